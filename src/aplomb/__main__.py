@@ -1,0 +1,7 @@
+"""Start Aplomb as ``python -m aplomb``."""
+
+import sys
+
+from aplomb.cli import main
+
+sys.exit(main())

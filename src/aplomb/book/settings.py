@@ -1,0 +1,48 @@
+"""Settings of the application: one declared table, kept as JSON."""
+
+from pathlib import Path
+from typing import Annotated, Literal
+
+import msgspec
+
+from aplomb.book.paths import settings_file
+
+
+class Settings(msgspec.Struct, frozen=True):
+    """What the user has set.
+
+    Attributes
+    ----------
+    theme : {'light', 'dark'}
+    text_pct : int
+        Size of text, 80 to 200 [%].
+    opinion_open : bool
+        Whether the second opinion is unfolded.
+    last_book : str
+        The book opened last; empty for the user's own.
+    """
+
+    theme: Literal["light", "dark"] = "light"
+    text_pct: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
+    opinion_open: bool = True
+    last_book: str = ""
+
+
+def load(path: Path | None = None) -> Settings:
+    """Read the settings; what cannot be read counts as not set."""
+    try:
+        return msgspec.json.decode((path or settings_file()).read_bytes(), type=Settings)
+    except (OSError, msgspec.DecodeError):
+        return Settings()
+
+
+def keep(settings: Settings, path: Path | None = None) -> None:
+    """Keep the settings; a disk that refuses costs only the setting, so it is not reported."""
+    where = path or settings_file()
+    try:
+        where.parent.mkdir(parents=True, exist_ok=True)
+        beside = where.with_suffix(".new")
+        beside.write_bytes(msgspec.json.format(msgspec.json.encode(settings), indent=1))
+        beside.replace(where)
+    except OSError:
+        return

@@ -1,0 +1,194 @@
+"""The command line: the same computations, for scripts, and the door to the desk."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any, NoReturn
+
+import msgspec
+
+from aplomb import __version__
+from aplomb.core.errors import AplombError, TextError
+
+COMMANDS = ("layers", "figures", "grams", "card")
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        print(f"aplomb: {message}; aplomb --help tells more", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(
+        prog="aplomb",
+        description="A workbench for laminated paste without yeast. Without a command it opens "
+        "the window.",
+        epilog="Commands: layers, figures, grams, card. “aplomb layers --help” tells of one.",
+    )
+    parser.add_argument("book", nargs="?", type=Path, help="the book to open; else your own")
+    parser.add_argument("--demo", action="store_true", help="open the demo book")
+    parser.add_argument("--smoke", action="store_true", help="paint the window once and leave")
+    parser.add_argument("--version", action="version", version=f"Aplomb {__version__}")
+    return parser
+
+
+def _command_parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="aplomb")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+    layers = commands.add_parser("layers", help="count the leaves of a turn line")
+    layers.add_argument("line", help="as “envelope 3 4 / 3 4”")
+    layers.add_argument("--json", action="store_true", help="as a JSON object")
+    figures = commands.add_parser("figures", help="the readings of a formula file")
+    figures.add_argument("file", type=Path, help="a formula as JSON")
+    figures.add_argument("--json", action="store_true", help="as a JSON object")
+    grams = commands.add_parser("grams", help="an amount of a material in grams")
+    grams.add_argument("amount", help="as “2 1/4 cup”")
+    grams.add_argument("material", help="as “plain flour”")
+    grams.add_argument("--json", action="store_true", help="as a JSON object")
+    grams.add_argument("--decimal", choices=[".", ","], default=".", help="the decimal sign")
+    card = commands.add_parser("card", help="write the batch card of a formula file")
+    card.add_argument("file", type=Path, help="a formula as JSON")
+    card.add_argument("out", type=Path, help="where to, ending in .pdf or .csv")
+    return parser
+
+
+def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
+    print(json.dumps(found, ensure_ascii=False) if as_json else words)
+
+
+def _layers(options: argparse.Namespace) -> None:
+    from aplomb.core.folds.plan import Enclosure, parse_plan
+    from aplomb.core.folds.stack import count
+
+    plan = parse_plan(options.line)
+    if plan.enclosure is Enclosure.PIECES:
+        raise AplombError(
+            "paste in pieces has no fixed number of leaves; “aplomb figures” works out the "
+            f"expected means of a formula. The fold product is {plan.product}"
+        )
+    counts = count(plan)
+    found = {
+        "line": plan.line(),
+        "turns": len(plan.turns),
+        "product": counts.product,
+        "fat_leaves": counts.fat,
+        "dough_leaves": counts.dough,
+        "leaves": counts.leaves,
+    }
+    words = (
+        f"{plan.line()}\n{counts.fat} fat leaves and {counts.dough} of dough, "
+        f"{counts.leaves} in all; fold product {counts.product} "
+        f"in {len(plan.turns)} turns after enclosing"
+    )
+    _say(found, words, options.json)
+
+
+def _figures(options: argparse.Namespace) -> None:
+    from aplomb.core.readings import READING_WORDS
+
+    study = _study_of(options.file)
+    if options.json:
+        print(msgspec.json.encode(study.readings).decode())
+        return
+    print(study.formula.name)
+    for key, (words, unit) in READING_WORDS.items():
+        value = getattr(study.readings, key)
+        if value is not None:
+            shown = f"{value:.0f}" if unit == "g" else f"{value:.4g}"
+            mean = " (expected mean)" if study.readings.leaves_are_means and "leaves" in key else ""
+            print(f"{words:>18}  {shown} {unit}{mean}".rstrip())
+
+
+def _study_of(path: Path) -> Any:
+    from aplomb.assets import reference
+    from aplomb.core.study import make_study
+    from aplomb.exchange.formula_json import read_formula
+
+    known = reference()
+    return make_study(read_formula(path, known.pantry), known)
+
+
+def _grams(options: argparse.Namespace) -> None:
+    from aplomb.assets import reference
+    from aplomb.core.paste.ingredient import STANDING_WORDS, to_grams
+    from aplomb.core.quantity import Kind, parse_amount
+
+    amount = parse_amount(options.amount, options.decimal)
+    material = reference().pantry.named(options.material)
+    grams = to_grams(amount, material, None, options.amount)
+    spread = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
+    found: dict[str, Any] = {"grams": round(grams, 4), "material": material.key, "read_as": amount.said}
+    words = f"{amount.said} {material.name} = {grams:.4g} g"
+    if amount.kind is Kind.VOLUME:
+        found |= {"ml": round(amount.value, 4), "g_per_ml": material.measure_g_ml, "spread": spread}
+        words += f", from {amount.value:.4g} mL at {material.measure_g_ml:.3g} g/mL"
+    if spread:
+        words += (
+            f"; likely {grams * (1 - spread):.0f} to {grams * (1 + spread):.0f} g "
+            f"({STANDING_WORDS['memory']}: packing differs)"
+        )
+    _say(found, words, options.json)
+
+
+def _card(options: argparse.Namespace) -> None:
+    from aplomb.assets import reference
+    from aplomb.exchange.files import write_bytes
+
+    study = _study_of(options.file)
+    ending = options.out.suffix.lower()
+    if ending == ".csv":
+        from aplomb.exchange.card_csv import card_csv
+
+        write_bytes(options.out, card_csv(study, reference().pantry))
+    elif ending == ".pdf":
+        from aplomb.desk.app import gui_for_printing
+        from aplomb.desk.card import card_pdf
+
+        app = gui_for_printing()
+        write_bytes(options.out, card_pdf(study, reference().pantry))
+        del app
+    else:
+        raise AplombError(f"the card ends in .pdf or .csv, not “{ending or options.out.name}”")
+    print(f"{study.formula.name}: card written to {options.out}")
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run Aplomb.
+
+    Parameters
+    ----------
+    arguments : list of str or None
+        Without the program's name; None takes the process's own.
+
+    Returns
+    -------
+    int
+        Exit code: 0, or 2 when the input cannot be used.
+    """
+    words = sys.argv[1:] if arguments is None else arguments
+    try:
+        if words and words[0] in COMMANDS:
+            options = _command_parser().parse_args(words)
+            {"layers": _layers, "figures": _figures, "grams": _grams, "card": _card}[words[0]](options)
+            return 0
+        options = _parser().parse_args(words)
+        from aplomb.desk.app import run
+
+        return run(options.book, demo=options.demo, smoke=options.smoke)
+    except TextError as error:
+        row, carets = error.pointed().split("\n")
+        print(f"aplomb: {error.message}\n{_one_row(row, carets)}", file=sys.stderr)
+        return 2
+    except AplombError as error:
+        print(f"aplomb: {error}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+
+
+def _one_row(row: str, carets: str) -> str:
+    """Set the wrong place in brackets, so that one line points at it."""
+    start, end = carets.index("^"), len(carets)
+    return f"  {row[:start]}»{row[start:end].rstrip() or ' '}«{row[end:]}"

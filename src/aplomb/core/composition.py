@@ -1,0 +1,61 @@
+"""What a material is made of, per gram."""
+
+from msgspec import Struct
+
+
+class Composition(Struct, frozen=True, forbid_unknown_fields=True):
+    """Mass fractions of a material [g/g]; what is missing to 1 is not known.
+
+    Attributes
+    ----------
+    water, fat, protein, carbohydrate, fibre, salt, ash : float
+        Fractions [g/g]. Sugar and starch are carbohydrate; `salt` is sodium chloride and is
+        not counted again in `ash`.
+    acid : float
+        Titratable acid [g/g], part of `carbohydrate` for thermal purposes.
+    """
+
+    water: float = 0.0
+    fat: float = 0.0
+    protein: float = 0.0
+    carbohydrate: float = 0.0
+    fibre: float = 0.0
+    salt: float = 0.0
+    ash: float = 0.0
+    acid: float = 0.0
+
+    @property
+    def total(self) -> float:
+        """Sum of the known fractions [g/g]; acid is carried in `carbohydrate`."""
+        return (
+            self.water + self.fat + self.protein + self.carbohydrate
+            + self.fibre + self.salt + self.ash
+        )  # fmt: skip
+
+
+def mixed(parts: list[tuple[float, Composition]]) -> Composition:
+    """Composition of a mixture.
+
+    Parameters
+    ----------
+    parts : list of (mass, Composition)
+        Masses [g], none negative.
+
+    Returns
+    -------
+    Composition
+        The mass-weighted mean; all zero for an empty mixture.
+    """
+    mass = sum(m for m, _ in parts)
+    if mass <= 0:
+        return Composition()
+    return Composition(
+        water=sum(m * p.water for m, p in parts) / mass,
+        fat=sum(m * p.fat for m, p in parts) / mass,
+        protein=sum(m * p.protein for m, p in parts) / mass,
+        carbohydrate=sum(m * p.carbohydrate for m, p in parts) / mass,
+        fibre=sum(m * p.fibre for m, p in parts) / mass,
+        salt=sum(m * p.salt for m, p in parts) / mass,
+        ash=sum(m * p.ash for m, p in parts) / mass,
+        acid=sum(m * p.acid for m, p in parts) / mass,
+    )

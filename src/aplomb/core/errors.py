@@ -1,0 +1,57 @@
+"""What the core raises when a value cannot be used."""
+
+
+class AplombError(Exception):
+    """Something is wrong that the user can put right; the text says what, where, what to do."""
+
+
+class TextError(AplombError):
+    """A typed text cannot be used.
+
+    Attributes
+    ----------
+    text : str
+        The whole text as typed.
+    start, end : int
+        The half-open range of characters that is wrong.
+    """
+
+    def __init__(self, message: str, text: str, start: int, end: int) -> None:
+        super().__init__(message)
+        self.message = message
+        self.text = text
+        self.start = start
+        self.end = max(end, start + 1)
+
+    def pointed(self) -> str:
+        """Give the text with a row of carets below the place that is wrong (two lines)."""
+        shown = self.text.replace("\n", " ").replace("\t", " ")
+        start, end = self.start, min(self.end, len(shown) + 1)
+        if len(shown) > 70:
+            cut = max(0, min(start - 20, len(shown) - 60))
+            shown = ("… " if cut else "") + shown[cut : cut + 60]
+            start, end = start - cut + (2 if cut else 0), end - cut + (2 if cut else 0)
+            end = min(end, 64)
+        return f"{shown}\n{' ' * start}{'^' * max(1, end - start)}"
+
+
+class AmountError(TextError):
+    """An amount as typed cannot be read or turned into grams or millimetres."""
+
+
+class TurnLineError(TextError):
+    """A turn line cannot be read."""
+
+
+class FormulaError(AplombError):
+    """A formula holds a value that cannot be used; every such value is listed.
+
+    Attributes
+    ----------
+    problems : tuple of str
+        One sentence a problem, each naming the place.
+    """
+
+    def __init__(self, problems: tuple[str, ...]) -> None:
+        super().__init__(" ".join(problems))
+        self.problems = problems

@@ -1,0 +1,184 @@
+"""The section of paste with its fat in pieces: every pixel carried back through the folds.
+
+A roll stretches and thins everything alike, and a fold lays panels on one another, so a point of
+the finished block can be followed back to where it lay in the gathered mass. In a vertical cut
+along the last rolling direction the two horizontal coordinates are linear along each row of
+pixels, so only one offset and one slope a row have to be carried.
+"""
+
+import numpy as np
+from msgspec import Struct
+from numpy.typing import NDArray
+
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.plan import Plan, Step, Way
+
+_ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
+    2: ((0, False), (1, True)),
+    3: ((1, False), (2, True), (0, True)),
+    4: ((1, False), (0, True), (3, False), (2, True)),
+}
+"""Panels from the bottom up and whether each is turned over: book-over, letter, and book fold."""
+
+
+class Mass(Struct, frozen=True):
+    """The gathered mass before the first turn.
+
+    Attributes
+    ----------
+    fat_share : float
+        Volume share of the pieces [-], above 0 and below 0.95.
+    height_mm, length_mm : float
+        Height, and length and width alike [mm].
+    piece_mm : float
+        Edge of a cube of fat [mm].
+    seed : int
+        Of the places of the cubes.
+    """
+
+    fat_share: float
+    height_mm: float
+    length_mm: float
+    piece_mm: float
+    seed: int = 7
+
+
+class Window(Struct, frozen=True):
+    """Part of a section, as shares of its length (from the left) and height (from the bottom)."""
+
+    left: float = 0.0
+    right: float = 1.0
+    bottom: float = 0.0
+    top: float = 1.0
+
+
+def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
+    """Give the panels of a fold from the bottom up, and whether each is turned over.
+
+    Parameters
+    ----------
+    step : Step
+        A fold, quarter fold or cut and stack.
+    """
+    if step.way is Way.STACK:
+        return tuple((i, False) for i in range(step.panels))
+    return _ORDER.get(step.panels) or tuple((i, i % 2 == 1) for i in range(step.panels))
+
+
+def _carried_back(
+    plan: Plan, z: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Follow rows of a section back to the gathered mass.
+
+    Returns
+    -------
+    x, y : ndarray, shape (2, n)
+        Offset and slope of each row's coordinates, in shares of the mass [-].
+    z : ndarray, shape (n,)
+        Height of each row in the mass, as a share [-].
+    """
+    x = np.stack([np.zeros_like(z), np.ones_like(z)])
+    y = np.stack([np.full_like(z, 0.5), np.zeros_like(z)])
+    for step in reversed(plan.turns):
+        if step.way is Way.QUARTER:
+            halves = (Step(Way.FOLD, 2), Step(Way.FOLD, 2))
+            for half in halves:
+                x, z = _unfolded(half, x, z)
+                x, y = y, x
+            continue
+        if step.way not in (Way.FOLD, Way.STACK):
+            raise AplombError(f"a section through “{step.way.value}” cannot be worked out yet")
+        x, z = _unfolded(step, x, z)
+        x, y = y, x
+    return x, y, z
+
+
+def _unfolded(
+    step: Step, x: NDArray[np.float64], z: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    n = step.panels
+    order = panel_order(step)
+    place = np.clip(np.floor(z * n).astype(int), 0, n - 1)
+    panel = np.array([p for p, _ in order])[place]
+    over = np.array([turned for _, turned in order])[place]
+    within = z * n - place
+    mirrored = np.stack([1 - x[0], -x[1]]) if step.way is not Way.STACK else x
+    x = np.where(over, mirrored, x)
+    return np.stack([(panel + x[0]) / n, x[1] / n]), np.where(over, 1 - within, within)
+
+
+def section(
+    plan: Plan, mass: Mass, rows: int, columns: int, window: Window | None = None
+) -> NDArray[np.bool_]:
+    """Cut through the block after the last step of a plan.
+
+    Parameters
+    ----------
+    plan : Plan
+        Its enclosure does not matter.
+    mass : Mass
+    rows, columns : int
+        Pixels from top to bottom and from left to right.
+    window : Window or None
+        Part of the section; None for all of it.
+
+    Returns
+    -------
+    ndarray of bool, shape (rows, columns)
+        True where there is fat; the first row is the top. The same for the same seed.
+
+    Raises
+    ------
+    AplombError
+        For a share or size that cannot be used, or a step that cannot be worked yet.
+
+    Notes
+    -----
+    The cubes stand one in each cell of a lattice, at a random place in it, so that they never
+    overlap, their share is exact, and a vertical line crosses `fat_share` × height / piece on
+    average.
+    """
+    if not 0 < mass.fat_share < 0.95 or min(mass.height_mm, mass.length_mm, mass.piece_mm) <= 0:
+        raise AplombError("a mass with pieces needs sizes above 0 and a fat share of 0 to 0.95")
+    window = window or Window()
+    z = window.top - (window.top - window.bottom) * (np.arange(rows) + 0.5) / rows
+    u = window.left + (window.right - window.left) * (np.arange(columns) + 0.5) / columns
+    x, y, z = _carried_back(plan, z)
+    cell = mass.piece_mm / mass.fat_share ** (1 / 3)
+    layers = max(1, round(mass.height_mm / cell))
+    across = max(1, round(mass.length_mm / cell))
+    high = min(1.0, mass.piece_mm / (mass.height_mm / layers))
+    wide = min(1.0, float(np.sqrt(mass.fat_share / high)))
+    places = np.random.default_rng(mass.seed).random((across, across, layers, 3))
+    zi, zf = _cell(z, layers)
+    xi, xf = _cell(x[0][:, None] + x[1][:, None] * u, across)
+    yi, yf = _cell(y[0][:, None] + y[1][:, None] * u, across)
+    corner = places[xi, yi, zi[:, None]]
+    inside = np.abs(xf - wide / 2 - corner[..., 0] * (1 - wide)) <= wide / 2
+    inside &= np.abs(yf - wide / 2 - corner[..., 1] * (1 - wide)) <= wide / 2
+    inside &= np.abs(zf[:, None] - high / 2 - corner[..., 2] * (1 - high)) <= high / 2
+    return np.asarray(inside)
+
+
+def _cell(
+    share: NDArray[np.float64], cells: int
+) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
+    scaled = share * cells
+    index = np.clip(np.floor(scaled).astype(np.intp), 0, cells - 1)
+    return index, scaled - index
+
+
+def leaves_along(cut: NDArray[np.bool_]) -> NDArray[np.intp]:
+    """Count fat leaves along every vertical of a section.
+
+    Parameters
+    ----------
+    cut : ndarray of bool, shape (rows, columns)
+
+    Returns
+    -------
+    ndarray of int, shape (columns,)
+    """
+    first = cut[:1].astype(np.intp)
+    begins = (cut[1:] & ~cut[:-1]).sum(axis=0)
+    return np.asarray(first.sum(axis=0) + begins)

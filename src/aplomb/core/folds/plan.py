@@ -1,0 +1,225 @@
+"""A plan of turns as a value, and the line of text that stands for it.
+
+The turn line: ``plan = enclosure step*``. A step is ``2`` … ``6`` (fold into that many panels),
+``q`` (quarter fold), ``s4`` (cut in four and stack), ``+3`` (spread a portion, then fold in
+three), ``r`` (roll up), ``/`` or ``/30`` (rest in the cold, minutes). A fold may carry the
+thickness it is rolled to before folding [mm]: ``4@8``. Case and blanks do not matter.
+"""
+
+import re
+from enum import Enum
+from functools import lru_cache
+from typing import NoReturn
+
+from msgspec import Struct
+
+from aplomb.core.errors import TurnLineError
+
+
+class Enclosure(Enum):
+    """How dough and fat are put together."""
+
+    ENVELOPE = "envelope"
+    THIRDS = "thirds"
+    HALVES = "halves"
+    INVERSE = "inverse"
+    PORTIONS = "portions"
+    PIECES = "pieces"
+    COIL = "coil"
+    NONE = "none"
+
+
+NOT_YET = {Enclosure.PORTIONS, Enclosure.COIL}
+"""Enclosures that the notation knows and this version cannot work yet."""
+
+
+class Way(Enum):
+    """What is done in one step."""
+
+    FOLD = "fold"
+    QUARTER = "quarter fold"
+    STACK = "cut and stack"
+    PORTION = "portion and fold"
+    ROLL = "roll up"
+    REST = "rest"
+
+
+class Step(Struct, frozen=True):
+    """One step of a plan.
+
+    Attributes
+    ----------
+    way : Way
+    panels : int
+        Panels of the fold, or pieces of the stack [-]; 1 for a rest or a roll-up.
+    rolled_mm : float or None
+        Thickness rolled to before folding [mm]; None for the formula's own default.
+    rest_min : float or None
+        Length of a rest [min]; None when not said.
+    """
+
+    way: Way
+    panels: int = 1
+    rolled_mm: float | None = None
+    rest_min: float | None = None
+
+    @property
+    def is_turn(self) -> bool:
+        """True for everything but a rest."""
+        return self.way is not Way.REST
+
+
+class Plan(Struct, frozen=True):
+    """An enclosure and the steps after it."""
+
+    enclosure: Enclosure
+    steps: tuple[Step, ...] = ()
+
+    @property
+    def turns(self) -> tuple[Step, ...]:
+        """The steps that are turns, in order."""
+        return tuple(step for step in self.steps if step.is_turn)
+
+    @property
+    def product(self) -> int:
+        """P, the product of all panels [-], exact."""
+        product = 1
+        for step in self.turns:
+            product *= step.panels
+        return product
+
+    def line(self) -> str:
+        """Give the turn line; reading it gives this plan again."""
+        return " ".join([self.enclosure.value, *(step_word(step) for step in self.steps)])
+
+
+MOST_PANELS = 6
+MOST_STACKED = 12
+MOST_STEPS = 200
+THINNEST_MM, THICKEST_MM = 0.5, 100.0
+LONGEST_REST_MIN = 7 * 24 * 60.0
+
+
+def step_word(step: Step) -> str:
+    """Give the word of the turn line for one step."""
+    if step.way is Way.REST:
+        return "/" if step.rest_min is None else f"/{step.rest_min:g}"
+    word = {
+        Way.FOLD: f"{step.panels}",
+        Way.QUARTER: "q",
+        Way.STACK: f"s{step.panels}",
+        Way.PORTION: f"+{step.panels}",
+        Way.ROLL: "r",
+    }[step.way]
+    return word if step.rolled_mm is None else f"{word}@{step.rolled_mm:g}"
+
+
+_REST = re.compile(r"/(?P<min>[\d.,]*)$")
+_STEP = re.compile(r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?:@(?P<mm>[\d.,]*))?$")
+_NUMBER = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
+_STEP_HELP = "2 to 6, q, s4, +3, r, / or /30 can stand here"
+
+
+@lru_cache(maxsize=512)
+def parse_plan(line: str) -> Plan:
+    """Read a turn line.
+
+    Parameters
+    ----------
+    line : str
+        As ``envelope 3 4@8 / 3 4``.
+
+    Returns
+    -------
+    Plan
+
+    Raises
+    ------
+    TurnLineError
+        With the place of the first word that cannot be used, and what could stand there.
+    """
+    words = [(m.group(), m.start(), m.end()) for m in re.finditer(r"/[\d.,]*|[^\s/]+", line)]
+    names = ", ".join(e.value for e in Enclosure)
+    if not words:
+        raise TurnLineError(f"a turn line begins with one of {names}", line, 0, len(line))
+    head, start, end = words[0]
+    try:
+        enclosure = Enclosure(head.lower())
+    except ValueError:
+        raise TurnLineError(
+            f"“{_short(head)}” is not a way of enclosing; use {names}", line, start, end
+        ) from None
+    if len(words) - 1 > MOST_STEPS:
+        _, start, _ = words[MOST_STEPS + 1]
+        raise TurnLineError(f"at most {MOST_STEPS} steps are read", line, start, len(line))
+    return Plan(enclosure, tuple(_step(line, *word) for word in words[1:]))
+
+
+def _short(word: str) -> str:
+    return word if len(word) <= 24 else word[:23] + "…"
+
+
+def _step(line: str, word: str, start: int, end: int) -> Step:
+    def refuse(message: str) -> NoReturn:
+        raise TurnLineError(message, line, start, end)
+
+    def number(text: str, low: float, high: float, what: str) -> float:
+        if _NUMBER.fullmatch(text) is None:
+            refuse(f"{what} is wanted as a number; {_STEP_HELP}")
+        value = float(text.replace(",", "."))
+        if not low <= value <= high:
+            refuse(f"{what} goes from {low:g} to {high:g}")
+        return value
+
+    rest = _REST.match(word)
+    if rest:
+        minutes = rest["min"]
+        if not minutes:
+            return Step(Way.REST)
+        return Step(Way.REST, rest_min=number(minutes, 0, LONGEST_REST_MIN, "a rest in minutes"))
+    found = _STEP.match(word)
+    if found is None or (found["letter"] and (found["head"] or found["count"])):
+        refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")
+    mm = found["mm"]
+    rolled = None if mm is None else number(mm, THINNEST_MM, THICKEST_MM, "a thickness in mm")
+    letter, count = (found["letter"] or "").lower(), found["count"]
+    if letter:
+        return Step(Way.QUARTER, 4, rolled) if letter == "q" else Step(Way.ROLL, 1, rolled)
+    if not count:
+        refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")
+    head = found["head"].lower()
+    most = MOST_STACKED if head == "s" else MOST_PANELS
+    if len(count) > 3 or not 2 <= int(count) <= most:
+        what = "a stack has 2 to 12 pieces" if head == "s" else "a fold has 2 to 6 panels"
+        refuse(f"{what}; {_STEP_HELP}")
+    way = {"": Way.FOLD, "s": Way.STACK, "+": Way.PORTION}[head]
+    return Step(way, int(count), rolled)
+
+
+def step_name(step: Step) -> str:
+    """Give the trade's name of a step, short, with the panels said."""
+    if step.way is Way.REST:
+        return "rest" if step.rest_min is None else f"rest {step.rest_min:g} min"
+    if step.way is Way.FOLD:
+        names = {2: "half fold", 3: "single", 4: "double", 5: "five-fold", 6: "six-fold"}
+        return f"{names[step.panels]}, {step.panels} panels"
+    if step.way is Way.QUARTER:
+        return "quarter fold, 4 panels"
+    if step.way is Way.STACK:
+        return f"cut in {step.panels}, stacked"
+    if step.way is Way.PORTION:
+        return f"portion, fold in {step.panels}"
+    return "rolled up"
+
+
+ENCLOSURE_NAMES = {
+    Enclosure.ENVELOPE: "envelope (French)",
+    Enclosure.THIRDS: "thirds (English)",
+    Enclosure.HALVES: "halves (book-over)",
+    Enclosure.INVERSE: "inverse (fat outside)",
+    Enclosure.PORTIONS: "in portions (flaky way)",
+    Enclosure.PIECES: "in pieces (rough, blitz)",
+    Enclosure.COIL: "coil",
+    Enclosure.NONE: "no fat enclosed",
+}
+"""The app's neutral names of the enclosures, the common names beside them."""

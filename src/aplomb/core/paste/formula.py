@@ -1,0 +1,327 @@
+"""A formula: an immutable value; everything shown is a pure function of it."""
+
+import math
+from enum import Enum
+from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.errors import AmountError, FormulaError, TurnLineError
+from aplomb.core.folds.plan import Plan, parse_plan
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.quantity import LARGEST_G
+
+School = Literal["classic", "rough", "gluten_free"]
+
+
+class Part(Enum):
+    """Where a line stands."""
+
+    DOUGH = "dough"
+    BLOCK = "block"
+    DUSTING = "dusting"
+    FINISH = "finish"
+
+
+class Line(Struct, frozen=True, forbid_unknown_fields=True):
+    """One material in a part.
+
+    Attributes
+    ----------
+    material : str
+        Key in the pantry.
+    grams : float
+        Mass [g].
+    note : str
+        What is done with it, as ``rubbed in``.
+    typed : str
+        How the amount was written, when it was not written in grams.
+    """
+
+    material: str
+    grams: float
+    note: str = ""
+    typed: str = ""
+
+
+class Price(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a pack of a material costs.
+
+    Attributes
+    ----------
+    material : str
+        Key in the pantry.
+    pack_g : float
+        Mass of the pack [g], above 0.
+    price : float
+        Price of the pack, in the book's currency.
+    """
+
+    material: str
+    pack_g: float
+    price: float
+
+
+class Batch(Struct, frozen=True, forbid_unknown_fields=True):
+    """What is wanted of a batch: one thing is fixed, the rest follows.
+
+    Attributes
+    ----------
+    fixed : {'flour', 'paste', 'pieces', 'packet'}
+        Which of the next is fixed.
+    flour_g, paste_g : float
+        Flour, or paste as mixed [g].
+    pieces : int
+        Pieces wanted [-].
+    packet_g : float
+        Packet of fat to be used up [g].
+    packet_material : str
+        Which fat; empty for the largest in the fat block.
+    piece_by : {'weight', 'size'}
+        What a piece is given by.
+    piece_g : float
+        Mass of a raw piece [g].
+    piece_length_mm, piece_width_mm : float
+        Size of a piece as cut [mm]; its thickness is the formula's final sheet.
+    trim_pct : float
+        Share of the rolled paste that is cut away [%].
+    loss_pct : float
+        Share of the mixed paste that stays on bowl, bench and pin [%].
+    blocks : int
+        Blocks that the paste is divided into before enclosing [-].
+    division_g : float
+        Division of the scale [g].
+    """
+
+    fixed: Literal["flour", "paste", "pieces", "packet"] = "paste"
+    flour_g: float = 1000.0
+    paste_g: float = 2500.0
+    pieces: int = 60
+    packet_g: float = 1000.0
+    packet_material: str = ""
+    piece_by: Literal["weight", "size"] = "weight"
+    piece_g: float = 40.0
+    piece_length_mm: float = 100.0
+    piece_width_mm: float = 100.0
+    trim_pct: float = 12.0
+    loss_pct: float = 2.0
+    blocks: int = 1
+    division_g: float = 1.0
+
+
+class Formula(Struct, frozen=True, forbid_unknown_fields=True):
+    """A paste: what is in it, how it is folded, what is made of it.
+
+    Attributes
+    ----------
+    name, purpose, note : str
+    school : {'classic', 'rough', 'gluten_free'}
+        Which bands it is held against.
+    dough, block, dusting, finish : tuple of Line
+    turn_line : str
+        The plan, as `aplomb.core.folds.plan` reads it.
+    sheet_mm : float
+        Thickness of the final sheet [mm].
+    roll_width_mm : float
+        Width every sheet is rolled to [mm]; 0 for n : 1, so that the folded block is square.
+    fat_block_mm : float
+        Thickness of the fat block when enclosed [mm].
+    piece_fat_mm, gathered_mm : float
+        For paste in pieces: edge of a cube of fat and height of the gathered mass [mm].
+    batch : Batch
+    prices : tuple of Price
+    currency : str
+        Shown before a price.
+    dismissed : tuple of str
+        Keys of opinions the user has put aside.
+    """
+
+    name: str
+    purpose: str = ""
+    note: str = ""
+    school: School = "classic"
+    dough: tuple[Line, ...] = ()
+    block: tuple[Line, ...] = ()
+    dusting: tuple[Line, ...] = ()
+    finish: tuple[Line, ...] = ()
+    turn_line: str = "envelope 3 4 / 3 4 /"
+    sheet_mm: float = 3.0
+    roll_width_mm: float = 0.0
+    fat_block_mm: float = 12.0
+    piece_fat_mm: float = 15.0
+    gathered_mm: float = 60.0
+    batch: Batch = Batch()
+    prices: tuple[Price, ...] = ()
+    currency: str = "€"
+    dismissed: tuple[str, ...] = ()
+
+    @property
+    def plan(self) -> Plan:
+        """The turn line as read; raises TurnLineError."""
+        return parse_plan(self.turn_line)
+
+    def lines(self, part: Part) -> tuple[Line, ...]:
+        """Give the lines of one part."""
+        lines: tuple[Line, ...] = getattr(self, part.value)
+        return lines
+
+    def with_lines(self, part: Part, lines: tuple[Line, ...]) -> "Formula":
+        """Give this formula with one part replaced."""
+        return replace(self, **{part.value: lines})
+
+    def all_lines(self) -> list[tuple[Part, int, Line]]:
+        """Give every line with its part and place in it."""
+        return [(part, i, line) for part in Part for i, line in enumerate(self.lines(part))]
+
+
+LONGEST_NAME = 120
+MOST_LINES = 200
+
+
+def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
+    """Give the formula back if every value in it can be used.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry or None
+        When given, every material must stand in it.
+
+    Raises
+    ------
+    FormulaError
+        Listing all that is wrong, each with its place and what is wanted.
+    """
+    wrong: list[str] = []
+
+    def number(place: str, value: float, low: float, high: float, unit: str) -> None:
+        if not math.isfinite(value) or not low <= value <= high:
+            wrong.append(f"{place}: {value:g} cannot be used; {low:g} to {high:g} {unit} is wanted.")
+
+    if not formula.name.strip() or len(formula.name) > LONGEST_NAME:
+        wrong.append(f"name: 1 to {LONGEST_NAME} signs are wanted.")
+    lines = formula.all_lines()
+    if len(lines) > MOST_LINES:
+        wrong.append(f"lines: {len(lines)} is too many; {MOST_LINES} are taken.")
+    for part, i, line in lines[:MOST_LINES]:
+        number(f"{part.value} line {i + 1} ({line.material})", line.grams, 0, LARGEST_G, "g")
+        if pantry is not None and line.material not in pantry:
+            wrong.append(f"{part.value} line {i + 1}: the pantry has no “{line.material}”.")
+    try:
+        parse_plan(formula.turn_line)
+    except TurnLineError as error:
+        wrong.append(f"turn_line: {error.message} (at sign {error.start + 1}).")
+    number("sheet_mm", formula.sheet_mm, 0.3, 50, "mm")
+    if formula.roll_width_mm:
+        number("roll_width_mm", formula.roll_width_mm, 20, 5000, "mm (or 0)")
+    number("fat_block_mm", formula.fat_block_mm, 1, 100, "mm")
+    number("piece_fat_mm", formula.piece_fat_mm, 0.5, 100, "mm")
+    number("gathered_mm", formula.gathered_mm, 5, 500, "mm")
+    batch = formula.batch
+    for name in ("flour_g", "paste_g", "packet_g", "piece_g"):
+        number(f"batch.{name}", getattr(batch, name), 0.1, LARGEST_G, "g")
+    number("batch.pieces", batch.pieces, 1, 1_000_000, "pieces")
+    number("batch.blocks", batch.blocks, 1, 10_000, "blocks")
+    number("batch.piece_length_mm", batch.piece_length_mm, 1, 5000, "mm")
+    number("batch.piece_width_mm", batch.piece_width_mm, 1, 5000, "mm")
+    number("batch.trim_pct", batch.trim_pct, 0, 90, "%")
+    number("batch.loss_pct", batch.loss_pct, 0, 90, "%")
+    number("batch.division_g", batch.division_g, 0.01, 1000, "g")
+    for price in formula.prices:
+        number(f"prices ({price.material}) pack_g", price.pack_g, 0.01, LARGEST_G, "g")
+        number(f"prices ({price.material}) price", price.price, 0, 1e7, "")
+    if wrong:
+        raise FormulaError(tuple(wrong))
+    return formula
+
+
+def flour_grams(formula: Formula, pantry: Pantry) -> float:
+    """All flour and starch in dough and fat block, dusting not counted [g]."""
+    return sum(
+        line.grams for line in (*formula.dough, *formula.block) if pantry[line.material].is_flour
+    )
+
+
+def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: str = "") -> Formula:
+    """Give the formula with one line's mass changed; all other masses stay.
+
+    Parameters
+    ----------
+    part, index : Part, int
+        Which line.
+    grams : float
+        Mass [g].
+    typed : str
+        How it was written, when not in grams.
+    """
+    lines = list(formula.lines(part))
+    lines[index] = replace(lines[index], grams=grams, typed=typed)
+    return formula.with_lines(part, tuple(lines))
+
+
+def with_percent(
+    formula: Formula, pantry: Pantry, part: Part, index: int, percent: float, text: str = ""
+) -> Formula:
+    """Give the formula with one line's percentage on flour changed.
+
+    Parameters
+    ----------
+    part, index : Part, int
+        Which line.
+    percent : float
+        Wanted percentage on flour [%].
+    text : str
+        As typed, for the error.
+
+    Returns
+    -------
+    Formula
+        For a flour in dough or block, the other flours give way in proportion, so that all flour
+        stays what it was. For any other line its mass changes.
+
+    Raises
+    ------
+    AmountError
+        Without flour; for the only flour; for a flour above 100 %.
+    """
+    flour = flour_grams(formula, pantry)
+    if flour <= 0:
+        raise AmountError("a percentage is on flour, and there is no flour yet", text, 0, len(text))
+    line = formula.lines(part)[index]
+    if part in (Part.DUSTING, Part.FINISH) or not pantry[line.material].is_flour:
+        return with_grams(formula, part, index, percent / 100 * flour)
+    if percent > 100:
+        raise AmountError("a flour is at most 100 % of the flour", text, 0, len(text))
+    others = flour - line.grams
+    if others <= 0:
+        if percent == 100:
+            return formula
+        raise AmountError(
+            "this is the only flour, so it is 100 %; add another or change its grams",
+            text, 0, len(text),
+        )  # fmt: skip
+    factor = flour * (1 - percent / 100) / others
+    for where in (Part.DOUGH, Part.BLOCK):
+        lines = []
+        for i, each in enumerate(formula.lines(where)):
+            if (where, i) == (part, index):
+                lines.append(replace(each, grams=flour * percent / 100, typed=""))
+            elif pantry[each.material].is_flour:
+                lines.append(replace(each, grams=each.grams * factor, typed=""))
+            else:
+                lines.append(each)
+        formula = formula.with_lines(where, tuple(lines))
+    return formula
+
+
+def scaled(formula: Formula, factor: float) -> Formula:
+    """Give the formula with every mass times a factor."""
+    for part in Part:
+        formula = formula.with_lines(
+            part,
+            tuple(
+                replace(line, grams=line.grams * factor, typed="") for line in formula.lines(part)
+            ),
+        )
+    return formula

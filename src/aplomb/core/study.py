@@ -1,0 +1,239 @@
+"""All that is shown of a formula, worked out in one go."""
+
+from msgspec import Struct
+
+from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
+from aplomb.core.folds.sizes import Enclosing, TurnSize, enclosing, turn_sizes
+from aplomb.core.folds.stack import Stack, stack_of
+from aplomb.core.opinion.opinion import Opinion, SchoolBands
+from aplomb.core.opinion.rules import Case, opinions_on
+from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.readings import Accounts, Readings, account, leaf_counts, read
+
+
+class Reference(Struct, frozen=True):
+    """What a study leans on: the pantry and the schools, by key."""
+
+    pantry: Pantry
+    schools: dict[str, SchoolBands]
+
+
+class TurnStudy(Struct, frozen=True):
+    """One moment of the plan: after enclosing (step -1), or after a step.
+
+    Attributes
+    ----------
+    step : int
+        Place in the plan's steps; -1 for the enclosing.
+    product : int
+        Product of the panels so far [-].
+    fat_leaves, dough_leaves : float or None
+        Leaves so far [-]; means for paste in pieces.
+    size : TurnSize or None
+        Of a turn.
+    """
+
+    step: int
+    product: int
+    fat_leaves: float | None
+    dough_leaves: float | None
+    size: TurnSize | None
+
+
+class Study(Struct, frozen=True):
+    """A formula and everything that follows from it.
+
+    Attributes
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    readings : Readings
+    scaled : Scaled
+    school : SchoolBands
+    opinions : tuple of Opinion
+        All, dismissed ones too.
+    turns : tuple of TurnStudy
+        The enclosing first, then every step of the plan.
+    enclosing : Enclosing or None
+        Sizes for enclosing one block; None for an empty paste.
+    fold_trouble : str
+        Why leaves or sizes cannot be worked out; empty when they can.
+    """
+
+    formula: Formula
+    plan: Plan
+    accounts: Accounts
+    readings: Readings
+    scaled: Scaled
+    school: SchoolBands
+    opinions: tuple[Opinion, ...]
+    turns: tuple[TurnStudy, ...]
+    enclosing: Enclosing | None
+    fold_trouble: str
+
+    @property
+    def shown_opinions(self) -> tuple[Opinion, ...]:
+        """The opinions that were not dismissed."""
+        return tuple(o for o in self.opinions if o.key not in self.formula.dismissed)
+
+    @property
+    def in_pieces(self) -> bool:
+        """True when the fat is in pieces, so that leaves are expected means."""
+        return self.plan.enclosure is Enclosure.PIECES
+
+    def stack(self, upto: int | None = None) -> Stack | None:
+        """Work the leaf stack up to a step; None when there is none or it is too large."""
+        share = self.readings.fat_volume_share
+        if share is None or self.in_pieces or self.plan.enclosure in NOT_YET:
+            return None
+        try:
+            return stack_of(self.plan, share, upto)
+        except AplombError:
+            return None
+
+
+def make_study(formula: Formula, reference: Reference) -> Study:
+    """Work out everything that is shown of a formula.
+
+    Parameters
+    ----------
+    formula : Formula
+        Checked; every material in the pantry.
+    reference : Reference
+
+    Returns
+    -------
+    Study
+
+    Raises
+    ------
+    AplombError
+        When a material or school is unknown, or the turn line cannot be read.
+    """
+    plan = formula.plan
+    accounts = account(formula, reference.pantry)
+    scaled = scale(formula, reference.pantry, accounts)
+    readings = read(formula, accounts, plan, scaled.pieces or None, scaled.factor)
+    school = reference.schools[formula.school]
+    case = Case(formula, reference.pantry, accounts, readings, plan, school)
+    turns, how, trouble = _turns(formula, plan, accounts, scaled)
+    return Study(
+        formula=formula,
+        plan=plan,
+        accounts=accounts,
+        readings=readings,
+        scaled=scaled,
+        school=school,
+        opinions=opinions_on(case),
+        turns=turns,
+        enclosing=how,
+        fold_trouble=trouble,
+    )
+
+
+def _turns(
+    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled
+) -> tuple[tuple[TurnStudy, ...], Enclosing | None, str]:
+    share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else 0.0
+    each = scaled.factor / formula.batch.blocks
+    how, sizes, trouble = None, (), ""
+    try:
+        if accounts.paste_ml * each > 0:
+            width = formula.roll_width_mm or None
+            sizes = turn_sizes(plan, accounts.paste_ml * each, width)
+            how = enclosing(
+                plan.enclosure, accounts.dough_ml * each, accounts.block_ml * each,
+                formula.fat_block_mm, width or 200.0,
+            )  # fmt: skip
+    except AplombError as error:
+        trouble = str(error)
+    found: list[TurnStudy] = []
+    turn = 0
+    for i in range(-1, len(plan.steps)):
+        so_far = Plan(plan.enclosure, plan.steps[: i + 1])
+        counts, means = leaf_counts(so_far, share, formula)
+        fat, dough = (counts.fat, counts.dough) if counts else means or (None, None)
+        size = None
+        if i >= 0 and plan.steps[i].is_turn:
+            size = sizes[turn] if sizes else None
+            turn += 1
+        found.append(TurnStudy(i, so_far.product, fat, dough, size))
+    if not trouble and found[-1].fat_leaves is None:
+        trouble = "These steps can be written down, but their leaves cannot be worked out yet."
+    return tuple(found), how, trouble
+
+
+def explain(study: Study, key: str) -> str:
+    """Say how a reading was reached: the sum, with the numbers in it.
+
+    Parameters
+    ----------
+    study : Study
+    key : str
+        Name of a reading.
+
+    Returns
+    -------
+    str
+        One or two sentences; what is missing when the reading cannot be had.
+    """
+    a, r, f = study.accounts, study.readings, study.formula
+    flour = f"{a.flour_g:.4g} g flour"
+    value = getattr(r, key)
+    if value is None:
+        if key.startswith("cost"):
+            return "A pack price is missing, so there is no cost. Prices are set in Batch."
+        if key.endswith("_pct") and a.flour_g <= 0:
+            return "There is no flour yet, and this is a percentage on flour."
+        return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."
+    fat = a.enclosed_fat_g + a.dough_fat_g
+    share = r.fat_volume_share or 0.0
+    sums = {
+        "fat_product_pct": f"fat as weighed: {a.enclosed_fat_g:.4g} g enclosed + "
+        f"{a.dough_fat_g:.4g} g in the dough = {fat:.4g} g; {fat:.4g} ÷ {flour} = {value:.1f} %",
+        "enclosed_fat_pct": f"{a.enclosed_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "dough_fat_pct": f"{a.dough_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "fat_on_dough_pct": f"{a.enclosed_fat_g:.4g} g enclosed fat ÷ {a.dough_g:.4g} g dough "
+        f"= {value:.1f} %",
+        "pure_fat_pct": f"fat by composition {a.pure_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
+        f"{a.dough_water_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
+        f"the fat block) ÷ {flour} = {value:.1f} %",
+        "salt_pct": f"({a.salt_added_g:.3g} g weighed + {a.salt_hidden_g:.3g} g in other "
+        f"materials) ÷ {flour} = {value:.2f} %",
+        "fat_volume_share": f"{a.block_ml:.4g} mL fat block ÷ {a.paste_ml:.4g} mL paste "
+        f"= {value:.3f}",
+        "fat_leaf_um": f"{f.sheet_mm:g} mm × {share:.3f} fat by volume ÷ "
+        f"{r.fat_leaves or 0:.6g} fat leaves = {value:.3g} µm",
+        "dough_leaf_um": f"{f.sheet_mm:g} mm × {1 - share:.3f} dough by volume ÷ "
+        f"{r.dough_leaves or 0:.6g} dough leaves = {value:.3g} µm",
+    }
+    if key in sums:
+        return sums[key]
+    if key in ("fat_leaves", "dough_leaves", "leaves", "product"):
+        return _explain_leaves(study)
+    return f"{value:.6g}"
+
+
+def _explain_leaves(study: Study) -> str:
+    r, f = study.readings, study.formula
+    panels = " × ".join(str(step.panels) for step in study.plan.turns) or "1"
+    if study.in_pieces:
+        start = (r.fat_leaves or 0) / study.plan.product
+        return (
+            f"Expected mean along a line: {r.fat_volume_share or 0:.3f} fat by volume × "
+            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces = {start:.2f} at the "
+            f"start; × {panels} = {r.fat_leaves or 0:.4g}"
+        )
+    first = study.turns[0]
+    return (
+        f"{study.plan.enclosure.value}: {first.fat_leaves or 0:g} fat and "
+        f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
+        f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
+    )
+

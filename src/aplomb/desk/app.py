@@ -1,0 +1,116 @@
+"""Start the desk."""
+
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication, QIcon, QPixmap
+from PySide6.QtWidgets import QApplication
+
+from aplomb.assets import asset, reference
+from aplomb.book import settings as kept
+from aplomb.book.book import Book
+from aplomb.book.paths import demo_book, own_book
+from aplomb.core.errors import AplombError
+from aplomb.desk.session import Session
+from aplomb.desk.theme import load_fonts
+from aplomb.desk.window import Window, fill_with_demo
+
+NO_DISPLAY = (
+    "there is no display to open a window on. Run it on a desktop, or without one as "
+    "“xvfb-run -a ./aplomb” (Debian package xvfb) or “QT_QPA_PLATFORM=offscreen ./aplomb”"
+)
+
+
+def check_display() -> None:
+    """Raise AplombError when Qt would find no display; Qt itself would abort."""
+    chosen = os.environ.get("QT_QPA_PLATFORM", "")
+    if chosen.split(":")[0] in ("offscreen", "minimal", "vnc", "linuxfb", "eglfs"):
+        return
+    if sys.platform == "linux" and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        raise AplombError(NO_DISPLAY)
+
+
+def gui_for_printing() -> QGuiApplication:
+    """Give an application that can print without a display; the caller keeps it."""
+    there = QGuiApplication.instance()
+    if isinstance(there, QGuiApplication):
+        return there
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = QGuiApplication(["aplomb"])
+    load_fonts()
+    return app
+
+
+def make_application() -> QApplication:
+    """Make the application with its fonts and icon."""
+    app = QApplication(["aplomb"])
+    app.setApplicationName("Aplomb")
+    app.setDesktopFileName("aplomb")
+    app.setStyle("Fusion")
+    load_fonts()
+    icon = QPixmap()
+    icon.loadFromData(asset("icons", "aplomb.svg").read_bytes(), "SVG")
+    app.setWindowIcon(QIcon(icon))
+    return app
+
+
+def open_window(path: Path | None, *, demo: bool) -> Window:
+    """Open a book in a window, not yet shown.
+
+    Parameters
+    ----------
+    path : Path or None
+        The book; None for the one opened last, else the user's own.
+    demo : bool
+        The demo book instead.
+
+    Raises
+    ------
+    AplombError
+        When the book cannot be opened.
+    """
+    settings = kept.load()
+    if demo:
+        path = demo_book()
+    elif path is None:
+        last = Path(settings.last_book) if settings.last_book else None
+        path = last if last and last.exists() else own_book()
+    session = Session(Book(path), reference())
+    if demo and not session.entries:
+        fill_with_demo(session)
+    return Window(session, settings)
+
+
+def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
+    """Run the desk.
+
+    Parameters
+    ----------
+    path : Path or None
+        The book to open.
+    demo : bool
+        Open the demo book.
+    smoke : bool
+        Paint the first window once and leave.
+
+    Returns
+    -------
+    int
+        Exit code.
+
+    Raises
+    ------
+    AplombError
+        Without a display, or when the book cannot be opened.
+    """
+    check_display()
+    app = make_application()
+    window = open_window(path, demo=demo)
+    window.resize(1280, 800)
+    window.show()
+    if smoke:
+        window.repaint()
+        QTimer.singleShot(0, window.close)
+    return app.exec()

@@ -1,0 +1,181 @@
+"""The folded strip in side view, and dough with fat as it is enclosed, seen from above."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.sizes import Box, Enclosing
+
+DOUGH, DOUGH_EDGE = QColor("#EAD9B6"), QColor("#CBB284")
+FAT, FAT_EDGE = QColor("#F0C244"), QColor("#C99A1B")
+
+
+def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
+    """Give the middle line of a strip folded as a step says, in side view.
+
+    Parameters
+    ----------
+    step : Step
+    where : QRectF
+        Room for the strip.
+    thick : float
+        Thickness of the strip [px].
+
+    Returns
+    -------
+    list of QPainterPath
+        One path, or one a piece for a cut and stack.
+    """
+    n = step.panels
+    gap = thick * 1.12
+    left, right = where.left() + thick * 2.2, where.right() - thick * 2.2
+    low = where.center().y() + gap * (n - 1) / 2
+
+    def y(level: int) -> float:
+        return low - level * gap
+
+    def bend(path: QPainterPath, x: float, start: int, end: int, way: int) -> None:
+        reach = way * abs(end - start) * gap * 0.62
+        path.cubicTo(x + reach, y(start), x + reach, y(end), x, y(end))
+
+    if step.way is Way.STACK:
+        paths = []
+        for level in range(n):
+            one = QPainterPath(QPointF(left, y(level)))
+            one.lineTo(right, y(level))
+            paths.append(one)
+        return paths
+    path = QPainterPath()
+    if step.way is Way.FOLD and n == 3:
+        path.moveTo(right, y(2))
+        path.lineTo(left, y(2))
+        bend(path, left, 2, 0, -1)
+        path.lineTo(right, y(0))
+        bend(path, right, 0, 1, 1)
+        path.lineTo(left + thick * 0.3, y(1))
+    elif step.way is Way.FOLD and n == 4:
+        path.moveTo(right - thick * 0.4, y(1))
+        path.lineTo(left, y(1))
+        bend(path, left, 1, 0, -1)
+        path.lineTo(right, y(0))
+        bend(path, right, 0, 3, 1)
+        path.lineTo(left, y(3))
+        bend(path, left, 3, 2, -1)
+        path.lineTo(right - thick * 0.4, y(2))
+    else:
+        path.moveTo(left, y(0))
+        for level in range(n):
+            there = right if level % 2 == 0 else left
+            path.lineTo(there, y(level))
+            if level < n - 1:
+                bend(path, there, level, level + 1, 1 if level % 2 == 0 else -1)
+    return [path]
+
+
+def paint_fold(painter: QPainter, where: QRectF, step: Step) -> None:
+    """Paint a strip with its fat line, folded as a step says."""
+    thick = min(13.0, where.height() / (step.panels * 1.12 + 0.6))
+    for path in fold_path(step, where, thick):
+        for width, color in (
+            (thick, DOUGH_EDGE),
+            (thick - 2, DOUGH),
+            (max(2.0, thick * 0.3), FAT_EDGE),
+            (max(1.2, thick * 0.3 - 1), FAT),
+        ):
+            pen = QPen(color, width, cap=Qt.PenCapStyle.FlatCap, join=Qt.PenJoinStyle.RoundJoin)
+            painter.strokePath(path, pen)
+
+
+def _fit(box: Box, where: QRectF, mm_per_px: float) -> QRectF:
+    wide, high = box.length_mm / mm_per_px, box.width_mm / mm_per_px
+    return QRectF(where.center().x() - wide / 2, where.center().y() - high / 2, wide, high)
+
+
+def paint_enclosing(painter: QPainter, where: QRectF, how: Enclosing | None) -> None:
+    """Paint dough and fat laid ready to be enclosed, from above and to scale."""
+    if how is None:
+        return
+    largest = how.fat if how.shape == "inverse" and how.fat else how.dough
+    mm_per_px = max(largest.length_mm / where.width(), largest.width_mm / where.height())
+    dough = _fit(how.dough, where, mm_per_px)
+    painter.setPen(QPen(DOUGH_EDGE, 1.5))
+    painter.setBrush(DOUGH)
+    if how.fat is None:
+        painter.drawRect(dough)
+        _paint_pieces(painter, dough)
+        return
+    fat = _fit(how.fat, where, mm_per_px)
+    if how.shape == "inverse":
+        painter.setPen(QPen(FAT_EDGE, 1.5))
+        painter.setBrush(FAT)
+        painter.drawRect(fat)
+        painter.setPen(QPen(DOUGH_EDGE, 1.5))
+        painter.setBrush(DOUGH)
+        dough.moveLeft(fat.left())
+        painter.drawRect(dough.adjusted(2, 3, -2, -3))
+        _dashed(painter, fat, (0.5,))
+        return
+    painter.drawRect(dough)
+    painter.setPen(QPen(FAT_EDGE, 1.5))
+    painter.setBrush(FAT)
+    if how.shape == "envelope":
+        c, half = dough.center(), dough.width() / 2
+        painter.drawPolygon(
+            QPolygonF([c + QPointF(0, -half), c + QPointF(half, 0), c + QPointF(0, half), c - QPointF(half, 0)])
+        )
+        return
+    fat.moveLeft(dough.left())
+    painter.drawRect(fat.adjusted(2, 3, -1, -3))
+    _dashed(painter, dough, (1 / 3, 2 / 3) if how.shape == "thirds" else (0.5,))
+
+
+def _paint_pieces(painter: QPainter, dough: QRectF) -> None:
+    painter.setPen(QPen(FAT_EDGE, 1))
+    painter.setBrush(FAT)
+    size = min(dough.width(), dough.height()) / 9
+    for i in range(5):
+        for j in range(7):
+            x = dough.left() + dough.width() * (j + 0.5 + ((i * 5 + j * 3) % 7 - 3) / 16) / 7
+            y = dough.top() + dough.height() * (i + 0.5 + ((i * 3 + j * 5) % 7 - 3) / 16) / 5
+            painter.drawRect(QRectF(x - size / 2, y - size / 2, size, size))
+
+
+def _dashed(painter: QPainter, where: QRectF, shares: tuple[float, ...]) -> None:
+    painter.setPen(QPen(QColor("#5A616A"), 1.2, Qt.PenStyle.DashLine))
+    for share in shares:
+        x = where.left() + share * where.width()
+        painter.drawLine(QPointF(x, where.top()), QPointF(x, where.bottom()))
+
+
+def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None) -> float:
+    """Paint a rolled sheet to scale with its folding lines.
+
+    Parameters
+    ----------
+    painter : QPainter
+    where : QRectF
+        Room for it.
+    sheet : Box
+    step : Step or None
+        How it is folded; None for no lines.
+
+    Returns
+    -------
+    float
+        The scale [mm/px].
+    """
+    mm_per_px = max(sheet.length_mm / where.width(), sheet.width_mm / where.height())
+    there = _fit(sheet, where, mm_per_px)
+    there.moveLeft(where.left())
+    painter.setPen(QPen(DOUGH_EDGE, 1.5))
+    painter.setBrush(DOUGH)
+    painter.drawRect(there)
+    if step is not None and step.is_turn:
+        if step.way is Way.QUARTER:
+            _dashed(painter, there, (0.5,))
+            painter.drawLine(
+                QPointF(there.left(), there.center().y()), QPointF(there.right(), there.center().y())
+            )
+        else:
+            _dashed(painter, there, tuple(i / step.panels for i in range(1, step.panels)))
+    return mm_per_px

@@ -1,0 +1,184 @@
+"""Fields and small pieces that every stage uses."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QLocale, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from aplomb.core.errors import AplombError, TextError
+from aplomb.core.quantity import DecimalSign
+
+
+def decimal_sign() -> DecimalSign:
+    """Give the decimal sign of the user's locale."""
+    return "," if QLocale().decimalPoint() == "," else "."
+
+
+def number_text(value: float, digits: int = 1) -> str:
+    """Write a number for a cell: grouped by thin spaces, by locale, no needless zeros."""
+    text = f"{value:,.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return text.replace(",", "\u2009").replace(".", decimal_sign())
+
+
+def grams_text(grams: float) -> str:
+    """Write a mass in grams, with as many places as matter."""
+    return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
+
+
+def label(text: str = "", kind: str = "") -> QLabel:
+    """Make a label of one of the style sheet's kinds."""
+    made = QLabel(text)
+    made.setObjectName(kind)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    return made
+
+
+def button(text: str, kind: str, done: Callable[[], None], tip: str = "") -> QPushButton:
+    """Make a button of one of the style sheet's kinds."""
+    made = QPushButton(text)
+    made.setObjectName(kind)
+    made.setToolTip(tip)
+    made.setAutoDefault(False)
+    made.clicked.connect(lambda _=False: done())
+    return made
+
+
+def card(*, spacing: int = 6) -> tuple[QFrame, QVBoxLayout]:
+    """Make a card and the column inside it."""
+    frame = QFrame()
+    frame.setObjectName("card")
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(16, 12, 16, 12)
+    column.setSpacing(spacing)
+    return frame, column
+
+
+def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
+    """Lay widgets in a row; None stretches."""
+    line = QHBoxLayout()
+    line.setSpacing(spacing)
+    for widget in widgets:
+        if widget is None:
+            line.addStretch(1)
+        else:
+            line.addWidget(widget)
+    return line
+
+
+class Field(QLineEdit):
+    """One editable figure.
+
+    It shows what it was last given. On Enter, or when left, it hands over what was typed; text
+    that cannot be used stays, marked, with the reason in the tool tip and told to `on_error`.
+
+    Parameters
+    ----------
+    name : str
+        For screen readers: ``Salt, grams``.
+    take : callable
+        Takes the text; raises AplombError when it cannot be used.
+    on_error : callable
+        Takes the reason, empty when all is well again.
+    kind : str
+        Of the style sheet; ``cell`` for one in a table.
+    """
+
+    def __init__(
+        self, name: str, take: Callable[[str], None], on_error: Callable[[str], None], kind: str = ""
+    ) -> None:
+        super().__init__()
+        self._take = take
+        self._on_error = on_error
+        self._given = ""
+        self._bad = False
+        self.setObjectName(kind)
+        self.setAccessibleName(name)
+        self.editingFinished.connect(self._finish)
+        self.textEdited.connect(lambda _text: self._mark(""))
+
+    def give(self, text: str) -> None:
+        """Show a value, unless something unusable is still being put right here."""
+        unchanged = self.text() == self._given
+        self._given = text
+        if self._bad or (self.hasFocus() and not unchanged):
+            return
+        if self.text() != text:
+            self.setText(text)
+            self.setCursorPosition(0)
+        if self.hasFocus():
+            self.selectAll()
+
+    @property
+    def bad(self) -> bool:
+        """True while it holds text that cannot be used."""
+        return self._bad
+
+    def commit(self) -> bool:
+        """Hand over what was typed; False when it cannot be used."""
+        self._finish()
+        return not self._bad
+
+    def _finish(self) -> None:
+        text = self.text()
+        if text == self._given:
+            self._mark("")
+            return
+        try:
+            before, self._given = self._given, text
+            self._take(text)
+        except AplombError as error:
+            self._given = before
+            reason = error.message if isinstance(error, TextError) else str(error)
+            self._mark(reason[:1].upper() + reason[1:] + ("" if reason.endswith(".") else "."))
+            if isinstance(error, TextError) and self.hasFocus() and error.text == text:
+                self.setSelection(error.start, error.end - error.start)
+            return
+        self._mark("")
+
+    def _mark(self, reason: str) -> None:
+        if not reason and not self._bad:
+            return
+        self._bad = bool(reason)
+        self.setProperty("bad", self._bad)
+        self.style().unpolish(self)
+        self.style().polish(self)
+        self.setToolTip(reason)
+        self.setAccessibleDescription(reason)
+        self._on_error(reason)
+
+    def revert(self) -> None:
+        """Put back the value that stands."""
+        self._mark("")
+        self.setText(self._given)
+        self.selectAll()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape puts back the value that stands."""
+        if event.key() == Qt.Key.Key_Escape and (self.text() != self._given or self._bad):
+            self.revert()
+            return
+        super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QEvent) -> None:
+        """Select all on coming in by keyboard."""
+        super().focusInEvent(event)
+        if not self._bad:
+            self.selectAll()
+
+
+def watch_keys(widget: QWidget, handle: Callable[[QKeyEvent], bool]) -> None:
+    """Let a function look at a widget's key presses first; True means it was dealt with."""
+    widget.installEventFilter(_KeyWatch(handle, widget))
+
+
+class _KeyWatch(QObject):
+    def __init__(self, handle: Callable[[QKeyEvent], bool], parent: QObject) -> None:
+        super().__init__(parent)
+        self._handle = handle
+
+    def eventFilter(self, _watched: QObject, event: QEvent) -> bool:
+        """Pass key presses to the function."""
+        return event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and self._handle(event)

@@ -1,0 +1,218 @@
+"""The headline: name, and the figures asked for first, each with its school band."""
+
+import math
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QToolTip, QVBoxLayout, QWidget
+
+from aplomb.core.opinion.opinion import Band
+from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.core.readings import READING_WORDS
+from aplomb.core.study import Study, explain
+from aplomb.desk.fields import label, number_text
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+KEYS = (
+    "fat_product_pct", "fat_on_dough_pct", "dough_water_pct", "salt_pct", "fat_leaves", "fat_leaf_um",
+)  # fmt: skip
+
+
+def short(value: float | None, key: str) -> str:
+    """Write a reading in few signs."""
+    if value is None:
+        return "–"
+    if value >= 1e6:
+        power = math.floor(math.log10(value))
+        return f"{value / 10**power:.1f}·10{str(power).translate(str.maketrans('0123456789', '⁰¹²³⁴⁵⁶⁷⁸⁹'))}"
+    if key == "fat_leaves" or value >= 100:
+        return number_text(value, 0)
+    return number_text(value, 1 if value >= 1 else 2)
+
+
+class Figure(QWidget):
+    """One reading with its band: F1 or a pause of the mouse tells the sum behind it."""
+
+    def __init__(self, key: str, theme: Theme) -> None:
+        super().__init__()
+        self._key = key
+        self._theme = theme
+        self._value: float | None = None
+        self._band: Band | None = None
+        self._mean = False
+        self.sum = ""
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """Wide enough for the words, high enough for word, figure and band."""
+        words = QFontMetrics(self._theme.font(14)).horizontalAdvance(READING_WORDS[self._key][0])
+        return QSize(max(words + 8, self._theme.px(96)), self._theme.px(56) + 14)
+
+    def minimumSizeHint(self) -> QSize:
+        """As `sizeHint`, a little narrower."""
+        hint = self.sizeHint()
+        return QSize(hint.width() - 12, hint.height())
+
+    def show_study(self, study: Study | None) -> None:
+        """Show a study's reading."""
+        words, unit = READING_WORDS[self._key]
+        if study is None:
+            self._value, self._band, self.sum = None, None, ""
+            return
+        self._value = getattr(study.readings, self._key)
+        self._band = study.school.bands.get(self._key)
+        self._mean = study.readings.leaves_are_means and self._key.startswith("fat_l")
+        usual = ""
+        if self._band:
+            standing = STANDING_WORDS[self._band.standing]
+            usual = (
+                f"\nUsual for {study.school.name}: {self._band.low:g} to {self._band.high:g} {unit} "
+                f"({standing}; {self._band.words})."
+            )
+        self.sum = explain(study, self._key) + usual
+        self.setToolTip(f"{words}\n{self.sum}")
+        place = self._place_word()
+        self.setAccessibleName(f"{words} {short(self._value, self._key)} {unit}, {place}")
+        self.setAccessibleDescription(self.sum)
+        self.update()
+
+    def _place_word(self) -> str:
+        if self._value is None or self._band is None:
+            return "not known"
+        if self._value < self._band.low:
+            return "below the usual"
+        return "above the usual" if self._value > self._band.high else "usual"
+
+    def explain(self) -> None:
+        """Show the sum beside the figure."""
+        where = self.mapToGlobal(QPointF(0, self.height()).toPoint())
+        QToolTip.showText(where, self.toolTip(), self)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """F1, Enter or Space tells the sum."""
+        if event.key() in (Qt.Key.Key_F1, Qt.Key.Key_Return, Qt.Key.Key_Space):
+            self.explain()
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint word, figure, unit, band and pointer."""
+        theme, p = self._theme, self._theme.palette
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        words, unit = READING_WORDS[self._key]
+        painter.setFont(theme.font(14))
+        painter.setPen(QColor(p.second))
+        painter.drawText(QPointF(2, theme.px(15)), words)
+        painter.setFont(theme.font(26, 600))
+        painter.setPen(QColor(p.text))
+        text = ("≈" if self._mean else "") + short(self._value, self._key)
+        base = theme.px(44)
+        painter.drawText(QPointF(1, base), text)
+        x = painter.fontMetrics().horizontalAdvance(text) + 6
+        painter.setFont(theme.font(15))
+        painter.setPen(QColor(p.second))
+        painter.drawText(QPointF(x, base), unit)
+        self._paint_band(painter, theme.px(53))
+        if self.hasFocus():
+            painter.setPen(QColor(p.action))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
+
+    def _paint_band(self, painter: QPainter, y: float) -> None:
+        band, p = self._band, self._theme.palette
+        wide = self.width() - 4
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.line))
+        painter.drawRoundedRect(QRectF(1, y, wide, 4), 2, 2)
+        if band is None:
+            return
+        low, high = self._at(band.low, band), self._at(band.high, band)
+        painter.setBrush(QColor(p.band))
+        painter.drawRoundedRect(QRectF(1 + low * wide, y - 1, (high - low) * wide, 6), 2, 2)
+        if self._value is None or self._value <= 0:
+            return
+        x = 1 + self._at(self._value, band) * wide
+        usual = band.low <= self._value <= band.high
+        painter.setBrush(QColor(p.text if usual else p.wrong))
+        # Outside the band the pointer is hollow too, so that it does not hang on the colour.
+        tip = QPolygonF([QPointF(x, y + 3), QPointF(x - 5, y + 12), QPointF(x + 5, y + 12)])
+        painter.drawPolygon(tip)
+        if not usual:
+            painter.setBrush(QColor(p.page))
+            painter.drawEllipse(QPointF(x, y + 9), 1.6, 1.6)
+
+    def _at(self, value: float, band: Band) -> float:
+        low, high, x = band.axis_low, band.axis_high, value
+        if band.log:
+            low, high, x = math.log(low), math.log(high), math.log(max(value, band.axis_low))
+        return min(1.0, max(0.0, (x - low) / (high - low)))
+
+    def focusInEvent(self, event: QEvent) -> None:
+        """Show the focus."""
+        super().focusInEvent(event)
+        self.update()
+
+
+class Headline(QFrame):
+    """Name of the formula in hand and its first figures."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session = session
+        self.name = label("", "name")
+        self.under = label("", "second")
+        self.name.setMinimumWidth(60)
+        self.under.setMinimumWidth(60)
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        words.addStretch(1)
+        words.addWidget(self.name)
+        words.addWidget(self.under)
+        words.addStretch(1)
+        self.figures = [Figure(key, theme) for key in KEYS]
+        line = QHBoxLayout(self)
+        line.setContentsMargins(24, 8, 24, 6)
+        line.setSpacing(18)
+        line.addLayout(words, 1)
+        for figure in self.figures:
+            line.addWidget(figure)
+        session.studied.connect(self.refresh)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        for figure in self.figures:
+            figure.set_theme(theme)
+        self._elide()
+
+    def refresh(self) -> None:
+        """Show the formula in hand."""
+        study = self._session.study
+        for figure in self.figures:
+            figure.setVisible(study is not None)
+            figure.show_study(study)
+        self._elide()
+
+    def _elide(self) -> None:
+        formula = self._session.formula
+        name = formula.name if formula else "Nothing open"
+        under = (formula.purpose or "Press F2 to name it and say what it is for") if formula else ""
+        for widget, text in ((self.name, name), (self.under, under)):
+            widget.setToolTip(text)
+            widget.ensurePolished()
+            widget.setText(
+                widget.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, widget.width())
+            )
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """Shorten the name to the room there is."""
+        super().resizeEvent(event)
+        self._elide()

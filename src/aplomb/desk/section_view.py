@@ -1,0 +1,281 @@
+"""The section strip with its lens."""
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from aplomb.core.folds.pieces import Window
+from aplomb.core.study import Study
+from aplomb.desk.drawings.section import Cut, length_text, paint_cut, paint_scale
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+LEAST_ZOOM, MOST_ZOOM = 1.5, 4000.0
+LENS_RATIO = 1.8
+"""Width of the lens over its height."""
+
+
+class SectionStrip(QWidget):
+    """A cut through the paste, whole, and through a lens.
+
+    Drag the lens, or move it by the arrow keys; the wheel, + and - set how much it enlarges.
+    """
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session, self._theme = session, theme
+        self._upto: int | None = None
+        self._cut: Cut | None = None
+        self._words = ""
+        self._whole: QPixmap | None = None
+        self._lens: QPixmap | None = None
+        self._key: object = None
+        self._at = QPointF(0.78, 0.5)
+        self._zoom = 12.0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Section of the paste")
+        self.setToolTip("Arrow keys or dragging move the lens; + and − or the wheel enlarge")
+        session.studied.connect(self.refresh)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self._whole = self._lens = None
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """As wide as there is room."""
+        return QSize(600, 112 + self._theme.px(62))
+
+    def show_moment(self, upto: int | None) -> None:
+        """Show the paste after some steps of the plan; None for the final sheet."""
+        if upto != self._upto:
+            self._upto = upto
+            self.refresh()
+
+    @property
+    def words(self) -> str:
+        """What is said under the section."""
+        return self._words
+
+    def refresh(self) -> None:
+        """Cut through the formula in hand, if what is cut has changed."""
+        study = self._session.study
+        key: object = None
+        if study is not None:
+            f = study.formula
+            if self._upto is not None and self._upto > len(study.plan.steps):
+                self._upto = None
+            key = (
+                study.plan, self._upto, study.readings.fat_volume_share, f.sheet_mm,
+                self._thickness(study), f.gathered_mm, f.piece_fat_mm, study.scaled.factor,
+            )  # fmt: skip
+        if key == self._key:
+            return
+        self._key = key
+        self._whole = self._lens = None
+        if study is None:
+            self._cut, self._words = None, ""
+        else:
+            self._cut = Cut(study, self._upto, self._thickness(study))
+            self._words = self._say(study)
+        self.setAccessibleDescription(self._words)
+        self.update()
+
+    def _thickness(self, study: Study) -> float:
+        if self._upto is None:
+            return study.formula.sheet_mm
+        if self._upto == 0:
+            return study.enclosing.done.height_mm if study.enclosing else 30.0
+        sizes = [t.size for t in study.turns[: self._upto + 1] if t.size]
+        if sizes:
+            return sizes[-1].block.height_mm
+        return study.enclosing.done.height_mm if study.enclosing else 30.0
+
+    def title(self) -> str:
+        """Say what moment is shown."""
+        study = self._session.study
+        if study is None:
+            return ""
+        if self._upto is None:
+            return f"Section of the final sheet, {study.formula.sheet_mm:g} mm"
+        turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
+        height = self._thickness(study)
+        if turns == 0:
+            return f"Section after enclosing, {height:.0f} mm high"
+        return f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm high"
+
+    def _say(self, study: Study) -> str:
+        if self._cut is None or self._cut.trouble:
+            return self._cut.trouble if self._cut else ""
+        moment = study.turns[-1 if self._upto is None else self._upto]
+        share = study.readings.fat_volume_share or 0.0
+        fat, dough = moment.fat_leaves or 0, moment.dough_leaves or 0
+        if not fat or not dough:
+            return "No leaves of fat."
+        um = self._cut.thickness_mm * 1000
+        about = "about " if study.in_pieces else ""
+        each = [share * um / fat, (1 - share) * um / dough]
+        shown = [f"{v / 1000:.2g} mm" if v >= 1000 else f"{v:.3g} µm" for v in each]
+        return f"{about}{fat:.6g} fat leaves of {shown[0]} · {dough:.6g} of dough, {shown[1]}"
+
+    def _places(self) -> tuple[QRectF, QRectF]:
+        top, foot = self._theme.px(28) + 4, self._theme.px(26)
+        high = self.height() - top - foot - 4
+        lens = QRectF(self.width() - 24 - high * LENS_RATIO, top, high * LENS_RATIO, high)
+        left = 24 + self._theme.px(44)
+        return QRectF(left, top, lens.left() - left - 40, high), lens
+
+    def _window(self) -> Window:
+        strip, _ = self._places()
+        high = 1 / self._zoom
+        wide = min(1.0, high * LENS_RATIO * strip.height() / max(1.0, strip.width()))
+        bottom = min(max(0.0, self._at.y() - high / 2), 1 - high)
+        left = min(max(0.0, self._at.x() - wide / 2), 1 - wide)
+        return Window(left, left + wide, bottom, bottom + high)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the strip, the lens and their words."""
+        theme, p = self._theme, self._theme.palette
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QColor(p.line))
+        painter.drawLine(0, 0, self.width(), 0)
+        strip, lens = self._places()
+        painter.setFont(theme.font(15, 600))
+        painter.setPen(QColor(p.text))
+        painter.drawText(QPointF(strip.left(), theme.px(20)), self.title())
+        painter.setFont(theme.font(14))
+        painter.setPen(QColor(p.second))
+        painter.drawText(QPointF(strip.left(), self.height() - theme.px(10)), self._words)
+        if self._cut is None or self._cut.trouble:
+            painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
+            painter.drawRoundedRect(strip, 6, 6)
+            return
+        window = self._window()
+        if self._whole is None or self._whole.deviceIndependentSize() != strip.size().toSize():
+            self._whole = self._picture(strip, Window())
+        if self._lens is None:
+            self._lens = self._picture(lens, window)
+        painter.drawPixmap(strip.topLeft(), self._whole)
+        painter.drawPixmap(lens.topLeft(), self._lens)
+        self._paint_measure(painter, strip)
+        paint_scale(
+            painter, lens, self._cut.thickness_mm * (window.top - window.bottom),
+            theme.font(12, 600), QColor(p.ink), QColor(255, 254, 251, 215),
+        )  # fmt: skip
+        box = QRectF(
+            strip.left() + window.left * strip.width(),
+            strip.bottom() - window.top * strip.height(),
+            max(4.0, (window.right - window.left) * strip.width()),
+            max(4.0, (window.top - window.bottom) * strip.height()),
+        )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(p.second), 1))
+        painter.drawLine(box.topRight(), lens.topLeft())
+        painter.drawLine(box.bottomRight(), lens.bottomLeft())
+        painter.setPen(QPen(QColor(255, 254, 251), 3))
+        painter.drawRect(box)
+        painter.setPen(QPen(QColor(p.ink), 1.5))
+        painter.drawRect(box)
+        painter.setPen(QPen(QColor(p.action if self.hasFocus() else p.ink), 3 if self.hasFocus() else 1.5))
+        painter.drawRect(lens)
+
+    def _picture(self, where: QRectF, window: Window) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        size = where.size().toSize()
+        picture = QPixmap(size * ratio)
+        picture.setDevicePixelRatio(ratio)
+        painter = QPainter(picture)
+        assert self._cut is not None
+        room = QRectF(0, 0, size.width(), size.height())
+        paint_cut(painter, room, self._cut, window, QColor(self._theme.palette.dough_edge))
+        painter.end()
+        return picture
+
+    def _paint_measure(self, painter: QPainter, strip: QRectF) -> None:
+        assert self._cut is not None
+        p = self._theme.palette
+        painter.setPen(QPen(QColor(p.second), 1.5))
+        x = strip.left() - 9
+        painter.drawLine(QPointF(x, strip.top()), QPointF(x, strip.bottom()))
+        for y in (strip.top(), strip.bottom()):
+            painter.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
+        painter.save()
+        painter.setFont(self._theme.font(13))
+        painter.translate(x - 8, strip.center().y())
+        painter.rotate(-90)
+        text = length_text(round(self._cut.thickness_mm, 1))
+        painter.drawText(QPointF(-painter.fontMetrics().horizontalAdvance(text) / 2, 0), text)
+        painter.restore()
+
+    def _move(self, x: float, y: float) -> None:
+        self._at = QPointF(min(1.0, max(0.0, x)), min(1.0, max(0.0, y)))
+        self._lens = None
+        self.update()
+
+    def _enlarge(self, factor: float) -> None:
+        self._zoom = min(MOST_ZOOM, max(LEAST_ZOOM, self._zoom * factor))
+        self._lens = None
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Move and enlarge the lens."""
+        window = self._window()
+        wide, high = (window.right - window.left) / 4, (window.top - window.bottom) / 4
+        steps = {
+            Qt.Key.Key_Left: (-wide, 0.0), Qt.Key.Key_Right: (wide, 0.0),
+            Qt.Key.Key_Up: (0.0, high), Qt.Key.Key_Down: (0.0, -high),
+        }  # fmt: skip
+        key = Qt.Key(event.key())
+        if key in steps:
+            centre = ((window.left + window.right) / 2, (window.bottom + window.top) / 2)
+            self._move(centre[0] + steps[key][0], centre[1] + steps[key][1])
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._enlarge(1.3)
+        elif key == Qt.Key.Key_Minus:
+            self._enlarge(1 / 1.3)
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """Enlarge by the wheel."""
+        self._enlarge(1.15 ** (event.angleDelta().y() / 120))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Put the lens where the mouse is."""
+        strip, _ = self._places()
+        if strip.contains(event.position()):
+            self._follow(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drag the lens."""
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._follow(event)
+
+    def _follow(self, event: QMouseEvent) -> None:
+        strip, _ = self._places()
+        at = event.position()
+        self._move((at.x() - strip.left()) / strip.width(), (strip.bottom() - at.y()) / strip.height())
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """The pictures are made anew at another size."""
+        super().resizeEvent(event)
+        self._whole = self._lens = None
+
+    def focusInEvent(self, event: QEvent) -> None:
+        """Show the focus."""
+        super().focusInEvent(event)
+        self.update()

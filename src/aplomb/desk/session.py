@@ -1,0 +1,339 @@
+"""The session: the open book, the formula in hand, what follows from it, and undo.
+
+Widgets send an intention; the session makes the next value, works it out, announces it and sees
+that it reaches the book within a second. Widgets hold no truth and do no arithmetic.
+"""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from aplomb.book.book import Book, BookError, Change, Entry, new_uid, now
+from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import Formula, Line, check
+from aplomb.core.study import Reference, Study, make_study
+
+WRITE_AFTER_MS = 300
+"""A change waits this long for the next before both are written [ms]."""
+
+
+def first_formula(name: str) -> Formula:
+    """Give the formula that a new one starts from: the usual parts, with water and salt in
+    common proportion, so that every figure has a value at once."""
+    return Formula(
+        name=name,
+        dough=(Line("plain_flour", 1000), Line("water", 500), Line("salt", 18)),
+        block=(Line("butter", 750),),
+        dusting=(Line("plain_flour", 30),),
+        turn_line="envelope 3 4 / 3 4 /",
+    )
+
+
+class Session(QObject):
+    """What is open, and the one way to change it.
+
+    Signals
+    -------
+    studied
+        The formula in hand, or what follows from it, is another.
+    shelf_changed
+        A formula came, went, moved or was renamed.
+    trouble_changed
+        `trouble` is another.
+    said : str
+        Something worth a line at the foot of the window.
+    """
+
+    studied = Signal()
+    shelf_changed = Signal()
+    trouble_changed = Signal()
+    said = Signal(str)
+
+    def __init__(self, book: Book, reference: Reference, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.reference = reference
+        self.book = book
+        self.entries: dict[str, Entry] = {}
+        self.uid = ""
+        self.study: Study | None = None
+        self.trouble = ""
+        self._pending: list[Change] = []
+        self._studies: dict[str, tuple[Formula, Study]] = {}
+        self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
+        self._timer.timeout.connect(self.flush)
+        self._take(book)
+
+    def _take(self, book: Book) -> None:
+        self.book = book
+        self.entries = {entry.uid: entry for entry in book.entries()}
+        self._pending.clear()
+        self._studies.clear()
+        wanted = book.setting("open")
+        self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
+        self.trouble = book.read_only
+        self._refresh()
+
+    @property
+    def formula(self) -> Formula | None:
+        """The formula in hand."""
+        return self.study.formula if self.study else None
+
+    def open_book(self, path: Path) -> None:
+        """Open another book; when that fails, the one that is open stays.
+
+        Raises
+        ------
+        BookError
+            When the book cannot be opened, or the open one still has unwritten changes.
+        """
+        if not self.flush():
+            raise BookError("The open book has changes that are not written yet; see the notice.")
+        if path.absolute() == self.book.path.absolute():
+            return
+        book = Book(path)
+        try:
+            book.entries()
+        except AplombError:
+            book.close()
+            raise
+        self.book.close()
+        self._take(book)
+        self._announce()
+
+    def keep_copy(self, path: Path) -> None:
+        """Write the book with all changes to another file and go on there.
+
+        Raises
+        ------
+        BookError
+            When it cannot be written; nothing is lost here.
+        """
+        self.book.copy_to(path)
+        book = Book(path)
+        book.record(self._pending)
+        self.book.close()
+        self._take(book)
+        self._announce()
+
+    def close(self) -> bool:
+        """Write what is left and close; False when something could not be written."""
+        done = self.flush()
+        if done:
+            self.book.close()
+        return done
+
+    def select(self, uid: str) -> None:
+        """Take another formula in hand."""
+        if uid == self.uid or uid not in self.entries:
+            return
+        self.uid = uid
+        self._refresh()
+        try:
+            self.book.set_setting("open", uid)
+        except BookError:
+            self.said.emit("The book did not keep which formula was open.")
+        self.studied.emit()
+
+    def change(self, words: str, formula: Formula) -> None:
+        """Make the formula in hand another value.
+
+        Parameters
+        ----------
+        words : str
+            What is done, for undo: ``change salt``.
+        formula : Formula
+
+        Raises
+        ------
+        AplombError
+            When the value cannot be used; nothing is changed then.
+        """
+        entry = self.entries.get(self.uid)
+        if entry is None or formula == entry.formula:
+            return
+        check(formula, self.reference.pantry)
+        study = make_study(formula, self.reference)
+        renamed = formula.name != entry.formula.name
+        after = replace(entry, formula=formula, changed=now())
+        self._note(Change(words, self.uid, entry, after))
+        self.entries[self.uid] = after
+        self.study = study
+        self._studies[self.uid] = (formula, study)
+        self.studied.emit()
+        if renamed:
+            self.shelf_changed.emit()
+
+    def edit(self, words: str, make: Callable[[Formula], Formula]) -> None:
+        """Change the formula in hand by a function of it; as `change`."""
+        if self.formula is not None:
+            self.change(words, make(self.formula))
+
+    def add(self, formula: Formula, words: str, after_uid: str = "") -> str:
+        """Put a formula on the shelf and take it in hand.
+
+        Parameters
+        ----------
+        formula : Formula
+        words : str
+            What is done, for undo.
+        after_uid : str
+            The formula it stands behind; empty for the end.
+
+        Returns
+        -------
+        str
+            Its identity.
+        """
+        check(formula, self.reference.pantry)
+        uid = new_uid()
+        entry = Entry(uid, self._place(after_uid), now(), formula)
+        self._note(Change(words, uid, None, entry))
+        self.entries[uid] = entry
+        self.uid = uid
+        self._sort()
+        self._refresh()
+        self._announce()
+        return uid
+
+    def _place(self, after_uid: str) -> float:
+        places = sorted(entry.place for entry in self.entries.values())
+        if after_uid in self.entries:
+            here = self.entries[after_uid].place
+            above = [place for place in places if place > here]
+            return (here + above[0]) / 2 if above else here + 1
+        return places[-1] + 1 if places else 0.0
+
+    def new(self) -> str:
+        """Put a new formula on the shelf."""
+        return self.add(first_formula(self._free_name("New paste")), "new formula")
+
+    def copy(self) -> None:
+        """Put a copy of the formula in hand behind it."""
+        formula = self.formula
+        if formula is not None:
+            name = self._free_name(f"{formula.name[:100]}, copy")
+            self.add(replace(formula, name=name), f"copy {formula.name}", self.uid)
+
+    def delete(self) -> None:
+        """Take the formula in hand off the shelf; undo brings it back."""
+        entry = self.entries.get(self.uid)
+        if entry is None:
+            return
+        order = list(self.entries)
+        at = order.index(self.uid)
+        self._note(Change(f"delete {entry.formula.name}", self.uid, entry, None))
+        del self.entries[self.uid]
+        self._studies.pop(self.uid, None)
+        rest = order[:at] + order[at + 1 :]
+        self.uid = rest[min(at, len(rest) - 1)] if rest else ""
+        self._refresh()
+        self._announce()
+        self.said.emit(f"“{entry.formula.name}” deleted. Ctrl+Z brings it back.")
+
+    def _free_name(self, name: str) -> str:
+        names = {entry.formula.name for entry in self.entries.values()}
+        number, free = 2, name
+        while free in names:
+            free, number = f"{name} {number}", number + 1
+        return free
+
+    def undo(self) -> None:
+        """Take the last change back, of whatever formula it was."""
+        if not self.flush():
+            change = self._pending.pop()
+            self._apply(change, change.before, f"Undone: {change.words}")
+            self.trouble_changed.emit()
+            return
+        self._wind(self.book.undo, back=True)
+
+    def redo(self) -> None:
+        """Make the last undone change again."""
+        if self.flush():
+            self._wind(self.book.redo, back=False)
+
+    def _wind(self, step: Callable[[], Change | None], *, back: bool) -> None:
+        try:
+            change = step()
+        except BookError as error:
+            self._set_trouble(str(error))
+            return
+        if change is None:
+            self.said.emit("Nothing to undo." if back else "Nothing to redo.")
+            return
+        word = "Undone" if back else "Done again"
+        self._apply(change, change.before if back else change.after, f"{word}: {change.words}")
+
+    def _apply(self, change: Change, entry: Entry | None, words: str) -> None:
+        if entry is None:
+            self.entries.pop(change.uid, None)
+            if self.uid == change.uid:
+                self.uid = next(iter(self.entries), "")
+        else:
+            self.entries[change.uid] = entry
+            self.uid = change.uid
+            self._sort()
+        self._refresh()
+        self._announce()
+        self.said.emit(words)
+
+    def _sort(self) -> None:
+        self.entries = dict(sorted(self.entries.items(), key=lambda item: item[1].place))
+
+    def _note(self, change: Change) -> None:
+        self._pending.append(change)
+        if not self._timer.isActive():
+            self._timer.start()
+
+    def flush(self) -> bool:
+        """Write what waits to be written.
+
+        Returns
+        -------
+        bool
+            False when the book refused; `trouble` says why, and the changes still wait.
+        """
+        self._timer.stop()
+        if not self._pending:
+            return True
+        try:
+            self.book.record(self._pending)
+        except BookError as error:
+            self._set_trouble(f"{error} Your changes are kept in this window meanwhile.")
+            return False
+        self._pending.clear()
+        self._set_trouble("")
+        return True
+
+    @property
+    def unwritten(self) -> int:
+        """Changes that wait to be written [-]."""
+        return len(self._pending)
+
+    def _set_trouble(self, words: str) -> None:
+        if words != self.trouble:
+            self.trouble = words
+            self.trouble_changed.emit()
+
+    def _refresh(self) -> None:
+        self.study = self.study_of(self.uid) if self.uid else None
+
+    def study_of(self, uid: str) -> Study | None:
+        """Work out a formula of the shelf; None when its materials are not in the pantry."""
+        formula = self.entries[uid].formula
+        kept = self._studies.get(uid)
+        if kept is not None and kept[0] is formula:
+            return kept[1]
+        try:
+            study = make_study(formula, self.reference)
+        except AplombError as error:
+            self.said.emit(f"“{formula.name}” cannot be worked out: {error}")
+            return None
+        self._studies[uid] = (formula, study)
+        return study
+
+    def _announce(self) -> None:
+        self.shelf_changed.emit()
+        self.studied.emit()
+        self.trouble_changed.emit()

@@ -1,0 +1,413 @@
+"""The Batch stage: one thing is fixed, the rest follows; weigh-out, prices and the card."""
+
+from collections.abc import Callable
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QRadioButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.batch.scale import Scaled, packet_material
+from aplomb.core.errors import AmountError
+from aplomb.core.paste.formula import Formula, Price
+from aplomb.core.quantity import Kind, parse_amount, parse_count, parse_length_mm, parse_percent
+from aplomb.core.study import Study
+from aplomb.desk.fields import Field, button, card, decimal_sign, grams_text, label, number_text, row
+from aplomb.desk.session import Session
+from aplomb.desk.stages.paste import TITLES
+from aplomb.desk.theme import Theme
+
+
+def mass_text(grams: float) -> str:
+    """Write a mass in g, or in kg from 1 kg on."""
+    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
+
+
+def read_mass(text: str) -> float:
+    """Read a mass [g]; raises AmountError for anything else or zero."""
+    amount = parse_amount(text, decimal_sign())
+    if amount.kind is not Kind.MASS:
+        raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
+    if amount.value <= 0:
+        raise AmountError("a weight above 0 is wanted here", text, 0, len(text))
+    return amount.value
+
+
+def read_size(text: str) -> tuple[float, float]:
+    """Read a piece as length × width [mm]."""
+    parts = text.lower().replace("x", "×").split("×")
+    if len(parts) != 2:
+        raise AmountError("a size is wanted here, like 100 × 100", text, 0, len(text))
+    length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
+    return length, width
+
+
+class WeighTable(QFrame):
+    """Every line of the batch: exact, to weigh, drift, and what a pack costs."""
+
+    HEADS = ("", "exact, g", "to weigh, g", "drift, g", "pack, g", "price")
+
+    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._session, self._theme, self._on_error = session, theme, on_error
+        self._structure: object = None
+        self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
+        self._prices: list[tuple[str, Field, Field]] = []
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(16, 10, 12, 12)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(3)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self._structure = None
+
+    def refresh(self, study: Study) -> None:
+        """Show a study; rows are made anew only when the lines are other ones."""
+        scaled = study.scaled
+        structure = (self._session.uid, tuple((w.part, w.line.material) for w in scaled.lines))
+        if structure != self._structure:
+            self._structure = structure
+            self._rebuild(scaled)
+        for cells, weighed in zip(self._cells, scaled.lines, strict=True):
+            exact, weigh, drift = cells
+            exact.setText(number_text(weighed.exact_g, 1))
+            weigh.setText(number_text(weighed.weigh_g, 2))
+            percent = f" ({weighed.drift_pct:+.1f} %)" if abs(weighed.drift_pct) >= 1 else ""
+            drift.setText(f"{weighed.drift_g:+.1f}{percent}".replace("-", "−"))
+        known = {price.material: price for price in study.formula.prices}
+        for material, pack, price in self._prices:
+            there = known.get(material)
+            pack.give(number_text(there.pack_g, 1) if there else "")
+            price.give(number_text(there.price, 2) if there else "")
+
+    def _rebuild(self, scaled: Scaled) -> None:
+        while self._grid.count():
+            widget = self._grid.takeAt(0).widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self._cells, self._prices = [], []
+        pantry = self._session.reference.pantry
+        for column, text in enumerate(self.HEADS):
+            head = label(text, "small")
+            head.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self._grid.addWidget(head, 0, column)
+        self._grid.setColumnStretch(0, 1)
+        at, part, priced = 1, None, {"water"}
+        for weighed in scaled.lines:
+            if weighed.part is not part:
+                part = weighed.part
+                title = label(TITLES[part], "title")
+                title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                first = self._grid.itemAtPosition(0, 0)
+                if at == 1 and first is not None and first.widget() is not None:
+                    first.widget().hide()
+                    self._grid.addWidget(title, 0, 0)
+                else:
+                    self._grid.addWidget(title, at, 0)
+                    at += 1
+            material = pantry[weighed.line.material]
+            name = label(material.name)
+            name.setToolTip(weighed.line.note)
+            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            self._grid.addWidget(name, at, 0)
+            cells = (label(), label("", "strong"), label("", "small"))
+            for column, cell in enumerate(cells, 1):
+                cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self._grid.addWidget(cell, at, column)
+            self._cells.append(cells)
+            if material.key not in priced:
+                priced.add(material.key)
+                self._price_fields(at, material.key, material.name)
+            at += 1
+
+    def _price_fields(self, at: int, material: str, name: str) -> None:
+        pack = Field(
+            f"{name}, pack in grams", lambda t: self._take_price(material, t, None), self._on_error, "cell"
+        )
+        price = Field(
+            f"{name}, price of a pack", lambda t: self._take_price(material, None, t), self._on_error, "cell"
+        )
+        for column, field in ((4, pack), (5, price)):
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            field.setFixedWidth(self._theme.px(80))
+            field.setPlaceholderText("–")
+            self._grid.addWidget(field, at, column)
+        self._prices.append((material, pack, price))
+
+    def _take_price(self, material: str, pack: str | None, price: str | None) -> None:
+        formula = self._session.formula
+        assert formula is not None
+        old = next((p for p in formula.prices if p.material == material), None)
+        rest = tuple(p for p in formula.prices if p.material != material)
+        name = self._session.reference.pantry[material].name
+        if (pack is not None and not pack.strip()) or (price is not None and not price.strip()):
+            self._session.change(f"no price for {name.lower()}", replace(formula, prices=rest))
+            return
+        new = old or Price(material, 1000.0, 0.0)
+        if pack is not None:
+            new = replace(new, pack_g=read_mass(pack))
+        if price is not None:
+            amount = parse_amount(price.strip().removeprefix(formula.currency), decimal_sign())
+            if not amount.bare:
+                raise AmountError("a price is wanted here, like 8.50", price, 0, len(price))
+            new = replace(new, price=amount.value)
+        self._session.change(f"price of {name.lower()}", replace(formula, prices=(*rest, new)))
+
+
+class BatchStage(QScrollArea):
+    """From the formula to the batch.
+
+    Signals
+    -------
+    card_wanted : str
+        ``pdf`` or ``csv``.
+    """
+
+    card_wanted = Signal(str)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session, self._theme = session, theme
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner = QWidget()
+        inner.setObjectName("inner")
+        self.setWidget(inner)
+        self._error = label("", "wrong")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        self._fields: dict[str, Field] = {}
+        self._radios: dict[str, QRadioButton] = {}
+        self._groups: list[QButtonGroup] = []
+        fixed = self._fixed_card()
+        loss = self._loss_card()
+        result = self._result_card()
+        self.table = WeighTable(session, theme, self._show_error)
+        left = QVBoxLayout()
+        left.setSpacing(12)
+        for widget in (fixed, loss, result):
+            left.addWidget(widget)
+        left.addStretch(1)
+        self._left, self._right = left, QVBoxLayout()
+        self._right.addWidget(self.table)
+        self._right.addStretch(1)
+        self._grid = QGridLayout(inner)
+        self._grid.setContentsMargins(24, 12, 18, 12)
+        self._grid.setSpacing(12)
+        self._grid.addWidget(self._error, 0, 0, 1, 2)
+        self._narrow: bool | None = None
+        self._arrange()
+        session.studied.connect(self.refresh)
+        self.refresh()
+
+    def _arrange(self) -> None:
+        narrow = self.viewport().width() < self._theme.px(860)
+        if narrow == self._narrow:
+            return
+        self._narrow = narrow
+        for part in (self._left, self._right):
+            self._grid.removeItem(part)
+        self._grid.addLayout(self._left, 1, 0)
+        self._grid.addLayout(self._right, 2 if narrow else 1, 0 if narrow else 1)
+        self._grid.setColumnStretch(0, 2 if not narrow else 1)
+        self._grid.setColumnStretch(1, 3 if not narrow else 0)
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """One column when it is narrow."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.table.set_theme(theme)
+        self._narrow = None
+        self._arrange()
+        self.refresh()
+
+    def _field(self, name: str, words: str, read: Callable[[str], dict[str, Any]]) -> Field:
+        def take(text: str) -> None:
+            changes = read(text)
+            self._change(f"{words.lower()} {text}", **changes)
+
+        field = Field(words, take, self._show_error)
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._fields[name] = field
+        return field
+
+    def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
+        radio = QRadioButton(words)
+        group.addButton(radio)
+        radio.clicked.connect(lambda _=False: self._change(f"fix {words.lower()}", **{key: value}))
+        self._radios[f"{key}={value}"] = radio
+        return radio
+
+    def _fixed_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("What is fixed", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(1, 1)
+        group = QButtonGroup(self)
+        self._groups.append(group)
+        rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
+            ("pieces", "Pieces", lambda t: {"pieces": parse_count(t)}),
+            ("paste", "Paste", lambda t: {"paste_g": read_mass(t)}),
+            ("flour", "Flour", lambda t: {"flour_g": read_mass(t)}),
+            ("packet", "Fat packet", lambda t: {"packet_g": read_mass(t)}),
+        )
+        for i, (key, words, read) in enumerate(rows):
+            grid.addWidget(self._radio(group, "fixed", key, words), i, 0)
+            grid.addWidget(
+                self._field(key, f"{words} wanted", lambda t, k=key, r=read: {"fixed": k, **r(t)}), i, 1
+            )
+        column.addLayout(grid)
+        self._packet = label("", "small")
+        column.addWidget(self._packet)
+        column.addWidget(label("A piece is given by", "strong"))
+        sizes = QGridLayout()
+        sizes.setColumnStretch(1, 1)
+        by = QButtonGroup(self)
+        self._groups.append(by)
+        sizes.addWidget(self._radio(by, "piece_by", "weight", "Weight"), 0, 0)
+        sizes.addWidget(
+            self._field("piece_g", "Weight of a piece",
+                        lambda t: {"piece_by": "weight", "piece_g": read_mass(t)}), 0, 1,
+        )  # fmt: skip
+        sizes.addWidget(self._radio(by, "piece_by", "size", "Size, mm"), 1, 0)
+        sizes.addWidget(self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1)
+        column.addLayout(sizes)
+        self._piece_words = label("", "small")
+        column.addWidget(self._piece_words)
+        return frame
+
+    @staticmethod
+    def _read_piece(text: str) -> dict[str, Any]:
+        length, width = read_size(text)
+        return {"piece_by": "size", "piece_length_mm": length, "piece_width_mm": width}
+
+    def _loss_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("Losses, blocks, scale", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
+        rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
+            ("loss_pct", "Bench, %", lambda t: {"loss_pct": parse_percent(t, decimal_sign())}),
+            ("trim_pct", "Trim, %", lambda t: {"trim_pct": parse_percent(t, decimal_sign())}),
+            ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
+            ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
+        )
+        for i, (key, words, read) in enumerate(rows):
+            grid.addWidget(label(words), i // 2, i % 2 * 2)
+            grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
+        column.addLayout(grid)
+        return frame
+
+    def _result_card(self) -> QFrame:
+        frame, column = card(spacing=3)
+        self._big = label("", "big")
+        self._big.setWordWrap(True)
+        column.addWidget(self._big)
+        self._sums = [label("", "second") for _ in range(3)]
+        for each in self._sums:
+            each.setWordWrap(True)
+            column.addWidget(each)
+        pdf = button("Card as PDF…", "main", lambda: self.card_wanted.emit("pdf"), "Ctrl+P")
+        csv = button("Card as CSV…", "", lambda: self.card_wanted.emit("csv"))
+        column.addSpacing(4)
+        column.addLayout(row(pdf, csv, None))
+        return frame
+
+    def _change(self, words: str, **changes: Any) -> None:
+        self._session.edit(words, lambda f: replace(f, batch=replace(f.batch, **changes)))
+        self.refresh()
+
+    def _show_error(self, reason: str) -> None:
+        self._error.setText(reason)
+        self._error.setVisible(bool(reason))
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        formula = self._session.formula
+        if formula is not None:
+            self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def refresh(self) -> None:
+        """Show the formula in hand."""
+        study = self._session.study
+        self.widget().setEnabled(study is not None)
+        if study is None:
+            return
+        self._show_wishes(study.formula, study.scaled)
+        self._show_result(study)
+        self.table.refresh(study)
+
+    def _show_wishes(self, formula: Formula, scaled: Scaled) -> None:
+        batch = formula.batch
+        self._radios[f"fixed={batch.fixed}"].setChecked(True)
+        self._radios[f"piece_by={batch.piece_by}"].setChecked(True)
+        for key, text in (
+            ("pieces", number_text(batch.pieces, 0)),
+            ("paste", mass_text(batch.paste_g)),
+            ("flour", mass_text(batch.flour_g)),
+            ("packet", mass_text(batch.packet_g)),
+            ("piece_g", f"{grams_text(batch.piece_g)} g"),
+            ("piece_size", f"{number_text(batch.piece_length_mm)} × {number_text(batch.piece_width_mm)}"),
+            ("loss_pct", number_text(batch.loss_pct)),
+            ("trim_pct", number_text(batch.trim_pct)),
+            ("blocks", number_text(batch.blocks, 0)),
+            ("division_g", number_text(batch.division_g, 2)),
+        ):
+            self._fields[key].give(text)
+        pantry = self._session.reference.pantry
+        material = packet_material(formula, pantry)
+        name = pantry[material].name.lower() if material else "fat"
+        self._packet.setText(f"A packet is of {name}, all of it used.")
+        self._piece_words.setText(
+            f"{grams_text(scaled.piece_g)} g each, {formula.sheet_mm:g} mm thick"
+            if scaled.piece_g else ""
+        )  # fmt: skip
+
+    def _show_result(self, study: Study) -> None:
+        scaled, batch = study.scaled, study.formula.batch
+        if scaled.trouble:
+            self._big.setText("Nothing to weigh yet")
+            for words, text in zip(self._sums, (scaled.trouble, "", ""), strict=True):
+                words.setText(text)
+            return
+        self._big.setText(f"{number_text(scaled.pieces, 0)} pieces")
+        blocks = f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
+        r = study.readings
+        cost = "No cost: a pack price is missing."
+        if r.cost is not None:
+            whole = f"{study.formula.currency}{number_text(r.cost * scaled.factor, 2)}"
+            cost = f"Cost {whole}"
+            if r.cost_per_piece is not None:
+                cost += f", {study.formula.currency}{r.cost_per_piece:.3f} a piece"
+        for words, text in zip(
+            self._sums,
+            (
+                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}",
+                f"{mass_text(scaled.loss_g)} stays on the bench, {mass_text(scaled.trim_g)} is trim, "
+                f"{mass_text(scaled.over_g)} over; rounding adds {scaled.drift_g:+.1f} g".replace("-", "−"),
+                cost,
+            ),
+            strict=True,
+        ):
+            words.setText(text)
+

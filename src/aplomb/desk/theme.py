@@ -1,0 +1,166 @@
+"""Colours, fonts and sizes, and the one style sheet made of them."""
+
+from dataclasses import dataclass
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase
+
+from aplomb.assets import asset
+
+TITLE, TEXT = "Fraunces", "Source Sans 3"
+_FONTS = (
+    "Fraunces_600SemiBold.ttf",
+    "SourceSans3_400Regular.ttf",
+    "SourceSans3_400Regular_Italic.ttf",
+    "SourceSans3_500Medium.ttf",
+    "SourceSans3_600SemiBold.ttf",
+    "SourceSans3_700Bold.ttf",
+)
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Colours by their role."""
+
+    page: str
+    card: str
+    line: str
+    text: str
+    second: str
+    third: str
+    rail: str
+    rail_text: str
+    rail_idle: str
+    action: str
+    on_action: str
+    picked: str
+    cold: str
+    cold_ground: str
+    wrong: str
+    look: str
+    settled: str
+    band: str
+    dough: str = "#EAD9B6"
+    dough_edge: str = "#CBB284"
+    fat: str = "#F0C244"
+    fat_edge: str = "#C99A1B"
+    ink: str = "#262C33"
+
+
+LIGHT = Palette(
+    page="#F4EFE6", card="#FFFEFB", line="#E2D8C6", text="#262C33", second="#5A616A",
+    third="#6F7378", rail="#2B323A", rail_text="#FBF6EA", rail_idle="#A9AFB5", action="#8E5327",
+    on_action="#FFFEFB", picked="#F6EDD8", cold="#2F7199", cold_ground="#DDEAF1", wrong="#A93F28",
+    look="#8A6510", settled="#56784A", band="#BCCBAE",
+)  # fmt: skip
+DARK = Palette(
+    page="#1F252B", card="#2E373F", line="#3C4751", text="#FBF6EA", second="#B9B5AA",
+    third="#A3A8AC", rail="#171C21", rail_text="#FBF6EA", rail_idle="#9AA0A6", action="#F0C244",
+    on_action="#1F252B", picked="#39434C", cold="#9CC3DB", cold_ground="#2C4252", wrong="#E28A72",
+    look="#F0C244", settled="#8FAE7F", band="#5C7452",
+)  # fmt: skip
+
+
+def load_fonts() -> None:
+    """Make the shipped fonts known to Qt."""
+    for name in _FONTS:
+        QFontDatabase.addApplicationFontFromData(asset("fonts", name).read_bytes())
+
+
+class Theme:
+    """A palette at a size of text.
+
+    Parameters
+    ----------
+    name : str
+        ``light`` or ``dark``.
+    text_pct : int
+        Size of text, 80 to 200 [%].
+    """
+
+    def __init__(self, name: str = "light", text_pct: int = 100) -> None:
+        self.name = name
+        self.scale = text_pct / 100
+        self.palette = DARK if name == "dark" else LIGHT
+
+    def px(self, size: float) -> int:
+        """Scale a length on screen that goes with the text [px]."""
+        return round(size * self.scale)
+
+    def font(self, size: float, weight: int = 400, family: str = TEXT) -> QFont:
+        """Give a font by its size at 100 % [px] and its weight."""
+        font = QFont(family)
+        font.setPixelSize(max(6, self.px(size)))
+        font.setWeight(QFont.Weight(weight))
+        return font
+
+    def color(self, role: str) -> QColor:
+        """Give a colour by its role in the palette."""
+        return QColor(getattr(self.palette, role))
+
+    def style(self) -> str:
+        """Make the style sheet."""
+        p, px = self.palette, self.px
+        return f"""
+* {{ font-family: "{TEXT}"; font-size: {px(15)}px; color: {p.text}; }}
+QWidget#page, QDialog, QMessageBox, QScrollArea, QScrollArea > QWidget > QWidget#inner
+  {{ background: {p.page}; }}
+QFrame#card {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 8px; }}
+QLabel#second {{ color: {p.second}; font-size: {px(14)}px; }}
+QLabel#small {{ color: {p.second}; font-size: {px(13)}px; }}
+QLabel#wrong {{ color: {p.wrong}; font-size: {px(13)}px; }}
+QLabel#strong {{ font-weight: 600; }}
+QLabel#title {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(20)}px; }}
+QLabel#name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(27)}px; }}
+QLabel#big {{ font-size: {px(25)}px; font-weight: 600; }}
+QLineEdit, QSpinBox, QComboBox {{ background: {p.card}; border: 1px solid {p.line};
+  border-radius: 5px; padding: {px(3)}px {px(8)}px; min-height: {px(22)}px;
+  selection-background-color: {p.action}; selection-color: {p.on_action}; }}
+QLineEdit#cell {{ border-color: transparent; background: transparent; padding: {px(2)}px {px(6)}px;
+  font-size: {px(16)}px; }}
+QLineEdit#cell:hover {{ border-color: {p.line}; background: {p.card}; }}
+QLineEdit:focus, QLineEdit#cell:focus, QComboBox:focus {{ border: 2px solid {p.action};
+  background: {p.card}; padding: {px(2)}px {px(5)}px; }}
+QLineEdit[bad="true"], QLineEdit#cell[bad="true"] {{ border: 2px solid {p.wrong}; }}
+QLineEdit:disabled, QComboBox:disabled {{ color: {p.third}; }}
+QComboBox::drop-down {{ border: 0; width: {px(22)}px; }}
+QComboBox QAbstractItemView, QListView#popup {{ background: {p.card}; border: 1px solid {p.line};
+  selection-background-color: {p.picked}; selection-color: {p.text}; outline: 0; }}
+QPushButton {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 6px;
+  padding: {px(5)}px {px(12)}px; }}
+QPushButton:hover {{ border-color: {p.action}; }}
+QPushButton:focus {{ border: 2px solid {p.action}; padding: {px(4)}px {px(11)}px; }}
+QPushButton:disabled {{ color: {p.third}; }}
+QPushButton#main {{ background: {p.action}; color: {p.on_action}; font-weight: 600;
+  border-color: {p.action}; }}
+QPushButton#main:focus {{ border: 2px solid {p.text}; }}
+QPushButton#link {{ background: transparent; border: 1px solid transparent; color: {p.action};
+  font-weight: 600; text-align: left; padding: {px(1)}px {px(3)}px; }}
+QPushButton#link:hover {{ text-decoration: underline; }}
+QPushButton#link:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(2)}px; }}
+QPushButton#quiet {{ background: transparent; border: 1px solid transparent; color: {p.second};
+  padding: {px(1)}px {px(5)}px; }}
+QPushButton#quiet:hover {{ color: {p.text}; border-color: {p.line}; }}
+QPushButton#quiet:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(4)}px; }}
+QRadioButton {{ spacing: {px(8)}px; padding: {px(2)}px; }}
+QRadioButton::indicator {{ width: {px(14)}px; height: {px(14)}px; border-radius: {px(8)}px;
+  border: 2px solid {p.second}; background: {p.card}; }}
+QRadioButton::indicator:checked {{ border: {px(5)}px solid {p.action}; width: {px(8)}px;
+  height: {px(8)}px; }}
+QRadioButton:focus {{ outline: 0; border: 2px solid {p.action}; border-radius: 5px; padding: 0; }}
+QMenu {{ background: {p.card}; border: 1px solid {p.line}; padding: 4px; }}
+QMenu::item {{ padding: {px(5)}px {px(24)}px {px(5)}px {px(14)}px; border-radius: 4px; }}
+QMenu::item:selected {{ background: {p.picked}; }}
+QMenu::item:disabled {{ color: {p.third}; }}
+QMenu::separator {{ height: 1px; background: {p.line}; margin: 4px 8px; }}
+QToolTip {{ background: {p.text}; color: {p.page}; border: 0; padding: 6px;
+  font-size: {px(14)}px; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle {{ background: {p.third}; border-radius: 4px; min-height: 30px;
+  min-width: 30px; margin: 1px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QListView#shelf {{ background: transparent; border: 0; outline: 0; }}
+QFrame#banner {{ background: {p.picked};
+  border-bottom: 2px solid {p.wrong}; }}
+"""

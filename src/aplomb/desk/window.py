@@ -1,0 +1,529 @@
+"""The window: rail, headline, stages, second opinion, section strip."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QDialog,
+    QFileDialog,
+    QFormLayout,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.assets import demo_formulas
+from aplomb.book import settings as kept
+from aplomb.book.paths import demo_book, own_book
+from aplomb.core.errors import AplombError
+from aplomb.desk.fields import Field, button, label, row
+from aplomb.desk.headline import Figure, Headline
+from aplomb.desk.opinion_view import OpinionView
+from aplomb.desk.rail import Rail
+from aplomb.desk.section_view import SectionStrip
+from aplomb.desk.session import Session
+from aplomb.desk.stages.batch import BatchStage
+from aplomb.desk.stages.folds import FoldsStage
+from aplomb.desk.stages.paste import PasteStage
+from aplomb.desk.stages.shelf import ShelfStage
+from aplomb.desk.theme import Theme
+from aplomb.exchange.card_csv import card_csv
+from aplomb.exchange.files import write_bytes
+from aplomb.exchange.formula_json import read_formula, to_json
+
+SHELF, PASTE, FOLDS, BATCH = range(4)
+SAID_MS = 6000
+BOOKS = "Aplomb books (*.aplomb)"
+FORMULAS = "Formula as JSON (*.json)"
+
+KEYS = (
+    ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
+    ("Alt+B", "Book: open, copies, papers, settings"),
+    ("F6, Shift+F6", "next or previous part of the window"),
+    ("F1", "on a figure of the headline: the sum behind it; elsewhere: these keys"),
+    ("Ctrl+N, Ctrl+D, F2", "new formula, copy it, name it"),
+    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo, also after a restart"),
+    ("Ctrl+P", "batch card as PDF"),
+    ("Ctrl+I", "fold or unfold the second opinion"),
+    ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
+    ("Ctrl+T", "light or dark"),
+    ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
+    ("Ctrl+Delete", "in Paste: remove the line"),
+    ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
+    ("Arrows, +, −", "on the section: move the lens, enlarge, reduce"),
+)
+
+
+class Window(QWidget):
+    """The main window.
+
+    Parameters
+    ----------
+    session : Session
+    settings : Settings
+        As kept.
+    """
+
+    def __init__(self, session: Session, settings: kept.Settings) -> None:
+        super().__init__()
+        self.session = session
+        self._settings = settings
+        self.theme = Theme(settings.theme, settings.text_pct)
+        self.setObjectName("page")
+        self.setStyleSheet(self.theme.style())
+        self.rail = Rail(self.theme)
+        self.rail.set_theme(self.theme)
+        self.headline = Headline(session, self.theme)
+        self.opinion = OpinionView(session, self.theme)
+        self.section = SectionStrip(session, self.theme)
+        self.shelf = ShelfStage(session, self.theme)
+        self.paste = PasteStage(session, self.theme)
+        self.folds = FoldsStage(session, self.theme)
+        self.batch = BatchStage(session, self.theme)
+        self.stages = QStackedWidget()
+        for stage in (self.shelf, self.paste, self.folds, self.batch):
+            self.stages.addWidget(stage)
+        self._fold_opinion = button("", "quiet", self.toggle_opinion, "Ctrl+I")
+        self._said = label("", "second")
+        self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
+        self._said_timer.timeout.connect(lambda: self._said.setText(""))
+        self._banner_words = label("", "strong")
+        self._banner_words.setWordWrap(True)
+        self._lay_out()
+        self._connect()
+        self._shortcuts()
+        self.show_stage(SHELF)
+        self._refresh()
+
+    def _lay_out(self) -> None:
+        self._banner = QFrame()
+        self._banner.setObjectName("banner")
+        line = QHBoxLayout(self._banner)
+        line.setContentsMargins(24, 6, 18, 6)
+        line.addWidget(self._banner_words, 1)
+        line.addWidget(button("Try again", "", self._try_again))
+        line.addWidget(button("Keep a copy elsewhere…", "", self.keep_copy))
+        side = QVBoxLayout()
+        side.setContentsMargins(0, 8, 0, 0)
+        side.setSpacing(0)
+        side.addWidget(self.opinion, 1)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.stages, 1)
+        middle.addLayout(side)
+        self._rule = QFrame()
+        self._rule.setFixedHeight(1)
+        foot = row(self._said, None, self._fold_opinion)
+        foot.setContentsMargins(24, 0, 12, 2)
+        column = QVBoxLayout()
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._banner)
+        column.addWidget(self.headline)
+        column.addWidget(self._rule)
+        column.addLayout(middle, 1)
+        column.addLayout(foot)
+        column.addWidget(self.section)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.rail)
+        whole.addLayout(column, 1)
+
+    def _connect(self) -> None:
+        session = self.session
+        session.studied.connect(self._refresh)
+        session.trouble_changed.connect(self._show_trouble)
+        session.said.connect(self.say)
+        self.rail.stage_wanted.connect(self.show_stage)
+        self.rail.book.clicked.connect(self._book_menu)
+        self.shelf.opened.connect(lambda: self.show_stage(PASTE))
+        self.shelf.rename_wanted.connect(self.rename)
+        self.folds.moment.connect(self._show_moment)
+        self.batch.card_wanted.connect(self.print_card)
+
+    def _shortcuts(self) -> None:
+        def bind(keys: str, act: Callable[[], None]) -> None:
+            QShortcut(QKeySequence(keys), self).activated.connect(act)
+
+        for i in range(self.stages.count()):
+            bind(f"Alt+{i + 1}", lambda n=i: self.show_stage(n))
+        for keys, act in (
+            ("Alt+B", self._book_menu),
+            ("Ctrl+N", self.new),
+            ("Ctrl+D", self.session.copy),
+            ("F2", self.rename),
+            ("Ctrl+Z", self._undo),
+            ("Ctrl+Shift+Z", self.session.redo),
+            ("Ctrl+Y", self.session.redo),
+            ("Ctrl+P", lambda: self.print_card("pdf")),
+            ("Ctrl+O", self.open_book),
+            ("Ctrl+I", self.toggle_opinion),
+            ("Ctrl++", lambda: self._text_size(10)),
+            ("Ctrl+=", lambda: self._text_size(10)),
+            ("Ctrl+-", lambda: self._text_size(-10)),
+            ("Ctrl+0", lambda: self._text_size(0)),
+            ("Ctrl+T", self.toggle_theme),
+            ("F6", lambda: self._next_part(1)),
+            ("Shift+F6", lambda: self._next_part(-1)),
+            ("F1", self.help),
+            ("Ctrl+Q", self.close),
+        ):
+            bind(keys, act)
+
+    def show_stage(self, number: int) -> None:
+        """Go to a stage."""
+        if number != SHELF and self.session.study is None:
+            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            number = SHELF
+        self.stages.setCurrentIndex(number)
+        self.rail.show_stage(number)
+        self.section.setVisible(number in (PASTE, FOLDS))
+        self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
+        stage = (self.shelf, self.paste, self.folds, self.batch)[number]
+        stage.focus_first()
+
+    def _show_moment(self, upto: int | None) -> None:
+        folds = self.stages.currentIndex() == FOLDS
+        self.section.show_moment(upto if folds else None)
+
+    def _next_part(self, by: int) -> None:
+        stage = self.stages.currentWidget()
+        parts: list[QWidget] = [self.rail, self.headline, stage]
+        if self.opinion.isVisible():
+            parts.append(self.opinion)
+        if self.section.isVisible():
+            parts.append(self.section)
+        focus = self.focusWidget()
+        here = next((i for i, p in enumerate(parts) if focus and (p is focus or p.isAncestorOf(focus))), 2)
+        for offset in range(1, len(parts) + 1):
+            part = parts[(here + by * offset) % len(parts)]
+            if part is stage:
+                stage.focus_first()
+                return
+            target = self._first_in(part)
+            if target is not None:
+                target.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+
+    @staticmethod
+    def _first_in(part: QWidget) -> QWidget | None:
+        candidates = [part, *part.findChildren(QWidget)]
+        return next(
+            (w for w in candidates if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus),
+            None,
+        )
+
+    def say(self, words: str) -> None:
+        """Say something at the foot for a while."""
+        self._said.setText(words)
+        self._said.setAccessibleName(words)
+        self._said_timer.start()
+
+    def _refresh(self) -> None:
+        study = self.session.study
+        formula = self.session.formula
+        where = f" · {self.session.book.path.stem}"
+        self.setWindowTitle(f"{formula.name}{where} · Aplomb" if formula else f"Aplomb{where}")
+        settled = [False] * 4
+        if study is not None:
+            keys = {o.key for o in study.shown_opinions}
+            of_folds = {"leaf_too_thin", "leaf_too_thick", "singles_only_gluten_free",
+                        "turns_without_cold", "fat_against_turns"}  # fmt: skip
+            leaves = study.readings.fat_leaves is not None
+            settled = [
+                bool(self.session.entries), leaves and not keys - of_folds,
+                leaves and not keys & of_folds, not study.scaled.trouble and study.scaled.pieces > 0,
+            ]  # fmt: skip
+        for tab, done in zip(self.rail.tabs, settled, strict=True):
+            tab.set_settled(done)
+        looks = len(study.shown_opinions) if study else 0
+        open_ = self._settings.opinion_open
+        self._fold_opinion.setText(
+            "Fold the second opinion away" if open_ else f"Second opinion: {looks or 'nothing'} to look at"
+        )
+        self.opinion.setVisible(open_ and study is not None)
+        self._rule.setStyleSheet(f"background: {self.theme.palette.line};")
+        self._show_trouble()
+        if study is None and self.stages.currentIndex() != SHELF:
+            self.show_stage(SHELF)
+
+    def _show_trouble(self) -> None:
+        self._banner_words.setText(self.session.trouble)
+        self._banner.setVisible(bool(self.session.trouble))
+
+    def _try_again(self) -> None:
+        if self.session.flush() and not self.session.trouble:
+            self.say("Everything is in the book.")
+
+    def toggle_opinion(self) -> None:
+        """Fold or unfold the second opinion."""
+        self._keep(opinion_open=not self._settings.opinion_open)
+        self._refresh()
+
+    def toggle_theme(self) -> None:
+        """Change between light and dark."""
+        self._keep(theme="light" if self._settings.theme == "dark" else "dark")
+        self._apply_theme()
+
+    def _text_size(self, by: int) -> None:
+        wanted = 100 if by == 0 else max(80, min(200, self._settings.text_pct + by))
+        self._keep(text_pct=wanted)
+        self._apply_theme()
+        self.say(f"Text at {wanted} %")
+
+    def _keep(self, **changes: object) -> None:
+        self._settings = replace(self._settings, **changes)
+        kept.keep(self._settings)
+
+    def _apply_theme(self) -> None:
+        self.theme = Theme(self._settings.theme, self._settings.text_pct)
+        self.setStyleSheet(self.theme.style())
+        for part in (
+            self.rail, self.headline, self.opinion, self.section, self.shelf, self.paste,
+            self.folds, self.batch,
+        ):  # fmt: skip
+            part.set_theme(self.theme)
+        self._refresh()
+
+    def _undo(self) -> None:
+        focus = self.focusWidget()
+        if isinstance(focus, Field) and (focus.bad or focus.isModified()) and focus.text() != focus._given:
+            focus.revert()
+            return
+        self.session.undo()
+
+    def new(self) -> None:
+        """Begin a formula and go to its name."""
+        self.session.new()
+        self.show_stage(PASTE)
+        self.rename()
+
+    def rename(self) -> None:
+        """Ask for name and purpose of the formula in hand."""
+        formula = self.session.formula
+        if formula is None:
+            return
+        dialog = QDialog(self)
+        dialog.setWindowTitle("Name and purpose")
+        dialog.setMinimumWidth(440)
+        name, purpose = QLineEdit(formula.name), QLineEdit(formula.purpose)
+        name.setMaxLength(120)
+        purpose.setMaxLength(300)
+        wrong = label("", "wrong")
+        form = QFormLayout(dialog)
+        form.addRow("Name", name)
+        form.addRow("For", purpose)
+        form.addRow(wrong)
+
+        def done() -> None:
+            try:
+                self.session.edit(
+                    f"name {name.text().strip()}",
+                    lambda f: replace(f, name=name.text().strip(), purpose=purpose.text().strip()),
+                )
+            except AplombError as error:
+                wrong.setText(str(error))
+                return
+            dialog.accept()
+
+        ok = button("Take it", "main", done)
+        ok.setDefault(True)
+        form.addRow(row(None, button("Leave it", "", dialog.reject), ok))
+        name.selectAll()
+        dialog.exec()
+
+    def help(self) -> None:
+        """Tell the keys, or the sum behind the figure that has the focus."""
+        focus = self.focusWidget()
+        if isinstance(focus, Figure):
+            focus.explain()
+            return
+        dialog = QDialog(self)
+        dialog.setWindowTitle("Keys")
+        grid = QGridLayout(dialog)
+        grid.setHorizontalSpacing(20)
+        grid.addWidget(label("Keys", "title"), 0, 0)
+        for i, (keys, words) in enumerate(KEYS, 1):
+            grid.addWidget(label(keys, "strong"), i, 0)
+            grid.addWidget(label(words), i, 1)
+        grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
+        dialog.exec()
+
+    def _book_menu(self) -> None:
+        menu = QMenu(self)
+        some = self.session.study is not None
+
+        def add(text: str, act: Callable[[], None], *, need: bool = False) -> None:
+            menu.addAction(text, act).setEnabled(some or not need)
+
+        add("New formula\tCtrl+N", self.new)
+        add("Take in a formula from JSON…", self.take_in)
+        add("Give out this formula as JSON…", self.give_out, need=True)
+        menu.addSeparator()
+        add("Batch card as PDF…\tCtrl+P", lambda: self.print_card("pdf"), need=True)
+        add("Batch card as CSV…", lambda: self.print_card("csv"), need=True)
+        menu.addSeparator()
+        add("Open another book…\tCtrl+O", self.open_book)
+        add("New book…", self.new_book)
+        add("Keep a copy of this book…", self.keep_copy)
+        add("Your own book", lambda: self._go_to(own_book()))
+        add("The demo book", lambda: self._go_to(demo_book()))
+        menu.addSeparator()
+        add("Undo\tCtrl+Z", self.session.undo)
+        add("Redo\tCtrl+Shift+Z", self.session.redo)
+        menu.addSeparator()
+        add("Light or dark\tCtrl+T", self.toggle_theme)
+        add("Larger text\tCtrl++", lambda: self._text_size(10))
+        add("Smaller text\tCtrl+−", lambda: self._text_size(-10))
+        add("Keys\tF1", self.help)
+        add("Leave\tCtrl+Q", lambda: (self.close(), None)[1])
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        at = self.rail.book
+        menu.popup(at.mapToGlobal(QPoint(at.width() - 6, -menu.sizeHint().height() + at.height())))
+
+    def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
+        text, _ = QFileDialog.getSaveFileName(self, words, str(Path.home() / name), kinds)
+        if not text:
+            return None
+        path = Path(text)
+        return path if path.suffix else path.with_suffix(ending)
+
+    def _try(self, act: Callable[[], None], done: str = "") -> bool:
+        """Do something with files; say what was refused."""
+        try:
+            act()
+        except AplombError as error:
+            self.refuse(str(error))
+            return False
+        if done:
+            self.say(done)
+        return True
+
+    def refuse(self, words: str) -> None:
+        """Say why something could not be done."""
+        box = QMessageBox(self)
+        box.setWindowTitle("Aplomb")
+        box.setIcon(QMessageBox.Icon.NoIcon)
+        box.setText(words)
+        box.exec()
+
+    def print_card(self, kind: str) -> None:
+        """Write the batch card where the user wants it."""
+        study = self.session.study
+        if study is None:
+            return
+        words = "Batch card as PDF" if kind == "pdf" else "Batch card as CSV"
+        name = _file_name(study.formula.name) + f" card.{kind}"
+        path = self._ask_path(words, name, f"*.{kind}", f".{kind}")
+        if path is None:
+            return
+        pantry = self.session.reference.pantry
+
+        def write() -> None:
+            if kind == "csv":
+                write_bytes(path, card_csv(study, pantry))
+                return
+            from aplomb.desk.card import card_pdf
+
+            write_bytes(path, card_pdf(study, pantry))
+
+        self._try(write, f"Card written: {path.name}")
+
+    def take_in(self) -> None:
+        """Put a formula from a JSON file on the shelf."""
+        text, _ = QFileDialog.getOpenFileName(self, "Take in a formula", str(Path.home()), FORMULAS)
+        if text:
+            self._try(lambda: self._take_in(Path(text)))
+
+    def _take_in(self, path: Path) -> None:
+        formula = read_formula(path, self.session.reference.pantry)
+        self.session.add(formula, f"take in {formula.name}")
+        self.show_stage(PASTE)
+
+    def give_out(self) -> None:
+        """Write the formula in hand as JSON."""
+        formula = self.session.formula
+        if formula is None:
+            return
+        path = self._ask_path("Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json")
+        if path is not None:
+            self._try(lambda: write_bytes(path, to_json(formula)), f"Written: {path.name}")
+
+    def open_book(self) -> None:
+        """Ask for another book and open it."""
+        text, _ = QFileDialog.getOpenFileName(self, "Open a book", str(self.session.book.path.parent), BOOKS)
+        if text:
+            self._go_to(Path(text))
+
+    def new_book(self) -> None:
+        """Ask where a new book shall be and open it."""
+        path = self._ask_path("New book", "New book.aplomb", BOOKS, ".aplomb")
+        if path is None:
+            return
+        if path.exists():
+            self.refuse(f"{path.name} is there already; open it, or choose another name.")
+            return
+        self._go_to(path)
+
+    def _go_to(self, path: Path) -> None:
+        def go() -> None:
+            self.session.open_book(path)
+            if path == demo_book() and not self.session.entries:
+                fill_with_demo(self.session)
+
+        if self._try(go):
+            if path != demo_book():
+                self._keep(last_book="" if path == own_book() else str(path))
+            self.show_stage(SHELF)
+
+    def keep_copy(self) -> None:
+        """Write the book to another file and go on there."""
+        name = self.session.book.path.stem + " copy.aplomb"
+        path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
+        if path is not None:
+            self._try(lambda: self.session.keep_copy(path), f"You are now in {path.name}")
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Hand over what is being typed, write what is left; ask when it cannot be written."""
+        focus = self.focusWidget()
+        if isinstance(focus, Field):
+            focus.commit()
+        if self.session.close():
+            event.accept()
+            return
+        box = QMessageBox(self)
+        box.setWindowTitle("Aplomb")
+        box.setText(f"{self.session.trouble}\n{self.session.unwritten} changes would be lost.")
+        copy = box.addButton("Keep a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
+        stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        lose = box.addButton("Leave without them", QMessageBox.ButtonRole.DestructiveRole)
+        box.setDefaultButton(stay)
+        box.exec()
+        if box.clickedButton() is copy:
+            self.keep_copy()
+            event.setAccepted(self.session.close())
+        else:
+            event.setAccepted(box.clickedButton() is lose)
+
+
+def _file_name(name: str) -> str:
+    return "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
+
+
+def fill_with_demo(session: Session) -> None:
+    """Put the demo formulas on an empty shelf and take the first in hand."""
+    for formula in demo_formulas():
+        session.add(formula, f"demo: {formula.name}")
+    session.flush()
+    session.select(next(iter(session.entries)))

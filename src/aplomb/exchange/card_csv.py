@@ -1,0 +1,75 @@
+"""The batch card as CSV, for a spreadsheet."""
+
+import csv
+import io
+
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.readings import READING_WORDS
+from aplomb.core.study import Study
+
+_LEADING = ("=", "+", "-", "@", "\t", "\r")
+
+
+def _safe(text: str) -> str:
+    """Keep a spreadsheet from taking a text for a formula."""
+    return "'" + text if text.startswith(_LEADING) else text
+
+
+def card_csv(study: Study, pantry: Pantry) -> bytes:
+    """Write the batch card as CSV.
+
+    Parameters
+    ----------
+    study : Study
+    pantry : Pantry
+
+    Returns
+    -------
+    bytes
+        UTF-8 with a byte order mark (spreadsheets need it), commas, decimal points, one header.
+        Rows: kind, part, item, grams exact, grams to weigh, percent on flour, value, unit, note.
+    """
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\r\n")
+    rows.writerow(
+        ["kind", "part", "item", "exact_g", "weigh_g", "pct_on_flour", "value", "unit", "note"]
+    )
+    formula, flour = study.formula, study.accounts.flour_g
+    rows.writerow(["formula", "", _safe(formula.name), "", "", "", "", "", _safe(formula.purpose)])
+    for weighed in study.scaled.lines:
+        line = weighed.line
+        percent = f"{100 * line.grams / flour:.2f}" if flour > 0 else ""
+        rows.writerow(
+            ["line", weighed.part.value, _safe(pantry[line.material].name),
+             f"{weighed.exact_g:.2f}", f"{weighed.weigh_g:g}", percent, "", "", _safe(line.note)]
+        )  # fmt: skip
+    rows.writerow(["plan", "", "turn line", "", "", "", study.plan.line(), "", ""])
+    scaled = study.scaled
+    for item, value, unit in (
+        ("paste as mixed", f"{scaled.paste_g:.1f}", "g"),
+        ("bench loss", f"{scaled.loss_g:.1f}", "g"),
+        ("trim", f"{scaled.trim_g:.1f}", "g"),
+        ("pieces", f"{scaled.pieces}", ""),
+        ("a piece", f"{scaled.piece_g:.2f}", "g"),
+        ("over", f"{scaled.over_g:.1f}", "g"),
+        ("rounding drift", f"{scaled.drift_g:.2f}", "g"),
+    ):
+        rows.writerow(["batch", "", item, "", "", "", value, unit, ""])
+    for key, (words, unit) in READING_WORDS.items():
+        value = getattr(study.readings, key)
+        if value is not None:
+            rows.writerow(["reading", key, words, "", "", "", f"{value:.6g}", unit, ""])
+    for allergen in allergens(study, pantry):
+        rows.writerow(["allergen", "", allergen, "", "", "", "", "", ""])
+    return b"\xef\xbb\xbf" + out.getvalue().encode()
+
+
+def allergens(study: Study, pantry: Pantry) -> list[str]:
+    """List the allergens of everything in the formula, dusting and finish too, sorted."""
+    found = {
+        allergen
+        for _, _, line in study.formula.all_lines()
+        if line.grams > 0
+        for allergen in pantry[line.material].allergens
+    }
+    return sorted(found)

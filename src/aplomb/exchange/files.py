@@ -1,0 +1,66 @@
+"""Files: written beside and put in place, so that nothing is ever half written."""
+
+import errno
+import os
+import tempfile
+from pathlib import Path
+
+from aplomb.core.errors import AplombError
+
+_WORDS = {
+    errno.ENOSPC: "the disk is full; make room or choose another place",
+    errno.EDQUOT: "your share of the disk is used up; make room or choose another place",
+    errno.EROFS: "it is on a disk that can only be read; choose another place",
+    errno.EACCES: "you may not write or read there; choose another place",
+    errno.EPERM: "you may not write or read there; choose another place",
+    errno.ENOENT: "there is no such file or folder",
+    errno.EISDIR: "that is a folder; a file is wanted",
+    errno.ENOTDIR: "a part of that path is not a folder",
+    errno.ENAMETOOLONG: "the name is too long",
+    errno.EIO: "the disk failed; try another",
+}
+
+
+def words_for(error: OSError, what: str) -> str:
+    """Say in one sentence what the system refused.
+
+    Parameters
+    ----------
+    error : OSError
+    what : str
+        What was to be done, as ``cannot write card.pdf``.
+    """
+    return f"{what}: {_WORDS.get(error.errno or 0, error.strerror or 'it was refused')}"
+
+
+def read_bytes(path: Path) -> bytes:
+    """Read a file whole; raises AplombError that names it."""
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise AplombError(words_for(error, f"cannot read {path.name or path}")) from None
+
+
+def write_bytes(path: Path, data: bytes) -> None:
+    """Write a file beside its place, sync it, and put it there.
+
+    Raises
+    ------
+    AplombError
+        When it cannot be written; what stood there before is untouched.
+    """
+    try:
+        handle, name = tempfile.mkstemp(prefix=".aplomb-", dir=path.parent)
+        beside = Path(name)
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            beside.chmod(0o644)
+            beside.replace(path)
+        except OSError:
+            beside.unlink(missing_ok=True)
+            raise
+    except OSError as error:
+        raise AplombError(words_for(error, f"cannot write {path.name}")) from None
