@@ -119,7 +119,11 @@ def _grams(options: argparse.Namespace) -> None:
     material = reference().pantry.named(options.material)
     grams = to_grams(amount, material, None, options.amount)
     spread = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
-    found: dict[str, Any] = {"grams": round(grams, 4), "material": material.key, "read_as": amount.said}
+    found: dict[str, Any] = {
+        "grams": round(grams, 4),
+        "material": material.key,
+        "read_as": amount.said,
+    }
     words = f"{amount.said} {material.name} = {grams:.4g} g"
     if amount.kind is Kind.VOLUME:
         found |= {"ml": round(amount.value, 4), "g_per_ml": material.measure_g_ml, "spread": spread}
@@ -171,7 +175,9 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         if words and words[0] in COMMANDS:
             options = _command_parser().parse_args(words)
-            {"layers": _layers, "figures": _figures, "grams": _grams, "card": _card}[words[0]](options)
+            {"layers": _layers, "figures": _figures, "grams": _grams, "card": _card}[words[0]](
+                options
+            )
             return 0
         options = _parser().parse_args(words)
         from aplomb.desk.app import run

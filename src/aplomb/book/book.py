@@ -173,7 +173,9 @@ class Book:
         return db
 
     def _connect(self, mode: str, *, immutable: bool = False) -> sqlite3.Connection:
-        uri = self.path.absolute().as_uri() + f"?mode={mode}" + ("&immutable=1" if immutable else "")
+        uri = (
+            self.path.absolute().as_uri() + f"?mode={mode}" + ("&immutable=1" if immutable else "")
+        )
         try:
             db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=0.2)
             if mode != "ro":
@@ -223,7 +225,9 @@ class Book:
         try:
             formula = msgspec.json.decode(body, type=Formula)
         except msgspec.DecodeError as error:
-            raise BookError(f"The formula “{name}” in {self.path.name} cannot be read: {error}") from None
+            raise BookError(
+                f"The formula “{name}” in {self.path.name} cannot be read: {error}"
+            ) from None
         return Entry(uid, place, changed, check(formula))
 
     def record(self, changes: list[Change]) -> None:
@@ -248,7 +252,13 @@ class Book:
                     self._db.execute(
                         "INSERT INTO change (words, formula, before, after, at) "
                         "VALUES (?, ?, ?, ?, ?)",
-                        (change.words, change.uid, _dump(change.before), _dump(change.after), now()),
+                        (
+                            change.words,
+                            change.uid,
+                            _dump(change.before),
+                            _dump(change.after),
+                            now(),
+                        ),
                     ).lastrowid
                     or 0
                 )
@@ -267,7 +277,9 @@ class Book:
         Change or None
             What was taken back; None when there is nothing.
         """
-        return self._step("SELECT {} FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", back=True)
+        return self._step(
+            "SELECT {} FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", back=True
+        )
 
     def redo(self) -> Change | None:
         """Make the last undone change again; None when there is none."""
@@ -276,8 +288,12 @@ class Book:
     def next_words(self) -> tuple[str, str]:
         """Say what undo and redo would do; empty for nothing."""
         stands = self._stands()
-        back = self._db.execute("SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", (stands,)).fetchone()
-        on = self._db.execute("SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (stands,)).fetchone()
+        back = self._db.execute(
+            "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", (stands,)
+        ).fetchone()
+        on = self._db.execute(
+            "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (stands,)
+        ).fetchone()
         return (back[0] if back else "", on[0] if on else "")
 
     def _step(self, query: str, *, back: bool) -> Change | None:
@@ -307,7 +323,8 @@ class Book:
             return
         body = msgspec.json.encode(entry.formula).decode()
         self._db.execute(
-            "INSERT OR REPLACE INTO formula (id, name, place, changed, body) VALUES (?, ?, ?, ?, ?)",
+            "INSERT OR REPLACE INTO formula (id, name, place, changed, body) "
+            "VALUES (?, ?, ?, ?, ?)",
             (uid, entry.formula.name, entry.place, entry.changed, body),
         )
 

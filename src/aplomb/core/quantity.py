@@ -183,18 +183,19 @@ def parse_amount(text: str, decimal: DecimalSign = ".") -> Amount:
     if not text.strip():
         raise AmountError("an amount is wanted here, like 250 g or 2 1/4 cup", text, 0, len(text))
     at = _skip(text, 0)
+    if at == len(text):
+        raise AmountError("a number is wanted here, like 250 or 2 1/4", text, 0, len(text))
     total, kind, said, bare = 0.0, None, [], False
     while at < len(text):
         value, shown, at_unit = _number(text, at, decimal)
-        unit, end = _unit(text, _skip_blank(text, at_unit))
+        at_unit = _skip_blank(text, at_unit)
+        unit, end = _unit(text, at_unit)
         if bare or (unit is None and kind is not None):
             raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at, end)
         if unit is None:
             unit, bare = UNITS["g"], True
         if kind not in (None, unit.kind):
-            raise AmountError(
-                f"{unit.name} cannot be added to a {kind.value}", text, at_unit, end
-            )
+            raise AmountError(f"{unit.name} cannot be added to a {kind.value}", text, at_unit, end)
         kind = unit.kind
         total += value * unit.size
         said.append(shown + (" " + unit.name))
@@ -258,7 +259,9 @@ def _unit(text: str, at: int) -> tuple[Unit | None, int]:
     return UNITS[key], word.end()
 
 
-def parse_length_mm(text: str, unit: Literal["mm", "cm", "in"] = "mm", decimal: DecimalSign = ".") -> float:
+def parse_length_mm(
+    text: str, unit: Literal["mm", "cm", "in"] = "mm", decimal: DecimalSign = "."
+) -> float:
     """Read a length.
 
     Parameters

@@ -326,4 +326,3 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "cost_per_piece": ("Cost a piece", ""),
 }
 """Words and unit of each reading, for every place that shows one."""
-

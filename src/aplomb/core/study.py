@@ -140,7 +140,9 @@ def _turns(
 ) -> tuple[tuple[TurnStudy, ...], Enclosing | None, str]:
     share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else 0.0
     each = scaled.factor / formula.batch.blocks
-    how, sizes, trouble = None, (), ""
+    how: Enclosing | None = None
+    sizes: tuple[TurnSize, ...] = ()
+    trouble = ""
     try:
         if accounts.paste_ml * each > 0:
             width = formula.roll_width_mm or None
@@ -236,4 +238,3 @@ def _explain_leaves(study: Study) -> str:
         f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
         f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
     )
-

@@ -28,7 +28,9 @@ def check_display() -> None:
     chosen = os.environ.get("QT_QPA_PLATFORM", "")
     if chosen.split(":")[0] in ("offscreen", "minimal", "vnc", "linuxfb", "eglfs"):
         return
-    if sys.platform == "linux" and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+    if sys.platform == "linux" and not (
+        os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
+    ):
         raise AplombError(NO_DISPLAY)
 
 

@@ -36,7 +36,7 @@ def font(points: float, weight: int = 400, family: str = TEXT) -> QFont:
     made = QFont(family)
     made.setPixelSize(round(points * 0.3528 * UNIT))
     made.setWeight(QFont.Weight(weight))
-    for feature in (b"liga", b"calt", b"clig"):
+    for feature in ("liga", "calt", "clig"):
         made.setFeature(QFont.Tag(feature), 0)
     return made
 
@@ -61,7 +61,15 @@ class Page:
     def _foot(self) -> None:
         today = QLocale().toString(QDate.currentDate(), QLocale.FormatType.ShortFormat)
         self.text(MARGIN, HIGH - MARGIN - 5, 150, f"{self.title} · printed {today}", font(9), GREY)
-        self.text(WIDE - MARGIN - 30, HIGH - MARGIN - 5, 30, f"page {self.number}", font(9), GREY, right=True)
+        self.text(
+            WIDE - MARGIN - 30,
+            HIGH - MARGIN - 5,
+            30,
+            f"page {self.number}",
+            font(9),
+            GREY,
+            right=True,
+        )
 
     def text(
         self, x: float, y: float, wide: float, words: str, face: QFont, color: QColor = INK,
@@ -74,19 +82,21 @@ class Page:
         flags = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
         box = QRectF(x * UNIT, y * UNIT, wide * UNIT, (100 if wrap else 12) * UNIT)
         if wrap:
-            words_flags = int(flags) | int(Qt.TextFlag.TextWordWrap)
+            words_flags = flags.value | Qt.TextFlag.TextWordWrap.value
             took = p.boundingRect(box, words_flags, words).height()
             p.drawText(box, words_flags, words)
             return float(took / UNIT)
         metrics = p.fontMetrics()
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, round(wide * UNIT))
-        p.drawText(box, int(flags), shown)
+        p.drawText(box, flags.value, shown)
         return float(metrics.height() / UNIT)
 
     def rule(self, y: float, x: float = MARGIN, wide: float = WIDE - 2 * MARGIN) -> None:
         """Draw a thin line across [mm]."""
         self.painter.setPen(QPen(LINE, 0.25 * UNIT))
-        self.painter.drawLine(round(x * UNIT), round(y * UNIT), round((x + wide) * UNIT), round(y * UNIT))
+        self.painter.drawLine(
+            round(x * UNIT), round(y * UNIT), round((x + wide) * UNIT), round(y * UNIT)
+        )
 
     def screen(self, x: float, y: float, wide: float, high: float) -> QRectF:
         """Begin a screen drawing in a box [mm]; ``painter.restore()`` ends it."""
@@ -128,7 +138,7 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
     if page.number == 1:
         left_end = page.y
         page.y = top
-        _steps(page, study, 112.0)
+        _steps(page, study, 106.0)
         page.y = max(page.y, left_end) if page.number == 1 else page.y
     else:
         _steps(page, study, MARGIN)
@@ -159,7 +169,7 @@ def _head(page: Page, study: Study) -> None:
 
 def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
     part: Part | None = None
-    x, wide = MARGIN, 90.0
+    x, wide = MARGIN, 86.0
     for weighed in study.scaled.lines:
         if weighed.part is not part:
             part = weighed.part
@@ -200,30 +210,44 @@ def _steps(page: Page, study: Study, x: float) -> None:
             f"dough {_size(how.dough)}, {how.dough.height_mm:.0f} mm",
         ]
     elif how is not None:
-        words = ["cold pieces stay whole; gather, do not knead" if study.in_pieces else "no fat block"]
+        words = [
+            "cold pieces stay whole; gather, do not knead" if study.in_pieces else "no fat block"
+        ]
     _one_step(page, x, wide, f"Enclose: {study.plan.enclosure.value}", words, study, None)
     number = 0
     for place, step in enumerate(study.plan.steps, 1):
         if step.way is Way.REST:
             page.room(7)
-            length = "" if step.rest_min is None else f", about {step.rest_min:g} min"
+            length = "" if step.rest_min is None else f" about {step.rest_min:g} min"
             box = QRectF(x * UNIT, (page.y + 0.5) * UNIT, wide * UNIT, 5.6 * UNIT)
             page.painter.fillRect(box, QColor("#DDEAF1"))
-            page.text(x + 3, page.y + 0.4, wide - 4, f"Rest in the cold{length}: until a thumb dents 6 mm", font(10.5, 600), QColor("#24597A"))
+            page.text(
+                x + 3,
+                page.y + 0.4,
+                wide - 4,
+                f"Rest in the cold{length}, to a thumb dent of 6 mm",
+                font(10.5, 600),
+                QColor("#24597A"),
+            )
             page.y += 7.2
             continue
         number += 1
         size = study.turns[place].size
-        sized = (
-            [f"roll to {_size(size.sheet)}, {size.sheet.height_mm:g} mm", f"{step_name(step)}; closed edge to the right"]
-            if size else [step_name(step)]
-        )  # fmt: skip
+        sized = [f"{step_name(step)}; closed edge right"]
+        if size:
+            sized.insert(0, f"roll to {_size(size.sheet)}, {size.sheet.height_mm:g} mm")
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
     page.y += 2
 
 
 def _one_step(
-    page: Page, x: float, wide: float, title: str, words: Sequence[str], study: Study, step: Step | None
+    page: Page,
+    x: float,
+    wide: float,
+    title: str,
+    words: Sequence[str],
+    study: Study,
+    step: Step | None,
 ) -> None:
     page.room(19)
     room = page.screen(x, page.y + 0.5, 23, 14.5)
@@ -234,7 +258,9 @@ def _one_step(
     page.painter.restore()
     page.painter.setPen(QPen(INK, 0.35 * UNIT))
     page.painter.setBrush(Qt.BrushStyle.NoBrush)
-    page.painter.drawRect(QRectF((WIDE - MARGIN - 4.4) * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT))
+    page.painter.drawRect(
+        QRectF((WIDE - MARGIN - 4.4) * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT)
+    )
     y = page.y
     y += page.text(x + 26, y, wide - 32, title, font(13, 600))
     for line in words:
@@ -258,14 +284,21 @@ def _section(page: Page, study: Study) -> None:
         room = page.screen(x, page.y, wide, 20)
         paint_cut(page.painter, room, cut, part, LINE)
         if part is window:
-            paint_scale(page.painter, room, cut.thickness_mm * 0.08, _screen_font(11), INK, QColor("#FFFEFB"))
+            paint_scale(
+                page.painter,
+                room,
+                cut.thickness_mm * 0.08,
+                _screen_font(11),
+                INK,
+                QColor("#FFFEFB"),
+            )
         page.painter.restore()
     page.y += 21
     about = "about " if r.leaves_are_means else ""
     words = (
         f"{about}{short(r.fat_leaves, 'fat_leaves')} fat leaves of {short(r.fat_leaf_um, '')} µm · "
-        f"fat on flour {short(r.fat_product_pct, '')} % · dough water {short(r.dough_water_pct, '')} % · "
-        f"salt {short(r.salt_pct, '')} %"
+        f"fat on flour {short(r.fat_product_pct, '')} % · "
+        f"dough water {short(r.dough_water_pct, '')} % · salt {short(r.salt_pct, '')} %"
     )
     page.y += page.text(MARGIN, page.y, 182, words, font(11)) + 0.5
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5

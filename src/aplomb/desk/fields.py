@@ -4,7 +4,15 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from aplomb.core.errors import AplombError, TextError
 from aplomb.core.quantity import DecimalSign
@@ -26,6 +34,16 @@ def number_text(value: float, digits: int = 1) -> str:
 def grams_text(grams: float) -> str:
     """Write a mass in grams, with as many places as matter."""
     return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
+
+
+def percent_text(percent: float) -> str:
+    """Write a percentage for a column: always one place."""
+    return f"{percent:.1f}".replace(".", decimal_sign())
+
+
+def money_text(price: float) -> str:
+    """Write a price: always two places."""
+    return f"{price:,.2f}".replace(",", "\u2009").replace(".", decimal_sign())
 
 
 def label(text: str = "", kind: str = "") -> QLabel:
@@ -87,7 +105,11 @@ class Field(QLineEdit):
     """
 
     def __init__(
-        self, name: str, take: Callable[[str], None], on_error: Callable[[str], None], kind: str = ""
+        self,
+        name: str,
+        take: Callable[[str], None],
+        on_error: Callable[[str], None],
+        kind: str = "",
     ) -> None:
         super().__init__()
         self._take = take
@@ -181,4 +203,8 @@ class _KeyWatch(QObject):
 
     def eventFilter(self, _watched: QObject, event: QEvent) -> bool:
         """Pass key presses to the function."""
-        return event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and self._handle(event)
+        return (
+            event.type() == QEvent.Type.KeyPress
+            and isinstance(event, QKeyEvent)
+            and self._handle(event)
+        )

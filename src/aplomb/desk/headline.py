@@ -4,7 +4,7 @@ import math
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QToolTip, QVBoxLayout, QWidget
 
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
@@ -15,8 +15,14 @@ from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 KEYS = (
-    "fat_product_pct", "fat_on_dough_pct", "dough_water_pct", "salt_pct", "fat_leaves", "fat_leaf_um",
-)  # fmt: skip
+    "fat_product_pct",
+    "fat_on_dough_pct",
+    "dough_water_pct",
+    "salt_pct",
+    "fat_leaves",
+    "fat_leaf_um",
+)
+_RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
 def short(value: float | None, key: str) -> str:
@@ -25,8 +31,8 @@ def short(value: float | None, key: str) -> str:
         return "–"
     if value >= 1e6:
         power = math.floor(math.log10(value))
-        return f"{value / 10**power:.1f}·10{str(power).translate(str.maketrans('0123456789', '⁰¹²³⁴⁵⁶⁷⁸⁹'))}"
-    if key == "fat_leaves" or value >= 100:
+        return f"{value / 10**power:.1f}·10{str(power).translate(_RAISED)}"
+    if isinstance(value, int) or value >= 100:
         return number_text(value, 0)
     return number_text(value, 1 if value >= 1 else 2)
 
@@ -73,8 +79,8 @@ class Figure(QWidget):
         if self._band:
             standing = STANDING_WORDS[self._band.standing]
             usual = (
-                f"\nUsual for {study.school.name}: {self._band.low:g} to {self._band.high:g} {unit} "
-                f"({standing}; {self._band.words})."
+                f"\nUsual for {study.school.name}: {self._band.low:g} to "
+                f"{self._band.high:g} {unit} ({standing}; {self._band.words})."
             )
         self.sum = explain(study, self._key) + usual
         self.setToolTip(f"{words}\n{self.sum}")
@@ -178,12 +184,15 @@ class Headline(QFrame):
         words.addWidget(self.under)
         words.addStretch(1)
         self.figures = [Figure(key, theme) for key in KEYS]
-        line = QHBoxLayout(self)
-        line.setContentsMargins(24, 8, 24, 6)
-        line.setSpacing(18)
-        line.addLayout(words, 1)
+        figures = QHBoxLayout()
+        figures.setSpacing(16)
         for figure in self.figures:
-            line.addWidget(figure)
+            figures.addWidget(figure)
+        self._line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._line.setContentsMargins(24, 8, 24, 6)
+        self._line.setSpacing(16)
+        self._line.addLayout(words, 1)
+        self._line.addLayout(figures)
         session.studied.connect(self.refresh)
         self.refresh()
 
@@ -213,6 +222,10 @@ class Headline(QFrame):
             )
 
     def resizeEvent(self, event: QEvent) -> None:
-        """Shorten the name to the room there is."""
+        """Shorten the name to the room there is, or set the figures below it."""
         super().resizeEvent(event)
+        figures = sum(figure.sizeHint().width() + 16 for figure in self.figures)
+        narrow = self.width() - figures < self.fontMetrics().height() * 8
+        direction = QBoxLayout.Direction
+        self._line.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
         self._elide()

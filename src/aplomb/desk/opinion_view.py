@@ -1,5 +1,7 @@
 """The second opinion at the side: mark, claim, why, one action, origin."""
 
+import re
+
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
@@ -13,6 +15,11 @@ from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 MARK_WORDS: dict[Mark, str] = {"wrong": "Wrong", "look": "Look at"}
+
+
+def _kept_together(words: str) -> str:
+    """Keep a figure and its unit on one line."""
+    return re.sub(r"(\d) (?=(?:%|g|mm|µm|mg/kg)\b|%)", "\\1\u00a0", words)
 
 
 class MarkSign(QWidget):
@@ -102,7 +109,10 @@ class OpinionView(QScrollArea):
         frame.setObjectName("card")
         p = self._theme.palette
         edge = p.wrong if opinion.mark == "wrong" else p.look
-        frame.setStyleSheet(f"QFrame#card {{ border-left: 5px solid {edge}; }}")
+        frame.setStyleSheet(
+            f"QFrame#card {{ border-left: 5px solid {edge}; border-top-left-radius: 0;"
+            " border-bottom-left-radius: 0; }"
+        )
         frame.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {opinion.claim}")
         frame.setAccessibleDescription(opinion.why)
         column = QVBoxLayout(frame)
@@ -117,7 +127,7 @@ class OpinionView(QScrollArea):
         put_aside = button("Put aside", "quiet", lambda: self._dismiss(opinion))
         put_aside.setAccessibleName(f"Put aside: {opinion.claim}")
         column.addLayout(head)
-        why = label(opinion.why, "small")
+        why = label(_kept_together(opinion.why), "small")
         why.setWordWrap(True)
         column.addWidget(why)
         if opinion.action is not None:

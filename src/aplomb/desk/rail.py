@@ -62,7 +62,7 @@ class StageTab(QAbstractButton):
             painter.drawText(QPointF(15, 8 + theme.px(11)), str(self._number))
         if self._settled:
             green = p.settled if self.isChecked() else "#9DB890"
-            painter.setPen(QPen(QColor(green), 2.4, cap=Qt.PenCapStyle.RoundCap))
+            painter.setPen(QPen(QColor(green), 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             x, y = room.right() - 19, 16.0
             painter.drawPolyline([QPointF(x, y), QPointF(x + 4, y + 4), QPointF(x + 11, y - 5)])
         if self.hasFocus():

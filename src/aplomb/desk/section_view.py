@@ -115,7 +115,9 @@ class SectionStrip(QWidget):
         height = self._thickness(study)
         if turns == 0:
             return f"Section after enclosing, {height:.0f} mm high"
-        return f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm high"
+        return (
+            f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm high"
+        )
 
     def _say(self, study: Study) -> str:
         if self._cut is None or self._cut.trouble:
@@ -129,7 +131,8 @@ class SectionStrip(QWidget):
         about = "about " if study.in_pieces else ""
         each = [share * um / fat, (1 - share) * um / dough]
         shown = [f"{v / 1000:.2g} mm" if v >= 1000 else f"{v:.3g} µm" for v in each]
-        return f"{about}{fat:.6g} fat leaves of {shown[0]} · {dough:.6g} of dough, {shown[1]}"
+        many = [f"{n:.3g}" if study.in_pieces else f"{n:,d}" for n in (fat, dough)]
+        return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:
         top, foot = self._theme.px(28) + 4, self._theme.px(26)
@@ -190,7 +193,9 @@ class SectionStrip(QWidget):
         painter.drawRect(box)
         painter.setPen(QPen(QColor(p.ink), 1.5))
         painter.drawRect(box)
-        painter.setPen(QPen(QColor(p.action if self.hasFocus() else p.ink), 3 if self.hasFocus() else 1.5))
+        painter.setPen(
+            QPen(QColor(p.action if self.hasFocus() else p.ink), 3 if self.hasFocus() else 1.5)
+        )
         painter.drawRect(lens)
 
     def _picture(self, where: QRectF, window: Window) -> QPixmap:
@@ -268,7 +273,9 @@ class SectionStrip(QWidget):
     def _follow(self, event: QMouseEvent) -> None:
         strip, _ = self._places()
         at = event.position()
-        self._move((at.x() - strip.left()) / strip.width(), (strip.bottom() - at.y()) / strip.height())
+        self._move(
+            (at.x() - strip.left()) / strip.width(), (strip.bottom() - at.y()) / strip.height()
+        )
 
     def resizeEvent(self, event: QEvent) -> None:
         """The pictures are made anew at another size."""

@@ -100,6 +100,7 @@ class Theme:
     def style(self) -> str:
         """Make the style sheet."""
         p, px = self.palette, self.px
+        down = str(asset("icons", f"down-{self.name}.svg")).replace("\\", "/")
         return f"""
 * {{ font-family: "{TEXT}"; font-size: {px(15)}px; color: {p.text}; }}
 QWidget#page, QDialog, QMessageBox, QScrollArea, QScrollArea > QWidget > QWidget#inner
@@ -123,6 +124,7 @@ QLineEdit:focus, QLineEdit#cell:focus, QComboBox:focus {{ border: 2px solid {p.a
 QLineEdit[bad="true"], QLineEdit#cell[bad="true"] {{ border: 2px solid {p.wrong}; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {p.third}; }}
 QComboBox::drop-down {{ border: 0; width: {px(22)}px; }}
+QComboBox::down-arrow {{ image: url("{down}"); width: {px(11)}px; height: {px(11)}px; }}
 QComboBox QAbstractItemView, QListView#popup {{ background: {p.card}; border: 1px solid {p.line};
   selection-background-color: {p.picked}; selection-color: {p.text}; outline: 0; }}
 QPushButton {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 6px;
@@ -139,6 +141,10 @@ QPushButton#link:hover {{ text-decoration: underline; }}
 QPushButton#link:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(2)}px; }}
 QPushButton#quiet {{ background: transparent; border: 1px solid transparent; color: {p.second};
   padding: {px(1)}px {px(5)}px; }}
+QPushButton#line {{ background: transparent; border: 1px solid transparent; text-align: left;
+  padding: {px(1)}px {px(5)}px; }}
+QPushButton#line:hover {{ border-color: {p.line}; }}
+QPushButton#line:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(4)}px; }}
 QPushButton#quiet:hover {{ color: {p.text}; border-color: {p.line}; }}
 QPushButton#quiet:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(4)}px; }}
 QRadioButton {{ spacing: {px(8)}px; padding: {px(2)}px; }}
@@ -161,6 +167,8 @@ QScrollBar::handle {{ background: {p.third}; border-radius: 4px; min-height: 30p
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QListView#shelf {{ background: transparent; border: 0; outline: 0; }}
+QLabel#said {{ background: {p.text}; color: {p.page}; border-radius: 6px;
+  padding: {px(7)}px {px(14)}px; }}
 QFrame#banner {{ background: {p.picked};
   border-bottom: 2px solid {p.wrong}; }}
 """

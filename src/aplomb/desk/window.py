@@ -1,6 +1,7 @@
 """The window: rail, headline, stages, second opinion, section strip."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -92,10 +93,12 @@ class Window(QWidget):
         self.stages = QStackedWidget()
         for stage in (self.shelf, self.paste, self.folds, self.batch):
             self.stages.addWidget(stage)
-        self._fold_opinion = button("", "quiet", self.toggle_opinion, "Ctrl+I")
-        self._said = label("", "second")
+        self._fold_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
+        self._said = label("", "said")
+        self._said.setParent(self)
+        self._said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
-        self._said_timer.timeout.connect(lambda: self._said.setText(""))
+        self._said_timer.timeout.connect(self._said.hide)
         self._banner_words = label("", "strong")
         self._banner_words.setWordWrap(True)
         self._lay_out()
@@ -116,6 +119,7 @@ class Window(QWidget):
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
         side.addWidget(self.opinion, 1)
+        side.addWidget(self._fold_opinion, 0, Qt.AlignmentFlag.AlignRight)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -123,7 +127,8 @@ class Window(QWidget):
         middle.addLayout(side)
         self._rule = QFrame()
         self._rule.setFixedHeight(1)
-        foot = row(self._said, None, self._fold_opinion)
+        self._unfold_opinion = button("", "quiet", self.toggle_opinion, "Ctrl+I")
+        foot = row(None, self._unfold_opinion)
         foot.setContentsMargins(24, 0, 12, 2)
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
@@ -157,7 +162,7 @@ class Window(QWidget):
             QShortcut(QKeySequence(keys), self).activated.connect(act)
 
         for i in range(self.stages.count()):
-            bind(f"Alt+{i + 1}", lambda n=i: self.show_stage(n))
+            bind(f"Alt+{i + 1}", partial(self.show_stage, i))
         for keys, act in (
             ("Alt+B", self._book_menu),
             ("Ctrl+N", self.new),
@@ -190,22 +195,26 @@ class Window(QWidget):
         self.rail.show_stage(number)
         self.section.setVisible(number in (PASTE, FOLDS))
         self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
-        stage = (self.shelf, self.paste, self.folds, self.batch)[number]
-        stage.focus_first()
+        self._stage().focus_first()
+
+    def _stage(self) -> ShelfStage | PasteStage | FoldsStage | BatchStage:
+        return (self.shelf, self.paste, self.folds, self.batch)[self.stages.currentIndex()]
 
     def _show_moment(self, upto: int | None) -> None:
         folds = self.stages.currentIndex() == FOLDS
         self.section.show_moment(upto if folds else None)
 
     def _next_part(self, by: int) -> None:
-        stage = self.stages.currentWidget()
+        stage = self._stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
         if self.section.isVisible():
             parts.append(self.section)
         focus = self.focusWidget()
-        here = next((i for i, p in enumerate(parts) if focus and (p is focus or p.isAncestorOf(focus))), 2)
+        here = next(
+            (i for i, p in enumerate(parts) if focus and (p is focus or p.isAncestorOf(focus))), 2
+        )
         for offset in range(1, len(parts) + 1):
             part = parts[(here + by * offset) % len(parts)]
             if part is stage:
@@ -220,7 +229,11 @@ class Window(QWidget):
     def _first_in(part: QWidget) -> QWidget | None:
         candidates = [part, *part.findChildren(QWidget)]
         return next(
-            (w for w in candidates if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus),
+            (
+                w
+                for w in candidates
+                if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+            ),
             None,
         )
 
@@ -228,6 +241,12 @@ class Window(QWidget):
         """Say something at the foot for a while."""
         self._said.setText(words)
         self._said.setAccessibleName(words)
+        self._said.adjustSize()
+        self._said.move(
+            (self.width() - self._said.width()) // 2, self.height() - self._said.height() - 14
+        )
+        self._said.show()
+        self._said.raise_()
         self._said_timer.start()
 
     def _refresh(self) -> None:
@@ -243,15 +262,16 @@ class Window(QWidget):
             leaves = study.readings.fat_leaves is not None
             settled = [
                 bool(self.session.entries), leaves and not keys - of_folds,
-                leaves and not keys & of_folds, not study.scaled.trouble and study.scaled.pieces > 0,
+                leaves and not keys & of_folds,
+                not study.scaled.trouble and study.scaled.pieces > 0,
             ]  # fmt: skip
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
         open_ = self._settings.opinion_open
-        self._fold_opinion.setText(
-            "Fold the second opinion away" if open_ else f"Second opinion: {looks or 'nothing'} to look at"
-        )
+        self._unfold_opinion.setText(f"Second opinion: {looks or 'nothing'} to look at")
+        self._unfold_opinion.setVisible(not open_ and study is not None)
+        self._fold_opinion.setVisible(open_ and study is not None)
         self.opinion.setVisible(open_ and study is not None)
         self._rule.setStyleSheet(f"background: {self.theme.palette.line};")
         self._show_trouble()
@@ -298,7 +318,11 @@ class Window(QWidget):
 
     def _undo(self) -> None:
         focus = self.focusWidget()
-        if isinstance(focus, Field) and (focus.bad or focus.isModified()) and focus.text() != focus._given:
+        if (
+            isinstance(focus, Field)
+            and (focus.bad or focus.isModified())
+            and focus.text() != focus._given
+        ):
             focus.revert()
             return
         self.session.undo()
@@ -456,13 +480,17 @@ class Window(QWidget):
         formula = self.session.formula
         if formula is None:
             return
-        path = self._ask_path("Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json")
+        path = self._ask_path(
+            "Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json"
+        )
         if path is not None:
             self._try(lambda: write_bytes(path, to_json(formula)), f"Written: {path.name}")
 
     def open_book(self) -> None:
         """Ask for another book and open it."""
-        text, _ = QFileDialog.getOpenFileName(self, "Open a book", str(self.session.book.path.parent), BOOKS)
+        text, _ = QFileDialog.getOpenFileName(
+            self, "Open a book", str(self.session.book.path.parent), BOOKS
+        )
         if text:
             self._go_to(Path(text))
 
@@ -518,7 +546,9 @@ class Window(QWidget):
 
 
 def _file_name(name: str) -> str:
-    return "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
+    return (
+        "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
+    )
 
 
 def fill_with_demo(session: Session) -> None:

@@ -6,6 +6,8 @@ along the last rolling direction the two horizontal coordinates are linear along
 pixels, so only one offset and one slope a row have to be carried.
 """
 
+import math
+
 import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
@@ -19,6 +21,11 @@ _ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
     4: ((1, False), (0, True), (3, False), (2, True)),
 }
 """Panels from the bottom up and whether each is turned over: book-over, letter, and book fold."""
+
+
+CUT_AT, CUT_SLOPE = 0.21, 0.37
+"""Where the cut runs across the width, as a share at the left and its change to the right [-]: a
+little askew, so that no cut lies along a row of pieces."""
 
 
 class Mass(Struct, frozen=True):
@@ -78,7 +85,7 @@ def _carried_back(
         Height of each row in the mass, as a share [-].
     """
     x = np.stack([np.zeros_like(z), np.ones_like(z)])
-    y = np.stack([np.full_like(z, 0.5), np.zeros_like(z)])
+    y = np.stack([np.full_like(z, CUT_AT), np.full_like(z, CUT_SLOPE)])
     for step in reversed(plan.turns):
         if step.way is Way.QUARTER:
             halves = (Step(Way.FOLD, 2), Step(Way.FOLD, 2))
@@ -134,9 +141,9 @@ def section(
 
     Notes
     -----
-    The cubes stand one in each cell of a lattice, at a random place in it, so that they never
-    overlap, their share is exact, and a vertical line crosses `fat_share` × height / piece on
-    average.
+    Cubes stand above one another in columns, wholly inside the mass, at random heights; every
+    column has its place at random in its cell, and every row of cells a random phase. They never
+    overlap, and a vertical line crosses `fat_share` × height / piece of them on average.
     """
     if not 0 < mass.fat_share < 0.95 or min(mass.height_mm, mass.length_mm, mass.piece_mm) <= 0:
         raise AplombError("a mass with pieces needs sizes above 0 and a fat share of 0 to 0.95")
@@ -144,28 +151,61 @@ def section(
     z = window.top - (window.top - window.bottom) * (np.arange(rows) + 0.5) / rows
     u = window.left + (window.right - window.left) * (np.arange(columns) + 0.5) / columns
     x, y, z = _carried_back(plan, z)
+    layers, high, wide = _lattice(mass)
+    across = max(1, round(mass.length_mm / mass.piece_mm * wide))
+    random = np.random.default_rng(mass.seed)
+    free = np.sort(random.random((layers, across * across)), axis=0) * (1 - layers * high)
+    bottoms = (free + np.arange(layers)[:, None] * high).astype("f4")
+    corners = (random.random((2, across * across)) * (1 - wide)).astype("f4")
+    row_phase = random.random(across).astype("f4")
+    line = u.astype("f4")
+    yi, yf = _cell(_along(y, line, across) + np.float32(random.random()), across)
+    xi, xf = _cell(_along(x, line, across) + row_phase[yi], across)
+    column = xi * np.int32(across) + yi
+    inside = _within(xf, corners[0].take(column), wide)
+    inside &= _within(yf, corners[1].take(column), wide)
+    height = z.astype("f4")[:, None]
+    in_layer = np.zeros_like(inside)
+    for bottom in bottoms:
+        in_layer |= _within(height, bottom.take(column), high)
+    inside &= in_layer
+    return inside
+
+
+def _lattice(mass: Mass) -> tuple[int, float, float]:
+    """Layers of pieces, their height over the mass's, and their width over a cell's [-]."""
+    high = min(1.0, mass.piece_mm / mass.height_mm)
     cell = mass.piece_mm / mass.fat_share ** (1 / 3)
-    layers = max(1, round(mass.height_mm / cell))
-    across = max(1, round(mass.length_mm / cell))
-    high = min(1.0, mass.piece_mm / (mass.height_mm / layers))
-    wide = min(1.0, float(np.sqrt(mass.fat_share / high)))
-    places = np.random.default_rng(mass.seed).random((across, across, layers, 3))
-    zi, zf = _cell(z, layers)
-    xi, xf = _cell(x[0][:, None] + x[1][:, None] * u, across)
-    yi, yf = _cell(y[0][:, None] + y[1][:, None] * u, across)
-    corner = places[xi, yi, zi[:, None]]
-    inside = np.abs(xf - wide / 2 - corner[..., 0] * (1 - wide)) <= wide / 2
-    inside &= np.abs(yf - wide / 2 - corner[..., 1] * (1 - wide)) <= wide / 2
-    inside &= np.abs(zf[:, None] - high / 2 - corner[..., 2] * (1 - high)) <= high / 2
-    return np.asarray(inside)
+    layers = max(round(mass.height_mm / cell), math.ceil(mass.fat_share / high - 1e-9), 1)
+    if layers * high > 1:
+        layers = max(1, math.floor(1 / high))
+        high = max(high, min(1 / layers, mass.fat_share / layers))
+    return layers, high, min(1.0, math.sqrt(mass.fat_share / (layers * high)))
 
 
-def _cell(
-    share: NDArray[np.float64], cells: int
-) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
-    scaled = share * cells
-    index = np.clip(np.floor(scaled).astype(np.intp), 0, cells - 1)
-    return index, scaled - index
+Floats = NDArray[np.float32]
+Places = NDArray[np.int32]
+
+
+def _along(linear: NDArray[np.float64], line: Floats, cells: int) -> Floats:
+    """Evaluate offset + slope × place on every row, counted in cells."""
+    offset, slope = (linear * cells).astype("f4")
+    return np.asarray(offset[:, None] + slope[:, None] * line)
+
+
+def _cell(scaled: Floats, cells: int) -> tuple[Places, Floats]:
+    """Find the cell of each place, and the place within it; the lattice goes on round the edges."""
+    index = np.floor(scaled)
+    within = scaled - index
+    cell = index.astype(np.int32)
+    cell[cell >= cells] -= cells
+    return cell, within
+
+
+def _within(place: Floats, corner: Floats, size: float) -> NDArray[np.bool_]:
+    """Tell whether a place lies within the piece that begins at a corner."""
+    off = place - corner
+    return np.asarray((off >= 0) & (off <= np.float32(size)))
 
 
 def leaves_along(cut: NDArray[np.bool_]) -> NDArray[np.intp]:

@@ -123,9 +123,7 @@ def enclosing(
     if enclosure is Enclosure.INVERSE:
         length = fat.length_mm / 2
         dough = Box(length, width_mm, dough_ml * 1000 / (length * width_mm))
-        return Enclosing(
-            dough, fat, Box(length, width_mm, dough.height_mm + 2 * fat_mm), "inverse"
-        )
+        return Enclosing(dough, fat, Box(length, width_mm, dough.height_mm + 2 * fat_mm), "inverse")
     if enclosure is Enclosure.THIRDS:
         length = 1.5 * fat.length_mm
         dough = Box(length, width_mm, dough_ml * 1000 / (length * width_mm))

@@ -31,12 +31,20 @@ class Case(Struct, frozen=True):
     school: SchoolBands
 
 
-def _lines_of(case: Case, part: Part, test: Callable[[Ingredient], bool]) -> list[tuple[int, float]]:
+def _lines_of(
+    case: Case, part: Part, test: Callable[[Ingredient], bool]
+) -> list[tuple[int, float]]:
     return [
         (i, line.grams)
         for i, line in enumerate(case.formula.lines(part))
         if line.grams > 0 and test(case.pantry[line.material])
     ]
+
+
+def _usual(value: float, band: Band) -> bool:
+    """Tell whether a reading lies in a band, as far as its shown place goes."""
+    near = 0.05 if band.high > 10 else 0.005
+    return band.low - near <= value <= band.high + near
 
 
 def no_flour(case: Case) -> Opinion | None:
@@ -101,22 +109,25 @@ def salt_twice(case: Case) -> Opinion | None:
     ]
     part, index, grams = max(found, key=lambda each: each[2])
     strength = case.pantry[case.formula.lines(part)[index].material].composition.salt
-    out = round(min(grams, (hidden + added - usual) / 100 * flour / strength), 1)
+    out = min(grams, (hidden + added - usual) / 100 * flour / strength)
+    out = float(round(out, 0 if out >= 10 else 1))
     if out < 0.1:
         return None
     return Opinion(
         "salt_twice", "look", "Salt comes twice",
         f"The fat and other materials bring {hidden:.1f} % on flour and you add {added:.1f} %, "
-        f"{hidden + added:.1f} % in all; {usual:.2g} % is the middle of what is usual.",
+        f"{hidden + added:.1f} % in all; {band.low:g} to {band.high:g} % is usual.",
         "calc",
-        Action(f"Take out {out:.3g} g", with_grams(case.formula, part, index, round(grams - out, 1))),
+        Action(
+            f"Take out {out:.3g} g", with_grams(case.formula, part, index, round(grams - out, 1))
+        ),
     )  # fmt: skip
 
 
 def salt_out_of_school(case: Case) -> Opinion | None:
     """Say that salt from all sources is outside the usual range."""
     band, salt = case.school.bands["salt_pct"], case.readings.salt_pct
-    if salt is None or band.low <= salt <= band.high or case.accounts.paste_g <= 0:
+    if salt is None or _usual(salt, band) or case.accounts.paste_g <= 0:
         return None
     less = salt < band.low
     return Opinion(
@@ -129,7 +140,7 @@ def salt_out_of_school(case: Case) -> Opinion | None:
 def water_out_of_school(case: Case) -> Opinion | None:
     """Say that dough water is outside the school's range."""
     band, water = case.school.bands["dough_water_pct"], case.readings.dough_water_pct
-    if water is None or band.low <= water <= band.high or not case.formula.block:
+    if water is None or _usual(water, band) or not case.formula.block:
         return None
     dry = water < band.low
     what = (
@@ -311,14 +322,16 @@ def turns_without_cold(case: Case) -> Opinion | None:
         "At most two turns are made before the paste goes back to the cold: the fat softens and "
         "the dough pulls back.",
         "trade",
-        Action(f"Rest after turn {turn}", _with_plan(case.formula, replace(case.plan, steps=steps))),
+        Action(
+            f"Rest after turn {turn}", _with_plan(case.formula, replace(case.plan, steps=steps))
+        ),
     )  # fmt: skip
 
 
 def fat_out_of_school(case: Case) -> Opinion | None:
     """Say that fat on flour lies outside the school's range."""
     band, fat = case.school.bands["fat_product_pct"], case.readings.fat_product_pct
-    if fat is None or band.low <= fat <= band.high or case.accounts.enclosed_fat_g <= 0:
+    if fat is None or _usual(fat, band) or case.accounts.enclosed_fat_g <= 0:
         return None
     return Opinion(
         "fat_out_of_school", "look", "Lean for its kind" if fat < band.low else "Rich for its kind",

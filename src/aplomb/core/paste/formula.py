@@ -197,7 +197,9 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
 
     def number(place: str, value: float, low: float, high: float, unit: str) -> None:
         if not math.isfinite(value) or not low <= value <= high:
-            wrong.append(f"{place}: {value:g} cannot be used; {low:g} to {high:g} {unit} is wanted.")
+            wrong.append(
+                f"{place}: {value:.10g} cannot be used; {low:.10g} to {high:.10g} {unit} is wanted."
+            )
 
     if not formula.name.strip() or len(formula.name) > LONGEST_NAME:
         wrong.append(f"name: 1 to {LONGEST_NAME} signs are wanted.")

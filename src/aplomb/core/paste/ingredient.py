@@ -118,7 +118,9 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
         return amount.value
     if amount.kind is Kind.PERCENT:
         if not flour_g:
-            raise AmountError("a percentage is on flour, and there is no flour yet", text, 0, len(text))
+            raise AmountError(
+                "a percentage is on flour, and there is no flour yet", text, 0, len(text)
+            )
         return amount.value / 100 * flour_g
     if amount.kind is Kind.LENGTH:
         raise AmountError("a length is not an amount; use g, kg, oz or cup", text, 0, len(text))

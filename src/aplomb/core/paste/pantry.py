@@ -70,14 +70,16 @@ class Pantry:
         """
         folded = " ".join(words.casefold().replace("_", " ").split())
         for material in self:
-            names = (material.name, material.key.replace("_", " "), *material.also.split(", "))
-            if folded in (name.casefold() for name in names):
+            known = (material.name, material.key.replace("_", " "), *material.also.split(", "))
+            if folded in (name.casefold() for name in known):
                 return material
         found = self.search(words) if folded else []
         if len(found) == 1:
             return found[0]
         if not found:
             some = ", ".join(m.name for m in list(self)[:6])
-            raise AplombError(f"the pantry has no “{words}”; it has {some} and {len(self) - 6} more")
+            raise AplombError(
+                f"the pantry has no “{words}”; it has {some} and {len(self) - 6} more"
+            )
         names = ", ".join(m.name for m in found[:8])
         raise AplombError(f"“{words}” could be {names}; say which")

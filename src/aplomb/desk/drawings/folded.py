@@ -82,7 +82,10 @@ def paint_fold(painter: QPainter, where: QRectF, step: Step) -> None:
             (max(2.0, thick * 0.3), FAT_EDGE),
             (max(1.2, thick * 0.3 - 1), FAT),
         ):
-            pen = QPen(color, width, cap=Qt.PenCapStyle.FlatCap, join=Qt.PenJoinStyle.RoundJoin)
+            pen = QPen(
+                color, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap,
+                Qt.PenJoinStyle.RoundJoin,
+            )  # fmt: skip
             painter.strokePath(path, pen)
 
 
@@ -121,7 +124,14 @@ def paint_enclosing(painter: QPainter, where: QRectF, how: Enclosing | None) -> 
     if how.shape == "envelope":
         c, half = dough.center(), dough.width() / 2
         painter.drawPolygon(
-            QPolygonF([c + QPointF(0, -half), c + QPointF(half, 0), c + QPointF(0, half), c - QPointF(half, 0)])
+            QPolygonF(
+                [
+                    c + QPointF(0, -half),
+                    c + QPointF(half, 0),
+                    c + QPointF(0, half),
+                    c - QPointF(half, 0),
+                ]
+            )
         )
         return
     fat.moveLeft(dough.left())
@@ -174,7 +184,8 @@ def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None)
         if step.way is Way.QUARTER:
             _dashed(painter, there, (0.5,))
             painter.drawLine(
-                QPointF(there.left(), there.center().y()), QPointF(there.right(), there.center().y())
+                QPointF(there.left(), there.center().y()),
+                QPointF(there.right(), there.center().y()),
             )
         else:
             _dashed(painter, there, tuple(i / step.panels for i in range(1, step.panels)))

@@ -82,7 +82,7 @@ class Cut:
         except AplombError as error:
             self.trouble = str(error)
             return np.zeros((rows, 1))
-        return cut.reshape(rows, fine, columns).mean(axis=1)
+        return np.asarray(cut.reshape(rows, fine, columns).mean(axis=1))
 
 
 def sheet_coverage(stack: Stack, bottom: float, top: float, rows: int) -> NDArray[np.float64]:
@@ -154,9 +154,9 @@ def paint_cut(painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: 
     edge : QColor
         Of the frame.
     """
-    ratio = max(1.0, painter.device().devicePixelRatioF())
+    ratio = max(1.0, painter.device().devicePixelRatioF(), painter.combinedTransform().m11())
     rows = max(1, min(4000, round(where.height() * ratio)))
-    columns = max(1, min(4000, round(where.width() * ratio)))
+    columns = max(1, min(1600, round(where.width() * ratio)))
     image = image_of(cut.coverage(window, rows, columns))
     painter.drawImage(where, image)
     painter.save()

@@ -1,6 +1,7 @@
 """The Batch stage: one thing is fixed, the rest follows; weigh-out, prices and the card."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -22,7 +23,17 @@ from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import Formula, Price
 from aplomb.core.quantity import Kind, parse_amount, parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, button, card, decimal_sign, grams_text, label, number_text, row
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    grams_text,
+    label,
+    money_text,
+    number_text,
+    row,
+)
 from aplomb.desk.session import Session
 from aplomb.desk.stages.paste import TITLES
 from aplomb.desk.theme import Theme
@@ -50,6 +61,10 @@ def read_size(text: str) -> tuple[float, float]:
         raise AmountError("a size is wanted here, like 100 × 100", text, 0, len(text))
     length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
     return length, width
+
+
+def _fixing(key: str, read: Callable[[str], dict[str, Any]], text: str) -> dict[str, Any]:
+    return {"fixed": key, **read(text)}
 
 
 class WeighTable(QFrame):
@@ -91,7 +106,7 @@ class WeighTable(QFrame):
         for material, pack, price in self._prices:
             there = known.get(material)
             pack.give(number_text(there.pack_g, 1) if there else "")
-            price.give(number_text(there.price, 2) if there else "")
+            price.give(money_text(there.price) if there else "")
 
     def _rebuild(self, scaled: Scaled) -> None:
         while self._grid.count():
@@ -104,6 +119,8 @@ class WeighTable(QFrame):
         for column, text in enumerate(self.HEADS):
             head = label(text, "small")
             head.setAlignment(Qt.AlignmentFlag.AlignRight)
+            if column > 3:
+                head.setContentsMargins(0, 0, 11, 0)
             self._grid.addWidget(head, 0, column)
         self._grid.setColumnStretch(0, 1)
         at, part, priced = 1, None, {"water"}
@@ -132,14 +149,21 @@ class WeighTable(QFrame):
             if material.key not in priced:
                 priced.add(material.key)
                 self._price_fields(at, material.key, material.name)
+            self._grid.setRowMinimumHeight(at, self._theme.px(30))
             at += 1
 
     def _price_fields(self, at: int, material: str, name: str) -> None:
         pack = Field(
-            f"{name}, pack in grams", lambda t: self._take_price(material, t, None), self._on_error, "cell"
+            f"{name}, pack in grams",
+            lambda t: self._take_price(material, t, None),
+            self._on_error,
+            "cell",
         )
         price = Field(
-            f"{name}, price of a pack", lambda t: self._take_price(material, None, t), self._on_error, "cell"
+            f"{name}, price of a pack",
+            lambda t: self._take_price(material, None, t),
+            self._on_error,
+            "cell",
         )
         for column, field in ((4, pack), (5, price)):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -200,10 +224,12 @@ class BatchStage(QScrollArea):
         self.table = WeighTable(session, theme, self._show_error)
         left = QVBoxLayout()
         left.setSpacing(12)
-        for widget in (fixed, loss, result):
+        for widget in (fixed, loss):
             left.addWidget(widget)
         left.addStretch(1)
         self._left, self._right = left, QVBoxLayout()
+        self._right.setSpacing(12)
+        self._right.addWidget(result)
         self._right.addWidget(self.table)
         self._right.addStretch(1)
         self._grid = QGridLayout(inner)
@@ -273,7 +299,9 @@ class BatchStage(QScrollArea):
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(self._radio(group, "fixed", key, words), i, 0)
             grid.addWidget(
-                self._field(key, f"{words} wanted", lambda t, k=key, r=read: {"fixed": k, **r(t)}), i, 1
+                self._field(key, f"{words} wanted", partial(_fixing, key, read)),
+                i,
+                1,
             )
         column.addLayout(grid)
         self._packet = label("", "small")
@@ -289,7 +317,9 @@ class BatchStage(QScrollArea):
                         lambda t: {"piece_by": "weight", "piece_g": read_mass(t)}), 0, 1,
         )  # fmt: skip
         sizes.addWidget(self._radio(by, "piece_by", "size", "Size, mm"), 1, 0)
-        sizes.addWidget(self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1)
+        sizes.addWidget(
+            self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1
+        )
         column.addLayout(sizes)
         self._piece_words = label("", "small")
         column.addWidget(self._piece_words)
@@ -367,7 +397,10 @@ class BatchStage(QScrollArea):
             ("flour", mass_text(batch.flour_g)),
             ("packet", mass_text(batch.packet_g)),
             ("piece_g", f"{grams_text(batch.piece_g)} g"),
-            ("piece_size", f"{number_text(batch.piece_length_mm)} × {number_text(batch.piece_width_mm)}"),
+            (
+                "piece_size",
+                f"{number_text(batch.piece_length_mm)} × {number_text(batch.piece_width_mm)}",
+            ),
             ("loss_pct", number_text(batch.loss_pct)),
             ("trim_pct", number_text(batch.trim_pct)),
             ("blocks", number_text(batch.blocks, 0)),
@@ -391,11 +424,13 @@ class BatchStage(QScrollArea):
                 words.setText(text)
             return
         self._big.setText(f"{number_text(scaled.pieces, 0)} pieces")
-        blocks = f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
+        blocks = (
+            f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
+        )
         r = study.readings
         cost = "No cost: a pack price is missing."
         if r.cost is not None:
-            whole = f"{study.formula.currency}{number_text(r.cost * scaled.factor, 2)}"
+            whole = f"{study.formula.currency}{money_text(r.cost * scaled.factor)}"
             cost = f"Cost {whole}"
             if r.cost_per_piece is not None:
                 cost += f", {study.formula.currency}{r.cost_per_piece:.3f} a piece"
@@ -403,11 +438,13 @@ class BatchStage(QScrollArea):
             self._sums,
             (
                 f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}",
-                f"{mass_text(scaled.loss_g)} stays on the bench, {mass_text(scaled.trim_g)} is trim, "
-                f"{mass_text(scaled.over_g)} over; rounding adds {scaled.drift_g:+.1f} g".replace("-", "−"),
+                f"{mass_text(scaled.loss_g)} stays on the bench, "
+                f"{mass_text(scaled.trim_g)} is trim, "
+                f"{mass_text(scaled.over_g)} over; rounding adds {scaled.drift_g:+.1f} g".replace(
+                    "-", "−"
+                ),
                 cost,
             ),
             strict=True,
         ):
             words.setText(text)
-

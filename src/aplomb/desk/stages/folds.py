@@ -1,5 +1,7 @@
 """The Folds stage: the ribbon of what is done to the paste, each turn drawn and sized."""
 
+from functools import partial
+
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -68,12 +70,14 @@ class StepCard(QWidget):
         if step is None:
             return f"Enclose: {ENCLOSURE_NAMES[study.plan.enclosure]}"
         leaves = study.turns[self.place].fat_leaves
-        return step_name(step) + (f", {short(leaves, 'fat_leaves')} fat leaves" if step.is_turn else "")
+        return step_name(step) + (
+            f", {short(leaves, 'fat_leaves')} fat leaves" if step.is_turn else ""
+        )
 
     def sizeHint(self) -> QSize:
         """Narrow for a rest."""
         rest = self._step is not None and self._step.way is Way.REST
-        return QSize(self._theme.px(46 if rest else 128), self._theme.px(216))
+        return QSize(self._theme.px(46 if rest else 128), self._theme.px(202))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the card."""
@@ -137,22 +141,29 @@ class StepCard(QWidget):
             painter.drawText(QPointF(x, base), word)
         size = self._size_words(study, step)
         high = painter.fontMetrics().height()
-        painter.drawText(QRectF(inner.left(), inner.bottom() - big - high, inner.width() + 8, high), 0, size)
+        painter.drawText(
+            QRectF(inner.left(), inner.bottom() - big - high, inner.width() + 8, high), 0, size
+        )
         drawing = QRectF(inner.left(), y + 6, inner.width(), inner.bottom() - big - high - y - 14)
         if step is None:
             paint_enclosing(painter, drawing.adjusted(6, 0, -6, 0), study.enclosing)
         else:
-            high = min(drawing.height(), theme.px(64))
+            room_high = min(drawing.height(), float(theme.px(64)))
+            top = drawing.center().y() - room_high / 2
             paint_fold(
                 painter,
-                QRectF(drawing.left(), drawing.center().y() - high / 2, drawing.width(), high),
+                QRectF(
+                    drawing.left(), drawing.center().y() - room_high / 2, drawing.width(), room_high
+                ),
                 step,
             )
 
     def _size_words(self, study: Study, step: Step | None) -> str:
         size = study.turns[self.place].size
         if step is not None:
-            return f"{rectangle(size.sheet)}, {size.sheet.height_mm:g} mm" if size else "no size yet"
+            return (
+                f"{rectangle(size.sheet)}, {size.sheet.height_mm:g} mm" if size else "no size yet"
+            )
         return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
 
     def mousePressEvent(self, _event: QMouseEvent) -> None:
@@ -203,7 +214,7 @@ class Ribbon(QScrollArea):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self.setFixedHeight(theme.px(216) + 18)
+        self.setFixedHeight(theme.px(202) + 18)
         for shown in self._cards:
             shown._theme = theme
             shown.updateGeometry()
@@ -305,7 +316,7 @@ class SheetView(QWidget):
         self._theme = theme
         self._study: Study | None = None
         self._place = 0
-        self.setMinimumSize(240, 110)
+        self.setMinimumSize(220, 84)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Sheet to scale")
 
@@ -398,14 +409,14 @@ class FoldsStage(QScrollArea):
         self.refresh()
 
     def _step_buttons(self) -> list[QWidget]:
-        made = []
+        made: list[QWidget] = []
         for text, tip, step in (
             ("Half", "Half fold, 2 panels: key 2", Step(Way.FOLD, 2)),
             ("Single", "Single, 3 panels: key 3", Step(Way.FOLD, 3)),
             ("Double", "Double, 4 panels: key 4", Step(Way.FOLD, 4)),
             ("Rest", "Rest in the cold: key /", Step(Way.REST)),
         ):
-            made.append(button(f"Add {text.lower()}", "", lambda s=step: self.ribbon.insert(s), tip))
+            made.append(button(f"Add {text.lower()}", "", partial(self.ribbon.insert, step), tip))
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
         return made
 
@@ -419,7 +430,7 @@ class FoldsStage(QScrollArea):
                 ("gathered_mm", "Gathered mass, mm"),
             )
         ):
-            field = Field(words, lambda text, n=name: self._take_size(n, text), self._show_error)
+            field = Field(words, partial(self._take_size, name), self._show_error)
             self._fields[name] = field
             caption = label(words, "small")
             field.setProperty("caption", caption)
@@ -452,8 +463,8 @@ class FoldsStage(QScrollArea):
         drawing.addWidget(self._sheet_words)
         drawing.addWidget(self._sheet, 1)
         sizes = QVBoxLayout()
+        self._sizes.setRowStretch(len(self._fields), 1)
         sizes.addLayout(self._sizes)
-        sizes.addStretch(1)
         below = QHBoxLayout()
         below.setSpacing(20)
         below.addLayout(drawing, 5)
@@ -564,7 +575,10 @@ class FoldsStage(QScrollArea):
         sheet, block = moment.size.sheet, moment.size.block
         self._sheet_words.setText(f"Sheet to scale, {each}")
         self._todo_big.setText(f"Roll to {rectangle(sheet)}")
-        fold = {Way.STACK: f"cut in {step.panels} and stack", Way.QUARTER: "fold in half, then across"}
+        fold = {
+            Way.STACK: f"cut in {step.panels} and stack",
+            Way.QUARTER: "fold in half, then across",
+        }
         how = fold.get(step.way, f"fold in {step.panels}")
         self._todo.setText(
             f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}, "
@@ -602,11 +616,11 @@ class FoldsStage(QScrollArea):
             return
         turns = len(study.plan.turns)
         about = "about " if r.leaves_are_means else ""
-        mean = ", expected means along a line" if r.leaves_are_means else ""
+        mean = " (expected means)" if r.leaves_are_means else ""
         self._counts.setText(
-            f"In every convention: fold product {short(r.product, 'fat_leaves')} · {about}"
-            f"{short(r.fat_leaves, 'fat_leaves')} fat leaves · {about}"
-            f"{short(r.dough_leaves, 'fat_leaves')} of dough · {about}"
-            f"{short(r.leaves, 'fat_leaves')} leaves in all{mean} · {turns} turns, "
-            f"{turns + 1} with the enclosing counted as the first"
+            f"Fold product {short(r.product, 'fat_leaves')} · {about}"
+            f"{short(r.fat_leaves, 'fat_leaves')} fat leaves, "
+            f"{short(r.dough_leaves, 'fat_leaves')} of dough, "
+            f"{short(r.leaves, 'fat_leaves')} in all{mean} · {turns} turns, "
+            f"{turns + 1} counting the enclosing"
         )

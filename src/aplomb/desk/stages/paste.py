@@ -31,6 +31,7 @@ from aplomb.desk.fields import (
     grams_text,
     label,
     number_text,
+    percent_text,
     row,
     watch_keys,
 )
@@ -42,6 +43,8 @@ TITLES = {
     Part.DOUGH: "Dough", Part.BLOCK: "Fat block", Part.DUSTING: "Dusting", Part.FINISH: "Finish",
 }  # fmt: skip
 GRAMS, PERCENT = 0, 1
+CELL_INSET = 11
+"""From the edge of a cell to its figures [px]."""
 
 
 class ShareBar(QWidget):
@@ -94,8 +97,7 @@ class LineRow:
     def __init__(self, owner: "PartCard", index: int, line: Line, material: Ingredient) -> None:
         self.owner, self.index = owner, index
         self.name = QPushButton(material.name)
-        self.name.setObjectName("quiet")
-        self.name.setStyleSheet("text-align: left;")
+        self.name.setObjectName("line")
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.name.setAccessibleName(f"{material.name}: more")
         made = f"{material.source} ({STANDING_WORDS[material.standing]})" if material.source else ""
@@ -136,11 +138,12 @@ class PartCard(QFrame):
         self._percent = label("% on flour", "small")
         for head in (self._unit, self._percent):
             head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
+            head.setContentsMargins(0, 0, CELL_INSET, 0)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(6)
         self._grid.setVerticalSpacing(2)
-        self._grid.setColumnStretch(0, 3)
-        self._grid.setColumnStretch(1, 2)
+        self._grid.setColumnStretch(0, 5)
+        self._grid.setColumnStretch(1, 4)
         self._grid.addWidget(label(TITLES[part], "title"), 0, 0, 1, 2)
         self._grid.addWidget(self._unit, 0, 2)
         self._grid.addWidget(self._percent, 0, 3)
@@ -170,7 +173,7 @@ class PartCard(QFrame):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = self._bar._theme = theme
-        wide = theme.px(88)
+        wide = theme.px(82)
         for column in (2, 3):
             self._grid.setColumnMinimumWidth(column, wide)
         for row_ in self._rows:
@@ -178,7 +181,7 @@ class PartCard(QFrame):
                 field.setFixedWidth(wide)
         for total in (self._total_g, self._total_pct):
             total.setFixedWidth(wide)
-            total.setContentsMargins(0, 0, 8, 0)
+            total.setContentsMargins(0, 0, CELL_INSET, 0)
 
     @property
     def _formula(self) -> Formula:
@@ -197,12 +200,12 @@ class PartCard(QFrame):
         flour = study.accounts.flour_g
         for shown, line in zip(self._rows, lines, strict=True):
             shown.grams.give(grams_text(line.grams))
-            shown.percent.give(number_text(100 * line.grams / flour, 1) if flour > 0 else "–")
+            shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
             self._note(shown.note, line, pantry[line.material])
         if self._with_total:
             total = sum(line.grams for line in lines)
             self._total_g.setText(grams_text(total))
-            self._total_pct.setText(number_text(100 * total / flour, 1) if flour > 0 else "–")
+            self._total_pct.setText(percent_text(100 * total / flour) if flour > 0 else "–")
             self._bar.show_lines([(line.grams, pantry[line.material]) for line in lines])
 
     def _note(self, note: QLabel, line: Line, material: Ingredient) -> None:
@@ -219,7 +222,9 @@ class PartCard(QFrame):
             words.append(f"{100 * material.composition.fat:.0f} % fat")
         text = " · ".join(words)
         note.setToolTip(text)
-        note.setText(note.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(40, note.width())))
+        note.setText(
+            note.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(40, note.width()))
+        )
 
     def _rebuild(self, lines: tuple[Line, ...]) -> None:
         for shown in self._rows:
@@ -360,11 +365,14 @@ class PartCard(QFrame):
     def _ask_note(self, index: int) -> None:
         old = self._formula.lines(self._part)[index]
         name = self._rows[index].name.text()
-        words, done = QInputDialog.getText(self.window(), "Note", f"Note on {name.lower()}:", text=old.note)
+        words, done = QInputDialog.getText(
+            self.window(), "Note", f"Note on {name.lower()}:", text=old.note
+        )
         if done:
             self._change_lines(
                 f"note on {name.lower()}",
-                lambda n: n.__setitem__(index, replace(old, note=words.strip()[:80])), (index, GRAMS),
+                lambda n: n.__setitem__(index, replace(old, note=words.strip()[:80])),
+                (index, GRAMS),
             )  # fmt: skip
 
 
@@ -386,8 +394,11 @@ class PasteStage(QScrollArea):
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
         self._batch = label("", "second")
+        self._batch.setWordWrap(True)
+        self._batch.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.cards = {part: PartCard(session, theme, part) for part in Part}
-        self._top = row(label("Held against", "second"), self._school, None, self._batch)
+        self._top = row(label("Held against", "second"), self._school, self._batch)
+        self._top.setStretch(2, 1)
         self._grid = QGridLayout()
         self._grid.setSpacing(14)
         column = QVBoxLayout(inner)

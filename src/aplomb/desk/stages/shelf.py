@@ -121,7 +121,9 @@ class ShelfDelegate(QStyledItemDelegate):
         figures = self._figures(study)
         wide = theme.px(92)
         left = thumb.right() + 16
-        names = QRectF(left, room.top() + 8, room.right() - left - 12 - wide * len(figures), room.height() - 14)
+        names = QRectF(
+            left, room.top() + 8, room.right() - left - 26 - wide * len(figures), room.height() - 14
+        )
         self._paint_text(painter, names, formula)
         for i, (word, value) in enumerate(figures):
             x = room.right() - 10 - wide * (len(figures) - i)
@@ -171,7 +173,13 @@ class ShelfDelegate(QStyledItemDelegate):
             return
         leaves = (study.readings.fat_leaves if study else None) or 1
         part = min(1.0, 8 / leaves)
-        paint_cut(painter, where, cut, Window(0.3, 0.3 + part, 0.5 - part / 2, 0.5 + part / 2), QColor(p.dough_edge))
+        paint_cut(
+            painter,
+            where,
+            cut,
+            Window(0.3, 0.3 + part, 0.5 - part / 2, 0.5 + part / 2),
+            QColor(p.dough_edge),
+        )
 
 
 class ShelfStage(QWidget):
@@ -192,10 +200,10 @@ class ShelfStage(QWidget):
         super().__init__()
         self._session = session
         self.setObjectName("page")
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("Find a formula")
-        self.find.setAccessibleName("Find a formula")
-        self.find.setClearButtonEnabled(True)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a formula")
+        self.search.setAccessibleName("Find a formula")
+        self.search.setClearButtonEnabled(True)
         self._model = ShelfModel(session)
         self._delegate = ShelfDelegate(session, theme)
         self.list = QListView()
@@ -217,10 +225,10 @@ class ShelfStage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 18, 12)
         column.setSpacing(8)
-        column.addLayout(row(self.find, self._new, self._copy, self._rename, self._delete))
+        column.addLayout(row(self.search, self._new, self._copy, self._rename, self._delete))
         column.addWidget(self._pages, 1)
-        self.find.textChanged.connect(self._model.search)
-        self.find.textChanged.connect(lambda _text: self.refresh())
+        self.search.textChanged.connect(self._model.search)
+        self.search.textChanged.connect(lambda _text: self.refresh())
         self.list.activated.connect(self._open)
         self.list.clicked.connect(self._pick)
         self.list.selectionModel().currentChanged.connect(lambda now, _before: self._pick(now))

@@ -1,0 +1,87 @@
+"""Retake the pictures in docs/screenshots from the demo book, offscreen.
+
+``python scripts/screenshots.py [FOLDER] [--text PCT] [--size WxH] [--theme NAME]`` takes the main
+views; with another folder and other settings it serves for looking.
+"""
+
+import argparse
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-shots-")
+sys.path.insert(0, str(ROOT / "src"))
+
+from PySide6.QtTest import QTest  # noqa: E402
+
+from aplomb.assets import reference  # noqa: E402
+from aplomb.book.settings import Settings, keep  # noqa: E402
+from aplomb.desk.app import make_application, open_window  # noqa: E402
+from aplomb.desk.window import BATCH, FOLDS, PASTE, SHELF, Window  # noqa: E402
+
+VIEWS = (
+    ("shelf", SHELF, 0),
+    ("paste", PASTE, 0),
+    ("folds", FOLDS, 0),
+    ("batch", BATCH, 0),
+    ("rough-puff", FOLDS, 1),
+    ("gluten-free", PASTE, 2),
+)
+
+
+def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> None:
+    """Take one picture of a stage with one of the demo formulas."""
+    window.session.select(list(window.session.entries)[formula])
+    window.show_stage(stage)
+    if stage == FOLDS:
+        window.folds.ribbon.pick(4)
+    QTest.qWait(60)
+    window.grab().save(str(folder / f"{name}.png"))
+    print(name)
+
+
+def main() -> None:
+    """Take the pictures."""
+    ask = argparse.ArgumentParser(description=__doc__)
+    ask.add_argument("folder", nargs="?", type=Path, default=ROOT / "docs" / "screenshots")
+    ask.add_argument("--text", type=int, default=100)
+    ask.add_argument("--size", default="1280x800")
+    ask.add_argument("--theme", default="light")
+    ask.add_argument("--only", default="")
+    options = ask.parse_args()
+    options.folder.mkdir(parents=True, exist_ok=True)
+    app = make_application()
+    keep(Settings(theme=options.theme, text_pct=options.text))
+    window = open_window(None, demo=True)
+    wide, high = (int(n) for n in options.size.split("x"))
+    window.resize(wide, high)
+    window.show()
+    window.activateWindow()
+    for name, stage, formula in VIEWS:
+        if options.only in name:
+            take(window, options.folder, name, stage, formula)
+    if options.folder == ROOT / "docs" / "screenshots" and not options.only:
+        window.toggle_theme()
+        take(window, options.folder, "paste-dark", PASTE, 0)
+        _card(window, options.folder)
+    window.close()
+    del app
+
+
+def _card(window: Window, folder: Path) -> None:
+    import pypdfium2
+
+    from aplomb.desk.card import card_pdf
+
+    study = window.session.study
+    assert study is not None
+    page = pypdfium2.PdfDocument(card_pdf(study, reference().pantry))[0]
+    page.render(scale=1.6).to_pil().save(folder / "card.png")
+    print("card")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,45 @@
+"""Shared by all tests: the shipped reference, the demo formulas, and a home of their own."""
+
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest  # noqa: E402
+
+from aplomb.assets import demo_formulas, reference  # noqa: E402
+from aplomb.core.paste.formula import Formula, Line  # noqa: E402
+from aplomb.core.paste.pantry import Pantry  # noqa: E402
+from aplomb.core.study import Reference  # noqa: E402
+
+
+@pytest.fixture(autouse=True)
+def _own_home(tmp_path_factory, monkeypatch):
+    """No test sees the user's own folders."""
+    monkeypatch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("home")))
+
+
+@pytest.fixture(scope="session")
+def known() -> Reference:
+    return reference()
+
+
+@pytest.fixture(scope="session")
+def pantry(known) -> Pantry:
+    return known.pantry
+
+
+@pytest.fixture(scope="session")
+def demo() -> list[Formula]:
+    return demo_formulas()
+
+
+@pytest.fixture
+def plain() -> Formula:
+    """1000 flour, 500 water, 20 salt; 1000 unsalted butter: full paste, easy to work by hand."""
+    return Formula(
+        name="Plain",
+        dough=(Line("plain_flour", 1000), Line("water", 500), Line("salt", 20)),
+        block=(Line("butter", 1000),),
+        turn_line="envelope 3 4 / 3 4",
+        sheet_mm=3.0,
+    )

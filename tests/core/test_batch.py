@@ -1,0 +1,122 @@
+"""Batches: whatever is fixed comes out, and no gram is lost."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from aplomb.assets import demo_formulas, reference
+from aplomb.core.batch.scale import rounded
+from aplomb.core.paste.formula import Batch, Formula, Line, Part
+from aplomb.core.study import make_study
+
+
+def batch_of(formula, **wishes):
+    return make_study(replace(formula, batch=Batch(**wishes)), reference()).scaled
+
+
+def test_flour_fixed(plain):
+    scaled = batch_of(plain, fixed="flour", flour_g=2500)
+    assert scaled.factor == pytest.approx(2.5)
+    assert scaled.paste_g == pytest.approx(6300)
+
+
+def test_paste_fixed_and_pieces_follow(plain):
+    """Hand calculation: 5000 g, 4 % lost, 10 % trimmed: 4320 g, 86 pieces of 50, 20 g over."""
+    scaled = batch_of(plain, fixed="paste", paste_g=5000, loss_pct=4, trim_pct=10, piece_g=50)
+    assert scaled.loss_g == pytest.approx(200)
+    assert scaled.trim_g == pytest.approx(480)
+    assert scaled.pieces == 86
+    assert scaled.over_g == pytest.approx(20)
+
+
+def test_pieces_fixed(plain):
+    """Hand calculation: 60 × 40 = 2400; ÷ 0.88 ÷ 0.98 = 2782.9 g mixed."""
+    scaled = batch_of(plain, fixed="pieces", pieces=60, piece_g=40, trim_pct=12, loss_pct=2)
+    assert scaled.pieces == 60
+    assert scaled.paste_g == pytest.approx(2400 / 0.88 / 0.98)
+    assert scaled.over_g == pytest.approx(0, abs=1e-6)
+
+
+def test_a_packet_is_used_up(plain):
+    twice = plain.with_lines(Part.DOUGH, (*plain.dough, Line("butter", 250)))
+    scaled = batch_of(twice, fixed="packet", packet_g=500)
+    used = sum(w.exact_g for w in scaled.lines if w.line.material == "butter")
+    assert used == pytest.approx(500)
+
+
+def test_the_packet_is_of_the_fat_that_is_named(plain):
+    both = plain.with_lines(Part.BLOCK, (Line("butter", 600), Line("lard", 400)))
+    scaled = batch_of(both, fixed="packet", packet_g=1000, packet_material="lard")
+    assert scaled.factor == pytest.approx(2.5)
+    scaled = batch_of(both, fixed="packet", packet_g=1200, packet_material="not in it")
+    assert scaled.factor == pytest.approx(2.0)
+
+
+def test_a_piece_by_its_size(plain):
+    """Hand calculation: 100 × 100 × 3 mm is 30 mL at the paste's own density."""
+    study = make_study(
+        replace(plain, batch=Batch(piece_by="size", piece_length_mm=100, piece_width_mm=100)),
+        reference(),
+    )
+    assert study.scaled.piece_g == pytest.approx(30 * study.accounts.density_g_ml)
+
+
+def test_rounding_and_its_drift(plain):
+    scaled = batch_of(plain, fixed="flour", flour_g=1003, division_g=5)
+    grams = {w.line.material: w for w in scaled.lines}
+    assert grams["plain_flour"].weigh_g == 1005
+    assert grams["plain_flour"].drift_g == pytest.approx(2)
+    assert grams["salt"].weigh_g == 20
+    assert grams["salt"].drift_pct == pytest.approx(-0.3, abs=0.01)
+    in_paste = [w for w in scaled.lines if w.part in (Part.DOUGH, Part.BLOCK)]
+    assert scaled.drift_g == pytest.approx(sum(w.drift_g for w in in_paste))
+
+
+def test_what_is_there_never_rounds_to_nothing():
+    assert rounded(0.4, 1) == 1
+    assert rounded(0, 1) == 0
+    assert rounded(2.5, 5) == 5
+    assert rounded(0.25, 0.1) == pytest.approx(0.3)
+
+
+@given(st.floats(1, 1e6), st.sampled_from([0.1, 0.5, 1, 2, 5, 10]))
+def test_rounding_is_to_the_division_and_near(grams, division):
+    found = rounded(grams, division)
+    assert found / division == pytest.approx(round(found / division), abs=1e-6)
+    assert abs(found - grams) <= max(division / 2, division - grams) + 1e-6
+
+
+wishes = st.builds(
+    Batch,
+    fixed=st.sampled_from(["flour", "paste", "pieces", "packet"]),
+    flour_g=st.floats(1, 1e5), paste_g=st.floats(1, 1e5), packet_g=st.floats(1, 1e5),
+    pieces=st.integers(1, 10_000), piece_g=st.floats(1, 500),
+    piece_by=st.sampled_from(["weight", "size"]),
+    trim_pct=st.floats(0, 60), loss_pct=st.floats(0, 60), blocks=st.integers(1, 9),
+)  # fmt: skip
+
+
+@given(wishes)
+@settings(max_examples=200)
+def test_no_gram_is_lost(batch):
+    """Mixed = bench loss + trim + pieces + what is over, for every way of fixing."""
+    for formula in demo_formulas():
+        scaled = make_study(replace(formula, batch=batch), reference()).scaled
+        out = scaled.loss_g + scaled.trim_g + scaled.pieces * scaled.piece_g + scaled.over_g
+        assert out == pytest.approx(scaled.paste_g, rel=1e-6, abs=1e-6)
+        assert scaled.each_g * batch.blocks == pytest.approx(scaled.paste_g)
+        if batch.fixed == "pieces":
+            assert scaled.pieces == batch.pieces
+
+
+@pytest.mark.parametrize(
+    ("formula", "wish", "says"),
+    [
+        (Formula("x"), Batch(), "no weight"),
+        (Formula("x", dough=(Line("water", 10),)), Batch(fixed="flour"), "Flour is fixed"),
+        (Formula("x", dough=(Line("plain_flour", 10),)), Batch(fixed="packet"), "has no fat"),
+    ],
+)
+def test_what_cannot_be_scaled_says_why(formula, wish, says):
+    assert says in make_study(replace(formula, batch=wish), reference()).scaled.trouble

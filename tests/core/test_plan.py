@@ -1,0 +1,87 @@
+"""The turn line: read, written, and refused in place."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aplomb.core.errors import TurnLineError
+from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, parse_plan, step_name, step_word
+
+steps = st.one_of(
+    st.builds(Step, st.just(Way.FOLD), st.integers(2, 6), st.none() | st.floats(1, 50).map(lambda x: round(x, 1))),
+    st.builds(Step, st.just(Way.STACK), st.integers(2, 12)),
+    st.builds(Step, st.just(Way.PORTION), st.integers(2, 6)),
+    st.just(Step(Way.QUARTER, 4)),
+    st.just(Step(Way.ROLL)),
+    st.builds(lambda m: Step(Way.REST, rest_min=m), st.none() | st.integers(0, 900).map(float)),
+)
+plans = st.builds(
+    Plan, st.sampled_from(list(Enclosure)), st.lists(steps, max_size=12).map(tuple)
+)
+
+
+@given(plans)
+def test_a_plan_survives_its_line(plan):
+    assert parse_plan(plan.line()) == plan
+    assert parse_plan("  " + plan.line().upper().replace(" ", "   ") + " ") == plan
+
+
+@pytest.mark.parametrize(
+    ("line", "same"),
+    [
+        ("ENVELOPE 3 4@8/ 3 4", "envelope 3 4@8 / 3 4"),
+        ("envelope 3/30 4", "envelope 3 /30 4"),
+        ("inverse 4@8,5", "inverse 4@8.5"),
+        ("thirds Q S4 +3 R", "thirds q s4 +3 r"),
+        ("none", "none"),
+        ("envelope//3", "envelope / /3"),
+    ],
+)
+def test_blanks_and_case_do_not_matter(line, same):
+    assert parse_plan(line).line() == same
+
+
+@pytest.mark.parametrize(
+    ("line", "place", "says"),
+    [
+        ("", (0, 1), "begins with one of"),
+        ("enclose 3", (0, 7), "not a way of enclosing; use envelope"),
+        ("3 4", (0, 1), "not a way of enclosing"),
+        ("envelope 7", (9, 10), "2 to 6"),
+        ("envelope 1", (9, 10), "2 to 6"),
+        ("envelope 3 x", (11, 12), "not a step; 2 to 6, q"),
+        ("envelope s13", (9, 12), "2 to 12"),
+        ("envelope 3@", (9, 11), "thickness in mm is wanted"),
+        ("envelope 3@0", (9, 12), "0.5 to 100"),
+        ("envelope 3@8.5.2", (9, 16), "wanted as a number"),
+        ("envelope /99999999", (9, 18), "0 to 10080"),
+        ("envelope 3q", (9, 11), "not a step"),
+        ("envelope 99999999999999999999", (9, 29), "2 to 6"),
+    ],
+)
+def test_the_unusable_word_is_pointed_at(line, place, says):
+    with pytest.raises(TurnLineError, match=says) as caught:
+        parse_plan(line)
+    assert (caught.value.start, caught.value.end) == place
+
+
+def test_a_line_of_ten_thousand_steps_is_refused():
+    with pytest.raises(TurnLineError, match="at most 200"):
+        parse_plan("envelope " + "3 " * 10_000)
+
+
+@given(st.text(max_size=60))
+def test_any_text_is_read_or_refused(line):
+    try:
+        parse_plan(line)
+    except TurnLineError as error:
+        assert 0 <= error.start < error.end
+        assert "\n" in error.pointed()
+
+
+def test_names_are_the_trades():
+    assert step_name(Step(Way.FOLD, 3)) == "single, 3 panels"
+    assert step_name(Step(Way.FOLD, 4)) == "double, 4 panels"
+    assert step_name(Step(Way.REST, rest_min=30)) == "rest 30 min"
+    assert step_word(Step(Way.FOLD, 4, rolled_mm=8.0)) == "4@8"
+    assert Plan(Enclosure.ENVELOPE, (Step(Way.FOLD, 3), Step(Way.REST))).product == 3

@@ -1,0 +1,171 @@
+"""Amounts as typed. Units are checked against pint, whose US customary and international
+definitions follow NIST Special Publication 811 and Handbook 44."""
+
+import math
+
+import pint
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aplomb.core.errors import AmountError
+from aplomb.core.quantity import (
+    UNITS,
+    Kind,
+    parse_amount,
+    parse_count,
+    parse_length_mm,
+    parse_percent,
+    read_number,
+)
+
+PINT = {
+    "g": "gram", "kg": "kilogram", "mg": "milligram", "oz": "ounce", "lb": "pound",
+    "mL": "milliliter", "cL": "centiliter", "dL": "deciliter", "L": "liter", "US cup": "cup",
+    "US tbsp": "tablespoon", "US tsp": "teaspoon", "US fl oz": "fluid_ounce", "US pint": "pint",
+    "US quart": "quart", "US gallon": "gallon", "mm": "millimeter", "cm": "centimeter",
+    "m": "meter", "in": "inch",
+}  # fmt: skip
+BASE = {Kind.MASS: "gram", Kind.VOLUME: "milliliter", Kind.LENGTH: "millimeter"}
+
+
+@pytest.fixture(scope="module")
+def registry():
+    return pint.UnitRegistry()
+
+
+@pytest.mark.parametrize("unit", {u.name: u for u in UNITS.values()}.values(), ids=lambda u: u.name)
+def test_every_unit_agrees_with_pint(unit, registry):
+    if unit.kind is Kind.PERCENT:
+        assert unit.size == 1
+    elif unit.name == "stick":  # common practice: four sticks to the pound
+        assert 4 * unit.size == pytest.approx(registry("1 pound").to("gram").magnitude, rel=1e-12)
+    else:
+        expected = registry.Quantity(1, PINT[unit.name]).to(BASE[unit.kind]).magnitude
+        assert unit.size == pytest.approx(expected, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "value"),
+    [  # hand calculation: 1 lb is 453.59237 g exactly, 1 US cup 236.5882365 mL exactly
+        ("250", Kind.MASS, 250),
+        ("250 g", Kind.MASS, 250),
+        ("250g", Kind.MASS, 250),
+        ("0.5 kg", Kind.MASS, 500),
+        ("2 1/4 cup", Kind.VOLUME, 2.25 * 236.5882365),
+        ("2¼ cups", Kind.VOLUME, 2.25 * 236.5882365),
+        ("½ tsp", Kind.VOLUME, 236.5882365 / 96),
+        ("1/2 tsp", Kind.VOLUME, 236.5882365 / 96),
+        ("1⁄3 cup", Kind.VOLUME, 236.5882365 / 3),
+        ("8 oz", Kind.MASS, 453.59237 / 2),
+        ("8 fl oz", Kind.VOLUME, 236.5882365),
+        ("8 fl. oz.", Kind.VOLUME, 236.5882365),
+        ("1 lb 2 oz", Kind.MASS, 453.59237 * 1.125),
+        ("1 LB. 2 OZ.", Kind.MASS, 453.59237 * 1.125),
+        ("1 lb and 2 oz", Kind.MASS, 453.59237 * 1.125),
+        ("2 sticks", Kind.MASS, 453.59237 / 2),
+        ("62 %", Kind.PERCENT, 62),
+        ("1\u2009690", Kind.MASS, 1690),
+        ("1 690 g", Kind.MASS, 1690),
+        ("12 cm", Kind.LENGTH, 120),
+        ('1 1/2 "', Kind.LENGTH, 38.1),
+        (".5 kg", Kind.MASS, 500),
+    ],
+)
+def test_reads_what_people_write(text, kind, value):
+    amount = parse_amount(text)
+    assert amount.kind is kind
+    assert amount.value == pytest.approx(value, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("text", "decimal", "value"),
+    [
+        ("0,5", ".", 0.5), ("0.5", ",", 0.5), ("1,5", ".", 1.5), ("1.5", ",", 1.5),
+        ("1,250", ".", 1250), ("1,250", ",", 1.25), ("1.250", ",", 1250), ("1.250", ".", 1.25),
+        ("1,250.5", ",", 1250.5), ("1.250,5", ".", 1250.5), ("1.250.000", ",", 1_250_000),
+        ("12,5", ",", 12.5), ("0,125", ".", 0.125),
+    ],
+)  # fmt: skip
+def test_decimal_comma_and_point(text, decimal, value):
+    assert read_number(text, decimal) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    ("text", "says", "place"),
+    [
+        ("", "wanted", (0, 1)),
+        ("   ", "wanted", (0, 3)),
+        ("-5 g", "negative", (0, 4)),
+        ("5 ozz", "not a unit", (2, 5)),
+        ("flour", "number is wanted", (0, 5)),
+        ("1 lb 2 cup", "cannot be added", (7, 10)),
+        ("1 lb 2", "unit of each part", (5, 6)),
+        ("250 8", "unit of each part", (4, 5)),
+        ("3/0 cup", "over 0", (0, 3)),
+        ("1,2.3,4 g", "mixed", (0, 7)),
+        ("1.2.3 g", "two decimal signs", (0, 5)),
+        ("1e9 kg", "not a unit", (1, 2)),
+        ("1000000 kg", "100 000 kg", (0, 10)),
+        ("nan", "number is wanted", (0, 3)),
+        ("inf g", "number is wanted", (0, 3)),
+        ("=5+3", "number is wanted", (0, 1)),
+    ],
+)
+def test_refuses_with_the_place(text, says, place):
+    with pytest.raises(AmountError, match=says) as caught:
+        parse_amount(text)
+    assert (caught.value.start, caught.value.end) == place
+
+
+def test_the_pointer_stands_below_the_place():
+    with pytest.raises(AmountError) as caught:
+        parse_amount("8 ozz")
+    assert caught.value.pointed() == "8 ozz\n  ^^^"
+
+
+def test_a_hostile_text_is_pointed_at_within_a_line():
+    with pytest.raises(AmountError) as caught:
+        parse_amount("9" * 5000 + " zz")
+    assert all(len(row) <= 80 for row in caught.value.pointed().split("\n"))
+
+
+def test_lengths_take_the_fields_own_unit():
+    assert parse_length_mm("3") == 3
+    assert parse_length_mm("20", "cm") == 200
+    assert parse_length_mm("2 in", "cm") == pytest.approx(50.8)
+    with pytest.raises(AmountError, match="length is wanted"):
+        parse_length_mm("3 g")
+    with pytest.raises(AmountError, match="100 m"):
+        parse_length_mm("99999999", "cm")
+
+
+def test_percent_and_count():
+    assert parse_percent("12,5", ",") == 12.5
+    assert parse_percent("12 %") == 12
+    with pytest.raises(AmountError, match="percentage"):
+        parse_percent("12 g")
+    assert parse_count("240") == 240
+    for wrong in ("0", "2.5", "1000001", "2 kg", "-1"):
+        with pytest.raises(AmountError):
+            parse_count(wrong)
+
+
+@given(st.text(max_size=40))
+def test_any_text_is_read_or_refused_in_place(text):
+    try:
+        amount = parse_amount(text)
+    except AmountError as error:
+        assert 0 <= error.start < error.end
+        error.pointed()
+    else:
+        assert math.isfinite(amount.value)
+        assert amount.value >= 0
+
+
+@given(st.floats(0.001, 90), st.sampled_from(sorted({u.name for u in UNITS.values()})))
+def test_scales_in_proportion(number, unit):
+    word = unit.removeprefix("US ")
+    one, many = parse_amount(f"1 {word}"), parse_amount(f"{number:.6f} {word}")
+    assert one.kind is many.kind
+    assert many.value == pytest.approx(float(f"{number:.6f}") * one.value)

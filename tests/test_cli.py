@@ -1,0 +1,170 @@
+"""The command line as a person uses it: what it prints, what it refuses, and with which code."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pypdfium2
+import pytest
+
+from aplomb.assets import demo_formulas
+from aplomb.cli import main
+from aplomb.exchange.formula_json import to_json
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+@pytest.fixture
+def formula_file(tmp_path):
+    path = tmp_path / "regatta.json"
+    path.write_bytes(to_json(demo_formulas()[0]))
+    return path
+
+
+def run(capsys, *words):
+    code = main([str(word) for word in words])
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def test_layers_as_json(capsys):
+    code, out, err = run(capsys, "layers", "envelope 3 4 / 3 4", "--json")
+    assert (code, err) == (0, "")
+    found = json.loads(out)
+    assert found["product"] == found["fat_leaves"] == 144
+    assert found["dough_leaves"] == 145
+    assert found["leaves"] == 289
+
+
+def test_layers_stay_exact_beyond_machine_integers(capsys):
+    code, out, _ = run(capsys, "layers", "envelope " + "6 " * 40, "--json")
+    assert code == 0
+    assert json.loads(out)["fat_leaves"] == 6**40
+
+
+def test_layers_in_words(capsys):
+    code, out, _ = run(capsys, "layers", "thirds 4 4 4")
+    assert code == 0
+    assert "128 fat leaves and 129 of dough, 257 in all" in out
+
+
+def test_figures(capsys, formula_file):
+    code, out, _ = run(capsys, "figures", formula_file, "--json")
+    found = json.loads(out)
+    assert code == 0
+    assert found["fat_product_pct"] == pytest.approx(92)
+    assert found["product"] == 144
+    code, out, _ = run(capsys, "figures", formula_file)
+    assert code == 0
+    assert "Fat on flour  92 %" in out
+
+
+def test_grams(capsys):
+    code, out, _ = run(capsys, "grams", "2 1/4 cup", "plain flour", "--json")
+    assert code == 0
+    assert 260 < json.loads(out)["grams"] < 300
+    code, out, _ = run(capsys, "grams", "1 lb", "butter", "--json")
+    assert json.loads(out)["grams"] == pytest.approx(453.5924, abs=1e-4)
+    code, out, _ = run(capsys, "grams", "1 cup", "plain flour")
+    assert "likely" in out
+    code, out, _ = run(capsys, "grams", "1,250", "water", "--decimal", ",", "--json")
+    assert json.loads(out)["grams"] == 1.25
+
+
+def test_card(capsys, formula_file, tmp_path):
+    code, out, _ = run(capsys, "card", formula_file, tmp_path / "card.csv")
+    assert code == 0
+    assert (tmp_path / "card.csv").read_bytes().startswith(b"\xef\xbb\xbfkind,")
+    environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+    subprocess.run(
+        [sys.executable, "-m", "aplomb", "card", formula_file, tmp_path / "card.pdf"],
+        check=True, env=environment, capture_output=True,
+    )  # fmt: skip
+    document = pypdfium2.PdfDocument(tmp_path / "card.pdf")
+    assert "Regatta case paste" in document[0].get_textpage().get_text_range()
+    document.close()
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["layers", "envelope 3 7"], ["2 to 6 panels", "envelope 3 »7«"]),
+        (["layers", "enveloppe"], ["not a way of enclosing", "»enveloppe«"]),
+        (["layers", ""], ["begins with one of"]),
+        (["layers", "coil 3"], ["not worked out yet"]),
+        (["layers", "pieces 3"], ["expected means"]),
+        (["layers"], ["required"]),
+        (["grams", "2 cupz", "water"], ["not a unit", "»cupz«"]),
+        (["grams", "-2 cup", "water"], ["negative"]),
+        (["grams", "2 cup", "gold"], ["no “gold”"]),
+        (["grams", "10 %", "water"], ["no flour"]),
+        (["figures", "nowhere.json"], ["cannot read nowhere.json: there is no such file"]),
+        (["figures", "."], ["a folder"]),
+        (["card", "nowhere.json", "x.doc"], ["nowhere.json"]),
+        (["--colour"], ["unrecognized"]),
+    ],
+)
+def test_errors_are_short_point_at_the_place_and_end_with_2(capsys, words, says):
+    try:
+        code = main(words)
+    except SystemExit as left:
+        code = left.code
+    out = capsys.readouterr()
+    assert code == 2
+    assert out.out == ""
+    assert 1 <= len(out.err.strip().splitlines()) <= 2
+    assert "Traceback" not in out.err
+    for each in says:
+        assert each in out.err
+
+
+def test_a_card_of_another_kind_is_refused(capsys, formula_file, tmp_path):
+    code, _, err = run(capsys, "card", formula_file, tmp_path / "card.docx")
+    assert code == 2
+    assert ".pdf or .csv" in err
+
+
+def aplomb(*words, **extra):
+    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
+    environment |= {"PYTHONPATH": str(ROOT / "src")} | extra
+    if not extra.get("QT_QPA_PLATFORM"):
+        environment.pop("QT_QPA_PLATFORM", None)
+    return subprocess.run(
+        [sys.executable, "-m", "aplomb", *words], env=environment, capture_output=True, text=True,
+        timeout=60, check=False,
+    )  # fmt: skip
+
+
+def test_without_a_display_it_says_so_in_a_sentence():
+    done = aplomb("--demo")
+    assert done.returncode == 2
+    assert "there is no display" in done.stderr
+    assert "xvfb-run" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_the_smoke_run_leaves_with_nought_and_makes_the_demo_book(tmp_path):
+    done = aplomb("--demo", "--smoke", QT_QPA_PLATFORM="offscreen", APLOMB_HOME=str(tmp_path))
+    assert done.returncode == 0, done.stderr
+    assert (tmp_path / "demo.aplomb").stat().st_size > 1000
+    assert not (tmp_path / "book.aplomb").exists()
+
+
+def test_a_book_that_is_not_one_is_refused_at_the_door(tmp_path):
+    wrong = tmp_path / "list.aplomb"
+    wrong.write_text("eggs\nbutter\n" * 100)
+    done = aplomb(str(wrong), "--smoke", QT_QPA_PLATFORM="offscreen", APLOMB_HOME=str(tmp_path))
+    assert done.returncode == 2
+    assert "not an Aplomb book" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_text_commands_import_nothing_of_qt():
+    code = (
+        "import sys; from aplomb.cli import main; main(['grams', '1 cup', 'water']);"
+        "assert not any(m.startswith('PySide6') for m in sys.modules), 'Qt was imported'"
+    )
+    environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+    subprocess.run([sys.executable, "-c", code], check=True, env=environment, capture_output=True)
