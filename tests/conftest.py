@@ -4,12 +4,12 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-import pytest  # noqa: E402
+import pytest
 
-from aplomb.assets import demo_formulas, reference  # noqa: E402
-from aplomb.core.paste.formula import Formula, Line  # noqa: E402
-from aplomb.core.paste.pantry import Pantry  # noqa: E402
-from aplomb.core.study import Reference  # noqa: E402
+from aplomb.assets import demo_formulas, reference
+from aplomb.core.paste.formula import Formula, Line
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study import Reference
 
 
 @pytest.fixture(autouse=True)

@@ -74,7 +74,7 @@ def test_grams(capsys):
 
 
 def test_card(capsys, formula_file, tmp_path):
-    code, out, _ = run(capsys, "card", formula_file, tmp_path / "card.csv")
+    code, _, _ = run(capsys, "card", formula_file, tmp_path / "card.csv")
     assert code == 0
     assert (tmp_path / "card.csv").read_bytes().startswith(b"\xef\xbb\xbfkind,")
     environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}

@@ -123,9 +123,7 @@ def test_several_changes_are_all_or_none(book, monkeypatch):
 
 def test_old_changes_are_let_go(book):
     what = put(book, entry("0"))
-    book.record(
-        [Change(f"{i}", what.uid, what, what) for i in range(MOST_CHANGES + 50)]
-    )
+    book.record([Change(f"{i}", what.uid, what, what) for i in range(MOST_CHANGES + 50)])
     count = sqlite_of(book).execute("SELECT count(*) FROM change").fetchone()[0]
     assert count == MOST_CHANGES
 
@@ -142,7 +140,12 @@ def test_settings_of_the_book(book):
 
 @pytest.mark.parametrize(
     "content",
-    [b"this is a shopping list\n" * 200, b"SQLite format 3\x00" + b"\xff" * 4000, b"%PDF-1.4", b"{}"],
+    [
+        b"this is a shopping list\n" * 200,
+        b"SQLite format 3\x00" + b"\xff" * 4000,
+        b"%PDF-1.4",
+        b"{}",
+    ],
 )
 def test_a_book_that_is_not_a_book_is_left_alone(path, content):
     path.write_bytes(content)
@@ -205,7 +208,9 @@ def test_a_full_disk_loses_nothing(path):
     """A limit on the file's size stands for the full disk: SQLite sees the same refusal."""
     book = Book(path)
     one = put(book, entry("One"))
-    book._db.execute(f"PRAGMA max_page_count = {book._db.execute('PRAGMA page_count').fetchone()[0]}")
+    book._db.execute(
+        f"PRAGMA max_page_count = {book._db.execute('PRAGMA page_count').fetchone()[0]}"
+    )
     big = replace(one, formula=replace(one.formula, note="x" * 200_000))
     with pytest.raises(DiskError, match="disk is full"):
         book.record([Change("note", one.uid, one, big)])

@@ -8,16 +8,19 @@ from aplomb.core.errors import TurnLineError
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, parse_plan, step_name, step_word
 
 steps = st.one_of(
-    st.builds(Step, st.just(Way.FOLD), st.integers(2, 6), st.none() | st.floats(1, 50).map(lambda x: round(x, 1))),
+    st.builds(
+        Step,
+        st.just(Way.FOLD),
+        st.integers(2, 6),
+        st.none() | st.floats(1, 50).map(lambda x: round(x, 1)),
+    ),
     st.builds(Step, st.just(Way.STACK), st.integers(2, 12)),
     st.builds(Step, st.just(Way.PORTION), st.integers(2, 6)),
     st.just(Step(Way.QUARTER, 4)),
     st.just(Step(Way.ROLL)),
     st.builds(lambda m: Step(Way.REST, rest_min=m), st.none() | st.integers(0, 900).map(float)),
 )
-plans = st.builds(
-    Plan, st.sampled_from(list(Enclosure)), st.lists(steps, max_size=12).map(tuple)
-)
+plans = st.builds(Plan, st.sampled_from(list(Enclosure)), st.lists(steps, max_size=12).map(tuple))
 
 
 @given(plans)

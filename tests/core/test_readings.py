@@ -114,8 +114,18 @@ def test_cost_is_absent_not_zero(plain, known):
         Formula("no block", dough=(Line("plain_flour", 100), Line("water", 50))),
         Formula("no dough", block=(Line("butter", 50),)),
         Formula("nothing of it", dough=(Line("plain_flour", 0),), block=(Line("butter", 0),)),
-        Formula("coil", dough=(Line("plain_flour", 100),), block=(Line("butter", 50),), turn_line="coil 3"),
-        Formula("portions", dough=(Line("plain_flour", 9),), block=(Line("butter", 5),), turn_line="portions +3 +3"),
+        Formula(
+            "coil",
+            dough=(Line("plain_flour", 100),),
+            block=(Line("butter", 50),),
+            turn_line="coil 3",
+        ),
+        Formula(
+            "portions",
+            dough=(Line("plain_flour", 9),),
+            block=(Line("butter", 5),),
+            turn_line="portions +3 +3",
+        ),
     ],
     ids=lambda f: f.name,
 )
@@ -148,7 +158,13 @@ def test_ratios_do_not_depend_on_the_size(factor):
     for formula in demo_formulas():
         one = make_study(formula, reference()).readings
         many = make_study(scaled(formula, factor), reference()).readings
-        for key in ("fat_product_pct", "dough_water_pct", "salt_pct", "fat_volume_share", "fat_leaf_um"):
+        for key in (
+            "fat_product_pct",
+            "dough_water_pct",
+            "salt_pct",
+            "fat_volume_share",
+            "fat_leaf_um",
+        ):
             assert getattr(many, key) == pytest.approx(getattr(one, key), rel=1e-6)
 
 

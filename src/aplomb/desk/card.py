@@ -9,7 +9,7 @@ from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.sizes import Box
-from aplomb.core.paste.formula import Part
+from aplomb.core.paste.formula import PART_NAMES, Part
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
@@ -24,9 +24,6 @@ UNIT = 20
 WIDE, HIGH, MARGIN = 210.0, 297.0, 14.0
 """A4 and its margin [mm]."""
 INK, GREY, LINE = QColor("#262C33"), QColor("#5A616A"), QColor("#CFC4AF")
-PART_NAMES = {
-    Part.DOUGH: "Dough", Part.BLOCK: "Fat block", Part.DUSTING: "Dusting", Part.FINISH: "Finish",
-}  # fmt: skip
 PX_MM = 0.27
 """Size of a screen pixel when a screen drawing is printed [mm]."""
 

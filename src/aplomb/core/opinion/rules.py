@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.opinion.opinion import Action, Band, Opinion, SchoolBands
-from aplomb.core.paste.formula import Formula, Part, with_grams, with_percent
+from aplomb.core.paste.formula import PART_NAMES, Formula, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import Accounts, Readings
@@ -260,10 +260,7 @@ def wheat_in_gluten_free(case: Case) -> Opinion | None:
     if not found:
         return None
     part, index, line = found[0]
-    where = {
-        Part.DOUGH: "the dough", Part.BLOCK: "the fat block",
-        Part.DUSTING: "the dusting", Part.FINISH: "the finish",
-    }[part]  # fmt: skip
+    where = f"the {PART_NAMES[part].lower()}"
     name = case.pantry[line.material].name
     safe = [n.material for n in case.formula.dough if case.pantry[n.material].is_flour]
     safe = [key for key in safe if not case.pantry[key].has_gluten]

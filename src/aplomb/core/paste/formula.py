@@ -24,6 +24,15 @@ class Part(Enum):
     FINISH = "finish"
 
 
+PART_NAMES = {
+    Part.DOUGH: "Dough",
+    Part.BLOCK: "Fat block",
+    Part.DUSTING: "Dusting",
+    Part.FINISH: "Finish",
+}
+"""Words of each part, for every place that shows one."""
+
+
 class Line(Struct, frozen=True, forbid_unknown_fields=True):
     """One material in a part.
 

@@ -10,18 +10,16 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QGridLayout,
-    QLabel,
     QRadioButton,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
 from aplomb.core.batch.scale import Scaled, packet_material
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Formula, Price
-from aplomb.core.quantity import Kind, parse_amount, parse_count, parse_length_mm, parse_percent
+from aplomb.core.paste.formula import Formula
+from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
     Field,
@@ -35,23 +33,8 @@ from aplomb.desk.fields import (
     row,
 )
 from aplomb.desk.session import Session
-from aplomb.desk.stages.paste import TITLES
 from aplomb.desk.theme import Theme
-
-
-def mass_text(grams: float) -> str:
-    """Write a mass in g, or in kg from 1 kg on."""
-    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
-
-
-def read_mass(text: str) -> float:
-    """Read a mass [g]; raises AmountError for anything else or zero."""
-    amount = parse_amount(text, decimal_sign())
-    if amount.kind is not Kind.MASS:
-        raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
-    if amount.value <= 0:
-        raise AmountError("a weight above 0 is wanted here", text, 0, len(text))
-    return amount.value
+from aplomb.desk.weigh_table import WeighTable, mass_text, read_mass
 
 
 def read_size(text: str) -> tuple[float, float]:
@@ -65,131 +48,6 @@ def read_size(text: str) -> tuple[float, float]:
 
 def _fixing(key: str, read: Callable[[str], dict[str, Any]], text: str) -> dict[str, Any]:
     return {"fixed": key, **read(text)}
-
-
-class WeighTable(QFrame):
-    """Every line of the batch: exact, to weigh, drift, and what a pack costs."""
-
-    HEADS = ("", "exact, g", "to weigh, g", "drift, g", "pack, g", "price")
-
-    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
-        super().__init__()
-        self.setObjectName("card")
-        self._session, self._theme, self._on_error = session, theme, on_error
-        self._structure: object = None
-        self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
-        self._prices: list[tuple[str, Field, Field]] = []
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(16, 10, 12, 12)
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(3)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self._structure = None
-
-    def refresh(self, study: Study) -> None:
-        """Show a study; rows are made anew only when the lines are other ones."""
-        scaled = study.scaled
-        structure = (self._session.uid, tuple((w.part, w.line.material) for w in scaled.lines))
-        if structure != self._structure:
-            self._structure = structure
-            self._rebuild(scaled)
-        for cells, weighed in zip(self._cells, scaled.lines, strict=True):
-            exact, weigh, drift = cells
-            exact.setText(number_text(weighed.exact_g, 1))
-            weigh.setText(number_text(weighed.weigh_g, 2))
-            percent = f" ({weighed.drift_pct:+.1f} %)" if abs(weighed.drift_pct) >= 1 else ""
-            drift.setText(f"{weighed.drift_g:+.1f}{percent}".replace("-", "−"))
-        known = {price.material: price for price in study.formula.prices}
-        for material, pack, price in self._prices:
-            there = known.get(material)
-            pack.give(number_text(there.pack_g, 1) if there else "")
-            price.give(money_text(there.price) if there else "")
-
-    def _rebuild(self, scaled: Scaled) -> None:
-        while self._grid.count():
-            widget = self._grid.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        self._cells, self._prices = [], []
-        pantry = self._session.reference.pantry
-        for column, text in enumerate(self.HEADS):
-            head = label(text, "small")
-            head.setAlignment(Qt.AlignmentFlag.AlignRight)
-            if column > 3:
-                head.setContentsMargins(0, 0, 11, 0)
-            self._grid.addWidget(head, 0, column)
-        self._grid.setColumnStretch(0, 1)
-        at, part, priced = 1, None, {"water"}
-        for weighed in scaled.lines:
-            if weighed.part is not part:
-                part = weighed.part
-                title = label(TITLES[part], "title")
-                title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-                first = self._grid.itemAtPosition(0, 0)
-                if at == 1 and first is not None and first.widget() is not None:
-                    first.widget().hide()
-                    self._grid.addWidget(title, 0, 0)
-                else:
-                    self._grid.addWidget(title, at, 0)
-                    at += 1
-            material = pantry[weighed.line.material]
-            name = label(material.name)
-            name.setToolTip(weighed.line.note)
-            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            self._grid.addWidget(name, at, 0)
-            cells = (label(), label("", "strong"), label("", "small"))
-            for column, cell in enumerate(cells, 1):
-                cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                self._grid.addWidget(cell, at, column)
-            self._cells.append(cells)
-            if material.key not in priced:
-                priced.add(material.key)
-                self._price_fields(at, material.key, material.name)
-            self._grid.setRowMinimumHeight(at, self._theme.px(30))
-            at += 1
-
-    def _price_fields(self, at: int, material: str, name: str) -> None:
-        pack = Field(
-            f"{name}, pack in grams",
-            lambda t: self._take_price(material, t, None),
-            self._on_error,
-            "cell",
-        )
-        price = Field(
-            f"{name}, price of a pack",
-            lambda t: self._take_price(material, None, t),
-            self._on_error,
-            "cell",
-        )
-        for column, field in ((4, pack), (5, price)):
-            field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(80))
-            field.setPlaceholderText("–")
-            self._grid.addWidget(field, at, column)
-        self._prices.append((material, pack, price))
-
-    def _take_price(self, material: str, pack: str | None, price: str | None) -> None:
-        formula = self._session.formula
-        assert formula is not None
-        old = next((p for p in formula.prices if p.material == material), None)
-        rest = tuple(p for p in formula.prices if p.material != material)
-        name = self._session.reference.pantry[material].name
-        if (pack is not None and not pack.strip()) or (price is not None and not price.strip()):
-            self._session.change(f"no price for {name.lower()}", replace(formula, prices=rest))
-            return
-        new = old or Price(material, 1000.0, 0.0)
-        if pack is not None:
-            new = replace(new, pack_g=read_mass(pack))
-        if price is not None:
-            amount = parse_amount(price.strip().removeprefix(formula.currency), decimal_sign())
-            if not amount.bare:
-                raise AmountError("a price is wanted here, like 8.50", price, 0, len(price))
-            new = replace(new, price=amount.value)
-        self._session.change(f"price of {name.lower()}", replace(formula, prices=(*rest, new)))
 
 
 class BatchStage(QScrollArea):

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Formula, Line, Part, with_grams, with_percent
+from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, to_grams
 from aplomb.core.quantity import Kind, parse_amount, parse_percent
 from aplomb.core.study import Study
@@ -39,9 +39,6 @@ from aplomb.desk.material_field import MaterialField, ask_material
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
-TITLES = {
-    Part.DOUGH: "Dough", Part.BLOCK: "Fat block", Part.DUSTING: "Dusting", Part.FINISH: "Finish",
-}  # fmt: skip
 GRAMS, PERCENT = 0, 1
 CELL_INSET = 11
 """From the edge of a cell to its figures [px]."""
@@ -144,11 +141,11 @@ class PartCard(QFrame):
         self._grid.setVerticalSpacing(2)
         self._grid.setColumnStretch(0, 5)
         self._grid.setColumnStretch(1, 4)
-        self._grid.addWidget(label(TITLES[part], "title"), 0, 0, 1, 2)
+        self._grid.addWidget(label(PART_NAMES[part], "title"), 0, 0, 1, 2)
         self._grid.addWidget(self._unit, 0, 2)
         self._grid.addWidget(self._percent, 0, 3)
         column.addLayout(self._grid)
-        self.add = MaterialField(session.reference.pantry, f"Add to the {TITLES[part].lower()}")
+        self.add = MaterialField(session.reference.pantry, f"Add to the {PART_NAMES[part].lower()}")
         self.add.chosen.connect(self._added)
         column.addWidget(self.add)
         self._error = label("", "wrong")
