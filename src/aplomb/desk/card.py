@@ -29,11 +29,12 @@ PX_MM = 0.27
 
 
 def font(points: float, weight: int = 400, family: str = TEXT) -> QFont:
-    """Give a font for paper: no ligatures, so that its text can be copied out again."""
+    """Give a font for paper: no ligatures or variant letters, so that its text can
+    be copied out again."""
     made = QFont(family)
     made.setPixelSize(round(points * 0.3528 * UNIT))
     made.setWeight(QFont.Weight(weight))
-    for feature in ("liga", "calt", "clig"):
+    for feature in ("liga", "calt", "clig", "rvrn"):
         made.setFeature(QFont.Tag(feature), 0)
     return made
 

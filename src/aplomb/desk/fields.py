@@ -3,8 +3,9 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
+    QDialog,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -86,6 +87,18 @@ def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
     return line
 
 
+def run_dialog(dialog: QDialog) -> None:
+    """Run a dialog, let go of it, and give its window the keyboard back."""
+    parent = dialog.parentWidget()
+    dialog.exec()
+    dialog.deleteLater()
+    if parent is not None:
+        parent.activateWindow()
+
+
+UNDO, REDO = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+
+
 class Field(QLineEdit):
     """One editable figure.
 
@@ -102,6 +115,8 @@ class Field(QLineEdit):
         Takes the reason, empty when all is well again.
     kind : str
         Of the style sheet; ``cell`` for one in a table.
+    eager : bool
+        True when typing the value that stands already means something too.
     """
 
     def __init__(
@@ -110,12 +125,15 @@ class Field(QLineEdit):
         take: Callable[[str], None],
         on_error: Callable[[str], None],
         kind: str = "",
+        *,
+        eager: bool = False,
     ) -> None:
         super().__init__()
         self._take = take
         self._on_error = on_error
         self._given = ""
         self._bad = False
+        self._eager = eager
         self.setObjectName(kind)
         self.setAccessibleName(name)
         self.editingFinished.connect(self._finish)
@@ -138,6 +156,11 @@ class Field(QLineEdit):
         """True while it holds text that cannot be used."""
         return self._bad
 
+    @property
+    def being_typed(self) -> bool:
+        """True while it holds something else than the value that stands."""
+        return self.text() != self._given
+
     def commit(self) -> bool:
         """Hand over what was typed; False when it cannot be used."""
         self._finish()
@@ -145,8 +168,9 @@ class Field(QLineEdit):
 
     def _finish(self) -> None:
         text = self.text()
-        if text == self._given:
+        if text == self._given and not (self._eager and self.isModified()):
             self._mark("")
+            self.setModified(False)
             return
         try:
             before, self._given = self._given, text
@@ -159,6 +183,7 @@ class Field(QLineEdit):
                 self.setSelection(error.start, error.end - error.start)
             return
         self._mark("")
+        self.setModified(False)
 
     def _mark(self, reason: str) -> None:
         if not reason and not self._bad:
@@ -176,6 +201,18 @@ class Field(QLineEdit):
         self._mark("")
         self.setText(self._given)
         self.selectAll()
+
+    def event(self, event: QEvent) -> bool:
+        """Leave undo and redo to the window, unless something is being typed here."""
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and (event.matches(UNDO) or event.matches(REDO))
+            and not self.isModified()
+        ):
+            event.ignore()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape puts back the value that stands."""

@@ -3,8 +3,24 @@
 import math
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtGui import (
+    QColor,
+    QFontMetrics,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPolygonF,
+    QResizeEvent,
+)
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QSizePolicy,
+    QToolTip,
+    QVBoxLayout,
+    QWidget,
+)
 
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
@@ -62,9 +78,9 @@ class Figure(QWidget):
         return QSize(max(words + 8, self._theme.px(96)), self._theme.px(56) + 14)
 
     def minimumSizeHint(self) -> QSize:
-        """As `sizeHint`, a little narrower."""
+        """As `sizeHint`, narrower."""
         hint = self.sizeHint()
-        return QSize(hint.width() - 12, hint.height())
+        return QSize(hint.width() // 2, hint.height())
 
     def show_study(self, study: Study | None) -> None:
         """Show a study's reading."""
@@ -184,15 +200,17 @@ class Headline(QFrame):
         words.addWidget(self.under)
         words.addStretch(1)
         self.figures = [Figure(key, theme) for key in KEYS]
-        figures = QHBoxLayout()
-        figures.setSpacing(16)
-        for figure in self.figures:
-            figures.addWidget(figure)
-        self._line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
-        self._line.setContentsMargins(24, 8, 24, 6)
-        self._line.setSpacing(16)
-        self._line.addLayout(words, 1)
-        self._line.addLayout(figures)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(16)
+        self._grid.setVerticalSpacing(4)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(24, 8, 24, 6)
+        line.setSpacing(16)
+        line.addLayout(words, 1)
+        line.addLayout(self._grid)
+        self._columns = 0
+        self._arrange(len(KEYS))
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         session.studied.connect(self.refresh)
         self.refresh()
 
@@ -200,7 +218,7 @@ class Headline(QFrame):
         """Take another palette or size of text."""
         for figure in self.figures:
             figure.set_theme(theme)
-        self._elide()
+        self.resizeEvent(QResizeEvent(self.size(), self.size()))
 
     def refresh(self) -> None:
         """Show the formula in hand."""
@@ -221,11 +239,17 @@ class Headline(QFrame):
                 widget.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, widget.width())
             )
 
+    def _arrange(self, columns: int) -> None:
+        if columns == self._columns:
+            return
+        self._columns = columns
+        for i, figure in enumerate(self.figures):
+            self._grid.addWidget(figure, i // columns, i % columns)
+
     def resizeEvent(self, event: QEvent) -> None:
-        """Shorten the name to the room there is, or set the figures below it."""
+        """Shorten the name to the room there is, or set the figures in two rows."""
         super().resizeEvent(event)
         figures = sum(figure.sizeHint().width() + 16 for figure in self.figures)
-        narrow = self.width() - figures < self.fontMetrics().height() * 8
-        direction = QBoxLayout.Direction
-        self._line.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
+        narrow = self.width() - figures < self.fontMetrics().height() * 9
+        self._arrange(3 if narrow else len(KEYS))
         self._elide()

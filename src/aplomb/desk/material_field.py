@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidg
 
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.fields import label
+from aplomb.desk.fields import label, run_dialog
 
 MOST_SHOWN = 12
 
@@ -87,5 +87,5 @@ def ask_material(parent: QWidget, pantry: Pantry, words: str) -> str | None:
         dialog.accept()
 
     field.chosen.connect(take)
-    dialog.exec()
+    run_dialog(dialog)
     return found[0] if found else None

@@ -5,7 +5,7 @@ import re
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aplomb.core.opinion.opinion import Mark, Opinion
 from aplomb.core.opinion.rules import RULES
@@ -68,9 +68,12 @@ class OpinionView(QScrollArea):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self.setFixedWidth(theme.px(246) + 22)
         self._shown = None
         self.refresh()
+
+    def fit(self, window_width: int) -> None:
+        """Be as wide as the words want, but never crowd the window."""
+        self.setFixedWidth(min(self._theme.px(246) + 22, max(220, round(window_width * 0.27))))
 
     def refresh(self) -> None:
         """Show what there is to say; the same again is left as it stands."""
@@ -80,7 +83,8 @@ class OpinionView(QScrollArea):
         if self._shown == (opinions, dismissed):
             return
         self._shown = (opinions, dismissed)
-        had_focus = self.isAncestorOf(self.focusWidget()) if self.focusWidget() else False
+        focus = QApplication.focusWidget()
+        had_focus = focus is not None and self.isAncestorOf(focus)
         inner = QWidget()
         inner.setObjectName("inner")
         column = QVBoxLayout(inner)

@@ -285,7 +285,7 @@ class Ribbon(QScrollArea):
             self.insert(Step(Way.FOLD, int(event.text())))
         elif event.text().lower() == "q":
             self.insert(Step(Way.QUARTER, 4))
-        elif event.text() == "/":
+        elif key == Qt.Key.Key_Slash or event.text() == "/":
             self.insert(Step(Way.REST))
         else:
             super().keyPressEvent(event)

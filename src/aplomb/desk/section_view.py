@@ -57,7 +57,12 @@ class SectionStrip(QWidget):
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
-        return QSize(600, 112 + self._theme.px(62))
+        strip = max(48, min(112, round(176 - 64 * self._theme.scale)))
+        return QSize(600, strip + self._theme.px(62))
+
+    def minimumSizeHint(self) -> QSize:
+        """As high, and much narrower."""
+        return QSize(300, self.sizeHint().height())
 
     def show_moment(self, upto: int | None) -> None:
         """Show the paste after some steps of the plan; None for the final sheet."""

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
@@ -26,7 +26,7 @@ from aplomb.assets import demo_formulas
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
-from aplomb.desk.fields import Field, button, label, row
+from aplomb.desk.fields import Field, button, label, row, run_dialog
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
 from aplomb.desk.rail import Rail
@@ -314,15 +314,12 @@ class Window(QWidget):
             self.folds, self.batch,
         ):  # fmt: skip
             part.set_theme(self.theme)
+        self.opinion.fit(self.width())
         self._refresh()
 
     def _undo(self) -> None:
         focus = self.focusWidget()
-        if (
-            isinstance(focus, Field)
-            and (focus.bad or focus.isModified())
-            and focus.text() != focus._given
-        ):
+        if isinstance(focus, Field) and focus.being_typed:
             focus.revert()
             return
         self.session.undo()
@@ -365,7 +362,7 @@ class Window(QWidget):
         ok.setDefault(True)
         form.addRow(row(None, button("Leave it", "", dialog.reject), ok))
         name.selectAll()
-        dialog.exec()
+        run_dialog(dialog)
 
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
@@ -382,7 +379,7 @@ class Window(QWidget):
             grid.addWidget(label(keys, "strong"), i, 0)
             grid.addWidget(label(words), i, 1)
         grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
-        dialog.exec()
+        run_dialog(dialog)
 
     def _book_menu(self) -> None:
         menu = QMenu(self)
@@ -521,6 +518,11 @@ class Window(QWidget):
         path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
         if path is not None:
             self._try(lambda: self.session.keep_copy(path), f"You are now in {path.name}")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Fit the second opinion to the window."""
+        super().resizeEvent(event)
+        self.opinion.fit(self.width())
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""

@@ -129,7 +129,7 @@ class BatchStage(QScrollArea):
             changes = read(text)
             self._change(f"{words.lower()} {text}", **changes)
 
-        field = Field(words, take, self._show_error)
+        field = Field(words, take, self._show_error, eager=True)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._fields[name] = field
         return field

@@ -2,6 +2,7 @@
 
 from PySide6.QtCore import (
     QAbstractListModel,
+    QEvent,
     QModelIndex,
     QPersistentModelIndex,
     QPointF,
@@ -12,6 +13,7 @@ from PySide6.QtCore import (
 )
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QLineEdit,
     QListView,
     QStackedWidget,
@@ -225,7 +227,11 @@ class ShelfStage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 18, 12)
         column.setSpacing(8)
-        column.addLayout(row(self.search, self._new, self._copy, self._rename, self._delete))
+        self._bar = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._bar.addWidget(self.search, 1)
+        self._bar.addLayout(row(self._new, self._copy, self._rename, self._delete))
+        column.addLayout(self._bar)
+        self.setMinimumSize(300, 120)
         column.addWidget(self._pages, 1)
         self.search.textChanged.connect(self._model.search)
         self.search.textChanged.connect(lambda _text: self.refresh())
@@ -247,6 +253,13 @@ class ShelfStage(QWidget):
         column.addWidget(self._empty_words)
         column.addStretch(1)
         return page
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """Set the search above the buttons when it is narrow."""
+        super().resizeEvent(event)
+        narrow = self.width() < self._delegate.theme.px(560)
+        direction = QBoxLayout.Direction
+        self._bar.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""

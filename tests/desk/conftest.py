@@ -1,0 +1,113 @@
+"""A window on the demo book, driven by keys, mouse and the visible text."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
+
+from aplomb.assets import reference
+from aplomb.book.book import Book
+from aplomb.book.settings import Settings
+from aplomb.desk.session import Session
+from aplomb.desk.theme import load_fonts
+from aplomb.desk.window import Window, fill_with_demo
+
+
+@pytest.fixture(scope="session")
+def qapp(qapp):
+    qapp.setStyle("Fusion")
+    load_fonts()
+    return qapp
+
+
+@pytest.fixture
+def book_path(tmp_path):
+    return tmp_path / "test.aplomb"
+
+
+def open_at(path, qtbot, *, demo=True, **settings):
+    """Open a window on a book, shown and active."""
+    session = Session(Book(path), reference())
+    if demo and not session.entries:
+        fill_with_demo(session)
+    window = Window(session, Settings(**settings))
+    qtbot.addWidget(window, before_close_func=lambda w: w.session.flush())
+    window.resize(1280, 800)
+    with qtbot.waitActive(window):
+        window.show()
+        window.activateWindow()
+    return window
+
+
+@pytest.fixture
+def window(qapp, qtbot, book_path):
+    made = open_at(book_path, qtbot)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def empty(qapp, qtbot, book_path):
+    made = open_at(book_path, qtbot, demo=False)
+    yield made
+    made.close()
+
+
+class Person:
+    """Someone at the keyboard: types into whatever has the focus, and reads what is shown."""
+
+    def __init__(self, window, qtbot):
+        self.window, self.qtbot = window, qtbot
+
+    def press(self, key, mods=Qt.KeyboardModifier.NoModifier, times=1):
+        for _ in range(times):
+            target = self.focus or self.window
+            self.qtbot.keyClick(target, key, mods)
+            QApplication.processEvents()
+
+    def alt(self, key):
+        self.press(key, Qt.KeyboardModifier.AltModifier)
+
+    def ctrl(self, key):
+        self.press(key, Qt.KeyboardModifier.ControlModifier)
+
+    def type(self, text, enter=True):
+        target = self.focus
+        assert target is not None, "nothing has the focus"
+        self.qtbot.keyClicks(target, text)
+        if enter:
+            self.press(Qt.Key.Key_Return)
+
+    @property
+    def focus(self):
+        if QApplication.focusWidget() is None:  # no window manager hands the focus back
+            self.window.activateWindow()
+            QApplication.processEvents()
+        return QApplication.focusWidget()
+
+    @property
+    def formula(self):
+        return self.window.session.formula
+
+    @property
+    def readings(self):
+        return self.window.session.study.readings
+
+
+@pytest.fixture
+def person(window, qtbot):
+    return Person(window, qtbot)
+
+
+@pytest.fixture
+def answers(monkeypatch):
+    """Answer file dialogs and notices; what the notices said is kept."""
+    said = []
+
+    class Answers:
+        path = ""
+        texts = said
+
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(Answers.path), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(Answers.path), ""))
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()) or 0)
+    return Answers

@@ -1,0 +1,458 @@
+"""The window, driven as a person would."""
+
+import pypdfium2
+import pytest
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QAccessible
+from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWidget
+
+from aplomb.book.book import Book
+from aplomb.core.paste.formula import Part
+from aplomb.desk.window import BATCH, FOLDS, PASTE, SHELF
+from desk.conftest import Person, open_at
+
+K = Qt.Key
+
+
+def into_dialog(qtbot, *texts):
+    """When a dialog opens, type into its fields in order and press Enter."""
+
+    def answer():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, QDialog)
+        fields = dialog.findChildren(QLineEdit)
+        for field, text in zip(fields, texts, strict=False):
+            field.selectAll()
+            qtbot.keyClicks(field, text)
+        qtbot.keyClick(fields[0], K.Key_Return)
+
+    QTimer.singleShot(50, answer)
+
+
+def test_stages_go_by_their_keys(person, window):
+    for key, stage in ((K.Key_2, PASTE), (K.Key_3, FOLDS), (K.Key_4, BATCH), (K.Key_1, SHELF)):
+        person.alt(key)
+        assert window.stages.currentIndex() == stage
+        assert window.rail.tabs[stage].isChecked()
+        assert window.section.isVisible() == (stage in (PASTE, FOLDS))
+
+
+def test_grams_and_percent_drive_each_other(person, window):
+    person.alt(K.Key_2)
+    card = window.paste.cards[Part.DOUGH]
+    card.focus_line(2, 0)
+    person.type("1625")
+    assert person.formula.dough[2].grams == 1625
+    assert card._rows[2].percent.text() == "50.0"
+    card.focus_line(2, 1)
+    person.type("52")
+    assert person.formula.dough[2].grams == pytest.approx(0.52 * 3250)
+    assert card._rows[2].grams.text() == "1\u2009690"
+
+
+def test_amounts_as_people_write_them(person, window):
+    person.alt(K.Key_2)
+    card = window.paste.cards[Part.DUSTING]
+    card.focus_line(0, 0)
+    person.type("2 1/4 cup")
+    assert person.formula.dusting[0].grams == pytest.approx(282, abs=1)
+    assert person.formula.dusting[0].typed == "2 1/4 cup"
+    assert "from 2 1/4 cup" in card._rows[0].note.toolTip()
+    assert "± 12 %" in card._rows[0].note.toolTip()
+
+
+def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, window):
+    person.alt(K.Key_2)
+    before = person.formula
+    card = window.paste.cards[Part.DOUGH]
+    card.focus_line(0, 0)
+    for text, says in (
+        ("-5", "negative"), ("12 ozz", "not a unit"), ("", "wanted"), ("9999999999", "100 000 kg"),
+        ("nan", "number"),
+    ):  # fmt: skip
+        card._rows[0].grams.setFocus()
+        card._rows[0].grams.selectAll()
+        person.type(text or " ")
+        field = card._rows[0].grams
+        assert field.bad
+        assert says in card._error.text()
+        assert card._error.isVisible()
+        assert field.text() == (text or " ")
+        assert person.formula == before
+    person.press(K.Key_Escape)
+    assert not card._rows[0].grams.bad
+    assert card._rows[0].grams.text() == "2\u2009960"
+    assert not card._error.isVisible()
+
+
+def test_the_only_flour_is_a_hundred_percent(person, window):
+    window.session.select(list(window.session.entries)[2])
+    person.alt(K.Key_2)
+    card = window.paste.cards[Part.DOUGH]
+    card.focus_line(0, 1)
+    person.type("70")
+    flours = [n for n in person.formula.dough if n.material in ("gf_blend", "tapioca_starch")]
+    block = [n for n in person.formula.block if n.material == "rice_flour"]
+    assert sum(n.grams for n in (*flours, *block)) == pytest.approx(1050)
+
+
+def test_lines_are_added_moved_and_removed_by_key(person, window):
+    person.alt(K.Key_2)
+    card = window.paste.cards[Part.BLOCK]
+    card.add.setFocus()
+    person.type("lard")
+    QApplication.processEvents()
+    assert [n.material for n in person.formula.block] == ["butter_salted", "lard"]
+    assert person.focus is card._rows[1].grams
+    person.type("500")
+    assert person.formula.block[1].grams == 500
+    card.focus_line(1, 0)
+    person.press(K.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert [n.material for n in person.formula.block] == ["lard", "butter_salted"]
+    person.press(K.Key_Delete, Qt.KeyboardModifier.ControlModifier)
+    assert [n.material for n in person.formula.block] == ["butter_salted"]
+
+
+def test_an_unknown_material_is_marked_and_kept(person, window):
+    person.alt(K.Key_2)
+    field = window.paste.cards[Part.DOUGH].add
+    field.setFocus()
+    person.type("unobtainium")
+    assert field.text() == "unobtainium"
+    assert field.property("bad")
+    assert "has no" in field.toolTip()
+
+
+def test_undo_and_redo_go_through_everything(person, window):
+    start = person.formula
+    person.alt(K.Key_2)
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3000")
+    person.alt(K.Key_3)
+    window.folds.ribbon.setFocus()
+    person.press(K.Key_3)
+    assert person.readings.product == 432
+    person.ctrl(K.Key_Z)
+    person.ctrl(K.Key_Z)
+    assert person.formula == start
+    person.press(K.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert person.formula.dough[0].grams == 3000
+
+
+def test_the_ribbon_by_key(person, window):
+    person.alt(K.Key_3)
+    ribbon = window.folds.ribbon
+    person.press(K.Key_End)
+    person.press(K.Key_4)
+    assert person.formula.turn_line.endswith("/120 4")
+    person.press(K.Key_Slash)
+    assert person.formula.turn_line.endswith("4 /")
+    person.press(K.Key_Backspace)
+    person.press(K.Key_Left, Qt.KeyboardModifier.AltModifier)
+    assert person.formula.turn_line.endswith("4 /120")
+    person.press(K.Key_Home)
+    assert ribbon.place == 0
+    person.press(K.Key_Delete)
+    assert ribbon.place == 0, "the enclosing stays"
+    person.press(K.Key_Right)
+    assert "single" in ribbon.accessibleDescription()
+
+
+def test_the_turn_line_by_key(person, window):
+    person.alt(K.Key_3)
+    window.folds.line.setFocus()
+    window.folds.line.selectAll()
+    person.type("Inverse 4 4 / 3@8")
+    assert person.formula.turn_line == "inverse 4 4 / 3@8"
+    assert person.readings.dough_leaves == 48
+    window.folds.line.selectAll()
+    person.type("inverse 4 x")
+    assert person.formula.turn_line == "inverse 4 4 / 3@8"
+    assert "not a step" in window.folds._error.text()
+    assert window.folds.line.text() == "inverse 4 x"
+    assert window.folds.line.selectedText() == "x"
+
+
+def test_the_section_follows_the_step_in_hand(person, window):
+    person.alt(K.Key_3)
+    person.press(K.Key_Home)
+    assert "after enclosing" in window.section.title()
+    person.press(K.Key_Right)
+    assert "after turn 1 of 4" in window.section.title()
+    assert window.section.words.startswith("3 fat leaves")
+    person.alt(K.Key_2)
+    assert "final sheet, 3.4 mm" in window.section.title()
+
+
+def test_the_lens_moves_and_enlarges_by_key(person, window):
+    person.alt(K.Key_2)
+    window.section.setFocus()
+    before = window.section._window()
+    person.press(K.Key_Plus, times=5)
+    closer = window.section._window()
+    assert closer.top - closer.bottom < before.top - before.bottom
+    person.press(K.Key_Up, times=3)
+    assert window.section._window().top > closer.top
+    person.press(K.Key_Up, times=400)
+    assert window.section._window().top == pytest.approx(1)
+
+
+def test_a_figure_tells_its_sum(person, window, qtbot):
+    figure = window.headline.figures[0]
+    assert "÷ 3250 g flour = 92.0 %" in figure.toolTip()
+    assert "Fat on flour 92 %, usual" in figure.accessibleName()
+    figure.setFocus()
+    person.press(K.Key_F1)
+
+
+def test_an_opinion_acts_and_one_undo_takes_it_back(person, window, qtbot):
+    person.alt(K.Key_2)
+    start = person.formula
+    button = next(
+        b for b in window.opinion.findChildren(QPushButton) if b.text().startswith("Take out")
+    )
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert person.formula.dough[4].grams < start.dough[4].grams
+    assert not window.session.study.shown_opinions
+    person.ctrl(K.Key_Z)
+    assert person.formula == start
+
+
+def test_an_opinion_is_put_aside_and_shown_again(person, window, qtbot):
+    for text, shown in (("Put aside", 0), ("Show 1 put aside", 1)):
+        button = next(b for b in window.opinion.findChildren(QPushButton) if b.text() == text)
+        qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+        assert len(window.session.study.shown_opinions) == shown
+
+
+def test_batch_by_key(person, window):
+    person.alt(K.Key_4)
+    fields = window.batch._fields
+    assert person.focus is fields["pieces"]
+    person.type("60")
+    assert person.formula.batch.pieces == 60
+    assert window.batch._big.text() == "60 pieces"
+    fields["paste"].setFocus()
+    person.type("5 kg")
+    assert (person.formula.batch.fixed, person.formula.batch.paste_g) == ("paste", 5000)
+    fields["piece_size"].setFocus()
+    person.type("90 x 120")
+    batch = person.formula.batch
+    assert (batch.piece_by, batch.piece_length_mm, batch.piece_width_mm) == ("size", 90, 120)
+    fields["division_g"].setFocus()
+    person.type("0")
+    assert fields["division_g"].bad
+    fields["trim_pct"].setFocus()
+    person.type("99")
+    assert "trim_pct: 99 cannot be used" in window.batch._error.text()
+
+
+def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
+    person.alt(K.Key_4)
+    assert "Cost €" in window.batch._sums[2].text()
+    _, pack, price = window.batch.table._prices[0]
+    price.setFocus()
+    price.selectAll()
+    person.type("28.80")
+    dear = person.readings.cost
+    price.setFocus()
+    price.selectAll()
+    person.press(K.Key_Delete)
+    pack.setFocus()
+    assert person.readings.cost is None
+    assert "pack price is missing" in window.batch._sums[2].text()
+    assert dear > 0
+
+
+def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
+    person.alt(K.Key_1)
+    window.shelf.search.setFocus()
+    person.type("kiosk", enter=False)
+    assert window.shelf.list.model().rowCount() == 1
+    window.shelf.search.clear()
+    person.type("zzz", enter=False)
+    assert "Nothing fits" in window.shelf._empty_title.text()
+    window.shelf.search.clear()
+    person.ctrl(K.Key_D)
+    assert len(window.session.entries) == 5
+    assert "copy" in person.formula.name
+    window.shelf.list.setFocus()
+    person.press(K.Key_Delete)
+    assert len(window.session.entries) == 4
+    assert "Ctrl+Z brings it back" in window._said.text()
+    person.ctrl(K.Key_Z)
+    assert len(window.session.entries) == 5
+    window.shelf.list.setFocus()
+    person.press(K.Key_Down)
+    person.press(K.Key_Return)
+    assert window.stages.currentIndex() == PASTE
+
+
+def test_an_empty_book_teaches(empty, qtbot):
+    person = Person(empty, qtbot)
+    assert "shelf is empty" in empty.shelf._empty_title.text()
+    assert "Ctrl+N" in empty.shelf._empty_words.text()
+    person.alt(K.Key_3)
+    assert empty.stages.currentIndex() == SHELF
+    assert "Nothing is open" in empty._said.text()
+    person.ctrl(K.Key_Z)
+    assert empty._said.text() == "Nothing to undo."
+
+
+def test_a_morning_with_the_keyboard_only(empty, qtbot, book_path, tmp_path, answers):
+    """Write a formula, plan its turns, scale it to 60 pieces, print the card, close, open."""
+    person = Person(empty, qtbot)
+    into_dialog(qtbot, "Harbour straws", "crisp straws")
+    person.ctrl(K.Key_N)
+    assert person.formula.name == "Harbour straws"
+    empty.paste.focus_first()
+    person.type("1200")
+    person.type("600")
+    person.type("22")
+    empty.paste.cards[Part.BLOCK].focus_line(0, 1)
+    person.type("80 %")
+    person.alt(K.Key_3)
+    empty.folds.line.setFocus()
+    empty.folds.line.selectAll()
+    person.type("thirds 3 3 / 3 3 /30")
+    person.alt(K.Key_4)
+    empty.batch._fields["pieces"].setFocus()
+    person.type("60")
+    answers.path = tmp_path / "straws.pdf"
+    person.ctrl(K.Key_P)
+    text = pypdfium2.PdfDocument(answers.path)[0].get_textpage().get_text_range()
+    assert "Harbour straws" in text
+    assert "60 pieces" in text
+    wanted = person.formula
+    person.ctrl(K.Key_Q)
+    again = open_at(book_path, qtbot, demo=False)
+    assert again.session.formula == wanted
+    assert wanted.block[0].grams == pytest.approx(960)
+    assert again.session.study.readings.fat_leaves == 162
+    again.session.undo()
+    assert again.session.formula.batch.fixed == "paste", "undo reaches across the restart"
+    again.close()
+
+
+def test_what_is_being_typed_is_kept_when_the_window_closes(window, qtbot, book_path, person):
+    person.alt(K.Key_2)
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3100", enter=False)
+    window.close()
+    book = Book(book_path)
+    assert book.entries()[0].formula.dough[0].grams == 3100
+    book.close()
+
+
+def test_every_edit_is_in_the_book_within_a_second(window, qtbot, person):
+    person.alt(K.Key_2)
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3100")
+    qtbot.waitUntil(lambda: window.session.unwritten == 0, timeout=1000)
+    assert window.session.book.entries()[0].formula.dough[0].grams == 3100
+
+
+def test_a_refusing_disk_is_told_and_nothing_is_lost(
+    window, qtbot, person, tmp_path, answers, monkeypatch
+):
+    import sqlite3
+
+    real = Book._put
+
+    def full(*_args):
+        error = sqlite3.OperationalError("database or disk is full")
+        error.sqlite_errorcode = sqlite3.SQLITE_FULL
+        raise error
+
+    monkeypatch.setattr(Book, "_put", full)
+    person.alt(K.Key_2)
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3100")
+    assert not window.session.flush()
+    assert window._banner.isVisible()
+    assert "disk is full" in window._banner_words.text()
+    assert person.formula.dough[0].grams == 3100
+    person.ctrl(K.Key_Z)
+    assert person.formula.dough[0].grams == 2960
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3200")
+    monkeypatch.setattr(Book, "_put", real)
+    answers.path = tmp_path / "elsewhere.aplomb"
+    window.keep_copy()
+    assert not window._banner.isVisible()
+    assert window.session.book.path.name == "elsewhere.aplomb"
+    assert window.session.book.entries()[0].formula.dough[0].grams == 3200
+
+
+def test_a_wrong_book_leaves_the_open_one(window, answers, tmp_path):
+    answers.path = tmp_path / "list.aplomb"
+    answers.path.write_text("eggs\n" * 500)
+    window.open_book()
+    assert "not an Aplomb book" in answers.texts[0]
+    assert len(window.session.entries) == 4
+
+
+def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
+    answers.path = tmp_path / "regatta.json"
+    window.give_out()
+    wanted = person.formula
+    window.take_in()
+    assert len(window.session.entries) == 5
+    assert person.formula == wanted
+    answers.path.write_text('{"format": "aplomb-formula", "vers')
+    window.take_in()
+    assert "cut off" in answers.texts[0]
+    assert len(window.session.entries) == 5
+
+
+def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path):
+    answers.path = tmp_path / "nowhere" / "card.pdf"
+    window.print_card("pdf")
+    assert "no such file or folder" in answers.texts[0]
+    answers.path = tmp_path / "card"
+    window.print_card("csv")
+    assert (tmp_path / "card.csv").exists()
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("text_pct", [80, 100, 200])
+def test_every_stage_paints_at_every_size(qapp, qtbot, book_path, theme, text_pct):
+    window = open_at(book_path, qtbot, theme=theme, text_pct=text_pct)
+    for size in ((1280, 800), (1024, 700)):
+        window.resize(*size)
+        for stage in (SHELF, PASTE, FOLDS, BATCH):
+            window.show_stage(stage)
+            image = window.grab().toImage()
+            assert (image.width(), image.height()) == size
+    window.close()
+
+
+def test_theme_and_text_change_while_open(person, window):
+    person.ctrl(K.Key_T)
+    assert window.theme.name == "dark"
+    person.ctrl(K.Key_Minus)
+    assert window.theme.scale == pytest.approx(0.9)
+    person.ctrl(K.Key_0)
+    assert window.theme.scale == 1
+
+
+def test_every_control_has_a_name_for_screen_readers(window):
+    for stage in (SHELF, PASTE, FOLDS, BATCH):
+        window.show_stage(stage)
+        for widget in window.findChildren(QWidget):
+            if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
+                face = QAccessible.queryAccessibleInterface(widget)
+                assert face is not None
+                assert face.text(QAccessible.Text.Name).strip(), widget
+
+
+def test_f6_goes_round_the_parts(person, window):
+    person.alt(K.Key_2)
+    seen = []
+    for _ in range(5):
+        person.press(K.Key_F6)
+        seen.append(person.focus)
+    assert len({id(w) for w in seen}) >= 4
+    assert any(window.section is w for w in seen)
+    assert any(window.opinion.isAncestorOf(w) for w in seen)
+    assert any(window.headline.isAncestorOf(w) for w in seen)
