@@ -59,8 +59,8 @@ def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
 
 
 def _layers(options: argparse.Namespace) -> None:
+    from aplomb.core.folds.counts import count
     from aplomb.core.folds.plan import Enclosure, parse_plan
-    from aplomb.core.folds.stack import count
 
     plan = parse_plan(options.line)
     if plan.enclosure is Enclosure.PIECES:

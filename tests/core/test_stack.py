@@ -7,18 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aplomb.core.errors import AplombError
+from aplomb.core.folds.counts import DOUGH, FAT, count, pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, parse_plan
-from aplomb.core.folds.stack import (
-    DOUGH,
-    FAT,
-    MOST_LEAVES,
-    count,
-    enclosed,
-    folded,
-    merged,
-    pieces_at_start,
-    stack_of,
-)
+from aplomb.core.folds.stack import MOST_LEAVES, enclosed, folded, merged, stack_of
 
 SHEETS = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)
 folds = st.lists(

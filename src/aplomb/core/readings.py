@@ -12,8 +12,8 @@ from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition, mixed
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
-from aplomb.core.folds.stack import Counts, count, pieces_at_start
+from aplomb.core.folds.counts import counts_along, pieces_at_start
+from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.paste.formula import Formula, Line
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
@@ -202,10 +202,10 @@ def cost_of(formula: Formula) -> float | None:
     return sum(line.grams * per_gram[line.material] for line in lines)
 
 
-def leaf_counts(
+def leaves_along(
     plan: Plan, fat_share: float, formula: Formula
-) -> tuple[Counts | None, tuple[float, float] | None]:
-    """Count leaves, exactly for sheets, as expected means for pieces.
+) -> list[tuple[float, float]] | None:
+    """Count leaves after enclosing and after every step.
 
     Parameters
     ----------
@@ -217,25 +217,30 @@ def leaf_counts(
 
     Returns
     -------
-    counts : Counts or None
-        For sheets; None for pieces and for plans this version cannot work.
-    means : (fat, dough) or None
-        For pieces: expected leaves along a vertical line [-].
+    list of (fat, dough), or None
+        Exact for sheets; for paste in pieces expected leaves along a vertical line [-]. None for
+        a plan that this version cannot work.
     """
-    if plan.enclosure in NOT_YET:
-        return None, None
     if plan.enclosure is Enclosure.PIECES:
-        start = pieces_at_start(fat_share, formula.gathered_mm, formula.piece_fat_mm)
-        fat = start * plan.product
-        return None, (fat, fat + 1)
+        fat = pieces_at_start(fat_share, formula.gathered_mm, formula.piece_fat_mm)
+        means = [(fat, fat + 1)]
+        for step in plan.steps:
+            fat *= step.panels
+            means.append((fat, fat + 1))
+        return means
     try:
-        return count(plan), None
+        return [(counts.fat, counts.dough) for counts in counts_along(plan)]
     except AplombError:
-        return None, None
+        return None
 
 
 def read(
-    formula: Formula, accounts: Accounts, plan: Plan, pieces: float | None, batch_factor: float
+    formula: Formula,
+    accounts: Accounts,
+    plan: Plan,
+    leaves: list[tuple[float, float]] | None,
+    pieces: float | None,
+    batch_factor: float,
 ) -> Readings:
     """Make the readings.
 
@@ -246,6 +251,8 @@ def read(
         Of the same formula.
     plan : Plan
         Of the same formula.
+    leaves : list of (fat, dough), or None
+        As `leaves_along` gives.
     pieces : float or None
         Pieces that the batch gives [-]; None when unknown.
     batch_factor : float
@@ -263,13 +270,8 @@ def read(
     share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else None
     fat_leaves: float | None = None
     dough_leaves: float | None = None
-    counts, means = leaf_counts(plan, share or 0.0, formula)
-    if counts is not None:
-        fat_leaves, dough_leaves = counts.fat, counts.dough
-    elif means is not None and share:
-        fat_leaves, dough_leaves = means
-    if accounts.block_ml <= 0 or not share:
-        fat_leaves = dough_leaves = None
+    if leaves is not None and share and accounts.block_ml > 0:
+        fat_leaves, dough_leaves = leaves[-1]
     sheet_um = formula.sheet_mm * 1000
     cost = cost_of(formula)
     return Readings(
@@ -292,7 +294,7 @@ def read(
         fat_leaves=fat_leaves,
         dough_leaves=dough_leaves,
         leaves=None if fat_leaves is None or dough_leaves is None else fat_leaves + dough_leaves,
-        leaves_are_means=means is not None and fat_leaves is not None,
+        leaves_are_means=plan.enclosure is Enclosure.PIECES and fat_leaves is not None,
         sheet_mm=formula.sheet_mm,
         fat_leaf_um=share * sheet_um / fat_leaves if share and fat_leaves else None,
         dough_leaf_um=(1 - share) * sheet_um / dough_leaves if share and dough_leaves else None,

@@ -1,17 +1,21 @@
 """All that is shown of a formula, worked out in one go."""
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
 from aplomb.core.folds.sizes import Enclosing, TurnSize, enclosing, turn_sizes
-from aplomb.core.folds.stack import Stack, stack_of
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
 from aplomb.core.opinion.rules import Case, opinions_on
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Accounts, Readings, account, leaf_counts, read
+from aplomb.core.readings import Accounts, Readings, account, leaves_along, read
+
+if TYPE_CHECKING:
+    from aplomb.core.folds.stack import Stack
 
 
 class Reference(Struct, frozen=True):
@@ -85,8 +89,10 @@ class Study(Struct, frozen=True):
         """True when the fat is in pieces, so that leaves are expected means."""
         return self.plan.enclosure is Enclosure.PIECES
 
-    def stack(self, upto: int | None = None) -> Stack | None:
+    def stack(self, upto: int | None = None) -> "Stack | None":
         """Work the leaf stack up to a step; None when there is none or it is too large."""
+        from aplomb.core.folds.stack import stack_of  # NumPy comes when a leaf is drawn, not before
+
         share = self.readings.fat_volume_share
         if share is None or self.in_pieces or self.plan.enclosure in NOT_YET:
             return None
@@ -117,10 +123,12 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     plan = formula.plan
     accounts = account(formula, reference.pantry)
     scaled = scale(formula, reference.pantry, accounts)
-    readings = read(formula, accounts, plan, scaled.pieces or None, scaled.factor)
+    share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else 0.0
+    leaves = leaves_along(plan, share, formula)
+    readings = read(formula, accounts, plan, leaves, scaled.pieces or None, scaled.factor)
     school = reference.schools[formula.school]
     case = Case(formula, reference.pantry, accounts, readings, plan, school)
-    turns, how, trouble = _turns(formula, plan, accounts, scaled)
+    turns, how, trouble = _turns(formula, plan, accounts, scaled, leaves)
     return Study(
         formula=formula,
         plan=plan,
@@ -136,9 +144,12 @@ def make_study(formula: Formula, reference: Reference) -> Study:
 
 
 def _turns(
-    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled
+    formula: Formula,
+    plan: Plan,
+    accounts: Accounts,
+    scaled: Scaled,
+    leaves: list[tuple[float, float]] | None,
 ) -> tuple[tuple[TurnStudy, ...], Enclosing | None, str]:
-    share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else 0.0
     each = scaled.factor / formula.batch.blocks
     how: Enclosing | None = None
     sizes: tuple[TurnSize, ...] = ()
@@ -154,16 +165,15 @@ def _turns(
     except AplombError as error:
         trouble = str(error)
     found: list[TurnStudy] = []
-    turn = 0
-    for i in range(-1, len(plan.steps)):
-        so_far = Plan(plan.enclosure, plan.steps[: i + 1])
-        counts, means = leaf_counts(so_far, share, formula)
-        fat, dough = (counts.fat, counts.dough) if counts else means or (None, None)
+    turn, product = 0, 1
+    for i, step in enumerate((None, *plan.steps)):
         size = None
-        if i >= 0 and plan.steps[i].is_turn:
+        if step is not None and step.is_turn:
             size = sizes[turn] if sizes else None
             turn += 1
-        found.append(TurnStudy(i, so_far.product, fat, dough, size))
+            product *= step.panels
+        fat, dough = leaves[i] if leaves else (None, None)
+        found.append(TurnStudy(i - 1, product, fat, dough, size))
     if not trouble and found[-1].fat_leaves is None:
         trouble = "These steps can be written down, but their leaves cannot be worked out yet."
     return tuple(found), how, trouble

@@ -184,8 +184,8 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, x: float, wide: float) 
     page.painter.setBrush(Qt.BrushStyle.NoBrush)
     page.painter.drawRect(QRectF(x * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT))
     grams = number_text(weighed.weigh_g, 2)
-    page.text(x + wide - 34, page.y - 0.4, 30, f"{grams} g", font(15, 700), right=True)
-    high = page.text(x + 7, page.y, wide - 42, name, font(13))
+    page.text(x + wide - 28, page.y - 0.4, 24, f"{grams} g", font(15, 700), right=True)
+    high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
     if weighed.line.note:
         page.text(x + 7, page.y + high - 0.6, wide - 14, weighed.line.note, font(10), GREY)
         high += 3.6

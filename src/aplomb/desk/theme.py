@@ -48,8 +48,8 @@ class Palette:
 
 LIGHT = Palette(
     page="#F4EFE6", card="#FFFEFB", line="#E2D8C6", text="#262C33", second="#5A616A",
-    third="#6F7378", rail="#2B323A", rail_text="#FBF6EA", rail_idle="#A9AFB5", action="#8E5327",
-    on_action="#FFFEFB", picked="#F6EDD8", cold="#2F7199", cold_ground="#DDEAF1", wrong="#A93F28",
+    third="#666A6F", rail="#2B323A", rail_text="#FBF6EA", rail_idle="#A9AFB5", action="#8E5327",
+    on_action="#FFFEFB", picked="#F6EDD8", cold="#2A678C", cold_ground="#DDEAF1", wrong="#A93F28",
     look="#8A6510", settled="#56784A", band="#BCCBAE",
 )  # fmt: skip
 DARK = Palette(

@@ -1,8 +1,9 @@
 """The window: rail, headline, stages, second opinion, section strip."""
 
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
@@ -29,18 +30,21 @@ from aplomb.core.errors import AplombError
 from aplomb.desk.fields import Field, button, label, row, run_dialog
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
-from aplomb.desk.rail import Rail
-from aplomb.desk.section_view import SectionStrip
+from aplomb.desk.rail import STAGES, Rail
 from aplomb.desk.session import Session
-from aplomb.desk.stages.batch import BatchStage
-from aplomb.desk.stages.folds import FoldsStage
-from aplomb.desk.stages.paste import PasteStage
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.files import write_bytes
 from aplomb.exchange.formula_json import read_formula, to_json
 
+if TYPE_CHECKING:
+    from aplomb.desk.section_view import SectionStrip
+    from aplomb.desk.stages.batch import BatchStage
+    from aplomb.desk.stages.folds import FoldsStage
+    from aplomb.desk.stages.paste import PasteStage
+
+AnyStage = TypeVar("AnyStage", bound=QWidget)
 SHELF, PASTE, FOLDS, BATCH = range(4)
 SAID_MS = 6000
 BOOKS = "Aplomb books (*.aplomb)"
@@ -85,14 +89,10 @@ class Window(QWidget):
         self.rail.set_theme(self.theme)
         self.headline = Headline(session, self.theme)
         self.opinion = OpinionView(session, self.theme)
-        self.section = SectionStrip(session, self.theme)
         self.shelf = ShelfStage(session, self.theme)
-        self.paste = PasteStage(session, self.theme)
-        self.folds = FoldsStage(session, self.theme)
-        self.batch = BatchStage(session, self.theme)
         self.stages = QStackedWidget()
-        for stage in (self.shelf, self.paste, self.folds, self.batch):
-            self.stages.addWidget(stage)
+        self.stages.addWidget(self.shelf)
+        self._number = SHELF
         self._fold_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
         self._said = label("", "said")
         self._said.setParent(self)
@@ -138,7 +138,7 @@ class Window(QWidget):
         column.addWidget(self._rule)
         column.addLayout(middle, 1)
         column.addLayout(foot)
-        column.addWidget(self.section)
+        self._column = column
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
@@ -154,14 +154,12 @@ class Window(QWidget):
         self.rail.book.clicked.connect(self._book_menu)
         self.shelf.opened.connect(lambda: self.show_stage(PASTE))
         self.shelf.rename_wanted.connect(self.rename)
-        self.folds.moment.connect(self._show_moment)
-        self.batch.card_wanted.connect(self.print_card)
 
     def _shortcuts(self) -> None:
         def bind(keys: str, act: Callable[[], None]) -> None:
             QShortcut(QKeySequence(keys), self).activated.connect(act)
 
-        for i in range(self.stages.count()):
+        for i in range(len(STAGES)):
             bind(f"Alt+{i + 1}", partial(self.show_stage, i))
         for keys, act in (
             ("Alt+B", self._book_menu),
@@ -186,30 +184,82 @@ class Window(QWidget):
         ):
             bind(keys, act)
 
+    @cached_property
+    def paste(self) -> "PasteStage":
+        """The Paste stage, made when it is first wanted; so are the others but the shelf."""
+        from aplomb.desk.stages.paste import PasteStage
+
+        return self._stacked(PasteStage(self.session, self.theme))
+
+    @cached_property
+    def folds(self) -> "FoldsStage":
+        """The Folds stage."""
+        from aplomb.desk.stages.folds import FoldsStage
+
+        stage = self._stacked(FoldsStage(self.session, self.theme))
+        stage.moment.connect(self._show_moment)
+        return stage
+
+    @cached_property
+    def batch(self) -> "BatchStage":
+        """The Batch stage."""
+        from aplomb.desk.stages.batch import BatchStage
+
+        stage = self._stacked(BatchStage(self.session, self.theme))
+        stage.card_wanted.connect(self.print_card)
+        return stage
+
+    @cached_property
+    def section(self) -> "SectionStrip":
+        """The section strip."""
+        from aplomb.desk.section_view import SectionStrip
+
+        strip = SectionStrip(self.session, self.theme)
+        self._column.addWidget(strip)
+        return strip
+
+    def _stacked(self, stage: "AnyStage") -> "AnyStage":
+        self.stages.addWidget(stage)
+        return stage
+
+    def _made(self) -> list[QWidget]:
+        """Stages and strip as far as they are made."""
+        names = ("shelf", "paste", "folds", "batch", "section")
+        return [self.__dict__[name] for name in names if name in self.__dict__]
+
     def show_stage(self, number: int) -> None:
         """Go to a stage."""
         if number != SHELF and self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             number = SHELF
-        self.stages.setCurrentIndex(number)
+        self._number = number
+        stage = self._stage()
+        self.stages.setCurrentWidget(stage)
         self.rail.show_stage(number)
-        self.section.setVisible(number in (PASTE, FOLDS))
-        self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
-        self._stage().focus_first()
+        if number in (PASTE, FOLDS):
+            self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
+            self.section.show()
+        elif "section" in self.__dict__:
+            self.section.hide()
+        stage.focus_first()
 
-    def _stage(self) -> ShelfStage | PasteStage | FoldsStage | BatchStage:
-        return (self.shelf, self.paste, self.folds, self.batch)[self.stages.currentIndex()]
+    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage":
+        if self._number == PASTE:
+            return self.paste
+        if self._number == FOLDS:
+            return self.folds
+        return self.batch if self._number == BATCH else self.shelf
 
     def _show_moment(self, upto: int | None) -> None:
-        folds = self.stages.currentIndex() == FOLDS
-        self.section.show_moment(upto if folds else None)
+        if self._number in (PASTE, FOLDS):
+            self.section.show_moment(upto if self._number == FOLDS else None)
 
     def _next_part(self, by: int) -> None:
         stage = self._stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
-        if self.section.isVisible():
+        if self._number in (PASTE, FOLDS):
             parts.append(self.section)
         focus = self.focusWidget()
         here = next(
@@ -275,7 +325,7 @@ class Window(QWidget):
         self.opinion.setVisible(open_ and study is not None)
         self._rule.setStyleSheet(f"background: {self.theme.palette.line};")
         self._show_trouble()
-        if study is None and self.stages.currentIndex() != SHELF:
+        if study is None and self._number != SHELF:
             self.show_stage(SHELF)
 
     def _show_trouble(self) -> None:
@@ -309,10 +359,7 @@ class Window(QWidget):
     def _apply_theme(self) -> None:
         self.theme = Theme(self._settings.theme, self._settings.text_pct)
         self.setStyleSheet(self.theme.style())
-        for part in (
-            self.rail, self.headline, self.opinion, self.section, self.shelf, self.paste,
-            self.folds, self.batch,
-        ):  # fmt: skip
+        for part in (self.rail, self.headline, self.opinion, *self._made()):
             part.set_theme(self.theme)
         self.opinion.fit(self.width())
         self._refresh()

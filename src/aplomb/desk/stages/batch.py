@@ -96,7 +96,7 @@ class BatchStage(QScrollArea):
         self._grid.addWidget(self._error, 0, 0, 1, 2)
         self._narrow: bool | None = None
         self._arrange()
-        session.studied.connect(self.refresh)
+        session.studied.connect(self._studied)
         self.refresh()
 
     def _arrange(self) -> None:
@@ -234,6 +234,15 @@ class BatchStage(QScrollArea):
         formula = self._session.formula
         if formula is not None:
             self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _studied(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Catch up with what changed meanwhile."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

@@ -3,7 +3,7 @@
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -127,7 +127,7 @@ class FoldsStage(QScrollArea):
         self._fields: dict[str, Field] = {}
         self._make_size_fields()
         self._lay_out(inner)
-        session.studied.connect(self.refresh)
+        session.studied.connect(self._studied)
         self.refresh()
 
     def _step_buttons(self) -> list[QWidget]:
@@ -247,6 +247,15 @@ class FoldsStage(QScrollArea):
     def moment_shown(self) -> int | None:
         """Steps of the plan that the section shows here."""
         return self.ribbon.place
+
+    def _studied(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Catch up with what changed meanwhile."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

@@ -405,7 +405,7 @@ class PasteStage(QScrollArea):
         column.addLayout(self._grid)
         column.addStretch(1)
         self._narrow: bool | None = None
-        session.studied.connect(self.refresh)
+        session.studied.connect(self._studied)
         self._arrange()
         self.refresh()
 
@@ -451,6 +451,15 @@ class PasteStage(QScrollArea):
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
         self.cards[Part.DOUGH].focus_line(0, GRAMS)
+
+    def _studied(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Catch up with what changed meanwhile."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

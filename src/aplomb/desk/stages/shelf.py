@@ -9,6 +9,7 @@ from PySide6.QtCore import (
     QRectF,
     QSize,
     Qt,
+    QTimer,
     Signal,
 )
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen
@@ -24,15 +25,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.folds.pieces import Window
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study import Study
-from aplomb.desk.drawings.section import Cut, paint_cut
 from aplomb.desk.fields import button, label, number_text, row
 from aplomb.desk.headline import short
 from aplomb.desk.session import Session
 from aplomb.desk.theme import TITLE, Theme
 
+SECTIONS_AFTER_MS = 30
+"""From showing the shelf to drawing its sections [ms]."""
 UID = Qt.ItemDataRole.UserRole
 Index = QModelIndex | QPersistentModelIndex
 NOWHERE = QModelIndex()
@@ -99,6 +100,7 @@ class ShelfDelegate(QStyledItemDelegate):
         super().__init__()
         self._session = session
         self.theme = theme
+        self.with_sections = False
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
         """One row."""
@@ -168,7 +170,12 @@ class ShelfDelegate(QStyledItemDelegate):
 
     def _paint_thumb(self, painter: QPainter, where: QRectF, study: Study | None) -> None:
         p = self.theme.palette
-        cut = Cut(study, None, study.formula.sheet_mm) if study else None
+        cut = None
+        if self.with_sections and study is not None:
+            from aplomb.core.folds.pieces import Window
+            from aplomb.desk.drawings.section import Cut, paint_cut
+
+            cut = Cut(study, None, study.formula.sheet_mm)
         if cut is None or cut.trouble:
             painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
             painter.drawRect(where)
@@ -253,6 +260,15 @@ class ShelfStage(QWidget):
         column.addWidget(self._empty_words)
         column.addStretch(1)
         return page
+
+    def showEvent(self, event: QEvent) -> None:
+        """Draw the sections once the window stands: NumPy is not waited for at the start."""
+        super().showEvent(event)
+        QTimer.singleShot(SECTIONS_AFTER_MS, self, self._draw_sections)
+
+    def _draw_sections(self) -> None:
+        self._delegate.with_sections = True
+        self.list.viewport().update()
 
     def resizeEvent(self, event: QEvent) -> None:
         """Set the search above the buttons when it is narrow."""

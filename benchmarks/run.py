@@ -1,0 +1,241 @@
+"""Measure what the budgets are about, in one run: ``.venv/bin/python benchmarks/run.py``.
+
+Start and memory are given against a bare Qt window of the same size, both as fresh processes in
+turn. The rest is timed inside this process, offscreen; repainting is forced and counted.
+"""
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+HOME = tempfile.mkdtemp(prefix="aplomb-bench-")
+os.environ["APLOMB_HOME"] = HOME
+sys.path.insert(0, str(ROOT / "src"))
+
+BARE = """
+import resource
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QWidget
+app = QApplication([])
+window = QWidget()
+window.resize(1280, 800)
+window.show()
+window.repaint()
+QTimer.singleShot(0, window.close)
+app.exec()
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+"""
+OURS = """
+import resource
+from aplomb.cli import main
+main(["--demo", "--smoke"])
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+"""
+
+
+def process(code: str) -> tuple[float, int]:
+    """Run Python code in a process of its own; give seconds and peak memory [kB]."""
+    environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+    start = time.perf_counter()
+    done = subprocess.run(
+        [sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=True
+    )
+    return time.perf_counter() - start, int(done.stdout.split()[-1])
+
+
+def start(runs: int = 9) -> None:
+    """Compare our start with a bare window's, in turn."""
+    process(OURS), process(BARE)
+    ours, bare, times, memories = [], [], [], []
+    for _ in range(runs):
+        bare.append(process(BARE))
+        ours.append(process(OURS))
+        times.append(ours[-1][0] / bare[-1][0])
+        memories.append(ours[-1][1] / bare[-1][1])
+    print(
+        f"start to first paint   {statistics.median(t for t, _ in ours):.3f} s, bare window "
+        f"{statistics.median(t for t, _ in bare):.3f} s: {statistics.median(times):.2f} ×  (≤ 2.0)"
+    )
+    print(
+        f"memory                 {statistics.median(m for _, m in ours) / 1024:.0f} MB, bare "
+        f"{statistics.median(m for _, m in bare) / 1024:.0f} MB: "
+        f"{statistics.median(memories):.2f} ×  (≤ 2.5)"
+    )
+
+
+def timed(name: str, act: Callable[[int], object], runs: int, budget: str) -> None:
+    """Time something many times; print median and 95th percentile."""
+    for i in range(5):
+        act(i)
+    times = []
+    for i in range(runs):
+        begin = time.perf_counter()
+        act(i + 5)
+        times.append((time.perf_counter() - begin) * 1000)
+    times.sort()
+    p95 = times[int(0.95 * len(times))]
+    print(f"{name:22} median {statistics.median(times):.2f} ms, p95 {p95:.2f} ms  ({budget})")
+
+
+def core() -> None:
+    """Time an edit, and growth with lines and turns."""
+    from msgspec.structs import replace
+
+    from aplomb.assets import demo_formulas, reference
+    from aplomb.core.folds.pieces import Mass, section
+    from aplomb.core.folds.plan import parse_plan
+    from aplomb.core.folds.stack import stack_of
+    from aplomb.core.paste.formula import Line, Part, with_grams
+    from aplomb.core.study import make_study
+
+    known = reference()
+    formula = demo_formulas()[0]
+    timed(
+        "edit, 9 lines",
+        lambda i: make_study(with_grams(formula, Part.DOUGH, 0, 2000 + i), known),
+        500, "≤ 2 / ≤ 4",
+    )  # fmt: skip
+    for lines in (20, 40, 80):
+        keys = [m.key for m in known.pantry]
+        long = replace(
+            formula, dough=tuple(Line(keys[i % len(keys)], 10.0 + i) for i in range(lines))
+        )
+        timed(
+            f"edit, {lines} lines",
+            lambda i, f=long: make_study(with_grams(f, Part.DOUGH, 0, 2000 + i), known),
+            200, "linear",
+        )  # fmt: skip
+    for turns in (4, 8, 16, 32):
+        many = replace(formula, turn_line="envelope " + "3 / " * turns)
+        timed(
+            f"edit, {turns} turns",
+            lambda i, f=many: make_study(with_grams(f, Part.DOUGH, 0, 2000 + i), known),
+            100, "linear",
+        )  # fmt: skip
+    plan = parse_plan("envelope 3 3 3 3 3 3")
+
+    def fresh(i: int) -> object:
+        stack_of.cache_clear()
+        return stack_of(plan, 0.4 + i * 1e-6)
+
+    timed("stack of 729", fresh, 200, "≤ 30 with the section")
+    mass = Mass(0.4, 60, 240, 15)
+    rough = parse_plan("pieces 3 3 4 3 4 3")
+    timed("raster 1200×400, six", lambda _i: section(rough, mass, 400, 1200), 30, "≤ 30")
+
+
+def desk() -> None:
+    """Time keystrokes, the section and the lens in a real window, painted each time."""
+    from msgspec.structs import replace
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from aplomb.core.paste.formula import Part
+    from aplomb.desk.app import make_application, open_window
+    from aplomb.desk.window import PASTE
+
+    app = make_application()
+    window = open_window(None, demo=True)
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+    window.show_stage(PASTE)
+    session = window.session
+    QApplication.processEvents()
+    cards = window.paste.cards
+
+    def painted() -> None:
+        QApplication.processEvents()
+        window.repaint()
+
+    field = cards[Part.DOUGH]._rows[0].grams
+
+    def key(i: int) -> None:
+        QTest.keyClick(field, Qt.Key.Key_1 if i % 5 else Qt.Key.Key_Home)
+        painted()
+
+    cards[Part.DOUGH].focus_line(0, 0)
+    timed("keystroke, painted", key, 100, "p95 ≤ 16")
+    field.revert()
+
+    def commit(i: int) -> None:
+        field.selectAll()
+        QTest.keyClicks(field, str(2900 + i))
+        field.commit()
+        painted()
+
+    timed("edit taken, painted", commit, 100, "with 4 keystrokes")
+    base = session.formula
+    assert base is not None
+    for i, words in enumerate(("envelope 3 3 3 3 3 3", "pieces 3 3 3 3 3 3")):
+        session.change("bench", replace(base, turn_line=words))
+
+        def recut(j: int) -> None:
+            formula = session.formula
+            assert formula is not None
+            session.change("bench", replace(formula, sheet_mm=2.0 + 0.01 * (j % 100)))
+            painted()
+
+        timed(f"section, {('729 leaves', 'pieces')[i]}", recut, 60, "≤ 30")
+
+        def drag(j: int) -> None:
+            window.section._move(0.2 + 0.005 * (j % 100), 0.5)
+            window.section.repaint()
+
+        timed("lens drag", drag, 100, "≤ 16.7")
+    session.flush()
+    window.close()
+    del app
+
+
+def shelf(formulas: int = 10_000) -> None:
+    """Time a large book against an empty one: open, and search as one types."""
+    from msgspec.structs import replace
+
+    from aplomb.assets import demo_formulas, reference
+    from aplomb.book.book import Book, Change, Entry, new_uid, now
+    from aplomb.desk.session import Session
+    from aplomb.desk.stages.shelf import ShelfModel
+
+    demo = demo_formulas()
+    path = Path(HOME) / "large.aplomb"
+    book = Book(path)
+    changes = []
+    for i in range(formulas):
+        made = replace(demo[i % 4], name=f"{demo[i % 4].name} {i}")
+        entry = Entry(new_uid(), float(i), now(), made)
+        changes.append(Change("add", entry.uid, None, entry))
+    book.record(changes)
+    book.close()
+
+    def opening(where: Path) -> None:
+        session = Session(Book(where), reference())
+        session.book.close()
+
+    timed("open an empty book", lambda _i: opening(Path(HOME) / "none.aplomb"), 7, "")
+    timed(f"open {formulas} formulas", lambda _i: opening(path), 3, "start ≤ 1.5 × empty")
+    session = Session(Book(path), reference())
+    model = ShelfModel(session)
+    words = ["k", "ki", "kio", "kios", "kiosk", "kiosk 7"]
+    timed("search, a keystroke", lambda i: model.search(words[i % 6]), 60, "≤ 16")
+    session.book.close()
+
+
+if __name__ == "__main__":
+    print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
+    start()
+    core()
+    desk()
+    shelf()
+    print(
+        f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"
+    )

@@ -1,0 +1,116 @@
+"""The session: one way to change things, and nothing lost on the way to the book."""
+
+import pytest
+from msgspec.structs import replace
+from PySide6.QtTest import QAbstractItemModelTester
+
+from aplomb.assets import reference
+from aplomb.book.book import Book, BookError
+from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import Line, Part
+from aplomb.desk.session import Session, first_formula
+from aplomb.desk.stages.shelf import ShelfModel
+from aplomb.desk.window import fill_with_demo
+
+
+@pytest.fixture
+def session(qapp, tmp_path):
+    made = Session(Book(tmp_path / "a.aplomb"), reference())
+    fill_with_demo(made)
+    yield made
+    made.flush()
+    made.book.close()
+
+
+def test_a_change_is_announced_once_with_its_study(session, qtbot):
+    formula = session.formula
+    changed = replace(formula, sheet_mm=4.0)
+    with qtbot.waitSignal(session.studied) as blocker:
+        session.change("sheet", changed)
+    assert blocker.signal_triggered
+    assert session.study.formula is changed
+    assert session.study.readings.sheet_mm == 4.0
+
+
+def test_an_unusable_value_changes_nothing(session):
+    before = session.formula
+    with pytest.raises(AplombError):
+        session.change("wrong", replace(before, turn_line="nonsense"))
+    with pytest.raises(AplombError):
+        session.change("wrong", before.with_lines(Part.DOUGH, (Line("gold", 5),)))
+    assert session.formula is before
+    assert session.unwritten == 0
+
+
+def test_no_change_is_no_change(session):
+    session.change("same", replace(session.formula))
+    assert session.unwritten == 0
+
+
+def test_a_new_formula_is_quiet_from_the_start(session):
+    session.new()
+    assert session.formula == first_formula("New paste")
+    assert session.study.shown_opinions == ()
+    session.new()
+    assert session.formula.name == "New paste 2"
+
+
+def test_a_copy_stands_behind_its_original(session):
+    session.copy()
+    names = [entry.formula.name for entry in session.entries.values()]
+    assert names[:2] == ["Regatta case paste", "Regatta case paste, copy"]
+
+
+def test_undo_takes_back_a_delete_of_another_formula(session):
+    uids = list(session.entries)
+    session.select(uids[1])
+    session.delete()
+    session.select(uids[3])
+    session.undo()
+    assert list(session.entries) == uids
+    assert session.uid == uids[1]
+    session.redo()
+    assert uids[1] not in session.entries
+
+
+def test_deleting_the_last_leaves_an_empty_shelf(session):
+    for _ in range(4):
+        session.delete()
+    assert session.study is None
+    assert session.uid == ""
+    session.delete()
+    for _ in range(4):
+        session.undo()
+    assert len(session.entries) == 4
+
+
+def test_another_book_is_opened_or_the_old_one_stays(session, tmp_path):
+    (tmp_path / "x.aplomb").write_text("no")
+    with pytest.raises(BookError):
+        session.open_book(tmp_path / "x.aplomb")
+    assert len(session.entries) == 4
+    session.open_book(tmp_path / "b.aplomb")
+    assert session.entries == {}
+    session.open_book(tmp_path / "a.aplomb")
+    assert len(session.entries) == 4
+
+
+def test_the_formula_that_was_open_is_open_again(session, tmp_path):
+    uid = list(session.entries)[2]
+    session.select(uid)
+    session.open_book(tmp_path / "b.aplomb")
+    session.open_book(tmp_path / "a.aplomb")
+    assert session.uid == uid
+
+
+def test_the_shelf_model_is_sound(session):
+    model = ShelfModel(session)
+    QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+    session.shelf_changed.connect(model.reset)
+    model.search("paste")
+    assert model.rowCount() == 2
+    model.search("")
+    session.copy()
+    assert model.rowCount() == 5
+    session.delete()
+    assert model.rowCount() == 4
