@@ -154,8 +154,7 @@ def desk() -> None:
     cards = window.paste.cards
 
     def painted() -> None:
-        QApplication.processEvents()
-        window.repaint()
+        QApplication.processEvents()  # paints what has changed
 
     field = cards[Part.DOUGH]._rows[0].grams
 
@@ -163,6 +162,7 @@ def desk() -> None:
         QTest.keyClick(field, Qt.Key.Key_1 if i % 5 else Qt.Key.Key_Home)
         painted()
 
+    QApplication.processEvents()
     cards[Part.DOUGH].focus_line(0, 0)
     timed("keystroke, painted", key, 100, "p95 ≤ 16")
     field.revert()
@@ -189,7 +189,7 @@ def desk() -> None:
 
         def drag(j: int) -> None:
             window.section._move(0.2 + 0.005 * (j % 100), 0.5)
-            window.section.repaint()
+            painted()
 
         timed("lens drag", drag, 100, "≤ 16.7")
     session.flush()

@@ -1,6 +1,7 @@
 """The command line: the same computations, for scripts, and the door to the desk."""
 
 import argparse
+import gc
 import json
 import sys
 from pathlib import Path
@@ -180,6 +181,9 @@ def main(arguments: list[str] | None = None) -> int:
             )
             return 0
         options = _parser().parse_args(words)
+        # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
+        # time. The desk turns it on again once its window stands.
+        gc.disable()
         from aplomb.desk.app import run
 
         return run(options.book, demo=options.demo, smoke=options.smoke)

@@ -12,6 +12,7 @@ Every edit, copy, rename and delete is a row of ``change``, so undo and redo rea
 them and survive a restart.
 """
 
+import os
 import sqlite3
 import uuid
 from datetime import UTC, datetime
@@ -114,7 +115,11 @@ class Book:
         try:
             if new:
                 path.parent.mkdir(parents=True, exist_ok=True)
-            self._db = self._open(new)
+            if not new and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
+                self.read_only = "This book is in a place that can only be read."
+                self._db = self._open_to_read()
+            else:
+                self._db = self._open(new)
         except OSError as error:
             raise BookError(
                 f"The book {path.name} cannot be made in {path.parent}: {error.strerror}. "
@@ -134,8 +139,9 @@ class Book:
                     "it is open for reading only."
                 )
             else:
-                db.execute("BEGIN IMMEDIATE")
-                db.execute("UPDATE setting SET value = value WHERE key = 'stands'")
+                db.execute(
+                    "BEGIN EXCLUSIVE"
+                )  # takes the lock, which is then held, and writes nothing
                 db.execute("COMMIT")
         except sqlite3.DatabaseError as error:
             if _is_locked(error):
@@ -144,10 +150,6 @@ class Book:
                     f"The book {self.path.name} is open in another Aplomb. "
                     "Close it there, or open another book."
                 ) from None
-            if not new and _is_readonly(error):
-                db.close()
-                self.read_only = "This book is in a place that can only be read."
-                return self._open_to_read()
             db.close()
             if new:
                 self.path.unlink(missing_ok=True)
@@ -387,11 +389,6 @@ def _load(body: str | None) -> Entry | None:
 
 def _is_locked(error: sqlite3.DatabaseError) -> bool:
     return error.sqlite_errorcode & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED)
-
-
-def _is_readonly(error: sqlite3.DatabaseError) -> bool:
-    code = error.sqlite_errorcode & 0xFF
-    return code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM)
 
 
 def _disk_words(error: Exception) -> str:

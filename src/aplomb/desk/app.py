@@ -1,5 +1,6 @@
 """Start the desk."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -46,16 +47,20 @@ def gui_for_printing() -> QGuiApplication:
 
 
 def make_application() -> QApplication:
-    """Make the application with its fonts and icon."""
+    """Make the application with its fonts."""
     app = QApplication(["aplomb"])
     app.setApplicationName("Aplomb")
     app.setDesktopFileName("aplomb")
     app.setStyle("Fusion")
     load_fonts()
+    return app
+
+
+def set_icon(app: QApplication) -> None:
+    """Give the application its icon; the first window does not wait for it."""
     icon = QPixmap()
     icon.loadFromData(asset("icons", "aplomb.svg").read_bytes(), "SVG")
     app.setWindowIcon(QIcon(icon))
-    return app
 
 
 def open_window(path: Path | None, *, demo: bool) -> Window:
@@ -112,7 +117,11 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     window = open_window(path, demo=demo)
     window.resize(1280, 800)
     window.show()
+    gc.freeze()
+    gc.enable()
     if smoke:
         window.repaint()
         QTimer.singleShot(0, window.close)
+    else:
+        QTimer.singleShot(0, lambda: set_icon(app))
     return app.exec()

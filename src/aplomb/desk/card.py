@@ -1,6 +1,7 @@
 """The batch card on paper: A4, to be read at arm's length with floury hands."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarginsF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
@@ -16,7 +17,7 @@ from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
 from aplomb.desk.fields import number_text
 from aplomb.desk.headline import short
-from aplomb.desk.theme import TEXT, TITLE
+from aplomb.desk.theme import PAPER_FONTS, TEXT, TITLE, load_fonts
 from aplomb.exchange.card_csv import allergens
 
 UNIT = 20
@@ -104,6 +105,11 @@ class Page:
         return QRectF(0, 0, wide / PX_MM, high / PX_MM)
 
 
+@lru_cache(maxsize=1)
+def _load_paper_fonts() -> None:
+    load_fonts(PAPER_FONTS)
+
+
 def card_pdf(study: Study, pantry: Pantry) -> bytes:
     """Make the batch card.
 
@@ -117,6 +123,7 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
     bytes
         A PDF, A4 upright, one page for a usual formula.
     """
+    _load_paper_fonts()
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)

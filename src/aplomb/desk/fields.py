@@ -1,11 +1,11 @@
 """Fields and small pieces that every stage uses."""
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
-    QDialog,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -17,6 +17,9 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.errors import AplombError, TextError
 from aplomb.core.quantity import DecimalSign
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QDialog
 
 
 def decimal_sign() -> DecimalSign:
@@ -87,7 +90,7 @@ def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
     return line
 
 
-def run_dialog(dialog: QDialog) -> None:
+def run_dialog(dialog: "QDialog") -> None:
     """Run a dialog, let go of it, and give its window the keyboard back."""
     parent = dialog.parentWidget()
     dialog.exec()
@@ -96,7 +99,9 @@ def run_dialog(dialog: QDialog) -> None:
         parent.activateWindow()
 
 
-UNDO, REDO = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+def _is_undo_or_redo(event: QKeyEvent) -> bool:
+    keys = QKeySequence.StandardKey
+    return event.matches(keys.Undo) or event.matches(keys.Redo)
 
 
 class Field(QLineEdit):
@@ -207,7 +212,7 @@ class Field(QLineEdit):
         if (
             event.type() == QEvent.Type.ShortcutOverride
             and isinstance(event, QKeyEvent)
-            and (event.matches(UNDO) or event.matches(REDO))
+            and _is_undo_or_redo(event)
             and not self.isModified()
         ):
             event.ignore()

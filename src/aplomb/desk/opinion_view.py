@@ -50,13 +50,57 @@ class MarkSign(QWidget):
             painter.drawEllipse(QRectF(side * 0.35, 3 + side * 0.28, side * 0.32, side * 0.32))
 
 
+class OpinionCard(QFrame):
+    """One opinion: what is the matter, why, what to do, where it comes from."""
+
+    def __init__(self, view: "OpinionView", opinion: Opinion, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        edge = theme.palette.wrong if opinion.mark == "wrong" else theme.palette.look
+        self.setStyleSheet(
+            f"QFrame#card {{ border-left: 5px solid {edge}; border-top-left-radius: 0;"
+            " border-bottom-left-radius: 0; }"
+        )
+        self._claim, self._why = label("", "strong"), label("", "small")
+        for words in (self._claim, self._why):
+            words.setWordWrap(True)
+        key = opinion.key
+        self._do = button("", "link", lambda: view.act(key))
+        self._aside = button("Put aside", "quiet", lambda: view.put_aside(key))
+        self._origin = label("", "small")
+        head = QHBoxLayout()
+        head.setSpacing(7)
+        head.addWidget(MarkSign(opinion.mark, theme), 0, Qt.AlignmentFlag.AlignTop)
+        head.addWidget(self._claim, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 9, 10, 8)
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addWidget(self._why)
+        column.addWidget(self._do, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addLayout(row(self._origin, None, self._aside))
+        self.show_opinion(opinion)
+
+    def show_opinion(self, opinion: Opinion) -> None:
+        """Show the same rule's opinion with other words or numbers."""
+        self._claim.setText(opinion.claim)
+        self._why.setText(_kept_together(opinion.why))
+        self._do.setVisible(opinion.action is not None)
+        self._do.setText(opinion.action.label if opinion.action else "")
+        self._origin.setText(STANDING_WORDS[opinion.origin])
+        self._aside.setAccessibleName(f"Put aside: {opinion.claim}")
+        self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {opinion.claim}")
+        self.setAccessibleDescription(opinion.why)
+
+
 class OpinionView(QScrollArea):
     """The opinions on the formula in hand."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session, self._theme = session, theme
-        self._shown: tuple[tuple[Opinion, ...], tuple[str, ...]] | None = None
+        self._shown: object = None
+        self._cards: list[OpinionCard] = []
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -76,13 +120,16 @@ class OpinionView(QScrollArea):
         self.setFixedWidth(min(self._theme.px(246) + 22, max(220, round(window_width * 0.27))))
 
     def refresh(self) -> None:
-        """Show what there is to say; the same again is left as it stands."""
+        """Show what there is to say; cards are made anew only when other rules speak."""
         study = self._session.study
         opinions = study.shown_opinions if study else ()
         dismissed = study.formula.dismissed if study else ()
-        if self._shown == (opinions, dismissed):
+        shown = (study is None, tuple((o.key, o.mark) for o in opinions), dismissed)
+        if shown == self._shown:
+            for each, opinion in zip(self._cards, opinions, strict=True):
+                each.show_opinion(opinion)
             return
-        self._shown = (opinions, dismissed)
+        self._shown = shown
         focus = QApplication.focusWidget()
         had_focus = focus is not None and self.isAncestorOf(focus)
         inner = QWidget()
@@ -92,62 +139,33 @@ class OpinionView(QScrollArea):
         column.setSpacing(10)
         count = label(f"{len(opinions)} to look at" if opinions else "", "small")
         column.addLayout(row(label("Second opinion", "title"), None, count))
-        for opinion in opinions:
-            column.addWidget(self._card(opinion))
-        quiet = len(RULES) - len(study.opinions) if study else 0
+        self._cards = [OpinionCard(self, opinion, self._theme) for opinion in opinions]
+        for each in self._cards:
+            column.addWidget(each)
         if study is not None:
+            quiet = len(RULES) - len(study.opinions)
             words = f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
             column.addWidget(label(words, "small"))
         if dismissed:
-            column.addWidget(
-                button(f"Show {len(dismissed)} put aside", "quiet", self._recall), 0,
-                Qt.AlignmentFlag.AlignLeft,
-            )  # fmt: skip
+            again = button(f"Show {len(dismissed)} put aside", "quiet", self._recall)
+            column.addWidget(again, 0, Qt.AlignmentFlag.AlignLeft)
         column.addStretch(1)
         self.setWidget(inner)
         if had_focus:
             inner.setFocus()
 
-    def _card(self, opinion: Opinion) -> QFrame:
-        frame = QFrame()
-        frame.setObjectName("card")
-        p = self._theme.palette
-        edge = p.wrong if opinion.mark == "wrong" else p.look
-        frame.setStyleSheet(
-            f"QFrame#card {{ border-left: 5px solid {edge}; border-top-left-radius: 0;"
-            " border-bottom-left-radius: 0; }"
-        )
-        frame.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {opinion.claim}")
-        frame.setAccessibleDescription(opinion.why)
-        column = QVBoxLayout(frame)
-        column.setContentsMargins(10, 9, 10, 8)
-        column.setSpacing(4)
-        claim = label(opinion.claim, "strong")
-        claim.setWordWrap(True)
-        head = QHBoxLayout()
-        head.setSpacing(7)
-        head.addWidget(MarkSign(opinion.mark, self._theme), 0, Qt.AlignmentFlag.AlignTop)
-        head.addWidget(claim, 1)
-        put_aside = button("Put aside", "quiet", lambda: self._dismiss(opinion))
-        put_aside.setAccessibleName(f"Put aside: {opinion.claim}")
-        column.addLayout(head)
-        why = label(_kept_together(opinion.why), "small")
-        why.setWordWrap(True)
-        column.addWidget(why)
-        if opinion.action is not None:
-            do = button(opinion.action.label, "link", lambda: self._act(opinion))
-            column.addWidget(do, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addLayout(row(label(STANDING_WORDS[opinion.origin], "small"), None, put_aside))
-        return frame
+    def act(self, key: str) -> None:
+        """Do what an opinion proposes."""
+        study = self._session.study
+        action = next((o.action for o in study.opinions if o.key == key), None) if study else None
+        if action is not None:
+            self._session.change(action.label.lower(), action.formula)
 
-    def _act(self, opinion: Opinion) -> None:
-        assert opinion.action is not None
-        self._session.change(opinion.action.label.lower(), opinion.action.formula)
-
-    def _dismiss(self, opinion: Opinion) -> None:
+    def put_aside(self, key: str) -> None:
+        """Put an opinion aside; the formula remembers it."""
         self._session.edit(
-            f"put aside “{opinion.claim}”",
-            lambda f: replace(f, dismissed=(*f.dismissed, opinion.key)),
+            f"put aside “{key.replace('_', ' ')}”",
+            lambda f: replace(f, dismissed=(*f.dismissed, key)),
         )
 
     def _recall(self) -> None:

@@ -10,10 +10,7 @@ TITLE, TEXT = "Fraunces", "Source Sans 3"
 _FONTS = (
     "Fraunces_600SemiBold.ttf",
     "SourceSans3_400Regular.ttf",
-    "SourceSans3_400Regular_Italic.ttf",
-    "SourceSans3_500Medium.ttf",
     "SourceSans3_600SemiBold.ttf",
-    "SourceSans3_700Bold.ttf",
 )
 
 
@@ -60,9 +57,13 @@ DARK = Palette(
 )  # fmt: skip
 
 
-def load_fonts() -> None:
-    """Make the shipped fonts known to Qt."""
-    for name in _FONTS:
+PAPER_FONTS = ("SourceSans3_700Bold.ttf",)
+"""Weights that only paper needs."""
+
+
+def load_fonts(names: tuple[str, ...] = _FONTS) -> None:
+    """Make shipped fonts known to Qt; without names, those of the screen."""
+    for name in names:
         QFontDatabase.addApplicationFontFromData(asset("fonts", name).read_bytes())
 
 

@@ -9,15 +9,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
-    QDialog,
-    QFileDialog,
-    QFormLayout,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
-    QLineEdit,
-    QMenu,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -34,9 +27,6 @@ from aplomb.desk.rail import STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
-from aplomb.exchange.card_csv import card_csv
-from aplomb.exchange.files import write_bytes
-from aplomb.exchange.formula_json import read_formula, to_json
 
 if TYPE_CHECKING:
     from aplomb.desk.section_view import SectionStrip
@@ -379,6 +369,8 @@ class Window(QWidget):
 
     def rename(self) -> None:
         """Ask for name and purpose of the formula in hand."""
+        from PySide6.QtWidgets import QDialog, QFormLayout, QLineEdit
+
         formula = self.session.formula
         if formula is None:
             return
@@ -413,6 +405,8 @@ class Window(QWidget):
 
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
+        from PySide6.QtWidgets import QDialog, QGridLayout
+
         focus = self.focusWidget()
         if isinstance(focus, Figure):
             focus.explain()
@@ -429,6 +423,8 @@ class Window(QWidget):
         run_dialog(dialog)
 
     def _book_menu(self) -> None:
+        from PySide6.QtWidgets import QMenu
+
         menu = QMenu(self)
         some = self.session.study is not None
 
@@ -461,6 +457,8 @@ class Window(QWidget):
         menu.popup(at.mapToGlobal(QPoint(at.width() - 6, -menu.sizeHint().height() + at.height())))
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
+        from PySide6.QtWidgets import QFileDialog
+
         text, _ = QFileDialog.getSaveFileName(self, words, str(Path.home() / name), kinds)
         if not text:
             return None
@@ -469,6 +467,7 @@ class Window(QWidget):
 
     def _try(self, act: Callable[[], None], done: str = "") -> bool:
         """Do something with files; say what was refused."""
+
         try:
             act()
         except AplombError as error:
@@ -480,6 +479,8 @@ class Window(QWidget):
 
     def refuse(self, words: str) -> None:
         """Say why something could not be done."""
+        from PySide6.QtWidgets import QMessageBox
+
         box = QMessageBox(self)
         box.setWindowTitle("Aplomb")
         box.setIcon(QMessageBox.Icon.NoIcon)
@@ -499,6 +500,9 @@ class Window(QWidget):
         pantry = self.session.reference.pantry
 
         def write() -> None:
+            from aplomb.exchange.card_csv import card_csv
+            from aplomb.exchange.files import write_bytes
+
             if kind == "csv":
                 write_bytes(path, card_csv(study, pantry))
                 return
@@ -510,17 +514,24 @@ class Window(QWidget):
 
     def take_in(self) -> None:
         """Put a formula from a JSON file on the shelf."""
+        from PySide6.QtWidgets import QFileDialog
+
         text, _ = QFileDialog.getOpenFileName(self, "Take in a formula", str(Path.home()), FORMULAS)
         if text:
             self._try(lambda: self._take_in(Path(text)))
 
     def _take_in(self, path: Path) -> None:
+        from aplomb.exchange.formula_json import read_formula
+
         formula = read_formula(path, self.session.reference.pantry)
         self.session.add(formula, f"take in {formula.name}")
         self.show_stage(PASTE)
 
     def give_out(self) -> None:
         """Write the formula in hand as JSON."""
+        from aplomb.exchange.files import write_bytes
+        from aplomb.exchange.formula_json import to_json
+
         formula = self.session.formula
         if formula is None:
             return
@@ -532,6 +543,8 @@ class Window(QWidget):
 
     def open_book(self) -> None:
         """Ask for another book and open it."""
+        from PySide6.QtWidgets import QFileDialog
+
         text, _ = QFileDialog.getOpenFileName(
             self, "Open a book", str(self.session.book.path.parent), BOOKS
         )
@@ -579,6 +592,8 @@ class Window(QWidget):
         if self.session.close():
             event.accept()
             return
+        from PySide6.QtWidgets import QMessageBox
+
         box = QMessageBox(self)
         box.setWindowTitle("Aplomb")
         box.setText(f"{self.session.trouble}\n{self.session.unwritten} changes would be lost.")

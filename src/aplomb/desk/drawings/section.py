@@ -1,7 +1,5 @@
 """The section: leaves of a cut through the paste, as pixels made from the real stack."""
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -16,6 +14,24 @@ from aplomb.core.study import Study
 DOUGH_RGB = (0xEA, 0xD9, 0xB6)
 FAT_RGB = (0xF0, 0xC2, 0x44)
 EDGE_RGB = (0xC9, 0x9A, 0x1B)
+
+
+LONG_FROM = 9
+"""Fold product from which leaves are so long that half the columns show them."""
+MOST_SAMPLES = 280_000
+"""Most points of a section through pieces that are carried back for one picture."""
+
+
+def _colours() -> NDArray[np.uint8]:
+    """Blue, green, red and opacity for each share of fat from 0 to 255."""
+    share = np.linspace(0, 1, 256)[:, None]
+    dough, fat = np.array(DOUGH_RGB, float), np.array(FAT_RGB, float)
+    table = np.full((256, 4), 255, np.uint8)
+    table[:, 2::-1] = (dough + share * (fat - dough)).round()
+    return table
+
+
+_COLOURS = _colours()
 
 
 class Cut:
@@ -70,13 +86,17 @@ class Cut:
 
         Returns
         -------
-        ndarray of float64, shape (rows, columns) or (rows, 1) for sheets
+        ndarray of float64, shape (rows, columns), or fewer columns where the leaves are long:
+            one for sheets
             0–1 [-], the first row on top.
         """
         if self.stack is not None:
             return sheet_coverage(self.stack, window.bottom, window.top, rows)[:, None]
         assert self.mass is not None
-        fine = 1 if rows * self.plan.product == 0 else max(1, min(8, self.plan.product * 6 // rows))
+        if self.plan.product >= LONG_FROM:
+            columns = max(1, columns // 2)
+        most = max(1, MOST_SAMPLES // (rows * columns))
+        fine = max(1, min(8, most, self.plan.product * 6 // rows))
         try:
             cut = section(self.plan, self.mass, rows * fine, columns, window)
         except AplombError as error:
@@ -120,15 +140,11 @@ def image_of(coverage: NDArray[np.float64]) -> QImage:
         Opaque, of the same size, owning its pixels.
     """
     rows, columns = coverage.shape
-    dough, fat = np.array(DOUGH_RGB, float), np.array(FAT_RGB, float)
-    pixels = np.empty((rows, columns, 4), np.uint8)
-    pixels[..., 2::-1] = (dough + coverage[..., None] * (fat - dough)).round()
-    pixels[..., 3] = 255
+    pixels = _COLOURS[(coverage * 255).round().astype(np.uint8)]
     made = QImage(pixels.tobytes(), columns, rows, columns * 4, QImage.Format.Format_RGB32)
     return made.copy()
 
 
-@lru_cache(maxsize=24)
 def _nice(length: float) -> float:
     power = 10.0 ** np.floor(np.log10(length))
     return float(next(n * power for n in (5, 2, 1) if n * power <= length))

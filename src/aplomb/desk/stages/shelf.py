@@ -18,7 +18,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListView,
     QStackedWidget,
-    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QVBoxLayout,
@@ -116,7 +115,7 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         picked = uid == self._session.uid
-        focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
+        focused = option.widget.hasFocus() and option.widget.currentIndex() == index
         painter.setPen(QPen(QColor(p.action if picked else p.line), 2 if picked else 1))
         painter.setBrush(QColor(p.picked if focused else p.card))
         painter.drawRoundedRect(room, 8, 8)
