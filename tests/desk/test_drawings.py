@@ -127,7 +127,8 @@ def test_the_card_reads_back(qapp, number):
     text = text.replace("\n", " ")
     assert pages == 1
     for each in (
-        formula.name, formula.purpose, "Dough", "Fat block", "Folds", f"Turn line: {study.plan.line()}",
+        formula.name, formula.purpose, "Dough", "Fat block", "Folds",
+        f"Turn line: {study.plan.line()}",
         "Allergens:", "Raw flour and raw egg are not eaten", "Local food law",
         f"Turn {len(study.plan.turns)} of {len(study.plan.turns)}", "page 1",
     ):  # fmt: skip

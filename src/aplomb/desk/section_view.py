@@ -39,7 +39,7 @@ class SectionStrip(QWidget):
         self._whole: QPixmap | None = None
         self._lens: QPixmap | None = None
         self._key: object = None
-        self._at = QPointF(0.78, 0.5)
+        self._at = QPointF(0.8, 0.42)
         self._zoom = 12.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)

@@ -176,7 +176,9 @@ def _lattice(mass: Mass) -> tuple[int, float, float]:
     """Layers of pieces, their height over the mass's, and their width over a cell's [-]."""
     high = min(1.0, mass.piece_mm / mass.height_mm)
     cell = mass.piece_mm / mass.fat_share ** (1 / 3)
-    layers = max(round(mass.height_mm / cell), math.ceil(mass.fat_share / high - 1e-9), 1)
+    layers = max(
+        math.floor(mass.height_mm / cell + 0.35), math.ceil(mass.fat_share / high - 1e-9), 1
+    )
     if layers * high > 1:
         layers = max(1, math.floor(1 / high))
         high = max(high, min(1 / layers, mass.fat_share / layers))

@@ -1,5 +1,7 @@
 """The section: leaves of a cut through the paste, as pixels made from the real stack."""
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -18,6 +20,8 @@ EDGE_RGB = (0xC9, 0x9A, 0x1B)
 
 LONG_FROM = 9
 """Fold product from which leaves are so long that half the columns show them."""
+SAMPLES_A_COPY = 24
+"""Points wanted over the height of one copy of the gathered mass in the folded block."""
 MOST_SAMPLES = 280_000
 """Most points of a section through pieces that are carried back for one picture."""
 
@@ -96,7 +100,8 @@ class Cut:
         if self.plan.product >= LONG_FROM:
             columns = max(1, columns // 2)
         most = max(1, MOST_SAMPLES // (rows * columns))
-        fine = max(1, min(8, most, self.plan.product * 6 // rows))
+        copies = self.plan.product * (window.top - window.bottom)
+        fine = max(1, min(8, most, math.ceil(copies * SAMPLES_A_COPY / rows)))
         try:
             cut = section(self.plan, self.mass, rows * fine, columns, window)
         except AplombError as error:

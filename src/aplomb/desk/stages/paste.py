@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -88,11 +87,29 @@ class ShareBar(QWidget):
             x += share * self.width()
 
 
+def note_words(line: Line, material: Ingredient) -> str:
+    """Say what stands beside a line: its note, how it was written, how rich its fat is."""
+    words = [line.note] if line.note else []
+    if line.typed:
+        words.append(f"from {line.typed}")
+        try:
+            amount = parse_amount(line.typed, decimal_sign())
+        except AplombError:
+            amount = None
+        if amount and amount.kind is Kind.VOLUME and material.bulk_spread:
+            words.append(f"± {100 * material.bulk_spread:.0f} %")
+    if not words and material.is_fat and material.composition.fat < 0.99:
+        words.append(f"{100 * material.composition.fat:.0f} % fat")
+    return " · ".join(words)
+
+
 class LineRow:
     """The widgets of one line, laid into the grid of its part."""
 
     def __init__(self, owner: "PartCard", index: int, line: Line, material: Ingredient) -> None:
         self.owner, self.index = owner, index
+        self.span = 1
+        self.full_name = material.name
         self.name = QPushButton(material.name)
         self.name.setObjectName("line")
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
@@ -195,33 +212,30 @@ class PartCard(QFrame):
             self._structure = structure
             self._rebuild(lines)
         flour = study.accounts.flour_g
-        for shown, line in zip(self._rows, lines, strict=True):
+        for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
             shown.grams.give(grams_text(line.grams))
             shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
-            self._note(shown.note, line, pantry[line.material])
+            self._place(shown, at, note_words(line, pantry[line.material]))
         if self._with_total:
             total = sum(line.grams for line in lines)
             self._total_g.setText(grams_text(total))
             self._total_pct.setText(percent_text(100 * total / flour) if flour > 0 else "–")
             self._bar.show_lines([(line.grams, pantry[line.material]) for line in lines])
 
-    def _note(self, note: QLabel, line: Line, material: Ingredient) -> None:
-        words = [line.note] if line.note else []
-        if line.typed:
-            words.append(f"from {line.typed}")
-            try:
-                amount = parse_amount(line.typed, decimal_sign())
-            except AplombError:
-                amount = None
-            if amount and amount.kind is Kind.VOLUME and material.bulk_spread:
-                words.append(f"± {material.bulk_spread:.0%}".replace("%", " %"))
-        if not words and material.is_fat and material.composition.fat < 0.99:
-            words.append(f"{100 * material.composition.fat:.0f} % fat")
-        text = " · ".join(words)
-        note.setToolTip(text)
-        note.setText(
-            note.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(40, note.width()))
-        )
+    def _place(self, shown: LineRow, at: int, words: str) -> None:
+        """Give the name the room of the note where there is none; shorten what is too long."""
+        span = 1 if words else 2
+        if span != shown.span:
+            shown.span = span
+            self._grid.removeWidget(shown.name)
+            self._grid.addWidget(shown.name, at + 1, 0, 1, span)
+            shown.note.setVisible(bool(words))
+            self._grid.activate()
+        shown.note.setToolTip(words)
+        elide = Qt.TextElideMode.ElideRight
+        for widget, text, inset in ((shown.note, words, 0), (shown.name, shown.full_name, 14)):
+            room = max(40, widget.width() - inset)
+            widget.setText(widget.fontMetrics().elidedText(text, elide, room))
 
     def _rebuild(self, lines: tuple[Line, ...]) -> None:
         for shown in self._rows:
@@ -321,7 +335,7 @@ class PartCard(QFrame):
         return True
 
     def _remove(self, index: int, column: int = GRAMS) -> None:
-        name = self._rows[index].name.text()
+        name = self._rows[index].full_name
         last = len(self._rows) == 1
         self._change_lines(f"remove {name}", lambda n: n.pop(index) and None, None)
         self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
@@ -334,7 +348,7 @@ class PartCard(QFrame):
         def swap(lines: list[Line]) -> None:
             lines[index], lines[to] = lines[to], lines[index]
 
-        self._change_lines(f"move {self._rows[index].name.text()}", swap, (to, column))
+        self._change_lines(f"move {self._rows[index].full_name}", swap, (to, column))
 
     def line_menu(self, index: int, at: QWidget) -> None:
         """Offer what can be done with a line."""
@@ -361,7 +375,7 @@ class PartCard(QFrame):
 
     def _ask_note(self, index: int) -> None:
         old = self._formula.lines(self._part)[index]
-        name = self._rows[index].name.text()
+        name = self._rows[index].full_name
         words, done = QInputDialog.getText(
             self.window(), "Note", f"Note on {name.lower()}:", text=old.note
         )
