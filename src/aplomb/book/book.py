@@ -2,8 +2,8 @@
 
 Tables (``user_version`` 1)
 ---------------------------
-``formula``: ``id`` text, ``name`` text, ``place`` real (order on the shelf), ``changed`` text
-(UTC, ISO 8601), ``body`` text (the formula as JSON).
+``formula``: ``id`` text, ``name`` text, ``purpose`` text, ``place`` real (order on the shelf),
+``changed`` text (UTC, ISO 8601), ``body`` text (the formula as JSON).
 ``change``: ``seq`` integer, ``words`` text (what was done), ``formula`` text (id), ``before`` and
 ``after`` text (row as JSON, null when the formula was not there), ``at`` text.
 ``setting``: ``key`` text, ``value`` text. ``undone`` holds the last change that stands.
@@ -20,8 +20,8 @@ from pathlib import Path
 
 import msgspec
 
+from aplomb.book.entry import Entry
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Formula, check
 
 APPLICATION_ID = 0x41504C4D
 VERSION = 1
@@ -37,26 +37,6 @@ class DiskError(BookError):
     """The disk refused; nothing in the book was changed and it can be tried again."""
 
 
-class Entry(msgspec.Struct, frozen=True):
-    """A formula in the book.
-
-    Attributes
-    ----------
-    uid : str
-        Stays the same for the formula's life.
-    place : float
-        Order on the shelf [-].
-    changed : str
-        Time of the last change, UTC, ISO 8601.
-    formula : Formula
-    """
-
-    uid: str
-    place: float
-    changed: str
-    formula: Formula
-
-
 class Change(msgspec.Struct, frozen=True):
     """One thing that was done: the entry before and after, None when it was not there."""
 
@@ -68,7 +48,7 @@ class Change(msgspec.Struct, frozen=True):
 
 _SCHEMA = """
 CREATE TABLE formula (
-  id TEXT PRIMARY KEY, name TEXT NOT NULL, place REAL NOT NULL,
+  id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
   changed TEXT NOT NULL, body TEXT NOT NULL) STRICT;
 CREATE INDEX formula_place ON formula (place);
 CREATE TABLE change (
@@ -213,24 +193,15 @@ class Book:
         Raises
         ------
         BookError
-            When a row cannot be read; the text names it.
+            When the file cannot be read. A formula that cannot be read says so when it is wanted.
         """
         try:
             rows = self._db.execute(
-                "SELECT id, name, place, changed, body FROM formula ORDER BY place, id"
+                "SELECT id, name, purpose, place, changed, body FROM formula ORDER BY place, id"
             ).fetchall()
         except sqlite3.DatabaseError as error:
             raise BookError(f"{self.path.name} cannot be read: {error}") from None
-        return [self._entry(*row) for row in rows]
-
-    def _entry(self, uid: str, name: str, place: float, changed: str, body: str) -> Entry:
-        try:
-            formula = msgspec.json.decode(body, type=Formula)
-        except msgspec.DecodeError as error:
-            raise BookError(
-                f"The formula “{name}” in {self.path.name} cannot be read: {error}"
-            ) from None
-        return Entry(uid, place, changed, check(formula))
+        return [Entry.stored(*row) for row in rows]
 
     def record(self, changes: list[Change]) -> None:
         """Carry changes out and remember them, all or none; what was undone is let go.
@@ -325,9 +296,9 @@ class Book:
             return
         body = msgspec.json.encode(entry.formula).decode()
         self._db.execute(
-            "INSERT OR REPLACE INTO formula (id, name, place, changed, body) "
-            "VALUES (?, ?, ?, ?, ?)",
-            (uid, entry.formula.name, entry.place, entry.changed, body),
+            "INSERT OR REPLACE INTO formula (id, name, purpose, place, changed, body) "
+            "VALUES (?, ?, ?, ?, ?, ?)",
+            (uid, entry.name, entry.purpose, entry.place, entry.changed, body),
         )
 
     def _stands(self) -> int:
@@ -380,11 +351,11 @@ class Book:
 
 
 def _dump(entry: Entry | None) -> str | None:
-    return None if entry is None else msgspec.json.encode(entry).decode()
+    return None if entry is None else entry.to_json()
 
 
 def _load(body: str | None) -> Entry | None:
-    return None if body is None else msgspec.json.decode(body, type=Entry)
+    return None if body is None else Entry.from_json(body)
 
 
 def _is_locked(error: sqlite3.DatabaseError) -> bool:

@@ -10,7 +10,8 @@ from pathlib import Path
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from aplomb.book.book import Book, BookError, Change, Entry, new_uid, now
+from aplomb.book.book import Book, BookError, Change, new_uid, now
+from aplomb.book.entry import Entry
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, Line, check
 from aplomb.core.study import Reference, Study, make_study
@@ -155,8 +156,8 @@ class Session(QObject):
             return
         check(formula, self.reference.pantry)
         study = make_study(formula, self.reference)
-        renamed = formula.name != entry.formula.name
-        after = replace(entry, formula=formula, changed=now())
+        renamed = (formula.name, formula.purpose) != (entry.name, entry.purpose)
+        after = entry.with_formula(formula, now())
         self._note(Change(words, self.uid, entry, after))
         self.entries[self.uid] = after
         self.study = study
@@ -223,17 +224,17 @@ class Session(QObject):
             return
         order = list(self.entries)
         at = order.index(self.uid)
-        self._note(Change(f"delete {entry.formula.name}", self.uid, entry, None))
+        self._note(Change(f"delete {entry.name}", self.uid, entry, None))
         del self.entries[self.uid]
         self._studies.pop(self.uid, None)
         rest = order[:at] + order[at + 1 :]
         self.uid = rest[min(at, len(rest) - 1)] if rest else ""
         self._refresh()
         self._announce()
-        self.said.emit(f"“{entry.formula.name}” deleted. Ctrl+Z brings it back.")
+        self.said.emit(f"“{entry.name}” deleted. Ctrl+Z brings it back.")
 
     def _free_name(self, name: str) -> str:
-        names = {entry.formula.name for entry in self.entries.values()}
+        names = {entry.name for entry in self.entries.values()}
         number, free = 2, name
         while free in names:
             free, number = f"{name} {number}", number + 1
@@ -321,14 +322,15 @@ class Session(QObject):
 
     def study_of(self, uid: str) -> Study | None:
         """Work out a formula of the shelf; None when its materials are not in the pantry."""
-        formula = self.entries[uid].formula
+        entry = self.entries[uid]
         kept = self._studies.get(uid)
-        if kept is not None and kept[0] is formula:
-            return kept[1]
         try:
+            formula = entry.formula
+            if kept is not None and kept[0] is formula:
+                return kept[1]
             study = make_study(formula, self.reference)
         except AplombError as error:
-            self.said.emit(f"“{formula.name}” cannot be worked out: {error}")
+            self.said.emit(f"“{entry.name}” cannot be worked out: {error}")
             return None
         self._studies[uid] = (formula, study)
         return study

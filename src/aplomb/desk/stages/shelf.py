@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.paste.formula import Formula
+from aplomb.book.entry import Entry
 from aplomb.core.study import Study
 from aplomb.desk.fields import button, label, number_text, row
 from aplomb.desk.headline import short
@@ -39,14 +39,15 @@ NOWHERE = QModelIndex()
 
 
 class ShelfModel(QAbstractListModel):
-    """The formulas whose name, purpose or note holds every word searched for."""
+    """The formulas whose name or purpose holds every word searched for."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self._words: list[str] = []
-        self._texts: dict[str, tuple[Formula, str]] = {}
-        self._uids = list(session.entries)
+        self._texts: dict[str, str] = {}
+        self._uids: list[str] = []
+        self.reset()
 
     def rowCount(self, parent: Index = NOWHERE) -> int:
         """Number of formulas that fit."""
@@ -59,33 +60,36 @@ class ShelfModel(QAbstractListModel):
         uid = self._uids[index.row()]
         if role == UID:
             return uid
-        formula = self._session.entries[uid].formula
+        entry = self._session.entries[uid]
         if role == Qt.ItemDataRole.DisplayRole:
-            return formula.name
+            return entry.name
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleDescriptionRole):
-            return formula.purpose
+            return entry.purpose
         return None
 
     def search(self, text: str) -> None:
-        """Show only what fits."""
-        self._words = text.casefold().split()
-        self.reset()
+        """Show only what fits; going on typing looks only through what still fits."""
+        words = text.casefold().split()
+        narrower = bool(self._words) and " ".join(words).startswith(" ".join(self._words))
+        among = self._uids if narrower else list(self._session.entries)
+        self._words = words
+        self._show(among)
 
     def reset(self) -> None:
         """Read the shelf anew."""
-        self.beginResetModel()
-        self._uids = [uid for uid in self._session.entries if self._fits(uid)]
-        self.endResetModel()
+        self._texts = {
+            uid: f"{entry.name} {entry.purpose}".casefold()
+            for uid, entry in self._session.entries.items()
+        }
+        self._show(list(self._session.entries))
 
-    def _fits(self, uid: str) -> bool:
-        if not self._words:
-            return True
-        formula = self._session.entries[uid].formula
-        kept = self._texts.get(uid)
-        if kept is None or kept[0] is not formula:
-            kept = (formula, f"{formula.name} {formula.purpose} {formula.note}".casefold())
-            self._texts[uid] = kept
-        return all(word in kept[1] for word in self._words)
+    def _show(self, uids: list[str]) -> None:
+        self.beginResetModel()
+        texts = self._texts
+        for word in self._words:
+            uids = [uid for uid in uids if word in texts[uid]]
+        self._uids = uids
+        self.endResetModel()
 
     def row_of(self, uid: str) -> int:
         """Place of a formula, -1 when it is not shown."""
@@ -109,7 +113,7 @@ class ShelfDelegate(QStyledItemDelegate):
         """Paint one formula."""
         theme, p = self.theme, self.theme.palette
         uid = index.data(UID)
-        formula = self._session.entries[uid].formula
+        entry = self._session.entries[uid]
         study = self._session.study_of(uid)
         room = QRectF(option.rect).adjusted(2, 4, -4, -4)
         painter.save()
@@ -127,7 +131,7 @@ class ShelfDelegate(QStyledItemDelegate):
         names = QRectF(
             left, room.top() + 8, room.right() - left - 26 - wide * len(figures), room.height() - 14
         )
-        self._paint_text(painter, names, formula)
+        self._paint_text(painter, names, entry)
         for i, (word, value) in enumerate(figures):
             x = room.right() - 10 - wide * (len(figures) - i)
             painter.setFont(theme.font(13))
@@ -138,18 +142,18 @@ class ShelfDelegate(QStyledItemDelegate):
             painter.drawText(QPointF(x, room.top() + theme.px(50)), value)
         painter.restore()
 
-    def _paint_text(self, painter: QPainter, where: QRectF, formula: Formula) -> None:
+    def _paint_text(self, painter: QPainter, where: QRectF, entry: Entry) -> None:
         theme, p = self.theme, self.theme.palette
         painter.setFont(theme.font(19, 600, TITLE))
         painter.setPen(QColor(p.text))
         metrics = painter.fontMetrics()
         high = metrics.height()
-        name = metrics.elidedText(formula.name, Qt.TextElideMode.ElideRight, int(where.width()))
+        name = metrics.elidedText(entry.name, Qt.TextElideMode.ElideRight, int(where.width()))
         painter.drawText(QRectF(where.left(), where.top(), where.width(), high), 0, name)
         painter.setFont(theme.font(14))
         painter.setPen(QColor(p.second))
         purpose = painter.fontMetrics().elidedText(
-            formula.purpose or formula.turn_line, Qt.TextElideMode.ElideRight, int(where.width())
+            entry.purpose, Qt.TextElideMode.ElideRight, int(where.width())
         )
         below = QRectF(where.left(), where.top() + high + 2, where.width(), theme.px(22))
         painter.drawText(below, 0, purpose)

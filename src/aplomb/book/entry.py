@@ -1,0 +1,89 @@
+"""A formula as it stands in the book, read from its JSON only when it is wanted."""
+
+import msgspec
+
+from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import Formula, check
+
+
+class Entry:
+    """A formula in the book; not to be changed once made.
+
+    Parameters
+    ----------
+    uid : str
+        Stays the same for the formula's life.
+    place : float
+        Order on the shelf [-].
+    changed : str
+        Time of the last change, UTC, ISO 8601.
+    formula : Formula
+
+    Attributes
+    ----------
+    name, purpose : str
+        Of the formula, without reading the rest of it.
+    """
+
+    __slots__ = ("_body", "_formula", "changed", "name", "place", "purpose", "uid")
+
+    def __init__(self, uid: str, place: float, changed: str, formula: Formula) -> None:
+        self.uid, self.place, self.changed = uid, place, changed
+        self.name, self.purpose = formula.name, formula.purpose
+        self._body = ""
+        self._formula: Formula | None = formula
+
+    @classmethod
+    def stored(
+        cls, uid: str, name: str, purpose: str, place: float, changed: str, body: str
+    ) -> "Entry":
+        """Make an entry of a row of the book; `body` is the formula as JSON."""
+        made = cls.__new__(cls)
+        made.uid, made.place, made.changed = uid, place, changed
+        made.name, made.purpose = name, purpose
+        made._body, made._formula = body, None
+        return made
+
+    @property
+    def formula(self) -> Formula:
+        """The formula; raises AplombError when the book holds something else."""
+        if self._formula is None:
+            try:
+                self._formula = check(msgspec.json.decode(self._body, type=Formula))
+            except (msgspec.DecodeError, AplombError) as error:
+                raise AplombError(
+                    f"The formula “{self.name}” in the book cannot be read: {error}"
+                ) from None
+            self._body = ""
+        return self._formula
+
+    def with_formula(self, formula: Formula, changed: str) -> "Entry":
+        """Give this entry with another formula."""
+        return Entry(self.uid, self.place, changed, formula)
+
+    def __eq__(self, other: object) -> bool:
+        """Entries are the same when all that is in them is."""
+        if not isinstance(other, Entry):
+            return NotImplemented
+        same = (self.uid, self.place, self.changed) == (other.uid, other.place, other.changed)
+        return same and self.formula == other.formula
+
+    __hash__ = None  # type: ignore[assignment]
+
+    def to_json(self) -> str:
+        """Write the whole entry as JSON."""
+        row = _Row(self.uid, self.place, self.changed, self.formula)
+        return msgspec.json.encode(row).decode()
+
+    @classmethod
+    def from_json(cls, text: str) -> "Entry":
+        """Read an entry that `to_json` wrote."""
+        row = msgspec.json.decode(text, type=_Row)
+        return cls(row.uid, row.place, row.changed, row.formula)
+
+
+class _Row(msgspec.Struct, frozen=True):
+    uid: str
+    place: float
+    changed: str
+    formula: Formula
