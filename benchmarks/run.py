@@ -141,7 +141,7 @@ def desk() -> None:
 
     from aplomb.core.paste.formula import Part
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.window import PASTE
+    from aplomb.desk.rail import PASTE
 
     app = make_application()
     window = open_window(None, demo=True)

@@ -20,7 +20,8 @@ from PySide6.QtTest import QTest  # noqa: E402
 from aplomb.assets import reference  # noqa: E402
 from aplomb.book.settings import Settings, keep  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
-from aplomb.desk.window import BATCH, FOLDS, PASTE, SHELF, Window  # noqa: E402
+from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
+from aplomb.desk.window import Window  # noqa: E402
 
 VIEWS = (
     ("shelf", SHELF, 0),

@@ -7,9 +7,10 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
+from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session
 from aplomb.desk.theme import load_fonts
-from aplomb.desk.window import Window, fill_with_demo
+from aplomb.desk.window import Window
 
 
 @pytest.fixture(scope="session")

@@ -8,9 +8,9 @@ from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Line, Part
+from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session, first_formula
 from aplomb.desk.stages.shelf import ShelfModel
-from aplomb.desk.window import fill_with_demo
 
 
 @pytest.fixture

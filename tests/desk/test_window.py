@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
-from aplomb.desk.window import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -378,7 +378,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     person.type("3200")
     monkeypatch.setattr(Book, "_put", real)
     answers.path = tmp_path / "elsewhere.aplomb"
-    window.keep_copy()
+    window.papers.keep_copy()
     assert not window._banner.isVisible()
     assert window.session.book.path.name == "elsewhere.aplomb"
     assert window.session.book.entries()[0].formula.dough[0].grams == 3200
@@ -387,30 +387,30 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
 def test_a_wrong_book_leaves_the_open_one(window, answers, tmp_path):
     answers.path = tmp_path / "list.aplomb"
     answers.path.write_text("eggs\n" * 500)
-    window.open_book()
+    window.papers.open_book()
     assert "not an Aplomb book" in answers.texts[0]
     assert len(window.session.entries) == 4
 
 
 def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
     answers.path = tmp_path / "regatta.json"
-    window.give_out()
+    window.papers.give_out()
     wanted = person.formula
-    window.take_in()
+    window.papers.take_in()
     assert len(window.session.entries) == 5
     assert person.formula == wanted
     answers.path.write_text('{"format": "aplomb-formula", "vers')
-    window.take_in()
+    window.papers.take_in()
     assert "cut off" in answers.texts[0]
     assert len(window.session.entries) == 5
 
 
 def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path):
     answers.path = tmp_path / "nowhere" / "card.pdf"
-    window.print_card("pdf")
+    window.papers.print_card("pdf")
     assert "no such file or folder" in answers.texts[0]
     answers.path = tmp_path / "card"
-    window.print_card("csv")
+    window.papers.print_card("csv")
     assert (tmp_path / "card.csv").exists()
 
 

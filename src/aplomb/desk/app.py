@@ -14,9 +14,10 @@ from aplomb.book import settings as kept
 from aplomb.book.book import Book
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
+from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session
 from aplomb.desk.theme import load_fonts
-from aplomb.desk.window import Window, fill_with_demo
+from aplomb.desk.window import Window
 
 NO_DISPLAY = (
     "there is no display to open a window on. Run it on a desktop, or without one as "

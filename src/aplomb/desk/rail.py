@@ -9,6 +9,9 @@ from aplomb.desk.theme import TITLE, Theme
 
 STAGES = (("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"))
 
+SHELF, PASTE, FOLDS, BATCH = range(4)
+"""Places of the stages."""
+
 
 class StageTab(QAbstractButton):
     """One stage: number, icon, word, and a tick when it is settled."""

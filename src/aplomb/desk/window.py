@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from functools import cached_property, partial
-from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
@@ -16,14 +15,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.assets import demo_formulas
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
 from aplomb.desk.fields import Field, button, label, row, run_dialog
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
-from aplomb.desk.rail import STAGES, Rail
+from aplomb.desk.papers import Papers
+from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
@@ -35,10 +34,7 @@ if TYPE_CHECKING:
     from aplomb.desk.stages.paste import PasteStage
 
 AnyStage = TypeVar("AnyStage", bound=QWidget)
-SHELF, PASTE, FOLDS, BATCH = range(4)
 SAID_MS = 6000
-BOOKS = "Aplomb books (*.aplomb)"
-FORMULAS = "Formula as JSON (*.json)"
 
 KEYS = (
     ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
@@ -72,6 +68,7 @@ class Window(QWidget):
         super().__init__()
         self.session = session
         self._settings = settings
+        self.papers = Papers(self, session)
         self.theme = Theme(settings.theme, settings.text_pct)
         self.setObjectName("page")
         self.setStyleSheet(self.theme.style())
@@ -104,7 +101,7 @@ class Window(QWidget):
         line.setContentsMargins(24, 6, 18, 6)
         line.addWidget(self._banner_words, 1)
         line.addWidget(button("Try again", "", self._try_again))
-        line.addWidget(button("Keep a copy elsewhere…", "", self.keep_copy))
+        line.addWidget(button("Keep a copy elsewhere…", "", self.papers.keep_copy))
         side = QVBoxLayout()
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
@@ -159,8 +156,8 @@ class Window(QWidget):
             ("Ctrl+Z", self._undo),
             ("Ctrl+Shift+Z", self.session.redo),
             ("Ctrl+Y", self.session.redo),
-            ("Ctrl+P", lambda: self.print_card("pdf")),
-            ("Ctrl+O", self.open_book),
+            ("Ctrl+P", lambda: self.papers.print_card("pdf")),
+            ("Ctrl+O", self.papers.open_book),
             ("Ctrl+I", self.toggle_opinion),
             ("Ctrl++", lambda: self._text_size(10)),
             ("Ctrl+=", lambda: self._text_size(10)),
@@ -196,7 +193,7 @@ class Window(QWidget):
         from aplomb.desk.stages.batch import BatchStage
 
         stage = self._stacked(BatchStage(self.session, self.theme))
-        stage.card_wanted.connect(self.print_card)
+        stage.card_wanted.connect(self.papers.print_card)
         return stage
 
     @cached_property
@@ -328,21 +325,22 @@ class Window(QWidget):
 
     def toggle_opinion(self) -> None:
         """Fold or unfold the second opinion."""
-        self._keep(opinion_open=not self._settings.opinion_open)
+        self.keep(opinion_open=not self._settings.opinion_open)
         self._refresh()
 
     def toggle_theme(self) -> None:
         """Change between light and dark."""
-        self._keep(theme="light" if self._settings.theme == "dark" else "dark")
+        self.keep(theme="light" if self._settings.theme == "dark" else "dark")
         self._apply_theme()
 
     def _text_size(self, by: int) -> None:
         wanted = 100 if by == 0 else max(80, min(200, self._settings.text_pct + by))
-        self._keep(text_pct=wanted)
+        self.keep(text_pct=wanted)
         self._apply_theme()
         self.say(f"Text at {wanted} %")
 
-    def _keep(self, **changes: object) -> None:
+    def keep(self, **changes: object) -> None:
+        """Keep settings."""
         self._settings = replace(self._settings, **changes)
         kept.keep(self._settings)
 
@@ -432,17 +430,17 @@ class Window(QWidget):
             menu.addAction(text, act).setEnabled(some or not need)
 
         add("New formula\tCtrl+N", self.new)
-        add("Take in a formula from JSON…", self.take_in)
-        add("Give out this formula as JSON…", self.give_out, need=True)
+        add("Take in a formula from JSON…", self.papers.take_in)
+        add("Give out this formula as JSON…", self.papers.give_out, need=True)
         menu.addSeparator()
-        add("Batch card as PDF…\tCtrl+P", lambda: self.print_card("pdf"), need=True)
-        add("Batch card as CSV…", lambda: self.print_card("csv"), need=True)
+        add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
+        add("Batch card as CSV…", lambda: self.papers.print_card("csv"), need=True)
         menu.addSeparator()
-        add("Open another book…\tCtrl+O", self.open_book)
-        add("New book…", self.new_book)
-        add("Keep a copy of this book…", self.keep_copy)
-        add("Your own book", lambda: self._go_to(own_book()))
-        add("The demo book", lambda: self._go_to(demo_book()))
+        add("Open another book…\tCtrl+O", self.papers.open_book)
+        add("New book…", self.papers.new_book)
+        add("Keep a copy of this book…", self.papers.keep_copy)
+        add("Your own book", lambda: self.papers.go_to(own_book()))
+        add("The demo book", lambda: self.papers.go_to(demo_book()))
         menu.addSeparator()
         add("Undo\tCtrl+Z", self.session.undo)
         add("Redo\tCtrl+Shift+Z", self.session.redo)
@@ -456,128 +454,11 @@ class Window(QWidget):
         at = self.rail.book
         menu.popup(at.mapToGlobal(QPoint(at.width() - 6, -menu.sizeHint().height() + at.height())))
 
-    def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getSaveFileName(self, words, str(Path.home() / name), kinds)
-        if not text:
-            return None
-        path = Path(text)
-        return path if path.suffix else path.with_suffix(ending)
-
-    def _try(self, act: Callable[[], None], done: str = "") -> bool:
-        """Do something with files; say what was refused."""
-
-        try:
-            act()
-        except AplombError as error:
-            self.refuse(str(error))
-            return False
-        if done:
-            self.say(done)
-        return True
-
-    def refuse(self, words: str) -> None:
-        """Say why something could not be done."""
-        from PySide6.QtWidgets import QMessageBox
-
-        box = QMessageBox(self)
-        box.setWindowTitle("Aplomb")
-        box.setIcon(QMessageBox.Icon.NoIcon)
-        box.setText(words)
-        box.exec()
-
-    def print_card(self, kind: str) -> None:
-        """Write the batch card where the user wants it."""
-        study = self.session.study
-        if study is None:
-            return
-        words = "Batch card as PDF" if kind == "pdf" else "Batch card as CSV"
-        name = _file_name(study.formula.name) + f" card.{kind}"
-        path = self._ask_path(words, name, f"*.{kind}", f".{kind}")
-        if path is None:
-            return
-        pantry = self.session.reference.pantry
-
-        def write() -> None:
-            from aplomb.exchange.card_csv import card_csv
-            from aplomb.exchange.files import write_bytes
-
-            if kind == "csv":
-                write_bytes(path, card_csv(study, pantry))
-                return
-            from aplomb.desk.card import card_pdf
-
-            write_bytes(path, card_pdf(study, pantry))
-
-        self._try(write, f"Card written: {path.name}")
-
-    def take_in(self) -> None:
-        """Put a formula from a JSON file on the shelf."""
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getOpenFileName(self, "Take in a formula", str(Path.home()), FORMULAS)
-        if text:
-            self._try(lambda: self._take_in(Path(text)))
-
-    def _take_in(self, path: Path) -> None:
-        from aplomb.exchange.formula_json import read_formula
-
-        formula = read_formula(path, self.session.reference.pantry)
-        self.session.add(formula, f"take in {formula.name}")
-        self.show_stage(PASTE)
-
-    def give_out(self) -> None:
-        """Write the formula in hand as JSON."""
-        from aplomb.exchange.files import write_bytes
-        from aplomb.exchange.formula_json import to_json
-
-        formula = self.session.formula
-        if formula is None:
-            return
-        path = self._ask_path(
-            "Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json"
-        )
-        if path is not None:
-            self._try(lambda: write_bytes(path, to_json(formula)), f"Written: {path.name}")
-
-    def open_book(self) -> None:
-        """Ask for another book and open it."""
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getOpenFileName(
-            self, "Open a book", str(self.session.book.path.parent), BOOKS
-        )
-        if text:
-            self._go_to(Path(text))
-
-    def new_book(self) -> None:
-        """Ask where a new book shall be and open it."""
-        path = self._ask_path("New book", "New book.aplomb", BOOKS, ".aplomb")
-        if path is None:
-            return
-        if path.exists():
-            self.refuse(f"{path.name} is there already; open it, or choose another name.")
-            return
-        self._go_to(path)
-
-    def _go_to(self, path: Path) -> None:
-        def go() -> None:
-            self.session.open_book(path)
-            if path == demo_book() and not self.session.entries:
-                fill_with_demo(self.session)
-
-        if self._try(go):
-            if path != demo_book():
-                self._keep(last_book="" if path == own_book() else str(path))
-            self.show_stage(SHELF)
-
-    def keep_copy(self) -> None:
-        """Write the book to another file and go on there."""
-        name = self.session.book.path.stem + " copy.aplomb"
-        path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
-        if path is not None:
-            self._try(lambda: self.session.keep_copy(path), f"You are now in {path.name}")
+    def commit(self) -> None:
+        """Hand over what is being typed."""
+        focus = self.focusWidget()
+        if isinstance(focus, Field):
+            focus.commit()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit the second opinion to the window."""
@@ -586,9 +467,7 @@ class Window(QWidget):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""
-        focus = self.focusWidget()
-        if isinstance(focus, Field):
-            focus.commit()
+        self.commit()
         if self.session.close():
             event.accept()
             return
@@ -603,21 +482,7 @@ class Window(QWidget):
         box.setDefaultButton(stay)
         box.exec()
         if box.clickedButton() is copy:
-            self.keep_copy()
+            self.papers.keep_copy()
             event.setAccepted(self.session.close())
         else:
             event.setAccepted(box.clickedButton() is lose)
-
-
-def _file_name(name: str) -> str:
-    return (
-        "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
-    )
-
-
-def fill_with_demo(session: Session) -> None:
-    """Put the demo formulas on an empty shelf and take the first in hand."""
-    for formula in demo_formulas():
-        session.add(formula, f"demo: {formula.name}")
-    session.flush()
-    session.select(next(iter(session.entries)))

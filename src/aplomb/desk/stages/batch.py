@@ -11,9 +11,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QRadioButton,
-    QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from aplomb.core.batch.scale import Scaled, packet_material
@@ -33,6 +31,7 @@ from aplomb.desk.fields import (
     row,
 )
 from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
 from aplomb.desk.weigh_table import WeighTable, mass_text, read_mass
 
@@ -50,7 +49,7 @@ def _fixing(key: str, read: Callable[[str], dict[str, Any]], text: str) -> dict[
     return {"fixed": key, **read(text)}
 
 
-class BatchStage(QScrollArea):
+class BatchStage(Stage):
     """From the formula to the batch.
 
     Signals
@@ -62,24 +61,15 @@ class BatchStage(QScrollArea):
     card_wanted = Signal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__()
-        self._session, self._theme = session, theme
-        self.setWidgetResizable(True)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inner = QWidget()
-        inner.setObjectName("inner")
-        self.setWidget(inner)
-        self._error = label("", "wrong")
-        self._error.setWordWrap(True)
-        self._error.hide()
+        super().__init__(session, theme)
+        inner = self._inner
         self._fields: dict[str, Field] = {}
         self._radios: dict[str, QRadioButton] = {}
         self._groups: list[QButtonGroup] = []
         fixed = self._fixed_card()
         loss = self._loss_card()
         result = self._result_card()
-        self.table = WeighTable(session, theme, self._show_error)
+        self.table = WeighTable(session, theme, self.show_error)
         left = QVBoxLayout()
         left.setSpacing(12)
         for widget in (fixed, loss):
@@ -96,7 +86,6 @@ class BatchStage(QScrollArea):
         self._grid.addWidget(self._error, 0, 0, 1, 2)
         self._narrow: bool | None = None
         self._arrange()
-        session.studied.connect(self._studied)
         self.refresh()
 
     def _arrange(self) -> None:
@@ -129,7 +118,7 @@ class BatchStage(QScrollArea):
             changes = read(text)
             self._change(f"{words.lower()} {text}", **changes)
 
-        field = Field(words, take, self._show_error, eager=True)
+        field = Field(words, take, self.show_error, eager=True)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._fields[name] = field
         return field
@@ -225,24 +214,11 @@ class BatchStage(QScrollArea):
         self._session.edit(words, lambda f: replace(f, batch=replace(f.batch, **changes)))
         self.refresh()
 
-    def _show_error(self, reason: str) -> None:
-        self._error.setText(reason)
-        self._error.setVisible(bool(reason))
-
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
         formula = self._session.formula
         if formula is not None:
             self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
-
-    def _studied(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, event: QEvent) -> None:
-        """Catch up with what changed meanwhile."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

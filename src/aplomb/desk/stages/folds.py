@@ -3,14 +3,12 @@
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QFrame,
     QGridLayout,
     QHBoxLayout,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -27,6 +25,7 @@ from aplomb.desk.fields import Field, button, decimal_sign, label, number_text, 
 from aplomb.desk.headline import short
 from aplomb.desk.ribbon import Ribbon, rectangle
 from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
 
 
@@ -79,7 +78,7 @@ class SheetView(QWidget):
         )  # fmt: skip
 
 
-class FoldsStage(QScrollArea):
+class FoldsStage(Stage):
     """Enclosure and turns, as a line of text and as a ribbon.
 
     Signals
@@ -91,19 +90,10 @@ class FoldsStage(QScrollArea):
     moment = Signal(object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__()
-        self._session, self._theme = session, theme
+        super().__init__(session, theme)
         self._uid = ""
-        self.setWidgetResizable(True)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inner = QWidget()
-        inner.setObjectName("inner")
-        self.setWidget(inner)
-        self._error = label("", "wrong")
-        self._error.setWordWrap(True)
-        self._error.hide()
-        self.line = Field("Turn line", self._take_line, self._show_error)
+        inner = self._inner
+        self.line = Field("Turn line", self._take_line, self.show_error)
         self.line.setToolTip("As: envelope 3 4@8 / 3 4 /30")
         self._enclosure = QComboBox()
         self._enclosure.setAccessibleName("Way of enclosing")
@@ -127,7 +117,6 @@ class FoldsStage(QScrollArea):
         self._fields: dict[str, Field] = {}
         self._make_size_fields()
         self._lay_out(inner)
-        session.studied.connect(self._studied)
         self.refresh()
 
     def _step_buttons(self) -> list[QWidget]:
@@ -152,7 +141,7 @@ class FoldsStage(QScrollArea):
                 ("gathered_mm", "Gathered mass, mm"),
             )
         ):
-            field = Field(words, partial(self._take_size, name), self._show_error)
+            field = Field(words, partial(self._take_size, name), self.show_error)
             self._fields[name] = field
             caption = label(words, "small")
             field.setProperty("caption", caption)
@@ -204,10 +193,6 @@ class FoldsStage(QScrollArea):
         """Put the cursor where one begins."""
         self.ribbon.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _show_error(self, reason: str) -> None:
-        self._error.setText(reason)
-        self._error.setVisible(bool(reason))
-
     def _take_line(self, text: str) -> None:
         formula = self._session.formula
         assert formula is not None
@@ -219,7 +204,7 @@ class FoldsStage(QScrollArea):
         try:
             self._session.edit(words, lambda f: replace(f, turn_line=plan.line()))
         except AplombError as error:
-            self._show_error(str(error))
+            self.show_error(str(error))
 
     def _take_enclosure(self, at: int) -> None:
         enclosure: Enclosure = self._enclosure.itemData(at)
@@ -247,15 +232,6 @@ class FoldsStage(QScrollArea):
     def moment_shown(self) -> int | None:
         """Steps of the plan that the section shows here."""
         return self.ribbon.place
-
-    def _studied(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, event: QEvent) -> None:
-        """Catch up with what changed meanwhile."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QInputDialog,
     QMenu,
     QPushButton,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -36,6 +35,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.material_field import MaterialField, ask_material
 from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
 
 GRAMS, PERCENT = 0, 1
@@ -387,18 +387,12 @@ class PartCard(QFrame):
             )  # fmt: skip
 
 
-class PasteStage(QScrollArea):
+class PasteStage(Stage):
     """The formula as a formulator writes it."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__()
-        self._session, self._theme = session, theme
-        self.setWidgetResizable(True)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inner = QWidget()
-        inner.setObjectName("inner")
-        self.setWidget(inner)
+        super().__init__(session, theme)
+        inner = self._inner
         self._school = QComboBox()
         self._school.setAccessibleName("Kind of paste, for the bands")
         for key, school in session.reference.schools.items():
@@ -419,7 +413,6 @@ class PasteStage(QScrollArea):
         column.addLayout(self._grid)
         column.addStretch(1)
         self._narrow: bool | None = None
-        session.studied.connect(self._studied)
         self._arrange()
         self.refresh()
 
@@ -465,15 +458,6 @@ class PasteStage(QScrollArea):
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
         self.cards[Part.DOUGH].focus_line(0, GRAMS)
-
-    def _studied(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, event: QEvent) -> None:
-        """Catch up with what changed meanwhile."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """Show the formula in hand."""

@@ -1,0 +1,173 @@
+"""What goes out of the window to files and comes in from them: cards, formulas, books."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from aplomb.assets import demo_formulas
+from aplomb.book.paths import demo_book, own_book
+from aplomb.core.errors import AplombError
+from aplomb.desk.rail import PASTE, SHELF
+from aplomb.desk.session import Session
+
+if TYPE_CHECKING:
+    from aplomb.desk.window import Window
+
+BOOKS = "Aplomb books (*.aplomb)"
+FORMULAS = "Formula as JSON (*.json)"
+
+
+class Papers:
+    """Files, asked for and reported in the window.
+
+    Parameters
+    ----------
+    window : Window
+        Parent of the dialogs.
+    session : Session
+    """
+
+    def __init__(self, window: "Window", session: Session) -> None:
+        self._window, self._session = window, session
+
+    def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
+        from PySide6.QtWidgets import QFileDialog
+
+        text, _ = QFileDialog.getSaveFileName(self._window, words, str(Path.home() / name), kinds)
+        if not text:
+            return None
+        path = Path(text)
+        return path if path.suffix else path.with_suffix(ending)
+
+    def _try(self, act: Callable[[], None], done: str = "") -> bool:
+        """Do something with files; say what was refused."""
+        try:
+            act()
+        except AplombError as error:
+            self.refuse(str(error))
+            return False
+        if done:
+            self._window.say(done)
+        return True
+
+    def refuse(self, words: str) -> None:
+        """Say why something could not be done."""
+        from PySide6.QtWidgets import QMessageBox
+
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Aplomb")
+        box.setIcon(QMessageBox.Icon.NoIcon)
+        box.setText(words)
+        box.exec()
+
+    def print_card(self, kind: str) -> None:
+        """Write the batch card where the user wants it."""
+        self._window.commit()
+        study = self._session.study
+        if study is None:
+            return
+        words = "Batch card as PDF" if kind == "pdf" else "Batch card as CSV"
+        name = _file_name(study.formula.name) + f" card.{kind}"
+        path = self._ask_path(words, name, f"*.{kind}", f".{kind}")
+        if path is None:
+            return
+        pantry = self._session.reference.pantry
+
+        def write() -> None:
+            from aplomb.exchange.card_csv import card_csv
+            from aplomb.exchange.files import write_bytes
+
+            if kind == "csv":
+                write_bytes(path, card_csv(study, pantry))
+                return
+            from aplomb.desk.card import card_pdf
+
+            write_bytes(path, card_pdf(study, pantry))
+
+        self._try(write, f"Card written: {path.name}")
+
+    def take_in(self) -> None:
+        """Put a formula from a JSON file on the shelf."""
+        from PySide6.QtWidgets import QFileDialog
+
+        text, _ = QFileDialog.getOpenFileName(
+            self._window, "Take in a formula", str(Path.home()), FORMULAS
+        )
+        if text:
+            self._try(lambda: self._take_in(Path(text)))
+
+    def _take_in(self, path: Path) -> None:
+        from aplomb.exchange.formula_json import read_formula
+
+        formula = read_formula(path, self._session.reference.pantry)
+        self._session.add(formula, f"take in {formula.name}")
+        self._window.show_stage(PASTE)
+
+    def give_out(self) -> None:
+        """Write the formula in hand as JSON."""
+        self._window.commit()
+        from aplomb.exchange.files import write_bytes
+        from aplomb.exchange.formula_json import to_json
+
+        formula = self._session.formula
+        if formula is None:
+            return
+        path = self._ask_path(
+            "Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json"
+        )
+        if path is not None:
+            self._try(lambda: write_bytes(path, to_json(formula)), f"Written: {path.name}")
+
+    def open_book(self) -> None:
+        """Ask for another book and open it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        text, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a book", str(self._session.book.path.parent), BOOKS
+        )
+        if text:
+            self.go_to(Path(text))
+
+    def new_book(self) -> None:
+        """Ask where a new book shall be and open it."""
+        path = self._ask_path("New book", "New book.aplomb", BOOKS, ".aplomb")
+        if path is None:
+            return
+        if path.exists():
+            self.refuse(f"{path.name} is there already; open it, or choose another name.")
+            return
+        self.go_to(path)
+
+    def go_to(self, path: Path) -> None:
+        """Open a book; fill the demo book when it is new."""
+
+        def go() -> None:
+            self._session.open_book(path)
+            if path == demo_book() and not self._session.entries:
+                fill_with_demo(self._session)
+
+        if self._try(go):
+            if path != demo_book():
+                self._window.keep(last_book="" if path == own_book() else str(path))
+            self._window.show_stage(SHELF)
+
+    def keep_copy(self) -> None:
+        """Write the book to another file and go on there."""
+        name = self._session.book.path.stem + " copy.aplomb"
+        path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
+        if path is not None:
+            self._try(lambda: self._session.keep_copy(path), f"You are now in {path.name}")
+
+
+def _file_name(name: str) -> str:
+    return (
+        "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
+    )
+
+
+def fill_with_demo(session: Session) -> None:
+    """Put the demo formulas on an empty shelf and take the first in hand."""
+    for formula in demo_formulas():
+        session.add(formula, f"demo: {formula.name}")
+    session.flush()
+    session.select(next(iter(session.entries)))
