@@ -15,6 +15,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-shots-")
 sys.path.insert(0, str(ROOT / "src"))
 
+from PySide6.QtGui import QImage  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 
 from aplomb.assets import reference  # noqa: E402
@@ -80,7 +81,11 @@ def _card(window: Window, folder: Path) -> None:
     study = window.session.study
     assert study is not None
     page = pypdfium2.PdfDocument(card_pdf(study, reference().pantry))[0]
-    page.render(scale=1.6).to_pil().save(folder / "card.png")
+    pixels = page.render(scale=1.6).to_numpy()
+    high, wide, _ = pixels.shape
+    QImage(pixels.data, wide, high, pixels.strides[0], QImage.Format.Format_BGR888).save(
+        str(folder / "card.png")
+    )
     print("card")
 
 

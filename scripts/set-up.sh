@@ -22,7 +22,8 @@ install() {
     if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
         say "installing$missing"
         # shellcheck disable=SC2086
-        DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends $missing >/dev/null && return 0
+        said=$(DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends $missing 2>&1) && return 0
+        printf '%s\n' "$said" >&2
         say "the system packages could not be installed; run: apt-get update && apt-get install -y$missing"
         return 1
     fi

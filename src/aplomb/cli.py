@@ -73,6 +73,8 @@ def _layers(options: argparse.Namespace) -> None:
     found = {
         "line": plan.line(),
         "turns": len(plan.turns),
+        "turns_with_enclosing": len(plan.turns) + 1,
+        "creases": plan.creases,
         "product": counts.product,
         "fat_leaves": counts.fat,
         "dough_leaves": counts.dough,
@@ -81,7 +83,7 @@ def _layers(options: argparse.Namespace) -> None:
     words = (
         f"{plan.line()}\n{counts.fat} fat leaves and {counts.dough} of dough, "
         f"{counts.leaves} in all; fold product {counts.product} "
-        f"in {len(plan.turns)} turns after enclosing"
+        f"in {len(plan.turns)} turns after enclosing, {plan.creases} creases"
     )
     _say(found, words, options.json)
 

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo_formulas, reference
-from aplomb.core.batch.scale import rounded
+from aplomb.core.batch.scale import followed, rounded
 from aplomb.core.paste.formula import Batch, Formula, Line, Part
 from aplomb.core.study import make_study
 
@@ -120,3 +120,15 @@ def test_no_gram_is_lost(batch):
 )
 def test_what_cannot_be_scaled_says_why(formula, wish, says):
     assert says in make_study(replace(formula, batch=wish), reference()).scaled.trouble
+
+
+@given(wishes, st.sampled_from(["flour", "paste", "packet"]))
+@settings(max_examples=100)
+def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
+    known = reference()
+    for formula in demo_formulas():
+        one = make_study(replace(formula, batch=batch), known)
+        wish = followed(one.formula, known.pantry, one.accounts, one.scaled)
+        assert wish.fixed == batch.fixed
+        two = make_study(replace(formula, batch=replace(wish, fixed=other)), known)
+        assert two.scaled.factor == pytest.approx(one.scaled.factor)

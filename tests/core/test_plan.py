@@ -88,3 +88,8 @@ def test_names_are_the_trades():
     assert step_name(Step(Way.REST, rest_min=30)) == "rest 30 min"
     assert step_word(Step(Way.FOLD, 4, rolled_mm=8.0)) == "4@8"
     assert Plan(Enclosure.ENVELOPE, (Step(Way.FOLD, 3), Step(Way.REST))).product == 3
+
+
+def test_creases_by_hand():
+    """Calculation: a single has two creases, a double three, a quarter fold two, a cut none."""
+    assert parse_plan("envelope 3 4 / q s4 2").creases == 2 + 3 + 2 + 0 + 1

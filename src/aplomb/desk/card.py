@@ -58,7 +58,7 @@ class Page:
             self._foot()
 
     def _foot(self) -> None:
-        today = QLocale().toString(QDate.currentDate(), QLocale.FormatType.ShortFormat)
+        today = QLocale().toString(QDate.currentDate(), "d MMM yyyy")
         self.text(MARGIN, HIGH - MARGIN - 5, 150, f"{self.title} · printed {today}", font(9), GREY)
         self.text(
             WIDE - MARGIN - 30,
@@ -223,14 +223,14 @@ def _steps(page: Page, study: Study, x: float) -> None:
     for place, step in enumerate(study.plan.steps, 1):
         if step.way is Way.REST:
             page.room(7)
-            length = "" if step.rest_min is None else f" about {step.rest_min:g} min"
+            length = "" if step.rest_min is None else f", {step.rest_min:g} min"
             box = QRectF(x * UNIT, (page.y + 0.5) * UNIT, wide * UNIT, 5.6 * UNIT)
             page.painter.fillRect(box, QColor("#DDEAF1"))
             page.text(
                 x + 3,
                 page.y + 0.4,
                 wide - 4,
-                f"Rest in the cold{length}, to a thumb dent of 6 mm",
+                f"Rest in the cold{length}; then a thumb dents 6 mm",
                 font(10.5, 600),
                 QColor("#24597A"),
             )

@@ -36,6 +36,7 @@ class Palette:
     look: str
     settled: str
     band: str
+    handle: str
     dough: str = "#EAD9B6"
     dough_edge: str = "#CBB284"
     fat: str = "#F0C244"
@@ -47,13 +48,13 @@ LIGHT = Palette(
     page="#F4EFE6", card="#FFFEFB", line="#E2D8C6", text="#262C33", second="#5A616A",
     third="#666A6F", rail="#2B323A", rail_text="#FBF6EA", rail_idle="#A9AFB5", action="#8E5327",
     on_action="#FFFEFB", picked="#F6EDD8", cold="#2A678C", cold_ground="#DDEAF1", wrong="#A93F28",
-    look="#8A6510", settled="#56784A", band="#BCCBAE",
+    look="#8A6510", settled="#56784A", band="#BCCBAE", handle="#B9AE9A",
 )  # fmt: skip
 DARK = Palette(
     page="#1F252B", card="#2E373F", line="#3C4751", text="#FBF6EA", second="#B9B5AA",
     third="#A3A8AC", rail="#171C21", rail_text="#FBF6EA", rail_idle="#9AA0A6", action="#F0C244",
     on_action="#1F252B", picked="#39434C", cold="#9CC3DB", cold_ground="#2C4252", wrong="#E28A72",
-    look="#F0C244", settled="#8FAE7F", band="#5C7452",
+    look="#F0C244", settled="#8FAE7F", band="#5C7452", handle="#6B747C",
 )  # fmt: skip
 
 
@@ -126,7 +127,8 @@ QLineEdit[bad="true"], QLineEdit#cell[bad="true"] {{ border: 2px solid {p.wrong}
 QLineEdit:disabled, QComboBox:disabled {{ color: {p.third}; }}
 QComboBox::drop-down {{ border: 0; width: {px(22)}px; }}
 QComboBox::down-arrow {{ image: url("{down}"); width: {px(11)}px; height: {px(11)}px; }}
-QComboBox QAbstractItemView, QListView#popup {{ background: {p.card}; border: 1px solid {p.line};
+QComboBox QAbstractItemView, QListView#popup {{ background: {p.card};
+  font-size: {px(15)}px; border: 1px solid {p.line};
   selection-background-color: {p.picked}; selection-color: {p.text}; outline: 0; }}
 QPushButton {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 6px;
   padding: {px(5)}px {px(12)}px; }}
@@ -163,10 +165,12 @@ QToolTip {{ background: {p.text}; color: {p.page}; border: 0; padding: 6px;
   font-size: {px(14)}px; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
-QScrollBar::handle {{ background: {p.third}; border-radius: 4px; min-height: 30px;
+QScrollBar::handle {{ background: {p.handle}; border-radius: 4px; min-height: 30px;
   min-width: 30px; margin: 1px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QListView#popup::item {{ padding: {px(4)}px {px(8)}px; color: {p.text}; }}
+QListView#popup::item:selected {{ background: {p.picked}; color: {p.text}; }}
 QListView#shelf {{ background: transparent; border: 0; outline: 0; }}
 QLabel#said {{ background: {p.text}; color: {p.page}; border-radius: 6px;
   padding: {px(7)}px {px(14)}px; }}

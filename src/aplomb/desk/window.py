@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
+    QApplication,
     QFrame,
     QHBoxLayout,
     QStackedWidget,
@@ -71,7 +72,7 @@ class Window(QWidget):
         self.papers = Papers(self, session)
         self.theme = Theme(settings.theme, settings.text_pct)
         self.setObjectName("page")
-        self.setStyleSheet(self.theme.style())
+        self._dress()
         self.rail = Rail(self.theme)
         self.rail.set_theme(self.theme)
         self.headline = Headline(session, self.theme)
@@ -344,9 +345,15 @@ class Window(QWidget):
         self._settings = replace(self._settings, **changes)
         kept.keep(self._settings)
 
+    def _dress(self) -> None:
+        """Set the style for all of the application: pop-ups and tool tips are windows too."""
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.setStyleSheet(self.theme.style())
+
     def _apply_theme(self) -> None:
         self.theme = Theme(self._settings.theme, self._settings.text_pct)
-        self.setStyleSheet(self.theme.style())
+        self._dress()
         for part in (self.rail, self.headline, self.opinion, *self._made()):
             part.set_theme(self.theme)
         self.opinion.fit(self.width())

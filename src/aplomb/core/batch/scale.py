@@ -3,8 +3,9 @@
 import math
 
 from msgspec import Struct
+from msgspec.structs import replace
 
-from aplomb.core.paste.formula import Formula, Line, Part
+from aplomb.core.paste.formula import Batch, Formula, Line, Part
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import Accounts
 
@@ -127,6 +128,44 @@ def packet_material(formula: Formula, pantry: Pantry) -> str | None:
     return fats[0].material if fats else None
 
 
+def packet_used_g(formula: Formula, pantry: Pantry) -> float:
+    """How much of the packet's fat the formula as written uses [g]; 0 without fat."""
+    material = packet_material(formula, pantry)
+    return sum(n.grams for n in (*formula.dough, *formula.block) if n.material == material)
+
+
+def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scaled) -> Batch:
+    """Give the formula's batch with all that is not fixed set to what follows.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    accounts : Accounts
+        Of the same formula.
+    scaled : Scaled
+        Of the same formula.
+
+    Returns
+    -------
+    Batch
+        The same batch, whichever of its four wishes is then fixed: switching from pieces to paste
+        changes nothing by itself. A wish that cannot follow stays as it is.
+    """
+    batch = formula.batch
+    found = {
+        "pieces": scaled.pieces,
+        "paste": scaled.paste_g,
+        "flour": accounts.flour_g * scaled.factor,
+        "packet": packet_used_g(formula, pantry) * scaled.factor,
+    }
+    names = {"pieces": "pieces", "paste": "paste_g", "flour": "flour_g", "packet": "packet_g"}
+    changes = {
+        names[what]: value for what, value in found.items() if what != batch.fixed and value > 0
+    }
+    return replace(batch, **changes)
+
+
 def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
     """Scale a formula to what its batch fixes.
 
@@ -164,9 +203,8 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
     elif batch.fixed == "pieces":
         factor = batch.pieces * piece / (keep_rolled * keep_cut) / accounts.paste_g
     else:
-        material = packet_material(formula, pantry)
-        used = sum(n.grams for n in (*formula.dough, *formula.block) if n.material == material)
-        if material is None or used <= 0:
+        used = packet_used_g(formula, pantry)
+        if used <= 0:
             return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
         factor = batch.packet_g / used
     lines = tuple(

@@ -88,6 +88,13 @@ class Plan(Struct, frozen=True):
             product *= step.panels
         return product
 
+    @property
+    def creases(self) -> int:
+        """Every crease counted as a fold [-]; a cut makes none."""
+        return sum(s.panels - 1 for s in self.turns if s.way in (Way.FOLD, Way.PORTION)) + sum(
+            2 for s in self.turns if s.way is Way.QUARTER
+        )
+
     def line(self) -> str:
         """Give the turn line; reading it gives this plan again."""
         return " ".join([self.enclosure.value, *(step_word(step) for step in self.steps)])

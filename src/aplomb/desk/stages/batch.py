@@ -14,9 +14,9 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aplomb.core.batch.scale import Scaled, packet_material
+from aplomb.core.batch.scale import followed, packet_material
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.formula import Batch
 from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
@@ -126,9 +126,20 @@ class BatchStage(Stage):
     def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
         radio = QRadioButton(words)
         group.addButton(radio)
-        radio.clicked.connect(lambda _=False: self._change(f"fix {words.lower()}", **{key: value}))
+        radio.clicked.connect(lambda _=False: self._fix(f"fix {words.lower()}", key, value))
         self._radios[f"{key}={value}"] = radio
         return radio
+
+    def _fix(self, words: str, key: str, value: str) -> None:
+        study = self._session.study
+        if study is not None:
+            batch = replace(self._followed(study), **{key: value})
+            self._session.change(words, replace(study.formula, batch=batch))
+            self.refresh()
+
+    def _followed(self, study: Study) -> Batch:
+        pantry = self._session.reference.pantry
+        return followed(study.formula, pantry, study.accounts, study.scaled)
 
     def _fixed_card(self) -> QFrame:
         frame, column = card()
@@ -226,12 +237,13 @@ class BatchStage(Stage):
         self.widget().setEnabled(study is not None)
         if study is None:
             return
-        self._show_wishes(study.formula, study.scaled)
+        self._show_wishes(study)
         self._show_result(study)
         self.table.refresh(study)
 
-    def _show_wishes(self, formula: Formula, scaled: Scaled) -> None:
-        batch = formula.batch
+    def _show_wishes(self, study: Study) -> None:
+        formula, scaled = study.formula, study.scaled
+        batch = self._followed(study)
         self._radios[f"fixed={batch.fixed}"].setChecked(True)
         self._radios[f"piece_by={batch.piece_by}"].setChecked(True)
         for key, text in (

@@ -329,5 +329,5 @@ class FoldsStage(Stage):
             f"{short(r.fat_leaves, 'fat_leaves')} fat leaves, "
             f"{short(r.dough_leaves, 'fat_leaves')} of dough, "
             f"{short(r.leaves, 'fat_leaves')} in all{mean} · {turns} turns, "
-            f"{turns + 1} counting the enclosing"
+            f"{turns + 1} with the enclosing, {study.plan.creases} creases"
         )

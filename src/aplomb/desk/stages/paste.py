@@ -187,7 +187,7 @@ class PartCard(QFrame):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = self._bar._theme = theme
-        wide = theme.px(82)
+        wide = theme.px(79)
         for column in (2, 3):
             self._grid.setColumnMinimumWidth(column, wide)
         for row_ in self._rows:
@@ -400,6 +400,7 @@ class PasteStage(Stage):
         self._school.activated.connect(self._take_school)
         self._batch = label("", "second")
         self._batch.setWordWrap(True)
+        self._batch.setMinimumWidth(60)
         self._batch.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.cards = {part: PartCard(session, theme, part) for part in Part}
         self._top = row(label("Held against", "second"), self._school, self._batch)

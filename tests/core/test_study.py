@@ -1,0 +1,104 @@
+"""The study: every moment of a plan, with what follows from the batch."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from aplomb.assets import demo_formulas, reference
+from aplomb.core.errors import AplombError, TurnLineError
+from aplomb.core.folds.counts import count
+from aplomb.core.paste.formula import Batch, Line, Part
+from aplomb.core.study import explain, make_study
+
+
+def test_moments_go_through_the_plan(plain, known):
+    study = make_study(replace(plain, turn_line="envelope 3@9 / 4 q"), known)
+    assert [(t.step, t.product, t.fat_leaves) for t in study.turns] == [
+        (-1, 1, 1), (0, 3, 3), (1, 3, 3), (2, 12, 12), (3, 48, 48),
+    ]  # fmt: skip
+    assert [t.size is not None for t in study.turns] == [False, True, False, True, True]
+    assert study.turns[1].size.sheet.height_mm == 9
+
+
+def test_the_last_moment_is_the_reading(demo, known):
+    for formula in demo:
+        study = make_study(formula, known)
+        assert study.turns[-1].fat_leaves == pytest.approx(study.readings.fat_leaves)
+        assert study.turns[-1].product == study.readings.product
+        if not study.in_pieces:
+            assert study.readings.fat_leaves == count(study.plan).fat
+            assert study.stack().fat_leaves == study.readings.fat_leaves
+
+
+def test_sizes_are_of_one_block_of_the_batch(plain, known):
+    """Calculation: the same paste in four blocks has a quarter of the volume in each."""
+    whole = make_study(replace(plain, batch=Batch(paste_g=8000)), known)
+    quarter = make_study(replace(plain, batch=Batch(paste_g=8000, blocks=4)), known)
+    one, four = whole.turns[1].size, quarter.turns[1].size
+    assert one.sheet.volume_ml == pytest.approx(4 * four.sheet.volume_ml)
+    assert one.sheet.volume_ml * whole.accounts.density_g_ml == pytest.approx(8000)
+
+
+@given(st.floats(0.05, 20), st.integers(1, 12))
+@settings(max_examples=60)
+def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
+    for formula in demo_formulas():
+        batch = replace(formula.batch, fixed="paste", paste_g=1000 * factor, blocks=blocks)
+        study = make_study(replace(formula, batch=batch), reference())
+        density = study.accounts.density_g_ml
+        for moment in study.turns:
+            if moment.size:
+                for box in (moment.size.sheet, moment.size.block):
+                    assert box.volume_ml * density * blocks == pytest.approx(1000 * factor)
+        assert study.enclosing.done.volume_ml * density * blocks == pytest.approx(1000 * factor)
+
+
+def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):
+    study = make_study(replace(plain, turn_line="portions +3 +3 3"), known)
+    assert "cannot be worked out yet" in study.fold_trouble
+    assert study.readings.fat_leaves is None
+    assert study.readings.fat_product_pct == pytest.approx(100)
+    assert study.stack() is None
+    assert study.fold_trouble in explain(study, "fat_leaves")
+
+
+def test_forty_sixes_are_counted_and_not_drawn(plain, known):
+    study = make_study(replace(plain, turn_line="envelope" + " 6" * 40), known)
+    assert study.readings.fat_leaves == 6**40
+    assert study.readings.fat_leaf_um < 1e-20
+    assert study.stack() is None
+
+
+def test_explanation_of_pieces(known, demo):
+    rough = next(f for f in demo if f.school == "rough")
+    words = explain(make_study(rough, known), "fat_leaves")
+    assert "55 mm gathered ÷ 16 mm pieces" in words
+    assert "× 3 × 3 × 4 × 3" in words
+
+
+def test_what_is_not_in_the_pantry_or_cannot_be_read_is_refused(plain, known):
+    with pytest.raises(AplombError, match="no material “gold”"):
+        make_study(plain.with_lines(Part.BLOCK, (Line("gold", 5),)), known)
+    with pytest.raises(TurnLineError):
+        make_study(replace(plain, turn_line="x"), known)
+
+
+def test_the_trades_example_of_three_percent(known, demo):
+    """Common practice: the demo pastes lie where the trade's ranges put them."""
+    by_school = {f.school: make_study(f, known).readings for f in demo}
+    assert 75 <= by_school["classic"].fat_product_pct <= 110
+    assert 60 <= by_school["rough"].fat_product_pct <= 80
+    assert 60 <= by_school["gluten_free"].dough_water_pct <= 75
+
+
+def test_every_school_has_a_band_for_every_headline_figure(known):
+    keys = {
+        "fat_product_pct", "fat_on_dough_pct", "dough_water_pct", "salt_pct", "fat_leaves",
+        "fat_leaf_um",
+    }  # fmt: skip
+    for school in known.schools.values():
+        assert set(school.bands) == keys
+        for band in school.bands.values():
+            assert band.axis_low < band.low < band.high < band.axis_high
+            assert band.words

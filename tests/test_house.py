@@ -1,0 +1,79 @@
+"""The house itself: what a fresh machine and a newcomer rely on."""
+
+import os
+import re
+import subprocess
+from pathlib import Path
+
+import pytest
+
+from aplomb import __version__
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+@pytest.mark.parametrize("name", ["run", "dev"])
+def test_requirements_are_pinned_by_hash_without_addresses(name):
+    text = (ROOT / "requirements" / f"{name}.txt").read_text()
+    pins = re.findall(r"^([a-z0-9-]+)==([\w.]+)", text, re.MULTILINE)
+    assert len(pins) >= 3
+    assert text.count("--hash=sha256:") >= len(pins)
+    assert "://" not in text
+    assert " @ " not in text
+
+
+def test_run_and_dev_agree():
+    pins = [
+        dict(re.findall(r"^([a-z0-9-]+)==([\w.]+)", (ROOT / "requirements" / f).read_text(), re.M))
+        for f in ("run.txt", "dev.txt")
+    ]
+    assert pins[0].items() <= pins[1].items()
+
+
+def test_the_binding_is_pinned_below_the_release_that_aborts():
+    text = (ROOT / "requirements" / "run.txt").read_text()
+    found = re.search(r"pyside6-essentials==(\d+)\.(\d+)", text)
+    assert (6, 8) <= (int(found[1]), int(found[2])) < (6, 12)
+
+
+@pytest.mark.parametrize("name", ["aplomb", "test", ".ci/run"])
+def test_the_doors_open(name):
+    assert os.access(ROOT / name, os.X_OK)
+
+
+@pytest.mark.parametrize("name", ["aplomb", "test", "scripts/set-up.sh"])
+def test_shell_scripts_are_sound_shell(name):
+    subprocess.run(["sh", "-n", ROOT / name], check=True)
+
+
+@pytest.mark.parametrize(
+    "page", ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/formula-format.md"]
+)
+def test_what_the_pages_link_to_is_there(page):
+    path = ROOT / page
+    links = re.findall(r"\]\(([^)#:]+)\)", path.read_text(encoding="utf-8"))
+    missing = [link for link in links if not (path.parent / link).exists()]
+    assert not missing
+
+
+def test_pictures_are_few_and_linked():
+    pictures = sorted(p.name for p in (ROOT / "docs" / "screenshots").glob("*.png"))
+    readme = (ROOT / "README.md").read_text(encoding="utf-8")
+    assert 4 <= len(pictures) < 20
+    assert all(name in readme for name in pictures)
+
+
+def test_the_changelog_knows_this_version():
+    assert f"## {__version__}" in (ROOT / "CHANGELOG.md").read_text(encoding="utf-8")
+
+
+def test_the_launcher_passes_its_arguments_on():
+    done = subprocess.run(
+        [ROOT / "aplomb", "layers", "envelope 3  4", "--json"], capture_output=True, text=True,
+        check=True, cwd="/",
+    )  # fmt: skip
+    assert '"product": 12' in done.stdout
+    done = subprocess.run(
+        [ROOT / "aplomb", "layers", "envelope 9"], capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 2
