@@ -14,7 +14,6 @@ them and survive a restart.
 
 import os
 import sqlite3
-import uuid
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -65,7 +64,7 @@ def now() -> str:
 
 def new_uid() -> str:
     """Give a new identity for a formula."""
-    return uuid.uuid4().hex
+    return os.urandom(16).hex()
 
 
 class Book:

@@ -6,6 +6,7 @@ A volume becomes a mass only with the density of a named material.
 
 import re
 from enum import Enum
+from functools import cache
 from typing import Literal
 
 from msgspec import Struct
@@ -108,13 +109,21 @@ _VULGAR = {
 }  # fmt: skip
 
 _SPACE = "[ \u00a0\u2009\u202f]"
-_NUMBER = re.compile(
-    rf"(?P<whole>\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+)?"
-    rf"(?:{_SPACE}*(?:(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)|(?P<vulgar>[{''.join(_VULGAR)}])))?"
-)
-_FRACTION = re.compile(rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)")
-_WORD = re.compile(r'fl\.?\s*oz\.?|[^\W\d_]+\.?|["″%]', re.IGNORECASE)
-_BLANK = re.compile(r"[\s+&]*(?:and\b\s*)?")
+_FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
+
+
+@cache
+def _patterns() -> tuple[re.Pattern[str], re.Pattern[str], re.Pattern[str], re.Pattern[str]]:
+    """Number, lone fraction, unit word, what may stand between; made when first wanted."""
+    whole = rf"\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+"
+    vulgar = f"[{''.join(_VULGAR)}]"
+    number = rf"(?P<whole>{whole})?(?:{_SPACE}*(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
+    return (
+        re.compile(number),
+        re.compile(_FRACTION_TEXT),
+        re.compile(r'fl\.?\s*oz\.?|[^\W\d_]+\.?|["″%]', re.IGNORECASE),
+        re.compile(r"[\s+&]*(?:and\b\s*)?"),
+    )
 
 
 def read_number(text: str, decimal: DecimalSign = ".") -> float:
@@ -209,7 +218,7 @@ def parse_amount(text: str, decimal: DecimalSign = ".") -> Amount:
 
 
 def _skip(text: str, at: int) -> int:
-    found = _BLANK.match(text, at)
+    found = _patterns()[3].match(text, at)
     return found.end() if found else at
 
 
@@ -222,10 +231,10 @@ def _skip_blank(text: str, at: int) -> int:
 def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
-    lone = _FRACTION.match(text, at)
-    found = lone or _NUMBER.match(text, at)
+    number, fraction, unit_word, _ = _patterns()
+    found = fraction.match(text, at) or number.match(text, at)
     if found is None or found.end() == at:
-        word = _WORD.match(text, at)
+        word = unit_word.match(text, at)
         end = word.end() if word else at + 1
         raise AmountError("a number is wanted here, like 250 or 2 1/4", text, at, end)
     parts = found.groupdict()
@@ -245,7 +254,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
 
 
 def _unit(text: str, at: int) -> tuple[Unit | None, int]:
-    word = _WORD.match(text, at)
+    word = _patterns()[2].match(text, at)
     if word is None:
         return None, at
     key = re.sub(r"[\s.]", "", word.group()).lower()

@@ -52,7 +52,8 @@ def make_application() -> QApplication:
     app = QApplication(["aplomb"])
     app.setApplicationName("Aplomb")
     app.setDesktopFileName("aplomb")
-    app.setStyle("Fusion")
+    if app.style().objectName() != "fusion":
+        app.setStyle("Fusion")
     load_fonts()
     return app
 
@@ -118,6 +119,7 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     window = open_window(path, demo=demo)
     window.resize(1280, 800)
     window.show()
+    window.activateWindow()
     gc.freeze()
     gc.enable()
     if smoke:

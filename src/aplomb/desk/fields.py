@@ -1,9 +1,10 @@
 """Fields and small pieces that every stage uses."""
 
 from collections.abc import Callable
+from locale import localeconv
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QLocale, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QFrame,
@@ -23,8 +24,8 @@ if TYPE_CHECKING:
 
 
 def decimal_sign() -> DecimalSign:
-    """Give the decimal sign of the user's locale."""
-    return "," if QLocale().decimalPoint() == "," else "."
+    """Give the decimal sign of the user's locale, which Qt sets for the process."""
+    return "," if localeconv()["decimal_point"] == "," else "."
 
 
 def number_text(value: float, digits: int = 1) -> str:

@@ -56,11 +56,7 @@ class OpinionCard(QFrame):
     def __init__(self, view: "OpinionView", opinion: Opinion, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("card")
-        edge = theme.palette.wrong if opinion.mark == "wrong" else theme.palette.look
-        self.setStyleSheet(
-            f"QFrame#card {{ border-left: 5px solid {edge}; border-top-left-radius: 0;"
-            " border-bottom-left-radius: 0; }"
-        )
+        self.setProperty("mark", opinion.mark)
         self._claim, self._why = label("", "strong"), label("", "small")
         for words in (self._claim, self._why):
             words.setWordWrap(True)

@@ -108,6 +108,10 @@ class Theme:
 QWidget#page, QDialog, QMessageBox, QScrollArea, QScrollArea > QWidget > QWidget#inner
   {{ background: {p.page}; }}
 QFrame#card {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 8px; }}
+QFrame#card[mark] {{ border-top-left-radius: 0; border-bottom-left-radius: 0; }}
+QFrame#card[mark="wrong"] {{ border-left: 5px solid {p.wrong}; }}
+QFrame#card[mark="look"] {{ border-left: 5px solid {p.look}; }}
+QFrame#rule {{ background: {p.line}; }}
 QLabel#second {{ color: {p.second}; font-size: {px(14)}px; }}
 QLabel#small {{ color: {p.second}; font-size: {px(13)}px; }}
 QLabel#wrong {{ color: {p.wrong}; font-size: {px(13)}px; }}

@@ -72,7 +72,6 @@ class Window(QWidget):
         self.papers = Papers(self, session)
         self.theme = Theme(settings.theme, settings.text_pct)
         self.setObjectName("page")
-        self._dress()
         self.rail = Rail(self.theme)
         self.rail.set_theme(self.theme)
         self.headline = Headline(session, self.theme)
@@ -92,6 +91,7 @@ class Window(QWidget):
         self._lay_out()
         self._connect()
         self._shortcuts()
+        self._dress()
         self.show_stage(SHELF)
         self._refresh()
 
@@ -114,6 +114,7 @@ class Window(QWidget):
         middle.addWidget(self.stages, 1)
         middle.addLayout(side)
         self._rule = QFrame()
+        self._rule.setObjectName("rule")
         self._rule.setFixedHeight(1)
         self._unfold_opinion = button("", "quiet", self.toggle_opinion, "Ctrl+I")
         foot = row(None, self._unfold_opinion)
@@ -311,7 +312,6 @@ class Window(QWidget):
         self._unfold_opinion.setVisible(not open_ and study is not None)
         self._fold_opinion.setVisible(open_ and study is not None)
         self.opinion.setVisible(open_ and study is not None)
-        self._rule.setStyleSheet(f"background: {self.theme.palette.line};")
         self._show_trouble()
         if study is None and self._number != SHELF:
             self.show_stage(SHELF)
