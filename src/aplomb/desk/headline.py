@@ -163,8 +163,8 @@ class Figure(QWidget):
             return
         x = 1 + self._at(self._value, band) * wide
         usual = band.low <= self._value <= band.high
-        painter.setBrush(QColor(p.text if usual else p.wrong))
-        # Outside the band the pointer is hollow too, so that it does not hang on the colour.
+        painter.setBrush(QColor(p.text if usual else p.look))
+        # Outside the band the pointer has a hole too, so that it does not hang on the colour.
         tip = QPolygonF([QPointF(x, y + 3), QPointF(x - 5, y + 12), QPointF(x + 5, y + 12)])
         painter.drawPolygon(tip)
         if not usual:
