@@ -114,3 +114,11 @@ def test_the_shelf_model_is_sound(session):
     assert model.rowCount() == 5
     session.delete()
     assert model.rowCount() == 4
+
+
+def test_the_menu_says_what_undo_would_do(session):
+    session.flush()
+    session.change("thicker", replace(session.formula, sheet_mm=5.0))
+    assert session.next_words() == (": thicker", "")
+    session.undo()
+    assert session.next_words()[1] == ": thicker"

@@ -240,6 +240,13 @@ class Session(QObject):
             free, number = f"{name} {number}", number + 1
         return free
 
+    def next_words(self) -> tuple[str, str]:
+        """Say what undo and redo would do, as ``: salt 20 g``; empty for nothing."""
+        back, on = self.book.next_words()
+        if self._pending:
+            back, on = self._pending[-1].words, ""
+        return (f": {back[:40]}" if back else "", f": {on[:40]}" if on else "")
+
     def undo(self) -> None:
         """Take the last change back, of whatever formula it was."""
         if not self.flush():

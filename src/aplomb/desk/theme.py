@@ -40,7 +40,6 @@ class Palette:
     dough: str = "#EAD9B6"
     dough_edge: str = "#CBB284"
     fat: str = "#F0C244"
-    fat_edge: str = "#C99A1B"
     ink: str = "#262C33"
 
 

@@ -1,0 +1,382 @@
+"""One part of a formula: its lines in grams and percent on flour, a field to add one, the total."""
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QInputDialog,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, with_grams, with_percent
+from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, to_grams
+from aplomb.core.quantity import Kind, parse_amount, parse_percent
+from aplomb.core.study import Study
+from aplomb.desk.fields import (
+    Field,
+    decimal_sign,
+    grams_text,
+    label,
+    percent_text,
+    watch_keys,
+)
+from aplomb.desk.material_field import MaterialField, ask_material
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+GRAMS, PERCENT = 0, 1
+CELL_INSET = 11
+"""From the edge of a cell to its figures [px]."""
+
+
+class ShareBar(QWidget):
+    """What a part is made of: flour, water, fat and the rest, side by side."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._shares: list[tuple[float, str]] = []
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        """A thin bar."""
+        return QSize(100, 8)
+
+    def show_lines(self, known: list[tuple[float, Ingredient]]) -> None:
+        """Show the shares of some masses."""
+        total = sum(grams for grams, _ in known)
+        if total <= 0:
+            self._shares = []
+        else:
+            flour = sum(g for g, m in known if m.is_flour)
+            fat = sum(g * m.composition.fat for g, m in known if not m.is_flour)
+            water = sum(g * m.composition.water for g, m in known if not m.is_flour)
+            rest = max(0.0, total - flour - fat - water)
+            p = self._theme.palette
+            self._shares = [
+                (flour / total, p.dough), (water / total, p.rail_idle),
+                (fat / total, p.fat), (rest / total, p.second),
+            ]  # fmt: skip
+            self.setToolTip(
+                f"flour {flour / total:.0%} · water {water / total:.0%} · "
+                f"fat {fat / total:.0%} · other {rest / total:.0%}"
+            )
+            self.setAccessibleName(self.toolTip())
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the shares."""
+        painter = QPainter(self)
+        x = 0.0
+        for share, color in self._shares:
+            painter.fillRect(QRectF(x, 0, share * self.width(), self.height()), QColor(color))
+            x += share * self.width()
+
+
+def note_words(line: Line, material: Ingredient) -> str:
+    """Say what stands beside a line: its note, how it was written, how rich its fat is."""
+    words = [line.note] if line.note else []
+    if line.typed:
+        words.append(f"from {line.typed}")
+        try:
+            amount = parse_amount(line.typed, decimal_sign())
+        except AplombError:
+            amount = None
+        if amount and amount.kind is Kind.VOLUME and material.bulk_spread:
+            words.append(f"± {100 * material.bulk_spread:.0f} %")
+    if not words and material.is_fat and material.composition.fat < 0.99:
+        words.append(f"{100 * material.composition.fat:.0f} % fat")
+    return " · ".join(words)
+
+
+class LineRow:
+    """The widgets of one line, laid into the grid of its part."""
+
+    def __init__(self, owner: "PartCard", index: int, line: Line, material: Ingredient) -> None:
+        self.owner, self.index = owner, index
+        self.span = 1
+        self.full_name = material.name
+        self.name = QPushButton(material.name)
+        self.name.setObjectName("line")
+        self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.name.setAccessibleName(f"{material.name}: more")
+        made = f"{material.source} ({STANDING_WORDS[material.standing]})" if material.source else ""
+        self.name.setToolTip(f"{material.name}\n{made}\nSpace: change, note, move, remove")
+        self.name.clicked.connect(lambda _=False: owner.line_menu(index, self.name))
+        self.note = label("", "small")
+        self.note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.grams = self._field(f"{material.name}, grams", GRAMS)
+        self.percent = self._field(f"{material.name}, percent on flour", PERCENT)
+        self.fields = (self.grams, self.percent)
+
+    def _field(self, name: str, column: int) -> Field:
+        owner, index = self.owner, self.index
+        take = owner.take_grams if column == GRAMS else owner.take_percent
+        field = Field(name, lambda text: take(index, text), owner.show_error, "cell")
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        watch_keys(field, lambda event: owner.line_key(event, index, column))
+        return field
+
+    def widgets(self) -> tuple[QWidget, ...]:
+        """All of them, in the order of the columns."""
+        return (self.name, self.note, self.grams, self.percent)
+
+
+class PartCard(QFrame):
+    """One part of the formula: its lines, a field to add one, and the total."""
+
+    def __init__(self, session: Session, theme: Theme, part: Part) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._session, self._theme, self._part = session, theme, part
+        self._rows: list[LineRow] = []
+        self._structure: object = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 12)
+        column.setSpacing(4)
+        self._unit = label("g", "small")
+        self._percent = label("% on flour", "small")
+        for head in (self._unit, self._percent):
+            head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
+            head.setContentsMargins(0, 0, CELL_INSET, 0)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(2)
+        self._grid.setColumnStretch(0, 5)
+        self._grid.setColumnStretch(1, 4)
+        self._grid.addWidget(label(PART_NAMES[part], "title"), 0, 0, 1, 2)
+        self._grid.addWidget(self._unit, 0, 2)
+        self._grid.addWidget(self._percent, 0, 3)
+        column.addLayout(self._grid)
+        self.add = MaterialField(session.reference.pantry, f"Add to the {PART_NAMES[part].lower()}")
+        self.add.chosen.connect(self._added)
+        column.addWidget(self.add)
+        self._error = label("", "wrong")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        column.addWidget(self._error)
+        self._total_g = label("", "strong")
+        self._total_pct = label("", "strong")
+        self._bar = ShareBar(theme)
+        self._with_total = part in (Part.DOUGH, Part.BLOCK)
+        self._totals = QHBoxLayout()
+        if self._with_total:
+            self._totals.addWidget(label("Together", "strong"), 1)
+            for widget in (self._total_g, self._total_pct):
+                widget.setAlignment(Qt.AlignmentFlag.AlignRight)
+                self._totals.addWidget(widget)
+            column.addLayout(self._totals)
+            column.addWidget(self._bar)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = self._bar._theme = theme
+        wide = theme.px(79)
+        for column in (2, 3):
+            self._grid.setColumnMinimumWidth(column, wide)
+        for row_ in self._rows:
+            for field in row_.fields:
+                field.setFixedWidth(wide)
+        for total in (self._total_g, self._total_pct):
+            total.setFixedWidth(wide)
+            total.setContentsMargins(0, 0, CELL_INSET, 0)
+
+    @property
+    def _formula(self) -> Formula:
+        formula = self._session.formula
+        assert formula is not None
+        return formula
+
+    def refresh(self, study: Study) -> None:
+        """Show a study; rows are made anew only when the lines are other ones."""
+        lines = study.formula.lines(self._part)
+        pantry = self._session.reference.pantry
+        structure = (self._session.uid, tuple(line.material for line in lines))
+        if structure != self._structure:
+            self._structure = structure
+            self._rebuild(lines)
+        flour = study.accounts.flour_g
+        for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
+            shown.grams.give(grams_text(line.grams))
+            shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
+            self._place(shown, at, note_words(line, pantry[line.material]))
+        if self._with_total:
+            total = sum(line.grams for line in lines)
+            self._total_g.setText(grams_text(total))
+            self._total_pct.setText(percent_text(100 * total / flour) if flour > 0 else "–")
+            self._bar.show_lines([(line.grams, pantry[line.material]) for line in lines])
+
+    def _place(self, shown: LineRow, at: int, words: str) -> None:
+        """Give the name the room of the note where there is none; shorten what is too long."""
+        span = 1 if words else 2
+        if span != shown.span:
+            shown.span = span
+            self._grid.removeWidget(shown.name)
+            self._grid.addWidget(shown.name, at + 1, 0, 1, span)
+            shown.note.setVisible(bool(words))
+            self._grid.activate()
+        shown.note.setToolTip(words)
+        elide = Qt.TextElideMode.ElideRight
+        for widget, text, inset in ((shown.note, words, 0), (shown.name, shown.full_name, 14)):
+            room = max(40, widget.width() - inset)
+            widget.setText(widget.fontMetrics().elidedText(text, elide, room))
+
+    def _rebuild(self, lines: tuple[Line, ...]) -> None:
+        for shown in self._rows:
+            for widget in shown.widgets():
+                self._grid.removeWidget(widget)
+                widget.hide()
+                widget.deleteLater()
+        pantry = self._session.reference.pantry
+        self._rows = [LineRow(self, i, n, pantry[n.material]) for i, n in enumerate(lines)]
+        before: QWidget | None = None
+        for i, shown in enumerate(self._rows):
+            for column, widget in enumerate(shown.widgets()):
+                self._grid.addWidget(widget, i + 1, column)
+            for widget in (shown.name, *shown.fields):
+                if before is not None:
+                    QWidget.setTabOrder(before, widget)
+                before = widget
+        if before is not None:
+            QWidget.setTabOrder(before, self.add)
+        self._unit.setVisible(bool(lines))
+        self._percent.setVisible(bool(lines))
+        self.show_error("")
+        self.set_theme(self._theme)
+
+    def show_error(self, reason: str) -> None:
+        """Say why a cell cannot be used, under the lines."""
+        self._error.setText(reason)
+        self._error.setVisible(bool(reason))
+
+    def take_grams(self, index: int, text: str) -> None:
+        """Take an amount typed in the grams cell."""
+        formula = self._formula
+        line = formula.lines(self._part)[index]
+        material = self._session.reference.pantry[line.material]
+        study = self._session.study
+        amount = parse_amount(text, decimal_sign())
+        grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
+        typed = "" if amount.bare or amount.said.endswith(" g") else text.strip()
+        self._session.change(
+            f"{material.name}: {grams_text(grams)} g",
+            with_grams(formula, self._part, index, grams, typed),
+        )
+
+    def take_percent(self, index: int, text: str) -> None:
+        """Take a percentage typed in the percent cell."""
+        formula = self._formula
+        name = self._session.reference.pantry[formula.lines(self._part)[index].material].name
+        percent = parse_percent(text, decimal_sign())
+        pantry = self._session.reference.pantry
+        self._session.change(
+            f"{name}: {percent:g} %",
+            with_percent(formula, pantry, self._part, index, percent, text),
+        )
+
+    def _change_lines(
+        self, words: str, make: Callable[[list[Line]], None], focus: tuple[int, int] | None
+    ) -> None:
+        lines = list(self._formula.lines(self._part))
+        make(lines)
+        self._session.change(words, self._formula.with_lines(self._part, tuple(lines)))
+        if focus is not None:
+            self.focus_line(*focus)
+
+    def _added(self, key: str) -> None:
+        name = self._session.reference.pantry[key].name
+        at = len(self._rows)
+        try:
+            self._change_lines(f"add {name}", lambda n: n.append(Line(key, 0.0)), None)
+        except AplombError as error:
+            self.show_error(str(error))
+            return
+        QTimer.singleShot(0, self, lambda: self.focus_line(at, GRAMS))
+
+    def focus_line(self, index: int, column: int) -> None:
+        """Put the cursor into a cell; past the last line into the field that adds one."""
+        if 0 <= index < len(self._rows):
+            self._rows[index].fields[column].setFocus(Qt.FocusReason.TabFocusReason)
+        else:
+            self.add.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def line_key(self, event: QKeyEvent, index: int, column: int) -> bool:
+        """Arrows and Enter go from line to line; with Alt they move it; Ctrl+Delete removes."""
+        key, mods = event.key(), event.modifiers()
+        if mods == Qt.KeyboardModifier.ControlModifier and key == Qt.Key.Key_Delete:
+            self._remove(index, column)
+        elif mods == Qt.KeyboardModifier.AltModifier and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._move(index, -1 if key == Qt.Key.Key_Up else 1, column)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if self._rows[index].fields[column].commit():
+                self.focus_line(index + 1, column)
+        elif key == Qt.Key.Key_Down:
+            self.focus_line(index + 1, column)
+        elif key == Qt.Key.Key_Up and index > 0:
+            self.focus_line(index - 1, column)
+        else:
+            return False
+        return True
+
+    def _remove(self, index: int, column: int = GRAMS) -> None:
+        name = self._rows[index].full_name
+        last = len(self._rows) == 1
+        self._change_lines(f"remove {name}", lambda n: n.pop(index) and None, None)
+        self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
+
+    def _move(self, index: int, by: int, column: int = GRAMS) -> None:
+        to = index + by
+        if not 0 <= to < len(self._rows):
+            return
+
+        def swap(lines: list[Line]) -> None:
+            lines[index], lines[to] = lines[to], lines[index]
+
+        self._change_lines(f"move {self._rows[index].full_name}", swap, (to, column))
+
+    def line_menu(self, index: int, at: QWidget) -> None:
+        """Offer what can be done with a line."""
+        menu = QMenu(self)
+        menu.addAction("Another material…", lambda: self._swap(index))
+        menu.addAction("Note…", lambda: self._ask_note(index))
+        menu.addSeparator()
+        menu.addAction("Move up\tAlt+Up", lambda: self._move(index, -1)).setEnabled(index > 0)
+        down = menu.addAction("Move down\tAlt+Down", lambda: self._move(index, 1))
+        down.setEnabled(index < len(self._rows) - 1)
+        menu.addAction("Remove\tCtrl+Delete", lambda: self._remove(index))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(at.mapToGlobal(QPoint(8, at.height())))
+
+    def _swap(self, index: int) -> None:
+        pantry = self._session.reference.pantry
+        old = self._formula.lines(self._part)[index]
+        key = ask_material(self.window(), pantry, f"Instead of {pantry[old.material].name.lower()}")
+        if key:
+            self._change_lines(
+                f"{pantry[key].name} for {pantry[old.material].name.lower()}",
+                lambda n: n.__setitem__(index, replace(old, material=key)), (index, GRAMS),
+            )  # fmt: skip
+
+    def _ask_note(self, index: int) -> None:
+        old = self._formula.lines(self._part)[index]
+        name = self._rows[index].full_name
+        words, done = QInputDialog.getText(
+            self.window(), "Note", f"Note on {name.lower()}:", text=old.note
+        )
+        if done:
+            self._change_lines(
+                f"note on {name.lower()}",
+                lambda n: n.__setitem__(index, replace(old, note=words.strip()[:80])),
+                (index, GRAMS),
+            )  # fmt: skip
