@@ -127,14 +127,14 @@ def test_a_file_is_replaced_whole_or_not_at_all(tmp_path):
     path = tmp_path / "a.csv"
     write_bytes(path, b"one")
     write_bytes(path, b"two")
-    assert read_bytes(path) == b"two"
+    assert read_bytes(path, 100) == b"two"
     assert [p.name for p in tmp_path.iterdir()] == ["a.csv"]
     with pytest.raises(AplombError, match=r"cannot write b.csv: there is no such"):
         write_bytes(tmp_path / "nowhere" / "b.csv", b"x")
     with pytest.raises(AplombError, match="no such file"):
-        read_bytes(tmp_path / "none")
+        read_bytes(tmp_path / "none", 100)
     with pytest.raises(AplombError, match="a folder"):
-        read_bytes(tmp_path)
+        read_bytes(tmp_path, 100)
 
 
 def test_a_full_disk_leaves_the_old_file(tmp_path, monkeypatch):

@@ -33,10 +33,17 @@ def words_for(error: OSError, what: str) -> str:
     return f"{what}: {_WORDS.get(error.errno or 0, error.strerror or 'it was refused')}"
 
 
-def read_bytes(path: Path) -> bytes:
-    """Read a file whole; raises AplombError that names it."""
+def read_bytes(path: Path, most: int) -> bytes:
+    """Read a file whole, but never more than so many bytes and one.
+
+    Raises
+    ------
+    AplombError
+        When it cannot be read; the text names it.
+    """
     try:
-        return path.read_bytes()
+        with path.open("rb") as file:
+            return file.read(most + 1)
     except OSError as error:
         raise AplombError(words_for(error, f"cannot read {path.name or path}")) from None
 

@@ -51,7 +51,7 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> Formula:
         used; the text says where.
     """
     if len(data) > LARGEST_BYTES:
-        raise AplombError(f"{name} is {len(data) / 1e6:.0f} MB; a formula is far smaller")
+        raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; a formula is far smaller")
     data = data.removeprefix(b"\xef\xbb\xbf")
     if not data.strip():
         raise AplombError(f"{name} is empty; a formula as JSON is wanted")
@@ -91,4 +91,4 @@ def read_formula(path: Path, pantry: Pantry) -> Formula:
     """Read a formula file; raises AplombError with the path's name in it."""
     from aplomb.exchange.files import read_bytes
 
-    return from_json(read_bytes(path), pantry, path.name)
+    return from_json(read_bytes(path, LARGEST_BYTES), pantry, path.name)

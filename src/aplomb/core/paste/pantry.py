@@ -69,7 +69,7 @@ class Pantry:
             When none or several fit; the text names what there is.
         """
         folded = " ".join(words.casefold().replace("_", " ").split())
-        for material in self:
+        for material in self if folded else ():
             known = (material.name, material.key.replace("_", " "), *material.also.split(", "))
             if folded in (name.casefold() for name in known):
                 return material
