@@ -22,7 +22,7 @@ LONG_FROM = 9
 """Fold product from which leaves are so long that half the columns show them."""
 SAMPLES_A_COPY = 24
 """Points wanted over the height of one copy of the gathered mass in the folded block."""
-MOST_SAMPLES = 280_000
+MOST_SAMPLES = 150_000
 """Most points of a section through pieces that are carried back for one picture."""
 
 
