@@ -7,11 +7,18 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPus
 
 from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import Line, Part
-from aplomb.desk.fields import Field, grams_text, money_text, number_text, percent_text
+from aplomb.desk.fields import (
+    Field,
+    grams_text,
+    mass_text,
+    money_text,
+    number_text,
+    percent_text,
+    read_mass,
+)
 from aplomb.desk.headline import short
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
 from aplomb.desk.stages.batch import read_size
-from aplomb.desk.weigh_table import mass_text, read_mass
 from desk.conftest import open_at
 
 K = Qt.Key

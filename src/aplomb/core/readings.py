@@ -106,6 +106,11 @@ class Accounts(Struct, frozen=True):
         return self.dough_ml + self.block_ml
 
     @property
+    def fat_volume_share(self) -> float | None:
+        """Volume of the fat block over the paste's, 0–1 [-]; None for an empty paste."""
+        return self.block_ml / self.paste_ml if self.paste_ml > 0 else None
+
+    @property
     def density_g_ml(self) -> float | None:
         """Density of the paste [g/mL]; None for an empty paste."""
         return self.paste_g / self.paste_ml if self.paste_ml > 0 else None
@@ -267,10 +272,10 @@ def read(
     def on_flour(grams: float) -> float | None:
         return 100 * grams / flour if flour > 0 else None
 
-    share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else None
+    share = accounts.fat_volume_share
     fat_leaves: float | None = None
     dough_leaves: float | None = None
-    if leaves is not None and share and accounts.block_ml > 0:
+    if leaves is not None and share:
         fat_leaves, dough_leaves = leaves[-1]
     sheet_um = formula.sheet_mm * 1000
     cost = cost_of(formula)

@@ -123,8 +123,7 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     plan = formula.plan
     accounts = account(formula, reference.pantry)
     scaled = scale(formula, reference.pantry, accounts)
-    share = accounts.block_ml / accounts.paste_ml if accounts.paste_ml > 0 else 0.0
-    leaves = leaves_along(plan, share, formula)
+    leaves = leaves_along(plan, accounts.fat_volume_share or 0.0, formula)
     readings = read(formula, accounts, plan, leaves, scaled.pieces or None, scaled.factor)
     school = reference.schools[formula.school]
     case = Case(formula, reference.pantry, accounts, readings, plan, school)

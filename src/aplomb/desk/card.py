@@ -10,7 +10,7 @@ from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.sizes import Box
-from aplomb.core.paste.formula import PART_NAMES, Part
+from aplomb.core.paste.formula import PART_NAMES, Part, allergens
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
@@ -18,7 +18,6 @@ from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
 from aplomb.desk.fields import number_text
 from aplomb.desk.headline import short
 from aplomb.desk.theme import PAPER_FONTS, TEXT, TITLE, load_fonts
-from aplomb.exchange.card_csv import allergens
 
 UNIT = 20
 """Painter units a millimetre."""
@@ -319,7 +318,7 @@ def _cautions(page: Page, study: Study, pantry: Pantry) -> None:
     page.room(26)
     page.rule(page.y)
     page.y += 2
-    found = allergens(study, pantry)
+    found = allergens(study.formula, pantry)
     words = "Allergens: " + (", ".join(found) if found else "none in the materials as listed")
     page.y += page.text(MARGIN, page.y, 182, words, font(13, 700), wrap=True) + 1
     cautions = [

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.errors import AplombError, TextError
-from aplomb.core.quantity import DecimalSign
+from aplomb.core.errors import AmountError, AplombError, TextError
+from aplomb.core.quantity import DecimalSign, Kind, parse_amount
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog
@@ -39,6 +39,21 @@ def number_text(value: float, digits: int = 1) -> str:
 def grams_text(grams: float) -> str:
     """Write a mass in grams, with as many places as matter."""
     return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
+
+
+def mass_text(grams: float) -> str:
+    """Write a mass in g, or in kg from 1 kg on."""
+    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
+
+
+def read_mass(text: str) -> float:
+    """Read a mass [g]; raises AmountError for anything else or zero."""
+    amount = parse_amount(text, decimal_sign())
+    if amount.kind is not Kind.MASS:
+        raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
+    if amount.value <= 0:
+        raise AmountError("a weight above 0 is wanted here", text, 0, len(text))
+    return amount.value
 
 
 def percent_text(percent: float) -> str:

@@ -10,7 +10,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPolygonF,
-    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QFrame,
@@ -218,7 +217,7 @@ class Headline(QFrame):
         """Take another palette or size of text."""
         for figure in self.figures:
             figure.set_theme(theme)
-        self.resizeEvent(QResizeEvent(self.size(), self.size()))
+        self._fit()
 
     def refresh(self) -> None:
         """Show the formula in hand."""
@@ -249,6 +248,9 @@ class Headline(QFrame):
     def resizeEvent(self, event: QEvent) -> None:
         """Shorten the name to the room there is, or set the figures in two rows."""
         super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
         figures = sum(figure.sizeHint().width() + 16 for figure in self.figures)
         narrow = self.width() - figures < self.fontMetrics().height() * 9
         self._arrange(3 if narrow else len(KEYS))

@@ -44,7 +44,7 @@ class ShareBar(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._theme = theme
+        self.theme = theme
         self._shares: list[tuple[float, str]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
@@ -62,7 +62,7 @@ class ShareBar(QWidget):
             fat = sum(g * m.composition.fat for g, m in known if not m.is_flour)
             water = sum(g * m.composition.water for g, m in known if not m.is_flour)
             rest = max(0.0, total - flour - fat - water)
-            p = self._theme.palette
+            p = self.theme.palette
             self._shares = [
                 (flour / total, p.dough), (water / total, p.rail_idle),
                 (fat / total, p.fat), (rest / total, p.second),
@@ -181,7 +181,7 @@ class PartCard(QFrame):
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
-        self._theme = self._bar._theme = theme
+        self._theme = self._bar.theme = theme
         wide = theme.px(79)
         for column in (2, 3):
             self._grid.setColumnMinimumWidth(column, wide)

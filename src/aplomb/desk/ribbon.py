@@ -31,7 +31,7 @@ class StepCard(QWidget):
 
     def __init__(self, theme: Theme, place: int) -> None:
         super().__init__()
-        self._theme, self.place = theme, place
+        self.theme, self.place = theme, place
         self._study: Study | None = None
         self._selected = False
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -61,13 +61,13 @@ class StepCard(QWidget):
     def sizeHint(self) -> QSize:
         """Narrow for a rest."""
         rest = self._step is not None and self._step.way is Way.REST
-        return QSize(self._theme.px(46 if rest else 128), self._theme.px(202))
+        return QSize(self.theme.px(46 if rest else 128), self.theme.px(202))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the card."""
         if self._study is None:
             return
-        p = self._theme.palette
+        p = self.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
@@ -84,8 +84,8 @@ class StepCard(QWidget):
 
     def _paint_rest(self, painter: QPainter, room: QRectF, step: Step | None) -> None:
         assert step is not None
-        painter.setPen(QColor(self._theme.palette.cold))
-        painter.setFont(self._theme.font(14, 600))
+        painter.setPen(QColor(self.theme.palette.cold))
+        painter.setFont(self.theme.font(14, 600))
         painter.translate(room.center())
         painter.rotate(-90)
         words = "rest in the cold" if step.rest_min is None else f"rest {_minutes(step.rest_min)}"
@@ -93,7 +93,7 @@ class StepCard(QWidget):
         painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_turn(self, painter: QPainter, room: QRectF, step: Step | None) -> None:
-        theme, p, study = self._theme, self._theme.palette, self._study
+        theme, p, study = self.theme, self.theme.palette, self._study
         assert study is not None
         inner = room.adjusted(11, 7, -9, -7)
         moment = study.turns[self.place]
@@ -199,7 +199,7 @@ class Ribbon(QScrollArea):
         self._theme = theme
         self.setFixedHeight(theme.px(202) + 18)
         for shown in self._cards:
-            shown._theme = theme
+            shown.theme = theme
             shown.updateGeometry()
 
     def show_study(self, study: Study) -> None:

@@ -45,7 +45,7 @@ class SectionStrip(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Section of the paste")
         self.setToolTip("Arrow keys or dragging move the lens; + and − or the wheel enlarge")
-        session.studied.connect(self.refresh)
+        session.studied.connect(self._studied)
         self.refresh()
 
     def set_theme(self, theme: Theme) -> None:
@@ -75,6 +75,15 @@ class SectionStrip(QWidget):
         """What is said under the section."""
         return self._words
 
+    def _studied(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Catch up with what changed meanwhile."""
+        super().showEvent(event)
+        self.refresh()
+
     def refresh(self) -> None:
         """Cut through the formula in hand, if what is cut has changed."""
         study = self._session.study
@@ -102,8 +111,6 @@ class SectionStrip(QWidget):
     def _thickness(self, study: Study) -> float:
         if self._upto is None:
             return study.formula.sheet_mm
-        if self._upto == 0:
-            return study.enclosing.done.height_mm if study.enclosing else 30.0
         sizes = [t.size for t in study.turns[: self._upto + 1] if t.size]
         if sizes:
             return sizes[-1].block.height_mm

@@ -9,32 +9,17 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import PART_NAMES, Price
-from aplomb.core.quantity import Kind, parse_amount
+from aplomb.core.quantity import parse_amount
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, decimal_sign, grams_text, label, money_text, number_text
+from aplomb.desk.fields import Field, decimal_sign, label, money_text, number_text, read_mass
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
-
-
-def mass_text(grams: float) -> str:
-    """Write a mass in g, or in kg from 1 kg on."""
-    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
-
-
-def read_mass(text: str) -> float:
-    """Read a mass [g]; raises AmountError for anything else or zero."""
-    amount = parse_amount(text, decimal_sign())
-    if amount.kind is not Kind.MASS:
-        raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
-    if amount.value <= 0:
-        raise AmountError("a weight above 0 is wanted here", text, 0, len(text))
-    return amount.value
 
 
 class WeighTable(QFrame):
     """Every line of the batch: exact, to weigh, drift, and what a pack costs."""
 
-    HEADS = ("", "exact, g", "to weigh, g", "drift, g", "pack, g", "price")
+    HEADS = ("exact, g", "to weigh, g", "drift, g", "pack, g", "price")
 
     def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
         super().__init__()
@@ -80,26 +65,21 @@ class WeighTable(QFrame):
                 widget.deleteLater()
         self._cells, self._prices = [], []
         pantry = self._session.reference.pantry
-        for column, text in enumerate(self.HEADS):
+        for column, text in enumerate(self.HEADS, 1):
             head = label(text, "small")
             head.setAlignment(Qt.AlignmentFlag.AlignRight)
             if column > 3:
                 head.setContentsMargins(0, 0, 11, 0)
             self._grid.addWidget(head, 0, column)
         self._grid.setColumnStretch(0, 1)
-        at, part, priced = 1, None, {"water"}
+        at, part, priced = 0, None, {"water"}
         for weighed in scaled.lines:
             if weighed.part is not part:
                 part = weighed.part
                 title = label(PART_NAMES[part], "title")
                 title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-                first = self._grid.itemAtPosition(0, 0)
-                if at == 1 and first is not None and first.widget() is not None:
-                    first.widget().hide()
-                    self._grid.addWidget(title, 0, 0)
-                else:
-                    self._grid.addWidget(title, at, 0)
-                    at += 1
+                self._grid.addWidget(title, at, 0)  # the first beside the heads
+                at += 1
             material = pantry[weighed.line.material]
             name = label(material.name)
             name.setToolTip(weighed.line.note)

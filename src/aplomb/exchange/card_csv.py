@@ -3,6 +3,7 @@
 import csv
 import io
 
+from aplomb.core.paste.formula import allergens
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
@@ -59,17 +60,6 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         value = getattr(study.readings, key)
         if value is not None:
             rows.writerow(["reading", key, words, "", "", "", f"{value:.6g}", unit, ""])
-    for allergen in allergens(study, pantry):
+    for allergen in allergens(formula, pantry):
         rows.writerow(["allergen", "", allergen, "", "", "", "", "", ""])
     return b"\xef\xbb\xbf" + out.getvalue().encode()
-
-
-def allergens(study: Study, pantry: Pantry) -> list[str]:
-    """List the allergens of everything in the formula, dusting and finish too, sorted."""
-    found = {
-        allergen
-        for _, _, line in study.formula.all_lines()
-        if line.grams > 0
-        for allergen in pantry[line.material].allergens
-    }
-    return sorted(found)

@@ -8,6 +8,7 @@ import msgspec
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.pantry import Pantry
+from aplomb.exchange.files import read_bytes
 
 FORMAT = "aplomb-formula"
 VERSION = 1
@@ -89,6 +90,4 @@ def schema() -> bytes:
 
 def read_formula(path: Path, pantry: Pantry) -> Formula:
     """Read a formula file; raises AplombError with the path's name in it."""
-    from aplomb.exchange.files import read_bytes
-
     return from_json(read_bytes(path, LARGEST_BYTES), pantry, path.name)

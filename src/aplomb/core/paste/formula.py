@@ -254,6 +254,17 @@ def flour_grams(formula: Formula, pantry: Pantry) -> float:
     )
 
 
+def allergens(formula: Formula, pantry: Pantry) -> list[str]:
+    """List the allergens of everything in the formula, dusting and finish too, sorted."""
+    found = {
+        allergen
+        for _, _, line in formula.all_lines()
+        if line.grams > 0
+        for allergen in pantry[line.material].allergens
+    }
+    return sorted(found)
+
+
 def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: str = "") -> Formula:
     """Give the formula with one line's mass changed; all other masses stay.
 

@@ -26,14 +26,16 @@ from aplomb.desk.fields import (
     decimal_sign,
     grams_text,
     label,
+    mass_text,
     money_text,
     number_text,
+    read_mass,
     row,
 )
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
-from aplomb.desk.weigh_table import WeighTable, mass_text, read_mass
+from aplomb.desk.weigh_table import WeighTable
 
 
 def read_size(text: str) -> tuple[float, float]:
@@ -133,9 +135,7 @@ class BatchStage(Stage):
     def _fix(self, words: str, key: str, value: str) -> None:
         study = self._session.study
         if study is not None:
-            batch = replace(self._followed(study), **{key: value})
-            self._session.change(words, replace(study.formula, batch=batch))
-            self.refresh()
+            self._put(words, replace(self._followed(study), **{key: value}))
 
     def _followed(self, study: Study) -> Batch:
         pantry = self._session.reference.pantry
@@ -222,8 +222,15 @@ class BatchStage(Stage):
         return frame
 
     def _change(self, words: str, **changes: Any) -> None:
-        self._session.edit(words, lambda f: replace(f, batch=replace(f.batch, **changes)))
-        self.refresh()
+        study = self._session.study
+        if study is not None:
+            self._put(words, replace(study.formula.batch, **changes))
+
+    def _put(self, words: str, batch: Batch) -> None:
+        before = self._session.study
+        self._session.edit(words, lambda f: replace(f, batch=batch))
+        if self._session.study is before:  # nothing changed: put the figures back as they stand
+            self.refresh()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
