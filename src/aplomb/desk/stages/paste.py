@@ -42,7 +42,7 @@ class PasteStage(Stage):
         self._grid = QGridLayout()
         self._grid.setSpacing(14)
         column = QVBoxLayout(inner)
-        column.setContentsMargins(24, 12, 18, 12)
+        column.setContentsMargins(24, 12, 18, 4)
         column.setSpacing(10)
         column.addLayout(self._top)
         column.addLayout(self._grid)
