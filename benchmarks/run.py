@@ -90,7 +90,7 @@ def core() -> None:
     """Time an edit, and growth with lines and turns."""
     from msgspec.structs import replace
 
-    from aplomb.assets import demo_formulas, reference
+    from aplomb.assets import demo, reference
     from aplomb.core.folds.pieces import Mass, section
     from aplomb.core.folds.plan import parse_plan
     from aplomb.core.folds.stack import stack_of
@@ -98,7 +98,7 @@ def core() -> None:
     from aplomb.core.study import make_study
 
     known = reference()
-    formula = demo_formulas()[0]
+    formula = demo().formulas[0]
     timed(
         "edit, 9 lines",
         lambda i: make_study(with_grams(formula, Part.DOUGH, 0, 2000 + i), known),
@@ -202,13 +202,13 @@ def shelf(formulas: int = 10_000) -> None:
     """Time a large book against an empty one: open, and search as one types."""
     from msgspec.structs import replace
 
-    from aplomb.assets import demo_formulas, reference
+    from aplomb.assets import demo, reference
     from aplomb.book.book import Book, Change, new_uid, now
     from aplomb.book.entry import Entry
     from aplomb.desk.session import Session
     from aplomb.desk.stages.shelf import ShelfModel
 
-    demo = demo_formulas()
+    book = demo().formulas
     path = Path(HOME) / "large.aplomb"
     book = Book(path)
     changes = []

@@ -1,12 +1,13 @@
-"""Shared by all tests: the shipped reference, the demo formulas, and a home of their own."""
+"""Shared by all tests: the shipped reference, the demo book, and a home of their own."""
 
 import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
+from msgspec.structs import replace
 
-from aplomb.assets import demo_formulas, reference
+from aplomb import assets
 from aplomb.core.paste.formula import Formula, Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Reference
@@ -20,7 +21,9 @@ def _own_home(tmp_path_factory, monkeypatch):
 
 @pytest.fixture(scope="session")
 def known() -> Reference:
-    return reference()
+    """The demo book's reference: the shipped pantry with its prices, and its house."""
+    shipped, book = assets.reference(), assets.demo()
+    return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
 
 
 @pytest.fixture(scope="session")
@@ -30,7 +33,7 @@ def pantry(known) -> Pantry:
 
 @pytest.fixture(scope="session")
 def demo() -> list[Formula]:
-    return demo_formulas()
+    return list(assets.demo().formulas)
 
 
 @pytest.fixture

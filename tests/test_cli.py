@@ -9,7 +9,7 @@ from pathlib import Path
 import pypdfium2
 import pytest
 
-from aplomb.assets import demo_formulas
+from aplomb.assets import demo
 from aplomb.cli import main
 from aplomb.exchange.formula_json import to_json
 
@@ -19,7 +19,7 @@ ROOT = Path(__file__).resolve().parent.parent
 @pytest.fixture
 def formula_file(tmp_path):
     path = tmp_path / "regatta.json"
-    path.write_bytes(to_json(demo_formulas()[0]))
+    path.write_bytes(to_json(demo().formulas[0]))
     return path
 
 

@@ -116,7 +116,8 @@ def _study_of(path: Path) -> Any:
 def _grams(options: argparse.Namespace) -> None:
     from aplomb.assets import reference
     from aplomb.core.paste.ingredient import STANDING_WORDS, to_grams
-    from aplomb.core.quantity import Kind, parse_amount
+    from aplomb.core.quantity import parse_amount
+    from aplomb.core.units import Kind
 
     amount = parse_amount(options.amount, options.decimal)
     material = reference().pantry.named(options.material)

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo_formulas, reference
+from aplomb.assets import demo, reference
 from aplomb.core.batch.scale import followed, rounded
 from aplomb.core.paste.formula import Batch, Formula, Line, Part
 from aplomb.core.study import make_study
@@ -100,11 +100,11 @@ wishes = st.builds(
 @given(wishes)
 @settings(max_examples=200)
 def test_no_gram_is_lost(batch):
-    """Mixed = bench loss + trim + pieces + what is over, for every way of fixing."""
-    for formula in demo_formulas():
+    """Mixed and strewn in = bench loss + trim + pieces + what is over, for every way of fixing."""
+    for formula in demo().formulas:
         scaled = make_study(replace(formula, batch=batch), reference()).scaled
         out = scaled.loss_g + scaled.trim_g + scaled.pieces * scaled.piece_g + scaled.over_g
-        assert out == pytest.approx(scaled.paste_g, rel=1e-6, abs=1e-6)
+        assert out == pytest.approx(scaled.paste_g + scaled.strewn_g, rel=1e-6, abs=1e-6)
         assert scaled.each_g * batch.blocks == pytest.approx(scaled.paste_g)
         if batch.fixed == "pieces":
             assert scaled.pieces == batch.pieces
@@ -126,7 +126,7 @@ def test_what_cannot_be_scaled_says_why(formula, wish, says):
 @settings(max_examples=100)
 def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
     known = reference()
-    for formula in demo_formulas():
+    for formula in demo().formulas:
         one = make_study(replace(formula, batch=batch), known)
         wish = followed(one.formula, known.pantry, one.accounts, one.scaled)
         assert wish.fixed == batch.fixed

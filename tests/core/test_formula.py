@@ -12,7 +12,6 @@ from aplomb.core.paste.formula import (
     Formula,
     Line,
     Part,
-    Price,
     check,
     flour_grams,
     scaled,
@@ -89,7 +88,7 @@ def test_all_that_is_wrong_is_listed_at_once(pantry):
         sheet_mm=0,
         roll_width_mm=1,
         batch=Batch(pieces=0, trim_pct=100, division_g=0, piece_g=float("inf")),
-        prices=(Price("butter", 0, -1),),
+        dough_c=99,
     )
     with pytest.raises(FormulaError) as caught:
         check(wrong, pantry)
@@ -98,7 +97,7 @@ def test_all_that_is_wrong_is_listed_at_once(pantry):
         "name:", "dough line 1 (plain_flour): nan", "dough line 2 (nothing): -5",
         "pantry has no “nothing”", "dough line 3 (water): 1000000000", "turn_line:", "sheet_mm: 0",
         "roll_width_mm: 1", "batch.pieces: 0", "batch.trim_pct: 100", "batch.division_g: 0",
-        "batch.piece_g: inf", "prices (butter) pack_g: 0", "prices (butter) price: -1",
+        "batch.piece_g: inf", "dough_c: 99",
     ):  # fmt: skip
         assert place in text, place
 

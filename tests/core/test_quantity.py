@@ -10,31 +10,42 @@ from hypothesis import strategies as st
 
 from aplomb.core.errors import AmountError
 from aplomb.core.quantity import (
-    UNITS,
-    Kind,
     parse_amount,
     parse_count,
     parse_length_mm,
     parse_percent,
     read_number,
 )
+from aplomb.core.units import UNITS, Kind
 
 PINT = {
     "g": "gram", "kg": "kilogram", "mg": "milligram", "oz": "ounce", "lb": "pound",
     "mL": "milliliter", "cL": "centiliter", "dL": "deciliter", "L": "liter", "US cup": "cup",
     "US tbsp": "tablespoon", "US tsp": "teaspoon", "US fl oz": "fluid_ounce", "US pint": "pint",
     "US quart": "quart", "US gallon": "gallon", "mm": "millimeter", "cm": "centimeter",
-    "m": "meter", "in": "inch",
+    "m": "meter", "in": "inch", "metric cup": "metric_cup", "metric tbsp": "metric_tablespoon",
+    "metric tsp": "metric_teaspoon", "imperial fl oz": "imperial_fluid_ounce",
+    "imperial pint": "imperial_pint", "imperial quart": "imperial_quart",
+    "imperial gallon": "imperial_gallon",
 }  # fmt: skip
+ALL = {unit.name: unit for words in UNITS.values() for unit in words.values()}
 BASE = {Kind.MASS: "gram", Kind.VOLUME: "milliliter", Kind.LENGTH: "millimeter"}
 
 
 @pytest.fixture(scope="module")
 def registry():
-    return pint.UnitRegistry()
+    made = pint.UnitRegistry()
+    made.define("metric_cup = 250 milliliter")  # common practice, as are the spoons
+    made.define("metric_tablespoon = 15 milliliter")
+    made.define("metric_teaspoon = 5 milliliter")
+    return made
 
 
-@pytest.mark.parametrize("unit", {u.name: u for u in UNITS.values()}.values(), ids=lambda u: u.name)
+@pytest.mark.parametrize(
+    "unit",
+    {u.name: u for u in {**UNITS["us"], **UNITS["metric"]}.values()}.values(),
+    ids=lambda u: u.name,
+)
 def test_every_unit_agrees_with_pint(unit, registry):
     if unit.kind is Kind.PERCENT:
         assert unit.size == 1
@@ -70,6 +81,20 @@ def test_every_unit_agrees_with_pint(unit, registry):
         ("12 cm", Kind.LENGTH, 120),
         ('1 1/2 "', Kind.LENGTH, 38.1),
         (".5 kg", Kind.MASS, 500),
+        ("1-1/2 cups", Kind.VOLUME, 1.5 * 236.5882365),
+        ("2-3 tbsp", Kind.VOLUME, 2.5 * 236.5882365 / 16),
+        ("2 to 3 g", Kind.MASS, 2.5),
+        ("250+30", Kind.MASS, 280),
+        ("250 + 30 g", Kind.MASS, 280),
+        ("1 kg + 250 g", Kind.MASS, 1250),
+        ("2 x 250 g", Kind.MASS, 500),
+        ("3 × 8 oz", Kind.MASS, 24 * 28.349523125),
+        ("half a cup", Kind.VOLUME, 236.5882365 / 2),
+        ("one stick", Kind.MASS, 453.59237 / 4),
+        ("about 250 g", Kind.MASS, 250),
+        ("1 metric cup", Kind.VOLUME, 250),
+        ("1 US cup", Kind.VOLUME, 236.5882365),
+        ("1 imperial pint", Kind.VOLUME, 568.26125),
     ],
 )
 def test_reads_what_people_write(text, kind, value):
@@ -163,9 +188,50 @@ def test_any_text_is_read_or_refused_in_place(text):
         assert amount.value >= 0
 
 
-@given(st.floats(0.001, 90), st.sampled_from(sorted({u.name for u in UNITS.values()})))
+@given(
+    st.floats(0.001, 90),
+    st.sampled_from(sorted({u.name for u in {**UNITS["us"], **UNITS["metric"]}.values()})),
+)
 def test_scales_in_proportion(number, unit):
     word = unit.removeprefix("US ")
     one, many = parse_amount(f"1 {word}"), parse_amount(f"{number:.6f} {word}")
     assert one.kind is many.kind
     assert many.value == pytest.approx(float(f"{number:.6f}") * one.value)
+
+
+def test_cups_and_spoons_follow_the_book():
+    """A metric cup is 250 mL and a tablespoon 15 mL, common practice; the US ones by NIST."""
+    assert parse_amount("1 cup", measures="metric").value == 250
+    assert parse_amount("1 cup", measures="us").value == pytest.approx(236.5882365)
+    assert parse_amount("1 US cup", measures="metric").value == pytest.approx(236.5882365)
+    assert parse_amount("2 tbsp", measures="metric").said == "2 metric tbsp"
+    assert parse_amount("1 lb", measures="metric").value == 453.59237
+
+
+def test_a_range_keeps_its_ends():
+    amount = parse_amount("2–3 tbsp", measures="metric")
+    assert (amount.low, amount.high, amount.value) == (30, 45, 37.5)
+    assert amount.spread == pytest.approx(0.2)
+    assert parse_amount("2 tbsp").spread == 0
+
+
+@pytest.mark.parametrize(
+    ("text", "first", "second"),
+    [
+        ("1 cup (120 g)", 120, (Kind.VOLUME, 236.5882365)),
+        ("225 g / 8 oz", 225, (Kind.MASS, 226.796185)),
+        ("1 lb/450 g", 453.59237, (Kind.MASS, 450)),
+        ("8 oz or 225 g", 226.796185, (Kind.MASS, 225)),
+        ("1 stick [4 oz]", 113.3980925, (Kind.MASS, 113.3980925)),
+    ],
+)
+def test_an_amount_stated_twice_is_read_twice_and_the_weight_taken(text, first, second):
+    amount = parse_amount(text)
+    assert (amount.kind, amount.value) == (Kind.MASS, pytest.approx(first))
+    assert (amount.also.kind, amount.also.value) == (second[0], pytest.approx(second[1]))
+
+
+@pytest.mark.parametrize("text", ["30-20 g", "3 to 2 cups", "30 + 1 cup", "250 + 1 lb", "1 lb + 2"])
+def test_what_could_be_taken_two_ways_is_refused(text):
+    with pytest.raises(AmountError):
+        parse_amount(text)

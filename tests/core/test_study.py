@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo_formulas, reference
+from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import count
 from aplomb.core.paste.formula import Batch, Line, Part
@@ -43,7 +43,7 @@ def test_sizes_are_of_one_block_of_the_batch(plain, known):
 @given(st.floats(0.05, 20), st.integers(1, 12))
 @settings(max_examples=60)
 def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
-    for formula in demo_formulas():
+    for formula in demo().formulas:
         batch = replace(formula.batch, fixed="paste", paste_g=1000 * factor, blocks=blocks)
         study = make_study(replace(formula, batch=batch), reference())
         density = study.accounts.density_g_ml

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
-from aplomb.assets import asset, demo_formulas, reference
+from aplomb.assets import asset, demo, reference
 from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, parse_plan
 from aplomb.core.folds.stack import FAT, stack_of
@@ -121,7 +121,7 @@ def text_of(data):
 
 @pytest.mark.parametrize("number", range(4))
 def test_the_card_reads_back(qapp, number):
-    formula = demo_formulas()[number]
+    formula = demo().formulas[number]
     study = make_study(formula, reference())
     text, pages = text_of(card_pdf(study, reference().pantry))
     text = text.replace("\n", " ")

@@ -6,10 +6,11 @@ from importlib.resources.abc import Traversable
 
 import msgspec
 
+from aplomb.core.house import House
 from aplomb.core.opinion.opinion import SchoolBands
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
-from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.pantry import Item, Pantry
 from aplomb.core.study import Reference
 
 
@@ -31,6 +32,15 @@ def reference() -> Reference:
     return Reference(Pantry(materials), {school.key: school for school in schools})
 
 
-def demo_formulas() -> list[Formula]:
-    """Load the formulas of the demo book, in their order on the shelf."""
-    return msgspec.json.decode(asset("demo.json").read_bytes(), type=list[Formula])
+class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The invented demo book: its house, prices, and formulas in their order on the shelf."""
+
+    house: House
+    items: tuple[Item, ...]
+    formulas: tuple[Formula, ...]
+
+
+@lru_cache(maxsize=1)
+def demo() -> DemoBook:
+    """Load the demo book."""
+    return msgspec.json.decode(asset("demo.json").read_bytes(), type=DemoBook)

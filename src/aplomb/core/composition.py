@@ -11,8 +11,10 @@ class Composition(Struct, frozen=True, forbid_unknown_fields=True):
     water, fat, protein, carbohydrate, fibre, salt, ash : float
         Fractions [g/g]. Sugar and starch are carbohydrate; `salt` is sodium chloride and is
         not counted again in `ash`.
-    acid : float
-        Titratable acid [g/g], part of `carbohydrate` for thermal purposes.
+    acid, sugar : float
+        Titratable acid; sugars [g/g]. Both are part of `carbohydrate`.
+    milk_solids : float
+        Solids of milk without its fat [g/g], part of the others.
     """
 
     water: float = 0.0
@@ -23,6 +25,8 @@ class Composition(Struct, frozen=True, forbid_unknown_fields=True):
     salt: float = 0.0
     ash: float = 0.0
     acid: float = 0.0
+    sugar: float = 0.0
+    milk_solids: float = 0.0
 
     @property
     def total(self) -> float:
@@ -50,12 +54,8 @@ def mixed(parts: list[tuple[float, Composition]]) -> Composition:
     if mass <= 0:
         return Composition()
     return Composition(
-        water=sum(m * p.water for m, p in parts) / mass,
-        fat=sum(m * p.fat for m, p in parts) / mass,
-        protein=sum(m * p.protein for m, p in parts) / mass,
-        carbohydrate=sum(m * p.carbohydrate for m, p in parts) / mass,
-        fibre=sum(m * p.fibre for m, p in parts) / mass,
-        salt=sum(m * p.salt for m, p in parts) / mass,
-        ash=sum(m * p.ash for m, p in parts) / mass,
-        acid=sum(m * p.acid for m, p in parts) / mass,
+        **{
+            name: sum(m * getattr(p, name) for m, p in parts) / mass
+            for name in Composition.__struct_fields__
+        }
     )

@@ -25,8 +25,23 @@ ML_PER_US_FLUID_OUNCE = ML_PER_US_GALLON / 128
 ML_PER_US_TABLESPOON = ML_PER_US_GALLON / 256
 ML_PER_US_TEASPOON = ML_PER_US_GALLON / 768
 
+ML_PER_IMPERIAL_GALLON = 4546.09
+"""Imperial gallon [mL], exact."""
+
+ML_PER_METRIC_CUP, ML_PER_METRIC_TABLESPOON, ML_PER_METRIC_TEASPOON = 250.0, 15.0, 5.0
+"""Metric cup and spoons [mL], common practice; a tablespoon of 20 mL is used in Australia."""
+
 GRAMS_PER_STICK = GRAMS_PER_POUND / 4
 """A stick of butter or margarine [g]: a quarter of a pound, common practice in the US."""
+
+ICE_MELT_KJ_KG = 333.6
+"""Heat that ice takes to melt at 0 °C [kJ/kg], handbook value."""
+
+ICE_KJ_KG_K = 2.06
+"""Specific heat capacity of ice near -5 °C [kJ/(kg·K)], handbook value."""
+
+FLOUR_BASIS = 0.14
+"""Moisture that flours are compared at [g/g], the convention of cereal chemistry (AACC)."""
 
 WORKING_TEMP_C = 12.0
 """Temperature at which paste is rolled and its density is taken [°C], common practice."""

@@ -1,18 +1,19 @@
 """Amounts as people write them, to grams and millimetres.
 
-``250``, ``250 g``, ``2 1/4 cup``, ``2½ tsp``, ``8 oz``, ``1 lb 2 oz``, ``0,5 kg``, ``62 %``.
+``250``, ``250 g``, ``2 1/4 cup``, ``2½ tsp``, ``8 oz``, ``1 lb 2 oz``, ``0,5 kg``, ``62 %``,
+``250+30``, ``2–3 tbsp``, ``2 x 250 g``, ``1 cup (120 g)``, ``225 g / 8 oz``.
 A volume becomes a mass only with the density of a named material.
 """
 
 import re
-from enum import Enum
 from functools import cache
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
-from aplomb.core import constants as c
 from aplomb.core.errors import AmountError
+from aplomb.core.units import SYSTEM_WORDS, UNITS, Kind, Measures, Unit
 
 DecimalSign = Literal[".", ","]
 
@@ -21,32 +22,6 @@ LARGEST_G = 100_000_000.0
 
 LARGEST_MM = 100_000.0
 """Largest length taken [mm]: a hundred metres."""
-
-
-class Kind(Enum):
-    """What a unit measures."""
-
-    MASS = "mass"
-    VOLUME = "volume"
-    LENGTH = "length"
-    PERCENT = "percent"
-
-
-class Unit(Struct, frozen=True):
-    """A unit that can be typed.
-
-    Attributes
-    ----------
-    name : str
-        As shown.
-    kind : Kind
-    size : float
-        In the base unit of the kind: g, mL, mm, or percent [-].
-    """
-
-    name: str
-    kind: Kind
-    size: float
 
 
 class Amount(Struct, frozen=True):
@@ -61,46 +36,26 @@ class Amount(Struct, frozen=True):
         What was understood, in plain words, as ``2.25 US cup``.
     bare : bool
         True when no unit was typed, so the field's own unit was taken.
+    low, high : float
+        Ends of a range as typed, in the unit of `value`; both 0 when it was no range. `value` is
+        the middle.
+    also : Amount or None
+        The same amount stated a second time, as in ``1 cup (120 g)``.
     """
 
     kind: Kind
     value: float
     said: str
     bare: bool = False
+    low: float = 0.0
+    high: float = 0.0
+    also: "Amount | None" = None
 
+    @property
+    def spread(self) -> float:
+        """Half of a typed range over its middle [-]; 0 without a range."""
+        return (self.high - self.low) / 2 / self.value if self.value > 0 else 0.0
 
-def _units() -> dict[str, Unit]:
-    table: list[tuple[str, Kind, float, str]] = [
-        ("g", Kind.MASS, 1.0, "g gr gram grams gramme grammes"),
-        ("kg", Kind.MASS, 1000.0, "kg kilo kilos kilogram kilograms"),
-        ("mg", Kind.MASS, 0.001, "mg"),
-        ("oz", Kind.MASS, c.GRAMS_PER_OUNCE, "oz ounce ounces"),
-        ("lb", Kind.MASS, c.GRAMS_PER_POUND, "lb lbs pound pounds"),
-        ("stick", Kind.MASS, c.GRAMS_PER_STICK, "stick sticks"),
-        ("mL", Kind.VOLUME, 1.0, "ml millilitre millilitres milliliter milliliters cc"),
-        ("cL", Kind.VOLUME, 10.0, "cl"),
-        ("dL", Kind.VOLUME, 100.0, "dl"),
-        ("L", Kind.VOLUME, 1000.0, "l litre litres liter liters"),
-        ("US cup", Kind.VOLUME, c.ML_PER_US_CUP, "cup cups c"),
-        ("US tbsp", Kind.VOLUME, c.ML_PER_US_TABLESPOON, "tbsp tablespoon tablespoons tbs"),
-        ("US tsp", Kind.VOLUME, c.ML_PER_US_TEASPOON, "tsp teaspoon teaspoons"),
-        ("US fl oz", Kind.VOLUME, c.ML_PER_US_FLUID_OUNCE, "floz"),
-        ("US pint", Kind.VOLUME, c.ML_PER_US_PINT, "pint pints pt"),
-        ("US quart", Kind.VOLUME, c.ML_PER_US_QUART, "quart quarts qt"),
-        ("US gallon", Kind.VOLUME, c.ML_PER_US_GALLON, "gallon gallons gal"),
-        ("mm", Kind.LENGTH, 1.0, "mm millimetre millimetres millimeter millimeters"),
-        ("cm", Kind.LENGTH, 10.0, "cm centimetre centimetres centimeter centimeters"),
-        ("m", Kind.LENGTH, 1000.0, "m metre metres meter meters"),
-        ("in", Kind.LENGTH, c.MM_PER_INCH, 'in inch inches " ″'),
-        ("%", Kind.PERCENT, 1.0, "% percent pct"),
-    ]
-    return {
-        word: Unit(name, kind, size) for name, kind, size, words in table for word in words.split()
-    }
-
-
-UNITS = _units()
-"""Every word that may stand as a unit, in lower case."""
 
 _VULGAR = {
     "½": (1, 2), "⅓": (1, 3), "⅔": (2, 3), "¼": (1, 4), "¾": (3, 4), "⅕": (1, 5), "⅖": (2, 5),
@@ -110,19 +65,48 @@ _VULGAR = {
 
 _SPACE = "[ \u00a0\u2009\u202f]"
 _FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
+_WORDS = {
+    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
+    "eight": 8, "nine": 9, "ten": 10, "twelve": 12, "half": 0.5,
+}  # fmt: skip
+
+
+class _Patterns(Struct, frozen=True):
+    number: re.Pattern[str]
+    fraction: re.Pattern[str]
+    unit: re.Pattern[str]
+    between: re.Pattern[str]
+    to: re.Pattern[str]
+    times: re.Pattern[str]
+    word: re.Pattern[str]
+    about: re.Pattern[str]
+    bracket: re.Pattern[str]
+    either: re.Pattern[str]
 
 
 @cache
-def _patterns() -> tuple[re.Pattern[str], re.Pattern[str], re.Pattern[str], re.Pattern[str]]:
-    """Number, lone fraction, unit word, what may stand between; made when first wanted."""
+def _patterns() -> _Patterns:
+    """What amounts are made of; compiled when first wanted."""
     whole = rf"\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+"
     vulgar = f"[{''.join(_VULGAR)}]"
-    number = rf"(?P<whole>{whole})?(?:{_SPACE}*(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
-    return (
+    hyphen = rf"(?:{_SPACE}*|-(?=\d+[/⁄]))"
+    number = rf"(?P<whole>{whole})?(?:{hyphen}(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
+    systems = "|".join(re.escape(word) for word in SYSTEM_WORDS)
+    names = "|".join(_WORDS)
+    return _Patterns(
         re.compile(number),
         re.compile(_FRACTION_TEXT),
-        re.compile(r'fl\.?\s*oz\.?|[^\W\d_]+\.?|["″%]', re.IGNORECASE),
+        re.compile(
+            rf'(?:(?P<system>{systems})\.?\s+)?(?P<unit>fl\.?\s*oz\.?|[^\W\d_]+\.?|["″%])',
+            re.IGNORECASE,
+        ),
         re.compile(r"[\s+&]*(?:and\b\s*)?"),
+        re.compile(r"\s*(?:[-–—−]|to\b|till\b)\s*(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞])", re.IGNORECASE),
+        re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
+        re.compile(rf"(?P<name>{names})\b(?:{_SPACE}+(?:a|an)\b)?", re.IGNORECASE),
+        re.compile(r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.I),
+        re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
+        re.compile(r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.I),
     )
 
 
@@ -169,8 +153,8 @@ def _grouped(digits: str, group: str) -> bool:
     return re.fullmatch(rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})*", digits) is not None
 
 
-def parse_amount(text: str, decimal: DecimalSign = ".") -> Amount:
-    """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``).
+def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us") -> Amount:
+    """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``, ``250+30``).
 
     Parameters
     ----------
@@ -178,47 +162,92 @@ def parse_amount(text: str, decimal: DecimalSign = ".") -> Amount:
         The amount, without the material's name.
     decimal : {'.', ','}
         The locale's decimal sign.
+    measures : {'metric', 'us'}
+        Which cups and spoons are meant when nothing is said.
 
     Returns
     -------
     Amount
-        MASS in g, VOLUME in mL, LENGTH in mm or PERCENT; a bare number counts as MASS in g.
+        MASS in g, VOLUME in mL, LENGTH in mm or PERCENT; a bare number counts as MASS in g. Of an
+        amount stated twice the weight, and else the first, with the other in `also`.
 
     Raises
     ------
     AmountError
-        Empty, negative, not a number, an unknown unit, kinds that cannot be added, or too large.
+        Empty, negative, not a number, an unknown unit, kinds that cannot be added, a range that
+        does not go up, or too large.
     """
     if not text.strip():
         raise AmountError("an amount is wanted here, like 250 g or 2 1/4 cup", text, 0, len(text))
-    at = _skip(text, 0)
-    if at == len(text):
-        raise AmountError("a number is wanted here, like 250 or 2 1/4", text, 0, len(text))
-    total, kind, said, bare = 0.0, None, [], False
+    patterns = _patterns()
+    twice = patterns.bracket.fullmatch(text) or patterns.either.fullmatch(text)
+    if twice is None:
+        return _one(text, 0, len(text), decimal, measures)
+    first, second = (
+        _one(text, twice.start(name), twice.end(name), decimal, measures)
+        for name in ("first", "second")
+    )
+    if second.kind is Kind.MASS and first.kind is not Kind.MASS:
+        first, second = second, first
+    return replace(first, also=second)
+
+
+def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:
+    """Read one statement of an amount between two places of a text."""
+    whole, text = text, text[:end]
+    about = _patterns().about.match(text, at)
+    at = _skip(text, about.end() if about else at)
+    if at >= len(text):
+        raise AmountError("a number is wanted here, like 250 or 2 1/4", whole, 0, len(whole))
+    terms: list[tuple[float, float, str, Unit | None]] = []
+    kind: Kind | None = None
     while at < len(text):
-        value, shown, at_unit = _number(text, at, decimal)
+        low, high, shown, at_unit = _term(text, at, decimal)
         at_unit = _skip_blank(text, at_unit)
-        unit, end = _unit(text, at_unit)
-        if bare or (unit is None and kind is not None):
-            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at, end)
-        if unit is None:
-            unit, bare = UNITS["g"], True
-        if kind not in (None, unit.kind):
-            raise AmountError(f"{unit.name} cannot be added to a {kind.value}", text, at_unit, end)
-        kind = unit.kind
-        total += value * unit.size
-        said.append(shown + (" " + unit.name))
-        at = _skip(text, end)
-    assert kind is not None
+        unit, stop = _unit(text, at_unit, measures)
+        after = _skip(text, stop)
+        if unit is None and kind is not None:
+            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at, stop)
+        if unit is None and after < len(text) and not _adds(text, stop):
+            end_of_next = _term(text, after, decimal)[3]
+            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, after, end_of_next)
+        if unit is not None and unit.size != 1 and any(term[3] is None for term in terms):
+            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at_unit, stop)
+        if unit is not None:
+            if kind not in (None, unit.kind):
+                raise AmountError(
+                    f"{unit.name} cannot be added to a {kind.value}", text, at_unit, stop
+                )
+            kind = unit.kind
+        terms.append((low, high, shown, unit))
+        at = after
+    last = terms[-1][3]
+    bare = last is None
+    low = high = 0.0
+    said = []
+    for least, most, shown, unit in terms:
+        taken = unit or last or UNITS[measures]["g"]
+        low, high = low + least * taken.size, high + most * taken.size
+        said.append(f"{shown} {taken.name}")
+    kind = kind or Kind.MASS
     limit = LARGEST_MM if kind is Kind.LENGTH else LARGEST_G
-    if not total <= limit:
-        most = "100 m" if kind is Kind.LENGTH else "100 000 kg"
-        raise AmountError(f"this is more than {most}; is the unit right?", text, 0, len(text))
-    return Amount(kind, total, " + ".join(said), bare)
+    if not high <= limit:
+        largest = "100 m" if kind is Kind.LENGTH else "100 000 kg"
+        raise AmountError(f"this is more than {largest}; is the unit right?", whole, 0, len(whole))
+    ranged = high > low
+    return Amount(
+        kind, (low + high) / 2, " + ".join(said), bare,
+        low if ranged else 0.0, high if ranged else 0.0,
+    )  # fmt: skip
+
+
+def _adds(text: str, at: int) -> bool:
+    at = _skip_blank(text, at)
+    return at < len(text) and text[at] in "+&"
 
 
 def _skip(text: str, at: int) -> int:
-    found = _patterns()[3].match(text, at)
+    found = _patterns().between.match(text, at)
     return found.end() if found else at
 
 
@@ -228,14 +257,34 @@ def _skip_blank(text: str, at: int) -> int:
     return at
 
 
+def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, int]:
+    """Read a number, a range, or a number of packs of one; low, high, as shown, place behind."""
+    value, shown, end = _number(text, at, decimal)
+    to = _patterns().to.match(text, end)
+    if to is not None:
+        high, high_shown, stop = _number(text, to.end(), decimal)
+        if high <= value:
+            raise AmountError("a range goes from less to more, like 2–3", text, at, stop)
+        return value, high, f"{shown}–{high_shown}", stop
+    times = _patterns().times.match(text, end)
+    if times is not None:
+        each, each_shown, stop = _number(text, times.end(), decimal)
+        return value * each, value * each, f"{shown} × {each_shown}", stop
+    return value, value, shown, end
+
+
 def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
-    number, fraction, unit_word, _ = _patterns()
-    found = fraction.match(text, at) or number.match(text, at)
+    patterns = _patterns()
+    found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
     if found is None or found.end() == at:
-        word = unit_word.match(text, at)
-        end = word.end() if word else at + 1
+        word = patterns.word.match(text, at)
+        if word is not None:
+            value = float(_WORDS[word["name"].lower()])
+            return value, f"{value:g}", word.end()
+        other = patterns.unit.match(text, at)
+        end = other.end() if other else at + 1
         raise AmountError("a number is wanted here, like 250 or 2 1/4", text, at, end)
     parts = found.groupdict()
     value = 0.0
@@ -253,19 +302,19 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     return value, f"{value:.6g}", found.end()
 
 
-def _unit(text: str, at: int) -> tuple[Unit | None, int]:
-    word = _patterns()[2].match(text, at)
-    if word is None:
+def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
+    word = _patterns().unit.match(text, at)
+    if word is None or word["unit"].lower() == "and":
         return None, at
-    key = re.sub(r"[\s.]", "", word.group()).lower()
-    if key in ("and",):
-        return None, at
-    if key not in UNITS:
+    if word["system"]:
+        measures = SYSTEM_WORDS[word["system"].lower()]
+    key = re.sub(r"[\s.]", "", word["unit"]).lower()
+    if key not in UNITS[measures]:
         raise AmountError(
             f"“{word.group()}” is not a unit; use g, kg, oz, lb, mL, cup, tbsp, tsp, stick or %",
             text, word.start(), word.end(),
         )  # fmt: skip
-    return UNITS[key], word.end()
+    return UNITS[measures][key], word.end()
 
 
 def parse_length_mm(
@@ -294,7 +343,7 @@ def parse_length_mm(
     """
     amount = parse_amount(text, decimal)
     if amount.bare:
-        length = amount.value * UNITS[unit].size
+        length = amount.value * UNITS["us"][unit].size
         if length > LARGEST_MM:
             raise AmountError("this is more than 100 m; is the unit right?", text, 0, len(text))
         return length

@@ -4,18 +4,16 @@
 weighed (butter with its water). Percentages are on flour unless the name says otherwise.
 """
 
-from collections.abc import Iterable
-
 from msgspec import Struct
 
-from aplomb.core.cold.thermal import density_g_ml
+from aplomb.core.accounts import Accounts
+from aplomb.core.batch.scale import Scaled
 from aplomb.core.composition import Composition, mixed
-from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.counts import counts_along, pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan
-from aplomb.core.paste.formula import Formula, Line
-from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g
+from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.pantry import Pantry
 
 
@@ -38,6 +36,16 @@ class Readings(Struct, frozen=True, omit_defaults=True):
         fat block's [%].
     salt_pct : float or None
         Salt from all sources [%].
+    flour_protein_pct, flour_moisture_pct : float or None
+        Of all flour together, on its own mass [%]; the moisture as measured, when it was.
+    dough_water_14_pct : float or None
+        Dough water as it would be with flour of 14 % moisture [%].
+    acid_product_pct, acid_pct : float or None
+        Vinegar, juice and acid as weighed; and what they hold, as acetic acid [%].
+    sugar_added_pct, milk_solids_pct : float or None
+        Sugar of all that was added for sweetness; solids of milk without its fat [%].
+    between_g : float or None
+        What is strewn in between the folds [g]; None when nothing is.
     fat_volume_share : float or None
         Volume of the fat block over the paste's, 0–1 [-].
     product, fat_leaves, dough_leaves, leaves : int, float or None
@@ -51,6 +59,10 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     cost, cost_per_piece : float or None
         Of the formula as written with dusting and finish, and of one piece of the batch; None
         when a price is missing.
+    piece_eaten_g, fat_g_per_piece, salt_g_per_piece : float or None
+        One raw piece with filling and finish, and what is in it [g]. Dusting is not counted.
+    energy_kj_per_piece, energy_kcal_per_piece : float or None
+        Energy of it for a label [kJ], [kcal]; baking takes only water.
     """
 
     flour_g: float
@@ -65,6 +77,14 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     dough_water_pct: float | None = None
     total_water_pct: float | None = None
     salt_pct: float | None = None
+    flour_protein_pct: float | None = None
+    flour_moisture_pct: float | None = None
+    dough_water_14_pct: float | None = None
+    acid_product_pct: float | None = None
+    acid_pct: float | None = None
+    sugar_added_pct: float | None = None
+    milk_solids_pct: float | None = None
+    between_g: float | None = None
     fat_volume_share: float | None = None
     product: int | None = None
     fat_leaves: float | None = None
@@ -76,135 +96,71 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     dough_leaf_um: float | None = None
     cost: float | None = None
     cost_per_piece: float | None = None
+    piece_eaten_g: float | None = None
+    energy_kj_per_piece: float | None = None
+    energy_kcal_per_piece: float | None = None
+    fat_g_per_piece: float | None = None
+    salt_g_per_piece: float | None = None
 
 
-class Accounts(Struct, frozen=True):
-    """Masses behind the readings [g], and volumes [mL] at the working temperature."""
-
-    flour_g: float
-    dough_g: float
-    block_g: float
-    enclosed_fat_g: float
-    dough_fat_g: float
-    pure_fat_g: float
-    dough_water_g: float
-    block_water_g: float
-    salt_g: float
-    salt_added_g: float
-    salt_hidden_g: float
-    dough_ml: float
-    block_ml: float
-
-    @property
-    def paste_g(self) -> float:
-        """Dough and block together [g]."""
-        return self.dough_g + self.block_g
-
-    @property
-    def paste_ml(self) -> float:
-        """Volume of dough and block [mL]."""
-        return self.dough_ml + self.block_ml
-
-    @property
-    def fat_volume_share(self) -> float | None:
-        """Volume of the fat block over the paste's, 0–1 [-]; None for an empty paste."""
-        return self.block_ml / self.paste_ml if self.paste_ml > 0 else None
-
-    @property
-    def density_g_ml(self) -> float | None:
-        """Density of the paste [g/mL]; None for an empty paste."""
-        return self.paste_g / self.paste_ml if self.paste_ml > 0 else None
-
-
-Known = list[tuple[Line, Ingredient]]
-
-
-def _grams(known: Known) -> float:
-    return sum(line.grams for line, _ in known)
-
-
-def volume_ml(parts: Iterable[tuple[float, Composition]], temp_c: float = WORKING_TEMP_C) -> float:
-    """Volume of a mixture without pores [mL].
-
-    Parameters
-    ----------
-    parts : iterable of (mass [g], Composition)
-    temp_c : float
-        Temperature [°C].
-
-    Returns
-    -------
-    float
-        0 for nothing, and for materials without any composition.
-    """
-    there = [(mass, what) for mass, what in parts if mass > 0]
-    blend = mixed(there)
-    if blend.total <= 0:
-        return 0.0
-    return sum(mass for mass, _ in there) / density_g_ml(blend, temp_c)
-
-
-def account(formula: Formula, pantry: Pantry) -> Accounts:
-    """Account for fat, water and salt wherever they come from.
+def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> float | None:
+    """Cost of everything in the formula as written, dusting and finish too.
 
     Parameters
     ----------
     formula : Formula
     pantry : Pantry
-        Holding every material of the formula.
-
-    Returns
-    -------
-    Accounts
-
-    Raises
-    ------
-    AplombError
-        When a material is not in the pantry.
-    """
-    dough: Known = [(line, pantry[line.material]) for line in formula.dough]
-    block: Known = [(line, pantry[line.material]) for line in formula.block]
-
-    def water(known: Known) -> float:
-        return sum(n.grams * m.composition.water for n, m in known if not m.is_flour)
-
-    def fats(known: Known) -> float:
-        return sum(n.grams for n, m in known if m.is_fat)
-
-    both = [*dough, *block]
-    salt_added = sum(n.grams * m.composition.salt for n, m in both if m.group == "salt")
-    salt = sum(n.grams * m.composition.salt for n, m in both)
-    return Accounts(
-        flour_g=sum(n.grams for n, m in both if m.is_flour),
-        dough_g=_grams(dough),
-        block_g=_grams(block),
-        enclosed_fat_g=fats(block),
-        dough_fat_g=fats(dough),
-        pure_fat_g=sum(n.grams * m.composition.fat for n, m in both if not m.is_flour),
-        dough_water_g=water(dough),
-        block_water_g=water(block),
-        salt_g=salt,
-        salt_added_g=salt_added,
-        salt_hidden_g=salt - salt_added,
-        dough_ml=volume_ml((n.grams, m.composition) for n, m in dough),
-        block_ml=volume_ml((n.grams, m.composition) for n, m in block),
-    )
-
-
-def cost_of(formula: Formula) -> float | None:
-    """Cost of everything in the formula as written, dusting and finish too.
+        Holding the prices.
+    pieces : float or None
+        Pieces that the formula as written gives [-], for the filling.
 
     Returns
     -------
     float or None
-        In the formula's currency; None when there is nothing or a price is missing.
+        In the book's currency; None when there is nothing or a price is missing.
     """
-    per_gram = {price.material: price.price / price.pack_g for price in formula.prices}
-    per_gram.setdefault("water", 0.0)
-    lines = [line for _, _, line in formula.all_lines() if line.grams > 0]
-    if not lines or any(line.material not in per_gram for line in lines):
-        return None
-    return sum(line.grams * per_gram[line.material] for line in lines)
+    cost = 0.0
+    some = False
+    for part, _, line in formula.all_lines():
+        if line.grams > 0:
+            each = pantry.per_gram(line.material)
+            if each is None or (part is Part.FILLING and pieces is None):
+                return None
+            some = True
+            cost += line.grams * each * (pieces or 0.0 if part is Part.FILLING else 1.0)
+    return cost if some else None
+
+
+def piece_of(
+    formula: Formula, pantry: Pantry, piece_g: float, pieces: float
+) -> tuple[float, Composition]:
+    """Work out one raw piece with its filling and finish.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    piece_g : float
+        Paste in a piece, with what is strewn in [g].
+    pieces : float
+        Pieces that the formula as written gives [-].
+
+    Returns
+    -------
+    tuple of (mass [g], Composition)
+    """
+
+    def known(*parts: Part) -> list[tuple[float, Composition]]:
+        return [
+            (line.grams, pantry[line.material].composition)
+            for part in parts
+            for line in formula.lines(part)
+        ]
+
+    paste = mixed(known(Part.DOUGH, Part.BLOCK, Part.BETWEEN))
+    finish = [(grams / pieces, what) for grams, what in known(Part.FINISH)]
+    parts = [(piece_g, paste), *known(Part.FILLING), *finish]
+    return sum(grams for grams, _ in parts), mixed(parts)
 
 
 def leaves_along(
@@ -241,11 +197,11 @@ def leaves_along(
 
 def read(
     formula: Formula,
+    pantry: Pantry,
     accounts: Accounts,
     plan: Plan,
     leaves: list[tuple[float, float]] | None,
-    pieces: float | None,
-    batch_factor: float,
+    scaled: Scaled,
 ) -> Readings:
     """Make the readings.
 
@@ -258,10 +214,8 @@ def read(
         Of the same formula.
     leaves : list of (fat, dough), or None
         As `leaves_along` gives.
-    pieces : float or None
-        Pieces that the batch gives [-]; None when unknown.
-    batch_factor : float
-        Batch over formula as written [-].
+    scaled : Scaled
+        Of the same formula.
 
     Returns
     -------
@@ -278,7 +232,13 @@ def read(
     if leaves is not None and share:
         fat_leaves, dough_leaves = leaves[-1]
     sheet_um = formula.sheet_mm * 1000
-    cost = cost_of(formula)
+    written = scaled.pieces / scaled.factor if scaled.pieces and scaled.factor > 0 else None
+    cost = cost_of(formula, pantry, written)
+    eaten_g: float | None = None
+    in_piece = Composition()
+    if written and scaled.piece_g > 0:
+        eaten_g, in_piece = piece_of(formula, pantry, scaled.piece_g, written)
+    per_flour = 100 / flour if flour > 0 else None
     return Readings(
         flour_g=flour,
         dough_g=accounts.dough_g,
@@ -294,6 +254,18 @@ def read(
         dough_water_pct=on_flour(accounts.dough_water_g),
         total_water_pct=on_flour(accounts.dough_water_g + accounts.block_water_g),
         salt_pct=on_flour(accounts.salt_g),
+        flour_protein_pct=per_flour and per_flour * accounts.flour_protein_g,
+        flour_moisture_pct=per_flour and per_flour * accounts.flour_water_g,
+        dough_water_14_pct=(
+            100 * accounts.dough_water_14_g / accounts.flour_14_g
+            if accounts.flour_14_g > 0
+            else None
+        ),
+        acid_product_pct=on_flour(accounts.acid_product_g),
+        acid_pct=on_flour(accounts.acid_g),
+        sugar_added_pct=on_flour(accounts.sugar_g),
+        milk_solids_pct=on_flour(accounts.milk_solids_g),
+        between_g=accounts.between_g or None,
         fat_volume_share=share,
         product=plan.product,
         fat_leaves=fat_leaves,
@@ -304,7 +276,12 @@ def read(
         fat_leaf_um=share * sheet_um / fat_leaves if share and fat_leaves else None,
         dough_leaf_um=(1 - share) * sheet_um / dough_leaves if share and dough_leaves else None,
         cost=cost,
-        cost_per_piece=cost * batch_factor / pieces if cost is not None and pieces else None,
+        cost_per_piece=cost / written if cost is not None and written else None,
+        piece_eaten_g=eaten_g,
+        energy_kj_per_piece=eaten_g and eaten_g * energy_kj_g(in_piece),
+        energy_kcal_per_piece=eaten_g and eaten_g * energy_kcal_g(in_piece),
+        fat_g_per_piece=eaten_g and eaten_g * in_piece.fat,
+        salt_g_per_piece=eaten_g and eaten_g * in_piece.salt,
     )
 
 
@@ -321,6 +298,14 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "dough_water_pct": ("Dough water", "%"),
     "total_water_pct": ("Total water", "%"),
     "salt_pct": ("Salt", "%"),
+    "flour_protein_pct": ("Protein of the flour", "%"),
+    "flour_moisture_pct": ("Moisture of the flour", "%"),
+    "dough_water_14_pct": ("Dough water, flour at 14 %", "%"),
+    "acid_product_pct": ("Acid as weighed", "%"),
+    "acid_pct": ("Acid, as acetic", "%"),
+    "sugar_added_pct": ("Added sugar", "%"),
+    "milk_solids_pct": ("Milk solids", "%"),
+    "between_g": ("Between the folds", "g"),
     "fat_volume_share": ("Fat by volume", ""),
     "product": ("Fold product", ""),
     "fat_leaves": ("Fat leaves", ""),
@@ -331,5 +316,10 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "dough_leaf_um": ("Dough leaf", "µm"),
     "cost": ("Cost", ""),
     "cost_per_piece": ("Cost a piece", ""),
+    "piece_eaten_g": ("Raw piece, filled", "g"),
+    "energy_kj_per_piece": ("Energy a piece", "kJ"),
+    "energy_kcal_per_piece": ("Energy a piece", "kcal"),
+    "fat_g_per_piece": ("Fat a piece", "g"),
+    "salt_g_per_piece": ("Salt a piece", "g"),
 }
 """Words and unit of each reading, for every place that shows one."""

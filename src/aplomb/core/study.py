@@ -4,25 +4,43 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from aplomb.core.accounts import Accounts, account
 from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.batch.water import dough_water
+from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
 from aplomb.core.folds.sizes import Enclosing, TurnSize, enclosing, turn_sizes
+from aplomb.core.house import House
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
 from aplomb.core.opinion.rules import Case, opinions_on
+from aplomb.core.paste.block_fat import block_fat
+from aplomb.core.paste.fat_profile import FatProfile
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Accounts, Readings, account, leaves_along, read
+from aplomb.core.readings import Readings, leaves_along, read
 
 if TYPE_CHECKING:
     from aplomb.core.folds.stack import Stack
 
 
 class Reference(Struct, frozen=True):
-    """What a study leans on: the pantry and the schools, by key."""
+    """What a study leans on.
+
+    Attributes
+    ----------
+    pantry : Pantry
+        With the book's own materials and prices.
+    schools : dict of SchoolBands, by key
+    house : House
+    today : str
+        Day, ISO 8601, for the age of prices; empty when it does not matter.
+    """
 
     pantry: Pantry
     schools: dict[str, SchoolBands]
+    house: House = House()
+    today: str = ""
 
 
 class TurnStudy(Struct, frozen=True):
@@ -58,6 +76,10 @@ class Study(Struct, frozen=True):
     readings : Readings
     scaled : Scaled
     school : SchoolBands
+    fat : FatProfile or None
+        What the fat of the block is like; None without any.
+    water : WaterAndIce or None
+        For the dough of the batch; None when it holds no water.
     opinions : tuple of Opinion
         All, dismissed ones too.
     turns : tuple of TurnStudy
@@ -74,6 +96,8 @@ class Study(Struct, frozen=True):
     readings: Readings
     scaled: Scaled
     school: SchoolBands
+    fat: FatProfile | None
+    water: WaterAndIce | None
     opinions: tuple[Opinion, ...]
     turns: tuple[TurnStudy, ...]
     enclosing: Enclosing | None
@@ -124,9 +148,14 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     accounts = account(formula, reference.pantry)
     scaled = scale(formula, reference.pantry, accounts)
     leaves = leaves_along(plan, accounts.fat_volume_share or 0.0, formula)
-    readings = read(formula, accounts, plan, leaves, scaled.pieces or None, scaled.factor)
+    readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
     school = reference.schools[formula.school]
-    case = Case(formula, reference.pantry, accounts, readings, plan, school)
+    fat = block_fat(formula, reference.pantry)
+    water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
+    case = Case(
+        formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
+        reference.house, reference.today,
+    )  # fmt: skip
     turns, how, trouble = _turns(formula, plan, accounts, scaled, leaves)
     return Study(
         formula=formula,
@@ -135,6 +164,8 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         readings=readings,
         scaled=scaled,
         school=school,
+        fat=fat,
+        water=water,
         opinions=opinions_on(case),
         turns=turns,
         enclosing=how,
@@ -197,7 +228,7 @@ def explain(study: Study, key: str) -> str:
     value = getattr(r, key)
     if value is None:
         if key.startswith("cost"):
-            return "A pack price is missing, so there is no cost. Prices are set in Batch."
+            return "A pack price is missing, so there is no cost. Prices stand in the pantry."
         if key.endswith("_pct") and a.flour_g <= 0:
             return "There is no flour yet, and this is a percentage on flour."
         return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."
@@ -215,6 +246,14 @@ def explain(study: Study, key: str) -> str:
         f"{a.dough_water_g:.4g} g ÷ {flour} = {value:.1f} %",
         "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
         f"the fat block) ÷ {flour} = {value:.1f} %",
+        "acid_pct": f"{a.acid_product_g:.3g} g of vinegar, juice and acid hold {a.acid_g:.3g} g "
+        f"acid as acetic; ÷ {flour} = {value:.2f} %",
+        "dough_water_14_pct": f"flour at {r.flour_moisture_pct or 0:.1f} % moisture weighs "
+        f"{a.flour_14_g:.4g} g at 14 %; the water beside it is then {a.dough_water_14_g:.4g} g: "
+        f"{value:.1f} %",
+        "energy_kj_per_piece": f"{r.piece_eaten_g or 0:.3g} g raw with filling and finish; fat 37, "
+        "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
+        f"= {value:.0f} kJ; baking takes only water",
         "salt_pct": f"({a.salt_added_g:.3g} g weighed + {a.salt_hidden_g:.3g} g in other "
         f"materials) ÷ {flour} = {value:.2f} %",
         "fat_volume_share": f"{a.block_ml:.4g} mL fat block ÷ {a.paste_ml:.4g} mL paste "

@@ -17,7 +17,8 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError, TextError
-from aplomb.core.quantity import DecimalSign, Kind, parse_amount
+from aplomb.core.quantity import DecimalSign, parse_amount
+from aplomb.core.units import Kind
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aplomb.assets import demo_formulas
+from aplomb.assets import demo
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
 from aplomb.desk.rail import PASTE, SHELF
@@ -167,7 +167,7 @@ def _file_name(name: str) -> str:
 
 def fill_with_demo(session: Session) -> None:
     """Put the demo formulas on an empty shelf and take the first in hand."""
-    for formula in demo_formulas():
+    for formula in demo().formulas:
         session.add(formula, f"demo: {formula.name}")
     session.flush()
     session.select(next(iter(session.entries)))

@@ -20,8 +20,9 @@ from PySide6.QtWidgets import (
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, to_grams
-from aplomb.core.quantity import Kind, parse_amount, parse_percent
+from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
+from aplomb.core.units import Kind
 from aplomb.desk.fields import (
     Field,
     decimal_sign,

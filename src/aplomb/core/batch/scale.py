@@ -5,9 +5,9 @@ import math
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.paste.formula import Batch, Formula, Line, Part
+from aplomb.core.accounts import Accounts
+from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Line, Part
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Accounts
 
 
 class Weighed(Struct, frozen=True):
@@ -48,8 +48,10 @@ class Scaled(Struct, frozen=True):
     lines : tuple of Weighed
     paste_g : float
         Paste as mixed [g], before rounding.
+    strewn_g : float
+        What is strewn in between the folds [g].
     rolled_g : float
-        Paste that reaches the final sheet [g], after bowl and bench loss.
+        What is strewn in and paste that reaches the final sheet [g], after bowl and bench loss.
     trim_g : float
         Cut away [g].
     piece_g : float
@@ -69,6 +71,7 @@ class Scaled(Struct, frozen=True):
     factor: float
     lines: tuple[Weighed, ...] = ()
     paste_g: float = 0.0
+    strewn_g: float = 0.0
     rolled_g: float = 0.0
     trim_g: float = 0.0
     piece_g: float = 0.0
@@ -81,7 +84,7 @@ class Scaled(Struct, frozen=True):
     @property
     def loss_g(self) -> float:
         """Paste that stays on bowl, bench and pin [g]."""
-        return self.paste_g - self.rolled_g
+        return self.paste_g + self.strewn_g - self.rolled_g
 
 
 def rounded(grams: float, division_g: float) -> float:
@@ -108,7 +111,7 @@ def piece_mass_g(formula: Formula, accounts: Accounts) -> float | None:
     batch = formula.batch
     if batch.piece_by == "weight":
         return batch.piece_g
-    density = accounts.density_g_ml
+    density = accounts.rolled_density_g_ml
     if density is None:
         return None
     return batch.piece_length_mm * batch.piece_width_mm * formula.sheet_mm / 1000 * density
@@ -183,8 +186,9 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
 
     Notes
     -----
-    Mixed paste × (1 - loss) is rolled; rolled × (1 - trim) is pieces. The masses add up: mixed =
-    loss + trim + pieces + what is over.
+    Mixed paste × (1 - loss) and what is strewn in are rolled; rolled × (1 - trim) is pieces. The
+    masses add up: mixed + strewn = loss + trim + pieces + what is over. A filling is weighed for
+    whole pieces.
     """
     batch = formula.batch
     if accounts.paste_g <= 0:
@@ -201,30 +205,37 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
     elif batch.fixed == "paste":
         factor = batch.paste_g / accounts.paste_g
     elif batch.fixed == "pieces":
-        factor = batch.pieces * piece / (keep_rolled * keep_cut) / accounts.paste_g
+        rolled_g = accounts.paste_g * keep_rolled + accounts.between_g
+        factor = batch.pieces * piece / keep_cut / rolled_g
     else:
         used = packet_used_g(formula, pantry)
         if used <= 0:
             return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
         factor = batch.packet_g / used
-    lines = tuple(
-        Weighed(part, line, line.grams * factor, rounded(line.grams * factor, batch.division_g))
-        for part, _, line in formula.all_lines()
-    )
     paste = accounts.paste_g * factor
-    rolled = paste * keep_rolled
+    strewn = accounts.between_g * factor
+    rolled = paste * keep_rolled + strewn
     good = rolled * keep_cut
     pieces = math.floor(good / piece + 1e-9)
-    in_paste = [w for w in lines if w.part in (Part.DOUGH, Part.BLOCK)]
+    lines = tuple(
+        _weighed(part, line, pieces if part is Part.FILLING else factor, batch.division_g)
+        for part, _, line in formula.all_lines()
+    )
     return Scaled(
         factor=factor,
         lines=lines,
         paste_g=paste,
+        strewn_g=strewn,
         rolled_g=rolled,
         trim_g=rolled - good,
         piece_g=piece,
         pieces=pieces,
         over_g=max(0.0, good - pieces * piece),
         each_g=paste / batch.blocks,
-        drift_g=sum(w.drift_g for w in in_paste),
+        drift_g=sum(w.drift_g for w in lines if w.part in IN_THE_PASTE),
     )
+
+
+def _weighed(part: Part, line: Line, factor: float, division_g: float) -> Weighed:
+    exact = line.grams * factor
+    return Weighed(part, line, exact, rounded(exact, division_g))

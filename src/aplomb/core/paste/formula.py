@@ -21,6 +21,8 @@ class Part(Enum):
     DOUGH = "dough"
     BLOCK = "block"
     DUSTING = "dusting"
+    BETWEEN = "between"
+    FILLING = "filling"
     FINISH = "finish"
 
 
@@ -28,9 +30,14 @@ PART_NAMES = {
     Part.DOUGH: "Dough",
     Part.BLOCK: "Fat block",
     Part.DUSTING: "Dusting",
+    Part.BETWEEN: "Between the folds",
+    Part.FILLING: "Filling, a piece",
     Part.FINISH: "Finish",
 }
 """Words of each part, for every place that shows one."""
+
+IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
+"""The parts that make up the paste."""
 
 
 class Line(Struct, frozen=True, forbid_unknown_fields=True):
@@ -41,35 +48,20 @@ class Line(Struct, frozen=True, forbid_unknown_fields=True):
     material : str
         Key in the pantry.
     grams : float
-        Mass [g].
+        Mass [g]; in a filling of one piece.
     note : str
         What is done with it, as ``rubbed in``.
     typed : str
         How the amount was written, when it was not written in grams.
+    turn : int
+        Between the folds: the turn it is strewn at, 1 for the first; 0 for the last.
     """
 
     material: str
     grams: float
     note: str = ""
     typed: str = ""
-
-
-class Price(Struct, frozen=True, forbid_unknown_fields=True):
-    """What a pack of a material costs.
-
-    Attributes
-    ----------
-    material : str
-        Key in the pantry.
-    pack_g : float
-        Mass of the pack [g], above 0.
-    price : float
-        Price of the pack, in the book's currency.
-    """
-
-    material: str
-    pack_g: float
-    price: float
+    turn: int = 0
 
 
 class Batch(Struct, frozen=True, forbid_unknown_fields=True):
@@ -127,7 +119,9 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     name, purpose, note : str
     school : {'classic', 'rough', 'gluten_free'}
         Which bands it is held against.
-    dough, block, dusting, finish : tuple of Line
+    dough, block, dusting, between, filling, finish : tuple of Line
+        `between` is strewn in at a turn and counted apart from dough and fat; `filling` is of one
+        piece.
     turn_line : str
         The plan, as `aplomb.core.folds.plan` reads it.
     sheet_mm : float
@@ -139,9 +133,10 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     piece_fat_mm, gathered_mm : float
         For paste in pieces: edge of a cube of fat and height of the gathered mass [mm].
     batch : Batch
-    prices : tuple of Price
-    currency : str
-        Shown before a price.
+    dough_c : float
+        Wanted temperature of the dough after mixing [°C].
+    flour_moisture_pct : float or None
+        Measured moisture of the flour in hand [%]; None: as the pantry has it.
     dismissed : tuple of str
         Keys of opinions the user has put aside.
     """
@@ -153,6 +148,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     dough: tuple[Line, ...] = ()
     block: tuple[Line, ...] = ()
     dusting: tuple[Line, ...] = ()
+    between: tuple[Line, ...] = ()
+    filling: tuple[Line, ...] = ()
     finish: tuple[Line, ...] = ()
     turn_line: str = "envelope 3 4 / 3 4 /"
     sheet_mm: float = 3.0
@@ -161,8 +158,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     piece_fat_mm: float = 15.0
     gathered_mm: float = 60.0
     batch: Batch = Batch()
-    prices: tuple[Price, ...] = ()
-    currency: str = "€"
+    dough_c: float = 16.0
+    flour_moisture_pct: float | None = None
     dismissed: tuple[str, ...] = ()
 
     @property
@@ -217,6 +214,10 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
         wrong.append(f"lines: {len(lines)} is too many; {MOST_LINES} are taken.")
     for part, i, line in lines[:MOST_LINES]:
         number(f"{part.value} line {i + 1} ({line.material})", line.grams, 0, LARGEST_G, "g")
+        if not 0 <= line.turn <= 99:
+            wrong.append(
+                f"{part.value} line {i + 1}: turn {line.turn} cannot be; 0 to 99 is wanted."
+            )
         if pantry is not None and line.material not in pantry:
             wrong.append(f"{part.value} line {i + 1}: the pantry has no “{line.material}”.")
     try:
@@ -239,9 +240,9 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("batch.trim_pct", batch.trim_pct, 0, 90, "%")
     number("batch.loss_pct", batch.loss_pct, 0, 90, "%")
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
-    for price in formula.prices:
-        number(f"prices ({price.material}) pack_g", price.pack_g, 0.01, LARGEST_G, "g")
-        number(f"prices ({price.material}) price", price.price, 0, 1e7, "")
+    number("dough_c", formula.dough_c, 0, 40, "°C")
+    if formula.flour_moisture_pct is not None:
+        number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
     if wrong:
         raise FormulaError(tuple(wrong))
     return formula
@@ -263,6 +264,12 @@ def allergens(formula: Formula, pantry: Pantry) -> list[str]:
         for allergen in pantry[line.material].allergens
     }
     return sorted(found)
+
+
+def turn_of(line: Line, plan: Plan) -> int:
+    """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any."""
+    turns = len(plan.turns)
+    return min(line.turn, turns) if line.turn else turns
 
 
 def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: str = "") -> Formula:
@@ -311,7 +318,9 @@ def with_percent(
     if flour <= 0:
         raise AmountError("a percentage is on flour, and there is no flour yet", text, 0, len(text))
     line = formula.lines(part)[index]
-    if part in (Part.DUSTING, Part.FINISH) or not pantry[line.material].is_flour:
+    if part is Part.FILLING:
+        raise AmountError("a filling is in grams a piece", text, 0, len(text))
+    if part not in IN_THE_PASTE or not pantry[line.material].is_flour:
         return with_grams(formula, part, index, percent / 100 * flour)
     if percent > 100:
         raise AmountError("a flour is at most 100 % of the flour", text, 0, len(text))
@@ -324,7 +333,7 @@ def with_percent(
             text, 0, len(text),
         )  # fmt: skip
     factor = flour * (1 - percent / 100) / others
-    for where in (Part.DOUGH, Part.BLOCK):
+    for where in IN_THE_PASTE:
         lines = []
         for i, each in enumerate(formula.lines(where)):
             if (where, i) == (part, index):
@@ -338,8 +347,10 @@ def with_percent(
 
 
 def scaled(formula: Formula, factor: float) -> Formula:
-    """Give the formula with every mass times a factor."""
+    """Give the formula with every mass times a factor; a filling stays that of one piece."""
     for part in Part:
+        if part is Part.FILLING:
+            continue
         formula = formula.with_lines(
             part,
             tuple(

@@ -1,14 +1,17 @@
 """A material of the pantry: what it is made of, how sure that is, what it can do."""
 
-from typing import Literal
+import math
+from itertools import pairwise
+from typing import Literal, get_args
 
 from msgspec import Struct
 
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition
 from aplomb.core.constants import WORKING_TEMP_C
-from aplomb.core.errors import AmountError
-from aplomb.core.quantity import Amount, Kind
+from aplomb.core.errors import AmountError, FormulaError
+from aplomb.core.quantity import Amount
+from aplomb.core.units import Kind
 
 Standing = Literal["std", "calc", "trade", "memory", "own"]
 """How sure a figure is: a published standard, arithmetic, common practice, recalled, the user's."""
@@ -24,6 +27,28 @@ STANDING_WORDS: dict[Standing, str] = {
 Group = Literal[
     "flour", "starch", "fat", "liquid", "egg", "salt", "sugar", "acid", "binder", "other"
 ]
+
+GROUPS: tuple[Group, ...] = get_args(Group)
+
+GROUP_WORDS: dict[str, str] = {
+    "flour": "Flour", "starch": "Starch", "fat": "Fat", "liquid": "Liquid", "egg": "Egg",
+    "salt": "Salt", "sugar": "Sugar", "acid": "Acid", "binder": "Binder", "other": "Other",
+}  # fmt: skip
+
+ALLERGENS = (
+    "cereals containing gluten", "milk", "egg", "soya", "nuts", "peanuts", "sesame", "mustard",
+    "celery", "fish", "crustaceans", "molluscs", "lupin", "sulphites",
+)  # fmt: skip
+"""The fourteen of annex II of Regulation (EU) No 1169/2011, in short words."""
+
+AcidKind = Literal["", "acetic", "citric"]
+
+
+class Share(Struct, frozen=True, forbid_unknown_fields=True):
+    """One material in a blend and its share by mass [g/g]."""
+
+    material: str
+    share: float
 
 
 class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
@@ -51,6 +76,12 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
         Temperatures between which a fat can be enclosed and rolled [°C]; None: never.
     also : str
         Other common names, for the search.
+    acid_kind : {'', 'acetic', 'citric'}
+        What the titratable acid is reckoned as.
+    sfc : tuple of (temperature [°C], solid fat [%])
+        Solid fat content, rising in temperature; empty when it is not known.
+    made_of : tuple of Share
+        What a blend is made of, adding to 1; empty for a material bought as it is.
     """
 
     key: str
@@ -64,6 +95,9 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
     bulk_spread: float = 0.0
     enclose_c: tuple[float, float] | None = None
     also: str = ""
+    acid_kind: AcidKind = ""
+    sfc: tuple[tuple[float, float], ...] = ()
+    made_of: tuple[Share, ...] = ()
 
     @property
     def is_flour(self) -> bool:
@@ -130,3 +164,53 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
             f"no weight for a volume of {material.name} is known; weigh it", text, 0, len(text)
         )
     return amount.value * density
+
+
+def check_material(material: Ingredient) -> Ingredient:
+    """Give the material back if every figure in it can be used.
+
+    Raises
+    ------
+    FormulaError
+        Listing all that is wrong, each with its place and what is wanted.
+    """
+    wrong: list[str] = []
+
+    def number(place: str, value: float, low: float, high: float, unit: str) -> None:
+        if not math.isfinite(value) or not low <= value <= high:
+            wrong.append(
+                f"{place}: {value:.10g} cannot be used; {low:g} to {high:g} {unit} is wanted."
+            )
+
+    name = material.name.strip()
+    if not name or len(name) > 80 or name[0] in "=+@":
+        wrong.append("name: 1 to 80 signs are wanted, not beginning with =, + or @.")
+    if material.group not in GROUPS:
+        wrong.append(f"group: “{material.group}” is none of {', '.join(GROUPS)}.")
+    parts = material.composition
+    for field in parts.__struct_fields__:
+        number(field, 100 * getattr(parts, field), 0, 100, "%")
+    if not wrong and parts.total > 1.02:
+        wrong.append(f"composition: adds up to {100 * parts.total:.4g} %; at most 100 is possible.")
+    if not wrong and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
+        wrong.append("sugar and acid are part of the carbohydrate and cannot be more than it.")
+    if material.bulk_g_ml is not None:
+        number("weight of a measure", material.bulk_g_ml, 0.02, 5, "g/mL")
+    number("spread", 100 * material.bulk_spread, 0, 90, "%")
+    if material.enclose_c is not None:
+        low, high = material.enclose_c
+        number("enclose from", low, -20, 60, "°C")
+        number("enclose to", high, -20, 60, "°C")
+        if low >= high:
+            wrong.append("enclose: the lower temperature comes first.")
+    for temp, solid in material.sfc:
+        number("solid fat, temperature", temp, -40, 80, "°C")
+        number(f"solid fat at {temp:g} °C", solid, 0, 100, "%")
+    for (a, solid_a), (b, solid_b) in pairwise(material.sfc):
+        if b <= a:
+            wrong.append(f"solid fat: {b:g} °C does not come after {a:g} °C.")
+        elif solid_b > solid_a:
+            wrong.append(f"solid fat: more at {b:g} °C than at {a:g} °C; it falls as it warms.")
+    if wrong:
+        raise FormulaError(tuple(wrong))
+    return material

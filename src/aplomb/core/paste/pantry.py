@@ -1,9 +1,74 @@
-"""The pantry: materials by key, found by any of their names."""
+"""The pantry: materials by key with their prices, found by any of their names."""
 
-from collections.abc import Iterable, Iterator
+import math
+import re
+from collections.abc import Iterable, Iterator, Mapping
 
-from aplomb.core.errors import AplombError
-from aplomb.core.paste.ingredient import Ingredient
+from msgspec import Struct
+
+from aplomb.core.composition import mixed
+from aplomb.core.errors import AplombError, FormulaError
+from aplomb.core.paste.fat_profile import profile
+from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
+from aplomb.core.quantity import LARGEST_G
+
+
+class Pack(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a pack of a material costs.
+
+    Attributes
+    ----------
+    pack_g : float
+        Mass of the pack [g], above 0.
+    price : float
+        Price of the pack, in the book's currency.
+    date : str
+        Day of the price, ISO 8601; empty when it is not known.
+    supplier : str
+    """
+
+    pack_g: float
+    price: float
+    date: str = ""
+    supplier: str = ""
+
+
+class Item(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a book holds on one material.
+
+    Attributes
+    ----------
+    key : str
+    material : Ingredient or None
+        An own material, or the own version of a supplied one; None: as supplied.
+    pack : Pack or None
+        Its price; None when it is not known.
+    """
+
+    key: str
+    material: Ingredient | None = None
+    pack: Pack | None = None
+
+
+def check_item(item: Item) -> Item:
+    """Give the item back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong: list[str] = []
+    pack = item.pack
+    if pack is not None:
+        if not math.isfinite(pack.pack_g) or not 0.01 <= pack.pack_g <= LARGEST_G:
+            wrong.append(f"pack: {pack.pack_g:.10g} cannot be used; 0.01 g to 100 t is wanted.")
+        if not math.isfinite(pack.price) or not 0 <= pack.price <= 1e7:
+            wrong.append(f"price: {pack.price:.10g} cannot be used; 0 to 10 000 000 is wanted.")
+        if pack.date and not re.fullmatch(r"\d{4}-[01]\d-[0-3]\d", pack.date):
+            wrong.append(f"price date: “{pack.date}” cannot be read; 2026-11-23 is wanted.")
+    if item.material is not None:
+        try:
+            check_material(item.material)
+        except FormulaError as error:
+            wrong += error.problems
+    if wrong:
+        raise FormulaError(tuple(wrong))
+    return item
 
 
 class Pantry:
@@ -12,14 +77,26 @@ class Pantry:
     Parameters
     ----------
     materials : iterable of Ingredient
-        Later ones replace earlier ones of the same key.
+        As supplied. Later ones replace earlier ones of the same key.
+    items : iterable of Item
+        What a book holds: own materials, own versions of supplied ones, prices.
     """
 
-    def __init__(self, materials: Iterable[Ingredient]) -> None:
-        self._by_key = {material.key: material for material in materials}
+    def __init__(self, materials: Iterable[Ingredient], items: Iterable[Item] = ()) -> None:
+        self.supplied: Mapping[str, Ingredient] = {m.key: m for m in materials}
+        self.items: Mapping[str, Item] = {item.key: item for item in items}
+        self._by_key = dict(self.supplied)
+        for item in self.items.values():
+            if item.material is not None:
+                self._by_key[item.key] = item.material
         self._folded = {
-            key: f"{m.name} {m.also} {m.group}".casefold() for key, m in self._by_key.items()
+            key: (f"{m.name} {m.also} {m.group}".casefold(), m.name.casefold())
+            for key, m in self._by_key.items()
         }
+
+    def holding(self, items: Iterable[Item]) -> "Pantry":
+        """Give this pantry, as supplied, with what a book holds."""
+        return Pantry(self.supplied.values(), items)
 
     def __iter__(self) -> Iterator[Ingredient]:
         return iter(self._by_key.values())
@@ -36,6 +113,33 @@ class Pantry:
         except KeyError:
             raise AplombError(f"the pantry has no material “{key}”") from None
 
+    def is_own(self, key: str) -> bool:
+        """Tell whether the book made this material, or changed the supplied one."""
+        item = self.items.get(key)
+        return item is not None and item.material is not None
+
+    def pack(self, key: str) -> Pack | None:
+        """Give the pack and price of a material; None when it is not known."""
+        item = self.items.get(key)
+        return item.pack if item else None
+
+    def per_gram(self, key: str, _depth: int = 0) -> float | None:
+        """Price of a gram; None when it is not known.
+
+        A blend without a price of its own costs what its parts cost. Water costs nothing unless
+        it is given a price.
+        """
+        pack = self.pack(key)
+        if pack is not None:
+            return pack.price / pack.pack_g
+        if key == "water":
+            return 0.0
+        made_of = self._by_key[key].made_of if key in self._by_key and _depth < 5 else ()
+        parts = [(s.share, self.per_gram(s.material, _depth + 1)) for s in made_of]
+        if not parts or any(each is None for _, each in parts):
+            return None
+        return sum(share * each for share, each in parts if each is not None)
+
     def search(self, words: str) -> list[Ingredient]:
         """Find materials whose names hold every word, the closest first.
 
@@ -50,15 +154,14 @@ class Pantry:
             Names that begin with the words first, then by length of name.
         """
         wanted = words.casefold().split()
+        start = " ".join(wanted)
         found = [
-            self._by_key[key]
-            for key, text in self._folded.items()
+            (not name.startswith(start), len(name), name, key)
+            for key, (text, name) in self._folded.items()
             if all(word in text for word in wanted)
         ]
-        start = " ".join(wanted)
-        return sorted(
-            found, key=lambda m: (not m.name.casefold().startswith(start), len(m.name), m.name)
-        )
+        found.sort()
+        return [self._by_key[key] for *_, key in found]
 
     def named(self, words: str) -> Ingredient:
         """Find the one material that is meant.
@@ -83,3 +186,82 @@ class Pantry:
             )
         names = ", ".join(m.name for m in found[:8])
         raise AplombError(f"“{words}” could be {names}; say which")
+
+    def free_key(self, name: str) -> str:
+        """Make a key of a name that no material has yet."""
+        base = re.sub(r"[^a-z0-9]+", "_", name.casefold()).strip("_")[:60] or "material"
+        key, number = base, 2
+        while key in self:
+            key, number = f"{base}_{number}", number + 1
+        return key
+
+
+MOST_IN_A_BLEND = 4
+
+
+def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ingredient:
+    """Make a material of up to four others.
+
+    Parameters
+    ----------
+    name, key : str
+    shares : tuple of Share
+        Adding to 1 [g/g].
+    pantry : Pantry
+        Holding the parts.
+
+    Returns
+    -------
+    Ingredient
+        Composition, solid fat and working range are the mass- or fat-weighted means of the parts,
+        an approximation: mixed fats may come out softer. Allergens are those of all parts.
+
+    Raises
+    ------
+    AplombError
+        For a blend of nothing, of more than four, with a share outside 0 to 1, shares that do not
+        add to 1, parts of different kinds, or one that holds itself.
+    """
+    there = tuple(s for s in shares if s.share != 0)
+    if not there:
+        raise AplombError("a blend of nothing cannot be made; give at least one share above 0 %")
+    if len(there) > MOST_IN_A_BLEND:
+        raise AplombError(f"a blend of {len(there)} is too many; {MOST_IN_A_BLEND} are taken")
+    for share in there:
+        if not math.isfinite(share.share) or not 0 < share.share <= 1:
+            raise AplombError(f"a share is 0 to 100 %, not {100 * share.share:.6g} %")
+        _no_circle(share.material, key, pantry, name)
+    total = sum(share.share for share in there)
+    if abs(total - 1) > 1e-6:
+        raise AplombError(f"the shares add up to {100 * total:.4g} %; 100 % is wanted")
+    parts = [(share.share, pantry[share.material]) for share in there]
+    kinds = {"flour" if m.is_flour else m.group for _, m in parts}
+    if len(kinds) > 1 and kinds - {"flour", "binder"}:
+        named = " and ".join(sorted(kinds))
+        raise AplombError(f"a blend is of one kind of material, not of {named}")
+    standings = {m.standing for _, m in parts}
+    standing: Standing = standings.pop() if len(standings) == 1 else "memory"
+    fat = profile([(share, m) for share, m in parts if m.is_fat])
+    bulks = [(share, m.bulk_g_ml) for share, m in parts]
+    volume = sum(share / bulk for share, bulk in bulks if bulk)
+    return Ingredient(
+        key=key,
+        name=name,
+        group="fat" if kinds == {"fat"} else "flour" if "flour" in kinds else parts[0][1].group,
+        composition=mixed([(share, m.composition) for share, m in parts]),
+        standing=standing,
+        source="blended: " + ", ".join(f"{100 * s:.4g} % {m.name.lower()}" for s, m in parts),
+        allergens=tuple(sorted({a for _, m in parts for a in m.allergens})),
+        bulk_g_ml=1 / volume if all(bulk for _, bulk in bulks) else None,
+        bulk_spread=max(m.bulk_spread for _, m in parts),
+        enclose_c=fat.enclose_c if fat else None,
+        sfc=fat.sfc if fat else (),
+        made_of=there,
+    )
+
+
+def _no_circle(part: str, whole: str, pantry: Pantry, name: str, depth: int = 0) -> None:
+    if part == whole or depth > 8:
+        raise AplombError(f"{name} cannot be made of itself; take it out of the blend")
+    for share in pantry[part].made_of:
+        _no_circle(share.material, whole, pantry, name, depth + 1)

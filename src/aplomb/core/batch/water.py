@@ -1,0 +1,50 @@
+"""Water temperature and ice for the dough of a batch."""
+
+from aplomb.core.cold.mixing import Portion, WaterAndIce, water_and_ice
+from aplomb.core.cold.thermal import heat_capacity_kj_kg_k
+from aplomb.core.house import House
+from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.pantry import Pantry
+
+COLD_GROUPS = ("fat", "liquid", "egg")
+"""What comes out of the fridge; the rest is as warm as the flour."""
+
+
+def is_water(material: Ingredient) -> bool:
+    """True for water, whose temperature can be chosen and part of which can be ice."""
+    return material.composition.water > 0.99
+
+
+def dough_water(
+    formula: Formula, pantry: Pantry, house: House, factor: float = 1.0
+) -> WaterAndIce | None:
+    """Find water temperature and ice for the formula's wanted dough temperature.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    house : House
+        Temperatures of flour, fridge, water and ice; what mixing warms by.
+    factor : float
+        Batch over formula as written [-].
+
+    Returns
+    -------
+    WaterAndIce or None
+        None when the dough holds no water to choose. The fat block is not in the bowl.
+    """
+    water = 0.0
+    others = []
+    for line in formula.dough:
+        material = pantry[line.material]
+        if is_water(material):
+            water += line.grams * factor
+        elif line.grams > 0 and material.composition.total > 0:
+            temp = house.fridge_c if material.group in COLD_GROUPS else house.flour_c
+            heat = heat_capacity_kj_kg_k(material.composition, 10.0)
+            others.append(Portion(line.grams * factor, heat, temp))
+    if water <= 0:
+        return None
+    return water_and_ice(others, water, formula.dough_c, house.tap_c, house.ice_c, house.mixing_k)

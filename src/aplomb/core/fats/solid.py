@@ -1,0 +1,110 @@
+"""Solid fat content over temperature: firm and plastic, or brittle, or smearing."""
+
+from bisect import bisect_right
+from itertools import pairwise
+from typing import Literal
+
+from msgspec import Struct
+
+from aplomb.core.errors import AplombError
+
+Table = tuple[tuple[float, float], ...]
+"""(temperature [°C], solid fat [%]), rising in temperature, never rising in solid fat."""
+
+PLASTIC_SFC = (20.0, 40.0)
+"""Solid fat between which a fat is plastic: above it cracks, below it smears [%], recalled."""
+
+FILM_C = 35.0
+"""Temperature near which what is still solid coats the mouth [°C], recalled."""
+
+FILM_SFC = 6.0
+"""Solid fat at `FILM_C` from which a film is noticed [%], recalled."""
+
+Feel = Literal["brittle", "plastic", "smearing"]
+
+
+class Range(Struct, frozen=True):
+    """Temperatures between which a fat is plastic [°C]; None: beyond the table."""
+
+    low: float | None
+    high: float | None
+
+
+def solid_at(table: Table, temp_c: float) -> float:
+    """Solid fat at a temperature, straight lines between the points of the table.
+
+    Parameters
+    ----------
+    table : Table
+        At least one point.
+    temp_c : float
+        Temperature [°C].
+
+    Returns
+    -------
+    float
+        Solid fat [%]. Outside the table its end value: at least so much below it, at most so much
+        above it.
+
+    Raises
+    ------
+    AplombError
+        For an empty table.
+    """
+    if not table:
+        raise AplombError("no solid fat is known for this fat; take it from the supplier’s sheet")
+    place = bisect_right(table, (temp_c, float("inf")))
+    if place == 0:
+        return table[0][1]
+    if place == len(table):
+        return table[-1][1]
+    (a, low), (b, high) = table[place - 1], table[place]
+    return low + (high - low) * (temp_c - a) / (b - a)
+
+
+def temp_at(table: Table, solid_pct: float) -> float | None:
+    """Temperature at which the solid fat falls to a value [°C]; None when it does not."""
+    for (a, high), (b, low) in pairwise(table):
+        if high >= solid_pct >= low and high > low:
+            return a + (b - a) * (high - solid_pct) / (high - low)
+    return None
+
+
+def plastic_range(table: Table) -> Range:
+    """Temperatures between which a fat is plastic; an end beyond the table is None."""
+    low, high = PLASTIC_SFC
+    return Range(temp_at(table, high), temp_at(table, low))
+
+
+def feel_at(table: Table, temp_c: float) -> Feel:
+    """Say how a fat is at a temperature."""
+    solid = solid_at(table, temp_c)
+    low, high = PLASTIC_SFC
+    return "brittle" if solid > high else "plastic" if solid >= low else "smearing"
+
+
+def blended(parts: list[tuple[float, Table]]) -> Table:
+    """Solid fat of a blend: the mean weighted by the mass of pure fat.
+
+    Parameters
+    ----------
+    parts : list of (mass of fat [g], Table)
+
+    Returns
+    -------
+    Table
+        At every temperature that stands in one table and lies within all; empty when a table is
+        missing or nothing overlaps. An approximation: mixed fats may come out softer (eutectic).
+    """
+    there = [(mass, table) for mass, table in parts if mass > 0]
+    if not there or not all(table for _, table in there):
+        return ()
+    if len(there) == 1:
+        return there[0][1]
+    low = max(table[0][0] for _, table in there)
+    high = min(table[-1][0] for _, table in there)
+    temps = sorted({temp for _, table in there for temp, _ in table if low <= temp <= high})
+    whole = sum(mass for mass, _ in there)
+    return tuple(
+        (temp, sum(mass * solid_at(table, temp) for mass, table in there) / whole) for temp in temps
+    )

@@ -1,0 +1,60 @@
+"""The house: how a bakery measures, and how warm its places are."""
+
+import math
+
+from msgspec import Struct
+
+from aplomb.core.errors import FormulaError
+from aplomb.core.units import Measures
+
+
+class House(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a book says of its bakery.
+
+    Attributes
+    ----------
+    measures : {'metric', 'us'}
+        Which cups and spoons are meant when nothing is said.
+    currency : str
+        Shown with a price; empty for the locale's own.
+    shop_c, fridge_c : float
+        Usual temperature of the room and of the fridge [°C].
+    flour_c, tap_c, ice_c : float
+        Temperature of flour, of water as it comes, and of ice [°C].
+    mixing_k : float
+        What mixing warms the dough by [K].
+    """
+
+    measures: Measures = "metric"
+    currency: str = ""
+    shop_c: float = 21.0
+    fridge_c: float = 4.0
+    flour_c: float = 20.0
+    tap_c: float = 13.0
+    ice_c: float = -2.0
+    mixing_k: float = 2.0
+
+
+LIMITS: dict[str, tuple[str, float, float, str]] = {
+    "shop_c": ("Shop", -5, 45, "°C"),
+    "fridge_c": ("Fridge", -5, 15, "°C"),
+    "flour_c": ("Flour", -20, 45, "°C"),
+    "tap_c": ("Water as it comes", 0, 40, "°C"),
+    "ice_c": ("Ice", -30, 0, "°C"),
+    "mixing_k": ("Mixing warms by", 0, 20, "K"),
+}
+"""Words and limits of each figure of the house."""
+
+
+def check_house(house: House) -> House:
+    """Give the house back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong = [
+        f"{words}: {getattr(house, name):.6g} cannot be used; {low:g} to {high:g} {unit} is wanted."
+        for name, (words, low, high, unit) in LIMITS.items()
+        if not math.isfinite(getattr(house, name)) or not low <= getattr(house, name) <= high
+    ]
+    if len(house.currency) > 8:
+        wrong.append("currency: at most 8 signs are wanted.")
+    if wrong:
+        raise FormulaError(tuple(wrong))
+    return house

@@ -1,0 +1,136 @@
+"""Opinions on what is strewn in between the folds and filled in. Silent when all is well."""
+
+from msgspec.structs import replace
+
+from aplomb.core.opinion.case import Case, with_plan
+from aplomb.core.opinion.opinion import Action, Opinion
+from aplomb.core.paste.formula import Line, Part, turn_of
+
+LAST_TURNS = 2
+"""Additions are strewn in at one of the last so many turns, common practice."""
+
+LONGEST_SUGAR_REST_MIN = 20.0
+"""Sugar between the folds must not rest longer [min], common practice."""
+
+MOST_ADDED_PCT = 25.0
+"""Additions on paste from which the leaves are cut through [%], recalled."""
+
+MOST_FILLING = 1.6
+"""Filling over the paste of a piece from which the bottom stays raw [g/g], recalled."""
+
+PERISHABLE = ("milk", "egg", "fish", "crustaceans", "molluscs")
+
+
+def _there(case: Case, part: Part) -> list[tuple[int, Line]]:
+    return [(i, n) for i, n in enumerate(case.formula.lines(part)) if n.grams > 0]
+
+
+def addition_early(case: Case) -> Opinion | None:
+    """Say that something is strewn in before the last two turns."""
+    turns = len(case.plan.turns)
+    early = [
+        (i, line)
+        for i, line in _there(case, Part.BETWEEN)
+        if turn_of(line, case.plan) <= turns - LAST_TURNS
+    ]
+    if not early:
+        return None
+    _, line = early[0]
+    lines = list(case.formula.between)
+    for i, _ in early:
+        lines[i] = replace(lines[i], turn=0)
+    name = case.pantry[line.material].name
+    return Opinion(
+        "addition_early", "look", f"{name} goes in early",
+        f"It is strewn in at turn {turn_of(line, case.plan)} of {turns}; in the last one or two it "
+        "is usual. Each turn after it grinds it through the leaves.",
+        "trade",
+        Action("At the last turn", case.formula.with_lines(Part.BETWEEN, tuple(lines))),
+    )  # fmt: skip
+
+
+def sugar_rests(case: Case) -> Opinion | None:
+    """Say that sugar between the folds rests too long."""
+    sweet = [
+        turn_of(line, case.plan)
+        for _, line in _there(case, Part.BETWEEN)
+        if case.pantry[line.material].composition.sugar > 0.5
+    ]
+    if not sweet:
+        return None
+    turn, first = 0, min(sweet)
+    for i, step in enumerate(case.plan.steps):
+        turn += step.is_turn
+        rest = step.rest_min if step.rest_min is not None else 30.0
+        if not step.is_turn and turn >= first and rest > LONGEST_SUGAR_REST_MIN:
+            steps = list(case.plan.steps)
+            steps[i] = replace(step, rest_min=15.0)
+            shorter = with_plan(case.formula, replace(case.plan, steps=tuple(steps)))
+            return Opinion(
+                "sugar_rests", "look", "Sugar must not rest long",
+                f"It goes in at turn {first} and then rests {rest:g} min; "
+                f"{LONGEST_SUGAR_REST_MIN:g} min is the most. It draws water and weeps.",
+                "trade", Action("Rest 15 min", shorter),
+            )  # fmt: skip
+    return None
+
+
+def addition_much(case: Case) -> Opinion | None:
+    """Say that so much is strewn in that the leaves are cut through."""
+    paste, added = case.accounts.paste_g, case.accounts.between_g
+    percent = 100 * added / paste if paste > 0 else 0.0
+    if percent <= MOST_ADDED_PCT:
+        return None
+    factor = MOST_ADDED_PCT / percent
+    lines = tuple(
+        replace(n, grams=round(n.grams * factor, 1), typed="") for n in case.formula.between
+    )
+    return Opinion(
+        "addition_much", "look", "Much between the folds",
+        f"{added:.0f} g is {percent:.0f} % of the paste; above about {MOST_ADDED_PCT:g} % it cuts "
+        "through the leaves and the lift falls.",
+        "memory",
+        Action(f"Bring it to {MOST_ADDED_PCT:g} %",
+               case.formula.with_lines(Part.BETWEEN, lines)),
+    )  # fmt: skip
+
+
+def filling_heavy(case: Case) -> Opinion | None:
+    """Say that a piece carries more filling than its paste can bake dry under."""
+    filling = sum(line.grams for _, line in _there(case, Part.FILLING))
+    piece = case.scaled.piece_g
+    if piece <= 0 or filling <= MOST_FILLING * piece:
+        return None
+    lines = tuple(
+        replace(n, grams=round(n.grams * MOST_FILLING * piece / filling * 0.99, 1), typed="")
+        for n in case.formula.filling
+    )
+    return Opinion(
+        "filling_heavy", "look", "A heavy filling",
+        f"{filling:.0f} g in {piece:.0f} g of paste is {filling / piece:.1f} times its weight; "
+        f"above about {MOST_FILLING:g} times the bottom stays raw and the piece slumps.",
+        "memory",
+        Action(f"Bring it to {sum(n.grams for n in lines):.0f} g",
+               case.formula.with_lines(Part.FILLING, lines)),
+    )  # fmt: skip
+
+
+def filling_perishable(case: Case) -> Opinion | None:
+    """Remind that a filling of milk, egg or fish is kept cold and its time out of it written."""
+    for i, line in _there(case, Part.FILLING):
+        material = case.pantry[line.material]
+        spoils = [a for a in material.allergens if a in PERISHABLE]
+        if not spoils or "cold" in line.note or material.composition.water < 0.3:
+            continue
+        lines = list(case.formula.filling)
+        note = f"{line.note}, keep cold" if line.note else "keep cold"
+        lines[i] = replace(line, note=note)
+        return Opinion(
+            "filling_perishable", "look", f"{material.name} spoils",
+            f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
+            "Keep it in the fridge at 3 to 5 °C until it is used, write down its time out of it, "
+            "bake it through; follow your local food law.",
+            "trade",
+            Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),
+        )  # fmt: skip
+    return None

@@ -1,0 +1,225 @@
+"""Opinions on the fat. A rule is silent (None) when all is well."""
+
+from aplomb.core.errors import AplombError
+from aplomb.core.fats.solid import FILM_C, FILM_SFC, solid_at
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.opinion.case import Case, lines_of, merged
+from aplomb.core.opinion.opinion import Action, Opinion
+from aplomb.core.paste.formula import Part
+from aplomb.core.swap import swap
+
+WARM_MARGIN_K = 6.0
+"""A shop this much warmer than the fat's working range leaves no time to turn [K], our choice:
+a 10 mm sheet warms by about 9 K in 10 to 20 min on wood."""
+
+NEAR_EDGE_K = 2.0
+"""A reckoned blend this near the edge of its plastic range may lie beyond it [K], our choice."""
+
+
+def _swap_action(case: Case, index: int, material: str, share: float, label: str) -> Action | None:
+    if material not in case.pantry:
+        return None
+    try:
+        made = swap(case.formula, case.pantry, Part.BLOCK, index, material, "fat", share)
+    except AplombError:
+        return None
+    return Action(label, made.formula)
+
+
+def _largest(case: Case) -> tuple[int, float] | None:
+    found = lines_of(case, Part.BLOCK, lambda m: m.is_fat)
+    return max(found, key=lambda each: each[1]) if found else None
+
+
+def fat_too_soft_for_shop(case: Case) -> Opinion | None:
+    """Say that the shop is far too warm for the fat of the block."""
+    fat, shop = case.fat, case.house.shop_c
+    main = _largest(case)
+    if fat is None or main is None or fat.enclose_c is None:
+        return None
+    low, high = fat.enclose_c
+    if shop <= high + WARM_MARGIN_K:
+        return None
+    solid = ""
+    if fat.sfc:
+        solid = f" At {shop:g} °C it holds {_solid(case, shop):.0f} % solid fat."
+    return Opinion(
+        "fat_too_soft_for_shop", "look", "The shop is too warm for this fat",
+        f"It is enclosed and rolled at {low:.0f} to {high:.0f} °C and the shop has {shop:g} °C."
+        f"{solid} Work in a cooler hour, with more rests, or with a fat that melts higher.",
+        "calc", _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
+    )  # fmt: skip
+
+
+def _solid(case: Case, temp_c: float) -> float:
+    return solid_at(case.fat.sfc, temp_c) if case.fat else 0.0
+
+
+def fat_too_hard_for_shop(case: Case) -> Opinion | None:
+    """Say that the shop is so cold that the fat cracks."""
+    fat, shop = case.fat, case.house.shop_c
+    if fat is None or not fat.sfc or fat.feel(shop) != "brittle":
+        return None
+    return Opinion(
+        "fat_too_hard_for_shop", "look", "The fat will crack in this shop",
+        f"At {shop:g} °C it holds {_solid(case, shop):.0f} % solid fat; above 40 % it breaks "
+        "instead of bending. Beat it pliable before it is enclosed, or work in a warmer place.",
+        "memory",
+    )  # fmt: skip
+
+
+def waxy_mouthfeel(case: Case) -> Opinion | None:
+    """Say that the fat leaves a film in the mouth."""
+    fat, main = case.fat, _largest(case)
+    film = fat.film_sfc if fat else None
+    if film is None or main is None or film <= FILM_SFC:
+        return None
+    return Opinion(
+        "waxy_mouthfeel", "look", "May leave a film in the mouth",
+        f"At {FILM_C:g} °C {film:.0f} % of the fat is still solid; above about {FILM_SFC:g} % it "
+        "is felt when the pastry is eaten cold.",
+        "memory", _swap_action(case, main[0], "butter", 0.5, "Half butter"),
+    )  # fmt: skip
+
+
+def blend_near_its_edge(case: Case) -> Opinion | None:
+    """Say that a blend of fats may come out softer than is reckoned, where that matters."""
+    fat = case.fat
+    if fat is None or not fat.is_blend or not fat.sfc or case.plan.enclosure is Enclosure.PIECES:
+        return None
+    high = fat.plastic.high
+    if high is None or fat.enclose_c is None:
+        return None
+    if high - fat.enclose_c[1] > NEAR_EDGE_K:
+        return None
+    return Opinion(
+        "blend_near_its_edge", "look", "The blend may be softer than reckoned",
+        f"It is reckoned plastic up to {high:.0f} °C and worked up to {fat.enclose_c[1]:.0f} °C. "
+        "That is a weighted mean; mixed fats can be softer together than either. Try 200 g first.",
+        "memory",
+    )  # fmt: skip
+
+
+def fats_apart(case: Case) -> Opinion | None:
+    """Say that two fats of the block have no working temperature in common."""
+    found = lines_of(case, Part.BLOCK, lambda m: m.is_fat and m.enclose_c is not None)
+    worked = [(i, case.pantry[case.formula.block[i].material]) for i, _ in found]
+    for i, one in worked:
+        for _, other in worked:
+            if one.enclose_c is None or other.enclose_c is None:
+                continue
+            if one.enclose_c[1] < other.enclose_c[0]:
+                return Opinion(
+                    "fats_apart", "look", "Two fats that are never firm together",
+                    f"{one.name} works at {one.enclose_c[0]:g} to {one.enclose_c[1]:g} °C, "
+                    f"{other.name.lower()} at {other.enclose_c[0]:g} to {other.enclose_c[1]:g}. "
+                    "Side by side one smears while the other cracks: blend them smooth, or "
+                    "take one.",
+                    "calc", _swap_action(case, i, other.key, 1.0, f"All {other.name.lower()}"),
+                )  # fmt: skip
+    return None
+
+
+def spread_enclosed(case: Case) -> Opinion | None:
+    """Say that what is enclosed is a fat spread, not butter or margarine."""
+    lean = [
+        (i, grams)
+        for i, grams in lines_of(case, Part.BLOCK, lambda m: m.is_fat)
+        if case.pantry[case.formula.block[i].material].composition.fat < 0.795
+    ]
+    if not lean:
+        return None
+    index, grams = lean[0]
+    material = case.pantry[case.formula.block[index].material]
+    c = material.composition
+    return Opinion(
+        "spread_enclosed", "look", "A spread, not a margarine",
+        f"{material.name} ({grams:.0f} g) is {100 * c.fat:.0f} % fat and {100 * c.water:.0f} % "
+        "water. Margarine and butter have at least 80 % fat (Codex CXS 256-2007, 279-1971); with "
+        "less the leaves are wet and weld together.",
+        "std", _swap_action(case, index, "cake_margarine", 1.0, "Cake margarine at equal fat"),
+    )  # fmt: skip
+
+
+MOST_DOUGH_FAT_PCT = 15.0
+"""Fat worked into the dough, at the most [% on flour], common practice."""
+
+
+def dough_fat_much(case: Case) -> Opinion | None:
+    """Say that much fat is worked into the dough instead of being enclosed."""
+    percent = case.readings.dough_fat_pct
+    found = lines_of(case, Part.DOUGH, lambda m: m.is_fat)
+    if percent is None or not found or percent <= MOST_DOUGH_FAT_PCT + 0.05:
+        return None
+    if case.plan.enclosure is Enclosure.NONE:
+        return None
+    index, grams = max(found, key=lambda each: each[1])
+    over = (percent - MOST_DOUGH_FAT_PCT) / 100 * case.accounts.flour_g
+    line = case.formula.dough[index]
+    action = None
+    if over < grams and case.pantry[line.material].enclose_c is not None:
+        moved = merged(case.formula, Part.BLOCK, line.material, over)
+        action = Action(
+            f"Enclose {over:.0f} g of it", merged(moved, Part.DOUGH, line.material, -over)
+        )
+    return Opinion(
+        "dough_fat_much", "look", "Much fat in the dough",
+        f"{percent:.0f} % on flour is worked in; 0 to {MOST_DOUGH_FAT_PCT:g} % is usual. It makes "
+        "the dough short, so that it tears over the fat instead of stretching.",
+        "trade", action,
+    )  # fmt: skip
+
+
+PLASTIC_FLOUR_PCT = 12.0
+INVERSE_FLOUR_PCT = (35.0, 50.0)
+"""Flour in the fat block [% of its fat]: to keep it plastic at most, and in the inverse way."""
+
+
+def block_flour_much(case: Case) -> Opinion | None:
+    """Say that there is more flour in the fat block than keeps it plastic."""
+    found = lines_of(case, Part.BLOCK, lambda m: m.is_flour)
+    fat = case.accounts.enclosed_fat_g
+    percent = 100 * sum(grams for _, grams in found) / fat if fat > 0 else 0.0
+    if case.plan.enclosure is Enclosure.INVERSE or percent <= PLASTIC_FLOUR_PCT:
+        return None
+    index, grams = max(found, key=lambda each: each[1])
+    material = case.formula.block[index].material
+    over = min(grams, fat * (percent - 8) / 100)
+    moved = merged(case.formula, Part.DOUGH, material, over)
+    return Opinion(
+        "block_flour_much", "look", "Much flour in the fat block",
+        f"{percent:.0f} % of the fat; 5 to 10 % keeps it plastic, 35 to 50 % belongs to the "
+        "inverse way. In between the leaves of fat turn crumbly.",
+        "trade",
+        Action(f"Move {over:.0f} g to the dough", merged(moved, Part.BLOCK, material, -over)),
+    )  # fmt: skip
+
+
+def inverse_without_flour(case: Case) -> Opinion | None:
+    """Say that the fat of an inverse paste has too little flour to be rolled outside."""
+    fat = case.accounts.enclosed_fat_g
+    if case.plan.enclosure is not Enclosure.INVERSE or fat <= 0:
+        return None
+    flour = sum(grams for _, grams in lines_of(case, Part.BLOCK, lambda m: m.is_flour))
+    low, high = INVERSE_FLOUR_PCT
+    percent = 100 * flour / fat
+    if percent >= low - 0.5:
+        return None
+    found = lines_of(case, Part.DOUGH, lambda m: m.is_flour)
+    action = None
+    missing = (low + high) / 200 * fat - flour
+    if found:
+        index, grams = max(found, key=lambda each: each[1])
+        material = case.formula.dough[index].material
+        if missing < grams:
+            moved = merged(case.formula, Part.BLOCK, material, missing)
+            action = Action(
+                f"Work {missing:.0f} g flour into the fat",
+                merged(moved, Part.DOUGH, material, -missing),
+            )
+    return Opinion(
+        "inverse_without_flour", "wrong", "Bare fat outside",
+        f"The fat lies outside and holds {percent:.0f} % flour; {low:g} to {high:g} % of the fat "
+        "is usual, or it sticks to bench and pin.",
+        "trade", action,
+    )  # fmt: skip

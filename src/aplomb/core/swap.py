@@ -1,0 +1,197 @@
+"""One material for another at equal fat, water, acid or protein, salt and water given back."""
+
+import math
+from collections.abc import Callable
+from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.accounts import Accounts, account, acetic_g
+from aplomb.core.batch.water import is_water
+from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
+from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.quantity import LARGEST_G
+
+Hold = Literal["fat", "water", "acid", "protein", "weight"]
+
+HOLD_WORDS: dict[Hold, str] = {
+    "fat": "equal fat", "water": "equal water", "acid": "equal acid", "protein": "equal protein",
+    "weight": "equal weight",
+}  # fmt: skip
+
+LEAST_HELD = 0.002
+"""Less than this of what is to be held, and a material has none of it to speak of [g/g]."""
+
+LEAST_GIVEN_G = 0.005
+"""Less than this is not worth giving back [g]."""
+
+
+class Swapped(Struct, frozen=True):
+    """A swap worked out.
+
+    Attributes
+    ----------
+    formula : Formula
+        With the swap made.
+    taken_g, put_g : float
+        What went out and what came in [g].
+    water_g, salt_g : float
+        What was added to the water and salt of the dough, negative when taken out [g].
+    short : tuple of str
+        What could not be given back, in words.
+    """
+
+    formula: Formula
+    taken_g: float
+    put_g: float
+    water_g: float
+    salt_g: float
+    short: tuple[str, ...]
+
+
+def held(material: Ingredient, hold: Hold) -> float:
+    """What a gram of a material brings of what is held [g/g]; acid as acetic acid."""
+    if hold == "weight":
+        return 1.0
+    if hold == "acid":
+        return acetic_g(material)
+    return float(getattr(material.composition, hold))
+
+
+def holds_for(old: Ingredient, new: Ingredient) -> tuple[Hold, ...]:
+    """Say what can be held between two materials, the most sensible first."""
+    first: dict[str, Hold] = {
+        "fat": "fat", "liquid": "water", "egg": "protein", "acid": "acid",
+    }  # fmt: skip
+    usual = first.get(old.group, "weight")
+    if old.group == "liquid" and new.is_fat:
+        usual = "fat"
+    order: list[Hold] = [usual, "fat", "water", "acid", "protein", "weight"]
+    found = [
+        hold
+        for i, hold in enumerate(order)
+        if hold not in order[:i] and min(held(old, hold), held(new, hold)) >= LEAST_HELD
+    ]
+    return tuple(found)
+
+
+def swap(
+    formula: Formula,
+    pantry: Pantry,
+    part: Part,
+    index: int,
+    material: str,
+    hold: Hold,
+    share: float = 1.0,
+) -> Swapped:
+    """Put another material in place of a line's, or of a share of it.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    part, index : Part, int
+        Which line.
+    material : str
+        Key of what comes in.
+    hold : {'fat', 'water', 'acid', 'protein', 'weight'}
+        What stays equal between what goes out and what comes in.
+    share : float
+        Share of the line that is swapped, above 0 to 1 [-].
+
+    Returns
+    -------
+    Swapped
+        In the paste, all water (the flour's own not counted) and all salt stay what they were:
+        the dough's water and salt give or take the difference. Elsewhere nothing is given back.
+
+    Raises
+    ------
+    AplombError
+        For the same material, a share outside its range, a line without weight, or when either
+        material has none of what is to be held.
+    """
+    lines = list(formula.lines(part))
+    line = lines[index]
+    old, new = pantry[line.material], pantry[material]
+    if material == line.material:
+        raise AplombError(f"this is {new.name.lower()} already; choose another material")
+    if not (math.isfinite(share) and 0 < share <= 1):
+        raise AplombError(f"a share is above 0 and up to 100 %, not {100 * share:.6g} %")
+    if line.grams <= 0:
+        raise AplombError(f"{old.name} has no weight yet; give it one, then swap it")
+    for each in (old, new):
+        if held(each, hold) < LEAST_HELD:
+            raise AplombError(
+                f"{each.name} has no {hold} to speak of; keep something else equal: "
+                + (", ".join(HOLD_WORDS[h] for h in holds_for(old, new)) or "nothing fits")
+            )
+    taken = line.grams * share
+    put = taken * held(old, hold) / held(new, hold)
+    if put > LARGEST_G:
+        raise AplombError(f"that would be {put:.4g} g of {new.name.lower()}, more than is taken")
+    there = next((i for i, n in enumerate(lines) if n.material == material), None)
+    if there is not None:
+        lines[there] = replace(lines[there], grams=lines[there].grams + put, typed="")
+    if share < 1:
+        lines[index] = replace(line, grams=line.grams - taken, typed="")
+        if there is None:
+            lines.insert(index + 1, Line(material, put, turn=line.turn))
+    elif there is None:
+        lines[index] = replace(line, material=material, grams=put, typed="")
+    else:
+        del lines[index]
+    after = formula.with_lines(part, tuple(lines))
+    if part not in IN_THE_PASTE:
+        return Swapped(after, taken, put, 0.0, 0.0, ())
+    return _given_back(after, pantry, account(formula, pantry), taken, put)
+
+
+def _given_back(
+    formula: Formula, pantry: Pantry, before: Accounts, taken: float, put: float
+) -> Swapped:
+    short: list[str] = []
+    missing = before.salt_g - account(formula, pantry).salt_g
+    formula, salt, left = _give(
+        formula, pantry, missing, "salt", lambda m: m.composition.salt if m.group == "salt" else 0
+    )
+    if left:
+        short.append(f"{left:.1f} g of salt is more than the dough’s own salt and stays in it")
+    now = account(formula, pantry)
+    missing = before.dough_water_g + before.block_water_g - now.dough_water_g - now.block_water_g
+    formula, water, left = _give(
+        formula, pantry, missing, "water", lambda m: m.composition.water if is_water(m) else 0
+    )
+    if left:
+        short.append(f"{left:.0f} g of water is more than the dough’s own water and stays in it")
+    return Swapped(formula, taken, put, water, salt, tuple(short))
+
+
+def _give(
+    formula: Formula,
+    pantry: Pantry,
+    missing: float,
+    key: str,
+    strength: Callable[[Ingredient], float],
+) -> tuple[Formula, float, float]:
+    """Add to the dough's largest line of a kind, or take out; formula, change, what is left [g]."""
+    if abs(missing) < LEAST_GIVEN_G:
+        return formula, 0.0, 0.0
+    lines = list(formula.dough)
+    places = [i for i, line in enumerate(lines) if strength(pantry[line.material]) > 0]
+    if not places:
+        if missing < 0 or key not in pantry:
+            return formula, 0.0, abs(missing)
+        lines.append(Line(key, missing / strength(pantry[key])))
+        return formula.with_lines(Part.DOUGH, tuple(lines)), lines[-1].grams, 0.0
+    place = max(places, key=lambda i: lines[i].grams)
+    line = lines[place]
+    pure = strength(pantry[line.material])
+    wanted = line.grams + missing / pure
+    lines[place] = replace(line, grams=max(0.0, wanted), typed="")
+    left = max(0.0, -wanted) * pure
+    change = lines[place].grams - line.grams
+    return formula.with_lines(Part.DOUGH, tuple(lines)), change, left if left > 0.05 else 0.0
