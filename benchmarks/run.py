@@ -203,7 +203,8 @@ def shelf(formulas: int = 10_000) -> None:
     from msgspec.structs import replace
 
     from aplomb.assets import demo, reference
-    from aplomb.book.book import Book, Change, new_uid, now
+    from aplomb.book.book import Book, new_uid, now
+    from aplomb.book.changes import Change
     from aplomb.book.entry import Entry
     from aplomb.desk.session import Session
     from aplomb.desk.stages.shelf import ShelfModel

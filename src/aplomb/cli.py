@@ -105,12 +105,16 @@ def _figures(options: argparse.Namespace) -> None:
 
 
 def _study_of(path: Path) -> Any:
+    from msgspec.structs import replace
+
     from aplomb.assets import reference
     from aplomb.core.study import make_study
     from aplomb.exchange.formula_json import read_formula
 
     known = reference()
-    return make_study(read_formula(path, known.pantry), known)
+    found = read_formula(path, known.pantry)
+    items = (*known.pantry.items.values(), *found.items)
+    return make_study(found.formula, replace(known, pantry=known.pantry.holding(items)))
 
 
 def _grams(options: argparse.Namespace) -> None:

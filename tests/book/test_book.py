@@ -8,16 +8,8 @@ import msgspec
 import pytest
 from msgspec.structs import replace
 
-from aplomb.book.book import (
-    APPLICATION_ID,
-    MOST_CHANGES,
-    Book,
-    BookError,
-    Change,
-    DiskError,
-    new_uid,
-    now,
-)
+from aplomb.book.book import APPLICATION_ID, MOST_CHANGES, Book, BookError, DiskError, new_uid, now
+from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula
@@ -111,8 +103,8 @@ def test_several_changes_are_all_or_none(book, monkeypatch):
     one, two = entry("One"), entry("Two")
     broken = Change("broken", two.uid, None, two)
     monkeypatch.setattr(
-        book, "_put", lambda uid, e: (_ for _ in ()).throw(sqlite3.OperationalError("boom"))
-        if uid == two.uid else Book._put(book, uid, e),
+        book, "_put", lambda c, **way: (_ for _ in ()).throw(sqlite3.OperationalError("boom"))
+        if c.uid == two.uid else Book._put(book, c, **way),
     )  # fmt: skip
     with pytest.raises(DiskError, match="cannot be written"):
         book.record([Change("add", one.uid, None, one), broken])
@@ -306,7 +298,7 @@ def test_the_file_is_what_the_docs_say(path):
     one = put(book, entry("One", 2.5))
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (1,)
+        assert db.execute("PRAGMA user_version").fetchone() == (2,)
         assert db.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
         uid, name, place, body = db.execute("SELECT id, name, place, body FROM formula").fetchone()
         assert (uid, name, place) == (one.uid, "One", 2.5)

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 from msgspec.structs import replace
 
-from aplomb.book.book import Book, Change, new_uid, now
+from aplomb.book.book import Book, new_uid, now
+from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
 from aplomb.core.paste.formula import Formula
 

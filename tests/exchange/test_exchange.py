@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from aplomb.assets import reference
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Line, Part
+from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.study import make_study
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.files import read_bytes, write_bytes
@@ -19,8 +20,8 @@ from aplomb.exchange.formula_json import from_json, schema, to_json
 
 def test_a_formula_survives_its_file(demo, pantry):
     for formula in demo:
-        assert from_json(to_json(formula), pantry) == formula
-        assert from_json(b"\xef\xbb\xbf" + to_json(formula), pantry) == formula
+        assert from_json(to_json(formula), pantry).formula == formula
+        assert from_json(b"\xef\xbb\xbf" + to_json(formula), pantry).formula == formula
 
 
 def test_files_fit_the_published_schema(demo):
@@ -33,7 +34,7 @@ def test_the_documented_example_and_schema_are_true(pantry, request):
     docs = request.config.rootpath / "docs"
     text = (docs / "formula-format.md").read_text(encoding="utf-8")
     example = text.split("```json\n")[1].split("```")[0]
-    study = make_study(from_json(example.encode(), pantry), reference())
+    study = make_study(from_json(example.encode(), pantry).formula, reference())
     figures = text.split("```text\n")[1].split("```")[0]
     for line in figures.strip().splitlines():
         key, value = line.split()[:2]
@@ -149,3 +150,39 @@ def test_a_full_disk_leaves_the_old_file(tmp_path, monkeypatch):
         write_bytes(path, b"new")
     assert path.read_bytes() == b"old"
     assert [p.name for p in tmp_path.iterdir()] == ["a.csv"]
+
+
+def test_own_materials_travel_with_the_formula_and_prices_stay(plain, known, pantry):
+    own = replace(pantry["lard"], key="croft_lard", name="Croft lard")
+    held = pantry.holding([Item("croft_lard", own, Pack(1000, 3.0))])
+    formula = plain.with_lines(Part.BLOCK, (Line("croft_lard", 500),))
+    data = to_json(formula, held)
+    assert b"3.0" not in data.replace(b'"sheet_mm": 3.0', b"")
+    with pytest.raises(AplombError, match="no “croft_lard”"):
+        from_json(to_json(formula), pantry)
+    found = from_json(data, pantry)
+    assert found.formula == formula
+    assert found.items == (Item("croft_lard", own),)
+    differs = held.holding([Item("croft_lard", replace(own, name="Another"))])
+    again = from_json(data, differs)
+    assert (again.items, again.kept) == ((), ("Croft lard",))
+
+
+def test_prices_of_version_1_go_to_a_pantry_that_has_none(plain, known):
+    file = json.loads(to_json(plain))
+    file["version"] = 1
+    file["formula"] |= {
+        "currency": "€", "prices": [{"material": "butter", "pack_g": 250, "price": 2.5}],
+    }  # fmt: skip
+    bare = known.pantry.holding([])
+    assert from_json(json.dumps(file).encode(), bare).items == (
+        Item("butter", pack=Pack(250, 2.5)),
+    )
+    assert from_json(json.dumps(file).encode(), known.pantry).items == ()
+
+
+def test_a_hostile_material_in_a_file_is_refused(plain, pantry):
+    file = json.loads(to_json(plain))
+    file["materials"] = [{"key": "x", "name": "=X", "group": "fat", "composition": {"fat": 9}}]
+    with pytest.raises(AplombError, match="not beginning with ="):
+        from_json(json.dumps(file).encode(), pantry)

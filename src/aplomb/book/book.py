@@ -1,29 +1,39 @@
 """The book: one SQLite file with every formula, and every change that was made to them.
 
-Tables (``user_version`` 1)
+Tables (``user_version`` 2)
 ---------------------------
 ``formula``: ``id`` text, ``name`` text, ``purpose`` text, ``place`` real (order on the shelf),
 ``changed`` text (UTC, ISO 8601), ``body`` text (the formula as JSON).
 ``change``: ``seq`` integer, ``words`` text (what was done), ``formula`` text (id), ``before`` and
 ``after`` text (row as JSON, null when the formula was not there), ``at`` text.
+A change of the store has ``formula`` ``store`` and lists of ``[key, body]`` before and after.
+``store``: ``key`` text, ``body`` text: ``house`` (how the bakery measures) and ``item/KEY`` (an own
+material, or a price).
+``revision``: ``formula`` text (id), ``number`` integer, ``name`` text, ``at`` text, ``body`` text:
+a formula at a point that was named. Version 1 had no ``store`` and ``revision``, and prices in
+the formula.
 ``setting``: ``key`` text, ``value`` text. ``undone`` holds the last change that stands.
 
-Every edit, copy, rename and delete is a row of ``change``, so undo and redo reach across all of
-them and survive a restart.
+Every edit, copy, rename, delete, price and material is a row of ``change``, so undo and redo
+reach across all of them and survive a restart.
 """
 
 import os
 import sqlite3
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
 import msgspec
 
+from aplomb.book.changes import AnyChange, Kept, Revision, StoreChange, change_of, row_of
 from aplomb.book.entry import Entry
+from aplomb.book.migrate import migrate_1, without_prices
 from aplomb.core.errors import AplombError
+from aplomb.core.paste.formula import Formula
 
 APPLICATION_ID = 0x41504C4D
-VERSION = 1
+VERSION = 2
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
 
@@ -36,15 +46,12 @@ class DiskError(BookError):
     """The disk refused; nothing in the book was changed and it can be tried again."""
 
 
-class Change(msgspec.Struct, frozen=True):
-    """One thing that was done: the entry before and after, None when it was not there."""
-
-    words: str
-    uid: str
-    before: Entry | None
-    after: Entry | None
-
-
+_NEW_IN_2 = """
+CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
+CREATE TABLE revision (
+  formula TEXT NOT NULL, number INTEGER NOT NULL, name TEXT NOT NULL, at TEXT NOT NULL,
+  body TEXT NOT NULL, PRIMARY KEY (formula, number)) STRICT;
+"""
 _SCHEMA = """
 CREATE TABLE formula (
   id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
@@ -118,9 +125,9 @@ class Book:
                     "it is open for reading only."
                 )
             else:
-                db.execute(
-                    "BEGIN EXCLUSIVE"
-                )  # takes the lock, which is then held, and writes nothing
+                db.execute("BEGIN EXCLUSIVE")  # takes the lock, which is then held
+                if version == 1:
+                    migrate_1(db, _NEW_IN_2)
                 db.execute("COMMIT")
         except sqlite3.DatabaseError as error:
             if _is_locked(error):
@@ -170,7 +177,7 @@ class Book:
     def _make(self, db: sqlite3.Connection) -> None:
         db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
         db.executescript(
-            f"BEGIN; {_SCHEMA} INSERT INTO setting VALUES ('stands', '0');"
+            f"BEGIN; {_SCHEMA} {_NEW_IN_2} INSERT INTO setting VALUES ('stands', '0');"
             f"PRAGMA user_version = {VERSION}; COMMIT;"
         )
 
@@ -200,9 +207,75 @@ class Book:
             ).fetchall()
         except sqlite3.DatabaseError as error:
             raise BookError(f"{self.path.name} cannot be read: {error}") from None
+        if int(self._db.execute("PRAGMA user_version").fetchone()[0]) < 2:
+            rows = [(*row[:-1], without_prices(row[-1])[0]) for row in rows]
         return [Entry.stored(*row) for row in rows]
 
-    def record(self, changes: list[Change]) -> None:
+    def store(self) -> list[Kept]:
+        """Read every row of the store; none in a book that is too old to have one."""
+        try:
+            rows = self._db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
+        except sqlite3.OperationalError:
+            return []
+        return [Kept(*row) for row in rows]
+
+    def revisions(self, uid: str) -> list[Revision]:
+        """Read the revisions of a formula, the first one first.
+
+        Raises
+        ------
+        BookError
+            When one cannot be read.
+        """
+        try:
+            rows = self._db.execute(
+                "SELECT number, name, at, body FROM revision WHERE formula = ? ORDER BY number",
+                (uid,),
+            ).fetchall()
+            return [
+                Revision(number, name, at, msgspec.json.decode(body, type=Formula))
+                for number, name, at, body in rows
+            ]
+        except sqlite3.OperationalError:
+            return []
+        except msgspec.DecodeError as error:
+            raise BookError(f"A revision in {self.path.name} cannot be read: {error}") from None
+
+    def last_revision(self, uid: str) -> int:
+        """Number of a formula's last revision; 0 without any."""
+        try:
+            row = self._db.execute(
+                "SELECT max(number) FROM revision WHERE formula = ?", (uid,)
+            ).fetchone()
+        except sqlite3.OperationalError:
+            return 0
+        return int(row[0] or 0)
+
+    def keep_revision(self, uid: str, name: str, formula: Formula) -> int:
+        """Keep a formula as a revision.
+
+        Returns
+        -------
+        int
+            Its number.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses.
+        """
+        self._writable()
+        number = self.last_revision(uid) + 1
+        try:
+            self._db.execute(
+                "INSERT INTO revision VALUES (?, ?, ?, ?, ?)",
+                (uid, number, name, now(), msgspec.json.encode(formula).decode()),
+            )
+        except sqlite3.DatabaseError as error:
+            raise self._undone(error) from None
+        return number
+
+    def record(self, changes: Sequence[AnyChange]) -> None:
         """Carry changes out and remember them, all or none; what was undone is let go.
 
         Raises
@@ -220,28 +293,20 @@ class Book:
             stands = self._stands()
             self._db.execute("DELETE FROM change WHERE seq > ?", (stands,))
             for change in changes:
-                stands = int(
-                    self._db.execute(
-                        "INSERT INTO change (words, formula, before, after, at) "
-                        "VALUES (?, ?, ?, ?, ?)",
-                        (
-                            change.words,
-                            change.uid,
-                            _dump(change.before),
-                            _dump(change.after),
-                            now(),
-                        ),
-                    ).lastrowid
-                    or 0
+                uid, before, after = row_of(change)
+                row = self._db.execute(
+                    "INSERT INTO change (words, formula, before, after, at) VALUES (?, ?, ?, ?, ?)",
+                    (change.words, uid, before, after, now()),
                 )
-                self._put(change.uid, change.after)
+                stands = int(row.lastrowid or 0)
+                self._put(change, back=False)
             self._db.execute("DELETE FROM change WHERE seq <= ?", (stands - MOST_CHANGES,))
             self._set_stands(stands)
             self._db.execute("COMMIT")
         except sqlite3.DatabaseError as error:
             raise self._undone(error) from None
 
-    def undo(self) -> Change | None:
+    def undo(self) -> AnyChange | None:
         """Take the last change back.
 
         Returns
@@ -253,7 +318,7 @@ class Book:
             "SELECT {} FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", back=True
         )
 
-    def redo(self) -> Change | None:
+    def redo(self) -> AnyChange | None:
         """Make the last undone change again; None when there is none."""
         return self._step("SELECT {} FROM change WHERE seq > ? ORDER BY seq LIMIT 1", back=False)
 
@@ -268,7 +333,7 @@ class Book:
         ).fetchone()
         return (back[0] if back else "", on[0] if on else "")
 
-    def _step(self, query: str, *, back: bool) -> Change | None:
+    def _step(self, query: str, *, back: bool) -> AnyChange | None:
         self._writable()
         try:
             self._db.execute("BEGIN IMMEDIATE")
@@ -277,8 +342,8 @@ class Book:
             ).fetchone()
             if row is not None:
                 seq, words, uid, before, after = row
-                change = Change(words, uid, _load(before), _load(after))
-                self._put(uid, change.before if back else change.after)
+                change = change_of(words, uid, before, after)
+                self._put(change, back=back)
                 self._set_stands(self._before(seq) if back else seq)
             self._db.execute("COMMIT")
         except sqlite3.DatabaseError as error:
@@ -289,7 +354,16 @@ class Book:
         row = self._db.execute("SELECT max(seq) FROM change WHERE seq < ?", (seq,)).fetchone()
         return int(row[0] or 0)
 
-    def _put(self, uid: str, entry: Entry | None) -> None:
+    def _put(self, change: AnyChange, *, back: bool) -> None:
+        if isinstance(change, StoreChange):
+            for kept in change.before if back else change.after:
+                if kept.body is None:
+                    self._db.execute("DELETE FROM store WHERE key = ?", (kept.key,))
+                else:
+                    self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
+                                     (kept.key, kept.body))  # fmt: skip
+            return
+        uid, entry = change.uid, change.before if back else change.after
         if entry is None:
             self._db.execute("DELETE FROM formula WHERE id = ?", (uid,))
             return
@@ -349,16 +423,11 @@ class Book:
         return DiskError(f"The book cannot be written: {_disk_words(error)}")
 
 
-def _dump(entry: Entry | None) -> str | None:
-    return None if entry is None else entry.to_json()
-
-
-def _load(body: str | None) -> Entry | None:
-    return None if body is None else Entry.from_json(body)
-
-
 def _is_locked(error: sqlite3.DatabaseError) -> bool:
-    return error.sqlite_errorcode & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED)
+    return getattr(error, "sqlite_errorcode", 0) & 0xFF in (
+        sqlite3.SQLITE_BUSY,
+        sqlite3.SQLITE_LOCKED,
+    )
 
 
 def _disk_words(error: Exception) -> str:

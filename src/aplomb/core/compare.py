@@ -191,8 +191,8 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
     if before.readings.flour_protein_pct and after.readings.flour_protein_pct:
         protein = after.readings.flour_protein_pct - before.readings.flour_protein_pct
         if abs(protein) >= 0.5:
-            more = protein > 0
-            do = "stretches further and pulls back" if more else "tears sooner and bakes tender"
+            strong = protein > 0
+            do = "stretches further and pulls back" if strong else "tears sooner and bakes tender"
             words.append(f"The dough {do}: {protein:+.1f} % protein in the flour.")
     if before.plan != after.plan:
         words.append(f"The turns are {after.plan.line()}.")

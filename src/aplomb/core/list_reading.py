@@ -103,7 +103,7 @@ def read_list(
         One for every line that is neither empty nor a heading, at most 200.
     """
     part: Part | None = None
-    found = []
+    found: list[Proposal] = []
     for raw in text.replace("\r", "\n").split("\n"):
         line = " ".join(_BULLET.sub("", raw[:LONGEST_LINE]).replace("\t", " , ").split())
         line = _CELLS.sub(r"\1 \2", line).strip(" ,;|")

@@ -314,26 +314,21 @@ def _programme(
     # x = now + up - down, with up, down ≥ 0 and down ≤ now
     cost = np.concatenate([1 / scale, 1 / scale])
     bounds = [(0.0, LARGEST_G)] * n + [(0.0, float(v)) for v in now]
-    size = 2 * n
-    equal = [(np.concatenate([r.coefficients, -r.coefficients]), r.bound - r.coefficients @ now)
-             for r in rows if r.equal]  # fmt: skip
-    upper = [(np.concatenate([r.coefficients, -r.coefficients]), r.bound - r.coefficients @ now)
-             for r in rows if not r.equal]  # fmt: skip
+    equal = [_split(row, now) for row in rows if row.equal]
+    upper = [_split(row, now) for row in rows if not row.equal]
     if elastic is not None:
-        pad = lambda v: np.concatenate([v, [0.0, 0.0]])  # noqa: E731
-        equal = [(pad(v), b) for v, b in equal]
-        upper = [(pad(v), b) for v, b in upper]
-        miss = np.concatenate([elastic, -elastic, [1.0, -1.0]])
-        equal.append((miss, -float(elastic @ now)))
+        spare = np.zeros(2)
+        equal = [(np.concatenate([v, spare]), b) for v, b in equal]
+        upper = [(np.concatenate([v, spare]), b) for v, b in upper]
+        equal.append((np.concatenate([elastic, -elastic, [1.0, -1.0]]), -float(elastic @ now)))
         cost = np.concatenate([cost * 1e-6, [1.0, 1.0]])
-        bounds += [(0.0, None), (0.0, None)]
-        size += 2
+        bounds += [(0.0, LARGEST_G * 1000)] * 2
     found = linprog(
         cost,
         A_ub=np.array([v for v, _ in upper]) if upper else None,
-        b_ub=[b for _, b in upper] if upper else None,
+        b_ub=np.array([b for _, b in upper]) if upper else None,
         A_eq=np.array([v for v, _ in equal]) if equal else None,
-        b_eq=[b for _, b in equal] if equal else None,
+        b_eq=np.array([b for _, b in equal]) if equal else None,
         bounds=bounds,
         method="highs",
     )
@@ -341,6 +336,14 @@ def _programme(
         return None
     grams: NDArray[np.float64] = np.maximum(now + found.x[:n] - found.x[n : 2 * n], 0.0)
     return grams if grams.sum() > 0 else None
+
+
+def _split(row: _Row, now: "NDArray[np.float64]") -> "tuple[NDArray[np.float64], float]":
+    """Write a row in what is added and what is taken out."""
+    import numpy as np
+
+    both = np.concatenate([row.coefficients, -row.coefficients])
+    return both, row.bound - float(row.coefficients @ now)
 
 
 def _in_the_way(

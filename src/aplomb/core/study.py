@@ -12,8 +12,9 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
 from aplomb.core.folds.sizes import Enclosing, TurnSize, enclosing, turn_sizes
 from aplomb.core.house import House
+from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
-from aplomb.core.opinion.rules import Case, opinions_on
+from aplomb.core.opinion.rules import opinions_on
 from aplomb.core.paste.block_fat import block_fat
 from aplomb.core.paste.fat_profile import FatProfile
 from aplomb.core.paste.formula import Formula

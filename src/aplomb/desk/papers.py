@@ -99,8 +99,12 @@ class Papers:
     def _take_in(self, path: Path) -> None:
         from aplomb.exchange.formula_json import read_formula
 
-        formula = read_formula(path, self._session.reference.pantry)
-        self._session.add(formula, f"take in {formula.name}")
+        found = read_formula(path, self._session.reference.pantry)
+        name = found.formula.name
+        self._session.hold(f"materials of {name}", found.items)
+        self._session.add(found.formula, f"take in {name}")
+        if found.kept:
+            self._window.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
         self._window.show_stage(PASTE)
 
     def give_out(self) -> None:
@@ -116,7 +120,8 @@ class Papers:
             "Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json"
         )
         if path is not None:
-            self._try(lambda: write_bytes(path, to_json(formula)), f"Written: {path.name}")
+            data = to_json(formula, self._session.reference.pantry)
+            self._try(lambda: write_bytes(path, data), f"Written: {path.name}")
 
     def open_book(self) -> None:
         """Ask for another book and open it."""
@@ -167,7 +172,10 @@ def _file_name(name: str) -> str:
 
 def fill_with_demo(session: Session) -> None:
     """Put the demo formulas on an empty shelf and take the first in hand."""
-    for formula in demo().formulas:
+    book = demo()
+    session.settle("demo: the galley", book.house)
+    session.hold("demo: prices", book.items)
+    for formula in book.formulas:
         session.add(formula, f"demo: {formula.name}")
     session.flush()
     session.select(next(iter(session.entries)))

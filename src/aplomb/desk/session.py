@@ -4,17 +4,25 @@ Widgets send an intention; the session makes the next value, works it out, annou
 that it reaches the book within a second. Widgets hold no truth and do no arithmetic.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from datetime import date
 from pathlib import Path
 
+import msgspec
 from msgspec.structs import replace
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QLocale, QObject, QTimer, Signal
 
-from aplomb.book.book import Book, BookError, Change, new_uid, now
+from aplomb.book.book import Book, BookError, new_uid, now
+from aplomb.book.changes import AnyChange, Change, Kept, Revision, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.core.errors import AplombError
+from aplomb.core.house import House, check_house
 from aplomb.core.paste.formula import Formula, Line, check
+from aplomb.core.paste.pantry import Item, check_item
 from aplomb.core.study import Reference, Study, make_study
+from aplomb.core.units import Measures
+
+_HOUSE, _ITEM = "house", "item/"
 
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
@@ -32,6 +40,12 @@ def first_formula(name: str) -> Formula:
     )
 
 
+def usual_measures() -> Measures:
+    """Give the measures of the user's locale."""
+    us = QLocale.MeasurementSystem.ImperialUSSystem
+    return "us" if QLocale().measurementSystem() == us else "metric"
+
+
 class Session(QObject):
     """What is open, and the one way to change it.
 
@@ -41,6 +55,8 @@ class Session(QObject):
         The formula in hand, or what follows from it, is another.
     shelf_changed
         A formula came, went, moved or was renamed.
+    stocked
+        The pantry or the house is another.
     trouble_changed
         `trouble` is another.
     said : str
@@ -49,18 +65,20 @@ class Session(QObject):
 
     studied = Signal()
     shelf_changed = Signal()
+    stocked = Signal()
     trouble_changed = Signal()
     said = Signal(str)
 
     def __init__(self, book: Book, reference: Reference, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._shipped = reference
         self.reference = reference
         self.book = book
         self.entries: dict[str, Entry] = {}
         self.uid = ""
         self.study: Study | None = None
         self.trouble = ""
-        self._pending: list[Change] = []
+        self._pending: list[AnyChange] = []
         self._studies: dict[str, tuple[Formula, Study]] = {}
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
         self._timer.timeout.connect(self.flush)
@@ -70,11 +88,137 @@ class Session(QObject):
         self.book = book
         self.entries = {entry.uid: entry for entry in book.entries()}
         self._pending.clear()
-        self._studies.clear()
+        self._stock(book.store())
         wanted = book.setting("open")
         self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
         self.trouble = book.read_only
         self._refresh()
+
+    def _stock(self, rows: list[Kept]) -> None:
+        """Take the book's store: its house, own materials and prices."""
+        self._store = {kept.key: kept.body for kept in rows if kept.body is not None}
+        house, items = House(), []
+        for key, body in self._store.items():
+            try:
+                if key == _HOUSE:
+                    house = check_house(msgspec.json.decode(body, type=House))
+                elif key.startswith(_ITEM):
+                    items.append(check_item(msgspec.json.decode(body, type=Item)))
+            except (msgspec.DecodeError, AplombError) as error:
+                self.said.emit(f"“{key}” in the book cannot be read and is left out: {error}")
+        if _HOUSE not in self._store:
+            house = House(measures=usual_measures())
+        self.reference = replace(
+            self._shipped,
+            pantry=self._shipped.pantry.holding(items),
+            house=house,
+            today=date.today().isoformat(),
+        )
+        self._studies.clear()
+
+    def hold(self, words: str, items: Sequence[Item]) -> None:
+        """Put own materials and prices into the pantry; one change, however many.
+
+        Parameters
+        ----------
+        words : str
+            What is done, for undo: ``price of butter``.
+        items : sequence of Item
+            An item with neither material nor price is taken out.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used, or a formula needs a material that would go.
+        """
+        for item in items:
+            check_item(item)
+            if item.material is None and item.key not in self._shipped.pantry:
+                self._refuse_if_used(item.key)
+        rows = {
+            _ITEM + item.key: (
+                None if item.material is None and item.pack is None
+                else msgspec.json.encode(item).decode()
+            )
+            for item in items
+        }  # fmt: skip
+        self._change_store(words, rows)
+
+    def _refuse_if_used(self, key: str) -> None:
+        if key not in self.reference.pantry:
+            return
+        users = []
+        for entry in self.entries.values():
+            try:
+                if any(line.material == key for _, _, line in entry.formula.all_lines()):
+                    users.append(entry.name)
+            except AplombError:
+                continue
+        blends = [
+            m.name
+            for m in self.reference.pantry
+            if any(share.material == key for share in m.made_of)
+        ]
+        if users or blends:
+            some = ", ".join(f"“{name}”" for name in (users + blends)[:3])
+            raise AplombError(
+                f"{self.reference.pantry[key].name} is used by {some}; put another in its place "
+                "there first"
+            )
+
+    def settle(self, words: str, house: House) -> None:
+        """Change how the bakery measures and how warm its places are.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used.
+        """
+        check_house(house)
+        self._change_store(words, {_HOUSE: msgspec.json.encode(house).decode()})
+
+    def _change_store(self, words: str, rows: dict[str, str | None]) -> None:
+        changed = {key: body for key, body in rows.items() if self._store.get(key) != body}
+        if not changed:
+            return
+        before = tuple(Kept(key, self._store.get(key)) for key in changed)
+        after = tuple(Kept(key, body) for key, body in changed.items())
+        self._note(StoreChange(words, before, after))
+        self._put_store(after)
+        self._restudy()
+
+    def _put_store(self, rows: tuple[Kept, ...]) -> None:
+        store = {**self._store, **{kept.key: kept.body for kept in rows}}
+        self._stock([Kept(key, body) for key, body in store.items() if body is not None])
+
+    def _restudy(self) -> None:
+        self._refresh()
+        self.stocked.emit()
+        self.studied.emit()
+
+    def revisions(self) -> list[Revision]:
+        """Read the revisions of the formula in hand, the first one first."""
+        return self.book.revisions(self.uid) if self.uid else []
+
+    @property
+    def revision(self) -> int:
+        """Number of the last revision of the formula in hand; 0 without any."""
+        return self.book.last_revision(self.uid) if self.uid else 0
+
+    def keep_revision(self, name: str) -> int:
+        """Keep the formula in hand as a revision; gives its number.
+
+        Raises
+        ------
+        BookError
+            When the book refuses.
+        """
+        if self.formula is None:
+            return 0
+        number = self.book.keep_revision(self.uid, name, self.formula)
+        self.said.emit(f"Revision {number} kept" + (f": {name}" if name else ""))
+        self.studied.emit()
+        return number
 
     @property
     def formula(self) -> Formula | None:
@@ -251,7 +395,7 @@ class Session(QObject):
         """Take the last change back, of whatever formula it was."""
         if not self.flush():
             change = self._pending.pop()
-            self._apply(change, change.before, f"Undone: {change.words}")
+            self._apply(change, f"Undone: {change.words}", back=True)
             self.trouble_changed.emit()
             return
         self._wind(self.book.undo, back=True)
@@ -261,7 +405,7 @@ class Session(QObject):
         if self.flush():
             self._wind(self.book.redo, back=False)
 
-    def _wind(self, step: Callable[[], Change | None], *, back: bool) -> None:
+    def _wind(self, step: Callable[[], AnyChange | None], *, back: bool) -> None:
         try:
             change = step()
         except BookError as error:
@@ -271,9 +415,15 @@ class Session(QObject):
             self.said.emit("Nothing to undo." if back else "Nothing to redo.")
             return
         word = "Undone" if back else "Done again"
-        self._apply(change, change.before if back else change.after, f"{word}: {change.words}")
+        self._apply(change, f"{word}: {change.words}", back=back)
 
-    def _apply(self, change: Change, entry: Entry | None, words: str) -> None:
+    def _apply(self, change: AnyChange, words: str, *, back: bool) -> None:
+        if isinstance(change, StoreChange):
+            self._put_store(change.before if back else change.after)
+            self._restudy()
+            self.said.emit(words)
+            return
+        entry = change.before if back else change.after
         if entry is None:
             self.entries.pop(change.uid, None)
             if self.uid == change.uid:
@@ -289,7 +439,7 @@ class Session(QObject):
     def _sort(self) -> None:
         self.entries = dict(sorted(self.entries.items(), key=lambda item: item[1].place))
 
-    def _note(self, change: Change) -> None:
+    def _note(self, change: AnyChange) -> None:
         self._pending.append(change)
         if not self._timer.isActive():
             self._timer.start()
@@ -343,6 +493,7 @@ class Session(QObject):
         return study
 
     def _announce(self) -> None:
+        self.stocked.emit()
         self.shelf_changed.emit()
         self.studied.emit()
         self.trouble_changed.emit()

@@ -2,34 +2,77 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, check
-from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.ingredient import Ingredient, check_material
+from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.exchange.files import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 1
+VERSION = 2
 LARGEST_BYTES = 5_000_000
 
 
 class FormulaFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What stands in the file."""
+    """What stands in the file.
+
+    Attributes
+    ----------
+    format, version : str, int
+    formula : Formula
+    materials : tuple of Ingredient
+        Own materials that the formula uses, so that it can be read elsewhere. Prices stay home.
+    """
 
     format: str
     version: int
     formula: Formula
+    materials: tuple[Ingredient, ...] = ()
 
 
-def to_json(formula: Formula) -> bytes:
-    """Write a formula as indented JSON, ending in a line feed."""
-    body = msgspec.json.encode(FormulaFile(FORMAT, VERSION, formula))
+def to_json(formula: Formula, pantry: Pantry | None = None) -> bytes:
+    """Write a formula as indented JSON, ending in a line feed.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry or None
+        Where its own materials stand; None leaves them out.
+    """
+    wanted = {line.material for _, _, line in formula.all_lines()}
+    own: dict[str, Ingredient] = {}
+    while pantry is not None and wanted:
+        key = wanted.pop()
+        if key not in own and pantry.is_own(key):
+            own[key] = pantry[key]
+            wanted |= {share.material for share in own[key].made_of}
+    materials = tuple(own[key] for key in sorted(own))
+    body = msgspec.json.encode(FormulaFile(FORMAT, VERSION, formula, materials))
     return msgspec.json.format(body, indent=2) + b"\n"
 
 
-def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> Formula:
+class TakenIn(msgspec.Struct, frozen=True):
+    """A formula from a file, and what the pantry must take to hold it.
+
+    Attributes
+    ----------
+    formula : Formula
+    items : tuple of Item
+        Own materials, and prices of version 1, that the pantry has not.
+    kept : tuple of str
+        Names of materials that the pantry has already and whose figures in the file differ.
+    """
+
+    formula: Formula
+    items: tuple[Item, ...]
+    kept: tuple[str, ...]
+
+
+def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
     """Read a formula.
 
     Parameters
@@ -37,13 +80,13 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> Formula:
     data : bytes
         The whole file, UTF-8, with or without a byte order mark.
     pantry : Pantry
-        Every material must stand in it.
+        Every material must stand in it or in the file.
     name : str
         Of the file, for the errors.
 
     Returns
     -------
-    Formula
+    TakenIn
 
     Raises
     ------
@@ -73,14 +116,40 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> Formula:
     version = found.get("version")
     if not isinstance(version, int) or version > VERSION:
         raise AplombError(f"{name} is of version {version}; this Aplomb reads up to {VERSION}")
+    packs = _prices_of_version_1(found) if version == 1 else {}
     try:
-        formula = msgspec.json.decode(data, type=FormulaFile).formula
-    except msgspec.DecodeError as error:
+        file = msgspec.convert(found, type=FormulaFile)
+    except msgspec.ValidationError as error:
         raise AplombError(f"{name}: {error}") from None
     try:
-        return check(formula, pantry)
+        for material in file.materials:
+            check_material(material)
+        new = {m.key: m for m in file.materials if m.key not in pantry}
+        items = [Item(key, material) for key, material in new.items()]
+        items += [
+            Item(key, pantry.items[key].material if pantry.is_own(key) else None, pack)
+            for key, pack in packs.items()
+            if key in pantry and pantry.pack(key) is None
+        ]
+        items = [check_item(item) for item in items]
+        check(file.formula, pantry.holding([*pantry.items.values(), *items]))
     except AplombError as error:
         raise AplombError(f"{name}: {error}") from None
+    kept = tuple(m.name for m in file.materials if m.key in pantry and pantry[m.key] != m)
+    return TakenIn(file.formula, tuple(items), kept)
+
+
+def _prices_of_version_1(found: dict[str, Any]) -> dict[str, Pack]:
+    """Take the prices out of a formula of version 1, where they stood."""
+    formula = found.get("formula")
+    if not isinstance(formula, dict):
+        return {}
+    formula.pop("currency", None)
+    prices = formula.pop("prices", [])
+    try:
+        return {str(p["material"]): Pack(float(p["pack_g"]), float(p["price"])) for p in prices}
+    except (TypeError, KeyError, ValueError):
+        return {}
 
 
 def schema() -> bytes:
@@ -88,6 +157,6 @@ def schema() -> bytes:
     return msgspec.json.format(msgspec.json.encode(msgspec.json.schema(FormulaFile)), indent=2)
 
 
-def read_formula(path: Path, pantry: Pantry) -> Formula:
+def read_formula(path: Path, pantry: Pantry) -> TakenIn:
     """Read a formula file; raises AplombError with the path's name in it."""
     return from_json(read_bytes(path, LARGEST_BYTES), pantry, path.name)

@@ -64,7 +64,7 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
         raise AplombError(f"a cone weighs 5 to 2000 g, not {cone_g:.6g} g")
     if not (math.isfinite(k) and k > 0):
         raise AplombError("the cone’s constant is above 0")
-    return k * cone_g / (10 * penetration_mm) ** 1.6
+    return float(k * cone_g / (10 * penetration_mm) ** 1.6)
 
 
 def classed(yield_g_cm2: float) -> tuple[str, Firmness]:

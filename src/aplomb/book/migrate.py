@@ -1,0 +1,84 @@
+"""From older books to today's: each step in one transaction that the book began."""
+
+import json
+import sqlite3
+
+DEFAULT_CURRENCY_OF_1 = "€"
+"""What a formula of version 1 had when nobody chose."""
+
+Prices = dict[str, tuple[float, float]]
+"""Pack [g] and price by material."""
+
+
+def without_prices(body: str) -> tuple[str, Prices, str]:
+    """Take the prices out of a formula of version 1.
+
+    Parameters
+    ----------
+    body : str
+        A formula as JSON.
+
+    Returns
+    -------
+    tuple of (formula as JSON, prices, currency)
+        A body that is not JSON comes back as it is, and says so when it is wanted.
+    """
+    try:
+        formula = json.loads(body)
+        prices = {p["material"]: (p["pack_g"], p["price"]) for p in formula.pop("prices", ())}
+        currency = formula.pop("currency", "")
+    except (ValueError, TypeError, KeyError, AttributeError):
+        return body, {}, ""
+    return json.dumps(formula, ensure_ascii=False), prices, currency
+
+
+def migrate_1(db: sqlite3.Connection, tables: str) -> None:
+    """Bring a book of version 1 to version 2: prices go from the formulas into the store.
+
+    Of two prices of one material that of the formula changed last is kept, and of two currencies
+    one that was chosen. The changes that can
+    be undone are rewritten too, so undo does not bring old prices back.
+
+    Parameters
+    ----------
+    db : Connection
+        In a transaction.
+    tables : str
+        Statements that make the new tables.
+
+    Raises
+    ------
+    sqlite3.DatabaseError
+        When the disk refuses; the caller lets go of the transaction.
+    """
+    for statement in tables.split(";"):
+        if statement.strip():
+            db.execute(statement)
+    found: Prices = {}
+    currencies = []
+    rows = db.execute("SELECT id, body FROM formula ORDER BY changed, place").fetchall()
+    for uid, body in rows:
+        modern, prices, currency = without_prices(body)
+        found.update(prices)
+        if currency:
+            currencies.append(currency)
+        db.execute("UPDATE formula SET body = ? WHERE id = ?", (modern, uid))
+    for seq, before, after in db.execute("SELECT seq, before, after FROM change").fetchall():
+        both = (_entry_without_prices(before), _entry_without_prices(after), seq)
+        db.execute("UPDATE change SET before = ?, after = ? WHERE seq = ?", both)
+    for key, (pack_g, price) in sorted(found.items()):
+        item = {"key": key, "pack": {"pack_g": pack_g, "price": price}}
+        db.execute("INSERT INTO store VALUES (?, ?)", (f"item/{key}", json.dumps(item)))
+    if currencies:
+        chosen = [c for c in currencies if c != DEFAULT_CURRENCY_OF_1] or currencies
+        house = json.dumps({"currency": chosen[-1]}, ensure_ascii=False)
+        db.execute("INSERT INTO store VALUES ('house', ?)", (house,))
+    db.execute("PRAGMA user_version = 2")
+
+
+def _entry_without_prices(text: str | None) -> str | None:
+    if text is None:
+        return None
+    entry = json.loads(text)
+    entry["formula"] = json.loads(without_prices(json.dumps(entry["formula"]))[0])
+    return json.dumps(entry, ensure_ascii=False)

@@ -1,0 +1,105 @@
+"""The store of a book: prices, own materials, the house; revisions; a kept book of version 1."""
+
+import json
+import shutil
+import sqlite3
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.assets import reference
+from aplomb.book.book import Book, BookError
+from aplomb.book.changes import Kept, StoreChange
+from aplomb.desk.session import Session
+
+OLD = Path(__file__).parent / "data" / "version-1.aplomb"
+
+
+@pytest.fixture
+def path(tmp_path):
+    return tmp_path / "book.aplomb"
+
+
+def test_the_store_is_written_undone_and_done_again(path):
+    book = Book(path)
+    change = StoreChange("price", (Kept("item/x", None),), (Kept("item/x", "{}"),))
+    book.record([change])
+    assert book.store() == [Kept("item/x", "{}")]
+    assert book.next_words() == ("price", "")
+    assert book.undo() == change
+    assert book.store() == []
+    book.close()
+    again = Book(path)
+    assert again.redo() == change
+    assert again.store() == [Kept("item/x", "{}")]
+    again.close()
+
+
+def test_revisions_are_numbered_and_kept(path, plain):
+    book = Book(path)
+    assert book.last_revision("a") == 0
+    assert book.keep_revision("a", "first", plain) == 1
+    assert book.keep_revision("a", "", replace(plain, note="n")) == 2
+    assert book.keep_revision("b", "other", plain) == 1
+    assert [(r.number, r.name, r.formula.note) for r in book.revisions("a")] == [
+        (1, "first", ""), (2, "", "n"),
+    ]  # fmt: skip
+    book.close()
+
+
+def test_a_book_of_version_1_is_brought_up_with_nothing_lost(path):
+    shutil.copy(OLD, path)
+    before = sqlite3.connect(OLD)
+    bodies = [json.loads(body) for (body,) in before.execute("SELECT body FROM formula")]
+    before.close()
+    session = Session(Book(path), reference())
+    names = {body["name"] for body in bodies}
+    assert {entry.name for entry in session.entries.values()} == names
+    by_name = {entry.name: entry.formula for entry in session.entries.values()}
+    for body in bodies:
+        formula = by_name[body["name"]]
+        assert [n.grams for n in formula.dough] == [n["grams"] for n in body["dough"]]
+        for price in body["prices"]:
+            pack = session.reference.pantry.pack(price["material"])
+            assert (pack.pack_g, pack.price) == (price["pack_g"], price["price"])
+    assert session.reference.house.currency == "£"
+    assert session.study.readings.cost > 0
+    salt = session.formula.dough[4].grams
+    session.undo()  # the price of salt, which was in the formula then: nothing to see now
+    session.undo()
+    assert session.formula.dough[4].grams != salt
+    session.redo()
+    assert session.formula.dough[4].grams == salt
+    assert session.close()
+    assert Book(path).read_only == ""
+
+
+def test_a_book_of_version_1_that_can_only_be_read_is_read(path, monkeypatch):
+    shutil.copy(OLD, path)
+    monkeypatch.setattr("os.access", lambda *_a: False)
+    book = Book(path)
+    assert book.read_only
+    assert [entry.formula.name for entry in book.entries()]
+    assert book.store() == []
+    assert book.revisions("x") == []
+    assert book.last_revision("x") == 0
+    book.close()
+
+
+def test_an_upgrade_that_the_disk_refuses_leaves_the_old_book(path, monkeypatch):
+    shutil.copy(OLD, path)
+    whole = path.read_bytes()
+
+    def refuse(db, _tables):
+        db.execute("DELETE FROM formula")
+        raise sqlite3.OperationalError("disk I/O error")
+
+    monkeypatch.setattr("aplomb.book.book.migrate_1", refuse)
+    with pytest.raises(BookError):
+        Book(path)
+    monkeypatch.undo()
+    book = Book(path)
+    assert len(book.entries()) == 2
+    book.close()
+    assert whole
