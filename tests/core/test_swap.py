@@ -6,9 +6,11 @@ from hypothesis import strategies as st
 
 from aplomb.assets import reference
 from aplomb.core.accounts import account
+from aplomb.core.choices import likely_fats, main_fat
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, Line, Part
-from aplomb.core.swap import holds_for, swap
+from aplomb.core.paste.ingredient import Share
+from aplomb.core.swap import holds_for, reblend, swap
 
 SALTED = Formula(
     "Salted",
@@ -132,6 +134,52 @@ def test_what_cannot_be_given_back_is_said(pantry):
 def test_swaps_that_cannot_be(index, material, hold, share, says, pantry):
     with pytest.raises(AplombError, match=says):
         swap(SALTED, pantry, Part.DOUGH, index, material, hold, share)
+
+
+def test_reblending_by_hand(pantry):
+    """806 g pure fat as half lard, half butter by weight: 806 / (0.5 × 0.82 + 0.5 × 0.997)."""
+    made = reblend(SALTED, pantry, (Share("butter", 0.5), Share("lard", 0.5)))
+    each = 806 / (0.82 + 0.997)
+    assert [n.grams for n in made.formula.block] == pytest.approx([each, each])
+    one, two = account(SALTED, pantry), account(made.formula, pantry)
+    assert two.pure_fat_g == pytest.approx(one.pure_fat_g)
+    assert two.salt_g == pytest.approx(one.salt_g)
+    assert two.dough_water_g + two.block_water_g == pytest.approx(
+        one.dough_water_g + one.block_water_g
+    )
+
+
+@pytest.mark.parametrize(
+    ("shares", "says"),
+    [
+        ((), "a blend of nothing"),
+        ((Share("salt", 1.0),), "only fats"),
+        ((Share("lard", 0.4),), "add up to 40 %"),
+        ((Share("lard", 1.4),), "not 140 %"),
+    ],
+)
+def test_blocks_that_cannot_be_blended(shares, says, pantry):
+    with pytest.raises(AplombError, match=says):
+        reblend(SALTED, pantry, shares)
+    with pytest.raises(AplombError, match="no fat yet"):
+        reblend(Formula("x"), pantry, (Share("lard", 1.0),))
+
+
+def test_the_likeliest_other_fats(demo, pantry, known):
+    for formula in demo:
+        found = likely_fats(formula, pantry, known.house)
+        assert len(found) == 4
+        one = account(formula, pantry)
+        main = formula.block[main_fat(formula, pantry)].material
+        for choice in found:
+            assert choice.material != main
+            assert choice.fat.enclose_c
+            two = account(choice.swapped.formula, pantry)
+            assert two.pure_fat_g == pytest.approx(one.pure_fat_g, abs=0.1)
+    assert likely_fats(Formula("x"), pantry, known.house) == ()
+    cheaper = next(c for c in likely_fats(demo[0], pantry, known.house)
+                   if c.material == "pastry_margarine")  # fmt: skip
+    assert 0.4 < cheaper.cost_ratio < 0.9  # margarine costs under half of butter in the demo
 
 
 def test_the_sensible_hold_comes_first(pantry):

@@ -11,8 +11,8 @@ from aplomb.core.accounts import Accounts, account, acetic_g
 from aplomb.core.batch.water import is_water
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
-from aplomb.core.paste.ingredient import Ingredient
-from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.ingredient import Ingredient, Share
+from aplomb.core.paste.pantry import Pantry, blend
 from aplomb.core.quantity import LARGEST_G
 
 Hold = Literal["fat", "water", "acid", "protein", "weight"]
@@ -147,6 +147,43 @@ def swap(
     after = formula.with_lines(part, tuple(lines))
     if part not in IN_THE_PASTE:
         return Swapped(after, taken, put, 0.0, 0.0, ())
+    return _given_back(after, pantry, account(formula, pantry), taken, put)
+
+
+def reblend(formula: Formula, pantry: Pantry, shares: tuple[Share, ...]) -> Swapped:
+    """Give the fat block other fats, or the same in other shares, at equal fat.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    shares : tuple of Share
+        Of the fats by weight as bought, adding to 1 [g/g]; at most four above 0.
+
+    Returns
+    -------
+    Swapped
+        With all fat of the block, all water and all salt what they were.
+
+    Raises
+    ------
+    AplombError
+        As `aplomb.core.paste.pantry.blend`; when one is no fat, or the block has no fat yet.
+    """
+    there = tuple(share for share in shares if share.share > 0)
+    if any(not pantry[share.material].is_fat for share in there):
+        raise AplombError("only fats can be blended into the fat block")
+    blend("the block", "", there, pantry)
+    old = [line for line in formula.block if pantry[line.material].is_fat]
+    taken = sum(line.grams for line in old)
+    pure = sum(line.grams * pantry[line.material].composition.fat for line in old)
+    if pure <= 0:
+        raise AplombError("the fat block has no fat yet; give it some, then blend")
+    put = pure / sum(s.share * pantry[s.material].composition.fat for s in there)
+    notes = {line.material: line.note for line in old}
+    lines = [Line(s.material, put * s.share, notes.get(s.material, "")) for s in there]
+    lines += [line for line in formula.block if not pantry[line.material].is_fat]
+    after = formula.with_lines(Part.BLOCK, tuple(lines))
     return _given_back(after, pantry, account(formula, pantry), taken, put)
 
 

@@ -1,10 +1,11 @@
 """Fields and small pieces that every stage uses."""
 
+import re
 from collections.abc import Callable
 from locale import localeconv
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QLocale, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QFrame,
@@ -17,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError, TextError
-from aplomb.core.quantity import DecimalSign, parse_amount
+from aplomb.core.quantity import DecimalSign, parse_amount, read_number
 from aplomb.core.units import Kind
 
 if TYPE_CHECKING:
@@ -65,6 +66,36 @@ def percent_text(percent: float) -> str:
 def money_text(price: float) -> str:
     """Write a price: always two places."""
     return f"{price:,.2f}".replace(",", "\u2009").replace(".", decimal_sign())
+
+
+def currency_sign(currency: str) -> str:
+    """Give the book's currency, or the locale's own when it has chosen none."""
+    return currency or QLocale().currencySymbol() or "€"
+
+
+def currency_text(price: float, currency: str, digits: int = 2) -> str:
+    """Write a price with its currency, where and as the locale puts it."""
+    return QLocale().toCurrencyString(price, currency_sign(currency), digits)
+
+
+def read_price(text: str, currency: str) -> float:
+    """Read a price with or without its currency; raises AmountError for anything else."""
+    bare = text.strip()
+    for sign in (currency_sign(currency), QLocale().currencySymbol()):
+        bare = bare.removeprefix(sign).removesuffix(sign).strip() if sign else bare
+    amount = parse_amount(bare, decimal_sign())
+    if not amount.bare or amount.also is not None:
+        raise AmountError("a price is wanted here, like 8.50", text, 0, len(text))
+    return amount.value
+
+
+def read_temp(text: str) -> float:
+    """Read a temperature [°C], in °C or °F; raises AmountError for anything else."""
+    found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
+    if found is None:
+        raise AmountError("a temperature is wanted here, like 16 or 61 F", text, 0, len(text))
+    value = read_number(found[2], decimal_sign()) * (-1 if found[1] in ("-", "−") else 1)
+    return (value - 32) / 1.8 if found[3] in ("F", "f") else value
 
 
 def label(text: str = "", kind: str = "") -> QLabel:
@@ -177,6 +208,11 @@ class Field(QLineEdit):
     def bad(self) -> bool:
         """True while it holds text that cannot be used."""
         return self._bad
+
+    @property
+    def bad_reason(self) -> str:
+        """Why the text cannot be used; empty when it can."""
+        return self.accessibleDescription() if self._bad else ""
 
     @property
     def being_typed(self) -> bool:

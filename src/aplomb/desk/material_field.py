@@ -1,5 +1,7 @@
 """A field that finds a material by any of its names."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QStringListModel, Qt, Signal
 from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidget
 
@@ -21,9 +23,9 @@ class MaterialField(QLineEdit):
 
     chosen = Signal(str)
 
-    def __init__(self, pantry: Pantry, name: str) -> None:
+    def __init__(self, pantry: Callable[[], Pantry], name: str) -> None:
         super().__init__()
-        self._pantry = pantry
+        self._pantry = pantry  # asked each time: the book may hold other materials by then
         self._names = QStringListModel(self)
         self.setAccessibleName(name)
         self.setPlaceholderText(name)
@@ -40,7 +42,7 @@ class MaterialField(QLineEdit):
     def _search(self, text: str) -> None:
         self.setProperty("bad", False)
         self._restyle()
-        found = self._pantry.search(text)[:MOST_SHOWN] if text.strip() else []
+        found = self._pantry().search(text)[:MOST_SHOWN] if text.strip() else []
         self._names.setStringList([material.name for material in found])
         if found:
             self.completer().complete()
@@ -48,14 +50,14 @@ class MaterialField(QLineEdit):
     def _enter(self) -> None:
         if not self.text().strip():
             return
-        found = self._pantry.search(self.text())
+        found = self._pantry().search(self.text())
         self._take(found[0].name if found else self.text())
 
     def _take(self, name: str) -> None:
         if not name.strip() or (not self.text() and self.completer().currentCompletion() == ""):
             return
         try:
-            material = self._pantry.named(name)
+            material = self._pantry().named(name)
         except AplombError as error:
             self.setToolTip(str(error))
             self.setAccessibleDescription(str(error))
@@ -78,7 +80,7 @@ def ask_material(parent: QWidget, pantry: Pantry, words: str) -> str | None:
     dialog.setMinimumWidth(380)
     column = QVBoxLayout(dialog)
     column.addWidget(label(words, "title"))
-    field = MaterialField(pantry, "Type a material, Enter takes the first")
+    field = MaterialField(lambda: pantry, "Type a material, Enter takes the first")
     column.addWidget(field)
     found: list[str] = []
 

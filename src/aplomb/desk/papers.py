@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from aplomb.desk.window import Window
 
 BOOKS = "Aplomb books (*.aplomb)"
+SHEETS = "Sheets as CSV (*.csv *.txt *.tsv)"
 FORMULAS = "Formula as JSON (*.json)"
 
 
@@ -121,6 +122,40 @@ class Papers:
         )
         if path is not None:
             data = to_json(formula, self._session.reference.pantry)
+            self._try(lambda: write_bytes(path, data), f"Written: {path.name}")
+
+    def take_in_sheet(self) -> None:
+        """Take a supplier's sheet into the pantry, after a look at it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        text, _ = QFileDialog.getOpenFileName(
+            self._window, "Take in a supplier’s sheet", str(Path.home()), SHEETS
+        )
+        if text:
+            self._try(lambda: self._take_in_sheet(Path(text)))
+
+    def _take_in_sheet(self, path: Path) -> None:
+        from aplomb.desk.places.sheet import ask_sheet
+        from aplomb.exchange.files import read_bytes
+        from aplomb.exchange.pantry_csv import LARGEST_BYTES, read_sheet
+
+        known = self._session.reference
+        data = read_bytes(path, LARGEST_BYTES)
+        sheet = read_sheet(data, known.pantry, path.name, known.today)
+        currency = known.house.currency
+        if ask_sheet(self._window, sheet, path.name, currency, self._window.theme):
+            items = [each.item for each in sheet.rows]
+            self._session.hold(f"take in {path.name}", items)
+            self._window.say(f"{len(items)} materials taken in from {path.name}")
+
+    def give_out_sheet(self) -> None:
+        """Write the pantry as CSV."""
+        from aplomb.exchange.files import write_bytes
+        from aplomb.exchange.pantry_csv import write_sheet
+
+        path = self._ask_path("Give out the pantry as CSV", "Pantry.csv", SHEETS, ".csv")
+        if path is not None:
+            data = write_sheet(self._session.reference.pantry)
             self._try(lambda: write_bytes(path, data), f"Written: {path.name}")
 
     def open_book(self) -> None:

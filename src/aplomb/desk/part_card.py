@@ -1,9 +1,10 @@
 """One part of a formula: its lines in grams and percent on flour, a field to add one, the total."""
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QFrame,
@@ -17,12 +18,20 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aplomb.core.amounts import Understood, understand
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, with_grams, with_percent
+from aplomb.core.paste.formula import (
+    PART_NAMES,
+    Formula,
+    Line,
+    Part,
+    turn_of,
+    with_grams,
+    with_percent,
+)
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, to_grams
 from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
-from aplomb.core.units import Kind
 from aplomb.desk.fields import (
     Field,
     decimal_sign,
@@ -84,20 +93,38 @@ class ShareBar(QWidget):
             x += share * self.width()
 
 
-def note_words(line: Line, material: Ingredient) -> str:
-    """Say what stands beside a line: its note, how it was written, how rich its fat is."""
-    words = [line.note] if line.note else []
+def note_words(line: Line, material: Ingredient, turn: str = "") -> str:
+    """Say what stands beside a line: its turn, its note, how it was written, how rich its fat."""
+    words = [each for each in (turn, line.note) if each]
     if line.typed:
         words.append(f"from {line.typed}")
-        try:
-            amount = parse_amount(line.typed, decimal_sign())
-        except AplombError:
-            amount = None
-        if amount and amount.kind is Kind.VOLUME and material.bulk_spread:
-            words.append(f"± {100 * material.bulk_spread:.0f} %")
+        sure = _sureness(line, material)
+        if sure is not None and sure.spread_pct >= 1:
+            words.append(f"± {sure.spread_pct:.0f} %")
     if not words and material.is_fat and material.composition.fat < 0.99:
         words.append(f"{100 * material.composition.fat:.0f} % fat")
     return " · ".join(words)
+
+
+def _sureness(line: Line, material: Ingredient) -> Understood | None:
+    """What the typed amount meant, for its spread; the grams that were taken stand."""
+    try:
+        amount = parse_amount(line.typed, decimal_sign())
+        return understand(amount, material, None, line.typed)
+    except AplombError:
+        return None
+
+
+def spread_words(line: Line, material: Ingredient) -> str:
+    """Say between what an amount by volume or range likely lies."""
+    sure = _sureness(line, material) if line.typed else None
+    if sure is None or sure.spread_pct < 1 or sure.grams <= 0:
+        return ""
+    factor = line.grams / sure.grams
+    return (
+        f"“{line.typed}” taken as {grams_text(line.grams)} g, likely "
+        f"{grams_text(sure.low_g * factor)} to {grams_text(sure.high_g * factor)} g"
+    )
 
 
 class LineRow:
@@ -134,7 +161,15 @@ class LineRow:
 
 
 class PartCard(QFrame):
-    """One part of the formula: its lines, a field to add one, and the total."""
+    """One part of the formula: its lines, a field to add one, and the total.
+
+    Signals
+    -------
+    swap_wanted : int
+        Place of the line that is to be swapped.
+    """
+
+    swap_wanted = Signal(int)
 
     def __init__(self, session: Session, theme: Theme, part: Part) -> None:
         super().__init__()
@@ -145,7 +180,8 @@ class PartCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 12)
         column.setSpacing(4)
-        self._unit = label("g", "small")
+        filling = part is Part.FILLING
+        self._unit = label("g a piece" if filling else "g", "small")
         self._percent = label("% on flour", "small")
         for head in (self._unit, self._percent):
             head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
@@ -155,11 +191,18 @@ class PartCard(QFrame):
         self._grid.setVerticalSpacing(2)
         self._grid.setColumnStretch(0, 5)
         self._grid.setColumnStretch(1, 4)
-        self._grid.addWidget(label(PART_NAMES[part], "title"), 0, 0, 1, 2)
+        self._title = label(PART_NAMES[part], "title")
+        self._title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._title.setMinimumWidth(60)
+        self._grid.addWidget(self._title, 0, 0, 1, 2)
         self._grid.addWidget(self._unit, 0, 2)
         self._grid.addWidget(self._percent, 0, 3)
         column.addLayout(self._grid)
-        self.add = MaterialField(session.reference.pantry, f"Add to the {PART_NAMES[part].lower()}")
+        words = {Part.BETWEEN: "Add between the folds", Part.FILLING: "Add to the filling"}
+        self.add = MaterialField(
+            lambda: session.reference.pantry,
+            words.get(part, f"Add to the {PART_NAMES[part].lower()}"),
+        )
         self.add.chosen.connect(self._added)
         column.addWidget(self.add)
         self._error = label("", "wrong")
@@ -193,6 +236,16 @@ class PartCard(QFrame):
             total.setFixedWidth(wide)
             total.setContentsMargins(0, 0, CELL_INSET, 0)
 
+    def say_beside(self, widget: QWidget) -> None:
+        """Put something at the right of the title."""
+        self._grid.addWidget(widget, 0, 1)
+        self._grid.addWidget(self._title, 0, 0)
+
+    @property
+    def empty(self) -> bool:
+        """True when no line stands here."""
+        return not self._rows
+
     @property
     def _formula(self) -> Formula:
         formula = self._session.formula
@@ -211,7 +264,13 @@ class PartCard(QFrame):
         for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
             shown.grams.give(grams_text(line.grams))
             shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
-            self._place(shown, at, note_words(line, pantry[line.material]))
+            material = pantry[line.material]
+            turn = ""
+            if self._part is Part.BETWEEN:
+                turn = f"at turn {turn_of(line, study.plan)} of {len(study.plan.turns)}"
+            self._place(shown, at, note_words(line, material, turn))
+            if line.typed:
+                shown.grams.setToolTip(shown.grams.bad_reason or spread_words(line, material))
         if self._with_total:
             total = sum(line.grams for line in lines)
             self._total_g.setText(grams_text(total))
@@ -252,7 +311,10 @@ class PartCard(QFrame):
         if before is not None:
             QWidget.setTabOrder(before, self.add)
         self._unit.setVisible(bool(lines))
-        self._percent.setVisible(bool(lines))
+        self._percent.setVisible(bool(lines) and self._part is not Part.FILLING)
+        if self._part is Part.FILLING:
+            for shown in self._rows:
+                shown.percent.hide()
         self.show_error("")
         self.set_theme(self._theme)
 
@@ -267,9 +329,10 @@ class PartCard(QFrame):
         line = formula.lines(self._part)[index]
         material = self._session.reference.pantry[line.material]
         study = self._session.study
-        amount = parse_amount(text, decimal_sign())
+        amount = parse_amount(text, decimal_sign(), self._session.reference.house.measures)
         grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
-        typed = "" if amount.bare or amount.said.endswith(" g") else text.strip()
+        plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
+        typed = "" if plain and amount.also is None and not amount.spread else text.strip()
         self._session.change(
             f"{material.name}: {grams_text(grams)} g",
             with_grams(formula, self._part, index, grams, typed),
@@ -312,6 +375,13 @@ class PartCard(QFrame):
         else:
             self.add.setFocus(Qt.FocusReason.TabFocusReason)
 
+    def focused_line(self) -> int | None:
+        """Give the line that holds the keyboard; None when it is elsewhere."""
+        for i, shown in enumerate(self._rows):
+            if any(widget.hasFocus() for widget in (shown.name, *shown.fields)):
+                return i
+        return None
+
     def line_key(self, event: QKeyEvent, index: int, column: int) -> bool:
         """Arrows and Enter go from line to line; with Alt they move it; Ctrl+Delete removes."""
         key, mods = event.key(), event.modifiers()
@@ -319,6 +389,9 @@ class PartCard(QFrame):
             self._remove(index, column)
         elif mods == Qt.KeyboardModifier.AltModifier and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._move(index, -1 if key == Qt.Key.Key_Up else 1, column)
+        elif mods == Qt.KeyboardModifier.ControlModifier and key == Qt.Key.Key_E:
+            if self._rows[index].fields[column].commit():
+                self._exchange(index)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self._rows[index].fields[column].commit():
                 self.focus_line(index + 1, column)
@@ -349,7 +422,15 @@ class PartCard(QFrame):
     def line_menu(self, index: int, at: QWidget) -> None:
         """Offer what can be done with a line."""
         menu = QMenu(self)
-        menu.addAction("Another material…", lambda: self._swap(index))
+        menu.addAction("Swap at equal fat, water, acid …\tCtrl+E", lambda: self._exchange(index))
+        menu.addAction("Another material, same weight…", lambda: self._swap(index))
+        if self._part is Part.BETWEEN:
+            turns = QMenu("Strewn in at", menu)
+            count = len(self._formula.plan.turns)
+            for turn in range(1, count):
+                turns.addAction(f"turn {turn}", partial(self._at_turn, index, turn))
+            turns.addAction("the last turn", partial(self._at_turn, index, 0))
+            menu.addMenu(turns)
         menu.addAction("Note…", lambda: self._ask_note(index))
         menu.addSeparator()
         menu.addAction("Move up\tAlt+Up", lambda: self._move(index, -1)).setEnabled(index > 0)
@@ -358,6 +439,18 @@ class PartCard(QFrame):
         menu.addAction("Remove\tCtrl+Delete", lambda: self._remove(index))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(at.mapToGlobal(QPoint(8, at.height())))
+
+    def _at_turn(self, index: int, turn: int) -> None:
+        old = self._formula.lines(self._part)[index]
+        name = self._rows[index].full_name.lower()
+        where = f"turn {turn}" if turn else "the last turn"
+        self._change_lines(
+            f"{name} at {where}", lambda n: n.__setitem__(index, replace(old, turn=turn)),
+            (index, GRAMS),
+        )  # fmt: skip
+
+    def _exchange(self, index: int) -> None:
+        self.swap_wanted.emit(index)
 
     def _swap(self, index: int) -> None:
         pantry = self._session.reference.pantry

@@ -18,7 +18,7 @@ from aplomb.book.entry import Entry
 from aplomb.core.errors import AplombError
 from aplomb.core.house import House, check_house
 from aplomb.core.paste.formula import Formula, Line, check
-from aplomb.core.paste.pantry import Item, check_item
+from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study import Reference, Study, make_study
 from aplomb.core.units import Measures
 
@@ -143,6 +143,11 @@ class Session(QObject):
             for item in items
         }  # fmt: skip
         self._change_store(words, rows)
+
+    def price(self, words: str, key: str, pack: Pack | None) -> None:
+        """Give a material a price, or take it away; raises AplombError as `hold`."""
+        pantry = self.reference.pantry
+        self.hold(words, [Item(key, pantry[key] if pantry.is_own(key) else None, pack)])
 
     def _refuse_if_used(self, key: str) -> None:
         if key not in self.reference.pantry:

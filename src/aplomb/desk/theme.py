@@ -40,6 +40,7 @@ class Palette:
     dough: str = "#EAD9B6"
     dough_edge: str = "#CBB284"
     fat: str = "#F0C244"
+    fat_edge: str = "#C99A1B"
     ink: str = "#262C33"
 
 
@@ -102,6 +103,7 @@ class Theme:
         """Make the style sheet."""
         p, px = self.palette, self.px
         down = str(asset("icons", f"down-{self.name}.svg")).replace("\\", "/")
+        tick = str(asset("icons", f"tick-{self.name}.svg")).replace("\\", "/")
         return f"""
 * {{ font-family: "{TEXT}"; font-size: {px(15)}px; color: {p.text}; }}
 QWidget#page, QDialog, QMessageBox, QScrollArea, QScrollArea > QWidget > QWidget#inner
@@ -114,6 +116,7 @@ QFrame#rule {{ background: {p.line}; }}
 QLabel#second {{ color: {p.second}; font-size: {px(14)}px; }}
 QLabel#small {{ color: {p.second}; font-size: {px(13)}px; }}
 QLabel#wrong {{ color: {p.wrong}; font-size: {px(13)}px; }}
+QLabel#look {{ color: {p.look}; font-size: {px(13)}px; }}
 QLabel#strong {{ font-weight: 600; }}
 QLabel#title {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(20)}px; }}
 QLabel#name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(27)}px; }}
@@ -153,6 +156,27 @@ QPushButton#line:hover {{ border-color: {p.line}; }}
 QPushButton#line:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(4)}px; }}
 QPushButton#quiet:hover {{ color: {p.text}; border-color: {p.line}; }}
 QPushButton#quiet:focus {{ border: 2px solid {p.action}; padding: {px(0)}px {px(4)}px; }}
+QSlider::groove:horizontal {{ height: {px(4)}px; background: {p.line}; border-radius: 2px; }}
+QSlider::sub-page:horizontal {{ background: {p.fat}; border-radius: 2px; }}
+QSlider::handle:horizontal {{ width: {px(16)}px; margin: -{px(6)}px 0; background: {p.card};
+  border: 2px solid {p.second}; border-radius: {px(8)}px; }}
+QSlider:focus {{ outline: 0; }}
+QSlider::handle:horizontal:focus {{ border-color: {p.action}; background: {p.picked}; }}
+QCheckBox {{ spacing: {px(7)}px; padding: {px(2)}px; }}
+QCheckBox::indicator {{ width: {px(15)}px; height: {px(15)}px; border-radius: 3px;
+  border: 2px solid {p.second}; background: {p.card}; }}
+QCheckBox::indicator:checked {{ background: {p.action}; border-color: {p.action};
+  image: url("{tick}"); }}
+QCheckBox:focus {{ outline: 0; border: 2px solid {p.action}; border-radius: 5px; padding: 0; }}
+QPlainTextEdit {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 6px;
+  padding: {px(6)}px; selection-background-color: {p.action};
+  selection-color: {p.on_action}; }}
+QPlainTextEdit:focus {{ border: 2px solid {p.action}; }}
+QListView#picks {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 6px;
+  outline: 0; }}
+QListView#picks:focus {{ border: 2px solid {p.action}; }}
+QListView#picks::item {{ padding: {px(3)}px {px(8)}px; color: {p.text}; }}
+QListView#picks::item:selected {{ background: {p.picked}; color: {p.text}; }}
 QRadioButton {{ spacing: {px(8)}px; padding: {px(2)}px; }}
 QRadioButton::indicator {{ width: {px(14)}px; height: {px(14)}px; border-radius: {px(8)}px;
   border: 2px solid {p.second}; background: {p.card}; }}

@@ -7,11 +7,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.batch.scale import Scaled
-from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import PART_NAMES, Price
-from aplomb.core.quantity import parse_amount
+from aplomb.core.paste.formula import PART_NAMES
+from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, decimal_sign, label, money_text, number_text, read_mass
+from aplomb.desk.fields import Field, label, money_text, number_text, read_mass, read_price
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -51,9 +50,9 @@ class WeighTable(QFrame):
             weigh.setText(number_text(weighed.weigh_g, 2))
             percent = f" ({weighed.drift_pct:+.1f} %)" if abs(weighed.drift_pct) >= 1 else ""
             drift.setText(f"{weighed.drift_g:+.1f}{percent}".replace("-", "−"))
-        known = {price.material: price for price in study.formula.prices}
+        pantry = self._session.reference.pantry
         for material, pack, price in self._prices:
-            there = known.get(material)
+            there = pantry.pack(material)
             pack.give(number_text(there.pack_g, 1) if there else "")
             price.give(money_text(there.price) if there else "")
 
@@ -117,20 +116,16 @@ class WeighTable(QFrame):
         self._prices.append((material, pack, price))
 
     def _take_price(self, material: str, pack: str | None, price: str | None) -> None:
-        formula = self._session.formula
-        assert formula is not None
-        old = next((p for p in formula.prices if p.material == material), None)
-        rest = tuple(p for p in formula.prices if p.material != material)
-        name = self._session.reference.pantry[material].name
+        reference = self._session.reference
+        name = reference.pantry[material].name.lower()
         if (pack is not None and not pack.strip()) or (price is not None and not price.strip()):
-            self._session.change(f"no price for {name.lower()}", replace(formula, prices=rest))
+            self._session.price(f"no price for {name}", material, None)
             return
-        new = old or Price(material, 1000.0, 0.0)
+        new = reference.pantry.pack(material) or Pack(1000.0, 0.0)
         if pack is not None:
             new = replace(new, pack_g=read_mass(pack))
         if price is not None:
-            amount = parse_amount(price.strip().removeprefix(formula.currency), decimal_sign())
-            if not amount.bare:
-                raise AmountError("a price is wanted here, like 8.50", price, 0, len(price))
-            new = replace(new, price=amount.value)
-        self._session.change(f"price of {name.lower()}", replace(formula, prices=(*rest, new)))
+            new = replace(
+                new, price=read_price(price, reference.house.currency), date=reference.today
+            )
+        self._session.price(f"price of {name}", material, new)

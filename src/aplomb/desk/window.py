@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
+from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.fields import Field, button, label, row, run_dialog
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
@@ -27,8 +28,10 @@ from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
+from aplomb.desk.tools import TOOLS, make_place
 
 if TYPE_CHECKING:
+    from aplomb.desk.places.place import Place
     from aplomb.desk.section_view import SectionStrip
     from aplomb.desk.stages.batch import BatchStage
     from aplomb.desk.stages.folds import FoldsStage
@@ -48,6 +51,11 @@ KEYS = (
     ("Ctrl+I", "fold or unfold the second opinion"),
     ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
     ("Ctrl+T", "light or dark"),
+    ("Ctrl+L, Ctrl+M", "paste a list; the pantry"),
+    ("Ctrl+E, Ctrl+F, Ctrl+G", "swap the line; fats; solve for"),
+    ("Ctrl+U, Ctrl+H", "accounts; water, ice and the house"),
+    ("Ctrl+K, Ctrl+R", "compare; keep a revision"),
+    ("Ctrl+Shift+G", "gluten-free; Esc leaves any of these places"),
     ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
     ("Ctrl+Delete", "in Paste: remove the line"),
     ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
@@ -80,6 +88,8 @@ class Window(QWidget):
         self.stages = QStackedWidget()
         self.stages.addWidget(self.shelf)
         self._number = SHELF
+        self._places: dict[str, Place] = {}
+        self._place: Place | None = None
         self._fold_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
         self._said = label("", "said")
         self._said.setParent(self)
@@ -169,7 +179,9 @@ class Window(QWidget):
             ("F6", lambda: self._next_part(1)),
             ("Shift+F6", lambda: self._next_part(-1)),
             ("F1", self.help),
+            ("Ctrl+R", self.keep_revision),
             ("Ctrl+Q", self.close),
+            *((keys, partial(self.open_place, key)) for key, _, keys in TOOLS),
         ):
             bind(keys, act)
 
@@ -178,7 +190,9 @@ class Window(QWidget):
         """The Paste stage, made when it is first wanted; so are the others but the shelf."""
         from aplomb.desk.stages.paste import PasteStage
 
-        return self._stacked(PasteStage(self.session, self.theme))
+        stage = self._stacked(PasteStage(self.session, self.theme))
+        stage.place_wanted.connect(self.open_place)
+        return stage
 
     @cached_property
     def folds(self) -> "FoldsStage":
@@ -207,6 +221,46 @@ class Window(QWidget):
         self._column.addWidget(strip)
         return strip
 
+    def open_place(self, key: str, wish: object = None) -> None:
+        """Go to a place beside the paste.
+
+        Parameters
+        ----------
+        key : str
+            As in `aplomb.desk.stages.paste.TOOLS`.
+        wish : object
+            What the place begins with; None for its own choice.
+        """
+        if self.session.study is None:
+            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            return
+        if key == "swap" and wish is None and self._number == PASTE and self._place is None:
+            wish = self.paste.focused_line()
+        self.commit()
+        place = self._places.get(key)
+        if place is None:
+            place = make_place(key, self.session, self.theme)
+            place.done.connect(self._leave_place)
+            if key == "pantry":
+                place.sheet_wanted.connect(
+                    lambda way: self.papers.take_in_sheet() if way == "in"
+                    else self.papers.give_out_sheet()
+                )  # fmt: skip
+            self._places[key] = self._stacked(place)
+        self._place = place
+        self._number = PASTE
+        begin = getattr(place, "begin", None)
+        if begin is not None:
+            begin(wish)
+        self.stages.setCurrentWidget(place)
+        self.rail.show_stage(PASTE)
+        if "section" in self.__dict__:
+            self.section.hide()
+        place.focus_first()
+
+    def _leave_place(self) -> None:
+        self.show_stage(PASTE)
+
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
         self.stages.addWidget(stage)
         return stage
@@ -214,7 +268,8 @@ class Window(QWidget):
     def _made(self) -> list[QWidget]:
         """Stages and strip as far as they are made."""
         names = ("shelf", "paste", "folds", "batch", "section")
-        return [self.__dict__[name] for name in names if name in self.__dict__]
+        made = [self.__dict__[name] for name in names if name in self.__dict__]
+        return [*made, *self._places.values()]
 
     def show_stage(self, number: int) -> None:
         """Go to a stage."""
@@ -222,6 +277,7 @@ class Window(QWidget):
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             number = SHELF
         self._number = number
+        self._place = None
         stage = self._stage()
         self.stages.setCurrentWidget(stage)
         self.rail.show_stage(number)
@@ -232,7 +288,9 @@ class Window(QWidget):
             self.section.hide()
         stage.focus_first()
 
-    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage":
+    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | Place":
+        if self._place is not None:
+            return self._place
         if self._number == PASTE:
             return self.paste
         if self._number == FOLDS:
@@ -240,7 +298,7 @@ class Window(QWidget):
         return self.batch if self._number == BATCH else self.shelf
 
     def _show_moment(self, upto: int | None) -> None:
-        if self._number in (PASTE, FOLDS):
+        if self._number in (PASTE, FOLDS) and self._place is None:
             self.section.show_moment(upto if self._number == FOLDS else None)
 
     def _next_part(self, by: int) -> None:
@@ -248,7 +306,7 @@ class Window(QWidget):
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
-        if self._number in (PASTE, FOLDS):
+        if self._number in (PASTE, FOLDS) and self._place is None:
             parts.append(self.section)
         focus = self.focusWidget()
         here = next(
@@ -295,13 +353,11 @@ class Window(QWidget):
         self.setWindowTitle(f"{formula.name}{where} · Aplomb" if formula else f"Aplomb{where}")
         settled = [False] * 4
         if study is not None:
-            keys = {o.key for o in study.shown_opinions}
-            of_folds = {"leaf_too_thin", "leaf_too_thick", "singles_only_gluten_free",
-                        "turns_without_cold", "fat_against_turns"}  # fmt: skip
+            looked_at = {STAGE_OF[o.key] for o in study.shown_opinions}
             leaves = study.readings.fat_leaves is not None
             settled = [
-                bool(self.session.entries), leaves and not keys - of_folds,
-                leaves and not keys & of_folds,
+                bool(self.session.entries), leaves and "paste" not in looked_at,
+                leaves and "folds" not in looked_at,
                 not study.scaled.trouble and study.scaled.pieces > 0,
             ]  # fmt: skip
         for tab, done in zip(self.rail.tabs, settled, strict=True):
@@ -372,6 +428,23 @@ class Window(QWidget):
         self.show_stage(PASTE)
         self.rename()
 
+    def keep_revision(self) -> None:
+        """Keep the formula in hand as a revision, with a name if wanted."""
+        from PySide6.QtWidgets import QInputDialog
+
+        if self.session.study is None:
+            return
+        self.commit()
+        number = self.session.revision + 1
+        name, done = QInputDialog.getText(
+            self, "Keep a revision", f"Revision {number}; a name, if wanted:"
+        )
+        if done:
+            try:
+                self.session.keep_revision(name.strip()[:80])
+            except AplombError as error:
+                self.papers.refuse(str(error))
+
     def rename(self) -> None:
         """Ask for name and purpose of the formula in hand."""
         from PySide6.QtWidgets import QDialog, QFormLayout, QLineEdit
@@ -439,6 +512,12 @@ class Window(QWidget):
         add("New formula\tCtrl+N", self.new)
         add("Take in a formula from JSON…", self.papers.take_in)
         add("Give out this formula as JSON…", self.papers.give_out, need=True)
+        add("Keep a revision…\tCtrl+R", self.keep_revision, need=True)
+        add("Compare…\tCtrl+K", lambda: self.open_place("compare"), need=True)
+        menu.addSeparator()
+        add("Pantry\tCtrl+M", lambda: self.open_place("pantry"), need=True)
+        add("The house: cups, currency, temperatures\tCtrl+H", lambda: self.open_place("water"),
+            need=True)  # fmt: skip
         menu.addSeparator()
         add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
         add("Batch card as CSV…", lambda: self.papers.print_card("csv"), need=True)

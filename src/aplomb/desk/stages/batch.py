@@ -23,11 +23,11 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
+    currency_text,
     decimal_sign,
     grams_text,
     label,
     mass_text,
-    money_text,
     number_text,
     read_mass,
     row,
@@ -292,10 +292,10 @@ class BatchStage(Stage):
         r = study.readings
         cost = "No cost: a pack price is missing."
         if r.cost is not None:
-            whole = f"{study.formula.currency}{money_text(r.cost * scaled.factor)}"
-            cost = f"Cost {whole}"
+            sign = self._session.reference.house.currency
+            cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"
             if r.cost_per_piece is not None:
-                cost += f", {study.formula.currency}{r.cost_per_piece:.3f} a piece"
+                cost += f", {currency_text(r.cost_per_piece, sign, 3)} a piece"
         for words, text in zip(
             self._sums,
             (

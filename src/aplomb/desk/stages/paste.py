@@ -1,28 +1,38 @@
-"""The Paste stage: dough, fat block, dusting and finish, in grams and percent on flour."""
+"""The Paste stage: every part of the formula, and the way to the places that work on it."""
+
+from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, Qt, QTimer
-from PySide6.QtWidgets import (
-    QComboBox,
-    QGridLayout,
-    QVBoxLayout,
-)
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
+from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout
 
+from aplomb.core.choices import FatChoice, main_fat
+from aplomb.core.gluten_free import CAUTION
 from aplomb.core.paste.formula import Part
-from aplomb.desk.fields import (
-    grams_text,
-    label,
-    number_text,
-    row,
-)
+from aplomb.core.study import Study
+from aplomb.desk.fat_choices import FatChoices
+from aplomb.desk.fields import button, grams_text, label, number_text, row
+from aplomb.desk.flow import Flow
 from aplomb.desk.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
+from aplomb.desk.tools import TOOLS
+
+MAYBE = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
+"""Parts that need not be there; one without lines waits behind a button."""
 
 
 class PasteStage(Stage):
-    """The formula as a formulator writes it."""
+    """The formula as a formulator writes it.
+
+    Signals
+    -------
+    place_wanted : str, object
+        A place of `TOOLS` and what it begins with.
+    """
+
+    place_wanted = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -37,19 +47,57 @@ class PasteStage(Stage):
         self._batch.setMinimumWidth(60)
         self._batch.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.cards = {part: PartCard(session, theme, part) for part in Part}
+        for part, card in self.cards.items():
+            card.swap_wanted.connect(lambda i, p=part: self.place_wanted.emit("swap", (p, i)))
+        self._wake: set[Part] = set()
+        self._water = button("", "quiet", lambda: self.place_wanted.emit("water", None), "Ctrl+H")
+        self._fat = button("", "quiet", lambda: self.place_wanted.emit("fats", None), "Ctrl+F")
+        self.cards[Part.DOUGH].say_beside(self._water)
+        self.cards[Part.BLOCK].say_beside(self._fat)
+        self.choices = FatChoices(session, self._choose_fat)
+        self._more = Flow(spacing=4)
+        self._more_buttons: dict[Part, QPushButton] = {}
+        for part, words in zip(
+            MAYBE, ("Dusting", "Between the folds", "Filling", "Finish"), strict=True
+        ):
+            made = button(f"+ {words}", "quiet", partial(self._open_part, part))
+            made.setAccessibleName(f"Add {words.lower()}")
+            self._more_buttons[part] = made
+            self._more.addWidget(made)
+        self._caution = label(CAUTION, "small")
+        self._caution.setWordWrap(True)
         self._top = row(label("Held against", "second"), self._school, self._batch)
         self._top.setStretch(2, 1)
+        self._tools = Flow(spacing=0)
+        for key, words, keys in TOOLS:
+            tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
+            self._tools.addWidget(tool)
         self._grid = QGridLayout()
-        self._grid.setSpacing(14)
+        self._grid.setSpacing(12)
+        self._left, self._right = QVBoxLayout(), QVBoxLayout()
+        for side in (self._left, self._right):
+            side.setSpacing(12)
         column = QVBoxLayout(inner)
-        column.setContentsMargins(24, 12, 18, 4)
-        column.setSpacing(10)
+        column.setContentsMargins(24, 10, 18, 4)
+        column.setSpacing(7)
         column.addLayout(self._top)
+        column.addLayout(self._tools)
+        column.addWidget(self._caution)
         column.addLayout(self._grid)
         column.addStretch(1)
+        self._fill_sides()
         self._narrow: bool | None = None
         self._arrange()
         self.refresh()
+
+    def _fill_sides(self) -> None:
+        self._left.addWidget(self.cards[Part.DOUGH])
+        self._left.addWidget(self.choices)
+        self._left.addStretch(1)
+        for part in (Part.BLOCK, *MAYBE):
+            self._right.addWidget(self.cards[part])
+        self._right.addLayout(self._more)
+        self._right.addStretch(1)
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
@@ -64,19 +112,12 @@ class PasteStage(Stage):
         if narrow == self._narrow:
             return
         self._narrow = narrow
-        for part in self.cards.values():
-            self._grid.removeWidget(part)
-        if narrow:
-            for i, part in enumerate(self.cards.values()):
-                self._grid.addWidget(part, i, 0)
-        else:
-            top = Qt.AlignmentFlag.AlignTop
-            self._grid.addWidget(self.cards[Part.DOUGH], 0, 0, 3, 1, top)
-            for i, key in enumerate((Part.BLOCK, Part.DUSTING, Part.FINISH)):
-                self._grid.addWidget(self.cards[key], i, 1, top)
+        for side in (self._left, self._right):
+            self._grid.removeItem(side)
+        self._grid.addLayout(self._left, 0, 0)
+        self._grid.addLayout(self._right, 1 if narrow else 0, 0 if narrow else 1)
         self._grid.setColumnStretch(0, 1)
         self._grid.setColumnStretch(1, 0 if narrow else 1)
-        self._grid.setRowStretch(2, 1)
 
     def resizeEvent(self, event: QEvent) -> None:
         """One column when it is narrow."""
@@ -89,6 +130,26 @@ class PasteStage(Stage):
         self._session.edit(
             f"held against {self._school.itemText(at).lower()}", lambda f: replace(f, school=key)
         )
+
+    def _open_part(self, part: Part) -> None:
+        self._wake.add(part)
+        self.refresh()
+        self.cards[part].add.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _choose_fat(self, choice: FatChoice) -> None:
+        formula = self._session.formula
+        place = main_fat(formula, self._session.reference.pantry) if formula else None
+        if place is not None:
+            wish = (Part.BLOCK, place, choice.material, choice.share)
+            self.place_wanted.emit("swap", wish)
+
+    def focused_line(self) -> tuple[Part, int] | None:
+        """Give the line that holds the keyboard; None when it is elsewhere."""
+        for part, card in self.cards.items():
+            index = card.focused_line()
+            if index is not None:
+                return part, index
+        return None
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -108,5 +169,35 @@ class PasteStage(Stage):
             or f"As written {grams_text(study.accounts.paste_g)} g of paste; the batch is "
             f"{number_text(scaled.factor, 3)} × this, {number_text(scaled.pieces, 0)} pieces"
         )
-        for part in self.cards.values():
-            part.refresh(study)
+        self._caution.setVisible(study.formula.school == "gluten_free")
+        for part, card in self.cards.items():
+            if part in MAYBE:
+                there = bool(study.formula.lines(part)) or part in self._wake
+                card.setVisible(there)
+                self._more_buttons[part].setVisible(not there)
+            card.refresh(study)
+        self._show_heads(study)
+        self.choices.refresh(study)
+
+    def _show_heads(self, study: Study) -> None:
+        water = study.water
+        wanted = f"{study.formula.dough_c:g} °C wanted"
+        if water is None:
+            words = ""
+        elif not water.reached:
+            words = f"{wanted}: {water.dough_c:.0f} reached"
+        elif water.ice_g > 0 and water.needed_c < 1:
+            words = f"{wanted}: {grams_text(water.ice_g)} g of it as ice"
+        else:
+            words = f"{wanted}: water at {water.needed_c:.0f} °C"
+        self._water.setText(words)
+        self._water.setVisible(bool(words))
+        self._water.setAccessibleName(f"Water and ice: {words}")
+        fat = study.fat
+        words = ""
+        if fat is not None and fat.enclose_c:
+            words = f"worked at {fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C"
+            words = f"{words}, about" if fat.is_blend else words
+        self._fat.setText(words)
+        self._fat.setVisible(bool(words))
+        self._fat.setAccessibleName(f"Fats: {words}")

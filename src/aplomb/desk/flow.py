@@ -1,0 +1,75 @@
+"""A row of widgets that goes on in the next line when it is full."""
+
+from PySide6.QtCore import QPoint, QRect, QSize, Qt
+from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
+
+
+class Flow(QLayout):
+    """Widgets side by side, as many lines as the width needs; hidden ones take no room."""
+
+    def __init__(self, *widgets: QWidget, spacing: int = 2) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self.setContentsMargins(0, 0, 0, 0)
+        self.setSpacing(spacing)
+        for widget in widgets:
+            self.addWidget(widget)
+
+    def addItem(self, item: QLayoutItem) -> None:
+        """Take an item at the end."""
+        self._items.append(item)
+
+    def count(self) -> int:
+        """How many items there are."""
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        """Give an item; None beyond the last."""
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        """Let go of an item."""
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def expandingDirections(self) -> Qt.Orientation:
+        """It asks for no more than it needs."""
+        return Qt.Orientation(0)
+
+    def hasHeightForWidth(self) -> bool:
+        """Its height follows from its width."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """Height at a width [px]."""
+        return self._place(QRect(0, 0, width, 0), move=False)
+
+    def setGeometry(self, room: QRect) -> None:
+        """Put the items into their places."""
+        super().setGeometry(room)
+        self._place(room, move=True)
+
+    def sizeHint(self) -> QSize:
+        """As wide as its widest item, and one line high."""
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        """As wide as its widest item."""
+        size = QSize()
+        for item in self._items:
+            if not item.isEmpty():
+                size = size.expandedTo(item.minimumSize())
+        return size
+
+    def _place(self, room: QRect, *, move: bool) -> int:
+        x, y, high = room.x(), room.y(), 0
+        for item in self._items:
+            if item.isEmpty():
+                continue
+            size = item.sizeHint()
+            if x > room.x() and x + size.width() > room.right() + 1:
+                x, y, high = room.x(), y + high + self.spacing(), 0
+            if move:
+                item.setGeometry(QRect(QPoint(x, y), size))
+            x += size.width() + self.spacing()
+            high = max(high, size.height())
+        return y + high - room.y()

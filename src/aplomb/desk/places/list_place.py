@@ -1,0 +1,278 @@
+"""Paste a list of ingredients; accept its lines one by one."""
+
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QPlainTextEdit,
+    QSizePolicy,
+    QWidget,
+)
+
+from aplomb.core.errors import AplombError
+from aplomb.core.list_reading import Proposal, flour_of, read_list, understood
+from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, flour_grams
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.units import Kind
+from aplomb.desk.fields import button, card, decimal_sign, grams_text, label, row
+from aplomb.desk.material_field import ask_material
+from aplomb.desk.places.place import Place
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+EXAMPLE = """2 1/4 cups (280 g) plain flour
+1 tsp salt
+½ cup iced water
+250 g unsalted butter, cold"""
+OTHER = "another…"
+READ_AFTER_MS = 250
+
+
+class ProposalRow:
+    """One line of the list: what it says, what was understood, and whether it is taken."""
+
+    def __init__(self, owner: "ListPlace", at: int, proposal: Proposal) -> None:
+        self.proposal = proposal
+        self.frame = QFrame()
+        self.raw: QLabel = label(proposal.raw, "second")
+        self.raw.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.raw.setToolTip(proposal.raw)
+        self.amount: QLabel = label("", "strong")
+        self.amount.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.material, self.part = QComboBox(), QComboBox()
+        for combo in (self.material, self.part):
+            combo.setSizeAdjustPolicy(
+                QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+            )
+            combo.setMinimumContentsLength(7)
+        pantry = owner.pantry
+        for key in proposal.candidates:
+            self.material.addItem(pantry[key].name, key)
+        if not proposal.candidates:
+            self.material.addItem("choose …", "")
+        self.material.addItem(OTHER, "")
+        self.material.setAccessibleName(f"Material of “{proposal.raw[:40]}”")
+        self.material.activated.connect(partial(owner.material_chosen, at))
+        for part in Part:
+            self.part.addItem(PART_NAMES[part], part.value)
+        self.part.setCurrentIndex(self.part.findData(proposal.part.value))
+        self.part.setAccessibleName(f"Part of “{proposal.raw[:40]}”")
+        self.part.activated.connect(lambda _i: owner.show_amounts())
+        self.take = button("Accept", "", partial(owner.accept, at))
+        self.take.setAccessibleName(f"Accept {proposal.raw[:40]}")
+        self.doubts: QLabel = label("; ".join(proposal.doubts), "look")
+        self.doubts.setWordWrap(True)
+        self.doubts.setVisible(bool(proposal.doubts))
+        self.taken = False
+
+    @property
+    def key(self) -> str:
+        """Key of the chosen material; empty when none is."""
+        return str(self.material.currentData() or "")
+
+    def widgets(self) -> tuple[QWidget, ...]:
+        """In the order of the columns."""
+        return (self.raw, self.material, self.part, self.amount, self.take)
+
+
+class ListPlace(Place):
+    """From a list on the clipboard to lines of the formula, nothing silently guessed."""
+
+    TITLE = "Paste a list"
+    HINT = "One material a line, as it stands in a notebook, a mail or a table."
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._rows: list[ProposalRow] = []
+        self._text = QPlainTextEdit()
+        self._text.setPlaceholderText(EXAMPLE)
+        self._text.setAccessibleName("The list, one material a line")
+        self._text.setTabChangesFocus(True)
+        self._text.setFixedHeight(theme.px(112))
+        self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
+        self._timer.timeout.connect(self.read)
+        self._text.textChanged.connect(self._timer.start)
+        self._body.addWidget(self._text)
+        frame, column = card()
+        self._words: QLabel = label("", "strong")
+        self._words.setWordWrap(True)
+        self._words.setMinimumWidth(60)
+        self._sure = button("", "main", self.accept_sure)
+        self._clear = button("Empty the formula first", "quiet", self._empty_formula)
+        column.addLayout(row(self._words, None, self._clear, self._sure))
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(3)
+        for at, stretch in enumerate((5, 4, 3, 0, 0)):
+            self._grid.setColumnStretch(at, stretch)
+        column.addLayout(self._grid)
+        self._body.addWidget(frame)
+        self._body.addStretch(1)
+        self.read()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self._text.setFixedHeight(theme.px(112))
+
+    @property
+    def pantry(self) -> Pantry:
+        """The pantry as it is now."""
+        return self._session.reference.pantry
+
+    def begin(self, _wish: object) -> None:
+        """Begin with what is on the clipboard, when that looks like a list."""
+        if self._text.toPlainText().strip():
+            return
+        text = QApplication.clipboard().text()
+        if "\n" in text.strip() and any(ch.isdigit() for ch in text) and len(text) < 20_000:
+            self._text.setPlainText(text)
+            self.read()
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._text)
+
+    def refresh(self) -> None:
+        """Show the lines against the formula in hand."""
+        self.show_amounts()
+
+    def read(self) -> None:
+        """Read the list anew."""
+        self._timer.stop()
+        house = self._session.reference.house
+        text = self._text.toPlainText()
+        found = read_list(text, self.pantry, decimal_sign(), house.measures)
+        for each in self._rows:
+            for widget in (*each.widgets(), each.doubts):
+                self._grid.removeWidget(widget)
+                widget.hide()
+                widget.deleteLater()
+        self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
+        before: QWidget = self._text
+        for at, each in enumerate(self._rows):
+            for column, widget in enumerate(each.widgets()):
+                self._grid.addWidget(widget, 2 * at, column)
+            self._grid.addWidget(each.doubts, 2 * at + 1, 0, 1, 5)
+            for widget in (each.material, each.part, each.take):
+                QWidget.setTabOrder(before, widget)
+                before = widget
+        self.show_amounts()
+
+    def _flour_g(self) -> float | None:
+        """Flour that percentages of the list stand on: its own, else the formula's."""
+        own = flour_of(tuple(each.proposal for each in self._rows), self.pantry)
+        if own is not None:
+            return own
+        formula = self._session.formula
+        return flour_grams(formula, self.pantry) if formula else None
+
+    def _grams(self, each: ProposalRow) -> float | None:
+        if not each.key:
+            return None
+        known = understood(each.proposal, self.pantry[each.key], self._flour_g())
+        if known is not None:
+            return known.grams
+        return 0.0 if each.proposal.amount is None else None
+
+    def show_amounts(self) -> None:
+        """Show the grams each line comes to with what is chosen now."""
+        house = self._session.reference.house
+        sure = 0
+        for each in self._rows:
+            grams = self._grams(each)
+            words = "–" if grams is None else f"{grams_text(grams)} g"
+            if each.key and grams is not None:
+                known = understood(each.proposal, self.pantry[each.key], self._flour_g())
+                if known is not None and known.spread_pct >= 1:
+                    words += f" ± {known.spread_pct:.0f} %"
+                if known is not None:
+                    each.amount.setToolTip(
+                        f"{known.said}: {grams_text(known.low_g)} to {grams_text(known.high_g)} g"
+                    )
+            each.amount.setText("accepted" if each.taken else words)
+            each.take.setEnabled(not each.taken and grams is not None)
+            each.take.setText("✓" if each.taken else "Accept")
+            each.material.setEnabled(not each.taken)
+            each.part.setEnabled(not each.taken)
+            sure += each.proposal.sure and not each.taken and grams is not None
+        self._sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
+        self._sure.setVisible(sure > 0)
+        formula = self._session.formula
+        self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
+        left = sum(not each.taken for each in self._rows)
+        cups = "metric" if house.measures == "metric" else "US"
+        self._words.setText(
+            f"{len(self._rows)} lines, {left} to accept. {cups} cups and spoons."
+            if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."
+        )  # fmt: skip
+
+    def material_chosen(self, at: int, choice: int) -> None:
+        """Take the chosen material, or ask for another one."""
+        each = self._rows[at]
+        if each.material.itemText(choice) == OTHER:
+            key = ask_material(self.window(), self.pantry, f"Instead of “{each.proposal.raw[:40]}”")
+            if key:
+                each.material.insertItem(0, self.pantry[key].name, key)
+            each.material.setCurrentIndex(0)
+        self.show_amounts()
+
+    def _with(self, formula: Formula, each: ProposalRow, grams: float) -> Formula:
+        part = Part(each.part.currentData())
+        amount = each.proposal.amount
+        typed = ""
+        if amount is not None and (amount.kind is Kind.VOLUME or amount.also or amount.spread):
+            typed = each.proposal.amount_text
+        line = Line(each.key, round(grams, 4), each.proposal.note[:80], typed)
+        return formula.with_lines(part, (*formula.lines(part), line))
+
+    def _take(self, rows: list[ProposalRow], words: str) -> None:
+        formula = self._session.formula
+        if formula is None:
+            return
+        taken = []
+        for each in rows:
+            grams = self._grams(each)
+            if grams is not None and not each.taken:
+                formula = self._with(formula, each, grams)
+                taken.append(each)
+        try:
+            self._session.change(words, formula)
+        except AplombError as error:
+            self.show_error(str(error))
+            return
+        self.show_error("")
+        for each in taken:
+            each.taken = True
+        self.show_amounts()
+
+    def accept(self, at: int) -> None:
+        """Accept one line and go on to the next."""
+        each = self._rows[at]
+        name = self.pantry[each.key].name if each.key else ""
+        self._take([each], f"add {name}")
+        for other in self._rows[at + 1 :]:
+            if not other.taken:
+                other.take.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+
+    def accept_sure(self) -> None:
+        """Accept every line that is certain, as one change."""
+        sure = [each for each in self._rows if each.proposal.sure and not each.taken]
+        self._take(sure, f"add {len(sure)} lines of a list")
+        for each in self._rows:
+            if not each.taken:
+                each.material.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+
+    def _empty_formula(self) -> None:
+        def bare(formula: Formula) -> Formula:
+            return replace(formula, **{part.value: () for part in Part})
+
+        self._session.edit("empty the formula", bare)

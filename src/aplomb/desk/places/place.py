@@ -1,0 +1,58 @@
+"""What the places beside the paste share: they stand where the stage is, and Escape leads back."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from aplomb.desk.fields import button, label, row
+from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
+from aplomb.desk.theme import Theme
+
+
+class Place(Stage):
+    """A page that takes the stage's room for one job.
+
+    Signals
+    -------
+    done
+        Back to the paste.
+    """
+
+    TITLE = ""
+    HINT = ""
+    done = Signal()
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._body = QVBoxLayout(self._inner)
+        self._body.setContentsMargins(24, 10, 18, 10)
+        self._body.setSpacing(8)
+        back = button("Back to the paste", "quiet", self.done.emit, "Esc")
+        self._hint: QLabel = label(self.HINT, "second")
+        self._hint.setWordWrap(True)
+        self._hint.setMinimumWidth(60)
+        self._head = row(label(self.TITLE, "title"), self._hint, back)
+        self._head.setStretch(1, 1)
+        self._body.addLayout(self._head)
+        self._error.setMinimumHeight(1)
+        self._body.addWidget(self._error)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        raise NotImplementedError
+
+    def first_focus(self, widget: QWidget) -> None:
+        """Give a widget the keyboard."""
+        widget.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape leads back."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.done.emit()
+            return
+        super().keyPressEvent(event)

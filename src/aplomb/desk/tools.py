@@ -1,0 +1,57 @@
+"""The places beside the paste: their words and keys, and how each is made."""
+
+from aplomb.desk.places.place import Place
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+TOOLS = (
+    ("list", "Paste a list", "Ctrl+L"),
+    ("pantry", "Pantry", "Ctrl+M"),
+    ("accounts", "Accounts", "Ctrl+U"),
+    ("fats", "Fats", "Ctrl+F"),
+    ("swap", "Swap", "Ctrl+E"),
+    ("solve", "Solve for", "Ctrl+G"),
+    ("water", "Water and ice", "Ctrl+H"),
+    ("gluten_free", "Gluten-free", "Ctrl+Shift+G"),
+    ("compare", "Compare", "Ctrl+K"),
+)
+"""Key of the place, its word, its keys."""
+
+
+def make_place(key: str, session: Session, theme: Theme) -> Place:
+    """Make a place; its module comes when it is first wanted."""
+    if key == "list":
+        from aplomb.desk.places.list_place import ListPlace
+
+        return ListPlace(session, theme)
+    if key == "pantry":
+        from aplomb.desk.places.pantry import PantryPlace
+
+        return PantryPlace(session, theme)
+    if key == "accounts":
+        from aplomb.desk.places.accounts import AccountsPlace
+
+        return AccountsPlace(session, theme)
+    if key == "fats":
+        from aplomb.desk.places.fats import FatsPlace
+
+        return FatsPlace(session, theme)
+    if key == "swap":
+        from aplomb.desk.places.swap import SwapPlace
+
+        return SwapPlace(session, theme)
+    if key == "solve":
+        from aplomb.desk.places.solve import SolvePlace
+
+        return SolvePlace(session, theme)
+    if key == "water":
+        from aplomb.desk.places.water import WaterPlace
+
+        return WaterPlace(session, theme)
+    if key == "gluten_free":
+        from aplomb.desk.places.gluten_free import GlutenFreePlace
+
+        return GlutenFreePlace(session, theme)
+    from aplomb.desk.places.compare import ComparePlace
+
+    return ComparePlace(session, theme)
