@@ -15,10 +15,9 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-shots-")
 sys.path.insert(0, str(ROOT / "src"))
 
+from PySide6.QtCore import QEventLoop, QTimer  # noqa: E402
 from PySide6.QtGui import QImage  # noqa: E402
-from PySide6.QtTest import QTest  # noqa: E402
 
-from aplomb.assets import reference  # noqa: E402
 from aplomb.book.settings import Settings, keep  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
@@ -32,6 +31,63 @@ VIEWS = (
     ("rough-puff", FOLDS, 1),
     ("gluten-free", PASTE, 2),
 )
+PLACES = (
+    ("list", "list", 0), ("pantry", "pantry", 0), ("accounts", "accounts", 1), ("fats", "fats", 0),
+    ("swap", "swap", 0), ("solve", "solve", 0), ("water", "water", 0),
+    ("make-gluten-free", "gluten_free", 1), ("compare", "compare", 0),
+)  # fmt: skip
+
+
+HOME_LIST = """For the dough:
+- 2 1/4 cups (280 g) all-purpose flour, sifted
+- 1 tsp salt
+- ½ cup iced water
+- 1 tbsp cider vinegar
+- 2 eggs
+Butter block:
+- 1 lb (500 g) salted butter
+For dusting:
+- 3 tbsp flour
+"""
+
+
+def prepare(window: Window, key: str) -> None:
+    """Put something worth seeing into a place, as its user would."""
+    place = window._places[key]
+    if key == "swap":
+        place._choose("pastry_margarine")
+    elif key == "fats":
+        place._added("lard")
+    elif key == "solve":
+        place._rows[0].what.setCurrentIndex(place._rows[0].what.findData("fat_product_pct"))
+        place.take_value(0, "75")
+    elif key == "list":
+        place._text.setPlainText(HOME_LIST)
+        place.read()
+    elif key == "pantry":
+        place._show("butter")
+
+
+def wait(ms: int) -> None:
+    """Let the window live for a while; unlike Qt's own test wait this lets other threads work."""
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def take_place(window: Window, folder: Path, name: str, key: str, formula: int) -> None:
+    """Take one picture of a place with one of the demo formulas, and undo what was put there."""
+    window.session.select(list(window.session.entries)[formula])
+    window.show_stage(PASTE)
+    before = window.session.formula
+    window.open_place(key)
+    prepare(window, key)
+    wait(1500 if key == "solve" else 60)
+    window.grab().save(str(folder / f"{name}.png"))
+    print(name)
+    if window.session.formula != before:
+        window.session.undo()
+        window._said.hide()
 
 
 def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> None:
@@ -40,7 +96,7 @@ def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> N
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
-    QTest.qWait(60)
+    wait(60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
 
@@ -65,6 +121,9 @@ def main() -> None:
     for name, stage, formula in VIEWS:
         if options.only in name:
             take(window, options.folder, name, stage, formula)
+    for name, key, formula in PLACES:
+        if options.only in name:
+            take_place(window, options.folder, name, key, formula)
     if options.folder == ROOT / "docs" / "screenshots" and not options.only:
         window.toggle_theme()
         take(window, options.folder, "paste-dark", PASTE, 0)
@@ -80,7 +139,7 @@ def _card(window: Window, folder: Path) -> None:
 
     study = window.session.study
     assert study is not None
-    page = pypdfium2.PdfDocument(card_pdf(study, reference().pantry))[0]
+    page = pypdfium2.PdfDocument(card_pdf(study, window.session.reference.pantry))[0]
     pixels = page.render(scale=1.6).to_numpy()
     high, wide, _ = pixels.shape
     QImage(pixels.data, wide, high, pixels.strides[0], QImage.Format.Format_BGR888).save(

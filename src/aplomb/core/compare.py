@@ -187,16 +187,21 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
             words.append(f"{abs(change):.3g} g {more} {name} in the dough.")
     milk = (after.readings.milk_solids_pct or 0) - (before.readings.milk_solids_pct or 0)
     if abs(milk) >= 0.3:
-        words.append(f"It colours {'sooner' if milk > 0 else 'later'}: {milk:+.1f} % milk solids.")
+        when = "sooner" if milk > 0 else "later"
+        words.append(f"It colours {when}: {_signed(milk)} % milk solids.")
     if before.readings.flour_protein_pct and after.readings.flour_protein_pct:
         protein = after.readings.flour_protein_pct - before.readings.flour_protein_pct
         if abs(protein) >= 0.5:
             strong = protein > 0
             do = "stretches further and pulls back" if strong else "tears sooner and bakes tender"
-            words.append(f"The dough {do}: {protein:+.1f} % protein in the flour.")
+            words.append(f"The dough {do}: {_signed(protein)} % protein in the flour.")
     if before.plan != after.plan:
         words.append(f"The turns are {after.plan.line()}.")
     return tuple(words)
+
+
+def _signed(value: float) -> str:
+    return f"{value:+.1f}".replace("-", "−")
 
 
 def _milk_fat(study: Study, pantry: Pantry) -> float:

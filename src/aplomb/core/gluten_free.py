@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from aplomb.core.accounts import account
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Way
-from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part, flour_grams
+from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Line, Part, flour_grams
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.swap import swap
@@ -181,7 +181,7 @@ def to_gluten_free(
         formula, school="gluten_free", flour_moisture_pct=None,
         turn_line=replace(formula.plan, steps=steps).line(),
     )  # fmt: skip
-    left = tuple(f"{m.name} ({part.value})" for part, _, m in gluten_lines(formula, pantry))
+    left = tuple(f"{m.name} in {PART_PLACES[part]}" for part, _, m in gluten_lines(formula, pantry))
     return Converted(formula, left)
 
 

@@ -258,13 +258,13 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
             default=0.0,
         )
         if best > 0:
-            scored.append((-best, len(material.name), material.name, material.key))
-    scored.sort()
+            scored.append((-best, material.key))
+    scored.sort(key=lambda each: each[0])  # of equal ones the pantry's first
     if not scored:
         return (), False
     top = -scored[0][0]
     certain = top >= 2 and (len(scored) == 1 or -scored[1][0] < top)
-    return tuple(key for *_, key in scored[:most]), certain
+    return tuple(key for _, key in scored[:most]), certain
 
 
 def _score(wanted: list[str], there: set[str], name: str) -> float:

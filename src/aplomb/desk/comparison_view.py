@@ -20,7 +20,8 @@ def _figure(value: float | None, unit: str, currency: str) -> str:
         return currency_text(value, currency, 2 if value >= 10 else 3)
     if unit == "g":
         return grams_text(value)
-    return number_text(value, 0 if abs(value) >= 1000 else 1 if abs(value) >= 10 else 2)
+    size = abs(value)
+    return number_text(value, 0 if size >= 1000 else 1 if size >= 10 else 2 if size >= 1 else 3)
 
 
 def _cells(pair: Pair, unit: str, currency: str) -> tuple[str, ...]:
@@ -78,7 +79,7 @@ class ComparisonView(QWidget):
         """
         pantry, house = self._session.reference.pantry, self._session.reference.house
         found = compare(before, after, pantry)
-        rows = [Row("Grams", (*names, "difference", "ratio"), "head")]
+        rows = [Row("Grams", (*names, "change", "ratio"), "head")]
         part = None
         for line in found.lines:
             if line.grams.same and not whole:
@@ -93,7 +94,7 @@ class ComparisonView(QWidget):
         if len(rows) == 1:
             rows.append(Row("No line changes", (), "same"))
         self.lines.show_rows(tuple(rows))
-        rows = [Row("Readings", (*names, "difference", "ratio"), "head")]
+        rows = [Row("Readings", (*names, "change", "ratio"), "head")]
         for reading in found.readings:
             if reading.value.same and not whole:
                 continue

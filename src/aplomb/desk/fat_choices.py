@@ -25,11 +25,11 @@ class FatChoices(QFrame):
         self._choices: tuple[FatChoice, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 8, 14, 10)
-        column.setSpacing(4)
+        column.setSpacing(2)
         column.addWidget(label("If the fat were …", "title"))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
-        self._grid.setVerticalSpacing(2)
+        self._grid.setVerticalSpacing(0)
         column.addLayout(self._grid)
         self._cells: list[tuple[QPushButton, QLabel, QLabel]] = []
         for i in range(MOST):

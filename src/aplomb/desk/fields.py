@@ -83,8 +83,11 @@ def read_price(text: str, currency: str) -> float:
     bare = text.strip()
     for sign in (currency_sign(currency), QLocale().currencySymbol()):
         bare = bare.removeprefix(sign).removesuffix(sign).strip() if sign else bare
-    amount = parse_amount(bare, decimal_sign())
-    if not amount.bare or amount.also is not None:
+    try:
+        amount = parse_amount(bare, decimal_sign())
+    except AmountError:
+        amount = None
+    if amount is None or not amount.bare or amount.also is not None:
         raise AmountError("a price is wanted here, like 8.50", text, 0, len(text))
     return amount.value
 
@@ -124,6 +127,19 @@ def card(*, spacing: int = 6) -> tuple[QFrame, QVBoxLayout]:
     column.setContentsMargins(16, 12, 16, 12)
     column.setSpacing(spacing)
     return frame, column
+
+
+def pair(text: str, field: QWidget, width: int) -> QWidget:
+    """Put a word before a field, together so wide; such pairs stand in columns in a flow."""
+    made = QWidget()
+    line = QHBoxLayout(made)
+    line.setContentsMargins(0, 0, 6, 0)
+    line.setSpacing(5)
+    line.addWidget(label(text, "second"))
+    line.addStretch(1)
+    line.addWidget(field)
+    made.setFixedWidth(width)
+    return made
 
 
 def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:

@@ -89,6 +89,6 @@ class FigureTable(QWidget):
                 place = QRectF(left + j * cell, y, cell - 2, high)
                 shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, cell - 4)
                 painter.drawText(place, right, shown)
-            if head:
+            if head and each.cells:
                 painter.setPen(QPen(QColor(p.line), 1))
                 painter.drawLine(0, y + high - 1, self.width(), y + high - 1)

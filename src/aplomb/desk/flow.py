@@ -61,15 +61,27 @@ class Flow(QLayout):
         return size
 
     def _place(self, room: QRect, *, move: bool) -> int:
-        x, y, high = room.x(), room.y(), 0
+        y = room.y()
+        for line in self._lines(room.width()):
+            high = max(item.sizeHint().height() for item in line)
+            x = room.x()
+            for item in line if move else ():
+                size = item.sizeHint()
+                item.setGeometry(QRect(QPoint(x, y + (high - size.height()) // 2), size))
+                x += size.width() + self.spacing()
+            y += high + self.spacing()
+        return max(0, y - self.spacing() - room.y())
+
+    def _lines(self, width: int) -> list[list[QLayoutItem]]:
+        lines: list[list[QLayoutItem]] = []
+        x = 0
         for item in self._items:
             if item.isEmpty():
                 continue
-            size = item.sizeHint()
-            if x > room.x() and x + size.width() > room.right() + 1:
-                x, y, high = room.x(), y + high + self.spacing(), 0
-            if move:
-                item.setGeometry(QRect(QPoint(x, y), size))
-            x += size.width() + self.spacing()
-            high = max(high, size.height())
-        return y + high - room.y()
+            wide = item.sizeHint().width()
+            if not lines or x + wide > width:
+                lines.append([])
+                x = 0
+            lines[-1].append(item)
+            x += wide + self.spacing()
+        return lines

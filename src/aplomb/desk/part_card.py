@@ -191,12 +191,13 @@ class PartCard(QFrame):
         self._grid.setVerticalSpacing(2)
         self._grid.setColumnStretch(0, 5)
         self._grid.setColumnStretch(1, 4)
-        self._title = label(PART_NAMES[part], "title")
-        self._title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self._title.setMinimumWidth(60)
-        self._grid.addWidget(self._title, 0, 0, 1, 2)
-        self._grid.addWidget(self._unit, 0, 2)
-        self._grid.addWidget(self._percent, 0, 3)
+        self._head = QHBoxLayout()
+        self._head.setSpacing(6)
+        self._head.addWidget(label(PART_NAMES[part], "title"))
+        self._head.addStretch(1)
+        self._head.addWidget(self._unit)
+        self._head.addWidget(self._percent)
+        column.addLayout(self._head)
         column.addLayout(self._grid)
         words = {Part.BETWEEN: "Add between the folds", Part.FILLING: "Add to the filling"}
         self.add = MaterialField(
@@ -229,6 +230,8 @@ class PartCard(QFrame):
         wide = theme.px(79)
         for column in (2, 3):
             self._grid.setColumnMinimumWidth(column, wide)
+        for head in (self._unit, self._percent):
+            head.setFixedWidth(wide)
         for row_ in self._rows:
             for field in row_.fields:
                 field.setFixedWidth(wide)
@@ -238,8 +241,7 @@ class PartCard(QFrame):
 
     def say_beside(self, widget: QWidget) -> None:
         """Put something at the right of the title."""
-        self._grid.addWidget(widget, 0, 1)
-        self._grid.addWidget(self._title, 0, 0)
+        self._head.insertWidget(1, widget, 0, Qt.AlignmentFlag.AlignBottom)
 
     @property
     def empty(self) -> bool:

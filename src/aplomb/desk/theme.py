@@ -143,6 +143,8 @@ QPushButton:focus {{ border: 2px solid {p.action}; padding: {px(4)}px {px(11)}px
 QPushButton:disabled {{ color: {p.third}; }}
 QPushButton#main {{ background: {p.action}; color: {p.on_action}; font-weight: 600;
   border-color: {p.action}; }}
+QPushButton#main:disabled {{ background: {p.line}; border-color: {p.line};
+  color: {p.third}; }}
 QPushButton#main:focus {{ border: 2px solid {p.text}; }}
 QPushButton#link {{ background: transparent; border: 1px solid transparent; color: {p.action};
   font-weight: 600; text-align: left; padding: {px(1)}px {px(3)}px; }}
@@ -160,6 +162,7 @@ QSlider::groove:horizontal {{ height: {px(4)}px; background: {p.line}; border-ra
 QSlider::sub-page:horizontal {{ background: {p.fat}; border-radius: 2px; }}
 QSlider::handle:horizontal {{ width: {px(16)}px; margin: -{px(6)}px 0; background: {p.card};
   border: 2px solid {p.second}; border-radius: {px(8)}px; }}
+QSlider {{ min-height: {px(24)}px; }}
 QSlider:focus {{ outline: 0; }}
 QSlider::handle:horizontal:focus {{ border-color: {p.action}; background: {p.picked}; }}
 QCheckBox {{ spacing: {px(7)}px; padding: {px(2)}px; }}

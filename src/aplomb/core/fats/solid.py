@@ -80,7 +80,8 @@ def feel_at(table: Table, temp_c: float) -> Feel:
     """Say how a fat is at a temperature."""
     solid = solid_at(table, temp_c)
     low, high = PLASTIC_SFC
-    return "brittle" if solid > high else "plastic" if solid >= low else "smearing"
+    near = 1e-9
+    return "brittle" if solid > high + near else "plastic" if solid >= low - near else "smearing"
 
 
 def blended(parts: list[tuple[float, Table]]) -> Table:

@@ -6,7 +6,7 @@ from aplomb.core.folds.plan import Way
 from aplomb.core.gluten_free import BINDERS, CAUTION, binder_for
 from aplomb.core.opinion.case import Case, lines_of, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
-from aplomb.core.paste.formula import PART_NAMES, Line, Part, with_grams
+from aplomb.core.paste.formula import PART_PLACES, Line, Part, with_grams
 
 
 def wheat_in_gluten_free(case: Case) -> Opinion | None:
@@ -21,7 +21,7 @@ def wheat_in_gluten_free(case: Case) -> Opinion | None:
     if not found:
         return None
     part, index, line = found[0]
-    where = f"the {PART_NAMES[part].lower()}"
+    where = PART_PLACES[part]
     name = case.pantry[line.material].name
     safe = [n.material for n in case.formula.dough if case.pantry[n.material].is_flour]
     safe = [key for key in safe if not case.pantry[key].has_gluten]

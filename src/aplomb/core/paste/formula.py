@@ -36,6 +36,16 @@ PART_NAMES = {
 }
 """Words of each part, for every place that shows one."""
 
+PART_PLACES = {
+    Part.DOUGH: "the dough",
+    Part.BLOCK: "the fat block",
+    Part.DUSTING: "the dusting",
+    Part.BETWEEN: "what goes between the folds",
+    Part.FILLING: "the filling",
+    Part.FINISH: "the finish",
+}
+"""Each part within a sentence."""
+
 IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
 """The parts that make up the paste."""
 

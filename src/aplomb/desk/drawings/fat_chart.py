@@ -45,7 +45,7 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
     small = theme.font(12.5)
     metrics = QFontMetrics(small)
     line = metrics.height()
-    plot = room.adjusted(metrics.horizontalAdvance("60 %") + 8, line + 6, -12, -2 * line - 10)
+    plot = room.adjusted(metrics.horizontalAdvance("60 %") + 8, line + 6, -12, -3 * line - 14)
 
     def x(temp: float) -> float:
         return plot.left() + (temp - COLDEST_C) / (WARMEST_C - COLDEST_C) * plot.width()
@@ -87,6 +87,7 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
         Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
         "plastic",
     )
+    painter.setFont(small)
     _paint_ranges(painter, chart, theme, QRectF(plot.left(), plot.bottom() + line + 8,
                                                 plot.width(), 8), x)  # fmt: skip
     taken: list[float] = []
@@ -127,9 +128,19 @@ def _paint_ranges(
         low = chart.plastic.low if chart.plastic.low is not None else table[0][0]
         high = chart.plastic.high if chart.plastic.high is not None else table[-1][0]
         if high > low:
-            painter.fillRect(QRectF(x(low), strip.top(), x(high) - x(low), 5), QColor(p.band))
+            bar = QRectF(x(low), strip.top(), x(high) - x(low), 6)
+            painter.fillRect(bar, QColor(p.band))
+            _beside(painter, bar, "plastic", p.second)
     if chart.enclose_c is not None:
         low, high = chart.enclose_c
-        painter.fillRect(QRectF(x(low), strip.top() + 7, x(high) - x(low), 5), QColor(p.fat))
-    painter.setFont(theme.font(12))
-    painter.setPen(QColor(p.second))
+        gap = QFontMetrics(painter.font()).height() * 0.9
+        bar = QRectF(x(low), strip.top() + gap, x(high) - x(low), 6)
+        painter.fillRect(bar, QColor(p.fat))
+        _beside(painter, bar, "enclosed and rolled", p.second)
+
+
+def _beside(painter: QPainter, bar: QRectF, words: str, ink: str) -> None:
+    painter.setPen(QColor(ink))
+    high = QFontMetrics(painter.font()).height()
+    place = QRectF(bar.right() + 8, bar.center().y() - high / 2, 240, high)
+    painter.drawText(place, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)

@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import allergens
@@ -46,13 +46,12 @@ class AccountsPlace(Place):
         self._figures = {
             key: (label("", "strong"), label("", "small")) for _, keys in GROUPS for key in keys
         }
-        grid = QGridLayout()
-        grid.setSpacing(12)
+        columns = (QVBoxLayout(), QVBoxLayout())
         for i, (title, keys) in enumerate(GROUPS):
-            grid.addWidget(self._group(title, keys), i // 2, i % 2)
-        grid.setColumnStretch(0, 1)
-        grid.setColumnStretch(1, 1)
-        self._body.addLayout(grid)
+            columns[i % 2].addWidget(self._group(title, keys))
+        for each in columns:
+            each.setSpacing(12)
+        self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
         self._table = FigureTable(theme, "What each line brings, in grams", 5)
         column.addWidget(label("What each line brings, g", "title"))
@@ -126,7 +125,9 @@ class AccountsPlace(Place):
             elif key.startswith("cost"):
                 value.setText(currency_text(found, currency, 3))
             else:
-                value.setText(f"{number_text(found, 1 if found >= 10 else 2)} {unit}")
+                value.setText(
+                    f"{number_text(found, 0 if found >= 100 else 1 if found >= 10 else 2)} {unit}"
+                )
             words = explain(study, key)
             sum_.setText(words if len(words) > 12 else "")
             sum_.setVisible(len(words) > 12)

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QHBoxLayout,
     QInputDialog,
     QLabel,
     QSizePolicy,
@@ -26,7 +25,8 @@ from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.core.swap import reblend
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, read_mass, row
+from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, read_mass
+from aplomb.desk.flow import Flow
 from aplomb.desk.material_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -75,6 +75,7 @@ class ShareRow:
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 100)
         self.slider.setPageStep(10)
+        self.slider.setMinimumWidth(40)
         self.slider.valueChanged.connect(partial(owner.slid, at))
         self.share = Field("Share, percent", partial(owner.take_share, at), owner.show_error)
         self.share.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -106,20 +107,16 @@ class FatsPlace(Place):
         column.addWidget(self._figures)
         column.addWidget(self._origin)
         self._body.addWidget(top)
-        below = QHBoxLayout()
-        below.setSpacing(12)
-        below.addWidget(self._blend_card(), 3)
-        below.addWidget(self._cone_card(), 2)
-        self._body.addLayout(below)
+        self._body.addLayout(self.two_sides(self._blend_card(), self._cone_card(), (3, 2)))
         self._body.addStretch(1)
         self.refresh()
 
     def _blend_card(self) -> QFrame:
         frame, column = card()
         column.addLayout(
-            row(
-                label("The block’s fats, by weight", "title"), None,
-                button("Keep as a material…", "quiet", self._keep),
+            Flow(
+                label("The block’s fats, by weight", "title"),
+                button("Keep as a material…", "quiet", self._keep), spacing=8,
             )
         )  # fmt: skip
         grid = QGridLayout()
@@ -247,12 +244,12 @@ class FatsPlace(Place):
         about = "about " if fat.is_blend else ""
         if fat.enclose_c:
             words.append(f"Enclose and roll at {about}{fat.enclose_c[0]:.0f}–"
-                         f"{fat.enclose_c[1]:.0f} °C (yellow bar)")  # fmt: skip
+                         f"{fat.enclose_c[1]:.0f} °C")  # fmt: skip
         if fat.sfc:
             low, high = fat.plastic.low, fat.plastic.high
             first = "below its table" if low is None else f"{low:.0f}"
             last = "beyond its table" if high is None else f"{high:.0f} °C"
-            words.append(f"plastic from {first} to {last} by its solid fat (green bar)")
+            words.append(f"plastic from {first} to {last} by its solid fat")
             words.append(
                 f"in the fridge {fat.feel(house.fridge_c)}, in the shop {fat.feel(house.shop_c)}"
             )

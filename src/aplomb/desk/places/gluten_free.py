@@ -41,10 +41,6 @@ class GlutenFreePlace(Place):
         caution = label(CAUTION, "second")
         caution.setWordWrap(True)
         self._body.addWidget(caution)
-        grid = QGridLayout()
-        grid.setSpacing(12)
-        top = Qt.AlignmentFlag.AlignTop
-        grid.addWidget(self._choice_card(), 0, 0, top)
         frame, column = card()
         self._words: QLabel = label("", "strong")
         self._words.setWordWrap(True)
@@ -52,10 +48,7 @@ class GlutenFreePlace(Place):
         self._view = ComparisonView(session, theme)
         column.addWidget(self._words)
         column.addWidget(self._view)
-        grid.addWidget(frame, 0, 1, top)
-        grid.setColumnStretch(0, 2)
-        grid.setColumnStretch(1, 3)
-        self._body.addLayout(grid)
+        self._body.addLayout(self.two_sides(self._choice_card(), frame, (2, 3)))
         self._body.addStretch(1)
 
     def _choice_card(self) -> QFrame:
@@ -219,7 +212,7 @@ class GlutenFreePlace(Place):
             self._words.setText("This formula is gluten-free so already.")
             return
         left = ", ".join(found.left)
-        self._words.setText(f"Still with gluten, replace it yourself: {left}." if left else "")
+        self._words.setText(f"Still with gluten: {left}. Replace it there." if left else "")
         self._words.setVisible(bool(left))
         self._view.show_pair(study, after)
         self._view.show()

@@ -94,7 +94,7 @@ class ListPlace(Place):
         self._text.setPlaceholderText(EXAMPLE)
         self._text.setAccessibleName("The list, one material a line")
         self._text.setTabChangesFocus(True)
-        self._text.setFixedHeight(theme.px(112))
+        self._text.setFixedHeight(theme.px(138))
         self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
         self._timer.timeout.connect(self.read)
         self._text.textChanged.connect(self._timer.start)
@@ -105,7 +105,9 @@ class ListPlace(Place):
         self._words.setMinimumWidth(60)
         self._sure = button("", "main", self.accept_sure)
         self._clear = button("Empty the formula first", "quiet", self._empty_formula)
-        column.addLayout(row(self._words, None, self._clear, self._sure))
+        head = row(self._words, self._clear, self._sure)
+        head.setStretch(0, 1)
+        column.addLayout(head)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
@@ -119,7 +121,7 @@ class ListPlace(Place):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         super().set_theme(theme)
-        self._text.setFixedHeight(theme.px(112))
+        self._text.setFixedHeight(theme.px(138))
 
     @property
     def pantry(self) -> Pantry:
@@ -207,7 +209,7 @@ class ListPlace(Place):
         formula = self._session.formula
         self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
         left = sum(not each.taken for each in self._rows)
-        cups = "metric" if house.measures == "metric" else "US"
+        cups = "Metric" if house.measures == "metric" else "US"
         self._words.setText(
             f"{len(self._rows)} lines, {left} to accept. {cups} cups and spoons."
             if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."

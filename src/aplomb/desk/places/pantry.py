@@ -4,16 +4,22 @@ from collections.abc import Callable
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    Qt,
+    Signal,
+)
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QListView,
     QVBoxLayout,
+    QWidget,
 )
 
 from aplomb.core.composition import Composition
@@ -38,6 +44,7 @@ from aplomb.desk.fields import (
     mass_text,
     money_text,
     number_text,
+    pair,
     read_mass,
     read_price,
     read_temp,
@@ -118,6 +125,7 @@ class PantryPlace(Place):
         super().__init__(session, theme)
         self._key = ""
         self._fields: dict[str, Field] = {}
+        self._pairs: list[tuple[QWidget, int, Field, int]] = []
         tools = Flow(
             button("New material", "", self._new), button("Copy", "", self._copy),
             button("New blend…", "", self._new_blend),
@@ -126,8 +134,6 @@ class PantryPlace(Place):
             spacing=6,
         )  # fmt: skip
         self._body.addLayout(tools)
-        sides = QHBoxLayout()
-        sides.setSpacing(12)
         left = QVBoxLayout()
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search the pantry")
@@ -139,8 +145,7 @@ class PantryPlace(Place):
         self.list.setAccessibleName("Materials")
         self.list.setUniformItemSizes(True)
         self.list.setModel(self.model)
-        self.list.setMinimumWidth(theme.px(170))
-        self.list.setMinimumHeight(theme.px(300))
+        self.list.setMinimumWidth(theme.px(150))
         self.search.textEdited.connect(self._searched)
         self.search.returnPressed.connect(self.list.setFocus)
         self.list.selectionModel().currentChanged.connect(lambda now, _was: self._picked(now))
@@ -148,15 +153,14 @@ class PantryPlace(Place):
         left.addWidget(self.search)
         left.addWidget(self.list, 1)
         left.addWidget(self._count)
-        sides.addLayout(left, 2)
         right = QVBoxLayout()
         right.setSpacing(10)
         right.addWidget(self._what_card())
         right.addWidget(self._price_card())
         right.addWidget(self._fat_card())
         right.addStretch(1)
-        sides.addLayout(right, 5)
-        self._body.addLayout(sides, 1)
+        self._body.addLayout(self.two_sides(left, right, (2, 5)), 1)
+        self.arrange()
         session.stocked.connect(self._stocked)
         self._key = self.model.keys[0] if self.model.keys else ""
         self.refresh()
@@ -168,6 +172,16 @@ class PantryPlace(Place):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._fields[name] = field
         return field
+
+    def _pair(
+        self, flow: Flow, text: str, key: str, words: str, take: Callable[[str], None],
+        width: int = 58, whole: int = 146,
+    ) -> None:  # fmt: skip
+        field = self._field(key, words, take, width)
+        field.setPlaceholderText("–")
+        made = pair(text, field, self._theme.px(whole))
+        self._pairs.append((made, whole, field, width))
+        flow.addWidget(made)
 
     def _what_card(self) -> QFrame:
         frame, column = card(spacing=4)
@@ -184,6 +198,10 @@ class PantryPlace(Place):
         words.setColumnStretch(3, 2)
         self._group = QComboBox()
         self._group.setAccessibleName("Kind of material")
+        self._group.setMinimumContentsLength(5)
+        self._group.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         for key, text in GROUP_WORDS.items():
             self._group.addItem(text, key)
         self._group.activated.connect(lambda i: self._change("kind", group=self._group.itemData(i)))
@@ -197,38 +215,24 @@ class PantryPlace(Place):
             words.addWidget(label(text, "second"), at // 2, 2 * (at % 2))
             words.addWidget(widget, at // 2, 2 * (at % 2) + 1)
         column.addLayout(words)
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(6)
-        grid.setVerticalSpacing(4)
-        for i, (key, text) in enumerate(PARTS):
-            at, column_ = i // 4, 2 * (i % 4)
-            grid.addWidget(label(text, "second"), at, column_)
-            field = self._field(key, f"{text}, percent", self._part_taker(key, text), 62)
-            grid.addWidget(field, at, column_ + 1)
-            grid.setColumnStretch(column_, 1)
-        grid.addWidget(label("g/mL", "second"), 2, 4)
-        grid.addWidget(
-            self._field("bulk", "Weight of a measure, g a mL", self._take_bulk, 62), 2, 5
-        )
-        grid.addWidget(label("± %", "second"), 2, 6)
-        grid.addWidget(self._field("spread", "Its spread, percent", self._take_spread, 62), 2, 7)
+        grid = Flow(spacing=4)
+        for key, text in PARTS:
+            self._pair(grid, text, key, f"{text}, percent", self._part_taker(key, text))
+        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk)
+        self._pair(grid, "± %", "spread", "Its spread, percent", self._take_spread)
         column.addLayout(grid)
         return frame
 
     def _price_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        line = Flow(spacing=6)
+        line = Flow(spacing=4)
         line.addWidget(label("Price", "title"))
-        for key, words, width in (
-            ("pack", "Pack", 92), ("price", "Price of the pack", 84),
-            ("date", "Day of the price", 104), ("supplier", "Supplier", 130),
+        for key, text, words, width, whole in (
+            ("pack", "pack", "Pack", 76, 118), ("price", "for", "Price of the pack", 74, 108),
+            ("date", "on", "Day of the price", 98, 130), ("supplier", "from", "Supplier", 110, 158),
         ):  # fmt: skip
-            line.addWidget(label(words.split(" of")[0], "second"))
-            field = self._field(key, words, self._price_taker(key), width)
-            field.setPlaceholderText("2026-11-23" if key == "date" else "–")
-            if key == "supplier":
-                field.setAlignment(Qt.AlignmentFlag.AlignLeft)
-            line.addWidget(field)
+            self._pair(line, text, key, words, self._price_taker(key), width, whole)
+        self._fields["date"].setPlaceholderText("2026-11-23")
         self._per: QLabel = label("", "small")
         column.addLayout(line)
         column.addWidget(self._per)
@@ -236,13 +240,12 @@ class PantryPlace(Place):
 
     def _fat_card(self) -> QFrame:
         self._fat_frame, column = card(spacing=4)
-        line = Flow(spacing=6)
-        line.addWidget(label("Solid fat, %", "title"))
+        column.addWidget(label("Solid fat, %", "title"))
+        line = Flow(spacing=4)
         for temp in TEMPS:
-            line.addWidget(label(f"{temp} °C", "second"))
-            line.addWidget(
-                self._field(f"sfc{temp}", f"Solid fat at {temp} degrees", self._sfc_taker(temp), 56)
-            )
+            words = f"Solid fat at {temp} degrees"
+            taker = self._sfc_taker(temp)
+            self._pair(line, f"{temp} °C", f"sfc{temp}", words, taker, 46, 96)
         column.addLayout(line)
         worked = Flow(spacing=6)
         worked.addWidget(label("Enclosed and rolled at", "second"))
@@ -256,7 +259,17 @@ class PantryPlace(Place):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         super().set_theme(theme)
-        self.list.setMinimumWidth(theme.px(170))
+        self.list.setMinimumWidth(theme.px(150))
+        for made, whole, field, width in self._pairs:
+            made.setFixedWidth(theme.px(whole))
+            field.setFixedWidth(theme.px(width))
+
+    def arrange(self) -> None:
+        """A short list above the figures when the page is narrow."""
+        super().arrange()
+        if hasattr(self, "list"):
+            self.list.setMinimumHeight(self._theme.px(110 if self.narrow else 300))
+            self.list.setMaximumHeight(self._theme.px(110) if self.narrow else 16_777_215)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

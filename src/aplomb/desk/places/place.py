@@ -1,8 +1,8 @@
 """What the places beside the paste share: they stand where the stage is, and Escape leads back."""
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
 from aplomb.desk.fields import button, label, row
 from aplomb.desk.session import Session
@@ -24,6 +24,7 @@ class Place(Stage):
     done = Signal()
 
     def __init__(self, session: Session, theme: Theme) -> None:
+        self._sides: list[QBoxLayout] = []
         super().__init__(session, theme)
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
@@ -35,12 +36,42 @@ class Place(Stage):
         self._head = row(label(self.TITLE, "title"), self._hint, back)
         self._head.setStretch(1, 1)
         self._body.addLayout(self._head)
-        self._error.setMinimumHeight(1)
         self._body.addWidget(self._error)
+
+    def two_sides(
+        self, left: QWidget | QLayout, right: QWidget | QLayout, stretches: tuple[int, int] = (1, 1)
+    ) -> QBoxLayout:
+        """Lay two things side by side; one below the other when the page is narrow."""
+        sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        sides.setSpacing(12)
+        for each, stretch in zip((left, right), stretches, strict=True):
+            if isinstance(each, QLayout):
+                sides.addLayout(each, stretch)
+            else:
+                sides.addWidget(each, stretch, Qt.AlignmentFlag.AlignTop)
+        self._sides.append(sides)
+        return sides
+
+    @property
+    def narrow(self) -> bool:
+        """True when two things do not fit side by side."""
+        return self.viewport().width() < self._theme.px(720)
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """One column when it is narrow."""
+        super().resizeEvent(event)
+        self.arrange()
+
+    def arrange(self) -> None:
+        """Put sides beside or below one another."""
+        ways = QBoxLayout.Direction
+        for sides in self._sides:
+            sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
+        self.arrange()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -83,6 +83,11 @@ class WishRow:
         return (self.what, self.material, self.sense, self.value, self.out)
 
 
+def warm_up() -> None:
+    """Let the solver come before it is first asked."""
+    import scipy.optimize  # noqa: F401
+
+
 class SolvePlace(Place):
     """Backwards: from the reading to the grams."""
 
@@ -96,21 +101,16 @@ class SolvePlace(Place):
         self._structure: object = None
         self._shown = 1
         self._beside = Beside(self._answered, self)
-        grid = QGridLayout()
-        grid.setSpacing(12)
-        top = Qt.AlignmentFlag.AlignTop
-        grid.addWidget(self._wish_card(), 0, 0, top)
-        grid.addWidget(self._answer_card(), 0, 1, top)
-        grid.setColumnStretch(0, 5)
-        grid.setColumnStretch(1, 4)
-        self._body.addLayout(grid)
+        self._beside.ask(warm_up)  # the solver takes a second to come; nobody waits for it
+        sides = self.two_sides(self._wish_card(), self._answer_card(), (5, 4))
+        self._body.addLayout(sides)
         self._body.addStretch(1)
         self.refresh()
 
     def _wish_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("Wanted", "title"))
-        grid = QGridLayout()
+        self._grid = grid = QGridLayout()
         grid.setHorizontalSpacing(5)
         grid.setColumnStretch(0, 4)
         grid.setColumnStretch(1, 3)
@@ -195,6 +195,8 @@ class SolvePlace(Place):
             for widget in each.widgets():
                 widget.setVisible(at < self._shown)
             needs = each.what.currentData() in OF_A_MATERIAL
+            self._grid.removeWidget(each.what)
+            self._grid.addWidget(each.what, at, 0, 1, 1 if needs else 2)
             each.material.setVisible(needs and at < self._shown)
             each.out.setVisible(0 < at < self._shown)
         self._more.setVisible(self._shown < MOST_WISHES)
@@ -282,12 +284,17 @@ class SolvePlace(Place):
             self._beside.forget()
             self._view.hide()
             self._answer.setText("Nothing is wanted yet")
-            self._words.setText("Choose a reading and type what it shall be.")
+            self._say("Choose a reading and type what it shall be.")
             return
         wishes = self._wishes()
         locked = frozenset(place for place, box in self._locks.items() if box.isChecked())
         self._answer.setText("Working it out …")
+        self._say("")
         self._beside.ask(lambda: solve(study, pantry, wishes, locked))
+
+    def _say(self, words: str) -> None:
+        self._words.setText(words)
+        self._words.setVisible(bool(words))
 
     def _answered(self, found: Solved | AplombError) -> None:
         study, reference = self._session.study, self._session.reference
@@ -295,7 +302,7 @@ class SolvePlace(Place):
         self.show_error("")
         if isinstance(found, AplombError) or study is None:
             self._answer.setText("It cannot be asked so")
-            self._words.setText(f"{str(found)[:1].upper()}{str(found)[1:]}.")
+            self._say(f"{str(found)[:1].upper()}{str(found)[1:]}.")
             return
         if found.formula is None:
             self._answer.setText("This cannot be")
@@ -303,9 +310,7 @@ class SolvePlace(Place):
             if found.nearest is not None:
                 near = f" The nearest is {number_text(found.nearest, 2)} %."
             listed = "; ".join(found.conflict)
-            self._words.setText(
-                f"These cannot stand together: {listed}.{near} Let go of one of them."
-            )
+            self._say(f"These cannot stand together: {listed}.{near} Let go of one of them.")
             return
         try:
             after = make_study(found.formula, reference)
@@ -319,7 +324,7 @@ class SolvePlace(Place):
         )
         if count == 1:
             self._answer.setText("One line changes")
-        self._words.setText("")
+        self._say("")
         self._view.show_pair(study, after)
         self._view.show()
         self._do.setEnabled(bool(count))

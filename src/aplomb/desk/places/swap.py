@@ -80,7 +80,7 @@ class SwapPlace(Place):
             place = (Part.BLOCK, fat) if fat is not None else None
         self._line.setCurrentIndex(self._place_of(place) if place else 0)
         self._portion.give(number_text(100 * self._share))
-        self._with.setText("")
+        self._show_material()
         self._offer_holds()
         self.refresh()
 
@@ -110,9 +110,14 @@ class SwapPlace(Place):
 
     def _choose(self, key: str) -> None:
         self._material = key
+        self._show_material()
         self._offer_holds()
         self.refresh()
         self._do.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _show_material(self) -> None:
+        pantry = self._session.reference.pantry
+        self._with.setText(pantry[self._material].name if self._material in pantry else "")
 
     def _offer_holds(self) -> None:
         pantry, formula = self._session.reference.pantry, self._session.formula

@@ -32,13 +32,7 @@ class WaterPlace(Place):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self._fields: dict[str, Field] = {}
-        grid = QGridLayout()
-        grid.setSpacing(12)
-        grid.addWidget(self._answer_card(), 0, 0, Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(self._house_card(), 0, 1, Qt.AlignmentFlag.AlignTop)
-        grid.setColumnStretch(0, 1)
-        grid.setColumnStretch(1, 1)
-        self._body.addLayout(grid)
+        self._body.addLayout(self.two_sides(self._answer_card(), self._house_card()))
         self._body.addStretch(1)
         self.refresh()
 
@@ -164,8 +158,9 @@ class WaterPlace(Place):
         self._answer.setText(
             f"{grams_text(water.water_g)} g water and {grams_text(water.ice_g)} g ice"
         )
+        ice = number_text(house.ice_c).replace("-", "−")
         self._words.setText(
-            f"Water as it comes at {house.tap_c:g} °C, ice at {house.ice_c:g} °C. {chilled}"
+            f"Water as it comes at {house.tap_c:g} °C, ice at {ice} °C. {chilled}"
             f"With tap water alone the dough comes out at {number_text(water.plain_c)} °C. Fats, "
             f"milk and eggs of the dough come from the fridge at {house.fridge_c:g} °C; the fat "
             "block is not in the bowl."

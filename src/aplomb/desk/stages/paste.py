@@ -11,7 +11,7 @@ from aplomb.core.gluten_free import CAUTION
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import Study
 from aplomb.desk.fat_choices import FatChoices
-from aplomb.desk.fields import button, grams_text, label, number_text, row
+from aplomb.desk.fields import button, grams_text, label, number_text
 from aplomb.desk.flow import Flow
 from aplomb.desk.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
@@ -42,10 +42,7 @@ class PasteStage(Stage):
         for key, school in session.reference.schools.items():
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
-        self._batch = label("", "second")
-        self._batch.setWordWrap(True)
-        self._batch.setMinimumWidth(60)
-        self._batch.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self._batch = label("", "small")
         self.cards = {part: PartCard(session, theme, part) for part in Part}
         for part, card in self.cards.items():
             card.swap_wanted.connect(lambda i, p=part: self.place_wanted.emit("swap", (p, i)))
@@ -64,14 +61,13 @@ class PasteStage(Stage):
             made.setAccessibleName(f"Add {words.lower()}")
             self._more_buttons[part] = made
             self._more.addWidget(made)
+        self._more.addWidget(self._batch)
         self._caution = label(CAUTION, "small")
         self._caution.setWordWrap(True)
-        self._top = row(label("Held against", "second"), self._school, self._batch)
-        self._top.setStretch(2, 1)
-        self._tools = Flow(spacing=0)
+        self._top = Flow(label("Held against", "second"), self._school, spacing=1)
         for key, words, keys in TOOLS:
             tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
-            self._tools.addWidget(tool)
+            self._top.addWidget(tool)
         self._grid = QGridLayout()
         self._grid.setSpacing(12)
         self._left, self._right = QVBoxLayout(), QVBoxLayout()
@@ -81,7 +77,6 @@ class PasteStage(Stage):
         column.setContentsMargins(24, 10, 18, 4)
         column.setSpacing(7)
         column.addLayout(self._top)
-        column.addLayout(self._tools)
         column.addWidget(self._caution)
         column.addLayout(self._grid)
         column.addStretch(1)
@@ -166,8 +161,8 @@ class PasteStage(Stage):
         scaled = study.scaled
         self._batch.setText(
             scaled.trouble
-            or f"As written {grams_text(study.accounts.paste_g)} g of paste; the batch is "
-            f"{number_text(scaled.factor, 3)} × this, {number_text(scaled.pieces, 0)} pieces"
+            or f"{grams_text(study.accounts.paste_g)} g of paste; batch × "
+            f"{number_text(scaled.factor, 3)}: {number_text(scaled.pieces, 0)} pieces"
         )
         self._caution.setVisible(study.formula.school == "gluten_free")
         for part, card in self.cards.items():
@@ -196,7 +191,7 @@ class PasteStage(Stage):
         fat = study.fat
         words = ""
         if fat is not None and fat.enclose_c:
-            words = f"worked at {fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C"
+            words = f"at {fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C"
             words = f"{words}, about" if fat.is_blend else words
         self._fat.setText(words)
         self._fat.setVisible(bool(words))

@@ -1,0 +1,469 @@
+"""The places beside the paste, by keys and by what is shown."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QLabel, QPushButton
+
+from aplomb.core.accounts import account
+from aplomb.core.paste.formula import Part
+from aplomb.desk.rail import PASTE
+from desk.conftest import Person, open_at
+
+K = Qt.Key
+"""Keys."""
+
+
+def shown(widget):
+    """All that can be read in a widget."""
+    texts = [w.text() for w in widget.findChildren(QLabel) if w.isVisible()]
+    texts += [w.text() for w in widget.findChildren(QPushButton) if w.isVisible()]
+    return "\n".join(texts)
+
+
+def press_button(widget, text):
+    found = [b for b in widget.findChildren(QPushButton) if b.isVisible() and text in b.text()]
+    assert found, f"no button “{text}”"
+    found[0].setFocus()
+    QApplication.processEvents()
+    assert found[0].isEnabled(), f"“{text}” is not to be pressed"
+    found[0].click()
+    QApplication.processEvents()
+
+
+@pytest.fixture
+def paste(window):
+    window.show_stage(PASTE)
+    return window
+
+
+def place(window, key):
+    window.open_place(key)
+    QApplication.processEvents()
+    return window._places[key]
+
+
+@pytest.mark.parametrize(
+    ("key", "mods", "name"),
+    [
+        (K.Key_L, "c", "list"), (K.Key_M, "c", "pantry"), (K.Key_U, "c", "accounts"),
+        (K.Key_F, "c", "fats"), (K.Key_E, "c", "swap"), (K.Key_G, "c", "solve"),
+        (K.Key_H, "c", "water"), (K.Key_G, "cs", "gluten_free"), (K.Key_K, "c", "compare"),
+    ],
+)  # fmt: skip
+def test_every_place_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, mods, name):
+    person = Person(paste, qtbot)
+    held = Qt.KeyboardModifier.ControlModifier
+    if "s" in mods:
+        held |= Qt.KeyboardModifier.ShiftModifier
+    person.press(key, held)
+    assert paste.stages.currentWidget() is paste._places[name]
+    assert person.focus is not None
+    assert paste._places[name].isAncestorOf(person.focus)
+    person.press(K.Key_Escape, times=2)
+    assert paste.stages.currentWidget() is paste.paste
+
+
+@pytest.mark.parametrize("text_pct", [100, 150, 200])
+def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
+    window = open_at(book_path, qtbot, text_pct=text_pct)
+    window.resize(1024, 700)
+    for key in ("list", "pantry", "accounts", "fats", "swap", "solve", "water", "gluten_free",
+                "compare"):  # fmt: skip
+        page = place(window, key)
+        QApplication.processEvents()
+        wide = page.horizontalScrollBar().maximum()
+        assert wide == 0 or text_pct == 200, f"{key} is {wide} px too wide"
+        window.toggle_theme()
+    window.close()
+
+
+def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
+    person = Person(paste, qtbot)
+    paste.session.new()
+    paste.session.edit("empty", lambda f: type(f)(name=f.name))
+    QGuiApplication.clipboard().setText(
+        "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
+    )
+    person.ctrl(K.Key_L)
+    page = paste._places["list"]
+    assert len(page._rows) == 5
+    assert "5 lines, 5 to accept" in shown(page)
+    assert "“flour” could be" in shown(page)
+    assert "about 50 g each" in shown(page)
+    assert person.formula.all_lines() == []  # nothing is taken by itself
+    press_button(page, "Accept the 3 certain")
+    assert [n.material for n in person.formula.dough] == ["plain_flour", "salt"]
+    assert person.formula.dough[0].grams == 280
+    assert person.formula.dough[0].typed == "2 1/4 cups (280 g)"
+    assert [n.material for n in person.formula.block] == ["butter"]
+    assert person.formula.block[0].note == "cold"
+    page._rows[2].material.setFocus()
+    person.press(K.Key_Down)  # the second candidate
+    page._rows[2].take.setFocus()
+    person.press(K.Key_Space)
+    assert len(person.formula.dough) == 3
+    assert person.focus is page._rows[4].take
+    paste.session.undo()
+    paste.session.undo()
+    assert person.formula.all_lines() == []  # the three went as one
+
+
+def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
+    person = Person(paste, qtbot)
+    before = person.readings.cost
+    person.ctrl(K.Key_M)
+    page = paste._places["pantry"]
+    person.type("butter, s", enter=False)
+    assert page._title.text() == "Butter, salted"
+    page._fields["price"].setFocus()
+    person.type("35.60")
+    assert person.readings.cost > before
+    assert paste.session.reference.pantry.pack("butter_salted").price == 35.6
+    assert paste.session.reference.pantry.pack("butter_salted").date
+    person.ctrl(K.Key_Z)
+    assert person.readings.cost == before
+    page._fields["price"].setFocus()
+    person.type("lots")
+    assert page._fields["price"].bad
+    assert "price" in shown(page)
+
+
+def test_figures_of_a_supplied_material_become_the_users_and_go_back(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "pantry")
+    page.begin("butter_salted")
+    fat = person.readings.pure_fat_pct
+    page._fields["fat"].setFocus()
+    person.type("82,5" if False else "82.5")
+    assert person.readings.pure_fat_pct > fat
+    assert "in place of the supplied one" in shown(page)
+    press_button(page, "Back to the supplied figures")
+    assert person.readings.pure_fat_pct == fat
+    page._fields["water"].setFocus()
+    person.type("60")
+    assert page._fields["water"].bad
+    assert "adds up to" in shown(page)
+
+
+def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "pantry")
+    page.begin("lard")
+    press_button(page, "Copy")
+    assert page._title.text() == "Lard, yours"
+    person.type("Croft lard")
+    key = page._key
+    assert paste.session.reference.pantry[key].name == "Croft lard"
+    paste.session.edit(
+        "use it",
+        lambda f: f.with_lines(Part.DUSTING, (*f.dusting, f.dusting[0].__class__(key, 5))),
+    )
+    press_button(page, "Take it out")
+    assert "is used by “Regatta case paste”" in shown(page)
+    paste.session.undo()
+    press_button(page, "Take it out")
+    assert key not in paste.session.reference.pantry
+    press_button(page, "New material")
+    assert "own figures" in shown(page)
+
+
+def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, monkeypatch, qtbot):
+    sheet = tmp_path / "Quayside.csv"
+    sheet.write_text(
+        "name;group;fat;water;price;pack\nQuay butter;fat;82,5;15,5;41,50;5 kg\nBad;fat;900;1;;\n"
+    )
+    answers.path = sheet
+    seen = []
+
+    def look(dialog):
+        seen.append(shown_all(dialog))
+        dialog.accept()
+        return 1
+
+    monkeypatch.setattr(QDialog, "exec", look)
+    page = place(paste, "pantry")
+    press_button(page, "Take in a supplier")
+    assert "1 new, 0 in place of what is there, 1 that cannot be taken" in seen[0]
+    assert "Line 3, Bad: fat: 900" in seen[0]
+    assert "quay_butter" not in paste.session.reference.pantry  # not before the button
+    monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Take in 1 material"), 1)[1])
+    press_button(page, "Take in a supplier")
+    pantry = paste.session.reference.pantry
+    assert pantry["quay_butter"].composition.fat == pytest.approx(0.825)
+    assert pantry.pack("quay_butter").price == 41.5
+    paste.session.undo()
+    assert "quay_butter" not in paste.session.reference.pantry
+    answers.path = tmp_path / "none.csv"
+    press_button(page, "Take in a supplier")
+    assert "cannot read none.csv" in answers.texts[-1]
+    answers.path = tmp_path / "out.csv"
+    press_button(page, "Give out as CSV")
+    assert (tmp_path / "out.csv").read_bytes().startswith(b"\xef\xbb\xbfname,key")
+
+
+def shown_all(dialog):
+    return "\n".join(w.text() for w in dialog.findChildren(QLabel))
+
+
+def press_all(dialog, text):
+    next(b for b in dialog.findChildren(QPushButton) if text in b.text()).click()
+
+
+def test_a_swap_is_seen_taken_and_undone_in_one(paste, qtbot):
+    person = Person(paste, qtbot)
+    paste.paste.cards[Part.BLOCK].focus_line(0, 0)
+    before = person.formula
+    person.ctrl(K.Key_E)
+    page = paste._places["swap"]
+    assert page._line.currentText().startswith("Butter, salted")
+    person.type("pastry marg")
+    assert "2\u2009795 g pastry margarine in" in shown(page)
+    assert "16–22 °C instead of 12–16" in page._view.bench
+    assert person.formula == before
+    assert person.focus is page._do
+    person.press(K.Key_Space)
+    assert person.formula.block[0].material == "pastry_margarine"
+    assert paste.stages.currentWidget() is paste.paste
+    pantry = paste.session.reference.pantry
+    one, two = account(before, pantry), account(person.formula, pantry)
+    assert two.pure_fat_g == pytest.approx(one.pure_fat_g, abs=0.1)
+    assert two.salt_g == pytest.approx(one.salt_g, abs=0.1)
+    person.ctrl(K.Key_Z)
+    assert person.formula == before
+
+
+def test_a_swap_that_cannot_be_says_why(paste, qtbot):
+    page = place(paste, "swap")
+    page.begin((Part.BLOCK, 0))
+    page._choose("butter_salted")
+    assert "already" in shown(page)
+    assert not page._do.isEnabled()
+    page._portion.setFocus()
+    Person(paste, qtbot).type("140")
+    assert page._portion.bad
+
+
+def test_if_the_fat_were_leads_to_the_comparison(paste, qtbot):
+    buttons = paste.paste.choices.widgets()
+    assert [b.text() for b in buttons][:2] == ["Pastry margarine", "Shortening"]
+    buttons[3].setFocus()
+    Person(paste, qtbot).press(K.Key_Space)
+    page = paste._places["swap"]
+    assert paste.stages.currentWidget() is page
+    assert page._portion.text() == "50"
+    assert "shortening, all-purpose in" in shown(page)
+
+
+def test_fats_are_blended_by_share_and_slider(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "fats")
+    before = account(person.formula, paste.session.reference.pantry)
+    page._add.setFocus()
+    person.type("lard")
+    assert [n.material for n in person.formula.block] == ["butter_salted", "lard"]
+    page._rows[1].share.setFocus()
+    person.type("50")
+    butter, lard = person.formula.block
+    assert butter.grams == pytest.approx(lard.grams)
+    after = account(person.formula, paste.session.reference.pantry)
+    assert after.pure_fat_g == pytest.approx(before.pure_fat_g, abs=0.1)
+    page._rows[0].slider.setFocus()
+    person.press(K.Key_Right)
+    assert person.formula.block[0].grams > person.formula.block[1].grams
+    assert "about" in page._figures.text()
+    page._rows[1].share.setFocus()
+    person.type("120")
+    assert page._rows[1].share.bad
+    person.press(K.Key_Escape)
+    press_button(page, "Out")
+    assert len(person.formula.block) == 1
+
+
+def test_a_blend_is_kept_as_a_material(paste, qtbot, monkeypatch):
+    page = place(paste, "fats")
+    page._added("lard")
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("Galley blend", True))
+    press_button(page, "Keep as a material")
+    made = paste.session.reference.pantry["galley_blend"]
+    assert [s.share for s in made.made_of] == pytest.approx([0.75, 0.25])
+    assert made.allergens == ("milk",)
+
+
+def test_the_cone_says_how_firm(paste, qtbot):
+    page = place(paste, "fats")
+    page._depth.setFocus()
+    Person(paste, qtbot).type("10")
+    assert "291 g/cm²: plastic and spreadable" in page._firm.text()  # 5840 × 79.03 / 100^1.6
+    page._depth.setFocus()
+    Person(paste, qtbot).type("900")
+    assert page._depth.bad
+
+
+def answered(page, qtbot):
+    qtbot.waitUntil(lambda: not page._beside.busy, timeout=20_000)
+
+
+def test_solving_for_fat_on_flour(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "solve")
+    page._rows[0].value.setFocus()
+    person.type("75")
+    answered(page, qtbot)
+    assert "2 lines change" in shown(page)
+    salt = person.readings.salt_pct
+    press_button(page, "Take it")
+    assert person.readings.fat_product_pct == pytest.approx(75, abs=1e-3)
+    assert person.readings.salt_pct == pytest.approx(salt, abs=1e-3)
+    assert paste.stages.currentWidget() is paste.paste
+
+
+def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "solve")
+    page._locks[(Part.BLOCK, 0)].click()
+    page._locks[(Part.DOUGH, 0)].click()
+    page._locks[(Part.DOUGH, 1)].click()
+    page._rows[0].value.setFocus()
+    person.type("75")
+    answered(page, qtbot)
+    assert "This cannot be" in shown(page)
+    assert "Butter, salted is locked at 2795 g" in shown(page)
+    assert not page._do.isEnabled()
+
+
+def test_two_wishes_and_a_material(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "solve")
+    first = page._rows[0]
+    first.what.setCurrentIndex(first.what.findData("pure_fat_pct"))
+    page.what_chosen(0)
+    first.value.setFocus()
+    person.type("60")
+    press_button(page, "Another wish")
+    second = page._rows[1]
+    second.what.setCurrentIndex(second.what.findData("fat_share_pct"))
+    page.what_chosen(1)
+    second.material.setCurrentIndex(second.material.findData("lard"))
+    second.value.setFocus()
+    person.type("50")
+    answered(page, qtbot)
+    press_button(page, "Take it")
+    butter, lard = person.formula.block
+    assert butter.grams == pytest.approx(lard.grams, rel=1e-3)
+    assert person.readings.pure_fat_pct == pytest.approx(60, abs=1e-2)
+
+
+def test_water_ice_and_the_house(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "water")
+    page._wanted.setFocus()
+    person.type("10")
+    assert person.formula.dough_c == 10
+    assert "g ice" in page._answer.text()
+    page._fields["flour_c"].setFocus()
+    person.type("86 F")
+    assert paste.session.reference.house.flour_c == pytest.approx(30)
+    page._fields["shop_c"].setFocus()
+    person.type("90")
+    assert page._fields["shop_c"].bad
+    assert "-5 to 45 °C" in shown(page)
+    person.press(K.Key_Escape)
+    page._measures.setCurrentIndex(1)
+    page._take_measures(1)
+    assert paste.session.reference.house.measures == "us"
+    page._currency.setFocus()
+    person.type("£")
+    assert paste.session.reference.house.currency == "£"
+    paste.session.undo()
+    assert paste.session.reference.house.currency == "€"
+
+
+def test_accounts_show_the_sums_and_take_a_measured_moisture(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "accounts")
+    assert "g enclosed fat ÷" in shown(page)
+    assert "Butter, salted" in page._table.text()
+    page._moisture.setFocus()
+    person.type("11.5")
+    assert person.formula.flour_moisture_pct == 11.5
+    assert "Dry flour" in {o.claim for o in paste.session.study.opinions}
+    page._moisture.setFocus()
+    person.type("60")
+    assert page._moisture.bad
+    person.press(K.Key_Escape)
+    person.ctrl(K.Key_Z)
+    assert person.formula.flour_moisture_pct is None
+
+
+def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
+    person = Person(paste, qtbot)
+    name, count = person.formula.name, len(paste.session.entries)
+    page = place(paste, "gluten_free")
+    assert "20 mg/kg" in shown(page)
+    page._rows[0][1].setFocus()
+    person.type("70")
+    assert [s.share for s in page._shares] == pytest.approx([0.7, 0.1875, 0.1125])
+    page._add.setFocus()
+    person.type("strong")
+    assert "contains gluten" in shown(page)
+    press_button(page, "Make it a new formula")
+    assert len(paste.session.entries) == count + 1
+    assert person.formula.name == f"{name}, gluten-free"
+    assert person.formula.school == "gluten_free"
+    keys = {o.key for o in paste.session.study.opinions}
+    assert not keys & {"wheat_in_gluten_free", "binder_missing", "singles_only_gluten_free"}
+    assert person.readings.dough_water_pct == pytest.approx(65, abs=0.1)
+
+
+def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
+    person = Person(paste, qtbot)
+    names = iter([("before the salt", True), ("", True)])
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: next(names))
+    person.ctrl(K.Key_R)
+    assert paste.session.revision == 1
+    card = paste.paste.cards[Part.DOUGH]
+    card.focus_line(4, 0)
+    person.type("20")
+    person.ctrl(K.Key_K)
+    page = paste._places["compare"]
+    assert page._other.currentText().startswith("Revision 1: before the salt")
+    assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
+    press_button(page, "Take this one back")
+    assert person.formula.dough[4].grams == 33
+    person.ctrl(K.Key_Z)
+    assert person.formula.dough[4].grams == 20
+    page._other.setCurrentIndex(page._other.findText("Kiosk turnover paste"))
+    page._show()
+    assert "Shortening, all-purpose 700 –" in page._view.lines.text()
+
+
+def test_additions_and_fillings_wait_behind_a_button(paste, qtbot):
+    person = Person(paste, qtbot)
+    assert not paste.paste.cards[Part.BETWEEN].isVisible()
+    press_button(paste.paste, "+ Between the folds")
+    person.type("cheese")
+    QApplication.processEvents()
+    paste.paste.cards[Part.BETWEEN].focus_line(0, 0)
+    person.type("200")
+    assert person.formula.between[0].grams == 200
+    card = paste.paste.cards[Part.BETWEEN]
+    assert "at turn 4 of 4" in card._rows[0].note.toolTip()
+    card._at_turn(0, 1)
+    assert "addition_early" in {o.key for o in paste.session.study.opinions}
+    press_button(paste.paste, "+ Filling")
+    person.type("apricot")
+    QApplication.processEvents()
+    paste.paste.cards[Part.FILLING].focus_line(0, 0)
+    person.type("12 g")
+    assert paste.session.study.readings.piece_eaten_g > 27 + 12
+
+
+def test_a_hostile_store_is_said_and_the_rest_is_read(paste):
+    from aplomb.book.changes import Kept
+
+    said = []
+    paste.session.said.connect(said.append)
+    paste.session._stock([Kept("house", "{}"), Kept("item/x", "{bad"), Kept("item/y", '{"key":1}')])
+    assert len(said) == 2
+    assert "plain_flour" in paste.session.reference.pantry
