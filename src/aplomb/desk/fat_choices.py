@@ -3,14 +3,15 @@
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from aplomb.core.choices import FatChoice, likely_fats
 from aplomb.core.fats.solid import FILM_SFC
 from aplomb.core.study import Study
 from aplomb.desk.fields import button, label, number_text
+from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
 
 MOST = 4
 
@@ -18,7 +19,7 @@ MOST = 4
 class FatChoices(QFrame):
     """Four other fats: how warm each is worked, what it costs, whether it coats the mouth."""
 
-    def __init__(self, session: Session, chosen: Callable[[FatChoice], None]) -> None:
+    def __init__(self, session: Session, theme: Theme, chosen: Callable[[FatChoice], None]) -> None:
         super().__init__()
         self.setObjectName("card")
         self._session, self._chosen = session, chosen
@@ -27,20 +28,19 @@ class FatChoices(QFrame):
         column.setContentsMargins(14, 8, 14, 10)
         column.setSpacing(2)
         column.addWidget(label("If the fat were …", "title"))
-        self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(10)
-        self._grid.setVerticalSpacing(0)
-        column.addLayout(self._grid)
         self._cells: list[tuple[QPushButton, QLabel, QLabel]] = []
         for i in range(MOST):
-            name = button("", "link", partial(self._choose, i))
-            range_, cost = label("", "small"), label("", "small")
-            for widget in (range_, cost):
-                widget.setContentsMargins(4, 0, 0, 0)
-            for j, cell in enumerate((name, range_, cost)):
-                self._grid.addWidget(cell, i, j, Qt.AlignmentFlag.AlignLeft)
-            self._cells.append((name, range_, cost))
-        self._grid.setColumnStretch(2, 1)
+            cells = (button("", "link", partial(self._choose, i)), label("", "small"),
+                     label("", "small"))  # fmt: skip
+            column.addLayout(Flow(*cells, spacing=4))
+            self._cells.append(cells)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        for name, range_, _ in self._cells:
+            name.setFixedWidth(theme.px(134))
+            range_.setFixedWidth(theme.px(76))
 
     def refresh(self, study: Study) -> None:
         """Show what fits a study."""

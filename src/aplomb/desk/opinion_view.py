@@ -11,6 +11,7 @@ from aplomb.core.opinion.opinion import Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.fields import button, label, row
+from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -134,7 +135,7 @@ class OpinionView(QScrollArea):
         column.setContentsMargins(2, 0, 14, 8)
         column.setSpacing(10)
         count = label(f"{len(opinions)} to look at" if opinions else "", "small")
-        column.addLayout(row(label("Second opinion", "title"), None, count))
+        column.addLayout(Flow(label("Second opinion", "title"), count, spacing=10))
         self._cards = [OpinionCard(self, opinion, self._theme) for opinion in opinions]
         for each in self._cards:
             column.addWidget(each)

@@ -40,11 +40,15 @@ from aplomb.desk.fields import (
     percent_text,
     watch_keys,
 )
+from aplomb.desk.flow import Flow
 from aplomb.desk.material_field import MaterialField, ask_material
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 GRAMS, PERCENT = 0, 1
+LARGE_TEXT = 1.6
+"""Scale of text from which a head has no room for more than its title [-]."""
+
 CELL_INSET = 11
 """From the edge of a cell to its figures [px]."""
 
@@ -193,11 +197,14 @@ class PartCard(QFrame):
         self._grid.setColumnStretch(1, 4)
         self._head = QHBoxLayout()
         self._head.setSpacing(6)
-        self._head.addWidget(label(PART_NAMES[part], "title"))
-        self._head.addStretch(1)
+        self._title = Flow(label(PART_NAMES[part], "title"), spacing=6)
+        self._head.addLayout(self._title, 1)
         self._head.addWidget(self._unit)
         self._head.addWidget(self._percent)
         column.addLayout(self._head)
+        self._beside: QWidget | None = None
+        self._below = QVBoxLayout()
+        column.addLayout(self._below)
         column.addLayout(self._grid)
         words = {Part.BETWEEN: "Add between the folds", Part.FILLING: "Add to the filling"}
         self.add = MaterialField(
@@ -232,6 +239,7 @@ class PartCard(QFrame):
             self._grid.setColumnMinimumWidth(column, wide)
         for head in (self._unit, self._percent):
             head.setFixedWidth(wide)
+        self._place_beside()
         for row_ in self._rows:
             for field in row_.fields:
                 field.setFixedWidth(wide)
@@ -240,8 +248,14 @@ class PartCard(QFrame):
             total.setContentsMargins(0, 0, CELL_INSET, 0)
 
     def say_beside(self, widget: QWidget) -> None:
-        """Put something at the right of the title."""
-        self._head.insertWidget(1, widget, 0, Qt.AlignmentFlag.AlignBottom)
+        """Put something at the right of the title; below it when the text is very large."""
+        self._beside = widget
+        self._place_beside()
+
+    def _place_beside(self) -> None:
+        if self._beside is not None:
+            below = self._theme.scale > LARGE_TEXT
+            (self._below if below else self._title).addWidget(self._beside)
 
     @property
     def empty(self) -> bool:

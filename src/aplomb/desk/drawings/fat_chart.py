@@ -45,7 +45,8 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
     small = theme.font(12.5)
     metrics = QFontMetrics(small)
     line = metrics.height()
-    plot = room.adjusted(metrics.horizontalAdvance("60 %") + 8, line + 6, -12, -3 * line - 14)
+    wide = metrics.horizontalAdvance("60 %") + 8
+    plot = room.adjusted(wide, line + 6, -wide, -3 * line - 14)
 
     def x(temp: float) -> float:
         return plot.left() + (temp - COLDEST_C) / (WARMEST_C - COLDEST_C) * plot.width()

@@ -20,7 +20,8 @@ from aplomb.core.list_reading import Proposal, flour_of, read_list, understood
 from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, flour_grams
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.units import Kind
-from aplomb.desk.fields import button, card, decimal_sign, grams_text, label, row
+from aplomb.desk.fields import button, card, decimal_sign, grams_text, label
+from aplomb.desk.flow import Flow
 from aplomb.desk.material_field import ask_material
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -50,7 +51,7 @@ class ProposalRow:
             combo.setSizeAdjustPolicy(
                 QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
             )
-            combo.setMinimumContentsLength(7)
+            combo.setMinimumContentsLength(4)
         pantry = owner.pantry
         for key in proposal.candidates:
             self.material.addItem(pantry[key].name, key)
@@ -68,6 +69,7 @@ class ProposalRow:
         self.take.setAccessibleName(f"Accept {proposal.raw[:40]}")
         self.doubts: QLabel = label("; ".join(proposal.doubts), "look")
         self.doubts.setWordWrap(True)
+        self.doubts.setMinimumWidth(60)
         self.doubts.setVisible(bool(proposal.doubts))
         self.taken = False
 
@@ -88,8 +90,9 @@ class ListPlace(Place):
     HINT = "One material a line, as it stands in a notebook, a mail or a table."
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
         self._rows: list[ProposalRow] = []
+        self._was_narrow = False
+        super().__init__(session, theme)
         self._text = QPlainTextEdit()
         self._text.setPlaceholderText(EXAMPLE)
         self._text.setAccessibleName("The list, one material a line")
@@ -105,14 +108,11 @@ class ListPlace(Place):
         self._words.setMinimumWidth(60)
         self._sure = button("", "main", self.accept_sure)
         self._clear = button("Empty the formula first", "quiet", self._empty_formula)
-        head = row(self._words, self._clear, self._sure)
-        head.setStretch(0, 1)
-        column.addLayout(head)
+        column.addWidget(self._words)
+        column.addLayout(Flow(self._sure, self._clear, spacing=8))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
-        for at, stretch in enumerate((5, 4, 3, 0, 0)):
-            self._grid.setColumnStretch(at, stretch)
         column.addLayout(self._grid)
         self._body.addWidget(frame)
         self._body.addStretch(1)
@@ -157,15 +157,31 @@ class ListPlace(Place):
                 widget.hide()
                 widget.deleteLater()
         self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
+        self._lay()
         before: QWidget = self._text
-        for at, each in enumerate(self._rows):
-            for column, widget in enumerate(each.widgets()):
-                self._grid.addWidget(widget, 2 * at, column)
-            self._grid.addWidget(each.doubts, 2 * at + 1, 0, 1, 5)
+        for each in self._rows:
             for widget in (each.material, each.part, each.take):
                 QWidget.setTabOrder(before, widget)
                 before = widget
         self.show_amounts()
+
+    def arrange(self) -> None:
+        """What the list says stands above what was understood when the page is narrow."""
+        super().arrange()
+        if self.narrow != self._was_narrow:
+            self._lay()
+
+    def _lay(self) -> None:
+        self._was_narrow = self.narrow
+        for at, each in enumerate(self._rows):
+            raw, *others = each.widgets()
+            first = 0 if self.narrow else 1
+            self._grid.addWidget(raw, 3 * at, 0, 1, 4 if self.narrow else 1)
+            for column, widget in enumerate(others):
+                self._grid.addWidget(widget, 3 * at + 1 - first, column + first)
+            self._grid.addWidget(each.doubts, 3 * at + 2, 0, 1, 5)
+        for column, stretch in enumerate((4, 3, 0, 0, 0) if self.narrow else (5, 4, 3, 0, 0)):
+            self._grid.setColumnStretch(column, stretch)
 
     def _flour_g(self) -> float | None:
         """Flour that percentages of the list stand on: its own, else the formula's."""

@@ -140,7 +140,7 @@ class PantryPlace(Place):
         self.search.setAccessibleName("Search the pantry")
         self.search.setClearButtonEnabled(True)
         self.model = PantryModel(session)
-        self.list = QListView()
+        self.list: QListView = QListView()
         self.list.setObjectName("picks")
         self.list.setAccessibleName("Materials")
         self.list.setUniformItemSizes(True)
@@ -267,7 +267,7 @@ class PantryPlace(Place):
     def arrange(self) -> None:
         """A short list above the figures when the page is narrow."""
         super().arrange()
-        if hasattr(self, "list"):
+        if "list" in self.__dict__:  # a page is arranged once before it is made
             self.list.setMinimumHeight(self._theme.px(110 if self.narrow else 300))
             self.list.setMaximumHeight(self._theme.px(110) if self.narrow else 16_777_215)
 

@@ -25,16 +25,16 @@ class Place(Stage):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         self._sides: list[QBoxLayout] = []
+        self._hint: QLabel = label(self.HINT, "second")
         super().__init__(session, theme)
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
         self._body.setSpacing(8)
         back = button("Back to the paste", "quiet", self.done.emit, "Esc")
-        self._hint: QLabel = label(self.HINT, "second")
         self._hint.setWordWrap(True)
         self._hint.setMinimumWidth(60)
-        self._head = row(label(self.TITLE, "title"), self._hint, back)
-        self._head.setStretch(1, 1)
+        self._head = row(label(self.TITLE, "title"), self._hint, None, back)
+        self._head.setStretch(1, 4)
         self._body.addLayout(self._head)
         self._body.addWidget(self._error)
 
@@ -65,6 +65,7 @@ class Place(Stage):
     def arrange(self) -> None:
         """Put sides beside or below one another."""
         ways = QBoxLayout.Direction
+        self._hint.setVisible(bool(self.HINT) and not self.narrow)
         for sides in self._sides:
             sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
 

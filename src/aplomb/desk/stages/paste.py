@@ -4,7 +4,7 @@ from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.choices import FatChoice, main_fat
 from aplomb.core.gluten_free import CAUTION
@@ -43,6 +43,8 @@ class PasteStage(Stage):
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
         self._batch = label("", "small")
+        self._batch.setWordWrap(True)
+        self._batch.setMinimumWidth(theme.px(200))
         self.cards = {part: PartCard(session, theme, part) for part in Part}
         for part, card in self.cards.items():
             card.swap_wanted.connect(lambda i, p=part: self.place_wanted.emit("swap", (p, i)))
@@ -51,7 +53,7 @@ class PasteStage(Stage):
         self._fat = button("", "quiet", lambda: self.place_wanted.emit("fats", None), "Ctrl+F")
         self.cards[Part.DOUGH].say_beside(self._water)
         self.cards[Part.BLOCK].say_beside(self._fat)
-        self.choices = FatChoices(session, self._choose_fat)
+        self.choices = FatChoices(session, theme, self._choose_fat)
         self._more = Flow(spacing=4)
         self._more_buttons: dict[Part, QPushButton] = {}
         for part, words in zip(
@@ -68,8 +70,8 @@ class PasteStage(Stage):
         for key, words, keys in TOOLS:
             tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
             self._top.addWidget(tool)
-        self._grid = QGridLayout()
-        self._grid.setSpacing(12)
+        self._sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._sides.setSpacing(12)
         self._left, self._right = QVBoxLayout(), QVBoxLayout()
         for side in (self._left, self._right):
             side.setSpacing(12)
@@ -78,8 +80,10 @@ class PasteStage(Stage):
         column.setSpacing(7)
         column.addLayout(self._top)
         column.addWidget(self._caution)
-        column.addLayout(self._grid)
+        column.addLayout(self._sides)
         column.addStretch(1)
+        for side in (self._left, self._right):
+            self._sides.addLayout(side, 1)
         self._fill_sides()
         self._narrow: bool | None = None
         self._arrange()
@@ -99,6 +103,7 @@ class PasteStage(Stage):
         self._theme = theme
         for part in self.cards.values():
             part.set_theme(theme)
+        self.choices.set_theme(theme)
         self._narrow = None
         self._arrange()
 
@@ -107,12 +112,8 @@ class PasteStage(Stage):
         if narrow == self._narrow:
             return
         self._narrow = narrow
-        for side in (self._left, self._right):
-            self._grid.removeItem(side)
-        self._grid.addLayout(self._left, 0, 0)
-        self._grid.addLayout(self._right, 1 if narrow else 0, 0 if narrow else 1)
-        self._grid.setColumnStretch(0, 1)
-        self._grid.setColumnStretch(1, 0 if narrow else 1)
+        ways = QBoxLayout.Direction
+        self._sides.setDirection(ways.TopToBottom if narrow else ways.LeftToRight)
 
     def resizeEvent(self, event: QEvent) -> None:
         """One column when it is narrow."""
