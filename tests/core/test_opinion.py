@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.assets import reference
 from aplomb.core.house import House
-from aplomb.core.opinion.rules import RULES
+from aplomb.core.opinion.rules import RULES, page
 from aplomb.core.paste.formula import Formula, Line, Part, check
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.study import make_study
@@ -150,7 +150,8 @@ def test_each_rule_speaks_with_its_reason(key):
     opinion = speak(key)[0][key]
     assert opinion.claim
     assert any(ch.isdigit() for ch in opinion.why) or key in WITHOUT_FIGURES
-    assert opinion.origin in ("std", "calc", "trade", "memory", "own")
+    rule = next(rule for rule in RULES if rule.key == key)
+    assert opinion.origin in (("trade", "memory") if rule.origin == "band" else (rule.origin,))
 
 
 @pytest.mark.parametrize("rule", RULES, ids=lambda rule: rule.key)
@@ -223,3 +224,10 @@ def test_dismissed_opinions_are_kept_in_the_record_and_not_shown():
     study = make_study(formula, reference())
     assert "fat_out_of_school" in {o.key for o in study.opinions}
     assert "fat_out_of_school" not in {o.key for o in study.shown_opinions}
+
+
+def test_the_page_of_rules_is_true(request):
+    kept = (request.config.rootpath / "docs" / "second-opinion.md").read_text(encoding="utf-8")
+    assert kept == page(), "run scripts/opinions_page.py"
+    for rule in RULES:
+        assert f"`{rule.key}`" in kept

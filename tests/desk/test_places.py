@@ -44,19 +44,16 @@ def place(window, key):
 
 
 @pytest.mark.parametrize(
-    ("key", "mods", "name"),
+    ("key", "name"),
     [
-        (K.Key_L, "c", "list"), (K.Key_M, "c", "pantry"), (K.Key_U, "c", "accounts"),
-        (K.Key_F, "c", "fats"), (K.Key_E, "c", "swap"), (K.Key_G, "c", "solve"),
-        (K.Key_H, "c", "water"), (K.Key_G, "cs", "gluten_free"), (K.Key_K, "c", "compare"),
+        (K.Key_L, "list"), (K.Key_M, "pantry"), (K.Key_A, "accounts"), (K.Key_F, "fats"),
+        (K.Key_S, "swap"), (K.Key_V, "solve"), (K.Key_W, "water"), (K.Key_G, "gluten_free"),
+        (K.Key_C, "compare"),
     ],
 )  # fmt: skip
-def test_every_place_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, mods, name):
+def test_every_place_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, name):
     person = Person(paste, qtbot)
-    held = Qt.KeyboardModifier.ControlModifier
-    if "s" in mods:
-        held |= Qt.KeyboardModifier.ShiftModifier
-    person.press(key, held)
+    person.alt(key)
     assert paste.stages.currentWidget() is paste._places[name]
     assert person.focus is not None
     assert paste._places[name].isAncestorOf(person.focus)
@@ -85,7 +82,7 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     QGuiApplication.clipboard().setText(
         "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
     )
-    person.ctrl(K.Key_L)
+    person.alt(K.Key_L)
     page = paste._places["list"]
     assert len(page._rows) == 5
     assert "5 lines, 5 to accept" in shown(page)
@@ -112,7 +109,7 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
 def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
     person = Person(paste, qtbot)
     before = person.readings.cost
-    person.ctrl(K.Key_M)
+    person.alt(K.Key_M)
     page = paste._places["pantry"]
     person.type("butter, s", enter=False)
     assert page._title.text() == "Butter, salted"
@@ -214,7 +211,7 @@ def test_a_swap_is_seen_taken_and_undone_in_one(paste, qtbot):
     person = Person(paste, qtbot)
     paste.paste.cards[Part.BLOCK].focus_line(0, 0)
     before = person.formula
-    person.ctrl(K.Key_E)
+    person.alt(K.Key_S)
     page = paste._places["swap"]
     assert page._line.currentText().startswith("Butter, salted")
     person.type("pastry marg")
@@ -425,7 +422,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     card = paste.paste.cards[Part.DOUGH]
     card.focus_line(4, 0)
     person.type("20")
-    person.ctrl(K.Key_K)
+    person.alt(K.Key_C)
     page = paste._places["compare"]
     assert page._other.currentText().startswith("Revision 1: before the salt")
     assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
@@ -467,3 +464,50 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste):
     paste.session._stock([Kept("house", "{}"), Kept("item/x", "{bad"), Kept("item/y", '{"key":1}')])
     assert len(said) == 2
     assert "plain_flour" in paste.session.reference.pantry
+
+
+def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot):
+    """What a tester did in under five minutes: list, gluten-free, two prices, accounts."""
+    person = Person(paste, qtbot)
+    paste.session.new()
+    QGuiApplication.clipboard().setText(
+        "For the dough:\n2 1/4 cups all-purpose flour\n1 tsp salt\n1 tbsp lemon juice\n"
+        "1/2 cup iced water\nButter:\n2 sticks (8 oz) unsalted butter, cold\nFor dusting:\n"
+        "2 tbsp flour\n"
+    )
+    person.alt(K.Key_L)
+    page = paste._places["list"]
+    person.press(K.Key_Tab)
+    person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
+    person.press(K.Key_Down)  # US cups
+    assert paste.session.reference.house.measures == "us"
+    person.press(K.Key_Tab)
+    person.press(K.Key_Space)  # accept the certain
+    assert person.focus is page._rows[5].material
+    person.press(K.Key_Tab, times=2)
+    person.press(K.Key_Space)
+    assert person.formula.dough[0].grams == pytest.approx(2.25 * 236.588 * 0.53, abs=0.1)
+    assert {o.key for o in paste.session.study.opinions} == {"volume_doubt"}
+    person.press(K.Key_Escape)
+    person.alt(K.Key_G)
+    person.press(K.Key_Tab, times=8)
+    assert person.focus.text() == "Make it a new formula"
+    person.press(K.Key_Space)
+    assert "potato starch, xanthan gum without a price" in paste.session.study.no_cost
+    for name, price in (("potato st", "9.40"), ("xanthan", "11.20")):
+        person.alt(K.Key_M)
+        person.type(name, enter=False)
+        for _ in range(40):
+            person.press(K.Key_Tab)
+            if person.focus.accessibleName() == "Pack":
+                break
+        person.type("500 g", enter=False)
+        person.press(K.Key_Tab)
+        person.type(price)
+        person.press(K.Key_Escape, times=2)
+    assert paste.session.study.no_cost == ""
+    person.alt(K.Key_A)
+    assert "Allergens: milk." in shown(paste._places["accounts"])
+    assert person.readings.cost_per_piece > 0
+    assert person.readings.energy_kj_per_piece > 0
+    assert paste.session.study.opinions == ()

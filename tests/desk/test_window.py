@@ -260,7 +260,7 @@ def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
     person.press(K.Key_Delete)
     pack.setFocus()
     assert person.readings.cost is None
-    assert "pack price is missing" in window.batch._sums[2].text()
+    assert "without a price" in window.batch._sums[2].text()
     assert dear > 0
 
 

@@ -131,6 +131,12 @@ def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> fl
     return cost if some else None
 
 
+def unpriced(formula: Formula, pantry: Pantry) -> tuple[str, ...]:
+    """Name the materials with weight that have no price, each once, in the order of the lines."""
+    keys = dict.fromkeys(line.material for _, _, line in formula.all_lines() if line.grams > 0)
+    return tuple(pantry[key].name for key in keys if pantry.per_gram(key) is None)
+
+
 def piece_of(
     formula: Formula, pantry: Pantry, piece_g: float, pieces: float
 ) -> tuple[float, Composition]:

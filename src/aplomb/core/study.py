@@ -19,7 +19,7 @@ from aplomb.core.paste.block_fat import block_fat
 from aplomb.core.paste.fat_profile import FatProfile
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Readings, leaves_along, read
+from aplomb.core.readings import Readings, leaves_along, read, unpriced
 
 if TYPE_CHECKING:
     from aplomb.core.folds.stack import Stack
@@ -87,6 +87,8 @@ class Study(Struct, frozen=True):
         The enclosing first, then every step of the plan.
     enclosing : Enclosing or None
         Sizes for enclosing one block; None for an empty paste.
+    unpriced : tuple of str
+        Names of materials without a price, for which there is no cost.
     fold_trouble : str
         Why leaves or sizes cannot be worked out; empty when they can.
     """
@@ -102,7 +104,19 @@ class Study(Struct, frozen=True):
     opinions: tuple[Opinion, ...]
     turns: tuple[TurnStudy, ...]
     enclosing: Enclosing | None
+    unpriced: tuple[str, ...]
     fold_trouble: str
+
+    @property
+    def no_cost(self) -> str:
+        """Why there is no cost; empty when there is one."""
+        if self.readings.cost is not None:
+            return ""
+        if not self.unpriced:
+            return "There is no cost without weights and pieces."
+        some = ", ".join(name.lower() for name in self.unpriced[:4])
+        more = f" and {len(self.unpriced) - 4} more" if len(self.unpriced) > 4 else ""
+        return f"No cost: {some}{more} without a price. Prices stand in the pantry."
 
     @property
     def shown_opinions(self) -> tuple[Opinion, ...]:
@@ -170,6 +184,7 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         opinions=opinions_on(case),
         turns=turns,
         enclosing=how,
+        unpriced=unpriced(formula, reference.pantry),
         fold_trouble=trouble,
     )
 
@@ -229,7 +244,7 @@ def explain(study: Study, key: str) -> str:
     value = getattr(r, key)
     if value is None:
         if key.startswith("cost"):
-            return "A pack price is missing, so there is no cost. Prices stand in the pantry."
+            return study.no_cost or "There are no pieces yet."
         if key.endswith("_pct") and a.flour_g <= 0:
             return "There is no flour yet, and this is a percentage on flour."
         return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."

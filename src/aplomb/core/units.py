@@ -16,6 +16,12 @@ MEASURES_WORDS: dict[Measures, str] = {
 }
 
 
+MEASURES_SHORT: dict[Measures, str] = {
+    "metric": "Metric cups and spoons",
+    "us": "US cups and spoons",
+}
+
+
 class Kind(Enum):
     """What a unit measures."""
 

@@ -405,9 +405,6 @@ class PartCard(QFrame):
             self._remove(index, column)
         elif mods == Qt.KeyboardModifier.AltModifier and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._move(index, -1 if key == Qt.Key.Key_Up else 1, column)
-        elif mods == Qt.KeyboardModifier.ControlModifier and key == Qt.Key.Key_E:
-            if self._rows[index].fields[column].commit():
-                self._exchange(index)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self._rows[index].fields[column].commit():
                 self.focus_line(index + 1, column)
@@ -438,7 +435,7 @@ class PartCard(QFrame):
     def line_menu(self, index: int, at: QWidget) -> None:
         """Offer what can be done with a line."""
         menu = QMenu(self)
-        menu.addAction("Swap at equal fat, water, acid …\tCtrl+E", lambda: self._exchange(index))
+        menu.addAction("Swap at equal fat, water, acid …\tAlt+S", lambda: self._exchange(index))
         menu.addAction("Another material, same weight…", lambda: self._swap(index))
         if self._part is Part.BETWEEN:
             turns = QMenu("Strewn in at", menu)

@@ -131,6 +131,7 @@ QLineEdit:focus, QLineEdit#cell:focus, QComboBox:focus {{ border: 2px solid {p.a
   background: {p.card}; padding: {px(2)}px {px(5)}px; }}
 QLineEdit[bad="true"], QLineEdit#cell[bad="true"] {{ border: 2px solid {p.wrong}; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {p.third}; }}
+QComboBox {{ combobox-popup: 0; }}
 QComboBox::drop-down {{ border: 0; width: {px(22)}px; }}
 QComboBox::down-arrow {{ image: url("{down}"); width: {px(11)}px; height: {px(11)}px; }}
 QComboBox QAbstractItemView, QListView#popup {{ background: {p.card};

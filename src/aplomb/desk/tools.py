@@ -5,15 +5,15 @@ from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 TOOLS = (
-    ("list", "Paste a list", "Ctrl+L"),
-    ("pantry", "Pantry", "Ctrl+M"),
-    ("accounts", "Accounts", "Ctrl+U"),
-    ("fats", "Fats", "Ctrl+F"),
-    ("swap", "Swap", "Ctrl+E"),
-    ("solve", "Solve for", "Ctrl+G"),
-    ("water", "Water and ice", "Ctrl+H"),
-    ("gluten_free", "Gluten-free", "Ctrl+Shift+G"),
-    ("compare", "Compare", "Ctrl+K"),
+    ("list", "Paste a list", "Alt+L"),
+    ("pantry", "Pantry", "Alt+M"),
+    ("accounts", "Accounts", "Alt+A"),
+    ("fats", "Fats", "Alt+F"),
+    ("swap", "Swap", "Alt+S"),
+    ("solve", "Solve for", "Alt+V"),
+    ("water", "Water and ice", "Alt+W"),
+    ("gluten_free", "Gluten-free", "Alt+G"),
+    ("compare", "Compare", "Alt+C"),
 )
 """Key of the place, its word, its keys."""
 

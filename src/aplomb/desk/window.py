@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QCloseEvent, QKeyEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -51,11 +51,11 @@ KEYS = (
     ("Ctrl+I", "fold or unfold the second opinion"),
     ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
     ("Ctrl+T", "light or dark"),
-    ("Ctrl+L, Ctrl+M", "paste a list; the pantry"),
-    ("Ctrl+E, Ctrl+F, Ctrl+G", "swap the line; fats; solve for"),
-    ("Ctrl+U, Ctrl+H", "accounts; water, ice and the house"),
-    ("Ctrl+K, Ctrl+R", "compare; keep a revision"),
-    ("Ctrl+Shift+G", "gluten-free; Esc leaves any of these places"),
+    ("Alt+L, Alt+M, Alt+A", "paste a list; the pantry; accounts"),
+    ("Alt+F, Alt+S, Alt+V", "fats; swap the line; solve for"),
+    ("Alt+W, Alt+G, Alt+C", "water, ice and the house; gluten-free; compare"),
+    ("Esc", "back to the paste from any of these"),
+    ("Ctrl+R", "keep a revision"),
     ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
     ("Ctrl+Delete", "in Paste: remove the line"),
     ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
@@ -513,10 +513,10 @@ class Window(QWidget):
         add("Take in a formula from JSON…", self.papers.take_in)
         add("Give out this formula as JSON…", self.papers.give_out, need=True)
         add("Keep a revision…\tCtrl+R", self.keep_revision, need=True)
-        add("Compare…\tCtrl+K", lambda: self.open_place("compare"), need=True)
+        add("Compare…\tAlt+C", lambda: self.open_place("compare"), need=True)
         menu.addSeparator()
-        add("Pantry\tCtrl+M", lambda: self.open_place("pantry"), need=True)
-        add("The house: cups, currency, temperatures\tCtrl+H", lambda: self.open_place("water"),
+        add("Pantry\tAlt+M", lambda: self.open_place("pantry"), need=True)
+        add("The house: cups, currency, temperatures\tAlt+W", lambda: self.open_place("water"),
             need=True)  # fmt: skip
         menu.addSeparator()
         add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
@@ -546,6 +546,13 @@ class Window(QWidget):
         focus = self.focusWidget()
         if isinstance(focus, Field):
             focus.commit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape leaves the place beside the paste, wherever the keyboard is."""
+        if event.key() == Qt.Key.Key_Escape and self._place is not None:
+            self._leave_place()
+            return
+        super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit the second opinion to the window."""

@@ -8,14 +8,19 @@ from msgspec import Struct
 from aplomb.core.opinion import additions, fats, folds, gluten_free, paste, sheet
 from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion
+from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
 
 RuleStage = Literal["paste", "folds"]
 
 
 class Rule(Struct, frozen=True):
-    """A rule: its function, and the stage whose work it judges."""
+    """A rule: its function, where it comes from, and the stage whose work it judges.
+
+    An origin ``band`` is that of the band or guidance it is held against.
+    """
 
     judge: Callable[[Case], Opinion | None]
+    origin: Standing | Literal["band"]
     stage: RuleStage = "paste"
 
     @property
@@ -30,57 +35,84 @@ class Rule(Struct, frozen=True):
 
 
 RULES: tuple[Rule, ...] = (
-    Rule(paste.no_flour),
-    Rule(paste.block_without_fat),
-    Rule(gluten_free.wheat_in_gluten_free),
-    Rule(sheet.claim_against_contents),
-    Rule(paste.fat_cannot_be_enclosed),
-    Rule(fats.inverse_without_flour),
-    Rule(folds.pieces_too_small, "folds"),
-    Rule(sheet.amounts_disagree),
-    Rule(sheet.line_without_weight),
-    Rule(paste.salt_twice),
-    Rule(gluten_free.binder_missing),
-    Rule(folds.leaf_too_thin, "folds"),
-    Rule(gluten_free.singles_only_gluten_free, "folds"),
-    Rule(folds.turns_without_cold, "folds"),
-    Rule(paste.water_out_of_school),
-    Rule(fats.fats_apart),
-    Rule(fats.spread_enclosed),
-    Rule(fats.fat_too_soft_for_shop),
-    Rule(fats.fat_too_hard_for_shop),
-    Rule(folds.leaf_too_thick, "folds"),
-    Rule(folds.fat_against_turns, "folds"),
-    Rule(folds.rolled_too_thin, "folds"),
-    Rule(folds.pieces_too_large, "folds"),
-    Rule(additions.sugar_rests),
-    Rule(additions.addition_early),
-    Rule(additions.addition_much),
-    Rule(fats.block_flour_much),
-    Rule(fats.dough_fat_much),
-    Rule(paste.fat_out_of_school),
-    Rule(paste.salt_out_of_school),
-    Rule(paste.acid_much),
-    Rule(paste.sugar_much),
-    Rule(paste.flour_moisture),
-    Rule(paste.flour_strength),
-    Rule(paste.dough_cannot_be_cooled),
-    Rule(gluten_free.binder_out_of_range),
-    Rule(sheet.volume_doubt),
-    Rule(sheet.same_twice),
-    Rule(paste.dusting_much),
-    Rule(folds.no_rest_before_cutting, "folds"),
-    Rule(fats.waxy_mouthfeel),
-    Rule(fats.blend_near_its_edge),
-    Rule(additions.filling_heavy),
-    Rule(additions.filling_perishable),
-    Rule(paste.wash_on_cut_faces),
-    Rule(sheet.price_old),
+    Rule(paste.no_flour, "calc"),
+    Rule(paste.block_without_fat, "calc"),
+    Rule(gluten_free.wheat_in_gluten_free, "std"),
+    Rule(sheet.claim_against_contents, "std"),
+    Rule(paste.fat_cannot_be_enclosed, "trade"),
+    Rule(fats.inverse_without_flour, "trade"),
+    Rule(folds.pieces_too_small, "trade", "folds"),
+    Rule(sheet.amounts_disagree, "calc"),
+    Rule(sheet.line_without_weight, "calc"),
+    Rule(paste.salt_twice, "calc"),
+    Rule(gluten_free.binder_missing, "memory"),
+    Rule(folds.leaf_too_thin, "band", "folds"),
+    Rule(gluten_free.singles_only_gluten_free, "trade", "folds"),
+    Rule(folds.turns_without_cold, "trade", "folds"),
+    Rule(paste.water_out_of_school, "band"),
+    Rule(fats.fats_apart, "calc"),
+    Rule(fats.spread_enclosed, "std"),
+    Rule(fats.fat_too_soft_for_shop, "calc"),
+    Rule(fats.fat_too_hard_for_shop, "memory"),
+    Rule(folds.leaf_too_thick, "band", "folds"),
+    Rule(folds.fat_against_turns, "trade", "folds"),
+    Rule(folds.rolled_too_thin, "trade", "folds"),
+    Rule(folds.pieces_too_large, "trade", "folds"),
+    Rule(additions.sugar_rests, "trade"),
+    Rule(additions.addition_early, "trade"),
+    Rule(additions.addition_much, "memory"),
+    Rule(fats.block_flour_much, "trade"),
+    Rule(fats.dough_fat_much, "trade"),
+    Rule(paste.fat_out_of_school, "band"),
+    Rule(paste.salt_out_of_school, "band"),
+    Rule(paste.acid_much, "trade"),
+    Rule(paste.sugar_much, "trade"),
+    Rule(paste.flour_moisture, "std"),
+    Rule(paste.flour_strength, "trade"),
+    Rule(paste.dough_cannot_be_cooled, "calc"),
+    Rule(gluten_free.binder_out_of_range, "band"),
+    Rule(sheet.volume_doubt, "memory"),
+    Rule(sheet.same_twice, "calc"),
+    Rule(paste.dusting_much, "memory"),
+    Rule(folds.no_rest_before_cutting, "trade", "folds"),
+    Rule(fats.waxy_mouthfeel, "memory"),
+    Rule(fats.blend_near_its_edge, "memory"),
+    Rule(additions.filling_heavy, "memory"),
+    Rule(additions.filling_perishable, "trade"),
+    Rule(paste.wash_on_cut_faces, "trade"),
+    Rule(sheet.price_old, "own"),
 )
 """Every rule, the weightier first."""
 
 STAGE_OF: dict[str, RuleStage] = {rule.key: rule.stage for rule in RULES}
 """The stage that each rule judges, by its key."""
+
+
+_STAGE_WORDS: dict[RuleStage, str] = {"paste": "What is in the paste", "folds": "The folds"}
+
+_PAGE_HEAD = """# The second opinion
+
+Every rule that looks over a formula, the weightier first. A rule is silent when all is well; one
+that speaks says why with the numbers, what can be done about it where something can, and where it
+comes from: *standard*, *calculated*, *common practice*, *recalled*, or *your own*. It can be put
+aside; the formula remembers that. What is wrong stands before what is worth a look.
+
+This page is written from the code by `scripts/opinions_page.py`; a test keeps it true.
+"""
+
+
+def page() -> str:
+    """Write the page that lists every rule, from the rules themselves."""
+    text = [_PAGE_HEAD]
+    for stage, words in _STAGE_WORDS.items():
+        mine = [rule for rule in RULES if rule.stage == stage]
+        text.append(f"\n## {words} ({len(mine)})\n")
+        text.append("| rule | what it says | comes from |\n|---|---|---|")
+        for rule in mine:
+            said = " ".join(rule.words.split())
+            origin = "its band" if rule.origin == "band" else STANDING_WORDS[rule.origin]
+            text.append(f"| `{rule.key}` | {said} | {origin} |")
+    return "\n".join(text) + "\n"
 
 
 def opinions_on(case: Case) -> tuple[Opinion, ...]:

@@ -1,6 +1,7 @@
 """Paste a list of ingredients; accept its lines one by one."""
 
 from functools import partial
+from typing import get_args
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
@@ -19,7 +20,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.list_reading import Proposal, flour_of, read_list, understood
 from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, flour_grams
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.units import Kind
+from aplomb.core.units import MEASURES_SHORT, Kind, Measures
 from aplomb.desk.fields import button, card, decimal_sign, grams_text, label
 from aplomb.desk.flow import Flow
 from aplomb.desk.material_field import ask_material
@@ -109,7 +110,12 @@ class ListPlace(Place):
         self._sure = button("", "main", self.accept_sure)
         self._clear = button("Empty the formula first", "quiet", self._empty_formula)
         column.addWidget(self._words)
-        column.addLayout(Flow(self._sure, self._clear, spacing=8))
+        self._cups = QComboBox()
+        self._cups.setAccessibleName("Cups and spoons of the list")
+        for key in get_args(Measures):
+            self._cups.addItem(MEASURES_SHORT[key], key)
+        self._cups.activated.connect(self._take_cups)
+        column.addLayout(Flow(self._clear, self._cups, self._sure, spacing=8))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
@@ -159,6 +165,9 @@ class ListPlace(Place):
         self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
         self._lay()
         before: QWidget = self._text
+        for widget in (self._clear, self._cups, self._sure):
+            QWidget.setTabOrder(before, widget)
+            before = widget
         for each in self._rows:
             for widget in (each.material, each.part, each.take):
                 QWidget.setTabOrder(before, widget)
@@ -225,11 +234,17 @@ class ListPlace(Place):
         formula = self._session.formula
         self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
         left = sum(not each.taken for each in self._rows)
-        cups = "Metric" if house.measures == "metric" else "US"
+        self._cups.setCurrentIndex(self._cups.findData(house.measures))
+        count = len(self._rows)
         self._words.setText(
-            f"{len(self._rows)} lines, {left} to accept. {cups} cups and spoons."
+            f"{count} line{'s' if count != 1 else ''}, {left} to accept."
             if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."
         )  # fmt: skip
+
+    def _take_cups(self, at: int) -> None:
+        house = replace(self._session.reference.house, measures=self._cups.itemData(at))
+        self._session.settle(self._cups.itemText(at).lower(), house)
+        self.read()
 
     def material_chosen(self, at: int, choice: int) -> None:
         """Take the chosen material, or ask for another one."""
@@ -279,6 +294,7 @@ class ListPlace(Place):
             if not other.taken:
                 other.take.setFocus(Qt.FocusReason.TabFocusReason)
                 return
+        self.first_focus(self._back)
 
     def accept_sure(self) -> None:
         """Accept every line that is certain, as one change."""
@@ -288,6 +304,7 @@ class ListPlace(Place):
             if not each.taken:
                 each.material.setFocus(Qt.FocusReason.TabFocusReason)
                 return
+        self.first_focus(self._back)
 
     def _empty_formula(self) -> None:
         def bare(formula: Formula) -> Formula:

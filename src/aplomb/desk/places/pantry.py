@@ -175,7 +175,7 @@ class PantryPlace(Place):
 
     def _pair(
         self, flow: Flow, text: str, key: str, words: str, take: Callable[[str], None],
-        width: int = 58, whole: int = 146,
+        width: int = 48, whole: int = 143,
     ) -> None:  # fmt: skip
         field = self._field(key, words, take, width)
         field.setPlaceholderText("–")
@@ -215,7 +215,7 @@ class PantryPlace(Place):
             words.addWidget(label(text, "second"), at // 2, 2 * (at % 2))
             words.addWidget(widget, at // 2, 2 * (at % 2) + 1)
         column.addLayout(words)
-        grid = Flow(spacing=4)
+        grid = Flow(spacing=2)
         for key, text in PARTS:
             self._pair(grid, text, key, f"{text}, percent", self._part_taker(key, text))
         self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk)

@@ -30,7 +30,7 @@ class Place(Stage):
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
         self._body.setSpacing(8)
-        back = button("Back to the paste", "quiet", self.done.emit, "Esc")
+        self._back = back = button("Back to the paste", "quiet", self.done.emit, "Esc")
         self._hint.setWordWrap(True)
         self._hint.setMinimumWidth(60)
         self._head = row(label(self.TITLE, "title"), self._hint, None, back)

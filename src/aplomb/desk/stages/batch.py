@@ -290,7 +290,7 @@ class BatchStage(Stage):
             f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
         )
         r = study.readings
-        cost = "No cost: a pack price is missing."
+        cost = study.no_cost
         if r.cost is not None:
             sign = self._session.reference.house.currency
             cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"

@@ -43,14 +43,12 @@ class PasteStage(Stage):
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
         self._batch = label("", "small")
-        self._batch.setWordWrap(True)
-        self._batch.setMinimumWidth(theme.px(200))
         self.cards = {part: PartCard(session, theme, part) for part in Part}
         for part, card in self.cards.items():
             card.swap_wanted.connect(lambda i, p=part: self.place_wanted.emit("swap", (p, i)))
         self._wake: set[Part] = set()
-        self._water = button("", "quiet", lambda: self.place_wanted.emit("water", None), "Ctrl+H")
-        self._fat = button("", "quiet", lambda: self.place_wanted.emit("fats", None), "Ctrl+F")
+        self._water = button("", "quiet", lambda: self.place_wanted.emit("water", None), "Alt+W")
+        self._fat = button("", "quiet", lambda: self.place_wanted.emit("fats", None), "Alt+F")
         self.cards[Part.DOUGH].say_beside(self._water)
         self.cards[Part.BLOCK].say_beside(self._fat)
         self.choices = FatChoices(session, theme, self._choose_fat)
@@ -177,13 +175,13 @@ class PasteStage(Stage):
 
     def _show_heads(self, study: Study) -> None:
         water = study.water
-        wanted = f"{study.formula.dough_c:g} °C wanted"
+        wanted = f"{study.formula.dough_c:g} °C"
         if water is None:
             words = ""
         elif not water.reached:
-            words = f"{wanted}: {water.dough_c:.0f} reached"
+            words = f"{wanted}: not reached"
         elif water.ice_g > 0 and water.needed_c < 1:
-            words = f"{wanted}: {grams_text(water.ice_g)} g of it as ice"
+            words = f"{wanted}: {grams_text(water.ice_g)} g ice"
         else:
             words = f"{wanted}: water at {water.needed_c:.0f} °C"
         self._water.setText(words)
