@@ -209,12 +209,12 @@ def shelf(formulas: int = 10_000) -> None:
     from aplomb.desk.session import Session
     from aplomb.desk.stages.shelf import ShelfModel
 
-    book = demo().formulas
+    shipped = demo().formulas
     path = Path(HOME) / "large.aplomb"
     book = Book(path)
     changes = []
     for i in range(formulas):
-        made = replace(demo[i % 4], name=f"{demo[i % 4].name} {i}")
+        made = replace(shipped[i % 4], name=f"{shipped[i % 4].name} {i}")
         entry = Entry(new_uid(), float(i), now(), made)
         changes.append(Change("add", entry.uid, None, entry))
     book.record(changes)
@@ -233,12 +233,61 @@ def shelf(formulas: int = 10_000) -> None:
     session.book.close()
 
 
+def pantry(materials: int = 5000) -> None:
+    """Time an edit, a search and a price with many own materials; solving; the other fats."""
+    from msgspec.structs import replace
+
+    from aplomb.assets import demo, reference
+    from aplomb.core.choices import likely_fats
+    from aplomb.core.paste.formula import Line, Part, with_grams
+    from aplomb.core.paste.pantry import Item
+    from aplomb.core.solve import Wish, solve
+    from aplomb.core.study import make_study
+    from aplomb.exchange.pantry_csv import read_sheet, write_sheet
+
+    shipped, book = reference(), demo()
+    base = shipped.pantry.holding(book.items)
+    items = list(book.items)
+    for i in range(materials):
+        like = list(shipped.pantry)[i % 60]
+        key = f"own_{i}"
+        items.append(Item(key, replace(like, key=key, name=f"{like.name} no. {i}")))
+    large = shipped.pantry.holding(items)
+    known = replace(shipped, pantry=large, house=book.house, today="2026-11-23")
+    keys = [m.key for m in base]
+    long = replace(
+        book.formulas[0], dough=tuple(Line(keys[i % len(keys)], 10.0 + i) for i in range(36))
+    )
+    timed(
+        "edit, 40 lines, 5000 m.",
+        lambda i: make_study(with_grams(long, Part.DOUGH, 0, 2000 + i), known), 200, "≤ 2 / ≤ 4",
+    )  # fmt: skip
+    words = ["b", "bu", "but", "butt", "butter", "no. 77"]
+    timed("pantry search, a key", lambda i: large.search(words[i % 6]), 60, "≤ 16")
+    timed("pantry made anew", lambda _i: shipped.pantry.holding(items), 10, "a price changed")
+    timed(
+        "four other fats", lambda _i: likely_fats(book.formulas[0], large, book.house, 200.0),
+        60, "with each edit of Paste",
+    )  # fmt: skip
+    study = make_study(book.formulas[0], known)
+    easy = (Wish("fat_product_pct", 75), Wish("salt_pct", 1.8), Wish("dough_water_pct", 52))
+    hard = (Wish("pure_fat_pct", 90), Wish("fat_product_pct", 80), *easy[1:])
+    timed("solve, met", lambda _i: solve(study, large, easy), 40, "≤ 50")
+    timed("solve, in the way", lambda _i: solve(study, large, hard), 40, "≤ 50")
+    far = make_study(long, known)
+    timed("solve, 40 lines", lambda _i: solve(far, large, easy), 40, "≤ 50")
+    timed("solve, 40, in the way", lambda _i: solve(far, large, hard), 20, "≤ 50")
+    sheet = write_sheet(large)
+    timed("sheet of 5000 read", lambda _i: read_sheet(sheet, large), 3, "beside nothing: once")
+
+
 if __name__ == "__main__":
     print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
     start()
     core()
     desk()
     shelf()
+    pantry()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"
     )

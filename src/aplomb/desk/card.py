@@ -7,10 +7,11 @@ from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarg
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from aplomb.core.batch.scale import Weighed
+from aplomb.core.batch.water import is_water
 from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.sizes import Box
-from aplomb.core.paste.formula import PART_NAMES, Part, allergens
+from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
@@ -181,21 +182,40 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
             page.y += 1.5
             page.y += page.text(x, page.y, wide, PART_NAMES[part], font(15, 600, TITLE)) + 1
         page.room(10)
-        _weigh_line(page, weighed, pantry[weighed.line.material].name, x, wide)
+        material = pantry[weighed.line.material]
+        note = [place_words(weighed.line, part, study.plan), weighed.line.note]
+        if part is Part.DOUGH and is_water(material):
+            note.append(water_words(study))
+        _weigh_line(page, weighed, material.name, "; ".join(n for n in note if n), x, wide)
     page.y += 2
 
 
-def _weigh_line(page: Page, weighed: Weighed, name: str, x: float, wide: float) -> None:
+def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wide: float) -> None:
     page.painter.setPen(QPen(INK, 0.35 * UNIT))
     page.painter.setBrush(Qt.BrushStyle.NoBrush)
     page.painter.drawRect(QRectF(x * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT))
     grams = number_text(weighed.weigh_g, 2)
     page.text(x + wide - 28, page.y - 0.4, 24, f"{grams} g", font(15, 700), right=True)
     high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
-    if weighed.line.note:
-        page.text(x + 7, page.y + high - 0.6, wide - 14, weighed.line.note, font(10), GREY)
+    if note:
+        page.text(x + 7, page.y + high - 0.6, wide - 14, note, font(10), GREY)
         high += 3.6
     page.y += max(6.6, high + 0.8)
+
+
+def water_words(study: Study) -> str:
+    """Say how cold the water must be, and what ice does it."""
+    water, wanted = study.water, study.formula.dough_c
+    if water is None:
+        return ""
+    if not water.reached:
+        return f"for {wanted:g} °C: not to be had with water alone"
+    if water.ice_g <= 0:
+        return f"at {number_text(water.needed_c, 0)} °C, for a dough of {wanted:g} °C"
+    ice = number_text(water.ice_g, 0)
+    if water.needed_c < 1:
+        return f"{ice} g as ice, for a dough of {wanted:g} °C"
+    return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {wanted:g} °C"
 
 
 def _size(box: Box) -> str:

@@ -25,7 +25,7 @@ from aplomb.core.paste.formula import (
     Formula,
     Line,
     Part,
-    turn_of,
+    place_words,
     with_grams,
     with_percent,
 )
@@ -281,9 +281,8 @@ class PartCard(QFrame):
             shown.grams.give(grams_text(line.grams))
             shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
             material = pantry[line.material]
-            turn = ""
-            if self._part is Part.BETWEEN:
-                turn = f"at turn {turn_of(line, study.plan)} of {len(study.plan.turns)}"
+            between = self._part is Part.BETWEEN
+            turn = place_words(line, self._part, study.plan) if between else ""
             self._place(shown, at, note_words(line, material, turn))
             if line.typed:
                 shown.grams.setToolTip(shown.grams.bad_reason or spread_words(line, material))

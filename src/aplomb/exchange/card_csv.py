@@ -3,7 +3,7 @@
 import csv
 import io
 
-from aplomb.core.paste.formula import allergens
+from aplomb.core.paste.formula import allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
@@ -42,7 +42,9 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         percent = f"{100 * line.grams / flour:.2f}" if flour > 0 else ""
         rows.writerow(
             ["line", weighed.part.value, _safe(pantry[line.material].name),
-             f"{weighed.exact_g:.2f}", f"{weighed.weigh_g:g}", percent, "", "", _safe(line.note)]
+             f"{weighed.exact_g:.2f}", f"{weighed.weigh_g:g}", percent, "", "",
+             _safe("; ".join(n for n in (place_words(line, weighed.part, study.plan), line.note)
+                             if n))]
         )  # fmt: skip
     rows.writerow(["plan", "", "turn line", "", "", "", study.plan.line(), "", ""])
     scaled = study.scaled

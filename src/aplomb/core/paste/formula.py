@@ -31,7 +31,7 @@ PART_NAMES = {
     Part.BLOCK: "Fat block",
     Part.DUSTING: "Dusting",
     Part.BETWEEN: "Between the folds",
-    Part.FILLING: "Filling, a piece",
+    Part.FILLING: "Filling",
     Part.FINISH: "Finish",
 }
 """Words of each part, for every place that shows one."""
@@ -280,6 +280,15 @@ def turn_of(line: Line, plan: Plan) -> int:
     """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any."""
     turns = len(plan.turns)
     return min(line.turn, turns) if line.turn else turns
+
+
+def place_words(line: Line, part: Part, plan: Plan) -> str:
+    """Say where a line goes that the part alone does not tell: its turn, or grams a piece."""
+    if part is Part.BETWEEN:
+        return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
+    if part is Part.FILLING:
+        return f"{line.grams:.4g} g a piece"
+    return ""
 
 
 def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: str = "") -> Formula:
