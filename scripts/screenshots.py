@@ -60,6 +60,7 @@ def prepare(window: Window, key: str) -> None:
         place._added("lard")
     elif key == "solve":
         place._rows[0].what.setCurrentIndex(place._rows[0].what.findData("fat_product_pct"))
+        place._rows[0].value.give("75")
         place.take_value(0, "75")
     elif key == "list":
         place._text.setPlainText(HOME_LIST)

@@ -170,3 +170,10 @@ def test_text_commands_import_nothing_of_qt():
     )
     environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
     subprocess.run([sys.executable, "-c", code], check=True, env=environment, capture_output=True)
+
+
+def test_the_command_line_knows_both_cups(capsys):
+    """A metric cup is 250 mL, common practice; the US one 236.588 mL (NIST Handbook 44)."""
+    metric = json.loads(run(capsys, "grams", "1 cup", "water", "--measures", "metric", "--json")[1])
+    us = json.loads(run(capsys, "grams", "1 cup", "water", "--json")[1])
+    assert metric["grams"] / us["grams"] == pytest.approx(250 / 236.5882365)

@@ -5,12 +5,13 @@ import gc
 import json
 import sys
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any, NoReturn, get_args
 
 import msgspec
 
 from aplomb import __version__
 from aplomb.core.errors import AplombError, TextError
+from aplomb.core.units import Measures
 
 COMMANDS = ("layers", "figures", "grams", "card")
 
@@ -49,6 +50,9 @@ def _command_parser() -> argparse.ArgumentParser:
     grams.add_argument("material", help="as “plain flour”")
     grams.add_argument("--json", action="store_true", help="as a JSON object")
     grams.add_argument("--decimal", choices=[".", ","], default=".", help="the decimal sign")
+    grams.add_argument(
+        "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
+    )
     card = commands.add_parser("card", help="write the batch card of a formula file")
     card.add_argument("file", type=Path, help="a formula as JSON")
     card.add_argument("out", type=Path, help="where to, ending in .pdf or .csv")
@@ -123,7 +127,7 @@ def _grams(options: argparse.Namespace) -> None:
     from aplomb.core.quantity import parse_amount
     from aplomb.core.units import Kind
 
-    amount = parse_amount(options.amount, options.decimal)
+    amount = parse_amount(options.amount, options.decimal, options.measures)
     material = reference().pantry.named(options.material)
     grams = to_grams(amount, material, None, options.amount)
     spread = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0

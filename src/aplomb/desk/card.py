@@ -200,7 +200,7 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wi
     if note:
         page.text(x + 7, page.y + high - 0.6, wide - 14, note, font(10), GREY)
         high += 3.6
-    page.y += max(6.6, high + 0.8)
+    page.y += max(6.2, high + 0.6)
 
 
 def water_words(study: Study) -> str:
@@ -335,7 +335,7 @@ def _screen_font(px: int) -> QFont:
 
 
 def _cautions(page: Page, study: Study, pantry: Pantry) -> None:
-    page.room(26)
+    page.room(25)
     page.rule(page.y)
     page.y += 2
     found = allergens(study.formula, pantry)
