@@ -1,5 +1,7 @@
 """What the core raises when a value cannot be used."""
 
+import math
+
 
 class AplombError(Exception):
     """Something is wrong that the user can put right; the text says what, where, what to do."""
@@ -55,3 +57,26 @@ class FormulaError(AplombError):
     def __init__(self, problems: tuple[str, ...]) -> None:
         super().__init__(" ".join(problems))
         self.problems = problems
+
+
+class Problems:
+    """Collects all that is wrong with a value, each with its place and what is wanted."""
+
+    def __init__(self) -> None:
+        self.found: list[str] = []
+
+    def add(self, words: str) -> None:
+        """Take a problem, as a sentence."""
+        self.found.append(words)
+
+    def number(self, place: str, value: float, low: float, high: float, unit: str) -> None:
+        """Take a number that is outside its range, infinite or none at all."""
+        if not math.isfinite(value) or not low <= value <= high:
+            self.add(
+                f"{place}: {value:.10g} cannot be used; {low:.10g} to {high:.10g} {unit} is wanted."
+            )
+
+    def check(self) -> None:
+        """Raise FormulaError with all that was found, if anything was."""
+        if self.found:
+            raise FormulaError(tuple(self.found))

@@ -1,10 +1,8 @@
 """The house: how a bakery measures, and how warm its places are."""
 
-import math
-
 from msgspec import Struct
 
-from aplomb.core.errors import FormulaError
+from aplomb.core.errors import Problems
 from aplomb.core.units import Measures
 
 
@@ -48,13 +46,10 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
 
 def check_house(house: House) -> House:
     """Give the house back if every figure in it can be used; raises FormulaError otherwise."""
-    wrong = [
-        f"{words}: {getattr(house, name):.6g} cannot be used; {low:g} to {high:g} {unit} is wanted."
-        for name, (words, low, high, unit) in LIMITS.items()
-        if not math.isfinite(getattr(house, name)) or not low <= getattr(house, name) <= high
-    ]
+    wrong = Problems()
+    for name, (words, low, high, unit) in LIMITS.items():
+        wrong.number(words, getattr(house, name), low, high, unit)
     if len(house.currency) > 8:
-        wrong.append("currency: at most 8 signs are wanted.")
-    if wrong:
-        raise FormulaError(tuple(wrong))
+        wrong.add("currency: at most 8 signs are wanted.")
+    wrong.check()
     return house

@@ -2,20 +2,38 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
+
+from PySide6.QtWidgets import QWidget
 
 from aplomb.assets import demo
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
 from aplomb.desk.rail import PASTE, SHELF
 from aplomb.desk.session import Session
-
-if TYPE_CHECKING:
-    from aplomb.desk.window import Window
+from aplomb.desk.theme import Theme
 
 BOOKS = "Aplomb books (*.aplomb)"
 SHEETS = "Sheets as CSV (*.csv *.txt *.tsv)"
 FORMULAS = "Formula as JSON (*.json)"
+
+
+class Desk(Protocol):
+    """The window, as far as papers need it."""
+
+    theme: Theme
+
+    def say(self, words: str) -> None:
+        """Say something for a while."""
+
+    def commit(self) -> None:
+        """Hand over what is being typed."""
+
+    def show_stage(self, number: int) -> None:
+        """Go to a stage."""
+
+    def keep(self, **changes: object) -> None:
+        """Keep settings."""
 
 
 class Papers:
@@ -23,13 +41,14 @@ class Papers:
 
     Parameters
     ----------
-    window : Window
+    desk : Desk
+    window : QWidget
         Parent of the dialogs.
     session : Session
     """
 
-    def __init__(self, window: "Window", session: Session) -> None:
-        self._window, self._session = window, session
+    def __init__(self, desk: Desk, window: QWidget, session: Session) -> None:
+        self._desk, self._window, self._session = desk, window, session
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
         from PySide6.QtWidgets import QFileDialog
@@ -48,7 +67,7 @@ class Papers:
             self.refuse(str(error))
             return False
         if done:
-            self._window.say(done)
+            self._desk.say(done)
         return True
 
     def refuse(self, words: str) -> None:
@@ -63,7 +82,7 @@ class Papers:
 
     def print_card(self, kind: str) -> None:
         """Write the batch card where the user wants it."""
-        self._window.commit()
+        self._desk.commit()
         study = self._session.study
         if study is None:
             return
@@ -105,12 +124,12 @@ class Papers:
         self._session.hold(f"materials of {name}", found.items)
         self._session.add(found.formula, f"take in {name}")
         if found.kept:
-            self._window.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
-        self._window.show_stage(PASTE)
+            self._desk.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
+        self._desk.show_stage(PASTE)
 
     def give_out(self) -> None:
         """Write the formula in hand as JSON."""
-        self._window.commit()
+        self._desk.commit()
         from aplomb.exchange.files import write_bytes
         from aplomb.exchange.formula_json import to_json
 
@@ -143,10 +162,10 @@ class Papers:
         data = read_bytes(path, LARGEST_BYTES)
         sheet = read_sheet(data, known.pantry, path.name, known.today)
         currency = known.house.currency
-        if ask_sheet(self._window, sheet, path.name, currency, self._window.theme):
+        if ask_sheet(self._window, sheet, path.name, currency, self._desk.theme):
             items = [each.item for each in sheet.rows]
             self._session.hold(f"take in {path.name}", items)
-            self._window.say(f"{len(items)} materials taken in from {path.name}")
+            self._desk.say(f"{len(items)} materials taken in from {path.name}")
 
     def give_out_sheet(self) -> None:
         """Write the pantry as CSV."""
@@ -188,8 +207,8 @@ class Papers:
 
         if self._try(go):
             if path != demo_book():
-                self._window.keep(last_book="" if path == own_book() else str(path))
-            self._window.show_stage(SHELF)
+                self._desk.keep(last_book="" if path == own_book() else str(path))
+            self._desk.show_stage(SHELF)
 
     def keep_copy(self) -> None:
         """Write the book to another file and go on there."""

@@ -5,12 +5,11 @@ that it reaches the book within a second. Widgets hold no truth and do no arithm
 """
 
 from collections.abc import Callable, Sequence
-from datetime import date
 from pathlib import Path
 
 import msgspec
 from msgspec.structs import replace
-from PySide6.QtCore import QLocale, QObject, QTimer, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from aplomb.book.book import Book, BookError, new_uid, now
 from aplomb.book.changes import AnyChange, Change, Kept, Revision, StoreChange
@@ -20,9 +19,7 @@ from aplomb.core.house import House, check_house
 from aplomb.core.paste.formula import Formula, Line, check
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study import Reference, Study, make_study
-from aplomb.core.units import Measures
-
-_HOUSE, _ITEM = "house", "item/"
+from aplomb.desk.stock import HOUSE, row_of_item, stocked, users_of
 
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
@@ -38,12 +35,6 @@ def first_formula(name: str) -> Formula:
         dusting=(Line("plain_flour", 30),),
         turn_line="envelope 3 4 / 3 4 /",
     )
-
-
-def usual_measures() -> Measures:
-    """Give the measures of the user's locale."""
-    us = QLocale.MeasurementSystem.ImperialUSSystem
-    return "us" if QLocale().measurementSystem() == us else "metric"
 
 
 class Session(QObject):
@@ -97,23 +88,9 @@ class Session(QObject):
     def _stock(self, rows: list[Kept]) -> None:
         """Take the book's store: its house, own materials and prices."""
         self._store = {kept.key: kept.body for kept in rows if kept.body is not None}
-        house, items = House(), []
-        for key, body in self._store.items():
-            try:
-                if key == _HOUSE:
-                    house = check_house(msgspec.json.decode(body, type=House))
-                elif key.startswith(_ITEM):
-                    items.append(check_item(msgspec.json.decode(body, type=Item)))
-            except (msgspec.DecodeError, AplombError) as error:
-                self.said.emit(f"“{key}” in the book cannot be read and is left out: {error}")
-        if _HOUSE not in self._store:
-            house = House(measures=usual_measures())
-        self.reference = replace(
-            self._shipped,
-            pantry=self._shipped.pantry.holding(items),
-            house=house,
-            today=date.today().isoformat(),
-        )
+        self.reference, troubles = stocked(self._shipped, self._store)
+        for trouble in troubles:
+            self.said.emit(trouble)
         self._studies.clear()
 
     def hold(self, words: str, items: Sequence[Item]) -> None:
@@ -135,13 +112,7 @@ class Session(QObject):
             check_item(item)
             if item.material is None and item.key not in self._shipped.pantry:
                 self._refuse_if_used(item.key)
-        rows = {
-            _ITEM + item.key: (
-                None if item.material is None and item.pack is None
-                else msgspec.json.encode(item).decode()
-            )
-            for item in items
-        }  # fmt: skip
+        rows = dict(row_of_item(item) for item in items)
         self._change_store(words, rows)
 
     def price(self, words: str, key: str, pack: Pack | None) -> None:
@@ -150,26 +121,14 @@ class Session(QObject):
         self.hold(words, [Item(key, pantry[key] if pantry.is_own(key) else None, pack)])
 
     def _refuse_if_used(self, key: str) -> None:
-        if key not in self.reference.pantry:
-            return
-        users = []
-        for entry in self.entries.values():
-            try:
-                if any(line.material == key for _, _, line in entry.formula.all_lines()):
-                    users.append(entry.name)
-            except AplombError:
-                continue
-        blends = [
-            m.name
-            for m in self.reference.pantry
-            if any(share.material == key for share in m.made_of)
-        ]
-        if users or blends:
-            some = ", ".join(f"“{name}”" for name in (users + blends)[:3])
-            raise AplombError(
-                f"{self.reference.pantry[key].name} is used by {some}; put another in its place "
-                "there first"
-            )
+        if key in self.reference.pantry:
+            users = users_of(key, self.entries.values(), self.reference.pantry)
+            if users:
+                some = ", ".join(f"“{name}”" for name in users[:3])
+                raise AplombError(
+                    f"{self.reference.pantry[key].name} is used by {some}; put another in its "
+                    "place there first"
+                )
 
     def settle(self, words: str, house: House) -> None:
         """Change how the bakery measures and how warm its places are.
@@ -180,7 +139,7 @@ class Session(QObject):
             When a figure cannot be used.
         """
         check_house(house)
-        self._change_store(words, {_HOUSE: msgspec.json.encode(house).decode()})
+        self._change_store(words, {HOUSE: msgspec.json.encode(house).decode()})
 
     def _change_store(self, words: str, rows: dict[str, str | None]) -> None:
         changed = {key: body for key, body in rows.items() if self._store.get(key) != body}

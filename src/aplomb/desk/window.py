@@ -18,9 +18,8 @@ from PySide6.QtWidgets import (
 
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
-from aplomb.core.errors import AplombError
 from aplomb.core.opinion.rules import STAGE_OF
-from aplomb.desk.fields import Field, button, label, row, run_dialog
+from aplomb.desk.fields import Field, button, label, row
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
 from aplomb.desk.papers import Papers
@@ -40,28 +39,6 @@ if TYPE_CHECKING:
 AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
 
-KEYS = (
-    ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
-    ("Alt+B", "Book: open, copies, papers, settings"),
-    ("F6, Shift+F6", "next or previous part of the window"),
-    ("F1", "on a figure of the headline: the sum behind it; elsewhere: these keys"),
-    ("Ctrl+N, Ctrl+D, F2", "new formula, copy it, name it"),
-    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo, also after a restart"),
-    ("Ctrl+P", "batch card as PDF"),
-    ("Ctrl+I", "fold or unfold the second opinion"),
-    ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
-    ("Ctrl+T", "light or dark"),
-    ("Alt+L, Alt+M, Alt+A", "paste a list; the pantry; accounts"),
-    ("Alt+F, Alt+S, Alt+V", "fats; swap the line; solve for"),
-    ("Alt+W, Alt+G, Alt+C", "water, ice and the house; gluten-free; compare"),
-    ("Esc", "back to the paste from any of these"),
-    ("Ctrl+R", "keep a revision"),
-    ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
-    ("Ctrl+Delete", "in Paste: remove the line"),
-    ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
-    ("Arrows, +, −", "on the section: move the lens, enlarge, reduce"),
-)
-
 
 class Window(QWidget):
     """The main window.
@@ -77,7 +54,7 @@ class Window(QWidget):
         super().__init__()
         self.session = session
         self._settings = settings
-        self.papers = Papers(self, session)
+        self.papers = Papers(self, self, session)
         self.theme = Theme(settings.theme, settings.text_pct)
         self.setObjectName("page")
         self.rail = Rail(self.theme)
@@ -430,75 +407,26 @@ class Window(QWidget):
 
     def keep_revision(self) -> None:
         """Keep the formula in hand as a revision, with a name if wanted."""
-        from PySide6.QtWidgets import QInputDialog
+        from aplomb.desk.asking import ask_revision
 
-        if self.session.study is None:
-            return
         self.commit()
-        number = self.session.revision + 1
-        name, done = QInputDialog.getText(
-            self, "Keep a revision", f"Revision {number}; a name, if wanted:"
-        )
-        if done:
-            try:
-                self.session.keep_revision(name.strip()[:80])
-            except AplombError as error:
-                self.papers.refuse(str(error))
+        ask_revision(self, self.session)
 
     def rename(self) -> None:
         """Ask for name and purpose of the formula in hand."""
-        from PySide6.QtWidgets import QDialog, QFormLayout, QLineEdit
+        from aplomb.desk.asking import ask_name
 
-        formula = self.session.formula
-        if formula is None:
-            return
-        dialog = QDialog(self)
-        dialog.setWindowTitle("Name and purpose")
-        dialog.setMinimumWidth(440)
-        name, purpose = QLineEdit(formula.name), QLineEdit(formula.purpose)
-        name.setMaxLength(120)
-        purpose.setMaxLength(300)
-        wrong = label("", "wrong")
-        form = QFormLayout(dialog)
-        form.addRow("Name", name)
-        form.addRow("For", purpose)
-        form.addRow(wrong)
-
-        def done() -> None:
-            try:
-                self.session.edit(
-                    f"name {name.text().strip()}",
-                    lambda f: replace(f, name=name.text().strip(), purpose=purpose.text().strip()),
-                )
-            except AplombError as error:
-                wrong.setText(str(error))
-                return
-            dialog.accept()
-
-        ok = button("Take it", "main", done)
-        ok.setDefault(True)
-        form.addRow(row(None, button("Leave it", "", dialog.reject), ok))
-        name.selectAll()
-        run_dialog(dialog)
+        ask_name(self, self.session)
 
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
-        from PySide6.QtWidgets import QDialog, QGridLayout
+        from aplomb.desk.asking import show_keys
 
         focus = self.focusWidget()
         if isinstance(focus, Figure):
             focus.explain()
             return
-        dialog = QDialog(self)
-        dialog.setWindowTitle("Keys")
-        grid = QGridLayout(dialog)
-        grid.setHorizontalSpacing(20)
-        grid.addWidget(label("Keys", "title"), 0, 0)
-        for i, (keys, words) in enumerate(KEYS, 1):
-            grid.addWidget(label(keys, "strong"), i, 0)
-            grid.addWidget(label(words), i, 1)
-        grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
-        run_dialog(dialog)
+        show_keys(self)
 
     def _book_menu(self) -> None:
         from PySide6.QtWidgets import QMenu

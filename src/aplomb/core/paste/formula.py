@@ -1,13 +1,12 @@
 """A formula: an immutable value; everything shown is a pure function of it."""
 
-import math
 from enum import Enum
 from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import AmountError, FormulaError, TurnLineError
+from aplomb.core.errors import AmountError, Problems, TurnLineError
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import LARGEST_G
@@ -209,31 +208,24 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     FormulaError
         Listing all that is wrong, each with its place and what is wanted.
     """
-    wrong: list[str] = []
-
-    def number(place: str, value: float, low: float, high: float, unit: str) -> None:
-        if not math.isfinite(value) or not low <= value <= high:
-            wrong.append(
-                f"{place}: {value:.10g} cannot be used; {low:.10g} to {high:.10g} {unit} is wanted."
-            )
+    wrong = Problems()
+    number = wrong.number
 
     if not formula.name.strip() or len(formula.name) > LONGEST_NAME:
-        wrong.append(f"name: 1 to {LONGEST_NAME} signs are wanted.")
+        wrong.add(f"name: 1 to {LONGEST_NAME} signs are wanted.")
     lines = formula.all_lines()
     if len(lines) > MOST_LINES:
-        wrong.append(f"lines: {len(lines)} is too many; {MOST_LINES} are taken.")
+        wrong.add(f"lines: {len(lines)} is too many; {MOST_LINES} are taken.")
     for part, i, line in lines[:MOST_LINES]:
         number(f"{part.value} line {i + 1} ({line.material})", line.grams, 0, LARGEST_G, "g")
         if not 0 <= line.turn <= 99:
-            wrong.append(
-                f"{part.value} line {i + 1}: turn {line.turn} cannot be; 0 to 99 is wanted."
-            )
+            wrong.add(f"{part.value} line {i + 1}: turn {line.turn} cannot be; 0 to 99 is wanted.")
         if pantry is not None and line.material not in pantry:
-            wrong.append(f"{part.value} line {i + 1}: the pantry has no “{line.material}”.")
+            wrong.add(f"{part.value} line {i + 1}: the pantry has no “{line.material}”.")
     try:
         parse_plan(formula.turn_line)
     except TurnLineError as error:
-        wrong.append(f"turn_line: {error.message} (at sign {error.start + 1}).")
+        wrong.add(f"turn_line: {error.message} (at sign {error.start + 1}).")
     number("sheet_mm", formula.sheet_mm, 0.3, 50, "mm")
     if formula.roll_width_mm:
         number("roll_width_mm", formula.roll_width_mm, 20, 5000, "mm (or 0)")
@@ -253,8 +245,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("dough_c", formula.dough_c, 0, 40, "°C")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
-    if wrong:
-        raise FormulaError(tuple(wrong))
+    wrong.check()
     return formula
 
 

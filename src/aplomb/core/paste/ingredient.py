@@ -1,6 +1,5 @@
 """A material of the pantry: what it is made of, how sure that is, what it can do."""
 
-import math
 from itertools import pairwise
 from typing import Literal, get_args
 
@@ -9,7 +8,7 @@ from msgspec import Struct
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition
 from aplomb.core.constants import WORKING_TEMP_C
-from aplomb.core.errors import AmountError, FormulaError
+from aplomb.core.errors import AmountError, Problems
 from aplomb.core.quantity import Amount
 from aplomb.core.units import Kind
 
@@ -174,26 +173,21 @@ def check_material(material: Ingredient) -> Ingredient:
     FormulaError
         Listing all that is wrong, each with its place and what is wanted.
     """
-    wrong: list[str] = []
-
-    def number(place: str, value: float, low: float, high: float, unit: str) -> None:
-        if not math.isfinite(value) or not low <= value <= high:
-            wrong.append(
-                f"{place}: {value:.10g} cannot be used; {low:g} to {high:g} {unit} is wanted."
-            )
+    wrong = Problems()
+    number = wrong.number
 
     name = material.name.strip()
     if not name or len(name) > 80 or name[0] in "=+@":
-        wrong.append("name: 1 to 80 signs are wanted, not beginning with =, + or @.")
+        wrong.add("name: 1 to 80 signs are wanted, not beginning with =, + or @.")
     if material.group not in GROUPS:
-        wrong.append(f"group: “{material.group}” is none of {', '.join(GROUPS)}.")
+        wrong.add(f"group: “{material.group}” is none of {', '.join(GROUPS)}.")
     parts = material.composition
     for field in parts.__struct_fields__:
         number(field, 100 * getattr(parts, field), 0, 100, "%")
-    if not wrong and parts.total > 1.02:
-        wrong.append(f"composition: adds up to {100 * parts.total:.4g} %; at most 100 is possible.")
-    if not wrong and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
-        wrong.append("sugar and acid are part of the carbohydrate and cannot be more than it.")
+    if not wrong.found and parts.total > 1.02:
+        wrong.add(f"composition: adds up to {100 * parts.total:.4g} %; at most 100 is possible.")
+    if not wrong.found and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
+        wrong.add("sugar and acid are part of the carbohydrate and cannot be more than it.")
     if material.bulk_g_ml is not None:
         number("weight of a measure", material.bulk_g_ml, 0.02, 5, "g/mL")
     number("spread", 100 * material.bulk_spread, 0, 90, "%")
@@ -202,15 +196,14 @@ def check_material(material: Ingredient) -> Ingredient:
         number("enclose from", low, -20, 60, "°C")
         number("enclose to", high, -20, 60, "°C")
         if low >= high:
-            wrong.append("enclose: the lower temperature comes first.")
+            wrong.add("enclose: the lower temperature comes first.")
     for temp, solid in material.sfc:
         number("solid fat, temperature", temp, -40, 80, "°C")
         number(f"solid fat at {temp:g} °C", solid, 0, 100, "%")
     for (a, solid_a), (b, solid_b) in pairwise(material.sfc):
         if b <= a:
-            wrong.append(f"solid fat: {b:g} °C does not come after {a:g} °C.")
+            wrong.add(f"solid fat: {b:g} °C does not come after {a:g} °C.")
         elif solid_b > solid_a:
-            wrong.append(f"solid fat: more at {b:g} °C than at {a:g} °C; it falls as it warms.")
-    if wrong:
-        raise FormulaError(tuple(wrong))
+            wrong.add(f"solid fat: more at {b:g} °C than at {a:g} °C; it falls as it warms.")
+    wrong.check()
     return material

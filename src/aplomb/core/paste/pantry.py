@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from msgspec import Struct
 
 from aplomb.core.composition import mixed
-from aplomb.core.errors import AplombError, FormulaError
+from aplomb.core.errors import AplombError, FormulaError, Problems
 from aplomb.core.paste.fat_profile import profile
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
 from aplomb.core.quantity import LARGEST_G
@@ -52,22 +52,19 @@ class Item(Struct, frozen=True, forbid_unknown_fields=True):
 
 def check_item(item: Item) -> Item:
     """Give the item back if every figure in it can be used; raises FormulaError otherwise."""
-    wrong: list[str] = []
+    wrong = Problems()
     pack = item.pack
     if pack is not None:
-        if not math.isfinite(pack.pack_g) or not 0.01 <= pack.pack_g <= LARGEST_G:
-            wrong.append(f"pack: {pack.pack_g:.10g} cannot be used; 0.01 g to 100 t is wanted.")
-        if not math.isfinite(pack.price) or not 0 <= pack.price <= 1e7:
-            wrong.append(f"price: {pack.price:.10g} cannot be used; 0 to 10 000 000 is wanted.")
+        wrong.number("pack", pack.pack_g, 0.01, LARGEST_G, "g")
+        wrong.number("price", pack.price, 0, 10_000_000, "")
         if pack.date and not re.fullmatch(r"\d{4}-[01]\d-[0-3]\d", pack.date):
-            wrong.append(f"price date: “{pack.date}” cannot be read; 2026-11-23 is wanted.")
+            wrong.add(f"price date: “{pack.date}” cannot be read; 2026-11-23 is wanted.")
     if item.material is not None:
         try:
             check_material(item.material)
         except FormulaError as error:
-            wrong += error.problems
-    if wrong:
-        raise FormulaError(tuple(wrong))
+            wrong.found += error.problems
+    wrong.check()
     return item
 
 

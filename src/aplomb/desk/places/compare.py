@@ -1,10 +1,11 @@
 """Compare the formula with another one, or with a revision of itself."""
 
-from PySide6.QtWidgets import QComboBox, QInputDialog
+from PySide6.QtWidgets import QComboBox
 
 from aplomb.book.changes import Revision
 from aplomb.core.errors import AplombError
 from aplomb.core.study import Study, make_study
+from aplomb.desk.asking import ask_revision
 from aplomb.desk.comparison_view import ComparisonView
 from aplomb.desk.fields import button, card, label, row
 from aplomb.desk.places.place import Place
@@ -100,14 +101,7 @@ class ComparePlace(Place):
         self._view.show_pair(other, now, (name, "now"), whole=True)
 
     def _keep_revision(self) -> None:
-        name, done = QInputDialog.getText(
-            self.window(), "Keep a revision", "What is it? (may be empty)"
-        )
-        if done:
-            try:
-                self._session.keep_revision(name.strip()[:80])
-            except AplombError as error:
-                self.show_error(str(error))
+        ask_revision(self.window(), self._session)
 
     def _take_back(self) -> None:
         number = self._other.currentData()

@@ -5,9 +5,7 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import (
-    QAbstractListModel,
     QModelIndex,
-    QPersistentModelIndex,
     Qt,
     Signal,
 )
@@ -52,6 +50,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.flow import Flow
 from aplomb.desk.material_field import ask_material
+from aplomb.desk.places.pantry_model import PantryModel
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -63,49 +62,6 @@ PARTS: tuple[tuple[str, str], ...] = (
 )  # fmt: skip
 TEMPS = (10, 15, 20, 25, 30, 35)
 """Temperatures a solid fat is typed at [°C]; a sheet may bring others."""
-
-
-class PantryModel(QAbstractListModel):
-    """The materials that fit the search."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-        self._words = ""
-        self.keys: list[str] = []
-        self.search("")
-
-    def search(self, words: str) -> None:
-        """Show the materials whose names hold the words."""
-        self.beginResetModel()
-        self._words = words
-        pantry = self._session.reference.pantry
-        found = pantry.search(words) if words.strip() else list(pantry)
-        self.keys = [material.key for material in found]
-        self.endResetModel()
-
-    def again(self) -> None:
-        """Search anew: the pantry is another."""
-        self.search(self._words)
-
-    def rowCount(self, parent: QModelIndex | QPersistentModelIndex | None = None) -> int:
-        """How many there are."""
-        return 0 if parent is not None and parent.isValid() else len(self.keys)
-
-    def data(
-        self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole
-    ) -> Any:
-        """Name, with a word on whose it is and what it costs."""
-        if not index.isValid() or not 0 <= index.row() < len(self.keys):
-            return None
-        pantry = self._session.reference.pantry
-        material = pantry[self.keys[index.row()]]
-        if role == Qt.ItemDataRole.DisplayRole:
-            own = "  · yours" if pantry.is_own(material.key) else ""
-            return f"{material.name}{own}"
-        if role == Qt.ItemDataRole.ToolTipRole:
-            return f"{material.name}\n{material.source}"
-        return None
 
 
 class PantryPlace(Place):

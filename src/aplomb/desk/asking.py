@@ -1,0 +1,106 @@
+"""The small dialogs of the window: name and purpose, a revision, the keys."""
+
+from msgspec.structs import replace
+from PySide6.QtWidgets import (
+    QDialog,
+    QFormLayout,
+    QGridLayout,
+    QInputDialog,
+    QLineEdit,
+    QMessageBox,
+    QWidget,
+)
+
+from aplomb.core.errors import AplombError
+from aplomb.desk.fields import button, label, row, run_dialog
+from aplomb.desk.session import Session
+
+KEYS = (
+    ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
+    ("Alt+B", "Book: open, copies, papers, settings"),
+    ("F6, Shift+F6", "next or previous part of the window"),
+    ("F1", "on a figure of the headline: the sum behind it; elsewhere: these keys"),
+    ("Ctrl+N, Ctrl+D, F2", "new formula, copy it, name it"),
+    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo, also after a restart"),
+    ("Ctrl+P", "batch card as PDF"),
+    ("Ctrl+I", "fold or unfold the second opinion"),
+    ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
+    ("Ctrl+T", "light or dark"),
+    ("Alt+L, Alt+M, Alt+A", "paste a list; the pantry; accounts"),
+    ("Alt+F, Alt+S, Alt+V", "fats; swap the line; solve for"),
+    ("Alt+W, Alt+G, Alt+C", "water, ice and the house; gluten-free; compare"),
+    ("Esc", "back to the paste from any of these"),
+    ("Ctrl+R", "keep a revision"),
+    ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
+    ("Ctrl+Delete", "in Paste: remove the line"),
+    ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
+    ("Arrows, +, −", "on the section: move the lens, enlarge, reduce"),
+)
+
+
+def ask_name(window: QWidget, session: Session) -> None:
+    """Ask for name and purpose of the formula in hand."""
+    formula = session.formula
+    if formula is None:
+        return
+    dialog = QDialog(window)
+    dialog.setWindowTitle("Name and purpose")
+    dialog.setMinimumWidth(440)
+    name, purpose = QLineEdit(formula.name), QLineEdit(formula.purpose)
+    name.setMaxLength(120)
+    purpose.setMaxLength(300)
+    wrong = label("", "wrong")
+    form = QFormLayout(dialog)
+    form.addRow("Name", name)
+    form.addRow("For", purpose)
+    form.addRow(wrong)
+
+    def done() -> None:
+        try:
+            session.edit(
+                f"name {name.text().strip()}",
+                lambda f: replace(f, name=name.text().strip(), purpose=purpose.text().strip()),
+            )
+        except AplombError as error:
+            wrong.setText(str(error))
+            return
+        dialog.accept()
+
+    ok = button("Take it", "main", done)
+    ok.setDefault(True)
+    form.addRow(row(None, button("Leave it", "", dialog.reject), ok))
+    name.selectAll()
+    run_dialog(dialog)
+
+
+def ask_revision(window: QWidget, session: Session) -> None:
+    """Keep the formula in hand as a revision, with a name if wanted."""
+    if session.study is None:
+        return
+    number = session.revision + 1
+    name, done = QInputDialog.getText(
+        window, "Keep a revision", f"Revision {number}; a name, if wanted:"
+    )
+    if not done:
+        return
+    try:
+        session.keep_revision(name.strip()[:80])
+    except AplombError as error:
+        box = QMessageBox(window)
+        box.setWindowTitle("Aplomb")
+        box.setText(str(error))
+        box.exec()
+
+
+def show_keys(window: QWidget) -> None:
+    """Show all keys."""
+    dialog = QDialog(window)
+    dialog.setWindowTitle("Keys")
+    grid = QGridLayout(dialog)
+    grid.setHorizontalSpacing(20)
+    grid.addWidget(label("Keys", "title"), 0, 0)
+    for i, (keys, words) in enumerate(KEYS, 1):
+        grid.addWidget(label(keys, "strong"), i, 0)
+        grid.addWidget(label(words), i, 1)
+    grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
+    run_dialog(dialog)
