@@ -231,6 +231,8 @@ class Headline(QFrame):
         formula = self._session.formula
         name = formula.name if formula else "Nothing open"
         under = (formula.purpose or "Press F2 to name it and say what it is for") if formula else ""
+        if revision := self._session.revision:
+            under = f"Revision {revision} · {under}"
         for widget, text in ((self.name, name), (self.under, under)):
             widget.setToolTip(text)
             widget.ensurePolished()
