@@ -258,7 +258,9 @@ class FatsPlace(Place):
             words.append("no solid fat is known for every fat; take it from the supplier’s sheet")
         self._figures.setText("; ".join(words) + ".")
         standings = {_origin(m) for _, m in fat.parts}
-        self._origin.setText(f"Solid fat: {', '.join(sorted(standings))}; change it in the pantry.")
+        self._origin.setText(
+            f"Solid fat of {'; '.join(sorted(standings))}. Change it in the pantry."
+        )
 
     def _shares_with(self, at: int, share: float) -> tuple[Share, ...]:
         """The other fats give way in proportion."""
@@ -370,7 +372,6 @@ class FatsPlace(Place):
 
 
 def _origin(material: Ingredient) -> str:
-    words = STANDING_WORDS["memory" if material.standing == "std" else material.standing]
-    return (
-        f"{material.name.lower()} {words}" if material.sfc else f"{material.name.lower()} unknown"
-    )
+    standing = "memory" if material.standing == "std" else material.standing
+    words = STANDING_WORDS[standing] if material.sfc else "unknown"
+    return f"{material.name}: {words}"

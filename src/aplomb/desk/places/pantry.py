@@ -174,7 +174,7 @@ class PantryPlace(Place):
         grid = Flow(spacing=2)
         for key, text in PARTS:
             self._pair(grid, text, key, f"{text}, percent", self._part_taker(key, text))
-        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk)
+        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk, 60)
         self._pair(grid, "± %", "spread", "Its spread, percent", self._take_spread)
         column.addLayout(grid)
         return frame
@@ -189,6 +189,7 @@ class PantryPlace(Place):
         ):  # fmt: skip
             self._pair(line, text, key, words, self._price_taker(key), width, whole)
         self._fields["date"].setPlaceholderText("2026-11-23")
+        self._fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)
         self._per: QLabel = label("", "small")
         column.addLayout(line)
         column.addWidget(self._per)
@@ -201,7 +202,7 @@ class PantryPlace(Place):
         for temp in TEMPS:
             words = f"Solid fat at {temp} degrees"
             taker = self._sfc_taker(temp)
-            self._pair(line, f"{temp} °C", f"sfc{temp}", words, taker, 46, 96)
+            self._pair(line, f"{temp} °C", f"sfc{temp}", words, taker, 44, 92)
         column.addLayout(line)
         worked = Flow(spacing=6)
         worked.addWidget(label("Enclosed and rolled at", "second"))
