@@ -281,6 +281,58 @@ def pantry(materials: int = 5000) -> None:
     timed("sheet of 5000 read", lambda _i: read_sheet(sheet, large), 3, "beside nothing: once")
 
 
+def large_desk(materials: int = 5000, lines: int = 36) -> None:
+    """Time what a person feels with many materials and a long formula: Enter, and a search."""
+    from msgspec.structs import replace
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from aplomb.core.paste.formula import Line, Part
+    from aplomb.core.paste.pantry import Item
+    from aplomb.desk.app import make_application, open_window
+    from aplomb.desk.rail import PASTE
+
+    app = QApplication.instance() or make_application()
+    os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-bench-")
+    window = open_window(None, demo=True)
+    window.resize(1280, 800)
+    window.show()
+    session = window.session
+    base = list(session.reference.pantry)
+    items = []
+    for i in range(materials):
+        like, key = base[i % 60], f"own_{i}"
+        items.append(Item(key, replace(like, key=key, name=f"{like.name} no. {i}")))
+    session.hold("many materials", items)
+    long = tuple(Line(base[i % 60].key, 10.0 + i) for i in range(lines))
+    session.edit("long", lambda f: replace(f, dough=long))
+    window.show_stage(PASTE)
+    app.processEvents()
+    field = window.paste.cards[Part.DOUGH]._rows[0].grams
+
+    def enter(i: int) -> None:
+        field.setFocus()
+        field.selectAll()
+        field.insert(str(1000 + i))
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        app.processEvents()
+
+    timed("Enter, 40 lines, 5000", enter, 60, "one edit, what changed repainted")
+    window.open_place("pantry")
+    place = window._places["pantry"]
+    words = "butter no. 77"
+
+    def letter(i: int) -> None:
+        if i % len(words) == 0:
+            place.search.clear()
+        QTest.keyClick(place.search, words[i % len(words)])
+        app.processEvents()
+
+    timed("search painted, 5000", letter, 65, "≤ 16")
+    window.close()
+
+
 if __name__ == "__main__":
     print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
     start()
@@ -288,6 +340,7 @@ if __name__ == "__main__":
     desk()
     shelf()
     pantry()
+    large_desk()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"
     )

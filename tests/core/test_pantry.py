@@ -3,9 +3,13 @@
 import math
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from aplomb.assets import reference
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.paste.ingredient import Ingredient, to_grams
+from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import parse_amount
 
 
@@ -104,3 +108,15 @@ def test_what_cannot_become_grams_is_refused(pantry):
         with pytest.raises(AmountError, match=says):
             to_grams(parse_amount(text), no_measure, flour, text)
     assert to_grams(parse_amount("10 %"), no_measure, 500.0, "10 %") == 50
+
+
+@given(st.lists(st.sampled_from("abeflourbutter rice no7,"), max_size=12))
+def test_searching_letter_by_letter_finds_what_a_fresh_search_finds(letters):
+    known = reference().pantry
+    fresh = Pantry(list(known))
+    typed = ""
+    for letter in letters:
+        typed += letter
+        known.search(typed)
+    assert known.search(typed) == fresh.search(typed)
+    assert known.search(typed[:-1]) == Pantry(list(known)).search(typed[:-1])

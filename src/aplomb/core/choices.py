@@ -16,6 +16,7 @@ USUAL = ("butter", "pastry_margarine", "lard", "shortening", "butter_sheet", "ca
 """Fats that are commonly enclosed, the commonest first."""
 
 MOST = 4
+MOST_OWN = 8
 OFF_RANGE_WEIGHT = 0.25
 """How much a degree between the shop and a fat's working range pushes it down the list, against
 one place in `USUAL` [1/K], our choice."""
@@ -87,8 +88,7 @@ def likely_fats(
     if place is None:
         return ()
     now = pantry[formula.block[place].material]
-    items = (item.material for item in pantry.items.values())
-    own = [m.key for m in items if m is not None and m.is_fat and m.key not in USUAL][:6]
+    own = [key for key in pantry.own_fats[:MOST_OWN] if key not in USUAL]
     ranked = []
     for i, key in enumerate((*USUAL, *own)):
         if key not in pantry or key == now.key or pantry[key].enclose_c is None:

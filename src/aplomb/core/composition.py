@@ -1,6 +1,7 @@
 """What a material is made of, per gram."""
 
 from msgspec import Struct
+from msgspec.structs import astuple
 
 
 class Composition(Struct, frozen=True, forbid_unknown_fields=True):
@@ -53,9 +54,8 @@ def mixed(parts: list[tuple[float, Composition]]) -> Composition:
     mass = sum(m for m, _ in parts)
     if mass <= 0:
         return Composition()
-    return Composition(
-        **{
-            name: sum(m * getattr(p, name) for m, p in parts) / mass
-            for name in Composition.__struct_fields__
-        }
-    )
+    sums = [0.0] * len(Composition.__struct_fields__)
+    for m, part in parts:
+        for i, value in enumerate(astuple(part)):
+            sums[i] += m * value
+    return Composition(*(each / mass for each in sums))

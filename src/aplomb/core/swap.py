@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.accounts import Accounts, account, acetic_g
+from aplomb.core.accounts import acetic_g
 from aplomb.core.batch.water import is_water
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
@@ -147,7 +147,18 @@ def swap(
     after = formula.with_lines(part, tuple(lines))
     if part not in IN_THE_PASTE:
         return Swapped(after, taken, put, 0.0, 0.0, ())
-    return _given_back(after, pantry, account(formula, pantry), taken, put)
+    return _given_back(after, pantry, water_and_salt_g(formula, pantry), taken, put)
+
+
+def water_and_salt_g(formula: Formula, pantry: Pantry) -> tuple[float, float]:
+    """All water (the flour's own not counted) and all salt of the paste [g], as the accounts."""
+    water = salt = 0.0
+    for line in (*formula.dough, *formula.block):
+        material = pantry[line.material]
+        salt += line.grams * material.composition.salt
+        if not material.is_flour:
+            water += line.grams * material.composition.water
+    return water, salt
 
 
 def reblend(formula: Formula, pantry: Pantry, shares: tuple[Share, ...]) -> Swapped:
@@ -184,21 +195,20 @@ def reblend(formula: Formula, pantry: Pantry, shares: tuple[Share, ...]) -> Swap
     lines = [Line(s.material, put * s.share, notes.get(s.material, "")) for s in there]
     lines += [line for line in formula.block if not pantry[line.material].is_fat]
     after = formula.with_lines(Part.BLOCK, tuple(lines))
-    return _given_back(after, pantry, account(formula, pantry), taken, put)
+    return _given_back(after, pantry, water_and_salt_g(formula, pantry), taken, put)
 
 
 def _given_back(
-    formula: Formula, pantry: Pantry, before: Accounts, taken: float, put: float
+    formula: Formula, pantry: Pantry, before: tuple[float, float], taken: float, put: float
 ) -> Swapped:
     short: list[str] = []
-    missing = before.salt_g - account(formula, pantry).salt_g
+    missing = before[1] - water_and_salt_g(formula, pantry)[1]
     formula, salt, left = _give(
         formula, pantry, missing, "salt", lambda m: m.composition.salt if m.group == "salt" else 0
     )
     if left:
         short.append(f"{left:.1f} g of salt is more than the dough’s own salt and stays in it")
-    now = account(formula, pantry)
-    missing = before.dough_water_g + before.block_water_g - now.dough_water_g - now.block_water_g
+    missing = before[0] - water_and_salt_g(formula, pantry)[0]
     formula, water, left = _give(
         formula, pantry, missing, "water", lambda m: m.composition.water if is_water(m) else 0
     )

@@ -8,8 +8,9 @@ class Flow(QLayout):
     """Widgets side by side, as many lines as the width needs; hidden ones take no room."""
 
     def __init__(self, *widgets: QWidget, spacing: int = 2) -> None:
-        super().__init__()
         self._items: list[QLayoutItem] = []
+        self._heights: dict[int, int] = {}
+        super().__init__()
         self.setContentsMargins(0, 0, 0, 0)
         self.setSpacing(spacing)
         for widget in widgets:
@@ -41,7 +42,14 @@ class Flow(QLayout):
 
     def heightForWidth(self, width: int) -> int:
         """Height at a width [px]."""
-        return self._place(QRect(0, 0, width, 0), move=False)
+        if width not in self._heights:
+            self._heights[width] = self._place(QRect(0, 0, width, 0), move=False)
+        return self._heights[width]
+
+    def invalidate(self) -> None:
+        """Something in it changed: heights are worked out anew."""
+        self._heights.clear()
+        super().invalidate()
 
     def setGeometry(self, room: QRect) -> None:
         """Put the items into their places."""

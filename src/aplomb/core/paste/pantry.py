@@ -3,6 +3,7 @@
 import math
 import re
 from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
 
 from msgspec import Struct
 
@@ -68,6 +69,10 @@ def check_item(item: Item) -> Item:
     return item
 
 
+_Entry = tuple[str, str, str]
+"""What is searched of a material, its name, both folded; and its key."""
+
+
 class Pantry:
     """Materials by key; immutable once made.
 
@@ -86,10 +91,17 @@ class Pantry:
         for item in self.items.values():
             if item.material is not None:
                 self._by_key[item.key] = item.material
-        self._folded = {
-            key: (f"{m.name} {m.also} {m.group}".casefold(), m.name.casefold())
+        self._narrowed: tuple[str, list[_Entry]] | None = None
+
+    @cached_property
+    def _entries(self) -> "list[_Entry]":
+        """Texts to search, names and keys, short names first; made when first wanted."""
+        entries = [
+            (f"{m.name} {m.also} {m.group}".casefold(), m.name.casefold(), key)
             for key, m in self._by_key.items()
-        }
+        ]
+        entries.sort(key=lambda entry: (len(entry[1]), entry[1]))
+        return entries
 
     def holding(self, items: Iterable[Item]) -> "Pantry":
         """Give this pantry, as supplied, with what a book holds."""
@@ -109,6 +121,12 @@ class Pantry:
             return self._by_key[key]
         except KeyError:
             raise AplombError(f"the pantry has no material “{key}”") from None
+
+    @cached_property
+    def own_fats(self) -> tuple[str, ...]:
+        """Keys of the book's own fats, looked for once."""
+        materials = (item.material for item in self.items.values())
+        return tuple(m.key for m in materials if m is not None and m.is_fat)
 
     def is_own(self, key: str) -> bool:
         """Tell whether the book made this material, or changed the supplied one."""
@@ -150,15 +168,17 @@ class Pantry:
         list of Ingredient
             Names that begin with the words first, then by length of name.
         """
-        wanted = words.casefold().split()
-        start = " ".join(wanted)
-        found = [
-            (not name.startswith(start), len(name), name, key)
-            for key, (text, name) in self._folded.items()
-            if all(word in text for word in wanted)
-        ]
-        found.sort()
-        return [self._by_key[key] for *_, key in found]
+        folded = words.casefold()
+        before = self._narrowed
+        # what holds more letters is among what holds fewer
+        found = before[1] if before and folded.startswith(before[0]) else self._entries
+        for word in folded.split():
+            found = [entry for entry in found if word in entry[0]]
+        self._narrowed = (folded, found)
+        start = " ".join(folded.split())
+        first = [entry for entry in found if entry[1].startswith(start)]
+        rest = [entry for entry in found if not entry[1].startswith(start)]
+        return [self._by_key[key] for _, _, key in (*first, *rest)]
 
     def named(self, words: str) -> Ingredient:
         """Find the one material that is meant.

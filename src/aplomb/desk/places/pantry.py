@@ -248,7 +248,9 @@ class PantryPlace(Place):
         self._count.setText(self._count_words())
 
     def _count_words(self) -> str:
-        return f"{len(self.model.keys)} of {len(self._session.reference.pantry)}"
+        shown = len(self.model.keys)
+        more = f", {shown} listed" if shown < self.model.total else ""
+        return f"{self.model.total} of {len(self._session.reference.pantry)}{more}"
 
     def _picked(self, now: QModelIndex) -> None:
         if now.isValid() and now.row() < len(self.model.keys):
@@ -259,9 +261,11 @@ class PantryPlace(Place):
         self._key = key
         if key not in self.model.keys:
             self.search.clear()
-            self.model.search("")
-        self.list.setCurrentIndex(self.model.index(self.model.keys.index(key)))
-        self.refresh()
+        place = self.model.index(self.model.include(key))
+        if self.list.currentIndex() == place:
+            self.refresh()
+        else:
+            self.list.setCurrentIndex(place)  # which shows it
 
     def _stocked(self) -> None:
         self.model.again()

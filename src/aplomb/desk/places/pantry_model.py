@@ -6,6 +6,9 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 
 from aplomb.desk.session import Session
 
+MOST_SHOWN = 500
+"""Materials that are listed at once; who looks for another types more of its name."""
+
 
 class PantryModel(QAbstractListModel):
     """The materials that fit the search."""
@@ -15,6 +18,7 @@ class PantryModel(QAbstractListModel):
         self._session = session
         self._words = ""
         self.keys: list[str] = []
+        self.total = 0
         self.search("")
 
     def search(self, words: str) -> None:
@@ -23,8 +27,19 @@ class PantryModel(QAbstractListModel):
         self._words = words
         pantry = self._session.reference.pantry
         found = pantry.search(words) if words.strip() else list(pantry)
-        self.keys = [material.key for material in found]
+        self.total = len(found)
+        self.keys = [material.key for material in found[:MOST_SHOWN]]
         self.endResetModel()
+
+    def include(self, key: str) -> int:
+        """Show a material whatever was searched; gives its place."""
+        if key not in self.keys:
+            self.search("")
+        if key not in self.keys:
+            self.beginInsertRows(QModelIndex(), 0, 0)
+            self.keys.insert(0, key)
+            self.endInsertRows()
+        return self.keys.index(key)
 
     def again(self) -> None:
         """Search anew: the pantry is another."""
