@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QLabel, QPush
 
 from aplomb.core.accounts import account
 from aplomb.core.paste.formula import Part
-from aplomb.desk.rail import PASTE
+from aplomb.desk.rail import FOLDS, PASTE
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -66,7 +66,7 @@ def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
     for key in ("list", "pantry", "accounts", "fats", "swap", "solve", "water", "gluten_free",
-                "compare"):  # fmt: skip
+                "compare", "plans"):  # fmt: skip
         page = place(window, key)
         QApplication.processEvents()
         wide = page.horizontalScrollBar().maximum()
@@ -511,3 +511,45 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     assert person.readings.cost_per_piece > 0
     assert person.readings.energy_kj_per_piece > 0
     assert paste.session.study.opinions == ()
+
+
+def test_a_plan_is_found_taken_and_undone(paste, qtbot):
+    person = Person(paste, qtbot)
+    before = person.formula
+    paste.show_stage(FOLDS)
+    person.alt(K.Key_P)
+    page = paste._places["plans"]
+    assert page._fields["low"].text() == "5"
+    page._fields["low"].setFocus()
+    person.type("9")
+    page._fields["high"].setFocus()
+    person.type("11")
+    assert "fit" in page._answer.text()
+    assert "144 leaves of 9.9 µm" in page._rows[0][1].text()
+    page._folds[4].click()  # singles only: 81 or 243 leaves, neither in the band
+    assert "widen the band" in page._answer.text()
+    page._folds[4].click()
+    page._rows[0][0].setFocus()
+    person.press(K.Key_Space)
+    assert person.formula.turn_line == "envelope 3 4 /30 3 4 /30"
+    assert paste.stages.currentWidget() is paste.folds
+    person.ctrl(K.Key_Z)
+    assert person.formula == before
+
+
+def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "plans")
+    assert "leaves of fat: 144; leaves of dough: 145; all leaves: 289" in page._own.text()
+    page._claim.setFocus()
+    person.type("six turns")
+    shown_now = {(n.text(), w.text()) for n, w in page._claims if n.isVisible()}
+    assert any(
+        name == "thirds 3 3 3 3 3" and "486 leaves of fat" in words for name, words in shown_now
+    )
+    page._claim.setFocus()
+    person.type("lots of layers")
+    assert page._claim.bad
+    assert not any(name.isVisible() for name, _ in page._claims)
+    person.press(K.Key_Escape, times=2)
+    assert paste.stages.currentWidget() is paste.folds

@@ -15,7 +15,10 @@ TOOLS = (
     ("gluten_free", "Gluten-free", "Alt+G"),
     ("compare", "Compare", "Alt+C"),
 )
-"""Key of the place, its word, its keys."""
+"""Places beside the paste: key, word, keys."""
+
+FOLD_TOOLS = (("plans", "Find a plan, answer a claim", "Alt+P"),)
+"""Places beside the folds, alike."""
 
 
 def make_place(key: str, session: Session, theme: Theme) -> Place:
@@ -52,6 +55,10 @@ def make_place(key: str, session: Session, theme: Theme) -> Place:
         from aplomb.desk.places.gluten_free import GlutenFreePlace
 
         return GlutenFreePlace(session, theme)
+    if key == "plans":
+        from aplomb.desk.places.plans import PlansPlace
+
+        return PlansPlace(session, theme)
     from aplomb.desk.places.compare import ComparePlace
 
     return ComparePlace(session, theme)

@@ -27,7 +27,7 @@ from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import TOOLS, make_place
+from aplomb.desk.tools import FOLD_TOOLS, TOOLS, make_place
 
 if TYPE_CHECKING:
     from aplomb.desk.places.place import Place
@@ -158,7 +158,7 @@ class Window(QWidget):
             ("F1", self.help),
             ("Ctrl+R", self.keep_revision),
             ("Ctrl+Q", self.close),
-            *((keys, partial(self.open_place, key)) for key, _, keys in TOOLS),
+            *((keys, partial(self.open_place, key)) for key, _, keys in (*TOOLS, *FOLD_TOOLS)),
         ):
             bind(keys, act)
 
@@ -178,6 +178,7 @@ class Window(QWidget):
 
         stage = self._stacked(FoldsStage(self.session, self.theme))
         stage.moment.connect(self._show_moment)
+        stage.place_wanted.connect(self.open_place)
         return stage
 
     @cached_property
@@ -225,18 +226,18 @@ class Window(QWidget):
                 )  # fmt: skip
             self._places[key] = self._stacked(place)
         self._place = place
-        self._number = PASTE
+        self._number = FOLDS if key in (tool for tool, _, _ in FOLD_TOOLS) else PASTE
         begin = getattr(place, "begin", None)
         if begin is not None:
             begin(wish)
         self.stages.setCurrentWidget(place)
-        self.rail.show_stage(PASTE)
+        self.rail.show_stage(self._number)
         if "section" in self.__dict__:
             self.section.hide()
         place.focus_first()
 
     def _leave_place(self) -> None:
-        self.show_stage(PASTE)
+        self.show_stage(self._number)
 
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
         self.stages.addWidget(stage)

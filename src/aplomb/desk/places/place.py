@@ -21,6 +21,7 @@ class Place(Stage):
 
     TITLE = ""
     HINT = ""
+    BACK = "Back to the paste"
     done = Signal()
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -30,7 +31,7 @@ class Place(Stage):
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
         self._body.setSpacing(8)
-        self._back = back = button("Back to the paste", "quiet", self.done.emit, "Esc")
+        self._back = back = button(self.BACK, "quiet", self.done.emit, "Esc")
         self._hint.setWordWrap(True)
         self._hint.setMinimumWidth(60)
         self._head = row(label(self.TITLE, "title"), self._hint, None, back)

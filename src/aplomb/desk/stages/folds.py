@@ -22,11 +22,13 @@ from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.fields import Field, button, decimal_sign, label, number_text, row
+from aplomb.desk.flow import Flow
 from aplomb.desk.headline import short
 from aplomb.desk.ribbon import Ribbon, rectangle
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
+from aplomb.desk.tools import FOLD_TOOLS
 
 
 class SheetView(QWidget):
@@ -85,9 +87,12 @@ class FoldsStage(Stage):
     -------
     moment : object
         Steps of the plan that the section shows; None for the final sheet.
+    place_wanted : str, object
+        A place of `aplomb.desk.tools.FOLD_TOOLS` and what it begins with.
     """
 
     moment = Signal(object)
+    place_wanted = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -103,7 +108,7 @@ class FoldsStage(Stage):
         self.ribbon = Ribbon(theme)
         self.ribbon.plan_wanted.connect(self._take_plan)
         self.ribbon.picked.connect(self._picked)
-        self._steps = row(*self._step_buttons(), None, spacing=6)
+        self._steps = Flow(*self._step_buttons(), spacing=6)
         self._sheet = SheetView(theme)
         self._sheet_words = label("", "strong")
         self._todo_big = label("", "big")
@@ -129,6 +134,8 @@ class FoldsStage(Stage):
         ):
             made.append(button(f"Add {text.lower()}", "", partial(self.ribbon.insert, step), tip))
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
+        for key, words, keys in FOLD_TOOLS:
+            made.append(button(f"{words}…", "", partial(self.place_wanted.emit, key, None), keys))
         return made
 
     def _make_size_fields(self) -> None:
