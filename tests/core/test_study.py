@@ -55,7 +55,7 @@ def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
 
 
 def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):
-    study = make_study(replace(plain, turn_line="portions +3 +3 3"), known)
+    study = make_study(replace(plain, turn_line="coil 3"), known)
     assert "cannot be worked out yet" in study.fold_trouble
     assert study.readings.fat_leaves is None
     assert study.readings.fat_product_pct == pytest.approx(100)
@@ -102,3 +102,22 @@ def test_every_school_has_a_band_for_every_headline_figure(known):
         for band in school.bands.values():
             assert band.axis_low < band.low < band.high < band.axis_high
             assert band.words
+
+
+def test_portions_are_worked_like_any_plan(plain, known):
+    """26 leaves of fat after three portions (2, 8, 26, by hand); the volume grows as they come."""
+    study = make_study(replace(plain, turn_line="portions +3 +3 / +3"), known)
+    assert study.readings.fat_leaves == 26
+    assert study.readings.dough_leaves == 27
+    assert study.stack().fat_share == pytest.approx(study.readings.fat_volume_share)
+    sizes = [turn.size for turn in study.turns if turn.size]
+    each = study.scaled.factor / study.formula.batch.blocks
+    dough, block = study.accounts.dough_ml * each, study.accounts.block_ml * each
+    assert sizes[0].sheet.volume_ml == pytest.approx(dough)
+    for i, size in enumerate(sizes, 1):
+        assert size.block.volume_ml == pytest.approx(dough + block * i / 3)
+
+
+def test_portions_without_a_portion_say_so(plain, known):
+    study = make_study(replace(plain, turn_line="portions 3 3"), known)
+    assert "write a step like +3" in study.fold_trouble

@@ -203,7 +203,7 @@ def _turns(
     try:
         if accounts.paste_ml * each > 0:
             width = formula.roll_width_mm or None
-            sizes = turn_sizes(plan, accounts.paste_ml * each, width)
+            sizes = turn_sizes(plan, accounts.paste_ml * each, width, accounts.block_ml * each)
             how = enclosing(
                 plan.enclosure, accounts.dough_ml * each, accounts.block_ml * each,
                 formula.fat_block_mm, width or 200.0,
@@ -220,6 +220,8 @@ def _turns(
             product *= step.panels
         fat, dough = leaves[i] if leaves else (None, None)
         found.append(TurnStudy(i - 1, product, fat, dough, size))
+    if not trouble and plan.enclosure is Enclosure.PORTIONS and not plan.portions:
+        trouble = "No portion is spread yet: write a step like +3 where one is."
     if not trouble and found[-1].fat_leaves is None:
         trouble = "These steps can be written down, but their leaves cannot be worked out yet."
     return tuple(found), how, trouble

@@ -283,6 +283,8 @@ class Ribbon(QScrollArea):
             self.remove()
         elif event.text() in ("2", "3", "4", "5", "6"):
             self.insert(Step(Way.FOLD, int(event.text())))
+        elif event.text() == "+":
+            self.insert(Step(Way.PORTION, 3))
         elif event.text().lower() == "q":
             self.insert(Step(Way.QUARTER, 4))
         elif key == Qt.Key.Key_Slash or event.text() == "/":

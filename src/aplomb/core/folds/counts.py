@@ -6,6 +6,7 @@ the two outer leaves are of one kind.
 """
 
 from collections.abc import Iterator
+from itertools import pairwise
 
 from msgspec import Struct
 
@@ -17,13 +18,53 @@ DOUGH, FAT = 0, 1
 
 START: dict[Enclosure, tuple[int, ...]] = {
     Enclosure.NONE: (DOUGH,),
+    Enclosure.PORTIONS: (DOUGH,),
     Enclosure.ENVELOPE: (DOUGH, FAT, DOUGH),
     Enclosure.HALVES: (DOUGH, FAT, DOUGH),
     Enclosure.THIRDS: (DOUGH, FAT, DOUGH, FAT, DOUGH),
     Enclosure.INVERSE: (FAT, DOUGH, FAT),
 }
 """Leaves just after enclosing, bottom to top. Thirds: one sheet of dough in three panels with fat
-in two of them."""
+in two of them. In portions the fat comes later, a share at each step with a ``+``."""
+
+
+def spread_panels(step: Step) -> tuple[tuple[bool, bool], ...]:
+    """Give the panels of a portion step from the bottom up: covered with fat, and turned over.
+
+    Parameters
+    ----------
+    step : Step
+        With the way PORTION.
+
+    Notes
+    -----
+    Fat is spread on all panels but the one at the end of the sheet, which is folded over first:
+    half of a sheet folded in two, two thirds of one folded in three (common practice).
+    """
+    bare = step.panels - 1
+    order = panel_order(step)
+    return tuple((panel != bare, turned) for panel, turned in order)
+
+
+_ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
+    2: ((0, False), (1, True)),
+    3: ((1, False), (2, True), (0, True)),
+    4: ((1, False), (0, True), (3, False), (2, True)),
+}
+"""Panels from the bottom up and whether each is turned over: book-over, letter, and book fold."""
+
+
+def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
+    """Give the panels of a fold from the bottom up, and whether each is turned over.
+
+    Parameters
+    ----------
+    step : Step
+        A fold, quarter fold, portion, or cut and stack.
+    """
+    if step.way is Way.STACK:
+        return tuple((i, False) for i in range(step.panels))
+    return _ORDER.get(step.panels) or tuple((i, i % 2 == 1) for i in range(step.panels))
 
 
 class Counts(Struct, frozen=True):
@@ -47,11 +88,16 @@ class Counts(Struct, frozen=True):
         return self.fat + self.dough
 
 
-def refuse_unworkable(step: Step) -> None:
-    """Raise AplombError for a step that is read but cannot be worked yet."""
-    if step.way in (Way.PORTION, Way.ROLL):
-        word = "a portion between folds (+3)" if step.way is Way.PORTION else "rolling up (r)"
-        raise AplombError(f"{word} can be written down but not worked out yet; use 2 to 6, q or s4")
+def refuse_unworkable(plan: Plan) -> None:
+    """Raise AplombError for a plan that is read but cannot be worked."""
+    if any(step.way is Way.ROLL for step in plan.steps):
+        raise AplombError(
+            "rolling up (r) can be written down but not worked out yet; use 2 to 6, q or s4"
+        )
+    if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
+        raise AplombError(
+            "a portion (+3) spreads fat that was not enclosed; begin the line with “portions”"
+        )
 
 
 def counts_along(plan: Plan) -> Iterator[Counts]:
@@ -60,7 +106,7 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     Parameters
     ----------
     plan : Plan
-        Of sheets: not PORTIONS, PIECES or COIL.
+        Of sheets, or in portions: not PIECES or COIL.
 
     Yields
     ------
@@ -77,12 +123,13 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     A fold in n panels has n-1 creases; at the first, third … the top leaf meets itself, at the
     others the bottom leaf, and each such meeting merges two leaves of that kind into one.
     """
+    refuse_unworkable(plan)
     start = START.get(plan.enclosure)
     if start is None:
         what = "worked out yet" if plan.enclosure in NOT_YET else "counted: its leaves are means"
         raise AplombError(
             f"“{plan.enclosure.value}” can be written down but not {what}; "
-            "use envelope, thirds, halves or inverse"
+            "use envelope, thirds, halves, inverse or portions"
         )
     number = {FAT: start.count(FAT), DOUGH: start.count(DOUGH)}
     bottom, top = start[0], start[-1]
@@ -90,9 +137,12 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     yield Counts(product, number[FAT], number[DOUGH])
     for step in plan.steps:
         if step.is_turn:
-            refuse_unworkable(step)
             n = step.panels
             product *= n
+            if step.way is Way.PORTION:
+                number, bottom, top = _spread(step, number, bottom, top)
+                yield Counts(product, number[FAT], number[DOUGH])
+                continue
             number = {kind: n * many for kind, many in number.items()}
             if step.way is Way.STACK:
                 if top == bottom:
@@ -102,6 +152,24 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
                 number[bottom] -= (n - 1) // 2
                 top = bottom if n % 2 == 0 else top
         yield Counts(product, number[FAT], number[DOUGH])
+
+
+def _spread(
+    step: Step, number: dict[int, int], bottom: int, top: int
+) -> tuple[dict[int, int], int, int]:
+    """Spread a portion on a sheet and fold it: leaves of each kind, lowest and highest leaf."""
+    panels = spread_panels(step)
+    made = {kind: many * len(panels) for kind, many in number.items()}
+    if top != FAT:
+        made[FAT] += sum(covered for covered, _ in panels)
+    faces = []
+    for covered, turned in panels:
+        upper = FAT if covered else top
+        faces.append((upper, bottom) if turned else (bottom, upper))
+    for (_, upper), (lower, _) in pairwise(faces):
+        if upper == lower:
+            made[upper] -= 1
+    return made, faces[0][0], faces[-1][1]
 
 
 def count(plan: Plan, upto: int | None = None) -> Counts:

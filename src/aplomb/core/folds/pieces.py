@@ -13,15 +13,8 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
+from aplomb.core.folds.counts import panel_order
 from aplomb.core.folds.plan import Plan, Step, Way
-
-_ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
-    2: ((0, False), (1, True)),
-    3: ((1, False), (2, True), (0, True)),
-    4: ((1, False), (0, True), (3, False), (2, True)),
-}
-"""Panels from the bottom up and whether each is turned over: book-over, letter, and book fold."""
-
 
 CUT_AT, CUT_SLOPE = 0.21, 0.37
 """Where the cut runs across the width, as a share at the left and its change to the right [-]: a
@@ -61,19 +54,6 @@ class Window(Struct, frozen=True):
     right: float = 1.0
     bottom: float = 0.0
     top: float = 1.0
-
-
-def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
-    """Give the panels of a fold from the bottom up, and whether each is turned over.
-
-    Parameters
-    ----------
-    step : Step
-        A fold, quarter fold or cut and stack.
-    """
-    if step.way is Way.STACK:
-        return tuple((i, False) for i in range(step.panels))
-    return _ORDER.get(step.panels) or tuple((i, i % 2 == 1) for i in range(step.panels))
 
 
 def _carried_back(

@@ -29,7 +29,7 @@ class Enclosure(Enum):
     NONE = "none"
 
 
-NOT_YET = {Enclosure.PORTIONS, Enclosure.COIL}
+NOT_YET = {Enclosure.COIL}
 """Enclosures that the notation knows and this version cannot work yet."""
 
 
@@ -79,6 +79,11 @@ class Plan(Struct, frozen=True):
     def turns(self) -> tuple[Step, ...]:
         """The steps that are turns, in order."""
         return tuple(step for step in self.steps if step.is_turn)
+
+    @property
+    def portions(self) -> int:
+        """Times a portion of the fat is spread [-]."""
+        return sum(step.way is Way.PORTION for step in self.steps)
 
     @property
     def product(self) -> int:

@@ -26,6 +26,10 @@ class Box(Struct, frozen=True):
         return self.length_mm * self.width_mm * self.height_mm / 1000
 
 
+Shape = Literal["envelope", "thirds", "halves", "inverse", "pieces", "plain"]
+"""Which drawing an enclosing is."""
+
+
 class Enclosing(Struct, frozen=True):
     """Sizes for putting dough and fat together.
 
@@ -37,14 +41,14 @@ class Enclosing(Struct, frozen=True):
         The fat block or sheet; None when there is none or it is in pieces.
     done : Box
         The block just after enclosing.
-    shape : {'envelope', 'thirds', 'halves', 'inverse', 'plain'}
+    shape : {'envelope', 'thirds', 'halves', 'inverse', 'pieces', 'plain'}
         Which drawing it is.
     """
 
     dough: Box
     fat: Box | None
     done: Box
-    shape: Literal["envelope", "thirds", "halves", "inverse", "plain"]
+    shape: Shape
 
 
 class TurnSize(Struct, frozen=True):
@@ -109,9 +113,13 @@ def enclosing(
     the dough is 1.5 times as long as the fat. Halves: 2 times. Inverse: the fat is 2 times as
     long as the dough.
     """
+    if enclosure is Enclosure.PORTIONS:
+        whole = rolled(dough_ml, 2 * fat_mm, width_mm)
+        return Enclosing(whole, None, whole, "plain")
     if enclosure in (Enclosure.NONE, Enclosure.PIECES) or fat_ml <= 0:
         whole = rolled(dough_ml + max(fat_ml, 0), 2 * fat_mm, width_mm)
-        return Enclosing(whole, None, whole, "plain")
+        shape: Shape = "pieces" if enclosure is Enclosure.PIECES else "plain"
+        return Enclosing(whole, None, whole, shape)
     if enclosure is Enclosure.ENVELOPE:
         side = math.sqrt(fat_ml * 1000 / fat_mm)
         dough_side = math.sqrt(2) * side
@@ -137,7 +145,9 @@ def enclosing(
     raise AplombError(f"sizes for “{enclosure.value}” cannot be worked out yet")
 
 
-def turn_sizes(plan: Plan, volume_ml: float, width_mm: float | None) -> tuple[TurnSize, ...]:
+def turn_sizes(
+    plan: Plan, volume_ml: float, width_mm: float | None, fat_ml: float = 0.0
+) -> tuple[TurnSize, ...]:
     """Size the sheet and the folded block of each turn of a plan.
 
     Parameters
@@ -148,6 +158,8 @@ def turn_sizes(plan: Plan, volume_ml: float, width_mm: float | None) -> tuple[Tu
     width_mm : float or None
         Chosen width of every sheet [mm]; None for the width at which the folded block is square
         (the sheet is then n : 1).
+    fat_ml : float
+        Volume of its fat block [mL]; in portions it comes into the paste step by step.
 
     Returns
     -------
@@ -160,6 +172,9 @@ def turn_sizes(plan: Plan, volume_ml: float, width_mm: float | None) -> tuple[Tu
         As `rolled`.
     """
     sizes = []
+    portions = plan.portions if plan.enclosure is Enclosure.PORTIONS else 0
+    if portions:
+        volume_ml -= fat_ml
     for step in plan.turns:
         height = step.rolled_mm or USUAL_ROLLED_MM
         area = volume_ml * 1000 / height
@@ -167,7 +182,11 @@ def turn_sizes(plan: Plan, volume_ml: float, width_mm: float | None) -> tuple[Tu
         quarter = step.way is Way.QUARTER
         wide = width_mm or math.sqrt(area / (1 if quarter else n))
         sheet = rolled(volume_ml, height, wide)
-        if quarter:
+        if step.way is Way.PORTION and portions:
+            volume_ml += fat_ml / portions
+            high = volume_ml * 1000 / (sheet.length_mm / n * sheet.width_mm)
+            block = Box(sheet.length_mm / n, sheet.width_mm, high)
+        elif quarter:
             block = Box(sheet.length_mm / 2, sheet.width_mm / 2, 4 * height)
         else:
             block = Box(sheet.length_mm / n, sheet.width_mm, n * height)

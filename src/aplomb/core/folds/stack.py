@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.counts import FAT, START, count, refuse_unworkable
+from aplomb.core.folds.counts import FAT, START, count, spread_panels
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
 MOST_LEAVES = 60_000
@@ -131,13 +131,47 @@ def folded(stack: Stack, step: Step) -> Stack:
     """
     if step.way is Way.REST:
         return stack
-    refuse_unworkable(step)
+    if step.way in (Way.PORTION, Way.ROLL):
+        raise AplombError(f"a stack is not folded by “{step.way.value}”")
     copies = range(step.panels)
     turned = step.way is not Way.STACK
     return merged(
         np.concatenate([stack.kinds[::-1] if turned and i % 2 else stack.kinds for i in copies]),
         np.concatenate([stack.shares[::-1] if turned and i % 2 else stack.shares for i in copies]),
     )
+
+
+def spread_and_folded(stack: Stack, step: Step, portion: float) -> Stack:
+    """Spread a portion of fat on part of a sheet and fold it.
+
+    Parameters
+    ----------
+    stack : Stack
+        The sheet before.
+    step : Step
+        With the way PORTION.
+    portion : float
+        Volume of the fat over the sheet's [-].
+
+    Returns
+    -------
+    Stack
+        Of shares that sum to 1.
+
+    Notes
+    -----
+    Over c of n panels the fat lies portion × n / c of the sheet's thickness high.
+    """
+    panels = spread_panels(step)
+    covered = sum(each for each, _ in panels)
+    layer = portion * len(panels) / covered
+    kinds, shares = [], []
+    for has_fat, turned in panels:
+        of_kind = np.append(stack.kinds, np.uint8(FAT)) if has_fat else stack.kinds
+        thick = np.append(stack.shares, layer) if has_fat else stack.shares
+        kinds.append(of_kind[::-1] if turned else of_kind)
+        shares.append(thick[::-1] if turned else thick)
+    return merged(np.concatenate(kinds), np.concatenate(shares))
 
 
 @lru_cache(maxsize=256)
@@ -165,9 +199,16 @@ def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | N
     """
     if count(plan, upto).leaves > MOST_LEAVES:
         return None
-    stack = enclosed(plan.enclosure, fat_share)
+    in_portions = plan.enclosure is Enclosure.PORTIONS
+    stack = enclosed(plan.enclosure, 0.0 if in_portions else fat_share)
+    each = fat_share / plan.portions if plan.portions else 0.0
+    volume = 1 - fat_share
     for step in plan.steps[:upto]:
-        stack = folded(stack, step)
+        if step.way is Way.PORTION:
+            stack = spread_and_folded(stack, step, each / volume)
+            volume += each
+        else:
+            stack = folded(stack, step)
     stack.kinds.setflags(write=False)
     stack.shares.setflags(write=False)
     return stack

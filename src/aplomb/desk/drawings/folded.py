@@ -46,14 +46,14 @@ def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
             paths.append(one)
         return paths
     path = QPainterPath()
-    if step.way is Way.FOLD and n == 3:
+    if step.way in (Way.FOLD, Way.PORTION) and n == 3:
         path.moveTo(right, y(2))
         path.lineTo(left, y(2))
         bend(path, left, 2, 0, -1)
         path.lineTo(right, y(0))
         bend(path, right, 0, 1, 1)
         path.lineTo(left + thick * 0.3, y(1))
-    elif step.way is Way.FOLD and n == 4:
+    elif step.way in (Way.FOLD, Way.PORTION) and n == 4:
         path.moveTo(right - thick * 0.4, y(1))
         path.lineTo(left, y(1))
         bend(path, left, 1, 0, -1)
@@ -105,7 +105,8 @@ def paint_enclosing(painter: QPainter, where: QRectF, how: Enclosing | None) -> 
     painter.setBrush(DOUGH)
     if how.fat is None:
         painter.drawRect(dough)
-        _paint_pieces(painter, dough)
+        if how.shape == "pieces":
+            _paint_pieces(painter, dough)
         return
     fat = _fit(how.fat, where, mm_per_px)
     if how.shape == "inverse":
@@ -180,6 +181,12 @@ def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None)
     painter.setPen(QPen(DOUGH_EDGE, 1.5))
     painter.setBrush(DOUGH)
     painter.drawRect(there)
+    if step is not None and step.way is Way.PORTION:
+        covered = QRectF(there)
+        covered.setWidth(there.width() * (step.panels - 1) / step.panels)
+        painter.setPen(QPen(FAT_EDGE, 1.2))
+        painter.setBrush(FAT)
+        painter.drawRect(covered.adjusted(4, 4, -2, -4))
     if step is not None and step.is_turn:
         if step.way is Way.QUARTER:
             _dashed(painter, there, (0.5,))

@@ -21,7 +21,7 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
-from aplomb.desk.fields import Field, button, decimal_sign, label, number_text, row
+from aplomb.desk.fields import Field, button, decimal_sign, grams_text, label, number_text, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.headline import short
 from aplomb.desk.ribbon import Ribbon, rectangle
@@ -130,9 +130,12 @@ class FoldsStage(Stage):
             ("Half", "Half fold, 2 panels: key 2", Step(Way.FOLD, 2)),
             ("Single", "Single, 3 panels: key 3", Step(Way.FOLD, 3)),
             ("Double", "Double, 4 panels: key 4", Step(Way.FOLD, 4)),
+            ("Portion", "Spread a portion of the fat, fold in 3: key +", Step(Way.PORTION, 3)),
             ("Rest", "Rest in the cold: key /", Step(Way.REST)),
         ):
             made.append(button(f"Add {text.lower()}", "", partial(self.ribbon.insert, step), tip))
+            if step.way is Way.PORTION:
+                self._portion = made[-1]
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
         for key, words, keys in FOLD_TOOLS:
             made.append(button(f"{words}…", "", partial(self.place_wanted.emit, key, None), keys))
@@ -260,6 +263,7 @@ class FoldsStage(Stage):
             shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
             field.setVisible(shown)
             field.property("caption").setVisible(shown)
+        self._portion.setVisible(study.plan.enclosure is Enclosure.PORTIONS)
         self._say_step(study)
         self._say_counts(study)
         self.moment.emit(self.moment_shown())
@@ -294,6 +298,11 @@ class FoldsStage(Stage):
             Way.QUARTER: "fold in half, then across",
         }
         how = fold.get(step.way, f"fold in {step.panels}")
+        if step.way is Way.PORTION:
+            portion = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
+            grams = grams_text(portion / max(1, study.plan.portions))
+            n = step.panels
+            how = f"spread {grams} g of the fat on {n - 1} of {n} panels, bare panel over first"
         self._todo.setText(
             f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}, "
             "turn so that the closed edge is on the right."
@@ -311,9 +320,10 @@ class FoldsStage(Stage):
         dough = f"Dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
         if how.fat is None:
             self._todo_big.setText("Gather the dough")
-            self._todo.setText(
-                "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
-            )
+            words = "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
+            if study.plan.enclosure is Enclosure.PORTIONS:
+                words = "Nothing is enclosed: the fat comes in portions, at the steps with a +."
+            self._todo.setText(words)
             self._folded.setText("")
             return
         self._todo_big.setText(f"Fat {rectangle(how.fat)}, {how.fat.height_mm:g} mm")
