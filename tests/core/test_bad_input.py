@@ -91,7 +91,7 @@ def test_materials_that_cannot_be(changes, says):
 
 
 @pytest.mark.parametrize("name", LIMITS)
-@pytest.mark.parametrize("value", [-1000.0, 1000.0, float("nan"), float("inf")])
+@pytest.mark.parametrize("value", [-1e6, 1e6, float("nan"), float("inf")])
 def test_houses_that_cannot_be(name, value):
     check_house(House())
     with pytest.raises(FormulaError, match=LIMITS[name][0]):

@@ -117,6 +117,9 @@ CASES = {
     "filling_perishable": replace(GOOD, filling=(Line("leek_filling", 40),)),
     "wash_on_cut_faces": replace(GOOD, finish=(Line("egg_whole", 40),)),
     "price_old": GOOD,
+    "sheet_longer_than_bench": (GOOD, House(bench_mm=500)),
+    "wider_than_belt": (replace(GOOD, roll_width_mm=600), House(belt_mm=500)),
+    "larger_than_shelf": (GOOD, House(shelf_mm=150)),
 }
 """A formula, with its house where that matters, on which each rule must speak."""
 

@@ -21,6 +21,12 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         Temperature of flour, of water as it comes, and of ice [°C].
     mixing_k : float
         What mixing warms the dough by [K].
+    bench_mm, shelf_mm : float
+        Length of the bench and of a fridge shelf [mm].
+    belt_mm : float
+        Width of the sheeter's belt [mm]; 0 without a sheeter.
+    pass_pct : float
+        Most that one pass of the sheeter takes off [%].
     """
 
     measures: Measures = "metric"
@@ -31,6 +37,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     tap_c: float = 13.0
     ice_c: float = -2.0
     mixing_k: float = 2.0
+    bench_mm: float = 1800.0
+    shelf_mm: float = 600.0
+    belt_mm: float = 0.0
+    pass_pct: float = 40.0
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
@@ -40,6 +50,10 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "tap_c": ("Water as it comes", 0, 40, "°C"),
     "ice_c": ("Ice", -30, 0, "°C"),
     "mixing_k": ("Mixing warms by", 0, 20, "K"),
+    "bench_mm": ("Bench, long", 200, 20_000, "mm"),
+    "shelf_mm": ("Fridge shelf, long", 100, 5_000, "mm"),
+    "belt_mm": ("Sheeter belt, wide; 0 for none", 0, 3_000, "mm"),
+    "pass_pct": ("A pass takes off at most", 5, 80, "%"),
 }
 """Words and limits of each figure of the house."""
 

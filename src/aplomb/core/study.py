@@ -165,13 +165,13 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     leaves = leaves_along(plan, accounts.fat_volume_share or 0.0, formula)
     readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
     school = reference.schools[formula.school]
+    turns, how, trouble = _turns(formula, plan, accounts, scaled, leaves)
     fat = block_fat(formula, reference.pantry)
     water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
     case = Case(
         formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
-        reference.house, reference.today,
+        reference.house, reference.today, tuple(turn.size for turn in turns if turn.size),
     )  # fmt: skip
-    turns, how, trouble = _turns(formula, plan, accounts, scaled, leaves)
     return Study(
         formula=formula,
         plan=plan,

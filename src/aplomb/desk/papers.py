@@ -106,6 +106,25 @@ class Papers:
 
         self._try(write, f"Card written: {path.name}")
 
+    def give_section(self, kind: str) -> None:
+        """Write the section of the final sheet as SVG or PNG."""
+        self._desk.commit()
+        study = self._session.study
+        if study is None:
+            return
+        name = f"{_file_name(study.formula.name)} section.{kind}"
+        path = self._ask_path(f"Section as {kind.upper()}", name, f"*.{kind}", f".{kind}")
+        if path is None:
+            return
+
+        def write() -> None:
+            from aplomb.desk.section_export import section_picture
+            from aplomb.exchange.files import write_bytes
+
+            write_bytes(path, section_picture(study, kind))
+
+        self._try(write, f"Section written: {path.name}")
+
     def take_in(self) -> None:
         """Put a formula from a JSON file on the shelf."""
         from PySide6.QtWidgets import QFileDialog

@@ -450,6 +450,8 @@ class Window(QWidget):
         menu.addSeparator()
         add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
         add("Batch card as CSV…", lambda: self.papers.print_card("csv"), need=True)
+        add("Section as SVG…", lambda: self.papers.give_section("svg"), need=True)
+        add("Section as PNG…", lambda: self.papers.give_section("png"), need=True)
         menu.addSeparator()
         add("Open another book…\tCtrl+O", self.papers.open_book)
         add("New book…", self.papers.new_book)

@@ -1,5 +1,7 @@
 """Opinions on the folds. A rule is silent (None) when all is well."""
 
+import math
+
 from msgspec.structs import replace
 
 from aplomb.core.folds.plan import Enclosure, Step, Way
@@ -161,4 +163,66 @@ def pieces_too_large(case: Case) -> Opinion | None:
         f"Pieces of {size:g} mm in a mass gathered {mass:g} mm high break through the skin at the "
         "first roll; 12 to 20 mm is usual.",
         "trade", Action("Cut them 15 mm", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
+    )  # fmt: skip
+
+
+def _more_blocks(case: Case, factor: float) -> Action | None:
+    """Offer so many more blocks, each then so much smaller."""
+    batch = case.formula.batch
+    blocks = math.ceil(batch.blocks * factor - 1e-9)
+    if not batch.blocks < blocks <= 100:
+        return None
+    return Action(
+        f"Make {blocks} blocks", replace(case.formula, batch=replace(batch, blocks=blocks))
+    )
+
+
+def sheet_longer_than_bench(case: Case) -> Opinion | None:
+    """Say that a sheet is longer than the bench."""
+    if not case.sizes or case.accounts.enclosed_fat_g <= 0:
+        return None
+    longest = max(size.sheet.length_mm for size in case.sizes)
+    bench = case.house.bench_mm
+    if longest <= bench:
+        return None
+    turn = next(i for i, s in enumerate(case.sizes, 1) if s.sheet.length_mm == longest)
+    return Opinion(
+        "sheet_longer_than_bench", "look", "Longer than the bench",
+        f"At turn {turn} the sheet is {longest / 10:.0f} cm long; the bench takes "
+        f"{bench / 10:.0f} cm. Make more blocks, or roll it wider or thicker.",
+        "calc", _more_blocks(case, longest / bench),
+    )  # fmt: skip
+
+
+def wider_than_belt(case: Case) -> Opinion | None:
+    """Say that a sheet is wider than the sheeter's belt."""
+    belt = case.house.belt_mm
+    if belt <= 0 or not case.sizes or case.accounts.enclosed_fat_g <= 0:
+        return None
+    widest = max(size.sheet.width_mm for size in case.sizes)
+    if widest <= belt:
+        return None
+    return Opinion(
+        "wider_than_belt", "look", "Wider than the belt",
+        f"The sheet is {widest / 10:.0f} cm wide and the belt {belt / 10:.0f} cm. Paste that rides "
+        "up at the sides tears; keep 2 cm free on each.",
+        "calc",
+        Action(f"Roll it {(belt - 40) / 10:.0f} cm wide",
+               replace(case.formula, roll_width_mm=max(20.0, belt - 40.0))),
+    )  # fmt: skip
+
+
+def larger_than_shelf(case: Case) -> Opinion | None:
+    """Say that a folded block is longer than the fridge shelf it rests on."""
+    shelf = case.house.shelf_mm
+    if not case.sizes or case.accounts.enclosed_fat_g <= 0:
+        return None
+    longest = max(max(size.block.length_mm, size.block.width_mm) for size in case.sizes)
+    if longest <= shelf:
+        return None
+    return Opinion(
+        "larger_than_shelf", "look", "Larger than the fridge shelf",
+        f"A folded block is {longest / 10:.0f} cm long and a shelf {shelf / 10:.0f} cm. Bent over "
+        "an edge its leaves shear.",
+        "calc", _more_blocks(case, longest / shelf),
     )  # fmt: skip

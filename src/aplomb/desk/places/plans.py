@@ -232,6 +232,7 @@ class PlansPlace(Place):
             free = study.formula.school == "gluten_free"
             for n, box in self._folds.items():
                 box.setChecked(n == 3 or (n == 4 and not free))
+            self._numbers["bench"] = self._session.reference.house.bench_mm
             at = self._enclosure.findData(study.plan.enclosure)
             self._enclosure.setCurrentIndex(max(0, at))
         self._fields["low"].give(number_text(self._band[0]))

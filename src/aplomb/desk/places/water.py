@@ -7,12 +7,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
 from aplomb.core.house import LIMITS
+from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.core.units import MEASURES_WORDS, Measures
 from aplomb.desk.fields import (
     Field,
     card,
     currency_sign,
+    decimal_sign,
     grams_text,
     label,
     number_text,
@@ -88,7 +90,13 @@ class WaterPlace(Place):
 
     def _taker(self, name: str, words: str) -> Callable[[str], None]:
         def take(text: str) -> None:
-            value = read_temp(text) if name != "mixing_k" else read_temp(text.replace("K", ""))
+            unit = LIMITS[name][3]
+            if unit == "mm":
+                value = parse_length_mm(text, "mm", decimal_sign())
+            elif unit == "%":
+                value = parse_percent(text, decimal_sign())
+            else:
+                value = read_temp(text.replace("K", ""))
             house = replace(self._session.reference.house, **{name: value})
             self._session.settle(f"{words.lower()} {value:g}", house)
 

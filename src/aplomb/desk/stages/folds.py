@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
@@ -307,7 +308,22 @@ class FoldsStage(Stage):
             f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}, "
             "turn so that the closed edge is on the right."
         )
-        self._folded.setText(f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high")
+        folded = f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high"
+        self._folded.setText(folded + self._passes(study, place, sheet.height_mm))
+
+    def _passes(self, study: Study, place: int, sheet_mm: float) -> str:
+        """Say the gaps of the sheeter from the block that lies there to this sheet."""
+        house = self._session.reference.house
+        before = [turn.size.block for turn in study.turns[:place] if turn.size]
+        start = before[-1] if before else study.enclosing.done if study.enclosing else None
+        if house.belt_mm <= 0 or start is None:
+            return ""
+        gaps = passes_mm(start.height_mm, sheet_mm, house.pass_pct / 100)
+        return (
+            "\nSheeter: "
+            + " → ".join(number_text(gap, 1) for gap in (start.height_mm, *gaps))
+            + " mm"
+        )
 
     def _say_enclosing(self, study: Study, each: str) -> None:
         how = study.enclosing
