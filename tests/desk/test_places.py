@@ -180,23 +180,29 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
 
     monkeypatch.setattr(QDialog, "exec", look)
     page = place(paste, "pantry")
-    press_button(page, "Take in a supplier")
+    take_sheet(paste, page, qtbot)
     assert "1 new, 0 in place of what is there, 1 that cannot be taken" in seen[0]
     assert "Line 3, Bad: fat: 900" in seen[0]
     assert "quay_butter" not in paste.session.reference.pantry  # not before the button
     monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Take in 1 material"), 1)[1])
-    press_button(page, "Take in a supplier")
+    take_sheet(paste, page, qtbot)
     pantry = paste.session.reference.pantry
     assert pantry["quay_butter"].composition.fat == pytest.approx(0.825)
     assert pantry.pack("quay_butter").price == 41.5
     paste.session.undo()
     assert "quay_butter" not in paste.session.reference.pantry
     answers.path = tmp_path / "none.csv"
-    press_button(page, "Take in a supplier")
+    take_sheet(paste, page, qtbot)
     assert "cannot read none.csv" in answers.texts[-1]
     answers.path = tmp_path / "out.csv"
     press_button(page, "Give out as CSV")
     assert (tmp_path / "out.csv").read_bytes().startswith(b"\xef\xbb\xbfname,key")
+
+
+def take_sheet(window, page, qtbot):
+    """Press the button and wait for the sheet, which is read beside the window."""
+    press_button(page, "Take in a supplier")
+    qtbot.waitUntil(lambda: not window.papers.reading.busy, timeout=10_000)
 
 
 def shown_all(dialog):

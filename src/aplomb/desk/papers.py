@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtWidgets import QWidget
 
@@ -12,6 +12,10 @@ from aplomb.core.errors import AplombError
 from aplomb.desk.rail import PASTE, SHELF
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
+
+if TYPE_CHECKING:
+    from aplomb.desk.background import Beside
+    from aplomb.exchange.pantry_csv import Sheet
 
 BOOKS = "Aplomb books (*.aplomb)"
 SHEETS = "Sheets as CSV (*.csv *.txt *.tsv)"
@@ -49,6 +53,7 @@ class Papers:
 
     def __init__(self, desk: Desk, window: QWidget, session: Session) -> None:
         self._desk, self._window, self._session = desk, window, session
+        self.reading: Beside | None = None
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
         from PySide6.QtWidgets import QFileDialog
@@ -170,21 +175,38 @@ class Papers:
             self._window, "Take in a supplier’s sheet", str(Path.home()), SHEETS
         )
         if text:
-            self._try(lambda: self._take_in_sheet(Path(text)))
+            self._read_sheet(Path(text))
 
-    def _take_in_sheet(self, path: Path) -> None:
-        from aplomb.desk.places.sheet import ask_sheet
+    def _read_sheet(self, path: Path) -> None:
+        """Read a sheet beside the window: a long one takes seconds."""
+        from aplomb.desk.background import Beside
         from aplomb.exchange.files import read_bytes
         from aplomb.exchange.pantry_csv import LARGEST_BYTES, read_sheet
 
         known = self._session.reference
-        data = read_bytes(path, LARGEST_BYTES)
-        sheet = read_sheet(data, known.pantry, path.name, known.today)
-        currency = known.house.currency
-        if ask_sheet(self._window, sheet, path.name, currency, self._desk.theme):
+
+        def came(found: "Sheet | AplombError") -> None:
+            if isinstance(found, AplombError):
+                self.refuse(str(found))
+            else:
+                self._try(lambda: self._offer_sheet(found, path.name))
+
+        self.reading = Beside(came, self._window)
+        self._desk.say(f"Reading {path.name} …")
+        self.reading.ask(
+            lambda: read_sheet(
+                read_bytes(path, LARGEST_BYTES), known.pantry, path.name, known.today
+            )
+        )
+
+    def _offer_sheet(self, sheet: "Sheet", name: str) -> None:
+        from aplomb.desk.places.sheet import ask_sheet
+
+        currency = self._session.reference.house.currency
+        if ask_sheet(self._window, sheet, name, currency, self._desk.theme):
             items = [each.item for each in sheet.rows]
-            self._session.hold(f"take in {path.name}", items)
-            self._desk.say(f"{len(items)} materials taken in from {path.name}")
+            self._session.hold(f"take in {name}", items)
+            self._desk.say(f"{len(items)} materials taken in from {name}")
 
     def give_out_sheet(self) -> None:
         """Write the pantry as CSV."""
