@@ -559,3 +559,10 @@ def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
     assert not any(name.isVisible() for name, _ in page._claims)
     person.press(K.Key_Escape, times=2)
     assert paste.stages.currentWidget() is paste.folds
+
+
+def test_rough_puff_says_how_even_it_is(paste, qtbot):
+    paste.session.select(list(paste.session.entries)[1])
+    paste.show_stage(FOLDS)
+    qtbot.waitUntil(lambda: "along a vertical" in paste.section.words, timeout=10_000)
+    assert "longest dough" in paste.section.words

@@ -13,8 +13,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.evenness import Evenness, evenness_of
 from aplomb.core.folds.pieces import Window
 from aplomb.core.study import Study
+from aplomb.desk.background import Beside
 from aplomb.desk.drawings.section import Cut, length_text, paint_cut, paint_scale
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -36,6 +39,7 @@ class SectionStrip(QWidget):
         self._upto: int | None = None
         self._cut: Cut | None = None
         self._words = ""
+        self._even = Beside(self._judged, self)
         self._whole: QPixmap | None = None
         self._lens: QPixmap | None = None
         self._key: object = None
@@ -105,6 +109,29 @@ class SectionStrip(QWidget):
         else:
             self._cut = Cut(study, self._upto, self._thickness(study))
             self._words = self._say(study)
+            self._judge(study)
+        self.setAccessibleDescription(self._words)
+        self.update()
+
+    def _judge(self, study: Study) -> None:
+        """Ask how even paste in pieces is; the answer comes beside, to the words under it."""
+        self._even.forget()
+        mass = self._cut.mass if self._cut and not self._cut.trouble else None
+        if self._cut is None or mass is None:
+            return
+        plan, height = self._cut.plan, self._cut.thickness_mm
+        leaves = study.turns[-1 if self._upto is None else self._upto].fat_leaves or 1.0
+        self._even.ask(lambda: evenness_of(plan, mass, leaves, height))
+
+    def _judged(self, found: Evenness | AplombError) -> None:
+        study = self._session.study
+        if isinstance(found, AplombError) or study is None:
+            return
+        bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
+        self._words = (
+            f"{self._say(study)} · along a vertical {found.mean:.0f} ± {found.spread:.0f} "
+            f"({found.least} to {found.most}){bare} · longest dough {found.longest_mm:.2g} mm"
+        )
         self.setAccessibleDescription(self._words)
         self.update()
 
