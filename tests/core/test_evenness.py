@@ -36,8 +36,8 @@ def test_the_histogram_holds_every_vertical(cut):
 
 
 def test_rough_puff_comes_out_at_start_times_product():
-    """Two along a line at the start (0.5 × 60 / 15) and three doubles: 2 × 64 = 128, and with pieces
-    that touch 110 to 130 with a spread of a few (arithmetic of the map)."""
+    """Two along a line at the start (0.5 × 60 / 15) and three doubles: 2 × 64 = 128, and
+    with pieces that touch 110 to 130 with a spread of a few (arithmetic of the map)."""
     mass = Mass(fat_share=0.5, height_mm=60.0, length_mm=240.0, piece_mm=15.0)
     found = evenness_of(parse_plan("pieces 4 4 / 4"), mass, 128.0, 3.5)
     assert 110 <= found.mean <= 132
