@@ -6,7 +6,7 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelInde
 
 from aplomb.desk.session import Session
 
-MOST_SHOWN = 500
+MOST_SHOWN = 200
 """Materials that are listed at once; who looks for another types more of its name."""
 
 
