@@ -106,6 +106,16 @@ def volume_ml(parts: Iterable[tuple[float, Composition]], temp_c: float = WORKIN
     return sum(mass for mass, _ in there) / density_g_ml(blend, temp_c)
 
 
+def water_g(known: Known) -> float:
+    """Water of some lines [g], the flour's own not counted."""
+    return sum(n.grams * m.composition.water for n, m in known if not m.is_flour)
+
+
+def salt_g(known: Known) -> float:
+    """Salt of some lines [g], whatever it comes from."""
+    return sum(n.grams * m.composition.salt for n, m in known)
+
+
 def account(formula: Formula, pantry: Pantry) -> Accounts:
     """Account for fat, water, salt, acid, sugar and milk solids wherever they come from.
 
@@ -127,9 +137,6 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
     dough: Known = [(line, pantry[line.material]) for line in formula.dough]
     block: Known = [(line, pantry[line.material]) for line in formula.block]
 
-    def water(known: Known) -> float:
-        return sum(n.grams * m.composition.water for n, m in known if not m.is_flour)
-
     def fats(known: Known) -> float:
         return sum(n.grams for n, m in known if m.is_fat)
 
@@ -139,7 +146,7 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
     measured = formula.flour_moisture_pct
     flour_g = sum(g for g, _ in flours)
     salt_added = sum(n.grams * m.composition.salt for n, m in both if m.group == "salt")
-    salt = sum(n.grams * m.composition.salt for n, m in both)
+    salt = salt_g(both)
     return Accounts(
         flour_g=flour_g,
         dough_g=_grams(dough),
@@ -147,8 +154,8 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
         enclosed_fat_g=fats(block),
         dough_fat_g=fats(dough),
         pure_fat_g=sum(n.grams * m.composition.fat for n, m in both if not m.is_flour),
-        dough_water_g=water(dough),
-        block_water_g=water(block),
+        dough_water_g=water_g(dough),
+        block_water_g=water_g(block),
         salt_g=salt,
         salt_added_g=salt_added,
         salt_hidden_g=salt - salt_added,

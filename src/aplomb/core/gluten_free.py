@@ -197,7 +197,7 @@ def _with_water(formula: Formula, pantry: Pantry, water_pct: float, flour: float
     missing = flour * water_pct / 100 - account(formula, pantry).dough_water_g
     lines = list(formula.dough)
     for i, line in enumerate(lines):
-        if pantry[line.material].composition.water > 0.99:
+        if pantry[line.material].is_water:
             lines[i] = replace(line, grams=max(0.0, round(line.grams + missing, 1)), typed="")
             return formula.with_lines(Part.DOUGH, tuple(lines))
     if missing > 0 and "water" in pantry:

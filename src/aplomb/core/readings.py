@@ -238,7 +238,7 @@ def read(
     if leaves is not None and share:
         fat_leaves, dough_leaves = leaves[-1]
     sheet_um = formula.sheet_mm * 1000
-    written = scaled.pieces / scaled.factor if scaled.pieces and scaled.factor > 0 else None
+    written = scaled.written_pieces
     cost = cost_of(formula, pantry, written)
     eaten_g: float | None = None
     in_piece = Composition()

@@ -7,8 +7,7 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.accounts import acetic_g
-from aplomb.core.batch.water import is_water
+from aplomb.core.accounts import acetic_g, salt_g, water_g
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
 from aplomb.core.paste.ingredient import Ingredient, Share
@@ -151,14 +150,9 @@ def swap(
 
 
 def water_and_salt_g(formula: Formula, pantry: Pantry) -> tuple[float, float]:
-    """All water (the flour's own not counted) and all salt of the paste [g], as the accounts."""
-    water = salt = 0.0
-    for line in (*formula.dough, *formula.block):
-        material = pantry[line.material]
-        salt += line.grams * material.composition.salt
-        if not material.is_flour:
-            water += line.grams * material.composition.water
-    return water, salt
+    """All water and all salt of the paste [g], as the accounts have them."""
+    known = [(line, pantry[line.material]) for line in (*formula.dough, *formula.block)]
+    return water_g(known), salt_g(known)
 
 
 def reblend(formula: Formula, pantry: Pantry, shares: tuple[Share, ...]) -> Swapped:
@@ -210,7 +204,7 @@ def _given_back(
         short.append(f"{left:.1f} g of salt is more than the dough’s own salt and stays in it")
     missing = before[0] - water_and_salt_g(formula, pantry)[0]
     formula, water, left = _give(
-        formula, pantry, missing, "water", lambda m: m.composition.water if is_water(m) else 0
+        formula, pantry, missing, "water", lambda m: m.composition.water if m.is_water else 0
     )
     if left:
         short.append(f"{left:.0f} g of water is more than the dough’s own water and stays in it")

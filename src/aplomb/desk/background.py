@@ -13,12 +13,15 @@ class _Answers(QObject):
 
 
 class _Job(QRunnable):
-    def __init__(self, number: int, work: Callable[[], Any], answers: _Answers) -> None:
+    def __init__(self, beside: "Beside", work: Callable[[], Any]) -> None:
         super().__init__()
-        self._number, self._work, self._answers = number, work, answers
+        self._beside, self._work = beside, work
+        self._number, self._answers = beside.asked, beside.answers
 
     def run(self) -> None:
-        """Do the work; what it raises for the user is its answer."""
+        """Do the work, if it is still the newest; what it raises for the user is its answer."""
+        if self._number != self._beside.asked:
+            return
         try:
             found = self._work()
         except AplombError as error:
@@ -36,30 +39,34 @@ class Beside(QObject):
     ----------
     take : callable
         Takes the newest answer, an AplombError when the work raised one.
+
+    Attributes
+    ----------
+    asked : int
+        Number of the newest work.
+    busy : bool
+        True while an answer is awaited.
     """
 
     def __init__(self, take: Callable[[Any], None], parent: QObject) -> None:
         super().__init__(parent)
         self._take = take
-        self._number = 0
-        self._answers = _Answers(self)
-        self._answers.came.connect(self._came)
-
-    @property
-    def busy(self) -> bool:
-        """True while an answer is awaited."""
-        return self._number % 2 == 1
+        self.asked, self.busy = 0, False
+        self.answers = _Answers(self)
+        self.answers.came.connect(self._came)
 
     def ask(self, work: Callable[[], Any]) -> None:
         """Begin some work; an answer to an earlier one is no longer taken."""
-        self._number += 1 if self._number % 2 == 0 else 2
-        QThreadPool.globalInstance().start(_Job(self._number, work, self._answers))
+        self.forget()
+        self.busy = True
+        QThreadPool.globalInstance().start(_Job(self, work))
 
     def forget(self) -> None:
-        """Take no answer any more to what was asked."""
-        self._number += self._number % 2
+        """Take no answer any more to what was asked; what has not begun is not done."""
+        self.asked += 1
+        self.busy = False
 
     def _came(self, number: int, found: Any) -> None:
-        if number == self._number:
-            self._number += 1
+        if number == self.asked and self.busy:
+            self.busy = False
             self._take(found)

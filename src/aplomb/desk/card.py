@@ -7,7 +7,6 @@ from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarg
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from aplomb.core.batch.scale import Weighed
-from aplomb.core.batch.water import is_water
 from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.sizes import Box
@@ -184,7 +183,7 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
         page.room(10)
         material = pantry[weighed.line.material]
         note = [place_words(weighed.line, part, study.plan), weighed.line.note]
-        if part is Part.DOUGH and is_water(material):
+        if part is Part.DOUGH and material.is_water:
             note.append(water_words(study))
         _weigh_line(page, weighed, material.name, "; ".join(n for n in note if n), x, wide)
     page.y += 2
@@ -213,7 +212,7 @@ def water_words(study: Study) -> str:
     if water.ice_g <= 0:
         return f"at {number_text(water.needed_c, 0)} °C, for a dough of {wanted:g} °C"
     ice = number_text(water.ice_g, 0)
-    if water.needed_c < 1:
+    if water.only_ice:
         return f"{ice} g as ice, for a dough of {wanted:g} °C"
     return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {wanted:g} °C"
 

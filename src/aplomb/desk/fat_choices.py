@@ -44,9 +44,8 @@ class FatChoices(QFrame):
 
     def refresh(self, study: Study) -> None:
         """Show what fits a study."""
-        known, scaled = self._session.reference, study.scaled
-        written = scaled.pieces / scaled.factor if scaled.pieces and scaled.factor else None
-        self._choices = likely_fats(study.formula, known.pantry, known.house, written)
+        known, pieces = self._session.reference, study.scaled.written_pieces
+        self._choices = likely_fats(study.formula, known.pantry, known.house, pieces)
         self.setVisible(bool(self._choices))
         for i, cells in enumerate(self._cells):
             there = i < len(self._choices)

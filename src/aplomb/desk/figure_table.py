@@ -29,7 +29,7 @@ class FigureTable(QWidget):
 
     def __init__(self, theme: Theme, name: str, columns: int) -> None:
         super().__init__()
-        self._theme, self._name, self._columns = theme, name, columns
+        self._theme, self._columns = theme, columns
         self._rows: tuple[Row, ...] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)

@@ -79,6 +79,7 @@ class Session(QObject):
         self.book = book
         self.entries = {entry.uid: entry for entry in book.entries()}
         self._pending.clear()
+        self._revisions: dict[str, int] = {}  # last ones; asked with every edit, read once
         self._stock(book.store())
         wanted = book.setting("open")
         self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
@@ -167,7 +168,9 @@ class Session(QObject):
     @property
     def revision(self) -> int:
         """Number of the last revision of the formula in hand; 0 without any."""
-        return self.book.last_revision(self.uid) if self.uid else 0
+        if self.uid not in self._revisions:
+            self._revisions[self.uid] = self.book.last_revision(self.uid)
+        return self._revisions[self.uid]
 
     def keep_revision(self, name: str) -> int:
         """Keep the formula in hand as a revision; gives its number.
@@ -179,7 +182,7 @@ class Session(QObject):
         """
         if self.formula is None:
             return 0
-        number = self.book.keep_revision(self.uid, name, self.formula)
+        number = self._revisions[self.uid] = self.book.keep_revision(self.uid, name, self.formula)
         self.said.emit(f"Revision {number} kept" + (f": {name}" if name else ""))
         self.studied.emit()
         return number

@@ -227,9 +227,7 @@ class Window(QWidget):
             self._places[key] = self._stacked(place)
         self._place = place
         self._number = FOLDS if key in (tool for tool, _, _ in FOLD_TOOLS) else PASTE
-        begin = getattr(place, "begin", None)
-        if begin is not None:
-            begin(wish)
+        place.begin(wish)
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)
         if "section" in self.__dict__:

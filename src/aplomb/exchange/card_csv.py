@@ -7,13 +7,7 @@ from aplomb.core.paste.formula import allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
-
-_LEADING = ("=", "+", "-", "@", "\t", "\r")
-
-
-def _safe(text: str) -> str:
-    """Keep a spreadsheet from taking a text for a formula."""
-    return "'" + text if text.startswith(_LEADING) else text
+from aplomb.exchange.cells import safe
 
 
 def card_csv(study: Study, pantry: Pantry) -> bytes:
@@ -36,14 +30,14 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         ["kind", "part", "item", "exact_g", "weigh_g", "pct_on_flour", "value", "unit", "note"]
     )
     formula, flour = study.formula, study.accounts.flour_g
-    rows.writerow(["formula", "", _safe(formula.name), "", "", "", "", "", _safe(formula.purpose)])
+    rows.writerow(["formula", "", safe(formula.name), "", "", "", "", "", safe(formula.purpose)])
     for weighed in study.scaled.lines:
         line = weighed.line
         percent = f"{100 * line.grams / flour:.2f}" if flour > 0 else ""
         rows.writerow(
-            ["line", weighed.part.value, _safe(pantry[line.material].name),
+            ["line", weighed.part.value, safe(pantry[line.material].name),
              f"{weighed.exact_g:.2f}", f"{weighed.weigh_g:g}", percent, "", "",
-             _safe("; ".join(n for n in (place_words(line, weighed.part, study.plan), line.note)
+             safe("; ".join(n for n in (place_words(line, weighed.part, study.plan), line.note)
                              if n))]
         )  # fmt: skip
     rows.writerow(["plan", "", "turn line", "", "", "", study.plan.line(), "", ""])

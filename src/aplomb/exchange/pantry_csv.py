@@ -13,6 +13,7 @@ import msgspec
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import DecimalSign
+from aplomb.exchange.cells import safe
 from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SheetLine, SheetRow
 
 LARGEST_BYTES = 20_000_000
@@ -183,11 +184,6 @@ def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str 
     return Sheet(tuple(rows), tuple(troubles), unknown, words)
 
 
-def _safe(text: str) -> str:
-    """Keep a spreadsheet from taking a text for a sum."""
-    return "'" + text if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text
-
-
 def write_sheet(pantry: Pantry, keys: list[str] | None = None) -> bytes:
     """Write materials as a sheet that `read_sheet` reads.
 
@@ -212,15 +208,15 @@ def write_sheet(pantry: Pantry, keys: list[str] | None = None) -> bytes:
         pack = pantry.pack(m.key)
         solid = dict(m.sfc)
         cells: dict[str, object] = {
-            "name": _safe(m.name), "key": m.key, "group": m.group, "also": _safe(m.also),
+            "name": safe(m.name), "key": m.key, "group": m.group, "also": safe(m.also),
             "acid_kind": m.acid_kind, "measure_g_ml": "" if m.bulk_g_ml is None else m.bulk_g_ml,
             "spread": f"{100 * m.bulk_spread:g}" if m.bulk_spread else "",
             "enclose_from_c": m.enclose_c[0] if m.enclose_c else "",
             "enclose_to_c": m.enclose_c[1] if m.enclose_c else "",
             "pack": f"{pack.pack_g:.10g} g" if pack else "",
             "price": pack.price if pack else "", "price_date": pack.date if pack else "",
-            "supplier": _safe(pack.supplier) if pack else "",
-            "allergens": "; ".join(m.allergens), "source": _safe(m.source),
+            "supplier": safe(pack.supplier) if pack else "",
+            "allergens": "; ".join(m.allergens), "source": safe(m.source),
             "standing": m.standing,
         }  # fmt: skip
         rows.writerow(

@@ -82,6 +82,11 @@ class Scaled(Struct, frozen=True):
     trouble: str = ""
 
     @property
+    def written_pieces(self) -> float | None:
+        """Pieces that the formula as written gives [-]; None without any."""
+        return self.pieces / self.factor if self.pieces and self.factor > 0 else None
+
+    @property
     def loss_g(self) -> float:
         """Paste that stays on bowl, bench and pin [g]."""
         return self.paste_g + self.strewn_g - self.rolled_g

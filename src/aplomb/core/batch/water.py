@@ -4,16 +4,10 @@ from aplomb.core.cold.mixing import Portion, WaterAndIce, water_and_ice
 from aplomb.core.cold.thermal import heat_capacity_kj_kg_k
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Formula
-from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
 
 COLD_GROUPS = ("fat", "liquid", "egg")
 """What comes out of the fridge; the rest is as warm as the flour."""
-
-
-def is_water(material: Ingredient) -> bool:
-    """True for water, whose temperature can be chosen and part of which can be ice."""
-    return material.composition.water > 0.99
 
 
 def dough_water(
@@ -39,7 +33,7 @@ def dough_water(
     others = []
     for line in formula.dough:
         material = pantry[line.material]
-        if is_water(material):
+        if material.is_water:
             water += line.grams * factor
         elif line.grams > 0 and material.composition.total > 0:
             temp = house.fridge_c if material.group in COLD_GROUPS else house.flour_c

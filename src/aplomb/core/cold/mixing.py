@@ -45,6 +45,11 @@ class WaterAndIce(Struct, frozen=True):
     plain_c: float
     reached: bool
 
+    @property
+    def only_ice(self) -> bool:
+        """True when no water can be cold enough by itself."""
+        return self.needed_c < COLDEST_WATER_C
+
 
 def water_and_ice(
     others: list[Portion],

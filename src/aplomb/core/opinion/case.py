@@ -54,7 +54,7 @@ def usual(value: float, band: Band) -> bool:
 
 def to_water(case: Case, percent: float) -> Action | None:
     """Offer to bring dough water to a percentage by the dough's own water."""
-    lines = lines_of(case, Part.DOUGH, lambda m: m.composition.water > 0.99)
+    lines = lines_of(case, Part.DOUGH, lambda m: m.is_water)
     if not lines or case.readings.dough_water_pct is None:
         return None
     index, grams = lines[0]

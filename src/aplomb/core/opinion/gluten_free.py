@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.folds.plan import Way
-from aplomb.core.gluten_free import BINDERS, CAUTION, binder_for
+from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import Case, lines_of, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_PLACES, Line, Part, with_grams
@@ -87,9 +87,11 @@ def binder_out_of_range(case: Case) -> Opinion | None:
     if case.school.key != "gluten_free" or flour <= 0:
         return None
     others = len(lines_of(case, Part.DOUGH, lambda m: m.group in ("binder", "egg"))) > 1
-    for i, grams in lines_of(case, Part.DOUGH, lambda m: binder_for(m.key) is not None):
+    for i, grams in lines_of(case, Part.DOUGH, lambda m: m.group in ("binder", "egg")):
         material = case.pantry[case.formula.dough[i].material]
-        guide = next(b for b in BINDERS if b.material == material.key)
+        guide = binder_for(material.key)
+        if guide is None:
+            continue
         percent = 100 * grams / flour
         less = percent < guide.low_pct - 0.005
         if (not less and percent <= guide.high_pct + 0.005) or (less and others):

@@ -241,7 +241,7 @@ def flour_moisture(case: Case) -> Opinion | None:
     """Say that the measured flour is drier or damper than the basis, and what water makes good."""
     measured = case.formula.flour_moisture_pct
     flour, water = case.accounts.flour_g, case.readings.dough_water_14_pct
-    lines = lines_of(case, Part.DOUGH, lambda m: m.composition.water > 0.99)
+    lines = lines_of(case, Part.DOUGH, lambda m: m.is_water)
     if measured is None or flour <= 0 or water is None or not lines:
         return None
     usual_water = case.readings.dough_water_pct or 0.0
@@ -295,7 +295,7 @@ def wash_on_cut_faces(case: Case) -> Opinion | None:
     for i, line in enumerate(case.formula.finish):
         material = case.pantry[line.material]
         if line.grams > 0 and (material.group in ("egg", "liquid")) and "top" not in line.note:
-            if case.pantry[line.material].composition.water > 0.99:
+            if material.is_water:
                 continue
             lines = list(case.formula.finish)
             note = f"{line.note}, tops only" if line.note else "tops only"

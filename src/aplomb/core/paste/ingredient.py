@@ -109,6 +109,11 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
         return self.group == "fat"
 
     @property
+    def is_water(self) -> bool:
+        """True for water, whose temperature can be chosen and part of which can be ice."""
+        return self.composition.water > 0.99
+
+    @property
     def has_gluten(self) -> bool:
         """True when it contains a cereal with gluten."""
         return any("gluten" in allergen for allergen in self.allergens)

@@ -13,6 +13,7 @@ from aplomb.core.gluten_free import (
     FAMILIES,
     USUAL_WATER_PCT,
     Converted,
+    binder_for,
     to_gluten_free,
 )
 from aplomb.core.paste.ingredient import STANDING_WORDS, Share
@@ -184,7 +185,7 @@ class GlutenFreePlace(Place):
         same = tuple(self._shares) == family.shares
         self._like.setText(f"{family.words}; our suggestion" if same else "your own shares")
         binder = self._binder.currentData()
-        guide = next((b for b in BINDERS if b.material == binder), None)
+        guide = binder_for(binder)
         self._amount.setEnabled(guide is not None)
         self._amount.give(number_text(self._binder_pct, 2))
         self._water.give(number_text(self._water_pct))

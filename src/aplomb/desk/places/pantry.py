@@ -35,7 +35,6 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
-    currency_sign,
     currency_text,
     decimal_sign,
     label,
@@ -491,8 +490,3 @@ class PantryPlace(Place):
                                [Item(self._key, None, pack)])  # fmt: skip
         except AplombError as error:
             self.show_error(str(error))
-
-    @property
-    def currency(self) -> str:
-        """The sign of the book's currency."""
-        return currency_sign(self._session.reference.house.currency)

@@ -75,6 +75,9 @@ class Place(Stage):
         self._theme = theme
         self.arrange()
 
+    def begin(self, wish: object) -> None:
+        """Begin with what is wanted; most places need nothing."""
+
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
         raise NotImplementedError

@@ -287,44 +287,41 @@ class PlansPlace(Place):
         except AplombError as error:
             self._found = ()
             self._answer.setText(f"{str(error)[:1].upper()}{str(error)[1:]}.")
-        for i, (name, words) in enumerate(self._rows):
-            there = i < len(self._found)
-            name.setVisible(there)
-            words.setVisible(there)
-            if there:
-                each = self._found[i]
-                name.setText(each.plan.line())
-                name.setAccessibleName(f"Take {each.plan.line()}")
-                words.setText(
+        _show_plans(
+            self._rows,
+            [
+                (
+                    each.plan,
                     f"{each.fat_leaves} leaves of {number_text(each.fat_leaf_um, 1)} µm · "
-                    f"{each.turns} turns, {each.rests} rests · about {each.minutes:.0f} min"
+                    f"{each.turns} turns, {each.rests} rests · about {each.minutes:.0f} min",
                 )
+                for each in self._found
+            ],
+        )
         self._trade.setVisible(bool(self._found))
         self._trade.show_plans(self._found, self._band)
 
     def _take_claim(self, text: str) -> None:
         self._meanings = ()
-        if text.strip():
-            try:
+        try:
+            if text.strip():
                 self._meanings = answer(text)[1]
-            finally:
-                self._show_meanings()
+        finally:
+            self._show_meanings()
         self._claim.give(text)
-        self._show_meanings()
 
     def _show_meanings(self) -> None:
-        for i, (name, words) in enumerate(self._claims):
-            there = i < len(self._meanings)
-            name.setVisible(there)
-            words.setVisible(there)
-            if there:
-                each = self._meanings[i]
-                name.setText(each.plan.line())
-                name.setAccessibleName(f"Take {each.plan.line()}")
-                words.setText(
+        _show_plans(
+            self._claims,
+            [
+                (
+                    each.plan,
                     f"{each.convention}: {number_text(each.counts.fat, 0)} leaves of fat, "
-                    f"{number_text(each.counts.leaves, 0)} in all"
+                    f"{number_text(each.counts.leaves, 0)} in all",
                 )
+                for each in self._meanings
+            ],
+        )
 
     def _use(self, plan: Plan) -> None:
         try:
@@ -339,3 +336,16 @@ class PlansPlace(Place):
 
     def _use_meaning(self, i: int) -> None:
         self._use(self._meanings[i].plan)
+
+
+def _show_plans(rows: list[tuple[QPushButton, QLabel]], plans: list[tuple[Plan, str]]) -> None:
+    """Show plans with their words in rows of buttons; rows that are left over are hidden."""
+    for i, (name, words) in enumerate(rows):
+        there = i < len(plans)
+        name.setVisible(there)
+        words.setVisible(there)
+        if there:
+            plan, text = plans[i]
+            name.setText(plan.line())
+            name.setAccessibleName(f"Take {plan.line()}")
+            words.setText(text)

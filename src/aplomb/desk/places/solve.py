@@ -101,7 +101,8 @@ class SolvePlace(Place):
         self._structure: object = None
         self._shown = 1
         self._beside = Beside(self._answered, self)
-        self._beside.ask(warm_up)  # the solver takes a second to come; nobody waits for it
+        self._warm = Beside(lambda _none: None, self)
+        self._warm.ask(warm_up)  # the solver takes a second to come; nobody waits for it
         sides = self.two_sides(self._wish_card(), self._answer_card(), (5, 4))
         self._body.addLayout(sides)
         self._body.addStretch(1)

@@ -160,7 +160,7 @@ class WaterPlace(Place):
             return
         chilled = (
             f"Or {grams_text(whole)} g at {number_text(water.needed_c)} °C from the fridge. "
-            if water.needed_c >= 1
+            if not water.only_ice
             else "Water alone cannot be cold enough. "
         )
         self._answer.setText(

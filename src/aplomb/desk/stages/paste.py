@@ -180,7 +180,7 @@ class PasteStage(Stage):
             words = ""
         elif not water.reached:
             words = f"{wanted}: not reached"
-        elif water.ice_g > 0 and water.needed_c < 1:
+        elif water.ice_g > 0 and water.only_ice:
             words = f"{wanted}: {grams_text(water.ice_g)} g ice"
         else:
             words = f"{wanted}: water at {water.needed_c:.0f} °C"
