@@ -1,10 +1,11 @@
 """What places are made of: flow, figures, the fat chart, work beside, the store in the session."""
 
 import sqlite3
+from threading import Event
 
 import pytest
 from msgspec.structs import replace
-from PySide6.QtCore import QLocale, QRect
+from PySide6.QtCore import QLocale, QRect, QThreadPool
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QPushButton, QWidget
 
@@ -131,12 +132,38 @@ def test_the_newest_work_wins(qapp, qtbot):
     assert taken[1:] == [taken[1], "last"]
 
 
+def test_work_that_is_stale_before_it_begins_is_not_done(qapp, qtbot):
+    pool, held, done, taken = QThreadPool.globalInstance(), Event(), [], []
+    for _ in range(pool.maxThreadCount()):
+        pool.start(lambda: held.wait(10))
+    beside = Beside(taken.append, qapp)
+    for number in range(5):
+        beside.ask(lambda number=number: done.append(number) or number)
+    held.set()
+    qtbot.waitUntil(lambda: not beside.busy, timeout=5000)
+    assert pool.waitForDone(5000)
+    assert done == [4]
+    assert taken == [4]
+
+
 @pytest.fixture
 def session(qapp, tmp_path):
     made = Session(Book(tmp_path / "s.aplomb"), reference())
     made.add(Formula("One", dough=(Line("plain_flour", 100),), block=(Line("butter", 80),)), "one")
     yield made
     made.close()
+
+
+def test_the_number_of_the_last_revision_follows_the_formula_in_hand(session):
+    first = session.uid
+    assert session.revision == 0
+    session.keep_revision("as baked")
+    assert session.revision == session.book.last_revision(first) == 1
+    session.add(Formula("Two"), "two")
+    assert session.revision == 0
+    session.select(first)
+    session.keep_revision("colder")
+    assert session.revision == session.book.last_revision(first) == 2
 
 
 def test_a_price_and_a_material_survive_a_restart_and_undo_reaches_them(session, tmp_path):
