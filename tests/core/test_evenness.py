@@ -10,6 +10,8 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.evenness import evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.plan import parse_plan
+from aplomb.core.folds.raster import Paste, Section
+from aplomb.core.folds.sizes import enclosing, turn_sizes
 
 
 def test_by_hand():
@@ -39,7 +41,10 @@ def test_rough_puff_comes_out_at_start_times_product():
     """Two along a line at the start (0.5 × 60 / 15) and three doubles: 2 × 64 = 128, and
     with pieces that touch 110 to 130 with a spread of a few (arithmetic of the map)."""
     mass = Mass(fat_share=0.5, height_mm=60.0, length_mm=240.0, piece_mm=15.0)
-    found = evenness_of(parse_plan("pieces 4 4 / 4"), mass, 128.0, 3.5)
+    plan = parse_plan("pieces 4 4 / 4")
+    how = enclosing(plan.enclosure, 500, 500, 12, 200)
+    section = Section(Paste(plan, 0.5, how, turn_sizes(plan, 1000, 300), mass=mass))
+    found = evenness_of(section, 128.0, 3.5)
     assert 110 <= found.mean <= 132
     assert 0 < found.spread < 15
     assert found.longest_mm < 1.0

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import TurnLineError
+from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, parse_plan, step_name, step_word
 
 steps = st.one_of(
@@ -52,7 +52,7 @@ def test_blanks_and_case_do_not_matter(line, same):
         ("3 4", (0, 1), "not a way of enclosing"),
         ("envelope 7", (9, 10), "2 to 6"),
         ("envelope 1", (9, 10), "2 to 6"),
-        ("envelope 3 x", (11, 12), "not a step; 2 to 6, q"),
+        ("envelope 3 x", (11, 12), "not a step; 2 to 6, 4o, q"),
         ("envelope s13", (9, 12), "2 to 12"),
         ("envelope 3@", (9, 11), "thickness in mm is wanted"),
         ("envelope 3@0", (9, 12), "0.5 to 100"),
@@ -93,3 +93,62 @@ def test_names_are_the_trades():
 def test_creases_by_hand():
     """Calculation: a single has two creases, a double three, a quarter fold two, a cut none."""
     assert parse_plan("envelope 3 4 / q s4 2").creases == 2 + 3 + 2 + 0 + 1
+
+
+@pytest.mark.parametrize(
+    ("line", "step"),
+    [
+        ("envelope 4o@9", Step(Way.FOLD, 4, 9.0, off_centre=True)),
+        ("portions +3:40", Step(Way.PORTION, 3, share_pct=40.0)),
+        ("portions +4:33.5:2@8", Step(Way.PORTION, 4, 8.0, share_pct=33.5, covered=2)),
+        ("portions +3::1", Step(Way.PORTION, 3, covered=1)),
+        ("envelope t10", Step(Way.TRIM, trim_mm=10.0)),
+        ("envelope t7.5f", Step(Way.TRIM, trim_mm=7.5, edges="folded")),
+        ("envelope t8r", Step(Way.TRIM, trim_mm=8.0, edges="rolled")),
+    ],
+)
+def test_further_words_are_read_and_written_again(line, step):
+    plan = parse_plan(line.upper())
+    assert plan.steps == (step,)
+    assert plan.line() == line
+    assert parse_plan(plan.line()) == plan
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("envelope 3o", "only a double"),
+        ("envelope s4o", "only a double"),
+        ("envelope 3:40", "only a portion"),
+        ("portions +3:", None),
+        ("portions +3:0", "1 to 100"),
+        ("portions +3:101", "1 to 100"),
+        ("portions +3:40:4", "1 to 3"),
+        ("envelope t", "as a number"),
+        ("envelope t0", "0.5 to 200"),
+        ("envelope t10x", "not a step"),
+        ("envelope qo", "not a step"),
+    ],
+)
+def test_further_words_that_cannot_be_used(line, says):
+    if says is None:
+        assert parse_plan(line).steps[0].share_pct is None
+        return
+    with pytest.raises(TurnLineError, match=says):
+        parse_plan(line)
+
+
+def test_portions_share_what_is_left():
+    assert parse_plan("portions +3 +3").portion_shares() == (0.5, 0.5)
+    assert parse_plan("portions +3:40 +3 / +3").portion_shares() == pytest.approx((0.4, 0.3, 0.3))
+    assert parse_plan("portions +3:40 +3:60").portion_shares() == pytest.approx((0.4, 0.6))
+    for line in ("portions +3:40 +3:40", "portions +3:60 +3:60", "portions +3:100 +3"):
+        with pytest.raises(AplombError, match="100 %"):
+            parse_plan(line).portion_shares()
+
+
+def test_a_trim_is_no_turn():
+    plan = parse_plan("envelope 3 t10 4")
+    assert len(plan.turns) == 2
+    assert plan.product == 12
+    assert plan.creases == 5

@@ -1,5 +1,7 @@
 """The study: every moment of a plan, with what follows from the batch."""
 
+import math
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -8,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import count
-from aplomb.core.paste.formula import Batch, Line, Part
+from aplomb.core.paste.formula import Batch, Formula, Line, Part
 from aplomb.core.study import explain, make_study
 
 
@@ -55,12 +57,32 @@ def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
 
 
 def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):
-    study = make_study(replace(plain, turn_line="coil 3"), known)
-    assert "cannot be worked out yet" in study.fold_trouble
+    study = make_study(replace(plain, turn_line="envelope +3 4"), known)
+    assert "begin the line with" in study.fold_trouble
     assert study.readings.fat_leaves is None
     assert study.readings.fat_product_pct == pytest.approx(100)
     assert study.stack() is None
     assert study.fold_trouble in explain(study, "fat_leaves")
+    for wrong, says in (
+        ("portions +3:80 +3:40", "come to 120 %"),
+        ("portions +3:100 +3", "must come to 100 %"),
+        ("envelope t200 3", "leaves nothing"),
+    ):
+        study = make_study(replace(plain, turn_line=wrong), known)
+        assert says in study.fold_trouble
+        assert study.readings.fat_product_pct == pytest.approx(100)
+
+
+def test_a_coil_has_two_windings_across_for_each_that_was_rolled(plain, known):
+    """L = π N² t: leaves along the line through the middle are 2 N of fat and 2 N of dough."""
+    study = make_study(replace(plain, turn_line="coil", roll_width_mm=300), known)
+    length = study.enclosing.dough.length_mm
+    many = (length / (math.pi * study.formula.working.coil_mm)) ** 0.5
+    assert study.readings.fat_leaves == pytest.approx(2 * many)
+    assert study.readings.leaves_are_means
+    assert f"{many:.1f} windings" in explain(study, "fat_leaves")
+    assert study.enclosing.done.height_mm == pytest.approx(2 * many * 2.0)
+    assert make_study(Formula("x", turn_line="coil"), known).readings.fat_leaves is None
 
 
 def test_forty_sixes_are_counted_and_not_drawn(plain, known):

@@ -14,8 +14,8 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
 from aplomb.assets import asset, demo, reference
-from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, parse_plan
+from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT, stack_of
 from aplomb.core.paste.formula import Batch, Formula, Line
 from aplomb.core.study import make_study

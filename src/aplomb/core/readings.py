@@ -9,9 +9,7 @@ from msgspec import Struct
 from aplomb.core.accounts import Accounts
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.composition import Composition, mixed
-from aplomb.core.errors import AplombError
-from aplomb.core.folds.counts import counts_along, pieces_at_start
-from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.plan import Plan
 from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.pantry import Pantry
@@ -51,7 +49,7 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     product, fat_leaves, dough_leaves, leaves : int, float or None
         As counted; for paste in pieces expected means.
     leaves_are_means : bool
-        True for paste in pieces.
+        True for paste in pieces and for what is rolled to a log.
     sheet_mm : float
         Final sheet [mm].
     fat_leaf_um, dough_leaf_um : float or None
@@ -169,38 +167,6 @@ def piece_of(
     return sum(grams for grams, _ in parts), mixed(parts)
 
 
-def leaves_along(
-    plan: Plan, fat_share: float, formula: Formula
-) -> list[tuple[float, float]] | None:
-    """Count leaves after enclosing and after every step.
-
-    Parameters
-    ----------
-    plan : Plan
-    fat_share : float
-        Volume share of the fat block [-].
-    formula : Formula
-        For the size of the pieces.
-
-    Returns
-    -------
-    list of (fat, dough), or None
-        Exact for sheets; for paste in pieces expected leaves along a vertical line [-]. None for
-        a plan that this version cannot work.
-    """
-    if plan.enclosure is Enclosure.PIECES:
-        fat = pieces_at_start(fat_share, formula.gathered_mm, formula.piece_fat_mm)
-        means = [(fat, fat + 1)]
-        for step in plan.steps:
-            fat *= step.panels
-            means.append((fat, fat + 1))
-        return means
-    try:
-        return [(counts.fat, counts.dough) for counts in counts_along(plan)]
-    except AplombError:
-        return None
-
-
 def read(
     formula: Formula,
     pantry: Pantry,
@@ -219,7 +185,7 @@ def read(
     plan : Plan
         Of the same formula.
     leaves : list of (fat, dough), or None
-        As `leaves_along` gives.
+        As `aplomb.core.folds.means.leaves_along_plan` gives.
     scaled : Scaled
         Of the same formula.
 
@@ -277,7 +243,7 @@ def read(
         fat_leaves=fat_leaves,
         dough_leaves=dough_leaves,
         leaves=None if fat_leaves is None or dough_leaves is None else fat_leaves + dough_leaves,
-        leaves_are_means=plan.enclosure is Enclosure.PIECES and fat_leaves is not None,
+        leaves_are_means=plan.leaves_are_means and fat_leaves is not None,
         sheet_mm=formula.sheet_mm,
         fat_leaf_um=share * sheet_um / fat_leaves if share and fat_leaves else None,
         dough_leaf_um=(1 - share) * sheet_um / dough_leaves if share and dough_leaves else None,

@@ -4,25 +4,34 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from aplomb.core.accounts import Accounts, account
+from aplomb.core.accounts import Accounts, account, volume_ml
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan
-from aplomb.core.folds.sizes import Enclosing, TurnSize, enclosing, turn_sizes
+from aplomb.core.folds.counts import refuse_unworkable
+from aplomb.core.folds.means import Leaves, leaves_along_plan
+from aplomb.core.folds.pieces_form import pieces_at_start
+from aplomb.core.folds.plan import Enclosure, Plan, Way
+from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked, enclosing, worked_sizes
+from aplomb.core.folds.spiral import windings
 from aplomb.core.house import House
 from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
 from aplomb.core.opinion.rules import opinions_on
 from aplomb.core.paste.block_fat import block_fat
 from aplomb.core.paste.fat_profile import FatProfile
-from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.formula import Formula, turn_of
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Readings, leaves_along, read, unpriced
+from aplomb.core.readings import Readings, read, unpriced
 
 if TYPE_CHECKING:
+    from aplomb.core.folds.pieces import Mass
+    from aplomb.core.folds.raster import Section
     from aplomb.core.folds.stack import Stack
+
+FINEST_SHARE = 0.9
+"""Largest share of fat in pieces that is drawn [-]: there must be dough between them."""
 
 
 class Reference(Struct, frozen=True):
@@ -87,6 +96,10 @@ class Study(Struct, frozen=True):
         The enclosing first, then every step of the plan.
     enclosing : Enclosing or None
         Sizes for enclosing one block; None for an empty paste.
+    worked : Worked
+        Sizes of every turn and trim of one block; empty for an empty paste.
+    strewn : tuple of (turn, share)
+        What is strewn in at a turn, over the paste's volume [-].
     unpriced : tuple of str
         Names of materials without a price, for which there is no cost.
     fold_trouble : str
@@ -104,6 +117,8 @@ class Study(Struct, frozen=True):
     opinions: tuple[Opinion, ...]
     turns: tuple[TurnStudy, ...]
     enclosing: Enclosing | None
+    worked: Worked
+    strewn: tuple[tuple[int, float], ...]
     unpriced: tuple[str, ...]
     fold_trouble: str
 
@@ -128,17 +143,93 @@ class Study(Struct, frozen=True):
         """True when the fat is in pieces, so that leaves are expected means."""
         return self.plan.enclosure is Enclosure.PIECES
 
+    @property
+    def block_ml(self) -> float:
+        """Volume of one block of paste [mL]."""
+        return self.accounts.paste_ml * self.scaled.factor / self.formula.batch.blocks
+
+    @property
+    def trimmed_g(self) -> float:
+        """What is trimmed off one block while it is folded [g]."""
+        density = self.accounts.density_g_ml or 0.0
+        return density * sum(trim.off_ml for trim in self.worked.trims)
+
+    @property
+    def in_leaves(self) -> bool:
+        """True when leaves go through from edge to edge, so that the stack tells all."""
+        ideal = self.formula.working.ideal and not self.strewn
+        return ideal and not self.plan.leaves_are_means
+
     def stack(self, upto: int | None = None) -> "Stack | None":
         """Work the leaf stack up to a step; None when there is none or it is too large."""
         from aplomb.core.folds.stack import stack_of  # NumPy comes when a leaf is drawn, not before
 
         share = self.readings.fat_volume_share
-        if share is None or self.in_pieces or self.plan.enclosure in NOT_YET:
+        if share is None or self.plan.leaves_are_means:
             return None
         try:
             return stack_of(self.plan, share, upto)
         except AplombError:
             return None
+
+    def section(
+        self, upto: int | None = None, *, final: bool = True, across: bool = False
+    ) -> "Section":
+        """Make ready the section whose every pixel is carried back through the folds.
+
+        Parameters
+        ----------
+        upto : int or None
+            Only the first steps of the plan; None for all.
+        final : bool
+            Rolled out flat; otherwise as it lies after that step.
+        across : bool
+            Cut across the last rolling instead of along it.
+
+        Raises
+        ------
+        AplombError
+            When there is nothing to cut through, or the plan cannot be worked.
+        """
+        from aplomb.core.folds.raster import Paste, Section
+
+        share = self.readings.fat_volume_share
+        if not share or share >= 1 or self.enclosing is None:
+            raise AplombError(
+                self.fold_trouble or "No fat block yet: there is nothing to cut through."
+            )
+        steps = self.plan.steps[:upto]
+        plan = Plan(self.plan.enclosure, steps)
+        shares = self.plan.portion_shares()
+        spread_by_now = sum(shares[: plan.portions])
+        if shares:
+            there = share * spread_by_now
+            share = there / (1 - share + there)
+            if not share:
+                raise AplombError("No portion of the fat is spread yet at this step.")
+        trims = sum(step.way is Way.TRIM for step in steps)
+        return Section(
+            Paste(
+                plan, min(share, FINEST_SHARE) if self.in_pieces else share, self.enclosing,
+                self.worked.turns, self.formula.working, self._mass(share),
+                tuple(each for each in self.strewn if each[0] <= len(plan.turns)), final,
+                tuple((trim.along, trim.across) for trim in self.worked.trims[:trims]),
+                tuple(each / spread_by_now for each in shares[: plan.portions]),
+            ),
+            across=across,
+        )  # fmt: skip
+
+    def _mass(self, share: float) -> "Mass | None":
+        from aplomb.core.folds.pieces import Mass
+
+        if not self.in_pieces:
+            return None
+        f = self.formula
+        side = (self.block_ml * 1000 / f.gathered_mm) ** 0.5 if self.block_ml > 0 else 200.0
+        return Mass(
+            min(share, FINEST_SHARE), f.gathered_mm, min(max(side, 60.0), 2000.0), f.piece_fat_mm,
+            form=f.piece_form, spread=f.piece_spread_pct / 100,
+        )  # fmt: skip
 
 
 def make_study(formula: Formula, reference: Reference) -> Study:
@@ -162,15 +253,16 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     plan = formula.plan
     accounts = account(formula, reference.pantry)
     scaled = scale(formula, reference.pantry, accounts)
-    leaves = leaves_along(plan, accounts.fat_volume_share or 0.0, formula)
+    how, worked, trouble = _sizes(formula, plan, accounts, scaled)
+    leaves = _leaves(formula, plan, accounts, how, worked)
     readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
     school = reference.schools[formula.school]
-    turns, how, trouble = _turns(formula, plan, accounts, scaled, leaves)
+    turns, trouble = _turns(plan, leaves, worked, trouble)
     fat = block_fat(formula, reference.pantry)
     water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
     case = Case(
         formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
-        reference.house, reference.today, tuple(turn.size for turn in turns if turn.size),
+        reference.house, reference.today, worked, how,
     )  # fmt: skip
     return Study(
         formula=formula,
@@ -184,32 +276,70 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         opinions=opinions_on(case),
         turns=turns,
         enclosing=how,
+        worked=worked,
+        strewn=_strewn(formula, reference.pantry, plan, accounts),
         unpriced=unpriced(formula, reference.pantry),
         fold_trouble=trouble,
     )
 
 
-def _turns(
-    formula: Formula,
-    plan: Plan,
-    accounts: Accounts,
-    scaled: Scaled,
-    leaves: list[tuple[float, float]] | None,
-) -> tuple[tuple[TurnStudy, ...], Enclosing | None, str]:
+def _sizes(
+    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled
+) -> tuple[Enclosing | None, Worked, str]:
+    """Size one block: the enclosing, turns and trims, and why they cannot be had."""
     each = scaled.factor / formula.batch.blocks
+    if accounts.paste_ml * each <= 0:
+        return None, Worked((), ()), ""
+    width = formula.roll_width_mm or None
     how: Enclosing | None = None
-    sizes: tuple[TurnSize, ...] = ()
-    trouble = ""
     try:
-        if accounts.paste_ml * each > 0:
-            width = formula.roll_width_mm or None
-            sizes = turn_sizes(plan, accounts.paste_ml * each, width, accounts.block_ml * each)
-            how = enclosing(
-                plan.enclosure, accounts.dough_ml * each, accounts.block_ml * each,
-                formula.fat_block_mm, width or 200.0,
-            )  # fmt: skip
+        how = enclosing(
+            plan.enclosure, accounts.dough_ml * each, accounts.block_ml * each,
+            formula.fat_block_mm, width or 200.0, formula.working,
+        )  # fmt: skip
+        worked = worked_sizes(
+            plan, accounts.paste_ml * each, width, accounts.block_ml * each, formula.working,
+            how.done,
+        )  # fmt: skip
     except AplombError as error:
-        trouble = str(error)
+        return how, Worked((), ()), str(error)
+    return how, worked, ""
+
+
+def _leaves(
+    formula: Formula, plan: Plan, accounts: Accounts, how: Enclosing | None, worked: Worked
+) -> Leaves | None:
+    share = accounts.fat_volume_share or 0.0
+    pieces = pieces_at_start(
+        share, formula.gathered_mm, formula.piece_fat_mm, formula.piece_form,
+        formula.piece_spread_pct / 100,
+    )  # fmt: skip
+    logs = []
+    if plan.enclosure is Enclosure.COIL and how is not None and how.shape == "coil":
+        logs.append(windings(how.dough.length_mm, formula.working.coil_mm))
+    for step, size in zip(plan.turns, worked.turns, strict=False):
+        if step.way is Way.ROLL:
+            logs.append(windings(size.sheet.length_mm, size.sheet.height_mm))
+    return leaves_along_plan(plan, pieces, tuple(logs))
+
+
+def _strewn(
+    formula: Formula, pantry: Pantry, plan: Plan, accounts: Accounts
+) -> tuple[tuple[int, float], ...]:
+    """Volumes strewn in at each turn, over the paste's volume [-]."""
+    found: dict[int, float] = {}
+    for line in formula.between:
+        turn = turn_of(line, plan)
+        if turn and line.grams > 0 and accounts.paste_ml > 0:
+            volume = volume_ml([(line.grams, pantry[line.material].composition)])
+            found[turn] = found.get(turn, 0.0) + volume / accounts.paste_ml
+    return tuple(sorted(found.items()))
+
+
+def _turns(
+    plan: Plan, leaves: Leaves | None, worked: Worked, trouble: str
+) -> tuple[tuple[TurnStudy, ...], str]:
+    sizes = worked.turns
     found: list[TurnStudy] = []
     turn, product = 0, 1
     for i, step in enumerate((None, *plan.steps)):
@@ -223,8 +353,16 @@ def _turns(
     if not trouble and plan.enclosure is Enclosure.PORTIONS and not plan.portions:
         trouble = "No portion is spread yet: write a step like +3 where one is."
     if not trouble and found[-1].fat_leaves is None:
-        trouble = "These steps can be written down, but their leaves cannot be worked out yet."
-    return tuple(found), how, trouble
+        trouble = _why_no_leaves(plan)
+    return tuple(found), trouble
+
+
+def _why_no_leaves(plan: Plan) -> str:
+    try:
+        refuse_unworkable(plan)
+    except AplombError as error:
+        return f"{str(error)[:1].upper()}{str(error)[1:]}."
+    return "Leaves of a log follow from its size, and there are no weights yet."
 
 
 def explain(study: Study, key: str) -> str:
@@ -291,16 +429,36 @@ def explain(study: Study, key: str) -> str:
 def _explain_leaves(study: Study) -> str:
     r, f = study.readings, study.formula
     panels = " × ".join(str(step.panels) for step in study.plan.turns) or "1"
+    first = study.turns[0]
     if study.in_pieces:
-        start = (r.fat_leaves or 0) / study.plan.product
+        unlike = ""
+        if f.piece_form != "cubes" or f.piece_spread_pct:
+            unlike = f", as {f.piece_form} and unlike as they are,"
         return (
             f"Expected mean along a line: {r.fat_volume_share or 0:.3f} fat by volume × "
-            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces = {start:.2f} at the "
-            f"start; × {panels} = {r.fat_leaves or 0:.4g}"
+            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces{unlike} = "
+            f"{first.fat_leaves or 0:.2f} at the start; × {panels} = {r.fat_leaves or 0:.4g}"
         )
-    first = study.turns[0]
+    if study.plan.rolls_up:
+        return _explain_log(study)
     return (
         f"{study.plan.enclosure.value}: {first.fat_leaves or 0:g} fat and "
         f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
         f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
+    )
+
+
+def _explain_log(study: Study) -> str:
+    r, how = study.readings, study.enclosing
+    if how is not None and how.shape == "coil":
+        length, thick = how.dough.length_mm, study.formula.working.coil_mm
+    else:
+        turn = next(i for i, s in enumerate(study.plan.turns) if s.way is Way.ROLL)
+        sheet = study.worked.turns[turn].sheet
+        length, thick = sheet.length_mm, sheet.height_mm
+    return (
+        f"A sheet {length / 10:.0f} cm long and {thick:g} mm thick rolled tight: √(length ÷ "
+        f"(π × thickness)) = {windings(length, thick):.1f} windings, and a line through the middle "
+        f"meets each twice; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
+        f"{r.dough_leaves or 0:.4g} of dough there, fewer beside it"
     )

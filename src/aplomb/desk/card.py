@@ -7,8 +7,8 @@ from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarg
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from aplomb.core.batch.scale import Weighed
-from aplomb.core.folds.pieces import Window
 from aplomb.core.folds.plan import Step, Way, step_name
+from aplomb.core.folds.raster import Window
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry

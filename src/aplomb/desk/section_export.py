@@ -7,10 +7,10 @@ import numpy as np
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.pieces import Window
+from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT
 from aplomb.core.study import Study
-from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, Cut, image_of
+from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, Cut
 from aplomb.desk.fields import number_text
 
 WIDE, HIGH, FOOT = 1200, 400, 44
@@ -22,8 +22,8 @@ PNG_SCALE = 2
 
 def _png(cut: Cut, scale: int) -> bytes:
     rows, columns = HIGH * scale, WIDE * scale
-    coverage = cut.coverage(Window(), rows, columns)
-    image = image_of(np.repeat(coverage, -(-columns // coverage.shape[1]), axis=1)[:, :columns])
+    drawn = cut.image(Window(), rows, rows if cut.round else columns)
+    image = drawn.scaled(rows if cut.round else columns, rows)
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -86,8 +86,10 @@ def section_picture(study: Study, kind: str) -> bytes:
         parts.append("</g>")
     else:
         picture = base64.b64encode(_png(cut, 1)).decode()
+        wide = HIGH if cut.round else WIDE
         parts.append(
-            f'<image width="{WIDE}" height="{HIGH}" href="data:image/png;base64,{picture}"/>'
+            f'<image x="{(WIDE - wide) / 2:g}" width="{wide}" height="{HIGH}" '
+            f'href="data:image/png;base64,{picture}"/>'
         )
     parts.append(
         f'<rect width="{WIDE}" height="{HIGH}" fill="none" stroke="{_colour(EDGE_RGB)}"/>'

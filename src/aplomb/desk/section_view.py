@@ -3,6 +3,7 @@
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import (
     QColor,
+    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -15,10 +16,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.evenness import Evenness, evenness_of
-from aplomb.core.folds.pieces import Window
+from aplomb.core.folds.raster import Window
 from aplomb.core.study import Study
 from aplomb.desk.background import Beside
-from aplomb.desk.drawings.section import Cut, length_text, paint_cut, paint_scale
+from aplomb.desk.drawings.section import DOUGH_RGB, Cut, length_text, paint_cut, paint_scale
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -37,9 +38,12 @@ class SectionStrip(QWidget):
         super().__init__()
         self._session, self._theme = session, theme
         self._upto: int | None = None
+        self._across = False
         self._cut: Cut | None = None
         self._words = ""
         self._even = Beside(self._judged, self)
+        self._slow = Beside(self._drawn, self)
+        self._asked: object = None
         self._whole: QPixmap | None = None
         self._lens: QPixmap | None = None
         self._key: object = None
@@ -98,7 +102,8 @@ class SectionStrip(QWidget):
                 self._upto = None
             key = (
                 study.plan, self._upto, study.readings.fat_volume_share, f.sheet_mm,
-                self._thickness(study), f.gathered_mm, f.piece_fat_mm, study.scaled.factor,
+                self._thickness(study), f.gathered_mm, f.piece_fat_mm, f.piece_form,
+                f.piece_spread_pct, study.worked, f.working, study.strewn, self._across,
             )  # fmt: skip
         if key == self._key:
             return
@@ -107,21 +112,20 @@ class SectionStrip(QWidget):
         if study is None:
             self._cut, self._words = None, ""
         else:
-            self._cut = Cut(study, self._upto, self._thickness(study))
+            self._cut = Cut(study, self._upto, self._thickness(study), across=self._across)
             self._words = self._say(study)
-            self._judge(study)
+            self._judge()
         self.setAccessibleDescription(self._words)
         self.update()
 
-    def _judge(self, study: Study) -> None:
-        """Ask how even paste in pieces is; the answer comes beside, to the words under it."""
+    def _judge(self) -> None:
+        """Ask how even it is where leaves do not go through; the answer comes to the words."""
         self._even.forget()
-        mass = self._cut.mass if self._cut and not self._cut.trouble else None
-        if self._cut is None or mass is None:
+        cut = self._cut
+        if cut is None or cut.section is None or cut.trouble or cut.round:
             return
-        plan, height = self._cut.plan, self._cut.thickness_mm
-        leaves = study.turns[-1 if self._upto is None else self._upto].fat_leaves or 1.0
-        self._even.ask(lambda: evenness_of(plan, mass, leaves, height))
+        section, leaves, height = cut.section, cut.leaves, cut.thickness_mm
+        self._even.ask(lambda: evenness_of(section, leaves, height))
 
     def _judged(self, found: Evenness | AplombError) -> None:
         study = self._session.study
@@ -167,10 +171,10 @@ class SectionStrip(QWidget):
         if not fat or not dough:
             return "No leaves of fat."
         um = self._cut.thickness_mm * 1000
-        about = "about " if study.in_pieces else ""
+        about = "about " if study.plan.leaves_are_means else ""
         each = [share * um / fat, (1 - share) * um / dough]
         shown = [f"{v / 1000:.2g} mm" if v >= 1000 else f"{v:.3g} µm" for v in each]
-        many = [f"{n:.3g}" if study.in_pieces else f"{n:,d}" for n in (fat, dough)]
+        many = [f"{n:.3g}" if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)]
         return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:
@@ -178,7 +182,10 @@ class SectionStrip(QWidget):
         high = self.height() - top - foot - 4
         lens = QRectF(self.width() - 24 - high * LENS_RATIO, top, high * LENS_RATIO, high)
         left = 24 + self._theme.px(44)
-        return QRectF(left, top, lens.left() - left - 40, high), lens
+        strip = QRectF(left, top, lens.left() - left - 40, high)
+        if self._cut is not None and self._cut.round:
+            strip.setWidth(high)
+        return strip, lens
 
     def _window(self) -> Window:
         strip, _ = self._places()
@@ -208,10 +215,13 @@ class SectionStrip(QWidget):
             return
         window = self._window()
         if self._whole is None or self._whole.deviceIndependentSize() != strip.size().toSize():
-            self._whole = self._picture(strip, Window())
+            self._draw_whole(strip)
         if self._lens is None:
             self._lens = self._picture(lens, window)
-        painter.drawPixmap(strip.topLeft(), self._whole)
+        if self._whole is None:
+            painter.fillRect(strip, QColor(*DOUGH_RGB))
+        else:
+            painter.drawPixmap(strip.topLeft(), self._whole)
         painter.drawPixmap(lens.topLeft(), self._lens)
         self._paint_measure(painter, strip)
         paint_scale(
@@ -237,11 +247,41 @@ class SectionStrip(QWidget):
         )
         painter.drawRect(lens)
 
+    def _draw_whole(self, strip: QRectF) -> None:
+        """Draw the whole section: at once, or beside when that takes long."""
+        cut = self._cut
+        assert cut is not None
+        if cut.quick:
+            self._whole = self._picture(strip, Window())
+            return
+        size = strip.size().toSize()
+        if self._asked != (cut, size):
+            self._asked = (cut, size)
+            rows, columns = max(1, size.height()), max(1, size.width())
+            self._slow.ask(lambda: cut.image(Window(), rows, columns))
+
+    def _drawn(self, image: QImage | AplombError) -> None:
+        """Take a section that was drawn beside."""
+        if isinstance(image, AplombError) or self._cut is None:
+            return
+        strip, _ = self._places()
+        self._whole = QPixmap(strip.size().toSize())
+        self._whole.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(self._whole)
+        room = QRectF(self._whole.rect())
+        painter.drawImage(room, image)
+        if not self._cut.round:
+            painter.setPen(QPen(QColor(self._theme.palette.dough_edge), 1))
+            painter.drawRect(room)
+        painter.end()
+        self.update()
+
     def _picture(self, where: QRectF, window: Window) -> QPixmap:
         ratio = self.devicePixelRatioF()
         size = where.size().toSize()
         picture = QPixmap(size * ratio)
         picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         assert self._cut is not None
         room = QRectF(0, 0, size.width(), size.height())

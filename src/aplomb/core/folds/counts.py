@@ -1,17 +1,17 @@
 """Counting leaves, in exact whole numbers of any size.
 
-Folding lays every panel face to face with its neighbour, so the two leaves that meet at a crease
-are always of one kind and merge. Cutting and stacking lays top on bottom, so they merge only where
-the two outer leaves are of one kind.
+Where two panels meet, the two leaves that touch merge when they are of one kind. Panels next to one
+another in the sheet meet face to face, so theirs always are; a flap that is folded over another
+flap, or a piece that is stacked on another, lays top on bottom.
 """
 
 from collections.abc import Iterator
-from itertools import pairwise
+from functools import lru_cache
 
 from msgspec import Struct
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.plan import NOT_YET, Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
 DOUGH, FAT = 0, 1
 """Kinds of leaf, as they stand in a stack."""
@@ -38,12 +38,12 @@ def spread_panels(step: Step) -> tuple[tuple[bool, bool], ...]:
 
     Notes
     -----
-    Fat is spread on all panels but the one at the end of the sheet, which is folded over first:
-    half of a sheet folded in two, two thirds of one folded in three (common practice).
+    When the step does not say, fat is spread on all panels but the one at the end of the sheet,
+    which is folded over first: half of a sheet folded in two, two thirds of one folded in three
+    (common practice).
     """
-    bare = step.panels - 1
-    order = panel_order(step)
-    return tuple((panel != bare, turned) for panel, turned in order)
+    covered = step.panels - 1 if step.covered is None else step.covered
+    return tuple((panel < covered, turned) for panel, turned in panel_order(step))
 
 
 _ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
@@ -90,14 +90,11 @@ class Counts(Struct, frozen=True):
 
 def refuse_unworkable(plan: Plan) -> None:
     """Raise AplombError for a plan that is read but cannot be worked."""
-    if any(step.way is Way.ROLL for step in plan.steps):
-        raise AplombError(
-            "rolling up (r) can be written down but not worked out yet; use 2 to 6, q or s4"
-        )
     if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
         raise AplombError(
             "a portion (+3) spreads fat that was not enclosed; begin the line with “portions”"
         )
+    plan.portion_shares()
 
 
 def counts_along(plan: Plan) -> Iterator[Counts]:
@@ -106,7 +103,7 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     Parameters
     ----------
     plan : Plan
-        Of sheets, or in portions: not PIECES or COIL.
+        Of sheets, or in portions: not PIECES or COIL, and without a roll-up.
 
     Yields
     ------
@@ -117,59 +114,52 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     ------
     AplombError
         For an enclosure or step that this version cannot count.
-
-    Notes
-    -----
-    A fold in n panels has n-1 creases; at the first, third … the top leaf meets itself, at the
-    others the bottom leaf, and each such meeting merges two leaves of that kind into one.
     """
     refuse_unworkable(plan)
     start = START.get(plan.enclosure)
-    if start is None:
-        what = "worked out yet" if plan.enclosure in NOT_YET else "counted: its leaves are means"
-        raise AplombError(
-            f"“{plan.enclosure.value}” can be written down but not {what}; "
-            "use envelope, thirds, halves, inverse or portions"
-        )
+    if start is None or plan.rolls_up:
+        what = plan.enclosure.value if start is None else "rolled up"
+        raise AplombError(f"the leaves of paste made “{what}” are means and are not counted")
     number = {FAT: start.count(FAT), DOUGH: start.count(DOUGH)}
     bottom, top = start[0], start[-1]
     product = 1
     yield Counts(product, number[FAT], number[DOUGH])
     for step in plan.steps:
         if step.is_turn:
-            n = step.panels
-            product *= n
-            if step.way is Way.PORTION:
-                number, bottom, top = _spread(step, number, bottom, top)
-                yield Counts(product, number[FAT], number[DOUGH])
-                continue
-            number = {kind: n * many for kind, many in number.items()}
-            if step.way is Way.STACK:
-                if top == bottom:
-                    number[top] -= n - 1
-            else:
-                number[top] -= n // 2
-                number[bottom] -= (n - 1) // 2
-                top = bottom if n % 2 == 0 else top
+            product *= step.panels
+            number, bottom, top = _laid(panels_of(step), number, bottom, top)
         yield Counts(product, number[FAT], number[DOUGH])
 
 
-def _spread(
-    step: Step, number: dict[int, int], bottom: int, top: int
+@lru_cache(maxsize=512)
+def panels_of(step: Step) -> tuple[tuple[bool, bool], ...]:
+    """Give the panels of any turn from the bottom up: covered with a portion, and turned over."""
+    if step.way is Way.PORTION:
+        return spread_panels(step)
+    if step.way is Way.QUARTER:
+        return tuple((False, turned) for turned in (False, True, False, True))
+    return tuple((False, turned) for _, turned in panel_order(step))
+
+
+def _laid(
+    panels: tuple[tuple[bool, bool], ...], number: dict[int, int], bottom: int, top: int
 ) -> tuple[dict[int, int], int, int]:
-    """Spread a portion on a sheet and fold it: leaves of each kind, lowest and highest leaf."""
-    panels = spread_panels(step)
-    made = {kind: many * len(panels) for kind, many in number.items()}
-    if top != FAT:
-        made[FAT] += sum(covered for covered, _ in panels)
-    faces = []
+    """Lay panels on one another: leaves of each kind, lowest and highest leaf."""
+    n = len(panels)
+    made = {DOUGH: n * number[DOUGH], FAT: n * number[FAT]}
+    below = -1
+    lowest = -1
     for covered, turned in panels:
         upper = FAT if covered else top
-        faces.append((upper, bottom) if turned else (bottom, upper))
-    for (_, upper), (lower, _) in pairwise(faces):
-        if upper == lower:
-            made[upper] -= 1
-    return made, faces[0][0], faces[-1][1]
+        if covered and top != FAT:
+            made[FAT] += 1
+        low, high = (upper, bottom) if turned else (bottom, upper)
+        if low == below:
+            made[low] -= 1
+        if lowest < 0:
+            lowest = low
+        below = high
+    return made, lowest, below
 
 
 def count(plan: Plan, upto: int | None = None) -> Counts:
@@ -194,34 +184,3 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
     part = plan if upto is None else Plan(plan.enclosure, plan.steps[:upto])
     *_, last = counts_along(part)
     return last
-
-
-def pieces_at_start(fat_share: float, gathered_mm: float, piece_mm: float) -> float:
-    """Mean number of fat pieces along a vertical line before the first turn [-].
-
-    Parameters
-    ----------
-    fat_share : float
-        Volume share of the pieces [-], 0 to 1.
-    gathered_mm : float
-        Height of the gathered mass [mm].
-    piece_mm : float
-        Edge of a cube of fat [mm]; pressing it flatter only raises the mean.
-
-    Returns
-    -------
-    float
-
-    Raises
-    ------
-    AplombError
-        When a length is not above zero.
-
-    Notes
-    -----
-    A line crosses fat for `fat_share` of the height, `piece_mm` at a time. Rolling thins both
-    alike, and each turn multiplies the number by its panels.
-    """
-    if gathered_mm <= 0 or piece_mm <= 0:
-        raise AplombError("the pieces and the gathered mass need a size above 0 mm")
-    return fat_share * gathered_mm / piece_mm

@@ -7,8 +7,8 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.pieces import Mass, leaves_along, section
-from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.counts import FAT
+from aplomb.core.folds.raster import Section
 
 VERTICALS = 120
 POINTS_A_LEAF = 40
@@ -30,6 +30,8 @@ class Evenness(Struct, frozen=True):
         Share of the verticals without any fat [-].
     longest_mm : float
         Longest stretch of dough along a vertical [mm].
+    leaf_um, leaf_spread_um : float
+        Mean fat leaf along the verticals and the standard deviation of them [µm]; 0 without any.
     histogram : tuple of (leaves, verticals)
         How many verticals have so many leaves.
     """
@@ -40,6 +42,8 @@ class Evenness(Struct, frozen=True):
     most: int
     bare_share: float
     longest_mm: float
+    leaf_um: float
+    leaf_spread_um: float
     histogram: tuple[tuple[int, int], ...]
 
 
@@ -66,6 +70,8 @@ def evenness(cut: NDArray[np.bool_], height_mm: float) -> Evenness:
         raise AplombError("a section with a height above 0 mm is wanted")
     leaves = leaves_along(cut)
     values, many = np.unique(leaves, return_counts=True)
+    row_um = height_mm * 1000 / cut.shape[0]
+    runs = _runs(cut) * row_um
     return Evenness(
         mean=float(leaves.mean()),
         spread=float(leaves.std()),
@@ -73,8 +79,17 @@ def evenness(cut: NDArray[np.bool_], height_mm: float) -> Evenness:
         most=int(leaves.max()),
         bare_share=float((leaves == 0).mean()),
         longest_mm=_longest(~cut) * height_mm / cut.shape[0],
+        leaf_um=float(runs.mean()) if len(runs) else 0.0,
+        leaf_spread_um=float(runs.std()) if len(runs) else 0.0,
         histogram=tuple((int(v), int(n)) for v, n in zip(values, many, strict=True)),
     )
+
+
+def _runs(there: NDArray[np.bool_]) -> NDArray[np.intp]:
+    """Lengths of all runs of True down the columns [rows]."""
+    bare = np.zeros((1, there.shape[1]), np.int8)
+    steps = np.diff(there.astype(np.int8), axis=0, prepend=bare, append=bare).T.reshape(-1)
+    return np.asarray(np.flatnonzero(steps == -1) - np.flatnonzero(steps == 1))
 
 
 def _longest(there: NDArray[np.bool_]) -> int:
@@ -87,13 +102,28 @@ def _longest(there: NDArray[np.bool_]) -> int:
     return int(longest.max())
 
 
-def evenness_of(plan: Plan, mass: Mass, leaves: float, height_mm: float) -> Evenness:
-    """Cut through paste in pieces and judge it.
+def leaves_along(cut: NDArray[np.bool_]) -> NDArray[np.intp]:
+    """Count fat leaves along every vertical of a section.
 
     Parameters
     ----------
-    plan : Plan
-    mass : Mass
+    cut : ndarray of bool, shape (rows, columns)
+
+    Returns
+    -------
+    ndarray of int, shape (columns,)
+    """
+    first = cut[:1].astype(np.intp)
+    begins = (cut[1:] & ~cut[:-1]).sum(axis=0)
+    return np.asarray(first.sum(axis=0) + begins)
+
+
+def evenness_of(section: Section, leaves: float, height_mm: float) -> Evenness:
+    """Cut through paste and judge it.
+
+    Parameters
+    ----------
+    section : Section
     leaves : float
         Fat leaves expected along a vertical [-], for a grid that is fine enough.
     height_mm : float
@@ -102,7 +132,7 @@ def evenness_of(plan: Plan, mass: Mass, leaves: float, height_mm: float) -> Even
     Raises
     ------
     AplombError
-        As `section` and `evenness`.
+        As `evenness`.
     """
     rows = min(MOST_ROWS, max(LEAST_ROWS, math.ceil(leaves * POINTS_A_LEAF)))
-    return evenness(section(plan, mass, rows, VERTICALS), height_mm)
+    return evenness(section.kinds(rows, VERTICALS) == FAT, height_mm)

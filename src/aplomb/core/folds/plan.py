@@ -4,16 +4,21 @@ The turn line: ``plan = enclosure step*``. A step is ``2`` … ``6`` (fold into 
 ``q`` (quarter fold), ``s4`` (cut in four and stack), ``+3`` (spread a portion, then fold in
 three), ``r`` (roll up), ``/`` or ``/30`` (rest in the cold, minutes). A fold may carry the
 thickness it is rolled to before folding [mm]: ``4@8``. Case and blanks do not matter.
+
+Further words: ``4o`` (a double whose ends meet off the middle), ``+3:40`` (a portion of 40 % of the
+fat; without it what is left is shared alike), ``+3:40:1`` (spread on one panel only), ``t10``
+(trim 10 mm off all edges of the paste as it lies; ``t10f`` off the folded, ``t10r`` off the rolled
+edges only).
 """
 
 import re
 from enum import Enum
 from functools import lru_cache
-from typing import NoReturn
+from typing import Literal, NoReturn
 
 from msgspec import Struct
 
-from aplomb.core.errors import TurnLineError
+from aplomb.core.errors import AplombError, TurnLineError
 
 
 class Enclosure(Enum):
@@ -29,10 +34,6 @@ class Enclosure(Enum):
     NONE = "none"
 
 
-NOT_YET = {Enclosure.COIL}
-"""Enclosures that the notation knows and this version cannot work yet."""
-
-
 class Way(Enum):
     """What is done in one step."""
 
@@ -42,6 +43,11 @@ class Way(Enum):
     PORTION = "portion and fold"
     ROLL = "roll up"
     REST = "rest"
+    TRIM = "trim"
+
+
+Edges = Literal["all", "folded", "rolled"]
+"""Which edges are trimmed: the folded ones stand across the last rolling."""
 
 
 class Step(Struct, frozen=True):
@@ -56,17 +62,32 @@ class Step(Struct, frozen=True):
         Thickness rolled to before folding [mm]; None for the formula's own default.
     rest_min : float or None
         Length of a rest [min]; None when not said.
+    off_centre : bool
+        A double whose ends meet off the middle, so that no seam lies in its bend.
+    share_pct : float or None
+        Of a portion: its share of all the fat [%]; None for an equal share of what is left.
+    covered : int or None
+        Of a portion: panels it is spread on; None for all but the one folded over first.
+    trim_mm : float
+        What a trim takes off each of its edges [mm].
+    edges : {'all', 'folded', 'rolled'}
+        Which edges a trim takes.
     """
 
     way: Way
     panels: int = 1
     rolled_mm: float | None = None
     rest_min: float | None = None
+    off_centre: bool = False
+    share_pct: float | None = None
+    covered: int | None = None
+    trim_mm: float = 0.0
+    edges: Edges = "all"
 
     @property
     def is_turn(self) -> bool:
-        """True for everything but a rest."""
-        return self.way is not Way.REST
+        """True for everything but a rest and a trim."""
+        return self.way not in (Way.REST, Way.TRIM)
 
 
 class Plan(Struct, frozen=True):
@@ -84,6 +105,33 @@ class Plan(Struct, frozen=True):
     def portions(self) -> int:
         """Times a portion of the fat is spread [-]."""
         return sum(step.way is Way.PORTION for step in self.steps)
+
+    @property
+    def rolls_up(self) -> bool:
+        """True when the paste is rolled to a log somewhere, so that its leaves are a spiral."""
+        return self.enclosure is Enclosure.COIL or any(s.way is Way.ROLL for s in self.steps)
+
+    @property
+    def leaves_are_means(self) -> bool:
+        """True when leaves are expected along a line, not counted: in pieces, and rolled up."""
+        return self.enclosure is Enclosure.PIECES or self.rolls_up
+
+    def portion_shares(self) -> tuple[float, ...]:
+        """Share of all the fat in each portion, in order [-], summing to 1.
+
+        Raises
+        ------
+        AplombError
+            When the shares that are said come to more than all, or to less with none left open.
+        """
+        said = [s.share_pct for s in self.steps if s.way is Way.PORTION]
+        whole = sum(share for share in said if share is not None)
+        left = said.count(None)
+        if (left and whole > 99.999) or (said and not left and abs(whole - 100) > 1e-6):
+            raise AplombError(
+                f"the portions come to {whole:g} % of the fat; they must come to 100 %"
+            )
+        return tuple((100 - whole) / left / 100 if s is None else s / 100 for s in said)
 
     @property
     def product(self) -> int:
@@ -110,26 +158,40 @@ MOST_STACKED = 12
 MOST_STEPS = 200
 THINNEST_MM, THICKEST_MM = 0.5, 100.0
 LONGEST_REST_MIN = 7 * 24 * 60.0
+MOST_TRIM_MM = 200.0
 
 
 def step_word(step: Step) -> str:
     """Give the word of the turn line for one step."""
     if step.way is Way.REST:
         return "/" if step.rest_min is None else f"/{step.rest_min:g}"
+    if step.way is Way.TRIM:
+        return f"t{step.trim_mm:g}{'' if step.edges == 'all' else step.edges[0]}"
     word = {
-        Way.FOLD: f"{step.panels}",
+        Way.FOLD: f"{step.panels}{'o' if step.off_centre else ''}",
         Way.QUARTER: "q",
         Way.STACK: f"s{step.panels}",
-        Way.PORTION: f"+{step.panels}",
+        Way.PORTION: f"+{step.panels}{_portion_tail(step)}",
         Way.ROLL: "r",
     }[step.way]
     return word if step.rolled_mm is None else f"{word}@{step.rolled_mm:g}"
 
 
+def _portion_tail(step: Step) -> str:
+    if step.share_pct is None and step.covered is None:
+        return ""
+    share = "" if step.share_pct is None else f"{step.share_pct:g}"
+    return f":{share}" + ("" if step.covered is None else f":{step.covered}")
+
+
 _REST = re.compile(r"/(?P<min>[\d.,]*)$")
-_STEP = re.compile(r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?:@(?P<mm>[\d.,]*))?$")
+_TRIM = re.compile(r"[tT](?P<mm>[\d.,]*)(?P<edges>[fFrR]?)$")
+_STEP = re.compile(
+    r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?P<off>[oO])?"
+    r"(?P<portion>:(?P<share>[\d.,]*)(?::(?P<on>\d*))?)?(?:@(?P<mm>[\d.,]*))?$"
+)
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
-_STEP_HELP = "2 to 6, q, s4, +3, r, / or /30 can stand here"
+_STEP_HELP = "2 to 6, 4o, q, s4, +3, r, t10, / or /30 can stand here"
 
 
 @lru_cache(maxsize=512)
@@ -189,23 +251,41 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
         if not minutes:
             return Step(Way.REST)
         return Step(Way.REST, rest_min=number(minutes, 0, LONGEST_REST_MIN, "a rest in minutes"))
+    trim = _TRIM.match(word)
+    if trim:
+        mm = number(trim["mm"], 0.5, MOST_TRIM_MM, "a trim in mm")
+        edges: Edges = {"": "all", "f": "folded", "r": "rolled"}[trim["edges"].lower()]  # type: ignore[assignment]
+        return Step(Way.TRIM, trim_mm=mm, edges=edges)
     found = _STEP.match(word)
-    if found is None or (found["letter"] and (found["head"] or found["count"])):
+    if found is None or (found["letter"] and (found["head"] or found["count"] or found["off"])):
         refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")
-    mm = found["mm"]
-    rolled = None if mm is None else number(mm, THINNEST_MM, THICKEST_MM, "a thickness in mm")
+    rolled = None
+    if found["mm"] is not None:
+        rolled = number(found["mm"], THINNEST_MM, THICKEST_MM, "a thickness in mm")
     letter, count = (found["letter"] or "").lower(), found["count"]
+    head = found["head"].lower()
+    if found["portion"] is not None and head != "+":
+        refuse(f"only a portion (+3) has a share; {_STEP_HELP}")
     if letter:
         return Step(Way.QUARTER, 4, rolled) if letter == "q" else Step(Way.ROLL, 1, rolled)
     if not count:
         refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")
-    head = found["head"].lower()
     most = MOST_STACKED if head == "s" else MOST_PANELS
     if len(count) > 3 or not 2 <= int(count) <= most:
         what = "a stack has 2 to 12 pieces" if head == "s" else "a fold has 2 to 6 panels"
         refuse(f"{what}; {_STEP_HELP}")
-    way = {"": Way.FOLD, "s": Way.STACK, "+": Way.PORTION}[head]
-    return Step(way, int(count), rolled)
+    panels = int(count)
+    if found["off"] and (head or panels != 4):
+        refuse(f"only a double (4o) is closed off the middle; {_STEP_HELP}")
+    if head != "+":
+        way = Way.STACK if head == "s" else Way.FOLD
+        return Step(way, panels, rolled, off_centre=bool(found["off"]))
+    share, on = None, None
+    if found["share"]:
+        share = number(found["share"], 1, 100, "a share of the fat in %")
+    if found["on"]:
+        on = int(number(found["on"], 1, panels, "the panels it is spread on"))
+    return Step(Way.PORTION, panels, rolled, share_pct=share, covered=on)
 
 
 def step_name(step: Step) -> str:
@@ -213,8 +293,13 @@ def step_name(step: Step) -> str:
     if step.way is Way.REST:
         return "rest" if step.rest_min is None else f"rest {step.rest_min:g} min"
     if step.way is Way.FOLD:
+        if step.off_centre:
+            return "double, off the middle"
         names = {2: "half fold", 3: "single", 4: "double", 5: "five-fold", 6: "six-fold"}
         return f"{names[step.panels]}, {step.panels} panels"
+    if step.way is Way.TRIM:
+        edges = "" if step.edges == "all" else f", {step.edges} edges"
+        return f"trim {step.trim_mm:g} mm{edges}"
     if step.way is Way.QUARTER:
         return "quarter fold, 4 panels"
     if step.way is Way.STACK:

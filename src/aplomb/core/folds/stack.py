@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.counts import FAT, START, count, spread_panels
+from aplomb.core.folds.counts import FAT, START, count, panels_of, spread_panels
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
 MOST_LEAVES = 60_000
@@ -117,7 +117,7 @@ def folded(stack: Stack, step: Step) -> Stack:
     ----------
     stack : Stack
     step : Step
-        A fold, a quarter fold, a cut and stack, or a rest (which changes nothing).
+        A fold, a quarter fold, a cut and stack, or a rest or trim (which change no leaf).
 
     Returns
     -------
@@ -129,15 +129,14 @@ def folded(stack: Stack, step: Step) -> Stack:
     AplombError
         For a step this version cannot work (``+3``, ``r``).
     """
-    if step.way is Way.REST:
+    if not step.is_turn:
         return stack
     if step.way in (Way.PORTION, Way.ROLL):
         raise AplombError(f"a stack is not folded by “{step.way.value}”")
-    copies = range(step.panels)
-    turned = step.way is not Way.STACK
+    turned = [over for _, over in panels_of(step)]
     return merged(
-        np.concatenate([stack.kinds[::-1] if turned and i % 2 else stack.kinds for i in copies]),
-        np.concatenate([stack.shares[::-1] if turned and i % 2 else stack.shares for i in copies]),
+        np.concatenate([stack.kinds[::-1] if over else stack.kinds for over in turned]),
+        np.concatenate([stack.shares[::-1] if over else stack.shares for over in turned]),
     )
 
 
@@ -201,10 +200,11 @@ def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | N
         return None
     in_portions = plan.enclosure is Enclosure.PORTIONS
     stack = enclosed(plan.enclosure, 0.0 if in_portions else fat_share)
-    each = fat_share / plan.portions if plan.portions else 0.0
+    portions = iter(plan.portion_shares())
     volume = 1 - fat_share
     for step in plan.steps[:upto]:
         if step.way is Way.PORTION:
+            each = fat_share * next(portions)
             stack = spread_and_folded(stack, step, each / volume)
             volume += each
         else:

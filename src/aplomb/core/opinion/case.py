@@ -10,7 +10,7 @@ from aplomb.core.accounts import Accounts
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.folds.plan import Plan, Step, Way
-from aplomb.core.folds.sizes import TurnSize
+from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked
 from aplomb.core.house import House
 from aplomb.core.opinion.opinion import Action, Band, SchoolBands
 from aplomb.core.paste.fat_profile import FatProfile
@@ -34,7 +34,13 @@ class Case(Struct, frozen=True):
     water: WaterAndIce | None
     house: House
     today: str
-    sizes: tuple[TurnSize, ...]
+    worked: Worked
+    enclosing: Enclosing | None
+
+    @property
+    def sizes(self) -> tuple[TurnSize, ...]:
+        """Sizes of the turns of one block, in order."""
+        return self.worked.turns
 
 
 def lines_of(case: Case, part: Part, test: Callable[[Ingredient], bool]) -> list[tuple[int, float]]:

@@ -7,7 +7,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AmountError, Problems, TurnLineError
+from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
+from aplomb.core.folds.working import Working, check_working
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import LARGEST_G
 
@@ -140,7 +142,13 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     fat_block_mm : float
         Thickness of the fat block when enclosed [mm].
     piece_fat_mm, gathered_mm : float
-        For paste in pieces: edge of a cube of fat and height of the gathered mass [mm].
+        For paste in pieces: size of a piece of fat and height of the gathered mass [mm].
+    piece_form : {'cubes', 'flakes', 'crumbs', 'gratings'}
+        What the pieces are.
+    piece_spread_pct : float
+        How unlike they are: sizes lie within ± this share of the mean [%].
+    working : Working
+        Borders, bends, flaps and thickness as they really are.
     batch : Batch
     dough_c : float
         Wanted temperature of the dough after mixing [°C].
@@ -166,6 +174,9 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     fat_block_mm: float = 12.0
     piece_fat_mm: float = 15.0
     gathered_mm: float = 60.0
+    piece_form: Form = "cubes"
+    piece_spread_pct: float = 0.0
+    working: Working = Working()
     batch: Batch = Batch()
     dough_c: float = 16.0
     flour_moisture_pct: float | None = None
@@ -232,6 +243,8 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("fat_block_mm", formula.fat_block_mm, 1, 100, "mm")
     number("piece_fat_mm", formula.piece_fat_mm, 0.5, 100, "mm")
     number("gathered_mm", formula.gathered_mm, 5, 500, "mm")
+    number("piece_spread_pct", formula.piece_spread_pct, 0, 80, "%")
+    check_working(formula.working, wrong)
     batch = formula.batch
     for name in ("flour_g", "paste_g", "packet_g", "piece_g"):
         number(f"batch.{name}", getattr(batch, name), 0.1, LARGEST_G, "g")

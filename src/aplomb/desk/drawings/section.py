@@ -8,14 +8,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.pieces import Mass, Window, section
-from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.raster import STREWN, VOID, Section, Window
 from aplomb.core.folds.stack import FAT, Stack
 from aplomb.core.study import Study
 
 DOUGH_RGB = (0xEA, 0xD9, 0xB6)
 FAT_RGB = (0xF0, 0xC2, 0x44)
 EDGE_RGB = (0xC9, 0x9A, 0x1B)
+STREWN_RGB = (0x8E, 0x53, 0x27)
+"""What was strewn in between the folds."""
 
 
 LONG_FROM = 9
@@ -38,8 +39,20 @@ def _colours() -> NDArray[np.uint8]:
 _COLOURS = _colours()
 
 
+def _kind_colours() -> NDArray[np.uint8]:
+    """Blue, green, red and opacity of each kind of a section; outside a log is nothing."""
+    table = np.zeros((256, 4), np.uint8)
+    for kind, rgb in ((0, DOUGH_RGB), (FAT, FAT_RGB), (STREWN, STREWN_RGB)):
+        table[kind] = (*rgb[::-1], 255)
+    table[VOID] = 0
+    return table
+
+
+_KIND_COLOURS = _kind_colours()
+
+
 class Cut:
-    """What is cut through: a stack of sheets or paste in pieces, at a thickness.
+    """What is cut through: a stack of sheets, or any paste carried back pixel by pixel.
 
     Parameters
     ----------
@@ -48,6 +61,8 @@ class Cut:
         Only the first steps of the plan; None for the final sheet.
     thickness_mm : float
         Height of what is shown [mm].
+    across : bool
+        Across the last rolling instead of along it.
 
     Attributes
     ----------
@@ -55,59 +70,78 @@ class Cut:
         Why nothing can be drawn; empty when it can.
     """
 
-    def __init__(self, study: Study, upto: int | None, thickness_mm: float) -> None:
+    def __init__(
+        self, study: Study, upto: int | None, thickness_mm: float, *, across: bool = False
+    ) -> None:
         self.thickness_mm = thickness_mm
-        self.plan = Plan(study.plan.enclosure, study.plan.steps[:upto])
         self.stack: Stack | None = None
-        self.mass: Mass | None = None
+        self.section: Section | None = None
         self.trouble = ""
+        self._copies = study.turns[-1 if upto is None else upto].product
+        moment = study.turns[-1 if upto is None else upto]
+        self.leaves = moment.fat_leaves or 1.0
         share = study.readings.fat_volume_share
         if not share or share >= 1:
             self.trouble = "No fat block yet: there is nothing to cut through."
-        elif study.in_pieces:
-            each = study.accounts.paste_ml * study.scaled.factor / study.formula.batch.blocks
-            side = (each * 1000 / study.formula.gathered_mm) ** 0.5 if each > 0 else 200.0
-            self.mass = Mass(
-                min(share, 0.9), study.formula.gathered_mm, min(max(side, 60.0), 2000.0),
-                study.formula.piece_fat_mm,
-            )  # fmt: skip
-        else:
+        elif study.in_leaves:
             self.stack = study.stack(upto)
             if self.stack is None:
                 self.trouble = study.fold_trouble or (
                     f"{study.readings.leaves or 0:,.0f} leaves: more than can be drawn one by one."
                 )
+        else:
+            try:
+                self.section = study.section(upto, final=upto is None, across=across)
+            except AplombError as error:
+                self.trouble = study.fold_trouble or _sentence(str(error))
 
-    def coverage(self, window: Window, rows: int, columns: int) -> NDArray[np.float64]:
-        """Work out the share of fat in each pixel.
+    @property
+    def round(self) -> bool:
+        """True for a log that is not pressed."""
+        return self.section is not None and self.section.round
+
+    @property
+    def quick(self) -> bool:
+        """True when it can be drawn while the window waits."""
+        return self.section is None or self.section.quick
+
+    def image(self, window: Window, rows: int, columns: int) -> QImage:
+        """Draw part of the section.
 
         Parameters
         ----------
         window : Window
-            Part of the section.
         rows, columns : int
             Pixels.
 
         Returns
         -------
-        ndarray of float64, shape (rows, columns), or fewer columns where the leaves are long:
-            one for sheets
-            0–1 [-], the first row on top.
+        QImage
+            Of so many rows; of fewer columns where leaves are long: one for sheets. Nothing lies
+            outside a round log.
         """
         if self.stack is not None:
-            return sheet_coverage(self.stack, window.bottom, window.top, rows)[:, None]
-        assert self.mass is not None
-        if self.plan.product >= LONG_FROM:
+            return image_of(sheet_coverage(self.stack, window.bottom, window.top, rows)[:, None])
+        assert self.section is not None
+        if not self.round and self._copies >= LONG_FROM:
             columns = max(1, columns // 2)
+        fine = self._fine(window, rows, columns)
+        kinds = self.section.kinds(rows * fine, columns, window)
+        shades = _KIND_COLOURS[kinds].reshape(rows, fine, columns, 4)
+        pixels = np.ascontiguousarray(shades.mean(axis=1).astype(np.uint8) if fine > 1
+                                      else shades[:, 0])  # fmt: skip
+        form = QImage.Format.Format_ARGB32_Premultiplied
+        return QImage(pixels.tobytes(), columns, rows, columns * 4, form).copy()
+
+    def _fine(self, window: Window, rows: int, columns: int) -> int:
+        """Points wanted over the height of one pixel."""
         most = max(1, MOST_SAMPLES // (rows * columns))
-        copies = self.plan.product * (window.top - window.bottom)
-        fine = max(1, min(8, most, math.ceil(copies * SAMPLES_A_COPY / rows)))
-        try:
-            cut = section(self.plan, self.mass, rows * fine, columns, window)
-        except AplombError as error:
-            self.trouble = str(error)
-            return np.zeros((rows, 1))
-        return np.asarray(cut.reshape(rows, fine, columns).mean(axis=1))
+        copies = self._copies * (window.top - window.bottom)
+        return max(1, min(8, most, math.ceil(copies * SAMPLES_A_COPY / rows)))
+
+
+def _sentence(words: str) -> str:
+    return f"{words[:1].upper()}{words[1:]}."
 
 
 def sheet_coverage(stack: Stack, bottom: float, top: float, rows: int) -> NDArray[np.float64]:
@@ -178,13 +212,14 @@ def paint_cut(painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: 
     ratio = max(1.0, painter.device().devicePixelRatioF(), painter.combinedTransform().m11())
     rows = max(1, min(4000, round(where.height() * ratio)))
     columns = max(1, min(1600, round(where.width() * ratio)))
-    image = image_of(cut.coverage(window, rows, columns))
-    painter.drawImage(where, image)
+    painter.drawImage(where, cut.image(window, rows, columns))
     painter.save()
     painter.setClipRect(where)
     if cut.stack is not None:
         _leaf_edges(painter, where, cut.stack, window)
     painter.restore()
+    if cut.round:
+        return
     painter.setPen(QPen(edge, 1))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(where)

@@ -175,7 +175,7 @@ class ShelfDelegate(QStyledItemDelegate):
         p = self.theme.palette
         cut = None
         if self.with_sections and study is not None:
-            from aplomb.core.folds.pieces import Window
+            from aplomb.core.folds.raster import Window
             from aplomb.desk.drawings.section import Cut, paint_cut
 
             cut = Cut(study, None, study.formula.sheet_mm)

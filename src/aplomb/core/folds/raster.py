@@ -1,0 +1,382 @@
+"""The section of any paste: every pixel carried back through the folds to what lay there.
+
+Sheets, portions, pieces and coils are worked by one engine, with the border, the round bends, the
+flaps that fall short and the uneven rolling that are asked for. Where none of that is and the
+paste is of sheets, the leaf stack says the same, exactly and sooner.
+"""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
+
+import numpy as np
+from msgspec import Struct
+from numpy.typing import NDArray
+
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
+from aplomb.core.folds.pieces import Mass, Pieces
+from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.sizes import Enclosing, TurnSize
+from aplomb.core.folds.spiral import pressed, round_log, unrolled, windings
+from aplomb.core.folds.unfold import Floats, Fold
+from aplomb.core.folds.working import Working
+
+STREWN, VOID, NONE = 2, 3, 255
+"""Kinds beside DOUGH and FAT: what was strewn in, and what lies outside a round log."""
+
+Kinds = NDArray[np.uint8]
+
+POINTS_AT_ONCE = 24_000
+"""Points that are carried back together: few enough to stay in the processor's cache."""
+
+WORKERS = 2
+"""Threads that carry points back: NumPy lets them run beside one another."""
+
+CUT_AT, CUT_SLOPE = 0.41, 0.17
+"""Where a cut runs across the other direction, as a share at the left and its change to the right
+[-]: a little askew, so that no cut lies along a row of pieces."""
+
+
+class Window(Struct, frozen=True):
+    """Part of a section, as shares of its length (from the left) and height (from the bottom)."""
+
+    left: float = 0.0
+    right: float = 1.0
+    bottom: float = 0.0
+    top: float = 1.0
+
+
+class Paste(Struct, frozen=True):
+    """All that a section needs to know of a paste.
+
+    Attributes
+    ----------
+    plan : Plan
+        Up to the moment that is shown.
+    fat_share : float
+        Volume share of all the fat in the paste without what is strewn in [-].
+    enclosing : Enclosing
+        Sizes of the enclosing, of one block.
+    sizes : tuple of TurnSize
+        One a turn of the plan, in order.
+    working : Working
+    mass : Mass or None
+        Of paste in pieces.
+    strewn : tuple of (turn, share)
+        What is strewn in at a turn, 1 for the first, over the paste's volume [-].
+    final : bool
+        True when it is rolled to its final sheet, so that a log is pressed flat.
+    trimmed : tuple of (along, across)
+        Shares that each trim of the plan takes off each end and each side, in order [-].
+    portion_shares : tuple of float
+        Share of the fat in each portion of the plan, summing to 1 [-].
+    """
+
+    plan: Plan
+    fat_share: float
+    enclosing: Enclosing
+    sizes: tuple[TurnSize, ...]
+    working: Working = Working()
+    mass: Mass | None = None
+    strewn: tuple[tuple[int, float], ...] = ()
+    final: bool = True
+    trimmed: tuple[tuple[float, float], ...] = ()
+    portion_shares: tuple[float, ...] = ()
+
+
+class _Points:
+    """Points on their way back: places as shares, and what they were found to be."""
+
+    __slots__ = ("kind", "x", "y", "z")
+
+    def __init__(self, x: Floats, y: Floats, z: Floats) -> None:
+        self.x, self.y, self.z = x, y, z
+        self.kind = np.full(x.shape, NONE, np.uint8)
+
+    def quarter_turn(self) -> None:
+        self.x, self.y = self.y, self.x
+
+
+_Back = Callable[[_Points], None]
+
+
+class Section:
+    """A section, ready to be looked at through any window.
+
+    Parameters
+    ----------
+    paste : Paste
+    across : bool
+        Cut across the last rolling direction instead of along it.
+
+    Raises
+    ------
+    AplombError
+        For a share outside 0–1, or a plan that cannot be worked.
+    """
+
+    def __init__(self, paste: Paste, *, across: bool = False) -> None:
+        if not 0 < paste.fat_share < 1:
+            raise AplombError(
+                f"the fat's share of the volume is {paste.fat_share:g}; more than 0 and less than "
+                "1 is wanted"
+            )
+        refuse_unworkable(paste.plan)
+        self._paste, self._across = paste, across
+        self._undo: list[_Back] = []
+        self.round = False
+        self._straight = True
+        self._turn = len(paste.plan.turns)
+        self._portion = paste.plan.portions
+        trims = list(paste.trimmed)
+        for i, step in reversed(list(enumerate(paste.plan.steps))):
+            if step.way is Way.TRIM:
+                self._undo.append(_trim(*trims.pop()))
+            elif step.way is not Way.REST:
+                self._undo_turn(step, last=i == len(paste.plan.steps) - 1)
+        self._undo.append(self._root())
+
+    def _undo_turn(self, step: Step, *, last: bool) -> None:
+        self._turn -= 1
+        size = self._paste.sizes[self._turn]
+        spread = self._spread(step)
+        if step.way is Way.ROLL:
+            self._undo.append(self._roll(size.sheet.length_mm, size.sheet.height_mm, last=last))
+        elif step.way is Way.QUARTER:
+            half = Step(Way.FOLD, 2)
+            for length, height in (
+                (size.block.width_mm, 2 * size.sheet.height_mm),
+                (size.block.length_mm, size.sheet.height_mm),
+            ):
+                self._undo.append(self._fold(half, length, height, ()))
+                self._undo.append(_Points.quarter_turn)
+            return
+        else:
+            length, height = size.block.length_mm, size.sheet.height_mm
+            self._undo.append(self._fold(step, length, height, spread))
+        self._undo.append(_Points.quarter_turn)
+
+    def _fold(
+        self, step: Step, block_mm: float, sheet_mm: float,
+        spread: tuple[tuple[int, float, bool], ...],
+    ) -> _Back:  # fmt: skip
+        working = self._paste.working
+        fold = Fold(
+            step,
+            bend=min(0.2, working.hinge_pct / 100 * sheet_mm / block_mm),
+            short=min(0.4, working.misfold_mm / block_mm),
+            uneven=working.uneven_pct / 100,
+            spread=spread,
+            border=(
+                min(0.3, working.border_mm / (block_mm * step.panels)),
+                min(0.3, working.border_mm / max(1.0, self._width_now())),
+            ),
+        )
+
+        self._straight = self._straight and fold.straight
+
+        def back(points: _Points) -> None:
+            fold.back(points.x, points.y, points.z, points.kind, NONE)
+
+        return back
+
+    def _width_now(self) -> float:
+        return self._paste.sizes[self._turn].sheet.width_mm
+
+    def _spread(self, step: Step) -> tuple[tuple[int, float, bool], ...]:
+        """What is spread on the sheet of the turn in hand, over the sheet's own height."""
+        paste = self._paste
+        spread: list[tuple[int, float, bool]] = []
+        if step.way is Way.PORTION:
+            self._portion -= 1
+            shares = paste.portion_shares
+            before = (1 - paste.fat_share) + paste.fat_share * sum(shares[: self._portion])
+            portion = paste.fat_share * shares[self._portion] / before
+            covered = step.panels - 1 if step.covered is None else step.covered
+            spread.append((FAT, portion * step.panels / covered, False))
+        for turn, share in paste.strewn:
+            if turn == self._turn + 1 and step.way is not Way.ROLL:
+                spread.append((STREWN, share, True))
+        return tuple(spread)
+
+    def _roll(self, length_mm: float, thick_mm: float, *, last: bool) -> _Back:
+        turns = windings(length_mm, thick_mm)
+        if turns < 1:
+            raise AplombError(
+                f"a sheet {length_mm:.0f} mm long and {thick_mm:g} mm thick does not go round once"
+            )
+        unrolled(np.zeros(1, "f4"), np.zeros(1, "f4"), turns)  # refuses what cannot be drawn
+        is_round = last and not self._paste.final
+        self.round = self.round or is_round
+        self._straight = False
+
+        def back(points: _Points) -> None:
+            q, tau = (round_log if is_round else pressed)(points.x, points.z)
+            if is_round:
+                points.kind[(q > 1) & (points.kind == NONE)] = VOID
+                np.minimum(q, 1, out=q)
+            points.x, points.z = unrolled(q, tau, turns)
+
+        return back
+
+    def _root(self) -> _Back:
+        """What a point is, once it is back in the enclosed block."""
+        paste, working = self._paste, self._paste.working
+        plan, share = paste.plan, paste.fat_share
+        if plan.enclosure is Enclosure.PIECES:
+            if paste.mass is None:
+                raise AplombError("paste in pieces needs the mass they lie in")
+            pieces = Pieces(paste.mass)
+
+            def in_pieces(points: _Points) -> None:
+                _settle(points, pieces.at(points.x, points.y, points.z))
+
+            return in_pieces
+        if plan.enclosure in (Enclosure.PORTIONS, Enclosure.NONE):
+            return lambda points: _settle(points, np.zeros(points.x.shape, bool))
+        done = paste.enclosing.done
+        if plan.enclosure is Enclosure.COIL:
+            return self._coil_root(not plan.steps)
+        ends, sides = _border_shares(plan.enclosure, paste.enclosing, working.border_mm)
+        left, right = ends
+        covered = (1 - left - right) * (1 - 2 * sides)
+        inner = START[plan.enclosure]
+        minor = DOUGH if plan.enclosure is Enclosure.INVERSE else FAT
+        part = (1 - share if minor == DOUGH else share) / covered
+        if part >= 1:
+            raise AplombError(
+                f"a border of {working.border_mm:g} mm leaves no room for what it goes round on a "
+                f"block of {done.length_mm:.0f} × {done.width_mm:.0f} mm; make it narrower"
+            )
+        many = inner.count(minor)
+        heights = np.array([
+            part / many if kind == minor else (1 - part) / (len(inner) - many) for kind in inner
+        ])  # fmt: skip
+        edges = np.cumsum(heights).astype("f4")
+
+        def in_sheets(points: _Points) -> None:
+            x, y, z = points.x, points.y, points.z
+            within = (x >= left) & (x <= 1 - right) & (y >= sides) & (y <= 1 - sides)
+            found = np.zeros(x.shape, bool)
+            for i, kind in enumerate(inner):
+                if kind == minor:
+                    low = edges[i - 1] if i else np.float32(0)
+                    found |= (z >= low) & (z < edges[i])
+            found &= within
+            _settle(points, found if minor == FAT else ~found)
+
+        return in_sheets
+
+    def _coil_root(self, last: bool) -> _Back:
+        paste = self._paste
+        sheet = paste.enclosing.dough
+        length = sheet.length_mm
+        border = min(0.5, paste.working.border_mm / length)
+        fat_from = np.float32(1 - min(0.99, paste.fat_share / (1 - border)))
+        roll = self._roll(length, paste.working.coil_mm, last=last)
+
+        def in_coil(points: _Points) -> None:
+            roll(points)
+            _settle(points, (points.z >= fat_from) & (points.x <= 1 - border))
+
+        return in_coil
+
+    @property
+    def quick(self) -> bool:
+        """True when whole rows are carried back at once, so that it takes a few milliseconds."""
+        return self._straight
+
+    def kinds(self, rows: int, columns: int, window: Window | None = None) -> Kinds:
+        """Look at the section.
+
+        Parameters
+        ----------
+        rows, columns : int
+            Pixels from top to bottom and from left to right.
+        window : Window or None
+            Part of it; None for all.
+
+        Returns
+        -------
+        ndarray of uint8, shape (rows, columns)
+            DOUGH, FAT, STREWN or VOID at the middle of each pixel; the first row is the top. The
+            same for the same seed of the pieces.
+        """
+        w = window or Window()
+        u = (w.left + (w.right - w.left) * (np.arange(columns) + 0.5) / columns).astype("f4")
+        z = (w.top - (w.top - w.bottom) * (np.arange(rows) + 0.5) / rows).astype("f4")
+        made = np.empty((rows, columns), np.uint8)
+        look = self._rows(z) if self._straight else partial(self._each, z)
+        at_once = max(1, POINTS_AT_ONCE // max(1, columns))
+        parts = [slice(first, min(rows, first + at_once)) for first in range(0, rows, at_once)]
+
+        def one(part: slice) -> None:
+            points = look(part, u)
+            self._undo[-1](points)
+            made[part] = points.kind.reshape(-1, columns)
+
+        if len(parts) == 1:
+            one(parts[0])
+        else:
+            with ThreadPoolExecutor(min(WORKERS, len(parts))) as pool:
+                list(pool.map(one, parts))
+        return made
+
+    def _begin(self, z: Floats, u: Floats) -> _Points:
+        """Points of some rows and columns, before anything is undone."""
+        along = np.tile(u, len(z))
+        beside = np.float32(CUT_AT) + np.float32(CUT_SLOPE) * along
+        high = np.repeat(z, len(u))
+        return _Points(beside, along, high) if self._across else _Points(along, beside, high)
+
+    def _each(self, z: Floats, part: slice, u: Floats) -> _Points:
+        """Carry every point back to the root by itself."""
+        points = self._begin(z[part], u)
+        for undo in self._undo[:-1]:
+            undo(points)
+        return points
+
+    def _rows(self, z: Floats) -> Callable[[slice, Floats], _Points]:
+        """Carry rows back by their two ends: all between them lies evenly."""
+        ends = self._begin(z, np.array([0, 1], "f4"))
+        for undo in self._undo[:-1]:
+            undo(ends)
+        first = [place.reshape(-1, 2)[:, 0] for place in (ends.x, ends.y, ends.z)]
+        change = [np.diff(place.reshape(-1, 2)) for place in (ends.x, ends.y)]
+
+        def look(part: slice, u: Floats) -> _Points:
+            x, y = (
+                (start[part, None] + slope[part] * u).reshape(-1)
+                for start, slope in zip(first, change, strict=False)
+            )
+            return _Points(x, y, np.repeat(first[2][part], len(u)))
+
+        return look
+
+
+def _settle(points: _Points, fat: NDArray[np.bool_]) -> None:
+    """Note what the points are that nothing was found for yet."""
+    np.copyto(points.kind, fat.astype(np.uint8), where=points.kind == NONE)
+
+
+def _trim(along: float, across: float) -> _Back:
+    def back(points: _Points) -> None:
+        points.x = np.float32(along) + np.float32(1 - 2 * along) * points.x
+        points.y = np.float32(across) + np.float32(1 - 2 * across) * points.y
+
+    return back
+
+
+def _border_shares(
+    enclosure: Enclosure, how: Enclosing, border_mm: float
+) -> tuple[tuple[float, float], float]:
+    """Bare border at the left and right end and at the sides, over the block's own sizes [-].
+
+    Where the sheet bends round the fat there is none.
+    """
+    long = min(0.45, border_mm / how.done.length_mm)
+    wide = min(0.45, border_mm / how.done.width_mm)
+    if enclosure in (Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE):
+        return (0.0, long), wide
+    return (long, long), wide
