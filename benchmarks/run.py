@@ -91,7 +91,6 @@ def core() -> None:
     from msgspec.structs import replace
 
     from aplomb.assets import demo, reference
-    from aplomb.core.folds.pieces import Mass, section
     from aplomb.core.folds.plan import parse_plan
     from aplomb.core.folds.stack import stack_of
     from aplomb.core.paste.formula import Line, Part, with_grams
@@ -128,9 +127,24 @@ def core() -> None:
         return stack_of(plan, 0.4 + i * 1e-6)
 
     timed("stack of 729", fresh, 200, "≤ 30 with the section")
-    mass = Mass(0.4, 60, 240, 15)
-    rough = parse_plan("pieces 3 3 4 3 4 3")
-    timed("raster 1200×400, six", lambda _i: section(rough, mass, 400, 1200), 30, "≤ 30")
+    rough = next(f for f in demo().formulas if f.school == "rough")
+    for name, line, working, want in (
+        ("pieces", "pieces 3 3 4 3 4 3", {}, "≤ 30"),
+        ("bends", "envelope 3 3 4 3 4 3", {"hinge_pct": 80.0}, "beside"),
+        ("all of it", "envelope 3 3 4 3 4 3",
+         {"hinge_pct": 80.0, "uneven_pct": 20.0, "border_mm": 8.0, "misfold_mm": 4.0}, "beside"),
+        ("coil", "coil 3 4 3", {}, "beside"),
+    ):  # fmt: skip
+        made = replace(rough, turn_line=line, working=replace(rough.working, **working))
+        section = make_study(made, known).section()
+        timed(f"1200×400, {name}", lambda _i, s=section: s.kinds(400, 1200), 20, want)
+    import tracemalloc
+
+    section = make_study(replace(rough, turn_line="pieces 3 3 4 3 4 3"), known).section()
+    tracemalloc.start()
+    section.kinds(400, 1200)
+    print(f"memory of a section    {tracemalloc.get_traced_memory()[1] / 2**20:.1f} MB  (≤ 50)")
+    tracemalloc.stop()
 
 
 def desk() -> None:
@@ -142,7 +156,7 @@ def desk() -> None:
 
     from aplomb.core.paste.formula import Part
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.rail import PASTE
+    from aplomb.desk.rail import FOLDS, PASTE
 
     app = make_application()
     window = open_window(None, demo=True)
@@ -193,6 +207,26 @@ def desk() -> None:
             painted()
 
         timed("lens drag", drag, 100, "≤ 16.7")
+    bent = replace(base, working=replace(base.working, hinge_pct=80.0, border_mm=8.0))
+    session.change("bench", bent)
+    window.show_stage(FOLDS)
+    QApplication.processEvents()
+    timed("lens drag, bends", drag, 100, "≤ 16.7")
+    for words, formula in (("", base), (", bends", bent)):
+        session.change("bench", formula)
+        window.open_place("inside")
+        place = window._places["inside"]
+        most = place.slider.maximum()
+        for value in range(0, most + 1, 25):  # every section is cut once
+            place.slider.setValue(value)
+            painted()
+
+        def slide(j: int, place: object = place, most: int = most) -> None:
+            place.slider.setValue((j * 7) % most)
+            painted()
+
+        timed(f"slider over the plan{words}", slide, 200, "≤ 16.7")
+        window._leave_place()
     session.flush()
     window.close()
     del app

@@ -29,12 +29,17 @@ VIEWS = (
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
     ("rough-puff", FOLDS, 1),
+    ("inverse", FOLDS, 4),
+    ("portions", FOLDS, 5),
+    ("coil", FOLDS, 6),
+    ("gluten-free-folds", FOLDS, 2),
     ("gluten-free", PASTE, 2),
 )
 PLACES = (
     ("list", "list", 0), ("pantry", "pantry", 0), ("accounts", "accounts", 1), ("fats", "fats", 0),
     ("swap", "swap", 0), ("solve", "solve", 0), ("water", "water", 0),
     ("make-gluten-free", "gluten_free", 1), ("compare", "compare", 0), ("plans", "plans", 0),
+    ("inside", "inside", 4), ("lessons", "lessons", 5),
 )  # fmt: skip
 
 
@@ -68,6 +73,8 @@ def prepare(window: Window, key: str) -> None:
     elif key == "plans":
         place._claim.give("six turns")
         place._take_claim("six turns")
+    elif key == "inside":
+        place.slider.setValue(265)
     elif key == "pantry":
         place._show("butter")
 
@@ -86,7 +93,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     before = window.session.formula
     window.open_place(key)
     prepare(window, key)
-    wait(1500 if key == "solve" else 60)
+    wait(1500 if key in ("solve", "inside") else 60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
@@ -100,7 +107,7 @@ def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> N
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
-    wait(60)
+    wait(700 if stage == FOLDS else 60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
 

@@ -4,6 +4,7 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets import reference
+from aplomb.core.folds.working import Working
 from aplomb.core.house import House
 from aplomb.core.opinion.rules import RULES, page
 from aplomb.core.paste.formula import Formula, Line, Part, check
@@ -119,6 +120,11 @@ CASES = {
     "price_old": GOOD,
     "sheet_longer_than_bench": (GOOD, House(bench_mm=500)),
     "wider_than_belt": (replace(GOOD, roll_width_mm=600), House(belt_mm=500)),
+    "dough_thin_over_fat": replace(GOOD, fat_block_mm=4),
+    "border_eats_yield": replace(GOOD, working=Working(border_mm=30)),
+    "seams_in_the_bend": replace(GOOD, working=Working(misfold_mm=8)),
+    "shrinks_one_way": replace(GOOD, roll_width_mm=250, turn_line="envelope 6 2 / 6 /"),
+    "hardly_a_coil": replace(GOOD, turn_line="coil /", working=Working(coil_mm=25)),
     "larger_than_shelf": (GOOD, House(shelf_mm=150)),
 }
 """A formula, with its house where that matters, on which each rule must speak."""
@@ -127,6 +133,7 @@ WITHOUT_FIGURES = {"no_flour", "block_without_fat", "turns_without_cold", "claim
 NOTHING_TO_DO = {
     "no_flour", "block_without_fat", "salt_out_of_school", "claim_against_contents",
     "fat_too_hard_for_shop", "flour_strength", "blend_near_its_edge", "price_old",
+    "shrinks_one_way",
 }  # fmt: skip
 
 
@@ -234,3 +241,35 @@ def test_the_page_of_rules_is_true(request):
     assert kept == page(), "run scripts/opinions_page.py"
     for rule in RULES:
         assert f"`{rule.key}`" in kept
+
+
+def test_what_is_seen_at_a_step_says_where():
+    """1 is the plan's first step, rests and trims counted; 0 the enclosing."""
+    assert opinions(CASES["turns_without_cold"])["turns_without_cold"].place == 3
+    assert opinions(CASES["rolled_too_thin"])["rolled_too_thin"].place == 2
+    assert opinions(CASES["no_rest_before_cutting"])["no_rest_before_cutting"].place == 5
+    assert opinions(CASES["dough_thin_over_fat"])["dough_thin_over_fat"].place == 0
+    found, _ = speak("sheet_longer_than_bench")
+    assert found["sheet_longer_than_bench"].place in (1, 2, 4, 5)
+    assert opinions(CASES["salt_twice"])["salt_twice"].place is None
+
+
+def test_how_far_the_edge_eats_by_hand():
+    """A border of b on a block of side a: 1 - (1 - 2b/a)²; trims of t on what is left of it."""
+    formula = CASES["border_eats_yield"]
+    side = make_study(formula, reference()).enclosing.done.length_mm
+    share = 100 * (1 - (1 - 60 / side) ** 2)
+    assert f"{share:.0f} %" in opinions(formula)["border_eats_yield"].why
+    trimmed = replace(GOOD, turn_line="envelope t20 3 4 / 3 4 /")
+    side = make_study(trimmed, reference()).enclosing.done.length_mm
+    share = 100 * (1 - (1 - 40 / side) ** 2)
+    assert f"{share:.0f} %" in opinions(trimmed)["border_eats_yield"].why
+    assert "border_eats_yield" not in opinions(replace(GOOD, working=Working(border_mm=8)))
+
+
+def test_a_coil_longer_than_the_bench_says_so():
+    coil = replace(GOOD, turn_line="coil /", roll_width_mm=300)
+    known = replace(reference(), house=House(bench_mm=900))
+    found = {o.key: o for o in make_study(coil, known).opinions}
+    assert "sheet for the coil" in found["sheet_longer_than_bench"].why
+    assert found["sheet_longer_than_bench"].place == 0

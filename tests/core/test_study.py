@@ -28,7 +28,7 @@ def test_the_last_moment_is_the_reading(demo, known):
         study = make_study(formula, known)
         assert study.turns[-1].fat_leaves == pytest.approx(study.readings.fat_leaves)
         assert study.turns[-1].product == study.readings.product
-        if not study.in_pieces:
+        if not study.plan.leaves_are_means:
             assert study.readings.fat_leaves == count(study.plan).fat
             assert study.stack().fat_leaves == study.readings.fat_leaves
 
@@ -49,11 +49,19 @@ def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
         batch = replace(formula.batch, fixed="paste", paste_g=1000 * factor, blocks=blocks)
         study = make_study(replace(formula, batch=batch), reference())
         density = study.accounts.density_g_ml
-        for moment in study.turns:
-            if moment.size:
-                for box in (moment.size.sheet, moment.size.block):
-                    assert box.volume_ml * density * blocks == pytest.approx(1000 * factor)
-        assert study.enclosing.done.volume_ml * density * blocks == pytest.approx(1000 * factor)
+        if study.enclosing is None:  # a border wider than so small a sheet: said, not guessed
+            assert "border" in study.fold_trouble
+            continue
+        boxes = [box for turn in study.worked.turns for box in (turn.sheet, turn.block)]
+        if study.plan.portions:  # the fat comes step by step: all of it is there in the last block
+            boxes = boxes[-1:]
+        elif study.plan.rolls_up:  # a log stands in its box as a circle in its square
+            round_ = study.enclosing.done.volume_ml * math.pi / 4
+            assert round_ * density * blocks == pytest.approx(1000 * factor)
+        else:
+            boxes.append(study.enclosing.done)
+        for box in boxes:
+            assert box.volume_ml * density * blocks == pytest.approx(1000 * factor)
 
 
 def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):

@@ -111,7 +111,8 @@ def test_the_ribbon_by_mouse(window, qtbot):
     qtbot.mouseClick(ribbon._cards[2], Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
     assert ribbon.place == 2
     assert "after turn 2" in window.section.title()
-    add = next(b for b in window.folds.findChildren(QPushButton) if b.text() == "Add double")
+    buttons = window.folds.findChildren(QPushButton)
+    add = next(b for b in buttons if b.accessibleName() == "Add double")
     qtbot.mouseClick(add, Qt.MouseButton.LeftButton)
     assert window.session.formula.turn_line == "envelope 3@9 4@9 4 / 3@9 4@8 /120"
     remove = next(b for b in window.folds.findChildren(QPushButton) if b.text() == "Remove")

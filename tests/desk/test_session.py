@@ -74,25 +74,25 @@ def test_undo_takes_back_a_delete_of_another_formula(session):
 
 
 def test_deleting_the_last_leaves_an_empty_shelf(session):
-    for _ in range(4):
+    for _ in range(7):
         session.delete()
     assert session.study is None
     assert session.uid == ""
     session.delete()
-    for _ in range(4):
+    for _ in range(7):
         session.undo()
-    assert len(session.entries) == 4
+    assert len(session.entries) == 7
 
 
 def test_another_book_is_opened_or_the_old_one_stays(session, tmp_path):
     (tmp_path / "x.aplomb").write_text("no")
     with pytest.raises(BookError):
         session.open_book(tmp_path / "x.aplomb")
-    assert len(session.entries) == 4
+    assert len(session.entries) == 7
     session.open_book(tmp_path / "b.aplomb")
     assert session.entries == {}
     session.open_book(tmp_path / "a.aplomb")
-    assert len(session.entries) == 4
+    assert len(session.entries) == 7
 
 
 def test_the_formula_that_was_open_is_open_again(session, tmp_path):
@@ -108,12 +108,12 @@ def test_the_shelf_model_is_sound(session):
     QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
     session.shelf_changed.connect(model.reset)
     model.search("paste")
-    assert model.rowCount() == 2
+    assert model.rowCount() == 5
     model.search("")
     session.copy()
-    assert model.rowCount() == 5
+    assert model.rowCount() == 8
     session.delete()
-    assert model.rowCount() == 4
+    assert model.rowCount() == 7
 
 
 def test_the_menu_says_what_undo_would_do(session):

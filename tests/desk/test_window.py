@@ -274,14 +274,14 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     assert "Nothing fits" in window.shelf._empty_title.text()
     window.shelf.search.clear()
     person.ctrl(K.Key_D)
-    assert len(window.session.entries) == 5
+    assert len(window.session.entries) == 8
     assert "copy" in person.formula.name
     window.shelf.list.setFocus()
     person.press(K.Key_Delete)
-    assert len(window.session.entries) == 4
+    assert len(window.session.entries) == 7
     assert "Ctrl+Z brings it back" in window._said.text()
     person.ctrl(K.Key_Z)
-    assert len(window.session.entries) == 5
+    assert len(window.session.entries) == 8
     window.shelf.list.setFocus()
     person.press(K.Key_Down)
     person.press(K.Key_Return)
@@ -389,7 +389,7 @@ def test_a_wrong_book_leaves_the_open_one(window, answers, tmp_path):
     answers.path.write_text("eggs\n" * 500)
     window.papers.open_book()
     assert "not an Aplomb book" in answers.texts[0]
-    assert len(window.session.entries) == 4
+    assert len(window.session.entries) == 7
 
 
 def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
@@ -397,12 +397,12 @@ def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
     window.papers.give_out()
     wanted = person.formula
     window.papers.take_in()
-    assert len(window.session.entries) == 5
+    assert len(window.session.entries) == 8
     assert person.formula == wanted
     answers.path.write_text('{"format": "aplomb-formula", "vers')
     window.papers.take_in()
     assert "cut off" in answers.texts[0]
-    assert len(window.session.entries) == 5
+    assert len(window.session.entries) == 8
 
 
 def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path):

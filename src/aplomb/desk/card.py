@@ -7,6 +7,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarg
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from aplomb.core.batch.scale import Weighed
+from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.sizes import Box
@@ -14,9 +15,11 @@ from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
+from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
 from aplomb.desk.fields import number_text
 from aplomb.desk.headline import short
+from aplomb.desk.step_words import trim_words
 from aplomb.desk.theme import PAPER_FONTS, TEXT, TITLE, load_fonts
 
 UNIT = 20
@@ -24,6 +27,7 @@ UNIT = 20
 WIDE, HIGH, MARGIN = 210.0, 297.0, 14.0
 """A4 and its margin [mm]."""
 INK, GREY, LINE = QColor("#262C33"), QColor("#5A616A"), QColor("#CFC4AF")
+BROWN = QColor("#8E5327")
 PX_MM = 0.27
 """Size of a screen pixel when a screen drawing is printed [mm]."""
 
@@ -120,7 +124,7 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
     Returns
     -------
     bytes
-        A PDF, A4 upright, one page for a usual formula.
+        A PDF, A4 upright, one page for a usual formula, and one with its folds drawn.
     """
     _load_paper_fonts()
     data = QByteArray()
@@ -148,6 +152,7 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
         _steps(page, study, MARGIN)
     _section(page, study)
     _cautions(page, study, pantry)
+    _lessons(page, study)
     painter.end()
     buffer.close()
     return bytes(data.data())
@@ -227,7 +232,10 @@ def _steps(page: Page, study: Study, x: float) -> None:
     page.y += 1.5
     page.y += page.text(x, page.y, wide, "Folds", font(15, 600, TITLE)) + 1
     words = [study.fold_trouble or "No size yet"]
-    if how is not None and how.fat is not None:
+    if how is not None and how.shape == "coil":
+        thick = study.formula.working.coil_mm
+        words = [f"sheet {_size(how.dough)}, {thick:g} mm with its fat", "roll up tight"]
+    elif how is not None and how.fat is not None:
         words = [
             f"fat {_size(how.fat)}, {how.fat.height_mm:.0f} mm",
             f"dough {_size(how.dough)}, {how.dough.height_mm:.0f} mm",
@@ -254,9 +262,14 @@ def _steps(page: Page, study: Study, x: float) -> None:
             )
             page.y += 7.2
             continue
+        if step.way is Way.TRIM:
+            _one_step(page, x, wide, trim_words(step), ["straight down with a long blade"],
+                      study, step)  # fmt: skip
+            continue
         number += 1
         size = study.turns[place].size
-        sized = [f"{step_name(step)}; closed edge right"]
+        closed = "" if step.way is Way.ROLL else "; closed edge right"
+        sized = [f"{step_name(step)}{closed}"]
         if size:
             sized.insert(0, f"roll to {_size(size.sheet)}, {size.sheet.height_mm:g} mm")
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
@@ -289,6 +302,21 @@ def _one_step(
     for line in words:
         y += page.text(x + 26, y, wide - 26, line, font(11.5))
     page.y = max(y + 1.4, page.y + 17)
+
+
+def _lessons(page: Page, study: Study) -> None:
+    """The plan's folds step by step, on a page of their own for who has not done them."""
+    page.room(400)
+    page.y += page.text(MARGIN, page.y, 180, "The folds, step by step", font(15, 600, TITLE)) + 2
+    for lesson in lessons_of(study.plan, study.formula.working.envelope):
+        high = 40.0 if any(frame.flaps >= 0 for frame in lesson.frames) else 32.0
+        page.room(high + 12)
+        page.y += page.text(MARGIN, page.y, 180, lesson.name, font(12, 600))
+        page.y += page.text(MARGIN, page.y, 180, lesson.about, font(10.5), GREY) + 1
+        room = page.screen(MARGIN, page.y, WIDE - 2 * MARGIN, high)
+        paint_lesson(page.painter, room, lesson, _screen_font(11, 400), INK, BROWN, 190.0)
+        page.painter.restore()
+        page.y += high + 4
 
 
 def _section(page: Page, study: Study) -> None:
@@ -327,8 +355,8 @@ def _section(page: Page, study: Study) -> None:
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5
 
 
-def _screen_font(px: int) -> QFont:
-    made = font(10, 600)
+def _screen_font(px: int, weight: int = 600) -> QFont:
+    made = font(10, weight)
     made.setPixelSize(px)
     return made
 

@@ -3,13 +3,14 @@
 import re
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aplomb.core.opinion.opinion import Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.fields import button, label, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
@@ -37,18 +38,8 @@ class MarkSign(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = self._theme.palette
         side = self.width()
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(p.wrong if self._mark == "wrong" else p.look))
-        if self._mark == "wrong":
-            painter.drawPolygon(
-                QPolygonF([QPointF(side / 2, 2), QPointF(side, side), QPointF(0, side)])
-            )
-            painter.setBrush(QColor(p.card))
-            painter.drawRect(QRectF(side / 2 - 1, side * 0.45, 2, side * 0.3))
-        else:
-            painter.drawEllipse(QRectF(1, 3, side - 2, side - 2))
-            painter.setBrush(QColor(p.card))
-            painter.drawEllipse(QRectF(side * 0.35, 3 + side * 0.28, side * 0.32, side * 0.32))
+        color = QColor(p.wrong if self._mark == "wrong" else p.look)
+        paint_mark(painter, QRectF(0, 2, side, side), self._mark, color, QColor(p.card))
 
 
 class OpinionCard(QFrame):

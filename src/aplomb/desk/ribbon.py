@@ -1,21 +1,43 @@
 """The ribbon of what is done to the paste: each turn drawn as the folded strip it is."""
 
+from functools import partial
+
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QWidget
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Step, Way, step_name
-from aplomb.core.folds.sizes import Box
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
+from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.headline import short
+from aplomb.desk.step_words import rectangle
 from aplomb.desk.theme import Theme
 
+DRAG_FROM = 12
+"""How far a card is pulled before it is dragged [px]."""
 
-def rectangle(box: Box) -> str:
-    """Write the size of a sheet: 57 × 20 cm."""
-    return f"{box.length_mm / 10:.0f} × {box.width_mm / 10:.0f} cm"
+MORE_STEPS: tuple[tuple[str, str, Step], ...] = (
+    ("Double, ends off the middle", "O", Step(Way.FOLD, 4, off_centre=True)),
+    ("Five-fold", "5", Step(Way.FOLD, 5)),
+    ("Six-fold", "6", Step(Way.FOLD, 6)),
+    ("Quarter fold", "Q", Step(Way.QUARTER, 4)),
+    ("Cut in four and stack", "S", Step(Way.STACK, 4)),
+    ("Roll up", "R", Step(Way.ROLL)),
+    ("Trim all edges, 10 mm", "T", Step(Way.TRIM, trim_mm=10.0)),
+)
+"""Steps beyond the buttons, with their keys on the ribbon."""
+
+_BY_LETTER = {key.lower(): step for _, key, step in MORE_STEPS if key.isalpha()}
 
 
 class StepCard(QWidget):
@@ -25,13 +47,21 @@ class StepCard(QWidget):
     -------
     picked : int
         Its place; 0 for the enclosing.
+    dragged : int, bool
+        Where along the row it is held, and whether it is put down there; -1 for nowhere.
+    change_wanted : QPoint
+        It is to be changed; where to ask.
     """
 
     picked = Signal(int)
+    dragged = Signal(int, bool)
+    change_wanted = Signal(QPoint)
 
     def __init__(self, theme: Theme, place: int) -> None:
         super().__init__()
         self.theme, self.place = theme, place
+        self._pressed = 0.0
+        self._marks: tuple[tuple[str, str], ...] = ()
         self._study: Study | None = None
         self._selected = False
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -40,8 +70,12 @@ class StepCard(QWidget):
     def show_study(self, study: Study, *, selected: bool) -> None:
         """Show a study's step."""
         self._study, self._selected = study, selected
-        self.setAccessibleName(self._words(study))
-        self.setToolTip(self._words(study))
+        self._marks = tuple(
+            (o.mark, o.claim) for o in study.shown_opinions if o.place == self.place
+        )
+        words = ". ".join([self._words(study), *(claim for _, claim in self._marks)])
+        self.setAccessibleName(words)
+        self.setToolTip(words)
         self.updateGeometry()
         self.update()
 
@@ -77,6 +111,7 @@ class StepCard(QWidget):
         painter.setPen(edge)
         painter.setBrush(QColor(p.cold_ground if rest else p.card))
         painter.drawRoundedRect(room, 8, 8)
+        self._paint_mark(painter, room)
         if rest:
             self._paint_rest(painter, room, step)
         else:
@@ -99,8 +134,8 @@ class StepCard(QWidget):
         moment = study.turns[self.place]
         number = sum(s.is_turn for s in study.plan.steps[: self.place])
         lines = [
-            (theme.font(16, 600), p.text, f"Turn {number}" if step else "Enclose"),
-            (theme.font(14), p.second, step_name(step) if step else study.plan.enclosure.value),
+            (theme.font(16, 600), p.text, _title(step, number)),
+            (theme.font(14), p.second, _name(step) if step else study.plan.enclosure.value),
         ]
         y = inner.top()
         for font, color, text in lines:
@@ -114,7 +149,7 @@ class StepCard(QWidget):
         big = painter.fontMetrics().height()
         painter.setPen(QColor(p.text))
         base = inner.bottom() - painter.fontMetrics().descent()
-        about = "≈" if study.in_pieces and moment.fat_leaves else ""
+        about = "≈" if study.plan.leaves_are_means and moment.fat_leaves else ""
         text = about + short(moment.fat_leaves, "fat_leaves")
         painter.drawText(QPointF(inner.left(), base), text)
         x = inner.left() + painter.fontMetrics().horizontalAdvance(text) + 6
@@ -143,15 +178,57 @@ class StepCard(QWidget):
 
     def _size_words(self, study: Study, step: Step | None) -> str:
         size = study.turns[self.place].size
+        if step is not None and step.way is Way.TRIM:
+            return "as it lies"
         if step is not None:
             return (
                 f"{rectangle(size.sheet)}, {size.sheet.height_mm:g} mm" if size else "no size yet"
             )
         return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
 
-    def mousePressEvent(self, _event: QMouseEvent) -> None:
-        """Pick the step."""
+    def _paint_mark(self, painter: QPainter, room: QRectF) -> None:
+        """Mark what is to be looked at here."""
+        if not self._marks:
+            return
+        worst = "wrong" if any(mark == "wrong" for mark, _ in self._marks) else "look"
+        color = QColor(self.theme.palette.wrong if worst == "wrong" else self.theme.palette.look)
+        box = QRectF(room.right() - 25, room.top() + 9, 15, 15)
+        paint_mark(painter, box, worst, color, QColor(self.theme.palette.card))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Pick the step; it may be dragged then."""
+        self._pressed = event.globalPosition().x()
         self.picked.emit(self.place)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Show where a dragged step would go."""
+        if self.place and event.buttons() & Qt.MouseButton.LeftButton:
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self.dragged.emit(self.mapToParent(event.position().toPoint()).x(), False)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Put a dragged step down."""
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        if self.place and abs(event.globalPosition().x() - self._pressed) > DRAG_FROM:
+            self.dragged.emit(self.mapToParent(event.position().toPoint()).x(), True)
+        elif self.place:
+            self.dragged.emit(-1, True)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Offer what this step can be changed to."""
+        self.picked.emit(self.place)
+        self.change_wanted.emit(event.globalPos())
+
+
+def _title(step: Step | None, number: int) -> str:
+    if step is None:
+        return "Enclose"
+    return "Trim" if step.way is Way.TRIM else f"Turn {number}"
+
+
+def _name(step: Step) -> str:
+    """Name a step within its card."""
+    return step_name(step).removeprefix("trim ")
 
 
 def _minutes(minutes: float) -> str:
@@ -191,6 +268,9 @@ class Ribbon(QScrollArea):
         self._line.setContentsMargins(2, 2, 2, 2)
         self._line.setSpacing(8)
         self._line.addStretch(1)
+        self._drop = QFrame(inner)
+        self._drop.setObjectName("drop")
+        self._drop.hide()
         self.setWidget(inner)
         self.set_theme(theme)
 
@@ -214,6 +294,8 @@ class Ribbon(QScrollArea):
         while len(self._cards) < wanted:
             made = StepCard(self._theme, len(self._cards))
             made.picked.connect(self.pick)
+            made.dragged.connect(self._dragged)
+            made.change_wanted.connect(self.ask_change)
             self._line.insertWidget(len(self._cards), made)
             self._cards.append(made)
         self.place = min(self.place, wanted - 1)
@@ -252,15 +334,55 @@ class Ribbon(QScrollArea):
         self.place -= 1
         self.plan_wanted.emit(f"remove {step_name(step)}", replace(plan, steps=steps))
 
+    def change(self, step: Step) -> None:
+        """Change the step in hand to another; how thick it is rolled stays."""
+        if self._study is None or self.place == 0:
+            return
+        plan = self._study.plan
+        old = plan.steps[self.place - 1]
+        if old.is_turn and step.is_turn:
+            step = replace(step, rolled_mm=old.rolled_mm)
+        steps = (*plan.steps[: self.place - 1], step, *plan.steps[self.place :])
+        self.plan_wanted.emit(f"change to {step_name(step)}", replace(plan, steps=steps))
+
+    def ask_change(self, at: QPoint) -> None:
+        """Offer what the step in hand can be changed to."""
+        if self._study is None or self.place == 0:
+            return
+        menu = QMenu(self)
+        common = [Step(Way.FOLD, n) for n in (2, 3, 4)]
+        others = [step for _, _, step in MORE_STEPS]
+        for step in (*common, *others, Step(Way.REST)):
+            name = step_name(step)
+            menu.addAction(f"{name[:1].upper()}{name[1:]}", partial(self.change, step))
+        menu.addSeparator()
+        menu.addAction("Remove", self.remove)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(at)
+
+    def _dragged(self, x: int, down: bool) -> None:
+        """Follow a dragged step; put it down between the two nearest."""
+        gap = 0
+        if x >= 0:
+            gap = sum(x > card.geometry().center().x() for card in self._cards[1:])
+        self._drop.setVisible(x >= 0 and not down)
+        if x >= 0 and not down:
+            before = self._cards[gap].geometry()
+            self._drop.setGeometry(before.right() + 3, before.top() + 6, 3, before.height() - 12)
+            self._drop.raise_()
+        if down and x >= 0 and self.place:
+            here = self.place - 1
+            self.move((gap if gap <= here else gap - 1) - here)
+
     def move(self, by: int) -> None:
         """Move the step in hand."""
         if self._study is None or self.place == 0:
             return
         steps = list(self._study.plan.steps)
         here, there = self.place - 1, self.place - 1 + by
-        if not 0 <= there < len(steps):
+        if by == 0 or not 0 <= there < len(steps):
             return
-        steps[here], steps[there] = steps[there], steps[here]
+        steps.insert(there, steps.pop(here))
         self.place += by
         self.plan_wanted.emit(
             f"move {step_name(steps[there])}", replace(self._study.plan, steps=tuple(steps))
@@ -285,8 +407,10 @@ class Ribbon(QScrollArea):
             self.insert(Step(Way.FOLD, int(event.text())))
         elif event.text() == "+":
             self.insert(Step(Way.PORTION, 3))
-        elif event.text().lower() == "q":
-            self.insert(Step(Way.QUARTER, 4))
+        elif event.text().lower() in _BY_LETTER:
+            self.insert(_BY_LETTER[event.text().lower()])
+        elif key == Qt.Key.Key_Menu:
+            self.ask_change(self.mapToGlobal(self.rect().center()))
         elif key == Qt.Key.Key_Slash or event.text() == "/":
             self.insert(Step(Way.REST))
         else:

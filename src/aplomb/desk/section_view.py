@@ -1,6 +1,6 @@
 """The section strip with its lens."""
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QImage,
@@ -24,24 +24,58 @@ from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 LEAST_ZOOM, MOST_ZOOM = 1.5, 4000.0
+JUDGE_AFTER_MS = 120
+"""How long nothing changes before the evenness is worked out [ms]."""
+
 LENS_RATIO = 1.8
 """Width of the lens over its height."""
+
+
+def piece_mm(study: Study) -> float:
+    """Length of a piece along the sheet [mm]; 0 when it is not known."""
+    batch = study.formula.batch
+    if batch.piece_by == "size":
+        return batch.piece_length_mm
+    density = study.accounts.rolled_density_g_ml or 0.0
+    if density <= 0 or study.scaled.piece_g <= 0:
+        return 0.0
+    area = study.scaled.piece_g * 1000 / (density * study.formula.sheet_mm)
+    return float(area**0.5)
+
+
+def final_length_mm(study: Study) -> float:
+    """Length of one block's final sheet, as wide as the last [mm]."""
+    volume = study.block_ml - sum(trim.off_ml for trim in study.worked.trims)
+    wide = study.worked.turns[-1].sheet.width_mm if study.worked.turns else 300.0
+    return volume * 1000 / (wide * study.formula.sheet_mm)
 
 
 class SectionStrip(QWidget):
     """A cut through the paste, whole, and through a lens.
 
     Drag the lens, or move it by the arrow keys; the wheel, + and - set how much it enlarges.
+
+    Signals
+    -------
+    judged
+        How even it is has become known, or is asked anew.
     """
+
+    judged = Signal()
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session, self._theme = session, theme
         self._upto: int | None = None
-        self._across = False
+        self._across = self._piece = False
+        self._evenness: Evenness | None = None
         self._cut: Cut | None = None
         self._words = ""
         self._even = Beside(self._judged, self)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(JUDGE_AFTER_MS)
+        self._pause.timeout.connect(self._ask_even)
         self._slow = Beside(self._drawn, self)
         self._asked: object = None
         self._whole: QPixmap | None = None
@@ -78,6 +112,17 @@ class SectionStrip(QWidget):
             self._upto = upto
             self.refresh()
 
+    def show_way(self, *, across: bool, piece: bool) -> None:
+        """Cut along or across the last rolling; show all of it, or one piece of the batch."""
+        if (across, piece) != (self._across, self._piece):
+            self._across, self._piece = across, piece
+            self.refresh()
+
+    @property
+    def even(self) -> Evenness | None:
+        """How even the section is; None until it is known, and where leaves go through."""
+        return self._evenness
+
     @property
     def words(self) -> str:
         """What is said under the section."""
@@ -104,6 +149,7 @@ class SectionStrip(QWidget):
                 study.plan, self._upto, study.readings.fat_volume_share, f.sheet_mm,
                 self._thickness(study), f.gathered_mm, f.piece_fat_mm, f.piece_form,
                 f.piece_spread_pct, study.worked, f.working, study.strewn, self._across,
+                self._piece, f.batch,
             )  # fmt: skip
         if key == self._key:
             return
@@ -121,8 +167,17 @@ class SectionStrip(QWidget):
     def _judge(self) -> None:
         """Ask how even it is where leaves do not go through; the answer comes to the words."""
         self._even.forget()
+        self._pause.stop()
+        self._evenness = None
+        self.judged.emit()
         cut = self._cut
         if cut is None or cut.section is None or cut.trouble or cut.round:
+            return
+        self._pause.start()  # not with every keystroke: the picture comes first
+
+    def _ask_even(self) -> None:
+        cut = self._cut
+        if cut is None or cut.section is None:
             return
         section, leaves, height = cut.section, cut.leaves, cut.thickness_mm
         self._even.ask(lambda: evenness_of(section, leaves, height))
@@ -131,6 +186,7 @@ class SectionStrip(QWidget):
         study = self._session.study
         if isinstance(found, AplombError) or study is None:
             return
+        self._evenness = found
         bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
         self._words = (
             f"{self._say(study)} · along a vertical {found.mean:.0f} ± {found.spread:.0f} "
@@ -138,6 +194,7 @@ class SectionStrip(QWidget):
         )
         self.setAccessibleDescription(self._words)
         self.update()
+        self.judged.emit()
 
     def _thickness(self, study: Study) -> float:
         if self._upto is None:
@@ -152,14 +209,19 @@ class SectionStrip(QWidget):
         study = self._session.study
         if study is None:
             return ""
+        way = ", cut across" if self._across else ""
         if self._upto is None:
-            return f"Section of the final sheet, {study.formula.sheet_mm:g} mm"
+            piece = piece_mm(study)
+            if self._piece and piece:
+                return f"Section of a piece, {piece / 10:.3g} cm of the final sheet{way}"
+            return f"Section of the final sheet, {study.formula.sheet_mm:g} mm{way}"
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
         height = self._thickness(study)
         if turns == 0:
-            return f"Section after enclosing, {height:.0f} mm high"
+            return f"Section after enclosing, {height:.0f} mm high{way}"
         return (
-            f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm high"
+            f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm "
+            f"high{way}"
         )
 
     def _say(self, study: Study) -> str:
@@ -185,7 +247,26 @@ class SectionStrip(QWidget):
         strip = QRectF(left, top, lens.left() - left - 40, high)
         if self._cut is not None and self._cut.round:
             strip.setWidth(high)
+            lens.moveLeft(strip.right() + 80)
         return strip, lens
+
+    @property
+    def _all(self) -> Window:
+        """The part that the strip shows: all, or the length of one piece in the middle."""
+        study = self._session.study
+        if not self._piece or self._upto is not None or study is None:
+            return Window()
+        part = min(1.0, piece_mm(study) / max(1.0, final_length_mm(study)))
+        return Window(0.5 - part / 2, 0.5 + part / 2) if part > 0 else Window()
+
+    def _shown(self, window: Window) -> Window:
+        """Shares of what the strip shows, as shares of the whole section."""
+        whole = self._all
+        wide = whole.right - whole.left
+        return Window(
+            whole.left + window.left * wide, whole.left + window.right * wide, window.bottom,
+            window.top,
+        )  # fmt: skip
 
     def _window(self) -> Window:
         strip, _ = self._places()
@@ -217,7 +298,7 @@ class SectionStrip(QWidget):
         if self._whole is None or self._whole.deviceIndependentSize() != strip.size().toSize():
             self._draw_whole(strip)
         if self._lens is None:
-            self._lens = self._picture(lens, window)
+            self._lens = self._picture(lens, self._shown(window))
         if self._whole is None:
             painter.fillRect(strip, QColor(*DOUGH_RGB))
         else:
@@ -252,13 +333,14 @@ class SectionStrip(QWidget):
         cut = self._cut
         assert cut is not None
         if cut.quick:
-            self._whole = self._picture(strip, Window())
+            self._whole = self._picture(strip, self._all)
             return
         size = strip.size().toSize()
         if self._asked != (cut, size):
             self._asked = (cut, size)
             rows, columns = max(1, size.height()), max(1, size.width())
-            self._slow.ask(lambda: cut.image(Window(), rows, columns))
+            window = self._all
+            self._slow.ask(lambda: cut.image(window, rows, columns))
 
     def _drawn(self, image: QImage | AplombError) -> None:
         """Take a section that was drawn beside."""

@@ -205,6 +205,7 @@ QListView#popup::item:selected {{ background: {p.picked}; color: {p.text}; }}
 QListView#shelf {{ background: transparent; border: 0; outline: 0; }}
 QLabel#said {{ background: {p.text}; color: {p.page}; border-radius: 6px;
   padding: {px(7)}px {px(14)}px; }}
+QFrame#drop {{ background: {p.action}; border: none; }}
 QFrame#banner {{ background: {p.picked};
   border-bottom: 2px solid {p.wrong}; }}
 """

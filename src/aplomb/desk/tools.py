@@ -17,7 +17,11 @@ TOOLS = (
 )
 """Places beside the paste: key, word, keys."""
 
-FOLD_TOOLS = (("plans", "Find a plan, answer a claim", "Alt+P"),)
+FOLD_TOOLS = (
+    ("plans", "Find a plan, answer a claim", "Alt+P"),
+    ("inside", "Inside the paste", "Alt+I"),
+    ("lessons", "Learn the folds", "Alt+H"),
+)
 """Places beside the folds, alike."""
 
 
@@ -55,6 +59,14 @@ def make_place(key: str, session: Session, theme: Theme) -> Place:
         from aplomb.desk.places.gluten_free import GlutenFreePlace
 
         return GlutenFreePlace(session, theme)
+    if key == "inside":
+        from aplomb.desk.places.inside import InsidePlace
+
+        return InsidePlace(session, theme)
+    if key == "lessons":
+        from aplomb.desk.places.lessons import LessonsPlace
+
+        return LessonsPlace(session, theme)
     if key == "plans":
         from aplomb.desk.places.plans import PlansPlace
 

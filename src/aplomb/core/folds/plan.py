@@ -46,6 +46,9 @@ class Way(Enum):
     TRIM = "trim"
 
 
+SEAM_AT = 0.5
+"""Where the ends of a double closed off the middle meet, over the folded block's length [-]."""
+
 Edges = Literal["all", "folded", "rolled"]
 """Which edges are trimmed: the folded ones stand across the last rolling."""
 

@@ -130,11 +130,11 @@ class Section:
         self._turn = len(paste.plan.turns)
         self._portion = paste.plan.portions
         trims = list(paste.trimmed)
-        for i, step in reversed(list(enumerate(paste.plan.steps))):
+        for step in reversed(paste.plan.steps):
             if step.way is Way.TRIM:
                 self._undo.append(_trim(*trims.pop()))
             elif step.way is not Way.REST:
-                self._undo_turn(step, last=i == len(paste.plan.steps) - 1)
+                self._undo_turn(step, last=self._turn == len(paste.plan.turns))
         self._undo.append(self._root())
 
     def _undo_turn(self, step: Step, *, last: bool) -> None:
@@ -237,7 +237,7 @@ class Section:
             return lambda points: _settle(points, np.zeros(points.x.shape, bool))
         done = paste.enclosing.done
         if plan.enclosure is Enclosure.COIL:
-            return self._coil_root(not plan.steps)
+            return self._coil_root(last=not plan.turns)
         ends, sides = _border_shares(plan.enclosure, paste.enclosing, working.border_mm)
         left, right = ends
         covered = (1 - left - right) * (1 - 2 * sides)
@@ -268,7 +268,7 @@ class Section:
 
         return in_sheets
 
-    def _coil_root(self, last: bool) -> _Back:
+    def _coil_root(self, *, last: bool) -> _Back:
         paste = self._paste
         sheet = paste.enclosing.dough
         length = sheet.length_mm

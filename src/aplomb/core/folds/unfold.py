@@ -12,7 +12,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.folds.counts import panel_order, spread_panels
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.plan import SEAM_AT, Step, Way
 
 Floats = NDArray[np.float32]
 
@@ -22,15 +22,12 @@ COLUMNS = 512
 FINE = 2048
 """Steps in which places along an uneven block are looked up."""
 
-ENTRY = 0.12
+ENTRY = 0.3
 """Share of a bend's length, at either end of it, in which the leaves pass from their thickness in
 the flat to that in the bend, where those inside are thick and those outside stretched thin."""
 
 TOP = np.float32(1 - 2**-20)
 """Just under the top of a sheet: a point there lies in its highest leaf."""
-
-SEAM_AT = 0.5
-"""Where the ends of a double closed off the middle meet, over the folded block's length [-]."""
 
 
 class Run(Struct, frozen=True):

@@ -45,7 +45,7 @@ def fat_against_turns(case: Case) -> Opinion | None:
 
 def _leaf_band(case: Case) -> tuple[float, Band] | None:
     leaf = case.readings.fat_leaf_um
-    if leaf is None or case.plan.enclosure is Enclosure.NONE:
+    if leaf is None or case.plan.enclosure is Enclosure.NONE or case.plan.rolls_up:
         return None
     return leaf, case.school.bands["fat_leaf_um"]
 
@@ -84,7 +84,8 @@ def turns_without_cold(case: Case) -> Opinion | None:
         return None
     run, place, longest = 0, -1, 0
     for i, step in enumerate(case.plan.steps):
-        run = run + 1 if step.is_turn else 0
+        if step.way is not Way.TRIM:
+            run = run + 1 if step.is_turn else 0
         longest = max(longest, run)
         if run == MOST_TURNS_WARM + 1 and place < 0:
             place = i
@@ -100,6 +101,7 @@ def turns_without_cold(case: Case) -> Opinion | None:
         Action(
             f"Rest after turn {turn}", with_plan(case.formula, replace(case.plan, steps=steps))
         ),
+        place + 1,
     )  # fmt: skip
 
 
@@ -116,6 +118,7 @@ def no_rest_before_cutting(case: Case) -> Opinion | None:
         "trade",
         Action("Rest 30 min at the end",
                with_plan(case.formula, replace(case.plan, steps=longer))),
+        len(steps),
     )  # fmt: skip
 
 
@@ -137,6 +140,7 @@ def rolled_too_thin(case: Case) -> Opinion | None:
         f"{len(thin)} of the turns are rolled to {min(mm for _, mm in thin):g} mm; by hand 8 to 12 "
         f"mm is usual and {THINNEST_ROLLED_MM:g} the least, or leaves tear before they are folded.",
         "trade", Action("Roll to 8 mm", with_plan(case.formula, replace(case.plan, steps=steps))),
+        thin[0][0] + 1,
     )  # fmt: skip
 
 
@@ -166,6 +170,12 @@ def pieces_too_large(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
+def _place_of_turn(case: Case, turn: int) -> int:
+    """Place in the plan of a turn, both counted from 1."""
+    places = [i for i, step in enumerate(case.plan.steps, 1) if step.is_turn]
+    return places[turn - 1]
+
+
 def _more_blocks(case: Case, factor: float) -> Action | None:
     """Offer so many more blocks, each then so much smaller."""
     batch = case.formula.batch
@@ -179,18 +189,21 @@ def _more_blocks(case: Case, factor: float) -> Action | None:
 
 def sheet_longer_than_bench(case: Case) -> Opinion | None:
     """Say that a sheet is longer than the bench."""
-    if not case.sizes or case.accounts.enclosed_fat_g <= 0:
+    sheets = [(size.sheet.length_mm, turn) for turn, size in enumerate(case.sizes, 1)]
+    if case.enclosing is not None and case.enclosing.shape == "coil":
+        sheets.append((case.enclosing.dough.length_mm, 0))
+    if not sheets or case.accounts.enclosed_fat_g <= 0:
         return None
-    longest = max(size.sheet.length_mm for size in case.sizes)
+    longest, turn = max(sheets)
     bench = case.house.bench_mm
     if longest <= bench:
         return None
-    turn = next(i for i, s in enumerate(case.sizes, 1) if s.sheet.length_mm == longest)
+    where = f"At turn {turn} the sheet" if turn else "The sheet for the coil"
     return Opinion(
         "sheet_longer_than_bench", "look", "Longer than the bench",
-        f"At turn {turn} the sheet is {longest / 10:.0f} cm long; the bench takes "
-        f"{bench / 10:.0f} cm. Make more blocks, or roll it wider or thicker.",
-        "calc", _more_blocks(case, longest / bench),
+        f"{where} is {longest / 10:.0f} cm long; the bench takes {bench / 10:.0f} cm. Make more "
+        "blocks, or roll it wider or thicker.",
+        "calc", _more_blocks(case, longest / bench), _place_of_turn(case, turn) if turn else 0,
     )  # fmt: skip
 
 
@@ -209,6 +222,7 @@ def wider_than_belt(case: Case) -> Opinion | None:
         "calc",
         Action(f"Roll it {(belt - 40) / 10:.0f} cm wide",
                replace(case.formula, roll_width_mm=max(20.0, belt - 40.0))),
+        _place_of_turn(case, 1 + [s.sheet.width_mm for s in case.sizes].index(widest)),
     )  # fmt: skip
 
 

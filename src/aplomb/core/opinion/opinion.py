@@ -30,6 +30,8 @@ class Opinion(Struct, frozen=True):
     origin : Standing
         Where the rule comes from.
     action : Action or None
+    place : int or None
+        Where in the plan it is seen: 0 for the enclosing, 1 for the first step; None for no place.
     """
 
     key: str
@@ -38,6 +40,7 @@ class Opinion(Struct, frozen=True):
     why: str
     origin: Standing
     action: Action | None = None
+    place: int | None = None
 
 
 class Band(Struct, frozen=True, forbid_unknown_fields=True):

@@ -5,7 +5,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.opinion import additions, fats, folds, gluten_free, paste, sheet
+from aplomb.core.opinion import additions, fats, folds, gluten_free, paste, sheet, working
 from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
@@ -56,6 +56,11 @@ RULES: tuple[Rule, ...] = (
     Rule(fats.fat_too_hard_for_shop, "memory"),
     Rule(folds.leaf_too_thick, "band", "folds"),
     Rule(folds.fat_against_turns, "trade", "folds"),
+    Rule(working.dough_thin_over_fat, "memory", "folds"),
+    Rule(working.border_eats_yield, "calc", "folds"),
+    Rule(working.seams_in_the_bend, "trade", "folds"),
+    Rule(working.shrinks_one_way, "calc", "folds"),
+    Rule(working.hardly_a_coil, "calc", "folds"),
     Rule(folds.rolled_too_thin, "trade", "folds"),
     Rule(folds.sheet_longer_than_bench, "calc", "folds"),
     Rule(folds.wider_than_belt, "calc", "folds"),

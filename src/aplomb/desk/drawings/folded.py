@@ -1,5 +1,7 @@
 """The folded strip in side view, and dough with fat as it is enclosed, seen from above."""
 
+import math
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -46,7 +48,19 @@ def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
             paths.append(one)
         return paths
     path = QPainterPath()
-    if step.way in (Way.FOLD, Way.PORTION) and n == 3:
+    if step.off_centre:
+        seam = (left + right) / 2
+        path.moveTo(seam - 1, y(1))
+        path.lineTo(left, y(1))
+        bend(path, left, 1, 0, -1)
+        path.lineTo(right, y(0))
+        bend(path, right, 0, 3, 1)
+        path.lineTo(left, y(3))
+        bend(path, left, 3, 2, -1)
+        path.lineTo(right - thick * 0.4, y(2))
+        bend(path, right - thick * 0.4, 2, 1, 1)
+        path.lineTo(seam + 1.5, y(1))
+    elif step.way in (Way.FOLD, Way.PORTION) and n == 3:
         path.moveTo(right, y(2))
         path.lineTo(left, y(2))
         bend(path, left, 2, 0, -1)
@@ -73,7 +87,13 @@ def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
 
 
 def paint_fold(painter: QPainter, where: QRectF, step: Step) -> None:
-    """Paint a strip with its fat line, folded as a step says."""
+    """Paint a strip with its fat line, folded, rolled up or trimmed as a step says."""
+    if step.way is Way.ROLL:
+        paint_log(painter, where)
+        return
+    if step.way is Way.TRIM:
+        _paint_trim(painter, where, step)
+        return
     thick = min(13.0, where.height() / (step.panels * 1.12 + 0.6))
     for path in fold_path(step, where, thick):
         for width, color in (
@@ -87,6 +107,42 @@ def paint_fold(painter: QPainter, where: QRectF, step: Step) -> None:
                 Qt.PenJoinStyle.RoundJoin,
             )  # fmt: skip
             painter.strokePath(path, pen)
+
+
+def paint_log(painter: QPainter, where: QRectF, windings: float = 3.5) -> None:
+    """Paint the cut face of a log: a spiral of fat in dough."""
+    radius = min(where.width(), where.height()) / 2 - 1
+    centre = where.center()
+    painter.setPen(QPen(DOUGH_EDGE, 1.5))
+    painter.setBrush(DOUGH)
+    painter.drawEllipse(centre, radius, radius)
+    path = QPainterPath(centre)
+    steps = 140
+    for i in range(1, steps + 1):
+        angle = 2 * math.pi * windings * i / steps
+        path.lineTo(
+            centre + QPointF(math.cos(angle), -math.sin(angle)) * (radius * 0.93 * i / steps)
+        )
+    painter.strokePath(path, QPen(FAT_EDGE, max(2.0, radius / windings * 0.42)))
+    painter.strokePath(path, QPen(FAT, max(1.2, radius / windings * 0.42 - 1)))
+
+
+def _paint_trim(painter: QPainter, where: QRectF, step: Step) -> None:
+    """The block from above, with the edges that are cut off drawn apart."""
+    side = min(where.width() * 0.62, where.height() * 0.9)
+    block = QRectF(0, 0, side * 1.2, side * 0.8)
+    block.moveCenter(where.center())
+    painter.setPen(QPen(DOUGH_EDGE, 1.5))
+    painter.setBrush(DOUGH)
+    painter.drawRect(block)
+    cut, gap = 5.0, 3.0
+    painter.setBrush(FAT)
+    if step.edges != "rolled":
+        painter.drawRect(QRectF(block.left() - gap - cut, block.top(), cut, block.height()))
+        painter.drawRect(QRectF(block.right() + gap, block.top(), cut, block.height()))
+    if step.edges != "folded":
+        painter.drawRect(QRectF(block.left(), block.top() - gap - cut, block.width(), cut))
+        painter.drawRect(QRectF(block.left(), block.bottom() + gap, block.width(), cut))
 
 
 def _fit(box: Box, where: QRectF, mm_per_px: float) -> QRectF:
@@ -119,9 +175,25 @@ def paint_enclosing(painter: QPainter, where: QRectF, how: Enclosing | None) -> 
         painter.drawRect(dough.adjusted(2, 3, -2, -3))
         _dashed(painter, fat, (0.5,))
         return
+    if how.shape == "cross":
+        arm = dough.width() / 3
+        painter.drawRect(dough.adjusted(arm, 0, -arm, 0))
+        painter.drawRect(dough.adjusted(0, arm, 0, -arm))
+        painter.setPen(QPen(FAT_EDGE, 1.5))
+        painter.setBrush(FAT)
+        painter.drawRect(fat)
+        return
     painter.drawRect(dough)
     painter.setPen(QPen(FAT_EDGE, 1.5))
     painter.setBrush(FAT)
+    if how.shape == "coil":
+        on_it = _fit(Box(how.fat.length_mm, how.fat.width_mm, 0), where, mm_per_px)
+        on_it.moveLeft(dough.left())
+        painter.drawRect(on_it.adjusted(2, 3, -1, -3))
+        log = QRectF(0, 0, dough.height() * 0.9, dough.height() * 0.9)
+        log.moveCenter(QPointF(dough.left() + log.width() * 0.3, dough.center().y()))
+        paint_log(painter, log)
+        return
     if how.shape == "envelope":
         c, half = dough.center(), dough.width() / 2
         painter.drawPolygon(

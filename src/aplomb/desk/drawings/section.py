@@ -25,6 +25,8 @@ SAMPLES_A_COPY = 24
 """Points wanted over the height of one copy of the gathered mass in the folded block."""
 MOST_SAMPLES = 150_000
 """Most points of a section through pieces that are carried back for one picture."""
+MOST_SLOW_SAMPLES = 45_000
+"""The same where every point has to be carried back by itself."""
 
 
 def _colours() -> NDArray[np.uint8]:
@@ -135,7 +137,8 @@ class Cut:
 
     def _fine(self, window: Window, rows: int, columns: int) -> int:
         """Points wanted over the height of one pixel."""
-        most = max(1, MOST_SAMPLES // (rows * columns))
+        samples = MOST_SAMPLES if self.quick else MOST_SLOW_SAMPLES
+        most = max(1, samples // (rows * columns))
         copies = self._copies * (window.top - window.bottom)
         return max(1, min(8, most, math.ceil(copies * SAMPLES_A_COPY / rows)))
 

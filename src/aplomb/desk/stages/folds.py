@@ -9,25 +9,27 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
+    QMenu,
+    QPushButton,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
 from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
-from aplomb.desk.fields import Field, button, decimal_sign, grams_text, label, number_text, row
+from aplomb.desk.fields import Field, button, decimal_sign, label, number_text, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.headline import short
-from aplomb.desk.ribbon import Ribbon, rectangle
+from aplomb.desk.ribbon import MORE_STEPS, Ribbon
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
+from aplomb.desk.step_words import step_words
 from aplomb.desk.theme import Theme
 from aplomb.desk.tools import FOLD_TOOLS
 
@@ -126,7 +128,7 @@ class FoldsStage(Stage):
         self.refresh()
 
     def _step_buttons(self) -> list[QWidget]:
-        made: list[QWidget] = []
+        made: list[QWidget] = [label("Add", "second")]
         for text, tip, step in (
             ("Half", "Half fold, 2 panels: key 2", Step(Way.FOLD, 2)),
             ("Single", "Single, 3 panels: key 3", Step(Way.FOLD, 3)),
@@ -134,12 +136,23 @@ class FoldsStage(Stage):
             ("Portion", "Spread a portion of the fat, fold in 3: key +", Step(Way.PORTION, 3)),
             ("Rest", "Rest in the cold: key /", Step(Way.REST)),
         ):
-            made.append(button(f"Add {text.lower()}", "", partial(self.ribbon.insert, step), tip))
+            made.append(button(text, "", partial(self.ribbon.insert, step), tip))
+            made[-1].setAccessibleName(f"Add {text.lower()}")
             if step.way is Way.PORTION:
                 self._portion = made[-1]
+        more = QPushButton("More")
+        more.setToolTip("Further turns, and trims")
+        menu = QMenu(more)
+        for name, key, step in MORE_STEPS:
+            menu.addAction(f"{name}\t{key}", partial(self.ribbon.insert, step))
+        more.setMenu(menu)
+        made.append(more)
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
         for key, words, keys in FOLD_TOOLS:
-            made.append(button(f"{words}…", "", partial(self.place_wanted.emit, key, None), keys))
+            short_words, tip = words.split(",")[0], f"{words}: {keys}"
+            made.append(
+                button(f"{short_words}…", "", partial(self.place_wanted.emit, key, None), tip)
+            )
         return made
 
     def _make_size_fields(self) -> None:
@@ -272,82 +285,11 @@ class FoldsStage(Stage):
     def _say_step(self, study: Study) -> None:
         place = self.ribbon.place
         self._sheet.show_step(study, place, self._theme)
-        each = f"{study.scaled.each_g / 1000:.2f} kg a block"
-        if place == 0:
-            self._say_enclosing(study, each)
-            return
-        step, moment = study.plan.steps[place - 1], study.turns[place]
-        self._folded.setText("")
-        if step.way is Way.REST:
-            self._sheet_words.setText("")
-            self._todo_big.setText("Rest in the cold")
-            self._todo.setText(
-                "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
-                "6 mm, and the fat neither cracks nor smears."
-            )
-            return
-        if moment.size is None:
-            self._sheet_words.setText("")
-            self._todo_big.setText("No size yet")
-            self._todo.setText(study.fold_trouble or study.scaled.trouble)
-            return
-        sheet, block = moment.size.sheet, moment.size.block
-        self._sheet_words.setText(f"Sheet to scale, {each}")
-        self._todo_big.setText(f"Roll to {rectangle(sheet)}")
-        fold = {
-            Way.STACK: f"cut in {step.panels} and stack",
-            Way.QUARTER: "fold in half, then across",
-        }
-        how = fold.get(step.way, f"fold in {step.panels}")
-        if step.way is Way.PORTION:
-            portion = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
-            grams = grams_text(portion / max(1, study.plan.portions))
-            n = step.panels
-            how = f"spread {grams} g of the fat on {n - 1} of {n} panels, bare panel over first"
-        self._todo.setText(
-            f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}, "
-            "turn so that the closed edge is on the right."
-        )
-        folded = f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high"
-        self._folded.setText(folded + self._passes(study, place, sheet.height_mm))
-
-    def _passes(self, study: Study, place: int, sheet_mm: float) -> str:
-        """Say the gaps of the sheeter from the block that lies there to this sheet."""
-        house = self._session.reference.house
-        before = [turn.size.block for turn in study.turns[:place] if turn.size]
-        start = before[-1] if before else study.enclosing.done if study.enclosing else None
-        if house.belt_mm <= 0 or start is None:
-            return ""
-        gaps = passes_mm(start.height_mm, sheet_mm, house.pass_pct / 100)
-        return (
-            "\nSheeter: "
-            + " → ".join(number_text(gap, 1) for gap in (start.height_mm, *gaps))
-            + " mm"
-        )
-
-    def _say_enclosing(self, study: Study, each: str) -> None:
-        how = study.enclosing
-        self._sheet_words.setText(f"Laid ready, to scale, {each}")
-        if how is None:
-            self._todo_big.setText("No size yet")
-            self._todo.setText(study.scaled.trouble or study.fold_trouble)
-            self._folded.setText("")
-            return
-        dough = f"Dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
-        if how.fat is None:
-            self._todo_big.setText("Gather the dough")
-            words = "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
-            if study.plan.enclosure is Enclosure.PORTIONS:
-                words = "Nothing is enclosed: the fat comes in portions, at the steps with a +."
-            self._todo.setText(words)
-            self._folded.setText("")
-            return
-        self._todo_big.setText(f"Fat {rectangle(how.fat)}, {how.fat.height_mm:g} mm")
-        self._todo.setText(
-            f"{dough}. These close exactly: leave 5 to 10 mm of bare border to seal. Dough and "
-            "fat must be equally firm."
-        )
-        self._folded.setText(f"Enclosed: {rectangle(how.done)}, {how.done.height_mm:.0f} mm high")
+        words = step_words(study, place, self._session.reference.house)
+        self._sheet_words.setText(words.drawing)
+        self._todo_big.setText(words.big)
+        self._todo.setText(words.todo)
+        self._folded.setText(words.after)
 
     def _say_counts(self, study: Study) -> None:
         r = study.readings
@@ -357,6 +299,8 @@ class FoldsStage(Stage):
         turns = len(study.plan.turns)
         about = "about " if r.leaves_are_means else ""
         mean = " (expected means)" if r.leaves_are_means else ""
+        if study.plan.rolls_up:
+            mean = " (through the middle of the log)"
         self._counts.setText(
             f"Fold product {short(r.product, 'fat_leaves')} · {about}"
             f"{short(r.fat_leaves, 'fat_leaves')} fat leaves, "

@@ -1,0 +1,167 @@
+"""The folds taught step by step: for each enclosure and turn, what is seen and what is done."""
+
+from typing import Literal
+
+from msgspec import Struct
+
+from aplomb.core.folds.motion import Motion, enclosing_motion, motion_of
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way, step_name
+from aplomb.core.folds.working import EnvelopeWay
+
+
+class Frame(Struct, frozen=True):
+    """One drawing of a lesson.
+
+    Attributes
+    ----------
+    words : str
+        What is done there.
+    part : float
+        Moment of the motion [-].
+    flaps : int
+        Of an envelope seen from above: flaps that are folded in; -1 for a view from the side.
+    """
+
+    words: str
+    part: float = 0.0
+    flaps: int = -1
+
+
+class Lesson(Struct, frozen=True):
+    """A way of enclosing or folding, shown.
+
+    Attributes
+    ----------
+    name : str
+    about : str
+        What it gives and where it is used, in a sentence.
+    motion : Motion
+    frames : tuple of Frame
+    envelope : {'turned', 'cross'}
+        How an envelope lies when it is seen from above.
+    """
+
+    name: str
+    about: str
+    motion: Motion
+    frames: tuple[Frame, ...]
+    envelope: EnvelopeWay = "turned"
+
+
+ABOUT: dict[Enclosure, str] = {
+    Enclosure.ENVELOPE: "One leaf of fat between two of dough; the fat is closed in on all sides.",
+    Enclosure.THIRDS: "Two leaves of fat between three of dough: a turn’s start for nothing.",
+    Enclosure.HALVES: "One leaf of fat between two of dough, quickly done.",
+    Enclosure.INVERSE: "Dough within floured fat: crisp, shrinks less, wants a cold room.",
+    Enclosure.PORTIONS: "Soft or grated fat spread at each of the first turns: the flaky way.",
+    Enclosure.PIECES: "Cold pieces stay whole in the dough; rolling makes them leaves.",
+    Enclosure.COIL: "A thin smeared sheet rolled tight to a log; leaves run in a spiral.",
+    Enclosure.NONE: "Dough alone.",
+}
+
+STEPS: tuple[Step, ...] = (
+    Step(Way.FOLD, 2),
+    Step(Way.FOLD, 3),
+    Step(Way.FOLD, 4),
+    Step(Way.FOLD, 4, off_centre=True),
+    Step(Way.FOLD, 5),
+    Step(Way.FOLD, 6),
+    Step(Way.QUARTER, 4),
+    Step(Way.STACK, 4),
+    Step(Way.PORTION, 3),
+    Step(Way.ROLL, 1),
+)
+"""Every turn that is taught."""
+
+_MANY = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
+
+_STEP_ABOUT: dict[Way, str] = {
+    Way.QUARTER: "Four panels without a long sheet; it is rolled from a square.",
+    Way.STACK: "Panels without creases; every edge is open.",
+    Way.PORTION: "Fat spread, then folded in: fat leaves are added and multiplied at once.",
+    Way.ROLL: "A spiral: leaves along any cut through the log.",
+}
+
+
+def step_lesson(step: Step) -> Lesson:
+    """Teach a turn."""
+    motion = motion_of(step)
+    name = step_name(step)
+    about = _STEP_ABOUT.get(step.way) or (
+        f"Every leaf becomes {_MANY[step.panels]}; where like meets like they merge."
+    )
+    if step.off_centre:
+        about = "Four panels; the seam lies in the flat, not in the bend."
+    return Lesson(f"{name[:1].upper()}{name[1:]}", about, motion, _frames(motion))
+
+
+def enclosing_lesson(enclosure: Enclosure, envelope: EnvelopeWay = "turned") -> Lesson:
+    """Teach a way of enclosing."""
+    motion = enclosing_motion(enclosure)
+    name = ENCLOSURE_NAMES[enclosure]
+    frames = _frames(motion)
+    if enclosure is Enclosure.ENVELOPE:
+        if envelope == "cross":
+            first = "Roll a cross: a thick middle, four thin flaps. Lay the block on the middle."
+        else:
+            first = "Lay the block, turned by an eighth, on a square of dough."
+        frames = (
+            Frame(first, flaps=0),
+            Frame("Fold one flap over the fat.", flaps=1),
+            Frame("Then the one opposite, and the others.", flaps=3),
+            Frame("Pinch the seams; press it level, seam below.", flaps=4),
+        )
+    return Lesson(f"{name[:1].upper()}{name[1:]}", ABOUT[enclosure], motion, frames, envelope)
+
+
+def _frames(motion: Motion) -> tuple[Frame, ...]:
+    many = len(motion.swings)
+    if motion.rolls:
+        return (
+            Frame(motion.laid),
+            Frame("Begin tight: no hollow in the middle.", 0.25),
+            Frame("Roll it up evenly.", 0.7),
+            Frame(motion.done, 1.0),
+        )
+    if motion.slides:
+        return (
+            Frame(motion.laid),
+            Frame("Lift one piece on the next.", 0.5),
+            Frame(motion.done, 1.0),
+        )
+    if not many:
+        return (Frame(f"{motion.laid} {motion.done}"),)
+    frames = [Frame(motion.laid)]
+    every = 1 if many <= 3 else 2
+    for i in range(every, many, every):
+        frames.append(Frame(motion.swings[i - 1].words, i / many))
+    frames.append(Frame(f"{motion.swings[-1].words} {motion.done}", 1.0))
+    return tuple(frames)
+
+
+def lessons_of(plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
+    """Teach a plan: its enclosing and each kind of turn once, in order."""
+    seen: dict[tuple[Way, int, bool], Step] = {}
+    for step in plan.turns:
+        seen.setdefault((step.way, step.panels, step.off_centre), step)
+    return (
+        enclosing_lesson(plan.enclosure, envelope),
+        *(step_lesson(step) for step in seen.values()),
+    )
+
+
+What = Literal["plan", "enclosing", "turns"]
+WHAT_WORDS: dict[What, str] = {
+    "plan": "this plan", "enclosing": "all ways of enclosing", "turns": "all turns",
+}  # fmt: skip
+
+
+def lessons(what: What, plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
+    """Choose the lessons to show."""
+    if what == "plan":
+        return lessons_of(plan, envelope)
+    if what == "turns":
+        return tuple(step_lesson(step) for step in STEPS)
+    ways = [e for e in Enclosure if e is not Enclosure.NONE]
+    made = [enclosing_lesson(e) for e in ways]
+    return (made[0], enclosing_lesson(Enclosure.ENVELOPE, "cross"), *made[1:])

@@ -1,0 +1,154 @@
+"""Opinions on how the folds are worked: borders, dough over the fat, ways of rolling, seams."""
+
+import math
+
+from msgspec.structs import replace
+
+from aplomb.core.folds.plan import Enclosure, Way
+from aplomb.core.folds.spiral import windings
+from aplomb.core.opinion.case import Case, with_plan
+from aplomb.core.opinion.opinion import Action, Opinion
+
+THINNEST_DOUGH_MM, TORN_DOUGH_MM = 4.0, 2.0
+"""Dough over the fat below which it is in danger, and below which it tears [mm], recalled."""
+
+USUAL_DOUGH_MM = 6.0
+"""Dough over the fat that is offered instead [mm], recalled."""
+
+MOST_ONE_WAY = 6.0
+"""How much further paste may be stretched one way than the other [-], our choice: one turn more
+that way is a factor of three or four, and usual."""
+
+MOST_BORDER_SHARE, USUAL_BORDER_MM = 0.12, 8.0
+"""Share of a block that border and trims may take [-], our choice; a usual border [mm], 5 to 10 by
+common practice."""
+
+LOOSE_FLAP_MM = 5.0
+"""Gap at which flaps are worth a word [mm], our choice."""
+
+FEWEST_WINDINGS = 5.0
+"""Windings from which a log looks like a coil [-], our choice."""
+
+
+def dough_thin_over_fat(case: Case) -> Opinion | None:
+    """Say that the dough is too thin to go round the fat."""
+    how = case.enclosing
+    if how is None or how.fat is None or how.shape not in ("envelope", "cross", "thirds", "halves"):
+        return None
+    thin = how.dough.height_mm / (4 if how.shape == "cross" else 1)
+    least = THINNEST_DOUGH_MM / (4 if how.shape == "cross" else 1)
+    if thin >= least or thin <= 0:
+        return None
+    torn = thin < TORN_DOUGH_MM / (4 if how.shape == "cross" else 1)
+    thick = min(100.0, case.formula.fat_block_mm * USUAL_DOUGH_MM / how.dough.height_mm)
+    return Opinion(
+        "dough_thin_over_fat", "wrong" if torn else "look",
+        "The dough cannot go round" if torn else "Thin dough over the fat",
+        f"{thin:.1f} mm of dough lie round {how.fat.height_mm:g} mm of fat; it tears where it is "
+        f"folded. A thicker, smaller fat block leaves it thicker.",
+        "memory",
+        Action(f"Make the fat block {thick:.0f} mm",
+               replace(case.formula, fat_block_mm=float(round(thick)))),
+        0,
+    )  # fmt: skip
+
+
+def shrinks_one_way(case: Case) -> Opinion | None:
+    """Say that the turns stretch the paste much further one way than the other."""
+    how = case.enclosing
+    if how is None or not case.sizes or case.accounts.enclosed_fat_g <= 0:
+        return None
+    stretched = [0.0, 0.0]
+    before = how.done
+    for i, (step, size) in enumerate(zip(case.plan.turns, case.sizes, strict=True)):
+        if step.way in (Way.ROLL, Way.QUARTER):
+            return None
+        stretched[i % 2] += math.log(size.sheet.length_mm / before.width_mm)
+        stretched[1 - i % 2] += math.log(size.sheet.width_mm / before.length_mm)
+        before = size.block
+    apart = math.exp(abs(stretched[0] - stretched[1]))
+    if apart <= MOST_ONE_WAY:
+        return None
+    turns = ", ".join(str(step.panels) for step in case.plan.turns)
+    return Opinion(
+        "shrinks_one_way", "look", "Stretched one way",
+        f"The turns ({turns}) stretch the paste {apart:.0f} times further one way than the other, "
+        "and it pulls back that way in the oven: rounds come out oval. Turns of like size in "
+        "pairs, or the final sheet rolled the other way, even it out.",
+        "calc",
+    )  # fmt: skip
+
+
+def seams_in_the_bend(case: Case) -> Opinion | None:
+    """Say that doubles with a gap are closed where the gap lies in the bend each time."""
+    gap = case.formula.working.misfold_mm
+    doubles = [
+        i for i, s in enumerate(case.plan.steps)
+        if s.way is Way.FOLD and s.panels == 4 and not s.off_centre
+    ]  # fmt: skip
+    if gap < LOOSE_FLAP_MM or len(doubles) < 2:
+        return None
+    steps = tuple(
+        replace(step, off_centre=True) if i in doubles else step
+        for i, step in enumerate(case.plan.steps)
+    )
+    return Opinion(
+        "seams_in_the_bend", "look", "Seams in the bend",
+        f"Flaps fall {gap:g} mm short, and {len(doubles)} doubles close in the middle: each gap "
+        "lies in the bend, where half of the leaves end. Ends that meet off the middle lay it in "
+        "the flat.",
+        "trade",
+        Action("Close them off the middle",
+               with_plan(case.formula, replace(case.plan, steps=steps))),
+        doubles[0] + 1,
+    )  # fmt: skip
+
+
+def border_eats_yield(case: Case) -> Opinion | None:
+    """Say that bare border and trims take much of the block."""
+    how, working = case.enclosing, case.formula.working
+    if how is None or how.shape in ("plain", "pieces", "coil"):
+        return None
+    done = how.done
+    ends = 2 if how.shape in ("envelope", "cross") else 1  # none where the sheet goes round
+    free = (done.length_mm - ends * working.border_mm) * (done.width_mm - 2 * working.border_mm)
+    border = 1 - max(0.0, free) / (done.length_mm * done.width_mm)
+    kept = 1.0
+    for trim in case.worked.trims:
+        kept *= (1 - 2 * trim.along) * (1 - 2 * trim.across)
+    share = 1 - (1 - border) * kept
+    if share <= MOST_BORDER_SHARE:
+        return None
+    action = None
+    if working.border_mm > USUAL_BORDER_MM:
+        narrow = replace(working, border_mm=USUAL_BORDER_MM)
+        action = Action(
+            f"Leave {USUAL_BORDER_MM:g} mm of border", replace(case.formula, working=narrow)
+        )
+    return Opinion(
+        "border_eats_yield", "look", "The edge eats the yield",
+        f"Bare border of {working.border_mm:g} mm and trims while folding are {100 * share:.0f} % "
+        "of the block, and end as scrap. 5 to 10 mm of border seal.",
+        "calc", action, 0,
+    )  # fmt: skip
+
+
+def hardly_a_coil(case: Case) -> Opinion | None:
+    """Say that a coil has few windings."""
+    how = case.enclosing
+    if case.plan.enclosure is not Enclosure.COIL or how is None or how.shape != "coil":
+        return None
+    thick = case.formula.working.coil_mm
+    many = windings(how.dough.length_mm, thick)
+    if many >= FEWEST_WINDINGS:
+        return None
+    thin = max(0.3, round(thick * (many / (2 * FEWEST_WINDINGS)) ** 2, 1))
+    return Opinion(
+        "hardly_a_coil", "look", "Few windings",
+        f"A sheet {how.dough.length_mm / 10:.0f} cm long and {thick:g} mm thick goes round "
+        f"{many:.1f} times. A thinner sheet is longer, and has leaves to part.",
+        "calc",
+        Action(f"Roll it {thin:g} mm thin",
+               replace(case.formula, working=replace(case.formula.working, coil_mm=thin))),
+        0,
+    )  # fmt: skip

@@ -1,0 +1,116 @@
+"""Learn the folds: each enclosure and turn drawn step by step, for who has not done it."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
+
+from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
+from aplomb.desk.drawings.lesson import paint_lesson
+from aplomb.desk.fields import row
+from aplomb.desk.places.place import Place
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+
+class LessonView(QWidget):
+    """One lesson: its name, what it is for, and its frames."""
+
+    def __init__(self, lesson: Lesson, theme: Theme) -> None:
+        super().__init__()
+        self._lesson, self._theme = lesson, theme
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        words = " ".join(f"{i}. {f.words}" for i, f in enumerate(lesson.frames, 1))
+        self.setAccessibleName(lesson.name)
+        self.setAccessibleDescription(f"{lesson.about} {words}")
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """High enough for the drawings and three lines of words."""
+        lesson = self._lesson
+        from_above = any(frame.flaps >= 0 for frame in lesson.frames)
+        drawn = 110 if from_above else 84 if len(lesson.frames) > 1 else 36
+        return QSize(500, self._theme.px(100) + drawn)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the lesson."""
+        p, theme = self._theme.palette, self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QColor(p.line))
+        painter.setBrush(QColor(p.card))
+        room = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.drawRoundedRect(room, 8, 8)
+        inner = room.adjusted(14, 8, -14, -8)
+        painter.setFont(theme.font(16, 600))
+        painter.setPen(QColor(p.text))
+        high = painter.fontMetrics().height()
+        painter.drawText(
+            QRectF(inner.left(), inner.top(), inner.width(), high), 0, self._lesson.name
+        )
+        beside = painter.fontMetrics().horizontalAdvance(self._lesson.name) + 14
+        painter.setFont(theme.font(14))
+        painter.setPen(QColor(p.second))
+        about = painter.fontMetrics().elidedText(
+            self._lesson.about, Qt.TextElideMode.ElideRight, max(0, int(inner.width() - beside))
+        )
+        painter.drawText(
+            QRectF(inner.left() + beside, inner.top() + 2, inner.width() - beside, high), 0, about
+        )
+        paint_lesson(
+            painter, inner.adjusted(0, high + 6, 0, 0), self._lesson, theme.font(13),
+            QColor(p.second), QColor(p.action), theme.px(240),
+        )  # fmt: skip
+
+
+class LessonsPlace(Place):
+    """The folds of this plan, or all there are, step by step."""
+
+    TITLE = "Learn the folds"
+    HINT = "Drawn from the side; an arrow shows where the next flap goes."
+    BACK = "Back to the folds"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._choice = QComboBox()
+        self._choice.setAccessibleName("Which folds")
+        for key, words in WHAT_WORDS.items():
+            self._choice.addItem(f"Show {words}", key)
+        self._choice.activated.connect(self.refresh)
+        self._body.addLayout(row(self._choice, None))
+        self._views: list[LessonView] = []
+        self._shown: tuple[Lesson, ...] = ()
+        self._body.addStretch(1)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for view in self._views:
+            view.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._choice)
+
+    def refresh(self) -> None:
+        """Show the lessons of what is chosen."""
+        study = self._session.study
+        if study is None:
+            return
+        wanted = lessons(self._choice.currentData(), study.plan, study.formula.working.envelope)
+        if wanted == self._shown:
+            return
+        self._shown = wanted
+        for view in self._views:
+            self._body.removeWidget(view)
+            view.hide()
+            view.deleteLater()
+        self._views = [LessonView(lesson, self._theme) for lesson in wanted]
+        for view in self._views:
+            self._body.insertWidget(self._body.count() - 1, view)
+            view.show()

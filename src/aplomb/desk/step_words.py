@@ -1,0 +1,185 @@
+"""A plan in words for a person at the bench: what to do at each step, with its sizes."""
+
+from msgspec import Struct
+
+from aplomb.core.folds.passes import passes_mm
+from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.sizes import Box, Enclosing
+from aplomb.core.house import House
+from aplomb.core.study import Study
+from aplomb.desk.fields import grams_text, number_text
+
+
+class StepWords(Struct, frozen=True):
+    """What is said of a step: over the drawing, large, and below it in two paragraphs."""
+
+    drawing: str
+    big: str
+    todo: str
+    after: str = ""
+
+
+def rectangle(box: Box) -> str:
+    """Write the size of a sheet: 57 × 20 cm."""
+    return f"{box.length_mm / 10:.0f} × {box.width_mm / 10:.0f} cm"
+
+
+def fold_words(step: Step) -> str:
+    """Say how a sheet is folded, within a sentence."""
+    return {
+        Way.STACK: f"cut in {step.panels} and stack",
+        Way.QUARTER: "fold in half, then across",
+        Way.ROLL: "roll up tight, seam below",
+    }.get(
+        step.way,
+        "fold both ends in to meet off the middle, then close"
+        if step.off_centre
+        else f"fold in {step.panels}",
+    )
+
+
+def trim_words(step: Step) -> str:
+    """Say what is trimmed."""
+    edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
+    return f"Trim {step.trim_mm:g} mm off {edges[step.edges]}"
+
+
+def lies_before(study: Study, place: int) -> Box | None:
+    """Give the block that lies there before a step of the ribbon, 1 for the plan's first."""
+    box = study.enclosing.done if study.enclosing else None
+    trims = iter(study.worked.trims)
+    for step, moment in zip(study.plan.steps[: place - 1], study.turns[1:place], strict=True):
+        if step.way is Way.TRIM:
+            trim = next(trims, None)
+            box = trim.left if trim else box
+        elif moment.size:
+            box = moment.size.block
+    return box
+
+
+def step_words(study: Study, place: int, house: House) -> StepWords:
+    """Say what is done at a place of the ribbon.
+
+    Parameters
+    ----------
+    study : Study
+    place : int
+        0 for the enclosing, 1 for the plan's first step.
+    house : House
+        With the sheeter.
+    """
+    each = f"{study.scaled.each_g / 1000:.2f} kg a block"
+    if place == 0:
+        return _enclosing_words(study, each)
+    step, moment = study.plan.steps[place - 1], study.turns[place]
+    if step.way is Way.REST:
+        return StepWords(
+            "", "Rest in the cold",
+            "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
+            "6 mm, and the fat neither cracks nor smears.",
+        )  # fmt: skip
+    if step.way is Way.TRIM:
+        number = sum(s.way is Way.TRIM for s in study.plan.steps[:place]) - 1
+        trims = study.worked.trims
+        left = f"Left: {rectangle(trims[number].left)}." if number < len(trims) else ""
+        return StepWords(
+            "", trim_words(step),
+            "Straight down with a long sharp blade: a dragged one seals the leaves. Lay the "
+            "trimmings flat on one another for bases and oven tests.", left,
+        )  # fmt: skip
+    if moment.size is None:
+        return StepWords("", "No size yet", study.fold_trouble or study.scaled.trouble)
+    sheet, block = moment.size.sheet, moment.size.block
+    how = fold_words(step)
+    if step.way is Way.PORTION:
+        how = _portion_words(study, place, step)
+    turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
+    todo = f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}{turn}."
+    before = lies_before(study, place)
+    if step.way is Way.ROLL:
+        after = f"A log {block.height_mm / 10:.1f} cm thick and {block.width_mm / 10:.0f} cm long"
+    else:
+        after = f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high"
+    if before is not None:
+        after += f"\n{direction_words(before, sheet)}"
+        after += passes_words(before, sheet, house)
+    return StepWords(f"Sheet to scale, {each}", f"Roll to {rectangle(sheet)}", todo, after)
+
+
+def direction_words(before: Box, sheet: Box) -> str:
+    """Say which way is rolled how far, after the quarter turn.
+
+    What was the block's width lies along the rolling now, and its folded ends at the sides.
+    """
+    along = sheet.length_mm / before.width_mm
+    across = sheet.width_mm / before.length_mm
+    words = f"Stretched {number_text(along, 1)} × towards the open ends"
+    if abs(across - 1) > 0.03:
+        words += f", {number_text(across, 1)} × sideways"
+    return words
+
+
+def passes_words(before: Box, sheet: Box, house: House) -> str:
+    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter."""
+    if house.belt_mm <= 0:
+        return ""
+    gaps = passes_mm(before.height_mm, sheet.height_mm, house.pass_pct / 100)
+    listed = " → ".join(number_text(gap, 1) for gap in (before.height_mm, *gaps))
+    return f"\nSheeter: {listed} mm"
+
+
+def _portion_words(study: Study, place: int, step: Step) -> str:
+    shares = study.plan.portion_shares()
+    number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
+    block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
+    covered = step.panels - 1 if step.covered is None else step.covered
+    return (
+        f"spread {grams_text(block_g * shares[number])} g of the fat on {covered} of "
+        f"{step.panels} panels, bare panel over first"
+    )
+
+
+def _enclosing_words(study: Study, each: str) -> StepWords:
+    how = study.enclosing
+    drawing = f"Laid ready, to scale, {each}"
+    if how is None:
+        return StepWords(drawing, "No size yet", study.scaled.trouble or study.fold_trouble)
+    if how.fat is None:
+        words = "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
+        if study.plan.enclosure is Enclosure.PORTIONS:
+            words = "Nothing is enclosed: the fat comes in portions, at the steps with a +."
+        return StepWords(drawing, "Gather the dough", words)
+    if how.shape == "coil":
+        return StepWords(
+            drawing, f"Sheet {rectangle(how.dough)}",
+            f"{study.formula.working.coil_mm:g} mm with its fat; spread the fat "
+            f"{number_text(how.fat.height_mm, 2)} mm thin and roll up tight.",
+            f"A log {how.done.height_mm / 10:.1f} cm thick and {how.done.width_mm / 10:.0f} cm "
+            "long",
+        )  # fmt: skip
+    return StepWords(
+        drawing, f"Fat {rectangle(how.fat)}, {how.fat.height_mm:g} mm",
+        f"{_dough_words(how)}. {_border_words(study)} Dough and fat must be equally firm.",
+        f"Enclosed: {rectangle(how.done)}, {how.done.height_mm:.0f} mm high",
+    )  # fmt: skip
+
+
+def _dough_words(how: Enclosing) -> str:
+    if how.shape == "cross":
+        return (
+            f"Dough in a cross, {how.dough.length_mm / 10:.0f} cm from tip to tip: its middle "
+            f"{how.dough.height_mm:.0f} mm, its flaps {how.dough.height_mm / 4:.1f} mm"
+        )
+    return f"Dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
+
+
+def _border_words(study: Study) -> str:
+    working = study.formula.working
+    if working.border_mm or working.overlap_mm:
+        both = [
+            f"{value:g} mm of {what}"
+            for value, what in ((working.border_mm, "bare border"), (working.overlap_mm, "overlap"))
+            if value
+        ]
+        return f"Reckoned with {' and '.join(both)}."
+    return "These close exactly: leave 5 to 10 mm of bare border to seal."
