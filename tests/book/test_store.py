@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.book.changes import Kept, StoreChange
+from aplomb.core.folds.working import Working
 from aplomb.desk.session import Session
 
 OLD = Path(__file__).parent / "data" / "version-1.aplomb"
@@ -103,3 +104,22 @@ def test_an_upgrade_that_the_disk_refuses_leaves_the_old_book(path, monkeypatch)
     assert len(book.entries()) == 2
     book.close()
     assert whole
+
+
+def test_a_book_of_version_2_is_brought_up_with_nothing_changed(tmp_path):
+    """Kept from before formulas could say how they are worked."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-2.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+    book = Book(path)
+    entries = book.entries()
+    assert len(entries) == 4
+    first = next(e.formula for e in entries if e.formula.name == "Regatta case paste")
+    assert first.sheet_mm == 4.0
+    assert first.working == Working()
+    assert not book.read_only
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (3,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies

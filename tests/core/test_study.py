@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import count
+from aplomb.core.folds.working import Working
 from aplomb.core.paste.formula import Batch, Formula, Line, Part
 from aplomb.core.study import explain, make_study
 
@@ -151,3 +152,30 @@ def test_portions_are_worked_like_any_plan(plain, known):
 def test_portions_without_a_portion_say_so(plain, known):
     study = make_study(replace(plain, turn_line="portions 3 3"), known)
     assert "write a step like +3" in study.fold_trouble
+
+
+def test_a_section_part_of_the_way_is_the_stack_part_of_the_way(known):
+    """In portions the fat comes step by step: both ways of working agree at every moment."""
+    formula = next(f for f in demo().formulas if f.turn_line.startswith("portions"))
+    formula = replace(formula, working=Working(), turn_line="portions +3:50 +3 /30 +2 4")
+    study = make_study(formula, known)
+    for upto in range(1, 6):
+        stack = study.stack(upto)
+        cut = study.section(upto, final=False).kinds(3000, 6)
+        share = study.readings.fat_volume_share
+        spread = sum(study.plan.portion_shares()[: min(upto, 2) if upto < 4 else 3])
+        there = share * spread / (1 - share + share * spread)
+        assert (cut == 1).mean() == pytest.approx(there, abs=0.004)
+        assert stack.fat_share == pytest.approx(there)
+    with pytest.raises(AplombError, match="No portion"):
+        study.section(0)
+
+
+def test_what_is_trimmed_is_weighed(plain, known):
+    """By hand: block side a, 10 mm off all edges: 1 - (1 - 20/a)² of the block."""
+    study = make_study(replace(plain, turn_line="envelope t10 3 4 / 3 4 /"), known)
+    side = study.enclosing.done.length_mm
+    share = 1 - (1 - 20 / side) ** 2
+    assert study.trimmed_g == pytest.approx(share * study.scaled.paste_g, rel=1e-6)
+    assert study.worked.turns[0].sheet.volume_ml == pytest.approx(study.block_ml * (1 - share))
+    assert make_study(plain, known).trimmed_g == 0

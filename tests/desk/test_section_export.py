@@ -9,6 +9,7 @@ from PySide6.QtGui import QImage
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study import make_study
+from aplomb.desk.rail import FOLDS
 from aplomb.desk.section_export import HIGH, WIDE, section_picture
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -54,8 +55,14 @@ def test_nothing_to_cut_says_so(qapp, known):
 def test_it_is_written_from_the_menu(window, answers, tmp_path):
     for kind in ("svg", "png"):
         answers.path = tmp_path / f"cut.{kind}"
-        window.papers.give_section(kind)
+        window._give_section(kind)
         assert answers.path.stat().st_size > 500
+    window.show_stage(FOLDS)
+    window.folds.ribbon.pick(2)
+    answers.path = tmp_path / "turn2.svg"
+    window._give_section("svg")
+    root = ElementTree.fromstring(answers.path.read_bytes())
+    assert len(root.findall(f"{SVG}g/{SVG}rect")) == 12  # as it lies after the second turn
     answers.path = tmp_path / "none" / "cut.svg"
     window.papers.give_section("svg")
     assert "cannot write cut.svg" in answers.texts[-1]

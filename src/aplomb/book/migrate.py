@@ -76,6 +76,20 @@ def migrate_1(db: sqlite3.Connection, tables: str) -> None:
     db.execute("PRAGMA user_version = 2")
 
 
+def migrate_2(db: sqlite3.Connection) -> None:
+    """Bring a book of version 2 to version 3: formulas may say how they are worked.
+
+    What a formula of before does not say has a default that means the same, so no row changes; the
+    number keeps an older program from writing over what it does not know.
+
+    Raises
+    ------
+    sqlite3.DatabaseError
+        When the disk refuses; the caller lets go of the transaction.
+    """
+    db.execute("PRAGMA user_version = 3")
+
+
 def _entry_without_prices(text: str | None) -> str | None:
     if text is None:
         return None

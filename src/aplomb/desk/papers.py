@@ -111,8 +111,8 @@ class Papers:
 
         self._try(write, f"Card written: {path.name}")
 
-    def give_section(self, kind: str) -> None:
-        """Write the section of the final sheet as SVG or PNG."""
+    def give_section(self, kind: str, upto: int | None = None, *, across: bool = False) -> None:
+        """Write a section as SVG or PNG: of the final sheet, or after some steps of the plan."""
         self._desk.commit()
         study = self._session.study
         if study is None:
@@ -126,7 +126,7 @@ class Papers:
             from aplomb.desk.section_export import section_picture
             from aplomb.exchange.files import write_bytes
 
-            write_bytes(path, section_picture(study, kind))
+            write_bytes(path, section_picture(study, kind, upto, across=across))
 
         self._try(write, f"Section written: {path.name}")
 

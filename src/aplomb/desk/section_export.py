@@ -10,7 +10,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT
 from aplomb.core.study import Study
-from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, Cut
+from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, Cut, thickness_at
 from aplomb.desk.fields import number_text
 
 WIDE, HIGH, FOOT = 1200, 400, 44
@@ -36,22 +36,28 @@ def _colour(rgb: tuple[int, int, int]) -> str:
     return "#" + "".join(f"{part:02X}" for part in rgb)
 
 
-def section_words(study: Study, thickness_mm: float) -> str:
+def section_words(study: Study, thickness_mm: float, upto: int | None = None) -> str:
     """Say what the section shows."""
     r = study.readings
-    leaves = number_text(r.fat_leaves or 0, 0)
+    leaves = number_text(study.turns[-1 if upto is None else upto].fat_leaves or 0, 0)
     about = "about " if r.leaves_are_means else ""
     return f"{study.formula.name}: {about}{leaves} fat leaves in {number_text(thickness_mm, 2)} mm"
 
 
-def section_picture(study: Study, kind: str) -> bytes:
-    """Draw the section of the final sheet.
+def section_picture(
+    study: Study, kind: str, upto: int | None = None, *, across: bool = False
+) -> bytes:
+    """Draw the section of the final sheet, or of the paste as it lies after some steps.
 
     Parameters
     ----------
     study : Study
     kind : str
         ``svg`` or ``png``.
+    upto : int or None
+        Only the first steps of the plan; None for the final sheet.
+    across : bool
+        Cut across the last rolling instead of along it.
 
     Returns
     -------
@@ -64,12 +70,12 @@ def section_picture(study: Study, kind: str) -> bytes:
     AplombError
         When there is nothing to cut through.
     """
-    cut = Cut(study, None, study.formula.sheet_mm)
+    cut = Cut(study, upto, thickness_at(study, upto), across=across)
     if cut.trouble:
         raise AplombError(cut.trouble)
     if kind == "png":
         return _png(cut, PNG_SCALE)
-    words = escape(section_words(study, cut.thickness_mm), {'"': "&quot;"})
+    words = escape(section_words(study, cut.thickness_mm, upto), {'"': "&quot;"})
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDE} {HIGH + FOOT}" '
         f'width="{WIDE}" height="{HIGH + FOOT}" role="img" aria-label="{words}">',

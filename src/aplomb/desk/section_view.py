@@ -19,7 +19,14 @@ from aplomb.core.folds.evenness import Evenness, evenness_of
 from aplomb.core.folds.raster import Window
 from aplomb.core.study import Study
 from aplomb.desk.background import Beside
-from aplomb.desk.drawings.section import DOUGH_RGB, Cut, length_text, paint_cut, paint_scale
+from aplomb.desk.drawings.section import (
+    DOUGH_RGB,
+    Cut,
+    length_text,
+    paint_cut,
+    paint_scale,
+    thickness_at,
+)
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -119,6 +126,11 @@ class SectionStrip(QWidget):
             self.refresh()
 
     @property
+    def shown(self) -> tuple[int | None, bool]:
+        """Steps of the plan that are shown, None for the final sheet, and whether cut across."""
+        return self._upto, self._across
+
+    @property
     def even(self) -> Evenness | None:
         """How even the section is; None until it is known, and where leaves go through."""
         return self._evenness
@@ -147,7 +159,7 @@ class SectionStrip(QWidget):
                 self._upto = None
             key = (
                 study.plan, self._upto, study.readings.fat_volume_share, f.sheet_mm,
-                self._thickness(study), f.gathered_mm, f.piece_fat_mm, f.piece_form,
+                thickness_at(study, self._upto), f.gathered_mm, f.piece_fat_mm, f.piece_form,
                 f.piece_spread_pct, study.worked, f.working, study.strewn, self._across,
                 self._piece, f.batch,
             )  # fmt: skip
@@ -158,7 +170,7 @@ class SectionStrip(QWidget):
         if study is None:
             self._cut, self._words = None, ""
         else:
-            self._cut = Cut(study, self._upto, self._thickness(study), across=self._across)
+            self._cut = Cut(study, self._upto, thickness_at(study, self._upto), across=self._across)
             self._words = self._say(study)
             self._judge()
         self.setAccessibleDescription(self._words)
@@ -196,14 +208,6 @@ class SectionStrip(QWidget):
         self.update()
         self.judged.emit()
 
-    def _thickness(self, study: Study) -> float:
-        if self._upto is None:
-            return study.formula.sheet_mm
-        sizes = [t.size for t in study.turns[: self._upto + 1] if t.size]
-        if sizes:
-            return sizes[-1].block.height_mm
-        return study.enclosing.done.height_mm if study.enclosing else 30.0
-
     def title(self) -> str:
         """Say what moment is shown."""
         study = self._session.study
@@ -216,7 +220,7 @@ class SectionStrip(QWidget):
                 return f"Section of a piece, {piece / 10:.3g} cm of the final sheet{way}"
             return f"Section of the final sheet, {study.formula.sheet_mm:g} mm{way}"
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
-        height = self._thickness(study)
+        height = thickness_at(study, self._upto)
         if turns == 0:
             return f"Section after enclosing, {height:.0f} mm high{way}"
         return (

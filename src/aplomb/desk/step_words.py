@@ -113,9 +113,9 @@ def direction_words(before: Box, sheet: Box) -> str:
     """
     along = sheet.length_mm / before.width_mm
     across = sheet.width_mm / before.length_mm
-    words = f"Stretched {number_text(along, 1)} × towards the open ends"
+    words = f"Stretched {number_text(along, 1)}\u00a0× towards the open ends"
     if abs(across - 1) > 0.03:
-        words += f", {number_text(across, 1)} × sideways"
+        words += f", {number_text(across, 1)}\u00a0× sideways"
     return words
 
 

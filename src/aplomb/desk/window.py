@@ -427,6 +427,14 @@ class Window(QWidget):
             return
         show_keys(self)
 
+    def _give_section(self, kind: str) -> None:
+        """Write the section that is seen; elsewhere that of the final sheet."""
+        strip = getattr(self._place, "strip", None)
+        if strip is None and self._number in (PASTE, FOLDS) and self._place is None:
+            strip = self.section
+        upto, across = strip.shown if strip is not None else (None, False)
+        self.papers.give_section(kind, upto, across=across)
+
     def _book_menu(self) -> None:
         from PySide6.QtWidgets import QMenu
 
@@ -448,8 +456,8 @@ class Window(QWidget):
         menu.addSeparator()
         add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
         add("Batch card as CSV…", lambda: self.papers.print_card("csv"), need=True)
-        add("Section as SVG…", lambda: self.papers.give_section("svg"), need=True)
-        add("Section as PNG…", lambda: self.papers.give_section("png"), need=True)
+        add("Section shown, as SVG…", lambda: self._give_section("svg"), need=True)
+        add("Section shown, as PNG…", lambda: self._give_section("png"), need=True)
         menu.addSeparator()
         add("Open another book…\tCtrl+O", self.papers.open_book)
         add("New book…", self.papers.new_book)

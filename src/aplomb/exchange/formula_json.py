@@ -13,7 +13,7 @@ from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.exchange.files import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 2
+VERSION = 3
 LARGEST_BYTES = 5_000_000
 
 

@@ -7,6 +7,7 @@ flap, or a piece that is stacked on another, lays top on bottom.
 
 from collections.abc import Iterator
 from functools import lru_cache
+from itertools import islice
 
 from msgspec import Struct
 
@@ -88,13 +89,15 @@ class Counts(Struct, frozen=True):
         return self.fat + self.dough
 
 
-def refuse_unworkable(plan: Plan) -> None:
-    """Raise AplombError for a plan that is read but cannot be worked."""
+def refuse_unworkable(plan: Plan, *, part: bool = False) -> None:
+    """Raise AplombError for a plan that is read but cannot be worked; of a part of one, the
+    portions need not come to all the fat."""
     if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
         raise AplombError(
             "a portion (+3) spreads fat that was not enclosed; begin the line with “portions”"
         )
-    plan.portion_shares()
+    if not part:
+        plan.portion_shares()
 
 
 def counts_along(plan: Plan) -> Iterator[Counts]:
@@ -181,6 +184,5 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
     AplombError
         As `counts_along`.
     """
-    part = plan if upto is None else Plan(plan.enclosure, plan.steps[:upto])
-    *_, last = counts_along(part)
+    *_, last = islice(counts_along(plan), None if upto is None else upto + 1)
     return last

@@ -1,6 +1,7 @@
 """Fat in pieces: where the cubes, flakes, crumbs or gratings lie in the gathered mass."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 from msgspec import Struct
@@ -117,6 +118,12 @@ class Pieces:
             in_layer |= _within(z, _of(bottom, xi), _of(high, xi) if self._unlike else high[0])
         inside &= in_layer
         return inside
+
+
+@lru_cache(maxsize=4)
+def pieces_in(mass: Mass) -> Pieces:
+    """Lay the pieces in a mass, once for the same mass; raises as `Pieces`."""
+    return Pieces(mass)
 
 
 def _of(table: Floats, place: Places) -> Floats:

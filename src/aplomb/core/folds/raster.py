@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
-from aplomb.core.folds.pieces import Mass, Pieces
+from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Enclosing, TurnSize
 from aplomb.core.folds.spiral import pressed, round_log, unrolled, windings
@@ -122,7 +122,7 @@ class Section:
                 f"the fat's share of the volume is {paste.fat_share:g}; more than 0 and less than "
                 "1 is wanted"
             )
-        refuse_unworkable(paste.plan)
+        refuse_unworkable(paste.plan, part=True)
         self._paste, self._across = paste, across
         self._undo: list[_Back] = []
         self.round = False
@@ -227,7 +227,7 @@ class Section:
         if plan.enclosure is Enclosure.PIECES:
             if paste.mass is None:
                 raise AplombError("paste in pieces needs the mass they lie in")
-            pieces = Pieces(paste.mass)
+            pieces = pieces_in(paste.mass)
 
             def in_pieces(points: _Points) -> None:
                 _settle(points, pieces.at(points.x, points.y, points.z))

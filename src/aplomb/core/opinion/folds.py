@@ -189,7 +189,10 @@ def _more_blocks(case: Case, factor: float) -> Action | None:
 
 def sheet_longer_than_bench(case: Case) -> Opinion | None:
     """Say that a sheet is longer than the bench."""
-    sheets = [(size.sheet.length_mm, turn) for turn, size in enumerate(case.sizes, 1)]
+    sheets = [
+        (max(size.sheet.length_mm, size.sheet.width_mm), turn)
+        for turn, size in enumerate(case.sizes, 1)
+    ]
     if case.enclosing is not None and case.enclosing.shape == "coil":
         sheets.append((case.enclosing.dough.length_mm, 0))
     if not sheets or case.accounts.enclosed_fat_g <= 0:

@@ -23,7 +23,7 @@ LONG_FROM = 9
 """Fold product from which leaves are so long that half the columns show them."""
 SAMPLES_A_COPY = 24
 """Points wanted over the height of one copy of the gathered mass in the folded block."""
-MOST_SAMPLES = 150_000
+MOST_SAMPLES = 90_000
 """Most points of a section through pieces that are carried back for one picture."""
 MOST_SLOW_SAMPLES = 45_000
 """The same where every point has to be carried back by itself."""
@@ -141,6 +141,16 @@ class Cut:
         most = max(1, samples // (rows * columns))
         copies = self._copies * (window.top - window.bottom)
         return max(1, min(8, most, math.ceil(copies * SAMPLES_A_COPY / rows)))
+
+
+def thickness_at(study: Study, upto: int | None) -> float:
+    """Height of the paste after some steps of the plan; of the final sheet for None [mm]."""
+    if upto is None:
+        return study.formula.sheet_mm
+    sizes = [t.size for t in study.turns[: upto + 1] if t.size]
+    if sizes:
+        return sizes[-1].block.height_mm
+    return study.enclosing.done.height_mm if study.enclosing else 30.0
 
 
 def _sentence(words: str) -> str:
