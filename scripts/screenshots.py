@@ -29,16 +29,14 @@ VIEWS = (
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
     ("rough-puff", FOLDS, 1),
-    ("inverse", FOLDS, 4),
     ("portions", FOLDS, 5),
     ("coil", FOLDS, 6),
-    ("gluten-free-folds", FOLDS, 2),
-    ("gluten-free", PASTE, 2),
+    ("gluten-free", FOLDS, 2),
 )
 PLACES = (
     ("list", "list", 0), ("pantry", "pantry", 0), ("accounts", "accounts", 1), ("fats", "fats", 0),
-    ("swap", "swap", 0), ("solve", "solve", 0), ("water", "water", 0),
-    ("make-gluten-free", "gluten_free", 1), ("compare", "compare", 0), ("plans", "plans", 0),
+    ("swap", "swap", 0), ("solve", "solve", 0),
+    ("plans", "plans", 0),
     ("inside", "inside", 4), ("lessons", "lessons", 5),
 )  # fmt: skip
 

@@ -1,3 +1,3 @@
 """Aplomb: a workbench for laminated paste without yeast."""
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"

@@ -62,6 +62,13 @@ class SectionStrip(QWidget):
 
     Drag the lens, or move it by the arrow keys; the wheel, + and - set how much it enlarges.
 
+    Parameters
+    ----------
+    session : Session
+    theme : Theme
+    brief : bool
+        True where how even it is stands beside it already.
+
     Signals
     -------
     judged
@@ -70,8 +77,9 @@ class SectionStrip(QWidget):
 
     judged = Signal()
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session, theme: Theme, *, brief: bool = False) -> None:
         super().__init__()
+        self._brief = brief
         self._session, self._theme = session, theme
         self._upto: int | None = None
         self._across = self._piece = False
@@ -199,6 +207,9 @@ class SectionStrip(QWidget):
         if isinstance(found, AplombError) or study is None:
             return
         self._evenness = found
+        if self._brief:
+            self.judged.emit()
+            return
         bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
         self._words = (
             f"{self._say(study)} · along a vertical {found.mean:.0f} ± {found.spread:.0f} "
@@ -293,7 +304,9 @@ class SectionStrip(QWidget):
         painter.drawText(QPointF(strip.left(), theme.px(20)), self.title())
         painter.setFont(theme.font(14))
         painter.setPen(QColor(p.second))
-        painter.drawText(QPointF(strip.left(), self.height() - theme.px(10)), self._words)
+        room = self.width() - int(strip.left()) - 12
+        words = painter.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QPointF(strip.left(), self.height() - theme.px(10)), words)
         if self._cut is None or self._cut.trouble:
             painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
             painter.drawRoundedRect(strip, 6, 6)

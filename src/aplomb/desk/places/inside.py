@@ -142,7 +142,7 @@ class InsidePlace(Place):
         self._exact = 0.0
         self.play = button("Watch it fold", "", self._play, "Alt+O")
         self.play.setShortcut("Alt+O")
-        self.strip = SectionStrip(session, theme)
+        self.strip = SectionStrip(session, theme, brief=True)
         self._across = self._choice("Cut", ("along the last rolling", "across it"))
         self._piece = self._choice("Show", ("the whole sheet", "one piece"))
         self._chart = LeafChart(theme)

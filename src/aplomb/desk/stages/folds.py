@@ -115,6 +115,8 @@ class FoldsStage(Stage):
         self._sheet = SheetView(theme)
         self._sheet_words = label("", "strong")
         self._todo_big = label("", "big")
+        self._todo_big.setWordWrap(True)
+        self._todo_big.setMinimumWidth(60)
         self._todo = label("", "second")
         self._todo.setWordWrap(True)
         self._folded = label("", "strong")
