@@ -13,7 +13,7 @@ from aplomb.core.folds.counts import refuse_unworkable
 from aplomb.core.folds.means import Leaves, leaves_along_plan
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Way
-from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked, enclosing, worked_sizes
+from aplomb.core.folds.sizes import Box, Enclosing, TurnSize, Worked, enclosing, worked_sizes
 from aplomb.core.folds.spiral import windings
 from aplomb.core.house import House
 from aplomb.core.opinion.case import Case
@@ -153,6 +153,39 @@ class Study(Struct, frozen=True):
         """What is trimmed off one block while it is folded [g]."""
         density = self.accounts.density_g_ml or 0.0
         return density * sum(trim.off_ml for trim in self.worked.trims)
+
+    def lies(self, done: int) -> Box | None:
+        """Give the block as it lies after so many steps of the plan; None without sizes."""
+        box = self.enclosing.done if self.enclosing else None
+        turns, trims = iter(self.worked.turns), iter(self.worked.trims)
+        for step in self.plan.steps[:done]:
+            if step.way is Way.TRIM:
+                trim = next(trims, None)
+                box = trim.left if trim else box
+            elif step.is_turn:
+                size = next(turns, None)
+                box = size.block if size else box
+        return box
+
+    @property
+    def final_sheet(self) -> Box:
+        """The final sheet of one block, as wide as the last; 1 mm long for an empty paste."""
+        volume = self.block_ml - sum(trim.off_ml for trim in self.worked.trims)
+        turns, high = self.worked.turns, self.formula.sheet_mm
+        wide = turns[-1].sheet.width_mm if turns else self.formula.roll_width_mm or 300.0
+        return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
+
+    @property
+    def piece_mm(self) -> float:
+        """Length of a piece along the sheet, of a square one when only its weight is known [mm];
+        0 when it is not known."""
+        batch = self.formula.batch
+        if batch.piece_by == "size":
+            return batch.piece_length_mm
+        density = self.accounts.rolled_density_g_ml or 0.0
+        if density <= 0 or self.scaled.piece_g <= 0:
+            return 0.0
+        return float((self.scaled.piece_g * 1000 / (density * self.formula.sheet_mm)) ** 0.5)
 
     @property
     def in_leaves(self) -> bool:

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.motion import Motion, enclosing_motion, motion_of, words_at
-from aplomb.core.folds.plan import Step, Way, step_name
+from aplomb.core.folds.plan import Step, step_name
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.sizes import Box
 from aplomb.core.study import Study
@@ -159,7 +159,7 @@ class FoldingView(QWidget):
     def _paint_step(self, painter: QPainter, room: QRectF, study: Study, scene: Scene) -> None:
         step = study.plan.steps[scene.step - 1]
         along, up = self._scales(study, room)
-        before = self._lies(study, scene.step - 1)
+        before = study.lies(scene.step - 1)
         if not step.is_turn or not study.worked.turns:
             self._paint_lying(painter, room, before, self._section(scene.step - 1), along, up)
             return
@@ -201,24 +201,10 @@ class FoldingView(QWidget):
             ))  # fmt: skip
         paint_folding(painter, QPointF(left, room.bottom()), motion, part, strip)
 
-    def _lies(self, study: Study, done: int) -> Box:
-        """The block after so many steps."""
-        assert study.enclosing is not None
-        box = study.enclosing.done
-        turns, trims = iter(study.worked.turns), iter(study.worked.trims)
-        for step in study.plan.steps[:done]:
-            if step.way is Way.TRIM:
-                trim = next(trims, None)
-                box = trim.left if trim else box
-            elif step.is_turn:
-                size = next(turns, None)
-                box = size.block if size else box
-        return box
-
     def _paint_final(self, painter: QPainter, room: QRectF, study: Study, part: float) -> None:
         along, up = self._scales(study, room)
         done = len(study.plan.steps)
-        start, end = self._lies(study, done), _final(study)
+        start, end = study.lies(done), study.final_sheet
         way = part * part * (3 - 2 * part)
         box = _between(start, end, way)
         along = min(along, room.width() / box.length_mm)  # a longer sheet is seen from further off
@@ -247,15 +233,6 @@ def _between(one: Box, other: Box, way: float) -> Box:
     width = one.width_mm * (other.width_mm / one.width_mm) ** way
     height = one.height_mm * (other.height_mm / one.height_mm) ** way
     return Box(length, width, height)
-
-
-def _final(study: Study) -> Box:
-    """The final sheet of one block, as wide as the last one."""
-    volume = study.block_ml - sum(trim.off_ml for trim in study.worked.trims)
-    sheets = [size.sheet for size in study.worked.turns]
-    wide = sheets[-1].width_mm if sheets else 300.0
-    high = study.formula.sheet_mm
-    return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
 
 
 def _words(study: Study, scene: Scene) -> str:

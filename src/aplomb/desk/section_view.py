@@ -38,25 +38,6 @@ LENS_RATIO = 1.8
 """Width of the lens over its height."""
 
 
-def piece_mm(study: Study) -> float:
-    """Length of a piece along the sheet [mm]; 0 when it is not known."""
-    batch = study.formula.batch
-    if batch.piece_by == "size":
-        return batch.piece_length_mm
-    density = study.accounts.rolled_density_g_ml or 0.0
-    if density <= 0 or study.scaled.piece_g <= 0:
-        return 0.0
-    area = study.scaled.piece_g * 1000 / (density * study.formula.sheet_mm)
-    return float(area**0.5)
-
-
-def final_length_mm(study: Study) -> float:
-    """Length of one block's final sheet, as wide as the last [mm]."""
-    volume = study.block_ml - sum(trim.off_ml for trim in study.worked.trims)
-    wide = study.worked.turns[-1].sheet.width_mm if study.worked.turns else 300.0
-    return volume * 1000 / (wide * study.formula.sheet_mm)
-
-
 class SectionStrip(QWidget):
     """A cut through the paste, whole, and through a lens.
 
@@ -226,7 +207,7 @@ class SectionStrip(QWidget):
             return ""
         way = ", cut across" if self._across else ""
         if self._upto is None:
-            piece = piece_mm(study)
+            piece = study.piece_mm
             if self._piece and piece:
                 return f"Section of a piece, {piece / 10:.3g} cm of the final sheet{way}"
             return f"Section of the final sheet, {study.formula.sheet_mm:g} mm{way}"
@@ -271,7 +252,7 @@ class SectionStrip(QWidget):
         study = self._session.study
         if not self._piece or self._upto is not None or study is None:
             return Window()
-        part = min(1.0, piece_mm(study) / max(1.0, final_length_mm(study)))
+        part = min(1.0, study.piece_mm / study.final_sheet.length_mm)
         return Window(0.5 - part / 2, 0.5 + part / 2) if part > 0 else Window()
 
     def _shown(self, window: Window) -> Window:

@@ -44,19 +44,6 @@ def trim_words(step: Step) -> str:
     return f"Trim {step.trim_mm:g} mm off {edges[step.edges]}"
 
 
-def lies_before(study: Study, place: int) -> Box | None:
-    """Give the block that lies there before a step of the ribbon, 1 for the plan's first."""
-    box = study.enclosing.done if study.enclosing else None
-    trims = iter(study.worked.trims)
-    for step, moment in zip(study.plan.steps[: place - 1], study.turns[1:place], strict=True):
-        if step.way is Way.TRIM:
-            trim = next(trims, None)
-            box = trim.left if trim else box
-        elif moment.size:
-            box = moment.size.block
-    return box
-
-
 def step_words(study: Study, place: int, house: House) -> StepWords:
     """Say what is done at a place of the ribbon.
 
@@ -95,7 +82,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
         how = _portion_words(study, place, step)
     turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
     todo = f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}{turn}."
-    before = lies_before(study, place)
+    before = study.lies(place - 1)
     if step.way is Way.ROLL:
         after = f"A log {block.height_mm / 10:.1f} cm thick and {block.width_mm / 10:.0f} cm long"
     else:
