@@ -3,7 +3,7 @@
 from itertools import combinations_with_replacement, pairwise
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -32,30 +32,35 @@ def test_full_paste_by_hand():
     st.sampled_from(SHEETS), st.sets(st.sampled_from([2, 3, 4, 5, 6]), min_size=1),
     st.integers(1, 5),
 )  # fmt: skip
+@example(2.6937665670756425, 1.125, 2.6937665670756425, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
+@example(2.6937665670756425, 3.0, 2.6937665670756425, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
+@example(1.0, 3.0, 3.0, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
 @settings(max_examples=60)
 def test_all_that_fit_are_found_and_only_those(low, ratio, sheet, share, enclosure, panels, turns):
     wanted = Wanted(
         low_um=low, high_um=low * ratio, sheet_mm=sheet, fat_share=share,
         enclosures=(enclosure,), panels=tuple(sorted(panels)), most_turns=turns,
     )  # fmt: skip
-    fitting = set()
+    fitting, at_the_edge = set(), set()
     for many in range(1, turns + 1):
         for folds in combinations_with_replacement(sorted(panels), many):
             plan = Plan(enclosure, tuple(Step(Way.FOLD, n) for n in folds))
             leaf = share * sheet * 1000 / count(plan).fat
             if low <= leaf <= low * ratio:
                 fitting.add(folds)
+            if min(abs(leaf / low - 1), abs(leaf / (low * ratio) - 1)) < 1e-6:
+                at_the_edge.add(folds)  # rounding may say either
     try:
         found = find_plans(wanted)
     except AplombError:
-        assert not fitting
+        assert fitting <= at_the_edge
         return
     mine = {tuple(sorted(step.panels for step in f.plan.turns)) for f in found}
-    assert mine <= fitting
+    assert mine <= fitting | at_the_edge
     if len(fitting) <= MOST_FOUND:
-        assert mine == fitting
+        assert mine - at_the_edge == fitting - at_the_edge
     for each in found:
-        assert low <= each.fat_leaf_um <= low * ratio
+        assert low * (1 - 1e-6) <= each.fat_leaf_um <= low * ratio * (1 + 1e-6)
         assert parse_plan(each.plan.line()) == each.plan
         assert 0 <= each.off <= 1 + 1e-9
 

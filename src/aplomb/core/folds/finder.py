@@ -148,7 +148,7 @@ def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
             plan = _with_rests(enclosure, spread(panels), wanted)
             leaves = count(plan).fat
             leaf = wanted.fat_share * sheet_um / leaves
-            if wanted.low_um <= leaf <= wanted.high_um:
+            if wanted.low_um * (1 - EDGE) <= leaf <= wanted.high_um * (1 + EDGE):
                 found.append(_found(plan, leaves, leaf, wanted))
     if not found:
         raise AplombError(
@@ -158,6 +158,9 @@ def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
     found.sort(key=_rank)
     return tuple(found[:MOST_FOUND])
 
+
+EDGE = 1e-9
+"""A leaf this near the end of the band lies in it [-]: rounding must not decide."""
 
 NEAR = 0.25
 """Plans this near one another in closeness are ranked by turns and time instead [-], our choice."""
