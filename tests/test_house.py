@@ -3,6 +3,7 @@
 import os
 import re
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -77,3 +78,21 @@ def test_the_launcher_passes_its_arguments_on():
         [ROOT / "aplomb", "layers", "envelope 9"], capture_output=True, text=True, check=False
     )
     assert done.returncode == 2
+
+
+def test_a_study_is_made_without_numpy():
+    """NumPy is slow to import, so it comes when a section is drawn, not at the start."""
+    code = (
+        "import sys\n"
+        "from aplomb.assets import demo, reference\n"
+        "from aplomb.core.study import make_study\n"
+        "for formula in demo().formulas:\n"
+        "    make_study(formula, reference())\n"
+        "assert 'numpy' not in sys.modules, 'NumPy was imported'\n"
+        "assert 'scipy' not in sys.modules, 'SciPy was imported'\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr

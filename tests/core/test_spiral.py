@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.spiral import log_radius_mm, pressed, round_log, unrolled, windings
+from aplomb.core.folds.spiral import pressed, round_log, unrolled
+from aplomb.core.folds.windings import log_radius_mm, windings
 
 
 @given(st.floats(1.5, 120), st.floats(0.2, 20))

@@ -14,7 +14,7 @@ from aplomb.core.folds.means import Leaves, leaves_along_plan
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Way
 from aplomb.core.folds.sizes import Box, Enclosing, TurnSize, Worked, enclosing, worked_sizes
-from aplomb.core.folds.spiral import windings
+from aplomb.core.folds.windings import windings
 from aplomb.core.house import House
 from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion, SchoolBands

@@ -18,8 +18,9 @@ from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Enclosing, TurnSize
-from aplomb.core.folds.spiral import pressed, round_log, unrolled, windings
+from aplomb.core.folds.spiral import pressed, round_log, unrolled
 from aplomb.core.folds.unfold import Floats, Fold
+from aplomb.core.folds.windings import windings
 from aplomb.core.folds.working import Working
 
 STREWN, VOID, NONE = 2, 3, 255

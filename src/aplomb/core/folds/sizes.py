@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
-from aplomb.core.folds.spiral import log_radius_mm
+from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working
 
 USUAL_ROLLED_MM = 10.0

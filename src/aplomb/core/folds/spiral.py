@@ -1,4 +1,4 @@
-"""A sheet rolled tight to a log: windings, leaves across it, and where each point came from."""
+"""A sheet rolled tight to a log, or pressed: where each point of it came from."""
 
 import math
 
@@ -10,39 +10,6 @@ from aplomb.core.errors import AplombError
 Floats = NDArray[np.float32]
 
 MOST_WINDINGS = 400.0
-
-
-def windings(length_mm: float, thickness_mm: float) -> float:
-    """Windings of a sheet rolled tight to a log, without a hollow.
-
-    Parameters
-    ----------
-    length_mm, thickness_mm : float
-        Of the sheet [mm], both above 0.
-
-    Returns
-    -------
-    float
-        N [-]; a line through the log's middle crosses 2 N windings.
-
-    Raises
-    ------
-    AplombError
-        For a length or thickness that is not above 0.
-
-    Notes
-    -----
-    The cut face of the log is the edge of the sheet: π R² = L t with R = N t, so
-    L = π N² t, and N = √(L / (π t)).
-    """
-    if not (0 < length_mm < math.inf and 0 < thickness_mm < math.inf):
-        raise AplombError("a sheet that is rolled up needs a length and a thickness above 0 mm")
-    return math.sqrt(length_mm / (math.pi * thickness_mm))
-
-
-def log_radius_mm(length_mm: float, thickness_mm: float) -> float:
-    """Radius of the log [mm], from the area of its cut face; raises as `windings`."""
-    return windings(length_mm, thickness_mm) * thickness_mm
 
 
 def unrolled(q: Floats, tau: Floats, turns: float) -> tuple[Floats, Floats]:

@@ -5,7 +5,7 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.folds.plan import Enclosure, Way
-from aplomb.core.folds.spiral import windings
+from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import Case, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 
