@@ -40,7 +40,7 @@ def cut(line, working=None, share=0.4, *, strewn=(), final=True, across=False, v
 LINES = (
     "envelope", "envelope 3 4 / 3", "thirds 4 3", "halves 2 3 q", "inverse 4 4", "thirds 5 6",
     "portions +3 +3 +3", "portions +3:40 +3 +2 4", "portions +3:50:1 +3 3 4o", "envelope s4 3",
-    "envelope 4o 4o", "envelope t10 3 t5f 4", "portions +2 s3 5",
+    "portions +4:60:2-3 +3::2-3 3", "envelope 4o 4o", "envelope t10 3 t5f 4", "portions +2 s3 5",
 )  # fmt: skip
 
 

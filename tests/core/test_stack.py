@@ -179,3 +179,13 @@ def test_portions_stack_and_count_alike_and_keep_the_fat(steps, share):
     counted = count(plan)
     assert (stack.fat_leaves, stack.dough_leaves) == (counted.fat, counted.dough)
     assert stack.fat_share == pytest.approx(share if plan.portions else 0.0)
+
+
+def test_a_portion_on_the_middle_panel_only():
+    """By hand: fat on the middle panel lies below; both bare flaps come on top of it and merge."""
+    assert list(stack_of(parse_plan("portions +3::2-2"), 0.4).kinds) == [DOUGH, FAT, DOUGH]
+    assert list(stack_of(parse_plan("portions +3::3-3"), 0.4).kinds) == [DOUGH, FAT, DOUGH]
+    assert (
+        count(parse_plan("portions +4::2-3")).fat
+        == stack_of(parse_plan("portions +4::2-3"), 0.4).fat_leaves
+    )

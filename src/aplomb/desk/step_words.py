@@ -119,10 +119,10 @@ def _portion_words(study: Study, place: int, step: Step) -> str:
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
     block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
-    covered = step.panels - 1 if step.covered is None else step.covered
+    bare = ", bare panel over first" if step.covered is None else ""
     return (
-        f"spread {grams_text(block_g * shares[number])} g of the fat on {covered} of "
-        f"{step.panels} panels, bare panel over first"
+        f"spread {grams_text(block_g * shares[number])} g of the fat on {len(step.spread_on)} of "
+        f"{step.panels} panels{bare}"
     )
 
 

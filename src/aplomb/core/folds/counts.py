@@ -43,8 +43,7 @@ def spread_panels(step: Step) -> tuple[tuple[bool, bool], ...]:
     which is folded over first: half of a sheet folded in two, two thirds of one folded in three
     (common practice).
     """
-    covered = step.panels - 1 if step.covered is None else step.covered
-    return tuple((panel < covered, turned) for panel, turned in panel_order(step))
+    return tuple((panel in step.spread_on, turned) for panel, turned in panel_order(step))
 
 
 _ORDER: dict[int, tuple[tuple[int, bool], ...]] = {

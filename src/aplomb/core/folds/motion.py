@@ -152,10 +152,10 @@ def motion_of(step: Step) -> Motion:
     if not step.is_turn:
         return Motion(1.0, (Stretch(0.0, 1.0),))
     if step.way is Way.PORTION:
-        covered = n - 1 if step.covered is None else step.covered
-        cargoes: list[Cargo] = ["dough and fat" if i < covered else "dough" for i in range(n)]
+        on = step.spread_on
+        cargoes: list[Cargo] = ["dough and fat" if i in on else "dough" for i in range(n)]
         stretches = tuple(Stretch(float(i), i + 1.0, each) for i, each in enumerate(cargoes))
-        laid = f"Spread the portion on {covered} of {n} panels; leave the border bare."
+        laid = f"Spread the portion on {len(on)} of {n} panels; leave the border bare."
     else:
         stretches = _plain(n)
     if step.off_centre:

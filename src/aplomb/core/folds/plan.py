@@ -6,8 +6,8 @@ three), ``r`` (roll up), ``/`` or ``/30`` (rest in the cold, minutes). A fold ma
 thickness it is rolled to before folding [mm]: ``4@8``. Case and blanks do not matter.
 
 Further words: ``4o`` (a double whose ends meet off the middle), ``+3:40`` (a portion of 40 % of the
-fat; without it what is left is shared alike), ``+3:40:1`` (spread on one panel only), ``t10``
-(trim 10 mm off all edges of the paste as it lies; ``t10f`` off the folded, ``t10r`` off the rolled
+fat; without it what is left is shared alike), ``+3:40:1`` (spread on the first panel only;
+``2-3``: on the second and third), ``t10`` (trim 10 mm off all edges of the paste as it lies; ``t10f`` off the folded, ``t10r`` off the rolled
 edges only).
 """
 
@@ -71,6 +71,8 @@ class Step(Struct, frozen=True):
         Of a portion: its share of all the fat [%]; None for an equal share of what is left.
     covered : int or None
         Of a portion: panels it is spread on; None for all but the one folded over first.
+    begins : int
+        Of a portion: the panel from which it is spread, 1 for the first of the sheet.
     trim_mm : float
         What a trim takes off each of its edges [mm].
     edges : {'all', 'folded', 'rolled'}
@@ -84,8 +86,15 @@ class Step(Struct, frozen=True):
     off_centre: bool = False
     share_pct: float | None = None
     covered: int | None = None
+    begins: int = 1
     trim_mm: float = 0.0
     edges: Edges = "all"
+
+    @property
+    def spread_on(self) -> range:
+        """Panels that a portion is spread on, 0 for the first of the sheet."""
+        covered = self.panels - 1 if self.covered is None else self.covered
+        return range(self.begins - 1, self.begins - 1 + covered)
 
     @property
     def is_turn(self) -> bool:
@@ -184,14 +193,17 @@ def _portion_tail(step: Step) -> str:
     if step.share_pct is None and step.covered is None:
         return ""
     share = "" if step.share_pct is None else f"{step.share_pct:g}"
-    return f":{share}" + ("" if step.covered is None else f":{step.covered}")
+    if step.covered is None:
+        return f":{share}"
+    last = step.begins + step.covered - 1
+    return f":{share}:" + (f"{last}" if step.begins == 1 else f"{step.begins}-{last}")
 
 
 _REST = re.compile(r"/(?P<min>[\d.,]*)$")
 _TRIM = re.compile(r"[tT](?P<mm>[\d.,]*)(?P<edges>[fFrR]?)$")
 _STEP = re.compile(
     r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?P<off>[oO])?"
-    r"(?P<portion>:(?P<share>[\d.,]*)(?::(?P<on>\d*))?)?(?:@(?P<mm>[\d.,]*))?$"
+    r"(?P<portion>:(?P<share>[\d.,]*)(?::(?:(?P<from>\d+)-)?(?P<on>\d*))?)?(?:@(?P<mm>[\d.,]*))?$"
 )
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
 _STEP_HELP = "2 to 6, 4o, q, s4, +3, r, t10, / or /30 can stand here"
@@ -288,7 +300,11 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
         share = number(found["share"], 1, 100, "a share of the fat in %")
     if found["on"]:
         on = int(number(found["on"], 1, panels, "the panels it is spread on"))
-    return Step(Way.PORTION, panels, rolled, share_pct=share, covered=on)
+    begins = int(number(found["from"], 1, on or panels, "the first panel")) if found["from"] else 1
+    if found["from"] and on is None:
+        refuse(f"the last of the panels is wanted too, like 2-3; {_STEP_HELP}")
+    covered = None if on is None else on - begins + 1
+    return Step(Way.PORTION, panels, rolled, share_pct=share, covered=covered, begins=begins)
 
 
 def step_name(step: Step) -> str:

@@ -194,8 +194,7 @@ class Section:
             shares = paste.portion_shares
             before = (1 - paste.fat_share) + paste.fat_share * sum(shares[: self._portion])
             portion = paste.fat_share * shares[self._portion] / before
-            covered = step.panels - 1 if step.covered is None else step.covered
-            spread.append((FAT, portion * step.panels / covered, False))
+            spread.append((FAT, portion * step.panels / len(step.spread_on), False))
         for turn, share in paste.strewn:
             if turn == self._turn + 1 and step.way is not Way.ROLL:
                 spread.append((STREWN, share, True))

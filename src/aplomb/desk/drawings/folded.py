@@ -255,7 +255,9 @@ def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None)
     painter.drawRect(there)
     if step is not None and step.way is Way.PORTION:
         covered = QRectF(there)
-        covered.setWidth(there.width() * (step.panels - 1) / step.panels)
+        each = there.width() / step.panels
+        covered.setLeft(there.left() + each * step.spread_on.start)
+        covered.setWidth(each * len(step.spread_on))
         painter.setPen(QPen(FAT_EDGE, 1.2))
         painter.setBrush(FAT)
         painter.drawRect(covered.adjusted(4, 4, -2, -4))
