@@ -7,8 +7,8 @@ thickness it is rolled to before folding [mm]: ``4@8``. Case and blanks do not m
 
 Further words: ``4o`` (a double whose ends meet off the middle), ``+3:40`` (a portion of 40 % of the
 fat; without it what is left is shared alike), ``+3:40:1`` (spread on the first panel only;
-``2-3``: on the second and third), ``t10`` (trim 10 mm off all edges of the paste as it lies; ``t10f`` off the folded, ``t10r`` off the rolled
-edges only).
+``2-3``: on the second and third), ``t10`` (trim 10 mm off all edges of the paste as it lies;
+``t10f`` off the folded, ``t10r`` off the rolled edges only).
 """
 
 import re
