@@ -11,7 +11,7 @@ from aplomb.core.folds.evenness import evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.folds.raster import Paste, Section
-from aplomb.core.folds.sizes import enclosing, turn_sizes
+from aplomb.core.folds.sizes import enclosing, worked_sizes
 
 
 def test_by_hand():
@@ -43,7 +43,7 @@ def test_rough_puff_comes_out_at_start_times_product():
     mass = Mass(fat_share=0.5, height_mm=60.0, length_mm=240.0, piece_mm=15.0)
     plan = parse_plan("pieces 4 4 / 4")
     how = enclosing(plan.enclosure, 500, 500, 12, 200)
-    section = Section(Paste(plan, 0.5, how, turn_sizes(plan, 1000, 300), mass=mass))
+    section = Section(Paste(plan, 0.5, how, worked_sizes(plan, 1000, 300), mass=mass))
     found = evenness_of(section, 128.0, 3.5)
     assert 110 <= found.mean <= 132
     assert 0 < found.spread < 15

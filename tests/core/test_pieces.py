@@ -10,14 +10,14 @@ from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Step, Way, parse_plan
 from aplomb.core.folds.raster import Paste, Section, Window
-from aplomb.core.folds.sizes import enclosing, turn_sizes
+from aplomb.core.folds.sizes import enclosing, worked_sizes
 from aplomb.core.folds.working import Working
 
 
 def section(plan, mass, rows, columns, window=None, working=None):
     """Cut through a litre of paste in pieces."""
     how = enclosing(plan.enclosure, 600, 400, 12, 200)
-    paste = Paste(plan, mass.fat_share, how, turn_sizes(plan, 1000, 300), working or Working(),
+    paste = Paste(plan, mass.fat_share, how, worked_sizes(plan, 1000, 300), working or Working(),
                   mass)  # fmt: skip
     return Section(paste).kinds(rows, columns, window) == FAT
 

@@ -28,11 +28,9 @@ def cut(line, working=None, share=0.4, *, strewn=(), final=True, across=False, v
     fat_ml = volume_ml * share
     how = enclosing(plan.enclosure, volume_ml - fat_ml, fat_ml, 12, 200, working)
     worked = worked_sizes(plan, volume_ml, 300, fat_ml, working, how.done)
-    trims = tuple((trim.along, trim.across) for trim in worked.trims)
     mass = Mass(share, 60, 240, 15) if line.startswith("pieces") else None
     return Section(
-        Paste(plan, share, how, worked.turns, working, mass, strewn, final, trims,
-              plan.portion_shares()),
+        Paste(plan, share, how, worked, working, mass, strewn, final, plan.portion_shares()),
         across=across,
     )  # fmt: skip
 

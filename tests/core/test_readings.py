@@ -7,10 +7,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.core.accounts import account
+from aplomb.core.explain import explain
 from aplomb.core.paste.formula import Batch, Formula, Line, Part, scaled
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.readings import READING_WORDS, Readings
-from aplomb.core.study import explain, make_study
+from aplomb.core.study import make_study
 
 
 def test_full_paste_by_hand(plain, known):

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, parse_plan
-from aplomb.core.folds.sizes import Box, enclosing, rolled, turn_sizes, worked_sizes
+from aplomb.core.folds.sizes import Box, enclosing, rolled, worked_sizes
 from aplomb.core.folds.working import Working
 
 volumes = st.floats(10, 1e5)
@@ -22,7 +22,7 @@ def test_a_sheet_keeps_its_volume(volume, height, width):
 @given(volumes, st.none() | st.floats(50, 800))
 def test_every_turn_keeps_the_volume(volume, width):
     plan = parse_plan("envelope 3@9 4 / q 6@12 s3")
-    sizes = turn_sizes(plan, volume, width)
+    sizes = worked_sizes(plan, volume, width).turns
     assert len(sizes) == 5
     for size in sizes:
         assert size.sheet.volume_ml == pytest.approx(volume)
@@ -33,14 +33,14 @@ def test_every_turn_keeps_the_volume(volume, width):
 
 
 def test_without_a_width_the_folded_block_is_square():
-    size = turn_sizes(parse_plan("envelope 3"), 1500, None)[0]
+    size = worked_sizes(parse_plan("envelope 3"), 1500, None).turns[0]
     assert size.block.length_mm == pytest.approx(size.block.width_mm)
     assert size.sheet.length_mm / size.sheet.width_mm == pytest.approx(3)
 
 
 def test_a_single_by_hand():
     """Hand calculation: 1.62 L at 9 mm and 300 mm wide is 600 mm long, folded 200 × 300 × 27."""
-    size = turn_sizes(parse_plan("envelope 3@9"), 1620, 300)[0]
+    size = worked_sizes(parse_plan("envelope 3@9"), 1620, 300).turns[0]
     assert size.sheet.length_mm == pytest.approx(600)
     assert size.block.length_mm == pytest.approx(200)
 
@@ -141,6 +141,6 @@ def test_what_leaves_nothing_is_refused():
 
 
 def test_a_roll_up_gives_a_log_of_the_same_volume():
-    turn = turn_sizes(parse_plan("envelope r@4"), 900, 300)[0]
+    turn = worked_sizes(parse_plan("envelope r@4"), 900, 300).turns[0]
     assert turn.sheet.height_mm == 4
     assert math.pi / 4 * turn.block.height_mm**2 * 300 == pytest.approx(900_000)

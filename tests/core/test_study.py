@@ -9,10 +9,11 @@ from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError, TurnLineError
+from aplomb.core.explain import explain
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.working import Working
 from aplomb.core.paste.formula import Batch, Formula, Line, Part
-from aplomb.core.study import explain, make_study
+from aplomb.core.study import make_study
 
 
 def test_moments_go_through_the_plan(plain, known):

@@ -7,6 +7,12 @@ class AplombError(Exception):
     """Something is wrong that the user can put right; the text says what, where, what to do."""
 
 
+def as_sentence(error: Exception) -> str:
+    """Write what was raised as a sentence: a capital first, one full stop last."""
+    words = str(error)
+    return f"{words[:1].upper()}{words[1:].removesuffix('.')}."
+
+
 class TextError(AplombError):
     """A typed text cannot be used.
 

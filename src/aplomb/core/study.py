@@ -8,12 +8,20 @@ from aplomb.core.accounts import Accounts, account, volume_ml
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
-from aplomb.core.errors import AplombError
+from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.folds.counts import refuse_unworkable
 from aplomb.core.folds.means import Leaves, leaves_along_plan
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Way
-from aplomb.core.folds.sizes import Box, Enclosing, TurnSize, Worked, enclosing, worked_sizes
+from aplomb.core.folds.sizes import (
+    Box,
+    Enclosing,
+    TurnSize,
+    Worked,
+    enclosing,
+    logs_of,
+    worked_sizes,
+)
 from aplomb.core.folds.windings import windings
 from aplomb.core.house import House
 from aplomb.core.opinion.case import Case
@@ -231,23 +239,14 @@ class Study(Struct, frozen=True):
             raise AplombError(
                 self.fold_trouble or "No fat block yet: there is nothing to cut through."
             )
-        steps = self.plan.steps[:upto]
-        plan = Plan(self.plan.enclosure, steps)
-        shares = self.plan.portion_shares()
-        spread_by_now = sum(shares[: plan.portions])
-        if shares:
-            there = share * spread_by_now
-            share = there / (1 - share + there)
-            if not share:
-                raise AplombError("No portion of the fat is spread yet at this step.")
-        trims = sum(step.way is Way.TRIM for step in steps)
+        plan = Plan(self.plan.enclosure, self.plan.steps[:upto])
+        portion_shares = self.plan.portion_shares()
+        if self.plan.portions and not plan.portions:
+            raise AplombError("No portion of the fat is spread yet at this step.")
         return Section(
             Paste(
-                plan, min(share, FINEST_SHARE) if self.in_pieces else share, self.enclosing,
-                self.worked.turns, self.formula.working, self._mass(share),
-                tuple(each for each in self.strewn if each[0] <= len(plan.turns)), final,
-                tuple((trim.along, trim.across) for trim in self.worked.trims[:trims]),
-                tuple(each / spread_by_now for each in shares[: plan.portions]),
+                plan, share, self.enclosing, self.worked, self.formula.working, self._mass(share),
+                self.strewn, final, portion_shares,
             ),
             across=across,
         )  # fmt: skip
@@ -347,13 +346,8 @@ def _leaves(
         share, formula.gathered_mm, formula.piece_fat_mm, formula.piece_form,
         formula.piece_spread_pct / 100,
     )  # fmt: skip
-    logs = []
-    if plan.enclosure is Enclosure.COIL and how is not None and how.shape == "coil":
-        logs.append(windings(how.dough.length_mm, formula.working.coil_mm))
-    for step, size in zip(plan.turns, worked.turns, strict=False):
-        if step.way is Way.ROLL:
-            logs.append(windings(size.sheet.length_mm, size.sheet.height_mm))
-    return leaves_along_plan(plan, pieces, tuple(logs))
+    logs = logs_of(plan, how, worked, formula.working)
+    return leaves_along_plan(plan, pieces, tuple(windings(*log) for log in logs))
 
 
 def _strewn(
@@ -394,104 +388,5 @@ def _why_no_leaves(plan: Plan) -> str:
     try:
         refuse_unworkable(plan)
     except AplombError as error:
-        return f"{str(error)[:1].upper()}{str(error)[1:]}."
+        return as_sentence(error)
     return "Leaves of a log follow from its size, and there are no weights yet."
-
-
-def explain(study: Study, key: str) -> str:
-    """Say how a reading was reached: the sum, with the numbers in it.
-
-    Parameters
-    ----------
-    study : Study
-    key : str
-        Name of a reading.
-
-    Returns
-    -------
-    str
-        One or two sentences; what is missing when the reading cannot be had.
-    """
-    a, r, f = study.accounts, study.readings, study.formula
-    flour = f"{a.flour_g:.4g} g flour"
-    value = getattr(r, key)
-    if value is None:
-        if key.startswith("cost"):
-            return study.no_cost or "There are no pieces yet."
-        if key.endswith("_pct") and a.flour_g <= 0:
-            return "There is no flour yet, and this is a percentage on flour."
-        return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."
-    fat = a.enclosed_fat_g + a.dough_fat_g
-    share = r.fat_volume_share or 0.0
-    sums = {
-        "fat_product_pct": f"fat as weighed: {a.enclosed_fat_g:.4g} g enclosed + "
-        f"{a.dough_fat_g:.4g} g in the dough = {fat:.4g} g; {fat:.4g} ÷ {flour} = {value:.1f} %",
-        "enclosed_fat_pct": f"{a.enclosed_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "dough_fat_pct": f"{a.dough_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "fat_on_dough_pct": f"{a.enclosed_fat_g:.4g} g enclosed fat ÷ {a.dough_g:.4g} g dough "
-        f"= {value:.1f} %",
-        "pure_fat_pct": f"fat by composition {a.pure_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
-        f"{a.dough_water_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
-        f"the fat block) ÷ {flour} = {value:.1f} %",
-        "acid_pct": f"{a.acid_product_g:.3g} g of vinegar, juice and acid hold {a.acid_g:.3g} g "
-        f"acid as acetic; ÷ {flour} = {value:.2f} %",
-        "dough_water_14_pct": f"flour at {r.flour_moisture_pct or 0:.1f} % moisture weighs "
-        f"{a.flour_14_g:.4g} g at 14 %; the water beside it is then {a.dough_water_14_g:.4g} g: "
-        f"{value:.1f} %",
-        "energy_kj_per_piece": f"{r.piece_eaten_g or 0:.3g} g raw with filling and finish; fat 37, "
-        "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
-        f"= {value:.0f} kJ; baking takes only water",
-        "salt_pct": f"({a.salt_added_g:.3g} g weighed + {a.salt_hidden_g:.3g} g in other "
-        f"materials) ÷ {flour} = {value:.2f} %",
-        "fat_volume_share": f"{a.block_ml:.4g} mL fat block ÷ {a.paste_ml:.4g} mL paste "
-        f"= {value:.3f}",
-        "fat_leaf_um": f"{f.sheet_mm:g} mm × {share:.3f} fat by volume ÷ "
-        f"{r.fat_leaves or 0:.6g} fat leaves = {value:.3g} µm",
-        "dough_leaf_um": f"{f.sheet_mm:g} mm × {1 - share:.3f} dough by volume ÷ "
-        f"{r.dough_leaves or 0:.6g} dough leaves = {value:.3g} µm",
-    }
-    if key in sums:
-        return sums[key]
-    if key in ("fat_leaves", "dough_leaves", "leaves", "product"):
-        return _explain_leaves(study)
-    return f"{value:.6g}"
-
-
-def _explain_leaves(study: Study) -> str:
-    r, f = study.readings, study.formula
-    panels = " × ".join(str(step.panels) for step in study.plan.turns) or "1"
-    first = study.turns[0]
-    if study.in_pieces:
-        unlike = ""
-        if f.piece_form != "cubes" or f.piece_spread_pct:
-            unlike = f", as {f.piece_form} and unlike as they are,"
-        return (
-            f"Expected mean along a line: {r.fat_volume_share or 0:.3f} fat by volume × "
-            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces{unlike} = "
-            f"{first.fat_leaves or 0:.2f} at the start; × {panels} = {r.fat_leaves or 0:.4g}"
-        )
-    if study.plan.rolls_up:
-        return _explain_log(study)
-    return (
-        f"{study.plan.enclosure.value}: {first.fat_leaves or 0:g} fat and "
-        f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
-        f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
-    )
-
-
-def _explain_log(study: Study) -> str:
-    r, how = study.readings, study.enclosing
-    if how is not None and how.shape == "coil":
-        length, thick = how.dough.length_mm, study.formula.working.coil_mm
-    else:
-        turn = next(i for i, s in enumerate(study.plan.turns) if s.way is Way.ROLL)
-        sheet = study.worked.turns[turn].sheet
-        length, thick = sheet.length_mm, sheet.height_mm
-    return (
-        f"A sheet {length / 10:.0f} cm long and {thick:g} mm thick rolled tight: √(length ÷ "
-        f"(π × thickness)) = {windings(length, thick):.1f} windings, and a line through the middle "
-        f"meets each twice; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
-        f"{r.dough_leaves or 0:.4g} of dough there, fewer beside it"
-    )

@@ -10,7 +10,6 @@ from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.folds.raster import Window
-from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
@@ -19,7 +18,7 @@ from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
 from aplomb.desk.fields import number_text
 from aplomb.desk.headline import short
-from aplomb.desk.step_words import trim_words
+from aplomb.desk.step_words import dough_words, rectangle, trim_words
 from aplomb.desk.theme import PAPER_FONTS, TEXT, TITLE, load_fonts
 
 UNIT = 20
@@ -222,10 +221,6 @@ def water_words(study: Study) -> str:
     return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {wanted:g} °C"
 
 
-def _size(box: Box) -> str:
-    return f"{box.length_mm / 10:.0f} × {box.width_mm / 10:.0f} cm"
-
-
 def _steps(page: Page, study: Study, x: float) -> None:
     wide = WIDE - MARGIN - x
     how = study.enclosing
@@ -234,11 +229,11 @@ def _steps(page: Page, study: Study, x: float) -> None:
     words = [study.fold_trouble or "No size yet"]
     if how is not None and how.shape == "coil":
         thick = study.formula.working.coil_mm
-        words = [f"sheet {_size(how.dough)}, {thick:g} mm with its fat", "roll up tight"]
+        words = [f"sheet {rectangle(how.dough)}, {thick:g} mm with its fat", "roll up tight"]
     elif how is not None and how.fat is not None:
         words = [
-            f"fat {_size(how.fat)}, {how.fat.height_mm:.0f} mm",
-            f"dough {_size(how.dough)}, {how.dough.height_mm:.0f} mm",
+            f"fat {rectangle(how.fat)}, {how.fat.height_mm:.0f} mm",
+            dough_words(how),
         ]
     elif how is not None:
         words = [
@@ -271,7 +266,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
         closed = "" if step.way is Way.ROLL else "; closed edge right"
         sized = [f"{step_name(step)}{closed}"]
         if size:
-            sized.insert(0, f"roll to {_size(size.sheet)}, {size.sheet.height_mm:g} mm")
+            sized.insert(0, f"roll to {rectangle(size.sheet)}, {size.sheet.height_mm:g} mm")
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
     page.y += 2
 

@@ -5,8 +5,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from aplomb.core.errors import AplombError
-from aplomb.core.folds.motion import Motion, enclosing_motion, motion_of, words_at
+from aplomb.core.folds.motion import ease, enclosing_motion, motion_of, words_at
 from aplomb.core.folds.plan import Step, step_name
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.sizes import Box
@@ -98,14 +97,9 @@ class FoldingView(QWidget):
             cut = Cut(study, upto, 1.0, across=across)
             made: QPixmap | None = None
             if not cut.trouble:
-                try:
-                    columns = ROWS * 3 if cut.round else COLUMNS
-                    rows = ROWS * 3 if cut.round else ROWS
-                    made = QPixmap.fromImage(
-                        cut.image(Window(), rows, columns).scaled(columns, rows)
-                    )
-                except AplombError:
-                    made = None
+                rows, columns = (ROWS * 3, ROWS * 3) if cut.round else (ROWS, COLUMNS)
+                image = cut.image(Window(), rows, columns)
+                made = QPixmap.fromImage(image.scaled(columns, rows))
             self._sections[key] = made
         return self._sections[key]
 
@@ -169,7 +163,7 @@ class FoldingView(QWidget):
         if scene.part <= ROLLED_BY:
             way = scene.part / ROLLED_BY
             start = Box(before.width_mm, before.length_mm, before.height_mm)
-            box = _between(start, size.sheet, way * way * (3 - 2 * way))
+            box = _between(start, size.sheet, ease(way))
             self._paint_lying(painter, room, box, picture, along, up)
             return
         if scene.part <= FOLDED_BY:
@@ -189,24 +183,22 @@ class FoldingView(QWidget):
         part: float, done: int, study: Study,
     ) -> None:  # fmt: skip
         along, up = self._scales(study, room)
-        motion: Motion = motion_of(step)
+        motion = motion_of(step)
         thick = max(3.0, sheet.height_mm * up)
         wide = sheet.length_mm * along
         log = self._section(done) if motion.rolls else None
         strip = Strip(wide / motion.length, thick, picture, log)
         left = room.center().x() - wide / 2
         if part > 0 and motion.swings:  # what is folded stays in the middle of the view
-            left += part * (wide / 2 - wide / motion.length * (
-                1.5 if step.panels == 3 else 0.5 if step.panels != 4 else 1.5
-            ))  # fmt: skip
+            middle = 1.5 if step.panels in (3, 4) else 0.5
+            left += part * (wide / 2 - strip.panel_px * middle)
         paint_folding(painter, QPointF(left, room.bottom()), motion, part, strip)
 
     def _paint_final(self, painter: QPainter, room: QRectF, study: Study, part: float) -> None:
         along, up = self._scales(study, room)
         done = len(study.plan.steps)
         start, end = study.lies(done), study.final_sheet
-        way = part * part * (3 - 2 * part)
-        box = _between(start, end, way)
+        box = _between(start, end, ease(part))
         along = min(along, room.width() / box.length_mm)  # a longer sheet is seen from further off
         log = study.plan.rolls_up and part < 0.02
         self._paint_lying(painter, room, box, self._section(done if log else done + 1), along, up)

@@ -21,10 +21,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aplomb.core.explain import explain
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings import READING_WORDS
-from aplomb.core.study import Study, explain
+from aplomb.core.study import Study
 from aplomb.desk.fields import label, number_text
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme

@@ -20,10 +20,14 @@ PNG_SCALE = 2
 """Pixels of a PNG for each of `WIDE` [-]."""
 
 
+def _wide(cut: Cut) -> int:
+    """Width of the drawing: a log is as wide as high [px]."""
+    return HIGH if cut.round else WIDE
+
+
 def _png(cut: Cut, scale: int) -> bytes:
-    rows, columns = HIGH * scale, WIDE * scale
-    drawn = cut.image(Window(), rows, rows if cut.round else columns)
-    image = drawn.scaled(rows if cut.round else columns, rows)
+    rows, columns = HIGH * scale, _wide(cut) * scale
+    image = cut.image(Window(), rows, columns).scaled(columns, rows)
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -92,7 +96,7 @@ def section_picture(
         parts.append("</g>")
     else:
         picture = base64.b64encode(_png(cut, 1)).decode()
-        wide = HIGH if cut.round else WIDE
+        wide = _wide(cut)
         parts.append(
             f'<image x="{(WIDE - wide) / 2:g}" width="{wide}" height="{HIGH}" '
             f'href="data:image/png;base64,{picture}"/>'

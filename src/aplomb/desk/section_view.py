@@ -22,6 +22,7 @@ from aplomb.desk.background import Beside
 from aplomb.desk.drawings.section import (
     DOUGH_RGB,
     Cut,
+    leaf_text,
     length_text,
     paint_cut,
     paint_scale,
@@ -231,7 +232,7 @@ class SectionStrip(QWidget):
         um = self._cut.thickness_mm * 1000
         about = "about " if study.plan.leaves_are_means else ""
         each = [share * um / fat, (1 - share) * um / dough]
-        shown = [f"{v / 1000:.2g} mm" if v >= 1000 else f"{v:.3g} µm" for v in each]
+        shown = [leaf_text(um) for um in each]
         many = [f"{n:.3g}" if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)]
         return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
@@ -333,11 +334,10 @@ class SectionStrip(QWidget):
         if cut.quick:
             self._whole = self._picture(strip, self._all)
             return
-        size = strip.size().toSize()
+        size = strip.size().toSize() * self.devicePixelRatioF()
         if self._asked != (cut, size):
             self._asked = (cut, size)
-            rows, columns = max(1, size.height()), max(1, size.width())
-            window = self._all
+            rows, columns, window = max(1, size.height()), max(1, size.width()), self._all
             self._slow.ask(lambda: cut.image(window, rows, columns))
 
     def _drawn(self, image: QImage | AplombError) -> None:
@@ -345,18 +345,10 @@ class SectionStrip(QWidget):
         if isinstance(image, AplombError) or self._cut is None:
             return
         strip, _ = self._places()
-        self._whole = QPixmap(strip.size().toSize())
-        self._whole.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(self._whole)
-        room = QRectF(self._whole.rect())
-        painter.drawImage(room, image)
-        if not self._cut.round:
-            painter.setPen(QPen(QColor(self._theme.palette.dough_edge), 1))
-            painter.drawRect(room)
-        painter.end()
+        self._whole = self._picture(strip, self._all, image)
         self.update()
 
-    def _picture(self, where: QRectF, window: Window) -> QPixmap:
+    def _picture(self, where: QRectF, window: Window, image: QImage | None = None) -> QPixmap:
         ratio = self.devicePixelRatioF()
         size = where.size().toSize()
         picture = QPixmap(size * ratio)
@@ -365,7 +357,7 @@ class SectionStrip(QWidget):
         painter = QPainter(picture)
         assert self._cut is not None
         room = QRectF(0, 0, size.width(), size.height())
-        paint_cut(painter, room, self._cut, window, QColor(self._theme.palette.dough_edge))
+        paint_cut(painter, room, self._cut, window, QColor(self._theme.palette.dough_edge), image)
         painter.end()
         return picture
 

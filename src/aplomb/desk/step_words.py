@@ -146,18 +146,20 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
         )  # fmt: skip
     return StepWords(
         drawing, f"Fat {rectangle(how.fat)}, {how.fat.height_mm:g} mm",
-        f"{_dough_words(how)}. {_border_words(study)} Dough and fat must be equally firm.",
+        f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
+        "firm.",
         f"Enclosed: {rectangle(how.done)}, {how.done.height_mm:.0f} mm high",
     )  # fmt: skip
 
 
-def _dough_words(how: Enclosing) -> str:
+def dough_words(how: Enclosing) -> str:
+    """Say how large the dough is that goes round the fat."""
     if how.shape == "cross":
         return (
-            f"Dough in a cross, {how.dough.length_mm / 10:.0f} cm from tip to tip: its middle "
+            f"dough in a cross, {how.dough.length_mm / 10:.0f} cm from tip to tip: its middle "
             f"{how.dough.height_mm:.0f} mm, its flaps {how.dough.height_mm / 4:.1f} mm"
         )
-    return f"Dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
+    return f"dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
 
 
 def _border_words(study: Study) -> str:

@@ -5,7 +5,7 @@ from functools import cached_property, partial
 from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book import settings as kept
-from aplomb.book.paths import demo_book, own_book
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.fields import Field, button, label, row
 from aplomb.desk.headline import Figure, Headline
@@ -148,10 +147,10 @@ class Window(QWidget):
             ("Ctrl+P", lambda: self.papers.print_card("pdf")),
             ("Ctrl+O", self.papers.open_book),
             ("Ctrl+I", self.toggle_opinion),
-            ("Ctrl++", lambda: self._text_size(10)),
-            ("Ctrl+=", lambda: self._text_size(10)),
-            ("Ctrl+-", lambda: self._text_size(-10)),
-            ("Ctrl+0", lambda: self._text_size(0)),
+            ("Ctrl++", lambda: self.text_size(10)),
+            ("Ctrl+=", lambda: self.text_size(10)),
+            ("Ctrl+-", lambda: self.text_size(-10)),
+            ("Ctrl+0", lambda: self.text_size(0)),
             ("Ctrl+T", self.toggle_theme),
             ("F6", lambda: self._next_part(1)),
             ("Shift+F6", lambda: self._next_part(-1)),
@@ -366,7 +365,8 @@ class Window(QWidget):
         self.keep(theme="light" if self._settings.theme == "dark" else "dark")
         self._apply_theme()
 
-    def _text_size(self, by: int) -> None:
+    def text_size(self, by: int) -> None:
+        """Enlarge the text by so many percent; 0 for its usual size."""
         wanted = 100 if by == 0 else max(80, min(200, self._settings.text_pct + by))
         self.keep(text_pct=wanted)
         self._apply_theme()
@@ -427,56 +427,18 @@ class Window(QWidget):
             return
         show_keys(self)
 
-    def _give_section(self, kind: str) -> None:
+    def give_section(self, kind: str) -> None:
         """Write the section that is seen; elsewhere that of the final sheet."""
-        strip = getattr(self._place, "strip", None)
-        if strip is None and self._number in (PASTE, FOLDS) and self._place is None:
+        strip = self._place.strip if self._place is not None else None
+        if self._place is None and self._number in (PASTE, FOLDS):
             strip = self.section
         upto, across = strip.shown if strip is not None else (None, False)
         self.papers.give_section(kind, upto, across=across)
 
     def _book_menu(self) -> None:
-        from PySide6.QtWidgets import QMenu
+        from aplomb.desk.book_menu import pop_up_book_menu
 
-        menu = QMenu(self)
-        some = self.session.study is not None
-
-        def add(text: str, act: Callable[[], None], *, need: bool = False) -> None:
-            menu.addAction(text, act).setEnabled(some or not need)
-
-        add("New formula\tCtrl+N", self.new)
-        add("Take in a formula from JSON…", self.papers.take_in)
-        add("Give out this formula as JSON…", self.papers.give_out, need=True)
-        add("Keep a revision…\tCtrl+R", self.keep_revision, need=True)
-        add("Compare…\tAlt+C", lambda: self.open_place("compare"), need=True)
-        menu.addSeparator()
-        add("Pantry\tAlt+M", lambda: self.open_place("pantry"), need=True)
-        add("The house: cups, currency, temperatures\tAlt+W", lambda: self.open_place("water"),
-            need=True)  # fmt: skip
-        menu.addSeparator()
-        add("Batch card as PDF…\tCtrl+P", lambda: self.papers.print_card("pdf"), need=True)
-        add("Batch card as CSV…", lambda: self.papers.print_card("csv"), need=True)
-        add("Section shown, as SVG…", lambda: self._give_section("svg"), need=True)
-        add("Section shown, as PNG…", lambda: self._give_section("png"), need=True)
-        menu.addSeparator()
-        add("Open another book…\tCtrl+O", self.papers.open_book)
-        add("New book…", self.papers.new_book)
-        add("Keep a copy of this book…", self.papers.keep_copy)
-        add("Your own book", lambda: self.papers.go_to(own_book()))
-        add("The demo book", lambda: self.papers.go_to(demo_book()))
-        menu.addSeparator()
-        back, on = self.session.next_words()
-        add(f"Undo{back}\tCtrl+Z", self.session.undo)
-        add(f"Redo{on}\tCtrl+Shift+Z", self.session.redo)
-        menu.addSeparator()
-        add("Light or dark\tCtrl+T", self.toggle_theme)
-        add("Larger text\tCtrl++", lambda: self._text_size(10))
-        add("Smaller text\tCtrl+−", lambda: self._text_size(-10))
-        add("Keys\tF1", self.help)
-        add("Leave\tCtrl+Q", lambda: (self.close(), None)[1])
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        at = self.rail.book
-        menu.popup(at.mapToGlobal(QPoint(at.width() - 6, -menu.sizeHint().height() + at.height())))
+        pop_up_book_menu(self)
 
     def commit(self) -> None:
         """Hand over what is being typed."""

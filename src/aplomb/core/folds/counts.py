@@ -29,23 +29,6 @@ START: dict[Enclosure, tuple[int, ...]] = {
 in two of them. In portions the fat comes later, a share at each step with a ``+``."""
 
 
-def spread_panels(step: Step) -> tuple[tuple[bool, bool], ...]:
-    """Give the panels of a portion step from the bottom up: covered with fat, and turned over.
-
-    Parameters
-    ----------
-    step : Step
-        With the way PORTION.
-
-    Notes
-    -----
-    When the step does not say, fat is spread on all panels but the one at the end of the sheet,
-    which is folded over first: half of a sheet folded in two, two thirds of one folded in three
-    (common practice).
-    """
-    return tuple((panel in step.spread_on, turned) for panel, turned in panel_order(step))
-
-
 _ORDER: dict[int, tuple[tuple[int, bool], ...]] = {
     2: ((0, False), (1, True)),
     3: ((1, False), (2, True), (0, True)),
@@ -135,12 +118,18 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
 
 @lru_cache(maxsize=512)
 def panels_of(step: Step) -> tuple[tuple[bool, bool], ...]:
-    """Give the panels of any turn from the bottom up: covered with a portion, and turned over."""
-    if step.way is Way.PORTION:
-        return spread_panels(step)
+    """Give the panels of any turn from the bottom up: covered with a portion, and turned over.
+
+    Notes
+    -----
+    When a portion does not say, fat is spread on all panels but the one at the end of the sheet,
+    which is folded over first: half of a sheet folded in two, two thirds of one folded in three
+    (common practice).
+    """
     if step.way is Way.QUARTER:
         return tuple((False, turned) for turned in (False, True, False, True))
-    return tuple((False, turned) for _, turned in panel_order(step))
+    on = step.spread_on if step.way is Way.PORTION else ()
+    return tuple((panel in on, turned) for panel, turned in panel_order(step))
 
 
 def _laid(

@@ -76,17 +76,17 @@ def evenness(cut: NDArray[np.bool_], height_mm: float) -> Evenness:
         raise AplombError("a section with a height above 0 mm is wanted")
     leaves = leaves_along(cut)
     values, many = np.unique(leaves, return_counts=True)
-    row_um = height_mm * 1000 / cut.shape[0]
-    runs = _runs(cut) * row_um
+    row_mm = height_mm / cut.shape[0]
+    fat_um = _runs(cut) * row_mm * 1000
     return Evenness(
         mean=float(leaves.mean()),
         spread=float(leaves.std()),
         least=int(leaves.min()),
         most=int(leaves.max()),
         bare_share=float((leaves == 0).mean()),
-        longest_mm=_longest(~cut) * height_mm / cut.shape[0],
-        leaf_um=float(runs.mean()) if len(runs) else 0.0,
-        leaf_spread_um=float(runs.std()) if len(runs) else 0.0,
+        longest_mm=int(_runs(~cut).max(initial=0)) * row_mm,
+        leaf_um=float(fat_um.mean()) if len(fat_um) else 0.0,
+        leaf_spread_um=float(fat_um.std()) if len(fat_um) else 0.0,
         histogram=tuple((int(v), int(n)) for v, n in zip(values, many, strict=True)),
     )
 
@@ -96,16 +96,6 @@ def _runs(there: NDArray[np.bool_]) -> NDArray[np.intp]:
     bare = np.zeros((1, there.shape[1]), np.int8)
     steps = np.diff(there.astype(np.int8), axis=0, prepend=bare, append=bare).T.reshape(-1)
     return np.asarray(np.flatnonzero(steps == -1) - np.flatnonzero(steps == 1))
-
-
-def _longest(there: NDArray[np.bool_]) -> int:
-    """Longest run of True down any column [rows]."""
-    longest = np.zeros(there.shape[1], int)
-    run = np.zeros(there.shape[1], int)
-    for row in there:
-        run = np.where(row, run + 1, 0)
-        np.maximum(longest, run, out=longest)
-    return int(longest.max())
 
 
 def leaves_along(cut: NDArray[np.bool_]) -> NDArray[np.intp]:

@@ -1,7 +1,7 @@
 """Leaves along the plan of any paste: exact for sheets, expected means for pieces and coils."""
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.counts import START, counts_along
+from aplomb.core.folds.counts import DOUGH, FAT, START, counts_along
 from aplomb.core.folds.plan import Enclosure, Plan, Way
 
 Leaves = list[tuple[float, float]]
@@ -40,7 +40,7 @@ def leaves_along_plan(
         return None
     logs = list(windings)
     if plan.enclosure is Enclosure.PIECES:
-        fat, dough, faces = pieces, pieces + 1, 0
+        fat, dough, faces = pieces, pieces + 1, DOUGH
     elif plan.enclosure is Enclosure.COIL:
         if not logs:
             return None
@@ -48,7 +48,7 @@ def leaves_along_plan(
         faces = None
     else:
         start = START.get(plan.enclosure, ())
-        fat, dough = float(start.count(1)), float(start.count(0))
+        fat, dough = float(start.count(FAT)), float(start.count(DOUGH))
         faces = start[0] if start and start[0] == start[-1] else None
     made = [(fat, dough)]
     for step in plan.steps:
@@ -58,9 +58,9 @@ def leaves_along_plan(
                 return None
             copies = 2 * logs.pop(0)
         fat, dough = copies * fat, copies * dough
-        if faces == 0:
+        if faces == DOUGH:
             dough -= copies - 1
-        elif faces == 1:
+        elif faces == FAT:
             fat -= copies - 1
         made.append((fat, dough))
     return made

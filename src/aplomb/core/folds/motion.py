@@ -224,13 +224,11 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
             done="A tight log; wrap it and let it set before cutting.",
         )  # fmt: skip
     laid = "Gather the dough to a block; the fat comes later."
+    cargo: Cargo = "dough"
     if enclosure is Enclosure.PIECES:
         laid = "Toss cold pieces in the flour, bind with water, gather; do not knead."
-        return Motion(1.0, (Stretch(0, 1, "pieces"),), laid=laid,
-                      done="Press it together and square it.")  # fmt: skip
-    return Motion(
-        1.0, (Stretch(0, 1, "dough"),), laid=laid, done="Press it together and square it."
-    )
+        cargo = "pieces"
+    return Motion(1.0, (Stretch(0, 1, cargo),), laid=laid, done="Press it together and square it.")
 
 
 def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
@@ -252,7 +250,7 @@ def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
         many = len(motion.stretches)
         found = []
         for i, stretch in enumerate(motion.stretches):
-            own = _ease(min(1.0, max(0.0, part * max(1, many - 1) - (i - 1)))) if i else 0.0
+            own = ease(min(1.0, max(0.0, part * max(1, many - 1) - (i - 1)))) if i else 0.0
             found.append(Pose(stretch, shift=(-i * own, i * own)))
         return tuple(found)
     many = len(motion.swings)
@@ -261,7 +259,7 @@ def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
         turns = []
         for j, swing in enumerate(motion.swings):
             if i in swing.stretches:
-                own = _ease(min(1.0, max(0.0, part * many - j)))
+                own = ease(min(1.0, max(0.0, part * many - j)))
                 if own:
                     turns.append(
                         (swing.at, swing.height, math.pi * own * (1 if swing.leftward else -1))
@@ -293,6 +291,6 @@ def lying(pose: Pose) -> tuple[float, float, float, float]:
     return x0 + along, x1 + along, z0 + up, z1 + up
 
 
-def _ease(t: float) -> float:
+def ease(t: float) -> float:
     """Begin and end softly."""
     return t * t * (3 - 2 * t)

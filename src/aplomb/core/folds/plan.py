@@ -200,6 +200,7 @@ def _portion_tail(step: Step) -> str:
 
 
 _REST = re.compile(r"/(?P<min>[\d.,]*)$")
+_EDGES: dict[str, Edges] = {"": "all", "f": "folded", "r": "rolled"}
 _TRIM = re.compile(r"[tT](?P<mm>[\d.,]*)(?P<edges>[fFrR]?)$")
 _STEP = re.compile(
     r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?P<off>[oO])?"
@@ -269,8 +270,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
     trim = _TRIM.match(word)
     if trim:
         mm = number(trim["mm"], 0.5, MOST_TRIM_MM, "a trim in mm")
-        edges: Edges = {"": "all", "f": "folded", "r": "rolled"}[trim["edges"].lower()]  # type: ignore[assignment]
-        return Step(Way.TRIM, trim_mm=mm, edges=edges)
+        return Step(Way.TRIM, trim_mm=mm, edges=_EDGES[trim["edges"].lower()])
     found = _STEP.match(word)
     if found is None or (found["letter"] and (found["head"] or found["count"] or found["off"])):
         refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")

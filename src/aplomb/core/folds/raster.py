@@ -17,7 +17,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
-from aplomb.core.folds.sizes import Enclosing, TurnSize
+from aplomb.core.folds.sizes import Enclosing, Trim, Worked
 from aplomb.core.folds.spiral import pressed, round_log, unrolled
 from aplomb.core.folds.unfold import Floats, Fold
 from aplomb.core.folds.windings import windings
@@ -56,11 +56,11 @@ class Paste(Struct, frozen=True):
     plan : Plan
         Up to the moment that is shown.
     fat_share : float
-        Volume share of all the fat in the paste without what is strewn in [-].
+        Volume share of all the fat of the whole plan, without what is strewn in [-].
     enclosing : Enclosing
         Sizes of the enclosing, of one block.
-    sizes : tuple of TurnSize
-        One a turn of the plan, in order.
+    worked : Worked
+        Sizes of every turn and trim, of the whole plan or up to this moment.
     working : Working
     mass : Mass or None
         Of paste in pieces.
@@ -68,21 +68,18 @@ class Paste(Struct, frozen=True):
         What is strewn in at a turn, 1 for the first, over the paste's volume [-].
     final : bool
         True when it is rolled to its final sheet, so that a log is pressed flat.
-    trimmed : tuple of (along, across)
-        Shares that each trim of the plan takes off each end and each side, in order [-].
     portion_shares : tuple of float
-        Share of the fat in each portion of the plan, summing to 1 [-].
+        Share of all the fat in each portion, in order [-].
     """
 
     plan: Plan
     fat_share: float
     enclosing: Enclosing
-    sizes: tuple[TurnSize, ...]
+    worked: Worked
     working: Working = Working()
     mass: Mass | None = None
     strewn: tuple[tuple[int, float], ...] = ()
     final: bool = True
-    trimmed: tuple[tuple[float, float], ...] = ()
     portion_shares: tuple[float, ...] = ()
 
 
@@ -111,6 +108,13 @@ class Section:
     across : bool
         Cut across the last rolling direction instead of along it.
 
+    Attributes
+    ----------
+    round : bool
+        True for a log that is not pressed.
+    quick : bool
+        True when whole rows are carried back at once, so that it takes a few milliseconds.
+
     Raises
     ------
     AplombError
@@ -127,20 +131,21 @@ class Section:
         self._paste, self._across = paste, across
         self._undo: list[_Back] = []
         self.round = False
-        self._straight = True
+        self.quick = True
         self._turn = len(paste.plan.turns)
         self._portion = paste.plan.portions
-        trims = list(paste.trimmed)
+        self._trim = sum(step.way is Way.TRIM for step in paste.plan.steps)
         for step in reversed(paste.plan.steps):
             if step.way is Way.TRIM:
-                self._undo.append(_trim(*trims.pop()))
+                self._trim -= 1
+                self._undo.append(_untrimmed(paste.worked.trims[self._trim]))
             elif step.way is not Way.REST:
                 self._undo_turn(step, last=self._turn == len(paste.plan.turns))
         self._undo.append(self._root())
 
     def _undo_turn(self, step: Step, *, last: bool) -> None:
         self._turn -= 1
-        size = self._paste.sizes[self._turn]
+        size = self._paste.worked.turns[self._turn]
         spread = self._spread(step)
         if step.way is Way.ROLL:
             self._undo.append(self._roll(size.sheet.length_mm, size.sheet.height_mm, last=last))
@@ -163,6 +168,7 @@ class Section:
         spread: tuple[tuple[int, float, bool], ...],
     ) -> _Back:  # fmt: skip
         working = self._paste.working
+        width_mm = self._paste.worked.turns[self._turn].sheet.width_mm
         fold = Fold(
             step,
             bend=min(0.2, working.hinge_pct / 100 * sheet_mm / block_mm),
@@ -171,19 +177,15 @@ class Section:
             spread=spread,
             border=(
                 min(0.3, working.border_mm / (block_mm * step.panels)),
-                min(0.3, working.border_mm / max(1.0, self._width_now())),
+                min(0.3, working.border_mm / width_mm),
             ),
         )
-
-        self._straight = self._straight and fold.straight
+        self.quick = self.quick and fold.straight
 
         def back(points: _Points) -> None:
             fold.back(points.x, points.y, points.z, points.kind, NONE)
 
         return back
-
-    def _width_now(self) -> float:
-        return self._paste.sizes[self._turn].sheet.width_mm
 
     def _spread(self, step: Step) -> tuple[tuple[int, float, bool], ...]:
         """What is spread on the sheet of the turn in hand, over the sheet's own height."""
@@ -209,7 +211,7 @@ class Section:
         unrolled(np.zeros(1, "f4"), np.zeros(1, "f4"), turns)  # refuses what cannot be drawn
         is_round = last and not self._paste.final
         self.round = self.round or is_round
-        self._straight = False
+        self.quick = False
 
         def back(points: _Points) -> None:
             q, tau = (round_log if is_round else pressed)(points.x, points.z)
@@ -238,8 +240,9 @@ class Section:
         done = paste.enclosing.done
         if plan.enclosure is Enclosure.COIL:
             return self._coil_root(last=not plan.turns)
-        ends, sides = _border_shares(plan.enclosure, paste.enclosing, working.border_mm)
-        left, right = ends
+        right = min(0.45, working.border_mm / done.length_mm)
+        left = right if paste.enclosing.open_ends == 2 else 0.0
+        sides = min(0.45, working.border_mm / done.width_mm)
         covered = (1 - left - right) * (1 - 2 * sides)
         inner = START[plan.enclosure]
         minor = DOUGH if plan.enclosure is Enclosure.INVERSE else FAT
@@ -282,11 +285,6 @@ class Section:
 
         return in_coil
 
-    @property
-    def quick(self) -> bool:
-        """True when whole rows are carried back at once, so that it takes a few milliseconds."""
-        return self._straight
-
     def kinds(self, rows: int, columns: int, window: Window | None = None) -> Kinds:
         """Look at the section.
 
@@ -307,7 +305,7 @@ class Section:
         u = (w.left + (w.right - w.left) * (np.arange(columns) + 0.5) / columns).astype("f4")
         z = (w.top - (w.top - w.bottom) * (np.arange(rows) + 0.5) / rows).astype("f4")
         made = np.empty((rows, columns), np.uint8)
-        look = self._rows(z) if self._straight else partial(self._each, z)
+        look = self._rows(z) if self.quick else partial(self._each, z)
         at_once = max(1, POINTS_AT_ONCE // max(1, columns))
         parts = [slice(first, min(rows, first + at_once)) for first in range(0, rows, at_once)]
 
@@ -360,23 +358,9 @@ def _settle(points: _Points, fat: NDArray[np.bool_]) -> None:
     np.copyto(points.kind, fat.astype(np.uint8), where=points.kind == NONE)
 
 
-def _trim(along: float, across: float) -> _Back:
+def _untrimmed(trim: Trim) -> _Back:
     def back(points: _Points) -> None:
-        points.x = np.float32(along) + np.float32(1 - 2 * along) * points.x
-        points.y = np.float32(across) + np.float32(1 - 2 * across) * points.y
+        points.x = np.float32(trim.along) + np.float32(1 - 2 * trim.along) * points.x
+        points.y = np.float32(trim.across) + np.float32(1 - 2 * trim.across) * points.y
 
     return back
-
-
-def _border_shares(
-    enclosure: Enclosure, how: Enclosing, border_mm: float
-) -> tuple[tuple[float, float], float]:
-    """Bare border at the left and right end and at the sides, over the block's own sizes [-].
-
-    Where the sheet bends round the fat there is none.
-    """
-    long = min(0.45, border_mm / how.done.length_mm)
-    wide = min(0.45, border_mm / how.done.width_mm)
-    if enclosure in (Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE):
-        return (0.0, long), wide
-    return (long, long), wide

@@ -53,6 +53,11 @@ class Enclosing(Struct, frozen=True):
     done: Box
     shape: Shape
 
+    @property
+    def open_ends(self) -> int:
+        """Ends of the block with a border: none where the sheet goes round the fat [-]."""
+        return 2 if self.shape in ("envelope", "cross") else 1
+
 
 class TurnSize(Struct, frozen=True):
     """One turn: the sheet it is rolled to and the block it is folded into."""
@@ -213,13 +218,6 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
     return Enclosing(dough, fat, Box(across, width_mm, across), "coil")
 
 
-def turn_sizes(
-    plan: Plan, volume_ml: float, width_mm: float | None, fat_ml: float = 0.0
-) -> tuple[TurnSize, ...]:
-    """Size the sheet and the folded block of each turn, as `worked_sizes` without an enclosing."""
-    return worked_sizes(plan, volume_ml, width_mm, fat_ml).turns
-
-
 def worked_sizes(
     plan: Plan, volume_ml: float, width_mm: float | None, fat_ml: float = 0.0,
     working: Working | None = None, start: Box | None = None,
@@ -323,3 +321,16 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
         block.length_mm * (1 - 2 * along), block.width_mm * (1 - 2 * across), block.height_mm
     )
     return Trim(along, across, volume_ml * (1 - stays), left)
+
+
+def logs_of(
+    plan: Plan, how: Enclosing | None, worked: Worked, working: Working
+) -> tuple[tuple[float, float], ...]:
+    """Length and thickness of every sheet that is rolled to a log, a coil first [mm]."""
+    found = []
+    if how is not None and how.shape == "coil":
+        found.append((how.dough.length_mm, working.coil_mm))
+    for step, size in zip(plan.turns, worked.turns, strict=False):
+        if step.way is Way.ROLL:
+            found.append((size.sheet.length_mm, size.sheet.height_mm))
+    return tuple(found)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.counts import FAT, START, count, panels_of, spread_panels
+from aplomb.core.folds.counts import FAT, START, count, panels_of
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
 MOST_LEAVES = 60_000
@@ -133,11 +133,7 @@ def folded(stack: Stack, step: Step) -> Stack:
         return stack
     if step.way in (Way.PORTION, Way.ROLL):
         raise AplombError(f"a stack is not folded by “{step.way.value}”")
-    turned = [over for _, over in panels_of(step)]
-    return merged(
-        np.concatenate([stack.kinds[::-1] if over else stack.kinds for over in turned]),
-        np.concatenate([stack.shares[::-1] if over else stack.shares for over in turned]),
-    )
+    return _laid(stack, step, 0.0)
 
 
 def spread_and_folded(stack: Stack, step: Step, portion: float) -> Stack:
@@ -161,11 +157,13 @@ def spread_and_folded(stack: Stack, step: Step, portion: float) -> Stack:
     -----
     Over c of n panels the fat lies portion × n / c of the sheet's thickness high.
     """
-    panels = spread_panels(step)
-    covered = sum(each for each, _ in panels)
-    layer = portion * len(panels) / covered
+    return _laid(stack, step, portion * step.panels / len(step.spread_on))
+
+
+def _laid(stack: Stack, step: Step, layer: float) -> Stack:
+    """Lay the panels of a step on one another, with a layer of fat on those it covers."""
     kinds, shares = [], []
-    for has_fat, turned in panels:
+    for has_fat, turned in panels_of(step):
         of_kind = np.append(stack.kinds, np.uint8(FAT)) if has_fat else stack.kinds
         thick = np.append(stack.shares, layer) if has_fat else stack.shares
         kinds.append(of_kind[::-1] if turned else of_kind)

@@ -11,7 +11,7 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from aplomb.core.folds.counts import panel_order, spread_panels
+from aplomb.core.folds.counts import panel_order, panels_of
 from aplomb.core.folds.plan import SEAM_AT, Step, Way
 
 Floats = NDArray[np.float32]
@@ -25,6 +25,9 @@ FINE = 2048
 ENTRY = 0.3
 """Share of a bend's length, at either end of it, in which the leaves pass from their thickness in
 the flat to that in the bend, where those inside are thick and those outside stretched thin."""
+
+NEAR_END = 0.2
+"""A run that ends this near the block's end lies in the bends there [-]; a seam does not."""
 
 TOP = np.float32(1 - 2**-20)
 """Just under the top of a sheet: a point there lies in its highest leaf."""
@@ -59,6 +62,11 @@ class Bend(Struct, frozen=True):
     def hollow(self) -> float:
         """Share of its height that lies within it [-]."""
         return (self.levels - 2) / self.levels
+
+    def goes_round(self, other: "Bend") -> bool:
+        """True when it lies at the same end and holds all levels of another, or is that one."""
+        top, other_top = self.low + self.levels, other.low + other.levels
+        return self.right is other.right and self.low <= other.low and top >= other_top
 
 
 def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
@@ -97,6 +105,11 @@ def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
     return tuple(runs)
 
 
+def bends_of(runs: tuple[Run, ...]) -> tuple[Bend, ...]:
+    """List the bends between the runs of a fold, in the order of the sheet."""
+    return tuple(Bend(one.end > 0.5, one.level, other.level) for one, other in pairwise(runs))
+
+
 Zone = tuple[Bend, float, float, float]
 """A bend, how far from the block's end it begins, the length of its zone, and where along the
 sheet it begins [-]."""
@@ -115,10 +128,10 @@ class Fold:
         What each flap falls short, over the block's length [-].
     uneven : float
         How much thinner the sheet's ends are than its mean [-].
-    spread : tuple of (kind, height)
-        What is spread on the sheet before it is folded, from below, each over the sheet's own mean
-        height where it lies [-].
-    kept_back : tuple of float
+    spread : tuple of (kind, height, everywhere)
+        What is spread on the sheet before it is folded, from below: its height over the sheet's
+        own mean where it lies [-], and whether on all panels or only on those that are covered.
+    border : tuple of float
         Border at the sheet's ends and at its sides without what is spread [-].
     """
 
@@ -141,10 +154,8 @@ class Fold:
         self._turned = np.array([turned for _, turned in order])
         self._from = self._turned.astype("f4")
         self._way = (1 - 2 * self._from).astype("f4")
-        self._covered = np.ones(step.panels, bool)
-        if step.way is Way.PORTION:
-            self._covered = np.array([covered for covered, _ in spread_panels(step)])
-        self._bends = () if step.way is Way.STACK else self._find_bends()
+        self._covered = np.array([covered for covered, _ in panels_of(step)])
+        self._bends = () if step.way is Way.STACK else bends_of(self._runs)
         self._lay_along()
         self._table()
 
@@ -153,61 +164,43 @@ class Fold:
         """True when points of one height in the block come from one height, evenly in x."""
         return not self._zones and self._edges is None
 
-    def _find_bends(self) -> tuple[Bend, ...]:
-        return tuple(
-            Bend(one.end > 0.5, one.level, other.level) for one, other in pairwise(self._runs)
-        )
+    def _width(self, bend: Bend) -> float:
+        """Length that the zone of a bend takes, over the block's length [-]."""
+        return self._bend * bend.levels / 2
 
-    def _widths(self, right: bool) -> list[tuple[Bend, float]]:
-        """Bends at one end with the length their zone takes, outermost first."""
-        found = [
-            (bend, self._bend * bend.levels / 2) for bend in self._bends if bend.right is right
-        ]
-        return sorted(found, key=lambda each: -each[0].levels)
+    def _begins(self, bend: Bend) -> float:
+        """How far from the block's end a bend begins: with the outermost that goes round it."""
+        return max(self._width(each) for each in self._bends if each.goes_round(bend))
+
+    def _held_back(self, run: Run, where: float, *, free: bool) -> float:
+        """How far from the place it would end at a run stops because of the bends there."""
+        off = abs(where - round(where))
+        if not self._bend or off >= NEAR_END:
+            return 0.0
+        here = [bend for bend in self._bends if bend.right is (where > 0.5)]
+        if free:
+            outer = [b for b in here if b.low < run.level < b.low + b.levels - 1]
+            within = [self._width(bend) * (1 - bend.hollow) for bend in outer]
+            return max(0.0, max(within, default=0.0) - off)
+        return max(self._begins(b) for b in here if run.level in (b.first, b.last))
 
     def _lay_along(self) -> None:
         """Find where each run and bend begins along the sheet."""
         self._zones: list[Zone] = []
-        outer = {right: self._widths(right) for right in (False, True)}
-
-        def reach(run: Run, right: bool, free: bool) -> float:
-            """How far from the block's end a run stops because of bends there."""
-            for bend, width in outer[right]:
-                if free and bend.low < run.level < bend.low + bend.levels - 1:
-                    return width * (1 - bend.hollow)
-                if not free and run.level in (bend.first, bend.last):
-                    around = [w for b, w in outer[right] if b.low <= bend.low
-                              and b.low + b.levels >= bend.low + bend.levels]  # fmt: skip
-                    return max(around)
-            return 0.0
-
         at = 0.0
-        offsets, slopes, ends = [], [], []
+        offsets, slopes = [], []
         last = len(self._runs) - 1
         for i, run in enumerate(self._runs):
             way = 1.0 if run.end > run.start else -1.0
-            cut = [0.0, 0.0]
-            for j, (where, free) in enumerate(((run.start, i == 0), (run.end, i == last))):
-                if self._bend and (where in (0.0, 1.0) or abs(where - round(where)) < 0.2):
-                    cut[j] = reach(run, where > 0.5, free)
-                    if free:
-                        cut[j] = max(0.0, cut[j] - abs(where - round(where)))
-            begin = run.start + way * cut[0]
-            long = max(0.0, abs(run.end - run.start) - cut[0] - cut[1])
-            offsets.append(at - way * begin)
+            first_cut = self._held_back(run, run.start, free=i == 0 or not self._bends)
+            last_cut = self._held_back(run, run.end, free=i == last or not self._bends)
+            offsets.append(at - way * (run.start + way * first_cut))
             slopes.append(way)
-            at += long
-            ends.append(at)
-            if i < len(self._bends):
+            at += max(0.0, abs(run.end - run.start) - first_cut - last_cut)
+            if self._bend and i < len(self._bends):
                 bend = self._bends[i]
-                width = self._bend * bend.levels / 2
-                around = [w for b, w in outer[bend.right] if b.low <= bend.low
-                          and b.low + b.levels >= bend.low + bend.levels]  # fmt: skip
-                start = max(around, default=0.0)
-                length = width * bend.levels * (1 - bend.hollow**2)
-                if width:
-                    self._zones.append((bend, start, width, at))
-                at += length
+                self._zones.append((bend, self._begins(bend), self._width(bend), at))
+                at += self._width(bend) * bend.levels * (1 - bend.hollow**2)
         self._total = at
         self._offset = np.array(offsets, "f4") / np.float32(at)
         self._slope = np.array(slopes, "f4") / np.float32(at)

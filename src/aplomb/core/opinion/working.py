@@ -35,16 +35,16 @@ def dough_thin_over_fat(case: Case) -> Opinion | None:
     how = case.enclosing
     if how is None or how.fat is None or how.shape not in ("envelope", "cross", "thirds", "halves"):
         return None
-    thin = how.dough.height_mm / (4 if how.shape == "cross" else 1)
-    least = THINNEST_DOUGH_MM / (4 if how.shape == "cross" else 1)
-    if thin >= least or thin <= 0:
+    high = how.dough.height_mm
+    if not 0 < high < THINNEST_DOUGH_MM:
         return None
-    torn = thin < TORN_DOUGH_MM / (4 if how.shape == "cross" else 1)
-    thick = min(100.0, case.formula.fat_block_mm * USUAL_DOUGH_MM / how.dough.height_mm)
+    torn = high < TORN_DOUGH_MM
+    flap = high / 4 if how.shape == "cross" else high
+    thick = min(100.0, case.formula.fat_block_mm * USUAL_DOUGH_MM / high)
     return Opinion(
         "dough_thin_over_fat", "wrong" if torn else "look",
         "The dough cannot go round" if torn else "Thin dough over the fat",
-        f"{thin:.1f} mm of dough lie round {how.fat.height_mm:g} mm of fat; it tears where it is "
+        f"{flap:.1f} mm of dough lie round {how.fat.height_mm:g} mm of fat; it tears where it is "
         f"folded. A thicker, smaller fat block leaves it thicker.",
         "memory",
         Action(f"Make the fat block {thick:.0f} mm",
@@ -110,8 +110,9 @@ def border_eats_yield(case: Case) -> Opinion | None:
     if how is None or how.shape in ("plain", "pieces", "coil"):
         return None
     done = how.done
-    ends = 2 if how.shape in ("envelope", "cross") else 1  # none where the sheet goes round
-    free = (done.length_mm - ends * working.border_mm) * (done.width_mm - 2 * working.border_mm)
+    free = (done.length_mm - how.open_ends * working.border_mm) * (
+        done.width_mm - 2 * working.border_mm
+    )
     border = 1 - max(0.0, free) / (done.length_mm * done.width_mm)
     kept = 1.0
     for trim in case.worked.trims:

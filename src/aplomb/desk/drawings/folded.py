@@ -48,19 +48,7 @@ def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
             paths.append(one)
         return paths
     path = QPainterPath()
-    if step.off_centre:
-        seam = (left + right) / 2
-        path.moveTo(seam - 1, y(1))
-        path.lineTo(left, y(1))
-        bend(path, left, 1, 0, -1)
-        path.lineTo(right, y(0))
-        bend(path, right, 0, 3, 1)
-        path.lineTo(left, y(3))
-        bend(path, left, 3, 2, -1)
-        path.lineTo(right - thick * 0.4, y(2))
-        bend(path, right - thick * 0.4, 2, 1, 1)
-        path.lineTo(seam + 1.5, y(1))
-    elif step.way in (Way.FOLD, Way.PORTION) and n == 3:
+    if step.way in (Way.FOLD, Way.PORTION) and n == 3:
         path.moveTo(right, y(2))
         path.lineTo(left, y(2))
         bend(path, left, 2, 0, -1)
@@ -68,14 +56,18 @@ def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
         bend(path, right, 0, 1, 1)
         path.lineTo(left + thick * 0.3, y(1))
     elif step.way in (Way.FOLD, Way.PORTION) and n == 4:
-        path.moveTo(right - thick * 0.4, y(1))
+        inner, seam = right - thick * 0.4, (left + right) / 2
+        path.moveTo(seam - 1 if step.off_centre else inner, y(1))
         path.lineTo(left, y(1))
         bend(path, left, 1, 0, -1)
         path.lineTo(right, y(0))
         bend(path, right, 0, 3, 1)
         path.lineTo(left, y(3))
         bend(path, left, 3, 2, -1)
-        path.lineTo(right - thick * 0.4, y(2))
+        path.lineTo(inner, y(2))
+        if step.off_centre:
+            bend(path, inner, 2, 1, 1)
+            path.lineTo(seam + 1.5, y(1))
     else:
         path.moveTo(left, y(0))
         for level in range(n):

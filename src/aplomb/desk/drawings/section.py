@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
-from aplomb.core.errors import AplombError
+from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.folds.raster import STREWN, VOID, Section, Window
 from aplomb.core.folds.stack import FAT, Stack
 from aplomb.core.study import Study
@@ -79,8 +79,8 @@ class Cut:
         self.stack: Stack | None = None
         self.section: Section | None = None
         self.trouble = ""
-        self._copies = study.turns[-1 if upto is None else upto].product
         moment = study.turns[-1 if upto is None else upto]
+        self._copies = moment.product
         self.leaves = moment.fat_leaves or 1.0
         share = study.readings.fat_volume_share
         if not share or share >= 1:
@@ -95,7 +95,7 @@ class Cut:
             try:
                 self.section = study.section(upto, final=upto is None, across=across)
             except AplombError as error:
-                self.trouble = study.fold_trouble or _sentence(str(error))
+                self.trouble = study.fold_trouble or as_sentence(error)
 
     @property
     def round(self) -> bool:
@@ -147,14 +147,8 @@ def thickness_at(study: Study, upto: int | None) -> float:
     """Height of the paste after some steps of the plan; of the final sheet for None [mm]."""
     if upto is None:
         return study.formula.sheet_mm
-    sizes = [t.size for t in study.turns[: upto + 1] if t.size]
-    if sizes:
-        return sizes[-1].block.height_mm
-    return study.enclosing.done.height_mm if study.enclosing else 30.0
-
-
-def _sentence(words: str) -> str:
-    return f"{words[:1].upper()}{words[1:]}."
+    block = study.lies(upto)
+    return block.height_mm if block else 30.0
 
 
 def sheet_coverage(stack: Stack, bottom: float, top: float, rows: int) -> NDArray[np.float64]:
@@ -207,7 +201,15 @@ def length_text(mm: float) -> str:
     return f"{mm:g} mm" if mm >= 0.1 else f"{mm * 1000:g} µm"
 
 
-def paint_cut(painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: QColor) -> None:
+def leaf_text(um: float) -> str:
+    """Write the thickness of a leaf: in µm, or in mm from one on."""
+    return f"{um / 1000:.2g} mm" if um >= 1000 else f"{um:.3g} µm"
+
+
+def paint_cut(
+    painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: QColor,
+    image: QImage | None = None,
+) -> None:  # fmt: skip
     """Paint part of a cut into a rectangle, with the leaf edges drawn when they are wide enough.
 
     Parameters
@@ -221,11 +223,13 @@ def paint_cut(painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: 
         Part of the section.
     edge : QColor
         Of the frame.
+    image : QImage or None
+        That part, when it was drawn already.
     """
     ratio = max(1.0, painter.device().devicePixelRatioF(), painter.combinedTransform().m11())
     rows = max(1, min(4000, round(where.height() * ratio)))
     columns = max(1, min(1600, round(where.width() * ratio)))
-    painter.drawImage(where, cut.image(window, rows, columns))
+    painter.drawImage(where, image or cut.image(window, rows, columns))
     painter.save()
     painter.setClipRect(where)
     if cut.stack is not None:

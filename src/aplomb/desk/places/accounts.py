@@ -5,10 +5,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from aplomb.core.errors import AmountError
+from aplomb.core.explain import explain
 from aplomb.core.paste.formula import allergens
 from aplomb.core.quantity import parse_percent
 from aplomb.core.readings import READING_WORDS
-from aplomb.core.study import Study, explain
+from aplomb.core.study import Study
 from aplomb.desk.fields import (
     Field,
     card,

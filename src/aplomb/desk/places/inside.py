@@ -26,6 +26,7 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
+from aplomb.desk.drawings.section import leaf_text
 from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, row
 from aplomb.desk.folding_view import FoldingView
 from aplomb.desk.places.place import Place
@@ -38,6 +39,9 @@ STEP_TICKS = 100
 
 FRAME_MS, TICKS_A_FRAME = 16, 1.6
 """Time between two pictures while it folds by itself [ms], and how far it goes in each."""
+
+SLIDER_END = 10
+"""From the slider's end to the middle of its handle there [px]."""
 
 
 class LeafChart(QWidget):
@@ -109,10 +113,6 @@ class StepMarks(QWidget):
                 painter.drawText(room, Qt.AlignmentFlag.AlignCenter, name)
 
 
-SLIDER_END = 10
-"""From the slider's end to the middle of its handle there [px]."""
-
-
 class InsidePlace(Place):
     """The plan as it is carried out, the section at any moment of it, and how it is worked."""
 
@@ -130,8 +130,6 @@ class InsidePlace(Place):
         self.slider.setToolTip("Arrows go on a little, Page Up and Page Down by a step")
         self.slider.setSingleStep(5)
         self.slider.setPageStep(STEP_TICKS)
-        self.slider.setTickInterval(STEP_TICKS)
-        self.slider.setTickPosition(QSlider.TickPosition.TicksBelow)
         self.slider.valueChanged.connect(self._moved)
         self._marks = StepMarks(theme)
         self._at = label("", "strong")
@@ -259,11 +257,6 @@ class InsidePlace(Place):
         """Put the cursor where one begins."""
         self.first_focus(self.slider)
 
-    def begin(self, wish: object) -> None:
-        """Begin at a step of the plan."""
-        if isinstance(wish, int):
-            self.slider.setValue((wish + 1) * STEP_TICKS)
-
     def refresh(self) -> None:
         """Show the formula in hand."""
         study = self._session.study
@@ -379,7 +372,7 @@ class InsidePlace(Place):
             self._figures.setText(
                 f"Evenness {number_text(even.evenness, 2)}: {even.mean:.3g} ± {even.spread:.2g} "
                 f"fat leaves ({even.least} to {even.most}), {bare}each "
-                f"{length_words(even.leaf_um)} ± {length_words(spread)}; longest "
+                f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
                 f"dough without fat {even.longest_mm:.2g} mm."
             )
         self._effect.setText(_effect(study))
@@ -388,11 +381,6 @@ class InsidePlace(Place):
 def short_name(step: Step) -> str:
     """Name a step in a word or two."""
     return step_name(step).split(",")[0]
-
-
-def length_words(um: float) -> str:
-    """Write a leaf's thickness: in µm, or in mm from one on."""
-    return f"{um / 1000:.2g} mm" if um >= 1000 else f"{um:.3g} µm"
 
 
 def _effect(study: Study) -> str:

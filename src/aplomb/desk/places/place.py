@@ -1,5 +1,7 @@
 """What the places beside the paste share: they stand where the stage is, and Escape leads back."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
@@ -8,6 +10,9 @@ from aplomb.desk.fields import button, label, row
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
+
+if TYPE_CHECKING:
+    from aplomb.desk.section_view import SectionStrip
 
 
 class Place(Stage):
@@ -22,6 +27,8 @@ class Place(Stage):
     TITLE = ""
     HINT = ""
     BACK = "Back to the paste"
+    strip: "SectionStrip | None" = None
+    """The section that is seen in it."""
     done = Signal()
 
     def __init__(self, session: Session, theme: Theme) -> None:

@@ -1,0 +1,99 @@
+"""How a reading was reached: the sum, with the numbers in it."""
+
+from aplomb.core.folds.sizes import logs_of
+from aplomb.core.folds.windings import windings
+from aplomb.core.study import Study
+
+
+def explain(study: Study, key: str) -> str:
+    """Say how a reading was reached: the sum, with the numbers in it.
+
+    Parameters
+    ----------
+    study : Study
+    key : str
+        Name of a reading.
+
+    Returns
+    -------
+    str
+        One or two sentences; what is missing when the reading cannot be had.
+    """
+    a, r, f = study.accounts, study.readings, study.formula
+    flour = f"{a.flour_g:.4g} g flour"
+    value = getattr(r, key)
+    if value is None:
+        if key.startswith("cost"):
+            return study.no_cost or "There are no pieces yet."
+        if key.endswith("_pct") and a.flour_g <= 0:
+            return "There is no flour yet, and this is a percentage on flour."
+        return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."
+    fat = a.enclosed_fat_g + a.dough_fat_g
+    share = r.fat_volume_share or 0.0
+    sums = {
+        "fat_product_pct": f"fat as weighed: {a.enclosed_fat_g:.4g} g enclosed + "
+        f"{a.dough_fat_g:.4g} g in the dough = {fat:.4g} g; {fat:.4g} ÷ {flour} = {value:.1f} %",
+        "enclosed_fat_pct": f"{a.enclosed_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "dough_fat_pct": f"{a.dough_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "fat_on_dough_pct": f"{a.enclosed_fat_g:.4g} g enclosed fat ÷ {a.dough_g:.4g} g dough "
+        f"= {value:.1f} %",
+        "pure_fat_pct": f"fat by composition {a.pure_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
+        f"{a.dough_water_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
+        f"the fat block) ÷ {flour} = {value:.1f} %",
+        "acid_pct": f"{a.acid_product_g:.3g} g of vinegar, juice and acid hold {a.acid_g:.3g} g "
+        f"acid as acetic; ÷ {flour} = {value:.2f} %",
+        "dough_water_14_pct": f"flour at {r.flour_moisture_pct or 0:.1f} % moisture weighs "
+        f"{a.flour_14_g:.4g} g at 14 %; the water beside it is then {a.dough_water_14_g:.4g} g: "
+        f"{value:.1f} %",
+        "energy_kj_per_piece": f"{r.piece_eaten_g or 0:.3g} g raw with filling and finish; fat 37, "
+        "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
+        f"= {value:.0f} kJ; baking takes only water",
+        "salt_pct": f"({a.salt_added_g:.3g} g weighed + {a.salt_hidden_g:.3g} g in other "
+        f"materials) ÷ {flour} = {value:.2f} %",
+        "fat_volume_share": f"{a.block_ml:.4g} mL fat block ÷ {a.paste_ml:.4g} mL paste "
+        f"= {value:.3f}",
+        "fat_leaf_um": f"{f.sheet_mm:g} mm × {share:.3f} fat by volume ÷ "
+        f"{r.fat_leaves or 0:.6g} fat leaves = {value:.3g} µm",
+        "dough_leaf_um": f"{f.sheet_mm:g} mm × {1 - share:.3f} dough by volume ÷ "
+        f"{r.dough_leaves or 0:.6g} dough leaves = {value:.3g} µm",
+    }
+    if key in sums:
+        return sums[key]
+    if key in ("fat_leaves", "dough_leaves", "leaves", "product"):
+        return _explain_leaves(study)
+    return f"{value:.6g}"
+
+
+def _explain_leaves(study: Study) -> str:
+    r, f = study.readings, study.formula
+    panels = " × ".join(str(step.panels) for step in study.plan.turns) or "1"
+    first = study.turns[0]
+    if study.in_pieces:
+        unlike = ""
+        if f.piece_form != "cubes" or f.piece_spread_pct:
+            unlike = f", as {f.piece_form} and unlike as they are,"
+        return (
+            f"Expected mean along a line: {r.fat_volume_share or 0:.3f} fat by volume × "
+            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces{unlike} = "
+            f"{first.fat_leaves or 0:.2f} at the start; × {panels} = {r.fat_leaves or 0:.4g}"
+        )
+    if study.plan.rolls_up:
+        return _explain_log(study)
+    return (
+        f"{study.plan.enclosure.value}: {first.fat_leaves or 0:g} fat and "
+        f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
+        f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
+    )
+
+
+def _explain_log(study: Study) -> str:
+    r = study.readings
+    length, thick = logs_of(study.plan, study.enclosing, study.worked, study.formula.working)[0]
+    return (
+        f"A sheet {length / 10:.0f} cm long and {thick:g} mm thick rolled tight: √(length ÷ "
+        f"(π × thickness)) = {windings(length, thick):.1f} windings, and a line through the middle "
+        f"meets each twice; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
+        f"{r.dough_leaves or 0:.4g} of dough there, fewer beside it"
+    )
