@@ -93,7 +93,8 @@ def core() -> None:
     from aplomb.assets import demo, reference
     from aplomb.core.folds.plan import parse_plan
     from aplomb.core.folds.stack import stack_of
-    from aplomb.core.paste.formula import Line, Part, with_grams
+    from aplomb.core.paste.formula import Part, with_grams
+    from aplomb.core.paste.line import Line
     from aplomb.core.study import make_study
 
     known = reference()

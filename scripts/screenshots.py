@@ -144,7 +144,7 @@ def main() -> None:
 def _card(window: Window, folder: Path) -> None:
     import pypdfium2
 
-    from aplomb.desk.card import card_pdf
+    from aplomb.desk.paper.card import card_pdf
 
     study = window.session.study
     assert study is not None

@@ -8,7 +8,8 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb import assets
-from aplomb.core.paste.formula import Formula, Line
+from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Reference
 

@@ -160,7 +160,7 @@ def _card(options: argparse.Namespace) -> None:
         write_bytes(options.out, card_csv(study, reference().pantry))
     elif ending == ".pdf":
         from aplomb.desk.app import gui_for_printing
-        from aplomb.desk.card import card_pdf
+        from aplomb.desk.paper.card import card_pdf
 
         app = gui_for_printing()
         write_bytes(options.out, card_pdf(study, reference().pantry))

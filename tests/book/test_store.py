@@ -121,5 +121,22 @@ def test_a_book_of_version_2_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (3,)
+        assert db.execute("PRAGMA user_version").fetchone() == (4,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+
+
+def test_a_book_of_version_3_is_brought_up_with_nothing_changed(tmp_path):
+    """Kept from before formulas had products."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-3.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+    book = Book(path)
+    entries = book.entries()
+    assert len(entries) == 7
+    assert all(e.formula.products == () for e in entries)
+    assert not book.read_only
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (4,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies

@@ -6,7 +6,8 @@ from msgspec.structs import replace
 from aplomb.core.accounts import account
 from aplomb.core.composition import Composition
 from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g
-from aplomb.core.paste.formula import Batch, Formula, Line, Part
+from aplomb.core.paste.formula import Batch, Formula, Part
+from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
 
 

@@ -7,7 +7,8 @@ from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.batch.scale import followed, rounded
-from aplomb.core.paste.formula import Batch, Formula, Line, Part
+from aplomb.core.paste.formula import Batch, Formula, Part
+from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
 
 
@@ -100,14 +101,18 @@ wishes = st.builds(
 @given(wishes)
 @settings(max_examples=200)
 def test_no_gram_is_lost(batch):
-    """Mixed and strewn in = bench loss + trim + pieces + what is over, for every way of fixing."""
+    """Mixed + strewn in + dusting taken up = bench + trimmed while folded + trim + pieces + over,
+    for every way of fixing."""
     for formula in demo().formulas:
         scaled = make_study(replace(formula, batch=batch), reference()).scaled
-        out = scaled.loss_g + scaled.trim_g + scaled.pieces * scaled.piece_g + scaled.over_g
-        assert out == pytest.approx(scaled.paste_g + scaled.strewn_g, rel=1e-6, abs=1e-6)
+        out = scaled.loss_g + scaled.folded_g + scaled.trim_g + scaled.over_g
+        out += sum(made.pieces * made.paste_g for made in scaled.made)
+        into = scaled.paste_g + scaled.strewn_g + scaled.dust_g
+        assert out == pytest.approx(into, rel=1e-6, abs=1e-6)
         assert scaled.each_g * batch.blocks == pytest.approx(scaled.paste_g)
         if batch.fixed == "pieces":
-            assert scaled.pieces == batch.pieces
+            wanted = sum(p.wanted for p in formula.products) or batch.pieces
+            assert scaled.pieces == wanted
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,6 @@ from aplomb.core.errors import AmountError, FormulaError
 from aplomb.core.paste.formula import (
     Batch,
     Formula,
-    Line,
     Part,
     check,
     flour_grams,
@@ -18,6 +17,7 @@ from aplomb.core.paste.formula import (
     with_grams,
     with_percent,
 )
+from aplomb.core.paste.line import Line
 
 
 def test_percent_drives_grams(plain, pantry):

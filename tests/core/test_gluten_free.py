@@ -16,8 +16,9 @@ from aplomb.core.gluten_free import (
     gluten_lines,
     to_gluten_free,
 )
-from aplomb.core.paste.formula import Formula, Line, Part, check, flour_grams
+from aplomb.core.paste.formula import Formula, Part, check, flour_grams
 from aplomb.core.paste.ingredient import Share
+from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
 
 WHEAT = Formula(

@@ -7,7 +7,8 @@ from aplomb.assets import reference
 from aplomb.core.folds.working import Working
 from aplomb.core.house import House
 from aplomb.core.opinion.rules import RULES, page
-from aplomb.core.paste.formula import Formula, Line, Part, check
+from aplomb.core.paste.formula import Formula, Part, check
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.study import make_study
 

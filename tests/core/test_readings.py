@@ -8,7 +8,8 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import account
 from aplomb.core.explain import explain
-from aplomb.core.paste.formula import Batch, Formula, Line, Part, scaled
+from aplomb.core.paste.formula import Batch, Formula, Part, scaled
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.readings import READING_WORDS, Readings
 from aplomb.core.study import make_study

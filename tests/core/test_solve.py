@@ -7,7 +7,8 @@ from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Formula, Line, Part
+from aplomb.core.paste.formula import Formula, Part
+from aplomb.core.paste.line import Line
 from aplomb.core.solve import Wish, solve
 from aplomb.core.study import make_study
 

@@ -12,7 +12,8 @@ from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.explain import explain
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.working import Working
-from aplomb.core.paste.formula import Batch, Formula, Line, Part
+from aplomb.core.paste.formula import Batch, Formula, Part
+from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
 
 

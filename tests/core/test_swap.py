@@ -8,8 +8,9 @@ from aplomb.assets import reference
 from aplomb.core.accounts import account
 from aplomb.core.choices import likely_fats, main_fat
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Formula, Line, Part
+from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.ingredient import Share
+from aplomb.core.paste.line import Line
 from aplomb.core.swap import holds_for, reblend, swap
 
 SALTED = Formula(
@@ -167,7 +168,7 @@ def test_blocks_that_cannot_be_blended(shares, says, pantry):
 
 def test_the_likeliest_other_fats(demo, pantry, known):
     for formula in demo:
-        found = likely_fats(formula, pantry, known.house)
+        found = likely_fats(formula, pantry, known.house, 100)
         assert len(found) == 4
         one = account(formula, pantry)
         main = formula.block[main_fat(formula, pantry)].material
@@ -177,7 +178,7 @@ def test_the_likeliest_other_fats(demo, pantry, known):
             two = account(choice.swapped.formula, pantry)
             assert two.pure_fat_g == pytest.approx(one.pure_fat_g, abs=0.1)
     assert likely_fats(Formula("x"), pantry, known.house) == ()
-    cheaper = next(c for c in likely_fats(demo[0], pantry, known.house)
+    cheaper = next(c for c in likely_fats(demo[0], pantry, known.house, 100)
                    if c.material == "pastry_margarine")  # fmt: skip
     assert 0.4 < cheaper.cost_ratio < 0.9  # margarine costs under half of butter in the demo
 

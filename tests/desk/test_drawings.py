@@ -18,9 +18,9 @@ from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, parse_plan
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT, stack_of
-from aplomb.core.paste.formula import Batch, Formula, Line
+from aplomb.core.paste.formula import Batch, Formula
+from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
-from aplomb.desk.card import card_pdf
 from aplomb.desk.drawings.folded import fold_path, paint_enclosing, paint_fold
 from aplomb.desk.drawings.section import (
     Cut,
@@ -30,6 +30,7 @@ from aplomb.desk.drawings.section import (
     paint_scale,
     sheet_coverage,
 )
+from aplomb.desk.paper.card import card_pdf
 from aplomb.desk.theme import DARK, LIGHT, Theme
 
 

@@ -332,7 +332,7 @@ def test_the_words_of_every_step(known):
     """Said for a person at the bench: sizes, what is folded, and which way it is rolled."""
     study = make_study(demo().formulas[0], known)
     words = step_words(study, 3 + 1, House(belt_mm=500))
-    assert words.big.startswith("Roll to 64 × 30 cm")
+    assert words.big.startswith("Roll to 107 × 30 cm")
     assert "fold in 3" in words.todo
     assert "Stretched" in words.after
     assert "Sheeter: 36 →" in words.after

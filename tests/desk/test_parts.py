@@ -6,7 +6,8 @@ from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushButton
 
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Line, Part
+from aplomb.core.paste.formula import Part
+from aplomb.core.paste.line import Line
 from aplomb.desk.fields import (
     Field,
     grams_text,
@@ -157,7 +158,7 @@ def test_a_rest_says_to_go_by_state(window):
     assert window.folds._todo_big.text() == "Rest in the cold"
     assert "thumb" in window.folds._todo.text()
     window.folds.ribbon.pick(0)
-    assert window.folds._todo_big.text().startswith("Fat 2")
+    assert window.folds._todo_big.text().startswith("Fat 3")
     assert "5 to 10 mm" in window.folds._todo.text()
 
 
@@ -256,8 +257,10 @@ def test_the_books_menu_holds_what_there_is(window, qtbot):
 
 def test_fixing_the_paste_keeps_the_batch(window, qtbot):
     window.show_stage(BATCH)
-    assert window.batch._fields["paste"].text() == "7.689 kg"
+    paste = window.session.study.scaled.paste_g
+    made = [each.pieces for each in window.session.study.scaled.made]
     qtbot.mouseClick(window.batch._radios["fixed=paste"], Qt.MouseButton.LeftButton)
     assert window.session.formula.batch.fixed == "paste"
-    assert window.session.study.scaled.pieces in (239, 240)
-    assert window.session.study.scaled.paste_g == pytest.approx(7689, abs=1)
+    after = [each.pieces for each in window.session.study.scaled.made]
+    assert all(n in (m - 1, m) for n, m in zip(after, made, strict=True))
+    assert window.session.study.scaled.paste_g == pytest.approx(paste, abs=1)

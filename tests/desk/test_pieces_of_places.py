@@ -15,8 +15,9 @@ from aplomb.core.composition import Composition
 from aplomb.core.errors import AplombError
 from aplomb.core.fats.solid import plastic_range
 from aplomb.core.house import House
-from aplomb.core.paste.formula import Formula, Line
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.desk.background import Beside
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart

@@ -7,7 +7,8 @@ from PySide6.QtTest import QAbstractItemModelTester
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Line, Part
+from aplomb.core.paste.formula import Part
+from aplomb.core.paste.line import Line
 from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session, first_formula
 from aplomb.desk.stages.shelf import ShelfModel

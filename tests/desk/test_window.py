@@ -226,6 +226,7 @@ def test_an_opinion_is_put_aside_and_shown_again(person, window, qtbot):
 
 
 def test_batch_by_key(person, window):
+    window.session.select(list(window.session.entries)[4])
     person.alt(K.Key_4)
     fields = window.batch._fields
     assert person.focus is fields["pieces"]

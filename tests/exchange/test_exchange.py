@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from aplomb.assets import reference
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Line, Part
+from aplomb.core.paste.formula import Part
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.study import make_study
 from aplomb.exchange.card_csv import card_csv
@@ -106,7 +107,7 @@ def test_the_card_as_csv_holds_every_line(demo, known):
         assert data.startswith(b"\xef\xbb\xbf")
         rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
         lines = [row for row in rows if row["kind"] == "line"]
-        assert len(lines) == len(formula.all_lines())
+        assert len(lines) == len(formula.all_lines()) + len(formula.product_lines())
         for row, weighed in zip(lines, study.scaled.lines, strict=True):
             assert float(row["weigh_g"]) == pytest.approx(weighed.weigh_g)
         assert any(row["value"] == study.plan.line() for row in rows)

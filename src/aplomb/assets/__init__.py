@@ -6,6 +6,7 @@ from importlib.resources.abc import Traversable
 
 import msgspec
 
+from aplomb.core.batch.record import Outcome
 from aplomb.core.house import House
 from aplomb.core.opinion.opinion import SchoolBands
 from aplomb.core.paste.formula import Formula
@@ -32,12 +33,51 @@ def reference() -> Reference:
     return Reference(Pantry(materials), {school.key: school for school in schools})
 
 
+class DemoWant(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """So many of a product of the formula of that name."""
+
+    formula: str
+    product: str
+    pieces: int
+
+
+class DemoDemand(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What the demo's day wants."""
+
+    name: str
+    wants: tuple[DemoWant, ...]
+
+
+class DemoFrozen(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Blocks of the formula of that name in the freezer."""
+
+    formula: str
+    blocks: int
+    each_g: float
+    turns: int
+    made: str
+
+
+class DemoBatch(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A batch of the formula of that name, as measured."""
+
+    formula: str
+    begun: str
+    outcome: Outcome
+    note: str = ""
+
+
 class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """The invented demo book: its house, prices, and formulas in their order on the shelf."""
+    """The invented demo book: its house, prices, formulas in their order on the shelf, what is
+    there, what the day wants, and batches that were made."""
 
     house: House
     items: tuple[Item, ...]
     formulas: tuple[Formula, ...]
+    stock: dict[str, float]
+    frozen: tuple[DemoFrozen, ...]
+    demand: DemoDemand
+    batches: tuple[DemoBatch, ...]
 
 
 @lru_cache(maxsize=1)

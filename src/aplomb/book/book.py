@@ -28,12 +28,12 @@ import msgspec
 
 from aplomb.book.changes import AnyChange, Kept, Revision, StoreChange, change_of, row_of
 from aplomb.book.entry import Entry
-from aplomb.book.migrate import migrate_1, migrate_2, without_prices
+from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, without_prices
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula
 
 APPLICATION_ID = 0x41504C4D
-VERSION = 3
+VERSION = 4
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
 
@@ -130,6 +130,8 @@ class Book:
                     migrate_1(db, _NEW_IN_2)
                 if version < 3:
                     migrate_2(db)
+                if version < 4:
+                    migrate_3(db)
                 db.execute("COMMIT")
         except sqlite3.DatabaseError as error:
             if _is_locked(error):

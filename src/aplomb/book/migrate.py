@@ -90,6 +90,19 @@ def migrate_2(db: sqlite3.Connection) -> None:
     db.execute("PRAGMA user_version = 3")
 
 
+def migrate_3(db: sqlite3.Connection) -> None:
+    """Bring a book of version 3 to version 4: formulas may have products and a cut plan.
+
+    As from 2 to 3, only the number changes.
+
+    Raises
+    ------
+    sqlite3.DatabaseError
+        When the disk refuses; the caller lets go of the transaction.
+    """
+    db.execute("PRAGMA user_version = 4")
+
+
 def _entry_without_prices(text: str | None) -> str | None:
     if text is None:
         return None

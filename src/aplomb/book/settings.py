@@ -20,12 +20,15 @@ class Settings(msgspec.Struct, frozen=True):
         Whether the second opinion is unfolded.
     last_book : str
         The book opened last; empty for the user's own.
+    scale_port : str
+        Where the scale is: a serial port or an address; empty for the simulated one.
     """
 
     theme: Literal["light", "dark"] = "light"
     text_pct: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
     opinion_open: bool = True
     last_book: str = ""
+    scale_port: str = ""
 
 
 def load(path: Path | None = None) -> Settings:

@@ -7,8 +7,9 @@ from msgspec import Struct
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition, mixed
 from aplomb.core.constants import FLOUR_BASIS, WORKING_TEMP_C
-from aplomb.core.paste.formula import Formula, Line
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 
 

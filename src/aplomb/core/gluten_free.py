@@ -6,8 +6,9 @@ from msgspec.structs import replace
 from aplomb.core.accounts import account
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Way
-from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Line, Part, flour_grams
+from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Part, flour_grams
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.swap import swap
 

@@ -6,6 +6,54 @@ from aplomb.core.errors import Problems
 from aplomb.core.units import Measures
 
 
+class Labels(Struct, frozen=True, forbid_unknown_fields=True):
+    """A page of labels for wrapped blocks.
+
+    Attributes
+    ----------
+    page_long_mm, page_wide_mm : float
+        The page, upright [mm]; as large as one label for a roll of single ones.
+    columns, rows : int
+        Labels on a page [-].
+    wide_mm, high_mm : float
+        One label [mm].
+    left_mm, top_mm : float
+        Where the first one begins [mm].
+    across_mm, down_mm : float
+        From one label to the next [mm].
+    """
+
+    page_long_mm: float = 297.0
+    page_wide_mm: float = 210.0
+    columns: int = 2
+    rows: int = 4
+    wide_mm: float = 99.0
+    high_mm: float = 67.5
+    left_mm: float = 4.5
+    top_mm: float = 13.5
+    across_mm: float = 102.0
+    down_mm: float = 67.5
+
+
+LABEL_WORDS = {
+    "page_wide_mm": "Page, wide",
+    "page_long_mm": "Page, high",
+    "columns": "Labels side by side",
+    "rows": "Labels one below the other",
+    "wide_mm": "A label, wide",
+    "high_mm": "A label, high",
+    "left_mm": "First one from the left",
+    "top_mm": "First one from the top",
+    "across_mm": "From one to the next, across",
+    "down_mm": "From one to the next, down",
+}
+
+
+def single_label(wide_mm: float, high_mm: float) -> Labels:
+    """Give a page that is one label [mm]."""
+    return Labels(high_mm, wide_mm, 1, 1, wide_mm, high_mm, 0.0, 0.0, wide_mm, high_mm)
+
+
 class House(Struct, frozen=True, forbid_unknown_fields=True):
     """What a book says of its bakery.
 
@@ -27,6 +75,17 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         Width of the sheeter's belt [mm]; 0 without a sheeter.
     pass_pct : float
         Most that one pass of the sheeter takes off [%].
+    bench_deep_mm : float
+        Depth of the bench [mm].
+    bowl_least_g, bowl_most_g : float
+        Least and most dough that the mixer takes [g].
+    tray_long_mm, tray_wide_mm : float
+        A baking tray inside its rim [mm].
+    oven_trays : int
+        Trays an oven load [-].
+    rack_spaces : int
+        Tray spaces in the fridge [-].
+    labels : Labels
     """
 
     measures: Measures = "metric"
@@ -41,6 +100,19 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     shelf_mm: float = 600.0
     belt_mm: float = 0.0
     pass_pct: float = 40.0
+    bench_deep_mm: float = 700.0
+    bowl_least_g: float = 500.0
+    bowl_most_g: float = 8000.0
+    tray_long_mm: float = 580.0
+    tray_wide_mm: float = 380.0
+    oven_trays: int = 4
+    rack_spaces: int = 18
+    labels: Labels = Labels()
+
+    @property
+    def sheet_wide_mm(self) -> float:
+        """How wide a sheet may be: the belt, or the bench across [mm]."""
+        return min(self.belt_mm or self.bench_deep_mm, self.bench_deep_mm)
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
@@ -54,8 +126,19 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "shelf_mm": ("Fridge shelf, long", 100, 5_000, "mm"),
     "belt_mm": ("Sheeter belt, wide; 0 for none", 0, 3_000, "mm"),
     "pass_pct": ("A pass takes off at most", 5, 80, "%"),
+    "bench_deep_mm": ("Bench, deep", 200, 5_000, "mm"),
+    "bowl_least_g": ("Mixer bowl, least dough", 0, 500_000, "g"),
+    "bowl_most_g": ("Mixer bowl, most dough", 10, 500_000, "g"),
+    "tray_long_mm": ("Tray inside, long", 50, 3_000, "mm"),
+    "tray_wide_mm": ("Tray inside, wide", 50, 3_000, "mm"),
+    "oven_trays": ("Trays an oven load", 1, 1_000, ""),
+    "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
 }
 """Words and limits of each figure of the house."""
+
+WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
+ROOM = tuple(name for name in LIMITS if name not in WARM)
+"""Figures of the house: how warm its places are, and how large."""
 
 
 def check_house(house: House) -> House:
@@ -63,7 +146,30 @@ def check_house(house: House) -> House:
     wrong = Problems()
     for name, (words, low, high, unit) in LIMITS.items():
         wrong.number(words, getattr(house, name), low, high, unit)
+    if not wrong.found and house.bowl_least_g > house.bowl_most_g:
+        wrong.add("mixer bowl: its least dough is more than its most.")
+    _check_labels(house.labels, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: at most 8 signs are wanted.")
     wrong.check()
     return house
+
+
+def _check_labels(labels: Labels, wrong: Problems) -> None:
+    for name, words in LABEL_WORDS.items():
+        count = name in ("columns", "rows")
+        least = 1 if count else 0 if name in ("left_mm", "top_mm") else 15
+        wrong.number(words, getattr(labels, name), least, 100 if count else 2000, "")
+    if wrong.found:
+        return
+    wide = labels.left_mm + (labels.columns - 1) * labels.across_mm + labels.wide_mm
+    high = labels.top_mm + (labels.rows - 1) * labels.down_mm + labels.high_mm
+    if wide > labels.page_wide_mm + 0.5 or high > labels.page_long_mm + 0.5:
+        wrong.add(
+            f"labels: they want {wide:g} × {high:g} mm of a page of {labels.page_wide_mm:g} × "
+            f"{labels.page_long_mm:g} mm."
+        )
+    if (labels.columns > 1 and labels.across_mm < labels.wide_mm) or (
+        labels.rows > 1 and labels.down_mm < labels.high_mm
+    ):
+        wrong.add("labels: one lies on the next; the steps are smaller than a label.")

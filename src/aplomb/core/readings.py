@@ -4,6 +4,8 @@
 weighed (butter with its water). Percentages are on flour unless the name says otherwise.
 """
 
+from collections.abc import Iterable
+
 from msgspec import Struct
 
 from aplomb.core.accounts import Accounts
@@ -11,7 +13,8 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.composition import Composition, mixed
 from aplomb.core.folds.plan import Plan
 from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g
-from aplomb.core.paste.formula import Formula, Part
+from aplomb.core.paste.formula import Formula, Part, mean_filling
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 
 
@@ -117,21 +120,27 @@ def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> fl
     float or None
         In the book's currency; None when there is nothing or a price is missing.
     """
-    cost = 0.0
-    some = False
-    for part, _, line in formula.all_lines():
+    filling = [line for line in mean_filling(formula) if line.grams > 0]
+    if filling and pieces is None:
+        return None
+    lines = [(line, 1.0) for part, _, line in formula.all_lines() if part is not Part.FILLING]
+    lines += [(line, pieces or 0.0) for line in filling]
+    cost, some = 0.0, False
+    for line, times in lines:
         if line.grams > 0:
             each = pantry.per_gram(line.material)
-            if each is None or (part is Part.FILLING and pieces is None):
+            if each is None:
                 return None
             some = True
-            cost += line.grams * each * (pieces or 0.0 if part is Part.FILLING else 1.0)
+            cost += line.grams * each * times
     return cost if some else None
 
 
 def unpriced(formula: Formula, pantry: Pantry) -> tuple[str, ...]:
     """Name the materials with weight that have no price, each once, in the order of the lines."""
-    keys = dict.fromkeys(line.material for _, _, line in formula.all_lines() if line.grams > 0)
+    lines = [line for part, _, line in formula.all_lines() if part is not Part.FILLING]
+    lines += mean_filling(formula)
+    keys = dict.fromkeys(line.material for line in lines if line.grams > 0)
     return tuple(pantry[key].name for key in keys if pantry.per_gram(key) is None)
 
 
@@ -154,16 +163,15 @@ def piece_of(
     tuple of (mass [g], Composition)
     """
 
+    def some(lines: Iterable[Line]) -> list[tuple[float, Composition]]:
+        return [(line.grams, pantry[line.material].composition) for line in lines]
+
     def known(*parts: Part) -> list[tuple[float, Composition]]:
-        return [
-            (line.grams, pantry[line.material].composition)
-            for part in parts
-            for line in formula.lines(part)
-        ]
+        return some(line for part in parts for line in formula.lines(part))
 
     paste = mixed(known(Part.DOUGH, Part.BLOCK, Part.BETWEEN))
     finish = [(grams / pieces, what) for grams, what in known(Part.FINISH)]
-    parts = [(piece_g, paste), *known(Part.FILLING), *finish]
+    parts = [(piece_g, paste), *some(mean_filling(formula)), *finish]
     return sum(grams for grams, _ in parts), mixed(parts)
 
 

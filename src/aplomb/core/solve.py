@@ -13,11 +13,14 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.accounts import acetic_g
+from aplomb.core.batch.losses import losses_of
+from aplomb.core.batch.scale import mean_piece_ml
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
+from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part, mean_filling
 from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import LARGEST_G
 from aplomb.core.study import Study
@@ -280,22 +283,25 @@ def _cost_row(
 
     f, a = study.formula, study.accounts
     batch = f.batch
-    keep = (1 - batch.loss_pct / 100) * (1 - batch.trim_pct / 100)
+    losses = study.scaled.losses or losses_of(batch, (), f.name)
+    cut = (1 - losses.trim.value / 100) * (1 - study.folded)
+    keep = (1 - losses.loss.value / 100) * cut
+    dust = sum(n.grams for n in f.dusting) * losses.dust.value / 100
     prices = np.array([price(m) for _, m in known])
-    if batch.piece_by == "weight":
+    piece_ml = mean_piece_ml(f)
+    if piece_ml is None:
         pieces = np.full(len(known), keep / batch.piece_g)
-        strewn = a.between_g * (1 - batch.trim_pct / 100) / batch.piece_g
+        strewn = (a.between_g + dust) * cut / batch.piece_g
     else:
-        piece_ml = batch.piece_length_mm * batch.piece_width_mm * f.sheet_mm / 1000
         pieces = np.array(
             [keep / density_g_ml(m.composition, WORKING_TEMP_C) / piece_ml for _, m in known]
         )
-        strewn = a.between_ml * (1 - batch.trim_pct / 100) / piece_ml
+        strewn = (a.between_ml + dust / (a.rolled_density_g_ml or 1.0)) * cut / piece_ml
     aside = sum(
         n.grams * price(pantry[n.material]) for n in (*f.dusting, *f.between, *f.finish)
         if n.grams > 0
     )  # fmt: skip
-    filling = sum(n.grams * price(pantry[n.material]) for n in f.filling if n.grams > 0)
+    filling = sum(n.grams * price(pantry[n.material]) for n in mean_filling(f) if n.grams > 0)
     return prices - (limit - filling) * pieces, (limit - filling) * strewn - aside
 
 

@@ -5,6 +5,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from aplomb.core.accounts import Accounts, account, volume_ml
+from aplomb.core.batch.blanks import blanks_of
+from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
@@ -38,6 +40,9 @@ if TYPE_CHECKING:
     from aplomb.core.folds.raster import Section
     from aplomb.core.folds.stack import Stack
 
+MOST_ROUNDS = 8
+FOLDED_CLOSE = 1e-7
+"""Rounds of batch and trims until the share that is trimmed changes by less [-]."""
 FINEST_SHARE = 0.9
 """Largest share of fat in pieces that is drawn [-]: there must be dough between them."""
 
@@ -53,12 +58,15 @@ class Reference(Struct, frozen=True):
     house : House
     today : str
         Day, ISO 8601, for the age of prices; empty when it does not matter.
+    records : tuple of BatchRecord
+        Batches that were really made, for their losses.
     """
 
     pantry: Pantry
     schools: dict[str, SchoolBands]
     house: House = House()
     today: str = ""
+    records: tuple[BatchRecord, ...] = ()
 
 
 class TurnStudy(Struct, frozen=True):
@@ -154,13 +162,17 @@ class Study(Struct, frozen=True):
     @property
     def block_ml(self) -> float:
         """Volume of one block of paste [mL]."""
-        return self.accounts.paste_ml * self.scaled.factor / self.formula.batch.blocks
+        return _block_ml(self.formula, self.accounts, self.scaled)
+
+    @property
+    def folded(self) -> float:
+        """Share of the paste that is trimmed off while it is folded [-]."""
+        return _folded(self.worked, self.block_ml)
 
     @property
     def trimmed_g(self) -> float:
         """What is trimmed off one block while it is folded [g]."""
-        density = self.accounts.density_g_ml or 0.0
-        return density * sum(trim.off_ml for trim in self.worked.trims)
+        return self.folded * self.scaled.each_g
 
     def lies(self, done: int) -> Box | None:
         """Give the block as it lies after so many steps of the plan; None without sizes."""
@@ -188,6 +200,9 @@ class Study(Struct, frozen=True):
         """Length of a piece along the sheet, of a square one when only its weight is known [mm];
         0 when it is not known."""
         batch = self.formula.batch
+        wanted = [product for product in self.formula.products if product.wanted > 0]
+        if wanted:
+            return max(blank.length_mm for blank in blanks_of(wanted[0]))
         if batch.piece_by == "size":
             return batch.piece_length_mm
         density = self.accounts.rolled_density_g_ml or 0.0
@@ -264,6 +279,20 @@ class Study(Struct, frozen=True):
         )  # fmt: skip
 
 
+def make_batch(formula: Formula, reference: Reference) -> Scaled:
+    """Scale a formula, its trims while folding taken off, without working out all else.
+
+    Raises
+    ------
+    AplombError
+        As `make_study`.
+    """
+    accounts = account(formula, reference.pantry)
+    if not any(step.way is Way.TRIM for step in formula.plan.steps):
+        return scale(formula, reference.pantry, accounts, reference.records)
+    return _batch(formula, formula.plan, accounts, reference)[0]
+
+
 def make_study(formula: Formula, reference: Reference) -> Study:
     """Work out everything that is shown of a formula.
 
@@ -284,8 +313,7 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     """
     plan = formula.plan
     accounts = account(formula, reference.pantry)
-    scaled = scale(formula, reference.pantry, accounts)
-    how, worked, trouble = _sizes(formula, plan, accounts, scaled)
+    scaled, how, worked, trouble = _batch(formula, plan, accounts, reference)
     leaves = _leaves(formula, plan, accounts, how, worked)
     readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
     school = reference.schools[formula.school]
@@ -313,6 +341,35 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         unpriced=unpriced(formula, reference.pantry),
         fold_trouble=trouble,
     )
+
+
+def _batch(
+    formula: Formula, plan: Plan, accounts: Accounts, reference: Reference
+) -> tuple[Scaled, Enclosing | None, Worked, str]:
+    """Scale, and size one block; trims of its folds are taken off the batch."""
+    scaled = scale(formula, reference.pantry, accounts, reference.records)
+    how, worked, trouble = _sizes(formula, plan, accounts, scaled)
+    folded = 0.0
+    for _ in range(MOST_ROUNDS if worked.trims else 0):
+        # A trim is so many mm of a block whose size hangs on what trims take.
+        before = folded
+        folded = _folded(worked, _block_ml(formula, accounts, scaled))
+        scaled = scale(formula, reference.pantry, accounts, reference.records, folded)
+        how, worked, trouble = _sizes(formula, plan, accounts, scaled)
+        if abs(folded - before) < FOLDED_CLOSE:
+            break
+    return scaled, how, worked, trouble
+
+
+def _block_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
+    """Volume of one block of paste [mL]."""
+    return accounts.paste_ml * scaled.factor / formula.batch.blocks
+
+
+def _folded(worked: Worked, block_ml: float) -> float:
+    """Share of a block that trims take while it is folded [-]."""
+    off = sum(trim.off_ml for trim in worked.trims)
+    return min(0.9, off / block_ml) if block_ml > 0 else 0.0
 
 
 def _sizes(

@@ -9,8 +9,9 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import acetic_g, salt_g, water_g
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Line, Part
+from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part
 from aplomb.core.paste.ingredient import Ingredient, Share
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry, blend
 from aplomb.core.quantity import LARGEST_G
 

@@ -27,9 +27,9 @@ class Row(Struct, frozen=True):
 class FigureTable(QWidget):
     """Rows of figures, painted; screen readers get them as text."""
 
-    def __init__(self, theme: Theme, name: str, columns: int) -> None:
+    def __init__(self, theme: Theme, name: str, columns: int, cell: float = 86) -> None:
         super().__init__()
-        self._theme, self._columns = theme, columns
+        self._theme, self._columns, self._cell = theme, columns, cell
         self._rows: tuple[Row, ...] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
@@ -70,7 +70,7 @@ class FigureTable(QWidget):
         painter = QPainter(self)
         high = self._row_height()
         small, plain, strong = theme.font(13), theme.font(14.5), theme.font(14.5, 600)
-        cell = min(theme.px(86), round(self.width() * 0.62 / max(1, self._columns)))
+        cell = min(theme.px(self._cell), round(self.width() * 0.62 / max(1, self._columns)))
         left = self.width() - cell * self._columns
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         start = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from aplomb.core.amounts import Understood, understand
 from aplomb.core.errors import AplombError
-from aplomb.core.paste.formula import Line
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
+from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount
 from aplomb.desk.fields import Field, decimal_sign, grams_text, label, watch_keys
 from aplomb.desk.theme import Theme

@@ -8,13 +8,18 @@ from PySide6.QtWidgets import QWidget
 
 from aplomb.assets import demo
 from aplomb.book.paths import demo_book, own_book
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
 from aplomb.core.errors import AplombError
 from aplomb.desk.rail import PASTE, SHELF
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
 if TYPE_CHECKING:
+    from aplomb.core.batch.cutting import CutPlan
     from aplomb.desk.background import Beside
+    from aplomb.desk.paper.catalogue import Paper
+    from aplomb.desk.paper.job import Job
     from aplomb.exchange.pantry_csv import Sheet
 
 BOOKS = "Aplomb books (*.aplomb)"
@@ -54,6 +59,7 @@ class Papers:
     def __init__(self, desk: Desk, window: QWidget, session: Session) -> None:
         self._desk, self._window, self._session = desk, window, session
         self.reading: Beside | None = None
+        self.writing: Beside | None = None
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
         from PySide6.QtWidgets import QFileDialog
@@ -105,7 +111,7 @@ class Papers:
             if kind == "csv":
                 write_bytes(path, card_csv(study, pantry))
                 return
-            from aplomb.desk.card import card_pdf
+            from aplomb.desk.paper.card import card_pdf
 
             write_bytes(path, card_pdf(study, pantry))
 
@@ -129,6 +135,102 @@ class Papers:
             write_bytes(path, section_picture(study, kind, upto, across=across))
 
         self._try(write, f"Section written: {path.name}")
+
+    def give_cut_plan(self, plan: "CutPlan") -> None:
+        """Write a cut plan as SVG, to scale."""
+        study = self._session.study
+        if study is None:
+            return
+        name = f"{_file_name(study.formula.name)} cut plan.svg"
+        path = self._ask_path("Cut plan as SVG", name, "*.svg", ".svg")
+        if path is None:
+            return
+
+        def write() -> None:
+            from aplomb.desk.cut_export import cut_plan_svg
+            from aplomb.exchange.files import write_bytes
+
+            write_bytes(path, cut_plan_svg(plan, study.formula))
+
+        self._try(write, f"Cut plan written: {path.name}")
+
+    def give_paper(self, what: str, paper: "Paper", job: "Job") -> None:
+        """Write or print a paper.
+
+        Parameters
+        ----------
+        what : str
+            ``pdf``, ``print``, ``csv`` or ``xlsx``.
+        paper : Paper
+        job : Job
+        """
+        if what == "print":
+            self._print(paper, job)
+            return
+        sheet = what == "xlsx"
+        words = "Batch sheet" if sheet else paper.words
+        name = f"{_file_name(job.name)} {words.lower().replace(' ', '-')}.{what}"
+        path = self._ask_path(f"{words} as {what.upper()}", name, f"*.{what}", f".{what}")
+        if path is None:
+            return
+
+        def make() -> bytes:
+            if sheet:
+                from aplomb.exchange.batch_sheet import batch_workbook
+
+                return batch_workbook(job.studies, job.pantry, job.stock, job.house.currency)
+            if what == "csv":
+                return _as_csv(paper, job)
+            from aplomb.desk.paper.canvas import pdf_of
+
+            return pdf_of(paper.painter(job), f"{paper.words}: {job.name}", paper.size_mm(job))
+
+        self._write_beside(path, make)
+
+    def _write_beside(self, path: Path, make: Callable[[], bytes]) -> None:
+        """Make a file beside the window: a plan at true size has dozens of pages."""
+        from aplomb.desk.background import Beside
+        from aplomb.desk.paper.canvas import load_paper_fonts
+        from aplomb.exchange.files import write_bytes
+
+        def came(found: "bytes | AplombError") -> None:
+            if isinstance(found, AplombError):
+                self.refuse(str(found))
+            else:
+                self._try(lambda: write_bytes(path, found), f"Written: {path.name}")
+
+        load_paper_fonts()
+        self.writing = Beside(came, self._window)
+        self._desk.say(f"Writing {path.name} …")
+        self.writing.ask(make)
+
+    def _print(self, paper: "Paper", job: "Job") -> None:
+        """Print a paper on a printer that is asked for."""
+        from PySide6.QtCore import QMarginsF, QSizeF
+        from PySide6.QtGui import QPageLayout, QPageSize
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrinterInfo
+
+        from aplomb.desk.paper.canvas import print_on
+
+        if not QPrinterInfo.availablePrinterNames():
+            self.refuse(
+                "No printer is set up on this computer. Save the paper as PDF instead, and print "
+                "it elsewhere."
+            )
+            return
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setDocName(f"{paper.words}: {job.name}")
+        wide, high = paper.size_mm(job)
+        size = QPageSize(QSizeF(wide, high), QPageSize.Unit.Millimeter)
+        printer.setPageSize(size)
+        dialog = QPrintDialog(printer, self._window)
+        if dialog.exec():
+            printer.setFullPage(True)
+            printer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
+            self._try(
+                lambda: print_on(printer, printer.resolution(), paper.painter(job)),
+                f"Sent to {printer.printerName()}",
+            )
 
     def take_in(self) -> None:
         """Put a formula from a JSON file on the shelf."""
@@ -259,6 +361,17 @@ class Papers:
             self._try(lambda: self._session.keep_copy(path), f"You are now in {path.name}")
 
 
+def _as_csv(paper: "Paper", job: "Job") -> bytes:
+    from aplomb.exchange.card_csv import card_csv
+    from aplomb.exchange.lists_csv import order_csv, weigh_csv
+
+    if paper.key == "order":
+        return order_csv(job.studies, job.pantry, job.stock)
+    if paper.key == "weigh":
+        return weigh_csv([(s, job.mixes(s)) for s in job.studies], job.pantry)
+    return b"".join(card_csv(study, job.pantry) for study in job.studies)
+
+
 def _file_name(name: str) -> str:
     return (
         "".join(ch if ch.isalnum() or ch in " -_,()" else "-" for ch in name).strip() or "formula"
@@ -270,7 +383,17 @@ def fill_with_demo(session: Session) -> None:
     book = demo()
     session.settle("demo: the galley", book.house)
     session.hold("demo: prices", book.items)
-    for formula in book.formulas:
-        session.add(formula, f"demo: {formula.name}")
+    uids = {f.name: session.add(f, f"demo: {f.name}") for f in book.formulas}
+    frozen = tuple(
+        FrozenBlock(uids[b.formula], b.blocks, b.each_g, b.turns, b.made) for b in book.frozen
+    )
+    session.put_stock("demo: stock", Stock(dict(book.stock), frozen))
+    wants = tuple(Want(uids[w.formula], w.product, w.pieces) for w in book.demand.wants)
+    session.put_demand("demo: the day", Demand(book.demand.name, wants=wants))
+    for i, b in enumerate(book.batches):
+        record = BatchRecord(
+            f"demo-{i}", b.formula, uids[b.formula], b.begun, outcome=b.outcome, note=b.note
+        )
+        session.put_record("demo: a batch", record)
     session.flush()
     session.select(next(iter(session.entries)))

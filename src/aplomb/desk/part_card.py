@@ -20,13 +20,13 @@ from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import (
     PART_NAMES,
     Formula,
-    Line,
     Part,
     place_words,
     with_grams,
     with_percent,
 )
 from aplomb.core.paste.ingredient import to_grams
+from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (

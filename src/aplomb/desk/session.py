@@ -14,12 +14,24 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from aplomb.book.book import Book, BookError, new_uid, now
 from aplomb.book.changes import AnyChange, Change, Kept, Revision, StoreChange
 from aplomb.book.entry import Entry
+from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.errors import AplombError
 from aplomb.core.house import House, check_house
-from aplomb.core.paste.formula import Formula, Line, check
+from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study import Reference, Study, make_study
-from aplomb.desk.stock import HOUSE, row_of_item, stocked, users_of
+from aplomb.desk.stock import (
+    DEMAND,
+    HOUSE,
+    RECORD,
+    STOCK,
+    Kitchen,
+    row_of_item,
+    stocked,
+    users_of,
+)
 
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
@@ -35,6 +47,10 @@ def first_formula(name: str) -> Formula:
         dusting=(Line("plain_flour", 30),),
         turn_line="envelope 3 4 / 3 4 /",
     )
+
+
+def _body(value: msgspec.Struct) -> str:
+    return msgspec.json.encode(value).decode()
 
 
 class Session(QObject):
@@ -64,6 +80,7 @@ class Session(QObject):
         super().__init__(parent)
         self._shipped = reference
         self.reference = reference
+        self.kitchen = Kitchen()
         self.book = book
         self.entries: dict[str, Entry] = {}
         self.uid = ""
@@ -89,7 +106,7 @@ class Session(QObject):
     def _stock(self, rows: list[Kept]) -> None:
         """Take the book's store: its house, own materials and prices."""
         self._store = {kept.key: kept.body for kept in rows if kept.body is not None}
-        self.reference, troubles = stocked(self._shipped, self._store)
+        self.reference, self.kitchen, troubles = stocked(self._shipped, self._store)
         for trouble in troubles:
             self.said.emit(trouble)
         self._studies.clear()
@@ -141,6 +158,22 @@ class Session(QObject):
         """
         check_house(house)
         self._change_store(words, {HOUSE: msgspec.json.encode(house).decode()})
+
+    def put_stock(self, words: str, stock: Stock) -> None:
+        """Change what is on the shelf and in the freezer; raises AplombError as `settle`."""
+        self._change_store(words, {STOCK: _body(check_stock(stock))})
+
+    def put_demand(self, words: str, demand: Demand) -> None:
+        """Change what the day wants; raises AplombError as `settle`."""
+        self._change_store(words, {DEMAND: _body(check_demand(demand))})
+
+    def put_record(self, words: str, record: BatchRecord) -> None:
+        """Keep what was done and measured of a batch; raises AplombError as `settle`."""
+        self._change_store(words, {RECORD + record.key: _body(check_record(record))})
+
+    def drop_record(self, words: str, key: str) -> None:
+        """Take a batch out of the book; undo brings it back."""
+        self._change_store(words, {RECORD + key: None})
 
     def _change_store(self, words: str, rows: dict[str, str | None]) -> None:
         changed = {key: body for key, body in rows.items() if self._store.get(key) != body}

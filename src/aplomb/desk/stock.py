@@ -1,4 +1,4 @@
-"""What a book's store means: the house, own materials, prices."""
+"""What a book's store means: the house, own materials, prices, stock, demand, batches made."""
 
 from collections.abc import Iterable
 from datetime import date
@@ -8,14 +8,16 @@ from msgspec.structs import replace
 from PySide6.QtCore import QLocale
 
 from aplomb.book.entry import Entry
+from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.errors import AplombError
 from aplomb.core.house import House, check_house
 from aplomb.core.paste.pantry import Item, Pantry, check_item
 from aplomb.core.study import Reference
 from aplomb.core.units import Measures
 
-HOUSE, ITEM = "house", "item/"
-"""Keys of the store: the house, and the beginning of an item's."""
+HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
+"""Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
 
 
 def usual_measures() -> Measures:
@@ -24,8 +26,15 @@ def usual_measures() -> Measures:
     return "us" if QLocale().measurementSystem() == us else "metric"
 
 
-def stocked(shipped: Reference, store: dict[str, str]) -> tuple[Reference, list[str]]:
-    """Give the reference of a book, and what of its store could not be read.
+class Kitchen(msgspec.Struct, frozen=True):
+    """What a book knows of its kitchen besides: what is there, and what is wanted."""
+
+    stock: Stock = Stock()
+    demand: Demand = Demand()
+
+
+def stocked(shipped: Reference, store: dict[str, str]) -> tuple[Reference, Kitchen, list[str]]:
+    """Give the reference and kitchen of a book, and what of its store could not be read.
 
     Parameters
     ----------
@@ -35,23 +44,33 @@ def stocked(shipped: Reference, store: dict[str, str]) -> tuple[Reference, list[
 
     Returns
     -------
-    tuple of (Reference, troubles)
-        With the book's house, materials and prices, and today's date. What cannot be read is left
-        out and told.
+    tuple of (Reference, Kitchen, troubles)
+        With the book's house, materials, prices and batches, and today's date. What cannot be read
+        is left out and told.
     """
     house, items, troubles = House(measures=usual_measures()), [], []
+    kitchen, records = Kitchen(), []
     for key, body in store.items():
         try:
             if key == HOUSE:
                 house = check_house(msgspec.json.decode(body, type=House))
             elif key.startswith(ITEM):
                 items.append(check_item(msgspec.json.decode(body, type=Item)))
+            elif key == STOCK:
+                stock = check_stock(msgspec.json.decode(body, type=Stock))
+                kitchen = replace(kitchen, stock=stock)
+            elif key == DEMAND:
+                demand = check_demand(msgspec.json.decode(body, type=Demand))
+                kitchen = replace(kitchen, demand=demand)
+            elif key.startswith(RECORD):
+                records.append(check_record(msgspec.json.decode(body, type=BatchRecord)))
         except (msgspec.DecodeError, AplombError) as error:
             troubles.append(f"“{key}” in the book cannot be read and is left out: {error}")
     reference = replace(
-        shipped, pantry=shipped.pantry.holding(items), house=house, today=date.today().isoformat()
-    )
-    return reference, troubles
+        shipped, pantry=shipped.pantry.holding(items), house=house, today=date.today().isoformat(),
+        records=tuple(sorted(records, key=lambda r: r.begun)),
+    )  # fmt: skip
+    return reference, kitchen, troubles
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:
@@ -65,7 +84,7 @@ def users_of(key: str, entries: Iterable[Entry], pantry: Pantry) -> list[str]:
     users = []
     for entry in entries:
         try:
-            if any(line.material == key for _, _, line in entry.formula.all_lines()):
+            if key in entry.formula.materials():
                 users.append(entry.name)
         except AplombError:
             continue

@@ -120,6 +120,10 @@ QLabel#look {{ color: {p.look}; font-size: {px(13)}px; }}
 QLabel#strong {{ font-weight: 600; }}
 QLabel#title {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(20)}px; }}
 QLabel#name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(27)}px; }}
+QLabel#weigh-name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(38)}px; }}
+QLabel#weigh-target {{ font-size: {px(30)}px; color: {p.second}; font-weight: 600; }}
+QLabel#weigh-now {{ font-size: {px(84)}px; font-weight: 600; }}
+QLabel#weigh-verdict {{ font-size: {px(26)}px; font-weight: 600; }}
 QLabel#big {{ font-size: {px(25)}px; font-weight: 600; }}
 QLineEdit, QSpinBox, QComboBox {{ background: {p.card}; border: 1px solid {p.line};
   border-radius: 5px; padding: {px(3)}px {px(8)}px; min-height: {px(22)}px;

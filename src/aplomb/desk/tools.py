@@ -24,6 +24,16 @@ FOLD_TOOLS = (
 )
 """Places beside the folds, alike."""
 
+BATCH_TOOLS = (
+    ("cut", "Products and cut plan", "Alt+U"),
+    ("day", "Day’s demand", "Alt+D"),
+    ("trays", "Trays and oven", "Alt+T"),
+    ("costs", "Losses and costs", "Alt+K"),
+    ("papers", "Papers", "Alt+R"),
+    ("weigh", "Weigh out", "Alt+E"),
+)
+"""Places beside the batch, alike."""
+
 
 def make_place(key: str, session: Session, theme: Theme) -> Place:
     """Make a place; its module comes when it is first wanted."""
@@ -71,6 +81,30 @@ def make_place(key: str, session: Session, theme: Theme) -> Place:
         from aplomb.desk.places.plans import PlansPlace
 
         return PlansPlace(session, theme)
+    if key == "cut":
+        from aplomb.desk.places.cut import CutPlace
+
+        return CutPlace(session, theme)
+    if key == "day":
+        from aplomb.desk.places.day import DayPlace
+
+        return DayPlace(session, theme)
+    if key == "trays":
+        from aplomb.desk.places.trays import TraysPlace
+
+        return TraysPlace(session, theme)
+    if key == "costs":
+        from aplomb.desk.places.costs import CostsPlace
+
+        return CostsPlace(session, theme)
+    if key == "papers":
+        from aplomb.desk.places.papers import PapersPlace
+
+        return PapersPlace(session, theme)
+    if key == "weigh":
+        from aplomb.desk.places.weigh import WeighPlace
+
+        return WeighPlace(session, theme)
     from aplomb.desk.places.compare import ComparePlace
 
     return ComparePlace(session, theme)

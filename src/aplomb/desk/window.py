@@ -26,7 +26,7 @@ from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import FOLD_TOOLS, TOOLS, make_place
+from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS, make_place
 
 if TYPE_CHECKING:
     from aplomb.desk.places.place import Place
@@ -157,7 +157,10 @@ class Window(QWidget):
             ("F1", self.help),
             ("Ctrl+R", self.keep_revision),
             ("Ctrl+Q", self.close),
-            *((keys, partial(self.open_place, key)) for key, _, keys in (*TOOLS, *FOLD_TOOLS)),
+            *(
+                (keys, partial(self.open_place, key))
+                for key, _, keys in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)
+            ),
         ):
             bind(keys, act)
 
@@ -187,6 +190,7 @@ class Window(QWidget):
 
         stage = self._stacked(BatchStage(self.session, self.theme))
         stage.card_wanted.connect(self.papers.print_card)
+        stage.place_wanted.connect(self.open_place)
         return stage
 
     @cached_property
@@ -223,9 +227,19 @@ class Window(QWidget):
                     lambda way: self.papers.take_in_sheet() if way == "in"
                     else self.papers.give_out_sheet()
                 )  # fmt: skip
+            elif key == "cut":
+                place.svg_wanted.connect(self.papers.give_cut_plan)
+            elif key == "papers":
+                place.wanted.connect(self.papers.give_paper)
+            elif key == "weigh":
+                place.set_port(self._settings.scale_port)
+                place.port_wanted.connect(lambda port: self.keep(scale_port=port))
             self._places[key] = self._stacked(place)
         self._place = place
-        self._number = FOLDS if key in (tool for tool, _, _ in FOLD_TOOLS) else PASTE
+        self._number = next(
+            (stage for stage, tools in ((FOLDS, FOLD_TOOLS), (BATCH, BATCH_TOOLS))
+             if key in (tool for tool, _, _ in tools)), PASTE,
+        )  # fmt: skip
         place.begin(wish)
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)

@@ -13,7 +13,7 @@ from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.exchange.files import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 3
+VERSION = 4
 LARGEST_BYTES = 5_000_000
 
 
@@ -43,7 +43,7 @@ def to_json(formula: Formula, pantry: Pantry | None = None) -> bytes:
     pantry : Pantry or None
         Where its own materials stand; None leaves them out.
     """
-    wanted = {line.material for _, _, line in formula.all_lines()}
+    wanted = set(formula.materials())
     own: dict[str, Ingredient] = {}
     while pantry is not None and wanted:
         key = wanted.pop()

@@ -1,13 +1,19 @@
 """From a formula to a batch: one thing is fixed, the rest follows."""
 
 import math
+from collections.abc import Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.accounts import Accounts
-from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Line, Part
+from aplomb.core.batch.blanks import blanks_of
+from aplomb.core.batch.losses import Losses, losses_of
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Part
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.product import Product
 
 
 class Weighed(Struct, frozen=True):
@@ -20,12 +26,20 @@ class Weighed(Struct, frozen=True):
         As in the formula.
     exact_g, weigh_g : float
         Scaled mass, and that rounded to the scale's division [g].
+    product : str
+        Name of the product that a filling or topping is for; empty for a line of the formula.
     """
 
     part: Part
     line: Line
     exact_g: float
     weigh_g: float
+    product: str = ""
+
+    @property
+    def key(self) -> tuple[str, str, str]:
+        """Which line it is."""
+        return self.part.value, self.line.material, self.product
 
     @property
     def drift_g(self) -> float:
@@ -36,6 +50,30 @@ class Weighed(Struct, frozen=True):
     def drift_pct(self) -> float:
         """What rounding adds, on the exact mass [%]; 0 for a line of nothing."""
         return 100 * self.drift_g / self.exact_g if self.exact_g > 0 else 0.0
+
+
+class Made(Struct, frozen=True):
+    """What a batch gives of one product.
+
+    Attributes
+    ----------
+    name : str
+        Empty for the batch's own piece.
+    pieces : int
+        To cut [-].
+    paste_g : float
+        Paste in one piece [g].
+    filled_g : float
+        One piece with filling and topping [g].
+    good : int
+        Those that are whole after the oven [-].
+    """
+
+    name: str
+    pieces: int
+    paste_g: float
+    filled_g: float
+    good: int
 
 
 class Scaled(Struct, frozen=True):
@@ -50,12 +88,18 @@ class Scaled(Struct, frozen=True):
         Paste as mixed [g], before rounding.
     strewn_g : float
         What is strewn in between the folds [g].
+    dust_g : float
+        Dusting flour that the paste takes up [g].
+    loss_g : float
+        Paste that stays on bowl, bench and pin [g].
+    folded_g : float
+        Trimmed off while it is folded [g].
     rolled_g : float
-        What is strewn in and paste that reaches the final sheet [g], after bowl and bench loss.
+        What reaches the final sheet [g].
     trim_g : float
         Cut away [g].
     piece_g : float
-        One raw piece [g].
+        Paste of one raw piece, of several products on the mean [g].
     pieces : int
         Whole pieces it gives [-].
     over_g : float
@@ -64,6 +108,10 @@ class Scaled(Struct, frozen=True):
         One block of paste before it is rolled [g].
     drift_g : float
         What rounding adds to the paste [g].
+    made : tuple of Made
+        Pieces by product.
+    losses : Losses or None
+        What was reckoned with.
     trouble : str
         Why it cannot be worked out; empty when it can.
     """
@@ -72,6 +120,9 @@ class Scaled(Struct, frozen=True):
     lines: tuple[Weighed, ...] = ()
     paste_g: float = 0.0
     strewn_g: float = 0.0
+    dust_g: float = 0.0
+    loss_g: float = 0.0
+    folded_g: float = 0.0
     rolled_g: float = 0.0
     trim_g: float = 0.0
     piece_g: float = 0.0
@@ -79,6 +130,8 @@ class Scaled(Struct, frozen=True):
     over_g: float = 0.0
     each_g: float = 0.0
     drift_g: float = 0.0
+    made: tuple[Made, ...] = ()
+    losses: Losses | None = None
     trouble: str = ""
 
     @property
@@ -87,9 +140,15 @@ class Scaled(Struct, frozen=True):
         return self.pieces / self.factor if self.pieces and self.factor > 0 else None
 
     @property
-    def loss_g(self) -> float:
-        """Paste that stays on bowl, bench and pin [g]."""
-        return self.paste_g + self.strewn_g - self.rolled_g
+    def good(self) -> int:
+        """Pieces that are whole after the oven [-]."""
+        return sum(each.good for each in self.made)
+
+    @property
+    def baked_g(self) -> float:
+        """All pieces after the oven, without what is on them [g]."""
+        bake = self.losses.bake.value if self.losses else 0.0
+        return sum(each.pieces * each.paste_g for each in self.made) * (1 - bake / 100)
 
 
 def rounded(grams: float, division_g: float) -> float:
@@ -174,7 +233,74 @@ def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scale
     return replace(batch, **changes)
 
 
-def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
+class _Wish(Struct, frozen=True):
+    """So many raw pieces of one kind.
+
+    Attributes
+    ----------
+    product : Product or None
+        None for the batch's own piece.
+    raw : int
+        To cut, with those that will break [-].
+    paste_g : float
+        Paste in one [g].
+    """
+
+    product: Product | None
+    raw: int
+    paste_g: float
+
+
+def piece_ml(product: Product, sheet_mm: float) -> float:
+    """Volume of the paste in one piece of a product [mL].
+
+    Parameters
+    ----------
+    product : Product
+    sheet_mm : float
+        The formula's final sheet [mm], for a product that has no thickness of its own.
+    """
+    area = sum(blank.area_mm2 * blank.a_piece for blank in blanks_of(product))
+    return area * (product.sheet_mm or sheet_mm) / 1000
+
+
+def mean_piece_ml(formula: Formula) -> float | None:
+    """Volume of a piece by its size, of several products on the mean [mL]; None by weight."""
+    wanted = [product for product in formula.products if product.wanted > 0]
+    if wanted:
+        whole = sum(p.wanted * piece_ml(p, formula.sheet_mm) for p in wanted)
+        return whole / sum(p.wanted for p in wanted)
+    batch = formula.batch
+    if batch.piece_by == "weight":
+        return None
+    return batch.piece_length_mm * batch.piece_width_mm * formula.sheet_mm / 1000
+
+
+def raw_pieces(good: int, broken_pct: float) -> int:
+    """How many to cut so that so many are whole after the oven [-]."""
+    return math.ceil(good / (1 - broken_pct / 100) - 1e-9)
+
+
+def _wishes(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_Wish, ...] | None:
+    """What is wanted of the batch; None when the paste has no volume to size pieces by."""
+    wanted = [product for product in formula.products if product.wanted > 0]
+    if not wanted:
+        piece = piece_mass_g(formula, accounts)
+        raw = raw_pieces(formula.batch.pieces, broken_pct)
+        return None if piece is None else (_Wish(None, raw, piece),)
+    density = accounts.rolled_density_g_ml
+    if density is None:
+        return None
+    return tuple(
+        _Wish(p, raw_pieces(p.wanted, broken_pct), piece_ml(p, formula.sheet_mm) * density)
+        for p in wanted
+    )
+
+
+def scale(
+    formula: Formula, pantry: Pantry, accounts: Accounts,
+    records: Sequence[BatchRecord] = (), folded: float = 0.0,
+) -> Scaled:  # fmt: skip
     """Scale a formula to what its batch fixes.
 
     Parameters
@@ -183,6 +309,10 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
     pantry : Pantry
     accounts : Accounts
         Of the same formula.
+    records : sequence of BatchRecord
+        The book's own batches, for its losses.
+    folded : float
+        Share of the paste that is trimmed off while it is folded [-].
 
     Returns
     -------
@@ -191,18 +321,23 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
 
     Notes
     -----
-    Mixed paste × (1 - loss) and what is strewn in are rolled; rolled × (1 - trim) is pieces. The
-    masses add up: mixed + strewn = loss + trim + pieces + what is over. A filling is weighed for
-    whole pieces.
+    The masses add up: mixed + strewn in + dusting taken up = bowl and bench + trimmed while folded
+    + rolled; rolled = trim + pieces + what is over. Several products share the paste in the
+    proportion they are wanted. A filling is weighed for whole pieces.
     """
     batch = formula.batch
     if accounts.paste_g <= 0:
         return Scaled(0.0, trouble="There is nothing to scale yet: the formula has no weight.")
-    keep_rolled = 1 - batch.loss_pct / 100
-    keep_cut = 1 - batch.trim_pct / 100
-    piece = piece_mass_g(formula, accounts)
-    if piece is None:
+    losses = losses_of(batch, records, formula.name)
+    wishes = _wishes(formula, accounts, losses.broken.value)
+    if wishes is None:
         return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")
+    set_g = sum(wish.raw * wish.paste_g for wish in wishes)
+    keep_cut = 1 - losses.trim.value / 100
+    dusting_g = sum(line.grams for line in formula.dusting)
+    dust = dusting_g * losses.dust.value / 100
+    loss = accounts.paste_g * losses.loss.value / 100
+    whole = accounts.paste_g - loss + accounts.between_g + dust
     if batch.fixed == "flour":
         if accounts.flour_g <= 0:
             return Scaled(0.0, trouble="Flour is fixed, and the formula has none.")
@@ -210,37 +345,73 @@ def scale(formula: Formula, pantry: Pantry, accounts: Accounts) -> Scaled:
     elif batch.fixed == "paste":
         factor = batch.paste_g / accounts.paste_g
     elif batch.fixed == "pieces":
-        rolled_g = accounts.paste_g * keep_rolled + accounts.between_g
-        factor = batch.pieces * piece / keep_cut / rolled_g
+        factor = set_g / keep_cut / (whole * (1 - folded))
     else:
         used = packet_used_g(formula, pantry)
         if used <= 0:
             return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
         factor = batch.packet_g / used
-    paste = accounts.paste_g * factor
-    strewn = accounts.between_g * factor
-    rolled = paste * keep_rolled + strewn
-    good = rolled * keep_cut
-    pieces = math.floor(good / piece + 1e-9)
-    lines = tuple(
-        _weighed(part, line, pieces if part is Part.FILLING else factor, batch.division_g)
-        for part, _, line in formula.all_lines()
-    )
+    rolled = whole * factor * (1 - folded)
+    good_g = rolled * keep_cut
+    sets = good_g / set_g
+    made = tuple(_made(formula, wish, sets, losses.broken.value) for wish in wishes)
+    pieces = sum(each.pieces for each in made)
+    in_pieces = sum(each.pieces * each.paste_g for each in made)
+    lines = tuple(_lines(formula, factor, wishes, made))
     return Scaled(
         factor=factor,
         lines=lines,
-        paste_g=paste,
-        strewn_g=strewn,
+        paste_g=accounts.paste_g * factor,
+        strewn_g=accounts.between_g * factor,
+        dust_g=dust * factor,
+        loss_g=loss * factor,
+        folded_g=whole * factor * folded,
         rolled_g=rolled,
-        trim_g=rolled - good,
-        piece_g=piece,
+        trim_g=rolled - good_g,
+        piece_g=in_pieces / pieces if pieces else set_g / sum(wish.raw for wish in wishes),
         pieces=pieces,
-        over_g=max(0.0, good - pieces * piece),
-        each_g=paste / batch.blocks,
+        over_g=max(0.0, good_g - in_pieces),
+        each_g=accounts.paste_g * factor / batch.blocks,
         drift_g=sum(w.drift_g for w in lines if w.part in IN_THE_PASTE),
+        made=made,
+        losses=losses,
     )
 
 
-def _weighed(part: Part, line: Line, factor: float, division_g: float) -> Weighed:
+def _made(formula: Formula, wish: _Wish, sets: float, broken_pct: float) -> Made:
+    pieces = math.floor(wish.raw * sets + 1e-9)
+    product = wish.product
+    on_it = (*product.filling, *product.topping) if product else ()
+    if product is None or not product.filling:
+        on_it = (*formula.filling, *on_it)
+    filled = wish.paste_g + sum(line.grams for line in on_it)
+    good = math.floor(pieces * (1 - broken_pct / 100) + 1e-9)
+    return Made(product.name if product else "", pieces, wish.paste_g, filled, good)
+
+
+def _lines(
+    formula: Formula, factor: float, wishes: Sequence[_Wish], made: Sequence[Made]
+) -> list[Weighed]:
+    division = formula.batch.division_g
+    plain = sum(
+        each.pieces for wish, each in zip(wishes, made, strict=True)
+        if wish.product is None or not wish.product.filling
+    )  # fmt: skip
+    found = [
+        _weighed(part, line, plain if part is Part.FILLING else factor, division)
+        for part, _, line in formula.all_lines()
+    ]
+    extra = [
+        _weighed(Part.FILLING, line, each.pieces, division, each.name)
+        for wish, each in zip(wishes, made, strict=True) if wish.product
+        for line in (*wish.product.filling, *wish.product.topping)
+    ]  # fmt: skip
+    at = max((i for i, w in enumerate(found, 1) if w.part is not Part.FINISH), default=0)
+    return found[:at] + extra + found[at:]
+
+
+def _weighed(
+    part: Part, line: Line, factor: float, division_g: float, product: str = ""
+) -> Weighed:
     exact = line.grams * factor
-    return Weighed(part, line, exact, rounded(exact, division_g))
+    return Weighed(part, line, exact, rounded(exact, division_g), product)

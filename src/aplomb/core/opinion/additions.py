@@ -4,7 +4,8 @@ from msgspec.structs import replace
 
 from aplomb.core.opinion.case import Case, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
-from aplomb.core.paste.formula import Line, Part, turn_of
+from aplomb.core.paste.formula import Part, turn_of
+from aplomb.core.paste.line import Line
 
 LAST_TURNS = 2
 """Additions are strewn in at one of the last so many turns, common practice."""

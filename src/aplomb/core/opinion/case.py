@@ -14,8 +14,9 @@ from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked
 from aplomb.core.house import House
 from aplomb.core.opinion.opinion import Action, Band, SchoolBands
 from aplomb.core.paste.fat_profile import FatProfile
-from aplomb.core.paste.formula import Formula, Line, Part, with_grams, with_percent
+from aplomb.core.paste.formula import Formula, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import Readings
 

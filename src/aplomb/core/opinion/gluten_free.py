@@ -6,7 +6,8 @@ from aplomb.core.folds.plan import Way
 from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import Case, lines_of, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
-from aplomb.core.paste.formula import PART_PLACES, Line, Part, with_grams
+from aplomb.core.paste.formula import PART_PLACES, Part, with_grams
+from aplomb.core.paste.line import Line
 
 
 def wheat_in_gluten_free(case: Case) -> Opinion | None:

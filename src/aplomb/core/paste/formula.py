@@ -10,7 +10,15 @@ from aplomb.core.errors import AmountError, Problems, TurnLineError
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.product import (
+    MOST_PRODUCTS,
+    Cutting,
+    Product,
+    check_cutting,
+    check_product,
+)
 from aplomb.core.quantity import LARGEST_G
 
 School = Literal["classic", "rough", "gluten_free"]
@@ -51,30 +59,6 @@ IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
 """The parts that make up the paste."""
 
 
-class Line(Struct, frozen=True, forbid_unknown_fields=True):
-    """One material in a part.
-
-    Attributes
-    ----------
-    material : str
-        Key in the pantry.
-    grams : float
-        Mass [g]; in a filling of one piece.
-    note : str
-        What is done with it, as ``rubbed in``.
-    typed : str
-        How the amount was written, when it was not written in grams.
-    turn : int
-        Between the folds: the turn it is strewn at, 1 for the first; 0 for the last.
-    """
-
-    material: str
-    grams: float
-    note: str = ""
-    typed: str = ""
-    turn: int = 0
-
-
 class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     """What is wanted of a batch: one thing is fixed, the rest follows.
 
@@ -96,10 +80,17 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
         Mass of a raw piece [g].
     piece_length_mm, piece_width_mm : float
         Size of a piece as cut [mm]; its thickness is the formula's final sheet.
-    trim_pct : float
-        Share of the rolled paste that is cut away [%].
-    loss_pct : float
+    trim_pct : float or None
+        Share of the rolled paste that is cut away [%]. This and the next four are None for what the
+        book's own batches say, or else the default.
+    loss_pct : float or None
         Share of the mixed paste that stays on bowl, bench and pin [%].
+    dust_pct : float or None
+        Share of the dusting flour that the paste takes up [%].
+    bake_pct : float or None
+        What a piece loses in the oven [%].
+    broken_pct : float or None
+        Share of the pieces that break or are put aside [%].
     blocks : int
         Blocks that the paste is divided into before enclosing [-].
     division_g : float
@@ -116,8 +107,11 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     piece_g: float = 40.0
     piece_length_mm: float = 100.0
     piece_width_mm: float = 100.0
-    trim_pct: float = 12.0
-    loss_pct: float = 2.0
+    trim_pct: float | None = None
+    loss_pct: float | None = None
+    dust_pct: float | None = None
+    bake_pct: float | None = None
+    broken_pct: float | None = None
     blocks: int = 1
     division_g: float = 1.0
 
@@ -150,6 +144,10 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     working : Working
         Borders, bends, flaps and thickness as they really are.
     batch : Batch
+    products : tuple of Product
+        What is made of it; without any, the batch's own piece.
+    cutting : Cutting
+        How the final sheet is cut.
     dough_c : float
         Wanted temperature of the dough after mixing [°C].
     flour_moisture_pct : float or None
@@ -178,6 +176,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     piece_spread_pct: float = 0.0
     working: Working = Working()
     batch: Batch = Batch()
+    products: tuple[Product, ...] = ()
+    cutting: Cutting = Cutting()
     dough_c: float = 16.0
     flour_moisture_pct: float | None = None
     dismissed: tuple[str, ...] = ()
@@ -199,6 +199,15 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     def all_lines(self) -> list[tuple[Part, int, Line]]:
         """Give every line with its part and place in it."""
         return [(part, i, line) for part in Part for i, line in enumerate(self.lines(part))]
+
+    def product_lines(self) -> list[tuple[Product, Line]]:
+        """Give every line of filling and topping with its product."""
+        return [(p, line) for p in self.products for line in (*p.filling, *p.topping)]
+
+    def materials(self) -> list[str]:
+        """Give the keys of all materials, of the products too, each once, in their order."""
+        lines = [line for _, _, line in self.all_lines()] + [n for _, n in self.product_lines()]
+        return list(dict.fromkeys(line.material for line in lines))
 
 
 LONGEST_NAME = 120
@@ -252,14 +261,33 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("batch.blocks", batch.blocks, 1, 10_000, "blocks")
     number("batch.piece_length_mm", batch.piece_length_mm, 1, 5000, "mm")
     number("batch.piece_width_mm", batch.piece_width_mm, 1, 5000, "mm")
-    number("batch.trim_pct", batch.trim_pct, 0, 90, "%")
-    number("batch.loss_pct", batch.loss_pct, 0, 90, "%")
+    for name in ("trim_pct", "loss_pct", "dust_pct", "bake_pct", "broken_pct"):
+        given = getattr(batch, name)
+        if given is not None:
+            number(f"batch.{name}", given, 0, 100 if name == "dust_pct" else 90, "%")
+    _check_products(formula, pantry, wrong)
+    check_cutting(formula.cutting, wrong)
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
     number("dough_c", formula.dough_c, 0, 40, "°C")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
     wrong.check()
     return formula
+
+
+def _check_products(formula: Formula, pantry: Pantry | None, wrong: Problems) -> None:
+    products = formula.products
+    if len(products) > MOST_PRODUCTS:
+        wrong.add(f"products: {len(products)} is too many; {MOST_PRODUCTS} are taken.")
+    names = [product.name for product in products]
+    for i, product in enumerate(products[:MOST_PRODUCTS]):
+        place = f"product {i + 1} ({product.name})"
+        check_product(product, place, wrong)
+        if product.name in names[:i]:
+            wrong.add(f"{place}: there is another of that name.")
+        for line in (*product.filling, *product.topping):
+            if pantry is not None and line.material not in pantry:
+                wrong.add(f"{place}: the pantry has no “{line.material}”.")
 
 
 def flour_grams(formula: Formula, pantry: Pantry) -> float:
@@ -269,14 +297,27 @@ def flour_grams(formula: Formula, pantry: Pantry) -> float:
     )
 
 
+def mean_filling(formula: Formula) -> tuple[Line, ...]:
+    """Give the filling and topping of one piece, of several products on the mean [g].
+
+    A product that is wanted and has no filling of its own takes the formula's.
+    """
+    wanted = [product for product in formula.products if product.wanted > 0]
+    whole = sum(product.wanted for product in wanted)
+    if not wanted:
+        return formula.filling
+    shares = [
+        (line, product.wanted / whole)
+        for product in wanted
+        for line in (*(product.filling or formula.filling), *product.topping)
+    ]
+    return tuple(replace(line, grams=line.grams * share) for line, share in shares)
+
+
 def allergens(formula: Formula, pantry: Pantry) -> list[str]:
-    """List the allergens of everything in the formula, dusting and finish too, sorted."""
-    found = {
-        allergen
-        for _, _, line in formula.all_lines()
-        if line.grams > 0
-        for allergen in pantry[line.material].allergens
-    }
+    """List the allergens of everything in the formula and on its products, sorted."""
+    lines = [line for _, _, line in formula.all_lines()] + [n for _, n in formula.product_lines()]
+    found = {each for n in lines if n.grams > 0 for each in pantry[n.material].allergens}
     return sorted(found)
 
 

@@ -18,7 +18,8 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.errors import AplombError
 from aplomb.core.list_reading import Proposal, flour_of, read_list, understood
-from aplomb.core.paste.formula import PART_NAMES, Formula, Line, Part, flour_grams
+from aplomb.core.paste.formula import PART_NAMES, Formula, Part, flour_grams
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
 from aplomb.desk.fields import button, card, decimal_sign, grams_text, label

@@ -1,25 +1,22 @@
 """Water and ice for a wanted dough temperature, and the house: temperatures, cups, currency."""
 
-from collections.abc import Callable
-
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
-from aplomb.core.house import LIMITS
-from aplomb.core.quantity import parse_length_mm, parse_percent
+from aplomb.core.house import WARM
 from aplomb.core.study import Study
 from aplomb.core.units import MEASURES_WORDS, Measures
 from aplomb.desk.fields import (
     Field,
     card,
     currency_sign,
-    decimal_sign,
     grams_text,
     label,
     number_text,
     read_temp,
 )
+from aplomb.desk.house_card import HouseFields
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -57,13 +54,9 @@ class WaterPlace(Place):
     def _house_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("The house", "title"))
-        grid = QGridLayout()
-        grid.setColumnStretch(0, 1)
-        for i, (name, (words, _, _, unit)) in enumerate(LIMITS.items()):
-            field = Field(words, self._taker(name, words), self.show_error)
-            self._fields[name] = field
-            self._row(grid, i, f"{words}, {unit}", field)
-        at = len(LIMITS)
+        self.house = HouseFields(self._session, self._theme, WARM, self.show_error)
+        self._fields, grid = self.house.fields, self.house.grid
+        at = len(WARM)
         self._measures = QComboBox()
         self._measures.setAccessibleName("Cups and spoons")
         for key, words in MEASURES_WORDS.items():
@@ -87,20 +80,6 @@ class WaterPlace(Place):
         if isinstance(field, Field):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(field, at, 1)
-
-    def _taker(self, name: str, words: str) -> Callable[[str], None]:
-        def take(text: str) -> None:
-            unit = LIMITS[name][3]
-            if unit == "mm":
-                value = parse_length_mm(text, "mm", decimal_sign())
-            elif unit == "%":
-                value = parse_percent(text, decimal_sign())
-            else:
-                value = read_temp(text.replace("K", ""))
-            house = replace(self._session.reference.house, **{name: value})
-            self._session.settle(f"{words.lower()} {value:g}", house)
-
-        return take
 
     def _take_wanted(self, text: str) -> None:
         value = read_temp(text)
@@ -128,8 +107,7 @@ class WaterPlace(Place):
     def refresh(self) -> None:
         """Show the formula in hand and the house."""
         house = self._session.reference.house
-        for name, field in self._fields.items():
-            field.give(number_text(getattr(house, name), 1).replace("-", "−"))
+        self.house.refresh()
         self._measures.setCurrentIndex(self._measures.findData(house.measures))
         self._currency.give(currency_sign(house.currency))
         self._cups.setText(MEASURES_WORDS[house.measures])

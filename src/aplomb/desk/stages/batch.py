@@ -12,11 +12,12 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QRadioButton,
     QVBoxLayout,
+    QWidget,
 )
 
-from aplomb.core.batch.scale import followed, packet_material
+from aplomb.core.batch.scale import Scaled, followed, packet_material
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Batch
+from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
@@ -32,9 +33,11 @@ from aplomb.desk.fields import (
     read_mass,
     row,
 )
+from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
+from aplomb.desk.tools import BATCH_TOOLS
 from aplomb.desk.weigh_table import WeighTable
 
 
@@ -47,8 +50,29 @@ def read_size(text: str) -> tuple[float, float]:
     return length, width
 
 
+def _share(name: str, text: str) -> dict[str, Any]:
+    """Read a loss; nothing typed lets the book's own batches, or what is usual, say it."""
+    return {name: parse_percent(text, decimal_sign()) if text.strip() else None}
+
+
 def _fixing(key: str, read: Callable[[str], dict[str, Any]], text: str) -> dict[str, Any]:
     return {"fixed": key, **read(text)}
+
+
+def _typed(percent: float | None) -> str:
+    return "" if percent is None else number_text(percent, 2)
+
+
+def _balance(scaled: Scaled) -> str:
+    """Say where the paste goes, to the gram."""
+    parts = [f"{mass_text(scaled.loss_g)} stays on the bench"]
+    if scaled.dust_g > 0:
+        parts.append(f"{mass_text(scaled.dust_g)} of dusting is taken up")
+    if scaled.folded_g > 0:
+        parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
+    parts.append(f"{mass_text(scaled.trim_g)} is trim")
+    drift = f"rounding adds {scaled.drift_g:+.1f} g".replace("-", "−")
+    return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
 
 
 class BatchStage(Stage):
@@ -58,9 +82,12 @@ class BatchStage(Stage):
     -------
     card_wanted : str
         ``pdf`` or ``csv``.
+    place_wanted : str, object
+        A place of `aplomb.desk.tools.BATCH_TOOLS` and what it begins with.
     """
 
     card_wanted = Signal(str)
+    place_wanted = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -85,7 +112,13 @@ class BatchStage(Stage):
         self._grid = QGridLayout(inner)
         self._grid.setContentsMargins(24, 12, 18, 12)
         self._grid.setSpacing(12)
-        self._grid.addWidget(self._error, 0, 0, 1, 2)
+        tools = Flow(spacing=1)
+        for key, words, keys in BATCH_TOOLS:
+            tools.addWidget(
+                button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
+            )
+        self._grid.addLayout(tools, 0, 0, 1, 2)
+        self._grid.addWidget(self._error, 1, 0, 1, 2)
         self._narrow: bool | None = None
         self._arrange()
         self.refresh()
@@ -97,8 +130,8 @@ class BatchStage(Stage):
         self._narrow = narrow
         for part in (self._left, self._right):
             self._grid.removeItem(part)
-        self._grid.addLayout(self._left, 1, 0)
-        self._grid.addLayout(self._right, 2 if narrow else 1, 0 if narrow else 1)
+        self._grid.addLayout(self._left, 2, 0)
+        self._grid.addLayout(self._right, 3 if narrow else 2, 0 if narrow else 1)
         self._grid.setColumnStretch(0, 2 if not narrow else 1)
         self._grid.setColumnStretch(1, 3 if not narrow else 0)
 
@@ -164,7 +197,18 @@ class BatchStage(Stage):
         column.addLayout(grid)
         self._packet = label("", "small")
         column.addWidget(self._packet)
-        column.addWidget(label("A piece is given by", "strong"))
+        self._wanted = QWidget()
+        self._wanted_grid = QGridLayout(self._wanted)
+        self._wanted_grid.setContentsMargins(0, 0, 0, 0)
+        self._wanted_grid.setColumnStretch(0, 1)
+        self._wanted_fields: dict[str, Field] = {}
+        column.addWidget(self._wanted)
+        self._own_piece = QWidget()
+        own = QVBoxLayout(self._own_piece)
+        own.setContentsMargins(0, 0, 0, 0)
+        own.setSpacing(6)
+        column.addWidget(self._own_piece)
+        own.addWidget(label("A piece is given by", "strong"))
         sizes = QGridLayout()
         sizes.setColumnStretch(1, 1)
         by = QButtonGroup(self)
@@ -178,10 +222,47 @@ class BatchStage(Stage):
         sizes.addWidget(
             self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1
         )
-        column.addLayout(sizes)
+        own.addLayout(sizes)
         self._piece_words = label("", "small")
-        column.addWidget(self._piece_words)
+        own.addWidget(self._piece_words)
         return frame
+
+    def _show_products(self, study: Study) -> None:
+        """Show how many of each product are wanted, in place of the batch's own piece."""
+        products = study.formula.products
+        self._own_piece.setVisible(not products)
+        self._wanted.setVisible(bool(products))
+        self._fields["pieces"].setReadOnly(bool(products))
+        names = [p.name for p in products]
+        if names != list(self._wanted_fields):
+            while self._wanted_grid.count():
+                widget = self._wanted_grid.takeAt(0).widget()
+                if widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
+            self._wanted_fields = {}
+            for i, name in enumerate(names):
+                field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
+                field.setAlignment(Qt.AlignmentFlag.AlignRight)
+                field.setFixedWidth(self._theme.px(110))
+                caption = label(name)
+                caption.setMinimumWidth(40)
+                self._wanted_grid.addWidget(caption, i, 0)
+                self._wanted_grid.addWidget(field, i, 1)
+                self._wanted_fields[name] = field
+        for product in products:
+            self._wanted_fields[product.name].give(number_text(product.wanted, 0))
+
+    def _take_wanted(self, at: int, text: str) -> None:
+        wanted = 0 if text.strip() in ("", "0") else parse_count(text)
+
+        def make(formula: Formula) -> Formula:
+            products = list(formula.products)
+            products[at] = replace(products[at], wanted=wanted)
+            batch = replace(formula.batch, fixed="pieces")
+            return replace(formula, products=tuple(products), batch=batch)
+
+        self._session.edit(f"{wanted} wanted", make)
 
     @staticmethod
     def _read_piece(text: str) -> dict[str, Any]:
@@ -195,8 +276,8 @@ class BatchStage(Stage):
         grid.setColumnStretch(1, 1)
         grid.setColumnStretch(3, 1)
         rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
-            ("loss_pct", "Bench, %", lambda t: {"loss_pct": parse_percent(t, decimal_sign())}),
-            ("trim_pct", "Trim, %", lambda t: {"trim_pct": parse_percent(t, decimal_sign())}),
+            ("loss_pct", "Bench, %", partial(_share, "loss_pct")),
+            ("trim_pct", "Trim, %", partial(_share, "trim_pct")),
             ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
             ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
         )
@@ -204,6 +285,10 @@ class BatchStage(Stage):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
             grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
         column.addLayout(grid)
+        self._origins = label("", "small")
+        self._origins.setWordWrap(True)
+        self._origins.setMinimumWidth(60)
+        column.addWidget(self._origins)
         return frame
 
     def _result_card(self) -> QFrame:
@@ -235,7 +320,9 @@ class BatchStage(Stage):
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
         formula = self._session.formula
-        if formula is not None:
+        if formula is not None and formula.products and formula.batch.fixed == "pieces":
+            self._wanted_fields[formula.products[0].name].setFocus(Qt.FocusReason.TabFocusReason)
+        elif formula is not None:
             self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
 
     def refresh(self) -> None:
@@ -251,6 +338,7 @@ class BatchStage(Stage):
     def _show_wishes(self, study: Study) -> None:
         formula, scaled = study.formula, study.scaled
         batch = self._followed(study)
+        self._show_products(study)
         self._radios[f"fixed={batch.fixed}"].setChecked(True)
         self._radios[f"piece_by={batch.piece_by}"].setChecked(True)
         for key, text in (
@@ -263,12 +351,21 @@ class BatchStage(Stage):
                 "piece_size",
                 f"{number_text(batch.piece_length_mm)} × {number_text(batch.piece_width_mm)}",
             ),
-            ("loss_pct", number_text(batch.loss_pct)),
-            ("trim_pct", number_text(batch.trim_pct)),
+            ("loss_pct", _typed(batch.loss_pct)),
+            ("trim_pct", _typed(batch.trim_pct)),
             ("blocks", number_text(batch.blocks, 0)),
             ("division_g", number_text(batch.division_g, 2)),
         ):
             self._fields[key].give(text)
+        losses = scaled.losses
+        if losses is not None:
+            for key in ("loss", "trim"):
+                self._fields[f"{key}_pct"].setPlaceholderText(number_text(losses.of(key).value))
+            self._origins.setText(
+                f"Bench {number_text(losses.loss.value)} % ({losses.loss.origin}), trim "
+                f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
+                "batches have it."
+            )
         pantry = self._session.reference.pantry
         material = packet_material(formula, pantry)
         name = pantry[material].name.lower() if material else "fat"
@@ -285,7 +382,11 @@ class BatchStage(Stage):
             for words, text in zip(self._sums, (scaled.trouble, "", ""), strict=True):
                 words.setText(text)
             return
-        self._big.setText(f"{number_text(scaled.pieces, 0)} pieces")
+        self._big.setText(
+            " · ".join(
+                f"{number_text(made.pieces, 0)} {made.name or 'pieces'}" for made in scaled.made
+            )
+        )
         blocks = (
             f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
         )
@@ -300,11 +401,7 @@ class BatchStage(Stage):
             self._sums,
             (
                 f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}",
-                f"{mass_text(scaled.loss_g)} stays on the bench, "
-                f"{mass_text(scaled.trim_g)} is trim, "
-                f"{mass_text(scaled.over_g)} over; rounding adds {scaled.drift_g:+.1f} g".replace(
-                    "-", "−"
-                ),
+                _balance(scaled),
                 cost,
             ),
             strict=True,

@@ -1,10 +1,9 @@
 """The batch card on paper: A4, to be read at arm's length with floury hands."""
 
 from collections.abc import Sequence
-from functools import lru_cache
 
-from PySide6.QtCore import QBuffer, QByteArray, QDate, QIODevice, QLocale, QMarginsF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QColor
 
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.lessons import lessons_of
@@ -16,100 +15,12 @@ from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
-from aplomb.desk.fields import number_text
+from aplomb.desk.fields import mass_text, number_text
 from aplomb.desk.headline import short
+from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
+from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
 from aplomb.desk.step_words import dough_words, rectangle, trim_words
-from aplomb.desk.theme import PAPER_FONTS, TEXT, TITLE, load_fonts
-
-UNIT = 20
-"""Painter units a millimetre."""
-WIDE, HIGH, MARGIN = 210.0, 297.0, 14.0
-"""A4 and its margin [mm]."""
-INK, GREY, LINE = QColor("#262C33"), QColor("#5A616A"), QColor("#CFC4AF")
-BROWN = QColor("#8E5327")
-PX_MM = 0.27
-"""Size of a screen pixel when a screen drawing is printed [mm]."""
-
-
-def font(points: float, weight: int = 400, family: str = TEXT) -> QFont:
-    """Give a font for paper: no ligatures or variant letters, so that its text can
-    be copied out again."""
-    made = QFont(family)
-    made.setPixelSize(round(points * 0.3528 * UNIT))
-    made.setWeight(QFont.Weight(weight))
-    for feature in ("liga", "calt", "clig", "rvrn"):
-        made.setFeature(QFont.Tag(feature), 0)
-    return made
-
-
-class Page:
-    """A sheet that is written from the top down, turning the page when it is full."""
-
-    def __init__(self, writer: QPdfWriter, painter: QPainter, title: str) -> None:
-        self.writer, self.painter, self.title = writer, painter, title
-        self.number = 1
-        self.y = MARGIN
-        self._foot()
-
-    def room(self, mm: float) -> None:
-        """Make sure there is room for so many millimetres."""
-        if self.y + mm > HIGH - MARGIN - 8:
-            self.writer.newPage()
-            self.number += 1
-            self.y = MARGIN
-            self._foot()
-
-    def _foot(self) -> None:
-        today = QLocale().toString(QDate.currentDate(), "d MMM yyyy")
-        self.text(MARGIN, HIGH - MARGIN - 5, 150, f"{self.title} · printed {today}", font(9), GREY)
-        self.text(
-            WIDE - MARGIN - 30,
-            HIGH - MARGIN - 5,
-            30,
-            f"page {self.number}",
-            font(9),
-            GREY,
-            right=True,
-        )
-
-    def text(
-        self, x: float, y: float, wide: float, words: str, face: QFont, color: QColor = INK,
-        *, right: bool = False, wrap: bool = False,
-    ) -> float:  # fmt: skip
-        """Write words at a place [mm]; give the height they took [mm]."""
-        p = self.painter
-        p.setFont(face)
-        p.setPen(color)
-        flags = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
-        box = QRectF(x * UNIT, y * UNIT, wide * UNIT, (100 if wrap else 12) * UNIT)
-        if wrap:
-            words_flags = flags.value | Qt.TextFlag.TextWordWrap.value
-            took = p.boundingRect(box, words_flags, words).height()
-            p.drawText(box, words_flags, words)
-            return float(took / UNIT)
-        metrics = p.fontMetrics()
-        shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, round(wide * UNIT))
-        p.drawText(box, flags.value, shown)
-        return float(metrics.height() / UNIT)
-
-    def rule(self, y: float, x: float = MARGIN, wide: float = WIDE - 2 * MARGIN) -> None:
-        """Draw a thin line across [mm]."""
-        self.painter.setPen(QPen(LINE, 0.25 * UNIT))
-        self.painter.drawLine(
-            round(x * UNIT), round(y * UNIT), round((x + wide) * UNIT), round(y * UNIT)
-        )
-
-    def screen(self, x: float, y: float, wide: float, high: float) -> QRectF:
-        """Begin a screen drawing in a box [mm]; ``painter.restore()`` ends it."""
-        self.painter.save()
-        self.painter.translate(x * UNIT, y * UNIT)
-        self.painter.scale(PX_MM * UNIT, PX_MM * UNIT)
-        return QRectF(0, 0, wide / PX_MM, high / PX_MM)
-
-
-@lru_cache(maxsize=1)
-def _load_paper_fonts() -> None:
-    load_fonts(PAPER_FONTS)
+from aplomb.desk.theme import TITLE
 
 
 def card_pdf(study: Study, pantry: Pantry) -> bytes:
@@ -125,20 +36,23 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
     bytes
         A PDF, A4 upright, one page for a usual formula, and one with its folds drawn.
     """
-    _load_paper_fonts()
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
-    writer.setResolution(600)
-    writer.setTitle(f"Batch card: {study.formula.name}")
-    writer.setCreator("Aplomb")
-    painter = QPainter(writer)
-    painter.scale(600 / 25.4 / UNIT, 600 / 25.4 / UNIT)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    page = Page(writer, painter, study.formula.name)
+    return pdf_of(
+        lambda canvas: paint_card(canvas, study, pantry), f"Batch card: {study.formula.name}"
+    )
+
+
+def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = True) -> None:
+    """Paint the batch card, from its first page on.
+
+    Parameters
+    ----------
+    canvas : Canvas
+    study : Study
+    pantry : Pantry
+    lessons : bool
+        Whether the folds are drawn step by step on a page of their own.
+    """
+    page = Page(canvas, study.formula.name)
     _head(page, study)
     top = page.y
     _weigh_out(page, study, pantry)
@@ -151,26 +65,31 @@ def card_pdf(study: Study, pantry: Pantry) -> bytes:
         _steps(page, study, MARGIN)
     _section(page, study)
     _cautions(page, study, pantry)
-    _lessons(page, study)
-    painter.end()
-    buffer.close()
-    return bytes(data.data())
+    if lessons:
+        _lessons(page, study)
+
+
+def batch_words(study: Study) -> str:
+    """Say what a batch gives, and of how much paste."""
+    scaled = study.scaled
+    if scaled.trouble:
+        return scaled.trouble
+    pieces = " · ".join(
+        f"{number_text(m.pieces, 0)} {m.name or f'pieces of {number_text(m.paste_g)} g'}"
+        for m in scaled.made
+    )
+    blocks = study.formula.batch.blocks
+    each = f" · {blocks} blocks of {mass_text(scaled.each_g)}" if blocks > 1 else ""
+    return f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}"
 
 
 def _head(page: Page, study: Study) -> None:
-    f, scaled = study.formula, study.scaled
+    f = study.formula
     wide = WIDE - 2 * MARGIN
     page.y += page.text(MARGIN, page.y, wide, f.name, font(25, 600, TITLE)) + 0.5
     if f.purpose:
         page.y += page.text(MARGIN, page.y, wide, f.purpose, font(12), GREY) + 1
-    if scaled.trouble:
-        words = scaled.trouble
-    else:
-        words = f"{number_text(scaled.pieces, 0)} pieces of {number_text(scaled.piece_g, 1)} g · "
-        words += f"{number_text(scaled.paste_g / 1000, 2)} kg of paste"
-        if f.batch.blocks > 1:
-            words += f" · {f.batch.blocks} blocks of {number_text(scaled.each_g / 1000, 2)} kg"
-    page.y += page.text(MARGIN, page.y, wide, words, font(16, 600)) + 2
+    page.y += page.text(MARGIN, page.y, wide, batch_words(study), font(16, 600), wrap=True) + 2
     page.rule(page.y)
     page.y += 3
 
@@ -194,9 +113,7 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
 
 
 def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wide: float) -> None:
-    page.painter.setPen(QPen(INK, 0.35 * UNIT))
-    page.painter.setBrush(Qt.BrushStyle.NoBrush)
-    page.painter.drawRect(QRectF(x * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT))
+    page.tick_box(x, page.y + 0.8)
     grams = number_text(weighed.weigh_g, 2)
     page.text(x + wide - 28, page.y - 0.4, 24, f"{grams} g", font(15, 700), right=True)
     high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
@@ -287,11 +204,7 @@ def _one_step(
     else:
         paint_fold(page.painter, room, step)
     page.painter.restore()
-    page.painter.setPen(QPen(INK, 0.35 * UNIT))
-    page.painter.setBrush(Qt.BrushStyle.NoBrush)
-    page.painter.drawRect(
-        QRectF((WIDE - MARGIN - 4.4) * UNIT, (page.y + 0.8) * UNIT, 4.2 * UNIT, 4.2 * UNIT)
-    )
+    page.tick_box(WIDE - MARGIN - 4.4, page.y + 0.8)
     y = page.y
     y += page.text(x + 26, y, wide - 32, title, font(13, 600))
     for line in words:
@@ -309,7 +222,7 @@ def _lessons(page: Page, study: Study) -> None:
         page.y += page.text(MARGIN, page.y, 180, lesson.name, font(12, 600))
         page.y += page.text(MARGIN, page.y, 180, lesson.about, font(10.5), GREY) + 1
         room = page.screen(MARGIN, page.y, WIDE - 2 * MARGIN, high)
-        paint_lesson(page.painter, room, lesson, _screen_font(11, 400), INK, BROWN, 190.0)
+        paint_lesson(page.painter, room, lesson, screen_font(11, 400), INK, BROWN, 190.0)
         page.painter.restore()
         page.y += high + 4
 
@@ -334,7 +247,7 @@ def _section(page: Page, study: Study) -> None:
                 page.painter,
                 room,
                 cut.thickness_mm * 0.08,
-                _screen_font(11),
+                screen_font(11),
                 INK,
                 QColor("#FFFEFB"),
             )
@@ -348,12 +261,6 @@ def _section(page: Page, study: Study) -> None:
     )
     page.y += page.text(MARGIN, page.y, 182, words, font(11)) + 0.5
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5
-
-
-def _screen_font(px: int, weight: int = 600) -> QFont:
-    made = font(10, weight)
-    made.setPixelSize(px)
-    return made
 
 
 def _cautions(page: Page, study: Study, pantry: Pantry) -> None:

@@ -1,0 +1,412 @@
+"""The cut plan: products on rolled sheets, and the best sheet for this bench and block."""
+
+import math
+from collections.abc import Iterator, Sequence
+from itertools import permutations
+
+from msgspec import Struct
+
+from aplomb.core.batch.blanks import Blank, blanks_of
+from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.sizes import Box
+from aplomb.core.paste.product import Cutting, Product
+
+MOST_WIDTHS = 160
+"""Widths that are tried each way; more do not find better sheets."""
+ORDERS_TRIED = 24
+"""Orders of the blanks that are tried on the best widths."""
+BEST_TRIED = 4
+MOST_PARTS = 60
+"""Sheets one block is cut into, at most."""
+SLENDER = 6.0
+"""A sheet more than so many times as long as wide, or the other way, is not looked for [-]."""
+
+
+class Limits(Struct, frozen=True):
+    """What a sheet must keep within.
+
+    Attributes
+    ----------
+    long_mm, wide_mm : float
+        Longest and widest sheet as rolled: the bench, and the bench or belt across [mm].
+    block_ml : float
+        Largest block [mL]; infinite for no limit.
+    """
+
+    long_mm: float
+    wide_mm: float
+    block_ml: float = math.inf
+
+
+class CutPlan(Struct, frozen=True):
+    """Products of one thickness on sheets that are all alike.
+
+    Attributes
+    ----------
+    products : tuple of int
+        Which of the formula's products are on it.
+    blanks : tuple of (product, Blank)
+        `product` counts in `products`.
+    layout : Layout
+    sheet : Box
+        As cut, with its edges [mm].
+    rolled : Box
+        As rolled, before it draws back [mm].
+    edge_mm : float
+    sheets : int
+        Sheets in all [-].
+    blocks : int
+        Blocks they come from [-].
+    wanted : tuple of int
+        Pieces wanted of each of `products` [-].
+    tried : int
+        Sheets that were looked at to find it [-]; 0 for a given one.
+    """
+
+    products: tuple[int, ...]
+    blanks: tuple[tuple[int, Blank], ...]
+    layout: Layout
+    sheet: Box
+    rolled: Box
+    edge_mm: float
+    sheets: int
+    blocks: int
+    wanted: tuple[int, ...]
+    tried: int = 0
+
+    def counts(self) -> list[int]:
+        """Blanks of each kind on one sheet [-]."""
+        return self.layout.counts(len(self.blanks))
+
+    def pieces(self) -> tuple[int, ...]:
+        """Whole pieces of each product that all sheets give [-]."""
+        counts = self.counts()
+        found = []
+        for i in range(len(self.products)):
+            gives = [
+                self.sheets * counts[at] / blank.a_piece
+                for at, (product, blank) in enumerate(self.blanks) if product == i
+            ]  # fmt: skip
+            found.append(math.floor(min(gives) + 1e-9))
+        return tuple(found)
+
+    def lacking(self) -> tuple[int, ...]:
+        """Pieces of each product that found no room [-]."""
+        return tuple(max(0, w - p) for w, p in zip(self.wanted, self.pieces(), strict=True))
+
+    @property
+    def sheet_mm2(self) -> float:
+        """Area of one sheet [mm²]."""
+        return self.sheet.length_mm * self.sheet.width_mm
+
+    @property
+    def pieces_mm2(self) -> float:
+        """Paste of one sheet that goes into pieces [mm²]."""
+        return sum(
+            n * blank.area_mm2 for n, (_, blank) in zip(self.counts(), self.blanks, strict=True)
+        )
+
+    @property
+    def holes_mm2(self) -> float:
+        """Cut out of pieces and not used, on one sheet [mm²]."""
+        return sum(
+            n * blank.hole_mm2 for n, (_, blank) in zip(self.counts(), self.blanks, strict=True)
+        )
+
+    @property
+    def edges_mm2(self) -> float:
+        """Edges trimmed off one sheet [mm²]."""
+        inner = max(0.0, self.sheet.length_mm - 2 * self.edge_mm) * max(
+            0.0, self.sheet.width_mm - 2 * self.edge_mm
+        )
+        return self.sheet_mm2 - inner
+
+    @property
+    def between_mm2(self) -> float:
+        """Scrap between pieces and beside them on one sheet [mm²]."""
+        return max(0.0, self.sheet_mm2 - self.edges_mm2 - self.pieces_mm2 - self.holes_mm2)
+
+    @property
+    def yield_pct(self) -> float:
+        """Share of the sheet that goes into pieces [%]."""
+        return 100 * self.pieces_mm2 / self.sheet_mm2
+
+    @property
+    def wanted_mm2(self) -> float:
+        """Paste of all sheets that goes into pieces as wanted, those over not counted [mm²]."""
+        return sum(
+            self.wanted[product] * blank.a_piece * blank.area_mm2
+            for product, blank in self.blanks
+        )  # fmt: skip
+
+
+def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
+    """Give the thicknesses that wanted products are cut from, the formula's own first [mm]."""
+    found = {product.sheet_mm or sheet_mm for product in products if product.wanted > 0}
+    return sorted(found, key=lambda each: (each != sheet_mm, each))
+
+
+def rolled_of(sheet: Box, cutting: Cutting) -> Box:
+    """Give a sheet as it is rolled, so that it draws back to the one that is cut.
+
+    Notes
+    -----
+    Length and width are larger by the share they draw back; volume is kept, so it is rolled
+    thinner.
+    """
+    along, across = 1 - cutting.relax_along_pct / 100, 1 - cutting.relax_across_pct / 100
+    return Box(sheet.length_mm / along, sheet.width_mm / across, sheet.height_mm * along * across)
+
+
+def best_cut(
+    products: Sequence[Product], sheet_mm: float, cutting: Cutting, limits: Limits,
+    blocks: int = 0, thickness_mm: float | None = None,
+) -> CutPlan:  # fmt: skip
+    """Find the smallest sheets that give what is wanted.
+
+    Parameters
+    ----------
+    products : sequence of Product
+        Those wanted and of this thickness are laid.
+    sheet_mm : float
+        Thickness of the formula's final sheet [mm].
+    cutting : Cutting
+        With a sheet given, that one is taken as it is and what fits is laid.
+    limits : Limits
+    blocks : int
+        Blocks of paste [-]; 0 for as few as the limits ask for.
+    thickness_mm : float or None
+        Which thickness of several [mm]; None for the first wanted.
+
+    Returns
+    -------
+    CutPlan
+
+    Raises
+    ------
+    AplombError
+        When nothing is wanted, a piece is larger than any sheet, or they do not fit.
+
+    Notes
+    -----
+    Rows make the sheet only as deep as they are, so the width alone is searched: a best width is
+    one that some row fills exactly, a multiple of a piece or the sum of two. Both ways of the
+    first cuts are tried, then other orders of the products on the best few.
+    """
+    if thickness_mm is None:
+        thickness_mm = next(iter(thicknesses(products, sheet_mm)), sheet_mm)
+    here = [
+        i for i, p in enumerate(products) if p.wanted and (p.sheet_mm or sheet_mm) == thickness_mm
+    ]
+    if not here:
+        raise AplombError("No pieces are wanted yet: say how many of a product.")
+    blanks = tuple((at, b) for at, i in enumerate(here) for b in blanks_of(products[i]))
+    wanted = tuple(products[i].wanted for i in here)
+    task = _Task(tuple(here), blanks, wanted, thickness_mm, cutting, limits)
+    if cutting.length_mm and cutting.width_mm:
+        return task.given(max(1, blocks))
+    task.refuse_too_large(products)
+    return task.searched(blocks)
+
+
+class _Task(Struct, frozen=True):
+    """What is to be cut, and of what."""
+
+    products: tuple[int, ...]
+    blanks: tuple[tuple[int, Blank], ...]
+    wanted: tuple[int, ...]
+    thickness_mm: float
+    cutting: Cutting
+    limits: Limits
+
+    @property
+    def room(self) -> tuple[float, float]:
+        """Largest sheet as cut without its edges: length and width [mm]."""
+        cutting, edges = self.cutting, 2 * self.cutting.edge_mm
+        return (
+            self.limits.long_mm * (1 - cutting.relax_along_pct / 100) - edges,
+            self.limits.wide_mm * (1 - cutting.relax_across_pct / 100) - edges,
+        )
+
+    def refuse_too_large(self, products: Sequence[Product]) -> None:
+        """Raise AplombError for a piece that fits on no sheet of this bench."""
+        long, wide = self.room
+        for at, blank in self.blanks:
+            lies = [blank.size(turned=way.turned) for way in ways_of(blank, "across")]
+            if not any(a <= long + 1e-6 and b <= wide + 1e-6 for a, b in lies):
+                name = products[self.products[at]].name
+                part = f" ({blank.what})" if blank.what else ""
+                raise AplombError(
+                    f"“{name}”{part} is {blank.length_mm:.0f} × {blank.width_mm:.0f} mm as cut; "
+                    f"the largest sheet here leaves {max(0, long):.0f} × {max(0, wide):.0f} mm "
+                    "inside its edges. Make it smaller, let it turn, or change bench and belt "
+                    "in the house."
+                )
+
+    def needs(self, sheets: int) -> list[int]:
+        """Blanks of each kind that one of so many sheets must give [-]."""
+        return [
+            math.ceil(self.wanted[at] * blank.a_piece / sheets - 1e-9) for at, blank in self.blanks
+        ]
+
+    def given(self, blocks: int) -> CutPlan:
+        """Lay what fits on the sheet that is given."""
+        cutting = self.cutting
+        edges = 2 * cutting.edge_mm
+        length, width = cutting.length_mm - edges, cutting.width_mm - edges
+        if length <= 0 or width <= 0:
+            raise AplombError(
+                f"A sheet of {cutting.length_mm:g} × {cutting.width_mm:g} mm is all edge; "
+                f"{cutting.edge_mm:g} mm are trimmed off each side."
+            )
+        flat = [blank for _, blank in self.blanks]
+        sheets = blocks * max(1, cutting.sheets_a_block)
+        needs = [min(n, MOST_ON_A_SHEET) for n in self.needs(sheets)]
+        best: Layout | None = None
+        for rows, u, v in self._both(length, width):
+            found = lay(flat, needs, rows, u, v)
+            if best is None or sum(found.missing) < sum(best.missing):
+                best = found
+        assert best is not None
+        sheet = Box(cutting.length_mm, cutting.width_mm, self.thickness_mm)
+        return self._plan(best, sheet, sheets, blocks, 0)
+
+    def _both(self, length: float, width: float) -> Iterator[tuple[Rows, float, float]]:
+        """Each way of the first cuts with its room along and across the rows."""
+        if self.cutting.rows != "along":
+            yield "across", width, length
+        if self.cutting.rows != "across":
+            yield "along", length, width
+
+    def searched(self, blocks: int) -> CutPlan:
+        """Find the smallest sheets: of as few blocks and sheets as the limits allow."""
+        most_ml = self.limits.block_ml
+        net_ml = sum(
+            self.wanted[at] * b.a_piece * (b.area_mm2 + b.hole_mm2) for at, b in self.blanks
+        ) * self.thickness_mm / 1000  # fmt: skip
+        first = blocks or max(1, math.ceil(net_ml / most_ml - 1e-9))
+        last = first if blocks else max(first + 4, math.ceil(first * 1.6))
+        tried = 0
+        for count in range(first, last + 1, max(1, first // 20)):
+            for parts in self._parts(count):
+                found, looked = self._smallest(count * parts)
+                tried += looked
+                if found is None:
+                    continue
+                sheet, layout = found
+                volume_ml = parts * sheet.volume_ml
+                if volume_ml > most_ml + 1e-6:
+                    break  # more parts only add edges: more blocks are wanted
+                return self._plan(layout, sheet, count * parts, count, tried)
+        raise AplombError(self._why_not(blocks, first))
+
+    def _why_not(self, blocks: int, first: int) -> str:
+        if blocks:
+            return (
+                f"{sum(self.wanted)} pieces do not fit on sheets from {blocks} "
+                f"block{'s' if blocks > 1 else ''}: make more blocks, or let the plan say how many."
+            )
+        return (
+            f"{sum(self.wanted)} pieces would want more than {first} blocks, and no sheet that "
+            "this bench and block allow holds its share. Make fewer, or change bench and bowl in "
+            "the house."
+        )
+
+    def _parts(self, blocks: int) -> Iterator[int]:
+        """Sheets a block that may be enough, the fewest first."""
+        if self.cutting.sheets_a_block:
+            yield self.cutting.sheets_a_block
+            return
+        long, wide = self.room
+        area = sum(self.wanted[at] * b.a_piece * (b.area_mm2 + b.hole_mm2) for at, b in self.blanks)
+        least = max(1, math.ceil(area / (long * wide) / blocks - 1e-9))
+        yield from range(least, max(least + 4, min(least * 2, MOST_PARTS)) + 1)
+
+    def _smallest(self, sheets: int) -> tuple[tuple[Box, Layout] | None, int]:
+        """The smallest sheet of so many that gives its share, and how many were looked at."""
+        needs = self.needs(sheets)
+        if sum(needs) > MOST_ON_A_SHEET:
+            return None, 0
+        long, wide = self.room
+        flat = [blank for _, blank in self.blanks]
+        found: list[tuple[float, Rows, float, Layout]] = []
+        tried = 0
+        for rows, most_u, most_v in self._both(long, wide):
+            for u in self._widths(rows, needs, most_u, most_v):
+                layout = lay(flat, needs, rows, u, most_v)
+                tried += 1
+                if not any(layout.missing):
+                    found.append((self._score(layout), rows, u, layout))
+        if not found:
+            return None, tried
+        found.sort(key=lambda each: each[0])
+        if len(flat) > 1:
+            for _, rows, u, _ in found[:BEST_TRIED]:
+                most_v = long if rows == "across" else wide
+                for order in list(permutations(range(len(flat))))[:ORDERS_TRIED]:
+                    layout = lay(flat, needs, rows, u, most_v, order)
+                    tried += 1
+                    if not any(layout.missing):
+                        found.append((self._score(layout), rows, u, layout))
+            found.sort(key=lambda each: each[0])
+        _, rows, u, layout = found[0]
+        length, width = (layout.v_mm, u) if rows == "across" else (u, layout.v_mm)
+        edges = 2 * self.cutting.edge_mm
+        return (Box(length + edges, width + edges, self.thickness_mm), layout), tried
+
+    def _score(self, layout: Layout) -> float:
+        """Area of the sheet, a little more for a slender one [mm²]."""
+        length, width = layout.size_mm
+        edges = 2 * self.cutting.edge_mm
+        length, width = length + edges, width + edges
+        slender = max(length / width, width / length)
+        return length * width * (1 + 0.002 * slender) * (1 if slender <= SLENDER else 4)
+
+    def _widths(
+        self, rows: Rows, needs: Sequence[int], most_u: float, most_v: float
+    ) -> list[float]:
+        """Widths that some row fills exactly, from the least that may do [mm]."""
+        ways = [
+            (way, need)
+            for (_, blank), need in zip(self.blanks, needs, strict=True)
+            for way in ways_of(blank, rows)
+        ]
+        area = sum(
+            need * (blank.area_mm2 + blank.hole_mm2)
+            for (_, blank), need in zip(self.blanks, needs, strict=True)
+        )
+        least = max(
+            area / most_v,
+            max(min(w.breadth_mm for w in ways_of(b, rows)) for _, b in self.blanks),
+        )  # fmt: skip
+        single: set[float] = set()
+        for way, need in ways:
+            for count in range(1, min(need, way.in_room(most_u)) + 1):
+                single.add(_up(way.span(count)))
+                if way.round:  # one more half step, so that moved rows hold as many
+                    single.add(_up(way.span(count) + way.pitch_mm[0] / 2))
+        both = {
+            _up(a + b)
+            for a in sorted(single)[:40]
+            for b in sorted(single)[:40]
+        } if len(self.blanks) > 1 else set()  # fmt: skip
+        fit = sorted(u for u in single | both if least - 1e-6 <= u <= most_u + 1e-6)
+        if len(fit) > MOST_WIDTHS:
+            own = sorted(u for u in single if least - 1e-6 <= u <= most_u + 1e-6)
+            rest = [u for u in fit if u not in single]
+            keep = max(0, MOST_WIDTHS - len(own))
+            fit = own[:: max(1, len(own) // MOST_WIDTHS)]
+            fit += rest[:: max(1, len(rest) // max(1, keep))] if keep else []
+        return fit
+
+    def _plan(self, layout: Layout, sheet: Box, sheets: int, blocks: int, tried: int) -> CutPlan:
+        return CutPlan(
+            self.products, self.blanks, layout, sheet, rolled_of(sheet, self.cutting),
+            self.cutting.edge_mm, sheets, blocks, self.wanted, tried,
+        )  # fmt: skip
+
+
+def _up(length_mm: float) -> float:
+    """Round a width up to the next micrometre, so that what filled it still does [mm]."""
+    return math.ceil(length_mm * 1000) / 1000

@@ -1,0 +1,153 @@
+"""What was done and measured in a batch that was really made."""
+
+import math
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.errors import Problems
+from aplomb.core.quantity import LARGEST_G
+
+
+class WeighedLine(Struct, frozen=True, forbid_unknown_fields=True):
+    """One line as it was weighed out.
+
+    Attributes
+    ----------
+    part, material : str
+        Which line; `product` besides for a filling or topping.
+    product : str
+    target_g : float
+        What was to be weighed [g].
+    got_g : float
+        What was weighed [g].
+    tare_g : float
+        What the scale showed before [g].
+    by : str
+        ``scale`` or ``hand``.
+    at : str
+        When, ISO 8601.
+    mix : int
+        Which mix it is for, 1 for the first; 0 for the whole batch [-].
+    """
+
+    part: str
+    material: str
+    target_g: float
+    got_g: float
+    tare_g: float = 0.0
+    by: str = "scale"
+    at: str = ""
+    product: str = ""
+    mix: int = 0
+
+    @property
+    def key(self) -> tuple[str, str, str, int]:
+        """Which line it is."""
+        return self.part, self.material, self.product, self.mix
+
+
+class Outcome(Struct, frozen=True, forbid_unknown_fields=True):
+    """What was measured of a batch; None for what was not.
+
+    Attributes
+    ----------
+    mixed_g : float or None
+        Paste as mixed: dough and fat block [g].
+    dust_used_g, dust_left_g : float or None
+        Dusting flour taken, and swept up again [g].
+    rolled_g : float or None
+        Paste that reached the final sheet [g].
+    cut_g : float or None
+        All pieces as cut, without filling [g].
+    baked_g : float or None
+        The same pieces baked, without filling [g].
+    pieces, broken : int or None
+        Pieces baked, and those of them put aside [-].
+    """
+
+    mixed_g: float | None = None
+    dust_used_g: float | None = None
+    dust_left_g: float | None = None
+    rolled_g: float | None = None
+    cut_g: float | None = None
+    baked_g: float | None = None
+    pieces: int | None = None
+    broken: int | None = None
+
+
+OUTCOME_WORDS = {
+    "mixed_g": "Paste as mixed, g",
+    "dust_used_g": "Dusting flour taken, g",
+    "dust_left_g": "… swept up again, g",
+    "rolled_g": "Paste on the final sheets, g",
+    "cut_g": "All pieces as cut, g",
+    "baked_g": "The same baked, g",
+    "pieces": "Pieces baked",
+    "broken": "… broken or put aside",
+}
+
+
+class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
+    """A batch that was begun.
+
+    Attributes
+    ----------
+    key : str
+        Its identity in the book.
+    formula : str
+        Name of the formula.
+    uid : str
+        Identity of the formula in the book.
+    begun : str
+        When, ISO 8601.
+    factor : float
+        What the batch was scaled up by while it was weighed [-].
+    lines : tuple of WeighedLine
+    outcome : Outcome
+    note : str
+    """
+
+    key: str
+    formula: str
+    uid: str
+    begun: str
+    factor: float = 1.0
+    lines: tuple[WeighedLine, ...] = ()
+    outcome: Outcome = Outcome()
+    note: str = ""
+
+    def weighed(self, line: WeighedLine) -> "BatchRecord":
+        """Give the record with a line weighed; weighing it again takes its place."""
+        rest = tuple(each for each in self.lines if each.key != line.key)
+        return replace(self, lines=(*rest, line))
+
+
+def check_record(record: BatchRecord) -> BatchRecord:
+    """Give the record back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong = Problems()
+    wrong.number("batch, factor", record.factor, 0, 1e9, "")
+    for line in record.lines:
+        wrong.number(f"{line.material} weighed", line.got_g, 0, LARGEST_G, "g")
+        wrong.number(f"{line.material} wanted", line.target_g, 0, LARGEST_G, "g")
+        if not math.isfinite(line.tare_g):
+            wrong.add(f"{line.material}: the tare cannot be used.")
+    o = record.outcome
+    for name, words in OUTCOME_WORDS.items():
+        given = getattr(o, name)
+        if given is not None:
+            wrong.number(words, given, 0, LARGEST_G, "")
+    for less, more, words in (
+        ("rolled_g", "mixed_g", "more paste on the sheets than was mixed"),
+        ("cut_g", "rolled_g", "pieces weigh more than the sheets they were cut from"),
+        ("baked_g", "cut_g", "pieces weigh more baked than raw"),
+        ("dust_left_g", "dust_used_g", "more dusting flour swept up than taken"),
+        ("broken", "pieces", "more pieces broken than baked"),
+    ):
+        small, large = getattr(o, less), getattr(o, more)
+        # Dusting flour goes into the paste: a sheet may weigh a little more than was mixed.
+        slack = 1.1 if less == "rolled_g" else 1.0
+        if small is not None and large is not None and small > large * slack:
+            wrong.add(f"outcome: {words} ({small:g} and {large:g}); one of the two is wrong.")
+    wrong.check()
+    return record

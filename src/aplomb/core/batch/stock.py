@@ -1,0 +1,106 @@
+"""What is there already: materials on the shelf, blocks in the freezer; and what a day wants."""
+
+from msgspec import Struct
+
+from aplomb.core.errors import Problems
+from aplomb.core.quantity import LARGEST_G
+
+MOST_WANTS = 500
+
+
+class FrozenBlock(Struct, frozen=True, forbid_unknown_fields=True):
+    """Blocks of one paste in the freezer.
+
+    Attributes
+    ----------
+    uid : str
+        The formula's identity in the book.
+    blocks : int
+    each_g : float
+        Mass of one [g].
+    turns : int
+        Turns done [-].
+    made : str
+        Day, ISO 8601; empty when it is not known.
+    """
+
+    uid: str
+    blocks: int
+    each_g: float
+    turns: int = 0
+    made: str = ""
+
+
+class Stock(Struct, frozen=True, forbid_unknown_fields=True):
+    """What is there.
+
+    Attributes
+    ----------
+    materials : dict of float, by key
+        What is on the shelf [g].
+    frozen : tuple of FrozenBlock
+    """
+
+    materials: dict[str, float] = {}
+    frozen: tuple[FrozenBlock, ...] = ()
+
+
+class Want(Struct, frozen=True, forbid_unknown_fields=True):
+    """So many of one product.
+
+    Attributes
+    ----------
+    uid : str
+        The formula's identity in the book.
+    product : str
+        Its name; empty for the batch's own piece.
+    pieces : int
+    """
+
+    uid: str
+    product: str
+    pieces: int
+
+
+class Demand(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a day wants.
+
+    Attributes
+    ----------
+    name : str
+        As ``Regatta day``.
+    day : str
+        ISO 8601; empty when it is not set.
+    wants : tuple of Want
+    use_frozen : bool
+        Blocks in the freezer are used first.
+    """
+
+    name: str = ""
+    day: str = ""
+    wants: tuple[Want, ...] = ()
+    use_frozen: bool = False
+
+
+def check_stock(stock: Stock) -> Stock:
+    """Give the stock back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong = Problems()
+    for key, grams in stock.materials.items():
+        wrong.number(f"stock of {key}", grams, 0, LARGEST_G, "g")
+    for i, each in enumerate(stock.frozen, 1):
+        wrong.number(f"frozen {i}, blocks", each.blocks, 1, 10_000, "")
+        wrong.number(f"frozen {i}, a block", each.each_g, 1, LARGEST_G, "g")
+        wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
+    wrong.check()
+    return stock
+
+
+def check_demand(demand: Demand) -> Demand:
+    """Give the demand back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong = Problems()
+    if len(demand.wants) > MOST_WANTS:
+        wrong.add(f"demand: {len(demand.wants)} lines are too many; {MOST_WANTS} are taken.")
+    for want in demand.wants:
+        wrong.number(f"{want.product or 'pieces'} wanted", want.pieces, 0, 1_000_000, "pieces")
+    wrong.check()
+    return demand

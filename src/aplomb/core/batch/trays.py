@@ -1,0 +1,125 @@
+"""Trays, oven loads and fridge spaces for what a batch gives."""
+
+import math
+from collections.abc import Sequence
+
+from msgspec import Struct
+
+from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.layout import Layout, group_in, ways_of
+from aplomb.core.house import House
+from aplomb.core.paste.product import Product
+
+RIM_SHARE = 0.5
+"""Room left to the rim of the tray, over the room between pieces [-]."""
+
+
+class OnTrays(Struct, frozen=True):
+    """One product on trays.
+
+    Attributes
+    ----------
+    name : str
+    pieces : int
+        Raw [-].
+    a_tray : int
+        Pieces on a full tray [-]; 0 when not one fits.
+    trays : int
+        Trays it takes [-].
+    last : int
+        Pieces on the last tray [-].
+    loads : float
+        Oven loads, a tray left over counting its share [-].
+    tray_g : float
+        What lies on a full tray [g].
+    layout : Layout or None
+        A full tray; None when it is the user's own number or nothing fits.
+    blank : Blank or None
+    """
+
+    name: str
+    pieces: int
+    a_tray: int
+    trays: int
+    last: int
+    loads: float
+    tray_g: float
+    layout: Layout | None
+    blank: Blank | None
+
+
+def standing_blank(product: Product) -> Blank:
+    """Give the outline of a piece as it stands on a tray: that wanted after baking [mm].
+
+    Notes
+    -----
+    A case is as wide as its base, a lined ring as its ring; a slice of a log is a disc. A sheet of
+    length L and thickness t rolled tight has the diameter d = 2 √(L t / π).
+    """
+    if product.shape in ("round", "case", "lining"):
+        size = product.length_mm
+    elif product.shape == "slice":
+        thick = product.sheet_mm or 3.0
+        size = 2 * math.sqrt(product.length_mm * thick / math.pi)
+    else:
+        size = 0.0
+    if size:
+        return Blank("", size, size, (size, size), math.pi * size**2 / 4, round=True,
+                     gap_mm=product.room_mm)  # fmt: skip
+    if product.shape == "outline":
+        xs, ys = [x for x, _ in product.points], [y for _, y in product.points]
+        length, width = max(xs) - min(xs), max(ys) - min(ys)
+    else:
+        length, width = product.length_mm, product.width_mm
+    return Blank("", length, width, (width, length), length * width, gap_mm=product.room_mm,
+                 turnable=True)  # fmt: skip
+
+
+def fit(blank: Blank, long_mm: float, wide_mm: float) -> Layout | None:
+    """Lay as many of one outline on a tray as find room; None when not one does.
+
+    Parameters
+    ----------
+    blank : Blank
+        Its gap is the room between pieces; half of that is kept to the rim.
+    long_mm, wide_mm : float
+        The tray inside its rim [mm].
+    """
+    rim = RIM_SHARE * blank.gap_mm
+    length, width = long_mm - 2 * rim, wide_mm - 2 * rim
+    best: Layout | None = None
+    for rows, u, v in (("across", width, length), ("along", length, width)):
+        for way in ways_of(blank, rows):  # type: ignore[arg-type]
+            group = group_in(0, way, 100_000, rim, rim, u, v)
+            if group and (best is None or group.count > best.groups[0].count):
+                best = Layout(rows, wide_mm, long_mm, (group,), (0,))  # type: ignore[arg-type]
+    return best
+
+
+def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTrays:
+    """Put a product on trays.
+
+    Parameters
+    ----------
+    product : Product
+    pieces : int
+        Raw [-].
+    each_g : float
+        One with filling and topping [g].
+    house : House
+    """
+    blank = standing_blank(product)
+    layout = fit(blank, house.tray_long_mm, house.tray_wide_mm)
+    fits = layout.groups[0].count if layout else 0
+    a_tray = product.a_tray or fits
+    trays = math.ceil(pieces / a_tray) if a_tray else 0
+    last = pieces - (trays - 1) * a_tray if trays else 0
+    return OnTrays(
+        product.name, pieces, a_tray, trays, last, trays / house.oven_trays, a_tray * each_g,
+        None if product.a_tray and product.a_tray != fits else layout, blank,
+    )  # fmt: skip
+
+
+def oven_loads(trays: Sequence[OnTrays], house: House) -> int:
+    """Oven loads when every product is baked by itself [-]."""
+    return sum(math.ceil(each.trays / house.oven_trays) for each in trays)

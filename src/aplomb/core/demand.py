@@ -1,0 +1,397 @@
+"""The day's demand: products over several formulas to mixes and blocks; and the other way round."""
+
+import math
+from collections.abc import Mapping, Sequence
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.batch.scale import Scaled, rounded
+from aplomb.core.batch.stock import Demand, FrozenBlock
+from aplomb.core.batch.trays import OnTrays, on_trays
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.sizes import enclosing, worked_sizes
+from aplomb.core.house import House
+from aplomb.core.paste.formula import Batch, Formula
+from aplomb.core.paste.product import Product
+from aplomb.core.study import Reference, Study, make_batch
+
+CLOSE_SHARE = 0.002
+"""How near the largest block is found [-]."""
+HUGE_ML = 2_000_000.0
+"""No block is larger [mL]."""
+
+
+def own_piece(formula: Formula) -> Product:
+    """Give the batch's own piece as a product, so that what has none can be planned alike.
+
+    One that is given by weight is a square of that weight in most formulas' paste; its size is
+    only used for trays, its weight stays the batch's.
+    """
+    batch = formula.batch
+    if batch.piece_by == "size":
+        length, width = batch.piece_length_mm, batch.piece_width_mm
+    else:
+        length = width = math.sqrt(batch.piece_g * 1000 / formula.sheet_mm)
+    return Product("", length_mm=length, width_mm=width, wanted=batch.pieces)
+
+
+def largest_block_ml(study: Study, house: House) -> float:
+    """Volume of the largest block that this bench, belt and shelf take while it is folded [mL].
+
+    Parameters
+    ----------
+    study : Study
+        Its formula's own proportions of dough and fat.
+    house : House
+
+    Returns
+    -------
+    float
+        Infinite for a paste without sizes.
+
+    Notes
+    -----
+    Found by halving: every rolled sheet must lie on the bench one way and go under the belt the
+    other, and the folded block onto the shelf.
+    """
+    accounts = study.accounts
+    if accounts.paste_ml <= 0:
+        return math.inf
+
+    def fits(volume_ml: float) -> bool:
+        formula, share = study.formula, volume_ml / accounts.paste_ml
+        width = formula.roll_width_mm or None
+        how = enclosing(
+            study.plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share,
+            formula.fat_block_mm, width or 200.0, formula.working,
+        )  # fmt: skip
+        worked = worked_sizes(
+            study.plan, volume_ml, width, accounts.block_ml * share, formula.working, how.done
+        )
+        boxes = [how.dough, *(turn.sheet for turn in worked.turns)]
+        on_bench = all(
+            max(box.length_mm, box.width_mm) <= house.bench_mm
+            and min(box.length_mm, box.width_mm) <= house.sheet_wide_mm
+            for box in boxes
+        )
+        blocks = [how.done, *(turn.block for turn in worked.turns)]
+        return on_bench and all(max(b.length_mm, b.width_mm) <= house.shelf_mm for b in blocks)
+
+    low, high = 1.0, HUGE_ML
+    try:
+        if fits(high):
+            return math.inf
+        while high / low > 1 + CLOSE_SHARE:
+            middle = math.sqrt(low * high)
+            low, high = (middle, high) if fits(middle) else (low, middle)
+    except AplombError:
+        return math.inf
+    return low
+
+
+class PasteOfDay(Struct, frozen=True):
+    """One paste that a day wants.
+
+    Attributes
+    ----------
+    uid : str
+    formula : Formula
+        With what is wanted of each product, and its blocks.
+    scaled : Scaled
+        To the blocks as they are made.
+    blocks : int
+        To make [-].
+    each_g : float
+        One block [g], to the scale's division.
+    mixes : tuple of int
+        Blocks of each mix [-].
+    mix_dough_g : tuple of float
+        Dough in the bowl at each [g].
+    over_g : float
+        Paste more than is needed: from rounding, and what a full block brings [g].
+    frozen : int
+        Blocks taken from the freezer [-].
+    frozen_g : float
+        What they weigh [g].
+    largest_g : float
+        The largest block that bench, belt and shelf take [g].
+    trays : tuple of OnTrays
+    words : tuple of str
+        What to look at.
+    trouble : str
+        Why it cannot be planned; empty when it can.
+    """
+
+    uid: str
+    formula: Formula
+    scaled: Scaled
+    blocks: int = 0
+    each_g: float = 0.0
+    mixes: tuple[int, ...] = ()
+    mix_dough_g: tuple[float, ...] = ()
+    over_g: float = 0.0
+    frozen: int = 0
+    frozen_g: float = 0.0
+    largest_g: float = math.inf
+    trays: tuple[OnTrays, ...] = ()
+    words: tuple[str, ...] = ()
+    trouble: str = ""
+
+
+def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
+    """Give a formula with so many of each product wanted, and nothing else.
+
+    Parameters
+    ----------
+    formula : Formula
+    pieces : dict of int, by product
+        The empty name is the batch's own piece, which is taken only when no product is wanted.
+    """
+    products = tuple(replace(p, wanted=pieces.get(p.name, 0)) for p in formula.products)
+    batch = replace(formula.batch, fixed="pieces")
+    if pieces.get("") and not any(p.wanted for p in products):
+        batch = replace(batch, pieces=pieces[""])
+    return replace(formula, products=products, batch=batch)
+
+
+def plan_day(
+    demand: Demand, studies: Mapping[str, Study], reference: Reference,
+    frozen: Sequence[FrozenBlock] = (),
+) -> tuple[PasteOfDay, ...]:  # fmt: skip
+    """Turn a day's demand into mixes and blocks, formula by formula in the order of the shelf.
+
+    Parameters
+    ----------
+    demand : Demand
+    studies : dict of Study, by identity
+        Of every formula that is wanted; one that is missing is passed over.
+    reference : Reference
+    frozen : sequence of FrozenBlock
+        Taken first when the demand says so.
+
+    Returns
+    -------
+    tuple of PasteOfDay
+    """
+    by_formula: dict[str, dict[str, int]] = {}
+    for want in demand.wants:
+        if want.pieces > 0 and want.uid in studies:
+            pieces = by_formula.setdefault(want.uid, {})
+            pieces[want.product] = pieces.get(want.product, 0) + want.pieces
+    found = []
+    for uid, study in studies.items():
+        if uid in by_formula:
+            there = [b for b in frozen if b.uid == uid] if demand.use_frozen else []
+            found.append(_paste_of_day(uid, study, by_formula[uid], there, reference))
+    return tuple(found)
+
+
+def _paste_of_day(
+    uid: str, study: Study, pieces: Mapping[str, int], frozen: Sequence[FrozenBlock],
+    reference: Reference,
+) -> PasteOfDay:  # fmt: skip
+    house = reference.house
+    formula = wanted_formula(study.formula, pieces)
+    unknown = [name for name in pieces if name and name not in {p.name for p in formula.products}]
+    if unknown:
+        return PasteOfDay(
+            uid, formula, study.scaled, trouble=f"No product “{unknown[0]}” any more."
+        )
+    batch = make_batch(formula, reference)
+    needed = batch.paste_g
+    if batch.trouble or needed <= 0:
+        return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is wanted.")
+    taken, taken_g = _from_freezer(frozen, needed)
+    largest_ml = largest_block_ml(study, house)
+    density = study.accounts.density_g_ml or 1.0
+    dough_share = study.accounts.dough_g / study.accounts.paste_g
+    split = split_blocks(
+        max(0.0, needed - taken_g), dough_share, largest_ml * density, house,
+        formula.batch.division_g,
+    )  # fmt: skip
+    made = formula
+    if split.blocks:
+        fixed = replace(
+            formula.batch, fixed="paste", paste_g=split.each_g * split.blocks, blocks=split.blocks
+        )
+        made = replace(formula, batch=fixed)
+    trays = tuple(
+        on_trays(p, each.pieces, each.filled_g, house)
+        for each in batch.made
+        for p in ([p for p in formula.products if p.name == each.name] or [own_piece(formula)])
+    )
+    return PasteOfDay(
+        uid, made, make_batch(made, reference), split.blocks, split.each_g, split.mixes,
+        tuple(n * split.each_g * dough_share for n in split.mixes),
+        max(0.0, split.each_g * split.blocks + taken_g - needed),
+        taken, taken_g, largest_ml * density, trays, split.words,
+    )  # fmt: skip
+
+
+def _from_freezer(frozen: Sequence[FrozenBlock], needed_g: float) -> tuple[int, float]:
+    """Take blocks from the freezer, the oldest first, while they are needed."""
+    taken, grams = 0, 0.0
+    for each in sorted(frozen, key=lambda b: b.made):
+        for _ in range(each.blocks):
+            if grams >= needed_g - 1e-6:
+                return taken, grams
+            taken, grams = taken + 1, grams + each.each_g
+    return taken, grams
+
+
+class Split(Struct, frozen=True):
+    """Paste split to blocks and mixes.
+
+    Attributes
+    ----------
+    blocks : int
+    each_g : float
+        One block [g], a multiple of the scale's division and never less than its share.
+    mixes : tuple of int
+        Blocks of each mix [-].
+    words : tuple of str
+        What to look at.
+    """
+
+    blocks: int
+    each_g: float
+    mixes: tuple[int, ...]
+    words: tuple[str, ...] = ()
+
+
+def split_blocks(
+    paste_g: float, dough_share: float, largest_g: float, house: House, division_g: float
+) -> Split:
+    """Split paste evenly to blocks that bench, belt and shelf take, and these to mixes.
+
+    Parameters
+    ----------
+    paste_g : float
+        Needed [g].
+    dough_share : float
+        Dough in the paste [-]; only the dough is in the bowl.
+    largest_g : float
+        Largest block [g].
+    house : House
+    division_g : float
+        Of the scale [g].
+
+    Returns
+    -------
+    Split
+        As few mixes as the bowl allows and as few blocks as fit, all blocks alike; mixes differ
+        by one block at most.
+    """
+    if paste_g <= 0:
+        return Split(0, 0.0, ())
+    mixes = max(1, math.ceil(paste_g * dough_share / house.bowl_most_g - 1e-9))
+    blocks = max(mixes, math.ceil(paste_g / largest_g - 1e-9)) if largest_g > 0 else mixes
+    while True:
+        each = math.ceil(paste_g / blocks / division_g - 1e-9) * division_g
+        each = max(rounded(division_g, division_g), round(each, 6))
+        most = math.ceil(blocks / mixes)
+        if blocks > 100_000 or (
+            each <= largest_g + division_g and most * each * dough_share <= house.bowl_most_g + 1e-6
+        ):
+            break
+        if each > largest_g + division_g:
+            blocks += 1
+        elif mixes < blocks:
+            mixes += 1
+        else:
+            blocks, mixes = blocks + 1, mixes + 1
+    few, more = divmod(blocks, mixes)
+    parts = tuple(few + (i < more) for i in range(mixes))
+    words = []
+    least = min(parts) * each * dough_share
+    if least < house.bowl_least_g:
+        extra = math.ceil((house.bowl_least_g - least) / (each * dough_share))
+        words.append(
+            f"{least:.0f} g of dough is less than the bowl mixes well "
+            f"({house.bowl_least_g:.0f} g): mix by hand, or make {extra} more "
+            f"block{'s' if extra > 1 else ''} for the freezer."
+        )
+    return Split(blocks, each, parts, tuple(words))
+
+
+class CanBeMade(Struct, frozen=True):
+    """What could be made of something that is there.
+
+    Attributes
+    ----------
+    uid, formula : str
+    product : str
+        Empty for the batch's own piece.
+    pieces : int
+        Whole ones, of this product alone [-].
+    paste_g : float
+        Paste that it gives [g].
+    """
+
+    uid: str
+    formula: str
+    product: str
+    pieces: int
+    paste_g: float
+
+
+def from_material(
+    material: str, grams: float, studies: Mapping[str, Study], reference: Reference
+) -> tuple[CanBeMade, ...]:
+    """Tell what can be made of so much of a material, each product by itself.
+
+    Parameters
+    ----------
+    material : str
+    grams : float
+        How much of it is there [g].
+    studies : dict of Study, by identity
+    reference : Reference
+    """
+    found: list[CanBeMade] = []
+    for uid, study in studies.items():
+        f = study.formula
+        used = sum(n.grams for n in (*f.dough, *f.block) if n.material == material)
+        if used > 0:
+            paste = study.accounts.paste_g * grams / used
+            found += _pieces_from(uid, study, paste, reference)
+    return tuple(found)
+
+
+def from_blocks(
+    frozen: Sequence[FrozenBlock], studies: Mapping[str, Study], reference: Reference
+) -> tuple[CanBeMade, ...]:
+    """Tell what can be made of the blocks in the freezer, each product by itself."""
+    grams: dict[str, float] = {}
+    for each in frozen:
+        grams[each.uid] = grams.get(each.uid, 0.0) + each.blocks * each.each_g
+    found: list[CanBeMade] = []
+    for uid, paste in grams.items():
+        if uid in studies:
+            found += _pieces_from(uid, studies[uid], paste, reference)
+    return tuple(found)
+
+
+def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -> list[CanBeMade]:
+    formula = study.formula
+    fixed: Batch = replace(formula.batch, fixed="paste", paste_g=max(0.1, paste_g))
+    names = [p.name for p in formula.products] or [""]
+    found = []
+    for name in names:
+        alone = wanted_formula(formula, {name: 1})
+        batch = make_batch(replace(alone, batch=fixed), reference)
+        if not batch.trouble:
+            found.append(CanBeMade(uid, formula.name, name, batch.pieces, paste_g))
+    return found
+
+
+def mixes_of(study: Study, house: House) -> tuple[int, ...]:
+    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-]."""
+    accounts, blocks = study.accounts, study.formula.batch.blocks
+    dough_g = study.scaled.factor * accounts.dough_g
+    mixes = min(blocks, max(1, math.ceil(dough_g / house.bowl_most_g - 1e-9)))
+    while mixes < blocks and math.ceil(blocks / mixes) * dough_g / blocks > house.bowl_most_g:
+        mixes += 1
+    few, more = divmod(blocks, mixes)
+    return tuple(few + (i < more) for i in range(mixes))

@@ -1,0 +1,260 @@
+"""What is made of a paste: its shape, its size, what goes on it; and how its sheet is cut."""
+
+import re
+from typing import Literal, get_args
+
+from msgspec import Struct
+
+from aplomb.core.errors import AmountError, Problems
+from aplomb.core.paste.line import Line
+from aplomb.core.quantity import LARGEST_G
+
+Shape = Literal[
+    "rectangle", "triangle", "round", "case", "strip", "frame", "lining", "slice", "outline"
+]
+"""What a piece is: a square is a rectangle as long as wide, a case a base and a ring, a lining a
+disc and the band round it, a slice one of a rolled log, an outline any polygon."""
+
+SHAPE_WORDS: dict[Shape, str] = {
+    "rectangle": "rectangle or square",
+    "triangle": "triangle",
+    "round": "round",
+    "case": "ring case",
+    "strip": "strip",
+    "frame": "frame",
+    "lining": "ring lining",
+    "slice": "slice of a log",
+    "outline": "free outline",
+}
+
+SIZE_WORDS: dict[Shape, tuple[str, str, str]] = {
+    "rectangle": ("length", "width", ""),
+    "triangle": ("base", "height", ""),
+    "round": ("across", "", ""),
+    "case": ("across", "", "hole across"),
+    "strip": ("length", "width", ""),
+    "frame": ("length", "width", "band wide"),
+    "lining": ("ring across", "ring high", "overlap"),
+    "slice": ("sheet rolled up", "log long", "slice thick"),
+    "outline": ("", "", ""),
+}
+"""What a product's three sizes are for each shape; empty where a shape has no such size."""
+
+Grain = Literal["free", "along", "across"]
+"""How a piece lies on the sheet: its length with the last rolling, across it, or as it fits."""
+
+GRAIN_WORDS: dict[Grain, str] = {
+    "free": "as it fits",
+    "along": "length with the rolling",
+    "across": "length across the rolling",
+}
+
+Point = tuple[float, float]
+MOST_PRODUCTS = 60
+MOST_POINTS = 200
+
+
+class Product(Struct, frozen=True, forbid_unknown_fields=True):
+    """One thing made of a paste.
+
+    Attributes
+    ----------
+    name : str
+    shape : Shape
+    length_mm, width_mm, inner_mm : float
+        The sizes wanted after baking, as `SIZE_WORDS` names them [mm].
+    lean : float
+        Of a triangle: where its tip stands over the base, 0.5 in the middle, 0 right-angled [-].
+    points : tuple of (x, y)
+        Of an outline: its corners [mm].
+    inside_used : bool
+        What is cut out of a case or frame is used (a lid), not scrap.
+    sheet_mm : float
+        Thickness it is cut from [mm]; 0 for the formula's final sheet.
+    shrink_along_pct, shrink_across_pct : float
+        What it loses in the oven with and across the last rolling [%]; it is cut larger by that.
+    grain : {'free', 'along', 'across'}
+    gap_mm : float
+        Paste left between pieces [mm]; 0 for a blade straight through.
+    wanted : int
+        Pieces wanted of this batch [-]; 0 for none of it today.
+    filling, topping : tuple of Line
+        Of one piece [g]. A product without filling takes the formula's.
+    finish : str
+        What is done to it at the end, in words.
+    room_mm : float
+        Room between pieces on a tray [mm].
+    a_tray : int
+        Pieces a tray [-]; 0 for as many as fit.
+    price : float
+        What one piece may cost, in the book's currency; 0 for no target.
+    """
+
+    name: str
+    shape: Shape = "rectangle"
+    length_mm: float = 100.0
+    width_mm: float = 100.0
+    inner_mm: float = 0.0
+    lean: float = 0.5
+    points: tuple[Point, ...] = ()
+    inside_used: bool = True
+    sheet_mm: float = 0.0
+    shrink_along_pct: float = 0.0
+    shrink_across_pct: float = 0.0
+    grain: Grain = "free"
+    gap_mm: float = 0.0
+    wanted: int = 0
+    filling: tuple[Line, ...] = ()
+    topping: tuple[Line, ...] = ()
+    finish: str = ""
+    room_mm: float = 25.0
+    a_tray: int = 0
+    price: float = 0.0
+
+
+class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
+    """How the final sheet is cut.
+
+    Attributes
+    ----------
+    edge_mm : float
+        Trimmed off every rolled edge [mm]; 5 to 15 is common practice.
+    relax_along_pct, relax_across_pct : float
+        What the sheet draws back before it is cut, with and across the last rolling [%].
+    length_mm, width_mm : float
+        The sheet as cut, after it has drawn back [mm]; 0 for the best that is found.
+    rows : {'', 'across', 'along'}
+        Which way the first cuts go; empty for the better one.
+    sheets_a_block : int
+        Sheets that one block is cut into before the last rolling [-]; 0 for as few as fit.
+    scrap_pct : float
+        Scrap, stacked flat, that goes into new paste: at most this share of it [%]; 0 throws it.
+    """
+
+    edge_mm: float = 10.0
+    relax_along_pct: float = 8.0
+    relax_across_pct: float = 4.0
+    length_mm: float = 0.0
+    width_mm: float = 0.0
+    rows: Literal["", "across", "along"] = ""
+    sheets_a_block: int = 0
+    scrap_pct: float = 0.0
+
+
+def check_product(product: Product, place: str, wrong: Problems) -> None:
+    """Take down all that is wrong with a product; `place` says where it stands."""
+    number = wrong.number
+    if not product.name.strip() or len(product.name) > 80:
+        wrong.add(f"{place}: a name of 1 to 80 signs is wanted.")
+    words = SIZE_WORDS[product.shape]
+    for name, said in zip(("length_mm", "width_mm", "inner_mm"), words, strict=True):
+        if said:
+            least = 0 if said == "overlap" else 1
+            number(f"{place}, {said}", getattr(product, name), least, 5000, "mm")
+    if product.shape == "case" and product.inner_mm >= product.length_mm:
+        wrong.add(f"{place}: a hole of {product.inner_mm:g} mm does not leave a ring.")
+    narrow = min(product.length_mm, product.width_mm)
+    if product.shape == "frame" and 2 * product.inner_mm >= narrow:
+        wrong.add(f"{place}: a band of {product.inner_mm:g} mm leaves nothing open in a frame.")
+    if product.shape == "slice" and product.inner_mm > product.width_mm:
+        wrong.add(f"{place}: a slice is thicker than its log is long.")
+    if product.shape == "outline":
+        _check_outline(product.points, place, wrong)
+    number(f"{place}, lean", product.lean, 0, 1, "")
+    if product.sheet_mm:
+        number(f"{place}, thickness", product.sheet_mm, 0.3, 50, "mm (or 0)")
+    for name in ("shrink_along_pct", "shrink_across_pct"):
+        number(f"{place}, shrink", getattr(product, name), -30, 60, "%")
+    number(f"{place}, gap", product.gap_mm, 0, 200, "mm")
+    number(f"{place}, wanted", product.wanted, 0, 1_000_000, "pieces")
+    number(f"{place}, room on the tray", product.room_mm, 0, 500, "mm")
+    number(f"{place}, pieces a tray", product.a_tray, 0, 100_000, "pieces")
+    number(f"{place}, target cost", product.price, 0, 1_000_000, "")
+    for line in (*product.filling, *product.topping):
+        number(f"{place}, {line.material}", line.grams, 0, LARGEST_G, "g")
+
+
+def check_cutting(cutting: Cutting, wrong: Problems) -> None:
+    """Take down all that is wrong with how a sheet is cut."""
+    number = wrong.number
+    number("edges trimmed", cutting.edge_mm, 0, 200, "mm")
+    number("sheet draws back along", cutting.relax_along_pct, 0, 60, "%")
+    number("sheet draws back across", cutting.relax_across_pct, 0, 60, "%")
+    for said in ("length_mm", "width_mm"):
+        if getattr(cutting, said):
+            number(f"sheet, {said[:-3]}", getattr(cutting, said), 20, 20_000, "mm (or 0)")
+    number("sheets a block", cutting.sheets_a_block, 0, 1000, "")
+    number("scrap in new paste", cutting.scrap_pct, 0, 50, "%")
+
+
+def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> None:
+    if not 3 <= len(points) <= MOST_POINTS:
+        wrong.add(f"{place}: an outline has 3 to {MOST_POINTS} corners, not {len(points)}.")
+        return
+    for x, y in points:
+        wrong.number(f"{place}, corner", x, -5000, 5000, "mm")
+        wrong.number(f"{place}, corner", y, -5000, 5000, "mm")
+    if wrong.found:
+        return
+    from shapely import Polygon
+    from shapely.validation import explain_validity
+
+    shape = Polygon(points)
+    if not shape.is_valid:
+        where = re.search(r"\[(\S+) (\S+)\]", explain_validity(shape))
+        at = f" near {float(where[1]):.4g}, {float(where[2]):.4g}" if where else ""
+        wrong.add(
+            f"{place}: the outline crosses or touches itself{at}; put its corners in order "
+            "round it."
+        )
+    elif shape.area < 1:
+        wrong.add(f"{place}: the outline encloses nothing.")
+
+
+def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
+    """Read the corners of an outline.
+
+    Parameters
+    ----------
+    text : str
+        Pairs of x and y in mm, as ``0 0; 120 0; 60 90``.
+    decimal : {'.', ','}
+        The decimal sign; with the comma, coordinates are parted by blanks only.
+
+    Returns
+    -------
+    tuple of (x, y)
+        Corners [mm].
+
+    Raises
+    ------
+    AmountError
+        Pointing at what is no pair of numbers.
+    """
+    found: list[Point] = []
+    start = 0
+    for part in text.split(";"):
+        bare = part if decimal == "," else part.replace(",", " ")
+        words = bare.replace(decimal, ".").replace("−", "-").split()
+        if words:
+            try:
+                x, y = (float(word) for word in words)
+            except ValueError:
+                raise AmountError(
+                    "two numbers a corner are wanted, corners parted by “;”, like "
+                    "0 0; 120 0; 60 90",
+                    text, start, start + len(part),
+                ) from None  # fmt: skip
+            found.append((x, y))
+        start += len(part) + 1
+    if len(found) > 1 and found[0] == found[-1]:
+        found.pop()
+    return tuple(found)
+
+
+def points_text(points: tuple[Point, ...]) -> str:
+    """Write the corners of an outline as `read_points` reads them."""
+    return "; ".join(f"{x:g} {y:g}" for x, y in points)
+
+
+SHAPES: tuple[Shape, ...] = get_args(Shape)

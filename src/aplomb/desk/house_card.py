@@ -1,0 +1,94 @@
+"""Figures of the house as fields, for every place that shows some of them."""
+
+from collections.abc import Callable, Iterable
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout
+
+from aplomb.core.errors import AmountError
+from aplomb.core.house import LIMITS
+from aplomb.core.quantity import parse_length_mm, parse_percent
+from aplomb.desk.fields import (
+    Field,
+    decimal_sign,
+    label,
+    mass_text,
+    number_text,
+    read_mass,
+    read_temp,
+)
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+WIDE = 96
+"""Width of a figure's field at 100 % [px]."""
+
+
+def read_figure(name: str, text: str) -> float | int:
+    """Read a figure of the house by its unit; raises AmountError."""
+    unit = LIMITS[name][3]
+    if unit == "mm":
+        if text.strip() == "0":
+            return 0.0
+        return parse_length_mm(text, "mm", decimal_sign())
+    if unit == "%":
+        return parse_percent(text, decimal_sign())
+    if unit == "g":
+        return 0.0 if text.strip() == "0" else read_mass(text)
+    if unit == "":
+        if not text.strip().isdecimal():
+            raise AmountError("a whole number is wanted here", text, 0, max(1, len(text)))
+        return int(text)
+    return read_temp(text.replace("K", ""))
+
+
+def figure_text(name: str, value: float) -> str:
+    """Write a figure of the house."""
+    if LIMITS[name][3] == "g":
+        return mass_text(value)
+    return number_text(value, 1).replace("-", "−")
+
+
+class HouseFields:
+    """Fields for some figures of the house, in a grid of captions and fields."""
+
+    def __init__(
+        self, session: Session, theme: Theme, names: Iterable[str],
+        on_error: Callable[[str], None],
+    ) -> None:  # fmt: skip
+        self._session = session
+        self.grid = QGridLayout()
+        self.grid.setColumnStretch(0, 1)
+        self.grid.setVerticalSpacing(5)
+        self.fields: dict[str, Field] = {}
+        for i, name in enumerate(names):
+            words, _, _, unit = LIMITS[name]
+            field = Field(words, self._taker(name, words), on_error)
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            shown = "" if unit == "g" or not unit else f", {unit}"
+            caption = label(f"{words}{shown}")
+            caption.setMinimumWidth(40)
+            self.grid.addWidget(caption, i, 0)
+            self.grid.addWidget(field, i, 1)
+            self.fields[name] = field
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another size of text."""
+        for field in self.fields.values():
+            field.setFixedWidth(theme.px(WIDE))
+
+    def refresh(self) -> None:
+        """Show the house."""
+        house = self._session.reference.house
+        for name, field in self.fields.items():
+            field.give(figure_text(name, getattr(house, name)))
+
+    def _taker(self, name: str, words: str) -> Callable[[str], None]:
+        def take(text: str) -> None:
+            value = read_figure(name, text)
+            house = replace(self._session.reference.house, **{name: value})
+            self._session.settle(f"{words.lower()} {value:g}", house)
+
+        return take

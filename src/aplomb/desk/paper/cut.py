@@ -1,0 +1,187 @@
+"""The cut plan on paper: a page for each sheet, or at its true size on pages to be joined."""
+
+import math
+
+from PySide6.QtCore import QLineF, QRectF, Qt
+from PySide6.QtGui import QPen
+
+from aplomb.core.batch.cutting import CutPlan
+from aplomb.core.errors import AplombError, as_sentence
+from aplomb.core.sheets import Sheets, sheets_of
+from aplomb.core.study import Study
+from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan
+from aplomb.desk.fields import mass_text, number_text
+from aplomb.desk.paper.canvas import UNIT, Canvas
+from aplomb.desk.paper.card import batch_words
+from aplomb.desk.paper.job import Job
+from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
+
+INNER = WIDE - 2 * MARGIN
+TILE = (180.0, 250.0)
+"""What one page of the plan at true size shows, wide and high [mm]."""
+
+
+def _sheets(study: Study, job: Job) -> Sheets | str:
+    try:
+        return sheets_of(study, job.house, study.formula.batch.blocks)
+    except AplombError as error:
+        return as_sentence(error)
+
+
+def paint_cut(canvas: Canvas, job: Job) -> None:
+    """Paint each sheet on a page, with what it gives."""
+    first = True
+    for study in job.studies:
+        found = _sheets(study, job)
+        plans = found.plans if isinstance(found, Sheets) else (None,)
+        for plan in plans:
+            if not first:
+                canvas.new_page()
+            first = False
+            page = Page(canvas, f"Cut plan · {study.formula.name}")
+            page.head("Cut plan", study.formula.name, batch_words(study))
+            if plan is None or isinstance(found, str):
+                page.text(MARGIN, page.y, INNER, str(found), font(13), GREY, wrap=True)
+            else:
+                _plan(page, plan, found, study)
+
+
+def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
+    n, rolled = number_text, plan.rolled
+    for words in (
+        f"Roll {plan.sheets} sheet{'s' if plan.sheets > 1 else ''} to "
+        f"{n(rolled.length_mm / 10)} × {n(rolled.width_mm / 10)} cm, {n(rolled.height_mm, 2)} mm "
+        f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}.",
+        f"Lift it, let it draw back to {n(plan.sheet.length_mm / 10)} × "
+        f"{n(plan.sheet.width_mm / 10)} cm, {n(plan.sheet.height_mm, 2)} mm; trim "
+        f"{n(plan.edge_mm)} mm off every rolled edge.",
+        "Cut the thick lines first, from edge to edge, with a long sharp blade straight down.",
+    ):
+        page.y += page.text(MARGIN, page.y, INNER, words, font(12.5), wrap=True) + 0.6
+    page.y += 3
+    upright = plan.sheet.length_mm > plan.sheet.width_mm * 1.25
+    room_high = 118.0 if not upright else 150.0
+    p = page.painter
+    if upright:  # a long sheet stands on the page
+        scale = min(room_high / plan.sheet.length_mm, (INNER - 12) / plan.sheet.width_mm)
+        wide, high = plan.sheet.length_mm * scale, plan.sheet.width_mm * scale
+        left = MARGIN + (INNER + high) / 2
+        p.save()
+        p.translate(left * UNIT, page.y * UNIT)
+        p.rotate(90)
+        _draw(page, QRectF(0, 0, wide * UNIT, high * UNIT), scale * UNIT, plan, turned=True)
+        p.restore()
+        _sizes(page, (left - high, page.y, high, wide), plan)
+        page.y += wide + 10
+    else:
+        scale = min((INNER - 10) / plan.sheet.length_mm, room_high / plan.sheet.width_mm)
+        wide, high = plan.sheet.length_mm * scale, plan.sheet.width_mm * scale
+        where = QRectF(MARGIN * UNIT, page.y * UNIT, wide * UNIT, high * UNIT)
+        _draw(page, where, scale * UNIT, plan)
+        page.y += high + 12
+    rows = []
+    names = [product.name for product in study.formula.products]
+    for i, product in enumerate(plan.products):
+        mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
+        size = " + ".join(
+            f"{b.what + ' ' if b.what else ''}"
+            + (f"⌀ {n(b.length_mm)}" if b.round else f"{n(b.length_mm)} × {n(b.width_mm)}")
+            for _, b in mine
+        )
+        rows.append(
+            (
+                f"{letter(product)}  {names[product]}", size,
+                " + ".join(str(c) for c, _ in mine), n(plan.pieces()[i], 0),
+            )
+        )  # fmt: skip
+    page.table(("", "as cut, mm", "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5)
+    page.y += 1
+    scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets
+    page.text(
+        MARGIN, page.y, INNER,
+        f"{n(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of scrap, stacked "
+        "flat, never balled.",
+        font(12),
+    )  # fmt: skip
+
+
+def _draw(page: Page, where: QRectF, scale: float, plan: CutPlan, *, turned: bool = False) -> None:
+    marks = Marks(font(11, 600), INK, GREY, sizes=not turned, turned=turned)
+    paint_cut_plan(page.painter, where, scale, plan, marks)
+
+
+def _sizes(page: Page, box: tuple[float, float, float, float], plan: CutPlan) -> None:
+    """Write the sizes of a sheet that stands upright: its length at the left, its width below."""
+    left, top, wide, high = box
+    n = number_text
+    face = font(11, 600)
+    page.text(left - 32, top + high / 2 - 3, 29, f"{n(plan.sheet.length_mm / 10)} cm", face,
+              right=True)  # fmt: skip
+    page.text(left, top + high + 1.5, wide, f"{n(plan.sheet.width_mm / 10)} cm", face)
+    page.text(left - 36, top + 0.5, 26, "last rolling", font(10.5), GREY, right=True)
+    p = page.painter
+    p.setPen(QPen(GREY, 0.3 * UNIT))
+    x, y = (left - 5) * UNIT, top * UNIT
+    p.drawLine(QLineF(x, y + UNIT, x, y + 16 * UNIT))
+    for side in (-1.2, 1.2):
+        p.drawLine(QLineF(x, y + 16 * UNIT, x + side * UNIT, y + 14.2 * UNIT))
+
+
+def paint_cut_full(canvas: Canvas, job: Job) -> None:
+    """Paint each sheet at its true size on pages that are joined along their crosses."""
+    first = True
+    for study in job.studies:
+        found = _sheets(study, job)
+        if isinstance(found, str):
+            if not first:
+                canvas.new_page()
+            first = False
+            page = Page(canvas, f"Cut plan 1 : 1 · {study.formula.name}")
+            page.head("Cut plan at true size", study.formula.name)
+            page.text(MARGIN, page.y, INNER, found, font(13), GREY, wrap=True)
+            continue
+        for plan in found.plans:
+            for column, row in tiles(plan):
+                if not first:
+                    canvas.new_page()
+                first = False
+                _tile(canvas, plan, column, row, study.formula.name)
+
+
+def tiles(plan: CutPlan) -> list[tuple[int, int]]:
+    """Give column and row of every page that a sheet takes at its true size."""
+    columns = math.ceil(plan.sheet.length_mm / TILE[0])
+    rows = math.ceil(plan.sheet.width_mm / TILE[1])
+    return [(column, row) for row in range(rows) for column in range(columns)]
+
+
+def _tile(canvas: Canvas, plan: CutPlan, column: int, row: int, name: str) -> None:
+    p = canvas.painter
+    left, top = (WIDE - TILE[0]) / 2, MARGIN
+    frame = QRectF(left * UNIT, top * UNIT, TILE[0] * UNIT, TILE[1] * UNIT)
+    p.save()
+    p.setClipRect(frame)
+    where = QRectF(
+        frame.left() - column * TILE[0] * UNIT, frame.top() - row * TILE[1] * UNIT,
+        plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT,
+    )  # fmt: skip
+    paint_cut_plan(p, where, UNIT, plan, Marks(font(14, 600), INK, GREY, sizes=False))
+    p.restore()
+    p.setPen(QPen(INK, 0.25 * UNIT))
+    reach = 3.0 * UNIT
+    for corner in (frame.topLeft(), frame.topRight(), frame.bottomLeft(), frame.bottomRight()):
+        p.drawLine(QLineF(corner.x() - reach, corner.y(), corner.x() + reach, corner.y()))
+        p.drawLine(QLineF(corner.x(), corner.y() - reach, corner.x(), corner.y() + reach))
+    p.setFont(font(10))
+    p.setPen(GREY)
+    foot = QRectF(left * UNIT, (HIGH - MARGIN - 8) * UNIT, TILE[0] * UNIT, 6 * UNIT)
+    p.drawText(
+        foot, Qt.AlignmentFlag.AlignLeft,
+        f"{name} · 1 : 1 · page {chr(ord('A') + row)}{column + 1} · print at 100 %; the bar is "
+        "100 mm",
+    )  # fmt: skip
+    p.setPen(QPen(INK, 0.6 * UNIT))
+    y = (HIGH - MARGIN - 11) * UNIT
+    p.drawLine(QLineF((left + 0) * UNIT, y, (left + 100) * UNIT, y))
+    for x in (left, left + 100):
+        p.drawLine(QLineF(x * UNIT, y - UNIT, x * UNIT, y + UNIT))

@@ -1,0 +1,62 @@
+"""What papers are made of: the batches of a day, or the one in hand."""
+
+import math
+
+from msgspec import Struct
+
+from aplomb.core.batch.scale import Scaled
+from aplomb.core.demand import mixes_of
+from aplomb.core.house import House
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study import Study
+
+
+class Job(Struct, frozen=True):
+    """Batches that papers are made for.
+
+    Attributes
+    ----------
+    name : str
+        Of the day, or of the formula.
+    studies : tuple of Study
+        One for each paste, its batch as it is made.
+    pantry : Pantry
+    house : House
+    stock : dict of float, by material
+        On the shelf [g].
+    day : str
+        When it is wanted, ISO 8601; empty when it is not set.
+    first_label : int
+        Labels of the first page that are used already [-].
+    cold : str
+        Where blocks are kept: ``fridge`` or ``freezer``.
+    """
+
+    name: str
+    studies: tuple[Study, ...]
+    pantry: Pantry
+    house: House
+    stock: dict[str, float]
+    day: str = ""
+    first_label: int = 0
+    cold: str = "fridge"
+
+    def mixes(self, study: Study) -> tuple[int, ...]:
+        """Blocks of each mix of a batch [-]."""
+        return mixes_of(study, self.house)
+
+    @property
+    def batches(self) -> tuple[Scaled, ...]:
+        """All batches."""
+        return tuple(study.scaled for study in self.studies)
+
+    @property
+    def blocks(self) -> int:
+        """Blocks of all pastes [-]."""
+        return sum(study.formula.batch.blocks for study in self.studies)
+
+    @property
+    def label_pages(self) -> int:
+        """Pages of labels [-]."""
+        labels = self.house.labels
+        return max(1, math.ceil((self.blocks + self.first_label) / (labels.columns * labels.rows)))

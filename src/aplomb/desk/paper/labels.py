@@ -1,0 +1,124 @@
+"""Labels for wrapped blocks, on sheets of labels or one by one."""
+
+from PySide6.QtCore import QDate, QDateTime, QLineF, QLocale, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from aplomb.core.folds.plan import Step, Way
+from aplomb.core.house import Labels
+from aplomb.core.paste.formula import allergens
+from aplomb.core.study import Study
+from aplomb.desk.fields import mass_text
+from aplomb.desk.paper.canvas import UNIT, Canvas
+from aplomb.desk.paper.job import Job
+from aplomb.desk.paper.page import GREY, INK, font
+from aplomb.desk.theme import TITLE
+
+KEEPS = {"fridge": 2, "freezer": 30}
+"""Days a block keeps, well wrapped: the short end of common practice."""
+
+
+def use_by(made: QDate, cold: str) -> QDate:
+    """Give the day a block is used by at the latest."""
+    return made.addDays(KEEPS[cold])
+
+
+def paint_labels(canvas: Canvas, job: Job) -> None:
+    """Paint a label for every block, page by page."""
+    labels = job.house.labels
+    a_page = labels.columns * labels.rows
+    blocks = [
+        (study, i + 1) for study in job.studies for i in range(study.formula.batch.blocks)
+    ]  # fmt: skip
+    at = job.first_label % a_page
+    for i, (study, number) in enumerate(blocks):
+        if i and at == 0:
+            canvas.new_page()
+        _label(canvas.painter, _box(labels, at), study, number, job)
+        at = (at + 1) % a_page
+
+
+def _box(labels: Labels, at: int) -> QRectF:
+    row, column = divmod(at, labels.columns)
+    x = labels.left_mm + column * labels.across_mm
+    y = labels.top_mm + row * labels.down_mm
+    return QRectF(x, y, labels.wide_mm, labels.high_mm)
+
+
+def _label(p: QPainter, box: QRectF, study: Study, number: int, job: Job) -> None:
+    """Paint one label into its box [mm]."""
+    f = study.formula
+    edge = min(4.0, box.width() * 0.05)
+    inner = box.adjusted(edge, edge, -edge, -edge)
+    size = min(1.3, box.height() / 54, box.width() / 88)
+    p.save()
+    p.setClipRect(_units(box))
+    y = inner.top()
+    y += _write(p, inner, y, f.name, 15 * size, 600, family=TITLE)
+    blocks = f.batch.blocks
+    y += _write(
+        p, inner, y, f"Block {number} of {blocks} · {mass_text(study.scaled.each_g)}", 13 * size,
+        600,
+    ) + 1 * size  # fmt: skip
+    y += _marks(p, inner, y, list(study.plan.steps), size) + 1.5 * size
+    locale = QLocale()
+    moment = QDateTime.currentDateTime()
+    made = locale.toString(moment, "ddd d MMM yyyy, HH:mm")
+    y += _write(p, inner, y, f"Made {made}", 10.5 * size)
+    last = locale.toString(use_by(moment.date(), job.cold), "ddd d MMM yyyy")
+    y += _write(p, inner, y, f"Use by {last}, {job.cold}", 12 * size, 700)
+    found = allergens(f, job.pantry)
+    words = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"
+    _write(p, inner, y, words, 10.5 * size, 600, wrap=True)
+    p.restore()
+
+
+def _units(box: QRectF) -> QRectF:
+    return QRectF(box.left() * UNIT, box.top() * UNIT, box.width() * UNIT, box.height() * UNIT)
+
+
+def _write(
+    p: QPainter, inner: QRectF, y: float, words: str, points: float, weight: int = 400,
+    *, family: str = "", wrap: bool = False,
+) -> float:  # fmt: skip
+    face = font(points, weight, family) if family else font(points, weight)
+    p.setFont(face)
+    p.setPen(INK)
+    room = _units(QRectF(inner.left(), y, inner.width(), max(1.0, inner.bottom() - y)))
+    if wrap:
+        p.drawText(room, Qt.TextFlag.TextWordWrap.value, words)
+        return float(p.boundingRect(room, Qt.TextFlag.TextWordWrap.value, words).height() / UNIT)
+    shown = p.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(room.width()))
+    p.drawText(room, 0, shown)
+    return float(p.fontMetrics().height() / UNIT)
+
+
+def _marks(p: QPainter, inner: QRectF, y: float, steps: list[Step], size: float) -> float:
+    """Turns planned, a box to tick for each with its panels under it; rests as bars between.
+
+    Gives the height it took [mm].
+    """
+    shown = [step for step in steps if step.is_turn or step.way is Way.REST]
+    turns = max(1, sum(step.is_turn for step in shown))
+    side = min(8.5 * size, inner.width() / (turns * 1.45 + 1))
+    gap = side * 0.3
+    x = inner.left()
+    p.setFont(font(9 * size))
+    for step in shown:
+        if step.way is Way.REST:
+            p.fillRect(_units(QRectF(x, y + side * 0.1, side * 0.16, side * 0.8)),
+                       QColor("#2A678C"))  # fmt: skip
+            x += side * 0.16 + gap
+            continue
+        p.setPen(QPen(INK, 0.35 * UNIT))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(_units(QRectF(x, y, side, side)))
+        word = str(step.panels) if step.way is not Way.ROLL else "roll"
+        p.setPen(GREY)
+        p.drawText(
+            _units(QRectF(x, y + side + 0.2, side, 4.5 * size)), Qt.AlignmentFlag.AlignHCenter, word
+        )
+        x += side + gap
+    p.setPen(QPen(GREY, 0.2 * UNIT))
+    p.drawLine(QLineF(inner.left() * UNIT, (y + side + 4.8 * size) * UNIT,
+                      inner.right() * UNIT, (y + side + 4.8 * size) * UNIT))  # fmt: skip
+    return side + 5.2 * size

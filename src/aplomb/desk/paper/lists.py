@@ -1,0 +1,238 @@
+"""Weigh-out list, steps, order list and allergen sheet."""
+
+from aplomb.core.batch.scale import Weighed
+from aplomb.core.batch.weighing import weigh_steps
+from aplomb.core.folds.plan import Way, step_name
+from aplomb.core.orders import OrderLine, order_list
+from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
+from aplomb.core.study import Study
+from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
+from aplomb.desk.fields import currency_text, mass_text, number_text
+from aplomb.desk.paper.canvas import Canvas
+from aplomb.desk.paper.card import batch_words, water_words
+from aplomb.desk.paper.job import Job
+from aplomb.desk.paper.page import (
+    GREY,
+    MARGIN,
+    WIDE,
+    Page,
+    font,
+)
+from aplomb.desk.step_words import step_words
+
+INNER = WIDE - 2 * MARGIN
+
+
+def paint_weigh_list(canvas: Canvas, job: Job) -> None:
+    """Paint the weigh-out list: in weighing order, a box to tick for each line and mix."""
+    for i, study in enumerate(job.studies):
+        if i:
+            canvas.new_page()
+        _weigh_list(Page(canvas, f"Weigh-out · {study.formula.name}"), study, job)
+
+
+def _weigh_list(page: Page, study: Study, job: Job) -> None:
+    mixes = job.mixes(study)
+    page.head("Weigh-out", study.formula.name, batch_words(study))
+    if len(mixes) > 1:
+        words = ", ".join(
+            f"mix {n} for {b} block{'s' if b > 1 else ''}" for n, b in enumerate(mixes, 1)
+        )
+        page.y += (
+            page.text(
+                MARGIN, page.y, INNER, f"The bowl takes {len(mixes)} mixes: {words}.", font(12)
+            )
+            + 1
+        )
+    division = study.formula.batch.division_g
+    last: tuple[Part, int] | None = None
+    for step in weigh_steps(study.scaled, job.pantry, division, mixes):
+        part = step.weighed.part
+        if (part, step.mix) != last:
+            last = (part, step.mix)
+            of = f", mix {step.mix} of {step.mixes}" if step.mix else ""
+            page.title_line(PART_NAMES[part] + of)
+        page.room(12)
+        _weigh_line(page, step.weighed, step.target_g, study, job)
+    page.room(20)
+    page.rule(page.y + 1)
+    page.y += 2.5
+    page.text(
+        MARGIN, page.y, INNER,
+        "Weighed by ____________________     Date, hour ____________________     "
+        "Paste as mixed ____________ g",
+        font(11),
+    )  # fmt: skip
+    page.y += 8
+
+
+def _weigh_line(page: Page, weighed: Weighed, grams: float, study: Study, job: Job) -> None:
+    material = job.pantry[weighed.line.material]
+    note = [place_words(weighed.line, weighed.part, study.plan), weighed.line.note, weighed.product]
+    if weighed.part is Part.DOUGH and material.is_water:
+        note.append(water_words(study))
+    page.tick_box(MARGIN, page.y + 0.9, 5.0)
+    page.text(MARGIN + 9, page.y, 96, material.name, font(14))
+    said = "; ".join(n for n in note if n)
+    page.text(MARGIN + 9, page.y + 5.6, 120, said, font(10), GREY)
+    page.text(MARGIN + 105, page.y - 0.6, 40, f"{number_text(grams, 2)} g", font(17, 700),
+              right=True)  # fmt: skip
+    page.text(MARGIN + 150, page.y + 0.8, 32, "__________", font(12), GREY, right=True)
+    page.y += 10.4 if said else 8.0
+
+
+def paint_steps(canvas: Canvas, job: Job) -> None:
+    """Paint mixing and folding in words with sizes, a box to tick for each step."""
+    for i, study in enumerate(job.studies):
+        if i:
+            canvas.new_page()
+        _steps(Page(canvas, f"Steps · {study.formula.name}"), study, job)
+
+
+def _steps(page: Page, study: Study, job: Job) -> None:
+    page.head("Mixing and folding", study.formula.name, batch_words(study))
+    f = study.formula
+    mixing = [
+        f"Dough wanted at {f.dough_c:g} °C"
+        + (f"; water {water_words(study)}." if water_words(study) else ".")
+    ]
+    for line in f.dough:
+        if line.note:
+            mixing.append(f"{job.pantry[line.material].name}: {line.note}.")
+    mixing.append("Stop when the bowl is wiped clean and the mass holds when squeezed.")
+    if f.batch.blocks > 1:
+        mixing.append(
+            f"Divide into {f.batch.blocks} blocks of {mass_text(study.scaled.each_g)}, dough and "
+            "fat each in equal parts."
+        )
+    _step(page, study, "Mix", mixing, None, drawn=False)
+    turn = 0
+    for place in range(len(study.plan.steps) + 1):
+        step = study.plan.steps[place - 1] if place else None
+        words = step_words(study, place, job.house)
+        if step is None:
+            title = f"Enclose: {study.plan.enclosure.value}"
+        elif step.is_turn:
+            turn += 1
+            title = f"Turn {turn} of {len(study.plan.turns)}: {step_name(step).split(',')[0]}"
+        else:
+            title = words.big
+            if step.way is Way.REST and step.rest_min is not None:
+                title += f", {step.rest_min:g} min"
+        lines = [words.todo, *words.after.split("\n")]
+        if step is None or step.is_turn:
+            lines.insert(0, words.big + ".")
+        _step(page, study, title, [n for n in lines if n], place, drawn=True)
+    finish = [p for p in f.products if p.wanted and p.finish]
+    if finish:
+        _step(page, study, "Make up", [f"{p.name}: {p.finish}." for p in finish], None, drawn=False)
+
+
+def _step(
+    page: Page, study: Study, title: str, lines: list[str], place: int | None, *, drawn: bool
+) -> None:
+    page.room(30)
+    x = MARGIN + (34 if drawn else 9)
+    if drawn and place is not None:
+        step = study.plan.steps[place - 1] if place else None
+        if step is None or step.is_turn:
+            room = page.screen(MARGIN + 8, page.y + 0.5, 23, 14.5)
+            if step is None:
+                paint_enclosing(page.painter, room, study.enclosing)
+            else:
+                paint_fold(page.painter, room, step)
+            page.painter.restore()
+    page.tick_box(MARGIN, page.y + 0.8, 5.0)
+    top = page.y
+    page.y += page.text(x, page.y, WIDE - MARGIN - x, title, font(14, 600)) + 0.3
+    for line in lines:
+        page.y += page.text(x, page.y, WIDE - MARGIN - x, line, font(11.5), wrap=True)
+    page.y = max(page.y + 3, top + (18 if drawn and place is not None else 10))
+
+
+def paint_order(canvas: Canvas, job: Job) -> None:
+    """Paint the order list: by supplier, in whole packs, what is in stock taken off."""
+    page = Page(canvas, f"Order list · {job.name}")
+    order = order_list(job.batches, job.pantry, job.stock)
+    sign = job.house.currency
+    whole = order.cost()
+    big = f"{currency_text(whole, sign)} in all" if whole is not None else ""
+    of = ", ".join(study.formula.name for study in job.studies)
+    page.head("Order list", f"{job.name}: {of}" if job.name != of else of, big)
+    for supplier in order.suppliers:
+        lines = [n for n in order.lines if n.supplier == supplier]
+        buy = [n for n in lines if n.short_g > 0]
+        if buy:
+            cost = order.cost(supplier)
+            words = supplier or "Supplier not known"
+            page.title_line(words + (f", {currency_text(cost, sign)}" if cost else ""))
+            page.table(
+                ("", "needed", "in stock", "buy", "cost", "left over"),
+                [_order_row(n, sign) for n in buy],
+                (24.0, 24.0, 34.0, 22.0, 24.0), ticked=True,
+            )  # fmt: skip
+    there = [n for n in order.lines if n.short_g <= 0]
+    if there:
+        page.title_line("In stock, nothing to buy")
+        page.table(
+            ("", "needed", "in stock", "left over"),
+            [(n.name, mass_text(n.needed_g), mass_text(n.stock_g), mass_text(n.left_g))
+             for n in there],
+            (26.0, 26.0, 26.0),
+        )  # fmt: skip
+    if not order.lines:
+        page.text(MARGIN, page.y, INNER, "Nothing is weighed yet.", font(12), GREY)
+
+
+def _order_row(line: OrderLine, sign: str) -> tuple[str, ...]:
+    pack = f"{line.packs} × {mass_text(line.pack_g)}" if line.pack_g else "no pack known"
+    return (
+        line.name, mass_text(line.needed_g), mass_text(line.stock_g) if line.stock_g else "–",
+        pack, "–" if line.cost is None else currency_text(line.cost, sign),
+        mass_text(line.left_g) if line.packs else "–",
+    )  # fmt: skip
+
+
+def paint_allergens(canvas: Canvas, job: Job) -> None:
+    """Paint the allergen sheet: what each paste holds, and from which material."""
+    page = Page(canvas, f"Allergens · {job.name}")
+    of = ", ".join(study.formula.name for study in job.studies)
+    page.head("Allergens", f"{job.name}: {of}" if job.name != of else of)
+    for study in job.studies:
+        f = study.formula
+        found = allergens(f, job.pantry)
+        page.title_line(f.name)
+        words = ", ".join(found) if found else "none in the materials as listed"
+        page.y += page.text(MARGIN, page.y, INNER, f"Contains: {words}", font(16, 700),
+                            wrap=True) + 1.5  # fmt: skip
+        rows = []
+        for key in f.materials():
+            material = job.pantry[key]
+            if material.allergens:
+                rows.append((material.name, ", ".join(material.allergens)))
+        page.table(("Material", "brings"), rows, (110.0,))
+        for product in f.products:
+            own = sorted(
+                {a for n in (*product.filling, *product.topping)
+                 for a in job.pantry[n.material].allergens}
+            )  # fmt: skip
+            if own:
+                page.y += page.text(
+                    MARGIN, page.y, INNER, f"{product.name} besides: {', '.join(own)}", font(12)
+                )
+        page.y += 2
+    gluten_free = any(study.formula.school == "gluten_free" for study in job.studies)
+    wheat = any(study.formula.school != "gluten_free" for study in job.studies)
+    notes = [
+        "From the materials as the pantry lists them: check each label and supplier’s sheet.",
+        "Cross-contact by bench, pin, sheeter belt and dusting flour is not in this list.",
+    ]
+    if gluten_free:
+        notes.append(
+            "Gluten-free means at most 20 mg/kg in the food as sold (Codex CXS 118-1979)."
+            + (" Wheat is worked the same day: make the gluten-free paste first." if wheat else "")
+        )
+    notes.append("Local food law, the makers’ instructions and licensed practice come first.")
+    page.room(24)
+    page.y += 2
+    page.y += page.text(MARGIN, page.y, INNER, " ".join(notes), font(10.5), GREY, wrap=True)

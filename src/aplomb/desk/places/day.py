@@ -1,0 +1,327 @@
+"""The day's demand: what is wanted of every product, and the mixes and blocks that give it."""
+
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QDate, Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+
+from aplomb.core.batch.stock import Demand, FrozenBlock, Want
+from aplomb.core.batch.trays import oven_loads
+from aplomb.core.demand import CanBeMade, PasteOfDay, from_blocks, from_material, plan_day
+from aplomb.core.errors import AmountError
+from aplomb.core.study import Study
+from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass, row
+from aplomb.desk.figure_table import FigureTable, Row
+from aplomb.desk.material_field import MaterialField
+from aplomb.desk.places.place import Place
+from aplomb.desk.product_editor import read_whole
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+
+class DayPlace(Place):
+    """Products and numbers over all formulas of the book."""
+
+    TITLE = "Day’s demand"
+    HINT = "What is wanted of everything the book makes, and the blocks of paste that give it."
+    BACK = "Back to the batch"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._wants: dict[tuple[str, str], Field] = {}
+        self._rows: object = None
+        self.found: tuple[PasteOfDay, ...] = ()
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(12)
+        left.addWidget(self._wants_card())
+        left.addStretch(1)
+        right.addWidget(self._blocks_card())
+        right.addWidget(self._back_card())
+        right.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right, (5, 6)))
+        self._body.addStretch(1)
+        self.refresh()
+
+    def _wants_card(self) -> QFrame:
+        frame, column = card()
+        self._name = Field("Name of the day", self._take_name, self.show_error)
+        self._name.setPlaceholderText("Name of the day")
+        self._date = Field("Date", self._take_date, self.show_error)
+        self._date.setPlaceholderText("2026-11-28")
+        self._date.setFixedWidth(self._theme.px(120))
+        column.addLayout(row(self._name, self._date))
+        self._grid = QGridLayout()
+        self._grid.setColumnStretch(0, 1)
+        self._grid.setVerticalSpacing(3)
+        column.addLayout(self._grid)
+        self._frozen = QCheckBox("Blocks in the freezer first")
+        self._frozen.clicked.connect(self._take_frozen)
+        column.addLayout(row(button("Nothing wanted", "", self._clear), None, self._frozen))
+        return frame
+
+    def _blocks_card(self) -> QFrame:
+        frame, column = card()
+        self._big: QLabel = label("", "big")
+        self._big.setWordWrap(True)
+        self._big.setMinimumWidth(60)
+        self.table = FigureTable(self._theme, "Mixes and blocks", 4)
+        self._notes: QLabel = label("", "second")
+        self._notes.setWordWrap(True)
+        self._notes.setMinimumWidth(60)
+        self.take = button("Take into the formulas", "main", self._take)
+        self.take.setToolTip("Each formula’s batch becomes that of the day: numbers and blocks")
+        column.addWidget(self._big)
+        column.addWidget(self.table)
+        column.addWidget(self._notes)
+        column.addLayout(row(self.take, None))
+        return frame
+
+    def _back_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The other way round", "title"))
+        self._from = MaterialField(lambda: self._session.reference.pantry, "From a material")
+        self._from.chosen.connect(self._take_material)
+        self._material = "butter"
+        self._grams = Field("How much of it", self._take_grams, self.show_error, eager=True)
+        self._grams.setFixedWidth(self._theme.px(100))
+        self._grams_g = 3000.0
+        self._of: QLabel = label("", "second")
+        column.addLayout(row(self._grams, self._of, None, self._from))
+        self.made = FigureTable(self._theme, "What can be made of it", 2)
+        column.addWidget(self.made)
+        column.addWidget(label("From the freezer", "strong"))
+        self.frozen_table = FigureTable(self._theme, "Blocks in the freezer", 2)
+        column.addWidget(self.frozen_table)
+        self._which = QComboBox()
+        self._which.setAccessibleName("Formula of the frozen blocks")
+        self._number = Field("Blocks to the freezer", self._take_blocks, self.show_error)
+        self._number.setPlaceholderText("2 × 1.5 kg")
+        self._number.setFixedWidth(self._theme.px(110))
+        column.addLayout(row(self._which, self._number, None))
+        return frame
+
+    def _studies(self) -> dict[str, Study]:
+        found = {}
+        for uid in self._session.entries:
+            study = self._session.study_of(uid)
+            if study is not None:
+                found[uid] = study
+        return found
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(next(iter(self._wants.values()), self._name))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for table in (self.table, self.made, self.frozen_table):
+            table.set_theme(theme)
+        self._rows = None
+
+    def refresh(self) -> None:
+        """Show what is wanted, and work out the blocks."""
+        studies = self._studies()
+        demand = self._session.kitchen.demand
+        self._show_wants(studies, demand)
+        self._name.give(demand.name)
+        self._date.give(demand.day)
+        self._frozen.setChecked(demand.use_frozen)
+        stock, reference = self._session.kitchen.stock, self._session.reference
+        self.found = plan_day(demand, studies, reference, stock.frozen)
+        self._show_blocks()
+        self._grams.give(mass_text(self._grams_g))
+        known = self._material in reference.pantry
+        name = reference.pantry[self._material].name.lower() if known else self._material
+        self._of.setText(f"of {name}")
+        made = from_material(self._material, self._grams_g, studies, reference)
+        self.made.show_rows(_made_rows(made, f"No formula uses {name}."))
+        self._show_frozen(stock.frozen, studies)
+
+    def _show_frozen(self, frozen: tuple[FrozenBlock, ...], studies: dict[str, Study]) -> None:
+        names = {uid: study.formula.name for uid, study in studies.items()}
+        rows = [
+            Row(
+                f"{names.get(b.uid, 'a formula that is gone')}, {b.turns} turns done",
+                (f"{b.blocks} × {mass_text(b.each_g)}", b.made), "same",
+            )
+            for b in frozen
+        ]  # fmt: skip
+        rows += _made_rows(from_blocks(frozen, studies, self._session.reference), "")
+        self.frozen_table.show_rows(tuple(rows) or (Row("No blocks in the freezer.", (), "same"),))
+        if self._which.count() != len(names):
+            self._which.clear()
+            for uid, name in names.items():
+                self._which.addItem(name, uid)
+
+    def _show_wants(self, studies: dict[str, Study], demand: Demand) -> None:
+        rows = [
+            (uid, study.formula.name, tuple(p.name for p in study.formula.products) or ("",))
+            for uid, study in studies.items()
+        ]
+        if rows != self._rows:
+            self._rows = rows
+            self._rebuild(rows)
+        wanted: dict[tuple[str, str], int] = {}
+        for want in demand.wants:
+            key = (want.uid, want.product)
+            wanted[key] = wanted.get(key, 0) + want.pieces
+        for key, field in self._wants.items():
+            field.give(number_text(wanted[key], 0) if wanted.get(key) else "")
+
+    def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
+        while self._grid.count():
+            widget = self._grid.takeAt(0).widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self._wants = {}
+        at = 0
+        for uid, name, products in rows:
+            own = products == ("",)
+            if not own:
+                head = label(name, "strong")
+                head.setMinimumWidth(40)
+                self._grid.addWidget(head, at, 0, 1, 2)
+                at += 1
+            for product in products:
+                caption = label(f"{name}, pieces" if own else f"  {product}")
+                caption.setMinimumWidth(40)
+                field = Field(
+                    f"{product or name}, wanted", partial(self._take_want, uid, product),
+                    self.show_error,
+                )  # fmt: skip
+                field.setPlaceholderText("–")
+                field.setAlignment(Qt.AlignmentFlag.AlignRight)
+                field.setFixedWidth(self._theme.px(84))
+                self._grid.addWidget(caption, at, 0)
+                self._grid.addWidget(field, at, 1)
+                self._wants[uid, product] = field
+                at += 1
+
+    def _put(self, words: str, **changes: Any) -> None:
+        self._session.put_demand(words, replace(self._session.kitchen.demand, **changes))
+
+    def _take_name(self, text: str) -> None:
+        self._put(f"day: {text}", name=text.strip()[:80])
+
+    def _take_date(self, text: str) -> None:
+        day = text.strip()
+        if day and not QDate.fromString(day, Qt.DateFormat.ISODate).isValid():
+            raise AmountError("a day is wanted here, like 2026-11-28", text, 0, len(text))
+        self._put(f"day {day}", day=day)
+
+    def _take_want(self, uid: str, product: str, text: str) -> None:
+        pieces = read_whole(text)
+        rest = [
+            w for w in self._session.kitchen.demand.wants if (w.uid, w.product) != (uid, product)
+        ]
+        if pieces:
+            rest.append(Want(uid, product, pieces))
+        self._put(f"{pieces} {product or 'pieces'} wanted", wants=tuple(rest))
+
+    def _take_frozen(self, on: bool) -> None:
+        self._put("freezer first" if on else "all new paste", use_frozen=on)
+
+    def _clear(self) -> None:
+        self._put("nothing wanted", wants=())
+
+    def _take_material(self, key: str) -> None:
+        self._material = key
+        self.refresh()
+
+    def _take_grams(self, text: str) -> None:
+        self._grams_g = read_mass(text)
+        self.refresh()
+
+    def _take_blocks(self, text: str) -> None:
+        parts = text.lower().replace("x", "×").split("×")
+        if not text.strip():
+            return
+        if len(parts) != 2:
+            raise AmountError("blocks and weight are wanted, like 2 × 1.5 kg", text, 0, len(text))
+        blocks, each = read_whole(parts[0]), read_mass(parts[1].strip())
+        uid = self._which.currentData()
+        stock = self._session.kitchen.stock
+        frozen = tuple(b for b in stock.frozen if b.uid != uid)
+        if blocks:
+            study = self._session.study_of(uid)
+            turns = len(study.plan.turns) if study else 0
+            day = self._session.reference.today
+            frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))
+        self._number.give("")
+        self._session.put_stock(f"{blocks} blocks in the freezer", replace(stock, frozen=frozen))
+
+    def _show_blocks(self) -> None:
+        made = [p for p in self.found if not p.trouble]
+        blocks = sum(p.blocks for p in made)
+        frozen = sum(p.frozen for p in made)
+        words = f"{blocks} block{'' if blocks == 1 else 's'} of {len(made)} paste" + (
+            "" if len(made) == 1 else "s"
+        )
+        if frozen:
+            words += f", {frozen} from the freezer"
+        self._big.setText(words if made else "Nothing is wanted yet")
+        self.take.setEnabled(bool(made))
+        rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "over"), "head")] if made else []
+        notes = []
+        house = self._session.reference.house
+        for paste in self.found:
+            name = paste.formula.name
+            if paste.trouble:
+                notes.append(f"{name}: {paste.trouble}")
+                continue
+            most = max(paste.mix_dough_g, default=0.0)
+            rows.append(
+                Row(
+                    name,
+                    (
+                        f"{paste.blocks} × {mass_text(paste.each_g)}" if paste.blocks else "–",
+                        " + ".join(str(n) for n in paste.mixes) or "–",
+                        mass_text(most) if most else "–", mass_text(paste.over_g),
+                    ),
+                )
+            )  # fmt: skip
+            if paste.frozen:
+                notes.append(
+                    f"{name}: {paste.frozen} blocks, {mass_text(paste.frozen_g)}, from the freezer."
+                )
+            notes += [f"{name}: {words}" for words in paste.words]
+            trays = sum(t.trays for t in paste.trays)
+            rack = f"; the fridge has {house.rack_spaces} spaces"
+            notes.append(
+                f"{name}: {trays} trays, {oven_loads(paste.trays, house)} oven loads"
+                + (rack if trays > house.rack_spaces else "") + "."
+            )  # fmt: skip
+        self.table.show_rows(tuple(rows))
+        self._notes.setText("\n".join(notes))
+
+    def _take(self) -> None:
+        """Make each formula's batch that of the day."""
+        hand = self._session.uid
+        for paste in self.found:
+            if not paste.trouble and paste.blocks:
+                self._session.select(paste.uid)
+                wish = replace(paste.formula.batch, fixed="pieces")
+                self._session.change("the day’s batch", replace(paste.formula, batch=wish))
+        self._session.select(hand)
+        self._session.said.emit("The day’s numbers stand in each formula’s batch.")
+
+
+def _made_rows(made: tuple[CanBeMade, ...], nothing: str) -> tuple[Row, ...]:
+    if not made:
+        return (Row(nothing, (), "same"),) if nothing else ()
+    head = Row("Each by itself", ("paste", "pieces"), "head")
+    return (
+        head,
+        *(
+            Row(
+                f"{each.formula}: {each.product}" if each.product else each.formula,
+                (mass_text(each.paste_g), number_text(each.pieces, 0)),
+            )
+            for each in made
+        ),
+    )

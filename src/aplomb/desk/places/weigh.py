@@ -1,0 +1,554 @@
+"""Weighing out on screen: one line at a time, big, from the scale or by hand."""
+
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QLabel,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book.book import new_uid, now
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.weighing import Run, WeighStep, begin_run
+from aplomb.core.demand import mixes_of
+from aplomb.core.errors import AmountError
+from aplomb.core.paste.formula import PART_NAMES, place_words
+from aplomb.core.study import Study
+from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
+from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass, row
+from aplomb.desk.figure_table import FigureTable, Row
+from aplomb.desk.flow import Flow
+from aplomb.desk.places.place import Place
+from aplomb.desk.scale_link import SIMULATED, ScaleLink
+from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
+
+MARKS = {"less": "▲", "right": "✓", "more": "▼"}
+"""More is wanted; right; some must come off."""
+SPOKEN = {"less": "more is wanted", "right": "right", "more": "too much"}
+
+
+class WeighBar(QWidget):
+    """The bar under the figures."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._share, self._near, self._judged = 0.0, 0.01, "less"
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.update()
+
+    def show_weight(self, share: float, near: float, judged: str) -> None:
+        """Show what is on the scale over what is wanted."""
+        self._share, self._near, self._judged = share, near, judged
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """A low bar."""
+        return QSize(300, self._theme.px(58))
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint it."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        room = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        paint_weigh_bar(painter, room, self._share, self._near, self._judged, self._theme)
+
+
+class WeighPlace(Place):
+    """One line at a time.
+
+    Enter takes what is on the scale, T tares, Backspace goes back, S scales the rest after too
+    much. Whatever is weighed is in the batch's record at once.
+
+    Signals
+    -------
+    port_wanted : str
+        Another scale.
+    """
+
+    TITLE = "Weigh out"
+    HINT = "Enter takes the weight, T tares, Backspace goes back, → passes over."
+    BACK = "Back to the batch"
+    port_wanted = Signal(str)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.run: Run | None = None
+        self.at = 0
+        self.grams: float | None = None
+        self._steady = False
+        self._fault = ""
+        self._tare_g = 0.0
+        self._spoken = ""
+        self._study: Study | None = None
+        self.port = SIMULATED
+        self.link = ScaleLink(self)
+        self.link.weighed.connect(self._weighed)
+        self.link.failed.connect(self._failed)
+        side = QVBoxLayout()
+        side.setSpacing(12)
+        side.addWidget(self._list_card())
+        side.addStretch(1)
+        main = QVBoxLayout()
+        main.setSpacing(12)
+        main.addWidget(self._big_card())
+        main.addWidget(self._scale_card())
+        main.addStretch(1)
+        self._body.addLayout(self.two_sides(main, side, (7, 4)))
+        self._body.addStretch(1)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.refresh()
+
+    def _big_card(self) -> QFrame:
+        frame, column = card(spacing=4)
+        self._where: QLabel = label("", "second")
+        self._name: QLabel = label("", "weigh-name")
+        self._note: QLabel = label("", "second")
+        self._target: QLabel = label("", "weigh-target")
+        self._now: QLabel = label("", "weigh-now")
+        self._verdict: QLabel = label("", "weigh-verdict")
+        for words in (self._where, self._name, self._note, self._target, self._now, self._verdict):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+        self.bar = WeighBar(self._theme)
+        self.take = button("Take", "main", self.take_weight, "Enter")
+        self.tare = button("Tare", "", self.take_tare, "T")
+        self.back = button("Back", "", self.go_back, "Backspace")
+        self.over = button("Pass over", "", self.pass_over, "→")
+        self.rest = button("", "", self.scale_rest, "S")
+        self.hand = Field("Weight by hand", self._by_hand, self.show_error)
+        self.hand.setPlaceholderText("by hand, 250 g")
+        self.hand.setFixedWidth(self._theme.px(140))
+        for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
+                       self._verdict):  # fmt: skip
+            column.addWidget(widget)
+        column.addLayout(
+            Flow(self.take, self.tare, self.back, self.over, self.rest, self.hand, spacing=8)
+        )
+        self._frame: QFrame = frame
+        return frame
+
+    def _list_card(self) -> QFrame:
+        frame, column = card()
+        self.table = FigureTable(self._theme, "Lines", 2, 68)
+        self._done: QLabel = label("", "strong")
+        self._done.setWordWrap(True)
+        self._done.setMinimumWidth(60)
+        self._anew = button("Begin a new batch", "", self.begin_anew)
+        column.addWidget(self._done)
+        column.addWidget(self.table)
+        column.addLayout(row(self._anew, None))
+        return frame
+
+    def _scale_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The scale", "title"))
+        self._ports = QComboBox()
+        self._ports.setAccessibleName("Where the scale is")
+        self._ports.setEditable(True)
+        self._ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self._ports.activated.connect(lambda _: self._choose_port())
+        self._ports.lineEdit().returnPressed.connect(self._choose_port)
+        column.addWidget(self._ports)
+        self._panel = QFrame()
+        inner = QVBoxLayout(self._panel)
+        inner.setContentsMargins(0, 0, 0, 0)
+        words = label("Put weight on the simulated scale:", "small")
+        words.setWordWrap(True)
+        inner.addWidget(words)
+        self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
+        self.put.setPlaceholderText("250 g; −20 g takes off")
+        self.wanted = button("What is wanted", "", self._put_wanted, "Ctrl+G")
+        self.wanted.setShortcut("Ctrl+G")
+        some = Flow(
+            self.wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
+            button("+ 5 g", "", partial(self._put_grams, 5.0)),
+            button("− 5 g", "", partial(self._put_grams, -5.0)),
+            button("All off", "", self._clear), spacing=6,
+        )  # fmt: skip
+        self.plug = button("Pull the plug", "", self._plug)
+        inner.addWidget(self.put)
+        inner.addLayout(some)
+        inner.addLayout(row(self.plug, None))
+        column.addWidget(self._panel)
+        return frame
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self.table.set_theme(theme)
+        self.bar.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the keyboard where Enter takes the weight."""
+        self.first_focus(self.take)
+
+    def begin(self, wish: object) -> None:
+        """Begin with the batch in hand, where its record ends."""
+        self.at = 0
+        self._study = None
+        self.refresh()
+        if self.run is not None:
+            self.at = self.run.next() or 0
+        self._show()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Listen to the scale while it is seen."""
+        super().showEvent(event)
+        if not self.link.listening:
+            self.link.listen(self.port)
+            self._show_ports()
+
+    def hideEvent(self, event: QEvent) -> None:
+        """Listen no longer."""
+        super().hideEvent(event)
+        self.link.stop()
+
+    def set_port(self, port: str) -> None:
+        """Use another scale, as kept in the settings."""
+        self.port = port
+        if self.link.listening:
+            self.grams, self._fault = None, ""
+            self.link.listen(port)
+        self._show_ports()
+
+    def _show_ports(self) -> None:
+        from aplomb.devices.scale import ports
+
+        self._ports.clear()
+        self._ports.addItem("simulated", SIMULATED)
+        for device, words in ports():
+            self._ports.addItem(f"{device} ({words})" if words != device else device, device)
+        if self.port and self._ports.findData(self.port) < 0:
+            self._ports.addItem(self.port, self.port)
+        self._ports.setCurrentIndex(max(0, self._ports.findData(self.port)))
+        self._panel.setVisible(self.port == SIMULATED)
+
+    def _choose_port(self) -> None:
+        typed = self._ports.currentText().strip()
+        at = self._ports.findText(typed)
+        port = self._ports.itemData(at) if at >= 0 else typed
+        if port != self.port:
+            self.set_port(port)
+            self.port_wanted.emit(port)
+
+    def refresh(self) -> None:
+        """Follow the formula in hand; what is weighed already stays."""
+        study = self._session.study
+        if study is None or study is self._study:
+            return
+        self._study = study
+        house = self._session.reference.house
+        self.run = begin_run(
+            study.scaled, self._session.reference.pantry, study.formula.batch.division_g,
+            mixes_of(study, house) if not study.scaled.trouble else (1,), self._record(),
+        )  # fmt: skip
+        self.at = min(self.at, max(0, len(self.run.plan) - 1))
+        self._show()
+
+    def _record(self) -> BatchRecord:
+        """The batch of this formula that is being weighed, or a new one that is not kept yet."""
+        records = [r for r in self._session.reference.records if r.uid == self._session.uid]
+        last = records[-1] if records else None
+        if last is not None and last.lines and last.outcome.mixed_g is None:
+            return last
+        name = self._session.formula.name if self._session.formula else ""
+        return BatchRecord(new_uid(), name, self._session.uid, now())
+
+    @property
+    def step(self) -> WeighStep | None:
+        """The line in hand."""
+        steps = self.run.steps if self.run else ()
+        return steps[self.at] if self.at < len(steps) else None
+
+    def _weighed(self, grams: float, steady: bool) -> None:
+        self.grams, self._steady, self._fault = grams, steady, ""
+        self._show_weight()
+
+    def _failed(self, words: str) -> None:
+        self.grams, self._fault = None, words
+        self._show_weight()
+
+    def take_weight(self) -> None:
+        """Take what is on the scale for the line in hand, and go to the next."""
+        if self.grams is None or not self._steady:
+            self._session.said.emit(
+                "The scale is still moving." if self.grams is not None
+                else "Nothing comes from the scale; type the weight, or look after it."
+            )  # fmt: skip
+            return
+        if self.grams <= 0:
+            self._session.said.emit("Nothing is on the scale.")
+            return
+        self._keep(self.grams, "scale")
+
+    def _by_hand(self, text: str) -> None:
+        if text.strip():
+            grams = read_mass(text)
+            self.hand.give("")
+            self._keep(grams, "hand")
+
+    def _keep(self, grams: float, by: str) -> None:
+        run, step = self.run, self.step
+        if run is None or step is None:
+            return
+        judged = step.judged(grams)
+        if judged == "less" and by == "scale":
+            self._session.said.emit(
+                f"{number_text(step.target_g - grams, 1)} g are lacking; → passes the line over."
+            )
+            return
+        before = self.at
+        self._put_run(run.taken(self.at, grams, self._tare_g, by, now()), "weighed")
+        if by == "scale":
+            self.take_tare()
+        if judged == "more":
+            self._show()  # the line stays in hand until the rest is scaled, or it is passed over
+            return
+        self._go_on(before)
+
+    def _go_on(self, before: int) -> None:
+        assert self.run is not None
+        found = self.run.next(before)
+        self.at = found if found is not None else len(self.run.plan)
+        if found is None:
+            self._finish()
+        self._show()
+
+    def _finish(self) -> None:
+        run = self.run
+        if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
+            outcome = replace(run.record.outcome, mixed_g=round(run.paste_g, 3))
+            record = replace(run.record, outcome=outcome)
+            self._put_run(replace(run, record=record), "all weighed")
+
+    def _put_run(self, run: Run, words: str) -> None:
+        self.run = run
+        step = self.step
+        name = self._session.reference.pantry[step.weighed.line.material].name if step else ""
+        self._session.put_record(f"{name.lower()} {words}".strip(), run.record)
+
+    def take_tare(self) -> None:
+        """Take what lies on the scale as nothing."""
+        self._tare_g = self.grams or 0.0
+        self.link.tare()
+
+    def go_back(self) -> None:
+        """Go to the line before."""
+        self.at = max(0, self.at - 1)
+        self._show()
+
+    def pass_over(self) -> None:
+        """Go to the next line, whatever is weighed of this one."""
+        if self.run is not None:
+            self.at = min(len(self.run.plan), self.at + 1)
+            if self.at >= len(self.run.plan):
+                following = self.run.next()
+                if following is None:
+                    self._finish()
+            self._show()
+
+    def scale_rest(self) -> None:
+        """After too much of a line: make the whole batch so much larger."""
+        run = self.run
+        if run is None or self.at >= len(run.plan):
+            return
+        ratio = run.ratio(self.at)
+        if ratio > 1:
+            self._put_run(run.scaled_up(ratio), f"too much: batch × {ratio:.3f}")
+            self._go_on(self.at)
+
+    def begin_anew(self) -> None:
+        """Begin a new batch; the old one stays in the book."""
+        run = self.run
+        if run is None:
+            return
+        if run.record.lines and run.record.outcome.mixed_g is None:
+            self._finish()
+        self._study = None
+        self.at = 0
+        self.refresh()
+
+    def _put_on(self, text: str) -> None:
+        bare = text.strip()
+        if not bare:
+            return
+        off = bare[0] in "-−"
+        grams = read_mass(bare.lstrip("-−+ "))
+        if self.link.simulated is None:
+            raise AmountError("the simulated scale is not in use", text, 0, len(text))
+        self.put.give("")
+        self._put_grams(-grams if off else grams)
+
+    def _put_grams(self, grams: float) -> None:
+        if self.link.simulated is not None:
+            self.link.simulated.put_on(grams)
+
+    def _put_wanted(self) -> None:
+        step = self.step
+        if step is not None:
+            self._put_grams(step.target_g - (self.grams or 0.0))
+
+    def _put_share(self, share: float) -> None:
+        if self.step is not None:
+            self._put_grams(max(1.0, share * self.step.target_g))
+
+    def _clear(self) -> None:
+        if self.link.simulated is not None:
+            self.link.simulated.clear()
+            self.link.tare()
+
+    def _plug(self) -> None:
+        scale = self.link.simulated
+        if scale is None:
+            return
+        if scale.port:
+            scale.unplug()
+            self.plug.setText("Plug it in again")
+        else:
+            self.plug.setText("Pull the plug")
+            self.link.listen(SIMULATED)
+
+    def _show(self) -> None:
+        """Show the line in hand and the list."""
+        run, study = self.run, self._study
+        if run is None or study is None:
+            return
+        self._show_list(run)
+        step = self.step
+        there = step is not None
+        for widget in (self.take, self.tare, self.over, self.hand):
+            widget.setEnabled(there)
+        self.back.setEnabled(self.at > 0)
+        if step is None:
+            whole = bool(run.plan)
+            done = run.next() is None
+            self._where.setText("")
+            self._name.setText(
+                ("All is weighed" if done else "Some lines were passed over") if whole
+                else "Nothing to weigh yet"
+            )  # fmt: skip
+            self._note.setText(
+                f"Paste as weighed: {number_text(run.paste_g, 1)} g. It stands in the batch’s "
+                "record, under losses and costs."
+                if whole and done else study.scaled.trouble
+            )  # fmt: skip
+            self._target.setText("")
+        else:
+            weighed = step.weighed
+            mix = f", mix {step.mix} of {step.mixes}" if step.mix else ""
+            self._where.setText(
+                f"{PART_NAMES[weighed.part]}{mix} · line {self.at + 1} of {len(run.plan)}"
+            )
+            self._name.setText(self._session.reference.pantry[weighed.line.material].name)
+            place = place_words(weighed.line, weighed.part, study.plan)
+            notes = (weighed.product, place, weighed.line.note)
+            self._note.setText("; ".join(n for n in notes if n))
+            self._target.setText(
+                f"{number_text(step.target_g, 2)} g  ± {number_text(step.near_g, 1)}"
+            )
+        ratio = run.ratio(self.at) if step is not None else 1.0
+        self.rest.setVisible(ratio > 1)
+        self.rest.setText(f"Scale the rest by {100 * (ratio - 1):+.1f} %")
+        self._show_weight()
+
+    def _show_list(self, run: Run) -> None:
+        steps = run.steps
+        pantry = self._session.reference.pantry
+        rows: list[Row] = []
+        last = ""
+        for i, step in enumerate(steps):
+            mix = f", mix {step.mix}" if step.mix else ""
+            group = f"{PART_NAMES[step.weighed.part]}{mix}"
+            if group != last:
+                last = group
+                rows.append(Row(group, ("wanted", "weighed") if not rows else (), "head"))
+            got = run.got(step)
+            mark = "  " if got is None else "✓ " if step.judged(got) == "right" else (
+                "▲ " if step.judged(got) == "less" else "▼ "
+            )  # fmt: skip
+            rows.append(
+                Row(
+                    f"{mark}{pantry[step.weighed.line.material].name}",
+                    (
+                        f"{number_text(step.target_g, 1)} g",
+                        "–" if got is None else f"{number_text(got, 1)} g",
+                    ),
+                    "changed" if i == self.at else "plain",
+                )
+            )  # fmt: skip
+        self.table.show_rows(tuple(rows))
+        done = sum(not run.open(step) for step in steps)
+        words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
+        if run.record.factor != 1:
+            words += f"; batch × {run.record.factor:.3f}"
+        self._done.setText(words)
+
+    def _show_weight(self) -> None:
+        step = self.step
+        if self._fault:
+            self._now.setText("no weight")
+            self._tell(f"✕ {self._fault[:1].upper()}{self._fault[1:]}. You can type the weight.",
+                       "wrong")  # fmt: skip
+            self.bar.show_weight(0, 0.01, "less")
+            return
+        if step is None or self.grams is None:
+            self._now.setText("" if step is None else "…")
+            self._tell("", "")
+            self.bar.setVisible(step is not None)
+            return
+        self.bar.setVisible(True)
+        got = self.run.got(step) if self.run else None
+        moving = "" if self._steady else " ~"
+        self._now.setText(f"{number_text(self.grams, 1)} g{moving}")
+        over = got is not None and step.judged(got) == "more"
+        grams = got if over and got is not None and self.grams <= 0 else self.grams
+        judged = step.judged(grams)
+        self.bar.show_weight(grams / step.target_g, step.near_g / step.target_g, judged)
+        off = number_text(abs(step.target_g - grams), 1)
+        words = {
+            "less": f"{MARKS['less']} {off} g to go",
+            "right": f"{MARKS['right']} right: Enter takes it",
+            "more": f"{MARKS['more']} {off} g too much: take some off"
+            + (", S scales the rest, → goes on" if over else ", or Enter keeps it"),
+        }
+        self._tell(words[judged], {"less": "look", "right": "settled", "more": "wrong"}[judged],
+                   SPOKEN[judged])  # fmt: skip
+
+    def _tell(self, words: str, role: str, spoken: str = "") -> None:
+        """Say how it stands: in colour, with a mark, in words, and to the screen reader."""
+        self._verdict.setText(words)
+        colour = getattr(self._theme.palette, role) if role else self._theme.palette.text
+        self._verdict.setStyleSheet(f"color: {colour};")
+        heard = spoken or words
+        if heard != self._spoken:
+            self._spoken = heard
+            self._verdict.setAccessibleName(heard)
+            QAccessible.updateAccessibility(
+                QAccessibleEvent(self._verdict, QAccessible.Event.Alert)
+            )
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Keys of the place, wherever in it the keyboard is, but not in a field."""
+        keys = {
+            Qt.Key.Key_Return: self.take_weight, Qt.Key.Key_Enter: self.take_weight,
+            Qt.Key.Key_T: self.take_tare, Qt.Key.Key_Backspace: self.go_back,
+            Qt.Key.Key_Right: self.pass_over, Qt.Key.Key_S: self.scale_rest,
+        }  # fmt: skip
+        act = keys.get(Qt.Key(event.key()))
+        if act is not None and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            act()
+            return
+        super().keyPressEvent(event)

@@ -1,0 +1,265 @@
+"""One product of the formula: its shape, sizes and numbers, and what goes on it."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+
+from aplomb.core.errors import AmountError
+from aplomb.core.paste.line import Line
+from aplomb.core.paste.product import (
+    GRAIN_WORDS,
+    SHAPE_WORDS,
+    SHAPES,
+    SIZE_WORDS,
+    Product,
+    points_text,
+    read_points,
+)
+from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent, read_number
+from aplomb.desk.fields import (
+    Field,
+    button,
+    decimal_sign,
+    grams_text,
+    label,
+    number_text,
+    read_mass,
+    row,
+)
+from aplomb.desk.material_field import MaterialField
+from aplomb.desk.session import Session
+
+SIZES = ("length_mm", "width_mm", "inner_mm")
+FRESH: dict[str, dict[str, Any]] = {
+    "case": {"inner_mm": 40.0, "gap_mm": 3.0},
+    "frame": {"inner_mm": 20.0, "inside_used": False},
+    "lining": {"inner_mm": 15.0, "width_mm": 40.0},
+    "round": {"gap_mm": 3.0},
+    "slice": {"inner_mm": 12.0, "length_mm": 300.0, "width_mm": 400.0},
+    "outline": {"points": ((0.0, 0.0), (100.0, 0.0), (50.0, 90.0))},
+    "strip": {"length_mm": 160.0, "width_mm": 20.0},
+}
+"""What a product begins with when its shape is chosen."""
+
+
+def size_text(product: Product) -> str:
+    """Write a product's size in a few signs."""
+    n = number_text
+    if product.shape == "outline":
+        return f"{len(product.points)} corners"
+    words = SIZE_WORDS[product.shape]
+    sizes = [n(getattr(product, name)) for name, said in zip(SIZES, words, strict=True) if said]
+    if product.shape == "case":
+        return f"{sizes[0]} mm, hole {sizes[1]}"
+    return " × ".join(sizes[:2]) + " mm"
+
+
+def read_length(text: str, *, zero: bool = False) -> float:
+    """Read a length [mm]; nothing is 0 where that is allowed."""
+    if zero and text.strip() in ("", "0"):
+        return 0.0
+    return parse_length_mm(text, "mm", decimal_sign())
+
+
+def read_whole(text: str) -> int:
+    """Read a number of pieces, 0 and nothing too."""
+    return 0 if text.strip() in ("", "0") else parse_count(text)
+
+
+class ProductEditor(QFrame):
+    """Fields of one product.
+
+    Parameters
+    ----------
+    session : Session
+    change : callable
+        Takes words for undo, and the product as it shall be.
+    on_error : callable
+        Takes the reason why something typed cannot be used.
+    """
+
+    def __init__(
+        self, session: Session, change: Callable[[str, Product], None],
+        on_error: Callable[[str], None],
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._session, self._change, self._on_error = session, change, on_error
+        self._product = Product("")
+        self.fields: dict[str, Field] = {}
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(4)
+        self._grid.setColumnStretch(1, 1)
+        self._grid.setColumnStretch(3, 1)
+        self._captions: dict[str, QLabel] = {}
+        self._build()
+
+    def _build(self) -> None:
+        self.shape = QComboBox()
+        self.shape.setAccessibleName("Shape")
+        for shape in SHAPES:
+            self.shape.addItem(SHAPE_WORDS[shape], shape)
+        self.shape.activated.connect(self._take_shape)
+        self.grain = QComboBox()
+        self.grain.setAccessibleName("Grain")
+        for key, words in GRAIN_WORDS.items():
+            self.grain.addItem(words, key)
+        self.grain.activated.connect(lambda _: self._put(grain=self.grain.currentData()))
+        self.inside = QCheckBox("What is cut out is used")
+        self.inside.clicked.connect(lambda on: self._put(inside_used=on))
+        percent = partial(parse_percent, decimal=decimal_sign())
+        self._wide(0, "name", "Name", str.strip)
+        self._grid.addWidget(label("Shape", "small"), 1, 0)
+        self._grid.addWidget(self.shape, 1, 1, 1, 3)
+        self._field(2, 0, "length_mm", "", read_length)
+        self._field(2, 2, "width_mm", "", read_length)
+        self._field(3, 0, "inner_mm", "", read_length)
+        self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
+        self._field(3, 2, "wanted", "Wanted", read_whole)
+        self._wide(4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign()))
+        self._field(5, 0, "sheet_mm", "Thick, mm", partial(read_length, zero=True))
+        self._field(5, 2, "gap_mm", "Gap, mm", partial(read_length, zero=True))
+        self._field(6, 0, "shrink_along_pct", "Shrinks along, %", percent)
+        self._field(6, 2, "shrink_across_pct", "across, %", percent)
+        self._grid.addWidget(label("Lies", "small"), 7, 0)
+        self._grid.addWidget(self.grain, 7, 1, 1, 3)
+        self._grid.addWidget(self.inside, 8, 0, 1, 4)
+        self._wide(9, "finish", "Finish", str.strip)
+        self._lines = QVBoxLayout()
+        self._lines.setSpacing(2)
+        self._grid.addLayout(self._lines, 10, 0, 1, 4)
+        self._shown_lines: object = None
+        pantry = lambda: self._session.reference.pantry  # noqa: E731
+        self.add_filling = MaterialField(pantry, "Add a filling")
+        self.add_topping = MaterialField(pantry, "Add a topping")
+        self.add_filling.chosen.connect(partial(self._add, "filling"))
+        self.add_topping.chosen.connect(partial(self._add, "topping"))
+        self._grid.addLayout(row(self.add_filling, self.add_topping), 11, 0, 1, 4)
+
+    def _field(
+        self, at: int, column: int, name: str, words: str, read: Callable[[str], Any]
+    ) -> None:
+        field = Field(words, partial(self._take, name, read), self._on_error)
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        field.setMinimumWidth(40)
+        self.fields[name] = field
+        self._captions[name] = self._put_pair(at, column, words, field)
+
+    def _wide(self, at: int, name: str, words: str, read: Callable[[str], Any]) -> None:
+        field = Field(words, partial(self._take, name, read), self._on_error)
+        field.setMinimumWidth(40)
+        self.fields[name] = field
+        caption = label(words, "small")
+        self._captions[name] = caption
+        self._grid.addWidget(caption, at, 0)
+        self._grid.addWidget(field, at, 1, 1, 3)
+
+    def _put_pair(self, at: int, column: int, words: str, widget: Any) -> QLabel:
+        caption: QLabel = label(words, "small")
+        widget.setMinimumWidth(40)
+        self._grid.addWidget(caption, at, column)
+        self._grid.addWidget(widget, at, column + 1)
+        return caption
+
+    def _take(self, name: str, read: Callable[[str], Any], text: str) -> None:
+        value = read(text)
+        if name == "name" and not value:
+            raise AmountError("a name is wanted", text, 0, 1)
+        self._put(**{name: value})
+
+    def _put(self, **changes: Any) -> None:
+        made = replace(self._product, **changes)
+        what = ", ".join(f"{key.removesuffix('_mm')} {_short(v)}" for key, v in changes.items())
+        self._change(f"{made.name}: {what}"[:80], made)
+
+    def _take_shape(self) -> None:
+        shape = self.shape.currentData()
+        if shape != self._product.shape:
+            self._put(shape=shape, **FRESH.get(shape, {}))
+
+    def _add(self, where: str, key: str) -> None:
+        lines: tuple[Line, ...] = getattr(self._product, where)
+        self._put(**{where: (*lines, Line(key, 10.0))})
+
+    def show_product(self, product: Product) -> None:
+        """Show a product."""
+        self._product = product
+        self.shape.setCurrentIndex(self.shape.findData(product.shape))
+        self.grain.setCurrentIndex(self.grain.findData(product.grain))
+        self.inside.setChecked(product.inside_used)
+        self.inside.setVisible(product.shape in ("case", "frame"))
+        words = SIZE_WORDS[product.shape]
+        for name, said in zip(SIZES, words, strict=True):
+            self._show(name, bool(said), f"{said.capitalize()}, mm")
+        self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
+        self.fields["lean"].setToolTip("Where the tip stands over the base: 0.5 in the middle")
+        self._show("points", product.shape == "outline", "Corners, mm")
+        f = self.fields
+        for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
+            f[name].give(number_text(getattr(product, name), 2))
+        f["lean"].give(number_text(product.lean, 3))
+        f["points"].give(points_text(product.points).replace(".", decimal_sign()))
+        f["wanted"].give(number_text(product.wanted, 0))
+        f["sheet_mm"].setPlaceholderText("–")
+        f["sheet_mm"].setToolTip("Empty: as the formula’s final sheet")
+        f["sheet_mm"].give(number_text(product.sheet_mm, 2) if product.sheet_mm else "")
+        f["name"].give(product.name)
+        f["finish"].give(product.finish)
+        self._show_lines()
+
+    def _show(self, name: str, shown: bool, words: str) -> None:
+        self._captions[name].setText(words)
+        self._captions[name].setVisible(shown)
+        self.fields[name].setVisible(shown)
+        self.fields[name].setAccessibleName(words)
+
+    def _show_lines(self) -> None:
+        there = (self._product.name, self._product.filling, self._product.topping)
+        if there == self._shown_lines:
+            return
+        self._shown_lines = there
+        while self._lines.count():
+            line = self._lines.takeAt(0).layout()
+            while line is not None and line.count():
+                widget = line.takeAt(0).widget()
+                if widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
+        for where in ("filling", "topping"):
+            for i, line in enumerate(getattr(self._product, where)):
+                self._lines.addLayout(self._line(where, i, line))
+
+    def _line(self, where: str, at: int, line: Line) -> Any:
+        name = self._session.reference.pantry[line.material].name
+        field = Field(
+            f"{name}, grams a piece", partial(self._take_line, where, at), self._on_error
+        )  # fmt: skip
+        field.give(f"{grams_text(line.grams)} g")
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        field.setFixedWidth(90)
+        out = button("Out", "quiet", partial(self._drop, where, at))
+        out.setAccessibleName(f"{name} out")
+        return row(
+            label(f"{where.capitalize()}: {name.lower()}, a piece", "small"), None, field, out
+        )
+
+    def _take_line(self, where: str, at: int, text: str) -> None:
+        lines = list(getattr(self._product, where))
+        lines[at] = replace(lines[at], grams=read_mass(text))
+        self._put(**{where: tuple(lines)})
+
+    def _drop(self, where: str, at: int) -> None:
+        lines = list(getattr(self._product, where))
+        del lines[at]
+        self._put(**{where: tuple(lines)})
+
+
+def _short(value: object) -> str:
+    if isinstance(value, float):
+        return f"{value:g}"
+    return "changed" if isinstance(value, tuple) else str(value)

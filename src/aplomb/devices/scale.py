@@ -1,0 +1,122 @@
+"""A scale on a serial line or a network address, listened to beside everything else."""
+
+import threading
+from collections.abc import Callable
+
+from aplomb.devices.protocol import (
+    LONGEST_LINE,
+    TARE,
+    WHO,
+    Done,
+    Fault,
+    Identity,
+    Message,
+    ProtocolError,
+    read_line,
+)
+
+SILENT_S = 2.0
+"""A scale that says nothing for so long does not answer."""
+AGAIN_S = 1.0
+"""After so long a lost scale is looked for again."""
+BAUD = 9600
+READ_S = 0.2
+
+
+class Lost(Fault, frozen=True):
+    """The scale is not there, or does not answer."""
+
+
+class Scale:
+    """Listens to a scale in a thread of its own, and looks for it again when it is lost.
+
+    Parameters
+    ----------
+    port : str
+        A serial port as ``/dev/ttyUSB0``, or an address as ``socket://host:port``.
+    heard : callable
+        Takes every `Message`, and `Lost` when the scale is gone; called in that thread. A line
+        that cannot be read comes as a `Fault`.
+    """
+
+    def __init__(self, port: str, heard: Callable[[Message], None]) -> None:
+        self.port = port
+        self.identity: Identity | None = None
+        self._heard = heard
+        self._stop = threading.Event()
+        self._wants_tare = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="scale", daemon=True)
+
+    def start(self) -> None:
+        """Begin to listen."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop listening."""
+        self._stop.set()
+        if self._thread.is_alive():
+            self._thread.join(3)
+
+    def tare(self) -> None:
+        """Ask the scale to take what lies on it as nothing."""
+        self._wants_tare.set()
+
+    def _run(self) -> None:
+        while not self._stop.is_set():
+            try:
+                self._listen()
+            except (OSError, ValueError) as error:  # pyserial's own errors are OSErrors
+                self._heard(Lost(_words(self.port, error)))
+                self._stop.wait(AGAIN_S)
+
+    def _listen(self) -> None:
+        import serial
+
+        with serial.serial_for_url(self.port, baudrate=BAUD, timeout=READ_S) as line:
+            line.write(WHO)
+            silent, rest = 0.0, b""
+            while not self._stop.is_set():
+                if self._wants_tare.is_set():
+                    self._wants_tare.clear()
+                    line.write(TARE)
+                got = line.read(max(1, line.in_waiting))
+                silent = 0.0 if got else silent + READ_S
+                if silent >= SILENT_S:
+                    self._heard(Lost("the scale says nothing; is it switched on?"))
+                    silent = 0.0
+                rest += got
+                *lines, rest = rest.split(b"\n")
+                for each in lines:
+                    self._take(each)
+                if len(rest) > LONGEST_LINE:
+                    self._take(rest)
+                    rest = b""
+
+    def _take(self, line: bytes) -> None:
+        if not line.strip():
+            return
+        try:
+            message = read_line(line)
+        except ProtocolError as error:
+            self._heard(Fault(str(error)))
+            return
+        if isinstance(message, Identity):
+            self.identity = message
+        if not isinstance(message, Done):
+            self._heard(message)
+
+
+def _words(port: str, error: Exception) -> str:
+    kind = getattr(error, "errno", None)
+    if kind == 13:
+        return f"you may not use {port}; the group that owns it is often called dialout"
+    if kind in (2, 6, 19, 5):
+        return f"there is no scale at {port}; plug it in, or choose another port"
+    return f"the scale at {port} does not answer; plug it in, or choose another port"
+
+
+def ports() -> list[tuple[str, str]]:
+    """List the serial ports of this computer: each with what it says of itself."""
+    from serial.tools.list_ports import comports
+
+    return [(found.device, found.description or found.device) for found in comports()]

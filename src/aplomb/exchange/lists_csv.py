@@ -1,0 +1,78 @@
+"""Weigh-out and order lists as CSV."""
+
+import csv
+import io
+from collections.abc import Mapping, Sequence
+
+from aplomb.core.batch.weighing import weigh_steps
+from aplomb.core.orders import order_list
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study import Study
+from aplomb.exchange.cells import safe
+
+
+def _written(rows: Sequence[Sequence[object]]) -> bytes:
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\r\n").writerows(rows)
+    return b"\xef\xbb\xbf" + out.getvalue().encode()
+
+
+def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) -> bytes:
+    """Write the weigh-out lists of some batches.
+
+    Parameters
+    ----------
+    batches : sequence of (Study, blocks of each mix)
+    pantry : Pantry
+
+    Returns
+    -------
+    bytes
+        UTF-8 with a byte order mark, commas, decimal points. Columns: formula, mix (0 for the whole
+        batch), part, material, for which product, grams to weigh, how far off is near enough.
+    """
+    rows: list[Sequence[object]] = [
+        ("formula", "mix", "part", "material", "product", "weigh_g", "near_g")
+    ]
+    for study, mixes in batches:
+        for step in weigh_steps(study.scaled, pantry, study.formula.batch.division_g, mixes):
+            line = step.weighed
+            rows.append(
+                (
+                    safe(study.formula.name), step.mix, line.part.value,
+                    safe(pantry[line.line.material].name), safe(line.product),
+                    f"{step.target_g:g}", f"{step.near_g:.3g}",
+                )
+            )  # fmt: skip
+    return _written(rows)
+
+
+def order_csv(studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, float]) -> bytes:
+    """Write the order list of some batches.
+
+    Parameters
+    ----------
+    studies : sequence of Study
+    pantry : Pantry
+    stock : mapping of float, by material
+        On the shelf [g].
+
+    Returns
+    -------
+    bytes
+        As `weigh_csv`. Columns: supplier, material, needed, in stock, pack, packs to buy, cost, day
+        of the price; empty where it is not known.
+    """
+    rows: list[Sequence[object]] = [
+        ("supplier", "material", "needed_g", "stock_g", "pack_g", "packs", "cost", "price_date")
+    ]
+    for line in order_list([s.scaled for s in studies], pantry, stock).lines:
+        rows.append(
+            (
+                safe(line.supplier), safe(line.name), f"{line.needed_g:g}", f"{line.stock_g:g}",
+                "" if line.pack_g is None else f"{line.pack_g:g}",
+                line.packs if line.pack_g else "",
+                "" if line.cost is None else f"{line.cost:.2f}", line.date,
+            )
+        )  # fmt: skip
+    return _written(rows)

@@ -1,0 +1,225 @@
+"""The day's demand: blocks, mixes, freezer, trays; orders and costs. By hand unless said."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from aplomb.core.batch.stock import (
+    Demand,
+    FrozenBlock,
+    Stock,
+    Want,
+    check_demand,
+    check_stock,
+)
+from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
+from aplomb.core.costs import costs_of
+from aplomb.core.demand import (
+    from_blocks,
+    from_material,
+    largest_block_ml,
+    plan_day,
+    split_blocks,
+)
+from aplomb.core.errors import FormulaError
+from aplomb.core.house import House
+from aplomb.core.orders import needed, order_list
+from aplomb.core.paste.formula import Batch, Part
+from aplomb.core.paste.line import Line
+from aplomb.core.paste.pantry import Item, Pack
+from aplomb.core.paste.product import Product
+from aplomb.core.study import make_study
+
+BAKES = (Product("tart", length_mm=100, width_mm=100), Product("straw", length_mm=200, width_mm=20))
+
+
+@pytest.fixture
+def day(plain, known):
+    """A paste with two products, the bench of the default house."""
+    reference = replace(known, house=House())
+    batch = Batch(trim_pct=10, loss_pct=2, piece_g=40, division_g=5)
+    formula = replace(plain, products=BAKES, batch=batch)
+    return {"a": make_study(formula, reference)}, reference
+
+
+def test_blocks_are_even_and_no_gram_short(day):
+    studies, reference = day
+    demand = Demand(wants=(Want("a", "tart", 300), Want("a", "straw", 200)))
+    (paste,) = plan_day(demand, studies, reference)
+    assert paste.scaled.made[0].pieces >= 300
+    assert paste.scaled.made[1].pieces >= 200
+    needed_ml = 300 * 30 + 200 * 12
+    density = studies["a"].accounts.density_g_ml
+    needed_g = needed_ml * density / 0.9 / 0.98
+    assert paste.each_g * paste.blocks == pytest.approx(needed_g + paste.over_g)
+    assert paste.over_g < 5 * paste.blocks
+    assert paste.each_g % 5 == pytest.approx(0, abs=1e-6)
+    assert paste.each_g <= paste.largest_g + 5
+    assert sum(paste.mixes) == paste.blocks
+    assert max(paste.mix_dough_g) <= reference.house.bowl_most_g + 1e-6
+    assert max(paste.mixes) - min(paste.mixes) <= 1
+
+
+@given(
+    st.floats(1, 500_000), st.floats(0.3, 0.9), st.floats(300, 9000), st.floats(500, 30_000),
+    st.sampled_from([1.0, 5.0, 10.0]),
+)  # fmt: skip
+def test_a_split_holds_what_is_needed_and_keeps_to_bowl_and_bench(grams, share, largest, bowl, div):
+    house = House(bowl_least_g=0, bowl_most_g=bowl)
+    split = split_blocks(grams, share, largest, house, div)
+    assert split.blocks * split.each_g >= grams - 1e-6
+    assert split.each_g <= largest + div + 1e-6
+    assert sum(split.mixes) == split.blocks
+    assert max(split.mixes) - min(split.mixes) <= 1
+    assert max(split.mixes) * split.each_g * share <= bowl + split.each_g * share
+
+
+def test_a_split_by_hand():
+    """10 kg of paste, half of it dough, bowl 3 kg, blocks of 3 kg at most: 2 mixes by the bowl and
+    4 blocks by the bench: 2 and 2 of 2500 g, 2.5 kg of dough each."""
+    split = split_blocks(10_000, 0.5, 3000, House(bowl_most_g=3000), 5)
+    assert (split.blocks, split.each_g, split.mixes) == (4, 2500, (2, 2))
+    small = split_blocks(600, 0.5, 3000, House(bowl_least_g=900), 5)
+    assert "2 more blocks" in small.words[0]
+    assert split_blocks(0, 0.5, 3000, House(), 5).blocks == 0
+
+
+def test_the_largest_block_just_fits(day):
+    """Its longest sheet is as long as the bench, or its block as the shelf, to half a percent."""
+    studies, reference = day
+    study, house = studies["a"], reference.house
+    most = largest_block_ml(study, house)
+    batch = replace(
+        study.formula.batch, fixed="paste", paste_g=most * study.accounts.density_g_ml, blocks=1
+    )
+    made = make_study(replace(study.formula, batch=batch), reference)
+    sheets = [made.enclosing.dough, *(turn.sheet for turn in made.worked.turns)]
+    blocks = [made.enclosing.done, *(turn.block for turn in made.worked.turns)]
+    use = [max(b.length_mm, b.width_mm) / house.bench_mm for b in sheets]
+    use += [min(b.length_mm, b.width_mm) / house.sheet_wide_mm for b in sheets]
+    use += [max(b.length_mm, b.width_mm) / house.shelf_mm for b in blocks]
+    assert 0.995 < max(use) <= 1
+
+
+def test_the_freezer_comes_first_when_it_is_wanted(day):
+    studies, reference = day
+    frozen = (FrozenBlock("a", 2, 1000.0), FrozenBlock("b", 9, 5000.0))
+    wants = (Want("a", "tart", 100),)
+    (bare,) = plan_day(Demand(wants=wants), studies, reference, frozen)
+    (used,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, frozen)
+    assert (bare.frozen, used.frozen, used.frozen_g) == (0, 2, 2000.0)
+    assert used.blocks * used.each_g == pytest.approx(bare.blocks * bare.each_g - 2000, abs=20)
+    plenty = (FrozenBlock("a", 9, 1500.0),)
+    (none,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, plenty)
+    assert none.blocks == 0
+    assert none.frozen == math.ceil((bare.blocks * bare.each_g - bare.over_g) / 1500)
+
+
+def test_what_is_not_there_any_more_is_said(day):
+    studies, reference = day
+    wants = (Want("gone", "", 5), Want("a", "no such", 5), Want("a", "tart", 0))
+    (found,) = plan_day(Demand(wants=wants), studies, reference)
+    assert "no such" in found.trouble
+
+
+def test_the_other_way_round(day):
+    """3 kg of butter in full paste of 2520 g a kilogram: 7560 g; less 2 and 10 %: 6667.9 g."""
+    studies, reference = day
+    tart, straw = from_material("butter", 3000, studies, reference)
+    density = studies["a"].accounts.density_g_ml
+    good = 7560 * 0.98 * 0.9
+    assert (tart.product, tart.pieces) == ("tart", math.floor(good / (30 * density)))
+    assert straw.pieces == math.floor(good / (12 * density))
+    assert from_material("lard", 3000, studies, reference) == ()
+    blocks = from_blocks((FrozenBlock("a", 3, 2520.0),), studies, reference)
+    assert blocks[0].pieces == tart.pieces
+
+
+def test_pieces_on_a_tray_by_hand():
+    """580 × 380 inside, 25 between and half of that to the rim: 555 × 355 for centres and boxes:
+    (555 + 25) / 125 = 4 by (355 + 25) / 125 = 3."""
+    house = House(tray_long_mm=580, tray_wide_mm=380, oven_trays=4)
+    tray = on_trays(Product("tart", length_mm=100, width_mm=100), 100, 50.0, house)
+    assert (tray.a_tray, tray.trays, tray.last) == (12, 9, 4)
+    assert tray.tray_g == pytest.approx(600)
+    assert oven_loads((tray,), house) == 3
+    own = on_trays(Product("tart", a_tray=10), 100, 50.0, house)
+    assert (own.a_tray, own.trays, own.layout) == (10, 10, None)
+    assert on_trays(Product("huge", length_mm=900), 3, 1.0, house).a_tray == 0
+
+
+def test_rounds_on_a_tray_stand_staggered_when_more_do():
+    blank = standing_blank(Product("r", shape="round", length_mm=60, room_mm=10))
+    layout = fit(blank, 580, 380)
+    across, along = (380 - 10 + 10) // 70, (580 - 10 + 10) // 70
+    assert layout.groups[0].count >= across * along
+    places = [(p.x_mm, p.y_mm) for p in layout.placed()]
+    near = min(math.dist(a, b) for i, a in enumerate(places) for b in places[:i])
+    assert near >= 70 - 1e-6
+
+
+def test_the_order_list_in_whole_packs(plain, known):
+    """1000 flour of which 300 are there: one pack of 1000; butter 1000 of packs of 250: four."""
+    packs = [
+        Item("plain_flour", pack=Pack(1000, 1.2, "2026-10-01", "Mill")),
+        Item("butter", pack=Pack(250, 2.0, "2026-09-01", "Dairy")),
+    ]
+    pantry = known.pantry.holding(packs)
+    batch = Batch(fixed="flour", flour_g=1000)
+    study = make_study(replace(plain, batch=batch), replace(known, pantry=pantry))
+    order = order_list([study.scaled], pantry, {"plain_flour": 300.0})
+    lines = {n.material: n for n in order.lines}
+    assert set(lines) == {"plain_flour", "butter", "salt"}
+    assert (lines["plain_flour"].packs, lines["plain_flour"].left_g) == (1, pytest.approx(300))
+    assert (lines["butter"].packs, lines["butter"].cost) == (4, pytest.approx(8))
+    assert (lines["salt"].packs, lines["salt"].pack_g) == (0, None)
+    assert order.suppliers == ("Dairy", "Mill", "")
+    assert order.cost("Dairy") == pytest.approx(8)
+    assert order.cost() is None
+    enough = order_list([study.scaled], pantry, {"plain_flour": 5000.0, "salt": 500.0})
+    assert enough.cost() == pytest.approx(8)
+    assert needed([study.scaled, study.scaled])["butter"] == pytest.approx(2000)
+
+
+def test_costs_add_up_and_a_dear_piece_is_flagged(plain, known):
+    products = (
+        replace(BAKES[0], wanted=40, price=0.05, topping=(Line("salt", 1),)),
+        replace(BAKES[1], wanted=20, price=9.0),
+    )
+    formula = replace(
+        plain.with_lines(Part.FINISH, (Line("plain_flour", 10),)).with_lines(
+            Part.FILLING, (Line("butter", 5),)
+        ),
+        products=products, batch=Batch(fixed="pieces"),
+    )  # fmt: skip
+    study = make_study(formula, known)
+    costs = costs_of(study, known.pantry)
+    assert costs.whole is not None
+    shares = sum(each.paste + each.on_it for each in costs.products)
+    assert shares == pytest.approx(costs.whole)
+    assert [each.over_target for each in costs.products] == [True, False]
+    assert costs.whole == pytest.approx(study.readings.cost * study.scaled.factor)
+    assert costs.materials[0].cost == max(m.cost for m in costs.materials)
+    bare = known.pantry.holding(())
+    unpriced = costs_of(make_study(formula, replace(known, pantry=bare)), bare)
+    assert unpriced.whole is None
+    assert "Salt" in " ".join(unpriced.unpriced)
+    assert all(each.each is None for each in unpriced.products)
+
+
+@pytest.mark.parametrize(
+    ("value", "check"),
+    [
+        (Stock({"butter": -1.0}), check_stock),
+        (Stock({"butter": math.nan}), check_stock),
+        (Stock(frozen=(FrozenBlock("a", 0, 100),)), check_stock),
+        (Demand(wants=(Want("a", "x", -4),)), check_demand),
+        (Demand(wants=(Want("a", "x", 1),) * 501), check_demand),
+    ],
+)
+def test_stock_and_demand_that_cannot_be_are_refused(value, check):
+    with pytest.raises(FormulaError):
+        check(value)

@@ -1,0 +1,91 @@
+"""Weighing out: order, mixes, tolerance; too much of a line; by hand."""
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.weighing import begin_run, weigh_steps
+from aplomb.core.demand import mixes_of
+from aplomb.core.house import House
+from aplomb.core.paste.formula import Batch, Part
+from aplomb.core.paste.line import Line
+from aplomb.core.study import make_study
+
+
+@pytest.fixture
+def study(plain, known):
+    """1000 flour, 500 water, 20 salt, 1000 butter; 3 kg of flour in 3 blocks."""
+    dusted = plain.with_lines(Part.DUSTING, (Line("plain_flour", 30),))
+    batch = Batch(fixed="flour", flour_g=3000, blocks=3, division_g=5)
+    return make_study(replace(dusted, batch=batch), known)
+
+
+def run_of(study, pantry, mixes=(1,)):
+    record = BatchRecord("r", study.formula.name, "u", "2026-11-23")
+    return begin_run(study.scaled, pantry, 5, mixes, record)
+
+
+def test_dry_before_wet_and_the_cold_last(study, pantry):
+    """Common practice: what must stay cold is weighed last."""
+    steps = weigh_steps(study.scaled, pantry, 5)
+    assert [s.weighed.line.material for s in steps] == [
+        "plain_flour", "salt", "water", "butter", "plain_flour",
+    ]  # fmt: skip
+    assert [s.weighed.part for s in steps][3:] == [Part.BLOCK, Part.DUSTING]
+
+
+def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, pantry):
+    """By hand: 4560 g of dough in 3 blocks; a bowl of 3.2 kg takes 2 of them, then 1."""
+    mixes = mixes_of(study, House(bowl_most_g=3200))
+    assert mixes == (2, 1)
+    assert mixes_of(study, House(bowl_most_g=5000)) == (3,)
+    assert mixes_of(study, House(bowl_most_g=100)) == (1, 1, 1)
+    steps = weigh_steps(study.scaled, pantry, 5, mixes)
+    flour = [s.target_g for s in steps if s.weighed.line.material == "plain_flour" and s.mix]
+    assert flour == [2000, 1000]
+    assert [s.target_g for s in steps if s.weighed.part is Part.BLOCK] == [3000]
+
+
+def test_near_enough(study, pantry):
+    """Half a percent of 3000 g is 15 g; of the salt the division, 5 g."""
+    flour, salt, *_ = weigh_steps(study.scaled, pantry, 5)
+    assert (flour.near_g, salt.near_g) == (15, 5)
+    assert [flour.judged(g) for g in (2984.9, 2985, 3015, 3015.1)] == [
+        "less", "right", "right", "more",
+    ]  # fmt: skip
+
+
+def test_a_run_from_the_first_line_to_the_last(study, pantry):
+    run = run_of(study, pantry)
+    at = run.next()
+    seen = []
+    while at is not None:
+        seen.append(at)
+        run = run.taken(at, run.steps[at].target_g, 0.0, "scale", "t")
+        at = run.next(at)
+    assert seen == [0, 1, 2, 3, 4]
+    assert run.paste_g == pytest.approx(3000 + 1500 + 60 + 3000)
+    assert [line.by for line in run.record.lines] == ["scale"] * 5
+
+
+def test_too_much_of_a_line_scales_the_rest_and_what_is_short_comes_again(study, pantry):
+    """By hand: 66 g of 60 g of salt is 10 % too much: flour becomes 3300 g, of which 300 lack."""
+    run = run_of(study, pantry).taken(0, 3000, 0, "scale", "t").taken(1, 66, 0, "scale", "t")
+    assert run.ratio(1) == pytest.approx(1.1)
+    assert run.ratio(0) == 1.0
+    larger = run.scaled_up(run.ratio(1))
+    assert larger.record.factor == pytest.approx(1.1)
+    assert [s.target_g for s in larger.steps] == [3300, 65, 1650, 3300, 100]
+    assert larger.next(1) == 2
+    assert larger.open(larger.steps[0])
+    assert not larger.open(larger.steps[1])
+    assert larger.next(4) == 0
+
+
+def test_a_line_passed_over_stays_open(study, pantry):
+    run = run_of(study, pantry)
+    for at in (0, 2, 3, 4):
+        run = run.taken(at, run.steps[at].target_g, 0, "hand", "t")
+    assert run.next(4) == 1
+    again = begin_run(study.scaled, pantry, 5, (1,), run.record)
+    assert again.next() == 1
