@@ -19,6 +19,7 @@ from aplomb.core.study import make_study
 from aplomb.desk.drawings.folding import Strip, paint_folding, paint_frame
 from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart
 from aplomb.desk.drawings.lesson import paint_lesson
+from aplomb.desk.fields import grams_text
 from aplomb.desk.folding_view import scene_at
 from aplomb.desk.rail import FOLDS
 from aplomb.desk.step_words import step_words
@@ -346,8 +347,8 @@ def test_the_words_of_every_step(known):
     portions = make_study(replace(demo().formulas[PORTIONS], turn_line="portions +3:40 +3 3 t8r"),
                           known)  # fmt: skip
     each = portions.scaled.factor * portions.accounts.block_g / 2
-    assert f"spread {0.4 * each:.1f} g" in step_words(portions, 1, House()).todo
-    assert f"spread {0.6 * each:.1f} g" in step_words(portions, 2, House()).todo
+    assert f"spread {grams_text(0.4 * each)} g" in step_words(portions, 1, House()).todo
+    assert f"spread {grams_text(0.6 * each)} g" in step_words(portions, 2, House()).todo
     assert step_words(portions, 4, House()).big == "Trim 8 mm off the rolled edges"
     assert "Left:" in step_words(portions, 4, House()).after
 

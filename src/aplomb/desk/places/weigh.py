@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book.book import new_uid, now
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
 from aplomb.core.errors import AmountError
@@ -198,7 +198,7 @@ class WeighPlace(Place):
     def begin(self, wish: object) -> None:
         """Begin with the batch in hand, where its record ends."""
         self.at = 0
-        self._study = None
+        self._study, self.run = None, None
         self.refresh()
         if self.run is not None:
             self.at = self.run.next() or 0
@@ -255,12 +255,16 @@ class WeighPlace(Place):
             study.scaled, self._session.reference.pantry, study.formula.batch.division_g,
             mixes_of(study, house) if not study.scaled.trouble else (1,), self._record(),
         )  # fmt: skip
-        self.at = min(self.at, max(0, len(self.run.plan) - 1))
+        self.at = min(self.at, len(self.run.plan))
         self._show()
 
     def _record(self) -> BatchRecord:
         """The batch of this formula that is being weighed, or a new one that is not kept yet."""
         records = [r for r in self._session.reference.records if r.uid == self._session.uid]
+        hand = self.run.record if self.run else None
+        if hand is not None and hand.uid == self._session.uid:  # as the book has it: undo counts
+            empty = replace(hand, lines=(), factor=1.0, outcome=Outcome())
+            return next((r for r in records if r.key == hand.key), empty)
         last = records[-1] if records else None
         if last is not None and last.lines and last.outcome.mixed_g is None:
             return last
@@ -377,7 +381,7 @@ class WeighPlace(Place):
             return
         if run.record.lines and run.record.outcome.mixed_g is None:
             self._finish()
-        self._study = None
+        self._study, self.run = None, None
         self.at = 0
         self.refresh()
 
