@@ -34,10 +34,11 @@ VIEWS = (
     ("gluten-free", FOLDS, 2),
 )
 PLACES = (
-    ("list", "list", 0), ("pantry", "pantry", 0), ("accounts", "accounts", 1), ("fats", "fats", 0),
+    ("pantry", "pantry", 0), ("fats", "fats", 0),
     ("swap", "swap", 0), ("solve", "solve", 0),
     ("plans", "plans", 0),
-    ("inside", "inside", 4), ("lessons", "lessons", 5),
+    ("inside", "inside", 4),
+    ("cut", "cut", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
 
 
@@ -75,6 +76,8 @@ def prepare(window: Window, key: str) -> None:
         place.slider.setValue(265)
     elif key == "pantry":
         place._show("butter")
+    elif key == "weigh":
+        place._put_grams(place.step.target_g - 340)
 
 
 def wait(ms: int) -> None:
@@ -91,7 +94,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     before = window.session.formula
     window.open_place(key)
     prepare(window, key)
-    wait(1500 if key in ("solve", "inside") else 60)
+    wait(1500 if key in ("solve", "inside", "cut", "weigh", "papers") else 60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
