@@ -30,6 +30,8 @@ KEYS = (
     ("Alt+F, Alt+S, Alt+V", "fats; swap the line; solve for"),
     ("Alt+W, Alt+G, Alt+C", "water, ice and the house; gluten-free; compare"),
     ("Alt+P", "in Folds: find a plan, answer a claim"),
+    ("Alt+U, Alt+D, Alt+T", "products and cut plan; the day’s demand; trays and oven"),
+    ("Alt+K, Alt+R, Alt+E", "losses and costs; papers; weigh out"),
     ("Esc", "back from any of these"),
     ("Ctrl+R", "keep a revision"),
     ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),

@@ -339,10 +339,11 @@ class BatchStage(Stage):
         formula, scaled = study.formula, study.scaled
         batch = self._followed(study)
         self._show_products(study)
+        wanted = sum(product.wanted for product in formula.products)
         self._radios[f"fixed={batch.fixed}"].setChecked(True)
         self._radios[f"piece_by={batch.piece_by}"].setChecked(True)
         for key, text in (
-            ("pieces", number_text(batch.pieces, 0)),
+            ("pieces", number_text(wanted or batch.pieces, 0)),
             ("paste", mass_text(batch.paste_g)),
             ("flour", mass_text(batch.flour_g)),
             ("packet", mass_text(batch.packet_g)),
