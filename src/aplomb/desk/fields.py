@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QPushButton,
     QVBoxLayout,
@@ -152,6 +153,15 @@ def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
         else:
             line.addWidget(widget)
     return line
+
+
+def clear(layout: QLayout) -> None:
+    """Take every widget out of a layout, and let go of it."""
+    while layout.count():
+        widget = layout.takeAt(0).widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
 
 
 def run_dialog(dialog: "QDialog") -> None:

@@ -10,7 +10,7 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, label, money_text, number_text, read_mass, read_price
+from aplomb.desk.fields import Field, clear, label, money_text, number_text, read_mass, read_price
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -57,11 +57,7 @@ class WeighTable(QFrame):
             price.give(money_text(there.price) if there else "")
 
     def _rebuild(self, scaled: Scaled) -> None:
-        while self._grid.count():
-            widget = self._grid.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        clear(self._grid)
         self._cells, self._prices = [], []
         pantry = self._session.reference.pantry
         for column, text in enumerate(self.HEADS, 1):

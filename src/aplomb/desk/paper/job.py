@@ -1,7 +1,5 @@
 """What papers are made of: the batches of a day, or the one in hand."""
 
-import math
-
 from msgspec import Struct
 
 from aplomb.core.batch.scale import Scaled
@@ -49,14 +47,3 @@ class Job(Struct, frozen=True):
     def batches(self) -> tuple[Scaled, ...]:
         """All batches."""
         return tuple(study.scaled for study in self.studies)
-
-    @property
-    def blocks(self) -> int:
-        """Blocks of all pastes [-]."""
-        return sum(study.formula.batch.blocks for study in self.studies)
-
-    @property
-    def label_pages(self) -> int:
-        """Pages of labels [-]."""
-        labels = self.house.labels
-        return max(1, math.ceil((self.blocks + self.first_label) / (labels.columns * labels.rows)))

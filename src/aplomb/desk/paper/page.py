@@ -10,7 +10,7 @@ WIDE, HIGH = A4
 MARGIN = 14.0
 """Of the page [mm]."""
 INK, GREY, LINE = QColor("#262C33"), QColor("#5A616A"), QColor("#CFC4AF")
-BROWN, WHEAT = QColor("#8E5327"), QColor("#F6EDD8")
+BROWN = QColor("#8E5327")
 PX_MM = 0.27
 """Size of a screen pixel when a screen drawing is printed [mm]."""
 
@@ -41,8 +41,6 @@ class Page:
     canvas : Canvas
     title : str
         Written at the foot.
-    begin : bool
-        False to go to a new page first, after another paper.
     """
 
     def __init__(self, canvas: Canvas, title: str) -> None:

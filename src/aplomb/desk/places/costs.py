@@ -21,6 +21,7 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
+    clear,
     currency_text,
     decimal_sign,
     label,
@@ -308,11 +309,7 @@ class CostsPlace(Place):
         names = [p.name for p in formula.products]
         if names != self._target_names:
             self._target_names = names
-            while self._target_grid.count():
-                widget = self._target_grid.takeAt(0).widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+            clear(self._target_grid)
             self._targets = []
             for i, name in enumerate(names):
                 field = Field(

@@ -12,7 +12,17 @@ from aplomb.core.batch.trays import oven_loads
 from aplomb.core.demand import CanBeMade, PasteOfDay, from_blocks, from_material, plan_day
 from aplomb.core.errors import AmountError
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass, row
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    clear,
+    label,
+    mass_text,
+    number_text,
+    read_mass,
+    row,
+)
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.material_field import MaterialField
 from aplomb.desk.places.place import Place
@@ -173,11 +183,7 @@ class DayPlace(Place):
             field.give(number_text(wanted[key], 0) if wanted.get(key) else "")
 
     def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
-        while self._grid.count():
-            widget = self._grid.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        clear(self._grid)
         self._wants = {}
         at = 0
         for uid, name, products in rows:

@@ -12,7 +12,7 @@ from aplomb.core.house import ROOM, House
 from aplomb.core.paste.formula import Formula
 from aplomb.core.sheets import trays_of
 from aplomb.desk.drawings.tray import paint_tray, tray_words
-from aplomb.desk.fields import Field, card, label, mass_text, number_text
+from aplomb.desk.fields import Field, card, clear, label, mass_text, number_text
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.house_card import HouseFields
 from aplomb.desk.places.place import Place
@@ -164,11 +164,7 @@ class TraysPlace(Place):
     def _show_fields(self, formula: Formula) -> None:
         names = [p.name for p in formula.products]
         if [name for name, key in self._fields if key == "room_mm"] != names:
-            while self._grid.count():
-                widget = self._grid.takeAt(0).widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+            clear(self._grid)
             self._fields = {}
             if names:
                 for column, words in enumerate(("", "room between, mm", "a tray"), 0):

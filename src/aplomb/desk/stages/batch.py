@@ -24,6 +24,7 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
+    clear,
     currency_text,
     decimal_sign,
     grams_text,
@@ -235,11 +236,7 @@ class BatchStage(Stage):
         self._fields["pieces"].setReadOnly(bool(products))
         names = [p.name for p in products]
         if names != list(self._wanted_fields):
-            while self._wanted_grid.count():
-                widget = self._wanted_grid.takeAt(0).widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+            clear(self._wanted_grid)
             self._wanted_fields = {}
             for i, name in enumerate(names):
                 field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
