@@ -368,6 +368,48 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     window.close()
 
 
+def batch() -> None:
+    """Time the cut plan's search and the day's demand."""
+    from msgspec.structs import replace
+
+    from aplomb.assets import demo, reference
+    from aplomb.core.batch.stock import Demand, Want
+    from aplomb.core.demand import plan_day
+    from aplomb.core.paste.product import Product
+    from aplomb.core.sheets import sheets_of
+    from aplomb.core.study import make_study
+
+    shipped, book = reference(), demo()
+    known = replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+    base = book.formulas[0]
+    shapes: tuple[Product, ...] = (
+        Product("Case", shape="case", length_mm=80, width_mm=80, inner_mm=45),
+        Product("Slice", length_mm=120, width_mm=60),
+        Product("Corner", shape="triangle", length_mm=110, width_mm=90, lean=0.5),
+        Product("Round", shape="round", length_mm=95, width_mm=95),
+        Product("Strip", shape="strip", length_mm=240, width_mm=30),
+    )
+    for many in (1, 3, 5):
+
+        def search(i: int, many: int = many) -> object:
+            wanted = tuple(replace(p, wanted=12 + i % 5) for p in shapes[:many])
+            return sheets_of(make_study(replace(base, products=wanted), known), known.house)
+
+        timed(f"cut plan, {many} products", search, 40, "≤ 200")
+    for many in (60, 240):
+        studies, wants = {}, []
+        for i in range(many // 10):
+            products = tuple(replace(shapes[j % 5], name=f"{j}", wanted=1) for j in range(10))
+            formula = replace(book.formulas[i % 3], name=f"{i}", products=products)
+            studies[f"u{i}"] = make_study(formula, known)
+            wants += [Want(f"u{i}", p.name, 20 + j) for j, p in enumerate(products)]
+        day = Demand("A day", "", tuple(wants))
+        timed(
+            f"day of {many} products", lambda _i, d=day, s=studies: plan_day(d, s, known), 20,
+            "≤ 100" if many == 60 else "linear",
+        )  # fmt: skip
+
+
 if __name__ == "__main__":
     print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
     start()
@@ -375,6 +417,7 @@ if __name__ == "__main__":
     desk()
     shelf()
     pantry()
+    batch()
     large_desk()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"

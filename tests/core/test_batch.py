@@ -9,6 +9,7 @@ from aplomb.assets import demo, reference
 from aplomb.core.batch.scale import followed, rounded
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
+from aplomb.core.paste.product import Cutting
 from aplomb.core.study import make_study
 
 
@@ -98,16 +99,19 @@ wishes = st.builds(
 )  # fmt: skip
 
 
-@given(wishes)
+@given(wishes, st.floats(0, 50), st.floats(0, 1e5))
 @settings(max_examples=200)
-def test_no_gram_is_lost(batch):
-    """Mixed + strewn in + dusting taken up = bench + trimmed while folded + trim + pieces + over,
-    for every way of fixing."""
+def test_no_gram_is_lost(batch, scrap_pct, scrap_g):
+    """Mixed + strewn in + dusting taken up + scrap = bench + trimmed while folded + trim + pieces +
+    over, for every way of fixing."""
     for formula in demo().formulas:
-        scaled = make_study(replace(formula, batch=batch), reference()).scaled
+        cutting = replace(formula.cutting, scrap_pct=scrap_pct, scrap_g=scrap_g)
+        made = replace(formula, batch=batch, cutting=cutting)
+        scaled = make_study(made, reference()).scaled
+        assert scaled.scrap_in_g <= min(scrap_g, scrap_pct / 100 * scaled.paste_g) * (1 + 1e-9)
         out = scaled.loss_g + scaled.folded_g + scaled.trim_g + scaled.over_g
         out += sum(made.pieces * made.paste_g for made in scaled.made)
-        into = scaled.paste_g + scaled.strewn_g + scaled.dust_g
+        into = scaled.paste_g + scaled.strewn_g + scaled.dust_g + scaled.scrap_in_g
         assert out == pytest.approx(into, rel=1e-6, abs=1e-6)
         assert scaled.each_g * batch.blocks == pytest.approx(scaled.paste_g)
         if batch.fixed == "pieces":
@@ -137,3 +141,26 @@ def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
         assert wish.fixed == batch.fixed
         two = make_study(replace(formula, batch=replace(wish, fixed=other)), known)
         assert two.scaled.factor == pytest.approx(one.scaled.factor)
+
+
+@pytest.mark.parametrize(
+    ("there", "mixed", "scrap_in"),
+    [(0, 1250, 0), (100, 1150, 100), (500, 1250 / 1.2, 250 / 1.2), (9000, 1250 / 1.2, 250 / 1.2)],
+)
+def test_scrap_takes_the_place_of_new_paste_by_hand(plain, known, there, mixed, scrap_in):
+    """100 pieces of 10 g with a fifth of trim want 1250 g of sheet; at most a fifth of the new
+    paste is scrap: x + 0.2 x = 1250."""
+    batch = Batch(fixed="pieces", pieces=100, piece_g=10, trim_pct=20, loss_pct=0, dust_pct=0)
+    cutting = Cutting(scrap_pct=20, scrap_g=there)
+    scaled = make_study(replace(plain, batch=batch, cutting=cutting), known).scaled
+    assert scaled.paste_g == pytest.approx(mixed)
+    assert scaled.scrap_in_g == pytest.approx(scrap_in)
+    assert scaled.rolled_g == pytest.approx(1250)
+    assert scaled.pieces == 100
+
+
+def test_scrap_that_is_thrown_makes_no_paste(plain, known):
+    cutting = Cutting(scrap_pct=0, scrap_g=500)
+    scaled = make_study(replace(plain, cutting=cutting), known).scaled
+    assert scaled.scrap_in_g == 0
+    assert scaled == make_study(plain, known).scaled

@@ -10,6 +10,7 @@ from aplomb.core.opinion.rules import RULES, page
 from aplomb.core.paste.formula import Formula, Part, check
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
+from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.study import make_study
 
 GOOD = Formula(
@@ -49,9 +50,25 @@ def dough_line(formula, index, **changes):
     return formula.with_lines(Part.DOUGH, tuple(lines))
 
 
+CUT = replace(
+    GOOD,
+    products=(Product("Case", shape="case", length_mm=80, inner_mm=40, wanted=20, sheet_mm=3.5),),
+    cutting=Cutting(length_mm=480, width_mm=300),
+)
+
+
+def cut(**changes):
+    return replace(CUT, cutting=replace(CUT.cutting, **changes))
+
+
+def losing(**changes):
+    return replace(CUT, batch=replace(CUT.batch, **changes))
+
+
 def test_quiet_when_all_is_well():
     assert opinions(GOOD) == {}
     assert opinions(FREE) == {}
+    assert opinions(CUT) == {}
 
 
 def add(formula, part, *lines):
@@ -127,6 +144,11 @@ CASES = {
     "shrinks_one_way": replace(GOOD, roll_width_mm=250, turn_line="envelope 6 2 / 6 /"),
     "hardly_a_coil": replace(GOOD, turn_line="coil /", working=Working(coil_mm=25)),
     "larger_than_shelf": (GOOD, House(shelf_mm=150)),
+    "trim_below_edges": losing(trim_pct=5),
+    "edges_out_of_practice": cut(edge_mm=1),
+    "cut_before_it_draws_back": cut(relax_along_pct=0),
+    "case_too_thin": replace(CUT, products=(replace(CUT.products[0], sheet_mm=2),)),
+    "loss_out_of_range": losing(loss_pct=20),
 }
 """A formula, with its house where that matters, on which each rule must speak."""
 
@@ -168,7 +190,7 @@ def test_each_rule_speaks_with_its_reason(key):
 @pytest.mark.parametrize("rule", RULES, ids=lambda rule: rule.key)
 def test_each_rule_says_what_it_looks_at(rule):
     assert rule.words.endswith(".")
-    assert rule.stage in ("paste", "folds")
+    assert rule.stage in ("paste", "folds", "batch")
 
 
 @pytest.mark.parametrize("key", CASES)
@@ -274,3 +296,20 @@ def test_a_coil_longer_than_the_bench_says_so():
     found = {o.key: o for o in make_study(coil, known).opinions}
     assert "sheet for the coil" in found["sheet_longer_than_bench"].why
     assert found["sheet_longer_than_bench"].place == 0
+
+
+def test_edges_take_more_than_the_trim_by_hand():
+    """10 mm off each edge of 480 × 300: 1 - 460 · 280 / (480 · 300) = 10.56 %."""
+    opinion = opinions(CASES["trim_below_edges"])["trim_below_edges"]
+    assert "are 10.6 % before" in opinion.why
+    assert opinion.action.formula.batch.trim_pct == pytest.approx(10.6)
+    assert "trim_below_edges" not in opinions(losing(trim_pct=12))
+    assert "trim_below_edges" not in opinions(losing(trim_pct=None))
+    assert "trim_below_edges" not in opinions(replace(losing(trim_pct=5), products=()))
+
+
+def test_how_a_sheet_is_cut_is_nothing_to_a_paste_that_is_not_cut():
+    bare = replace(cut(edge_mm=0, relax_along_pct=0), products=())
+    assert not {"edges_out_of_practice", "cut_before_it_draws_back"} & set(opinions(bare))
+    free = replace(FREE, products=CUT.products, cutting=Cutting(relax_along_pct=0))
+    assert "cut_before_it_draws_back" not in opinions(free), "nothing elastic draws it back"

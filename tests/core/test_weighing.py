@@ -43,7 +43,11 @@ def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, pantry):
     steps = weigh_steps(study.scaled, pantry, 5, mixes)
     flour = [s.target_g for s in steps if s.weighed.line.material == "plain_flour" and s.mix]
     assert flour == [2000, 1000]
-    assert [s.target_g for s in steps if s.weighed.part is Part.BLOCK] == [3000]
+    fat = [s for s in steps if s.weighed.part is Part.BLOCK]
+    assert [(s.target_g, s.mix, s.blocks, s.block_g) for s in fat] == [
+        (2000, 1, 2, 1000), (1000, 2, 1, 1000),
+    ]  # fmt: skip
+    assert [s.weighed.part for s in steps][-1] is Part.DUSTING
 
 
 def test_near_enough(study, pantry):

@@ -378,14 +378,14 @@ def test_too_little_is_not_taken_and_too_much_scales_the_rest(window, qtbot, per
     weigh = place(window, "weigh")
     scale_shows(qtbot, weigh, 0)
     target = weigh.step.target_g
-    weigh.put.setFocus()
+    weigh.scale.put.setFocus()
     person.type("100 g")
     scale_shows(qtbot, weigh, 100)
     weigh.take.setFocus()
     person.press(K.Key_Return)
     assert weigh.at == 0
     assert "to go" in weigh._verdict.text()
-    weigh.put.setFocus()
+    weigh.scale.put.setFocus()
     person.type(f"{target * 1.1 - 100:.0f} g")
     scale_shows(qtbot, weigh, round(target * 1.1 - 100) + 100)
     assert "too much" in weigh._verdict.text()
@@ -407,7 +407,7 @@ def test_the_plug_is_pulled_in_mid_line_and_the_weight_is_typed(window, qtbot, p
     weigh.link.simulated.babble(b"\x00garbage\n")
     qtbot.waitUntil(lambda: "protocol" in weigh._fault or "sent" in weigh._fault, timeout=20_000)
     scale_shows(qtbot, weigh, 0)
-    weigh.plug.click()
+    weigh.scale.plug.click()
     qtbot.waitUntil(lambda: weigh.grams is None and bool(weigh._fault), timeout=20_000)
     assert "You can type the weight" in weigh._verdict.text()
     weigh.take.setFocus()
@@ -417,7 +417,7 @@ def test_the_plug_is_pulled_in_mid_line_and_the_weight_is_typed(window, qtbot, p
     person.type(f"{weigh.step.target_g:.0f} g")
     assert weigh.at == 1
     assert window.session.reference.records[-1].lines[0].by == "hand"
-    weigh.plug.click()
+    weigh.scale.plug.click()
     scale_shows(qtbot, weigh, 0)
 
 

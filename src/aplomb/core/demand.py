@@ -260,6 +260,12 @@ class Split(Struct, frozen=True):
     words: tuple[str, ...] = ()
 
 
+def even_parts(blocks: int, mixes: int) -> tuple[int, ...]:
+    """Deal blocks to mixes, which then differ by one at most, the larger first [-]."""
+    few, more = divmod(blocks, mixes)
+    return tuple(few + (i < more) for i in range(mixes))
+
+
 def split_blocks(
     paste_g: float, dough_share: float, largest_g: float, house: House, division_g: float
 ) -> Split:
@@ -301,8 +307,7 @@ def split_blocks(
             mixes += 1
         else:
             blocks, mixes = blocks + 1, mixes + 1
-    few, more = divmod(blocks, mixes)
-    parts = tuple(few + (i < more) for i in range(mixes))
+    parts = even_parts(blocks, mixes)
     words = []
     least = min(parts) * each * dough_share
     if least < house.bowl_least_g:
@@ -393,5 +398,4 @@ def mixes_of(study: Study, house: House) -> tuple[int, ...]:
     mixes = min(blocks, max(1, math.ceil(dough_g / house.bowl_most_g - 1e-9)))
     while mixes < blocks and math.ceil(blocks / mixes) * dough_g / blocks > house.bowl_most_g:
         mixes += 1
-    few, more = divmod(blocks, mixes)
-    return tuple(few + (i < more) for i in range(mixes))
+    return even_parts(blocks, mixes)

@@ -19,7 +19,13 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError, TextError
-from aplomb.core.quantity import DecimalSign, parse_amount, read_number
+from aplomb.core.quantity import (
+    DecimalSign,
+    parse_amount,
+    parse_count,
+    parse_length_mm,
+    read_number,
+)
 from aplomb.core.units import Kind
 
 if TYPE_CHECKING:
@@ -49,8 +55,10 @@ def mass_text(grams: float) -> str:
     return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
 
 
-def read_mass(text: str) -> float:
-    """Read a mass [g]; raises AmountError for anything else or zero."""
+def read_mass(text: str, *, zero: bool = False) -> float:
+    """Read a mass [g]; raises AmountError for anything else, and for 0 where it is not allowed."""
+    if zero and text.strip() in ("", "0"):
+        return 0.0
     amount = parse_amount(text, decimal_sign())
     if amount.kind is not Kind.MASS:
         raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
@@ -91,6 +99,18 @@ def read_price(text: str, currency: str) -> float:
     if amount is None or not amount.bare or amount.also is not None:
         raise AmountError("a price is wanted here, like 8.50", text, 0, len(text))
     return amount.value
+
+
+def read_length(text: str, *, zero: bool = False) -> float:
+    """Read a length [mm]; nothing is 0 where that is allowed."""
+    if zero and text.strip() in ("", "0"):
+        return 0.0
+    return parse_length_mm(text, "mm", decimal_sign())
+
+
+def read_whole(text: str) -> int:
+    """Read a whole number, 0 and nothing too."""
+    return 0 if text.strip() in ("", "0") else parse_count(text)
 
 
 def read_temp(text: str) -> float:
@@ -156,12 +176,15 @@ def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
 
 
 def clear(layout: QLayout) -> None:
-    """Take every widget out of a layout, and let go of it."""
+    """Take every widget out of a layout and those in it, and let go of it."""
     while layout.count():
-        widget = layout.takeAt(0).widget()
+        item = layout.takeAt(0)
+        widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+        elif inner is not None:
+            clear(inner)
 
 
 def run_dialog(dialog: "QDialog") -> None:

@@ -6,17 +6,18 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout
 
-from aplomb.core.errors import AmountError
 from aplomb.core.house import LIMITS
-from aplomb.core.quantity import parse_length_mm, parse_percent
+from aplomb.core.quantity import parse_percent
 from aplomb.desk.fields import (
     Field,
     decimal_sign,
     label,
     mass_text,
     number_text,
+    read_length,
     read_mass,
     read_temp,
+    read_whole,
 )
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -29,17 +30,13 @@ def read_figure(name: str, text: str) -> float | int:
     """Read a figure of the house by its unit; raises AmountError."""
     unit = LIMITS[name][3]
     if unit == "mm":
-        if text.strip() == "0":
-            return 0.0
-        return parse_length_mm(text, "mm", decimal_sign())
+        return read_length(text, zero=True)
     if unit == "%":
         return parse_percent(text, decimal_sign())
     if unit == "g":
-        return 0.0 if text.strip() == "0" else read_mass(text)
+        return read_mass(text, zero=True)
     if unit == "":
-        if not text.strip().isdecimal():
-            raise AmountError("a whole number is wanted here", text, 0, max(1, len(text)))
-        return int(text)
+        return read_whole(text)
     return read_temp(text.replace("K", ""))
 
 

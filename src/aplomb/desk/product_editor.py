@@ -19,15 +19,18 @@ from aplomb.core.paste.product import (
     points_text,
     read_points,
 )
-from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent, read_number
+from aplomb.core.quantity import parse_percent, read_number
 from aplomb.desk.fields import (
     Field,
     button,
+    clear,
     decimal_sign,
     grams_text,
     label,
     number_text,
+    read_length,
     read_mass,
+    read_whole,
     row,
 )
 from aplomb.desk.material_field import MaterialField
@@ -56,18 +59,6 @@ def size_text(product: Product) -> str:
     if product.shape == "case":
         return f"{sizes[0]} mm, hole {sizes[1]}"
     return " × ".join(sizes[:2]) + " mm"
-
-
-def read_length(text: str, *, zero: bool = False) -> float:
-    """Read a length [mm]; nothing is 0 where that is allowed."""
-    if zero and text.strip() in ("", "0"):
-        return 0.0
-    return parse_length_mm(text, "mm", decimal_sign())
-
-
-def read_whole(text: str) -> int:
-    """Read a number of pieces, 0 and nothing too."""
-    return 0 if text.strip() in ("", "0") else parse_count(text)
 
 
 class ProductEditor(QFrame):
@@ -223,13 +214,7 @@ class ProductEditor(QFrame):
         if there == self._shown_lines:
             return
         self._shown_lines = there
-        while self._lines.count():
-            line = self._lines.takeAt(0).layout()
-            while line is not None and line.count():
-                widget = line.takeAt(0).widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+        clear(self._lines)
         for where in ("filling", "topping"):
             for i, line in enumerate(getattr(self._product, where)):
                 self._lines.addLayout(self._line(where, i, line))

@@ -2,10 +2,12 @@
 
 from msgspec import Struct
 
+from aplomb.core.batch.weighing import WeighStep
 from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.folds.sizes import Box, Enclosing
 from aplomb.core.house import House
+from aplomb.core.paste.formula import Part
 from aplomb.core.study import Study
 from aplomb.desk.fields import grams_text, number_text
 
@@ -36,6 +38,13 @@ def fold_words(step: Step) -> str:
         if step.off_centre
         else f"fold in {step.panels}",
     )
+
+
+def block_words(step: WeighStep) -> str:
+    """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
+    if step.weighed.part is not Part.BLOCK or step.blocks < 2:
+        return ""
+    return f"{step.blocks} blocks, {number_text(step.block_g)} g each"
 
 
 def trim_words(step: Step) -> str:

@@ -347,7 +347,7 @@ class Window(QWidget):
             settled = [
                 bool(self.session.entries), leaves and "paste" not in looked_at,
                 leaves and "folds" not in looked_at,
-                not study.scaled.trouble and study.scaled.pieces > 0,
+                study.scaled.pieces > 0 and "batch" not in looked_at,
             ]  # fmt: skip
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)

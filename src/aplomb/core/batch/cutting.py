@@ -103,16 +103,16 @@ class CutPlan(Struct, frozen=True):
     @property
     def pieces_mm2(self) -> float:
         """Paste of one sheet that goes into pieces [mm²]."""
-        return sum(
-            n * blank.area_mm2 for n, (_, blank) in zip(self.counts(), self.blanks, strict=True)
-        )
+        return sum(n * blank.area_mm2 for n, blank in self._counted())
 
     @property
     def holes_mm2(self) -> float:
         """Cut out of pieces and not used, on one sheet [mm²]."""
-        return sum(
-            n * blank.hole_mm2 for n, (_, blank) in zip(self.counts(), self.blanks, strict=True)
-        )
+        return sum(n * blank.hole_mm2 for n, blank in self._counted())
+
+    def _counted(self) -> list[tuple[int, Blank]]:
+        """How many of each blank are on one sheet."""
+        return [(n, blank) for n, (_, blank) in zip(self.counts(), self.blanks, strict=True)]
 
     @property
     def edges_mm2(self) -> float:

@@ -10,7 +10,7 @@ from aplomb.core.accounts import Accounts
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.losses import Losses, losses_of
 from aplomb.core.batch.record import BatchRecord
-from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Part
+from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Part, lines_on
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.product import Product
@@ -94,6 +94,8 @@ class Scaled(Struct, frozen=True):
         Paste that stays on bowl, bench and pin [g].
     folded_g : float
         Trimmed off while it is folded [g].
+    scrap_in_g : float
+        Scrap of earlier batches, stacked in before the last rolling [g].
     rolled_g : float
         What reaches the final sheet [g].
     trim_g : float
@@ -123,6 +125,7 @@ class Scaled(Struct, frozen=True):
     dust_g: float = 0.0
     loss_g: float = 0.0
     folded_g: float = 0.0
+    scrap_in_g: float = 0.0
     rolled_g: float = 0.0
     trim_g: float = 0.0
     piece_g: float = 0.0
@@ -321,9 +324,10 @@ def scale(
 
     Notes
     -----
-    The masses add up: mixed + strewn in + dusting taken up = bowl and bench + trimmed while folded
-    + rolled; rolled = trim + pieces + what is over. Several products share the paste in the
-    proportion they are wanted. A filling is weighed for whole pieces.
+    The masses add up: mixed + strewn in + dusting taken up + scrap = bowl and bench + trimmed
+    while folded + rolled; rolled = trim + pieces + what is over. Several products share the paste
+    in the proportion they are wanted. A filling is weighed for whole pieces. Scrap of earlier
+    batches takes the place of new paste, at most the share of it that the cutting allows.
     """
     batch = formula.batch
     if accounts.paste_g <= 0:
@@ -338,6 +342,7 @@ def scale(
     dust = dusting_g * losses.dust.value / 100
     loss = accounts.paste_g * losses.loss.value / 100
     whole = accounts.paste_g - loss + accounts.between_g + dust
+    allowed = accounts.paste_g * formula.cutting.scrap_pct / 100
     if batch.fixed == "flour":
         if accounts.flour_g <= 0:
             return Scaled(0.0, trouble="Flour is fixed, and the formula has none.")
@@ -345,13 +350,16 @@ def scale(
     elif batch.fixed == "paste":
         factor = batch.paste_g / accounts.paste_g
     elif batch.fixed == "pieces":
-        factor = set_g / keep_cut / (whole * (1 - folded))
+        factor = _factor_beside_scrap(
+            set_g / keep_cut, whole * (1 - folded), allowed, formula.cutting.scrap_g
+        )
     else:
         used = packet_used_g(formula, pantry)
         if used <= 0:
             return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
         factor = batch.packet_g / used
-    rolled = whole * factor * (1 - folded)
+    scrap = min(formula.cutting.scrap_g, allowed * factor)
+    rolled = whole * factor * (1 - folded) + scrap
     good_g = rolled * keep_cut
     sets = good_g / set_g
     made = tuple(_made(formula, wish, sets, losses.broken.value) for wish in wishes)
@@ -366,6 +374,7 @@ def scale(
         dust_g=dust * factor,
         loss_g=loss * factor,
         folded_g=whole * factor * folded,
+        scrap_in_g=scrap,
         rolled_g=rolled,
         trim_g=rolled - good_g,
         piece_g=in_pieces / pieces if pieces else set_g / sum(wish.raw for wish in wishes),
@@ -378,13 +387,20 @@ def scale(
     )
 
 
+def _factor_beside_scrap(needed: float, each: float, allowed: float, there: float) -> float:
+    """How many times the formula gives what is needed, scrap taken up [-].
+
+    `each` is what the formula once gives, `allowed` the scrap that it may take, `there` all there
+    is [g].
+    """
+    factor = needed / (each + allowed)
+    return factor if allowed * factor <= there else (needed - there) / each
+
+
 def _made(formula: Formula, wish: _Wish, sets: float, broken_pct: float) -> Made:
     pieces = math.floor(wish.raw * sets + 1e-9)
     product = wish.product
-    on_it = (*product.filling, *product.topping) if product else ()
-    if product is None or not product.filling:
-        on_it = (*formula.filling, *on_it)
-    filled = wish.paste_g + sum(line.grams for line in on_it)
+    filled = wish.paste_g + sum(line.grams for line in lines_on(formula, product))
     good = math.floor(pieces * (1 - broken_pct / 100) + 1e-9)
     return Made(product.name if product else "", pieces, wish.paste_g, filled, good)
 

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from aplomb.core.batch.record import BatchRecord, WeighedLine
 from aplomb.core.batch.scale import Scaled, Weighed, rounded
-from aplomb.core.paste.formula import Part
+from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.paste.pantry import Pantry
 
 NEAR_SHARE = 0.005
@@ -31,6 +31,8 @@ class WeighStep(Struct, frozen=True):
         What is wanted on the scale [g].
     near_g : float
         How far off is near enough [g].
+    blocks : int
+        Blocks of paste that it is for [-].
     """
 
     weighed: Weighed
@@ -38,6 +40,12 @@ class WeighStep(Struct, frozen=True):
     mixes: int
     target_g: float
     near_g: float
+    blocks: int = 1
+
+    @property
+    def block_g(self) -> float:
+        """Share of one block of paste [g]."""
+        return self.target_g / self.blocks
 
     @property
     def key(self) -> tuple[str, str, str, int]:
@@ -83,32 +91,34 @@ def weigh_steps(
     division_g : float
         Of the scale [g].
     mixes : sequence of int
-        Blocks of each mix [-]; the dough is weighed for each, all else once.
+        Blocks of each mix [-]; dough and fat block are weighed for each, all else once.
 
     Returns
     -------
     tuple of WeighStep
-        The dough of the first mix, of the second and so on, then all else.
+        The dough of the first mix, of the second and so on, the fat blocks alike, then all else.
     """
     ordered = weighing_order(scaled.lines, pantry)
-    dough = [n for n in ordered if n.part is Part.DOUGH]
-    rest = [n for n in ordered if n.part is not Part.DOUGH]
     many, blocks = len(mixes), sum(mixes)
     found = []
-    for number, part in enumerate(mixes, 1):
-        for line in dough:
-            target = rounded(line.exact_g * part / blocks, division_g)
-            found.append(_step(line, number if many > 1 else 0, many, target, pantry, division_g))
-    found += [_step(line, 0, many, line.weigh_g, pantry, division_g) for line in rest]
+    for part in IN_THE_PASTE:
+        for number, share in enumerate(mixes, 1):
+            for line in ordered:
+                if line.part is part:
+                    mix = number if many > 1 else 0
+                    target = rounded(line.exact_g * share / blocks, division_g)
+                    near = _near_g(line, target, pantry, division_g)
+                    found.append(WeighStep(line, mix, many, target, near, share))
+    for line in ordered:
+        if line.part not in IN_THE_PASTE:
+            near = _near_g(line, line.weigh_g, pantry, division_g)
+            found.append(WeighStep(line, 0, many, line.weigh_g, near, blocks))
     return tuple(found)
 
 
-def _step(
-    line: Weighed, mix: int, mixes: int, target_g: float, pantry: Pantry, division_g: float
-) -> WeighStep:
+def _near_g(line: Weighed, target_g: float, pantry: Pantry, division_g: float) -> float:
     exact = pantry[line.line.material].group in ("salt", "acid")
-    near = division_g if exact else rounded(NEAR_SHARE * target_g, division_g)
-    return WeighStep(line, mix, mixes, target_g, near)
+    return division_g if exact else rounded(NEAR_SHARE * target_g, division_g)
 
 
 class Run(Struct, frozen=True):
@@ -176,7 +186,8 @@ class Run(Struct, frozen=True):
     def paste_g(self) -> float:
         """Dough and fat block that are weighed [g]."""
         return sum(
-            line.got_g for line in self.record.lines if line.part in ("dough", "block")
+            line.got_g for line in self.record.lines
+            if line.part in [part.value for part in IN_THE_PASTE]
         )  # fmt: skip
 
 

@@ -5,12 +5,12 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.opinion import additions, fats, folds, gluten_free, paste, sheet, working
+from aplomb.core.opinion import additions, cutting, fats, folds, gluten_free, paste, sheet, working
 from aplomb.core.opinion.case import Case
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
 
-RuleStage = Literal["paste", "folds"]
+RuleStage = Literal["paste", "folds", "batch"]
 
 
 class Rule(Struct, frozen=True):
@@ -88,6 +88,11 @@ RULES: tuple[Rule, ...] = (
     Rule(additions.filling_heavy, "memory"),
     Rule(additions.filling_perishable, "trade"),
     Rule(paste.wash_on_cut_faces, "trade"),
+    Rule(cutting.trim_below_edges, "calc", "batch"),
+    Rule(cutting.edges_out_of_practice, "trade", "batch"),
+    Rule(cutting.cut_before_it_draws_back, "memory", "batch"),
+    Rule(cutting.case_too_thin, "trade", "batch"),
+    Rule(cutting.loss_out_of_range, "memory", "batch"),
     Rule(sheet.price_old, "own"),
 )
 """Every rule, the weightier first."""
@@ -96,7 +101,9 @@ STAGE_OF: dict[str, RuleStage] = {rule.key: rule.stage for rule in RULES}
 """The stage that each rule judges, by its key."""
 
 
-_STAGE_WORDS: dict[RuleStage, str] = {"paste": "What is in the paste", "folds": "The folds"}
+_STAGE_WORDS: dict[RuleStage, str] = {
+    "paste": "What is in the paste", "folds": "The folds", "batch": "The batch",
+}  # fmt: skip
 
 _PAGE_HEAD = """# The second opinion
 

@@ -1,7 +1,7 @@
 """A formula: an immutable value; everything shown is a pure function of it."""
 
 from enum import Enum
-from typing import Literal
+from typing import Any, Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -297,19 +297,31 @@ def flour_grams(formula: Formula, pantry: Pantry) -> float:
     )
 
 
-def mean_filling(formula: Formula) -> tuple[Line, ...]:
-    """Give the filling and topping of one piece, of several products on the mean [g].
+def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
+    """Give the filling and topping of one piece of a product, or of the batch's own [g].
 
-    A product that is wanted and has no filling of its own takes the formula's.
+    A product that has no filling of its own takes the formula's.
     """
+    if product is None:
+        return formula.filling
+    return (*(product.filling or formula.filling), *product.topping)
+
+
+def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
+    """Give the formula with fields of one of its products changed."""
+    products = list(formula.products)
+    products[at] = replace(products[at], **changes)
+    return replace(formula, products=tuple(products))
+
+
+def mean_filling(formula: Formula) -> tuple[Line, ...]:
+    """Give the filling and topping of one piece, of several products on the mean [g]."""
     wanted = [product for product in formula.products if product.wanted > 0]
     whole = sum(product.wanted for product in wanted)
     if not wanted:
         return formula.filling
     shares = [
-        (line, product.wanted / whole)
-        for product in wanted
-        for line in (*(product.filling or formula.filling), *product.topping)
+        (line, product.wanted / whole) for product in wanted for line in lines_on(formula, product)
     ]
     return tuple(replace(line, grams=line.grams * share) for line, share in shares)
 

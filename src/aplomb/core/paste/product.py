@@ -129,6 +129,8 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
         Sheets that one block is cut into before the last rolling [-]; 0 for as few as fit.
     scrap_pct : float
         Scrap, stacked flat, that goes into new paste: at most this share of it [%]; 0 throws it.
+    scrap_g : float
+        Scrap of earlier batches that is there for this one [g].
     """
 
     edge_mm: float = 10.0
@@ -139,6 +141,7 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
     rows: Literal["", "across", "along"] = ""
     sheets_a_block: int = 0
     scrap_pct: float = 0.0
+    scrap_g: float = 0.0
 
 
 def check_product(product: Product, place: str, wrong: Problems) -> None:
@@ -185,6 +188,7 @@ def check_cutting(cutting: Cutting, wrong: Problems) -> None:
             number(f"sheet, {said[:-3]}", getattr(cutting, said), 20, 20_000, "mm (or 0)")
     number("sheets a block", cutting.sheets_a_block, 0, 1000, "")
     number("scrap in new paste", cutting.scrap_pct, 0, 50, "%")
+    number("scrap there", cutting.scrap_g, 0, LARGEST_G, "g")
 
 
 def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> None:

@@ -1,7 +1,6 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
-from aplomb.core.batch.scale import Weighed
-from aplomb.core.batch.weighing import weigh_steps
+from aplomb.core.batch.weighing import WeighStep, weigh_steps
 from aplomb.core.folds.plan import Way, step_name
 from aplomb.core.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -18,7 +17,7 @@ from aplomb.desk.paper.page import (
     Page,
     font,
 )
-from aplomb.desk.step_words import step_words
+from aplomb.desk.step_words import block_words, step_words
 
 INNER = WIDE - 2 * MARGIN
 
@@ -53,7 +52,11 @@ def _weigh_list(page: Page, study: Study, job: Job) -> None:
             of = f", mix {step.mix} of {step.mixes}" if step.mix else ""
             page.title_line(PART_NAMES[part] + of)
         page.room(12)
-        _weigh_line(page, step.weighed, step.target_g, study, job)
+        _weigh_line(page, step, study, job)
+    scrap = study.scaled.scrap_in_g
+    if scrap > 0:
+        page.title_line("Before the last rolling")
+        _tick_line(page, "Scrap of earlier batches", scrap, "stacked flat, never balled")
     page.room(20)
     page.rule(page.y + 1)
     page.y += 2.5
@@ -66,14 +69,21 @@ def _weigh_list(page: Page, study: Study, job: Job) -> None:
     page.y += 8
 
 
-def _weigh_line(page: Page, weighed: Weighed, grams: float, study: Study, job: Job) -> None:
+def _weigh_line(page: Page, step: WeighStep, study: Study, job: Job) -> None:
+    weighed = step.weighed
     material = job.pantry[weighed.line.material]
-    note = [place_words(weighed.line, weighed.part, study.plan), weighed.line.note, weighed.product]
+    note = [
+        place_words(weighed.line, weighed.part, study.plan), weighed.line.note, weighed.product,
+        block_words(step),
+    ]  # fmt: skip
     if weighed.part is Part.DOUGH and material.is_water:
         note.append(water_words(study))
+    _tick_line(page, material.name, step.target_g, "; ".join(n for n in note if n))
+
+
+def _tick_line(page: Page, name: str, grams: float, said: str) -> None:
     page.tick_box(MARGIN, page.y + 0.9, 5.0)
-    page.text(MARGIN + 9, page.y, 96, material.name, font(14))
-    said = "; ".join(n for n in note if n)
+    page.text(MARGIN + 9, page.y, 96, name, font(14))
     page.text(MARGIN + 9, page.y + 5.6, 120, said, font(10), GREY)
     page.text(MARGIN + 105, page.y - 0.6, 40, f"{number_text(grams, 2)} g", font(17, 700),
               right=True)  # fmt: skip

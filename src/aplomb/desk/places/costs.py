@@ -13,7 +13,7 @@ from aplomb.core.batch.losses import KINDS, USUAL, Kind
 from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
 from aplomb.core.choices import likely_fats
 from aplomb.core.costs import Costs, costs_of
-from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
@@ -186,7 +186,8 @@ class CostsPlace(Place):
         rows = [
             ("In: paste as mixed", scaled.paste_g),
             ("strewn in between the folds", scaled.strewn_g),
-            ("dusting taken up", scaled.dust_g), ("Out: bowl and bench", scaled.loss_g),
+            ("dusting taken up", scaled.dust_g), ("scrap stacked in", scaled.scrap_in_g),
+            ("Out: bowl and bench", scaled.loss_g),
             ("trimmed while folding", scaled.folded_g), ("trim and scrap", scaled.trim_g),
             ("over", scaled.over_g), ("in pieces as cut", pieces),
             ("in pieces as baked, without filling", scaled.baked_g),
@@ -328,12 +329,9 @@ class CostsPlace(Place):
         currency = self._session.reference.house.currency
         price = read_price(text, currency) if text.strip() else 0.0
 
-        def make(formula: Formula) -> Formula:
-            products = list(formula.products)
-            products[at] = replace(products[at], price=price)
-            return replace(formula, products=tuple(products))
-
-        self._session.edit(f"may cost {text or 'anything'}", make)
+        self._session.edit(
+            f"may cost {text or 'anything'}", lambda f: with_product(f, at, price=price)
+        )
 
     def _show_fats(self, study: Study, costs: Costs) -> None:
         reference = self._session.reference

@@ -15,10 +15,11 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.batch.cutting import CutPlan
+from aplomb.core.batch.scale import Scaled
 from aplomb.core.demand import own_piece
 from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.paste.product import Cutting, Product
-from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
+from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.sheets import Sheets, sheets_of, taken
 from aplomb.core.study import Study
 from aplomb.desk.background import Beside
@@ -32,6 +33,8 @@ from aplomb.desk.fields import (
     label,
     mass_text,
     number_text,
+    read_length,
+    read_mass,
     row,
 )
 from aplomb.desk.figure_table import FigureTable, Row
@@ -47,6 +50,7 @@ TIPS = {
     "relax_across_pct": "What the rolled sheet draws back across the last rolling",
     "edge_mm": "Trimmed off every rolled edge; 5 to 15 mm is common practice",
     "scrap_pct": "Scrap, stacked flat, that goes into new paste: at most this share of it",
+    "scrap_g": "Scrap of earlier batches; what goes in is paste that need not be made",
 }
 
 
@@ -111,18 +115,20 @@ class CutPlace(Place):
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(1, 1)
         grid.setColumnStretch(3, 1)
-        mm, percent = self._read_mm, partial(parse_percent, decimal=decimal_sign())
-        for i, (name, words, read) in enumerate(
-            (
-                ("length_mm", "Long, mm", mm), ("width_mm", "Wide, mm", mm),
-                ("relax_along_pct", "Back along, %", percent),
-                ("relax_across_pct", "across, %", percent),
-                ("edge_mm", "Edges off, mm", mm), ("scrap_pct", "Scrap, %", percent),
-            )
+        mm = partial(read_length, zero=True)
+        percent = partial(parse_percent, decimal=decimal_sign())
+        for name, words, read, at in (
+            ("length_mm", "Long, mm", mm, (0, 0)), ("width_mm", "Wide, mm", mm, (0, 2)),
+            ("relax_along_pct", "Back along, %", percent, (1, 0)),
+            ("relax_across_pct", "across, %", percent, (1, 2)),
+            ("edge_mm", "Edges off, mm", mm, (2, 0)),
+            ("scrap_pct", "Scrap in, %", percent, (4, 0)),
+            ("scrap_g", "there is", partial(read_mass, zero=True), (4, 2)),
         ):  # fmt: skip
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
-            self._pair(grid, i // 2, i % 2 * 2, words, field)
+            self._pair(grid, *at, words, field)
             self._cut_fields[name] = field
+        self._cut_fields["scrap_g"].setAccessibleName("Scrap there is")
         for name in ("length_mm", "width_mm"):
             self._cut_fields[name].setPlaceholderText("found")
             self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
@@ -137,8 +143,8 @@ class CutPlace(Place):
         for key, words in ROWS_WORDS.items():
             self._rows.addItem(words, key)
         self._rows.activated.connect(lambda _: self._cutting(rows=self._rows.currentData()))
-        self._pair(grid, 3, 0, "Blocks", self._blocks)
-        self._pair(grid, 3, 2, "First cuts", self._rows)
+        self._pair(grid, 2, 2, "Blocks", self._blocks)
+        self._pair(grid, 3, 0, "First cuts", self._rows)
         column.addLayout(grid)
         return frame
 
@@ -185,12 +191,6 @@ class CutPlace(Place):
         """Put the cursor where one begins."""
         formula = self._session.formula
         self.first_focus(self.list if formula and formula.products else self.add)
-
-    @staticmethod
-    def _read_mm(text: str) -> float:
-        if text.strip() in ("", "0"):
-            return 0.0
-        return parse_length_mm(text, "mm", decimal_sign())
 
     def _take_cutting(self, name: str, read: Any, text: str) -> None:
         self._cutting(**{name: read(text)})
@@ -298,6 +298,9 @@ class CutPlace(Place):
     def _show_cutting(self, cutting: Cutting) -> None:
         for name, field in self._cut_fields.items():
             value = getattr(cutting, name)
+            if name == "scrap_g":
+                field.give(mass_text(value) if value else "")
+                continue
             found = name in ("length_mm", "width_mm") and not value
             field.give("" if found else number_text(value, 1))
         self._rows.setCurrentIndex(self._rows.findData(cutting.rows))
@@ -348,10 +351,10 @@ class CutPlace(Place):
         return self.sheets.plans[self._shown_plan] if self.sheets else None
 
     def _show_plan(self) -> None:
-        plan, sheets, formula = self.plan, self.sheets, self._session.formula
-        if plan is None or sheets is None or formula is None:
+        plan, sheets, study = self.plan, self.sheets, self._session.study
+        if plan is None or sheets is None or study is None:
             return
-        names = [p.name for p in formula.products]
+        names = [p.name for p in study.formula.products]
         many = "s" if plan.sheets > 1 else ""
         blocks = f"{plan.blocks} block{'s' if plan.blocks > 1 else ''}"
         self._big.setText(
@@ -371,7 +374,7 @@ class CutPlace(Place):
         self._words.setText(words)
         self.view.show_plan(plan, names)
         self.table.show_rows(tuple(_piece_rows(plan, names)))
-        self.balance.show_rows(tuple(_balance_rows(sheets, plan, formula.cutting.scrap_pct)))
+        self.balance.show_rows(tuple(_balance_rows(sheets, plan, study.scaled)))
 
     def _take_plan(self) -> None:
         sheets = self.sheets
@@ -412,7 +415,7 @@ def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
     return found
 
 
-def _balance_rows(sheets: Sheets, plan: CutPlan, scrap_pct: float) -> list[Row]:
+def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:
     def line(words: str, area: float) -> Row:
         each = sheets.grams(plan, area)
         share = 100 * area / plan.sheet_mm2
@@ -426,10 +429,8 @@ def _balance_rows(sheets: Sheets, plan: CutPlan, scrap_pct: float) -> list[Row]:
     ]
     if plan.holes_mm2 > 0:
         found.append(line("Cut out and not used", plan.holes_mm2))
-    used = min(sheets.scrap_g, scrap_pct / 100 * sheets.sheets_g)
-    words = (
-        f"Scrap {mass_text(sheets.scrap_g)}: stacked flat, {mass_text(used)} of it into new paste"
-        if used > 0 else f"Scrap {mass_text(sheets.scrap_g)}: for bases, twists, oven tests"
-    )  # fmt: skip
+    words = f"Scrap left: {mass_text(sheets.scrap_g)}, for new paste, bases, twists, oven tests"
+    if scaled.scrap_in_g > 0:
+        words += f"; {mass_text(scaled.scrap_in_g)} of earlier batches is in these sheets"
     found.append(Row(words, (), "same"))
     return found

@@ -21,12 +21,12 @@ from aplomb.desk.fields import (
     mass_text,
     number_text,
     read_mass,
+    read_whole,
     row,
 )
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.material_field import MaterialField
 from aplomb.desk.places.place import Place
-from aplomb.desk.product_editor import read_whole
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 

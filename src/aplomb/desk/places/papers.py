@@ -17,12 +17,20 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.demand import plan_day
-from aplomb.core.errors import AmountError, AplombError, as_sentence
+from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.house import LABEL_WORDS, Labels, single_label
-from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study, make_study
 from aplomb.desk.background import Beside
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, row
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    label,
+    number_text,
+    read_length,
+    read_whole,
+    row,
+)
 from aplomb.desk.flow import Flow
 from aplomb.desk.paper.canvas import load_paper_fonts, pages_of
 from aplomb.desk.paper.catalogue import PAPERS, Paper
@@ -54,6 +62,7 @@ class PapersPlace(Place):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self._asked: object = None
+        self._made: tuple[object, Job] | None = None
         self.painting = Beside(self._came, self)
         self._label_fields: dict[str, Field] = {}
         side = QVBoxLayout()
@@ -143,12 +152,9 @@ class PapersPlace(Place):
 
     def _take_label(self, name: str, text: str) -> None:
         if name in LABEL_COUNTS:
-            if not text.strip().isdecimal():
-                raise AmountError("a whole number is wanted here", text, 0, max(1, len(text)))
-            value: float = int(text)
+            value: float = read_whole(text)
         else:
-            zero = text.strip() == "0"
-            value = 0.0 if zero else parse_length_mm(text, "mm", decimal_sign())
+            value = read_length(text, zero=True)
         labels = replace(self._session.reference.house.labels, **{name: value})
         self._put_labels(labels)
 
@@ -157,9 +163,7 @@ class PapersPlace(Place):
         self._session.settle("label sizes", house)
 
     def _take_first(self, text: str) -> None:
-        if text.strip() and not text.strip().isdecimal():
-            raise AmountError("a whole number is wanted here", text, 0, max(1, len(text)))
-        self._first_used = min(999, int(text or 0))
+        self._first_used = min(999, read_whole(text))
         self.refresh()
 
     @property
@@ -261,13 +265,15 @@ class PapersPlace(Place):
             self.preview.show_pages([], (210.0, 297.0), "")
             return
         paper, job, pages, whole = found
+        self._made = (self._asked, job)
         words = f"{paper.words} of {job.name}: {len(pages)} page{'s' if len(pages) > 1 else ''}"
         more = "" if whole else f"The first {len(pages)} pages; all of them are printed."
         self.preview.show_pages(pages, paper.size_mm(job), words, more)
 
     def _want(self, what: str) -> None:
         try:
-            job = self.job_maker()()
+            seen = self._made is not None and self._made[0] == self._asked
+            job = self._made[1] if self._made and seen else self.job_maker()()
         except AplombError as error:
             self.show_error(as_sentence(error))
             return

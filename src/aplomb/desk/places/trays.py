@@ -2,21 +2,28 @@
 
 from functools import partial
 
-from msgspec.structs import replace
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.house import ROOM, House
-from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.sheets import trays_of
 from aplomb.desk.drawings.tray import paint_tray, tray_words
-from aplomb.desk.fields import Field, card, clear, label, mass_text, number_text
+from aplomb.desk.fields import (
+    Field,
+    card,
+    clear,
+    label,
+    mass_text,
+    number_text,
+    read_length,
+    read_whole,
+)
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.house_card import HouseFields
 from aplomb.desk.places.place import Place
-from aplomb.desk.product_editor import read_length, read_whole
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -189,9 +196,4 @@ class TraysPlace(Place):
     def _take(self, at: int, key: str, text: str) -> None:
         value = read_length(text, zero=True) if key == "room_mm" else read_whole(text)
 
-        def make(formula: Formula) -> Formula:
-            products = list(formula.products)
-            products[at] = replace(products[at], **{key: value})
-            return replace(formula, products=tuple(products))
-
-        self._session.edit(f"trays: {value:g}", make)
+        self._session.edit(f"trays: {value:g}", lambda f: with_product(f, at, **{key: value}))

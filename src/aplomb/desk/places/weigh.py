@@ -1,12 +1,9 @@
 """Weighing out on screen: one line at a time, big, from the scale or by hand."""
 
-from functools import partial
-
 from msgspec.structs import replace
 from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QFrame,
     QLabel,
     QSizePolicy,
@@ -18,7 +15,6 @@ from aplomb.book.book import new_uid, now
 from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
-from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import PART_NAMES, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
@@ -27,7 +23,9 @@ from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
 from aplomb.desk.scale_link import SIMULATED, ScaleLink
+from aplomb.desk.scale_panel import ScalePanel
 from aplomb.desk.session import Session
+from aplomb.desk.step_words import block_words
 from aplomb.desk.theme import Theme
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
@@ -155,35 +153,13 @@ class WeighPlace(Place):
     def _scale_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("The scale", "title"))
-        self._ports = QComboBox()
-        self._ports.setAccessibleName("Where the scale is")
-        self._ports.setEditable(True)
-        self._ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self._ports.activated.connect(lambda _: self._choose_port())
-        self._ports.lineEdit().returnPressed.connect(self._choose_port)
-        column.addWidget(self._ports)
-        self._panel = QFrame()
-        inner = QVBoxLayout(self._panel)
-        inner.setContentsMargins(0, 0, 0, 0)
-        words = label("Put weight on the simulated scale:", "small")
-        words.setWordWrap(True)
-        inner.addWidget(words)
-        self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
-        self.put.setPlaceholderText("250 g; −20 g takes off")
-        self.wanted = button("What is wanted", "", self._put_wanted, "Ctrl+G")
-        self.wanted.setShortcut("Ctrl+G")
-        some = Flow(
-            self.wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
-            button("+ 5 g", "", partial(self._put_grams, 5.0)),
-            button("− 5 g", "", partial(self._put_grams, -5.0)),
-            button("All off", "", self._clear), spacing=6,
-        )  # fmt: skip
-        self.plug = button("Pull the plug", "", self._plug)
-        inner.addWidget(self.put)
-        inner.addLayout(some)
-        inner.addLayout(row(self.plug, None))
-        column.addWidget(self._panel)
+        self.scale = ScalePanel(self.link, self._wanted_g, self.show_error)
+        self.scale.port_chosen.connect(self._choose_port)
+        column.addWidget(self.scale)
         return frame
+
+    def _wanted_g(self) -> float | None:
+        return self.step.target_g if self.step else None
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
@@ -209,7 +185,7 @@ class WeighPlace(Place):
         super().showEvent(event)
         if not self.link.listening:
             self.link.listen(self.port)
-            self._show_ports()
+            self.scale.show_port(self.port)
 
     def hideEvent(self, event: QEvent) -> None:
         """Listen no longer."""
@@ -222,27 +198,11 @@ class WeighPlace(Place):
         if self.link.listening:
             self.grams, self._fault = None, ""
             self.link.listen(port)
-        self._show_ports()
+        self.scale.show_port(port)
 
-    def _show_ports(self) -> None:
-        from aplomb.devices.scale import ports
-
-        self._ports.clear()
-        self._ports.addItem("simulated", SIMULATED)
-        for device, words in ports():
-            self._ports.addItem(f"{device} ({words})" if words != device else device, device)
-        if self.port and self._ports.findData(self.port) < 0:
-            self._ports.addItem(self.port, self.port)
-        self._ports.setCurrentIndex(max(0, self._ports.findData(self.port)))
-        self._panel.setVisible(self.port == SIMULATED)
-
-    def _choose_port(self) -> None:
-        typed = self._ports.currentText().strip()
-        at = self._ports.findText(typed)
-        port = self._ports.itemData(at) if at >= 0 else typed
-        if port != self.port:
-            self.set_port(port)
-            self.port_wanted.emit(port)
+    def _choose_port(self, port: str) -> None:
+        self.set_port(port)
+        self.port_wanted.emit(port)
 
     def refresh(self) -> None:
         """Follow the formula in hand; what is weighed already stays."""
@@ -385,46 +345,6 @@ class WeighPlace(Place):
         self.at = 0
         self.refresh()
 
-    def _put_on(self, text: str) -> None:
-        bare = text.strip()
-        if not bare:
-            return
-        off = bare[0] in "-−"
-        grams = read_mass(bare.lstrip("-−+ "))
-        if self.link.simulated is None:
-            raise AmountError("the simulated scale is not in use", text, 0, len(text))
-        self.put.give("")
-        self._put_grams(-grams if off else grams)
-
-    def _put_grams(self, grams: float) -> None:
-        if self.link.simulated is not None:
-            self.link.simulated.put_on(grams)
-
-    def _put_wanted(self) -> None:
-        step = self.step
-        if step is not None:
-            self._put_grams(step.target_g - (self.grams or 0.0))
-
-    def _put_share(self, share: float) -> None:
-        if self.step is not None:
-            self._put_grams(max(1.0, share * self.step.target_g))
-
-    def _clear(self) -> None:
-        if self.link.simulated is not None:
-            self.link.simulated.clear()
-            self.link.tare()
-
-    def _plug(self) -> None:
-        scale = self.link.simulated
-        if scale is None:
-            return
-        if scale.port:
-            scale.unplug()
-            self.plug.setText("Plug it in again")
-        else:
-            self.plug.setText("Pull the plug")
-            self.link.listen(SIMULATED)
-
     def _show(self) -> None:
         """Show the line in hand and the list."""
         run, study = self.run, self._study
@@ -458,7 +378,7 @@ class WeighPlace(Place):
             )
             self._name.setText(self._session.reference.pantry[weighed.line.material].name)
             place = place_words(weighed.line, weighed.part, study.plan)
-            notes = (weighed.product, place, weighed.line.note)
+            notes = (weighed.product, place, weighed.line.note, block_words(step))
             self._note.setText("; ".join(n for n in notes if n))
             self._target.setText(
                 f"{number_text(step.target_g, 2)} g  ± {number_text(step.near_g, 1)}"

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.batch.scale import Scaled, followed, packet_material
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Batch, Formula
+from aplomb.core.paste.formula import Batch, Formula, with_product
 from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
@@ -32,6 +32,7 @@ from aplomb.desk.fields import (
     mass_text,
     number_text,
     read_mass,
+    read_whole,
     row,
 )
 from aplomb.desk.flow import Flow
@@ -71,6 +72,8 @@ def _balance(scaled: Scaled) -> str:
         parts.append(f"{mass_text(scaled.dust_g)} of dusting is taken up")
     if scaled.folded_g > 0:
         parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
+    if scaled.scrap_in_g > 0:
+        parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
     drift = f"rounding adds {scaled.drift_g:+.1f} g".replace("-", "−")
     return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
@@ -251,13 +254,11 @@ class BatchStage(Stage):
             self._wanted_fields[product.name].give(number_text(product.wanted, 0))
 
     def _take_wanted(self, at: int, text: str) -> None:
-        wanted = 0 if text.strip() in ("", "0") else parse_count(text)
+        wanted = read_whole(text)
 
         def make(formula: Formula) -> Formula:
-            products = list(formula.products)
-            products[at] = replace(products[at], wanted=wanted)
             batch = replace(formula.batch, fixed="pieces")
-            return replace(formula, products=tuple(products), batch=batch)
+            return replace(with_product(formula, at, wanted=wanted), batch=batch)
 
         self._session.edit(f"{wanted} wanted", make)
 

@@ -1,0 +1,111 @@
+"""Opinions on how the sheet is cut and what is reckoned with as lost. Silent when all is well."""
+
+from msgspec.structs import replace
+
+from aplomb.core.batch.losses import KINDS, USUAL
+from aplomb.core.opinion.case import Case
+from aplomb.core.opinion.opinion import Action, Opinion
+from aplomb.core.paste.formula import Formula, with_product
+
+LEAST_EDGE_MM, MOST_EDGE_MM = 5.0, 15.0
+"""Trimmed off rolled edges [mm]: common practice."""
+USUAL_EDGE_MM = 10.0
+LEAST_RELAX_PCT, USUAL_RELAX_PCT = 5.0, 8.0
+"""What a sheet draws back along the last rolling [%]: recalled."""
+LEAST_CASE_MM = 3.0
+"""A piece that must stand is cut from 3 to 4 mm: common practice."""
+
+
+def trim_below_edges(case: Case) -> Opinion | None:
+    """Say that the trim reckoned with is less than the rolled edges alone take."""
+    formula, cutting = case.formula, case.formula.cutting
+    typed = formula.batch.trim_pct
+    long, wide, edges = cutting.length_mm, cutting.width_mm, 2 * cutting.edge_mm
+    if typed is None or not long or not wide or not _wanted(formula):
+        return None
+    share = 100 * (1 - max(0.0, long - edges) * max(0.0, wide - edges) / (long * wide))
+    if typed >= share - 0.05 or share > 90:
+        return None
+    enough = round(share, 1)
+    return Opinion(
+        "trim_below_edges", "wrong", "Less trim than edges",
+        f"The batch reckons with {typed:.1f} % of trim; {cutting.edge_mm:g} mm off each edge of a "
+        f"sheet of {long / 10:.0f} × {wide / 10:.0f} cm are {share:.1f} % before a piece is cut. "
+        "Pieces will be lacking.",
+        "calc",
+        Action(f"Reckon with {enough:.1f} %", _losing(formula, "trim", enough)),
+    )  # fmt: skip
+
+
+def edges_out_of_practice(case: Case) -> Opinion | None:
+    """Say that rolled edges are hardly trimmed, or far too much."""
+    formula, edge = case.formula, case.formula.cutting.edge_mm
+    if not _wanted(formula) or LEAST_EDGE_MM <= edge <= MOST_EDGE_MM:
+        return None
+    why = (
+        "a rolled or folded edge holds its leaves shut, and the piece lifts crooked"
+        if edge < LEAST_EDGE_MM else "what is beyond the closed edge opens as well as the middle"
+    )  # fmt: skip
+    cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
+    return Opinion(
+        "edges_out_of_practice", "look", "Edges: 5 to 15 mm off",
+        f"{edge:g} mm come off each rolled edge: {why}.",
+        "trade",
+        Action(f"Trim {USUAL_EDGE_MM:g} mm", replace(formula, cutting=cutting)),
+    )  # fmt: skip
+
+
+def cut_before_it_draws_back(case: Case) -> Opinion | None:
+    """Say that the sheet is cut as if it did not draw back; gluten-free paste hardly does."""
+    formula, back = case.formula, case.formula.cutting.relax_along_pct
+    if not _wanted(formula) or formula.school == "gluten_free" or back >= LEAST_RELAX_PCT:
+        return None
+    cutting = replace(formula.cutting, relax_along_pct=USUAL_RELAX_PCT)
+    return Opinion(
+        "cut_before_it_draws_back", "look", "The sheet draws back",
+        f"{back:g} % is reckoned with along the last rolling; 5 to 15 % is seen. Pieces that are "
+        "cut before it come out short and oval. Lift the sheet off the bench and let it rest.",
+        "memory",
+        Action(f"Reckon with {USUAL_RELAX_PCT:g} %", replace(formula, cutting=cutting)),
+    )  # fmt: skip
+
+
+def case_too_thin(case: Case) -> Opinion | None:
+    """Say that a case that must stand is cut from a thin sheet."""
+    formula = case.formula
+    for i, product in enumerate(formula.products):
+        thick = product.sheet_mm or formula.sheet_mm
+        if product.wanted and product.shape == "case" and thick < LEAST_CASE_MM:
+            return Opinion(
+                "case_too_thin", "look", f"“{product.name}” is thin",
+                f"Cut from {thick:g} mm. What must stand is cut from 3 to 4 mm; a thinner wall "
+                "leans, and the base shows through.",
+                "trade",
+                Action(f"Cut it from {LEAST_CASE_MM:g} mm",
+                       with_product(formula, i, sheet_mm=LEAST_CASE_MM)),
+            )  # fmt: skip
+    return None
+
+
+def loss_out_of_range(case: Case) -> Opinion | None:
+    """Say that a typed loss lies outside what is seen in use."""
+    for kind in KINDS:
+        typed, usual = getattr(case.formula.batch, f"{kind}_pct"), USUAL[kind]
+        if typed is None or usual.low <= typed <= usual.high:
+            continue
+        return Opinion(
+            "loss_out_of_range", "look", f"{usual.words}: {typed:g} %",
+            f"{usual.low:g} to {usual.high:g} % of the {usual.base} is seen in use. If it was "
+            "weighed, all is well; left empty, your own batches say it.",
+            usual.standing,
+            Action("Leave it to your batches", _losing(case.formula, kind, None)),
+        )  # fmt: skip
+    return None
+
+
+def _wanted(formula: Formula) -> bool:
+    return any(product.wanted for product in formula.products)
+
+
+def _losing(formula: Formula, kind: str, percent: float | None) -> Formula:
+    return replace(formula, batch=replace(formula.batch, **{f"{kind}_pct": percent}))

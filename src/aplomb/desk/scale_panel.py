@@ -1,0 +1,143 @@
+"""Where the scale is; and, for the simulated one, weight to put on it."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QFrame, QVBoxLayout
+
+from aplomb.core.errors import AmountError
+from aplomb.desk.fields import Field, button, label, read_mass, row
+from aplomb.desk.flow import Flow
+from aplomb.desk.scale_link import SIMULATED, ScaleLink
+
+SMALLEST_SHARE_G = 1.0
+"""The button for a percent more puts on this much at the least [g]."""
+
+
+class ScalePanel(QFrame):
+    """Choice of the scale, and a hand for the simulated one.
+
+    Parameters
+    ----------
+    link : ScaleLink
+        What listens to the scale.
+    target : callable
+        Gives what is wanted on the scale [g]; None when nothing is.
+    on_error : callable
+        Takes the reason why something typed cannot be used.
+
+    Signals
+    -------
+    port_chosen : str
+        Another scale.
+    """
+
+    port_chosen = Signal(str)
+
+    def __init__(
+        self, link: ScaleLink, target: Callable[[], float | None], on_error: Callable[[str], None]
+    ) -> None:
+        super().__init__()
+        self._link, self._target, self._on_error = link, target, on_error
+        self._on_it = 0.0
+        self.port = SIMULATED
+        self.ports = QComboBox()
+        self.ports.setAccessibleName("Where the scale is")
+        self.ports.setEditable(True)
+        self.ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self._hand = self._simulated_hand()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.ports)
+        column.addWidget(self._hand)
+        self.ports.activated.connect(lambda _: self._choose())
+        self.ports.lineEdit().returnPressed.connect(self._choose)
+        link.weighed.connect(self._weighed)
+
+    def _simulated_hand(self) -> QFrame:
+        hand = QFrame()
+        inner = QVBoxLayout(hand)
+        inner.setContentsMargins(0, 0, 0, 0)
+        words = label("Put weight on the simulated scale:", "small")
+        words.setWordWrap(True)
+        inner.addWidget(words)
+        self.put = Field("Put on the simulated scale", self._put_on, self._on_error, eager=True)
+        self.put.setPlaceholderText("250 g; −20 g takes off")
+        wanted = button("What is wanted", "", self._put_wanted, "Ctrl+G")
+        wanted.setShortcut("Ctrl+G")
+        some = Flow(
+            wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
+            button("+ 5 g", "", partial(self._put_grams, 5.0)),
+            button("− 5 g", "", partial(self._put_grams, -5.0)),
+            button("All off", "", self._clear), spacing=6,
+        )  # fmt: skip
+        self.plug = button("Pull the plug", "", self._plug)
+        inner.addWidget(self.put)
+        inner.addLayout(some)
+        inner.addLayout(row(self.plug, None))
+        return hand
+
+    def show_port(self, port: str) -> None:
+        """Show which scale is listened to, and all that are there."""
+        from aplomb.devices.scale import ports
+
+        self.port = port
+        self.ports.clear()
+        self.ports.addItem("simulated", SIMULATED)
+        for device, words in ports():
+            self.ports.addItem(f"{device} ({words})" if words != device else device, device)
+        if port and self.ports.findData(port) < 0:
+            self.ports.addItem(port, port)
+        self.ports.setCurrentIndex(max(0, self.ports.findData(port)))
+        self._hand.setVisible(port == SIMULATED)
+
+    def _choose(self) -> None:
+        typed = self.ports.currentText().strip()
+        at = self.ports.findText(typed)
+        port = self.ports.itemData(at) if at >= 0 else typed
+        if port != self.port:
+            self.port_chosen.emit(port)
+
+    def _weighed(self, grams: float, _steady: bool) -> None:
+        self._on_it = grams
+
+    def _put_on(self, text: str) -> None:
+        bare = text.strip()
+        if not bare:
+            return
+        grams = read_mass(bare.lstrip("-−+ "))
+        if self._link.simulated is None:
+            raise AmountError("the simulated scale is not in use", text, 0, len(text))
+        self.put.give("")
+        self._put_grams(-grams if bare[0] in "-−" else grams)
+
+    def _put_grams(self, grams: float) -> None:
+        if self._link.simulated is not None:
+            self._link.simulated.put_on(grams)
+
+    def _put_wanted(self) -> None:
+        target = self._target()
+        if target is not None:
+            self._put_grams(target - self._on_it)
+
+    def _put_share(self, share: float) -> None:
+        target = self._target()
+        if target is not None:
+            self._put_grams(max(SMALLEST_SHARE_G, share * target))
+
+    def _clear(self) -> None:
+        if self._link.simulated is not None:
+            self._link.simulated.clear()
+            self._link.tare()
+
+    def _plug(self) -> None:
+        scale = self._link.simulated
+        if scale is None:
+            return
+        if scale.port:
+            scale.unplug()
+            self.plug.setText("Plug it in again")
+        else:
+            self.plug.setText("Pull the plug")
+            self._link.listen(SIMULATED)
