@@ -115,6 +115,11 @@ def test_the_freezer_comes_first_when_it_is_wanted(day):
     plenty = (FrozenBlock("a", 9, 1500.0),)
     (none,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, plenty)
     assert none.blocks == 0
+    assert none.scaled.paste_g == 0
+    assert none.scaled.pieces >= 100
+    assert used.scaled.pieces >= 100
+    assert used.formula.batch.frozen_g == 2000
+    assert used.scaled.pieces == pytest.approx(bare.scaled.pieces, abs=3)
     assert none.frozen == math.ceil((bare.blocks * bare.each_g - bare.over_g) / 1500)
 
 

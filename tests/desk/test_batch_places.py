@@ -232,6 +232,72 @@ def test_the_freezer_and_the_other_way_round(window, person):
     assert any(b.blocks == 3 for b in window.session.kitchen.stock.frozen)
 
 
+def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
+    day = place(window, "day")
+    butter = next(n for n in ("butter", "butter_unsalted") if n in day.order.fields)
+    field = day.order.fields[butter]
+    field.setFocus()
+    person.type("0")
+    before = shown(day.order)
+    field.setFocus()
+    person.type("400 kg")
+    assert window.session.kitchen.stock.materials[butter] == 400_000
+    assert shown(day.order) != before
+    person.type("lots")
+    assert any(f.bad for f in day.order.fields.values())
+    assert window.session.kitchen.stock.materials[butter] == 400_000
+    person.press(K.Key_Escape)
+    window.session.undo()
+    assert butter not in window.session.kitchen.stock.materials
+    tab_to(person, named("Nothing wanted"))
+    person.press(K.Key_Space)
+    assert "nothing is needed" in shown(day.order)
+    assert not day.order.fields
+
+
+def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
+    """Nothing is mixed; fillings are still weighed, and every paper is painted."""
+    day = place(window, "day")
+    day._which.setCurrentIndex(1)
+    day._number.setFocus()
+    person.type("40 x 2 kg")
+    tab_to(person, lambda w: w is day._frozen)
+    person.press(K.Key_Space)
+    kiosk = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
+    assert kiosk.blocks == 0
+    tab_to(person, named("Take into the formulas"))
+    person.press(K.Key_Space)
+    window.session.select(kiosk.uid)
+    scaled = window.session.study.scaled
+    assert scaled.paste_g == 0
+    assert scaled.pieces > 0
+    assert {w.part.value for w in scaled.lines if w.weigh_g > 0} <= {"filling", "finish"}
+    papers = place(window, "papers")
+    for i in range(len(PAPERS)):
+        papers.list.setCurrentIndex(papers._names.index(i))
+        painted(qtbot, papers)
+        assert papers.preview.count > 0, PAPERS[i].key
+    window.show_stage(BATCH)
+    assert "comes from the freezer" in shown(window.batch)
+
+
+def test_scrap_that_is_there_makes_the_batch_smaller(window, qtbot, person):
+    cut = place(window, "cut")
+    before = window.session.study.scaled.paste_g
+    for name, text in (("scrap_pct", "10"), ("scrap_g", "300 g")):
+        cut._cut_fields[name].setFocus()
+        person.type(text)
+    searched(qtbot, cut)
+    scaled = window.session.study.scaled
+    assert scaled.scrap_in_g == 300
+    assert scaled.paste_g < before - 250
+    assert "300 g of earlier batches is in these sheets" in cut.balance.text()
+    field = cut._cut_fields["scrap_g"]
+    field.setFocus()
+    person.type("much")
+    assert field.bad
+
+
 def test_trays_follow_the_house(window, person):
     trays = place(window, "trays")
     assert "oven loads" in shown(trays)

@@ -97,7 +97,7 @@ class PasteOfDay(Struct, frozen=True):
     ----------
     uid : str
     formula : Formula
-        With what is wanted of each product, and its blocks.
+        With what is wanted of each product, its blocks, and those from the freezer.
     scaled : Scaled
         To the blocks as they are made.
     blocks : int
@@ -149,7 +149,7 @@ def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
         The empty name is the batch's own piece, which is taken only when no product is wanted.
     """
     products = tuple(replace(p, wanted=pieces.get(p.name, 0)) for p in formula.products)
-    batch = replace(formula.batch, fixed="pieces")
+    batch = replace(formula.batch, fixed="pieces", frozen_g=0.0)
     if pieces.get("") and not any(p.wanted for p in products):
         batch = replace(batch, pieces=pieces[""])
     return replace(formula, products=products, batch=batch)
@@ -210,12 +210,11 @@ def _paste_of_day(
         max(0.0, needed - taken_g), dough_share, largest_ml * density, house,
         formula.batch.division_g,
     )  # fmt: skip
-    made = formula
+    wish = replace(formula.batch, frozen_g=taken_g)
     if split.blocks:
-        fixed = replace(
-            formula.batch, fixed="paste", paste_g=split.each_g * split.blocks, blocks=split.blocks
-        )
-        made = replace(formula, batch=fixed)
+        whole_g = split.each_g * split.blocks
+        wish = replace(wish, fixed="paste", paste_g=whole_g, blocks=split.blocks)
+    made = replace(formula, batch=wish)
     trays = tuple(
         on_trays(p, each.pieces, each.filled_g, house)
         for each in batch.made

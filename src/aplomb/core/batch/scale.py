@@ -94,6 +94,8 @@ class Scaled(Struct, frozen=True):
         Paste that stays on bowl, bench and pin [g].
     folded_g : float
         Trimmed off while it is folded [g].
+    frozen_g : float
+        Paste from the freezer [g].
     scrap_in_g : float
         Scrap of earlier batches, stacked in before the last rolling [g].
     rolled_g : float
@@ -106,6 +108,8 @@ class Scaled(Struct, frozen=True):
         Whole pieces it gives [-].
     over_g : float
         Rolled paste left after whole pieces and trim [g].
+    blocks : int
+        Blocks of new paste [-]; 0 when all comes from the freezer.
     each_g : float
         One block of paste before it is rolled [g].
     drift_g : float
@@ -125,12 +129,14 @@ class Scaled(Struct, frozen=True):
     dust_g: float = 0.0
     loss_g: float = 0.0
     folded_g: float = 0.0
+    frozen_g: float = 0.0
     scrap_in_g: float = 0.0
     rolled_g: float = 0.0
     trim_g: float = 0.0
     piece_g: float = 0.0
     pieces: int = 0
     over_g: float = 0.0
+    blocks: int = 0
     each_g: float = 0.0
     drift_g: float = 0.0
     made: tuple[Made, ...] = ()
@@ -324,10 +330,10 @@ def scale(
 
     Notes
     -----
-    The masses add up: mixed + strewn in + dusting taken up + scrap = bowl and bench + trimmed
-    while folded + rolled; rolled = trim + pieces + what is over. Several products share the paste
-    in the proportion they are wanted. A filling is weighed for whole pieces. Scrap of earlier
-    batches takes the place of new paste, at most the share of it that the cutting allows.
+    The masses add up: mixed + strewn in + dusting taken up + frozen + scrap = bowl and bench +
+    trimmed while folded + rolled; rolled = trim + pieces + what is over. Several products share
+    the paste in the proportion they are wanted. A filling is weighed for whole pieces. Scrap of
+    earlier batches takes the place of new paste, at most the share of it that the cutting allows.
     """
     batch = formula.batch
     if accounts.paste_g <= 0:
@@ -337,11 +343,11 @@ def scale(
     if wishes is None:
         return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")
     set_g = sum(wish.raw * wish.paste_g for wish in wishes)
-    keep_cut = 1 - losses.trim.value / 100
+    keep_cut, keep = 1 - losses.trim.value / 100, 1 - losses.loss.value / 100
     dusting_g = sum(line.grams for line in formula.dusting)
     dust = dusting_g * losses.dust.value / 100
-    loss = accounts.paste_g * losses.loss.value / 100
-    whole = accounts.paste_g - loss + accounts.between_g + dust
+    whole = accounts.paste_g * keep + accounts.between_g + dust
+    thawed = batch.frozen_g * keep * (1 - folded)
     allowed = accounts.paste_g * formula.cutting.scrap_pct / 100
     if batch.fixed == "flour":
         if accounts.flour_g <= 0:
@@ -351,7 +357,10 @@ def scale(
         factor = batch.paste_g / accounts.paste_g
     elif batch.fixed == "pieces":
         factor = _factor_beside_scrap(
-            set_g / keep_cut, whole * (1 - folded), allowed, formula.cutting.scrap_g
+            max(0.0, set_g / keep_cut - thawed),
+            whole * (1 - folded),
+            allowed,
+            formula.cutting.scrap_g,
         )
     else:
         used = packet_used_g(formula, pantry)
@@ -359,7 +368,7 @@ def scale(
             return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
         factor = batch.packet_g / used
     scrap = min(formula.cutting.scrap_g, allowed * factor)
-    rolled = whole * factor * (1 - folded) + scrap
+    rolled = whole * factor * (1 - folded) + thawed + scrap
     good_g = rolled * keep_cut
     sets = good_g / set_g
     made = tuple(_made(formula, wish, sets, losses.broken.value) for wish in wishes)
@@ -372,14 +381,16 @@ def scale(
         paste_g=accounts.paste_g * factor,
         strewn_g=accounts.between_g * factor,
         dust_g=dust * factor,
-        loss_g=loss * factor,
-        folded_g=whole * factor * folded,
+        loss_g=(accounts.paste_g * factor + batch.frozen_g) * (1 - keep),
+        folded_g=(whole * factor + batch.frozen_g * keep) * folded,
+        frozen_g=batch.frozen_g,
         scrap_in_g=scrap,
         rolled_g=rolled,
         trim_g=rolled - good_g,
         piece_g=in_pieces / pieces if pieces else set_g / sum(wish.raw for wish in wishes),
         pieces=pieces,
         over_g=max(0.0, good_g - in_pieces),
+        blocks=batch.blocks if factor > 0 else 0,
         each_g=accounts.paste_g * factor / batch.blocks,
         drift_g=sum(w.drift_g for w in lines if w.part in IN_THE_PASTE),
         made=made,

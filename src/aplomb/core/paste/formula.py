@@ -95,6 +95,8 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
         Blocks that the paste is divided into before enclosing [-].
     division_g : float
         Division of the scale [g].
+    frozen_g : float
+        Blocks from the freezer that are rolled with it [g].
     """
 
     fixed: Literal["flour", "paste", "pieces", "packet"] = "paste"
@@ -114,6 +116,7 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     broken_pct: float | None = None
     blocks: int = 1
     division_g: float = 1.0
+    frozen_g: float = 0.0
 
 
 class Formula(Struct, frozen=True, forbid_unknown_fields=True):
@@ -268,6 +271,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     _check_products(formula, pantry, wrong)
     check_cutting(formula.cutting, wrong)
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
+    number("batch.frozen_g", batch.frozen_g, 0, LARGEST_G, "g")
     number("dough_c", formula.dough_c, 0, 40, "°C")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")

@@ -78,9 +78,9 @@ def batch_words(study: Study) -> str:
         f"{number_text(m.pieces, 0)} {m.name or f'pieces of {number_text(m.paste_g)} g'}"
         for m in scaled.made
     )
-    blocks = study.formula.batch.blocks
-    each = f" · {blocks} blocks of {mass_text(scaled.each_g)}" if blocks > 1 else ""
-    return f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}"
+    each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
+    frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
+    return f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
 
 
 def _head(page: Page, study: Study) -> None:

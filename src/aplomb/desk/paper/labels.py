@@ -27,8 +27,11 @@ def paint_labels(canvas: Canvas, job: Job) -> None:
     labels = job.house.labels
     a_page = labels.columns * labels.rows
     blocks = [
-        (study, i + 1) for study in job.studies for i in range(study.formula.batch.blocks)
+        (study, i + 1) for study in job.studies for i in range(study.scaled.blocks)
     ]  # fmt: skip
+    if not blocks:
+        canvas.painter.setFont(font(12))
+        canvas.painter.drawText(_units(_box(labels, 0)), 0, "No block is made: nothing to label.")
     at = job.first_label % a_page
     for i, (study, number) in enumerate(blocks):
         if i and at == 0:
@@ -54,7 +57,7 @@ def _label(p: QPainter, box: QRectF, study: Study, number: int, job: Job) -> Non
     p.setClipRect(_units(box))
     y = inner.top()
     y += _write(p, inner, y, f.name, 15 * size, 600, family=TITLE)
-    blocks = f.batch.blocks
+    blocks = study.scaled.blocks
     y += _write(
         p, inner, y, f"Block {number} of {blocks} · {mass_text(study.scaled.each_g)}", 13 * size,
         600,

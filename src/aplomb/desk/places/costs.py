@@ -186,7 +186,8 @@ class CostsPlace(Place):
         rows = [
             ("In: paste as mixed", scaled.paste_g),
             ("strewn in between the folds", scaled.strewn_g),
-            ("dusting taken up", scaled.dust_g), ("scrap stacked in", scaled.scrap_in_g),
+            ("dusting taken up", scaled.dust_g), ("from the freezer", scaled.frozen_g),
+            ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
             ("trimmed while folding", scaled.folded_g), ("trim and scrap", scaled.trim_g),
             ("over", scaled.over_g), ("in pieces as cut", pieces),
@@ -277,6 +278,8 @@ class CostsPlace(Place):
         if costs.unpriced:
             some = ", ".join(name.lower() for name in costs.unpriced[:4])
             words.append(f"Without a price: {some}. Prices stand in the pantry.")
+        if study.scaled.frozen_g or study.scaled.scrap_in_g:
+            words.append("Paste from the freezer and scrap were paid for before: not counted.")
         self._words.setText(" ".join(w for w in words if w))
         rows = [Row("Product", ("good", "paste", "on it", "a piece"), "head")]
         for each in costs.products:

@@ -26,6 +26,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.material_field import MaterialField
+from aplomb.desk.order_card import OrderCard
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -46,7 +47,9 @@ class DayPlace(Place):
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(12)
+        self.order = OrderCard(session, theme, self.show_error)
         left.addWidget(self._wants_card())
+        left.addWidget(self.order)
         left.addStretch(1)
         right.addWidget(self._blocks_card())
         right.addWidget(self._back_card())
@@ -130,6 +133,7 @@ class DayPlace(Place):
         super().set_theme(theme)
         for table in (self.table, self.made, self.frozen_table):
             table.set_theme(theme)
+        self.order.set_theme(theme)
         self._rows = None
 
     def refresh(self) -> None:
@@ -143,6 +147,7 @@ class DayPlace(Place):
         stock, reference = self._session.kitchen.stock, self._session.reference
         self.found = plan_day(demand, studies, reference, stock.frozen)
         self._show_blocks()
+        self.order.show_order([p.scaled for p in self.found if not p.trouble])
         self._grams.give(mass_text(self._grams_g))
         known = self._material in reference.pantry
         name = reference.pantry[self._material].name.lower() if known else self._material
@@ -309,7 +314,7 @@ class DayPlace(Place):
         """Make each formula's batch that of the day."""
         hand = self._session.uid
         for paste in self.found:
-            if not paste.trouble and paste.blocks:
+            if not paste.trouble:
                 self._session.select(paste.uid)
                 wish = replace(paste.formula.batch, fixed="pieces")
                 self._session.change("the day’s batch", replace(paste.formula, batch=wish))

@@ -212,9 +212,7 @@ class PapersPlace(Place):
                     kitchen.stock.materials, kitchen.demand.day, **extra,
                 )  # fmt: skip
             plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
-            batches = tuple(
-                make_study(p.formula, reference) for p in plans if not p.trouble and p.blocks
-            )
+            batches = tuple(make_study(p.formula, reference) for p in plans if not p.trouble)
             if not batches:
                 raise AplombError("Nothing is wanted of the day yet: see the day’s demand, Alt+D.")
             return Job(

@@ -72,6 +72,8 @@ def _balance(scaled: Scaled) -> str:
         parts.append(f"{mass_text(scaled.dust_g)} of dusting is taken up")
     if scaled.folded_g > 0:
         parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
+    if scaled.frozen_g > 0:
+        parts.append(f"{mass_text(scaled.frozen_g)} comes from the freezer")
     if scaled.scrap_in_g > 0:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
@@ -278,6 +280,7 @@ class BatchStage(Stage):
             ("trim_pct", "Trim, %", partial(_share, "trim_pct")),
             ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
             ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
+            ("frozen_g", "Frozen", lambda t: {"frozen_g": read_mass(t, zero=True)}),
         )
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
@@ -354,6 +357,7 @@ class BatchStage(Stage):
             ("trim_pct", _typed(batch.trim_pct)),
             ("blocks", number_text(batch.blocks, 0)),
             ("division_g", number_text(batch.division_g, 2)),
+            ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
         ):
             self._fields[key].give(text)
         losses = scaled.losses
