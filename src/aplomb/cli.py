@@ -193,7 +193,7 @@ def main(arguments: list[str] | None = None) -> int:
             return 0
         options = _parser().parse_args(words)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
-        # time. The desk turns it on again once its window stands.
+        # time. The desk collects once its window stands.
         gc.disable()
         from aplomb.desk.app import run
 

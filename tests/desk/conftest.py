@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
+from aplomb.desk.collecting import Collector
 from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session
 from aplomb.desk.theme import load_fonts
@@ -17,6 +18,7 @@ from aplomb.desk.window import Window
 def qapp(qapp):
     qapp.setStyle("Fusion")
     load_fonts()
+    Collector(qapp)
     return qapp
 
 

@@ -14,6 +14,7 @@ from aplomb.book import settings as kept
 from aplomb.book.book import Book
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
+from aplomb.desk.collecting import Collector
 from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session
 from aplomb.desk.theme import load_fonts
@@ -121,7 +122,7 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     window.show()
     window.activateWindow()
     gc.freeze()
-    gc.enable()
+    Collector(app)
     if smoke:
         window.repaint()
         QTimer.singleShot(0, window.close)

@@ -29,7 +29,7 @@ from aplomb.core.quantity import (
 from aplomb.core.units import Kind
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QDialog
+    from PySide6.QtWidgets import QDialog, QListView
 
 
 def decimal_sign() -> DecimalSign:
@@ -185,6 +185,12 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+def fit_rows(view: "QListView", rows: int) -> None:
+    """Make a list as high as so many of its rows."""
+    view.ensurePolished()
+    view.setFixedHeight(view.sizeHintForRow(0) * rows + 2 * view.frameWidth() + 4)
 
 
 def run_dialog(dialog: "QDialog") -> None:

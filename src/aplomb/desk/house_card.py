@@ -66,6 +66,7 @@ class HouseFields:
             shown = "" if unit == "g" or not unit else f", {unit}"
             caption = label(f"{words}{shown}")
             caption.setMinimumWidth(40)
+            caption.setWordWrap(True)
             self.grid.addWidget(caption, i, 0)
             self.grid.addWidget(field, i, 1)
             self.fields[name] = field

@@ -72,6 +72,7 @@ class OrderCard(QFrame):
                 self._grid.addWidget(head, 0, column)
         for at, line in enumerate(order.lines, 1):
             name = label(line.name)
+            name.setWordWrap(True)
             name.setMinimumWidth(40)
             name.setToolTip(line.supplier)
             field = Field(

@@ -78,7 +78,8 @@ class WeighTable(QFrame):
             material = pantry[weighed.line.material]
             name = label(material.name)
             name.setToolTip(weighed.line.note)
-            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            name.setWordWrap(True)
+            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
             self._grid.addWidget(name, at, 0)
             cells = (label(), label("", "strong"), label("", "small"))
             for column, cell in enumerate(cells, 1):

@@ -80,7 +80,8 @@ def batch_words(study: Study) -> str:
     )
     each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
     frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
-    return f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
+    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
+    return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
 
 
 def _head(page: Page, study: Study) -> None:

@@ -114,7 +114,7 @@ class CostsPlace(Place):
             field = Field(words, partial(self._take_outcome, name), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             field.setFixedWidth(self._theme.px(96))
-            field.setPlaceholderText("not measured")
+            field.setPlaceholderText("–")
             grid.addWidget(label(words), i, 0)
             grid.addWidget(field, i, 1)
             self._outcome[name] = field

@@ -30,6 +30,7 @@ from aplomb.desk.fields import (
     button,
     card,
     decimal_sign,
+    fit_rows,
     label,
     mass_text,
     number_text,
@@ -144,17 +145,19 @@ class CutPlace(Place):
             self._rows.addItem(words, key)
         self._rows.activated.connect(lambda _: self._cutting(rows=self._rows.currentData()))
         self._pair(grid, 2, 2, "Blocks", self._blocks)
-        self._pair(grid, 3, 0, "First cuts", self._rows)
+        self._pair(grid, 3, 0, "First cuts", self._rows, 3)
         column.addLayout(grid)
         return frame
 
     @staticmethod
-    def _pair(grid: QGridLayout, at: int, column: int, words: str, widget: Any) -> None:
+    def _pair(
+        grid: QGridLayout, at: int, column: int, words: str, widget: Any, wide: int = 1
+    ) -> None:
         grid.addWidget(label(words, "small"), at, column)
         widget.setMinimumWidth(44)
         if isinstance(widget, Field):
             widget.setAlignment(Qt.AlignmentFlag.AlignRight)
-        grid.addWidget(widget, at, column + 1)
+        grid.addWidget(widget, at, column + 1, 1, wide)
 
     def _build_right(self, column: QVBoxLayout) -> None:
         self._big: QLabel = label("", "big")
@@ -282,7 +285,7 @@ class CutPlace(Place):
         self._empty.setVisible(not there)
         for widget in (self.list, self.editor, self.copy, self.out):
             widget.setVisible(there)
-        self.list.setFixedHeight(self._theme.px(31) * min(5, max(1, len(formula.products))) + 8)
+        fit_rows(self.list, min(5, max(1, len(formula.products))))
         if there:
             self.list.setCurrentIndex(self._names.index(self.at))
             self._show_product()

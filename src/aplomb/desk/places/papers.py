@@ -25,6 +25,7 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
+    fit_rows,
     label,
     number_text,
     read_length,
@@ -188,7 +189,7 @@ class PapersPlace(Place):
         self._fit_list()
 
     def _fit_list(self) -> None:
-        self.list.setFixedHeight(self._theme.px(31) * len(PAPERS) + 8)
+        fit_rows(self.list, len(PAPERS))
 
     def job_maker(self) -> Callable[[], Job]:
         """Give what makes the job of what is chosen; it may be called beside the window."""

@@ -2,8 +2,8 @@
 
 from functools import partial
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
@@ -27,6 +27,11 @@ from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
+MOST_SHOWN = 4
+"""Trays drawn side by side."""
+GAP = 14
+"""Between them [px]."""
+
 
 class TrayView(QWidget):
     """One tray of each product, seen from above."""
@@ -42,31 +47,41 @@ class TrayView(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self.updateGeometry()
+        self._fit()
         self.update()
 
     def show_trays(self, trays: tuple[OnTrays, ...], house: House) -> None:
         """Show other trays; screen readers get them in words."""
         self._trays, self._house = trays, house
         self.setAccessibleDescription(" ".join(tray_words(t) for t in trays))
-        self.updateGeometry()
+        self._fit()
         self.update()
 
-    def sizeHint(self) -> QSize:
-        """A row of trays."""
-        return QSize(400, self._theme.px(30) + 190)
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Keep as high as the trays are at this width."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        house = self._house
+        high = self._wide(self.width()) * house.tray_wide_mm / house.tray_long_mm
+        self.setFixedHeight(round(max(20.0, high)) + self._foot)
+
+    @property
+    def _foot(self) -> int:
+        return self._theme.px(28)
+
+    def _wide(self, width: int) -> float:
+        some = len(self._trays[:MOST_SHOWN])
+        return (width - GAP * max(0, some - 1)) / max(2, some)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the trays side by side."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        some = self._trays[:4]
-        if not some:
-            return
-        gap, foot = 14, self._theme.px(24)
-        wide = (self.width() - gap * (len(some) - 1)) / max(2, len(some))
-        for i, tray in enumerate(some):
-            room = QRectF(i * (wide + gap), 0, wide, self.height() - foot)
+        wide, foot = self._wide(self.width()), self._foot
+        for i, tray in enumerate(self._trays[:MOST_SHOWN]):
+            room = QRectF(i * (wide + GAP), 0, wide, self.height() - foot)
             bottom = paint_tray(painter, room, tray, self._house)
             painter.setFont(self._theme.font(13))
             painter.setPen(QColor(self._theme.palette.second))
@@ -139,7 +154,7 @@ class TraysPlace(Place):
             if many else "Nothing on trays yet"
         )  # fmt: skip
         self._words.setText(self._notes(trays, many, house))
-        rows = [Row("Product", ("pieces", "a tray", "trays", "on the last", "a full tray"), "head")]
+        rows = [Row("Product", ("pieces", "a tray", "trays", "last", "a full tray"), "head")]
         rows += [
             Row(
                 t.name or "Pieces",

@@ -285,6 +285,8 @@ class BatchStage(Stage):
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
             grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
+        self._fields["frozen_g"].setPlaceholderText("none")
+        self._fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
         column.addLayout(grid)
         self._origins = label("", "small")
         self._origins.setWordWrap(True)
