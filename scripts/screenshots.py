@@ -29,16 +29,14 @@ VIEWS = (
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
     ("rough-puff", FOLDS, 1),
-    ("portions", FOLDS, 5),
-    ("coil", FOLDS, 6),
-    ("gluten-free", FOLDS, 2),
 )
 PLACES = (
     ("pantry", "pantry", 0), ("fats", "fats", 0),
     ("swap", "swap", 0), ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
-    ("cut", "cut", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
+    ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
+    ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
 
 
@@ -77,7 +75,7 @@ def prepare(window: Window, key: str) -> None:
     elif key == "pantry":
         place._show("butter")
     elif key == "weigh":
-        place._put_grams(place.step.target_g - 340)
+        place.scale._put_grams(place.step.target_g - 340)
 
 
 def wait(ms: int) -> None:

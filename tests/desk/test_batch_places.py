@@ -523,7 +523,6 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     papers = window._places["papers"]
     tab_to(person, lambda w: w is papers._scope)
     person.press(K.Key_Down)
-    papers._scope.activated.emit(papers._scope.currentIndex())
     tab_to(person, named("Papers"))
     for paper in PAPERS:
         painted(qtbot, papers)

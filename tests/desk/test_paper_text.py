@@ -1,0 +1,141 @@
+"""Every paper read back by another program than the one that wrote it: poppler's own tools."""
+
+import shutil
+import subprocess
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.assets import demo, reference
+from aplomb.core.batch.weighing import weigh_steps
+from aplomb.core.orders import order_list
+from aplomb.core.paste.formula import Part
+from aplomb.core.study import make_study
+from aplomb.desk.fields import mass_text, number_text
+from aplomb.desk.paper.canvas import pages_of, pdf_of
+from aplomb.desk.paper.catalogue import PAPERS
+from aplomb.desk.paper.job import Job
+
+pytestmark = pytest.mark.skipif(
+    shutil.which("pdftotext") is None, reason="no poppler here: install poppler-utils"
+)
+ALL_PAGES = 500
+
+
+def tight(text):
+    """Without blanks: the thin one in large figures comes out as it likes."""
+    return "".join(text.split())
+
+
+@pytest.fixture(scope="module")
+def job():
+    book = demo()
+    shipped = reference()
+    known = replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+    studies = tuple(make_study(formula, known) for formula in book.formulas[:2])
+    return Job("Regatta day", studies, known.pantry, known.house, book.stock, "2026-11-28")
+
+
+@pytest.fixture(scope="module")
+def read(qapp, job, tmp_path_factory):
+    """Read a paper by its key: its words, its pages, its paper size in points."""
+    kept = {}
+
+    def reading(key, of=job):
+        if (key, id(of)) not in kept:
+            paper = next(p for p in PAPERS if p.key == key)
+            path = tmp_path_factory.mktemp("papers") / f"{key}.pdf"
+            path.write_bytes(pdf_of(paper.painter(of), paper.words, paper.size_mm(of)))
+            text = subprocess.run(
+                ["pdftotext", "-layout", path, "-"], capture_output=True, text=True, check=True
+            ).stdout.replace("\u00a0", " ")
+            told = subprocess.run(
+                ["pdfinfo", path], capture_output=True, text=True, check=True
+            ).stdout
+            facts = dict(line.split(":", 1) for line in told.splitlines() if ":" in line)
+            kept[key, id(of)] = (text, int(facts["Pages"]), facts["Page size"].strip())
+        return kept[key, id(of)]
+
+    return reading
+
+
+@pytest.mark.parametrize("paper", PAPERS, ids=lambda paper: paper.key)
+def test_pages_are_those_of_the_preview_and_none_is_empty(paper, job, read):
+    text, pages, size = read(paper.key)
+    shown, whole = pages_of(paper.painter(job), ALL_PAGES)
+    assert whole
+    assert pages == len(shown)
+    each = text.split("\f")[:pages]
+    assert all(page.strip() for page in each), "a page without a word"
+    wide, high = paper.size_mm(job)
+    points = [float(part) for part in size.split(" pts")[0].split(" x ")]
+    assert points == pytest.approx([wide / 25.4 * 72, high / 25.4 * 72], abs=1)
+
+
+def test_every_gram_to_weigh_is_on_the_list(job, read):
+    text, _, _ = read("weigh")
+    for study in job.studies:
+        for line in study.scaled.lines:
+            if line.weigh_g > 0:
+                assert job.pantry[line.line.material].name in text
+                assert tight(f"{number_text(line.weigh_g, 2)} g") in tight(text)
+    assert text.count("Weighed by") == 2
+
+
+def test_every_material_to_buy_is_ordered_with_its_packs(job, read):
+    text, _, _ = read("order")
+    order = order_list(job.batches, job.pantry, job.stock)
+    assert order.lines
+    for line in order.lines:
+        assert line.name in text
+        if line.short_g > 0 and line.pack_g:
+            assert f"{line.packs} × {mass_text(line.pack_g)}" in text
+    for supplier in order.suppliers:
+        assert supplier in text
+
+
+def test_allergens_are_named_as_in_the_materials(job, read):
+    text, _, _ = read("allergens")
+    assert "Contains: cereals containing gluten, egg, milk" in text
+    assert "Local food law" in text
+
+
+def test_a_label_for_every_block_with_its_turns(job, read):
+    text, _, _ = read("labels")
+    blocks = sum(study.scaled.blocks for study in job.studies)
+    assert text.count("Use by") == blocks == 4
+    assert text.count("Contains") == blocks
+    for study in job.studies:
+        for number in range(1, study.scaled.blocks + 1):
+            assert f"Block {number} of {study.scaled.blocks}" in text
+
+
+def test_every_turn_is_told_with_its_sheet(job, read):
+    text, _, _ = read("steps")
+    for study in job.studies:
+        turns = len(study.plan.turns)
+        for number in range(1, turns + 1):
+            assert f"Turn {number} of {turns}" in text
+    assert "thumb" in text
+
+
+def test_the_card_keeps_its_signs_on_copying(job, read):
+    """Ligatures and figures come out as they were written."""
+    text, _, _ = read("card")
+    for words in ("Plain wheat flour", "Section of the final sheet", "fat leaves", "µm"):
+        assert words in text, words
+
+
+def test_scrap_and_several_blocks_stand_on_the_weigh_list(job, read):
+    study = job.studies[0]
+    cutting = replace(study.formula.cutting, scrap_pct=10.0, scrap_g=400.0)
+    book = demo()
+    known = replace(reference(), pantry=job.pantry, house=book.house)
+    scrap = make_study(replace(study.formula, cutting=cutting), known)
+    text, _, _ = read("weigh", replace(job, studies=(scrap,)))
+    assert "Scrap of earlier batches" in text
+    assert "400 g" in text
+    fat = next(
+        w for w in weigh_steps(scrap.scaled, job.pantry, 5.0) if w.weighed.part is Part.BLOCK
+    )
+    assert tight(f"3 blocks, {number_text(fat.target_g / 3)} g each") in tight(text)
