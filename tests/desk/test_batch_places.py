@@ -212,7 +212,7 @@ def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
     window.session.undo()
 
 
-def test_the_freezer_and_the_other_way_round(window, person):
+def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     day = place(window, "day")
     before = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
     tab_to(person, named("Blocks in the freezer first"))
@@ -222,11 +222,12 @@ def test_the_freezer_and_the_other_way_round(window, person):
     assert after.blocks * after.each_g < before.blocks * before.each_g
     tab_to(person, named("How much of it"))
     person.type("1.5 kg")
-    assert "1.5 kg" in day._grams.text()
-    assert "Kiosk turnover paste" in day.made.text()
+    qtbot.waitUntil(lambda: not day.back.work.busy, timeout=20_000)
+    assert "1.5 kg" in day.back.grams.text()
+    assert "Kiosk turnover paste" in day.back.made.text()
     tab_to(person, named("Blocks to the freezer"))
     person.type("nonsense")
-    assert day._number.bad
+    assert day.back.number.bad
     person.press(K.Key_Escape)
     person.type("3 x 2 kg")
     assert any(b.blocks == 3 for b in window.session.kitchen.stock.frozen)
@@ -258,8 +259,8 @@ def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
 def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     """Nothing is mixed; fillings are still weighed, and every paper is painted."""
     day = place(window, "day")
-    day._which.setCurrentIndex(1)
-    day._number.setFocus()
+    day.back.which.setCurrentIndex(1)
+    day.back.number.setFocus()
     person.type("40 x 2 kg")
     tab_to(person, lambda w: w is day._frozen)
     person.press(K.Key_Space)
@@ -296,6 +297,30 @@ def test_scrap_that_is_there_makes_the_batch_smaller(window, qtbot, person):
     field.setFocus()
     person.type("much")
     assert field.bad
+
+
+def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qtbot):
+    base = window.session.formula
+    for i in range(20):
+        window.session.add(replace(base, name=f"Tideway paste {i}"), "another")
+    window.session.select(next(iter(window.session.entries)))
+    day = place(window, "day")
+    names = shown(day)
+    assert "Kiosk turnover paste" in names
+    assert "Tideway paste 7" not in names
+    assert len({uid for uid, _ in day._wants}) == 2, "the two that are wanted, one of them in hand"
+    tab_to(person, named("Another formula"))
+    person.type("tideway paste 7")
+    uid = next(u for u, e in window.session.entries.items() if e.name == "Tideway paste 7")
+    assert person.focus is day._wants[uid, "Vol-au-vent case"]
+    person.type("40")
+    assert any(p.formula.name == "Tideway paste 7" for p in day.found)
+    tab_to(person, named("Another formula"))
+    person.type("no such paste")
+    assert day._more.property("bad")
+    assert "No formula is called" in day._more.accessibleDescription()
+    qtbot.waitUntil(lambda: not day.back.work.busy, timeout=20_000)
+    assert "formulas more" in day.back.made.text()
 
 
 def test_trays_follow_the_house(window, person):

@@ -6,6 +6,8 @@ from PySide6.QtTest import QAbstractItemModelTester
 
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.stock import Stock, Want
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
@@ -123,3 +125,49 @@ def test_the_menu_says_what_undo_would_do(session):
     assert session.next_words() == (": thicker", "")
     session.undo()
     assert session.next_words()[1] == ": thicker"
+
+
+def test_what_is_wanted_and_there_leaves_the_reference_alone(session):
+    """A number typed into the day does not read every material and batch of the book again."""
+    before, study = session.reference, session.study_of(session.uid)
+    wants = (Want(session.uid, "", 7),)
+    session.put_demand("7 wanted", replace(session.kitchen.demand, wants=wants))
+    session.put_stock("butter there", Stock({"butter": 500.0}))
+    assert session.kitchen.demand.wants == wants
+    assert session.kitchen.stock.materials == {"butter": 500.0}
+    assert session.reference is before
+    assert session.study_of(session.uid) is study or session.study_of(session.uid) == study
+    session.undo()
+    session.undo()
+    assert session.kitchen.demand.wants != wants
+    assert session.reference is before
+
+
+def test_a_batch_that_is_kept_leaves_the_pantry_alone(session):
+    before = session.reference
+    record = BatchRecord("new", session.formula.name, session.uid, "2026-11-24T08:00")
+    session.put_record("a batch begun", record)
+    assert session.reference.pantry is before.pantry
+    assert session.reference.house is before.house
+    assert record in session.reference.records
+    session.drop_record("a batch out", "new")
+    assert session.reference.records == before.records
+
+
+def test_a_house_that_changes_keeps_batches(session):
+    records = session.reference.records
+    assert records
+    session.settle("bench", replace(session.reference.house, bench_mm=900.0))
+    assert session.reference.house.bench_mm == 900.0
+    assert session.reference.records == records
+    session.undo()
+    assert session.reference.house.bench_mm != 900.0
+
+
+def test_another_book_brings_its_own_kitchen(session, tmp_path):
+    session.put_stock("butter there", Stock({"butter": 500.0}))
+    session.flush()
+    Book(tmp_path / "b.aplomb").close()
+    session.open_book(tmp_path / "b.aplomb")
+    assert session.kitchen.stock.materials == {}
+    assert session.reference.records == ()

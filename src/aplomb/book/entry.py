@@ -47,9 +47,10 @@ class Entry:
     @property
     def formula(self) -> Formula:
         """The formula; raises AplombError when the book holds something else."""
+        body = self._body  # read first: another thread may read the formula at the same time
         if self._formula is None:
             try:
-                self._formula = check(msgspec.json.decode(self._body, type=Formula))
+                self._formula = check(msgspec.json.decode(body, type=Formula))
             except (msgspec.DecodeError, AplombError) as error:
                 raise AplombError(
                     f"The formula “{self.name}” in the book cannot be read: {error}"

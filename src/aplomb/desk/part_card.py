@@ -35,9 +35,9 @@ from aplomb.desk.fields import (
     label,
     percent_text,
 )
+from aplomb.desk.find_field import MaterialField, ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
-from aplomb.desk.material_field import MaterialField, ask_material
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 

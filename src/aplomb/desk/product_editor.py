@@ -33,7 +33,7 @@ from aplomb.desk.fields import (
     read_whole,
     row,
 )
-from aplomb.desk.material_field import MaterialField
+from aplomb.desk.find_field import MaterialField
 from aplomb.desk.session import Session
 
 SIZES = ("length_mm", "width_mm", "inner_mm")

@@ -4,7 +4,7 @@ Widgets send an intention; the session makes the next value, works it out, annou
 that it reaches the book within a second. Widgets hold no truth and do no arithmetic.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
 import msgspec
@@ -28,6 +28,7 @@ from aplomb.desk.stock import (
     RECORD,
     STOCK,
     Kitchen,
+    kitchen_of,
     row_of_item,
     stocked,
     users_of,
@@ -97,19 +98,23 @@ class Session(QObject):
         self.entries = {entry.uid: entry for entry in book.entries()}
         self._pending.clear()
         self._revisions: dict[str, int] = {}  # last ones; asked with every edit, read once
-        self._stock(book.store())
+        self._store = {kept.key: kept.body for kept in book.store() if kept.body is not None}
+        self._stock()
         wanted = book.setting("open")
         self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
         self.trouble = book.read_only
         self._refresh()
 
-    def _stock(self, rows: list[Kept]) -> None:
-        """Take the book's store: its house, own materials and prices."""
-        self._store = {kept.key: kept.body for kept in rows if kept.body is not None}
-        self.reference, self.kitchen, troubles = stocked(self._shipped, self._store)
-        for trouble in troubles:
+    def _stock(self, changed: Collection[str] | None = None) -> None:
+        """Take the book's store: house, own materials, prices, batches; of some rows that have
+        changed only what hangs on them."""
+        before = self.reference if changed is not None else None
+        self.reference, troubles = stocked(self._shipped, self._store, before, changed)
+        self.kitchen, more = kitchen_of(self._store)
+        for trouble in (*troubles, *more):
             self.said.emit(trouble)
-        self._studies.clear()
+        if self.reference is not before:
+            self._studies.clear()
 
     def hold(self, words: str, items: Sequence[Item]) -> None:
         """Put own materials and prices into the pantry; one change, however many.
@@ -186,8 +191,12 @@ class Session(QObject):
         self._restudy()
 
     def _put_store(self, rows: tuple[Kept, ...]) -> None:
-        store = {**self._store, **{kept.key: kept.body for kept in rows}}
-        self._stock([Kept(key, body) for key, body in store.items() if body is not None])
+        for kept in rows:
+            if kept.body is None:
+                self._store.pop(kept.key, None)
+            else:
+                self._store[kept.key] = kept.body
+        self._stock([kept.key for kept in rows])
 
     def _restudy(self) -> None:
         self._refresh()

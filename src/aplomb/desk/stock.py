@@ -1,7 +1,8 @@
 """What a book's store means: the house, own materials, prices, stock, demand, batches made."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Collection, Iterable, Mapping
 from datetime import date
+from typing import TypeVar
 
 import msgspec
 from msgspec.structs import replace
@@ -16,6 +17,7 @@ from aplomb.core.paste.pantry import Item, Pantry, check_item
 from aplomb.core.study import Reference
 from aplomb.core.units import Measures
 
+Kind = TypeVar("Kind")
 HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
 """Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
 
@@ -33,44 +35,73 @@ class Kitchen(msgspec.Struct, frozen=True):
     demand: Demand = Demand()
 
 
-def stocked(shipped: Reference, store: dict[str, str]) -> tuple[Reference, Kitchen, list[str]]:
-    """Give the reference and kitchen of a book, and what of its store could not be read.
+class _Reading:
+    """Reads rows of the store; what cannot be read is left out and told."""
+
+    def __init__(self, store: Mapping[str, str]) -> None:
+        self._store = store
+        self.troubles: list[str] = []
+
+    def row(self, key: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> Kind | None:
+        """Read one row; None when it is not there or cannot be read."""
+        body = self._store.get(key)
+        if body is None:
+            return None
+        try:
+            return check(msgspec.json.decode(body, type=kind))
+        except (msgspec.DecodeError, AplombError) as error:
+            self.troubles.append(f"“{key}” in the book cannot be read and is left out: {error}")
+            return None
+
+    def rows(self, start: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> list[Kind]:
+        """Read all rows whose key begins so."""
+        found = [self.row(key, kind, check) for key in self._store if key.startswith(start)]
+        return [each for each in found if each is not None]
+
+
+def stocked(
+    shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
+    changed: Collection[str] | None = None,
+) -> tuple[Reference, list[str]]:  # fmt: skip
+    """Give the reference of a book, and what of its store could not be read.
 
     Parameters
     ----------
     shipped : Reference
         As supplied.
     store : dict of JSON, by key
+    before : Reference or None
+        As it was before some rows changed; None when there was none.
+    changed : collection of str or None
+        Keys of the rows that have changed since; what does not hang on them stays as it was.
 
     Returns
     -------
-    tuple of (Reference, Kitchen, troubles)
+    tuple of (Reference, troubles)
         With the book's house, materials, prices and batches, and today's date. What cannot be read
         is left out and told.
     """
-    house, items, troubles = House(measures=usual_measures()), [], []
-    kitchen, records = Kitchen(), []
-    for key, body in store.items():
-        try:
-            if key == HOUSE:
-                house = check_house(msgspec.json.decode(body, type=House))
-            elif key.startswith(ITEM):
-                items.append(check_item(msgspec.json.decode(body, type=Item)))
-            elif key == STOCK:
-                stock = check_stock(msgspec.json.decode(body, type=Stock))
-                kitchen = replace(kitchen, stock=stock)
-            elif key == DEMAND:
-                demand = check_demand(msgspec.json.decode(body, type=Demand))
-                kitchen = replace(kitchen, demand=demand)
-            elif key.startswith(RECORD):
-                records.append(check_record(msgspec.json.decode(body, type=BatchRecord)))
-        except (msgspec.DecodeError, AplombError) as error:
-            troubles.append(f"“{key}” in the book cannot be read and is left out: {error}")
-    reference = replace(
-        shipped, pantry=shipped.pantry.holding(items), house=house, today=date.today().isoformat(),
-        records=tuple(sorted(records, key=lambda r: r.begun)),
-    )  # fmt: skip
-    return reference, kitchen, troubles
+    made, reading = before or shipped, _Reading(store)
+    keys = None if before is None else changed
+    if keys is None or any(key == HOUSE or key.startswith(ITEM) for key in keys):
+        house = reading.row(HOUSE, House, check_house) or House(measures=usual_measures())
+        items = reading.rows(ITEM, Item, check_item)
+        made = replace(
+            made, pantry=shipped.pantry.holding(items), house=house,
+            today=date.today().isoformat(),
+        )  # fmt: skip
+    if keys is None or any(key.startswith(RECORD) for key in keys):
+        records = reading.rows(RECORD, BatchRecord, check_record)
+        made = replace(made, records=tuple(sorted(records, key=lambda r: r.begun)))
+    return made, reading.troubles
+
+
+def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, list[str]]:
+    """Give the kitchen of a book, and what of its store could not be read."""
+    reading = _Reading(store)
+    stock = reading.row(STOCK, Stock, check_stock) or Stock()
+    demand = reading.row(DEMAND, Demand, check_demand) or Demand()
+    return Kitchen(stock, demand), reading.troubles
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:

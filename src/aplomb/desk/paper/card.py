@@ -8,13 +8,11 @@ from PySide6.QtGui import QColor
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
-from aplomb.core.folds.raster import Window
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
 from aplomb.desk.fields import mass_text, number_text
 from aplomb.desk.headline import short
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
@@ -229,6 +227,10 @@ def _lessons(page: Page, study: Study) -> None:
 
 
 def _section(page: Page, study: Study) -> None:
+    # NumPy comes with these: beside the window, when a card is painted
+    from aplomb.core.folds.raster import Window
+    from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
+
     cut = Cut(study, None, study.formula.sheet_mm)
     page.room(40)
     page.rule(page.y)

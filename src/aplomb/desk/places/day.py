@@ -5,13 +5,14 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QDate, Qt
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QVBoxLayout
 
-from aplomb.core.batch.stock import Demand, FrozenBlock, Want
+from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.trays import oven_loads
-from aplomb.core.demand import CanBeMade, PasteOfDay, from_blocks, from_material, plan_day
+from aplomb.core.demand import PasteOfDay, plan_day
 from aplomb.core.errors import AmountError
 from aplomb.core.study import Study
+from aplomb.desk.can_be_made import CanBeMadeCard
 from aplomb.desk.fields import (
     Field,
     button,
@@ -20,16 +21,18 @@ from aplomb.desk.fields import (
     label,
     mass_text,
     number_text,
-    read_mass,
     read_whole,
     row,
 )
 from aplomb.desk.figure_table import FigureTable, Row
-from aplomb.desk.material_field import MaterialField
+from aplomb.desk.find_field import FormulaField
 from aplomb.desk.order_card import OrderCard
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
+
+MOST_LISTED = 12
+"""Formulas of a book that are all listed; in a larger book they are looked for."""
 
 
 class DayPlace(Place):
@@ -43,6 +46,7 @@ class DayPlace(Place):
         super().__init__(session, theme)
         self._wants: dict[tuple[str, str], Field] = {}
         self._rows: object = None
+        self._added: set[str] = set()
         self.found: tuple[PasteOfDay, ...] = ()
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
@@ -52,7 +56,8 @@ class DayPlace(Place):
         left.addWidget(self.order)
         left.addStretch(1)
         right.addWidget(self._blocks_card())
-        right.addWidget(self._back_card())
+        self.back = CanBeMadeCard(session, theme, self.show_error)
+        right.addWidget(self.back)
         right.addStretch(1)
         self._body.addLayout(self.two_sides(left, right, (5, 6)))
         self._body.addStretch(1)
@@ -70,6 +75,12 @@ class DayPlace(Place):
         self._grid.setColumnStretch(0, 1)
         self._grid.setVerticalSpacing(3)
         column.addLayout(self._grid)
+        self._more = FormulaField(
+            lambda: {uid: entry.name for uid, entry in self._session.entries.items()},
+            "Another formula",
+        )
+        self._more.chosen.connect(self._add)
+        column.addWidget(self._more)
         self._frozen = QCheckBox("Blocks in the freezer first")
         self._frozen.clicked.connect(self._take_frozen)
         column.addLayout(row(button("Nothing wanted", "", self._clear), None, self._frozen))
@@ -92,37 +103,25 @@ class DayPlace(Place):
         column.addLayout(row(self.take, None))
         return frame
 
-    def _back_card(self) -> QFrame:
-        frame, column = card()
-        column.addWidget(label("The other way round", "title"))
-        self._from = MaterialField(lambda: self._session.reference.pantry, "From a material")
-        self._from.chosen.connect(self._take_material)
-        self._material = "butter"
-        self._grams = Field("How much of it", self._take_grams, self.show_error, eager=True)
-        self._grams.setFixedWidth(self._theme.px(100))
-        self._grams_g = 3000.0
-        self._of: QLabel = label("", "second")
-        column.addLayout(row(self._grams, self._of, None, self._from))
-        self.made = FigureTable(self._theme, "What can be made of it", 2)
-        column.addWidget(self.made)
-        column.addWidget(label("From the freezer", "strong"))
-        self.frozen_table = FigureTable(self._theme, "Blocks in the freezer", 2)
-        column.addWidget(self.frozen_table)
-        self._which = QComboBox()
-        self._which.setAccessibleName("Formula of the frozen blocks")
-        self._number = Field("Blocks to the freezer", self._take_blocks, self.show_error)
-        self._number.setPlaceholderText("2 × 1.5 kg")
-        self._number.setFixedWidth(self._theme.px(110))
-        column.addLayout(row(self._which, self._number, None))
-        return frame
-
     def _studies(self) -> dict[str, Study]:
-        found = {}
-        for uid in self._session.entries:
-            study = self._session.study_of(uid)
-            if study is not None:
-                found[uid] = study
-        return found
+        """The formulas that have a line each: all of a small book; of a large one those wanted,
+        those looked for, and the one in hand."""
+        entries = self._session.entries
+        uids = list(entries)
+        self._more.setVisible(len(uids) > MOST_LISTED)
+        if len(uids) > MOST_LISTED:
+            wanted = {want.uid for want in self._session.kitchen.demand.wants}
+            shown = wanted | self._added | {self._session.uid}
+            uids = [uid for uid in uids if uid in shown]
+        found = {uid: self._session.study_of(uid) for uid in uids}
+        return {uid: study for uid, study in found.items() if study is not None}
+
+    def _add(self, uid: str) -> None:
+        self._added.add(uid)
+        self.refresh()
+        field = next((f for (of, _), f in self._wants.items() if of == uid), None)
+        if field is not None:
+            field.setFocus(Qt.FocusReason.TabFocusReason)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -131,8 +130,8 @@ class DayPlace(Place):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         super().set_theme(theme)
-        for table in (self.table, self.made, self.frozen_table):
-            table.set_theme(theme)
+        for part in (self.table, self.back):
+            part.set_theme(theme)
         self.order.set_theme(theme)
         self._rows = None
 
@@ -148,29 +147,7 @@ class DayPlace(Place):
         self.found = plan_day(demand, studies, reference, stock.frozen)
         self._show_blocks()
         self.order.show_order([p.scaled for p in self.found if not p.trouble])
-        self._grams.give(mass_text(self._grams_g))
-        known = self._material in reference.pantry
-        name = reference.pantry[self._material].name.lower() if known else self._material
-        self._of.setText(f"of {name}")
-        made = from_material(self._material, self._grams_g, studies, reference)
-        self.made.show_rows(_made_rows(made, f"No formula uses {name}."))
-        self._show_frozen(stock.frozen, studies)
-
-    def _show_frozen(self, frozen: tuple[FrozenBlock, ...], studies: dict[str, Study]) -> None:
-        names = {uid: study.formula.name for uid, study in studies.items()}
-        rows = [
-            Row(
-                f"{names.get(b.uid, 'a formula that is gone')}, {b.turns} turns done",
-                (f"{b.blocks} × {mass_text(b.each_g)}", b.made), "same",
-            )
-            for b in frozen
-        ]  # fmt: skip
-        rows += _made_rows(from_blocks(frozen, studies, self._session.reference), "")
-        self.frozen_table.show_rows(tuple(rows) or (Row("No blocks in the freezer.", (), "same"),))
-        if self._which.count() != len(names):
-            self._which.clear()
-            for uid, name in names.items():
-                self._which.addItem(name, uid)
+        self.back.refresh(studies)
 
     def _show_wants(self, studies: dict[str, Study], demand: Demand) -> None:
         rows = [
@@ -240,32 +217,6 @@ class DayPlace(Place):
     def _clear(self) -> None:
         self._put("nothing wanted", wants=())
 
-    def _take_material(self, key: str) -> None:
-        self._material = key
-        self.refresh()
-
-    def _take_grams(self, text: str) -> None:
-        self._grams_g = read_mass(text)
-        self.refresh()
-
-    def _take_blocks(self, text: str) -> None:
-        parts = text.lower().replace("x", "×").split("×")
-        if not text.strip():
-            return
-        if len(parts) != 2:
-            raise AmountError("blocks and weight are wanted, like 2 × 1.5 kg", text, 0, len(text))
-        blocks, each = read_whole(parts[0]), read_mass(parts[1].strip())
-        uid = self._which.currentData()
-        stock = self._session.kitchen.stock
-        frozen = tuple(b for b in stock.frozen if b.uid != uid)
-        if blocks:
-            study = self._session.study_of(uid)
-            turns = len(study.plan.turns) if study else 0
-            day = self._session.reference.today
-            frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))
-        self._number.give("")
-        self._session.put_stock(f"{blocks} blocks in the freezer", replace(stock, frozen=frozen))
-
     def _show_blocks(self) -> None:
         made = [p for p in self.found if not p.trouble]
         blocks = sum(p.blocks for p in made)
@@ -320,19 +271,3 @@ class DayPlace(Place):
                 self._session.change("the day’s batch", replace(paste.formula, batch=wish))
         self._session.select(hand)
         self._session.said.emit("The day’s numbers stand in each formula’s batch.")
-
-
-def _made_rows(made: tuple[CanBeMade, ...], nothing: str) -> tuple[Row, ...]:
-    if not made:
-        return (Row(nothing, (), "same"),) if nothing else ()
-    head = Row("Each by itself", ("paste", "pieces"), "head")
-    return (
-        head,
-        *(
-            Row(
-                f"{each.formula}: {each.product}" if each.product else each.formula,
-                (mass_text(each.paste_g), number_text(each.pieces, 0)),
-            )
-            for each in made
-        ),
-    )

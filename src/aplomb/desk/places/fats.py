@@ -26,8 +26,8 @@ from aplomb.core.study import Study
 from aplomb.core.swap import reblend
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
 from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, read_mass
+from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
-from aplomb.desk.material_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme

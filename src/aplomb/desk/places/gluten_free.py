@@ -22,7 +22,7 @@ from aplomb.core.quantity import parse_percent
 from aplomb.core.study import make_study
 from aplomb.desk.comparison_view import ComparisonView
 from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, row
-from aplomb.desk.material_field import MaterialField
+from aplomb.desk.find_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme

@@ -23,8 +23,8 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
 from aplomb.desk.fields import button, card, decimal_sign, grams_text, label
+from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
-from aplomb.desk.material_field import ask_material
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme

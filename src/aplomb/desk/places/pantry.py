@@ -47,8 +47,8 @@ from aplomb.desk.fields import (
     read_temp,
     row,
 )
+from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
-from aplomb.desk.material_field import ask_material
 from aplomb.desk.places.pantry_model import PantryModel
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session

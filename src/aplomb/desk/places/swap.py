@@ -11,8 +11,8 @@ from aplomb.core.study import make_study
 from aplomb.core.swap import HOLD_WORDS, Hold, Swapped, holds_for, swap
 from aplomb.desk.comparison_view import ComparisonView
 from aplomb.desk.fields import Field, button, card, decimal_sign, grams_text, label, number_text
+from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
-from aplomb.desk.material_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
