@@ -5,9 +5,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QLabel, QPushButton
 
+from aplomb.book.book import Book
+from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk.rail import FOLDS, PASTE
+from aplomb.desk.stock import Kitchen
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -465,14 +468,22 @@ def test_additions_and_fillings_wait_behind_a_button(paste, qtbot):
     assert paste.session.study.readings.piece_eaten_g == pytest.approx(before + 20, abs=0.2)
 
 
-def test_a_hostile_store_is_said_and_the_rest_is_read(paste):
-    from aplomb.book.changes import Kept
-
+def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
+    """Rows that another program, or a broken disk, has put into the book."""
+    session = paste.session
+    rows = (("house", "{}"), ("item/x", "{bad"), ("item/y", '{"key":1}'), ("stock", "[]"),
+            ("demand", '{"wants": 7}'), ("batch/z", "null"))  # fmt: skip
+    book = Book(tmp_path / "hostile.aplomb")
+    book.record(
+        [StoreChange("hostile", (Kept(key, None),), (Kept(key, body),)) for key, body in rows]
+    )
+    book.close()
     said = []
-    paste.session.said.connect(said.append)
-    paste.session._stock([Kept("house", "{}"), Kept("item/x", "{bad"), Kept("item/y", '{"key":1}')])
-    assert len(said) == 2
-    assert "plain_flour" in paste.session.reference.pantry
+    session.said.connect(said.append)
+    session.open_book(tmp_path / "hostile.aplomb")
+    assert len([words for words in said if "left out" in words]) == 5
+    assert "plain_flour" in session.reference.pantry
+    assert session.kitchen == Kitchen()
 
 
 def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot):

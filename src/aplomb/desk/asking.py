@@ -1,5 +1,7 @@
 """The small dialogs of the window: name and purpose, a revision, the keys."""
 
+from collections.abc import Callable
+
 from msgspec.structs import replace
 from PySide6.QtWidgets import (
     QDialog,
@@ -107,3 +109,19 @@ def show_keys(window: QWidget) -> None:
         grid.addWidget(label(words), i, 1)
     grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
     run_dialog(dialog)
+
+
+def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], object]) -> bool:
+    """Ask what to do with changes that cannot be written; True when the window may close."""
+    box = QMessageBox(parent)
+    box.setWindowTitle("Aplomb")
+    box.setText(f"{session.trouble}\n{session.unwritten} changes would be lost.")
+    copy = box.addButton("Keep a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
+    stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+    lose = box.addButton("Leave without them", QMessageBox.ButtonRole.DestructiveRole)
+    box.setDefaultButton(stay)
+    box.exec()
+    if box.clickedButton() is copy:
+        keep_copy()
+        return session.close()
+    return box.clickedButton() is lose

@@ -17,7 +17,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book import settings as kept
+from aplomb.book.paths import demo_book, own_book
 from aplomb.core.opinion.rules import STAGE_OF
+from aplomb.desk.book_menu import Deed, pop_up_menu
 from aplomb.desk.fields import Field, button, label, row
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.opinion_view import OpinionView
@@ -27,6 +29,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
 from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS, make_place
+from aplomb.desk.walking import walk
 
 if TYPE_CHECKING:
     from aplomb.desk.places.place import Place
@@ -131,38 +134,72 @@ class Window(QWidget):
         self.shelf.rename_wanted.connect(self.rename)
 
     def _shortcuts(self) -> None:
-        def bind(keys: str, act: Callable[[], None]) -> None:
+        def bind(keys: str, act: Callable[[], object]) -> None:
             QShortcut(QKeySequence(keys), self).activated.connect(act)
 
         for i in range(len(STAGES)):
             bind(f"Alt+{i + 1}", partial(self.show_stage, i))
+        for key, _, keys in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS):
+            bind(keys, partial(self.open_place, key))
+        for group in self._deeds():
+            for deed in group:
+                if deed.keys and not deed.keys.startswith("Alt+"):
+                    bind(deed.keys, deed.act)
         for keys, act in (
             ("Alt+B", self._book_menu),
-            ("Ctrl+N", self.new),
             ("Ctrl+D", self.session.copy),
             ("F2", self.rename),
-            ("Ctrl+Z", self._undo),
-            ("Ctrl+Shift+Z", self.session.redo),
             ("Ctrl+Y", self.session.redo),
-            ("Ctrl+P", lambda: self.papers.print_card("pdf")),
-            ("Ctrl+O", self.papers.open_book),
             ("Ctrl+I", self.toggle_opinion),
-            ("Ctrl++", lambda: self.text_size(10)),
             ("Ctrl+=", lambda: self.text_size(10)),
-            ("Ctrl+-", lambda: self.text_size(-10)),
             ("Ctrl+0", lambda: self.text_size(0)),
-            ("Ctrl+T", self.toggle_theme),
             ("F6", lambda: self._next_part(1)),
             ("Shift+F6", lambda: self._next_part(-1)),
-            ("F1", self.help),
-            ("Ctrl+R", self.keep_revision),
-            ("Ctrl+Q", self.close),
-            *(
-                (keys, partial(self.open_place, key))
-                for key, _, keys in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)
-            ),
         ):
             bind(keys, act)
+
+    def _deeds(self) -> tuple[tuple[Deed, ...], ...]:
+        """What the book's menu offers, group by group; its keys are the window's."""
+        papers = self.papers
+        back, on = self.session.next_words()
+        return (
+            (
+                Deed("New formula", "Ctrl+N", self.new),
+                Deed("Take in a formula from JSON…", "", papers.take_in),
+                Deed("Give out this formula as JSON…", "", papers.give_out, need=True),
+                Deed("Keep a revision…", "Ctrl+R", self.keep_revision, need=True),
+                Deed("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
+            ),
+            (
+                Deed("Pantry", "Alt+M", partial(self.open_place, "pantry"), need=True),
+                Deed("The house: cups, currency, temperatures", "Alt+W",
+                     partial(self.open_place, "water"), need=True),
+            ),
+            (
+                Deed("Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True),
+                Deed("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
+                Deed("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
+                Deed("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
+            ),
+            (
+                Deed("Open another book…", "Ctrl+O", papers.open_book),
+                Deed("New book…", "", papers.new_book),
+                Deed("Keep a copy of this book…", "", papers.keep_copy),
+                Deed("Your own book", "", lambda: papers.go_to(own_book())),
+                Deed("The demo book", "", lambda: papers.go_to(demo_book())),
+            ),
+            (
+                Deed(f"Undo{back}", "Ctrl+Z", self._undo),
+                Deed(f"Redo{on}", "Ctrl+Shift+Z", self.session.redo),
+            ),
+            (
+                Deed("Light or dark", "Ctrl+T", self.toggle_theme),
+                Deed("Larger text", "Ctrl++", partial(self.text_size, 10)),
+                Deed("Smaller text", "Ctrl+-", partial(self.text_size, -10)),
+                Deed("Keys", "F1", self.help),
+                Deed("Leave", "Ctrl+Q", self.close),
+            ),
+        )  # fmt: skip
 
     @cached_property
     def paste(self) -> "PasteStage":
@@ -297,31 +334,7 @@ class Window(QWidget):
             parts.append(self.opinion)
         if self._number in (PASTE, FOLDS) and self._place is None:
             parts.append(self.section)
-        focus = self.focusWidget()
-        here = next(
-            (i for i, p in enumerate(parts) if focus and (p is focus or p.isAncestorOf(focus))), 2
-        )
-        for offset in range(1, len(parts) + 1):
-            part = parts[(here + by * offset) % len(parts)]
-            if part is stage:
-                stage.focus_first()
-                return
-            target = self._first_in(part)
-            if target is not None:
-                target.setFocus(Qt.FocusReason.TabFocusReason)
-                return
-
-    @staticmethod
-    def _first_in(part: QWidget) -> QWidget | None:
-        candidates = [part, *part.findChildren(QWidget)]
-        return next(
-            (
-                w
-                for w in candidates
-                if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
-            ),
-            None,
-        )
+        walk(parts, stage, stage.focus_first, self.focusWidget(), by)
 
     def say(self, words: str) -> None:
         """Say something at the foot for a while."""
@@ -450,9 +463,8 @@ class Window(QWidget):
         self.papers.give_section(kind, upto, across=across)
 
     def _book_menu(self) -> None:
-        from aplomb.desk.book_menu import pop_up_book_menu
-
-        pop_up_book_menu(self)
+        some = self.session.study is not None
+        pop_up_menu(self, self._deeds(), self.rail.book, some=some)
 
     def commit(self) -> None:
         """Hand over what is being typed."""
@@ -478,18 +490,6 @@ class Window(QWidget):
         if self.session.close():
             event.accept()
             return
-        from PySide6.QtWidgets import QMessageBox
+        from aplomb.desk.asking import ask_unwritten
 
-        box = QMessageBox(self)
-        box.setWindowTitle("Aplomb")
-        box.setText(f"{self.session.trouble}\n{self.session.unwritten} changes would be lost.")
-        copy = box.addButton("Keep a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
-        stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
-        lose = box.addButton("Leave without them", QMessageBox.ButtonRole.DestructiveRole)
-        box.setDefaultButton(stay)
-        box.exec()
-        if box.clickedButton() is copy:
-            self.papers.keep_copy()
-            event.setAccepted(self.session.close())
-        else:
-            event.setAccepted(box.clickedButton() is lose)
+        event.setAccepted(ask_unwritten(self, self.session, self.papers.keep_copy))

@@ -1,0 +1,50 @@
+"""From part to part of the window by F6."""
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QWidget
+
+
+def walk(
+    parts: Sequence[QWidget], main: QWidget, enter: Callable[[], None], focus: QWidget | None,
+    by: int,
+) -> None:  # fmt: skip
+    """Put the keyboard into the next part that can take it.
+
+    Parameters
+    ----------
+    parts : sequence of QWidget
+        In their order.
+    main : QWidget
+        The one of them that knows itself where one begins.
+    enter : callable
+        Begins there.
+    focus : QWidget or None
+        What has the keyboard now; with none, `main` is taken to.
+    by : int
+        1 for the next part, -1 for the one before.
+    """
+    here = next(
+        (i for i, p in enumerate(parts) if focus and (p is focus or p.isAncestorOf(focus))),
+        parts.index(main),
+    )
+    for offset in range(1, len(parts) + 1):
+        part = parts[(here + by * offset) % len(parts)]
+        if part is main:
+            enter()
+            return
+        target = _first_in(part)
+        if target is not None:
+            target.setFocus(Qt.FocusReason.TabFocusReason)
+            return
+
+
+def _first_in(part: QWidget) -> QWidget | None:
+    return next(
+        (
+            w for w in (part, *part.findChildren(QWidget))
+            if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+        ),
+        None,
+    )  # fmt: skip
