@@ -1,14 +1,15 @@
-"""A window on the demo book, driven by keys, mouse and the visible text."""
+"""A window on the demo book, driven by keys, mouse and the visible text; what several tests use."""
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
 from aplomb.desk.collecting import Collector
 from aplomb.desk.papers import fill_with_demo
+from aplomb.desk.rail import BATCH
 from aplomb.desk.session import Session
 from aplomb.desk.theme import load_fonts
 from aplomb.desk.window import Window
@@ -114,3 +115,45 @@ def answers(monkeypatch):
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(Answers.path), ""))
     monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()) or 0)
     return Answers
+
+
+def shown(widget):
+    """All that can be read in a widget."""
+    texts = [w.text() for w in widget.findChildren(QLabel) if w.isVisible()]
+    texts += [w.text() for w in widget.findChildren(QPushButton) if w.isVisible()]
+    return "\n".join(texts)
+
+
+def tab_to(person, test):
+    """Go on by Tab until something that fits has the keyboard."""
+    for _ in range(120):
+        focus = person.focus
+        if focus is not None and test(focus):
+            return focus
+        person.press(Qt.Key.Key_Tab)
+    raise AssertionError("not reached by Tab")
+
+
+def named(words):
+    return lambda w: words in (w.accessibleName() or (w.text() if hasattr(w, "text") else ""))
+
+
+def place(window, key):
+    window.show_stage(BATCH)
+    window.open_place(key)
+    QApplication.processEvents()
+    return window._places[key]
+
+
+def searched(qtbot, cut):
+    qtbot.waitUntil(lambda: not cut.search.busy, timeout=20_000)
+    QApplication.processEvents()
+
+
+def painted(qtbot, papers):
+    qtbot.waitUntil(lambda: not papers.painting.busy, timeout=20_000)
+    QApplication.processEvents()
+
+
+def scale_shows(qtbot, weigh, grams):
+    qtbot.waitUntil(lambda: weigh.grams == pytest.approx(grams) and weigh._steady, timeout=20_000)

@@ -11,17 +11,10 @@ from aplomb.core.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk.rail import FOLDS, PASTE
 from aplomb.desk.stock import Kitchen
-from desk.conftest import Person, open_at
+from desk.conftest import Person, open_at, shown
 
 K = Qt.Key
 """Keys."""
-
-
-def shown(widget):
-    """All that can be read in a widget."""
-    texts = [w.text() for w in widget.findChildren(QLabel) if w.isVisible()]
-    texts += [w.text() for w in widget.findChildren(QPushButton) if w.isVisible()]
-    return "\n".join(texts)
 
 
 def press_button(widget, text):

@@ -58,6 +58,9 @@ DARK = Palette(
 )  # fmt: skip
 
 
+LARGE_ENOUGH = 1.1
+"""The largest figures of the weigh-out grow no further with the text: what is said below them
+must stay on the screen [-]."""
 PAPER_FONTS = ("SourceSans3_700Bold.ttf",)
 """Weights that only paper needs."""
 
@@ -120,9 +123,10 @@ QLabel#look {{ color: {p.look}; font-size: {px(13)}px; }}
 QLabel#strong {{ font-weight: 600; }}
 QLabel#title {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(20)}px; }}
 QLabel#name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(27)}px; }}
-QLabel#weigh-name {{ font-family: "{TITLE}"; font-weight: 600; font-size: {px(38)}px; }}
+QLabel#weigh-name {{ font-family: "{TITLE}"; font-weight: 600;
+  font-size: {round(38 * min(self.scale, LARGE_ENOUGH))}px; }}
 QLabel#weigh-target {{ font-size: {px(30)}px; color: {p.second}; font-weight: 600; }}
-QLabel#weigh-now {{ font-size: {px(84)}px; font-weight: 600; }}
+QLabel#weigh-now {{ font-size: {round(84 * min(self.scale, LARGE_ENOUGH))}px; font-weight: 600; }}
 QLabel#weigh-verdict {{ font-size: {px(26)}px; font-weight: 600; }}
 QLabel#big {{ font-size: {px(25)}px; font-weight: 600; }}
 QLineEdit, QSpinBox, QComboBox {{ background: {p.card}; border: 1px solid {p.line};

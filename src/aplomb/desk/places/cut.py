@@ -45,6 +45,8 @@ from aplomb.desk.product_editor import ProductEditor, size_text
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
+TRIM_APART_PCT = 0.5
+"""Trim of batch and plan this far apart is told [%]."""
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
 TIPS = {
     "relax_along_pct": "What the rolled sheet draws back along the last rolling before it is cut",
@@ -130,6 +132,7 @@ class CutPlace(Place):
             self._pair(grid, *at, words, field)
             self._cut_fields[name] = field
         self._cut_fields["scrap_g"].setAccessibleName("Scrap there is")
+        self._cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):
             self._cut_fields[name].setPlaceholderText("found")
             self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
@@ -374,6 +377,12 @@ class CutPlace(Place):
         )
         if any(plan.lacking()):
             words += f" {sum(plan.lacking())} wanted pieces find no room on this sheet."
+        losses = study.scaled.losses
+        if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
+            words += (
+                f" The batch reckons with {number_text(losses.trim.value)} % of trim, this plan "
+                f"has {number_text(sheets.trim_pct)} %: taken, it says so."
+            )
         self._words.setText(words)
         self.view.show_plan(plan, names)
         self.table.show_rows(tuple(_piece_rows(plan, names)))

@@ -383,6 +383,8 @@ class WeighPlace(Place):
             self._target.setText(
                 f"{number_text(step.target_g, 2)} g  ± {number_text(step.near_g, 1)}"
             )
+        for words in (self._where, self._note, self._target):
+            words.setVisible(bool(words.text()))
         ratio = run.ratio(self.at) if step is not None else 1.0
         self.rest.setVisible(ratio > 1)
         self.rest.setText(f"Scale the rest by {100 * (ratio - 1):+.1f} %")

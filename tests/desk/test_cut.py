@@ -1,0 +1,146 @@
+"""Products and the cut plan: by keys and by what is shown."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication
+
+from aplomb.core.paste.product import SHAPES
+from desk.conftest import named, place, searched, shown, tab_to
+
+K = Qt.Key
+
+
+def test_the_cut_plan_is_found_shown_and_taken(window, qtbot, person):
+    cut = place(window, "cut")
+    searched(qtbot, cut)
+    assert "3 sheets of" in shown(cut)
+    assert cut.plan.pieces()[0] >= 240
+    assert "In pieces" in cut.balance.text()
+    tab_to(person, named("Take into the batch"))
+    person.press(K.Key_Space)
+    formula = person.formula
+    assert formula.cutting.length_mm == pytest.approx(cut.sheets.plans[0].sheet.length_mm)
+    assert formula.batch.trim_pct == pytest.approx(cut.sheets.trim_pct, abs=1e-3)
+    scaled = window.session.study.scaled
+    assert scaled.rolled_g == pytest.approx(cut.sheets.sheets_g, rel=0.02)
+    searched(qtbot, cut)
+    assert cut.again.isVisible()
+    tab_to(person, named("Search again"))
+    person.press(K.Key_Space)
+    assert person.formula.cutting.length_mm == 0
+    window.session.undo()
+    window.session.undo()
+    assert person.formula.batch.trim_pct is None
+
+
+def test_a_product_is_added_changed_and_taken_out_by_keys(window, qtbot, person):
+    cut = place(window, "cut")
+    tab_to(person, named("Add"))
+    person.press(K.Key_Space)
+    person.type("Lantern tart")
+    assert person.formula.products[-1].name == "Lantern tart"
+    tab_to(person, named("Length"))
+    person.type("90")
+    person.type("24")  # Enter leaves the field selected: typing goes on
+    tab_to(person, named("Wanted"))
+    person.type("36")
+    tart = person.formula.products[-1]
+    assert (tart.length_mm, tart.wanted) == (24, 36)
+    searched(qtbot, cut)
+    assert "Lantern tart" in cut.table.text()
+    tab_to(person, named("Out"))
+    person.press(K.Key_Space)
+    assert [p.name for p in person.formula.products] == ["Vol-au-vent case", "Pennant straw"]
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_every_shape_can_be_chosen_and_is_drawn(window, qtbot, person, shape):
+    cut = place(window, "cut")
+    box = cut.editor.shape
+    box.setCurrentIndex(box.findData(shape))
+    box.activated.emit(box.currentIndex())
+    cut.editor.fields["wanted"].setFocus()
+    person.type("12")
+    searched(qtbot, cut)
+    assert window.session.formula.products[0].shape == shape
+    assert cut.plan is not None, shown(cut)
+    assert not cut.view.grab().isNull()
+    assert cut.view.accessibleDescription()
+
+
+def test_what_cannot_be_cut_says_why_and_nothing_is_lost(window, qtbot, person):
+    cut = place(window, "cut")
+    field = cut.editor.fields["length_mm"]
+    field.setFocus()
+    person.type("3000")
+    searched(qtbot, cut)
+    assert "largest sheet here" in shown(cut)
+    assert not cut.take.isEnabled()
+    person.type("a mile")
+    assert field.bad
+    assert person.formula.products[0].length_mm == 3000
+    person.press(K.Key_Escape)
+    person.type("70")
+    searched(qtbot, cut)
+    assert cut.take.isEnabled()
+
+
+def test_a_crossing_outline_is_refused_where_it_is_typed(window, person):
+    cut = place(window, "cut")
+    box = cut.editor.shape
+    box.setCurrentIndex(box.findData("outline"))
+    box.activated.emit(box.currentIndex())
+    field = cut.editor.fields["points"]
+    field.setFocus()
+    person.type("0 0; 90 90; 90 0; 0 90")
+    assert field.bad
+    assert "crosses" in field.bad_reason
+    person.press(K.Key_Escape)
+    person.type("0 0; 90 0; 90 40; 0 90")
+    assert len(person.formula.products[0].points) == 4
+
+
+def test_the_drawing_is_zoomed_by_wheel_and_keys(window, qtbot, person):
+    cut = place(window, "cut")
+    searched(qtbot, cut)
+    view = cut.view
+    view.setFocus()
+    person.press(K.Key_Plus)
+    assert view.zoom == pytest.approx(1.25)
+    person.press(K.Key_Left)
+    event = QWheelEvent(
+        QPointF(40, 40), view.mapToGlobal(QPointF(40, 40)), QPoint(), QPoint(0, 120),
+        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )  # fmt: skip
+    QApplication.sendEvent(view, event)
+    assert view.zoom == pytest.approx(1.25**2)
+    person.press(K.Key_0)
+    assert view.zoom == 1
+
+
+def test_filling_and_topping_are_weighed(window, person):
+    cut = place(window, "cut")
+    cut.editor.add_topping.setFocus()
+    person.type("poppy")
+    lines = [w for w in window.session.study.scaled.lines if w.product == "Vol-au-vent case"]
+    assert [w.line.material for w in lines] == ["poppy_seed"]
+    assert lines[0].exact_g == pytest.approx(245 * 10, rel=0.05)
+
+
+def test_scrap_that_is_there_makes_the_batch_smaller(window, qtbot, person):
+    cut = place(window, "cut")
+    before = window.session.study.scaled.paste_g
+    for name, text in (("scrap_pct", "10"), ("scrap_g", "300 g")):
+        cut._cut_fields[name].setFocus()
+        person.type(text)
+    searched(qtbot, cut)
+    scaled = window.session.study.scaled
+    assert scaled.scrap_in_g == 300
+    assert scaled.paste_g < before - 250
+    assert "300 g of earlier batches is in these sheets" in cut.balance.text()
+    field = cut._cut_fields["scrap_g"]
+    field.setFocus()
+    person.type("much")
+    assert field.bad

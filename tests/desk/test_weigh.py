@@ -1,0 +1,84 @@
+"""Weighing out on the simulated scale: by keys and by what is shown."""
+
+import pytest
+from PySide6.QtCore import Qt
+
+from desk.conftest import open_at, place, scale_shows, shown
+
+K = Qt.Key
+
+
+def test_a_batch_is_weighed_out_by_keys_on_the_simulated_scale(window, qtbot, person):
+    weigh = place(window, "weigh")
+    lines = len(weigh.run.plan)
+    scale_shows(qtbot, weigh, 0)
+    for _ in range(lines):
+        target = weigh.step.target_g
+        person.ctrl(K.Key_G)
+        scale_shows(qtbot, weigh, target)
+        assert "right" in weigh._verdict.text()
+        person.press(K.Key_Return)
+        scale_shows(qtbot, weigh, 0)
+    assert weigh.step is None
+    assert "All is weighed" in shown(weigh)
+    record = window.session.reference.records[-1]
+    assert len(record.lines) == lines
+    assert record.outcome.mixed_g == pytest.approx(weigh.run.paste_g)
+
+
+def test_too_little_is_not_taken_and_too_much_scales_the_rest(window, qtbot, person):
+    weigh = place(window, "weigh")
+    scale_shows(qtbot, weigh, 0)
+    target = weigh.step.target_g
+    weigh.scale.put.setFocus()
+    person.type("100 g")
+    scale_shows(qtbot, weigh, 100)
+    weigh.take.setFocus()
+    person.press(K.Key_Return)
+    assert weigh.at == 0
+    assert "to go" in weigh._verdict.text()
+    weigh.scale.put.setFocus()
+    person.type(f"{target * 1.1 - 100:.0f} g")
+    scale_shows(qtbot, weigh, round(target * 1.1 - 100) + 100)
+    assert "too much" in weigh._verdict.text()
+    assert weigh._verdict.accessibleName() == "too much"
+    weigh.take.setFocus()
+    person.press(K.Key_Return)
+    assert weigh.rest.isVisible()
+    second = weigh.run.steps[1].target_g
+    weigh.take.setFocus()
+    person.press(K.Key_S)
+    assert weigh.run.record.factor == pytest.approx(1.1, abs=0.01)
+    assert weigh.run.steps[1].target_g > second
+    assert weigh.at == 1
+
+
+def test_the_plug_is_pulled_in_mid_line_and_the_weight_is_typed(window, qtbot, person):
+    weigh = place(window, "weigh")
+    scale_shows(qtbot, weigh, 0)
+    weigh.link.simulated.babble(b"\x00garbage\n")
+    qtbot.waitUntil(lambda: "protocol" in weigh._fault or "sent" in weigh._fault, timeout=20_000)
+    scale_shows(qtbot, weigh, 0)
+    weigh.scale.plug.click()
+    qtbot.waitUntil(lambda: weigh.grams is None and bool(weigh._fault), timeout=20_000)
+    assert "You can type the weight" in weigh._verdict.text()
+    weigh.take.setFocus()
+    person.press(K.Key_Return)
+    assert weigh.at == 0
+    weigh.hand.setFocus()
+    person.type(f"{weigh.step.target_g:.0f} g")
+    assert weigh.at == 1
+    assert window.session.reference.records[-1].lines[0].by == "hand"
+    weigh.scale.plug.click()
+    scale_shows(qtbot, weigh, 0)
+
+
+def test_weighing_goes_on_where_it_ended_after_a_restart(window, qtbot, person, book_path):
+    weigh = place(window, "weigh")
+    weigh.hand.setFocus()
+    person.type(f"{weigh.step.target_g:.0f} g")
+    window.close()
+    again = open_at(book_path, qtbot)
+    weigh = place(again, "weigh")
+    assert weigh.at == 1
+    again.close()
