@@ -235,3 +235,9 @@ def test_an_amount_stated_twice_is_read_twice_and_the_weight_taken(text, first, 
 def test_what_could_be_taken_two_ways_is_refused(text):
     with pytest.raises(AmountError):
         parse_amount(text)
+
+
+@pytest.mark.parametrize("text", ["", " ", "abc", "-1", "1/2", "½", "nan", "inf", "1e5", ".", ",."])
+def test_what_is_no_plain_number_is_refused(text):
+    with pytest.raises(AmountError, match="number"):
+        read_number(text)

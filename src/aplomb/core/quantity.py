@@ -127,9 +127,12 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
     Raises
     ------
     AmountError
-        When points and commas stand in an order no locale writes.
+        When it is no number without a sign, or points and commas stand in an order no locale
+        writes.
     """
     bare = re.sub(_SPACE, "", text)
+    if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
+        raise AmountError("a number is wanted here", text, 0, max(1, len(text)))
     points, commas = bare.count("."), bare.count(",")
     if points and commas:
         sign = max(bare, key=lambda ch: bare.rfind(ch) if ch in ".," else -1)

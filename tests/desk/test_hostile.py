@@ -1,0 +1,53 @@
+"""Whatever is typed into whatever field: nothing falls over, no figure becomes nonsense."""
+
+import math
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from aplomb.desk.fields import Field
+from aplomb.desk.rail import BATCH, FOLDS, PASTE
+from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+
+BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; --", "1" * 300]
+PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+
+
+def typed_everywhere(window, root):
+    """Type all of it into every field that is seen; gives how many there were."""
+    many = 0
+    for i in range(len(root.findChildren(Field))):
+        for text in BAD:
+            fields = root.findChildren(Field)
+            if i >= len(fields) or not fields[i].isVisible() or fields[i].isReadOnly():
+                continue
+            field = fields[i]
+            field.selectAll()
+            field.insert(text)
+            field.commit()
+            QApplication.processEvents()
+            many += 1
+            study = window.session.study
+            assert study is not None
+            scaled = study.scaled
+            figures = (scaled.paste_g, scaled.rolled_g, scaled.factor, study.accounts.flour_g)
+            assert all(math.isfinite(f) and f >= 0 for f in figures), (field.accessibleName(), text)
+            if field.bad:
+                field.revert()
+    return many
+
+
+@pytest.mark.parametrize("key", PLACES)
+def test_every_field_of_every_place(window, qtbot, key):
+    window.open_place(key)
+    QApplication.processEvents()
+    typed_everywhere(window, window._places[key])
+    assert window.session.flush()
+
+
+@pytest.mark.parametrize("stage", [PASTE, FOLDS, BATCH])
+def test_every_field_of_every_stage(window, stage):
+    window.show_stage(stage)
+    QApplication.processEvents()
+    assert typed_everywhere(window, window._stage()) > 0
+    assert window.session.flush()
