@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from aplomb.core.batch.record import BatchRecord, WeighedLine
 from aplomb.core.batch.stock import (
     Demand,
     FrozenBlock,
@@ -14,6 +15,7 @@ from aplomb.core.batch.stock import (
     Want,
     check_demand,
     check_stock,
+    used_up,
 )
 from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
 from aplomb.core.costs import costs_of
@@ -228,3 +230,29 @@ def test_costs_add_up_and_a_dear_piece_is_flagged(plain, known):
 def test_stock_and_demand_that_cannot_be_are_refused(value, check):
     with pytest.raises(FormulaError):
         check(value)
+
+
+def test_what_a_batch_used_is_off_the_stock_by_hand():
+    """3000 g of 5000 g weighed in two mixes; more butter than was there; salt is not kept. 2.5 kg
+    from the freezer are the older 2 kg block and one of 1 kg; another paste's stay."""
+    stock = Stock(
+        {"plain_flour": 5000.0, "butter": 800.0},
+        (
+            FrozenBlock("b", 4, 500.0, made="2026-01-01"),
+            FrozenBlock("a", 2, 1000.0, made="2026-11-02"),
+            FrozenBlock("a", 1, 2000.0, made="2026-11-01"),
+        ),
+    )
+    lines = (
+        WeighedLine("dough", "plain_flour", 2000, 2000, mix=1),
+        WeighedLine("dough", "plain_flour", 1000, 1000, mix=2),
+        WeighedLine("block", "butter", 900, 900), WeighedLine("dough", "salt", 20, 20),
+    )  # fmt: skip
+    record = BatchRecord("r", "Paste", "a", "2026-11-24", lines=lines)
+    left = used_up(stock, record, 2500)
+    assert left.materials == {"plain_flour": 2000}
+    assert {(b.uid, b.blocks, b.each_g) for b in left.frozen} == {("b", 4, 500), ("a", 1, 1000)}
+    assert check_stock(left) is left
+    bare = used_up(stock, replace(record, lines=()), 0)
+    assert bare.materials == stock.materials
+    assert set(bare.frozen) == set(stock.frozen)

@@ -127,3 +127,13 @@ def test_several_products_share_a_batch(plain, known):
     half = replace(batch, fixed="paste", paste_g=scaled.paste_g / 2)
     there = make_study(replace(plain, products=made, batch=half), known).scaled
     assert [m.pieces for m in there.made] == [5, 15]
+
+
+def test_scrap_that_was_rolled_with_it_is_not_taken_for_a_gain():
+    """5000 mixed and 1000 of scrap with it, 5880 on the sheets: 2 % lost by hand."""
+    outcome = Outcome(mixed_g=5000, joined_g=1000, rolled_g=5880)
+    check_record(record("s", outcome))
+    lost, whole = shares(outcome)["loss"]
+    assert (lost, whole) == (120, 6000)
+    with pytest.raises(FormulaError, match="or scrap came to it"):
+        check_record(record("s", Outcome(mixed_g=5000, rolled_g=5880)))

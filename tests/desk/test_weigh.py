@@ -1,9 +1,10 @@
 """Weighing out on the simulated scale: by keys and by what is shown."""
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import Qt
 
-from desk.conftest import open_at, place, scale_shows, shown
+from desk.conftest import named, open_at, place, scale_shows, shown, tab_to
 
 K = Qt.Key
 
@@ -82,3 +83,37 @@ def test_weighing_goes_on_where_it_ended_after_a_restart(window, qtbot, person, 
     weigh = place(again, "weigh")
     assert weigh.at == 1
     again.close()
+
+
+def test_what_was_weighed_goes_off_the_stock_once(window, person):
+    weigh = place(window, "weigh")
+    before = window.session.kitchen.stock.materials
+    assert not weigh.off_stock.isVisible()
+    weighed = 0.0
+    while weigh.step is not None:
+        if weigh.step.weighed.line.material == "plain_flour":
+            weighed += weigh.step.target_g
+        weigh.hand.setFocus()
+        person.type(f"{weigh.step.target_g:g} g")
+    tab_to(person, named("Take it off the stock"))
+    person.press(K.Key_Space)
+    after = window.session.kitchen.stock.materials
+    assert after["plain_flour"] == pytest.approx(max(0, before["plain_flour"] - weighed))
+    assert not weigh.off_stock.isVisible()
+    assert window.session.reference.records[-1].stock_taken
+    window.session.undo()
+    assert window.session.kitchen.stock.materials == before
+    assert not window.session.reference.records[-1].stock_taken
+    assert weigh.off_stock.isVisible()
+
+
+def test_scrap_and_frozen_paste_stand_in_the_record(window, person):
+    formula = window.session.formula
+    cutting = replace(formula.cutting, scrap_pct=10.0, scrap_g=250.0)
+    batch = replace(formula.batch, frozen_g=1500.0)
+    window.session.change("scrap", replace(formula, cutting=cutting, batch=batch))
+    weigh = place(window, "weigh")
+    while weigh.step is not None:
+        weigh.hand.setFocus()
+        person.type(f"{weigh.step.target_g:g} g")
+    assert window.session.reference.records[-1].outcome.joined_g == pytest.approx(1750)

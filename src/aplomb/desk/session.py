@@ -172,9 +172,13 @@ class Session(QObject):
         """Change what the day wants; raises AplombError as `settle`."""
         self._change_store(words, {DEMAND: _body(check_demand(demand))})
 
-    def put_record(self, words: str, record: BatchRecord) -> None:
-        """Keep what was done and measured of a batch; raises AplombError as `settle`."""
-        self._change_store(words, {RECORD + record.key: _body(check_record(record))})
+    def put_record(self, words: str, record: BatchRecord, stock: Stock | None = None) -> None:
+        """Keep what was done and measured of a batch, and with it the stock that is left when one
+        is given; raises AplombError as `settle`."""
+        rows: dict[str, str | None] = {RECORD + record.key: _body(check_record(record))}
+        if stock is not None:
+            rows[STOCK] = _body(check_stock(stock))
+        self._change_store(words, rows)
 
     def drop_record(self, words: str, key: str) -> None:
         """Take a batch out of the book; undo brings it back."""

@@ -112,10 +112,10 @@ def shares(outcome: Outcome) -> dict[Kind, tuple[float, float]]:
     o = outcome
     found: dict[Kind, tuple[float, float]] = {}
     if o.mixed_g and o.rolled_g is not None:
-        taken = 0.0
+        whole, taken = o.mixed_g + (o.joined_g or 0.0), 0.0
         if o.dust_used_g is not None and o.dust_left_g is not None:
             taken = max(0.0, o.dust_used_g - o.dust_left_g)
-        found["loss"] = (o.mixed_g + taken - o.rolled_g, o.mixed_g)
+        found["loss"] = (whole + taken - o.rolled_g, whole)
     if o.dust_used_g and o.dust_left_g is not None:
         found["dust"] = (o.dust_used_g - o.dust_left_g, o.dust_used_g)
     if o.rolled_g and o.cut_g is not None:

@@ -8,6 +8,9 @@ from msgspec.structs import replace
 from aplomb.core.errors import Problems
 from aplomb.core.quantity import LARGEST_G
 
+MOST_DUSTED = 1.1
+"""Dusting flour goes into the paste: a sheet may weigh a little more than was mixed [-]."""
+
 
 class WeighedLine(Struct, frozen=True, forbid_unknown_fields=True):
     """One line as it was weighed out.
@@ -54,6 +57,8 @@ class Outcome(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     mixed_g : float or None
         Paste as mixed: dough and fat block [g].
+    joined_g : float or None
+        Scrap and paste from the freezer that were rolled with it [g].
     dust_used_g, dust_left_g : float or None
         Dusting flour taken, and swept up again [g].
     rolled_g : float or None
@@ -67,6 +72,7 @@ class Outcome(Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     mixed_g: float | None = None
+    joined_g: float | None = None
     dust_used_g: float | None = None
     dust_left_g: float | None = None
     rolled_g: float | None = None
@@ -78,6 +84,7 @@ class Outcome(Struct, frozen=True, forbid_unknown_fields=True):
 
 OUTCOME_WORDS = {
     "mixed_g": "Paste as mixed, g",
+    "joined_g": "… scrap and frozen paste with it, g",
     "dust_used_g": "Dusting flour taken, g",
     "dust_left_g": "… swept up again, g",
     "rolled_g": "Paste on the final sheets, g",
@@ -106,6 +113,8 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
     lines : tuple of WeighedLine
     outcome : Outcome
     note : str
+    stock_taken : bool
+        What was weighed is off the stock.
     """
 
     key: str
@@ -116,6 +125,7 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
     lines: tuple[WeighedLine, ...] = ()
     outcome: Outcome = Outcome()
     note: str = ""
+    stock_taken: bool = False
 
     def weighed(self, line: WeighedLine) -> "BatchRecord":
         """Give the record with a line weighed; weighing it again takes its place."""
@@ -138,16 +148,20 @@ def check_record(record: BatchRecord) -> BatchRecord:
         if given is not None:
             wrong.number(words, given, 0, LARGEST_G, "")
     for less, more, words in (
-        ("rolled_g", "mixed_g", "more paste on the sheets than was mixed"),
         ("cut_g", "rolled_g", "pieces weigh more than the sheets they were cut from"),
         ("baked_g", "cut_g", "pieces weigh more baked than raw"),
         ("dust_left_g", "dust_used_g", "more dusting flour swept up than taken"),
         ("broken", "pieces", "more pieces broken than baked"),
     ):
         small, large = getattr(o, less), getattr(o, more)
-        # Dusting flour goes into the paste: a sheet may weigh a little more than was mixed.
-        slack = 1.1 if less == "rolled_g" else 1.0
-        if small is not None and large is not None and small > large * slack:
+        if small is not None and large is not None and small > large:
             wrong.add(f"outcome: {words} ({small:g} and {large:g}); one of the two is wrong.")
+    if o.rolled_g is not None and o.mixed_g is not None:
+        most = (o.mixed_g + (o.joined_g or 0.0)) * MOST_DUSTED
+        if o.rolled_g > most:
+            wrong.add(
+                f"outcome: more paste on the sheets than was mixed ({o.rolled_g:g} and "
+                f"{o.mixed_g:g}); one of the two is wrong, or scrap came to it."
+            )
     wrong.check()
     return record

@@ -1,11 +1,15 @@
 """What is there already: materials on the shelf, blocks in the freezer; and what a day wants."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
+from aplomb.core.batch.record import BatchRecord
 from aplomb.core.errors import Problems
 from aplomb.core.quantity import LARGEST_G
 
 MOST_WANTS = 500
+NOTHING_G = 0.5
+"""Less frozen paste than this is none [g]."""
 
 
 class FrozenBlock(Struct, frozen=True, forbid_unknown_fields=True):
@@ -93,6 +97,37 @@ def check_stock(stock: Stock) -> Stock:
         wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
     wrong.check()
     return stock
+
+
+def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
+    """Take what a batch used off the stock.
+
+    Parameters
+    ----------
+    stock : Stock
+    record : BatchRecord
+        With what was weighed.
+    frozen_g : float
+        Paste of its formula that came from the freezer [g].
+
+    Returns
+    -------
+    Stock
+        A material whose stock is not kept stays unknown; none becomes less than nothing. Blocks go
+        the oldest first, whole ones.
+    """
+    materials = dict(stock.materials)
+    for line in record.lines:
+        if line.material in materials:
+            materials[line.material] = max(0.0, materials[line.material] - line.got_g)
+    frozen: list[FrozenBlock] = []
+    for each in sorted(stock.frozen, key=lambda b: b.made):
+        blocks = 0
+        while each.uid == record.uid and blocks < each.blocks and frozen_g > NOTHING_G:
+            blocks, frozen_g = blocks + 1, frozen_g - each.each_g
+        if blocks < each.blocks:
+            frozen.append(replace(each, blocks=each.blocks - blocks))
+    return Stock({k: g for k, g in materials.items() if g > 0}, tuple(frozen))
 
 
 def check_demand(demand: Demand) -> Demand:

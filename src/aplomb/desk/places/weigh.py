@@ -13,12 +13,13 @@ from PySide6.QtWidgets import (
 
 from aplomb.book.book import new_uid, now
 from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
 from aplomb.core.paste.formula import PART_NAMES, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass, row
+from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -145,9 +146,11 @@ class WeighPlace(Place):
         self._done.setWordWrap(True)
         self._done.setMinimumWidth(60)
         self._anew = button("Begin a new batch", "", self.begin_anew)
+        self.off_stock = button("Take it off the stock", "", self.take_off_stock)
+        self.off_stock.setToolTip("What was weighed, and the blocks that came from the freezer")
         column.addWidget(self._done)
         column.addWidget(self.table)
-        column.addLayout(row(self._anew, None))
+        column.addLayout(Flow(self._anew, self.off_stock, spacing=8))
         return frame
 
     def _scale_card(self) -> QFrame:
@@ -295,6 +298,10 @@ class WeighPlace(Place):
         run = self.run
         if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
             outcome = replace(run.record.outcome, mixed_g=round(run.paste_g, 3))
+            joined = self._study.scaled if self._study else None
+            if joined is not None and joined.frozen_g + joined.scrap_in_g > 0:
+                grams = round(joined.frozen_g + joined.scrap_in_g, 3)
+                outcome = replace(outcome, joined_g=grams)
             record = replace(run.record, outcome=outcome)
             self._put_run(replace(run, record=record), "all weighed")
 
@@ -303,6 +310,27 @@ class WeighPlace(Place):
         step = self.step
         name = self._session.reference.pantry[step.weighed.line.material].name if step else ""
         self._session.put_record(f"{name.lower()} {words}".strip(), run.record)
+
+    def take_off_stock(self) -> None:
+        """Take what was weighed off the stock, once."""
+        run, study = self.run, self._study
+        if run is None or study is None or not self._can_take_off(run):
+            return
+        stock = self._session.kitchen.stock
+        left = used_up(stock, run.record, study.scaled.frozen_g)
+        self.run = replace(run, record=replace(run.record, stock_taken=True))
+        self._session.put_record("off the stock", self.run.record, left)
+        self._session.said.emit("What was weighed is off the stock. Ctrl+Z brings it back.")
+        self._show()
+
+    def _can_take_off(self, run: Run) -> bool:
+        """Tell whether all is weighed, and some of it is on stock and not off it yet."""
+        stock, study = self._session.kitchen.stock, self._study
+        frozen = study.scaled.frozen_g if study else 0.0
+        there = any(line.material in stock.materials for line in run.record.lines) or (
+            frozen > 0 and any(block.uid == run.record.uid for block in stock.frozen)
+        )
+        return there and run.next() is None and not run.record.stock_taken
 
     def take_tare(self) -> None:
         """Take what lies on the scale as nothing."""
@@ -416,6 +444,7 @@ class WeighPlace(Place):
                 )
             )  # fmt: skip
         self.table.show_rows(tuple(rows))
+        self.off_stock.setVisible(self._can_take_off(run))
         done = sum(not run.open(step) for step in steps)
         words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
         if run.record.factor != 1:
