@@ -8,9 +8,11 @@ from pathlib import Path
 
 import pypdfium2
 import pytest
+from msgspec.structs import replace
 
-from aplomb.assets import demo
+from aplomb.assets import demo, reference
 from aplomb.cli import main
+from aplomb.core.paste.pantry import Item
 from aplomb.exchange.formula_json import to_json
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -177,3 +179,72 @@ def test_the_command_line_knows_both_cups(capsys):
     metric = json.loads(run(capsys, "grams", "1 cup", "water", "--measures", "metric", "--json")[1])
     us = json.loads(run(capsys, "grams", "1 cup", "water", "--json")[1])
     assert metric["grams"] / us["grams"] == pytest.approx(250 / 236.5882365)
+
+
+def test_a_batch_balances_to_the_gram(capsys, formula_file):
+    code, out, _ = run(capsys, "batch", formula_file, "--json")
+    assert code == 0
+    found = json.loads(out)
+    into = sum(found[key] for key in ("paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g"))
+    pieces = sum(each["pieces"] * each["paste_g"] for each in found["products"])
+    out_of = sum(found[key] for key in ("loss_g", "folded_g", "trim_g", "over_g")) + pieces
+    assert into == pytest.approx(out_of, abs=1)
+    assert [each["pieces"] for each in found["products"]] == [240, 96]
+    weighed = sum(n["weigh_g"] for n in found["lines"] if n["part"] in ("dough", "block"))
+    assert weighed == pytest.approx(found["paste_g"], abs=30)
+    code, out, _ = run(capsys, "batch", formula_file)
+    assert code == 0
+    assert "240 Vol-au-vent case" in out
+
+
+def test_a_cut_plan_and_its_drawing(capsys, formula_file, tmp_path):
+    drawing = tmp_path / "cut.svg"
+    code, out, _ = run(capsys, "cut", formula_file, "--json", "--svg", drawing)
+    assert code == 0
+    (sheet,) = json.loads(out)["sheets"]
+    assert sheet["pieces"]["Vol-au-vent case"] >= 240
+    assert sheet["rolled_length_mm"] > sheet["length_mm"]
+    assert drawing.read_text("utf-8").startswith("<?xml")
+    code, out, _ = run(capsys, "cut", formula_file, "--blocks", "4")
+    assert code == 0
+    assert "from 4 blocks" in out
+
+
+@pytest.mark.parametrize(
+    ("change", "command", "says"),
+    [
+        ({"products": ()}, "cut", "No pieces are wanted"),
+        ({"dough": (), "block": (), "dusting": (), "finish": ()}, "batch", "no weight"),
+    ],
+)
+def test_what_cannot_be_cut_or_made_is_told(capsys, tmp_path, change, command, says):
+    path = tmp_path / "some.json"
+    path.write_bytes(to_json(replace(demo().formulas[0], **change)))
+    code, _, err = run(capsys, command, path)
+    assert code == 2
+    assert says in err
+
+
+@pytest.mark.parametrize("blocks", ["-1", "999999999"])
+def test_blocks_that_cannot_be_are_told(capsys, formula_file, blocks):
+    code, _, err = run(capsys, "cut", formula_file, "--blocks", blocks)
+    assert code == 2
+    assert "blocks: 0 to 10000" in err
+
+
+def test_a_card_with_a_material_of_its_own(capsys, tmp_path):
+    """The file brings its own materials; the card knows them."""
+    shipped = reference().pantry
+    own = replace(shipped["plain_flour"], key="own_mill", name="Tide mill flour")
+    formula = demo().formulas[0]
+    line = replace(formula.dough[0], material="own_mill")
+    formula = replace(formula, dough=(line, *formula.dough[1:]))
+    pantry = shipped.holding([Item("own_mill", own)])
+    path = tmp_path / "own.json"
+    path.write_bytes(to_json(formula, pantry))
+    code, _, err = run(capsys, "card", path, tmp_path / "own.csv")
+    assert (code, err) == (0, "")
+    assert "Tide mill flour" in (tmp_path / "own.csv").read_text("utf-8-sig")
+    code, out, _ = run(capsys, "batch", path)
+    assert code == 0
+    assert "Tide mill flour" in out

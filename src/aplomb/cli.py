@@ -5,7 +5,7 @@ import gc
 import json
 import sys
 from pathlib import Path
-from typing import Any, NoReturn, get_args
+from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
@@ -13,7 +13,16 @@ from aplomb import __version__
 from aplomb.core.errors import AplombError, TextError
 from aplomb.core.units import Measures
 
-COMMANDS = ("layers", "figures", "grams", "card")
+if TYPE_CHECKING:
+    from aplomb.core.study import Reference, Study
+
+MOST_BLOCKS = 10_000
+BATCH_MASSES = (
+    "paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g", "loss_g", "folded_g", "rolled_g",
+    "trim_g", "over_g",
+)  # fmt: skip
+"""What goes into a batch and comes out of it; in and out are equal."""
+COMMANDS = ("layers", "figures", "grams", "batch", "cut", "card")
 
 
 class _Parser(argparse.ArgumentParser):
@@ -27,7 +36,7 @@ def _parser() -> argparse.ArgumentParser:
         prog="aplomb",
         description="A workbench for laminated paste without yeast. Without a command it opens "
         "the window.",
-        epilog="Commands: layers, figures, grams, card. “aplomb layers --help” tells of one.",
+        epilog=f"Commands: {', '.join(COMMANDS)}. “aplomb layers --help” tells of one.",
     )
     parser.add_argument("book", nargs="?", type=Path, help="the book to open; else your own")
     parser.add_argument("--demo", action="store_true", help="open the demo book")
@@ -53,6 +62,14 @@ def _command_parser() -> argparse.ArgumentParser:
     grams.add_argument(
         "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
     )
+    batch = commands.add_parser("batch", help="what the batch of a formula file gives and takes")
+    batch.add_argument("file", type=Path, help="a formula as JSON")
+    batch.add_argument("--json", action="store_true", help="as a JSON object")
+    cut = commands.add_parser("cut", help="the cut plan of a formula file's products")
+    cut.add_argument("file", type=Path, help="a formula as JSON")
+    cut.add_argument("--json", action="store_true", help="as a JSON object")
+    cut.add_argument("--blocks", type=int, default=0, help="blocks of paste; else as few as fit")
+    cut.add_argument("--svg", type=Path, help="draw the first sheet here, a millimetre for one")
     card = commands.add_parser("card", help="write the batch card of a formula file")
     card.add_argument("file", type=Path, help="a formula as JSON")
     card.add_argument("out", type=Path, help="where to, ending in .pdf or .csv")
@@ -95,7 +112,7 @@ def _layers(options: argparse.Namespace) -> None:
 def _figures(options: argparse.Namespace) -> None:
     from aplomb.core.readings import READING_WORDS
 
-    study = _study_of(options.file)
+    study, _ = _study_of(options.file)
     if options.json:
         print(msgspec.json.encode(study.readings).decode())
         return
@@ -108,7 +125,80 @@ def _figures(options: argparse.Namespace) -> None:
             print(f"{words:>18}  {shown} {unit}{mean}".rstrip())
 
 
-def _study_of(path: Path) -> Any:
+def _batch(options: argparse.Namespace) -> None:
+    study, known = _study_of(options.file)
+    scaled = study.scaled
+    if scaled.trouble:
+        raise AplombError(scaled.trouble)
+    masses = {key: round(getattr(scaled, key), 3) for key in BATCH_MASSES}
+    lines = [
+        {"part": w.part.value, "material": w.line.material, "product": w.product,
+         "exact_g": round(w.exact_g, 3), "weigh_g": w.weigh_g}
+        for w in scaled.lines
+    ]  # fmt: skip
+    made = [
+        {"product": m.name, "pieces": m.pieces, "good": m.good, "paste_g": round(m.paste_g, 3)}
+        for m in scaled.made
+    ]
+    found = {**masses, "blocks": scaled.blocks, "products": made, "lines": lines}
+    words = [study.formula.name]
+    words += [f"{m.pieces:>10} {m.name or 'pieces'} of {m.paste_g:.1f} g" for m in scaled.made]
+    words += [
+        f"{w.weigh_g:>10g} g  {known.pantry[w.line.material].name}" for w in scaled.lines
+        if w.weigh_g > 0
+    ]  # fmt: skip
+    words.append(f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, "
+                 f"{scaled.trim_g:.0f} g of it trim")  # fmt: skip
+    _say(found, "\n".join(words), options.json)
+
+
+def _cut(options: argparse.Namespace) -> None:
+    from aplomb.core.sheets import sheets_of
+
+    if options.blocks < 0 or options.blocks > MOST_BLOCKS:
+        raise AplombError(f"blocks: 0 to {MOST_BLOCKS} are taken, not {options.blocks}")
+    study, known = _study_of(options.file)
+    sheets = sheets_of(study, known.house, options.blocks)
+    names = [product.name for product in study.formula.products]
+    plans = []
+    words = [study.formula.name]
+    for plan in sheets.plans:
+        given = dict(zip((names[i] for i in plan.products), plan.pieces(), strict=True))
+        plans.append(
+            {
+                "length_mm": round(plan.sheet.length_mm, 3),
+                "width_mm": round(plan.sheet.width_mm, 3),
+                "thickness_mm": plan.sheet.height_mm,
+                "rolled_length_mm": round(plan.rolled.length_mm, 3),
+                "rolled_width_mm": round(plan.rolled.width_mm, 3),
+                "sheets": plan.sheets,
+                "blocks": plan.blocks,
+                "in_pieces_pct": round(plan.yield_pct, 3),
+                "pieces": given,
+            }
+        )
+        words.append(
+            f"{plan.sheets} sheets of {plan.sheet.length_mm:.0f} × {plan.sheet.width_mm:.0f} mm, "
+            f"{plan.sheet.height_mm:g} mm thick, from {plan.blocks} blocks; "
+            f"{plan.yield_pct:.1f} % in pieces: "
+            + ", ".join(f"{many} {name}" for name, many in given.items())
+        )
+    if options.svg is not None:
+        from aplomb.desk.app import gui_for_printing
+        from aplomb.desk.cut_export import cut_plan_svg
+        from aplomb.exchange.files import write_bytes
+
+        app = gui_for_printing()
+        write_bytes(options.svg, cut_plan_svg(sheets.plans[0], study.formula))
+        del app
+        words.append(f"drawn in {options.svg}")
+    found = {"sheets": plans, "trim_pct": round(sheets.trim_pct, 3),
+             "scrap_g": round(sheets.scrap_g, 3)}  # fmt: skip
+    _say(found, "\n".join(words), options.json)
+
+
+def _study_of(path: Path) -> "tuple[Study, Reference]":
+    """Work out the formula of a file, and give what it leans on: its own materials too."""
     from msgspec.structs import replace
 
     from aplomb.assets import reference
@@ -118,7 +208,8 @@ def _study_of(path: Path) -> Any:
     known = reference()
     found = read_formula(path, known.pantry)
     items = (*known.pantry.items.values(), *found.items)
-    return make_study(found.formula, replace(known, pantry=known.pantry.holding(items)))
+    known = replace(known, pantry=known.pantry.holding(items))
+    return make_study(found.formula, known), known
 
 
 def _grams(options: argparse.Namespace) -> None:
@@ -149,21 +240,20 @@ def _grams(options: argparse.Namespace) -> None:
 
 
 def _card(options: argparse.Namespace) -> None:
-    from aplomb.assets import reference
     from aplomb.exchange.files import write_bytes
 
-    study = _study_of(options.file)
+    study, known = _study_of(options.file)
     ending = options.out.suffix.lower()
     if ending == ".csv":
         from aplomb.exchange.card_csv import card_csv
 
-        write_bytes(options.out, card_csv(study, reference().pantry))
+        write_bytes(options.out, card_csv(study, known.pantry))
     elif ending == ".pdf":
         from aplomb.desk.app import gui_for_printing
         from aplomb.desk.paper.card import card_pdf
 
         app = gui_for_printing()
-        write_bytes(options.out, card_pdf(study, reference().pantry))
+        write_bytes(options.out, card_pdf(study, known.pantry))
         del app
     else:
         raise AplombError(f"the card ends in .pdf or .csv, not “{ending or options.out.name}”")
@@ -187,9 +277,8 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         if words and words[0] in COMMANDS:
             options = _command_parser().parse_args(words)
-            {"layers": _layers, "figures": _figures, "grams": _grams, "card": _card}[words[0]](
-                options
-            )
+            commands = (_layers, _figures, _grams, _batch, _cut, _card)
+            dict(zip(COMMANDS, commands, strict=True))[words[0]](options)
             return 0
         options = _parser().parse_args(words)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
