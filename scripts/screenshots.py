@@ -19,6 +19,7 @@ from PySide6.QtCore import QEventLoop, QTimer  # noqa: E402
 from PySide6.QtGui import QImage  # noqa: E402
 
 from aplomb.book.settings import Settings, keep  # noqa: E402
+from aplomb.core.paste.formula import Part  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
 from aplomb.desk.window import Window  # noqa: E402
@@ -90,7 +91,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     window.session.select(list(window.session.entries)[formula])
     window.show_stage(PASTE)
     before = window.session.formula
-    window.open_place(key)
+    window.open_place(key, (Part.BLOCK, 0) if key == "swap" else None)
     prepare(window, key)
     wait(1500 if key in ("solve", "inside", "cut", "weigh", "papers") else 60)
     window.grab().save(str(folder / f"{name}.png"))

@@ -4,6 +4,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import hypothesis
 import pytest
 from msgspec.structs import replace
 
@@ -12,6 +13,10 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Reference
+
+# A busy machine is no fault of the code: times are measured in benchmarks/.
+hypothesis.settings.register_profile("aplomb")
+hypothesis.settings.load_profile("aplomb")
 
 
 @pytest.fixture(autouse=True)

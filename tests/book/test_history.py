@@ -91,5 +91,5 @@ class BookMachine(RuleBasedStateMachine):
             self.folder.cleanup()
 
 
-BookMachine.TestCase.settings = settings(max_examples=25, stateful_step_count=20, deadline=None)
+BookMachine.TestCase.settings = settings(max_examples=25, stateful_step_count=20)
 TestBookMachine = BookMachine.TestCase

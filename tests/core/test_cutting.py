@@ -45,7 +45,7 @@ def shapes_of(plan):
 
 
 @given(st.lists(products, min_size=1, max_size=4))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_no_two_pieces_overlap_and_none_leaves_the_sheet(made):
     """Checked with Shapely (GEOS): areas of intersections, and of the sheet's own rectangle."""
     made = [replace(p, name=f"p{i}") for i, p in enumerate(made)]
@@ -192,7 +192,7 @@ def test_a_sheet_is_rolled_larger_and_thinner_than_it_is_cut():
 
 
 @given(st.integers(1, 60), st.integers(40, 160), st.integers(40, 160))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_the_search_is_as_good_as_trying_every_width(pieces, length, width):
     """Against brute force over all rows × columns of one rectangle, both ways round."""
     made = [Product("x", length_mm=length, width_mm=width, wanted=pieces)]

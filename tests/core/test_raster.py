@@ -107,7 +107,7 @@ def test_a_half_fold_with_a_round_bend_is_the_same_upside_down():
     st.sampled_from([2, 3, 4, 5, 6]), st.floats(0, 0.1), st.floats(0, 0.2), st.floats(0, 0.5),
     st.booleans(),
 )  # fmt: skip
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_every_fold_comes_from_the_whole_sheet_evenly(panels, bend, short, uneven, off):
     """Points spread evenly in the block lie evenly in the sheet: nothing doubled, nothing lost."""
     step = Step(Way.FOLD, panels, off_centre=off and panels == 4)

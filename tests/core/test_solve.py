@@ -81,7 +81,7 @@ def test_a_cost_limit_with_filling_and_finish(by):
 
 
 @given(st.floats(40, 120), st.floats(40, 70), st.floats(0.5, 3))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_several_wishes_are_all_met(fat, water, salt):
     wishes = (
         Wish("fat_product_pct", fat), Wish("dough_water_pct", water), Wish("salt_pct", salt),

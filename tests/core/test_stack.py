@@ -172,7 +172,7 @@ def test_half_a_sheet_is_spread_for_a_fold_in_two():
     st.lists(st.sampled_from(["+2", "+3", "+4", "2", "3", "4", "/"]), min_size=1, max_size=5),
     st.floats(0.05, 0.6),
 )  # fmt: skip
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 def test_portions_stack_and_count_alike_and_keep_the_fat(steps, share):
     plan = parse_plan("portions " + " ".join(steps))
     stack = stack_of(plan, share)
