@@ -15,7 +15,7 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Reference
 
 # A busy machine is no fault of the code: times are measured in benchmarks/.
-hypothesis.settings.register_profile("aplomb")
+hypothesis.settings.register_profile("aplomb", deadline=None)
 hypothesis.settings.load_profile("aplomb")
 
 

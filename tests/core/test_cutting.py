@@ -291,3 +291,17 @@ def test_outlines_are_read_and_written():
     with pytest.raises(AplombError, match="two numbers a corner") as error:
         read_points("0 0; 12; 3 4")
     assert (error.value.start, error.value.end) == (4, 7)
+
+
+@given(st.lists(products, min_size=1, max_size=4))
+@settings(max_examples=40)
+def test_a_sheet_that_was_found_can_be_given_and_holds_the_same(made):
+    """What is taken into the batch must not lose a piece when it is laid again."""
+    found = best_cut(made, 3.0, PLAIN, BENCH)
+    kept = replace(
+        PLAIN, length_mm=found.sheet.length_mm, width_mm=found.sheet.width_mm,
+        rows=found.layout.rows, sheets_a_block=found.sheets // found.blocks,
+    )  # fmt: skip
+    again = best_cut(made, 3.0, kept, BENCH, found.blocks)
+    assert again.sheets == found.sheets
+    assert not any(again.lacking())

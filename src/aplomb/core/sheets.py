@@ -1,6 +1,7 @@
 """All sheets of a formula's cut plan, and what the plan says of the batch."""
 
 import math
+from collections.abc import Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -67,13 +68,21 @@ class Sheets(Struct, frozen=True):
         return sum(sum(p.lacking()) for p in self.plans)
 
 
-def limits_of(study: Study, house: House) -> Limits:
-    """Give what sheets must keep within: bench, belt, and the block that these take."""
+def limits_of(study: Study, house: House) -> tuple[Limits, ...]:
+    """Give what sheets must keep within: bench, belt, and the block that these take; for a sheet
+    that lies on a tray the tray too, each way round."""
     keep = 1 - study.scaled.losses.loss.value / 100 if study.scaled.losses else 1.0
-    return Limits(
+    bench = Limits(
         house.bench_mm, house.sheet_wide_mm,
         largest_block_ml(study, house) * keep * (1 - study.folded),
     )  # fmt: skip
+    if study.formula.cutting.lies_on == "bench":
+        return (bench,)
+    long, wide = house.tray_long_mm, house.tray_wide_mm
+    return tuple(
+        replace(bench, lies_long_mm=along, lies_wide_mm=across)
+        for along, across in dict.fromkeys(((long, wide), (wide, long)))
+    )
 
 
 def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
@@ -105,13 +114,29 @@ def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
     limits = limits_of(study, house)
     products = with_breakage(study)
     plans = tuple(
-        best_cut(
-            products, formula.sheet_mm, formula.cutting, limits, blocks if len(groups) == 1 else 0,
-            thickness,
-        )
+        _best(products, formula, limits, blocks if len(groups) == 1 else 0, thickness)
         for thickness in groups
-    )  # fmt: skip
+    )
     return Sheets(plans, density)
+
+
+def _best(
+    products: Sequence[Product], formula: Formula, limits: Sequence[Limits], blocks: int,
+    thickness_mm: float,
+) -> CutPlan:  # fmt: skip
+    """Find the sheets with the least paste that keep within one of some limits."""
+    found: list[CutPlan] = []
+    trouble: AplombError | None = None
+    for each in limits:
+        try:
+            found.append(
+                best_cut(products, formula.sheet_mm, formula.cutting, each, blocks, thickness_mm)
+            )
+        except AplombError as error:
+            trouble = trouble or error
+    if not found:
+        raise trouble or AplombError("No sheet is allowed here.")
+    return min(found, key=lambda plan: plan.sheet_mm2 * plan.sheets)
 
 
 def with_breakage(study: Study) -> tuple[Product, ...]:

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterator, Sequence
-from itertools import permutations
+from itertools import islice, permutations
 
 from msgspec import Struct
 
@@ -19,6 +19,8 @@ ORDERS_TRIED = 24
 BEST_TRIED = 4
 MOST_PARTS = 60
 """Sheets one block is cut into, at most."""
+CLOSE_MM = 1e-6
+"""Lengths this near are the same [mm]."""
 SLENDER = 6.0
 """A sheet more than so many times as long as wide, or the other way, is not looked for [-]."""
 
@@ -32,11 +34,16 @@ class Limits(Struct, frozen=True):
         Longest and widest sheet as rolled: the bench, and the bench or belt across [mm].
     block_ml : float
         Largest block [mL]; infinite for no limit.
+    lies_long_mm, lies_wide_mm : float
+        Longest and widest sheet once it has drawn back: the tray it lies on [mm]; infinite for no
+        limit.
     """
 
     long_mm: float
     wide_mm: float
     block_ml: float = math.inf
+    lies_long_mm: float = math.inf
+    lies_wide_mm: float = math.inf
 
 
 class CutPlan(Struct, frozen=True):
@@ -223,11 +230,10 @@ class _Task(Struct, frozen=True):
     @property
     def room(self) -> tuple[float, float]:
         """Largest sheet as cut without its edges: length and width [mm]."""
-        cutting, edges = self.cutting, 2 * self.cutting.edge_mm
-        return (
-            self.limits.long_mm * (1 - cutting.relax_along_pct / 100) - edges,
-            self.limits.wide_mm * (1 - cutting.relax_across_pct / 100) - edges,
-        )
+        cutting, limits, edges = self.cutting, self.limits, 2 * self.cutting.edge_mm
+        long = limits.long_mm * (1 - cutting.relax_along_pct / 100)
+        wide = limits.wide_mm * (1 - cutting.relax_across_pct / 100)
+        return min(long, limits.lies_long_mm) - edges, min(wide, limits.lies_wide_mm) - edges
 
     def refuse_too_large(self, products: Sequence[Product]) -> None:
         """Raise AplombError for a piece that fits on no sheet of this bench."""
@@ -265,12 +271,24 @@ class _Task(Struct, frozen=True):
         needs = [min(n, MOST_ON_A_SHEET) for n in self.needs(sheets)]
         best: Layout | None = None
         for rows, u, v in self._both(length, width):
-            found = lay(flat, needs, rows, u, v)
-            if best is None or sum(found.missing) < sum(best.missing):
-                best = found
+            most_v = self.room[0] if rows == "across" else self.room[1]
+            for order in (None, *self._orders()):
+                # As it was searched, too: rows choose otherwise where they see the end of the sheet
+                for room_v in (v, max(v, most_v)):
+                    found = lay(flat, needs, rows, u, room_v, order)
+                    if found.v_mm > v + CLOSE_MM:
+                        continue
+                    if best is None or sum(found.missing) < sum(best.missing):
+                        best = found
+            if best is not None and not any(best.missing):
+                break
         assert best is not None
         sheet = Box(cutting.length_mm, cutting.width_mm, self.thickness_mm)
         return self._plan(best, sheet, sheets, blocks, 0)
+
+    def _orders(self) -> Iterator[tuple[int, ...]]:
+        """Orders in which the blanks may be laid, as they stand first."""
+        return islice(permutations(range(len(self.blanks))), ORDERS_TRIED)
 
     def _both(self, length: float, width: float) -> Iterator[tuple[Rows, float, float]]:
         """Each way of the first cuts with its room along and across the rows."""
@@ -344,7 +362,7 @@ class _Task(Struct, frozen=True):
         if len(flat) > 1:
             for _, rows, u, _ in found[:BEST_TRIED]:
                 most_v = long if rows == "across" else wide
-                for order in list(permutations(range(len(flat))))[:ORDERS_TRIED]:
+                for order in self._orders():
                     layout = lay(flat, needs, rows, u, most_v, order)
                     tried += 1
                     if not any(layout.missing):

@@ -131,6 +131,8 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
         Scrap, stacked flat, that goes into new paste: at most this share of it [%]; 0 throws it.
     scrap_g : float
         Scrap of earlier batches that is there for this one [g].
+    lies_on : {'bench', 'tray'}
+        Where the sheet lies before it is cut; on a tray it rests, or is baked, whole.
     """
 
     edge_mm: float = 10.0
@@ -142,6 +144,7 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
     sheets_a_block: int = 0
     scrap_pct: float = 0.0
     scrap_g: float = 0.0
+    lies_on: Literal["bench", "tray"] = "bench"
 
 
 def check_product(product: Product, place: str, wrong: Problems) -> None:

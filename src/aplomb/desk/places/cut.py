@@ -48,6 +48,7 @@ from aplomb.desk.theme import Theme
 TRIM_APART_PCT = 0.5
 """Trim of batch and plan this far apart is told [%]."""
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
+LIES_WORDS = {"bench": "the bench", "tray": "a tray, whole"}
 TIPS = {
     "relax_along_pct": "What the rolled sheet draws back along the last rolling before it is cut",
     "relax_across_pct": "What the rolled sheet draws back across the last rolling",
@@ -148,7 +149,14 @@ class CutPlace(Place):
             self._rows.addItem(words, key)
         self._rows.activated.connect(lambda _: self._cutting(rows=self._rows.currentData()))
         self._pair(grid, 2, 2, "Blocks", self._blocks)
+        self._lies = QComboBox()
+        self._lies.setAccessibleName("The sheet lies on")
+        self._lies.setToolTip("On a tray a sheet rests, or is baked, whole: no larger than that")
+        for key, words in LIES_WORDS.items():
+            self._lies.addItem(words, key)
+        self._lies.activated.connect(lambda _: self._cutting(lies_on=self._lies.currentData()))
         self._pair(grid, 3, 0, "First cuts", self._rows, 3)
+        self._pair(grid, 5, 0, "Lies on", self._lies, 3)
         column.addLayout(grid)
         return frame
 
@@ -310,6 +318,7 @@ class CutPlace(Place):
             found = name in ("length_mm", "width_mm") and not value
             field.give("" if found else number_text(value, 1))
         self._rows.setCurrentIndex(self._rows.findData(cutting.rows))
+        self._lies.setCurrentIndex(self._lies.findData(cutting.lies_on))
         self.again.setVisible(bool(cutting.length_mm or cutting.width_mm))
 
     def _ask(self, study: Study) -> None:
@@ -381,7 +390,7 @@ class CutPlace(Place):
         if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
             words += (
                 f" The batch reckons with {number_text(losses.trim.value)} % of trim, this plan "
-                f"has {number_text(sheets.trim_pct)} %: taken, it says so."
+                f"has {number_text(sheets.trim_pct)} %: take it to reckon with that."
             )
         self._words.setText(words)
         self.view.show_plan(plan, names)
