@@ -1,7 +1,7 @@
 """Learn the folds: each enclosure and turn drawn step by step, for who has not done it."""
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
 from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
@@ -10,6 +10,10 @@ from aplomb.desk.fields import row
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
+
+SIDE = 14
+"""Room at either side [px]."""
+WRAP = Qt.TextFlag.TextWordWrap.value
 
 
 class LessonView(QWidget):
@@ -26,15 +30,36 @@ class LessonView(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self.updateGeometry()
+        self._fit()
         self.update()
 
-    def sizeHint(self) -> QSize:
-        """High enough for the drawings and three lines of words."""
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Keep as high as the drawings and words are at this width."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
         lesson = self._lesson
         from_above = any(frame.flaps >= 0 for frame in lesson.frames)
         drawn = 110 if from_above else 84 if len(lesson.frames) > 1 else 36
-        return QSize(500, self._theme.px(100) + drawn)
+        _, about = self._heads(self.width() - 2 * SIDE)
+        below = about.height() if about.left() == 0 else 0.0
+        self.setFixedHeight(self._theme.px(100) + drawn + round(below))
+
+    def _heads(self, wide: float) -> tuple[QRectF, QRectF]:
+        """Where the name stands and what it is for: beside it when there is room, else below."""
+        name = QFontMetricsF(self._theme.font(16, 600))
+        words = QFontMetricsF(self._theme.font(14))
+        beside = name.horizontalAdvance(self._lesson.name) + 14
+        if beside + words.horizontalAdvance(self._lesson.about) <= wide:
+            return (
+                QRectF(0, 0, beside, name.height()),
+                QRectF(beside, 2, wide - beside, name.height()),
+            )
+        tall = words.boundingRect(QRectF(0, 0, max(1.0, wide), 1e4), WRAP, self._lesson.about)
+        return (
+            QRectF(0, 0, wide, name.height()), QRectF(0, name.height(), wide, tall.height()),
+        )  # fmt: skip
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the lesson."""
@@ -45,24 +70,17 @@ class LessonView(QWidget):
         painter.setBrush(QColor(p.card))
         room = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.drawRoundedRect(room, 8, 8)
-        inner = room.adjusted(14, 8, -14, -8)
+        inner = room.adjusted(SIDE, 8, -SIDE, -8)
+        name, about = self._heads(self.width() - 2 * SIDE)
         painter.setFont(theme.font(16, 600))
         painter.setPen(QColor(p.text))
-        high = painter.fontMetrics().height()
-        painter.drawText(
-            QRectF(inner.left(), inner.top(), inner.width(), high), 0, self._lesson.name
-        )
-        beside = painter.fontMetrics().horizontalAdvance(self._lesson.name) + 14
+        painter.drawText(name.translated(inner.topLeft()), 0, self._lesson.name)
         painter.setFont(theme.font(14))
         painter.setPen(QColor(p.second))
-        about = painter.fontMetrics().elidedText(
-            self._lesson.about, Qt.TextElideMode.ElideRight, max(0, int(inner.width() - beside))
-        )
-        painter.drawText(
-            QRectF(inner.left() + beside, inner.top() + 2, inner.width() - beside, high), 0, about
-        )
+        painter.drawText(about.translated(inner.topLeft()), WRAP, self._lesson.about)
+        under = max(name.bottom(), about.bottom())
         paint_lesson(
-            painter, inner.adjusted(0, high + 6, 0, 0), self._lesson, theme.font(13),
+            painter, inner.adjusted(0, under + 6, 0, 0), self._lesson, theme.font(13),
             QColor(p.second), QColor(p.action), theme.px(240),
         )  # fmt: skip
 
