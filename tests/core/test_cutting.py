@@ -305,3 +305,25 @@ def test_a_sheet_that_was_found_can_be_given_and_holds_the_same(made):
     again = best_cut(made, 3.0, kept, BENCH, found.blocks)
     assert again.sheets == found.sheets
     assert not any(again.lacking())
+
+
+def test_blocks_that_are_too_few_are_told():
+    many = [Product("tile", length_mm=100, width_mm=100, wanted=5000)]
+    with pytest.raises(AplombError, match="do not fit on sheets from 1 block"):
+        best_cut(many, 3.0, PLAIN, Limits(600, 400, 1500), 1)
+    with pytest.raises(AplombError, match="no sheet that this bench and block allow"):
+        best_cut([Product("tile", length_mm=100, width_mm=100, wanted=3)], 50.0, PLAIN,
+                 Limits(600, 400, 400))  # fmt: skip
+
+
+def test_a_sheet_that_is_all_edge_is_told():
+    cutting = replace(PLAIN, length_mm=30, width_mm=20, edge_mm=10)
+    with pytest.raises(AplombError, match="is all edge"):
+        best_cut([Product("tile", wanted=3)], 3.0, cutting, BENCH)
+
+
+def test_sheets_a_block_that_are_set_are_kept():
+    cutting = replace(PLAIN, sheets_a_block=4)
+    plan = best_cut([Product("tile", length_mm=100, width_mm=100, wanted=40)], 3.0, cutting, BENCH)
+    assert plan.sheets == 4 * plan.blocks
+    assert plan.counts() == [10]

@@ -256,3 +256,25 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
     bare = used_up(stock, replace(record, lines=()), 0)
     assert bare.materials == stock.materials
     assert set(bare.frozen) == set(stock.frozen)
+
+
+@pytest.mark.parametrize(
+    ("product", "size"),
+    [
+        (Product("r", shape="round", length_mm=90), (90, 90)),
+        (Product("c", shape="case", length_mm=80, inner_mm=40), (80, 80)),
+        (Product("o", shape="outline", points=((0, 0), (120, 0), (60, 90))), (120, 90)),
+        (Product("q", length_mm=100, width_mm=70), (100, 70)),
+    ],
+)
+def test_what_stands_on_a_tray(product, size):
+    blank = standing_blank(product)
+    assert (blank.length_mm, blank.width_mm) == size
+
+
+def test_a_slice_of_a_log_is_a_disc_by_hand():
+    """400 mm of a 3 mm sheet rolled tight: d = 2 √(400 · 3 / π) = 39.1 mm, by its section."""
+    blank = standing_blank(Product("s", shape="slice", length_mm=400, sheet_mm=3.0, inner_mm=12))
+    assert blank.round
+    assert blank.length_mm == pytest.approx(39.088, abs=1e-3)
+    assert math.pi * blank.length_mm**2 / 4 == pytest.approx(400 * 3)

@@ -346,7 +346,7 @@ def group_in(
 
 def lay(
     blanks: Sequence[Blank], needs: Sequence[int], rows: Rows, room_u: float,
-    room_v: float = math.inf, order: Sequence[int] | None = None, *, fill: bool = False,
+    room_v: float = math.inf, order: Sequence[int] | None = None,
 ) -> Layout:  # fmt: skip
     """Lay blanks in rows, the deepest first; what a row leaves free takes smaller ones.
 
@@ -360,8 +360,6 @@ def lay(
         Room along a row, and across the rows [mm]; endless for as deep as it needs.
     order : sequence of int or None
         Which blank first; None for the deepest.
-    fill : bool
-        Fill what is left with more than is wanted, in the same order.
 
     Returns
     -------
@@ -377,9 +375,6 @@ def lay(
     missing = [0] * len(blanks)
     for i in order:
         missing[i] = sheet.take(i, ways[i], needs[i])
-    if fill and room_v < math.inf:
-        for i in order:
-            sheet.take(i, ways[i], MOST_ON_A_SHEET)
     return Layout(
         rows, room_u, sheet.v, tuple(sheet.groups), tuple(missing), tuple(sheet.lines)
     )  # fmt: skip
