@@ -37,6 +37,12 @@ def decimal_sign() -> DecimalSign:
     return "," if localeconv()["decimal_point"] == "," else "."
 
 
+def local_text(words: str) -> str:
+    """Write the numbers of a sentence with the locale's decimal sign; the core writes points."""
+    sign = decimal_sign()
+    return words if sign == "." else re.sub(r"(?<=\d)\.(?=\d)", sign, words)
+
+
 def number_text(value: float, digits: int = 1) -> str:
     """Write a number for a cell: grouped by thin spaces, by locale, no needless zeros."""
     text = f"{value:,.{digits}f}"

@@ -26,7 +26,7 @@ from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
-from aplomb.desk.fields import label, number_text
+from aplomb.desk.fields import label, local_text, number_text
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -98,7 +98,7 @@ class Figure(QWidget):
                 f"\nUsual for {study.school.name}: {self._band.low:g} to "
                 f"{self._band.high:g} {unit} ({standing}; {self._band.words})."
             )
-        self.sum = explain(study, self._key) + usual
+        self.sum = local_text(explain(study, self._key) + usual)
         self.setToolTip(f"{words}\n{self.sum}")
         place = self._place_word()
         self.setAccessibleName(f"{words} {short(self._value, self._key)} {unit}, {place}")

@@ -11,7 +11,7 @@ from aplomb.core.opinion.opinion import Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.drawings.marks import paint_mark
-from aplomb.desk.fields import button, label, row
+from aplomb.desk.fields import button, label, local_text, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -71,14 +71,15 @@ class OpinionCard(QFrame):
 
     def show_opinion(self, opinion: Opinion) -> None:
         """Show the same rule's opinion with other words or numbers."""
-        self._claim.setText(opinion.claim)
-        self._why.setText(_kept_together(opinion.why))
+        claim, why = local_text(opinion.claim), local_text(opinion.why)
+        self._claim.setText(claim)
+        self._why.setText(_kept_together(why))
         self._do.setVisible(opinion.action is not None)
-        self._do.setText(opinion.action.label if opinion.action else "")
+        self._do.setText(local_text(opinion.action.label) if opinion.action else "")
         self._origin.setText(STANDING_WORDS[opinion.origin])
-        self._aside.setAccessibleName(f"Put aside: {opinion.claim}")
-        self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {opinion.claim}")
-        self.setAccessibleDescription(opinion.why)
+        self._aside.setAccessibleName(f"Put aside: {claim}")
+        self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {claim}")
+        self.setAccessibleDescription(why)
 
 
 class OpinionView(QScrollArea):

@@ -17,6 +17,7 @@ from aplomb.desk.fields import (
     decimal_sign,
     grams_text,
     label,
+    local_text,
     number_text,
 )
 from aplomb.desk.figure_table import FigureTable, Row
@@ -129,7 +130,7 @@ class AccountsPlace(Place):
                 value.setText(
                     f"{number_text(found, 0 if found >= 100 else 1 if found >= 10 else 2)} {unit}"
                 )
-            words = explain(study, key)
+            words = local_text(explain(study, key))
             sum_.setText(words if len(words) > 12 else "")
             sum_.setVisible(len(words) > 12)
         measured = study.formula.flour_moisture_pct
