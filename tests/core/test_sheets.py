@@ -73,6 +73,8 @@ def test_a_plan_that_is_taken_is_the_batch(demo, known):
     made = make_study(taken(formula, sheets), known)
     assert made.scaled.rolled_g == pytest.approx(sheets.sheets_g, rel=2e-3)
     assert made.scaled.blocks == sheets.blocks
+    before = {o.key for o in make_study(formula, known).opinions}
+    assert {o.key for o in made.opinions} <= before, "nobody is warned of the plan's own figures"
     again = sheets_of(made, known.house, made.formula.batch.blocks)
     assert again.lacking == 0
     assert again.sheets_g == pytest.approx(sheets.sheets_g, rel=1e-6)

@@ -88,11 +88,14 @@ def case_too_thin(case: Case) -> Opinion | None:
 
 
 def loss_out_of_range(case: Case) -> Opinion | None:
-    """Say that a typed loss lies outside what is seen in use."""
+    """Say that a typed loss lies outside what is seen in use; the trim of a sheet that is laid out
+    is worked out, not guessed."""
     for kind in KINDS:
         typed, usual = getattr(case.formula.batch, f"{kind}_pct"), USUAL[kind]
         if typed is None or usual.low <= typed <= usual.high:
             continue
+        if kind == "trim" and case.formula.cutting.length_mm:
+            continue  # the cut plan says it, not a guess
         return Opinion(
             "loss_out_of_range", "look", f"{usual.words}: {typed:g} %",
             f"{usual.low:g} to {usual.high:g} % of the {usual.base} is seen in use. If it was "
