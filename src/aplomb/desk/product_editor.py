@@ -117,6 +117,7 @@ class ProductEditor(QFrame):
         self._field(5, 2, "gap_mm", "Gap, mm", partial(read_length, zero=True))
         self._field(6, 0, "shrink_along_pct", "Shrinks along, %", percent)
         self._field(6, 2, "shrink_across_pct", "across, %", percent)
+        self.fields["shrink_across_pct"].setAccessibleName("Shrinks across, %")
         self._grid.addWidget(label("Lies", "small"), 7, 0)
         self._grid.addWidget(self.grain, 7, 1, 1, 3)
         self._grid.addWidget(self.inside, 8, 0, 1, 4)

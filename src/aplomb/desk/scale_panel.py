@@ -45,6 +45,7 @@ class ScalePanel(QFrame):
         self.ports = QComboBox()
         self.ports.setAccessibleName("Where the scale is")
         self.ports.setEditable(True)
+        self.ports.lineEdit().setAccessibleName(self.ports.accessibleName())
         self.ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self._hand = self._simulated_hand()
         column = QVBoxLayout(self)

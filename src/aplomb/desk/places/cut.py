@@ -132,6 +132,8 @@ class CutPlace(Place):
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
             self._pair(grid, *at, words, field)
             self._cut_fields[name] = field
+        self._cut_fields["relax_along_pct"].setAccessibleName("Sheet draws back along, %")
+        self._cut_fields["relax_across_pct"].setAccessibleName("Sheet draws back across, %")
         self._cut_fields["scrap_g"].setAccessibleName("Scrap there is")
         self._cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):

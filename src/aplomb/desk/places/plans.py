@@ -205,6 +205,8 @@ class PlansPlace(Place):
         for i in range(many):
             name, words = button("", "link", partial(use, i)), label("", "small")
             words.setMinimumWidth(60)
+            name.hide()  # until there is something to choose
+            words.hide()
             column.addLayout(Flow(name, words, spacing=6))
             rows.append((name, words))
         return rows

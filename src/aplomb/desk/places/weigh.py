@@ -108,6 +108,7 @@ class WeighPlace(Place):
         self._body.addLayout(self.two_sides(main, side, (7, 4)))
         self._body.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(self.TITLE)
         self.refresh()
 
     def _big_card(self) -> QFrame:

@@ -1,0 +1,56 @@
+"""What a screen reader is told: every control that can have the keyboard has a name of its own."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAccessible
+from PySide6.QtWidgets import QApplication, QWidget
+
+from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+
+PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+
+
+def controls(root):
+    """All that can be reached by Tab and is seen."""
+    QApplication.processEvents()
+    return [
+        w for w in (root, *root.findChildren(QWidget))
+        if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+    ]  # fmt: skip
+
+
+def nameless(root):
+    found = []
+    for control in controls(root):
+        heard = QAccessible.queryAccessibleInterface(control)
+        name = heard.text(QAccessible.Text.Name).strip() if heard is not None else ""
+        if not name or not any(ch.isalnum() for ch in name):
+            found.append(f"{type(control).__name__} in {type(control.parent()).__name__}: {name!r}")
+    return found
+
+
+@pytest.mark.parametrize("key", PLACES)
+def test_every_control_of_a_place_has_a_name(window, key):
+    window.open_place(key)
+    assert controls(window._places[key])
+    assert nameless(window._places[key]) == []
+
+
+@pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
+def test_every_control_of_a_stage_has_a_name(window, stage):
+    window.show_stage(stage)
+    assert nameless(window) == []
+
+
+@pytest.mark.parametrize("key", [key for key, _, _ in BATCH_TOOLS])
+def test_no_two_fields_of_a_place_are_called_the_same(window, key):
+    """Who cannot see where a field stands must still know which it is."""
+    window.open_place(key)
+    QApplication.processEvents()
+    names = [
+        QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
+        for w in controls(window._places[key]) if w.inherits("QLineEdit")
+        and not w.parent().inherits("QComboBox")
+    ]  # fmt: skip
+    assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)
