@@ -117,3 +117,5 @@ def test_scrap_and_frozen_paste_stand_in_the_record(window, person):
         weigh.hand.setFocus()
         person.type(f"{weigh.step.target_g:g} g")
     assert window.session.reference.records[-1].outcome.joined_g == pytest.approx(1750)
+    assert "Stack 250 g of scrap" in shown(weigh)
+    assert "1.5 kg comes from the freezer" in shown(weigh)

@@ -393,11 +393,7 @@ class WeighPlace(Place):
                 ("All is weighed" if done else "Some lines were passed over") if whole
                 else "Nothing to weigh yet"
             )  # fmt: skip
-            self._note.setText(
-                f"Paste as weighed: {number_text(run.paste_g, 1)} g. It stands in the batch’s "
-                "record, under losses and costs."
-                if whole and done else study.scaled.trouble
-            )  # fmt: skip
+            self._note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
             self._target.setText("")
         else:
             weighed = step.weighed
@@ -508,3 +504,19 @@ class WeighPlace(Place):
             act()
             return
         super().keyPressEvent(event)
+
+
+def _end_words(run: Run, study: Study) -> str:
+    """Say what was weighed, and what else comes to it before the last rolling."""
+    words = [
+        f"Paste as weighed: {number_text(run.paste_g, 1)} g. It stands in the batch’s record, "
+        "under losses and costs."
+    ]
+    if study.scaled.scrap_in_g > 0:
+        words.append(
+            f"Stack {mass_text(study.scaled.scrap_in_g)} of scrap flat on the paste before the "
+            "last rolling."
+        )
+    if study.scaled.frozen_g > 0:
+        words.append(f"{mass_text(study.scaled.frozen_g)} comes from the freezer: let it thaw.")
+    return " ".join(words)
