@@ -54,3 +54,28 @@ def test_no_two_fields_of_a_place_are_called_the_same(window, key):
         and not w.parent().inherits("QComboBox")
     ]  # fmt: skip
     assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)
+
+
+def test_what_a_screen_reader_toggles_is_done(window):
+    """It checks a button without a click, and the button must not only look so."""
+    window.rail.tabs[BATCH].toggle()
+    assert window.stages.currentWidget() is window.batch
+    window.batch._radios["fixed=flour"].toggle()
+    assert window.session.formula.batch.fixed == "flour"
+    window.session.undo()
+    assert window.session.formula.batch.fixed == "pieces"
+    assert window.batch._radios["fixed=pieces"].isChecked()
+    window.open_place("day")
+    window._places["day"]._frozen.toggle()
+    assert window.session.kitchen.demand.use_frozen
+    window.session.undo()
+    assert not window._places["day"]._frozen.isChecked()
+    assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
+
+
+def test_the_tab_in_hand_leads_back_from_a_place(window, qtbot):
+    window.open_place("costs")
+    qtbot.mouseClick(window.rail.tabs[BATCH], Qt.MouseButton.LeftButton)
+    assert window.stages.currentWidget() is window.batch
+    qtbot.mouseClick(window.rail.tabs[FOLDS], Qt.MouseButton.LeftButton)
+    assert window.stages.currentWidget() is window.folds

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -144,6 +145,22 @@ def button(text: str, kind: str, done: Callable[[], None], tip: str = "") -> QPu
     made.setAutoDefault(False)
     made.clicked.connect(lambda _=False: done())
     return made
+
+
+def on_checked(made: QAbstractButton, act: Callable[[bool], object]) -> None:
+    """Act when a person checks or unchecks a button, by mouse, key or screen reader.
+
+    A screen reader toggles it without a click. Who shows a state uses `give_checked`, which is not
+    taken for a person's doing.
+    """
+    made.toggled.connect(lambda on: act(on))
+
+
+def give_checked(made: QAbstractButton, on: bool) -> None:
+    """Show a button as checked or not."""
+    held = made.blockSignals(True)
+    made.setChecked(on)
+    made.blockSignals(held)
 
 
 def card(*, spacing: int = 6) -> tuple[QFrame, QVBoxLayout]:

@@ -25,9 +25,11 @@ from aplomb.desk.fields import (
     button,
     clear,
     decimal_sign,
+    give_checked,
     grams_text,
     label,
     number_text,
+    on_checked,
     read_length,
     read_mass,
     read_whole,
@@ -102,7 +104,7 @@ class ProductEditor(QFrame):
             self.grain.addItem(words, key)
         self.grain.activated.connect(lambda _: self._put(grain=self.grain.currentData()))
         self.inside = QCheckBox("What is cut out is used")
-        self.inside.clicked.connect(lambda on: self._put(inside_used=on))
+        on_checked(self.inside, lambda on: self._put(inside_used=on))
         percent = partial(parse_percent, decimal=decimal_sign())
         self._wide(0, "name", "Name", str.strip)
         self._grid.addWidget(label("Shape", "small"), 1, 0)
@@ -183,7 +185,7 @@ class ProductEditor(QFrame):
         self._product = product
         self.shape.setCurrentIndex(self.shape.findData(product.shape))
         self.grain.setCurrentIndex(self.grain.findData(product.grain))
-        self.inside.setChecked(product.inside_used)
+        give_checked(self.inside, product.inside_used)
         self.inside.setVisible(product.shape in ("case", "frame"))
         words = SIZE_WORDS[product.shape]
         for name, said in zip(SIZES, words, strict=True):

@@ -104,7 +104,10 @@ class Rail(QWidget):
         self.book.setAccessibleName("Book: open, copy, print, settings")
         self.book.setToolTip("Book, papers and settings   Alt+B")
         column.addWidget(self.book)
-        self._group.idClicked.connect(self.stage_wanted)
+        self._before = SHELF
+        self._group.idToggled.connect(self._toggle)
+        self._group.idPressed.connect(self._press)
+        self._group.idClicked.connect(self._click)
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
@@ -114,9 +117,22 @@ class Rail(QWidget):
         self.setFixedWidth(max(92, theme.px(76)))
         self.update()
 
+    def _toggle(self, number: int, on: bool) -> None:
+        if on:
+            self.stage_wanted.emit(number)
+
+    def _press(self, _number: int) -> None:
+        self._before = self._group.checkedId()
+
+    def _click(self, number: int) -> None:
+        if number == self._before:  # from a place beside it, back to the stage
+            self.stage_wanted.emit(number)
+
     def show_stage(self, number: int) -> None:
         """Mark the stage in hand."""
+        held = self._group.blockSignals(True)
         self.tabs[number].setChecked(True)
+        self._group.blockSignals(held)
 
     def paintEvent(self, _event: QEvent) -> None:
         """Paint the slate and the name."""

@@ -18,9 +18,11 @@ from aplomb.desk.fields import (
     button,
     card,
     clear,
+    give_checked,
     label,
     mass_text,
     number_text,
+    on_checked,
     read_whole,
     row,
 )
@@ -82,7 +84,7 @@ class DayPlace(Place):
         self._more.chosen.connect(self._add)
         column.addWidget(self._more)
         self._frozen = QCheckBox("Blocks in the freezer first")
-        self._frozen.clicked.connect(self._take_frozen)
+        on_checked(self._frozen, self._take_frozen)
         column.addLayout(row(button("Nothing wanted", "", self._clear), None, self._frozen))
         return frame
 
@@ -142,7 +144,7 @@ class DayPlace(Place):
         self._show_wants(studies, demand)
         self._name.give(demand.name)
         self._date.give(demand.day)
-        self._frozen.setChecked(demand.use_frozen)
+        give_checked(self._frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
         self.found = plan_day(demand, studies, reference, stock.frozen)
         self._show_blocks()

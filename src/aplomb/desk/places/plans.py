@@ -30,7 +30,16 @@ from aplomb.core.folds.claims import (
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
 from aplomb.core.quantity import parse_amount, parse_count
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    give_checked,
+    label,
+    number_text,
+    on_checked,
+)
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -162,7 +171,7 @@ class PlansPlace(Place):
         for n, words in FOLD_WORDS.items():
             box = QCheckBox(words)
             box.setChecked(n in (3, 4))
-            box.clicked.connect(lambda _=False: self.look())
+            on_checked(box, lambda _: self.look())
             self._folds[n] = box
         column.addLayout(Flow(label("Folds", "second"), *self._folds.values(), spacing=8))
         self._enclosure = QComboBox()
@@ -233,7 +242,7 @@ class PlansPlace(Place):
             self._band = (band.low, band.high)
             free = study.formula.school == "gluten_free"
             for n, box in self._folds.items():
-                box.setChecked(n == 3 or (n == 4 and not free))
+                give_checked(box, n == 3 or (n == 4 and not free))
             self._numbers["bench"] = self._session.reference.house.bench_mm
             at = self._enclosure.findData(study.plan.enclosure)
             self._enclosure.setCurrentIndex(max(0, at))

@@ -30,6 +30,7 @@ from aplomb.desk.fields import (
     grams_text,
     label,
     number_text,
+    on_checked,
     read_mass,
     read_price,
     row,
@@ -128,7 +129,7 @@ class SolvePlace(Place):
         for i, (key, words, on) in enumerate(KEEPS):
             box = QCheckBox(words)
             box.setChecked(on)
-            box.clicked.connect(lambda _=False: self.changed())
+            on_checked(box, lambda _: self.changed())
             self._keeps[key] = box
             keeps.addWidget(box, i // 2, i % 2)
         column.addLayout(keeps)
@@ -179,7 +180,7 @@ class SolvePlace(Place):
             self._locks = {}
             for part, i, line in lines:
                 box = QCheckBox(pantry[line.material].name)
-                box.clicked.connect(lambda _=False: self.changed())
+                on_checked(box, lambda _: self.changed())
                 self._lines.addWidget(box)
                 self._locks[(part, i)] = box
             self._list_materials(study)

@@ -27,10 +27,12 @@ from aplomb.desk.fields import (
     clear,
     currency_text,
     decimal_sign,
+    give_checked,
     grams_text,
     label,
     mass_text,
     number_text,
+    on_checked,
     read_mass,
     read_whole,
     row,
@@ -167,7 +169,7 @@ class BatchStage(Stage):
     def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
         radio = QRadioButton(words)
         group.addButton(radio)
-        radio.clicked.connect(lambda _=False: self._fix(f"fix {words.lower()}", key, value))
+        on_checked(radio, lambda on: self._fix(f"fix {words.lower()}", key, value) if on else None)
         self._radios[f"{key}={value}"] = radio
         return radio
 
@@ -343,8 +345,8 @@ class BatchStage(Stage):
         batch = self._followed(study)
         self._show_products(study)
         wanted = sum(product.wanted for product in formula.products)
-        self._radios[f"fixed={batch.fixed}"].setChecked(True)
-        self._radios[f"piece_by={batch.piece_by}"].setChecked(True)
+        give_checked(self._radios[f"fixed={batch.fixed}"], True)
+        give_checked(self._radios[f"piece_by={batch.piece_by}"], True)
         for key, text in (
             ("pieces", number_text(wanted or batch.pieces, 0)),
             ("paste", mass_text(batch.paste_g)),
