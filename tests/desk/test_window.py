@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.tools import BATCH_TOOLS, TOOLS
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -458,3 +459,29 @@ def test_f6_goes_round_the_parts(person, window):
     assert any(window.section is w for w in seen)
     assert any(window.opinion.isAncestorOf(w) for w in seen)
     assert any(window.headline.isAncestorOf(w) for w in seen)
+
+
+@pytest.mark.parametrize("text_pct", [100, 150, 200])
+def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book_path, text_pct):
+    """Nothing of the work is pushed out of sight to the right; who asks for it still gets it."""
+    window = open_at(book_path, qtbot, text_pct=text_pct)
+    window.resize(1024, 700)
+    QApplication.processEvents()
+    assert window.opinion.isVisible() == (text_pct == 100)
+    assert window._unfold_opinion.isVisible() == (text_pct > 100)
+    for key in [key for key, _, _ in (*TOOLS, *BATCH_TOOLS)]:
+        window.open_place(key)
+        QApplication.processEvents()
+        assert window._places[key].horizontalScrollBar().maximum() == 0, key
+    for stage in (SHELF, PASTE, BATCH):
+        window.show_stage(stage)
+        QApplication.processEvents()
+        shown = window.stages.currentWidget()
+        bar = getattr(shown, "horizontalScrollBar", None)
+        assert bar is None or bar().maximum() == 0, stage
+    if text_pct > 100:
+        qtbot.keyClick(window, Qt.Key.Key_I, Qt.KeyboardModifier.ControlModifier)
+        assert window.opinion.isVisible()
+        qtbot.keyClick(window, Qt.Key.Key_I, Qt.KeyboardModifier.ControlModifier)
+        assert not window.opinion.isVisible()
+    window.close()

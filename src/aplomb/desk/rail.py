@@ -140,4 +140,5 @@ class Rail(QWidget):
         painter.fillRect(self.rect(), QColor(self._theme.palette.rail))
         painter.setPen(QColor("#F3E3BC"))
         painter.setFont(self._theme.font(19, 600, TITLE))
-        painter.drawText(QRectF(0, 16, self.width(), 34), Qt.AlignmentFlag.AlignCenter, "Aplomb")
+        centred = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip
+        painter.drawText(QRectF(0, 16, self.width(), 34), centred, "Aplomb")

@@ -40,6 +40,8 @@ if TYPE_CHECKING:
 
 AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
+ROOMY = 700
+"""A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
 
 class Window(QWidget):
@@ -67,6 +69,7 @@ class Window(QWidget):
         self.stages = QStackedWidget()
         self.stages.addWidget(self.shelf)
         self._number = SHELF
+        self._opinion_asked = False
         self._places: dict[str, Place] = {}
         self._place: Place | None = None
         self._fold_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
@@ -365,11 +368,8 @@ class Window(QWidget):
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
-        open_ = self._settings.opinion_open
         self._unfold_opinion.setText(f"Second opinion: {looks or 'nothing'} to look at")
-        self._unfold_opinion.setVisible(not open_ and study is not None)
-        self._fold_opinion.setVisible(open_ and study is not None)
-        self.opinion.setVisible(open_ and study is not None)
+        self._show_opinion()
         self._show_trouble()
         if study is None and self._number != SHELF:
             self.show_stage(SHELF)
@@ -382,10 +382,24 @@ class Window(QWidget):
         if self.session.flush() and not self.session.trouble:
             self.say("Everything is in the book.")
 
+    @property
+    def _opinion_open(self) -> bool:
+        """True when the second opinion is unfolded; large text in a small window folds it until it
+        is asked for."""
+        roomy = self.width() >= self.theme.px(ROOMY)
+        return self._settings.opinion_open and (roomy or self._opinion_asked)
+
+    def _show_opinion(self) -> None:
+        there, open_ = self.session.study is not None, self._opinion_open
+        self._unfold_opinion.setVisible(there and not open_)
+        self._fold_opinion.setVisible(there and open_)
+        self.opinion.setVisible(there and open_)
+
     def toggle_opinion(self) -> None:
         """Fold or unfold the second opinion."""
-        self.keep(opinion_open=not self._settings.opinion_open)
-        self._refresh()
+        self._opinion_asked = not self._opinion_open
+        self.keep(opinion_open=self._opinion_asked)
+        self._show_opinion()
 
     def toggle_theme(self) -> None:
         """Change between light and dark."""
@@ -483,6 +497,7 @@ class Window(QWidget):
         """Fit the second opinion to the window."""
         super().resizeEvent(event)
         self.opinion.fit(self.width())
+        self._show_opinion()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""
