@@ -480,8 +480,9 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
         bar = getattr(shown, "horizontalScrollBar", None)
         assert bar is None or bar().maximum() == 0, stage
     if text_pct > 100:
-        qtbot.keyClick(window, Qt.Key.Key_I, Qt.KeyboardModifier.ControlModifier)
+        person = Person(window, qtbot)
+        person.ctrl(K.Key_I)
         assert window.opinion.isVisible()
-        qtbot.keyClick(window, Qt.Key.Key_I, Qt.KeyboardModifier.ControlModifier)
+        person.ctrl(K.Key_I)
         assert not window.opinion.isVisible()
     window.close()
