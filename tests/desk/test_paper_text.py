@@ -139,3 +139,18 @@ def test_scrap_and_several_blocks_stand_on_the_weigh_list(job, read):
         w for w in weigh_steps(scrap.scaled, job.pantry, 5.0) if w.weighed.part is Part.BLOCK
     )
     assert tight(f"3 blocks, {number_text(fat.target_g / 3)} g each") in tight(text)
+
+
+def test_what_is_long_is_wrapped_on_the_card_and_never_cut_off(job, read):
+    text, _, _ = read("card")
+    assert tight("gather, do not knead") in tight(text)
+    assert "…" not in text
+    study = job.studies[0]
+    known = replace(reference(), pantry=job.pantry, house=job.house)
+    cross = replace(study.formula.working, envelope="cross")
+    made = make_study(replace(study.formula, working=cross), known)
+    text, _, _ = read("card", replace(job, studies=(made,)))
+    assert "dough in a cross" in text
+    flap = f"{made.enclosing.dough.height_mm / 4:.1f} mm"
+    assert flap in text, "the end of the sentence, on its last line"
+    assert "…" not in text

@@ -207,7 +207,7 @@ def _one_step(
     y = page.y
     y += page.text(x + 26, y, wide - 32, title, font(13, 600))
     for line in words:
-        y += page.text(x + 26, y, wide - 26, line, font(11.5))
+        y += page.text(x + 26, y, wide - 26, line, font(11.5), wrap=True)
     page.y = max(y + 1.4, page.y + 17)
 
 
