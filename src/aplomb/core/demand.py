@@ -36,6 +36,19 @@ def own_piece(formula: Formula) -> Product:
     return Product("", length_mm=length, width_mm=width, wanted=batch.pieces)
 
 
+def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays, ...]:
+    """Put what a batch gives of each product on trays; a product without a thickness of its own is
+    as thick as the formula's final sheet."""
+    products = {p.name: p for p in formula.products}
+    found = []
+    for made in scaled.made:
+        if made.pieces > 0:
+            product = products.get(made.name) or own_piece(formula)
+            product = replace(product, sheet_mm=product.sheet_mm or formula.sheet_mm)
+            found.append(on_trays(product, made.pieces, made.filled_g, house))
+    return tuple(found)
+
+
 def largest_block_ml(study: Study, house: House) -> float:
     """Volume of the largest block that this bench, belt and shelf take while it is folded [mL].
 
@@ -215,16 +228,11 @@ def _paste_of_day(
         whole_g = split.each_g * split.blocks
         wish = replace(wish, fixed="paste", paste_g=whole_g, blocks=split.blocks)
     made = replace(formula, batch=wish)
-    trays = tuple(
-        on_trays(p, each.pieces, each.filled_g, house)
-        for each in batch.made
-        for p in ([p for p in formula.products if p.name == each.name] or [own_piece(formula)])
-    )
     return PasteOfDay(
         uid, made, make_batch(made, reference), split.blocks, split.each_g, split.mixes,
         tuple(n * split.each_g * dough_share for n in split.mixes),
         max(0.0, split.each_g * split.blocks + taken_g - needed),
-        taken, taken_g, largest_ml * density, trays, split.words,
+        taken, taken_g, largest_ml * density, batch_trays(formula, batch, house), split.words,
     )  # fmt: skip
 
 

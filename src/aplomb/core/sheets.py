@@ -7,8 +7,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.batch.cutting import CutPlan, Limits, best_cut, thicknesses
-from aplomb.core.batch.trays import OnTrays, on_trays
-from aplomb.core.demand import largest_block_ml, own_piece
+from aplomb.core.batch.trays import OnTrays
+from aplomb.core.demand import batch_trays, largest_block_ml
 from aplomb.core.errors import AplombError
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Formula
@@ -187,16 +187,4 @@ def trays_of(study: Study, house: House) -> tuple[OnTrays, ...]:
     study : Study
     house : House
     """
-    formula = study.formula
-    products = {p.name: p for p in formula.products}
-    return tuple(
-        on_trays(
-            _with_sheet(products.get(made.name) or own_piece(formula), formula), made.pieces,
-            made.filled_g, house,
-        )
-        for made in study.scaled.made if made.pieces > 0
-    )  # fmt: skip
-
-
-def _with_sheet(product: Product, formula: Formula) -> Product:
-    return product if product.sheet_mm else replace(product, sheet_mm=formula.sheet_mm)
+    return batch_trays(study.formula, study.scaled, house)

@@ -200,7 +200,7 @@ class Study(Struct, frozen=True):
         """Length of a piece along the sheet, of a square one when only its weight is known [mm];
         0 when it is not known."""
         batch = self.formula.batch
-        wanted = [product for product in self.formula.products if product.wanted > 0]
+        wanted = self.formula.wanted
         if wanted:
             return max(blank.length_mm for blank in blanks_of(wanted[0]))
         if batch.piece_by == "size":

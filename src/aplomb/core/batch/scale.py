@@ -275,7 +275,7 @@ def piece_ml(product: Product, sheet_mm: float) -> float:
 
 def mean_piece_ml(formula: Formula) -> float | None:
     """Volume of a piece by its size, of several products on the mean [mL]; None by weight."""
-    wanted = [product for product in formula.products if product.wanted > 0]
+    wanted = formula.wanted
     if wanted:
         whole = sum(p.wanted * piece_ml(p, formula.sheet_mm) for p in wanted)
         return whole / sum(p.wanted for p in wanted)
@@ -292,7 +292,7 @@ def raw_pieces(good: int, broken_pct: float) -> int:
 
 def _wishes(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_Wish, ...] | None:
     """What is wanted of the batch; None when the paste has no volume to size pieces by."""
-    wanted = [product for product in formula.products if product.wanted > 0]
+    wanted = formula.wanted
     if not wanted:
         piece = piece_mass_g(formula, accounts)
         raw = raw_pieces(formula.batch.pieces, broken_pct)

@@ -21,7 +21,7 @@ def trim_below_edges(case: Case) -> Opinion | None:
     formula, cutting = case.formula, case.formula.cutting
     typed = formula.batch.trim_pct
     long, wide, edges = cutting.length_mm, cutting.width_mm, 2 * cutting.edge_mm
-    if typed is None or not long or not wide or not _wanted(formula):
+    if typed is None or not long or not wide or not formula.wanted:
         return None
     share = 100 * (1 - max(0.0, long - edges) * max(0.0, wide - edges) / (long * wide))
     if typed >= share - 0.05 or share > 90:
@@ -40,7 +40,7 @@ def trim_below_edges(case: Case) -> Opinion | None:
 def edges_out_of_practice(case: Case) -> Opinion | None:
     """Say that rolled edges are hardly trimmed, or far too much."""
     formula, edge = case.formula, case.formula.cutting.edge_mm
-    if not _wanted(formula) or LEAST_EDGE_MM <= edge <= MOST_EDGE_MM:
+    if not formula.wanted or LEAST_EDGE_MM <= edge <= MOST_EDGE_MM:
         return None
     why = (
         "a rolled or folded edge holds its leaves shut, and the piece lifts crooked"
@@ -58,7 +58,7 @@ def edges_out_of_practice(case: Case) -> Opinion | None:
 def cut_before_it_draws_back(case: Case) -> Opinion | None:
     """Say that the sheet is cut as if it did not draw back; gluten-free paste hardly does."""
     formula, back = case.formula, case.formula.cutting.relax_along_pct
-    if not _wanted(formula) or formula.school == "gluten_free" or back >= LEAST_RELAX_PCT:
+    if not formula.wanted or formula.school == "gluten_free" or back >= LEAST_RELAX_PCT:
         return None
     cutting = replace(formula.cutting, relax_along_pct=USUAL_RELAX_PCT)
     return Opinion(
@@ -104,10 +104,6 @@ def loss_out_of_range(case: Case) -> Opinion | None:
             Action("Leave it to your batches", _losing(case.formula, kind, None)),
         )  # fmt: skip
     return None
-
-
-def _wanted(formula: Formula) -> bool:
-    return any(product.wanted for product in formula.products)
 
 
 def _losing(formula: Formula, kind: str, percent: float | None) -> Formula:

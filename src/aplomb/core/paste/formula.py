@@ -186,6 +186,11 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     dismissed: tuple[str, ...] = ()
 
     @property
+    def wanted(self) -> tuple[Product, ...]:
+        """Products of which some pieces are wanted."""
+        return tuple(product for product in self.products if product.wanted > 0)
+
+    @property
     def plan(self) -> Plan:
         """The turn line as read; raises TurnLineError."""
         return parse_plan(self.turn_line)
@@ -320,7 +325,7 @@ def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
 
 def mean_filling(formula: Formula) -> tuple[Line, ...]:
     """Give the filling and topping of one piece, of several products on the mean [g]."""
-    wanted = [product for product in formula.products if product.wanted > 0]
+    wanted = formula.wanted
     whole = sum(product.wanted for product in wanted)
     if not wanted:
         return formula.filling

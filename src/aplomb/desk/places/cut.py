@@ -330,7 +330,7 @@ class CutPlace(Place):
         if asked == self._asked:
             return
         self._asked = asked
-        if not any(p.wanted for p in study.formula.products):
+        if not study.formula.wanted:
             self.search.forget()
             self._came(AplombError("No pieces are wanted yet: say how many of a product."))
             return

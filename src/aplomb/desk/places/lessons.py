@@ -1,12 +1,13 @@
 """Learn the folds: each enclosure and turn drawn step by step, for who has not done it."""
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
+from PySide6.QtWidgets import QComboBox
 
 from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
 from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.fields import row
+from aplomb.desk.fitted import Fitted
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -16,35 +17,24 @@ SIDE = 14
 WRAP = Qt.TextFlag.TextWordWrap.value
 
 
-class LessonView(QWidget):
+class LessonView(Fitted):
     """One lesson: its name, what it is for, and its frames."""
 
     def __init__(self, lesson: Lesson, theme: Theme) -> None:
-        super().__init__()
-        self._lesson, self._theme = lesson, theme
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        super().__init__(theme)
+        self._lesson = lesson
         words = " ".join(f"{i}. {f.words}" for i, f in enumerate(lesson.frames, 1))
         self.setAccessibleName(lesson.name)
         self.setAccessibleDescription(f"{lesson.about} {words}")
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self._fit()
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Keep as high as the drawings and words are at this width."""
-        super().resizeEvent(event)
-        self._fit()
-
-    def _fit(self) -> None:
+    def height_at(self, width: int) -> int:
+        """As high as the drawings and words are [px]."""
         lesson = self._lesson
         from_above = any(frame.flaps >= 0 for frame in lesson.frames)
         drawn = 110 if from_above else 84 if len(lesson.frames) > 1 else 36
-        _, about = self._heads(self.width() - 2 * SIDE)
+        _, about = self._heads(width - 2 * SIDE)
         below = about.height() if about.left() == 0 else 0.0
-        self.setFixedHeight(self._theme.px(100) + drawn + round(below))
+        return self._theme.px(100) + drawn + round(below)
 
     def _heads(self, wide: float) -> tuple[QRectF, QRectF]:
         """Where the name stands and what it is for: beside it when there is room, else below."""

@@ -3,8 +3,8 @@
 from functools import partial
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.house import ROOM, House
@@ -22,6 +22,7 @@ from aplomb.desk.fields import (
     read_whole,
 )
 from aplomb.desk.figure_table import FigureTable, Row
+from aplomb.desk.fitted import Fitted
 from aplomb.desk.house_card import HouseFields
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -33,39 +34,26 @@ GAP = 14
 """Between them [px]."""
 
 
-class TrayView(QWidget):
+class TrayView(Fitted):
     """One tray of each product, seen from above."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self._theme = theme
+        super().__init__(theme)
         self._trays: tuple[OnTrays, ...] = ()
         self._house = House()
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Trays")
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self._fit()
-        self.update()
 
     def show_trays(self, trays: tuple[OnTrays, ...], house: House) -> None:
         """Show other trays; screen readers get them in words."""
         self._trays, self._house = trays, house
         self.setAccessibleDescription(" ".join(tray_words(t) for t in trays))
-        self._fit()
-        self.update()
+        self.fit()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Keep as high as the trays are at this width."""
-        super().resizeEvent(event)
-        self._fit()
-
-    def _fit(self) -> None:
+    def height_at(self, width: int) -> int:
+        """As high as the trays are, with a line of words below [px]."""
         house = self._house
-        high = self._wide(self.width()) * house.tray_wide_mm / house.tray_long_mm
-        self.setFixedHeight(round(max(20.0, high)) + self._foot)
+        high = self._wide(width) * house.tray_wide_mm / house.tray_long_mm
+        return round(max(20.0, high)) + self._foot
 
     @property
     def _foot(self) -> int:
