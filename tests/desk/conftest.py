@@ -2,11 +2,12 @@
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
+from aplomb.desk import ask_path
 from aplomb.desk.collecting import Collector
 from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.rail import BATCH
@@ -111,8 +112,7 @@ def answers(monkeypatch):
         path = ""
         texts = said
 
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(Answers.path), ""))
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(Answers.path), ""))
+    monkeypatch.setattr(ask_path, "choose", lambda _dialog: str(Answers.path))
     monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()) or 0)
     return Answers
 

@@ -3,11 +3,12 @@
 import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
-from PySide6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushButton
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton
 
 from aplomb.core.errors import AmountError
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
+from aplomb.desk import asking
 from aplomb.desk.fields import (
     Field,
     grams_text,
@@ -178,7 +179,7 @@ def choose(menu_word):
 def test_a_line_by_its_menu(window, qtbot, monkeypatch):
     window.show_stage(PASTE)
     card = window.paste.cards[Part.DOUGH]
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("ice cold", True))
+    monkeypatch.setattr(asking, "typed_in", lambda _dialog: "ice cold")
     choose("Note")
     qtbot.mouseClick(card._rows[2].name, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.session.formula.dough[2].note == "ice cold")

@@ -3,12 +3,13 @@
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton
 
 from aplomb.book.book import Book
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.accounts import account
 from aplomb.core.paste.formula import Part
+from aplomb.desk import asking
 from aplomb.desk.rail import FOLDS, PASTE
 from aplomb.desk.stock import Kitchen
 from desk.conftest import Person, open_at, shown
@@ -282,7 +283,7 @@ def test_fats_are_blended_by_share_and_slider(paste, qtbot):
 def test_a_blend_is_kept_as_a_material(paste, qtbot, monkeypatch):
     page = place(paste, "fats")
     page._added("lard")
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("Galley blend", True))
+    monkeypatch.setattr(asking, "typed_in", lambda _dialog: "Galley blend")
     press_button(page, "Keep as a material")
     made = paste.session.reference.pantry["galley_blend"]
     assert [s.share for s in made.made_of] == pytest.approx([0.75, 0.25])
@@ -417,8 +418,8 @@ def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
 
 def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     person = Person(paste, qtbot)
-    names = iter([("before the salt", True), ("", True)])
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: next(names))
+    names = iter(["before the salt", ""])
+    monkeypatch.setattr(asking, "typed_in", lambda _dialog: next(names))
     person.ctrl(K.Key_R)
     assert paste.session.revision == 1
     card = paste.paste.cards[Part.DOUGH]

@@ -68,6 +68,8 @@ def explain(study: Study, key: str) -> str:
 
 def _explain_leaves(study: Study) -> str:
     r, f = study.readings, study.formula
+    if r.fat_leaves is None:
+        return study.fold_trouble or "No leaves yet: the fat block is empty."
     panels = " × ".join(str(step.panels) for step in study.plan.turns) or "1"
     first = study.turns[0]
     if study.in_pieces:

@@ -249,6 +249,11 @@ class Study(Struct, frozen=True):
         """
         from aplomb.core.folds.raster import Paste, Section
 
+        used_up = len(self.worked.turns) < len(
+            Plan(self.plan.enclosure, self.plan.steps[:upto]).turns
+        )
+        if self.fold_trouble and used_up:
+            raise AplombError(self.fold_trouble)
         share = self.readings.fat_volume_share
         if not share or share >= 1 or self.enclosing is None:
             raise AplombError(

@@ -123,6 +123,7 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     window.activateWindow()
     gc.freeze()
     Collector(app)
+    window.net.spread()
     if smoke:
         window.repaint()
         QTimer.singleShot(0, window.close)

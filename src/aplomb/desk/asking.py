@@ -1,8 +1,10 @@
 """The small dialogs of the window: name and purpose, a revision, the keys."""
 
 from collections.abc import Callable
+from pathlib import Path
 
 from msgspec.structs import replace
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QDialog,
     QFormLayout,
@@ -14,8 +16,10 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
+from aplomb.desk.ask_path import ask_save_path
 from aplomb.desk.fields import button, label, row, run_dialog
 from aplomb.desk.session import Session
+from aplomb.exchange.files import write_bytes
 
 KEYS = (
     ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
@@ -78,23 +82,43 @@ def ask_name(window: QWidget, session: Session) -> None:
     run_dialog(dialog)
 
 
+def ask_text(window: QWidget, title: str, words: str, text: str = "") -> str | None:
+    """Ask for a line of text; None when it is closed without one."""
+    dialog = QInputDialog(window)
+    dialog.setWindowTitle(title)
+    dialog.setLabelText(words)
+    dialog.setTextValue(text)
+    return typed_in(dialog)
+
+
+def typed_in(dialog: QInputDialog) -> str | None:
+    """Run a dialog that asks for a line of text."""
+    run_dialog(dialog)
+    return dialog.textValue() if dialog.result() == QDialog.DialogCode.Accepted else None
+
+
 def ask_revision(window: QWidget, session: Session) -> None:
     """Keep the formula in hand as a revision, with a name if wanted."""
     if session.study is None:
         return
     number = session.revision + 1
-    name, done = QInputDialog.getText(
-        window, "Keep a revision", f"Revision {number}; a name, if wanted:"
-    )
-    if not done:
+    name = ask_text(window, "Keep a revision", f"Revision {number}; a name, if wanted:")
+    if name is None:
         return
     try:
         session.keep_revision(name.strip()[:80])
     except AplombError as error:
-        box = QMessageBox(window)
-        box.setWindowTitle("Aplomb")
-        box.setText(str(error))
-        box.exec()
+        tell(window, str(error))
+
+
+def tell(window: QWidget, words: str) -> None:
+    """Say why something could not be done."""
+    box = QMessageBox(window)
+    box.setWindowTitle("Aplomb")
+    box.setIcon(QMessageBox.Icon.NoIcon)
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(words)
+    run_dialog(box)
 
 
 def show_keys(window: QWidget) -> None:
@@ -111,6 +135,26 @@ def show_keys(window: QWidget) -> None:
     run_dialog(dialog)
 
 
+def tell_fault(window: QWidget, words: str, report: str) -> None:
+    """Tell of a fault of the program; its report can be kept in a file."""
+    box = QMessageBox(window)
+    box.setWindowTitle("Aplomb")
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(words)
+    keep = box.addButton("Keep the report…", QMessageBox.ButtonRole.ActionRole)
+    go_on = box.addButton("Go on", QMessageBox.ButtonRole.AcceptRole)
+    box.setDefaultButton(go_on)
+    box.setEscapeButton(go_on)
+    run_dialog(box)
+    if box.clickedButton() is keep:
+        path = ask_save_path(window, "Keep the report", Path.home() / "aplomb-report.txt", "*.txt")
+        if path is not None:
+            try:
+                write_bytes(path, report.encode())
+            except AplombError as error:
+                tell(window, str(error))
+
+
 def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], object]) -> bool:
     """Ask what to do with changes that cannot be written; True when the window may close."""
     box = QMessageBox(parent)
@@ -120,7 +164,7 @@ def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], obj
     stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
     lose = box.addButton("Leave without them", QMessageBox.ButtonRole.DestructiveRole)
     box.setDefaultButton(stay)
-    box.exec()
+    run_dialog(box)
     if box.clickedButton() is copy:
         keep_copy()
         return session.close()

@@ -1,11 +1,16 @@
 """Work beside the interface: the newest request wins, what comes late is let go."""
 
+import sys
 from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
 from aplomb.core.errors import AplombError
+
+
+class FaultError(AplombError):
+    """Work beside the window failed in a way that is the program's fault, not the user's."""
 
 
 class _Answers(QObject):
@@ -26,6 +31,12 @@ class _Job(QRunnable):
             found = self._work()
         except AplombError as error:
             found = error
+        except Exception as error:  # noqa: BLE001  # whatever it is, the wait must end, and in words
+            sys.excepthook(type(error), error, error.__traceback__)
+            found = FaultError(
+                "This could not be done, through a mistake in Aplomb that is not yours. Nothing in "
+                "the book was changed."
+            )
         try:
             self._answers.came.emit(self._number, found)
         except RuntimeError:  # the window is gone meanwhile

@@ -6,6 +6,8 @@ from typing import NamedTuple
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMenu, QWidget
 
+from aplomb.desk.fields import style_of_window
+
 
 class Deed(NamedTuple):
     """Something that can be done, in the menu and by its keys.
@@ -27,8 +29,9 @@ class Deed(NamedTuple):
 
 
 def pop_up_menu(
-    parent: QWidget, groups: Sequence[Sequence[Deed]], beside: QWidget, *, some: bool
-) -> None:
+    parent: QWidget, groups: Sequence[Sequence[Deed]], beside: QWidget,
+    do: Callable[[Callable[[], object]], object], *, some: bool,
+) -> None:  # fmt: skip
     """Show a menu of deeds beside a widget.
 
     Parameters
@@ -38,17 +41,20 @@ def pop_up_menu(
         Ruled off from one another.
     beside : QWidget
         It opens to the right of this, and upwards.
+    do : callable
+        Does what was chosen.
     some : bool
         A formula is in hand.
     """
     menu = QMenu(parent)
+    menu.setStyleSheet(style_of_window(parent))
     for i, group in enumerate(groups):
         if i:
             menu.addSeparator()
         for deed in group:
             keys = f"\t{deed.keys.replace('-', '−')}" if deed.keys else ""
             action = menu.addAction(deed.words + keys)
-            action.triggered.connect(lambda _=False, act=deed.act: act())
+            action.triggered.connect(lambda _=False, act=deed.act: do(act))
             action.setEnabled(some or not deed.need)
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     up = -menu.sizeHint().height() + beside.height()

@@ -14,6 +14,7 @@ from aplomb.desk.background import Beside
 from aplomb.desk.fields import (
     Field,
     card,
+    fix_width,
     label,
     mass_text,
     number_text,
@@ -44,7 +45,7 @@ class CanBeMadeCard(QFrame):
         wanted = MaterialField(lambda: session.reference.pantry, "From a material")
         wanted.chosen.connect(self._take_material)
         self.grams = Field("How much of it", self._take_grams, on_error, eager=True)
-        self.grams.setFixedWidth(theme.px(100))
+        fix_width(self.grams, 100, theme)
         self._of: QLabel = label("", "second")
         column.addLayout(row(self.grams, self._of, None, wanted))
         self.made = FigureTable(theme, "What can be made of it", 2)
@@ -56,7 +57,7 @@ class CanBeMadeCard(QFrame):
         self.which.setAccessibleName("Formula of the frozen blocks")
         self.number = Field("Blocks to the freezer", self._take_blocks, on_error)
         self.number.setPlaceholderText("2 × 1.5 kg")
-        self.number.setFixedWidth(theme.px(110))
+        fix_width(self.number, 110, theme)
         column.addLayout(row(self.which, self.number, None))
         around = QVBoxLayout(self)
         around.setContentsMargins(0, 0, 0, 0)

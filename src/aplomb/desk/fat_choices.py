@@ -8,7 +8,12 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 from aplomb.core.choices import FatChoice, likely_fats
 from aplomb.core.fats.solid import FILM_SFC
 from aplomb.core.study import Study
-from aplomb.desk.fields import button, label, number_text
+from aplomb.desk.fields import (
+    button,
+    fix_width,
+    label,
+    number_text,
+)
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -33,14 +38,9 @@ class FatChoices(QFrame):
             cells = (button("", "link", partial(self._choose, i)), label("", "small"),
                      label("", "small"))  # fmt: skip
             column.addLayout(Flow(*cells, spacing=4))
+            fix_width(cells[0], 134, theme)
+            fix_width(cells[1], 76, theme)
             self._cells.append(cells)
-        self.set_theme(theme)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        for name, range_, _ in self._cells:
-            name.setFixedWidth(theme.px(134))
-            range_.setFixedWidth(theme.px(76))
 
     def refresh(self, study: Study) -> None:
         """Show what fits a study."""

@@ -3,10 +3,10 @@
 import re
 from collections.abc import Callable
 from locale import localeconv
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
-from PySide6.QtGui import QKeyEvent, QKeySequence
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractButton,
     QFrame,
@@ -28,6 +28,11 @@ from aplomb.core.quantity import (
     read_number,
 )
 from aplomb.core.units import Kind
+from aplomb.desk.mid_event import bury, mid_event
+from aplomb.desk.theme import Theme
+
+WIDTH_AT_100 = "width_at_100"
+"""A widget's property: its width at text of 100 % [px]."""
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QListView
@@ -129,9 +134,9 @@ def read_temp(text: str) -> float:
     return (value - 32) / 1.8 if found[3] in ("F", "f") else value
 
 
-def label(text: str = "", kind: str = "") -> QLabel:
+def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLabel:
     """Make a label of one of the style sheet's kinds."""
-    made = QLabel(text)
+    made = QLabel(text, parent)
     made.setObjectName(kind)
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
@@ -173,7 +178,29 @@ def card(*, spacing: int = 6) -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
-def pair(text: str, field: QWidget, width: int) -> QWidget:
+def fix_width(widget: QWidget, at_100: float, theme: Theme) -> None:
+    """Give a widget a width that goes with the size of text.
+
+    Parameters
+    ----------
+    widget : QWidget
+    at_100 : float
+        Width at text of 100 % [px].
+    theme : Theme
+    """
+    widget.setProperty(WIDTH_AT_100, at_100)
+    widget.setFixedWidth(theme.px(at_100))
+
+
+def refit_widths(root: QWidget, theme: Theme) -> None:
+    """Fit all in a widget whose width goes with the size of text to another size of text."""
+    for widget in (root, *root.findChildren(QWidget)):
+        at_100 = widget.property(WIDTH_AT_100)
+        if at_100 is not None:
+            widget.setFixedWidth(theme.px(at_100))
+
+
+def pair(text: str, field: QWidget, at_100: float, theme: Theme) -> QWidget:
     """Put a word before a field, together so wide; such pairs stand in columns in a flow."""
     made = QWidget()
     line = QHBoxLayout(made)
@@ -182,7 +209,7 @@ def pair(text: str, field: QWidget, width: int) -> QWidget:
     line.addWidget(label(text, "second"))
     line.addStretch(1)
     line.addWidget(field)
-    made.setFixedWidth(width)
+    fix_width(made, at_100, theme)
     return made
 
 
@@ -198,6 +225,14 @@ def row(*widgets: QWidget | None, spacing: int = 8) -> QHBoxLayout:
     return line
 
 
+def let_go(layout: QLayout, *widgets: QWidget) -> None:
+    """Take widgets out of a layout; they die when the event that is being dealt with is over."""
+    for widget in widgets:
+        layout.removeWidget(widget)
+        widget.hide()
+    bury(*widgets)
+
+
 def clear(layout: QLayout) -> None:
     """Take every widget out of a layout and those in it, and let go of it."""
     while layout.count():
@@ -205,7 +240,7 @@ def clear(layout: QLayout) -> None:
         widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()
-            widget.deleteLater()
+            bury(widget)
         elif inner is not None:
             clear(inner)
 
@@ -216,11 +251,27 @@ def fit_rows(view: "QListView", rows: int) -> None:
     view.setFixedHeight(view.sizeHintForRow(0) * rows + 2 * view.frameWidth() + 4)
 
 
+def style_around(widget: QWidget) -> str:
+    """Give the style sheet of the part of the window that a widget stands in."""
+    around: QWidget | None = widget
+    while around is not None and not around.styleSheet():
+        around = around.parentWidget()
+    return around.styleSheet() if around is not None else ""
+
+
+def style_of_window(widget: QWidget) -> str:
+    """Give the style sheet of what opens from a widget's window: dialogs, menus."""
+    window = widget.window()
+    return window.theme.style() if isinstance(window, Dressed) else style_around(widget)
+
+
 def run_dialog(dialog: "QDialog") -> None:
     """Run a dialog, let go of it, and give its window the keyboard back."""
     parent = dialog.parentWidget()
+    if parent is not None:
+        dialog.setStyleSheet(style_of_window(parent))
     dialog.exec()
-    dialog.deleteLater()
+    bury(dialog)
     if parent is not None:
         parent.activateWindow()
 
@@ -235,6 +286,8 @@ class Field(QLineEdit):
 
     It shows what it was last given. On Enter, or when left, it hands over what was typed; text
     that cannot be used stays, marked, with the reason in the tool tip and told to `on_error`.
+    What was typed belongs to the formula that was in hand when it was: a parent tells which by
+    its `in_hand`. It is never handed over for another one.
 
     Parameters
     ----------
@@ -264,14 +317,33 @@ class Field(QLineEdit):
         self._on_error = on_error
         self._given = ""
         self._bad = False
+        self._typed_for: object = None
+        self._handing = False
         self._eager = eager
         self.setObjectName(kind)
         self.setAccessibleName(name)
         self.editingFinished.connect(self._finish)
-        self.textEdited.connect(lambda _text: self._mark(""))
+        self.textEdited.connect(self._edited)
+
+    def _edited(self, _text: str) -> None:
+        self._typed_for = self._in_hand()
+        self._mark("")
+
+    def _in_hand(self) -> object:
+        """Identity of the formula that this speaks for; None where it is of no formula."""
+        parent = self.parentWidget()
+        while parent is not None:
+            if isinstance(parent, InHand):
+                return parent.in_hand()
+            parent = parent.parentWidget()
+        return None
 
     def give(self, text: str) -> None:
         """Show a value, unless something unusable is still being put right here."""
+        if self.being_typed and self._typed_for != self._in_hand():
+            self._given = text
+            self.revert()
+            return
         unchanged = self.text() == self._given
         self._given = text
         if self._bad or (self.hasFocus() and not unchanged):
@@ -303,13 +375,19 @@ class Field(QLineEdit):
         return not self._bad
 
     def _finish(self) -> None:
+        if self._handing:  # who takes it asks that what is being typed be taken first
+            return
         text = self.text()
+        if self.being_typed and self._typed_for != self._in_hand():
+            self.revert()
+            return
         if text == self._given and not (self._eager and self.isModified()):
             self._mark("")
             self.setModified(False)
             return
+        before, self._given = self._given, text
+        self._handing = True
         try:
-            before, self._given = self._given, text
             self._take(text)
         except AplombError as error:
             self._given = before
@@ -318,6 +396,11 @@ class Field(QLineEdit):
             if isinstance(error, TextError) and self.hasFocus() and error.text == text:
                 self.setSelection(error.start, error.end - error.start)
             return
+        except BaseException:  # a fault of ours: the text stays what was typed, and not yet taken
+            self._given = before
+            raise
+        finally:
+            self._handing = False
         self._mark("")
         self.setModified(False)
 
@@ -357,11 +440,31 @@ class Field(QLineEdit):
             return
         super().keyPressEvent(event)
 
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """Hand over what was typed; what is seen of it follows when the focus has moved."""
+        with mid_event():
+            super().focusOutEvent(event)
+
     def focusInEvent(self, event: QEvent) -> None:
         """Select all on coming in by keyboard."""
         super().focusInEvent(event)
         if not self._bad:
             self.selectAll()
+
+
+@runtime_checkable
+class Dressed(Protocol):
+    """A window that has a theme."""
+
+    theme: Theme
+
+
+@runtime_checkable
+class InHand(Protocol):
+    """What holds fields that speak for a formula."""
+
+    def in_hand(self) -> object:
+        """Identity of that formula."""
 
 
 def watch_keys(widget: QWidget, handle: Callable[[QKeyEvent], bool]) -> None:

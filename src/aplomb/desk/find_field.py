@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidg
 
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.fields import label, run_dialog
+from aplomb.desk.fields import label, run_dialog, style_around
 
 MOST_SHOWN = 12
 
@@ -56,6 +56,7 @@ class FindField(QLineEdit):
         found = self._search_names(text)[:MOST_SHOWN] if text.strip() else []
         self._names.setStringList(list(found))
         if found:
+            self.completer().popup().setStyleSheet(style_around(self))
             self.completer().complete()
 
     def _enter(self) -> None:

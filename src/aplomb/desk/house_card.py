@@ -11,6 +11,7 @@ from aplomb.core.quantity import parse_percent
 from aplomb.desk.fields import (
     Field,
     decimal_sign,
+    fix_width,
     label,
     mass_text,
     number_text,
@@ -69,13 +70,8 @@ class HouseFields:
             caption.setWordWrap(True)
             self.grid.addWidget(caption, i, 0)
             self.grid.addWidget(field, i, 1)
+            fix_width(field, WIDE, theme)
             self.fields[name] = field
-        self.set_theme(theme)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another size of text."""
-        for field in self.fields.values():
-            field.setFixedWidth(theme.px(WIDE))
 
     def refresh(self) -> None:
         """Show the house."""

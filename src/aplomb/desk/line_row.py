@@ -99,11 +99,11 @@ def spread_words(line: Line, material: Ingredient) -> str:
 class LineOwner(Protocol):
     """The part that a line stands in, as far as a line needs it."""
 
-    def take_grams(self, index: int, text: str) -> None:
-        """Take an amount."""
+    def take_grams(self, line: Line, text: str) -> None:
+        """Take an amount for the line that is shown."""
 
-    def take_percent(self, index: int, text: str) -> None:
-        """Take a percentage on flour."""
+    def take_percent(self, line: Line, text: str) -> None:
+        """Take a percentage on flour for the line that is shown."""
 
     def show_error(self, reason: str) -> None:
         """Say why something cannot be used."""
@@ -116,10 +116,16 @@ class LineOwner(Protocol):
 
 
 class LineRow:
-    """The widgets of one line, laid into the grid of its part."""
+    """The widgets of one line, laid into the grid of its part.
+
+    Attributes
+    ----------
+    line : Line
+        The line that is shown: what is typed is for this one, wherever it stands by then.
+    """
 
     def __init__(self, owner: LineOwner, index: int, line: Line, material: Ingredient) -> None:
-        self.owner, self.index = owner, index
+        self.owner, self.index, self.line = owner, index, line
         self.span = 1
         self.full_name = material.name
         self.name = QPushButton(material.name)
@@ -138,7 +144,7 @@ class LineRow:
     def _field(self, name: str, column: int) -> Field:
         owner, index = self.owner, self.index
         take = owner.take_grams if column == GRAMS else owner.take_percent
-        field = Field(name, lambda text: take(index, text), owner.show_error, "cell")
+        field = Field(name, lambda text: take(self.line, text), owner.show_error, "cell")
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         watch_keys(field, lambda event: owner.line_key(event, index, column))
         return field

@@ -5,13 +5,13 @@ import re
 from msgspec.structs import replace
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aplomb.core.opinion.opinion import Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.drawings.marks import paint_mark
-from aplomb.desk.fields import button, label, local_text, row
+from aplomb.desk.fields import button, label, let_go, local_text, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -29,8 +29,14 @@ class MarkSign(QWidget):
 
     def __init__(self, mark: Mark, theme: Theme) -> None:
         super().__init__()
-        self._mark, self._theme = mark, theme
+        self._mark = mark
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
         self.setFixedSize(theme.px(16), theme.px(18))
+        self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the mark."""
@@ -52,13 +58,15 @@ class OpinionCard(QFrame):
         self._claim, self._why = label("", "strong"), label("", "small")
         for words in (self._claim, self._why):
             words.setWordWrap(True)
-        key = opinion.key
+        key = self.key = opinion.key
+        self.mark = opinion.mark
+        self._sign = MarkSign(opinion.mark, theme)
         self._do = button("", "link", lambda: view.act(key))
         self._aside = button("Put aside", "quiet", lambda: view.put_aside(key))
         self._origin = label("", "small")
         head = QHBoxLayout()
         head.setSpacing(7)
-        head.addWidget(MarkSign(opinion.mark, theme), 0, Qt.AlignmentFlag.AlignTop)
+        head.addWidget(self._sign, 0, Qt.AlignmentFlag.AlignTop)
         head.addWidget(self._claim, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 9, 10, 8)
@@ -68,6 +76,15 @@ class OpinionCard(QFrame):
         column.addWidget(self._do, 0, Qt.AlignmentFlag.AlignLeft)
         column.addLayout(row(self._origin, None, self._aside))
         self.show_opinion(opinion)
+
+    @property
+    def stops(self) -> tuple[QWidget, ...]:
+        """Where the Tab key stops."""
+        return self._do, self._aside
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._sign.set_theme(theme)
 
     def show_opinion(self, opinion: Opinion) -> None:
         """Show the same rule's opinion with other words or numbers."""
@@ -88,60 +105,87 @@ class OpinionView(QScrollArea):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session, self._theme = session, theme
-        self._shown: object = None
         self._cards: list[OpinionCard] = []
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setAccessibleName("Second opinion")
+        self._lay_out()
         session.studied.connect(self.refresh)
-        self.set_theme(theme)
+        self.refresh()
 
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self._shown = None
-        self.refresh()
+        for card in self._cards:
+            card.set_theme(theme)
 
     def fit(self, window_width: int) -> None:
         """Be as wide as the words want, but never crowd the window."""
         self.setFixedWidth(min(self._theme.px(246) + 22, max(220, round(window_width * 0.27))))
 
-    def refresh(self) -> None:
-        """Show what there is to say; cards are made anew only when other rules speak."""
-        study = self._session.study
-        opinions = study.shown_opinions if study else ()
-        dismissed = study.formula.dismissed if study else ()
-        shown = (study is None, tuple((o.key, o.mark) for o in opinions), dismissed)
-        if shown == self._shown:
-            for each, opinion in zip(self._cards, opinions, strict=True):
-                each.show_opinion(opinion)
-            return
-        self._shown = shown
-        focus = QApplication.focusWidget()
-        had_focus = focus is not None and self.isAncestorOf(focus)
+    def _lay_out(self) -> None:
         inner = QWidget()
         inner.setObjectName("inner")
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(2, 0, 14, 8)
-        column.setSpacing(10)
-        count = label(f"{len(opinions)} to look at" if opinions else "", "small")
-        column.addLayout(Flow(label("Second opinion", "title"), count, spacing=10))
-        self._cards = [OpinionCard(self, opinion, self._theme) for opinion in opinions]
-        for each in self._cards:
-            column.addWidget(each)
-        if study is not None:
-            quiet = len(RULES) - len(study.opinions)
-            words = f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
-            column.addWidget(label(words, "small"))
-        if dismissed:
-            again = button(f"Show {len(dismissed)} put aside", "quiet", self._recall)
-            column.addWidget(again, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addStretch(1)
+        self._column = QVBoxLayout(inner)
+        self._column.setContentsMargins(2, 0, 14, 8)
+        self._column.setSpacing(10)
+        self._count, self._quiet = label("", "small"), label("", "small")
+        self._again = button("", "quiet", self._recall)
+        self._column.addLayout(Flow(label("Second opinion", "title"), self._count, spacing=10))
+        self._column.addWidget(self._quiet)
+        self._column.addWidget(self._again, 0, Qt.AlignmentFlag.AlignLeft)
+        self._column.addStretch(1)
         self.setWidget(inner)
-        if had_focus:
-            inner.setFocus()
+
+    def refresh(self) -> None:
+        """Show what there is to say. The card of a rule that goes on speaking is kept: it may hold
+        the keyboard, or be the one that is being pressed."""
+        study = self._session.study
+        opinions = study.shown_opinions if study else ()
+        cards = {card.key: card for card in self._cards}
+        speaking = {o.key: o for o in opinions}
+        focus = self.window().focusWidget()
+        had_focus = focus is not None and self.isAncestorOf(focus)
+        for key, card in cards.items():
+            if key not in speaking or speaking[key].mark != card.mark:
+                let_go(self._column, card)
+        self._cards = []
+        for at, opinion in enumerate(opinions):
+            card = cards.get(opinion.key)
+            if card is None or card.mark != opinion.mark:
+                card = OpinionCard(self, opinion, self._theme)
+                self._column.insertWidget(1 + at, card)
+            else:
+                card.show_opinion(opinion)
+                if self._column.indexOf(card) != 1 + at:
+                    self._column.removeWidget(card)
+                    self._column.insertWidget(1 + at, card)
+            self._cards.append(card)
+        self._count.setText(f"{len(opinions)} to look at" if opinions else "")
+        quiet = len(RULES) - len(study.opinions) if study else 0
+        self._quiet.setText(
+            f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
+        )
+        self._quiet.setVisible(study is not None)
+        dismissed = study.formula.dismissed if study else ()
+        self._again.setText(f"Show {len(dismissed)} put aside")
+        self._again.setVisible(bool(dismissed))
+        self._chain()
+        focus = self.window().focusWidget()
+        if had_focus and not (focus is not None and self.isAncestorOf(focus)):
+            stops = [w for card in self._cards for w in card.stops if not w.isHidden()]
+            if stops:
+                stops[0].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _chain(self) -> None:
+        """Let the Tab key go down the cards in their order."""
+        before: QWidget | None = None
+        for widget in (*(w for card in self._cards for w in card.stops), self._again):
+            if before is not None:
+                QWidget.setTabOrder(before, widget)
+            before = widget
 
     def act(self, key: str) -> None:
         """Do what an opinion proposes."""

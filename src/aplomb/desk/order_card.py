@@ -9,7 +9,16 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.orders import Order, OrderLine, order_list
-from aplomb.desk.fields import Field, card, clear, currency_text, label, mass_text, read_mass
+from aplomb.desk.fields import (
+    Field,
+    card,
+    clear,
+    currency_text,
+    fix_width,
+    label,
+    mass_text,
+    read_mass,
+)
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -80,7 +89,7 @@ class OrderCard(QFrame):
             )
             field.setPlaceholderText("–")
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(WIDE))
+            fix_width(field, WIDE, self._theme)
             figures = (label(), label())
             for column, widget in enumerate((name, figures[0], field, figures[1])):
                 if isinstance(widget, QLabel) and column:

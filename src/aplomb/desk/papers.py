@@ -62,13 +62,14 @@ class Papers:
         self.writing: Beside | None = None
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
-        from PySide6.QtWidgets import QFileDialog
+        from aplomb.desk.ask_path import ask_save_path
 
-        text, _ = QFileDialog.getSaveFileName(self._window, words, str(Path.home() / name), kinds)
-        if not text:
-            return None
-        path = Path(text)
-        return path if path.suffix else path.with_suffix(ending)
+        return ask_save_path(self._window, words, Path.home() / name, kinds, ending)
+
+    def _ask_open(self, words: str, start: Path, kinds: str) -> Path | None:
+        from aplomb.desk.ask_path import ask_open_path
+
+        return ask_open_path(self._window, words, start, kinds)
 
     def _try(self, act: Callable[[], None], done: str = "") -> bool:
         """Do something with files; say what was refused."""
@@ -83,13 +84,9 @@ class Papers:
 
     def refuse(self, words: str) -> None:
         """Say why something could not be done."""
-        from PySide6.QtWidgets import QMessageBox
+        from aplomb.desk.asking import tell
 
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Aplomb")
-        box.setIcon(QMessageBox.Icon.NoIcon)
-        box.setText(words)
-        box.exec()
+        tell(self._window, words)
 
     def print_card(self, kind: str) -> None:
         """Write the batch card where the user wants it."""
@@ -234,13 +231,9 @@ class Papers:
 
     def take_in(self) -> None:
         """Put a formula from a JSON file on the shelf."""
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getOpenFileName(
-            self._window, "Take in a formula", str(Path.home()), FORMULAS
-        )
-        if text:
-            self._try(lambda: self._take_in(Path(text)))
+        path = self._ask_open("Take in a formula", Path.home(), FORMULAS)
+        if path is not None:
+            self._try(lambda: self._take_in(path))
 
     def _take_in(self, path: Path) -> None:
         from aplomb.exchange.formula_json import read_formula
@@ -271,13 +264,9 @@ class Papers:
 
     def take_in_sheet(self) -> None:
         """Take a supplier's sheet into the pantry, after a look at it."""
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getOpenFileName(
-            self._window, "Take in a supplier’s sheet", str(Path.home()), SHEETS
-        )
-        if text:
-            self._read_sheet(Path(text))
+        path = self._ask_open("Take in a supplier’s sheet", Path.home(), SHEETS)
+        if path is not None:
+            self._read_sheet(path)
 
     def _read_sheet(self, path: Path) -> None:
         """Read a sheet beside the window: a long one takes seconds."""
@@ -322,13 +311,9 @@ class Papers:
 
     def open_book(self) -> None:
         """Ask for another book and open it."""
-        from PySide6.QtWidgets import QFileDialog
-
-        text, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a book", str(self._session.book.path.parent), BOOKS
-        )
-        if text:
-            self.go_to(Path(text))
+        path = self._ask_open("Open a book", self._session.book.path.parent, BOOKS)
+        if path is not None:
+            self.go_to(path)
 
     def new_book(self) -> None:
         """Ask where a new book shall be and open it."""

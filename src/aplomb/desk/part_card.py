@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QInputDialog,
     QMenu,
     QVBoxLayout,
     QWidget,
@@ -29,10 +28,12 @@ from aplomb.core.paste.ingredient import to_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
+from aplomb.desk.asking import ask_text
 from aplomb.desk.fields import (
     decimal_sign,
     grams_text,
     label,
+    let_go,
     percent_text,
 )
 from aplomb.desk.find_field import MaterialField, ask_material
@@ -162,6 +163,7 @@ class PartCard(QFrame):
             self._rebuild(lines)
         flour = study.accounts.flour_g
         for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
+            shown.line = line
             shown.grams.give(grams_text(line.grams))
             shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
             material = pantry[line.material]
@@ -193,10 +195,7 @@ class PartCard(QFrame):
 
     def _rebuild(self, lines: tuple[Line, ...]) -> None:
         for shown in self._rows:
-            for widget in shown.widgets():
-                self._grid.removeWidget(widget)
-                widget.hide()
-                widget.deleteLater()
+            let_go(self._grid, *shown.widgets())
         pantry = self._session.reference.pantry
         self._rows = [LineRow(self, i, n, pantry[n.material]) for i, n in enumerate(lines)]
         before: QWidget | None = None
@@ -222,10 +221,20 @@ class PartCard(QFrame):
         self._error.setText(reason)
         self._error.setVisible(bool(reason))
 
-    def take_grams(self, index: int, text: str) -> None:
+    def _place_of(self, line: Line) -> int:
+        """Find a line that is shown in the formula in hand, wherever it stands there."""
+        lines = self._formula.lines(self._part)
+        same = [i for i, each in enumerate(lines) if each == line]
+        for i, shown in enumerate(self._rows):
+            if shown.line is line and i in same:
+                return i
+        if len(same) != 1:
+            raise AplombError("This line is no longer in the formula; nothing was changed.")
+        return same[0]
+
+    def take_grams(self, line: Line, text: str) -> None:
         """Take an amount typed in the grams cell."""
-        formula = self._formula
-        line = formula.lines(self._part)[index]
+        formula, index = self._formula, self._place_of(line)
         material = self._session.reference.pantry[line.material]
         study = self._session.study
         amount = parse_amount(text, decimal_sign(), self._session.reference.house.measures)
@@ -237,10 +246,10 @@ class PartCard(QFrame):
             with_grams(formula, self._part, index, grams, typed),
         )
 
-    def take_percent(self, index: int, text: str) -> None:
+    def take_percent(self, line: Line, text: str) -> None:
         """Take a percentage typed in the percent cell."""
-        formula = self._formula
-        name = self._session.reference.pantry[formula.lines(self._part)[index].material].name
+        formula, index = self._formula, self._place_of(line)
+        name = self._session.reference.pantry[line.material].name
         percent = parse_percent(text, decimal_sign())
         pantry = self._session.reference.pantry
         self._session.change(
@@ -302,16 +311,19 @@ class PartCard(QFrame):
     def _remove(self, index: int, column: int = GRAMS) -> None:
         name = self._rows[index].full_name
         last = len(self._rows) == 1
-        self._change_lines(f"remove {name}", lambda n: n.pop(index) and None, None)
+        at = self._place_of(self._rows[index].line)
+        self._change_lines(f"remove {name}", lambda n: n.pop(at) and None, None)
         self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
 
     def _move(self, index: int, by: int, column: int = GRAMS) -> None:
         to = index + by
         if not 0 <= to < len(self._rows):
             return
+        here = self._place_of(self._rows[index].line)
+        there = self._place_of(self._rows[to].line)
 
         def swap(lines: list[Line]) -> None:
-            lines[index], lines[to] = lines[to], lines[index]
+            lines[here], lines[there] = lines[there], lines[here]
 
         self._change_lines(f"move {self._rows[index].full_name}", swap, (to, column))
 
@@ -337,11 +349,11 @@ class PartCard(QFrame):
         menu.popup(at.mapToGlobal(QPoint(8, at.height())))
 
     def _at_turn(self, index: int, turn: int) -> None:
-        old = self._formula.lines(self._part)[index]
+        at = self._place_of(old := self._rows[index].line)
         name = self._rows[index].full_name.lower()
         where = f"turn {turn}" if turn else "the last turn"
         self._change_lines(
-            f"{name} at {where}", lambda n: n.__setitem__(index, replace(old, turn=turn)),
+            f"{name} at {where}", lambda n: n.__setitem__(at, replace(old, turn=turn)),
             (index, GRAMS),
         )  # fmt: skip
 
@@ -350,23 +362,21 @@ class PartCard(QFrame):
 
     def _swap(self, index: int) -> None:
         pantry = self._session.reference.pantry
-        old = self._formula.lines(self._part)[index]
+        at = self._place_of(old := self._rows[index].line)
         key = ask_material(self.window(), pantry, f"Instead of {pantry[old.material].name.lower()}")
         if key:
             self._change_lines(
                 f"{pantry[key].name} for {pantry[old.material].name.lower()}",
-                lambda n: n.__setitem__(index, replace(old, material=key)), (index, GRAMS),
+                lambda n: n.__setitem__(at, replace(old, material=key)), (index, GRAMS),
             )  # fmt: skip
 
     def _ask_note(self, index: int) -> None:
-        old = self._formula.lines(self._part)[index]
+        at = self._place_of(old := self._rows[index].line)
         name = self._rows[index].full_name
-        words, done = QInputDialog.getText(
-            self.window(), "Note", f"Note on {name.lower()}:", text=old.note
-        )
-        if done:
+        words = ask_text(self.window(), "Note", f"Note on {name.lower()}:", old.note)
+        if words is not None:
             self._change_lines(
                 f"note on {name.lower()}",
-                lambda n: n.__setitem__(index, replace(old, note=words.strip()[:80])),
+                lambda n: n.__setitem__(at, replace(old, note=words.strip()[:80])),
                 (index, GRAMS),
             )  # fmt: skip

@@ -25,6 +25,7 @@ from aplomb.desk.fields import (
     button,
     clear,
     decimal_sign,
+    fix_width,
     give_checked,
     grams_text,
     label,
@@ -37,6 +38,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.session import Session
+from aplomb.desk.theme import Theme
 
 SIZES = ("length_mm", "width_mm", "inner_mm")
 FRESH: dict[str, dict[str, Any]] = {
@@ -77,9 +79,10 @@ class ProductEditor(QFrame):
 
     def __init__(
         self, session: Session, change: Callable[[str, Product], None],
-        on_error: Callable[[str], None],
+        on_error: Callable[[str], None], theme: Callable[[], Theme],
     ) -> None:  # fmt: skip
         super().__init__()
+        self._theme = theme
         self._session, self._change, self._on_error = session, change, on_error
         self._product = Product("")
         self.fields: dict[str, Field] = {}
@@ -229,7 +232,7 @@ class ProductEditor(QFrame):
         )  # fmt: skip
         field.give(f"{grams_text(line.grams)} g")
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        field.setFixedWidth(90)
+        fix_width(field, 90, self._theme())
         out = button("Out", "quiet", partial(self._drop, where, at))
         out.setAccessibleName(f"{name} out")
         return row(

@@ -19,6 +19,7 @@ from aplomb.core.folds.plan import ENCLOSURE_NAMES, Step, Way, step_name
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
+from aplomb.desk.fields import let_go
 from aplomb.desk.headline import short
 from aplomb.desk.step_words import rectangle
 from aplomb.desk.theme import Theme
@@ -287,10 +288,7 @@ class Ribbon(QScrollArea):
         self._study = study
         wanted = len(study.plan.steps) + 1
         while len(self._cards) > wanted:
-            gone = self._cards.pop()
-            self._line.removeWidget(gone)
-            gone.hide()
-            gone.deleteLater()
+            let_go(self._line, self._cards.pop())
         while len(self._cards) < wanted:
             made = StepCard(self._theme, len(self._cards))
             made.picked.connect(self.pick)

@@ -22,6 +22,7 @@ from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study import Reference, Study, make_study
+from aplomb.desk.mid_event import Later
 from aplomb.desk.stock import (
     DEMAND,
     HOUSE,
@@ -59,6 +60,9 @@ class Session(QObject):
 
     Signals
     -------
+    leaving
+        Another formula or book is about to be in hand, or something to be undone: what is being
+        typed must be taken now, for the formula that it was typed for.
     studied
         The formula in hand, or what follows from it, is another.
     shelf_changed
@@ -71,6 +75,7 @@ class Session(QObject):
         Something worth a line at the foot of the window.
     """
 
+    leaving = Signal()
     studied = Signal()
     shelf_changed = Signal()
     stocked = Signal()
@@ -87,6 +92,7 @@ class Session(QObject):
         self.uid = ""
         self.study: Study | None = None
         self.trouble = ""
+        self._later = Later(self)
         self._pending: list[AnyChange] = []
         self._studies: dict[str, tuple[Formula, Study]] = {}
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
@@ -204,8 +210,7 @@ class Session(QObject):
 
     def _restudy(self) -> None:
         self._refresh()
-        self.stocked.emit()
-        self.studied.emit()
+        self._later.tell(self.stocked.emit, self.studied.emit)
 
     def revisions(self) -> list[Revision]:
         """Read the revisions of the formula in hand, the first one first."""
@@ -226,11 +231,12 @@ class Session(QObject):
         BookError
             When the book refuses.
         """
+        self.leaving.emit()
         if self.formula is None:
             return 0
         number = self._revisions[self.uid] = self.book.keep_revision(self.uid, name, self.formula)
         self.said.emit(f"Revision {number} kept" + (f": {name}" if name else ""))
-        self.studied.emit()
+        self._later.tell(self.studied.emit)
         return number
 
     @property
@@ -246,6 +252,7 @@ class Session(QObject):
         BookError
             When the book cannot be opened, or the open one still has unwritten changes.
         """
+        self.leaving.emit()
         if not self.flush():
             raise BookError("The open book has changes that are not written yet; see the notice.")
         if path.absolute() == self.book.path.absolute():
@@ -268,6 +275,7 @@ class Session(QObject):
         BookError
             When it cannot be written; nothing is lost here.
         """
+        self.leaving.emit()
         self.book.copy_to(path)
         book = Book(path)
         book.record(self._pending)
@@ -277,6 +285,7 @@ class Session(QObject):
 
     def close(self) -> bool:
         """Write what is left and close; False when something could not be written."""
+        self.leaving.emit()
         done = self.flush()
         if done:
             self.book.close()
@@ -286,13 +295,14 @@ class Session(QObject):
         """Take another formula in hand."""
         if uid == self.uid or uid not in self.entries:
             return
+        self.leaving.emit()
         self.uid = uid
         self._refresh()
         try:
             self.book.set_setting("open", uid)
         except BookError:
             self.said.emit("The book did not keep which formula was open.")
-        self.studied.emit()
+        self._later.tell(self.studied.emit)
 
     def change(self, words: str, formula: Formula) -> None:
         """Make the formula in hand another value.
@@ -319,12 +329,11 @@ class Session(QObject):
         self.entries[self.uid] = after
         self.study = study
         self._studies[self.uid] = (formula, study)
-        self.studied.emit()
-        if renamed:
-            self.shelf_changed.emit()
+        self._later.tell(self.studied.emit, *([self.shelf_changed.emit] if renamed else []))
 
     def edit(self, words: str, make: Callable[[Formula], Formula]) -> None:
         """Change the formula in hand by a function of it; as `change`."""
+        self.leaving.emit()
         if self.formula is not None:
             self.change(words, make(self.formula))
 
@@ -344,6 +353,7 @@ class Session(QObject):
         str
             Its identity.
         """
+        self.leaving.emit()
         check(formula, self.reference.pantry)
         uid = new_uid()
         entry = Entry(uid, self._place(after_uid), now(), formula)
@@ -369,6 +379,7 @@ class Session(QObject):
 
     def copy(self) -> None:
         """Put a copy of the formula in hand behind it."""
+        self.leaving.emit()
         formula = self.formula
         if formula is not None:
             name = self._free_name(f"{formula.name[:100]}, copy")
@@ -376,6 +387,7 @@ class Session(QObject):
 
     def delete(self) -> None:
         """Take the formula in hand off the shelf; undo brings it back."""
+        self.leaving.emit()
         entry = self.entries.get(self.uid)
         if entry is None:
             return
@@ -406,15 +418,17 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last change back, of whatever formula it was."""
+        self.leaving.emit()
         if not self.flush():
             change = self._pending.pop()
             self._apply(change, f"Undone: {change.words}", back=True)
-            self.trouble_changed.emit()
+            self._later.tell(self.trouble_changed.emit)
             return
         self._wind(self.book.undo, back=True)
 
     def redo(self) -> None:
         """Make the last undone change again."""
+        self.leaving.emit()
         if self.flush():
             self._wind(self.book.redo, back=False)
 
@@ -485,7 +499,7 @@ class Session(QObject):
     def _set_trouble(self, words: str) -> None:
         if words != self.trouble:
             self.trouble = words
-            self.trouble_changed.emit()
+            self._later.tell(self.trouble_changed.emit)
 
     def _refresh(self) -> None:
         self.study = self.study_of(self.uid) if self.uid else None
@@ -506,7 +520,7 @@ class Session(QObject):
         return study
 
     def _announce(self) -> None:
-        self.stocked.emit()
-        self.shelf_changed.emit()
-        self.studied.emit()
-        self.trouble_changed.emit()
+        self._later.tell(
+            self.stocked.emit, self.shelf_changed.emit, self.studied.emit,
+            self.trouble_changed.emit,
+        )  # fmt: skip

@@ -84,6 +84,7 @@ class Theme:
 
     def __init__(self, name: str = "light", text_pct: int = 100) -> None:
         self.name = name
+        self._style = ""
         self.scale = text_pct / 100
         self.palette = DARK if name == "dark" else LIGHT
 
@@ -103,7 +104,12 @@ class Theme:
         return QColor(getattr(self.palette, role))
 
     def style(self) -> str:
-        """Make the style sheet."""
+        """Give the style sheet."""
+        if not self._style:
+            self._style = self._make_style()
+        return self._style
+
+    def _make_style(self) -> str:
         p, px = self.palette, self.px
         down = str(asset("icons", f"down-{self.name}.svg")).replace("\\", "/")
         tick = str(asset("icons", f"tick-{self.name}.svg")).replace("\\", "/")

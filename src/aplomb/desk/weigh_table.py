@@ -10,9 +10,21 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
-from aplomb.desk.fields import Field, clear, label, money_text, number_text, read_mass, read_price
+from aplomb.desk.fields import (
+    Field,
+    clear,
+    fix_width,
+    label,
+    money_text,
+    number_text,
+    read_mass,
+    read_price,
+)
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
+
+ROW_HIGH = 30
+"""Least height of a row at text of 100 % [px]."""
 
 
 class WeighTable(QFrame):
@@ -27,6 +39,7 @@ class WeighTable(QFrame):
         self._structure: object = None
         self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
         self._prices: list[tuple[str, Field, Field]] = []
+        self._row_places: list[int] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(16, 10, 12, 12)
         self._grid.setHorizontalSpacing(8)
@@ -35,7 +48,8 @@ class WeighTable(QFrame):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         self._theme = theme
-        self._structure = None
+        for at in self._row_places:
+            self._grid.setRowMinimumHeight(at, theme.px(ROW_HIGH))
 
     def refresh(self, study: Study) -> None:
         """Show a study; rows are made anew only when the lines are other ones."""
@@ -58,7 +72,7 @@ class WeighTable(QFrame):
 
     def _rebuild(self, scaled: Scaled) -> None:
         clear(self._grid)
-        self._cells, self._prices = [], []
+        self._cells, self._prices, self._row_places = [], [], []
         pantry = self._session.reference.pantry
         for column, text in enumerate(self.HEADS, 1):
             head = label(text, "small")
@@ -89,7 +103,8 @@ class WeighTable(QFrame):
             if material.key not in priced:
                 priced.add(material.key)
                 self._price_fields(at, material.key, material.name)
-            self._grid.setRowMinimumHeight(at, self._theme.px(30))
+            self._grid.setRowMinimumHeight(at, self._theme.px(ROW_HIGH))
+            self._row_places.append(at)
             at += 1
 
     def _price_fields(self, at: int, material: str, name: str) -> None:
@@ -107,7 +122,7 @@ class WeighTable(QFrame):
         )
         for column, field in ((4, pack), (5, price)):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(80))
+            fix_width(field, 80, self._theme)
             field.setPlaceholderText("–")
             self._grid.addWidget(field, at, column)
         self._prices.append((material, pack, price))

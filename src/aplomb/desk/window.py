@@ -2,11 +2,19 @@
 
 from collections.abc import Callable
 from functools import cached_property, partial
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, Protocol, TypeVar, runtime_checkable
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeyEvent, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import (
+    QCloseEvent,
+    QKeyEvent,
+    QKeySequence,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QShortcut,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -20,8 +28,9 @@ from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.book_menu import Deed, pop_up_menu
-from aplomb.desk.fields import Field, button, label, row
+from aplomb.desk.fields import Field, button, label, refit_widths, row
 from aplomb.desk.headline import Figure, Headline
+from aplomb.desk.net import Net
 from aplomb.desk.opinion_view import OpinionView
 from aplomb.desk.papers import Papers
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
@@ -44,6 +53,14 @@ ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
 
+@runtime_checkable
+class Themed(Protocol):
+    """A part that paints with the theme itself."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+
+
 class Window(QWidget):
     """The main window.
 
@@ -59,8 +76,8 @@ class Window(QWidget):
         self.session = session
         self._settings = settings
         self.papers = Papers(self, self, session)
+        self.net = Net(self.say, self._tell_fault, self)
         self.theme = Theme(settings.theme, settings.text_pct)
-        self.setObjectName("page")
         self.rail = Rail(self.theme)
         self.rail.set_theme(self.theme)
         self.headline = Headline(session, self.theme)
@@ -70,11 +87,12 @@ class Window(QWidget):
         self.stages.addWidget(self.shelf)
         self._number = SHELF
         self._opinion_asked = False
+        self._refused: str | None = None
+        self._worn: dict[QWidget, Theme] = {}
         self._places: dict[str, Place] = {}
         self._place: Place | None = None
-        self._fold_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
-        self._said = label("", "said")
-        self._said.setParent(self)
+        self._hide_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
+        self._said = label("", "said", self)
         self._said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
         self._said_timer.timeout.connect(self._said.hide)
@@ -83,7 +101,8 @@ class Window(QWidget):
         self._lay_out()
         self._connect()
         self._shortcuts()
-        self._dress()
+        self._dress_seen()
+        self._dress(self.opinion)
         self.show_stage(SHELF)
         self._refresh()
 
@@ -99,7 +118,7 @@ class Window(QWidget):
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
         side.addWidget(self.opinion, 1)
-        side.addWidget(self._fold_opinion, 0, Qt.AlignmentFlag.AlignRight)
+        side.addWidget(self._hide_opinion, 0, Qt.AlignmentFlag.AlignRight)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -108,8 +127,8 @@ class Window(QWidget):
         self._rule = QFrame()
         self._rule.setObjectName("rule")
         self._rule.setFixedHeight(1)
-        self._unfold_opinion = button("", "quiet", self.toggle_opinion, "Ctrl+I")
-        foot = row(None, self._unfold_opinion)
+        self._opinion_button = button("", "quiet", self.toggle_opinion, "Ctrl+I")
+        foot = row(None, self._opinion_button)
         foot.setContentsMargins(24, 0, 12, 2)
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
@@ -131,6 +150,10 @@ class Window(QWidget):
         session.studied.connect(self._refresh)
         session.trouble_changed.connect(self._show_trouble)
         session.said.connect(self.say)
+        session.leaving.connect(self.commit)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_changed)
         self.rail.stage_wanted.connect(self.show_stage)
         self.rail.book.clicked.connect(self._book_menu)
         self.shelf.opened.connect(lambda: self.show_stage(PASTE))
@@ -138,7 +161,7 @@ class Window(QWidget):
 
     def _shortcuts(self) -> None:
         def bind(keys: str, act: Callable[[], object]) -> None:
-            QShortcut(QKeySequence(keys), self).activated.connect(act)
+            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._do, act))
 
         for i in range(len(STAGES)):
             bind(f"Alt+{i + 1}", partial(self.show_stage, i))
@@ -160,6 +183,12 @@ class Window(QWidget):
             ("Shift+F6", lambda: self._next_part(-1)),
         ):
             bind(keys, act)
+
+    def _do(self, act: Callable[[], object]) -> None:
+        """Do what a key or the menu asks for, after what is being typed has been taken."""
+        if act not in (self._undo, self.help):  # these mean what is being typed
+            self.commit()
+        act()
 
     def _deeds(self) -> tuple[tuple[Deed, ...], ...]:
         """What the book's menu offers, group by group; its keys are the window's."""
@@ -239,6 +268,7 @@ class Window(QWidget):
         from aplomb.desk.section_view import SectionStrip
 
         strip = SectionStrip(self.session, self.theme)
+        self._worn[strip] = self.theme
         self._column.addWidget(strip)
         return strip
 
@@ -280,6 +310,7 @@ class Window(QWidget):
             (stage for stage, tools in ((FOLDS, FOLD_TOOLS), (BATCH, BATCH_TOOLS))
              if key in (tool for tool, _, _ in tools)), PASTE,
         )  # fmt: skip
+        self._dress(place)
         place.begin(wish)
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)
@@ -291,26 +322,41 @@ class Window(QWidget):
         self.show_stage(self._number)
 
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
+        stage.setStyleSheet(self.theme.style())
+        self._worn[stage] = self.theme
         self.stages.addWidget(stage)
         return stage
 
-    def _made(self) -> list[QWidget]:
-        """Stages and strip as far as they are made."""
-        names = ("shelf", "paste", "folds", "batch", "section")
-        made = [self.__dict__[name] for name in names if name in self.__dict__]
-        return [*made, *self._places.values()]
+    def _dress(self, *parts: QWidget) -> None:
+        """Give parts of the window the theme that is chosen now, if they wear another.
+
+        Each has a style sheet of its own, so that a change costs what is seen and no more; the
+        rest is dressed when it is shown.
+        """
+        for part in parts:
+            if self._worn.get(part) is self.theme:
+                continue
+            new = part not in self._worn  # what is new was made with this theme
+            self._worn[part] = self.theme
+            part.setStyleSheet(self.theme.style())
+            if isinstance(part, Themed) and not new:
+                part.set_theme(self.theme)
+                refit_widths(part, self.theme)
 
     def show_stage(self, number: int) -> None:
         """Go to a stage."""
         if number != SHELF and self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             number = SHELF
+        self.commit()
         self._number = number
         self._place = None
         stage = self._stage()
+        self._dress(stage)
         self.stages.setCurrentWidget(stage)
         self.rail.show_stage(number)
         if number in (PASTE, FOLDS):
+            self._dress(self.section)
             self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
             self.section.show()
         elif "section" in self.__dict__:
@@ -338,6 +384,21 @@ class Window(QWidget):
         if self._number in (PASTE, FOLDS) and self._place is None:
             parts.append(self.section)
         walk(parts, stage, stage.focus_first, self.focusWidget(), by)
+
+    def _focus_changed(self, _old: QWidget | None, now: QWidget | None) -> None:
+        if now is None:
+            QTimer.singleShot(0, self, self._find_focus)
+
+    def _find_focus(self) -> None:
+        """Put the keyboard where one begins when what held it is gone."""
+        elsewhere = QApplication.focusWidget() or QApplication.activePopupWidget()
+        if elsewhere is None and self.isActiveWindow():
+            self._stage().focus_first()
+
+    def _tell_fault(self, words: str, report: str) -> None:
+        from aplomb.desk.asking import tell_fault
+
+        tell_fault(self, words, report)
 
     def say(self, words: str) -> None:
         """Say something at the foot for a while."""
@@ -368,7 +429,7 @@ class Window(QWidget):
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
-        self._unfold_opinion.setText(f"Second opinion: {looks or 'nothing'} to look at")
+        self._opinion_button.setText(f"Second opinion: {looks or 'nothing'} to look at")
         self._show_opinion()
         self._show_trouble()
         if study is None and self._number != SHELF:
@@ -391,8 +452,10 @@ class Window(QWidget):
 
     def _show_opinion(self) -> None:
         there, open_ = self.session.study is not None, self._opinion_open
-        self._unfold_opinion.setVisible(there and not open_)
-        self._fold_opinion.setVisible(there and open_)
+        if there and open_:
+            self._dress(self.opinion)
+        self._opinion_button.setVisible(there and not open_)
+        self._hide_opinion.setVisible(there and open_)
         self.opinion.setVisible(there and open_)
 
     def toggle_opinion(self) -> None:
@@ -418,19 +481,28 @@ class Window(QWidget):
         self._settings = replace(self._settings, **changes)
         kept.keep(self._settings)
 
-    def _dress(self) -> None:
-        """Set the style for all of the application: pop-ups and tool tips are windows too."""
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            app.setStyleSheet(self.theme.style())
+    def _dress_seen(self) -> None:
+        """Dress all that is seen."""
+        self._dress(
+            self.rail, self.headline, self._said, self._banner, self._rule, self._hide_opinion,
+            self._opinion_button, self._stage(),
+        )  # fmt: skip
+        if self.opinion.isVisibleTo(self):
+            self._dress(self.opinion)
+        if "section" in self.__dict__ and self.section.isVisibleTo(self):
+            self._dress(self.section)
 
     def _apply_theme(self) -> None:
         self.theme = Theme(self._settings.theme, self._settings.text_pct)
-        self._dress()
-        for part in (self.rail, self.headline, self.opinion, *self._made()):
-            part.set_theme(self.theme)
+        self.setUpdatesEnabled(False)
+        self._dress_seen()
         self.opinion.fit(self.width())
         self._refresh()
+        self.setUpdatesEnabled(True)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the page behind all parts."""
+        QPainter(self).fillRect(event.rect(), self.theme.color("page"))
 
     def _undo(self) -> None:
         focus = self.focusWidget()
@@ -478,13 +550,21 @@ class Window(QWidget):
 
     def _book_menu(self) -> None:
         some = self.session.study is not None
-        pop_up_menu(self, self._deeds(), self.rail.book, some=some)
+        pop_up_menu(self, self._deeds(), self.rail.book, self._do, some=some)
 
-    def commit(self) -> None:
-        """Hand over what is being typed."""
+    def commit(self) -> bool:
+        """Hand over what is being typed, for the formula it was typed for.
+
+        Returns
+        -------
+        bool
+            False when it cannot be used; that is said then, and it stays where it is.
+        """
         focus = self.focusWidget()
-        if isinstance(focus, Field):
-            focus.commit()
+        if not isinstance(focus, Field) or focus.commit():
+            return True
+        self.say(f"{focus.accessibleName()}: “{focus.text()}” was not taken. {focus.bad_reason}")
+        return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape leaves the place beside the paste, wherever the keyboard is."""
@@ -501,7 +581,11 @@ class Window(QWidget):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""
-        self.commit()
+        focus = self.focusWidget()
+        if not self.commit() and isinstance(focus, Field) and focus.text() != self._refused:
+            self._refused = focus.text()  # whoever closes once more means it
+            event.ignore()
+            return
         if self.session.close():
             event.accept()
             return

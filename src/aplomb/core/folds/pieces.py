@@ -38,6 +38,10 @@ class Mass(Struct, frozen=True):
     spread: float = 0.0
 
 
+MOST_LAYERS = 80
+"""Layers of pieces above one another that are still drawn one by one [-]."""
+MOST_COLUMNS = 160
+"""Cells either way that are laid each for itself; beyond them the pattern comes again [-]."""
 Floats = NDArray[np.float32]
 Places = NDArray[np.intp]
 
@@ -69,9 +73,15 @@ class Pieces:
         ):
             raise AplombError("a mass with pieces needs sizes above 0 and a fat share of 0 to 0.95")
         layers, high, fill = _lattice(mass)
+        if layers > MOST_LAYERS:
+            raise AplombError(
+                f"pieces of {mass.piece_mm:g} mm in a mass {mass.height_mm:g} mm high are too "
+                f"small to be drawn one by one; {mass.height_mm / MOST_LAYERS:.2g} mm can be"
+            )
         long, wide, _ = (each * mass.piece_mm for each in FORMS[mass.form])
         self._cells = (_cells(mass.length_mm, long, fill), _cells(mass.length_mm, wide, fill))
-        columns = self._cells[0] * self._cells[1]
+        self._period = (min(self._cells[0], MOST_COLUMNS), min(self._cells[1], MOST_COLUMNS))
+        columns = self._period[0] * self._period[1]
         random = np.random.default_rng(mass.seed)
         s = spread_of(mass.form, mass.spread)
         self._unlike = s > 0
@@ -90,7 +100,7 @@ class Pieces:
         bottoms = np.cumsum(gaps + heights, axis=0) - heights
         self._bottoms, self._heights = bottoms.astype("f4"), heights.astype("f4")
         self._corners = (random.random((2, columns)) * (1 - self._wide)).astype("f4")
-        self._phase = random.random(self._cells[1]).astype("f4")
+        self._phase = random.random(self._period[1]).astype("f4")
         self._start = np.float32(random.random())
 
     def at(self, x: Floats, y: Floats, z: Floats) -> NDArray[np.bool_]:
@@ -106,9 +116,9 @@ class Pieces:
         ndarray of bool, shape (n,)
         """
         many_x, many_y = self._cells
-        yi, yf = _cell(y * np.float32(many_y) + self._start, many_y)
-        xi, xf = _cell(x * np.float32(many_x) + _of(self._phase, yi), many_x)
-        xi *= many_y
+        yi, yf = _cell(y * np.float32(many_y) + self._start, self._period[1])
+        xi, xf = _cell(x * np.float32(many_x) + _of(self._phase, yi), self._period[0])
+        xi *= self._period[1]
         xi += yi
         wide = _of(self._wide, xi)
         inside = _within(xf, _of(self._corners[0], xi), wide)
@@ -155,7 +165,10 @@ def _cell(scaled: Floats, cells: int) -> tuple[Places, Floats]:
     index = np.floor(scaled)
     within = scaled - index
     cell = index.astype(np.intp)
-    cell[cell >= cells] -= cells
+    if cell.size and cell.max() >= 2 * cells:
+        cell %= cells
+    else:  # a division less for each place
+        cell[cell >= cells] -= cells
     return cell, within
 
 

@@ -135,6 +135,11 @@ class Section:
         self._turn = len(paste.plan.turns)
         self._portion = paste.plan.portions
         self._trim = sum(step.way is Way.TRIM for step in paste.plan.steps)
+        worked = paste.worked
+        if len(worked.turns) < self._turn or len(worked.trims) < self._trim:
+            raise AplombError(
+                "The sheet is used up before this step; trim less, or make more paste."
+            )
         for step in reversed(paste.plan.steps):
             if step.way is Way.TRIM:
                 self._trim -= 1

@@ -197,6 +197,8 @@ def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | N
     if count(plan, upto).leaves > MOST_LEAVES:
         return None
     in_portions = plan.enclosure is Enclosure.PORTIONS
+    if in_portions and not 0 <= fat_share < 1:
+        raise AplombError(f"the fat's share of the volume is {fat_share:g}; there is no dough")
     stack = enclosed(plan.enclosure, 0.0 if in_portions else fat_share)
     portions = iter(plan.portion_shares())
     volume = 1 - fat_share

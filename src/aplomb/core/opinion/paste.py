@@ -72,8 +72,10 @@ def salt_twice(case: Case) -> Opinion | None:
     found = [
         (part, i, grams)
         for part in IN_THE_PASTE
-        for i, grams in lines_of(case, part, lambda m: m.group == "salt")
+        for i, grams in lines_of(case, part, lambda m: m.group == "salt" and m.composition.salt > 0)
     ]
+    if not found:
+        return None
     part, index, grams = max(found, key=lambda each: each[2])
     strength = case.pantry[case.formula.lines(part)[index].material].composition.salt
     out = min(grams, (hidden + added - middle) / 100 * flour / strength)

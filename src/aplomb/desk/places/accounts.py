@@ -15,6 +15,7 @@ from aplomb.desk.fields import (
     card,
     currency_text,
     decimal_sign,
+    fix_width,
     grams_text,
     label,
     local_text,
@@ -80,7 +81,7 @@ class AccountsPlace(Place):
                 )  # fmt: skip
                 self._moisture.setPlaceholderText("measured")
                 self._moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
-                self._moisture.setFixedWidth(self._theme.px(90))
+                fix_width(self._moisture, 90, self._theme)
                 self._moisture.setToolTip("Type what your flour was measured at; empty to forget")
                 line.addWidget(self._moisture)
             line.addWidget(value)
@@ -107,7 +108,6 @@ class AccountsPlace(Place):
         """Take another palette or size of text."""
         super().set_theme(theme)
         self._table.set_theme(theme)
-        self._moisture.setFixedWidth(theme.px(90))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -24,6 +24,7 @@ from aplomb.desk.fields import (
     clear,
     currency_text,
     decimal_sign,
+    fix_width,
     label,
     mass_text,
     number_text,
@@ -82,7 +83,7 @@ class CostsPlace(Place):
             usual = USUAL[kind]
             field = Field(usual.words, partial(self._take_loss, kind), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(70))
+            fix_width(field, 70, self._theme)
             field.setToolTip(f"Of {usual.base}. Empty: as your own batches have it, or else usual")
             origin: QLabel = label("", "small")
             origin.setWordWrap(True)
@@ -113,7 +114,7 @@ class CostsPlace(Place):
         for i, (name, words) in enumerate(OUTCOME_WORDS.items()):
             field = Field(words, partial(self._take_outcome, name), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(96))
+            fix_width(field, 96, self._theme)
             field.setPlaceholderText("–")
             grid.addWidget(label(words), i, 0)
             grid.addWidget(field, i, 1)
@@ -320,7 +321,7 @@ class CostsPlace(Place):
                     f"{name}, may cost", partial(self._take_target, i), self.show_error
                 )  # fmt: skip
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                field.setFixedWidth(self._theme.px(84))
+                fix_width(field, 84, self._theme)
                 field.setPlaceholderText("no target")
                 self._target_grid.addWidget(label(f"{name} may cost", "small"), i, 0)
                 self._target_grid.addWidget(field, i, 1)

@@ -104,7 +104,9 @@ class CutPlace(Place):
         self.add = button("Add", "", self._add, "A product like the batch’s own piece")
         self.copy = button("Copy", "", self._copy)
         self.out = button("Out", "", self._remove, "Undo brings it back")
-        self.editor = ProductEditor(self._session, self._change, self.show_error)
+        self.editor = ProductEditor(
+            self._session, self._change, self.show_error, lambda: self.theme
+        )
         column.addWidget(self._empty)
         column.addWidget(self.list)
         column.addLayout(row(self.add, self.copy, self.out, None))

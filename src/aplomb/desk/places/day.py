@@ -18,6 +18,7 @@ from aplomb.desk.fields import (
     button,
     card,
     clear,
+    fix_width,
     give_checked,
     label,
     mass_text,
@@ -71,7 +72,7 @@ class DayPlace(Place):
         self._name.setPlaceholderText("Name of the day")
         self._date = Field("Date", self._take_date, self.show_error)
         self._date.setPlaceholderText("2026-11-28")
-        self._date.setFixedWidth(self._theme.px(120))
+        fix_width(self._date, 120, self._theme)
         column.addLayout(row(self._name, self._date))
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
@@ -186,7 +187,7 @@ class DayPlace(Place):
                 )  # fmt: skip
                 field.setPlaceholderText("–")
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                field.setFixedWidth(self._theme.px(84))
+                fix_width(field, 84, self._theme)
                 self._grid.addWidget(caption, at, 0)
                 self._grid.addWidget(field, at, 1)
                 self._wants[uid, product] = field

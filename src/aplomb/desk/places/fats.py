@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QInputDialog,
     QLabel,
     QSizePolicy,
     QSlider,
@@ -24,8 +23,18 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.core.swap import reblend
+from aplomb.desk.asking import ask_text
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, read_mass
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    fix_width,
+    label,
+    number_text,
+    read_mass,
+)
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -79,7 +88,7 @@ class ShareRow:
         self.slider.valueChanged.connect(partial(owner.slid, at))
         self.share = Field("Share, percent", partial(owner.take_share, at), owner.show_error)
         self.share.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.share.setFixedWidth(72)
+        fix_width(self.share, 72, owner.theme)
         self.out = button("Out", "quiet", partial(owner.take_out, at))
         self.price: QLabel = label("", "small")
 
@@ -173,8 +182,6 @@ class FatsPlace(Place):
         """Take another palette or size of text."""
         super().set_theme(theme)
         self._chart.set_theme(theme)
-        for each in self._rows:
-            each.share.setFixedWidth(theme.px(72))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -328,10 +335,8 @@ class FatsPlace(Place):
         formula, pantry = self._session.formula, self._session.reference.pantry
         if formula is None or not self._keys:
             return
-        name, done = QInputDialog.getText(
-            self.window(), "Keep as a material", "Name of the blend:", text="House blend"
-        )
-        if not done:
+        name = ask_text(self.window(), "Keep as a material", "Name of the blend:", "House blend")
+        if name is None:
             return
         grams = [sum(n.grams for n in formula.block if n.material == key) for key in self._keys]
         whole = sum(grams)

@@ -21,7 +21,16 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import make_study
 from aplomb.desk.comparison_view import ComparisonView
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, row
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    fix_width,
+    label,
+    number_text,
+    row,
+)
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -71,7 +80,7 @@ class GlutenFreePlace(Place):
             name: QLabel = label("")
             share = Field("Share, percent", partial(self._take_share, at), self.show_error)
             share.setAlignment(Qt.AlignmentFlag.AlignRight)
-            share.setFixedWidth(self._theme.px(72))
+            fix_width(share, 72, self._theme)
             grid.addWidget(name, at, 0)
             grid.addWidget(share, at, 1)
             self._rows.append((name, share))
@@ -92,7 +101,7 @@ class GlutenFreePlace(Place):
         self._water = Field("Dough water, percent on flour", self._take_water, self.show_error)
         for field in (self._amount, self._water):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(72))
+            fix_width(field, 72, self._theme)
         column.addLayout(row(self._binder, None, self._amount, label("%", "second")))
         column.addWidget(self._guide)
         column.addLayout(row(label("Dough water"), None, self._water, label("%", "second")))

@@ -27,7 +27,16 @@ from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
-from aplomb.desk.fields import Field, button, card, decimal_sign, label, number_text, row
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    fix_width,
+    label,
+    number_text,
+    row,
+)
 from aplomb.desk.folding_view import FoldingView
 from aplomb.desk.places.place import Place
 from aplomb.desk.section_view import SectionStrip
@@ -216,7 +225,7 @@ class InsidePlace(Place):
     def _add_field(self, name: str, words: str, take: Callable[[str], None]) -> None:
         field = Field(words, take, self.show_error)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        field.setFixedWidth(self._theme.px(64))
+        fix_width(field, 64, self._theme)
         self._fields[name] = field
         caption = label(words)
         caption.setWordWrap(True)
@@ -234,13 +243,13 @@ class InsidePlace(Place):
         at = 0
         for name, field in self._fields.items():
             caption = self._captions[name]
-            for widget in (caption, field):
-                widget.setVisible(wanted[name])
             if wanted[name]:
                 line, side = divmod(at, 2)
                 self._grid.addWidget(caption, line, 2 * side)
                 self._grid.addWidget(field, line, 2 * side + 1)
                 at += 1
+            for widget in (caption, field):  # shown once it has a parent: else it is a window
+                widget.setVisible(wanted[name])
         self._envelope.setVisible(enclosure is Enclosure.ENVELOPE)
         self._form.setVisible(study.in_pieces)
 
@@ -249,8 +258,6 @@ class InsidePlace(Place):
         super().set_theme(theme)
         self.folding.set_theme(theme)
         self.strip.set_theme(theme)
-        for field in self._fields.values():
-            field.setFixedWidth(theme.px(64))
         self._show_even()
 
     def focus_first(self) -> None:

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QComboBox
 
 from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.fields import row
+from aplomb.desk.fields import let_go, row
 from aplomb.desk.fitted import Fitted
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -114,10 +114,7 @@ class LessonsPlace(Place):
         if wanted == self._shown:
             return
         self._shown = wanted
-        for view in self._views:
-            self._body.removeWidget(view)
-            view.hide()
-            view.deleteLater()
+        let_go(self._body, *self._views)
         self._views = [LessonView(lesson, self._theme) for lesson in wanted]
         for view in self._views:
             self._body.insertWidget(self._body.count() - 1, view)

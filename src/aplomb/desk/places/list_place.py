@@ -22,7 +22,7 @@ from aplomb.core.paste.formula import PART_NAMES, Formula, Part, flour_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
-from aplomb.desk.fields import button, card, decimal_sign, grams_text, label
+from aplomb.desk.fields import button, card, decimal_sign, grams_text, label, let_go
 from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -72,7 +72,6 @@ class ProposalRow:
         self.doubts: QLabel = label("; ".join(proposal.doubts), "look")
         self.doubts.setWordWrap(True)
         self.doubts.setMinimumWidth(60)
-        self.doubts.setVisible(bool(proposal.doubts))
         self.taken = False
 
     @property
@@ -154,15 +153,15 @@ class ListPlace(Place):
 
     def read(self) -> None:
         """Read the list anew."""
+        if QApplication.activeModalWidget() is not None:  # a row has asked for a material
+            self._timer.start()
+            return
         self._timer.stop()
         house = self._session.reference.house
         text = self._text.toPlainText()
         found = read_list(text, self.pantry, decimal_sign(), house.measures)
         for each in self._rows:
-            for widget in (*each.widgets(), each.doubts):
-                self._grid.removeWidget(widget)
-                widget.hide()
-                widget.deleteLater()
+            let_go(self._grid, *each.widgets(), each.doubts)
         self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
         self._lay()
         before: QWidget = self._text
@@ -252,6 +251,8 @@ class ListPlace(Place):
         each = self._rows[at]
         if each.material.itemText(choice) == OTHER:
             key = ask_material(self.window(), self.pantry, f"Instead of “{each.proposal.raw[:40]}”")
+            if each not in self._rows:
+                return
             if key:
                 each.material.insertItem(0, self.pantry[key].name, key)
             each.material.setCurrentIndex(0)

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListView,
     QVBoxLayout,
-    QWidget,
 )
 
 from aplomb.core.composition import Composition
@@ -37,6 +36,7 @@ from aplomb.desk.fields import (
     card,
     currency_text,
     decimal_sign,
+    fix_width,
     label,
     mass_text,
     money_text,
@@ -80,7 +80,6 @@ class PantryPlace(Place):
         super().__init__(session, theme)
         self._key = ""
         self._fields: dict[str, Field] = {}
-        self._pairs: list[tuple[QWidget, int, Field, int]] = []
         tools = Flow(
             button("New material", "", self._new), button("Copy", "", self._copy),
             button("New blend…", "", self._new_blend),
@@ -123,7 +122,7 @@ class PantryPlace(Place):
     def _field(self, name: str, words: str, take: Callable[[str], None], width: int = 84) -> Field:
         field = Field(words, take, self.show_error, eager=True)
         if width:
-            field.setFixedWidth(self._theme.px(width))
+            fix_width(field, width, self._theme)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._fields[name] = field
         return field
@@ -134,9 +133,7 @@ class PantryPlace(Place):
     ) -> None:  # fmt: skip
         field = self._field(key, words, take, width)
         field.setPlaceholderText("–")
-        made = pair(text, field, self._theme.px(whole))
-        self._pairs.append((made, whole, field, width))
-        flow.addWidget(made)
+        flow.addWidget(pair(text, field, whole, self._theme))
 
     def _what_card(self) -> QFrame:
         frame, column = card(spacing=4)
@@ -216,9 +213,6 @@ class PantryPlace(Place):
         """Take another palette or size of text."""
         super().set_theme(theme)
         self.list.setMinimumWidth(theme.px(150))
-        for made, whole, field, width in self._pairs:
-            made.setFixedWidth(theme.px(whole))
-            field.setFixedWidth(theme.px(width))
 
     def arrange(self) -> None:
         """A short list above the figures when the page is narrow."""

@@ -26,6 +26,7 @@ from aplomb.desk.fields import (
     button,
     card,
     fit_rows,
+    fix_width,
     label,
     number_text,
     read_length,
@@ -146,7 +147,7 @@ class PapersPlace(Place):
         caption = label(words, "small")
         caption.setMinimumWidth(40)
         grid.addWidget(caption, at, 0)
-        widget.setFixedWidth(self._theme.px(96))
+        fix_width(widget, 96, self._theme)
         if isinstance(widget, Field):
             widget.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(widget, at, 1)

@@ -35,6 +35,7 @@ from aplomb.desk.fields import (
     button,
     card,
     decimal_sign,
+    fix_width,
     give_checked,
     label,
     number_text,
@@ -160,7 +161,7 @@ class PlansPlace(Place):
         ):  # fmt: skip
             field = Field(words, partial(self._take, key), self.show_error, eager=True)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            field.setFixedWidth(self._theme.px(84))
+            fix_width(field, 84, self._theme)
             field.give(start)
             self._fields[key] = field
             grid.addWidget(label(words), at, 0)
@@ -224,8 +225,6 @@ class PlansPlace(Place):
         """Take another palette or size of text."""
         super().set_theme(theme)
         self._trade.set_theme(theme)
-        for field in self._fields.values():
-            field.setFixedWidth(theme.px(84))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -27,8 +27,10 @@ from aplomb.desk.fields import (
     button,
     card,
     decimal_sign,
+    fix_width,
     grams_text,
     label,
+    let_go,
     number_text,
     on_checked,
     read_mass,
@@ -63,7 +65,7 @@ class WishRow:
             self.sense.addItem(sense, sense)
         self.value = Field("How much is wanted", partial(owner.take_value, at), owner.show_error)
         self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.value.setFixedWidth(84)
+        fix_width(self.value, 84, owner.theme)
         self.amount: float | None = None
         self.out = button("Out", "quiet", partial(owner.take_out, at))
         for combo, name in (
@@ -157,8 +159,6 @@ class SolvePlace(Place):
         """Take another palette or size of text."""
         super().set_theme(theme)
         self._view.set_theme(theme)
-        for each in self._rows:
-            each.value.setFixedWidth(theme.px(84))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -173,10 +173,7 @@ class SolvePlace(Place):
         structure = (self._session.uid, tuple((p, n.material) for p, _, n in lines))
         if structure != self._structure:
             self._structure = structure
-            for box in self._locks.values():
-                self._lines.removeWidget(box)
-                box.hide()
-                box.deleteLater()
+            let_go(self._lines, *self._locks.values())
             self._locks = {}
             for part, i, line in lines:
                 box = QCheckBox(pantry[line.material].name)

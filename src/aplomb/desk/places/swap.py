@@ -10,7 +10,16 @@ from aplomb.core.quantity import parse_percent
 from aplomb.core.study import make_study
 from aplomb.core.swap import HOLD_WORDS, Hold, Swapped, holds_for, swap
 from aplomb.desk.comparison_view import ComparisonView
-from aplomb.desk.fields import Field, button, card, decimal_sign, grams_text, label, number_text
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    decimal_sign,
+    fix_width,
+    grams_text,
+    label,
+    number_text,
+)
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -39,7 +48,7 @@ class SwapPlace(Place):
         self._hold.activated.connect(lambda _i: self.refresh())
         self._portion = Field("Share that is swapped, percent", self._take_share, self.show_error)
         self._portion.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self._portion.setFixedWidth(theme.px(72))
+        fix_width(self._portion, 72, theme)
         self._do = button("Take it", "main", self._take)
         self._body.addLayout(
             Flow(

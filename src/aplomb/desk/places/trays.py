@@ -15,6 +15,7 @@ from aplomb.desk.fields import (
     Field,
     card,
     clear,
+    fix_width,
     label,
     mass_text,
     number_text,
@@ -119,7 +120,6 @@ class TraysPlace(Place):
     def set_theme(self, theme: Theme) -> None:
         """Take another palette or size of text."""
         super().set_theme(theme)
-        self.house.set_theme(theme)
         for part in (self.view, self.table):
             part.set_theme(theme)
 
@@ -188,7 +188,7 @@ class TraysPlace(Place):
                     words = "room between pieces, mm" if key == "room_mm" else "pieces a tray"
                     field.setAccessibleName(f"{name}, {words}")
                     field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                    field.setFixedWidth(self._theme.px(84))
+                    fix_width(field, 84, self._theme)
                     self._grid.addWidget(field, i + 1, column)
                     self._fields[name, key] = field
         for p in formula.products:

@@ -11,6 +11,7 @@ from aplomb.desk.fields import (
     Field,
     card,
     currency_sign,
+    fix_width,
     grams_text,
     label,
     number_text,
@@ -76,7 +77,7 @@ class WaterPlace(Place):
 
     def _row(self, grid: QGridLayout, at: int, words: str, field: Field | QComboBox) -> None:
         grid.addWidget(label(words), at, 0)
-        field.setFixedWidth(self._theme.px(96))
+        fix_width(field, 96, self._theme)
         if isinstance(field, Field):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(field, at, 1)
@@ -93,12 +94,6 @@ class WaterPlace(Place):
     def _take_currency(self, text: str) -> None:
         house = replace(self._session.reference.house, currency=text.strip())
         self._session.settle(f"currency {text.strip() or 'of the locale'}", house)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for field in (*self._fields.values(), self._wanted, self._measures, self._currency):
-            field.setFixedWidth(theme.px(96))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

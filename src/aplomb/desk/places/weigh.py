@@ -19,7 +19,16 @@ from aplomb.core.demand import mixes_of
 from aplomb.core.paste.formula import PART_NAMES, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.fields import Field, button, card, label, mass_text, number_text, read_mass
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    mass_text,
+    number_text,
+    read_mass,
+)
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -130,7 +139,7 @@ class WeighPlace(Place):
         self.rest = button("", "", self.scale_rest, "S")
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
         self.hand.setPlaceholderText("by hand, 250 g")
-        self.hand.setFixedWidth(self._theme.px(140))
+        fix_width(self.hand, 140, self._theme)
         for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
                        self._verdict):  # fmt: skip
             column.addWidget(widget)

@@ -27,6 +27,7 @@ from aplomb.desk.fields import (
     clear,
     currency_text,
     decimal_sign,
+    fix_width,
     give_checked,
     grams_text,
     label,
@@ -248,7 +249,7 @@ class BatchStage(Stage):
             for i, name in enumerate(names):
                 field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                field.setFixedWidth(self._theme.px(110))
+                fix_width(field, 110, self._theme)
                 caption = label(name)
                 caption.setMinimumWidth(40)
                 self._wanted_grid.addWidget(caption, i, 0)

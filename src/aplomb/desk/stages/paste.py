@@ -101,7 +101,6 @@ class PasteStage(Stage):
         self._theme = theme
         for part in self.cards.values():
             part.set_theme(theme)
-        self.choices.set_theme(theme)
         self._narrow = None
         self._arrange()
 

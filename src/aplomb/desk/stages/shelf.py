@@ -12,7 +12,7 @@ from PySide6.QtCore import (
     QTimer,
     Signal,
 )
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import (
     QBoxLayout,
     QLineEdit,
@@ -33,6 +33,8 @@ from aplomb.desk.theme import TITLE, Theme
 
 SECTIONS_AFTER_MS = 30
 """From showing the shelf to drawing its sections [ms]."""
+MOST_THUMBS = 200
+"""Sections that are kept drawn [-]."""
 UID = Qt.ItemDataRole.UserRole
 Index = QModelIndex | QPersistentModelIndex
 NOWHERE = QModelIndex()
@@ -104,6 +106,7 @@ class ShelfDelegate(QStyledItemDelegate):
         self._session = session
         self.theme = theme
         self.with_sections = False
+        self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
         """One row."""
@@ -124,7 +127,7 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.setBrush(QColor(p.picked if focused else p.card))
         painter.drawRoundedRect(room, 8, 8)
         thumb = QRectF(room.left() + 12, room.top() + 10, theme.px(110), room.height() - 20)
-        self._paint_thumb(painter, thumb, study)
+        self._paint_thumb(painter, thumb, uid, study)
         figures = self._figures(study)
         wide = theme.px(92)
         left = thumb.right() + 16
@@ -171,27 +174,45 @@ class ShelfDelegate(QStyledItemDelegate):
             ("To look at", number_text(looks, 0) if looks else "✓"),
         ]
 
-    def _paint_thumb(self, painter: QPainter, where: QRectF, study: Study | None) -> None:
+    def _paint_thumb(self, painter: QPainter, where: QRectF, uid: str, study: Study | None) -> None:
         p = self.theme.palette
-        cut = None
+        thumb = None
         if self.with_sections and study is not None:
-            from aplomb.core.folds.raster import Window
-            from aplomb.desk.drawings.section import Cut, paint_cut
-
-            cut = Cut(study, None, study.formula.sheet_mm)
-        if cut is None or cut.trouble:
+            thumb = self._thumb(uid, study, where, painter.device().devicePixelRatioF())
+        if thumb is None or thumb.isNull():
             painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
             painter.drawRect(where)
             return
-        leaves = (study.readings.fat_leaves if study else None) or 1
-        part = min(1.0, 8 / leaves)
-        paint_cut(
-            painter,
-            where,
-            cut,
-            Window(0.3, 0.3 + part, 0.5 - part / 2, 0.5 + part / 2),
-            QColor(p.dough_edge),
-        )
+        painter.drawPixmap(where.topLeft(), thumb)
+
+    def _thumb(self, uid: str, study: Study, where: QRectF, ratio: float) -> QPixmap:
+        """Draw a formula's section once for as long as it stays the same; null without one."""
+        size = (where.size() * ratio).toSize()
+        key = (uid, self.theme.name, size)
+        known = self._thumbs.get(key)
+        if known is not None and known[0] is study:
+            return known[1]
+        from aplomb.core.folds.raster import Window
+        from aplomb.desk.drawings.section import Cut, paint_cut
+
+        cut = Cut(study, None, study.formula.sheet_mm)
+        drawn = QPixmap()
+        if not cut.trouble:
+            leaves = study.readings.fat_leaves or 1
+            part = min(1.0, 8 / leaves)
+            seen = Window(0.3, 0.3 + part, 0.5 - part / 2, 0.5 + part / 2)
+            drawn = QPixmap(size)
+            drawn.setDevicePixelRatio(ratio)
+            drawn.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(drawn)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            edge = QColor(self.theme.palette.dough_edge)
+            paint_cut(painter, QRectF(QPointF(0, 0), where.size()), cut, seen, edge)
+            painter.end()
+        if len(self._thumbs) >= MOST_THUMBS:
+            self._thumbs.clear()
+        self._thumbs[key] = (study, drawn)
+        return drawn
 
 
 class ShelfStage(QWidget):

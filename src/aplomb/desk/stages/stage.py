@@ -25,10 +25,19 @@ class Stage(QScrollArea):
         self._error.hide()
         session.studied.connect(self._studied)
 
+    @property
+    def theme(self) -> Theme:
+        """Palette and size of text."""
+        return self._theme
+
     def show_error(self, reason: str) -> None:
         """Say why something typed cannot be used; nothing when all is well."""
         self._error.setText(reason)
         self._error.setVisible(bool(reason))
+
+    def in_hand(self) -> object:
+        """Identity of the book and the formula that what is typed here is for."""
+        return self._session.book.path, self._session.uid
 
     def refresh(self) -> None:
         """Show the formula in hand."""

@@ -1,0 +1,117 @@
+"""Work out formulas at the ends of every range; whatever is raised must be a refusal in words."""
+
+import random
+import traceback
+from collections import Counter
+from collections.abc import Callable
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+from msgspec.structs import replace
+
+from aplomb import assets
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.stock import FrozenBlock
+from aplomb.core.batch.weighing import begin_run
+from aplomb.core.choices import likely_fats
+from aplomb.core.compare import at_the_bench, compare
+from aplomb.core.costs import costs_of
+from aplomb.core.demand import batch_trays, from_blocks, mixes_of
+from aplomb.core.errors import AplombError
+from aplomb.core.explain import explain
+from aplomb.core.folds.lessons import lessons_of
+from aplomb.core.gluten_free import FAMILIES, to_gluten_free
+from aplomb.core.orders import order_list
+from aplomb.core.paste.formula import Formula, check
+from aplomb.core.readings import READING_WORDS
+from aplomb.core.sheets import sheets_of, trays_of
+from aplomb.core.study import Reference, Study, make_study
+from aplomb.exchange.card_csv import card_csv
+from aplomb.exchange.formula_json import from_json, to_json
+from finders.formulas import any_formula
+
+
+def reference() -> Reference:
+    """Give the demo's reference."""
+    shipped, book = assets.reference(), assets.demo()
+    return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+
+
+def asked_of(study: Study, known: Reference) -> dict[str, Callable[[], Any]]:
+    """Give all that is asked of a study, by its name."""
+    pantry, house, f = known.pantry, known.house, study.formula
+    mixes = (1,) if study.scaled.trouble else mixes_of(study, house)
+    record = BatchRecord("r", f.name, "u", "2026-11-26T05:00:00+00:00")
+    return {
+        "section": study.section,
+        "across": lambda: study.section(final=False, across=True),
+        "stack": study.stack,
+        "actions": lambda: [check(o.action.formula, pantry) for o in study.opinions if o.action],
+        "explain": lambda: [explain(study, key) for key in READING_WORDS],
+        "trays": lambda: (batch_trays(f, study.scaled, house), trays_of(study, house)),
+        "sheets": lambda: sheets_of(study, house),
+        "costs": lambda: costs_of(study, pantry),
+        "order": lambda: order_list([study.scaled], pantry, {}),
+        "weighing": lambda: begin_run(study.scaled, pantry, f.batch.division_g, mixes, record),
+        "fats": lambda: likely_fats(f, pantry, house, study.scaled.written_pieces),
+        "lessons": lambda: lessons_of(study.plan, f.working.envelope),
+        "gluten free": lambda: to_gluten_free(f, pantry, FAMILIES[0].shares),
+        "card": lambda: card_csv(study, pantry),
+        "blocks": lambda: from_blocks([FrozenBlock("u", 2, 500.0)], {"u": study}, known),
+        "json": lambda: from_json(to_json(f, pantry), pantry),
+    }
+
+
+def where(error: BaseException) -> str:
+    """Say what was raised, and in which line."""
+    last = traceback.extract_tb(error.__traceback__)[-1]
+    return f"{type(error).__name__}: {str(error)[:70]} ({Path(last.filename).name}:{last.lineno})"
+
+
+def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]:
+    """Work out so many formulas.
+
+    Parameters
+    ----------
+    cases : int
+    start : int
+        Number of the first; the same number is the same formula.
+
+    Returns
+    -------
+    tuple of (faults with how often, the first case of each, formulas that were worked out)
+    """
+    known = reference()
+    faults: Counter[str] = Counter()
+    first: dict[str, int] = {}
+    worked = 0
+
+    def attempt(name: str, act: Callable[[], Any], case: int) -> Any:
+        try:
+            return act()
+        except AplombError:
+            return None
+        except Exception as error:  # noqa: BLE001  # this is what is looked for
+            words = f"{name}: {where(error)}"
+            faults[words] += 1
+            first.setdefault(words, case)
+            return None
+
+    studies: list[Study] = []
+    for case in range(start, start + cases):
+        formula: Formula | None = attempt(
+            "check", lambda: check(any_formula(random.Random(case), known.pantry), known.pantry),  # noqa: B023
+            case,
+        )  # fmt: skip
+        study = attempt("study", lambda: make_study(formula, known), case) if formula else None  # noqa: B023
+        if study is None:
+            continue
+        worked += 1
+        studies = [*studies[-1:], study]
+        for name, act in (attempt("asked", lambda: asked_of(study, known), case) or {}).items():  # noqa: B023
+            attempt(name, act, case)
+        for before, after in pairwise(studies):
+            attempt("compare", lambda: compare(before, after, known.pantry), case)  # noqa: B023
+            attempt("bench", lambda: at_the_bench(before, after, known.pantry, known.house), case)  # noqa: B023
+    return faults, first, worked
