@@ -169,11 +169,11 @@ def test_a_cut_off_book_is_refused_and_left_alone(path):
     assert path.read_bytes() == whole[: len(whole) // 2]
 
 
-def test_an_empty_file_becomes_a_book(path):
+def test_an_empty_file_is_not_a_book(path):
     path.touch()
-    book = Book(path)
-    assert book.entries() == []
-    book.close()
+    with pytest.raises(BookError, match="0 bytes"):
+        Book(path)
+    assert path.read_bytes() == b""
 
 
 def test_a_newer_book_is_for_reading_only(path):

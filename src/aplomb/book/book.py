@@ -1,6 +1,6 @@
 """The book: one SQLite file with every formula, and every change that was made to them.
 
-Tables (``user_version`` 2)
+Tables (``user_version`` 4)
 ---------------------------
 ``formula``: ``id`` text, ``name`` text, ``purpose`` text, ``place`` real (order on the shelf),
 ``changed`` text (UTC, ISO 8601), ``body`` text (the formula as JSON).
@@ -8,11 +8,13 @@ Tables (``user_version`` 2)
 ``after`` text (row as JSON, null when the formula was not there), ``at`` text.
 A change of the store has ``formula`` ``store`` and lists of ``[key, body]`` before and after.
 ``store``: ``key`` text, ``body`` text: ``house`` (how the bakery measures) and ``item/KEY`` (an own
-material, or a price).
+material, or a price), ``stock``, ``demand``, ``batch/KEY``; ``aside/KEY`` holds a row that could
+not be read when another took its place.
 ``revision``: ``formula`` text (id), ``number`` integer, ``name`` text, ``at`` text, ``body`` text:
 a formula at a point that was named. Version 1 had no ``store`` and ``revision``, and prices in
 the formula.
-``setting``: ``key`` text, ``value`` text. ``undone`` holds the last change that stands.
+``setting``: ``key`` text, ``value`` text. ``stands`` holds the last change that stands,
+``formulas`` how many there are: fewer than that are damage.
 
 Every edit, copy, rename, delete, price and material is a row of ``change``, so undo and redo
 reach across all of them and survive a restart.
@@ -20,7 +22,9 @@ reach across all of them and survive a restart.
 
 import os
 import sqlite3
-from collections.abc import Sequence
+import tempfile
+from collections.abc import Iterator, Sequence
+from contextlib import closing, contextmanager, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -28,40 +32,30 @@ import msgspec
 
 from aplomb.book.changes import AnyChange, Kept, Revision, StoreChange, change_of, row_of
 from aplomb.book.entry import Entry
-from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, without_prices
+from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
+from aplomb.book.file import BookFile
+from aplomb.book.migrate import without_prices
+from aplomb.book.salvage import entry_of, from_changes, rows_of, text
+from aplomb.book.schema import (
+    APPLICATION_ID,
+    VERSION,
+    put_in_place,
+)
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula
 
-APPLICATION_ID = 0x41504C4D
-VERSION = 4
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
+_UNFIT = (
+    UnicodeError, OverflowError, ValueError, TypeError, sqlite3.IntegrityError, sqlite3.DataError,
+    sqlite3.InterfaceError, sqlite3.ProgrammingError,
+)  # fmt: skip
+"""What is raised for a row that no book can hold, whatever the disk does."""
 
-
-class BookError(AplombError):
-    """The book cannot be used as asked; the text says why and what to do."""
-
-
-class DiskError(BookError):
-    """The disk refused; nothing in the book was changed and it can be tried again."""
-
-
-_NEW_IN_2 = """
-CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
-CREATE TABLE revision (
-  formula TEXT NOT NULL, number INTEGER NOT NULL, name TEXT NOT NULL, at TEXT NOT NULL,
-  body TEXT NOT NULL, PRIMARY KEY (formula, number)) STRICT;
-"""
-_SCHEMA = """
-CREATE TABLE formula (
-  id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
-  changed TEXT NOT NULL, body TEXT NOT NULL) STRICT;
-CREATE INDEX formula_place ON formula (place);
-CREATE TABLE change (
-  seq INTEGER PRIMARY KEY AUTOINCREMENT, words TEXT NOT NULL, formula TEXT NOT NULL,
-  before TEXT, after TEXT, at TEXT NOT NULL) STRICT;
-CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
-"""
+__all__ = [
+    "APPLICATION_ID", "MOST_CHANGES", "VERSION", "Book", "BookError", "DiskError", "GoneError",
+    "Refused", "new_uid", "now",
+]  # fmt: skip
 
 
 def now() -> str:
@@ -72,6 +66,13 @@ def now() -> str:
 def new_uid() -> str:
     """Give a new identity for a formula."""
     return os.urandom(16).hex()
+
+
+class Refused(msgspec.Struct, frozen=True):
+    """A change that could not be written while the others were: it, and why."""
+
+    change: AnyChange
+    why: str
 
 
 class Book:
@@ -85,143 +86,117 @@ class Book:
     Attributes
     ----------
     path : Path
-    read_only : str
-        Why nothing can be written; empty when it can.
+    aside : list of str
+        What could not be read and was set aside, in words; it stays in the file.
 
     Raises
     ------
     BookError
-        When it is not a book, is damaged, is open elsewhere, or cannot be made.
+        When it is not a book, is damaged beyond reading, is open elsewhere, or cannot be made.
     """
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        self.read_only = ""
-        new = not path.exists() or path.stat().st_size == 0
-        try:
-            if new:
-                path.parent.mkdir(parents=True, exist_ok=True)
-            if not new and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
-                self.read_only = "This book is in a place that can only be read."
-                self._db = self._open_to_read()
-            else:
-                self._db = self._open(new)
-        except OSError as error:
-            raise BookError(
-                f"The book {path.name} cannot be made in {path.parent}: {error.strerror}. "
-                "Choose another place."
-            ) from None
+        self.aside: list[str] = []
+        self._file = BookFile(path)
 
-    def _open(self, new: bool) -> sqlite3.Connection:
-        db = self._connect("rwc" if new else "rw")
-        try:
-            if new:
-                self._make(db)
-            self._check(db)
-            version = int(db.execute("PRAGMA user_version").fetchone()[0])
-            if version > VERSION:
-                self.read_only = (
-                    f"This book was written by a newer Aplomb (version {version}); "
-                    "it is open for reading only."
-                )
-            else:
-                db.execute("BEGIN EXCLUSIVE")  # takes the lock, which is then held
-                if version == 1:
-                    migrate_1(db, _NEW_IN_2)
-                if version < 3:
-                    migrate_2(db)
-                if version < 4:
-                    migrate_3(db)
-                db.execute("COMMIT")
-        except sqlite3.DatabaseError as error:
-            if _is_locked(error):
-                db.close()
-                raise BookError(
-                    f"The book {self.path.name} is open in another Aplomb. "
-                    "Close it there, or open another book."
-                ) from None
-            db.close()
-            if new:
-                self.path.unlink(missing_ok=True)
-                raise BookError(
-                    f"The book {self.path.name} cannot be made: {_disk_words(error)}"
-                ) from None
-            raise BookError(
-                f"{self.path.name} is not an Aplomb book, or it is damaged ({error}). "
-                "It was left as it is."
-            ) from None
-        except BookError:
-            db.close()
-            raise
-        return db
+    @property
+    def _db(self) -> sqlite3.Connection:
+        return self._file.db
 
-    def _open_to_read(self) -> sqlite3.Connection:
-        db = self._connect("ro", immutable=True)
-        try:
-            self._check(db)
-        except sqlite3.DatabaseError as error:
-            db.close()
-            raise BookError(f"{self.path.name} cannot be read: {error}") from None
-        return db
+    @property
+    def read_only(self) -> str:
+        """Why nothing can be written; empty when it can."""
+        return self._file.read_only
 
-    def _connect(self, mode: str, *, immutable: bool = False) -> sqlite3.Connection:
-        uri = (
-            self.path.absolute().as_uri() + f"?mode={mode}" + ("&immutable=1" if immutable else "")
-        )
-        try:
-            db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=0.2)
-            if mode != "ro":
-                db.execute("PRAGMA locking_mode = EXCLUSIVE")
-        except sqlite3.DatabaseError as error:
-            raise BookError(
-                f"The book {self.path.name} cannot be opened: {_disk_words(error)}"
-            ) from None
-        return db
+    @property
+    def rebuild(self) -> bool:
+        """True when a copy of the file would not be sound; what can be read goes into a new one."""
+        return self._file.rebuild
 
-    def _make(self, db: sqlite3.Connection) -> None:
-        db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-        db.executescript(
-            f"BEGIN; {_SCHEMA} {_NEW_IN_2} INSERT INTO setting VALUES ('stands', '0');"
-            f"PRAGMA user_version = {VERSION}; COMMIT;"
-        )
-
-    def _check(self, db: sqlite3.Connection) -> None:
-        if int(db.execute("PRAGMA application_id").fetchone()[0]) != APPLICATION_ID:
-            raise BookError(
-                f"{self.path.name} is not an Aplomb book. It was left as it is; open another."
-            )
-        # A rollback journal, synced in full: what was written is there after a power cut.
-        db.execute("PRAGMA synchronous = FULL")
+    @property
+    def newer(self) -> bool:
+        """True when a newer program wrote it, so that no copy could be changed either."""
+        return self._file.newer
 
     def close(self) -> None:
         """Close the file."""
-        self._db.close()
+        self._file.close()
 
     def entries(self) -> list[Entry]:
         """Read every formula, in the order of the shelf.
 
+        What damage hides is sought in the changes; what is nowhere is told in `aside`. A formula
+        that cannot be read says so when it is wanted.
+        """
+        rows, whole = rows_of(
+            self._db, "formula", ("id", "name", "purpose", "place", "changed", "body")
+        )
+        if self._version() < 2:
+            rows = [(*row[:-1], without_prices(text(row[-1]))[0]) for row in rows]
+        found = {entry.uid: entry for row in rows if (entry := entry_of(row)) is not None}
+        lost = len(rows) - len(found)
+        if not whole or lost or not self._counted(len(rows)):
+            self._file.mark_damaged("some formulas are hidden")
+            more, _ = from_changes(self._db, self._stands())
+            missing = {uid: entry for uid, entry in more.items() if uid not in found}
+            found.update(missing)
+            self._set_aside(f"{lost} formulas without identity" if lost else "")
+            self._set_aside(
+                f"{len(missing)} formulas were found only in what was done last" if missing
+                else "" if lost else "some formulas may be lost"
+            )  # fmt: skip
+        return sorted(found.values(), key=lambda entry: (entry.place, entry.uid))
+
+    def entry(self, uid: str) -> Entry | None:
+        """Read one formula as it is kept; None when it is not there or cannot be read."""
+        try:
+            row = self._db.execute(
+                "SELECT id, name, purpose, place, changed, body FROM formula WHERE id = ?", (uid,)
+            ).fetchone()
+        except sqlite3.DatabaseError:
+            return None
+        return entry_of(row) if row else None
+
+    def probe(self) -> None:
+        """See whether it could be written now.
+
         Raises
         ------
         BookError
-            When the file cannot be read. A formula that cannot be read says so when it is wanted.
+            When it can only be read, is gone, or the disk refuses.
         """
-        try:
-            rows = self._db.execute(
-                "SELECT id, name, purpose, place, changed, body FROM formula ORDER BY place, id"
-            ).fetchall()
-        except sqlite3.DatabaseError as error:
-            raise BookError(f"{self.path.name} cannot be read: {error}") from None
-        if int(self._db.execute("PRAGMA user_version").fetchone()[0]) < 2:
-            rows = [(*row[:-1], without_prices(row[-1])[0]) for row in rows]
-        return [Entry.stored(*row) for row in rows]
+        self._writable()
+        with self._transaction():
+            self._set_stands(self._stands())
+
+    def _counted(self, there: int) -> bool:
+        """Tell whether as many formulas are there as were written."""
+        wanted = self.setting("formulas")
+        return not wanted.isdigit() or len(wanted) > 12 or int(wanted) <= there
+
+    def _set_aside(self, words: str) -> None:
+        if words and words not in self.aside:
+            self.aside.append(words)
 
     def store(self) -> list[Kept]:
-        """Read every row of the store; none in a book that is too old to have one."""
-        try:
-            rows = self._db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
-        except sqlite3.OperationalError:
+        """Read every row of the store, by key; none in a book that is too old to have one."""
+        if self._version() < 2:
             return []
-        return [Kept(*row) for row in rows]
+        rows, whole = rows_of(self._db, "store", ("key", "body"))
+        found = {key: text(body) for key, body in rows if isinstance(key, str)}
+        if not whole or len(found) < len(rows):
+            self._file.mark_damaged("some of prices, materials, house or batches is hidden")
+            _, more = from_changes(self._db, self._stands())
+            self._set_aside("some of prices, materials, house, stock or batches")
+            found = more | found
+        return [Kept(key, found[key]) for key in sorted(found)]
+
+    def _version(self) -> int:
+        try:
+            return int(self._db.execute("PRAGMA user_version").fetchone()[0])
+        except sqlite3.DatabaseError:
+            return VERSION
 
     def revisions(self, uid: str) -> list[Revision]:
         """Read the revisions of a formula, the first one first.
@@ -231,29 +206,29 @@ class Book:
         BookError
             When one cannot be read.
         """
+        if self._version() < 2:
+            return []
         try:
             rows = self._db.execute(
                 "SELECT number, name, at, body FROM revision WHERE formula = ? ORDER BY number",
                 (uid,),
             ).fetchall()
             return [
-                Revision(number, name, at, msgspec.json.decode(body, type=Formula))
+                Revision(number, name, at, Entry.stored(uid, name, "", 0.0, at, body).formula)
                 for number, name, at, body in rows
             ]
-        except sqlite3.OperationalError:
-            return []
-        except msgspec.DecodeError as error:
-            raise BookError(f"A revision in {self.path.name} cannot be read: {error}") from None
+        except (sqlite3.DatabaseError, TypeError) as error:
+            raise BookError(f"The revisions in {self.path.name} cannot be read: {error}") from None
 
     def last_revision(self, uid: str) -> int:
-        """Number of a formula's last revision; 0 without any."""
+        """Number of a formula's last revision; 0 without any, or when they cannot be read."""
         try:
             row = self._db.execute(
                 "SELECT max(number) FROM revision WHERE formula = ?", (uid,)
             ).fetchone()
-        except sqlite3.OperationalError:
+        except sqlite3.DatabaseError:
             return 0
-        return int(row[0] or 0)
+        return row[0] if isinstance(row[0], int) else 0
 
     def keep_revision(self, uid: str, name: str, formula: Formula) -> int:
         """Keep a formula as a revision.
@@ -270,45 +245,83 @@ class Book:
         """
         self._writable()
         number = self.last_revision(uid) + 1
-        try:
+        body = msgspec.json.encode(formula).decode()
+        with self._transaction():
             self._db.execute(
-                "INSERT INTO revision VALUES (?, ?, ?, ?, ?)",
-                (uid, number, name, now(), msgspec.json.encode(formula).decode()),
+                "INSERT INTO revision VALUES (?, ?, ?, ?, ?)", (uid, number, name, now(), body)
             )
-        except sqlite3.DatabaseError as error:
-            raise self._undone(error) from None
         return number
 
-    def record(self, changes: Sequence[AnyChange]) -> None:
-        """Carry changes out and remember them, all or none; what was undone is let go.
+    @contextmanager
+    def _transaction(self) -> Iterator[None]:
+        """Begin, and end in any case: with all that was done, or with nothing of it.
 
         Raises
         ------
         DiskError
             When the disk refuses; the book is as it was.
+        """
+        try:
+            self._db.execute("BEGIN IMMEDIATE")
+            yield
+            self._db.execute("COMMIT")
+        except sqlite3.DatabaseError as error:
+            self._take_back()
+            raise DiskError(f"The book cannot be written: {disk_words(error)}") from None
+        except BaseException:
+            self._take_back()
+            raise
+        if self._file.eye is not None:
+            self._file.eye.remember()
+
+    def _take_back(self) -> None:
+        with suppress(sqlite3.DatabaseError):
+            if self._db.in_transaction:
+                self._db.execute("ROLLBACK")
+
+    def record(self, changes: Sequence[AnyChange]) -> list[Refused]:
+        """Carry changes out and remember them; what was undone is let go.
+
+        Returns
+        -------
+        list of Refused
+            Changes that no book can hold; the others are written all the same.
+
+        Raises
+        ------
+        DiskError
+            When the disk refuses; the book is as it was. GoneError when it is another file now.
         BookError
             When the book can only be read.
         """
         if not changes:
-            return
+            return []
         self._writable()
-        try:
-            self._db.execute("BEGIN IMMEDIATE")
+        refused: list[Refused] = []
+        with self._transaction():
             stands = self._stands()
             self._db.execute("DELETE FROM change WHERE seq > ?", (stands,))
             for change in changes:
-                uid, before, after = row_of(change)
-                row = self._db.execute(
-                    "INSERT INTO change (words, formula, before, after, at) VALUES (?, ?, ?, ?, ?)",
-                    (change.words, uid, before, after, now()),
-                )
-                stands = int(row.lastrowid or 0)
-                self._put(change, back=False)
+                self._db.execute("SAVEPOINT one")
+                try:
+                    stands = self._record_one(change)
+                    self._db.execute("RELEASE one")
+                except _UNFIT as error:
+                    self._db.execute("ROLLBACK TO one")
+                    self._db.execute("RELEASE one")
+                    refused.append(Refused(change, str(error)))
             self._db.execute("DELETE FROM change WHERE seq <= ?", (stands - MOST_CHANGES,))
             self._set_stands(stands)
-            self._db.execute("COMMIT")
-        except sqlite3.DatabaseError as error:
-            raise self._undone(error) from None
+        return refused
+
+    def _record_one(self, change: AnyChange) -> int:
+        uid, before, after = row_of(change)
+        row = self._db.execute(
+            "INSERT INTO change (words, formula, before, after, at) VALUES (?, ?, ?, ?, ?)",
+            (change.words, uid, before, after, now()),
+        )
+        self._put(change, back=False)
+        return int(row.lastrowid or 0)
 
     def undo(self) -> AnyChange | None:
         """Take the last change back.
@@ -317,42 +330,71 @@ class Book:
         -------
         Change or None
             What was taken back; None when there is nothing.
+
+        Raises
+        ------
+        BookError
+            When its record cannot be read: it is passed over, and the one before can be undone.
         """
         return self._step(
             "SELECT {} FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", back=True
         )
 
     def redo(self) -> AnyChange | None:
-        """Make the last undone change again; None when there is none."""
+        """Make the last undone change again; None when there is none. Raises as `undo`."""
         return self._step("SELECT {} FROM change WHERE seq > ? ORDER BY seq LIMIT 1", back=False)
+
+    def forget_changes(self) -> None:
+        """Let go of all changes: what is there now is where undoing ends.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses.
+        """
+        self._writable()
+        with self._transaction():
+            self._db.execute("DELETE FROM change")
+            self._set_stands(0)
 
     def next_words(self) -> tuple[str, str]:
         """Say what undo and redo would do; empty for nothing."""
         stands = self._stands()
-        back = self._db.execute(
-            "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", (stands,)
-        ).fetchone()
-        on = self._db.execute(
-            "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (stands,)
-        ).fetchone()
-        return (back[0] if back else "", on[0] if on else "")
+        try:
+            back = self._db.execute(
+                "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", (stands,)
+            ).fetchone()
+            on = self._db.execute(
+                "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (stands,)
+            ).fetchone()
+        except sqlite3.DatabaseError:
+            return "", ""
+        return (text(back[0]) if back else "", text(on[0]) if on else "")
 
     def _step(self, query: str, *, back: bool) -> AnyChange | None:
         self._writable()
-        try:
-            self._db.execute("BEGIN IMMEDIATE")
+        change: AnyChange | None = None
+        unreadable = ""
+        with self._transaction():
             row = self._db.execute(
                 query.format("seq, words, formula, before, after"), (self._stands(),)
             ).fetchone()
             if row is not None:
                 seq, words, uid, before, after = row
-                change = change_of(words, uid, before, after)
-                self._put(change, back=back)
+                try:
+                    found = change_of(words, uid, before, after)
+                    check_readable(found.before if back else found.after)
+                    self._put(found, back=back)
+                    change = found
+                except (msgspec.DecodeError, AplombError, *_UNFIT):
+                    unreadable = text(words)
                 self._set_stands(self._before(seq) if back else seq)
-            self._db.execute("COMMIT")
-        except sqlite3.DatabaseError as error:
-            raise self._undone(error) from None
-        return None if row is None else change
+        if unreadable:
+            raise BookError(
+                f"“{unreadable}” cannot be {'undone' if back else 'done again'}: its record in the "
+                "book is damaged. It is passed over; the next can be tried."
+            )
+        return change
 
     def _before(self, seq: int) -> int:
         row = self._db.execute("SELECT max(seq) FROM change WHERE seq < ?", (seq,)).fetchone()
@@ -367,81 +409,137 @@ class Book:
                     self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
                                      (kept.key, kept.body))  # fmt: skip
             return
-        uid, entry = change.uid, change.before if back else change.after
+        entry = change.before if back else change.after
         if entry is None:
-            self._db.execute("DELETE FROM formula WHERE id = ?", (uid,))
-            return
-        body = msgspec.json.encode(entry.formula).decode()
+            self._db.execute("DELETE FROM formula WHERE id = ?", (change.uid,))
+        else:
+            self._put_entry(entry)
+        if (change.before is None) != (change.after is None):
+            self._count()
+
+    def _count(self) -> None:
+        self._db.execute(
+            "INSERT OR REPLACE INTO setting SELECT 'formulas', CAST(count(*) AS TEXT) FROM formula"
+        )
+
+    def _put_entry(self, entry: Entry) -> None:
         self._db.execute(
             "INSERT OR REPLACE INTO formula (id, name, purpose, place, changed, body) "
             "VALUES (?, ?, ?, ?, ?, ?)",
-            (uid, entry.name, entry.purpose, entry.place, entry.changed, body),
+            (entry.uid, entry.name, entry.purpose, entry.place, entry.changed, entry.body),
         )
 
     def _stands(self) -> int:
-        row = self._db.execute("SELECT value FROM setting WHERE key = 'stands'").fetchone()
-        return int(row[0]) if row else 0
+        """Number of the last change that stands; one that leads nowhere counts as the last."""
+        said = self.setting("stands", "0")
+        try:
+            row = self._db.execute("SELECT max(seq) FROM change").fetchone()
+        except sqlite3.DatabaseError:
+            return 0
+        last = row[0] if isinstance(row[0], int) else 0
+        number = int(said) if said.isdecimal() and len(said) < 19 else last
+        return min(number, last)
 
     def _set_stands(self, seq: int) -> None:
         self._db.execute("INSERT OR REPLACE INTO setting VALUES ('stands', ?)", (str(seq),))
 
     def setting(self, key: str, default: str = "") -> str:
-        """Read one of the book's settings."""
-        row = self._db.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
+        """Read one of the book's settings; the default when it cannot be read."""
+        try:
+            row = self._db.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
+        except sqlite3.DatabaseError:
+            return default
         return str(row[0]) if row else default
 
     def set_setting(self, key: str, value: str) -> None:
-        """Keep one of the book's settings; in a book for reading only it is let go."""
+        """Keep one of the book's settings; in a book for reading only it is let go.
+
+        Raises
+        ------
+        DiskError
+            When the disk refuses, or the file is another one now.
+        """
         if self.read_only:
             return
-        try:
+        self._writable()
+        with self._transaction():
             self._db.execute("INSERT OR REPLACE INTO setting VALUES (?, ?)", (key, value))
-        except sqlite3.DatabaseError as error:
-            raise self._undone(error) from None
 
     def copy_to(self, path: Path) -> None:
-        """Write a copy of the whole book to another file.
+        """Write a copy of the whole book to another file, beside it first and then put there.
 
         Raises
         ------
         BookError
-            When something stands there already or the disk refuses.
+            When something stands there already, or this file is no longer the book that was
+            opened. DiskError when the disk refuses.
         """
-        if path.exists():
-            raise BookError(f"{path.name} is there already; choose another name.")
+        refused = f"{path.name[:80]} cannot be written: "
+        if self._file.eye is not None and not self._file.eye.same_file:
+            raise GoneError(f"The book {self.path.name} was written to by another program.")
         try:
-            with sqlite3.connect(path) as other:
-                self._db.backup(other)
-            other.close()
-        except (sqlite3.DatabaseError, OSError) as error:
-            path.unlink(missing_ok=True)
-            raise DiskError(f"{path.name} cannot be written: {_disk_words(error)}") from None
+            if os.path.lexists(path):
+                raise BookError(f"{path.name} is there already; choose another name.")
+            handle, name = tempfile.mkstemp(prefix=".aplomb-new-", dir=path.parent)
+            os.close(handle)
+            beside = Path(name)
+            try:
+                with closing(sqlite3.connect(beside)) as other:
+                    self._db.backup(other)
+                put_in_place(beside, path)
+            finally:
+                beside.unlink(missing_ok=True)
+        except sqlite3.DatabaseError as error:
+            raise DiskError(refused + disk_words(error)) from None
+        except OSError as error:
+            raise DiskError(f"{refused}{error.strerror}. Choose another place.") from None
 
     def _writable(self) -> None:
         if self.read_only:
-            raise BookError(self.read_only + " Keep a copy elsewhere to go on.")
+            elsewhere = "" if self.newer else " Keep a copy elsewhere to go on."
+            raise BookError(self.read_only + elsewhere)
+        if self._file.eye is not None:
+            self._file.eye.look()
 
-    def _undone(self, error: sqlite3.DatabaseError) -> DiskError:
-        if self._db.in_transaction:
-            self._db.execute("ROLLBACK")
-        return DiskError(f"The book cannot be written: {_disk_words(error)}")
+    def fill(
+        self, entries: Sequence[Entry], store: Sequence[Kept], rows: Sequence[tuple[object, ...]]
+    ) -> None:
+        """Put what was read of another book into this new one, as it is.
+
+        Parameters
+        ----------
+        entries : sequence of Entry
+        store : sequence of Kept
+        rows : sequence of tuple
+            Revisions, as `revision_rows` gives them.
+
+        Raises
+        ------
+        BookError
+            When the disk refuses.
+        """
+        self._writable()
+        with self._transaction():
+            for entry in entries:
+                with suppress(*_UNFIT):
+                    self._put_entry(entry)
+            for kept in store:
+                with suppress(*_UNFIT):
+                    self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
+                                     (kept.key, kept.body))  # fmt: skip
+            for row in rows:
+                with suppress(*_UNFIT):
+                    self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)
+            self._count()
+
+    def revision_rows(self) -> list[tuple[object, ...]]:
+        """Read every row of the revisions that can be read, as it is."""
+        if self._version() < 2:
+            return []
+        return rows_of(self._db, "revision", ("formula", "number", "name", "at", "body"))[0]
 
 
-def _is_locked(error: sqlite3.DatabaseError) -> bool:
-    return getattr(error, "sqlite_errorcode", 0) & 0xFF in (
-        sqlite3.SQLITE_BUSY,
-        sqlite3.SQLITE_LOCKED,
-    )
-
-
-def _disk_words(error: Exception) -> str:
-    code = getattr(error, "sqlite_errorcode", 0) & 0xFF
-    if code == sqlite3.SQLITE_FULL:
-        return "the disk is full. Make room, then try again."
-    if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_PERM):
-        return "it can only be read there. Choose another place."
-    if code == sqlite3.SQLITE_CANTOPEN:
-        return "its folder cannot be used. Choose another place."
-    if code == sqlite3.SQLITE_IOERR:
-        return "the disk failed or is full. Make room or choose another place, then try again."
-    return f"{error}."
+def check_readable(what: Entry | Sequence[Kept] | None) -> None:
+    """Raise AplombError when a formula that is to be put back cannot be read."""
+    if isinstance(what, Entry):
+        _ = what.formula

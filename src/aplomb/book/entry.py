@@ -4,6 +4,7 @@ import msgspec
 
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, check
+from aplomb.core.texts import tidied
 
 
 class Entry:
@@ -50,13 +51,19 @@ class Entry:
         body = self._body  # read first: another thread may read the formula at the same time
         if self._formula is None:
             try:
-                self._formula = check(msgspec.json.decode(body, type=Formula))
+                self._formula = _checked(msgspec.json.decode(body, type=Formula))
             except (msgspec.DecodeError, AplombError) as error:
                 raise AplombError(
                     f"The formula “{self.name}” in the book cannot be read: {error}"
                 ) from None
             self._body = ""
         return self._formula
+
+    @property
+    def body(self) -> str:
+        """The formula as JSON, also one that cannot be read."""
+        body = self._body  # read first, as above
+        return body if self._formula is None else msgspec.json.encode(self._formula).decode()
 
     def with_formula(self, formula: Formula, changed: str) -> "Entry":
         """Give this entry with another formula."""
@@ -73,18 +80,33 @@ class Entry:
 
     def to_json(self) -> str:
         """Write the whole entry as JSON."""
-        row = _Row(self.uid, self.place, self.changed, self.formula)
+        row = _RawRow(self.uid, self.place, self.changed, msgspec.Raw(self.body.encode()))
         return msgspec.json.encode(row).decode()
 
     @classmethod
     def from_json(cls, text: str) -> "Entry":
-        """Read an entry that `to_json` wrote."""
-        row = msgspec.json.decode(text, type=_Row)
-        return cls(row.uid, row.place, row.changed, row.formula)
+        """Read an entry that `to_json` wrote; raises msgspec.DecodeError."""
+        row = msgspec.json.decode(text, type=_RawRow)
+        named = msgspec.json.decode(row.formula, type=_Named)
+        body = bytes(row.formula).decode()
+        return cls.stored(row.uid, named.name, named.purpose, row.place, row.changed, body)
 
 
-class _Row(msgspec.Struct, frozen=True):
+def _checked(formula: Formula) -> Formula:
+    """Check a formula of the book; signs that this program refuses are taken out."""
+    try:
+        return check(formula)
+    except AplombError:
+        return check(tidied(formula, Formula))
+
+
+class _RawRow(msgspec.Struct, frozen=True):
     uid: str
     place: float
     changed: str
-    formula: Formula
+    formula: msgspec.Raw
+
+
+class _Named(msgspec.Struct, frozen=True):
+    name: str = ""
+    purpose: str = ""

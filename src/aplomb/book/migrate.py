@@ -106,6 +106,9 @@ def migrate_3(db: sqlite3.Connection) -> None:
 def _entry_without_prices(text: str | None) -> str | None:
     if text is None:
         return None
-    entry = json.loads(text)
-    entry["formula"] = json.loads(without_prices(json.dumps(entry["formula"]))[0])
+    try:
+        entry = json.loads(text)
+        entry["formula"] = json.loads(without_prices(json.dumps(entry["formula"]))[0])
+    except (ValueError, TypeError, KeyError):
+        return text  # it says so when it is to be undone
     return json.dumps(entry, ensure_ascii=False)

@@ -3,6 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.errors import Problems
+from aplomb.core.texts import check_texts
 from aplomb.core.units import Measures
 
 
@@ -151,6 +152,7 @@ def check_house(house: House) -> House:
     _check_labels(house.labels, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: at most 8 signs are wanted.")
+    check_texts(house, wrong)
     wrong.check()
     return house
 

@@ -14,11 +14,11 @@ import msgspec
 from aplomb.core.errors import Problems
 
 LONGEST_TEXT = 2000
-"""Longest text of any field [signs]."""
+"""Longest text that is taken in from a file of others [signs]."""
 HALF_SIGN = "\N{REPLACEMENT CHARACTER}"
 """What stands for a sign that cannot be read."""
 
-_SUSPICIOUS = re.compile(rb'\\[bfnrt]|\\u00[01]|\x7f|\xc2[\x80-\x9f]|\xe2\x80[\xa8\xa9]|[^"]{2000}')
+_SUSPICIOUS = re.compile(rb"\\[bfnrt]|\\u00[01]|\x7f|\xc2[\x80-\x9f]|\xe2\x80[\xa8\xa9]")
 """Signs in JSON that may stand for something unwanted; a closer look decides."""
 Value = TypeVar("Value")
 
@@ -39,12 +39,14 @@ def is_unwanted(sign: str) -> bool:
     return unicodedata.category(sign) in ("Cc", "Cs", "Zl", "Zp")
 
 
-def unwanted_in(text: str) -> str:
+def unwanted_in(text: str, longest: int = 0) -> str:
     """Say what in a text cannot be kept; empty when all of it can.
 
     Parameters
     ----------
     text : str
+    longest : int
+        How long it may be [signs]; 0 for any length.
 
     Returns
     -------
@@ -60,12 +62,12 @@ def unwanted_in(text: str) -> str:
             elif sign == "\t":
                 what = "a tab"
             return f"sign {at} is {what} (U+{ord(sign):04X}); take it out"
-    if len(text) > LONGEST_TEXT:
-        return f"{len(text)} signs are too many; use at most {LONGEST_TEXT}"
+    if longest and len(text) > longest:
+        return f"{len(text)} signs are too many; use at most {longest}"
     return ""
 
 
-def check_texts(value: msgspec.Struct, wrong: Problems) -> None:
+def check_texts(value: msgspec.Struct, wrong: Problems, longest: int = 0) -> None:
     """Take every text in a value that cannot be kept.
 
     Parameters
@@ -73,14 +75,16 @@ def check_texts(value: msgspec.Struct, wrong: Problems) -> None:
     value : Struct
     wrong : Problems
         Takes a sentence for each such text, with its place.
+    longest : int
+        How long a text may be [signs]; 0 for any length.
     """
     try:
-        if _SUSPICIOUS.search(msgspec.json.encode(value)) is None:
+        if not longest and _SUSPICIOUS.search(msgspec.json.encode(value)) is None:
             return
     except UnicodeEncodeError:
         pass  # half a sign somewhere: the closer look finds it
     for place, text in texts_in(value):
-        found = unwanted_in(text)
+        found = unwanted_in(text, longest)
         if found:
             wrong.add(f"{place}: {found}.")
 
@@ -118,7 +122,7 @@ def tidied_text(text: str) -> str:
     """
     return "".join(
         (HALF_SIGN if unicodedata.category(sign) == "Cs" else " ") if is_unwanted(sign) else sign
-        for sign in text[:LONGEST_TEXT]
+        for sign in text
     )
 
 

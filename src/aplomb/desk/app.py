@@ -3,6 +3,7 @@
 import gc
 import os
 import sys
+from contextlib import suppress
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -11,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from aplomb.assets import asset, reference
 from aplomb.book import settings as kept
-from aplomb.book.book import Book
+from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
 from aplomb.desk.collecting import Collector
@@ -82,15 +83,62 @@ def open_window(path: Path | None, *, demo: bool) -> Window:
         When the book cannot be opened.
     """
     settings = kept.load()
+    why = ""
     if demo:
-        path = demo_book()
-    elif path is None:
-        last = Path(settings.last_book) if settings.last_book else None
-        path = last if last and last.exists() else own_book()
-    session = Session(Book(path), reference())
-    if demo and not session.entries:
+        book = _own(demo_book())
+    elif path is not None:
+        book = Book(path)
+    else:
+        book, why = _last_or_own(settings.last_book)
+    session = Session(book, reference())
+    if demo and not session.entries and not book.read_only:
         fill_with_demo(session)
+    session.notice = " ".join(words for words in (why, session.notice) if words)
     return Window(session, settings)
+
+
+def _own(path: Path) -> Book:
+    """Open a book in the own folder; an empty file there was left by a start that was cut off."""
+    with suppress(OSError):
+        if path.stat().st_size == 0:
+            path.unlink()
+    return Book(path)
+
+
+def _last_or_own(last: str) -> tuple[Book, str]:
+    """Open the book opened last, or else the user's own, or else a new one: the window opens in
+    any case, and says what could not be.
+
+    Returns
+    -------
+    tuple of (Book, why it is another)
+
+    Raises
+    ------
+    BookError
+        When not even a new book can be made in the own folder.
+    """
+    whys = []
+    if last:
+        try:
+            if not Path(last).exists():
+                raise BookError(f"The book opened last, {last[:200]}, is not there now.")
+            return Book(Path(last)), ""
+        except (BookError, OSError, ValueError) as error:
+            whys.append(f"{error} Your own book is open instead.")
+    try:
+        return _own(own_book()), " ".join(whys)
+    except BookError as error:
+        whys.append(f"{error} A new book is open instead.")
+        refused = error
+    for number in range(2, 100):
+        path = own_book().with_name(f"{own_book().stem} {number}.aplomb")
+        if not os.path.lexists(path):
+            try:
+                return Book(path), " ".join(whys)
+            except BookError:
+                break
+    raise refused
 
 
 def run(path: Path | None, *, demo: bool, smoke: bool) -> int:

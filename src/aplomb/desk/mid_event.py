@@ -61,7 +61,7 @@ _graveyard: _Graveyard | None = None
 
 def bury(*dead: QObject) -> None:
     """Let objects of Qt die when the event that is being dealt with is over, dialogs and all."""
-    global _graveyard  # noqa: PLW0603  # one for the application, and gone with it
+    global _graveyard  # one for the application, and gone with it
     app = QCoreApplication.instance()
     if app is None:
         return

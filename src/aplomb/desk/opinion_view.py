@@ -153,16 +153,15 @@ class OpinionView(QScrollArea):
                 let_go(self._column, card)
         self._cards = []
         for at, opinion in enumerate(opinions):
-            card = cards.get(opinion.key)
-            if card is None or card.mark != opinion.mark:
-                card = OpinionCard(self, opinion, self._theme)
-                self._column.insertWidget(1 + at, card)
+            kept = cards.get(opinion.key)
+            if kept is not None and kept.mark == opinion.mark:
+                kept.show_opinion(opinion)
             else:
-                card.show_opinion(opinion)
-                if self._column.indexOf(card) != 1 + at:
-                    self._column.removeWidget(card)
-                    self._column.insertWidget(1 + at, card)
-            self._cards.append(card)
+                kept = OpinionCard(self, opinion, self._theme)
+            if self._column.indexOf(kept) != 1 + at:
+                self._column.removeWidget(kept)
+                self._column.insertWidget(1 + at, kept)
+            self._cards.append(kept)
         self._count.setText(f"{len(opinions)} to look at" if opinions else "")
         quiet = len(RULES) - len(study.opinions) if study else 0
         self._quiet.setText(

@@ -338,12 +338,24 @@ class Papers:
                 self._desk.keep(last_book="" if path == own_book() else str(path))
             self._desk.show_stage(SHELF)
 
+    def keep_everything(self) -> None:
+        """Put all that is here into a new book at a free name, and go on there."""
+        try:
+            path = self._session.rescue()
+        except AplombError as error:
+            self.refuse(str(error))
+            return
+        self._desk.keep(last_book=str(path))
+        self._desk.say(f"Everything is in {path.name} now, in {path.parent}.")
+
     def keep_copy(self) -> None:
         """Write the book to another file and go on there."""
         name = self._session.book.path.stem + " copy.aplomb"
         path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
-        if path is not None:
-            self._try(lambda: self._session.keep_copy(path), f"You are now in {path.name}")
+        if path is not None and self._try(
+            lambda: self._session.keep_copy(path), f"You are now in {path.name}"
+        ):
+            self._desk.keep(last_book=str(path))
 
 
 def _as_csv(paper: "Paper", job: "Job") -> bytes:
@@ -381,4 +393,5 @@ def fill_with_demo(session: Session) -> None:
         )
         session.put_record("demo: a batch", record)
     session.flush()
+    session.book.forget_changes()  # what can be undone begins with what its user does
     session.select(next(iter(session.entries)))

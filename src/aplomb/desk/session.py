@@ -4,16 +4,20 @@ Widgets send an intention; the session makes the next value, works it out, annou
 that it reaches the book within a second. Widgets hold no truth and do no arithmetic.
 """
 
+import os
+import sys
 from collections.abc import Callable, Collection, Sequence
+from contextlib import suppress
 from pathlib import Path
 
 import msgspec
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from aplomb.book.book import Book, BookError, new_uid, now
+from aplomb.book.book import Book, BookError, DiskError, GoneError, Refused, new_uid, now
 from aplomb.book.changes import AnyChange, Change, Kept, Revision, StoreChange
 from aplomb.book.entry import Entry
+from aplomb.book.paths import home
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.errors import AplombError
@@ -24,6 +28,7 @@ from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study import Reference, Study, make_study
 from aplomb.desk.mid_event import Later
 from aplomb.desk.stock import (
+    ASIDE,
     DEMAND,
     HOUSE,
     RECORD,
@@ -35,6 +40,10 @@ from aplomb.desk.stock import (
     users_of,
 )
 
+READ_AT_ONCE = 200
+"""So many formulas are read when a book is opened, to tell which cannot be [-]."""
+LONGEST_STEM = 80
+"""What of a book's name goes into that of one made of it [signs]."""
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
 
@@ -91,7 +100,8 @@ class Session(QObject):
         self.entries: dict[str, Entry] = {}
         self.uid = ""
         self.study: Study | None = None
-        self.trouble = ""
+        self.trouble = self.notice = ""
+        self._unreadable: dict[str, str] = {}
         self._later = Later(self)
         self._pending: list[AnyChange] = []
         self._studies: dict[str, tuple[Formula, Study]] = {}
@@ -109,7 +119,23 @@ class Session(QObject):
         wanted = book.setting("open")
         self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
         self.trouble = book.read_only
+        self.notice = self._set_aside_words()
         self._refresh()
+
+    def _set_aside_words(self) -> str:
+        """Say what of the book could not be read; a large shelf says so formula by formula."""
+        aside = [*self.book.aside, *self._unreadable.values()]
+        for entry in list(self.entries.values())[:READ_AT_ONCE]:
+            try:
+                _ = entry.formula
+            except AplombError:
+                aside.append(f"the formula “{entry.name[:60]}”")
+        if not aside:
+            return ""
+        return (
+            f"Set aside, because it cannot be read: {'; '.join(dict.fromkeys(aside))}. It stays in "
+            "the file as it is."
+        )
 
     def _stock(self, changed: Collection[str] | None = None) -> None:
         """Take the book's store: house, own materials, prices, batches; of some rows that have
@@ -117,8 +143,8 @@ class Session(QObject):
         before = self.reference if changed is not None else None
         self.reference, troubles = stocked(self._shipped, self._store, before, changed)
         self.kitchen, more = kitchen_of(self._store)
-        for trouble in (*troubles, *more):
-            self.said.emit(trouble)
+        still = {k: words for k, words in self._unreadable.items() if k not in (changed or ())}
+        self._unreadable = (still if changed is not None else {}) | troubles | more
         if self.reference is not before:
             self._studies.clear()
 
@@ -194,6 +220,9 @@ class Session(QObject):
         changed = {key: body for key, body in rows.items() if self._store.get(key) != body}
         if not changed:
             return
+        for key in list(changed):  # what could not be read is kept beside what takes its place
+            if key in self._unreadable and key in self._store:
+                changed[f"{ASIDE}{key}"] = self._store[key]
         before = tuple(Kept(key, self._store.get(key)) for key in changed)
         after = tuple(Kept(key, body) for key, body in changed.items())
         self._note(StoreChange(words, before, after))
@@ -267,6 +296,63 @@ class Session(QObject):
         self._take(book)
         self._announce()
 
+    def _in_new_file(self, path: Path) -> Book:
+        """Put all that is here into a new file: a copy of the book with its history, or, when that
+        is not sound or no longer there, what this window holds."""
+        if not self.book.rebuild:
+            try:
+                self.book.copy_to(path)
+            except GoneError:
+                pass
+            else:
+                book = Book(path)
+                book.record(self._pending)
+                return book
+        if os.path.lexists(path):
+            raise BookError(f"{path.name} is there already; choose another name.")
+        book = Book(path)
+        book.fill(
+            list(self.entries.values()), [Kept(*row) for row in self._store.items()],
+            self.book.revision_rows(),
+        )  # fmt: skip
+        return book
+
+    def rescue(self) -> Path:
+        """Keep everything in a new book beside this one, or in the own folder, and go on there.
+
+        Returns
+        -------
+        Path
+            Of the new book.
+
+        Raises
+        ------
+        BookError
+            When neither place takes it; nothing is lost here.
+        """
+        self.leaving.emit()
+        stem = self.book.path.stem[:LONGEST_STEM]
+        refused: BookError | None = None
+        with suppress(OSError):
+            home().mkdir(parents=True, exist_ok=True)
+        for folder in (self.book.path.parent, home()):
+            for number in range(1, 100):
+                path = folder / f"{stem}, kept{f' {number}' if number > 1 else ''}.aplomb"
+                if os.path.lexists(path):
+                    continue
+                try:
+                    self._go_on_in(self._in_new_file(path))
+                except BookError as error:
+                    refused = refused or error
+                    break
+                return path
+        raise refused or BookError("There is no free name for a new book; keep a copy elsewhere.")
+
+    def _go_on_in(self, book: Book) -> None:
+        self.book.close()
+        self._take(book)
+        self._announce()
+
     def keep_copy(self, path: Path) -> None:
         """Write the book with all changes to another file and go on there.
 
@@ -276,12 +362,7 @@ class Session(QObject):
             When it cannot be written; nothing is lost here.
         """
         self.leaving.emit()
-        self.book.copy_to(path)
-        book = Book(path)
-        book.record(self._pending)
-        self.book.close()
-        self._take(book)
-        self._announce()
+        self._go_on_in(self._in_new_file(path))
 
     def close(self) -> bool:
         """Write what is left and close; False when something could not be written."""
@@ -322,7 +403,7 @@ class Session(QObject):
         if entry is None or formula == entry.formula:
             return
         check(formula, self.reference.pantry)
-        study = make_study(formula, self.reference)
+        study = self._worked_out(formula)
         renamed = (formula.name, formula.purpose) != (entry.name, entry.purpose)
         after = entry.with_formula(formula, now())
         self._note(Change(words, self.uid, entry, after))
@@ -330,6 +411,18 @@ class Session(QObject):
         self.study = study
         self._studies[self.uid] = (formula, study)
         self._later.tell(self.studied.emit, *([self.shelf_changed.emit] if renamed else []))
+
+    def _worked_out(self, formula: Formula) -> Study:
+        """Work a formula out; a fault of ours refuses the change, and the old value stays."""
+        try:
+            return make_study(formula, self.reference)
+        except AplombError:
+            raise
+        except Exception as error:
+            sys.excepthook(type(error), error, error.__traceback__)
+            raise AplombError(
+                "This change cannot be worked out, through a mistake in Aplomb; it was not made."
+            ) from error
 
     def edit(self, words: str, make: Callable[[Formula], Formula]) -> None:
         """Change the formula in hand by a function of it; as `change`."""
@@ -422,7 +515,8 @@ class Session(QObject):
         if not self.flush():
             change = self._pending.pop()
             self._apply(change, f"Undone: {change.words}", back=True)
-            self._later.tell(self.trouble_changed.emit)
+            if not self._pending:  # nothing waits any more: the window shows what is kept
+                self._set_trouble(self.book.read_only)
             return
         self._wind(self.book.undo, back=True)
 
@@ -435,8 +529,11 @@ class Session(QObject):
     def _wind(self, step: Callable[[], AnyChange | None], *, back: bool) -> None:
         try:
             change = step()
-        except BookError as error:
+        except DiskError as error:
             self._set_trouble(str(error))
+            return
+        except BookError as error:
+            self.said.emit(str(error))
             return
         if change is None:
             self.said.emit("Nothing to undo." if back else "Nothing to redo.")
@@ -480,16 +577,41 @@ class Session(QObject):
             False when the book refused; `trouble` says why, and the changes still wait.
         """
         self._timer.stop()
-        if not self._pending:
+        if not self._pending and self.trouble == self.book.read_only:
             return True
         try:
-            self.book.record(self._pending)
+            if not self._pending:
+                self.book.probe()
+            refused = self.book.record(self._pending)
         except BookError as error:
             self._set_trouble(f"{error} Your changes are kept in this window meanwhile.")
-            return False
+            return not self._pending
         self._pending.clear()
         self._set_trouble("")
+        if refused:
+            self._give_back(refused)
         return True
+
+    def _give_back(self, refused: Sequence[Refused]) -> None:
+        """Show again what is kept in place of changes that no book can hold."""
+        for each in refused:
+            if isinstance(each.change, Change):
+                kept = self.book.entry(each.change.uid)
+                if kept is None:
+                    self.entries.pop(each.change.uid, None)
+                else:
+                    self.entries[kept.uid] = kept
+            else:
+                self._store = {kept.key: kept.body or "" for kept in self.book.store()}
+                self._stock()
+        if self.uid not in self.entries:
+            self.uid = next(iter(self.entries), "")
+        self._sort()
+        self._refresh()
+        self._announce()
+        self.said.emit(
+            f"“{refused[0].change.words}” could not be kept and was taken back: {refused[0].why}"
+        )
 
     @property
     def unwritten(self) -> int:
@@ -512,7 +634,7 @@ class Session(QObject):
             formula = entry.formula
             if kept is not None and kept[0] is formula:
                 return kept[1]
-            study = make_study(formula, self.reference)
+            study = self._worked_out(formula)
         except AplombError as error:
             self.said.emit(f"“{entry.name}” cannot be worked out: {error}")
             return None

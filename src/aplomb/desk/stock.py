@@ -18,6 +18,8 @@ from aplomb.core.study import Reference
 from aplomb.core.units import Measures
 
 Kind = TypeVar("Kind")
+ASIDE = "aside/"
+"""Before the key of a row that could not be read when another took its place."""
 HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
 """Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
 
@@ -40,7 +42,7 @@ class _Reading:
 
     def __init__(self, store: Mapping[str, str]) -> None:
         self._store = store
-        self.troubles: list[str] = []
+        self.troubles: dict[str, str] = {}
 
     def row(self, key: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> Kind | None:
         """Read one row; None when it is not there or cannot be read."""
@@ -50,8 +52,19 @@ class _Reading:
         try:
             return check(msgspec.json.decode(body, type=kind))
         except (msgspec.DecodeError, AplombError) as error:
-            self.troubles.append(f"“{key}” in the book cannot be read and is left out: {error}")
+            self.troubles[key] = f"{_row_words(key)} ({str(error)[:120]})"
             return None
+
+    def items(self) -> list[Item]:
+        """Read all own materials and prices; one under another's key is not believed."""
+        found = []
+        for key in self._store:
+            item = self.row(key, Item, check_item) if key.startswith(ITEM) else None
+            if item is not None and ITEM + item.key != key:
+                self.troubles[key] = f"{_row_words(key)} (it says that it is “{item.key[:40]}”)"
+            elif item is not None:
+                found.append(item)
+        return found
 
     def rows(self, start: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> list[Kind]:
         """Read all rows whose key begins so."""
@@ -59,10 +72,22 @@ class _Reading:
         return [each for each in found if each is not None]
 
 
+def _row_words(key: str) -> str:
+    """Say which row of the store it is."""
+    plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
+             DEMAND: "the day’s demand"}  # fmt: skip
+    if key in plain:
+        return plain[key]
+    for start, words in ((ITEM, "material or price"), (RECORD, "batch made")):
+        if key.startswith(start):
+            return f"{words} “{key.removeprefix(start)[:40]}”"
+    return f"“{key[:40]}”"
+
+
 def stocked(
     shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
     changed: Collection[str] | None = None,
-) -> tuple[Reference, list[str]]:  # fmt: skip
+) -> tuple[Reference, dict[str, str]]:  # fmt: skip
     """Give the reference of a book, and what of its store could not be read.
 
     Parameters
@@ -77,7 +102,7 @@ def stocked(
 
     Returns
     -------
-    tuple of (Reference, troubles)
+    tuple of (Reference, troubles by key)
         With the book's house, materials, prices and batches, and today's date. What cannot be read
         is left out and told.
     """
@@ -85,7 +110,7 @@ def stocked(
     keys = None if before is None else changed
     if keys is None or any(key == HOUSE or key.startswith(ITEM) for key in keys):
         house = reading.row(HOUSE, House, check_house) or House(measures=usual_measures())
-        items = reading.rows(ITEM, Item, check_item)
+        items = reading.items()
         made = replace(
             made, pantry=shipped.pantry.holding(items), house=house,
             today=date.today().isoformat(),
@@ -96,7 +121,7 @@ def stocked(
     return made, reading.troubles
 
 
-def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, list[str]]:
+def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
     """Give the kitchen of a book, and what of its store could not be read."""
     reading = _Reading(store)
     stock = reading.row(STOCK, Stock, check_stock) or Stock()

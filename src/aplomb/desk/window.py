@@ -112,8 +112,12 @@ class Window(QWidget):
         line = QHBoxLayout(self._banner)
         line.setContentsMargins(24, 6, 18, 6)
         line.addWidget(self._banner_words, 1)
-        line.addWidget(button("Try again", "", self._try_again))
-        line.addWidget(button("Keep a copy elsewhere…", "", self.papers.keep_copy))
+        self._again = button("Try again", "", self._try_again)
+        self._rescue = button("Keep everything in a new book", "", self._keep_everything)
+        self._elsewhere = button("Keep a copy elsewhere…", "", self.papers.keep_copy)
+        self._seen = button("Hide this", "", self._notice_seen)
+        for each in (self._again, self._rescue, self._elsewhere, self._seen):
+            line.addWidget(each)
         side = QVBoxLayout()
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
@@ -436,8 +440,22 @@ class Window(QWidget):
             self.show_stage(SHELF)
 
     def _show_trouble(self) -> None:
-        self._banner_words.setText(self.session.trouble)
-        self._banner.setVisible(bool(self.session.trouble))
+        session = self.session
+        trouble, notice = session.trouble, session.notice
+        self._banner_words.setText("\n".join(words for words in (trouble, notice) if words))
+        self._again.setVisible(bool(session.unwritten))
+        for each in (self._rescue, self._elsewhere):
+            each.setVisible(bool(trouble) and not session.book.newer)
+        self._seen.setVisible(bool(notice) and not trouble)
+        self._banner.setVisible(bool(trouble or notice))
+
+    def _keep_everything(self) -> None:
+        """One press: all that is here goes into a new book, and the work goes on there."""
+        self.papers.keep_everything()
+
+    def _notice_seen(self) -> None:
+        self.session.notice = ""
+        self._show_trouble()
 
     def _try_again(self) -> None:
         if self.session.flush() and not self.session.trouble:

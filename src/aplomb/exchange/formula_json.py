@@ -6,10 +6,11 @@ from typing import Any
 
 import msgspec
 
-from aplomb.core.errors import AplombError
+from aplomb.core.errors import AplombError, Problems
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.ingredient import Ingredient, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
+from aplomb.core.texts import LONGEST_TEXT, check_texts
 from aplomb.exchange.files import read_bytes
 
 FORMAT = "aplomb-formula"
@@ -132,6 +133,9 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
             if key in pantry and pantry.pack(key) is None
         ]
         items = [check_item(item) for item in items]
+        wrong = Problems()
+        check_texts(file, wrong, LONGEST_TEXT)
+        wrong.check()
         check(file.formula, pantry.holding([*pantry.items.values(), *items]))
     except AplombError as error:
         raise AplombError(f"{name}: {error}") from None

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from aplomb.core.errors import Problems
 from aplomb.core.quantity import LARGEST_G
+from aplomb.core.texts import check_texts
 
 MOST_DUSTED = 1.1
 """Dusting flour goes into the paste: a sheet may weigh a little more than was mixed [-]."""
@@ -163,5 +164,6 @@ def check_record(record: BatchRecord) -> BatchRecord:
                 f"outcome: more paste on the sheets than was mixed ({o.rolled_g:g} and "
                 f"{o.mixed_g:g}); one of the two is wrong, or scrap came to it."
             )
+    check_texts(record, wrong)
     wrong.check()
     return record

@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.errors import Problems
 from aplomb.core.quantity import LARGEST_G
+from aplomb.core.texts import check_texts
 
 MOST_WANTS = 500
 NOTHING_G = 0.5
@@ -95,6 +96,7 @@ def check_stock(stock: Stock) -> Stock:
         wrong.number(f"frozen {i}, blocks", each.blocks, 1, 10_000, "")
         wrong.number(f"frozen {i}, a block", each.each_g, 1, LARGEST_G, "g")
         wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
+    check_texts(stock, wrong)
     wrong.check()
     return stock
 
@@ -137,5 +139,6 @@ def check_demand(demand: Demand) -> Demand:
         wrong.add(f"demand: {len(demand.wants)} lines are too many; {MOST_WANTS} are taken.")
     for want in demand.wants:
         wrong.number(f"{want.product or 'pieces'} wanted", want.pieces, 0, 1_000_000, "pieces")
+    check_texts(demand, wrong)
     wrong.check()
     return demand

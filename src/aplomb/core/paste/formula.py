@@ -20,6 +20,7 @@ from aplomb.core.paste.product import (
     check_product,
 )
 from aplomb.core.quantity import LARGEST_G
+from aplomb.core.texts import check_texts
 
 School = Literal["classic", "rough", "gluten_free"]
 
@@ -280,6 +281,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("dough_c", formula.dough_c, 0, 40, "°C")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
+    check_texts(formula, wrong)
     wrong.check()
     return formula
 

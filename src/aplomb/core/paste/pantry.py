@@ -12,6 +12,7 @@ from aplomb.core.errors import AplombError, FormulaError, Problems
 from aplomb.core.paste.fat_profile import profile
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
 from aplomb.core.quantity import LARGEST_G
+from aplomb.core.texts import check_texts
 
 
 class Pack(Struct, frozen=True, forbid_unknown_fields=True):
@@ -65,6 +66,7 @@ def check_item(item: Item) -> Item:
             check_material(item.material)
         except FormulaError as error:
             wrong.found += error.problems
+    check_texts(item, wrong)
     wrong.check()
     return item
 

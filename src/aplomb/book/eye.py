@@ -1,0 +1,73 @@
+"""An eye on the file of an open book: is it still there, and has nobody else written to it?"""
+
+import os
+from pathlib import Path
+
+from aplomb.book.errors import GoneError
+
+HEADER = 100
+"""Length of SQLite's header, in which every writer counts [bytes]."""
+
+
+class Eye:
+    """Watches the file from opening to closing.
+
+    Its handle is opened before SQLite's and closed after it: closing one in between would drop
+    SQLite's locks.
+
+    Parameters
+    ----------
+    path : Path
+
+    Raises
+    ------
+    OSError
+        When it cannot be read.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self._handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
+        self._header = b""
+
+    def remember(self) -> None:
+        """Take the file as it stands now for ours."""
+        self._header = os.pread(self._handle, HEADER, 0)
+
+    def look(self) -> None:
+        """Look whether it is still the book that was opened.
+
+        Raises
+        ------
+        GoneError
+            When it was moved, deleted, replaced or written to by another program.
+        """
+        name, folder = self._path.name, self._path.parent
+        try:
+            there = self._path.stat()
+        except OSError:
+            raise GoneError(
+                f"The book {name} is no longer in {folder}: it was moved or deleted by another "
+                "program, or its disk is gone."
+            ) from None
+        if not os.path.samestat(os.fstat(self._handle), there):
+            raise GoneError(
+                f"The book {name} was replaced by another file while it was open here, as a "
+                "backup or a synchronising program does. That file is left as it is."
+            )
+        if os.pread(self._handle, HEADER, 0) != self._header:
+            raise GoneError(
+                f"The book {name} was written to by another program while it was open here. It "
+                "is left as it is now."
+            )
+
+    @property
+    def same_file(self) -> bool:
+        """True while the file behind it holds what this book wrote last, wherever it lies."""
+        return os.pread(self._handle, HEADER, 0) == self._header
+
+    def close(self) -> None:
+        """Close the handle."""
+        if self._handle >= 0:
+            os.close(self._handle)
+            self._handle = -1

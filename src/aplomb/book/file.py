@@ -1,0 +1,265 @@
+"""The file of a book: opened, examined and held; what is not whole opens for reading only."""
+
+import os
+import shutil
+import sqlite3
+import stat
+import tempfile
+from pathlib import Path
+
+from aplomb.book.errors import BookError, disk_words
+from aplomb.book.eye import Eye
+from aplomb.book.lock import BookLock
+from aplomb.book.migrate import migrate_1, migrate_2, migrate_3
+from aplomb.book.schema import (
+    APPLICATION_ID,
+    NEW_IN_2,
+    VERSION,
+    make_file,
+    make_tables,
+    missing_in,
+    strangers_in,
+)
+
+QUICKLY_CHECKED = 4_000_000
+"""A file up to this size is checked whole when it is opened [bytes]."""
+LEFT = "It is left as it is."
+UNFINISHED = ("-journal", "-wal")
+"""Endings of the files in which SQLite keeps what is not finished."""
+_BROKEN = (sqlite3.DatabaseError, UnicodeError)
+"""What a damaged file makes SQLite, or Python around it, raise."""
+
+
+class BookFile:
+    """An open file of a book.
+
+    Parameters
+    ----------
+    path : Path
+        The file; made when it is not there.
+
+    Attributes
+    ----------
+    db : Connection
+    eye : Eye or None
+        Watches the file; None for one that can only be read.
+    read_only : str
+        Why nothing can be written; empty when it can.
+    rebuild : bool
+        True when a copy of the file would not be sound; what can be read goes into a new one.
+    newer : bool
+        True when a newer program wrote it.
+
+    Raises
+    ------
+    BookError
+        When it is not a book, is damaged beyond reading, is open elsewhere, or cannot be made.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self.read_only = ""
+        self.rebuild = False
+        self.newer = False
+        self._lock: BookLock | None = None
+        self.eye: Eye | None = None
+        self._copy: Path | None = None
+        try:
+            self._open_file(self._there())
+        except OSError as error:
+            self._let_go()
+            raise BookError(
+                f"The book {path.name[:80]} cannot be opened or made in {path.parent}: "
+                f"{error.strerror}. Choose another place."
+            ) from None
+        except BookError:
+            self._let_go()
+            raise
+
+    def _there(self) -> bool:
+        """Tell whether a file is there; refuses what can be no book, without opening it."""
+        try:
+            found = self.path.stat()
+        except FileNotFoundError:
+            return False
+        if not stat.S_ISREG(found.st_mode):
+            raise BookError(f"{self.path.name} is not a file, so it is no book; open another.")
+        if found.st_size == 0:
+            raise BookError(
+                f"{self.path.name} is empty (0 bytes), so it is not an Aplomb book. {LEFT} "
+                "Open another, or delete it and make a new one of that name."
+            )
+        return True
+
+    def _open_file(self, there: bool) -> None:
+        if there and not (os.access(self.path, os.W_OK) and os.access(self.path.parent, os.W_OK)):
+            self.read_only = "This book is in a place that can only be read."
+            self.db = self._open_to_read()
+            return
+        if not there:
+            self.path.parent.mkdir(parents=True, exist_ok=True)
+        self._lock = BookLock(self.path)
+        if not there:
+            try:
+                make_file(self.path)
+            except sqlite3.DatabaseError as error:
+                raise BookError(
+                    f"The book {self.path.name} cannot be made: {disk_words(error)}"
+                ) from None
+        self.eye = Eye(self.path)
+        self.db = self._open()
+        self.eye.remember()
+
+    def _open(self) -> sqlite3.Connection:
+        db = self._connect(self.path, "rw")
+        try:
+            db.execute("PRAGMA locking_mode = EXCLUSIVE")
+            self._check(db)
+            # A rollback journal, synced in full: what was written is there after a power cut.
+            db.execute("PRAGMA synchronous = FULL")
+            db.execute("BEGIN EXCLUSIVE")  # takes the lock, which is then held
+            version = self._examine(db)
+            if not self.read_only:
+                self._bring_up(db, version)
+            db.execute("COMMIT")
+            only_read = "PRAGMA query_only = ON"
+            db.execute(only_read if self.read_only else "PRAGMA journal_mode = DELETE")
+        except _BROKEN as error:
+            db.close()
+            raise self._not_a_book(error) from None
+        except BookError:
+            db.close()
+            raise
+        return db
+
+    def _not_a_book(self, error: Exception) -> BookError:
+        code = getattr(error, "sqlite_errorcode", 0) & 0xFF
+        name = self.path.name
+        if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+            return BookError(
+                f"The book {name} is open in another Aplomb, or in another program. "
+                "Close it there, or open another book."
+            )
+        if code in (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_READONLY):
+            return BookError(f"The book {name} cannot be opened: {disk_words(error)}")
+        return BookError(
+            f"{name} is not an Aplomb book, or it is damaged beyond reading ({error}). {LEFT}"
+        )
+
+    def _check(self, db: sqlite3.Connection) -> None:
+        """Refuse what is no book of ours; nothing in it may run by itself."""
+        db.execute("PRAGMA trusted_schema = OFF")
+        db.execute("PRAGMA cell_size_check = ON")
+        if int(db.execute("PRAGMA application_id").fetchone()[0]) != APPLICATION_ID:
+            raise BookError(f"{self.path.name} is not an Aplomb book. {LEFT} Open another.")
+
+    def _examine(self, db: sqlite3.Connection) -> int:
+        """Look whether it is whole; what is not opens for reading only. Gives its version."""
+        version = int(db.execute("PRAGMA user_version").fetchone()[0])
+        if version == 0 and not db.execute("SELECT 1 FROM sqlite_schema").fetchall():
+            db.execute("COMMIT")  # made by an older Aplomb that was killed: nothing is in it yet
+            make_tables(db)
+            db.execute("BEGIN EXCLUSIVE")
+            return VERSION
+        strangers = strangers_in(db)
+        missing = missing_in(db, version)
+        if strangers:
+            self.rebuild = True
+            self.read_only = (
+                f"This book holds what does not come from Aplomb ({', '.join(strangers[:3])}) and "
+                "could run by itself, so it is open for reading only."
+            )
+        elif version > VERSION:
+            self.newer = True
+            self.read_only = (
+                f"This book was written by a newer Aplomb (version {version}); "
+                "it is open for reading only. A newer Aplomb can change it."
+            )
+        elif missing:
+            self.mark_damaged(f"without {' and '.join(missing)}")
+        elif version < 1 or self._unsound(db):
+            self.mark_damaged("in its inner order")
+        return version
+
+    def _unsound(self, db: sqlite3.Connection) -> bool:
+        if self.path.stat().st_size > QUICKLY_CHECKED:
+            return False
+        try:
+            return [row[0] for row in db.execute("PRAGMA quick_check(1)")] != ["ok"]
+        except _BROKEN:
+            return True
+
+    def mark_damaged(self, how: str) -> None:
+        """Open for reading only from now on."""
+        self.rebuild = True
+        if not self.read_only:
+            self.read_only = f"This book is damaged ({how}), so it is open for reading only. {LEFT}"
+
+    def _bring_up(self, db: sqlite3.Connection, version: int) -> None:
+        if version == 1:
+            migrate_1(db, NEW_IN_2)
+        if version < 3:
+            migrate_2(db)
+        if version < 4:
+            migrate_3(db)
+
+    def _open_to_read(self) -> sqlite3.Connection:
+        path = self.path
+        if any(each.exists() for each in self._beside()):
+            path = self._copied()  # what was not finished is taken back in a copy
+        db = self._connect(path, "rw" if self._copy else "ro", immutable=self._copy is None)
+        try:
+            self._check(db)
+            self._examine(db)
+        except _BROKEN as error:
+            db.close()
+            raise BookError(
+                f"{self.path.name} cannot be read: {error}. {LEFT} Open another."
+            ) from None
+        except BookError:
+            db.close()
+            raise
+        return db
+
+    def _beside(self) -> list[Path]:
+        """Files in which SQLite keeps what is not finished."""
+        real = Path(os.path.realpath(self.path))
+        return [real.with_name(real.name + end) for end in UNFINISHED]
+
+    def _copied(self) -> Path:
+        folder = Path(tempfile.mkdtemp(prefix="aplomb-read-"))
+        self._copy = folder
+        shutil.copyfile(self.path, folder / "book")
+        for each, end in zip(self._beside(), UNFINISHED, strict=True):
+            if each.exists():
+                shutil.copyfile(each, folder / f"book{end}")
+        return folder / "book"
+
+    def _connect(self, path: Path, mode: str, *, immutable: bool = False) -> sqlite3.Connection:
+        uri = path.absolute().as_uri() + f"?mode={mode}" + ("&immutable=1" if immutable else "")
+        try:
+            db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=0.2)
+        except sqlite3.DatabaseError as error:
+            raise BookError(
+                f"The book {self.path.name} cannot be opened: {disk_words(error)}"
+            ) from None
+        db.text_factory = _decoded
+        return db
+
+    def close(self) -> None:
+        """Close the file."""
+        self.db.close()
+        self._let_go()
+
+    def _let_go(self) -> None:
+        if self.eye is not None:
+            self.eye.close()
+        if self._lock is not None:
+            self._lock.release()
+        if self._copy is not None:
+            shutil.rmtree(self._copy, ignore_errors=True)
+
+
+def _decoded(cell: bytes) -> str:
+    """Read a text of the file; what damage has made of a sign is shown as such."""
+    return cell.decode("utf-8", "replace")

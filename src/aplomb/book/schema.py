@@ -1,0 +1,116 @@
+"""The tables of a book, and how a new one is made: beside its place, then put there whole."""
+
+import os
+import sqlite3
+import tempfile
+from contextlib import closing, suppress
+from pathlib import Path
+
+from aplomb.book.errors import BookError
+
+APPLICATION_ID = 0x41504C4D
+VERSION = 4
+
+NEW_IN_2 = """
+CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
+CREATE TABLE revision (
+  formula TEXT NOT NULL, number INTEGER NOT NULL, name TEXT NOT NULL, at TEXT NOT NULL,
+  body TEXT NOT NULL, PRIMARY KEY (formula, number)) STRICT;
+"""
+SCHEMA = """
+CREATE TABLE formula (
+  id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
+  changed TEXT NOT NULL, body TEXT NOT NULL) STRICT;
+CREATE INDEX formula_place ON formula (place);
+CREATE TABLE change (
+  seq INTEGER PRIMARY KEY AUTOINCREMENT, words TEXT NOT NULL, formula TEXT NOT NULL,
+  before TEXT, after TEXT, at TEXT NOT NULL) STRICT;
+CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
+"""
+TABLES = ("formula", "change", "setting", "store", "revision")
+
+
+def make_tables(db: sqlite3.Connection) -> None:
+    """Make the tables in an empty database, all or none; raises sqlite3.DatabaseError."""
+    db.executescript(
+        f"PRAGMA application_id = {APPLICATION_ID};"
+        f"BEGIN; {SCHEMA} {NEW_IN_2} INSERT INTO setting VALUES ('stands', '0');"
+        f"PRAGMA user_version = {VERSION}; COMMIT;"
+    )
+
+
+def make_file(path: Path) -> None:
+    """Make an empty book where there is no file yet; whoever is killed meanwhile leaves none.
+
+    Raises
+    ------
+    OSError, sqlite3.DatabaseError
+        When the disk refuses.
+    BookError
+        When another file has come there meanwhile.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, name = tempfile.mkstemp(prefix=".aplomb-new-", dir=path.parent)
+    os.close(handle)
+    beside = Path(name)
+    try:
+        with closing(sqlite3.connect(beside, isolation_level=None)) as db:
+            db.execute("PRAGMA synchronous = FULL")
+            make_tables(db)
+        with suppress(OSError):
+            beside.chmod(0o666 & ~_umask())
+        put_in_place(beside, path)
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def _umask() -> int:
+    now = os.umask(0o077)
+    os.umask(now)
+    return now
+
+
+def put_in_place(beside: Path, path: Path) -> None:
+    """Put a finished file where none may stand yet.
+
+    Raises
+    ------
+    BookError
+        When another file has come there meanwhile.
+    OSError
+        When the disk refuses.
+    """
+    try:
+        os.link(beside, path)
+    except FileExistsError:
+        raise BookError(f"{path.name} is there already; choose another name.") from None
+    except OSError:  # a disk without links
+        if os.path.lexists(path):
+            raise BookError(f"{path.name} is there already; choose another name.") from None
+        beside.rename(path)
+
+
+def strangers_in(db: sqlite3.Connection) -> list[str]:
+    """Name what in the schema is no plain table or index of ours and could run by itself.
+
+    Parameters
+    ----------
+    db : Connection
+
+    Returns
+    -------
+    list of str
+        Triggers, views and virtual tables.
+    """
+    rows = db.execute("SELECT type, name, sql FROM sqlite_schema").fetchall()
+    return [
+        str(name) for kind, name, sql in rows
+        if kind not in ("table", "index") or str(sql or "").upper().startswith("CREATE VIRTUAL")
+    ]  # fmt: skip
+
+
+def missing_in(db: sqlite3.Connection, version: int) -> list[str]:
+    """Name the tables that a book of a version should have and this one has not."""
+    there = {str(name) for (name,) in db.execute("SELECT name FROM sqlite_schema")}
+    wanted = TABLES if version >= 2 else TABLES[:3]
+    return [name for name in wanted if name not in there]
