@@ -2,6 +2,7 @@
 
 import argparse
 import gc
+import io
 import json
 import sys
 from pathlib import Path
@@ -186,7 +187,7 @@ def _cut(options: argparse.Namespace) -> None:
     if options.svg is not None:
         from aplomb.desk.app import gui_for_printing
         from aplomb.desk.cut_export import cut_plan_svg
-        from aplomb.exchange.files import write_bytes
+        from aplomb.disk import write_bytes
 
         app = gui_for_printing()
         write_bytes(options.svg, cut_plan_svg(sheets.plans[0], study.formula))
@@ -240,7 +241,7 @@ def _grams(options: argparse.Namespace) -> None:
 
 
 def _card(options: argparse.Namespace) -> None:
-    from aplomb.exchange.files import write_bytes
+    from aplomb.disk import write_bytes
 
     study, known = _study_of(options.file)
     ending = options.out.suffix.lower()
@@ -274,6 +275,9 @@ def main(arguments: list[str] | None = None) -> int:
         Exit code: 0, or 2 when the input cannot be used.
     """
     words = sys.argv[1:] if arguments is None else arguments
+    for stream in (sys.stdout, sys.stderr):  # a name that is no UTF-8 can be said all the same
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")
     try:
         if words and words[0] in COMMANDS:
             options = _command_parser().parse_args(words)

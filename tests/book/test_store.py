@@ -96,7 +96,7 @@ def test_an_upgrade_that_the_disk_refuses_leaves_the_old_book(path, monkeypatch)
         db.execute("DELETE FROM formula")
         raise sqlite3.OperationalError("disk I/O error")
 
-    monkeypatch.setattr("aplomb.book.book.migrate_1", refuse)
+    monkeypatch.setattr("aplomb.book.file.migrate_1", refuse)
     with pytest.raises(BookError):
         Book(path)
     monkeypatch.undo()

@@ -409,13 +409,14 @@ def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
     assert len(window.session.entries) == 8
 
 
-def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path):
+def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path, qtbot):
     answers.path = tmp_path / "nowhere" / "card.pdf"
     window.papers.print_card("pdf")
+    qtbot.waitUntil(lambda: answers.texts)
     assert "no such file or folder" in answers.texts[0]
     answers.path = tmp_path / "card"
     window.papers.print_card("csv")
-    assert (tmp_path / "card.csv").exists()
+    qtbot.waitUntil((tmp_path / "card.csv").exists)
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

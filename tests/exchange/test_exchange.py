@@ -14,8 +14,8 @@ from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.study import make_study
+from aplomb.disk import read_bytes, write_bytes
 from aplomb.exchange.card_csv import card_csv
-from aplomb.exchange.files import read_bytes, write_bytes
 from aplomb.exchange.formula_json import from_json, schema, to_json
 
 

@@ -22,7 +22,6 @@ reach across all of them and survive a restart.
 
 import os
 import sqlite3
-import tempfile
 from collections.abc import Iterator, Sequence
 from contextlib import closing, contextmanager, suppress
 from datetime import UTC, datetime
@@ -38,11 +37,13 @@ from aplomb.book.migrate import without_prices
 from aplomb.book.salvage import entry_of, from_changes, rows_of, text
 from aplomb.book.schema import (
     APPLICATION_ID,
+    NEW,
     VERSION,
     put_in_place,
 )
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula
+from aplomb.disk import new_beside
 
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
@@ -480,9 +481,8 @@ class Book:
         try:
             if os.path.lexists(path):
                 raise BookError(f"{path.name} is there already; choose another name.")
-            handle, name = tempfile.mkstemp(prefix=".aplomb-new-", dir=path.parent)
+            handle, beside = new_beside(path, NEW)
             os.close(handle)
-            beside = Path(name)
             try:
                 with closing(sqlite3.connect(beside)) as other:
                     self._db.backup(other)

@@ -2,12 +2,14 @@
 
 import os
 import sqlite3
-import tempfile
-from contextlib import closing, suppress
+from contextlib import closing
 from pathlib import Path
 
 from aplomb.book.errors import BookError
+from aplomb.disk import new_beside
 
+NEW = ".aplomb-new-"
+"""How the name of a file begins that is not finished yet."""
 APPLICATION_ID = 0x41504C4D
 VERSION = 4
 
@@ -50,24 +52,15 @@ def make_file(path: Path) -> None:
         When another file has come there meanwhile.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(prefix=".aplomb-new-", dir=path.parent)
+    handle, beside = new_beside(path, NEW)
     os.close(handle)
-    beside = Path(name)
     try:
         with closing(sqlite3.connect(beside, isolation_level=None)) as db:
             db.execute("PRAGMA synchronous = FULL")
             make_tables(db)
-        with suppress(OSError):
-            beside.chmod(0o666 & ~_umask())
         put_in_place(beside, path)
     finally:
         beside.unlink(missing_ok=True)
-
-
-def _umask() -> int:
-    now = os.umask(0o077)
-    os.umask(now)
-    return now
 
 
 def put_in_place(beside: Path, path: Path) -> None:

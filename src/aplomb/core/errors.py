@@ -51,6 +51,12 @@ class TurnLineError(TextError):
     """A turn line cannot be read."""
 
 
+LARGEST_SHOWN = 10**18
+"""A whole number beyond this is not written out [-]."""
+MOST_TOLD = 20
+"""So many problems are told at once [-]."""
+
+
 class FormulaError(AplombError):
     """A formula holds a value that cannot be used; every such value is listed.
 
@@ -61,7 +67,9 @@ class FormulaError(AplombError):
     """
 
     def __init__(self, problems: tuple[str, ...]) -> None:
-        super().__init__(" ".join(problems))
+        more = len(problems) - MOST_TOLD
+        told = [*problems[:MOST_TOLD], *([f"And {more} more."] if more > 0 else [])]
+        super().__init__(" ".join(told))
         self.problems = problems
 
 
@@ -77,6 +85,8 @@ class Problems:
 
     def number(self, place: str, value: float, low: float, high: float, unit: str) -> None:
         """Take a number that is outside its range, infinite or none at all."""
+        if isinstance(value, int) and abs(value) > LARGEST_SHOWN:
+            value = math.inf if value > 0 else -math.inf  # hundreds of digits are none
         if not math.isfinite(value) or not low <= value <= high:
             self.add(
                 f"{place}: {value:.10g} cannot be used; {low:.10g} to {high:.10g} {unit} is wanted."

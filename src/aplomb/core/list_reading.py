@@ -6,8 +6,11 @@ numbers, tabs, headings. Nothing is guessed in silence: what is not certain says
 """
 
 import re
+from collections.abc import Iterator
+from itertools import islice
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.amounts import Understood, disagreement, understand
 from aplomb.core.errors import AmountError
@@ -102,8 +105,24 @@ def read_list(
     tuple of Proposal
         One for every line that is neither empty nor a heading, at most 200.
     """
-    part: Part | None = None
     found: list[Proposal] = []
+    for raw, line, part in islice(_lines_of(text), MOST_LINES):
+        made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
+        if len(raw) > LONGEST_LINE:
+            words = f"only its first {LONGEST_LINE} signs were read"
+            made = replace(made, doubts=(*made.doubts, words))
+        found.append(made)
+    return _with_fats_enclosed(tuple(found), pantry)
+
+
+def left_out(text: str) -> int:
+    """Count the lines of a list beyond the most that are read [-]."""
+    return max(0, sum(1 for _ in _lines_of(text)) - MOST_LINES)
+
+
+def _lines_of(text: str) -> Iterator[tuple[str, str, Part | None]]:
+    """Give every line that is neither empty nor a heading: raw, tidied, and the part it is of."""
+    part: Part | None = None
     for raw in text.replace("\r", "\n").split("\n"):
         line = " ".join(_BULLET.sub("", raw[:LONGEST_LINE]).replace("\t", " , ").split())
         line = _CELLS.sub(r"\1 \2", line).strip(" ,;|")
@@ -113,9 +132,7 @@ def read_list(
         if heading is not None:
             part = heading
             continue
-        if len(found) < MOST_LINES:
-            found.append(_proposal(raw.strip(), line, part, pantry, decimal, measures))
-    return _with_fats_enclosed(tuple(found), pantry)
+        yield raw, line, part
 
 
 def _heading(line: str) -> Part | None:
@@ -291,8 +308,6 @@ def _names(keys: tuple[str, ...], pantry: Pantry) -> list[str]:
 
 def _with_fats_enclosed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
     """Without headings the heaviest fat that can be enclosed is the block's."""
-    from msgspec.structs import replace
-
     if any(p.part is Part.BLOCK for p in found):
         return found
     fats = [

@@ -20,6 +20,8 @@ DecimalSign = Literal[".", ","]
 LARGEST_G = 100_000_000.0
 """Largest amount taken [g]: a hundred tonnes. More is a slip of the hand."""
 
+LONGEST_AMOUNT = 300
+"""Longest text that is read as an amount [signs]."""
 LARGEST_MM = 100_000.0
 """Largest length taken [mm]: a hundred metres."""
 
@@ -182,6 +184,7 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
     """
     if not text.strip():
         raise AmountError("an amount is wanted here, like 250 g or 2 1/4 cup", text, 0, len(text))
+    _refuse_endless(text)
     patterns = _patterns()
     twice = patterns.bracket.fullmatch(text) or patterns.either.fullmatch(text)
     if twice is None:
@@ -193,6 +196,15 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
     if second.kind is Kind.MASS and first.kind is not Kind.MASS:
         first, second = second, first
     return replace(first, also=second)
+
+
+def _refuse_endless(text: str) -> None:
+    """Raise AmountError for a text that is no amount by its length alone."""
+    if len(text) > LONGEST_AMOUNT:
+        raise AmountError(
+            f"{len(text)} signs are no amount; write at most {LONGEST_AMOUNT}", text,
+            LONGEST_AMOUNT, len(text),
+        )  # fmt: skip
 
 
 def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:

@@ -43,6 +43,8 @@ if TYPE_CHECKING:
 MOST_ROUNDS = 8
 FOLDED_CLOSE = 1e-7
 """Rounds of batch and trims until the share that is trimmed changes by less [-]."""
+THINNEST_LEAF_UM = 0.002
+"""About the length of a molecule of fat, from memory; no leaf is thinner [µm]."""
 FINEST_SHARE = 0.9
 """Largest share of fat in pieces that is drawn [-]: there must be dough between them."""
 
@@ -249,6 +251,13 @@ class Study(Struct, frozen=True):
         """
         from aplomb.core.folds.raster import Paste, Section
 
+        leaves = self.turns[-1 if upto is None else min(upto, len(self.turns) - 1)].fat_leaves
+        share = self.readings.fat_volume_share
+        if share and leaves and self.formula.sheet_mm * share * 1000 / leaves < THINNEST_LEAF_UM:
+            raise AplombError(
+                "After so many folds a leaf of fat would be thinner than a molecule of fat: there "
+                "is no leaf left to cut through."
+            )
         used_up = len(self.worked.turns) < len(
             Plan(self.plan.enclosure, self.plan.steps[:upto]).turns
         )

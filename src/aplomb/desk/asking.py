@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.errors import AplombError
 from aplomb.desk.ask_path import ask_save_path
-from aplomb.desk.fields import button, label, row, run_dialog
+from aplomb.desk.fields import button, label, plain_tip, row, run_dialog
 from aplomb.desk.session import Session
-from aplomb.exchange.files import write_bytes
+from aplomb.disk import write_bytes
 
 KEYS = (
     ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
@@ -86,7 +86,7 @@ def ask_text(window: QWidget, title: str, words: str, text: str = "") -> str | N
     """Ask for a line of text; None when it is closed without one."""
     dialog = QInputDialog(window)
     dialog.setWindowTitle(title)
-    dialog.setLabelText(words)
+    dialog.setLabelText(plain_tip(words))
     dialog.setTextValue(text)
     return typed_in(dialog)
 

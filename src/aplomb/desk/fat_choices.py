@@ -9,6 +9,7 @@ from aplomb.core.choices import FatChoice, likely_fats
 from aplomb.core.fats.solid import FILM_SFC
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
+    bare_mnemonic,
     button,
     fix_width,
     label,
@@ -56,7 +57,7 @@ class FatChoices(QFrame):
 
     def _show(self, cells: tuple[QPushButton, QLabel, QLabel], choice: FatChoice) -> None:
         name, range_, cost = cells
-        name.setText(choice.name)
+        name.setText(bare_mnemonic(choice.name))
         fat = choice.fat
         degrees = f"{fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C" if fat.enclose_c else ""
         range_.setText(f"≈ {degrees}" if fat.is_blend else degrees)

@@ -1,5 +1,6 @@
 """Fields and small pieces that every stage uses."""
 
+import html
 import re
 from collections.abc import Callable
 from locale import localeconv
@@ -134,6 +135,18 @@ def read_temp(text: str) -> float:
     return (value - 32) / 1.8 if found[3] in ("F", "f") else value
 
 
+def plain_tip(text: str) -> str:
+    """Give the text of a tool tip so that names with markup in them are shown as they are."""
+    if "<" not in text and "&lt" not in text:  # what Qt takes for markup
+        return text
+    return f"<p>{html.escape(text)}</p>".replace("\n", "<br>")
+
+
+def bare_mnemonic(text: str) -> str:
+    """Give the text of a button so that an “&” in a name is shown, and no key hangs on it."""
+    return text.replace("&", "&&")
+
+
 def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLabel:
     """Make a label of one of the style sheet's kinds."""
     made = QLabel(text, parent)
@@ -146,7 +159,7 @@ def button(text: str, kind: str, done: Callable[[], None], tip: str = "") -> QPu
     """Make a button of one of the style sheet's kinds."""
     made = QPushButton(text)
     made.setObjectName(kind)
-    made.setToolTip(tip)
+    made.setToolTip(plain_tip(tip))
     made.setAutoDefault(False)
     made.clicked.connect(lambda _=False: done())
     return made
@@ -271,6 +284,13 @@ def run_dialog(dialog: "QDialog") -> None:
     if parent is not None:
         dialog.setStyleSheet(style_of_window(parent))
     dialog.exec()
+    bury_dialog(dialog)
+
+
+def bury_dialog(dialog: "QDialog") -> None:
+    """Let go of a dialog, and give its window the keyboard back."""
+    parent = dialog.parentWidget()
+    dialog.hide()
     bury(dialog)
     if parent is not None:
         parent.activateWindow()
@@ -411,7 +431,7 @@ class Field(QLineEdit):
         self.setProperty("bad", self._bad)
         self.style().unpolish(self)
         self.style().polish(self)
-        self.setToolTip(reason)
+        self.setToolTip(plain_tip(reason))
         self.setAccessibleDescription(reason)
         self._on_error(reason)
 

@@ -7,7 +7,12 @@ from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidg
 
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.fields import label, run_dialog, style_around
+from aplomb.desk.fields import (
+    label,
+    plain_tip,
+    run_dialog,
+    style_around,
+)
 
 MOST_SHOWN = 12
 
@@ -71,7 +76,7 @@ class FindField(QLineEdit):
         try:
             key = self._find(name)
         except AplombError as error:
-            self.setToolTip(str(error))
+            self.setToolTip(plain_tip(str(error)))
             self.setAccessibleDescription(str(error))
             self.setProperty("bad", True)
             self._restyle()

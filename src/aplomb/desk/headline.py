@@ -26,7 +26,12 @@ from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
-from aplomb.desk.fields import label, local_text, number_text
+from aplomb.desk.fields import (
+    label,
+    local_text,
+    number_text,
+    plain_tip,
+)
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -99,7 +104,7 @@ class Figure(QWidget):
                 f"{self._band.high:g} {unit} ({standing}; {self._band.words})."
             )
         self.sum = local_text(explain(study, self._key) + usual)
-        self.setToolTip(f"{words}\n{self.sum}")
+        self.setToolTip(plain_tip(f"{words}\n{self.sum}"))
         place = self._place_word()
         self.setAccessibleName(f"{words} {short(self._value, self._key)} {unit}, {place}")
         self.setAccessibleDescription(self.sum)
@@ -235,7 +240,7 @@ class Headline(QFrame):
         if revision := self._session.revision:
             under = f"Revision {revision} · {under}"
         for widget, text in ((self.name, name), (self.under, under)):
-            widget.setToolTip(text)
+            widget.setToolTip(plain_tip(text))
             widget.ensurePolished()
             widget.setText(
                 widget.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, widget.width())

@@ -11,7 +11,14 @@ from aplomb.core.errors import AplombError
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount
-from aplomb.desk.fields import Field, decimal_sign, grams_text, label, watch_keys
+from aplomb.desk.fields import (
+    Field,
+    decimal_sign,
+    grams_text,
+    label,
+    plain_tip,
+    watch_keys,
+)
 from aplomb.desk.theme import Theme
 
 GRAMS, PERCENT = 0, 1
@@ -47,8 +54,10 @@ class ShareBar(QWidget):
                 (fat / total, p.fat), (rest / total, p.second),
             ]  # fmt: skip
             self.setToolTip(
-                f"flour {flour / total:.0%} · water {water / total:.0%} · "
-                f"fat {fat / total:.0%} · other {rest / total:.0%}"
+                plain_tip(
+                    f"flour {flour / total:.0%} · water {water / total:.0%} · "
+                    f"fat {fat / total:.0%} · other {rest / total:.0%}"
+                )
             )
             self.setAccessibleName(self.toolTip())
         self.update()
@@ -133,7 +142,9 @@ class LineRow:
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.name.setAccessibleName(f"{material.name}: more")
         made = f"{material.source} ({STANDING_WORDS[material.standing]})" if material.source else ""
-        self.name.setToolTip(f"{material.name}\n{made}\nSpace: change, note, move, remove")
+        self.name.setToolTip(
+            plain_tip(f"{material.name}\n{made}\nSpace: change, note, move, remove")
+        )
         self.name.clicked.connect(lambda _=False: owner.line_menu(index, self.name))
         self.note = label("", "small")
         self.note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)

@@ -17,6 +17,7 @@ from aplomb.desk.fields import (
     fix_width,
     label,
     mass_text,
+    plain_tip,
     read_mass,
 )
 from aplomb.desk.session import Session
@@ -83,7 +84,7 @@ class OrderCard(QFrame):
             name = label(line.name)
             name.setWordWrap(True)
             name.setMinimumWidth(40)
-            name.setToolTip(line.supplier)
+            name.setToolTip(plain_tip(line.supplier))
             field = Field(
                 f"{line.name}, there is", partial(self._take, line.material), self._on_error
             )

@@ -101,18 +101,16 @@ class Papers:
             return
         pantry = self._session.reference.pantry
 
-        def write() -> None:
+        def make() -> bytes:
             from aplomb.exchange.card_csv import card_csv
-            from aplomb.exchange.files import write_bytes
 
             if kind == "csv":
-                write_bytes(path, card_csv(study, pantry))
-                return
+                return card_csv(study, pantry)
             from aplomb.desk.paper.card import card_pdf
 
-            write_bytes(path, card_pdf(study, pantry))
+            return card_pdf(study, pantry)
 
-        self._try(write, f"Card written: {path.name}")
+        self._write_beside(path, make)
 
     def give_section(self, kind: str, upto: int | None = None, *, across: bool = False) -> None:
         """Write a section as SVG or PNG: of the final sheet, or after some steps of the plan."""
@@ -127,7 +125,7 @@ class Papers:
 
         def write() -> None:
             from aplomb.desk.section_export import section_picture
-            from aplomb.exchange.files import write_bytes
+            from aplomb.disk import write_bytes
 
             write_bytes(path, section_picture(study, kind, upto, across=across))
 
@@ -145,7 +143,7 @@ class Papers:
 
         def write() -> None:
             from aplomb.desk.cut_export import cut_plan_svg
-            from aplomb.exchange.files import write_bytes
+            from aplomb.disk import write_bytes
 
             write_bytes(path, cut_plan_svg(plan, study.formula))
 
@@ -188,7 +186,7 @@ class Papers:
         """Make a file beside the window: a plan at true size has dozens of pages."""
         from aplomb.desk.background import Beside
         from aplomb.desk.paper.canvas import load_paper_fonts
-        from aplomb.exchange.files import write_bytes
+        from aplomb.disk import write_bytes
 
         def came(found: "bytes | AplombError") -> None:
             if isinstance(found, AplombError):
@@ -249,7 +247,7 @@ class Papers:
     def give_out(self) -> None:
         """Write the formula in hand as JSON."""
         self._desk.commit()
-        from aplomb.exchange.files import write_bytes
+        from aplomb.disk import write_bytes
         from aplomb.exchange.formula_json import to_json
 
         formula = self._session.formula
@@ -271,24 +269,30 @@ class Papers:
     def _read_sheet(self, path: Path) -> None:
         """Read a sheet beside the window: a long one takes seconds."""
         from aplomb.desk.background import Beside
-        from aplomb.exchange.files import read_bytes
-        from aplomb.exchange.pantry_csv import LARGEST_BYTES, read_sheet
+        from aplomb.desk.progress import Progress
+        from aplomb.disk import read_bytes
+        from aplomb.exchange.pantry_csv import LARGEST_BYTES, MOST_ROWS, read_sheet
 
         known = self._session.reference
 
         def came(found: "Sheet | AplombError") -> None:
+            progress.end()
             if isinstance(found, AplombError):
                 self.refuse(str(found))
             else:
                 self._try(lambda: self._offer_sheet(found, path.name))
 
+        def read() -> "Sheet":
+            data = read_bytes(path, LARGEST_BYTES)
+            return read_sheet(data, known.pantry, path.name, known.today, watch)
+
+        def watch(line: int) -> bool:
+            return progress.watch(min(line, MOST_ROWS))
+
+        progress = Progress(self._window, f"Reading {path.name} …", MOST_ROWS)
         self.reading = Beside(came, self._window)
         self._desk.say(f"Reading {path.name} …")
-        self.reading.ask(
-            lambda: read_sheet(
-                read_bytes(path, LARGEST_BYTES), known.pantry, path.name, known.today
-            )
-        )
+        self.reading.ask(read)
 
     def _offer_sheet(self, sheet: "Sheet", name: str) -> None:
         from aplomb.desk.places.sheet import ask_sheet
@@ -301,7 +305,7 @@ class Papers:
 
     def give_out_sheet(self) -> None:
         """Write the pantry as CSV."""
-        from aplomb.exchange.files import write_bytes
+        from aplomb.disk import write_bytes
         from aplomb.exchange.pantry_csv import write_sheet
 
         path = self._ask_path("Give out the pantry as CSV", "Pantry.csv", SHEETS, ".csv")

@@ -30,11 +30,13 @@ from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.asking import ask_text
 from aplomb.desk.fields import (
+    bare_mnemonic,
     decimal_sign,
     grams_text,
     label,
     let_go,
     percent_text,
+    plain_tip,
 )
 from aplomb.desk.find_field import MaterialField, ask_material
 from aplomb.desk.flow import Flow
@@ -171,7 +173,9 @@ class PartCard(QFrame):
             turn = place_words(line, self._part, study.plan) if between else ""
             self._place(shown, at, note_words(line, material, turn))
             if line.typed:
-                shown.grams.setToolTip(shown.grams.bad_reason or spread_words(line, material))
+                shown.grams.setToolTip(
+                    plain_tip(shown.grams.bad_reason or spread_words(line, material))
+                )
         if self._with_total:
             total = sum(line.grams for line in lines)
             self._total_g.setText(grams_text(total))
@@ -187,11 +191,12 @@ class PartCard(QFrame):
             self._grid.addWidget(shown.name, at + 1, 0, 1, span)
             shown.note.setVisible(bool(words))
             self._grid.activate()
-        shown.note.setToolTip(words)
+        shown.note.setToolTip(plain_tip(words))
         elide = Qt.TextElideMode.ElideRight
         for widget, text, inset in ((shown.note, words, 0), (shown.name, shown.full_name, 14)):
             room = max(40, widget.width() - inset)
-            widget.setText(widget.fontMetrics().elidedText(text, elide, room))
+            words = widget.fontMetrics().elidedText(text, elide, room)
+            widget.setText(bare_mnemonic(words) if widget is shown.name else words)
 
     def _rebuild(self, lines: tuple[Line, ...]) -> None:
         for shown in self._rows:

@@ -19,7 +19,10 @@ from aplomb.core.folds.plan import ENCLOSURE_NAMES, Step, Way, step_name
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
-from aplomb.desk.fields import let_go
+from aplomb.desk.fields import (
+    let_go,
+    plain_tip,
+)
 from aplomb.desk.headline import short
 from aplomb.desk.step_words import rectangle
 from aplomb.desk.theme import Theme
@@ -76,7 +79,7 @@ class StepCard(QWidget):
         )
         words = ". ".join([self._words(study), *(claim for _, claim in self._marks)])
         self.setAccessibleName(words)
-        self.setToolTip(words)
+        self.setToolTip(plain_tip(words))
         self.updateGeometry()
         self.update()
 

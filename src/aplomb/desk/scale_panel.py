@@ -6,10 +6,11 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QFrame, QVBoxLayout
 
-from aplomb.core.errors import AmountError
+from aplomb.core.errors import AmountError, AplombError
 from aplomb.desk.fields import Field, button, label, read_mass, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.scale_link import SIMULATED, ScaleLink
+from aplomb.devices.scale import read_port
 
 SMALLEST_SHARE_G = 1.0
 """The button for a percent more puts on this much at the least [g]."""
@@ -97,8 +98,16 @@ class ScalePanel(QFrame):
         typed = self.ports.currentText().strip()
         at = self.ports.findText(typed)
         port = self.ports.itemData(at) if at >= 0 else typed
-        if port != self.port:
-            self.port_chosen.emit(port)
+        if port == self.port:
+            return
+        try:
+            if port != SIMULATED:
+                port = read_port(port)
+        except AplombError as error:
+            self._on_error(str(error))
+            return
+        self._on_error("")
+        self.port_chosen.emit(port)
 
     def _weighed(self, grams: float, _steady: bool) -> None:
         self._on_it = grams

@@ -17,6 +17,7 @@ from aplomb.desk.fields import (
     label,
     money_text,
     number_text,
+    plain_tip,
     read_mass,
     read_price,
 )
@@ -91,7 +92,7 @@ class WeighTable(QFrame):
                 at += 1
             material = pantry[weighed.line.material]
             name = label(material.name)
-            name.setToolTip(weighed.line.note)
+            name.setToolTip(plain_tip(weighed.line.note))
             name.setWordWrap(True)
             name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
             self._grid.addWidget(name, at, 0)

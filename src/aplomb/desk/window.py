@@ -5,7 +5,7 @@ from functools import cached_property, partial
 from typing import TYPE_CHECKING, Protocol, TypeVar, runtime_checkable
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import (
     QCloseEvent,
     QKeyEvent,
@@ -49,6 +49,8 @@ if TYPE_CHECKING:
 
 AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
+AGAIN_MS = 50
+"""How often it is asked whether a menu is still open [ms]."""
 ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
@@ -395,9 +397,18 @@ class Window(QWidget):
 
     def _find_focus(self) -> None:
         """Put the keyboard where one begins when what held it is gone."""
-        elsewhere = QApplication.focusWidget() or QApplication.activePopupWidget()
-        if elsewhere is None and self.isActiveWindow():
+        if QApplication.activePopupWidget() is not None:
+            QTimer.singleShot(AGAIN_MS, self, self._find_focus)
+            return
+        focus = QApplication.focusWidget()
+        if self.isActiveWindow() and not (focus is not None and focus.isVisible()):
             self._stage().focus_first()
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Coming back from a dialog that took what had the keyboard, begin where one begins."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            QTimer.singleShot(0, self, self._find_focus)
 
     def _tell_fault(self, words: str, report: str) -> None:
         from aplomb.desk.asking import tell_fault

@@ -1,8 +1,11 @@
 """A scale on a serial line or a network address, listened to beside everything else."""
 
+import os
+import re
 import threading
 from collections.abc import Callable
 
+from aplomb.core.errors import AplombError
 from aplomb.devices.protocol import (
     LONGEST_LINE,
     TARE,
@@ -21,6 +24,42 @@ AGAIN_S = 1.0
 """After so long a lost scale is looked for again."""
 BAUD = 9600
 READ_S = 0.2
+STOP_S = 0.05
+"""So long a listener that is stopped is waited for [s]."""
+
+
+_ADDRESS = re.compile(r"(?:(?:socket|tcp)://)?(\[[0-9a-fA-F:.]+\]|[A-Za-z0-9._-]+):(\d{1,5})/?")
+
+
+def read_port(text: str) -> str:
+    """Read where a scale is: a device of this computer, or a network address.
+
+    Parameters
+    ----------
+    text : str
+        As typed: ``/dev/ttyUSB0``, ``scale.local:4001``, ``socket://192.0.2.7:4001``.
+
+    Returns
+    -------
+    str
+        The device's path, or the address as ``socket://host:port``.
+
+    Raises
+    ------
+    AplombError
+        For anything else: what a serial library understands besides could write files.
+    """
+    typed = text.strip()
+    if typed.startswith("/"):
+        real = os.path.realpath(typed) if "\0" not in typed else ""
+        if real.startswith("/dev/") and real != "/dev/":
+            return typed
+    elif (found := _ADDRESS.fullmatch(typed)) and 0 < int(found[2]) < 65_536:
+        return f"socket://{found[1]}:{int(found[2])}"
+    raise AplombError(
+        f"“{typed[:60]}” is no place of a scale; write a device like /dev/ttyUSB0, or an address "
+        "like 192.0.2.7:4001"
+    )
 
 
 class Lost(Fault, frozen=True):
@@ -52,10 +91,11 @@ class Scale:
         self._thread.start()
 
     def stop(self) -> None:
-        """Stop listening."""
+        """Stop listening; one that still waits for an address to answer is not waited for."""
         self._stop.set()
+        self._heard = _nobody
         if self._thread.is_alive():
-            self._thread.join(3)
+            self._thread.join(STOP_S)
 
     def tare(self) -> None:
         """Ask the scale to take what lies on it as nothing."""
@@ -68,13 +108,20 @@ class Scale:
             except (OSError, ValueError) as error:  # pyserial's own errors are OSErrors
                 self._heard(Lost(_words(self.port, error)))
                 self._stop.wait(AGAIN_S)
+            except AplombError as error:
+                self._heard(Lost(str(error)))
+                return
+            except Exception as error:  # noqa: BLE001  # a listener that dies says nothing for ever
+                self._heard(Lost(f"the scale cannot be listened to ({type(error).__name__})"))
+                self._stop.wait(AGAIN_S)
 
     def _listen(self) -> None:
         import serial
 
-        with serial.serial_for_url(self.port, baudrate=BAUD, timeout=READ_S) as line:
+        port = read_port(self.port)
+        with serial.serial_for_url(port, baudrate=BAUD, timeout=READ_S) as line:
             line.write(WHO)
-            silent, rest = 0.0, b""
+            silent, rest, endless = 0.0, b"", False
             while not self._stop.is_set():
                 if self._wants_tare.is_set():
                     self._wants_tare.clear()
@@ -86,11 +133,14 @@ class Scale:
                     silent = 0.0
                 rest += got
                 *lines, rest = rest.split(b"\n")
+                if endless and lines:  # what is left of a line that was too long is no weight
+                    lines, endless = lines[1:], False
                 for each in lines:
                     self._take(each)
                 if len(rest) > LONGEST_LINE:
-                    self._take(rest)
-                    rest = b""
+                    if not endless:
+                        self._take(rest)
+                    rest, endless = b"", True
 
     def _take(self, line: bytes) -> None:
         if not line.strip():
@@ -104,6 +154,10 @@ class Scale:
             self.identity = message
         if not isinstance(message, Done):
             self._heard(message)
+
+
+def _nobody(_message: Message) -> None:
+    """Nobody hears any more."""
 
 
 def _words(port: str, error: Exception) -> str:

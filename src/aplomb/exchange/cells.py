@@ -1,8 +1,11 @@
 """Cells of a sheet that goes out."""
 
-_LEADING = ("=", "+", "-", "@", "\t", "\r")
+from aplomb.core.texts import tidied_text
+
+_LEADING = ("=", "+", "-", "@", "\uff1d", "\uff0b", "\uff0d", "\uff20")
 
 
 def safe(text: str) -> str:
-    """Keep a spreadsheet from taking a text for a sum."""
-    return "'" + text if text.startswith(_LEADING) else text
+    """Keep a spreadsheet from taking a text for a sum, and signs out that its files cannot hold."""
+    plain = tidied_text(text)
+    return "'" + plain if plain.lstrip().startswith(_LEADING) else plain

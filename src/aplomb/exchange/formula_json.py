@@ -6,12 +6,12 @@ from typing import Any
 
 import msgspec
 
-from aplomb.core.errors import AplombError, Problems
+from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.ingredient import Ingredient, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
-from aplomb.core.texts import LONGEST_TEXT, check_texts
-from aplomb.exchange.files import read_bytes
+from aplomb.core.texts import LONGEST_TEXT, texts_in, tidied_text, unwanted_in
+from aplomb.disk import read_bytes
 
 FORMAT = "aplomb-formula"
 VERSION = 4
@@ -101,9 +101,11 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
     if not data.strip():
         raise AplombError(f"{name} is empty; a formula as JSON is wanted")
     try:
-        found = json.loads(data)
-    except UnicodeDecodeError:
-        raise AplombError(f"{name} is not text in UTF-8; a formula as JSON is wanted") from None
+        found = json.loads(data.decode())  # strictly: bytes alone would let half signs through
+    except UnicodeDecodeError as error:
+        raise AplombError(
+            f"{name} is not text in UTF-8 (byte {error.start + 1}); a formula as JSON is wanted"
+        ) from None
     except json.JSONDecodeError as error:
         end = error.pos >= len(data.decode().rstrip()) - 1 or "Unterminated" in error.msg
         what = "is cut off" if end else "is not sound JSON"
@@ -112,6 +114,10 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         ) from None
     except (RecursionError, ValueError):
         raise AplombError(f"{name} is nested or numbered beyond reading") from None
+    for place, text in texts_in(found):
+        unfit = unwanted_in(text, LONGEST_TEXT)
+        if unfit:
+            raise AplombError(f"{name}: {tidied_text(place)[-80:]}: {unfit}")
     if not isinstance(found, dict) or found.get("format") != FORMAT:
         raise AplombError(f"{name} is not an Aplomb formula: “format” is not “{FORMAT}”")
     version = found.get("version")
@@ -133,9 +139,6 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
             if key in pantry and pantry.pack(key) is None
         ]
         items = [check_item(item) for item in items]
-        wrong = Problems()
-        check_texts(file, wrong, LONGEST_TEXT)
-        wrong.check()
         check(file.formula, pantry.holding([*pantry.items.values(), *items]))
     except AplombError as error:
         raise AplombError(f"{name}: {error}") from None

@@ -7,6 +7,7 @@ is not known. Commas, semicolons or tabs; decimal points or commas; UTF-8, UTF-1
 import csv
 import io
 import re
+from collections.abc import Callable
 
 import msgspec
 
@@ -18,6 +19,8 @@ from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SheetLine, SheetRow
 
 LARGEST_BYTES = 20_000_000
 MOST_ROWS = 20_000
+WATCHED_EVERY = 100
+"""Lines between two looks at whether to go on [-]."""
 
 COLUMNS: dict[str, str] = {
     "name": "name product material item description article",
@@ -114,7 +117,21 @@ def _column(header: str) -> str:
     return _HEADERS.get(words, "")
 
 
-def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str = "") -> Sheet:
+def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
+    """Raise AplombError when two columns are of one kind: which one counts, nobody can know."""
+    for column in dict.fromkeys(columns):
+        heads = [head.strip()[:40] for head, each in zip(header, columns, strict=True)
+                 if each == column]  # fmt: skip
+        if column and len(heads) > 1:
+            raise AplombError(
+                f"{name} has {len(heads)} columns for “{column}”: {', '.join(heads)}. Leave one in."
+            )
+
+
+def read_sheet(
+    data: bytes, pantry: Pantry, name: str = "this file", today: str = "",
+    watch: Callable[[int], bool] | None = None,
+) -> Sheet:  # fmt: skip
     """Read a supplier's sheet.
 
     Parameters
@@ -127,6 +144,8 @@ def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str 
         Of the file, for the errors.
     today : str
         Date of prices that have none, ISO 8601.
+    watch : callable or None
+        Takes how many lines are read; False stops.
 
     Returns
     -------
@@ -136,7 +155,8 @@ def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str 
     Raises
     ------
     AplombError
-        When it is no sheet at all: empty, not text, without a name column, too long.
+        When it is no sheet at all: empty, not text, without a name column, with two columns of
+        one kind, too long; or when it was stopped.
     """
     text, encoding = _text_of(data, name)
     lines = text.lstrip("\r\n")
@@ -153,6 +173,7 @@ def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str 
         raise AplombError(
             f"{name} has no column “name”; its first line has {', '.join(header[:6])[:120]}"
         )
+    _refuse_twins(columns, header, name)
     rows: list[SheetRow] = []
     troubles: list[RowTrouble] = []
     seen: dict[str, int] = {}
@@ -166,7 +187,14 @@ def read_sheet(data: bytes, pantry: Pantry, name: str = "this file", today: str 
                 continue
             if len(rows) + len(troubles) >= MOST_ROWS:
                 raise AplombError(f"{name} has more than {MOST_ROWS} lines; split it")
+            if watch is not None and number % WATCHED_EVERY == 0 and not watch(number):
+                raise AplombError(f"{name}: stopped at line {number}; nothing was taken in")
             found = SheetLine(number, dict(zip(columns, cells, strict=False)), decimal)
+            if any(cell.strip() for cell in cells[len(columns) :]):
+                found.wrong.append(
+                    f"{len(cells)} cells, and the first line has {len(columns)}: a cell with the "
+                    f"separator in it, like 12{separator}50, must stand in quotes"
+                )
             made = found.read(pantry, names, seen, taken, today)
             if isinstance(made, SheetRow):
                 rows.append(made)

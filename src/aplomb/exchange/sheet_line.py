@@ -17,9 +17,12 @@ from aplomb.core.paste.ingredient import (
 )
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.core.quantity import DecimalSign, parse_amount, read_number
+from aplomb.core.texts import tidied_text, unwanted_in
 from aplomb.core.units import Kind
 
 LONGEST_CELL = 2_000
+LONGEST = {"source": 200, "also": 200, "supplier": 80, "key": 60}
+"""Longest text of a column; another's is `LONGEST_CELL` [signs]."""
 
 PERCENT = (
     "water", "fat", "protein", "carbohydrate", "sugar", "fibre", "salt", "ash", "acid",
@@ -57,8 +60,13 @@ class SheetLine:
 
     def __init__(self, row: int, cells: dict[str, str], decimal: DecimalSign) -> None:
         self.row, self.decimal = row, decimal
-        self.cells = {k: v.strip()[:LONGEST_CELL] for k, v in cells.items() if k}
+        self.cells = {k: v.strip() for k, v in cells.items() if k}
         self.wrong: list[str] = []
+        for column, cell in self.cells.items():
+            unfit = unwanted_in(cell, LONGEST.get(column, LONGEST_CELL))
+            if unfit:
+                self.wrong.append(f"{column}: {unfit}")
+                self.cells[column] = tidied_text(cell[: LONGEST.get(column, LONGEST_CELL)])
 
     def text(self, column: str) -> str:
         found = self.cells.get(column, "")
@@ -160,12 +168,12 @@ class SheetLine:
             group=group or "other",
             composition=composition,
             standing=standing,
-            source=self.text("source")[:200] or "supplier’s sheet",
+            source=self.text("source") or "supplier’s sheet",
             allergens=self._allergens(),
             bulk_g_ml=bulk,
             bulk_spread=(spread or 0.0) / 100,
             enclose_c=(low, high) if low is not None and high is not None else None,
-            also=self.text("also")[:200],
+            also=self.text("also"),
             acid_kind=acid_kind,
             sfc=tuple(sfc),
         )
@@ -203,7 +211,7 @@ class SheetLine:
                 self.wrong.append(f"pack: “{text[:30]}” is no weight")
                 return None
             pack_g = amount.value
-        return Pack(pack_g, price, self._date() or today, self.text("supplier")[:80])
+        return Pack(pack_g, price, self._date() or today, self.text("supplier"))
 
     def _date(self) -> str:
         text = self.text("price_date")

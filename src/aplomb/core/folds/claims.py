@@ -23,6 +23,8 @@ MOST_TURNS = 8
 PANELS = (3, 4, 2)
 """Singles, doubles and half folds: what plans in use are made of, common practice."""
 
+MOST_DIGITS = 12
+"""A number of more digits is beyond every answer already [-]."""
 LARGEST = 10_000_000
 MOST_MEANINGS = 14
 
@@ -94,7 +96,7 @@ def read_claim(text: str) -> Claim:
     number: int | None = None
     for word in words:
         if word[0].isdigit():
-            number = (number or 0) + int(re.sub(r"\D", "", word))
+            number = (number or 0) + int(re.sub(r"\D", "", word)[:MOST_DIGITS])
         elif word in ("hundred", "hundreds"):
             number = max(number or 1, 1) * 100
         elif word in ("thousand", "thousands"):

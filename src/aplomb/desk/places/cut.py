@@ -34,6 +34,7 @@ from aplomb.desk.fields import (
     label,
     mass_text,
     number_text,
+    plain_tip,
     read_length,
     read_mass,
     row,
@@ -142,7 +143,7 @@ class CutPlace(Place):
             self._cut_fields[name].setPlaceholderText("found")
             self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
         for name, words in TIPS.items():
-            self._cut_fields[name].setToolTip(words)
+            self._cut_fields[name].setToolTip(plain_tip(words))
             self._cut_fields[name].setAccessibleDescription(words)
         self._blocks = Field("Blocks", self._take_blocks, self.show_error, eager=True)
         self._blocks.setPlaceholderText("few")

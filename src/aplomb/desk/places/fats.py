@@ -33,6 +33,7 @@ from aplomb.desk.fields import (
     fix_width,
     label,
     number_text,
+    plain_tip,
     read_mass,
 )
 from aplomb.desk.find_field import MaterialField
@@ -211,7 +212,7 @@ class FatsPlace(Place):
         pantry = self._session.reference.pantry
         material = pantry[key]
         each.name.setText(material.name)
-        each.name.setToolTip(material.source)
+        each.name.setToolTip(plain_tip(material.source))
         each.slider.blockSignals(True)
         each.slider.setValue(round(percent))
         each.slider.blockSignals(False)

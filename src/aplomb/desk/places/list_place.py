@@ -17,12 +17,27 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
-from aplomb.core.list_reading import Proposal, flour_of, read_list, understood
+from aplomb.core.list_reading import (
+    MOST_LINES,
+    Proposal,
+    flour_of,
+    left_out,
+    read_list,
+    understood,
+)
 from aplomb.core.paste.formula import PART_NAMES, Formula, Part, flour_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
-from aplomb.desk.fields import button, card, decimal_sign, grams_text, label, let_go
+from aplomb.desk.fields import (
+    button,
+    card,
+    decimal_sign,
+    grams_text,
+    label,
+    let_go,
+    plain_tip,
+)
 from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -45,7 +60,7 @@ class ProposalRow:
         self.frame = QFrame()
         self.raw: QLabel = label(proposal.raw, "second")
         self.raw.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.raw.setToolTip(proposal.raw)
+        self.raw.setToolTip(plain_tip(proposal.raw))
         self.amount: QLabel = label("", "strong")
         self.amount.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.material, self.part = QComboBox(), QComboBox()
@@ -189,6 +204,7 @@ class ListPlace(Place):
             for column, widget in enumerate(others):
                 self._grid.addWidget(widget, 3 * at + 1 - first, column + first)
             self._grid.addWidget(each.doubts, 3 * at + 2, 0, 1, 5)
+            each.doubts.setVisible(bool(each.proposal.doubts))
         for column, stretch in enumerate((4, 3, 0, 0, 0) if self.narrow else (5, 4, 3, 0, 0)):
             self._grid.setColumnStretch(column, stretch)
 
@@ -221,7 +237,10 @@ class ListPlace(Place):
                     words += f" ± {known.spread_pct:.0f} %"
                 if known is not None:
                     each.amount.setToolTip(
-                        f"{known.said}: {grams_text(known.low_g)} to {grams_text(known.high_g)} g"
+                        plain_tip(
+                            f"{known.said}: {grams_text(known.low_g)} to "
+                            f"{grams_text(known.high_g)} g"
+                        )
                     )
             each.amount.setText("accepted" if each.taken else words)
             each.take.setEnabled(not each.taken and grams is not None)
@@ -240,6 +259,13 @@ class ListPlace(Place):
             f"{count} line{'s' if count != 1 else ''}, {left} to accept."
             if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."
         )  # fmt: skip
+        beyond = left_out(self._text.toPlainText())
+        self.show_error(
+            f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "
+            f"{MOST_LINES} are taken at once. Accept these, then paste the rest."
+            if beyond
+            else ""
+        )
 
     def _take_cups(self, at: int) -> None:
         house = replace(self._session.reference.house, measures=self._cups.itemData(at))

@@ -24,6 +24,7 @@ from aplomb.desk.background import Beside
 from aplomb.desk.comparison_view import ComparisonView
 from aplomb.desk.fields import (
     Field,
+    bare_mnemonic,
     button,
     card,
     decimal_sign,
@@ -184,7 +185,9 @@ class SolvePlace(Place):
         for part, i, line in lines:
             name = pantry[line.material].name
             where = "" if part is Part.DOUGH else ", fat block"
-            self._locks[(part, i)].setText(f"{name}{where}, {grams_text(line.grams)} g")
+            self._locks[(part, i)].setText(
+                bare_mnemonic(f"{name}{where}, {grams_text(line.grams)} g")
+            )
         for key, words, _ in KEEPS:
             value = getattr(study.readings, key)
             shown = "" if value is None else f" {number_text(value, 2 if value < 10 else 1)} %"

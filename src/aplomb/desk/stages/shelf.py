@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.book.entry import Entry
 from aplomb.core.study import Study
-from aplomb.desk.fields import button, label, number_text, row
+from aplomb.desk.fields import button, label, number_text, plain_tip, row
 from aplomb.desk.headline import short
 from aplomb.desk.session import Session
 from aplomb.desk.theme import TITLE, Theme
@@ -62,10 +62,14 @@ class ShelfModel(QAbstractListModel):
         uid = self._uids[index.row()]
         if role == UID:
             return uid
-        entry = self._session.entries[uid]
+        entry = self._session.entries.get(uid)
+        if entry is None:  # it went, and the list is told on the next turn
+            return None
         if role == Qt.ItemDataRole.DisplayRole:
             return entry.name
-        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleDescriptionRole):
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return plain_tip(entry.purpose)
+        if role == Qt.ItemDataRole.AccessibleDescriptionRole:
             return entry.purpose
         return None
 
@@ -116,7 +120,9 @@ class ShelfDelegate(QStyledItemDelegate):
         """Paint one formula."""
         theme, p = self.theme, self.theme.palette
         uid = index.data(UID)
-        entry = self._session.entries[uid]
+        entry = self._session.entries.get(uid)
+        if entry is None:
+            return
         study = self._session.study_of(uid)
         room = QRectF(option.rect).adjusted(2, 4, -4, -4)
         painter.save()

@@ -2,7 +2,8 @@
 
 import errno
 import os
-import tempfile
+import stat
+from contextlib import suppress
 from pathlib import Path
 
 from aplomb.core.errors import AplombError
@@ -48,8 +49,36 @@ def read_bytes(path: Path, most: int) -> bytes:
         raise AplombError(words_for(error, f"cannot read {path.name or path}")) from None
 
 
+def new_beside(path: Path, start: str = ".aplomb-") -> tuple[int, Path]:
+    """Open a new file in a path's folder, with the permissions that are usual there.
+
+    Parameters
+    ----------
+    path : Path
+    start : str
+        How its name begins.
+
+    Returns
+    -------
+    tuple of (handle, path)
+
+    Raises
+    ------
+    OSError
+        When the folder takes none.
+    """
+    while True:
+        beside = path.parent / f"{start}{os.urandom(6).hex()}"
+        try:
+            return os.open(beside, os.O_RDWR | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666), beside
+        except FileExistsError:
+            continue
+
+
 def write_bytes(path: Path, data: bytes) -> None:
     """Write a file beside its place, sync it, and put it there.
+
+    What stood there keeps its permissions; a symbolic link stays one, and its target is written.
 
     Raises
     ------
@@ -57,17 +86,21 @@ def write_bytes(path: Path, data: bytes) -> None:
         When it cannot be written; what stood there before is untouched.
     """
     try:
-        handle, name = tempfile.mkstemp(prefix=".aplomb-", dir=path.parent)
-        beside = Path(name)
+        target = Path(os.path.realpath(path))
+        handle, beside = new_beside(target)
         try:
             with os.fdopen(handle, "wb") as file:
                 file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
-            beside.chmod(0o644)
-            beside.replace(path)
+                with suppress(FileNotFoundError):
+                    os.fchmod(file.fileno(), stat.S_IMODE(target.stat().st_mode))
+            beside.replace(target)
         except OSError:
             beside.unlink(missing_ok=True)
             raise
-    except OSError as error:
-        raise AplombError(words_for(error, f"cannot write {path.name}")) from None
+    except (OSError, ValueError) as error:  # a path with a null sign is a ValueError
+        what = f"cannot write {path.name[:80]}"
+        if not isinstance(error, OSError):
+            raise AplombError(f"{what}: no file can have that name") from None
+        raise AplombError(words_for(error, what)) from None

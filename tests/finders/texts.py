@@ -1,0 +1,124 @@
+"""Feed texts to every reader: each is read, or refused in words that point at a place, and soon."""
+
+import argparse
+import random
+import sys
+import time
+import traceback
+from collections import Counter
+from collections.abc import Callable
+from typing import Any
+
+from aplomb.assets import reference
+from aplomb.core.errors import AplombError, TextError
+from aplomb.core.folds.claims import answer
+from aplomb.core.folds.plan import parse_plan
+from aplomb.core.list_reading import read_list
+from aplomb.core.paste.product import read_points
+from aplomb.core.quantity import (
+    parse_amount,
+    parse_count,
+    parse_length_mm,
+    parse_percent,
+    read_number,
+)
+from aplomb.devices.protocol import read_line
+
+SOON_S = 0.4
+"""A text of some thousand signs is read in this much processor time, or it is a fault [s]."""
+PIECES = (
+    "1", "12", "2,5", "1.250", "1 250", "½", "2 1/4", "3/4", "0", "-3", "1e9", "NaN", "inf",
+    "9" * 400, "٣", "五", " ", "  ", "\t", "\n", "\u00a0", "\u2009", "g", "kg", "cup", "cups",
+    "tbsp", "tsp", "oz", "lb", "fl oz", "%", "mm", "cm", "in", '"', "°C", "F", "of", "plus",
+    "and", "or", "to", "-", "–", "+", "/", "x", "×", "*", "(", ")", "[", "]", ",", ";", ":", "=",
+    "about", "ca.", "flour", "butter", "water", "salt", "egg", "eggs", "dusting", "dough:",
+    "envelope", "thirds", "pieces", "portions", "coil", "3", "4o", "4@8", "q", "s4", "+3:40", "t10",
+    "r", "/30", "turns", "six", "a thousand", "layers", "weight", "steady", "scale",
+    "\ud83d", "\ud83d\ude00", "\x00", "\x1b", "\u202e", "e\u0301", "ß", "İ", "ﬁ", "²", "Ⅷ", "⅐",
+)  # fmt: skip
+
+
+def readers() -> dict[str, Callable[[str], Any]]:
+    """Give every reader of a text by its name."""
+    pantry = reference().pantry
+    return {
+        "amount": lambda t: parse_amount(t, "."),
+        "amount, comma": lambda t: parse_amount(t, ",", "metric"),
+        "count": parse_count,
+        "length": lambda t: parse_length_mm(t, "mm", ","),
+        "percent": lambda t: parse_percent(t, "."),
+        "number": lambda t: read_number(t, ","),
+        "plan": parse_plan,
+        "claim": answer,
+        "outline": lambda t: read_points(t, "."),
+        "list": lambda t: read_list(t, pantry, ".", "us"),
+        "scale": lambda t: read_line(t.encode("utf-8", "replace")),
+    }
+
+
+def any_text(pick: random.Random) -> str:
+    """Make a text: pieces of what is read, or signs of all kinds; now and then a very long one."""
+    draw = pick.random()
+    if draw < 0.75:
+        return "".join(
+            pick.choice(PIECES) + pick.choice(("", "", " ")) for _ in range(pick.randint(1, 9))
+        )
+    if draw < 0.9:
+        return "".join(chr(pick.choice((pick.randrange(32, 127), pick.randrange(0x3000)))) for _ in
+                       range(pick.randint(0, 30)))  # fmt: skip
+    if draw < 0.96:
+        return pick.choice(PIECES) * pick.randint(10, 300)
+    filler = pick.choice((" ", "\u00a0", "1 ", "(", "1+", "3 ", "a ", "\n", "1/", "½", ",", "4@8 "))
+    return pick.choice(PIECES) + filler * (6000 // len(filler)) + pick.choice(PIECES)
+
+
+def where(error: BaseException) -> str:
+    """Say what was raised, and where."""
+    last = traceback.extract_tb(error.__traceback__)[-1]
+    return f"{type(error).__name__}: {str(error)[:60]!r} ({last.name}:{last.lineno})"
+
+
+def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, str]]:
+    """Feed so many texts to every reader; gives faults with how often, and a text for each."""
+    faults: Counter[str] = Counter()
+    first: dict[str, str] = {}
+    all_readers = readers()
+    for case in range(start, start + cases):
+        text = any_text(random.Random(case))
+        for name, read in all_readers.items():
+            began = time.thread_time()
+            words = ""
+            try:
+                read(text)
+            except TextError as error:
+                if not error.message or not 0 <= error.start <= len(error.text):
+                    words = "points nowhere"
+                error.pointed().encode("utf-8", "surrogatepass")
+            except AplombError as error:
+                words = "" if str(error) else "says nothing"
+            except Exception as error:  # noqa: BLE001  # this is what is looked for
+                words = where(error)
+            spent = time.thread_time() - began
+            if spent > SOON_S:
+                words = f"takes long ({len(text)} signs like {text[1:3]!r})"
+            if words:
+                faults[f"{name}: {words}"] += 1
+                first.setdefault(f"{name}: {words}", f"{text[:60]!r} ({len(text)}, {spent:.1f} s)")
+    return faults, first
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Tell what was found; 0 when nothing was."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--cases", type=int, default=60_000)
+    parser.add_argument("--start", type=int, default=0)
+    asked = parser.parse_args(arguments)
+    faults, first = find(asked.cases, asked.start)
+    for words, times in faults.most_common():
+        print(f"{times} × {words}: {first[words]}")
+    print(f"{asked.cases} texts, {sum(faults.values())} faults")
+    return 1 if faults else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
