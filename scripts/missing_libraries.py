@@ -1,9 +1,14 @@
-"""Print the Debian packages whose libraries Qt needs and the loader cannot find.
+"""Print the Debian packages that are missing: libraries that Qt needs and the loader cannot find.
 
-One package a line, with the names it has in other releases after a comma. Used by set-up.sh.
+One package a line, with the names it has in other releases after a comma. With ``dev`` and as
+root also the programs that tests use; without root a registry package stands in for them. Used by
+set-up.sh.
 """
 
 import ctypes
+import os
+import shutil
+import sys
 
 LIBRARIES = (
     ("libGL.so.1", "libgl1"),
@@ -20,16 +25,21 @@ LIBRARIES = (
     ("libxkbcommon-x11.so.0", "libxkbcommon-x11-0"),
     ("libwayland-cursor.so.0", "libwayland-cursor0"),
 )
+PROGRAMS = (("pdftotext", "poppler-utils"),)
 
 
-def main() -> None:
-    """Try each library as the loader would."""
+def main(what: str) -> None:
+    """Try each library as the loader would, and look for each program."""
     for library, packages in LIBRARIES:
         try:
             ctypes.CDLL(library)
         except OSError:
             print(packages)
+    if what == "dev" and os.geteuid() == 0:
+        for program, packages in PROGRAMS:
+            if shutil.which(program) is None:
+                print(packages)
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1] if len(sys.argv) > 1 else "run")

@@ -1,10 +1,19 @@
 #!/bin/sh
-# Sets up .venv and the system libraries. Called by ./aplomb (run) and ./test (dev).
+# Sets up .venv and the system libraries where something is missing. Called by ./aplomb (run) and
+# ./test (dev) at every start: when all is there it ends after a look at four small files.
+# APLOMB_HEAL=1: what is there is not believed and made anew.
 set -u
 what=$1
-here=$(cd -- "$(dirname -- "$0")/.." && pwd) || exit 1
+here=$(cd -- "$(dirname -- "$0")/.." && pwd -P) || exit 1
 cd "$here" || exit 1
 say() { printf '%s\n' "aplomb: $*" >&2; }
+
+set_up_for() { readlink -f .venv/bin/python 2>/dev/null; }
+ready() {
+    [ -x .venv/bin/python ] && cmp -s "requirements/$what.txt" ".venv/aplomb-$what.txt" &&
+        [ "$(set_up_for)" = "$(cat .venv/aplomb-python.txt 2>/dev/null)" ]
+}
+[ "${APLOMB_HEAL:-}" = 1 ] || { ready && exit 0; }
 
 # Packages that are missing; the first name that apt knows of each line is taken.
 missing=""
@@ -32,46 +41,93 @@ install() {
     return 1
 }
 
-python=""
+python="" old=""
 for name in python3 python3.14 python3.13 python3.12 python3.11; do
-    if command -v "$name" >/dev/null 2>&1 &&
-        "$name" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
+    command -v "$name" >/dev/null 2>&1 || continue
+    if "$name" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
         python=$name
         break
     fi
+    found=$("$name" --version 2>&1) && [ -z "$old" ] && old=$found
 done
+if [ -z "$python" ] && [ -n "$old" ]; then
+    say "Python 3.11 or newer is needed, and this system has $old. Install a newer one beside it"
+    say "(Debian 12, Ubuntu 23.04 and later bring it as python3), then start again."
+    exit 1
+fi
 wanted_python() { want python3; want python3-venv; }
 if [ -z "$python" ]; then
     install wanted_python || exit 1
     python=python3
     "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || {
-        say "Python 3.11 or newer is wanted; this system has $("$python" --version 2>&1)."
+        say "Python 3.11 or newer is needed; this system has $("$python" --version 2>&1)."
         exit 1
     }
 fi
+
+# Whose folder it is: what cannot be written is said before anything is tried.
+if [ -e .venv ] && { ! [ -w .venv ] || ! [ -w .venv/bin ]; }; then
+    say "$here/.venv belongs to $(stat -c %U .venv 2>/dev/null), so it cannot be set up anew from here."
+    say "Take it away (sudo rm -rf '$here/.venv'), then start again."
+    exit 1
+fi
+if ! [ -w . ]; then
+    say "$here cannot be written, so nothing can be set up there; copy it to a folder of your own."
+    exit 1
+fi
+
 wanted_venv() { want "python$("$python" -c 'import sys; print("%d.%d" % sys.version_info[:2])')-venv" python3-venv; }
 "$python" -c 'import ensurepip, venv' 2>/dev/null || install wanted_venv || exit 1
 
-if ! [ -x .venv/bin/python ] || ! .venv/bin/python -c 'import pip' 2>/dev/null; then
+rm -f .venv/aplomb-*.txt
+if [ "${APLOMB_HEAL:-}" = 1 ] || ! .venv/bin/python -c 'import pip' 2>/dev/null ||
+    ! .venv/bin/python -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
     say "making .venv"
     rm -rf .venv
-    "$python" -m venv .venv || { rm -rf .venv; exit 1; }
+    "$python" -m venv .venv || {
+        rm -rf .venv
+        say "the virtual environment could not be made; is there room on the disk?"
+        exit 1
+    }
 fi
 say "installing packages (a few minutes the first time)"
-.venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes \
-    -r "requirements/$what.txt" || {
-    say "the packages could not be installed; is there a network? What is above says more."
-    exit 1
-}
+# A download that is cut off has another hash; pip then speaks of tampering. So it is tried again.
+log=$(mktemp) || exit 1
+trap 'rm -f "$log"' EXIT
+trap 'exit 130' INT TERM
+tries=0
+until .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes \
+    --retries 3 --timeout 30 $([ $tries -gt 0 ] && echo --no-cache-dir) \
+    -r "requirements/$what.txt" >"$log" 2>&1; do
+    tries=$((tries + 1))
+    if [ $tries -ge 3 ]; then
+        tail -n 6 "$log" >&2
+        if grep -qiE 'No space left' "$log"; then
+            say "the disk is full; make room, then start again."
+        elif grep -qiE 'hash|connection|timed out|resolve|network|proxy|retries|No matching' "$log"; then
+            say "the packages could not be downloaded whole: the network failed or was cut off."
+            say "Nothing is broken; start again when it is back."
+        else
+            say "the packages could not be installed; what is above says why."
+        fi
+        exit 1
+    fi
+    say "the download was cut off; trying again"
+    sleep $((tries * 2))
+done
+if [ "$what" = dev ] && ! .venv/bin/python -m pip check >"$log" 2>&1; then
+    cat "$log" >&2
+fi
 
 # Ask the loader itself which libraries Qt cannot find.
 wanted_libraries() {
-    for line in $(.venv/bin/python scripts/missing_libraries.py); do
+    for line in $(.venv/bin/python scripts/missing_libraries.py "$what"); do
         # shellcheck disable=SC2046
         want $(printf '%s' "$line" | tr ',' ' ')
     done
 }
 install wanted_libraries || exit 1
+set_up_for > .venv/aplomb-python.txt
 cp "requirements/run.txt" .venv/aplomb-run.txt
 [ "$what" = dev ] && cp requirements/dev.txt .venv/aplomb-dev.txt
 exit 0

@@ -4,9 +4,10 @@ import random
 import traceback
 from collections import Counter
 from collections.abc import Callable
+from functools import partial
 from itertools import pairwise
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from msgspec.structs import replace
 
@@ -23,10 +24,12 @@ from aplomb.core.explain import explain
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.gluten_free import FAMILIES, to_gluten_free
 from aplomb.core.orders import order_list
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.formula import Formula, Part, check
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.sheets import sheets_of, trays_of
+from aplomb.core.solve import Sense, Wanted, Wish, solve
 from aplomb.core.study import Reference, Study, make_study
+from aplomb.core.swap import Hold, swap
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, to_json
 from finders.formulas import any_formula
@@ -38,7 +41,26 @@ def reference() -> Reference:
     return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
 
 
-def asked_of(study: Study, known: Reference) -> dict[str, Callable[[], Any]]:
+def any_line(formula: Formula, pick: random.Random) -> tuple[Part, int]:
+    """Choose a line that is there, or refuse as the window does."""
+    lines = [(part, i) for part, i, _ in formula.all_lines()]
+    if not lines:
+        raise AplombError("no line")
+    return pick.choice(lines)
+
+
+def wishes(pick: random.Random) -> tuple[Wish, ...]:
+    """Choose what is wanted."""
+    return tuple(
+        Wish(
+            pick.choice(get_args(Wanted)), pick.choice((0.0, 0.5, 2.0, 55.0, 100.0, 5000.0)),
+            pick.choice(get_args(Sense)), pick.choice(("butter", "lard", "plain_flour")),
+        )
+        for _ in range(pick.choice((1, 1, 2, 3)))
+    )  # fmt: skip
+
+
+def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, Callable[[], Any]]:
     """Give all that is asked of a study, by its name."""
     pantry, house, f = known.pantry, known.house, study.formula
     mixes = (1,) if study.scaled.trouble else mixes_of(study, house)
@@ -59,6 +81,15 @@ def asked_of(study: Study, known: Reference) -> dict[str, Callable[[], Any]]:
         "gluten free": lambda: to_gluten_free(f, pantry, FAMILIES[0].shares),
         "card": lambda: card_csv(study, pantry),
         "blocks": lambda: from_blocks([FrozenBlock("u", 2, 500.0)], {"u": study}, known),
+        "solve": lambda: solve(study, pantry, wishes(pick)),
+        "swap": lambda: swap(
+            f,
+            pantry,
+            *any_line(f, pick),
+            pick.choice([m.key for m in pantry]),
+            pick.choice(get_args(Hold)),
+            pick.choice((0.01, 0.5, 1.0)),
+        ),
         "json": lambda: from_json(to_json(f, pantry), pantry),
     }
 
@@ -98,20 +129,20 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]
             first.setdefault(words, case)
             return None
 
+    pantry = known.pantry
     studies: list[Study] = []
     for case in range(start, start + cases):
-        formula: Formula | None = attempt(
-            "check", lambda: check(any_formula(random.Random(case), known.pantry), known.pantry),  # noqa: B023
-            case,
-        )  # fmt: skip
-        study = attempt("study", lambda: make_study(formula, known), case) if formula else None  # noqa: B023
+        made = any_formula(random.Random(case), pantry)
+        formula: Formula | None = attempt("check", partial(check, made, pantry), case)
+        study = attempt("study", partial(make_study, formula, known), case) if formula else None
         if study is None:
             continue
         worked += 1
         studies = [*studies[-1:], study]
-        for name, act in (attempt("asked", lambda: asked_of(study, known), case) or {}).items():  # noqa: B023
+        asked = attempt("asked", partial(asked_of, study, known, random.Random(case)), case)
+        for name, act in (asked or {}).items():
             attempt(name, act, case)
         for before, after in pairwise(studies):
-            attempt("compare", lambda: compare(before, after, known.pantry), case)  # noqa: B023
-            attempt("bench", lambda: at_the_bench(before, after, known.pantry, known.house), case)  # noqa: B023
+            attempt("compare", partial(compare, before, after, pantry), case)
+            attempt("bench", partial(at_the_bench, before, after, pantry, known.house), case)
     return faults, first, worked

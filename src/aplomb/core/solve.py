@@ -148,6 +148,8 @@ def solve(
         raise AplombError("say what is wanted, like fat on flour 75 %")
     formula = _with_wished_materials(study.formula, pantry, wishes)
     places = [(p, i, n) for p, i, n in formula.all_lines() if p in IN_THE_PASTE]
+    if not places:
+        raise AplombError("nothing can be solved yet: dough and fat block have no lines")
     known = [(part, pantry[line.material]) for part, _, line in places]
     now = np.array([line.grams for _, _, line in places])
     rows = [_row(wish, study, pantry, known) for wish in wishes]

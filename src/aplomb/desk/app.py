@@ -2,11 +2,13 @@
 
 import gc
 import os
+import signal
+import socket
 import sys
 from contextlib import suppress
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QObject, QSocketNotifier, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -141,6 +143,34 @@ def _last_or_own(last: str) -> tuple[Book, str]:
     raise refused
 
 
+class Ending(QObject):
+    """Ends quietly when the system or the terminal asks: what is typed and what waits is kept.
+
+    A signal's number comes through a socket, so that it is dealt with between two events of the
+    window and not in the middle of one.
+    """
+
+    def __init__(self, window: Window) -> None:
+        super().__init__(window)
+        self._window = window
+        self.got = 0
+        self._in, self._out = socket.socketpair()
+        for end in (self._in, self._out):
+            end.setblocking(False)
+        signal.set_wakeup_fd(self._out.fileno(), warn_on_full_buffer=False)
+        for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+            signal.signal(number, lambda *_: None)
+        self._notifier = QSocketNotifier(self._in.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._end)
+
+    def _end(self) -> None:
+        with suppress(OSError):
+            self.got = self._in.recv(1)[0]
+        self._window.commit()
+        self._window.session.close()
+        QApplication.exit(128 + self.got)
+
+
 def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     """Run the desk.
 
@@ -172,9 +202,12 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     gc.freeze()
     Collector(app)
     window.net.spread()
+    ending = Ending(window)
     if smoke:
         window.repaint()
         QTimer.singleShot(0, window.close)
     else:
         QTimer.singleShot(0, lambda: set_icon(app))
-    return app.exec()
+    code = app.exec()
+    del ending
+    return code
