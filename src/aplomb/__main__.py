@@ -1,6 +1,7 @@
 """Start Aplomb as ``python -m aplomb``."""
 
 import os
+import signal
 import sys
 
 OLDEST = (3, 11)
@@ -31,12 +32,11 @@ def start() -> int:
             "aplomb: Python 3.11 or newer is needed; this is %d.%d\n" % sys.version_info[:2]  # noqa: UP031
         )
         return 1
+    signal.signal(signal.SIGINT, signal.SIG_DFL)  # until a window deals with it itself
     try:
         from aplomb.cli import main
 
         return main()
-    except KeyboardInterrupt:
-        return 130
     except ImportError as error:
         if (error.name or "").startswith("aplomb"):
             raise

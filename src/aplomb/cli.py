@@ -4,7 +4,6 @@ import argparse
 import gc
 import io
 import json
-import signal
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn, get_args
@@ -289,7 +288,6 @@ def main(arguments: list[str] | None = None) -> int:
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
         # time. The desk collects once its window stands.
         gc.disable()
-        signal.signal(signal.SIGINT, signal.SIG_DFL)  # until the window deals with it itself
         from aplomb.desk.app import run
 
         return run(options.book, demo=options.demo, smoke=options.smoke)

@@ -1,10 +1,8 @@
 """Damage books in every way and open them: in part with a word, or refused; never silent."""
 
-import argparse
 import random
 import shutil
 import sqlite3
-import sys
 import tempfile
 import traceback
 from collections import Counter
@@ -258,20 +256,3 @@ def find(
     finally:
         shutil.rmtree(here, ignore_errors=True)
     return faults, first
-
-
-def main(arguments: list[str] | None = None) -> int:
-    """Tell what was found; 0 when nothing was."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--cases", type=int, default=2000)
-    parser.add_argument("--start", type=int, default=0)
-    asked = parser.parse_args(arguments)
-    faults, first = find(asked.cases, asked.start)
-    for words, times in faults.most_common():
-        print(f"{times} × {words} (case {first[words]})")
-    print(f"{asked.cases} books, {sum(faults.values())} faults")
-    return 1 if faults else 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -1,9 +1,7 @@
 """Damage files of others and take them in: each is read whole, or refused in words."""
 
-import argparse
 import json
 import random
-import sys
 import time
 import traceback
 from collections import Counter
@@ -157,24 +155,3 @@ def find(kind: str, cases: int, start: int = 0) -> tuple[Counter[str], dict[str,
             faults[words] += 1
             first.setdefault(words, case)
     return faults, first, taken
-
-
-def main(arguments: list[str] | None = None) -> int:
-    """Tell what was found; 0 when nothing was."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--json", type=int, default=100_000)
-    parser.add_argument("--csv", type=int, default=20_000)
-    parser.add_argument("--start", type=int, default=0)
-    asked = parser.parse_args(arguments)
-    whole = 0
-    for kind, cases in (("json", asked.json), ("csv", asked.csv)):
-        faults, first, taken = find(kind, cases, asked.start)
-        for words, times in faults.most_common(40):
-            print(f"{times} × {kind}: {words} (case {first[words]})")
-        print(f"{cases} {kind}, {taken} of them taken in, {sum(faults.values())} faults")
-        whole += sum(faults.values())
-    return 1 if whole else 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -22,6 +22,10 @@ GAP_S = 0.5
 """The window may be held so long by one thing that is done, of processor time [s]."""
 UNDO_EVERY = 900
 """How many changes are made before all of them are undone [-]."""
+FOUND_AGAIN, AGAIN_MS = 6, 30
+"""So often, and after so long, it is asked whether the focus is found again [-, ms]."""
+NOT_OURS = ("This plugin does not support", "not accepted by receiving widget")
+"""What is said by the platform without a screen, and by the hand that presses."""
 LAST_WORDS = 14
 """So many steps before a fault are told [-]."""
 
@@ -106,7 +110,6 @@ class Watch:
             self._newcomers(done, now)
             self.changes += now != self.before
         self._windows(done)
-        self._focus(done)
         self.remember()
 
     def _others(self, done: str, now: dict[str, Any]) -> None:
@@ -139,19 +142,21 @@ class Watch:
             if widget.isVisible() and not expected_window(widget, self.window):
                 self.fault(f"{done}: a stray window {describe(widget)}")
 
-    def _focus(self, done: str) -> None:
+    def lost_focus(self) -> str:
+        """Say where the keyboard is lost; empty while something that is seen has it."""
         from PySide6.QtWidgets import QApplication
 
         modal = QApplication.activeModalWidget()
         if QApplication.activePopupWidget() is not None:
-            return
+            return ""
         top = modal or self.window
         if not top.isActiveWindow():
             top.activateWindow()
-            return
+            return ""
         focus = QApplication.focusWidget()
         if focus is None or not focus.isVisible() or not focus.isEnabled():
-            self.fault(f"{done}: the focus is lost ({'a dialog' if modal else 'the window'})")
+            return "a dialog" if modal else "the window"
+        return ""
 
     def undo_all(self) -> None:
         """Undo to the start of this book; it must be as it was when it was first seen."""
@@ -244,7 +249,7 @@ def walk(asked: argparse.Namespace) -> int:
     app.installEventFilter(shows)
 
     def heard(_kind: object, _where: object, words: str) -> None:
-        if "This plugin does not support" not in words:
+        if not any(each in words for each in NOT_OURS):
             watch.fault(f"Qt says: {words}")
 
     qInstallMessageHandler(heard)
@@ -253,7 +258,7 @@ def walk(asked: argparse.Namespace) -> int:
     steps: deque[str] = deque(maxlen=LAST_WORDS)
     log = Path(asked.inside)
     end = time.monotonic() + asked.seconds
-    state = {"steps": 0, "told": 0, "worst": 0.0, "began": 0.0}
+    state = {"steps": 0, "told": 0, "worst": 0.0, "began": 0.0, "waited": 0}
 
     def tell_faults() -> None:
         new = [*watch.faults[state["told"] :]]
@@ -291,6 +296,16 @@ def walk(asked: argparse.Namespace) -> int:
         QTimer.singleShot(max(1, hand.pause_ms), look)
 
     def look() -> None:
+        if not watch.window.isVisible():
+            reopen()
+        lost = watch.lost_focus()
+        if lost and state["waited"] < FOUND_AGAIN:
+            state["waited"] += 1
+            QTimer.singleShot(AGAIN_MS, look)
+            return
+        state["waited"] = 0
+        if lost:
+            watch.fault(f"{steps[-1]}: the focus is lost ({lost})")
         spent = time.thread_time() - state["began"]
         state["worst"] = max(state["worst"], spent)
         if spent > GAP_S:
@@ -298,8 +313,6 @@ def walk(asked: argparse.Namespace) -> int:
         for report in watch.window.net.faults[len(seen) :]:
             seen.append(report)
             watch.fault(f"raised: {report}")
-        if not watch.window.isVisible():
-            reopen()
         watch.after(steps[-1] if steps else "")
         if watch.changes > UNDO_EVERY and top_widget(watch.window) is watch.window:
             watch.undo_all()

@@ -1,8 +1,6 @@
 """Feed texts to every reader: each is read, or refused in words that point at a place, and soon."""
 
-import argparse
 import random
-import sys
 import time
 import traceback
 from collections import Counter
@@ -105,20 +103,3 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, str]]:
                 faults[f"{name}: {words}"] += 1
                 first.setdefault(f"{name}: {words}", f"{text[:60]!r} ({len(text)}, {spent:.1f} s)")
     return faults, first
-
-
-def main(arguments: list[str] | None = None) -> int:
-    """Tell what was found; 0 when nothing was."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--cases", type=int, default=60_000)
-    parser.add_argument("--start", type=int, default=0)
-    asked = parser.parse_args(arguments)
-    faults, first = find(asked.cases, asked.start)
-    for words, times in faults.most_common():
-        print(f"{times} × {words}: {first[words]}")
-    print(f"{asked.cases} texts, {sum(faults.values())} faults")
-    return 1 if faults else 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

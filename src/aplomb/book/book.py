@@ -14,7 +14,7 @@ not be read when another took its place.
 a formula at a point that was named. Version 1 had no ``store`` and ``revision``, and prices in
 the formula.
 ``setting``: ``key`` text, ``value`` text. ``stands`` holds the last change that stands,
-``formulas`` how many there are: fewer than that are damage.
+``rows of formula`` and ``rows of store`` how many there are: fewer than that are damage.
 
 Every edit, copy, rename, delete, price and material is a row of ``change``, so undo and redo
 reach across all of them and survive a restart.
@@ -137,7 +137,7 @@ class Book:
             rows = [(*row[:-1], without_prices(text(row[-1]))[0]) for row in rows]
         found = {entry.uid: entry for row in rows if (entry := entry_of(row)) is not None}
         lost = len(rows) - len(found)
-        if not whole or lost or not self._counted(len(rows)):
+        if not whole or lost or not self._counted("formula", len(rows)):
             self._file.mark_damaged("some formulas are hidden")
             more, _ = from_changes(self._db, self._stands())
             missing = {uid: entry for uid, entry in more.items() if uid not in found}
@@ -171,9 +171,9 @@ class Book:
         with self._transaction():
             self._set_stands(self._stands())
 
-    def _counted(self, there: int) -> bool:
-        """Tell whether as many formulas are there as were written."""
-        wanted = self.setting("formulas")
+    def _counted(self, table: str, there: int) -> bool:
+        """Tell whether as many rows are there as were written."""
+        wanted = self.setting(f"rows of {table}")
         return not wanted.isdigit() or len(wanted) > 12 or int(wanted) <= there
 
     def _set_aside(self, words: str) -> None:
@@ -186,7 +186,7 @@ class Book:
             return []
         rows, whole = rows_of(self._db, "store", ("key", "body"))
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
-        if not whole or len(found) < len(rows):
+        if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
             self._file.mark_damaged("some of prices, materials, house or batches is hidden")
             _, more = from_changes(self._db, self._stands())
             self._set_aside("some of prices, materials, house, stock or batches")
@@ -409,6 +409,7 @@ class Book:
                 else:
                     self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
                                      (kept.key, kept.body))  # fmt: skip
+            self._count("store")
             return
         entry = change.before if back else change.after
         if entry is None:
@@ -416,11 +417,13 @@ class Book:
         else:
             self._put_entry(entry)
         if (change.before is None) != (change.after is None):
-            self._count()
+            self._count("formula")
 
-    def _count(self) -> None:
+    def _count(self, table: str) -> None:
+        """Keep how many rows a table has, so that rows that vanish are missed."""
         self._db.execute(
-            "INSERT OR REPLACE INTO setting SELECT 'formulas', CAST(count(*) AS TEXT) FROM formula"
+            "INSERT OR REPLACE INTO setting "
+            f"SELECT 'rows of {table}', CAST(count(*) AS TEXT) FROM {table}"
         )
 
     def _put_entry(self, entry: Entry) -> None:
@@ -530,7 +533,8 @@ class Book:
             for row in rows:
                 with suppress(*_UNFIT):
                     self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)
-            self._count()
+            self._count("formula")
+            self._count("store")
 
     def revision_rows(self) -> list[tuple[object, ...]]:
         """Read every row of the revisions that can be read, as it is."""

@@ -1,12 +1,15 @@
 """An eye on the file of an open book: is it still there, and has nobody else written to it?"""
 
 import os
+import zlib
 from pathlib import Path
 
 from aplomb.book.errors import GoneError
 
 HEADER = 100
 """Length of SQLite's header, in which every writer counts [bytes]."""
+SUMMED = 8_000_000
+"""A file up to this size is known by a sum over all of it [bytes]."""
 
 
 class Eye:
@@ -28,11 +31,23 @@ class Eye:
     def __init__(self, path: Path) -> None:
         self._path = path
         self._handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
-        self._header = b""
+        self._header, self._sum = b"", 0
+        self._stamp = (0, 0)
 
     def remember(self) -> None:
         """Take the file as it stands now for ours."""
         self._header = os.pread(self._handle, HEADER, 0)
+        self._stamp = self._stamp_now()
+        self._sum = self._sum_now()
+
+    def _stamp_now(self) -> tuple[int, int]:
+        found = os.fstat(self._handle)
+        return found.st_mtime_ns, found.st_size
+
+    def _sum_now(self) -> int:
+        """Sum of the whole file; 0 for one that is too large to be read at every write."""
+        size = os.fstat(self._handle).st_size
+        return zlib.crc32(os.pread(self._handle, size, 0)) if size <= SUMMED else 0
 
     def look(self) -> None:
         """Look whether it is still the book that was opened.
@@ -55,7 +70,7 @@ class Eye:
                 f"The book {name} was replaced by another file while it was open here, as a "
                 "backup or a synchronising program does. That file is left as it is."
             )
-        if os.pread(self._handle, HEADER, 0) != self._header:
+        if not self.same_file:
             raise GoneError(
                 f"The book {name} was written to by another program while it was open here. It "
                 "is left as it is now."
@@ -64,7 +79,14 @@ class Eye:
     @property
     def same_file(self) -> bool:
         """True while the file behind it holds what this book wrote last, wherever it lies."""
-        return os.pread(self._handle, HEADER, 0) == self._header
+        if os.pread(self._handle, HEADER, 0) != self._header:
+            return False
+        if self._stamp_now() == self._stamp:
+            return True
+        if not self._sum or self._sum_now() != self._sum:
+            return False
+        self._stamp = self._stamp_now()  # only touched, as some tools do
+        return True
 
     def close(self) -> None:
         """Close the handle."""

@@ -349,8 +349,12 @@ class Session(QObject):
         raise refused or BookError("There is no free name for a new book; keep a copy elsewhere.")
 
     def _go_on_in(self, book: Book) -> None:
+        uid = self.uid
         self.book.close()
         self._take(book)
+        if uid in self.entries:
+            self.uid = uid
+            self._refresh()
         self._announce()
 
     def keep_copy(self, path: Path) -> None:

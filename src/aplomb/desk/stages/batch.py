@@ -327,7 +327,8 @@ class BatchStage(Stage):
         """Put the cursor where one begins."""
         formula = self._session.formula
         if formula is not None and formula.products and formula.batch.fixed == "pieces":
-            self._wanted_fields[formula.products[0].name].setFocus(Qt.FocusReason.TabFocusReason)
+            first = next(iter(self._wanted_fields.values()), self._fields["pieces"])
+            first.setFocus(Qt.FocusReason.TabFocusReason)
         elif formula is not None:
             self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
 

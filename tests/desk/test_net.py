@@ -1,0 +1,188 @@
+"""The net below everything: a fault of ours is told once, in words, and the book stays sound."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+from PySide6.QtWidgets import QApplication
+
+from aplomb.book.book import Book, BookError
+from aplomb.book.settings import Settings, keep
+from aplomb.core.errors import AplombError
+from aplomb.desk import session as session_module
+from aplomb.desk.app import open_window
+from aplomb.desk.background import Beside, FaultError
+from aplomb.desk.net import Net, report_of
+
+SRC = Path(__file__).resolve().parents[2] / "src"
+
+
+@pytest.fixture
+def net(qapp):
+    said, told = [], []
+    made = Net(said.append, lambda words, report: told.append((words, report)))
+    return made, said, told
+
+
+def fault():
+    raise ZeroDivisionError("boom")
+
+
+def raised(act):
+    try:
+        act()
+    except (ArithmeticError, AplombError) as error:
+        return error
+    raise AssertionError("nothing was raised")
+
+
+def test_a_fault_is_told_once_and_a_flood_only_counted(net, capsys):
+    made, said, told = net
+    for _ in range(50):
+        made.caught(raised(fault))
+        QApplication.processEvents()
+    assert len(told) == 1
+    words, report = told[0]
+    assert "mistake that is not yours" in words
+    assert "ZeroDivisionError: boom" in report
+    assert made.faults == [report]
+    assert said == []
+    assert "boom" in capsys.readouterr().err
+
+
+def test_a_refusal_that_nobody_caught_is_said_at_the_foot(net):
+    made, said, told = net
+    made.caught(AplombError("There is no room."))
+    QApplication.processEvents()
+    assert (said, told) == (["There is no room."], [])
+
+
+def test_a_report_names_no_folder_of_this_machine():
+    report = report_of(raised(lambda: Book(Path("/")).close()))
+    assert str(SRC) not in report
+    assert "aplomb/book/" in report
+
+
+def test_work_beside_the_window_ends_in_words_whatever_it_raises(qapp, qtbot, monkeypatch):
+    """“Writing …” must not stay for ever."""
+    caught, came = [], []
+    monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
+    beside = Beside(came.append, qapp)
+    beside.ask(fault)
+    qtbot.waitUntil(lambda: bool(came))
+    assert isinstance(came[0], FaultError)
+    assert "mistake in Aplomb" in str(came[0])
+    assert caught == [ZeroDivisionError]
+    assert not beside.busy
+
+
+def test_a_formula_that_cannot_be_worked_out_by_our_fault_changes_nothing(window, monkeypatch):
+    caught = []
+    monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
+    monkeypatch.setattr(session_module, "make_study", lambda *_: fault())
+    before = window.session.formula
+    with pytest.raises(AplombError, match="mistake in Aplomb"):
+        window.session.edit("cold", lambda f: replace(f, dough_c=3.0))
+    assert window.session.formula is before
+    assert window.session.entries[window.session.uid].formula is before
+    assert caught == [ZeroDivisionError]
+
+
+@pytest.mark.parametrize("what", ["gone", "long", "damaged", "folder", "null"])
+def test_the_window_opens_whatever_became_of_the_last_book(qapp, qtbot, tmp_path, what):
+    last = tmp_path / "last.aplomb"
+    if what == "damaged":
+        last.write_bytes(b"shopping list " * 40)
+    elif what == "folder":
+        last.mkdir()
+    named = {"long": str(tmp_path / ("x" * 300)), "null": "a\0b"}.get(what, str(last))
+    keep(Settings(last_book=named))
+    window = open_window(None, demo=False)
+    qtbot.addWidget(window)
+    assert "Your own book is open instead" in window.session.notice
+    assert window._banner_words.text() == window.session.notice
+    assert window._banner.isVisibleTo(window)
+    assert not window._rescue.isVisibleTo(window._banner), "nothing is in danger"
+    window._seen.click()
+    assert not window._banner.isVisibleTo(window)
+    window.session.new()
+    assert window.session.flush()
+    window.close()
+
+
+def test_an_own_book_that_is_damaged_is_left_and_a_new_one_opened(
+    qapp, qtbot, tmp_path, monkeypatch
+):
+    monkeypatch.setenv("APLOMB_HOME", str(tmp_path))
+    (tmp_path / "book.aplomb").write_bytes(b"no book at all " * 50)
+    window = open_window(None, demo=False)
+    qtbot.addWidget(window)
+    assert window.session.book.path.name == "book 2.aplomb"
+    assert "A new book is open instead" in window.session.notice
+    assert (tmp_path / "book.aplomb").read_bytes() == b"no book at all " * 50
+    window.close()
+
+
+def test_an_empty_file_of_a_start_that_was_cut_off_is_made_again(
+    qapp, qtbot, tmp_path, monkeypatch
+):
+    monkeypatch.setenv("APLOMB_HOME", str(tmp_path))
+    (tmp_path / "demo.aplomb").touch()
+    window = open_window(None, demo=True)
+    qtbot.addWidget(window)
+    assert len(window.session.entries) == 7
+    assert window.session.next_words() == ("", ""), "undo does not take the demo apart"
+    window.close()
+
+
+def test_a_book_named_on_the_command_line_that_is_none_is_refused(tmp_path):
+    (tmp_path / "x.aplomb").write_bytes(b"")
+    with pytest.raises(BookError, match="0 bytes"):
+        open_window(tmp_path / "x.aplomb", demo=False)
+
+
+@pytest.mark.parametrize(("number", "code"), [(signal.SIGINT, 130), (signal.SIGTERM, 143)])
+def test_a_signal_ends_it_quietly_with_everything_kept(tmp_path, number, code):
+    home = tmp_path / "home"
+    surroundings = dict(
+        os.environ, PYTHONPATH=str(SRC), APLOMB_HOME=str(home), QT_QPA_PLATFORM="offscreen"
+    )
+    running = subprocess.Popen(
+        [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
+        stdout=subprocess.PIPE, text=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+    )  # fmt: skip
+    until = time.monotonic() + 60
+    lock = home / ".demo.aplomb.lock"
+    while time.monotonic() < until and not (lock.exists() and (home / "demo.aplomb").exists()):
+        time.sleep(0.05)
+    time.sleep(2.0)  # the window stands; a start that is interrupted is tried in the next test
+    running.send_signal(number)
+    out, err = running.communicate(timeout=30)
+    assert running.returncode == code
+    assert out == ""
+    assert [line for line in err.splitlines() if "plugin" not in line] == []
+    book = Book(home / "demo.aplomb")
+    assert len(book.entries()) == 7
+    book.close()
+
+
+def test_an_interrupted_start_says_nothing(tmp_path):
+    surroundings = dict(
+        os.environ, PYTHONPATH=str(SRC), APLOMB_HOME=str(tmp_path), QT_QPA_PLATFORM="offscreen"
+    )
+    for after in (0.05, 0.2, 0.4):
+        running = subprocess.Popen(
+            [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
+            text=True, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+        )  # fmt: skip
+        time.sleep(after)
+        running.send_signal(signal.SIGINT)
+        _, err = running.communicate(timeout=30)
+        assert running.returncode in (-signal.SIGINT, 130)
+        assert "Traceback" not in err

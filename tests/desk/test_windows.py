@@ -1,0 +1,246 @@
+"""Every stage, place, menu and dialog: no stray window, the keyboard somewhere, nothing nameless;
+and a change of text size or theme reaches what is not seen when it is shown."""
+
+import pytest
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtGui import QAccessible, QGuiApplication
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QFileDialog,
+    QMessageBox,
+    QPushButton,
+    QWidget,
+)
+
+from aplomb.core.paste.formula import Part
+from aplomb.desk import ask_path
+from aplomb.desk.fields import WIDTH_AT_100, plain_tip
+from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+from desk.conftest import Person, open_at
+from finders.press import describe, expected_window
+
+K = Qt.Key
+PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+LIST = "500 g plain flour\n250 ml water\n1 tsp salt\n450 g butter, salted\nsomething else"
+
+
+@pytest.fixture
+def strays(qapp, window):
+    """Sees every window that is shown, however shortly, and is no dialog or menu."""
+    found = []
+
+    class Shows(QObject):
+        def eventFilter(self, seen, event):
+            shown = event.type() == QEvent.Type.Show and isinstance(seen, QWidget)
+            if shown and seen.isWindow() and not expected_window(seen, window):
+                found.append(describe(seen))
+            return False
+
+    shows = Shows()
+    qapp.installEventFilter(shows)
+    yield found
+    qapp.removeEventFilter(shows)
+
+
+def keyboard_is_somewhere():
+    focus = QApplication.focusWidget()
+    return focus is not None and focus.isVisible() and focus.isEnabled()
+
+
+@pytest.mark.parametrize("key", PLACES)
+def test_a_place_shows_no_stray_window_and_has_the_keyboard(window, qtbot, strays, key):
+    person = Person(window, qtbot)
+    window.open_place(key)
+    QApplication.processEvents()
+    assert person.focus is not None
+    assert keyboard_is_somewhere()
+    for formula in list(window.session.entries):
+        window.session.select(formula)
+        QApplication.processEvents()
+    person.press(K.Key_Escape)
+    qtbot.waitUntil(keyboard_is_somewhere)
+    assert strays == []
+
+
+@pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
+def test_a_stage_shows_no_stray_window_and_has_the_keyboard(window, qtbot, strays, stage):
+    person = Person(window, qtbot)
+    window.show_stage(stage)
+    for formula in list(window.session.entries):
+        window.session.select(formula)
+        QApplication.processEvents()
+        assert person.focus is not None
+    assert strays == []
+
+
+def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
+    """A label for doubts was shown before it had a parent: a window that took the focus."""
+    window.open_place("list")
+    place = window._places["list"]
+    place._text.setFocus()
+    QGuiApplication.clipboard().setText(LIST)
+    Person(window, qtbot).ctrl(K.Key_V)
+    place.read()
+    QApplication.processEvents()
+    assert len(place._rows) == 5
+    assert strays == []
+
+
+def test_a_line_too_many_is_told(window, qtbot):
+    window.open_place("list")
+    place = window._places["list"]
+    place._text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
+    place.read()
+    assert len(place._rows) == 200
+    assert "last 3 lines" in place._error.text()
+    place._text.setPlainText("1 g salt")
+    place.read()
+    assert place._error.text() == ""
+
+
+def closing(qtbot, seen):
+    """Look at the dialog that opens, press Tab through it, and leave it by Escape."""
+
+    def look():
+        dialog = QApplication.activeModalWidget()
+        if dialog is None:
+            return
+        names = [
+            QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
+            for w in dialog.findChildren(QPushButton) if w.isVisible()
+        ]  # fmt: skip
+        seen.append((type(dialog).__name__, names, dialog.styleSheet()))
+        qtbot.keyClick(dialog, K.Key_Tab)
+        qtbot.keyClick(dialog, K.Key_Escape)
+
+    QTimer.singleShot(50, look)
+
+
+@pytest.mark.parametrize(
+    "open_it",
+    [
+        pytest.param(lambda w: w.rename(), id="name"),
+        pytest.param(lambda w: w.keep_revision(), id="revision"),
+        pytest.param(lambda w: w.help(), id="keys"),
+        pytest.param(lambda w: w.papers.refuse("No."), id="refusal"),
+        pytest.param(lambda w: w._tell_fault("Ours.", "report"), id="fault"),
+        pytest.param(lambda w: w.papers.open_book(), id="open a book"),
+        pytest.param(lambda w: w.papers.keep_copy(), id="keep a copy"),
+        pytest.param(lambda w: w.paste.cards[Part.DOUGH]._ask_note(0), id="note"),
+        pytest.param(lambda w: w.paste.cards[Part.DOUGH]._swap(0), id="material"),
+    ],
+)
+def test_a_dialog_wears_the_theme_and_gives_the_keyboard_back(window, qtbot, strays, open_it):
+    seen = []
+    window.show_stage(PASTE)
+    window.toggle_theme()
+    QApplication.processEvents()
+    closing(qtbot, seen)
+    open_it(window)
+    QApplication.processEvents()
+    qtbot.waitUntil(lambda: bool(seen))
+    _, names, style = seen[0]
+    assert all(any(ch.isalnum() for ch in name) for name in names)
+    assert style == window.theme.style()
+    window.activateWindow()
+    qtbot.waitUntil(keyboard_is_somewhere)
+    assert strays == []
+
+
+def test_a_file_dialog_looks_at_names_only(window, qtbot, tmp_path):
+    """Qt's own would open the book to see its kind, and drop SQLite's locks with it."""
+    import subprocess
+    import sys
+
+    path = window.session.book.path
+    seen = []
+
+    def look():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, QFileDialog)
+        other = subprocess.run(
+            [sys.executable, "-c",
+             "import sqlite3, sys; d = sqlite3.connect(sys.argv[1], timeout=0.1);"
+             "d.execute('BEGIN IMMEDIATE')", str(path)],
+            capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        seen.append(other.stderr)
+        dialog.reject()
+
+    QTimer.singleShot(600, look)
+    window.papers.open_book()
+    assert "locked" in seen[0], "another process may not write while the book is open here"
+
+
+def test_names_are_cut_to_what_a_disk_takes():
+    assert ask_path.fitting_name("a.pdf") == "a.pdf"
+    long = ask_path.fitting_name("é" * 300 + ".pdf")
+    assert long.endswith(".pdf")
+    assert 250 <= len(long.encode()) <= 255
+
+
+@pytest.mark.parametrize("key", PLACES)
+def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_path, qapp, key):
+    """As wide as in a window that was opened with that size of text."""
+    changed = open_at(tmp_path / "a.aplomb", qtbot)
+    changed.open_place(key)
+    QApplication.processEvents()
+    changed.show_stage(SHELF)
+    for _ in range(5):
+        changed.text_size(10)
+    changed.open_place(key)
+    fresh = open_at(tmp_path / "b.aplomb", qtbot, text_pct=150)
+    fresh.open_place(key)
+    QApplication.processEvents()
+    widths = [
+        [(w.accessibleName(), w.width()) for w in window._places[key].findChildren(QWidget)
+         if w.property(WIDTH_AT_100) is not None and w.isVisible()]
+        for window in (changed, fresh)
+    ]  # fmt: skip
+    assert widths[0] == widths[1]
+    for window in (changed, fresh):
+        window.close()
+
+
+def test_only_what_is_seen_is_dressed_at_once(window):
+    window.open_place("fats")
+    window.show_stage(PASTE)
+    fats, paste = window._places["fats"], window.paste
+    old = fats.styleSheet()
+    window.toggle_theme()
+    assert paste.styleSheet() == window.theme.style() != old
+    assert fats.styleSheet() == old
+    window.open_place("fats")
+    assert fats.styleSheet() == window.theme.style()
+    assert fats.theme is window.theme
+
+
+@pytest.mark.parametrize(
+    ("text", "plain"),
+    [("plain", "plain"), ("a & b", "a & b"), ("<b>x</b>", "<p>&lt;b&gt;x&lt;/b&gt;</p>"),
+     ("<i>a\nb", "<p>&lt;i&gt;a<br>b</p>"), ("&lt;", "<p>&amp;lt;</p>")],
+)  # fmt: skip
+def test_markup_in_a_name_is_plain_text_in_a_tip(text, plain):
+    assert plain_tip(text) == plain
+
+
+def test_a_name_with_markup_is_shown_as_it_is(window, person):
+    name = "<img src=x> & co"
+    window.session.edit("name", lambda f: replace(f, name=name))
+    QApplication.processEvents()
+    assert window.headline.name.toolTip() == plain_tip(name)
+    assert window.headline.name.text() == name
+    box = []
+
+    def look():
+        dialog = QApplication.activeModalWidget()
+        box.append(dialog.textFormat() if isinstance(dialog, QMessageBox) else None)
+        if isinstance(dialog, QDialog):
+            dialog.reject()
+
+    QTimer.singleShot(30, look)
+    window.papers.refuse(name)
+    assert box == [Qt.TextFormat.PlainText]
