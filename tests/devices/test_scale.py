@@ -1,5 +1,6 @@
 """The scale's line protocol, its simulated stand-in on a terminal device, and what goes wrong."""
 
+import re
 import threading
 import time
 
@@ -7,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aplomb.core.errors import AplombError
 from aplomb.devices.protocol import (
     Done,
     Fault,
@@ -17,7 +19,7 @@ from aplomb.devices.protocol import (
     write_identity,
     write_weight,
 )
-from aplomb.devices.scale import Lost, Scale, ports
+from aplomb.devices.scale import Lost, Scale, ports, read_port
 from aplomb.devices.simulated import SimulatedScale
 
 
@@ -162,3 +164,110 @@ def test_a_port_that_is_not_there_is_told(port):
 
 def test_serial_ports_are_listed():
     assert all(len(each) == 2 for each in ports())
+
+
+@pytest.mark.parametrize(
+    ("typed", "port"),
+    [
+        ("/dev/ttyUSB0", "/dev/ttyUSB0"),
+        ("  /dev/serial/by-id/scale-1 ", "/dev/serial/by-id/scale-1"),
+        ("192.0.2.7:4001", "socket://192.0.2.7:4001"),
+        ("socket://scale.local:04001", "socket://scale.local:4001"),
+        ("tcp://bench_2:23/", "socket://bench_2:23"),
+        ("[2001:db8::7]:4001", "socket://[2001:db8::7]:4001"),
+    ],
+)
+def test_a_port_is_a_device_or_an_address(typed, port):
+    assert read_port(typed) == port
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        "", "scale", "spy:///dev/ttyS0?file=/tmp/x", "hwgrep://[", "loop://", "alt:///dev/ttyS0",
+        "rfc2217://host:1", "/etc/passwd", "/dev/../etc/passwd", "/dev/", "host:0", "host:99999",
+        "host:", ":4001", "socket://a b:1", "/dev/tty\0x", "cp2110://x", "socket://h:1/logging=debug",
+    ],
+)  # fmt: skip
+def test_nothing_else_that_a_serial_library_understands_is_opened(typed, tmp_path):
+    with pytest.raises(AplombError, match="is no place of a scale"):
+        read_port(typed)
+    heard = []
+    scale = Scale(typed, heard.append)
+    scale.start()
+    scale._thread.join(10)
+    assert not scale._thread.is_alive()
+    assert isinstance(heard[0], Lost)
+
+
+def test_the_tail_of_a_line_that_is_too_long_is_no_weight(monkeypatch):
+    """1,000 signs and then “weight 5 g steady” are one broken line; the next line counts."""
+    import serial
+
+    sent = [b"x" * 300, b"y" * 300, b"weight 5 g steady\nweight 7 g steady\n"]
+
+    class Line:
+        in_waiting = 1
+
+        def __enter__(self):
+            return self
+
+        def __exit__(self, *_):
+            return False
+
+        def write(self, _data):
+            return None
+
+        def read(self, _many):
+            if sent:
+                return sent.pop(0)
+            scale._stop.set()
+            return b""
+
+    heard = []
+    monkeypatch.setattr(serial, "serial_for_url", lambda *_a, **_k: Line())
+    scale = Scale("/dev/ttyS9", heard.append)
+    scale._listen()
+    assert [type(each) for each in heard] == [Fault, Weight]
+    assert heard[1] == Weight(7.0, steady=True)
+
+
+def test_a_listener_outlives_whatever_is_raised(monkeypatch):
+    import serial
+
+    def broken(*_a, **_k):
+        raise re.error("unterminated character set")
+
+    heard = []
+    monkeypatch.setattr(serial, "serial_for_url", broken)
+    scale = Scale("/dev/ttyS9", heard.append)
+    scale.start()
+    until = time.monotonic() + 10
+    while not heard and time.monotonic() < until:
+        time.sleep(0.01)
+    assert isinstance(heard[0], Lost)
+    assert scale._thread.is_alive()
+    scale.stop()
+
+
+def test_a_scale_that_does_not_answer_is_left_at_once(monkeypatch):
+    """Its address is waited for beside the window; whoever stops does not wait for it."""
+    import serial
+
+    entered, let_go = threading.Event(), threading.Event()
+
+    def slow(*_a, **_k):
+        entered.set()
+        let_go.wait(30)
+        raise OSError(110, "timed out")
+
+    heard = []
+    monkeypatch.setattr(serial, "serial_for_url", slow)
+    scale = Scale("192.0.2.7:4001", heard.append)
+    scale.start()
+    assert entered.wait(10)
+    scale.stop()
+    assert scale._thread.is_alive(), "it was not waited for"
+    let_go.set()
+    scale._thread.join(10)
+    assert heard == [], "and nobody hears of it any more"

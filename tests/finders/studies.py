@@ -23,8 +23,10 @@ from aplomb.core.errors import AplombError
 from aplomb.core.explain import explain
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.gluten_free import FAMILIES, to_gluten_free
+from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.orders import order_list
 from aplomb.core.paste.formula import Formula, Part, check
+from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.sheets import sheets_of, trays_of
 from aplomb.core.solve import Sense, Wanted, Wish, solve
@@ -60,6 +62,15 @@ def wishes(pick: random.Random) -> tuple[Wish, ...]:
     )  # fmt: skip
 
 
+def taken(opinion: Opinion, pantry: Pantry) -> Formula:
+    """Take what an opinion proposes; a proposal that is refused is a fault."""
+    assert opinion.action is not None
+    try:
+        return check(opinion.action.formula, pantry)
+    except AplombError as error:
+        raise RuntimeError(f"{opinion.key} proposes what is refused: {error}") from None
+
+
 def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, Callable[[], Any]]:
     """Give all that is asked of a study, by its name."""
     pantry, house, f = known.pantry, known.house, study.formula
@@ -69,7 +80,7 @@ def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, C
         "section": study.section,
         "across": lambda: study.section(final=False, across=True),
         "stack": study.stack,
-        "actions": lambda: [check(o.action.formula, pantry) for o in study.opinions if o.action],
+        "actions": lambda: [taken(o, pantry) for o in study.opinions if o.action],
         "explain": lambda: [explain(study, key) for key in READING_WORDS],
         "trays": lambda: (batch_trays(f, study.scaled, house), trays_of(study, house)),
         "sheets": lambda: sheets_of(study, house),

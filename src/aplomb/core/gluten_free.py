@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import account
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.plan import as_single
 from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Part, flour_grams
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing
 from aplomb.core.paste.line import Line
@@ -174,10 +174,7 @@ def to_gluten_free(
         formula = formula.with_lines(Part.DOUGH, (*formula.dough, Line(binder, grams)))
     if water_pct is not None and flour > 0:
         formula = _with_water(formula, pantry, water_pct, flour)
-    steps = tuple(
-        replace(step, way=Way.FOLD, panels=3) if step.is_turn and step.panels > 3 else step
-        for step in formula.plan.steps
-    )
+    steps = tuple(as_single(step) for step in formula.plan.steps)
     formula = replace(
         formula, school="gluten_free", flour_moisture_pct=None,
         turn_line=replace(formula.plan, steps=steps).line(),

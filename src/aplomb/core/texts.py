@@ -103,14 +103,18 @@ def texts_in(value: Any, place: str = "") -> Iterator[tuple[str, str]]:
         yield place or "text", value
     elif isinstance(value, msgspec.Struct):
         for name in value.__struct_fields__:
-            yield from texts_in(getattr(value, name), f"{place}, {name}" if place else name)
+            yield from texts_in(getattr(value, name), _inside(place, name))
     elif isinstance(value, dict):
         for key, each in value.items():
-            yield from texts_in(key, f"{place}, a key")
-            yield from texts_in(each, f"{place}, {str(key)[:40]}")
+            yield from texts_in(key, _inside(place, "a key"))
+            yield from texts_in(each, _inside(place, str(key)[:40]))
     elif isinstance(value, (tuple, list, set, frozenset)):
         for i, each in enumerate(value, 1):
             yield from texts_in(each, f"{place} {i}")
+
+
+def _inside(place: str, name: str) -> str:
+    return f"{place}, {name}" if place else name
 
 
 def tidied_text(text: str) -> str:

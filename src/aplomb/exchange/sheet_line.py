@@ -88,7 +88,10 @@ class SheetLine:
         except (AmountError, ValueError):
             self.wrong.append(f"{column}: “{found[:30]}” is no number")
             return None
-        return value if math.isfinite(value) else None
+        if not math.isfinite(value):
+            self.wrong.append(f"{column}: “{found[:30]}…” is too large")
+            return None
+        return value
 
     def read(
         self, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],

@@ -10,10 +10,19 @@ from aplomb.core.accounts import Accounts
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.losses import Losses, losses_of
 from aplomb.core.batch.record import BatchRecord
-from aplomb.core.paste.formula import IN_THE_PASTE, Batch, Formula, Part, lines_on
+from aplomb.core.paste.formula import (
+    IN_THE_PASTE,
+    MOST_PIECES,
+    SMALLEST_G,
+    Batch,
+    Formula,
+    Part,
+    lines_on,
+)
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.product import Product
+from aplomb.core.quantity import LARGEST_G
 
 
 class Weighed(Struct, frozen=True):
@@ -237,9 +246,16 @@ def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scale
     }
     names = {"pieces": "pieces", "paste": "paste_g", "flour": "flour_g", "packet": "packet_g"}
     changes = {
-        names[what]: value for what, value in found.items() if what != batch.fixed and value > 0
-    }
+        names[what]: value for what, value in found.items()
+        if what != batch.fixed and _can_be_wanted(what, value)
+    }  # fmt: skip
     return replace(batch, **changes)
+
+
+def _can_be_wanted(what: str, value: float) -> bool:
+    if what == "pieces":
+        return 1 <= value <= MOST_PIECES
+    return SMALLEST_G <= value <= LARGEST_G
 
 
 class _Wish(Struct, frozen=True):

@@ -17,6 +17,7 @@ from functools import lru_cache
 from typing import Literal, NoReturn
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError, TurnLineError
 
@@ -102,6 +103,27 @@ class Step(Struct, frozen=True):
         return self.way not in (Way.REST, Way.TRIM)
 
 
+def as_single(step: Step) -> Step:
+    """Give a step with more panels as a single; any other as it is.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    Step
+        Folded in three. A portion stays one, on as many panels as there are still.
+    """
+    if not step.is_turn or step.panels <= SINGLE:
+        return step
+    if step.way is Way.PORTION:
+        begins = min(step.begins, SINGLE)
+        covered = None if step.covered is None else min(step.covered, SINGLE + 1 - begins)
+        return replace(step, panels=SINGLE, begins=begins, covered=covered)
+    return replace(step, way=Way.FOLD, panels=SINGLE, off_centre=False)
+
+
 class Plan(Struct, frozen=True):
     """An enclosure and the steps after it."""
 
@@ -165,6 +187,8 @@ class Plan(Struct, frozen=True):
         return " ".join([self.enclosure.value, *(step_word(step) for step in self.steps)])
 
 
+SINGLE = 3
+"""Panels of a single [-]."""
 MOST_PANELS = 6
 MOST_STACKED = 12
 MOST_STEPS = 200

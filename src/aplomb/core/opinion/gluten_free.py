@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.plan import as_single
 from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import Case, lines_of, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
@@ -48,10 +48,7 @@ def singles_only_gluten_free(case: Case) -> Opinion | None:
     large = [step.panels for step in case.plan.turns if step.panels > 3]
     if not large:
         return None
-    steps = tuple(
-        replace(step, way=Way.FOLD, panels=3) if step.is_turn and step.panels > 3 else step
-        for step in case.plan.steps
-    )
+    steps = tuple(as_single(step) for step in case.plan.steps)
     return Opinion(
         "singles_only_gluten_free", "look", "Singles only, without gluten",
         f"{len(large)} of the {len(case.plan.turns)} turns fold in {max(large)}. Nothing elastic "

@@ -82,13 +82,14 @@ def salt_twice(case: Case) -> Opinion | None:
     out = float(round(out, 0 if out >= 10 else 1))
     if out < 0.1:
         return None
+    left = max(0.0, round(grams - out, 1))
     return Opinion(
         "salt_twice", "look", "Salt comes twice",
         f"The fat and other materials bring {hidden:.1f} % on flour and you add {added:.1f} %, "
         f"{hidden + added:.1f} % in all; {band.low:g} to {band.high:g} % is usual.",
         "calc",
         Action(
-            f"Take out {out:.3g} g", with_grams(case.formula, part, index, round(grams - out, 1))
+            f"Take out {out:.3g} g", with_grams(case.formula, part, index, left)
         ),
     )  # fmt: skip
 

@@ -220,6 +220,9 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 LONGEST_NAME = 120
+SMALLEST_G = 0.1
+"""Least mass that a batch can be fixed by [g]."""
+MOST_PIECES = 1_000_000
 MOST_LINES = 200
 
 
@@ -265,8 +268,8 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     check_working(formula.working, wrong)
     batch = formula.batch
     for name in ("flour_g", "paste_g", "packet_g", "piece_g"):
-        number(f"batch.{name}", getattr(batch, name), 0.1, LARGEST_G, "g")
-    number("batch.pieces", batch.pieces, 1, 1_000_000, "pieces")
+        number(f"batch.{name}", getattr(batch, name), SMALLEST_G, LARGEST_G, "g")
+    number("batch.pieces", batch.pieces, 1, MOST_PIECES, "pieces")
     number("batch.blocks", batch.blocks, 1, 10_000, "blocks")
     number("batch.piece_length_mm", batch.piece_length_mm, 1, 5000, "mm")
     number("batch.piece_width_mm", batch.piece_width_mm, 1, 5000, "mm")

@@ -319,9 +319,11 @@ class BatchStage(Stage):
 
     def _put(self, words: str, batch: Batch) -> None:
         before = self._session.study
-        self._session.edit(words, lambda f: replace(f, batch=batch))
-        if self._session.study is before:  # nothing changed: put the figures back as they stand
-            self.refresh()
+        try:
+            self._session.edit(words, lambda f: replace(f, batch=batch))
+        finally:
+            if self._session.study is before:  # nothing changed: show what stands
+                self.refresh()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
