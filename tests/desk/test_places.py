@@ -472,10 +472,11 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
         [StoreChange("hostile", (Kept(key, None),), (Kept(key, body),)) for key, body in rows]
     )
     book.close()
-    said = []
-    session.said.connect(said.append)
     session.open_book(tmp_path / "hostile.aplomb")
-    assert len([words for words in said if "left out" in words]) == 5
+    for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch made “z”"):
+        assert row in session.notice
+    assert "house" not in session.notice
+    assert session.notice in paste._banner_words.text()
     assert "plain_flour" in session.reference.pantry
     assert session.kitchen == Kitchen()
 

@@ -324,6 +324,7 @@ def test_a_morning_with_the_keyboard_only(empty, qtbot, book_path, tmp_path, ans
     person.type("60")
     answers.path = tmp_path / "straws.pdf"
     person.ctrl(K.Key_P)
+    qtbot.waitUntil(answers.path.exists)
     text = pypdfium2.PdfDocument(answers.path)[0].get_textpage().get_text_range()
     assert "Harbour straws" in text
     assert "60 pieces" in text
@@ -412,7 +413,7 @@ def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
 def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path, qtbot):
     answers.path = tmp_path / "nowhere" / "card.pdf"
     window.papers.print_card("pdf")
-    qtbot.waitUntil(lambda: answers.texts)
+    qtbot.waitUntil(lambda: bool(answers.texts))
     assert "no such file or folder" in answers.texts[0]
     answers.path = tmp_path / "card"
     window.papers.print_card("csv")
