@@ -7,12 +7,13 @@ on it, and with it SQLite's on the open book.
 from functools import cache
 from pathlib import Path
 
-from PySide6.QtCore import QFileInfo
+from PySide6.QtCore import QFileInfo, QSize
 from PySide6.QtGui import QAbstractFileIconProvider, QIcon
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QStyle, QWidget
 
 from aplomb.desk.fields import run_dialog
 
+SIZE = QSize(780, 500)
 LONGEST_NAME = 255
 """What a file's name may measure on common file systems [bytes]."""
 
@@ -113,6 +114,7 @@ def _dialog(parent: QWidget, words: str, kinds: str) -> QFileDialog:
     dialog.setIconProvider(_icons())
     dialog.setOption(QFileDialog.Option.DontUseCustomDirectoryIcons)
     dialog.setNameFilter(kinds)
+    dialog.resize(SIZE)
     return dialog
 
 

@@ -8,7 +8,7 @@ is seen of it follows on the next turn of the event loop.
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 
-from PySide6.QtCore import QCoreApplication, QObject, Qt, QThread, QTimer
+from PySide6.QtCore import QCoreApplication, QObject, Qt, QThread, QTimer, Signal
 from PySide6.QtGui import QGuiApplication
 from shiboken6 import isValid
 
@@ -31,9 +31,17 @@ def mid_event() -> Iterator[None]:
         _depth -= 1
 
 
-class _Graveyard(QObject):
+class Graveyard(QObject):
     """Widgets that are let go. They die when no dialog holds up the event in which they were: it
-    may have begun in one of them."""
+    may have begun in one of them.
+
+    Signals
+    -------
+    emptied
+        Some are gone, and the keyboard perhaps with them.
+    """
+
+    emptied = Signal()
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -54,20 +62,28 @@ class _Graveyard(QObject):
         for each in dead:
             if isValid(each):  # what it stood in may have gone meanwhile, and it with it
                 each.deleteLater()
+        QTimer.singleShot(0, self, self.emptied.emit)
 
 
-_graveyard: _Graveyard | None = None
+_graveyard: Graveyard | None = None
+
+
+def graveyard() -> Graveyard | None:
+    """Give the one of the application, which goes with it; None without an application."""
+    global _graveyard  # one for the application
+    app = QCoreApplication.instance()
+    if app is None:
+        return None
+    if _graveyard is None or not isValid(_graveyard):
+        _graveyard = Graveyard(app)
+    return _graveyard
 
 
 def bury(*dead: QObject) -> None:
     """Let objects of Qt die when the event that is being dealt with is over, dialogs and all."""
-    global _graveyard  # one for the application, and gone with it
-    app = QCoreApplication.instance()
-    if app is None:
-        return
-    if _graveyard is None or not isValid(_graveyard):
-        _graveyard = _Graveyard(app)
-    _graveyard.bury(dead)
+    place = graveyard()
+    if place is not None:
+        place.bury(dead)
 
 
 class Later(QObject):

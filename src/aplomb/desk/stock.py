@@ -51,8 +51,8 @@ class _Reading:
             return None
         try:
             return check(msgspec.json.decode(body, type=kind))
-        except (msgspec.DecodeError, AplombError) as error:
-            self.troubles[key] = f"{_row_words(key)} ({str(error)[:120]})"
+        except (msgspec.DecodeError, AplombError):
+            self.troubles[key] = _row_words(key)
             return None
 
     def items(self) -> list[Item]:

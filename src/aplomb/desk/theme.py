@@ -219,6 +219,17 @@ QListView#popup::item:selected {{ background: {p.picked}; color: {p.text}; }}
 QListView#shelf {{ background: transparent; border: 0; outline: 0; }}
 QLabel#said {{ background: {p.text}; color: {p.page}; border-radius: 6px;
   padding: {px(7)}px {px(14)}px; }}
+QFileDialog QAbstractItemView {{ background: {p.card}; color: {p.text};
+  border: 1px solid {p.line}; selection-background-color: {p.picked};
+  selection-color: {p.text}; }}
+QFileDialog QHeaderView::section {{ background: {p.page}; color: {p.second}; border: 0;
+  border-bottom: 1px solid {p.line}; padding: {px(3)}px {px(6)}px; }}
+QFileDialog QToolButton {{ background: {p.handle}; border: 1px solid transparent;
+  border-radius: 4px; padding: 2px; }}
+QFileDialog QToolButton:focus, QFileDialog QToolButton:hover {{ border-color: {p.action}; }}
+QProgressBar {{ background: {p.card}; border: 1px solid {p.line}; border-radius: 5px;
+  min-height: {px(18)}px; text-align: center; }}
+QProgressBar::chunk {{ background: {p.picked}; border-radius: 4px; }}
 QFrame#drop {{ background: {p.action}; border: none; }}
 QFrame#banner {{ background: {p.picked};
   border-bottom: 2px solid {p.wrong}; }}

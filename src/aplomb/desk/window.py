@@ -30,6 +30,7 @@ from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.book_menu import Deed, pop_up_menu
 from aplomb.desk.fields import Field, button, label, refit_widths, row
 from aplomb.desk.headline import Figure, Headline
+from aplomb.desk.mid_event import graveyard
 from aplomb.desk.net import Net
 from aplomb.desk.opinion_view import OpinionView
 from aplomb.desk.papers import Papers
@@ -160,6 +161,9 @@ class Window(QWidget):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_changed)
+        gone = graveyard()
+        if gone is not None:
+            gone.emptied.connect(self._find_focus)
         self.rail.stage_wanted.connect(self.show_stage)
         self.rail.book.clicked.connect(self._book_menu)
         self.shelf.opened.connect(lambda: self.show_stage(PASTE))
