@@ -1,5 +1,8 @@
 """Two hands that press and click: one through Qt, one through the X server."""
 
+import time
+from collections.abc import Callable
+
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QInputMethodEvent, QWheelEvent
 from PySide6.QtTest import QTest
@@ -19,11 +22,23 @@ class QtHand:
     pause_ms = 0
     """How long what was sent takes to arrive [ms]."""
 
+    def __init__(self) -> None:
+        self.longest_s = 0.0
+        """Most processor time that one key or click took since this was last set to 0 [s]."""
+        self.turns = 0
+        """Steps so far: a key that opens a dialog holds its call while others are done [-]."""
+
+    def _do(self, send: Callable[..., object], *what: object) -> None:
+        began, turn = time.thread_time(), self.turns
+        send(*what)
+        if self.turns == turn:
+            self.longest_s = max(self.longest_s, time.thread_time() - began)
+
     def key(self, top: QWidget, key: Qt.Key, mods: Qt.KeyboardModifier = NONE) -> None:
         """Press a key and let it go."""
         target = QApplication.activePopupWidget() or QApplication.focusWidget() or top
         if isValid(target):
-            QTest.keyClick(target, key, mods)
+            self._do(QTest.keyClick, target, key, mods)
 
     def text(self, top: QWidget, text: str) -> None:
         """Type some text; signs that no key carries are committed as an input method does."""
@@ -32,11 +47,11 @@ class QtHand:
             if not isValid(target):
                 return
             if sign.isascii():
-                QTest.keyClicks(target, sign)
+                self._do(QTest.keyClicks, target, sign)
             else:
                 event = QInputMethodEvent("", [])
                 event.setCommitString(sign)
-                QApplication.sendEvent(target, event)
+                self._do(QApplication.sendEvent, target, event)
 
     def _under(self, top: QWidget, at: QPoint) -> tuple[QWidget, QPoint]:
         child = top.childAt(at) or top
@@ -45,26 +60,26 @@ class QtHand:
     def click(self, top: QWidget, at: QPoint, button: Qt.MouseButton = LEFT) -> None:
         """Click."""
         target, here = self._under(top, at)
-        QTest.mouseMove(target, here)
-        QTest.mousePress(target, button, NONE, here)
+        self._do(QTest.mouseMove, target, here)
+        self._do(QTest.mousePress, target, button, NONE, here)
         if isValid(target):
-            QTest.mouseRelease(target, button, NONE, here)
+            self._do(QTest.mouseRelease, target, button, NONE, here)
 
     def double(self, top: QWidget, at: QPoint) -> None:
         """Click twice."""
         target, here = self._under(top, at)
-        QTest.mouseDClick(target, LEFT, NONE, here)
+        self._do(QTest.mouseDClick, target, LEFT, NONE, here)
 
     def drag(self, top: QWidget, start: QPoint, end: QPoint) -> None:
         """Press, move, let go."""
         target, here = self._under(top, start)
         there = target.mapFrom(top, end)
-        QTest.mousePress(target, LEFT, NONE, here)
+        self._do(QTest.mousePress, target, LEFT, NONE, here)
         for part in (0.3, 0.7, 1.0):
             if isValid(target):
-                QTest.mouseMove(target, here + (there - here) * part)
+                self._do(QTest.mouseMove, target, here + (there - here) * part)
         if isValid(target):
-            QTest.mouseRelease(target, LEFT, NONE, there)
+            self._do(QTest.mouseRelease, target, LEFT, NONE, there)
 
     def wheel(self, top: QWidget, at: QPoint, up: bool) -> None:
         """Turn the wheel."""
@@ -74,7 +89,7 @@ class QtHand:
             QPoint(0, 120 if up else -120), Qt.MouseButton.NoButton, NONE,
             Qt.ScrollPhase.NoScrollPhase, False,
         )  # fmt: skip
-        QApplication.sendEvent(target, turn)
+        self._do(QApplication.sendEvent, target, turn)
 
 
 X_KEYS = {
@@ -99,6 +114,7 @@ class XHand:
     pause_ms = 12
 
     def __init__(self) -> None:
+        self.longest_s, self.turns = 0.0, 0  # what comes through the server is timed by the loop
         from Xlib import XK, X, display
         from Xlib.ext import xtest
 

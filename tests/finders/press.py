@@ -271,12 +271,14 @@ def walk(asked: argparse.Namespace) -> int:
 
     def act() -> None:
         QTimer.singleShot(max(1, hand.pause_ms), settle)  # first: a dialog may hold this call
-        state["began"] = time.thread_time()
         state["steps"] += 1
+        hand.turns += 1
+        hand.longest_s = 0.0
         steps.append("…")
         log.write_text("\n".join(steps))
         done = way.step()
         steps[-1] = done
+        state["began"] = time.thread_time()
         if asked.verbose:
             print(f"{state['steps']} {done}", flush=True)
 
@@ -306,7 +308,7 @@ def walk(asked: argparse.Namespace) -> int:
         state["waited"] = 0
         if lost:
             watch.fault(f"{steps[-1]}: the focus is lost ({lost})")
-        spent = time.thread_time() - state["began"]
+        spent = max(hand.longest_s, time.thread_time() - state["began"])
         state["worst"] = max(state["worst"], spent)
         if spent > GAP_S:
             watch.fault(f"the window was held for {spent:.2f} s by: {steps[-1]}")

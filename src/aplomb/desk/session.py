@@ -101,6 +101,7 @@ class Session(QObject):
         self.uid = ""
         self.study: Study | None = None
         self.trouble = self.notice = ""
+        self._closed = False
         self._unreadable: dict[str, str] = {}
         self._later = Later(self)
         self._pending: list[AnyChange] = []
@@ -370,9 +371,12 @@ class Session(QObject):
 
     def close(self) -> bool:
         """Write what is left and close; False when something could not be written."""
+        if self._closed:
+            return True
         self.leaving.emit()
         done = self.flush()
         if done:
+            self._closed = True
             self.book.close()
         return done
 
@@ -568,6 +572,8 @@ class Session(QObject):
         self.entries = dict(sorted(self.entries.items(), key=lambda item: item[1].place))
 
     def _note(self, change: AnyChange) -> None:
+        if self._closed:  # the window is going; nothing more is kept
+            return
         self._pending.append(change)
         if not self._timer.isActive():
             self._timer.start()
@@ -581,6 +587,8 @@ class Session(QObject):
             False when the book refused; `trouble` says why, and the changes still wait.
         """
         self._timer.stop()
+        if self._closed:
+            return True
         if not self._pending and self.trouble == self.book.read_only:
             return True
         try:
