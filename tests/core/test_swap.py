@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from aplomb.assets import reference
 from aplomb.core.accounts import account
@@ -199,3 +200,61 @@ def test_outside_the_paste_nothing_is_given_back(pantry):
     formula = SALTED.with_lines(Part.FINISH, (Line("milk_whole", 100),))
     made = swap(formula, pantry, Part.FINISH, 0, "egg_whole", "weight")
     assert made.formula.dough == SALTED.dough
+
+
+# What is given back, as it is reported
+
+
+FLOUR_ONLY = Formula(
+    "Flour only", dough=(Line("plain_flour", 1000),), block=(Line("butter_salted", 1000),)
+)
+
+
+def test_a_swap_that_moves_no_water_or_salt_reports_none(pantry):
+    made = swap(SALTED, pantry, Part.DOUGH, 0, "strong_flour", "weight")
+    assert (made.water_g, made.salt_g, made.short) == (0.0, 0.0, ())
+    assert made.formula.dough[1:] == SALTED.dough[1:]
+
+
+def test_water_and_salt_are_given_lines_of_their_own_where_there_are_none(pantry):
+    """1000 g salted butter brought 160 g water and 16 g salt."""
+    made = swap(FLOUR_ONLY, pantry, Part.BLOCK, 0, "shortening", "fat")
+    assert [n.material for n in made.formula.dough] == ["plain_flour", "salt", "water"]
+    assert grams(made.formula, "water") == pytest.approx(160, abs=0.01)
+    assert grams(made.formula, "salt") == pytest.approx(16, abs=0.01)
+    assert made.water_g == pytest.approx(160, abs=0.01)
+    assert made.salt_g == pytest.approx(16, abs=0.01)
+
+
+def test_water_too_much_that_no_line_can_lose_is_said(pantry):
+    """850 g butter to margarine brings 11 g more water and 10.4 g salt; the dough has neither."""
+    formula = replace(FLOUR_ONLY, block=(Line("butter", 850),))
+    made = swap(formula, pantry, Part.BLOCK, 0, "pastry_margarine", "fat")
+    assert (made.water_g, made.salt_g) == (0.0, 0.0)
+    assert made.formula.dough == formula.dough
+    assert made.short == (
+        "10.4 g of salt is more than the dough’s own salt and stays in it",
+        "11 g of water is more than the dough’s own water and stays in it",
+    )
+
+
+def test_water_is_taken_down_to_nothing_and_the_rest_is_said(pantry):
+    formula = replace(
+        FLOUR_ONLY, dough=(Line("plain_flour", 1000), Line("water", 5), Line("salt", 4)),
+        block=(Line("butter", 850),),
+    )  # fmt: skip
+    made = swap(formula, pantry, Part.BLOCK, 0, "pastry_margarine", "fat")
+    assert grams(made.formula, "water") == 0.0
+    assert grams(made.formula, "salt") == 0.0
+    assert made.water_g == -5.0
+    assert made.salt_g == -4.0
+    assert made.short == (
+        "6.4 g of salt is more than the dough’s own salt and stays in it",
+        "6 g of water is more than the dough’s own water and stays in it",
+    )
+
+
+def test_the_largest_water_gives_and_takes(pantry):
+    lines = (Line("plain_flour", 1000), Line("water", 100), Line("water", 400), Line("salt", 9))
+    made = swap(replace(FLOUR_ONLY, dough=lines), pantry, Part.BLOCK, 0, "shortening", "fat")
+    assert [round(n.grams) for n in made.formula.dough] == [1000, 100, 560, 25]
