@@ -3,6 +3,7 @@
 import os
 import resource
 import sqlite3
+from contextlib import contextmanager
 
 import msgspec
 import pytest
@@ -235,20 +236,58 @@ def test_a_disk_that_refuses_by_size_is_a_disk_error(path):
     book.close()
 
 
+@contextmanager
+def as_nobody(folder):
+    """Root may write everywhere: be somebody else for a while."""
+    if os.geteuid() != 0:
+        yield
+        return
+    ways = [each for each in (folder, *folder.parents) if "pytest" in str(each)]
+    modes = [each.stat().st_mode for each in ways]
+    for each, mode in zip(ways, modes, strict=True):
+        each.chmod(mode | 0o055)
+    os.setresuid(65534, 65534, 0)
+    try:
+        yield
+    finally:
+        os.setresuid(0, 0, 0)
+        for each, mode in zip(ways, modes, strict=True):
+            each.chmod(mode)
+
+
 def test_a_read_only_file_opens_for_reading(path):
-    if os.geteuid() == 0:
-        pytest.skip("root may write everywhere; the next test stands in")
     book = Book(path)
     put(book, entry("One"))
     book.close()
     path.chmod(0o444)
     path.parent.chmod(0o555)
     try:
-        kept = Book(path)
-        assert names(kept) == ["One"]
-        assert "only be read" in kept.read_only
-        kept.close()
+        with as_nobody(path.parent):
+            kept = Book(path)
+            assert names(kept) == ["One"]
+            assert "only be read" in kept.read_only
+            kept.close()
     finally:
+        path.parent.chmod(0o755)
+
+
+def test_a_folder_one_may_not_enter_is_told(path):
+    book = Book(path)
+    book.close()
+    with as_nobody(path.parent):
+        pass
+    path.parent.chmod(0o000)
+    try:
+        if os.geteuid() == 0:
+            for each in path.parent.parents:
+                if "pytest" in str(each):
+                    each.chmod(each.stat().st_mode | 0o055)
+            os.setresuid(65534, 65534, 0)
+        with pytest.raises(BookError, match="Permission denied"):
+            Book(path)
+    finally:
+        if os.getresuid()[2] == 0:
+            os.setresuid(0, 0, 0)
         path.parent.chmod(0o755)
 
 

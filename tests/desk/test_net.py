@@ -9,11 +9,12 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QProgressDialog, QPushButton
 
 from aplomb.book.book import Book, BookError
 from aplomb.book.settings import Settings, keep
 from aplomb.core.errors import AplombError
+from aplomb.desk import progress
 from aplomb.desk import session as session_module
 from aplomb.desk.app import open_window
 from aplomb.desk.background import Beside, FaultError
@@ -176,13 +177,47 @@ def test_an_interrupted_start_says_nothing(tmp_path):
     surroundings = dict(
         os.environ, PYTHONPATH=str(SRC), APLOMB_HOME=str(tmp_path), QT_QPA_PLATFORM="offscreen"
     )
-    for after in (0.05, 0.2, 0.4):
-        running = subprocess.Popen(
+    for after in (0.02, 0.2, 0.4):
+        running = subprocess.Popen(  # the launcher lets Python begin without the signal
             [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
-            text=True, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+            text=True, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
         )  # fmt: skip
-        time.sleep(after)
-        running.send_signal(signal.SIGINT)
+        until = time.monotonic() + 60
+        while running.poll() is None and time.monotonic() < until:
+            time.sleep(after)
+            running.send_signal(signal.SIGINT)
         _, err = running.communicate(timeout=30)
         assert running.returncode in (-signal.SIGINT, 130)
         assert "Traceback" not in err
+
+
+def long_sheet(tmp_path, lines):
+    path = tmp_path / "prices.csv"
+    path.write_text("name,price,pack\n" + "".join(f"M{n},1,1 kg\n" for n in range(lines)))
+    return path
+
+
+def test_a_long_sheet_shows_progress_and_can_be_stopped(
+    window, qtbot, answers, tmp_path, monkeypatch
+):
+    monkeypatch.setattr(progress, "SHOWN_AFTER_MS", 0)
+    before = window.session.reference.pantry
+    window.papers._read_sheet(long_sheet(tmp_path, 20_000))
+    qtbot.waitUntil(lambda: bool(window.findChildren(QProgressDialog)))
+    bar = window.findChildren(QProgressDialog)[0]
+    qtbot.waitUntil(lambda: bar.value() > 0, timeout=20_000)
+    stop = next(b for b in bar.findChildren(QPushButton) if b.text() == "Stop")
+    stop.click()
+    qtbot.waitUntil(lambda: bool(answers.texts), timeout=20_000)
+    assert "stopped at line" in answers.texts[0]
+    assert window.session.reference.pantry is before
+    qtbot.waitUntil(lambda: not window.papers.reading.busy)
+
+
+def test_a_short_sheet_is_read_without_a_bar(window, qtbot, tmp_path, monkeypatch):
+    offered = []
+    monkeypatch.setattr(window.papers, "_offer_sheet", lambda sheet, name: offered.append(sheet))
+    window.papers._read_sheet(long_sheet(tmp_path, 5))
+    qtbot.waitUntil(lambda: bool(offered))
+    assert len(offered[0].rows) == 5
+    assert not any(bar.isVisible() for bar in window.findChildren(QProgressDialog))

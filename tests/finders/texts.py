@@ -9,7 +9,7 @@ from typing import Any
 
 from aplomb.assets import reference
 from aplomb.core.errors import AplombError, TextError
-from aplomb.core.folds.claims import answer
+from aplomb.core.folds.claims import read_claim
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.list_reading import read_list
 from aplomb.core.paste.product import read_points
@@ -47,7 +47,7 @@ def readers() -> dict[str, Callable[[str], Any]]:
         "percent": lambda t: parse_percent(t, "."),
         "number": lambda t: read_number(t, ","),
         "plan": parse_plan,
-        "claim": answer,
+        "claim": read_claim,
         "outline": lambda t: read_points(t, "."),
         "list": lambda t: read_list(t, pantry, ".", "us"),
         "scale": lambda t: read_line(t.encode("utf-8", "replace")),

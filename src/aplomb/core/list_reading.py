@@ -7,6 +7,7 @@ numbers, tabs, headings. Nothing is guessed in silence: what is not certain says
 
 import re
 from collections.abc import Iterator
+from functools import lru_cache
 from itertools import islice
 
 from msgspec import Struct
@@ -244,8 +245,11 @@ def _stem(word: str) -> str:
     return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
 
 
-def _stems(words: str) -> list[str]:
-    return [s for word in re.split(r"[\s/-]+", words) if (s := _stem(word)) and s not in _ASIDE]
+@lru_cache(maxsize=20_000)
+def _stems(words: str) -> tuple[str, ...]:
+    """Words of a name by their stems; those of the pantry are asked for with every line."""
+    found = [s for word in re.split(r"[\s/-]+", words) if (s := _stem(word))]
+    return tuple(s for s in found if s not in _ASIDE)
 
 
 def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], bool]:
@@ -284,7 +288,7 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
     return tuple(key for _, key in scored[:most]), certain
 
 
-def _score(wanted: list[str], there: set[str], name: str) -> float:
+def _score(wanted: tuple[str, ...], there: set[str], name: str) -> float:
     """4: the same words; 2 to 3: all of the name stands in what is wanted, the more the better;
     up to 1: the other way round."""
     stems = _stems(name)
