@@ -211,11 +211,7 @@ def test_a_file_that_was_only_touched_is_still_the_book(path):
 
 def test_a_copy_where_none_can_be_is_told(session, tmp_path):
     (tmp_path / "file").touch()
-    for bad in (
-        tmp_path / ("n" * 300),
-        tmp_path / "no" / "b.aplomb",
-        tmp_path / "file" / "b.aplomb",
-    ):
+    for name in ("n" * 300, "no/b.aplomb", "file/b.aplomb"):
         with pytest.raises(BookError, match="cannot be written|cannot be opened"):
             session.keep_copy(tmp_path / name)
     before = session.book.path

@@ -5,12 +5,16 @@ from typing import get_args, get_type_hints
 
 from msgspec.structs import replace
 
+from aplomb.core.composition import Composition
+from aplomb.core.errors import AplombError
 from aplomb.core.folds.working import LIMITS, Working
 from aplomb.core.paste.formula import Batch, Formula, Part
+from aplomb.core.paste.ingredient import GROUPS
 from aplomb.core.paste.line import Line
-from aplomb.core.paste.pantry import Pantry
+from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.core.paste.product import Product
 
+USUAL = ("plain_flour", "water", "salt", "butter", "lard", "strong_flour")
 GRAMS = (0.0, 0.0001, 0.1, 1.0, 18.0, 500.0, 1000.0, 1e6)
 MASSES = (0.1, 1.0, 40.0, 2500.0, 1e6)
 ENCLOSURES = ("envelope", "thirds", "halves", "inverse", "portions", "pieces", "coil", "none")
@@ -19,6 +23,37 @@ STEPS = (
     "4@8", "3@60", "t1", "t10", "t200", "t10f", "t10r",
 )  # fmt: skip
 SHARES = (None, 0.0, 10.0, 50.0, 90.0)
+
+
+def any_pantry(pick: random.Random, pantry: Pantry) -> Pantry:
+    """Give the pantry with some of its materials as a user may have changed them: without what
+    they are named for, of another group, with other limits.
+
+    Parameters
+    ----------
+    pick : Random
+        Seeded.
+    pantry : Pantry
+    """
+    items = []
+    for key in pick.sample(sorted(m.key for m in pantry), 12) + pick.sample(USUAL, 3):
+        old = pantry[key]
+        parts = pick.choice((
+            {}, {"fat": 1.0}, {"water": 1.0}, {"salt": 0.5}, {"ash": 0.01}, {"acid": 0.3},
+            {"protein": 0.2, "carbohydrate": 0.7},
+        ))  # fmt: skip
+        made = replace(
+            old, composition=Composition(**parts), group=pick.choice((old.group, *GROUPS)),
+            bulk_g_ml=pick.choice((None, 0.05, 5.0)), sfc=pick.choice((old.sfc, ())),
+            enclose_c=pick.choice((old.enclose_c, None, (0.0, 0.5))), made_of=(),
+            standing="own", acid_kind=pick.choice((old.acid_kind, "")),
+        )  # fmt: skip
+        item = Item(key, made, pick.choice((None, Pack(0.01, 1e6), Pack(1e8, 0.0))))
+        try:
+            items.append(check_item(item))
+        except AplombError:
+            continue
+    return pantry.holding([*pantry.items.values(), *items])
 
 
 def any_formula(pick: random.Random, pantry: Pantry) -> Formula:
@@ -31,10 +66,9 @@ def any_formula(pick: random.Random, pantry: Pantry) -> Formula:
     pantry : Pantry
     """
     keys = [m.key for m in pantry]
-    usual = ("plain_flour", "water", "salt", "butter", "lard", "strong_flour")
 
     def line() -> Line:
-        key = pick.choice(usual) if pick.random() < 0.6 else pick.choice(keys)
+        key = pick.choice(USUAL) if pick.random() < 0.6 else pick.choice(keys)
         grams = pick.choice(GRAMS) if pick.random() < 0.6 else 10 ** pick.uniform(-2, 4)
         return Line(key, grams, turn=pick.choice((0, 0, 1, 3, 99)))
 

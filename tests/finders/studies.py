@@ -34,7 +34,7 @@ from aplomb.core.study import Reference, Study, make_study
 from aplomb.core.swap import Hold, swap
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, to_json
-from finders.formulas import any_formula
+from finders.formulas import any_formula, any_pantry
 
 
 def reference() -> Reference:
@@ -140,10 +140,16 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]
             first.setdefault(words, case)
             return None
 
-    pantry = known.pantry
+    usual = known
     studies: list[Study] = []
     for case in range(start, start + cases):
-        made = any_formula(random.Random(case), pantry)
+        pick = random.Random(case)
+        changed = case % 3 == 0
+        known = replace(usual, pantry=any_pantry(pick, usual.pantry)) if changed else usual
+        pantry = known.pantry
+        if changed:  # what was worked out before rests on another pantry
+            studies = []
+        made = any_formula(pick, pantry)
         formula: Formula | None = attempt("check", partial(check, made, pantry), case)
         study = attempt("study", partial(make_study, formula, known), case) if formula else None
         if study is None:

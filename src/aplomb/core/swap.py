@@ -225,9 +225,10 @@ def _give(
     lines = list(formula.dough)
     places = [i for i, line in enumerate(lines) if strength(pantry[line.material]) > 0]
     if not places:
-        if missing < 0 or key not in pantry:
+        pure = strength(pantry[key]) if key in pantry else 0.0
+        if missing < 0 or pure <= 0:  # an own material of that name may be another thing
             return formula, 0.0, abs(missing)
-        lines.append(Line(key, missing / strength(pantry[key])))
+        lines.append(Line(key, missing / pure))
         return formula.with_lines(Part.DOUGH, tuple(lines)), lines[-1].grams, 0.0
     place = max(places, key=lambda i: lines[i].grams)
     line = lines[place]
