@@ -248,3 +248,26 @@ def test_a_card_with_a_material_of_its_own(capsys, tmp_path):
     code, out, _ = run(capsys, "batch", path)
     assert code == 0
     assert "Tide mill flour" in out
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["layers", "envelope " + "9" * 5000],
+        ["grams", "9" * 5000, "butter"],
+        ["cut", "x.json", "--blocks", "9" * 5000],
+        ["figures", "\udcff\udcfe.json"],
+        ["layers", "\udcff"],
+        ["grams", "1 g", "\udcff"],
+    ],
+)
+def test_numbers_and_names_without_end_are_refused_in_a_line_or_two(words, capsys):
+    try:
+        code = main(words)
+    except SystemExit as ended:
+        code = ended.code
+    assert code == 2
+    told = capsys.readouterr().err
+    assert told.startswith("aplomb: ")
+    assert "Traceback" not in told
+    assert len(told) < 700

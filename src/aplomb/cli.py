@@ -28,7 +28,8 @@ COMMANDS = ("layers", "figures", "grams", "batch", "cut", "card")
 
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
-        print(f"aplomb: {message}; aplomb --help tells more", file=sys.stderr)
+        told = message if len(message) < 200 else f"{message[:200]} …"
+        print(f"aplomb: {told}; aplomb --help tells more", file=sys.stderr)
         raise SystemExit(2)
 
 

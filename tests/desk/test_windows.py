@@ -244,3 +244,26 @@ def test_a_name_with_markup_is_shown_as_it_is(window, person):
     QTimer.singleShot(30, look)
     window.papers.refuse(name)
     assert box == [Qt.TextFormat.PlainText]
+
+
+@pytest.mark.parametrize(("text_pct", "size"), [(100, (1280, 800)), (150, (1024, 700))])
+def test_the_banner_shows_all_its_words_and_what_can_be_done(window, qtbot, text_pct, size):
+    window.resize(*size)
+    while window._settings.text_pct < text_pct:
+        window.text_size(10)
+    window.session.book.path.unlink()
+    window.session.edit("cold", lambda f: replace(f, dough_c=9.0))
+    assert not window.session.flush()
+    QApplication.processEvents()
+    words = window._banner_words
+    assert words.isVisible()
+    assert "no longer in" in words.text()
+    assert words.height() >= words.heightForWidth(words.width())
+    for each in (window._again, window._rescue, window._elsewhere):
+        assert each.isVisible()
+        assert each.width() >= each.sizeHint().width()
+    qtbot.mouseClick(window._rescue, Qt.MouseButton.LeftButton)
+    QApplication.processEvents()
+    assert not window._banner.isVisible()
+    assert window.session.formula.dough_c == 9.0
+    assert window.session.book.path.exists()

@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
+    QBoxLayout,
     QFrame,
     QHBoxLayout,
     QStackedWidget,
@@ -30,7 +31,7 @@ from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.book_menu import Deed, pop_up_menu
 from aplomb.desk.fields import Field, button, label, refit_widths, row
 from aplomb.desk.headline import Figure, Headline
-from aplomb.desk.mid_event import graveyard
+from aplomb.desk.mid_event import graveyard, mid_event
 from aplomb.desk.net import Net
 from aplomb.desk.opinion_view import OpinionView
 from aplomb.desk.papers import Papers
@@ -52,6 +53,8 @@ AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
 AGAIN_MS = 50
 """How often it is asked whether a menu is still open [ms]."""
+WIDE_BANNER = 1100
+"""A window this wide at 100 % has room for the banner's words beside its buttons [px]."""
 ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
@@ -112,15 +115,17 @@ class Window(QWidget):
     def _lay_out(self) -> None:
         self._banner = QFrame()
         self._banner.setObjectName("banner")
-        line = QHBoxLayout(self._banner)
+        self._banner_line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self._banner)
         line.setContentsMargins(24, 6, 18, 6)
         line.addWidget(self._banner_words, 1)
         self._again = button("Try again", "", self._try_again)
         self._rescue = button("Keep everything in a new book", "", self._keep_everything)
         self._elsewhere = button("Keep a copy elsewhere…", "", self.papers.keep_copy)
         self._seen = button("Hide this", "", self._notice_seen)
+        deeds = QHBoxLayout()
         for each in (self._again, self._rescue, self._elsewhere, self._seen):
-            line.addWidget(each)
+            deeds.addWidget(each)
+        line.addLayout(deeds)
         side = QVBoxLayout()
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
@@ -280,6 +285,7 @@ class Window(QWidget):
         strip = SectionStrip(self.session, self.theme)
         self._worn[strip] = self.theme
         self._column.addWidget(strip)
+        self._said.raise_()
         return strip
 
     def open_place(self, key: str, wish: object = None) -> None:
@@ -458,7 +464,7 @@ class Window(QWidget):
         session = self.session
         trouble, notice = session.trouble, session.notice
         self._banner_words.setText("\n".join(words for words in (trouble, notice) if words))
-        self._again.setVisible(bool(session.unwritten))
+        self._again.setVisible(bool(trouble) and trouble != session.book.read_only)
         for each in (self._rescue, self._elsewhere):
             each.setVisible(bool(trouble) and not session.book.newer)
         self._seen.setVisible(bool(notice) and not trouble)
@@ -529,6 +535,7 @@ class Window(QWidget):
         self.theme = Theme(self._settings.theme, self._settings.text_pct)
         self.setUpdatesEnabled(False)
         self._dress_seen()
+        self._arrange_banner()
         self.opinion.fit(self.width())
         self._refresh()
         self.setUpdatesEnabled(True)
@@ -606,16 +613,25 @@ class Window(QWidget):
             return
         super().keyPressEvent(event)
 
+    def _arrange_banner(self) -> None:
+        """Set what can be done below the words where they would be squeezed."""
+        way = QBoxLayout.Direction
+        narrow = self.width() < self.theme.px(WIDE_BANNER)
+        self._banner_line.setDirection(way.TopToBottom if narrow else way.LeftToRight)
+
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Fit the second opinion to the window."""
+        """Fit the second opinion and the banner to the window."""
         super().resizeEvent(event)
+        self._arrange_banner()
         self.opinion.fit(self.width())
         self._show_opinion()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""
         focus = self.focusWidget()
-        if not self.commit() and isinstance(focus, Field) and focus.text() != self._refused:
+        with mid_event():  # what follows is shown when it stays open, or never
+            taken = self.commit()
+        if not taken and isinstance(focus, Field) and focus.text() != self._refused:
             self._refused = focus.text()  # whoever closes once more means it
             event.ignore()
             return
