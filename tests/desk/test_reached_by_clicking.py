@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QApplication
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Step, Way, as_single, parse_plan
-from aplomb.core.paste.formula import Part, check, with_grams
+from aplomb.core.paste.formula import Part, check, with_grams, with_product
 from aplomb.core.paste.line import Line
 from aplomb.core.solve import Wish, solve
 from aplomb.core.study import make_study
@@ -142,3 +142,25 @@ def test_grams_of_a_line_between_two_looks(window, person):
     with pytest.raises(AplombError, match="no longer in the formula"):
         card.take_grams(line, "5")
     assert window.session.formula is before
+
+
+def test_a_plan_that_was_pressed_is_taken_whatever_is_found_meanwhile(window):
+    """The bench typed beside it was taken when it was left, and no plan fits it any more."""
+    window.open_place("plans")
+    place = window._places["plans"]
+    QApplication.processEvents()
+    shown = place._rows[0][0].text()
+    place._found = ()
+    place._use_found(0)
+    assert window.session.formula.plan.line() == shown
+
+
+@pytest.mark.parametrize("at", [0, 3, 99])
+def test_what_is_no_longer_there_is_told(window, plain, at):
+    with pytest.raises(AplombError, match="no longer in the formula"):
+        with_product(plain, at, price=1.0)
+    window.open_place("fats")
+    fats = window._places["fats"]
+    fats._keys = ()
+    with pytest.raises(AplombError, match="no longer in the block"):
+        fats.take_share(at, "5")

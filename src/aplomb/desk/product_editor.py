@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
 
-from aplomb.core.errors import AmountError
+from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     GRAIN_WORDS,
@@ -240,12 +240,18 @@ class ProductEditor(QFrame):
         )
 
     def _take_line(self, where: str, at: int, text: str) -> None:
-        lines = list(getattr(self._product, where))
+        lines = self._lines_still(where, at)
         lines[at] = replace(lines[at], grams=read_mass(text))
         self._put(**{where: tuple(lines)})
 
-    def _drop(self, where: str, at: int) -> None:
+    def _lines_still(self, where: str, at: int) -> list[Line]:
         lines = list(getattr(self._product, where))
+        if at >= len(lines):
+            raise AplombError("This line is no longer in the product; nothing was changed.")
+        return lines
+
+    def _drop(self, where: str, at: int) -> None:
+        lines = self._lines_still(where, at)
         del lines[at]
         self._put(**{where: tuple(lines)})
 

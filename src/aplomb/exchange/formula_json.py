@@ -1,6 +1,7 @@
 """A formula as a JSON file: one documented object, checked whole before it is taken."""
 
 import json
+from inspect import cleandoc
 from pathlib import Path
 from typing import Any
 
@@ -160,8 +161,20 @@ def _prices_of_version_1(found: dict[str, Any]) -> dict[str, Pack]:
 
 
 def schema() -> bytes:
-    """Give the JSON Schema of the file, indented."""
-    return msgspec.json.format(msgspec.json.encode(msgspec.json.schema(FormulaFile)), indent=2)
+    """Give the JSON Schema of the file, indented; the same under every Python."""
+    found = _described(msgspec.json.schema(FormulaFile))
+    return msgspec.json.format(msgspec.json.encode(found), indent=2)
+
+
+def _described(part: Any) -> Any:
+    """Take the indentation out of descriptions: some Pythons leave it in docstrings."""
+    if isinstance(part, dict):
+        return {
+            key: cleandoc(each) if key == "description" and isinstance(each, str)
+            else _described(each)
+            for key, each in part.items()
+        }  # fmt: skip
+    return [_described(each) for each in part] if isinstance(part, list) else part
 
 
 def read_formula(path: Path, pantry: Pantry) -> TakenIn:

@@ -6,7 +6,7 @@ from typing import Any, Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import AmountError, Problems, TurnLineError
+from aplomb.core.errors import AmountError, AplombError, Problems, TurnLineError
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -322,8 +322,16 @@ def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
 
 
 def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
-    """Give the formula with fields of one of its products changed."""
+    """Give the formula with fields of one of its products changed.
+
+    Raises
+    ------
+    AplombError
+        When it has no such product.
+    """
     products = list(formula.products)
+    if not 0 <= at < len(products):
+        raise AplombError("This product is no longer in the formula; nothing was changed.")
     products[at] = replace(products[at], **changes)
     return replace(formula, products=tuple(products))
 

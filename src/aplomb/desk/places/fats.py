@@ -308,6 +308,8 @@ class FatsPlace(Place):
         percent = parse_percent(text, decimal_sign())
         if not 0 <= percent <= 100:
             raise AmountError("a share is 0 to 100 %", text, 0, len(text))
+        if at >= len(self._keys):
+            raise AplombError("This fat is no longer in the block; nothing was changed.")
         name = self._session.reference.pantry[self._keys[at]].name.lower()
         self._blend(f"{percent:g} % {name}", self._shares_with(at, percent / 100))
 

@@ -315,6 +315,8 @@ class ListPlace(Place):
 
     def accept(self, at: int) -> None:
         """Accept one line and go on to the next."""
+        if at >= len(self._rows):
+            return
         each = self._rows[at]
         name = self.pantry[each.key].name if each.key else ""
         self._take([each], f"add {name}")

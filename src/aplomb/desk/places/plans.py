@@ -28,7 +28,7 @@ from aplomb.core.folds.claims import (
     turn_conventions,
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
-from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
 from aplomb.core.quantity import parse_amount, parse_count
 from aplomb.desk.fields import (
     Field,
@@ -342,10 +342,15 @@ class PlansPlace(Place):
         self.done.emit()
 
     def _use_found(self, i: int) -> None:
-        self._use(self._found[i].plan)
+        self._use(_shown_plan(self._rows[i]))
 
     def _use_meaning(self, i: int) -> None:
-        self._use(self._meanings[i].plan)
+        self._use(_shown_plan(self._claims[i]))
+
+
+def _shown_plan(row: tuple[QPushButton, QLabel]) -> Plan:
+    """Give the plan that a row shows: what was pressed, whatever has been found meanwhile."""
+    return parse_plan(row[0].text())
 
 
 def _show_plans(rows: list[tuple[QPushButton, QLabel]], plans: list[tuple[Plan, str]]) -> None:
