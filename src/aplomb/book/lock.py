@@ -6,10 +6,7 @@ the same file: a file dialog that looks inside is enough. This one hangs on its 
 
 import errno
 import fcntl
-import getpass
-import hashlib
 import os
-import socket
 from contextlib import suppress
 from pathlib import Path
 
@@ -25,16 +22,15 @@ def lock_path(book: Path) -> Path:
     real = Path(os.path.realpath(book))
     name = f".{real.name}.lock"
     if len(os.fsencode(name)) > LONGEST_NAME:
-        name = f".{hashlib.sha256(os.fsencode(real.name)).hexdigest()[:32]}.lock"
+        from hashlib import sha256  # for such names only: it brings a whole library
+
+        name = f".{sha256(os.fsencode(real.name)).hexdigest()[:32]}.lock"
     return real.with_name(name)
 
 
 def _own_name() -> str:
-    try:
-        user = getpass.getuser()
-    except (KeyError, OSError, ImportError):
-        user = "somebody"
-    return f"{user} on {socket.gethostname()}, process {os.getpid()}"
+    user = os.environ.get("USER") or f"user {os.getuid()}"
+    return f"{user} on {os.uname().nodename}, process {os.getpid()}"
 
 
 class BookLock:

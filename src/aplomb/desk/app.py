@@ -3,7 +3,6 @@
 import gc
 import os
 import signal
-import socket
 import sys
 from contextlib import suppress
 from pathlib import Path
@@ -146,7 +145,7 @@ def _last_or_own(last: str) -> tuple[Book, str]:
 class Ending(QObject):
     """Ends quietly when the system or the terminal asks: what is typed and what waits is kept.
 
-    A signal's number comes through a socket, so that it is dealt with between two events of the
+    A signal's number comes through a pipe, so that it is dealt with between two events of the
     window and not in the middle of one.
     """
 
@@ -154,18 +153,16 @@ class Ending(QObject):
         super().__init__(window)
         self._window = window
         self.got = 0
-        self._in, self._out = socket.socketpair()
-        for end in (self._in, self._out):
-            end.setblocking(False)
-        signal.set_wakeup_fd(self._out.fileno(), warn_on_full_buffer=False)
+        self._in, out = os.pipe2(os.O_NONBLOCK | os.O_CLOEXEC)
+        signal.set_wakeup_fd(out, warn_on_full_buffer=False)
         for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, lambda *_: None)
-        self._notifier = QSocketNotifier(self._in.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier = QSocketNotifier(self._in, QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._end)
 
     def _end(self) -> None:
         with suppress(OSError):
-            self.got = self._in.recv(1)[0]
+            self.got = os.read(self._in, 1)[0]
         self._window.commit()
         self._window.session.close()
         QApplication.exit(128 + self.got)

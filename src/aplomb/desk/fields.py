@@ -1,6 +1,5 @@
 """Fields and small pieces that every stage uses."""
 
-import html
 import re
 from collections.abc import Callable
 from locale import localeconv
@@ -139,6 +138,8 @@ def plain_tip(text: str) -> str:
     """Give the text of a tool tip so that names with markup in them are shown as they are."""
     if "<" not in text and "&lt" not in text:  # what Qt takes for markup
         return text
+    import html
+
     return f"<p>{html.escape(text)}</p>".replace("\n", "<br>")
 
 
