@@ -491,3 +491,5 @@ def test_what_is_no_file_is_no_book(tmp_path):
             Book(bad)
     with pytest.raises(BookError, match="Choose another place"):
         Book(tmp_path / ("n" * 300))
+    with pytest.raises(BookError, match="No file can have that name"):
+        Book(tmp_path / "a\0b")

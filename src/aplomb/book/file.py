@@ -72,7 +72,10 @@ class BookFile:
                 f"The book {path.name[:80]} cannot be opened or made in {path.parent}: "
                 f"{error.strerror}. Choose another place."
             ) from None
-        except BookError:
+        except ValueError:  # a null sign in the path
+            self._let_go()
+            raise BookError("No file can have that name. Choose another.") from None
+        except BaseException:
             self._let_go()
             raise
 
@@ -127,7 +130,7 @@ class BookFile:
         except _BROKEN as error:
             db.close()
             raise self._not_a_book(error) from None
-        except BookError:
+        except BaseException:
             db.close()
             raise
         return db
