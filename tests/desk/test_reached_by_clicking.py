@@ -164,3 +164,25 @@ def test_what_is_no_longer_there_is_told(window, plain, at):
     fats._keys = ()
     with pytest.raises(AplombError, match="no longer in the block"):
         fats.take_share(at, "5")
+
+
+def test_what_a_section_says_is_of_what_it_shows(window, qtbot):
+    """How even it is comes from beside the window, perhaps when a shorter plan is in hand."""
+    window.show_stage(FOLDS)
+    rough = next(u for u, e in window.session.entries.items() if "Kiosk" in e.name)
+    window.session.select(rough)
+    QApplication.processEvents()
+    strip = window.section
+    last = len(window.session.study.plan.steps)
+    window.folds.ribbon.pick(last)
+    QApplication.processEvents()
+    qtbot.waitUntil(lambda: strip.even is not None, timeout=20_000)
+    found, words = strip.even, strip.words
+    window.show_stage(0)
+    window.session.edit("short", lambda f: replace(f, turn_line="pieces"))
+    strip._judged(found)
+    assert strip.words == words
+    assert strip.title()
+    window.show_stage(FOLDS)
+    QApplication.processEvents()
+    assert window.net.faults == []

@@ -66,6 +66,7 @@ class SectionStrip(QWidget):
         self._upto: int | None = None
         self._across = self._piece = False
         self._evenness: Evenness | None = None
+        self._study: Study | None = None  # of what is shown, which may lag behind the session's
         self._cut: Cut | None = None
         self._words = ""
         self._even = Beside(self._judged, self)
@@ -155,7 +156,7 @@ class SectionStrip(QWidget):
             )  # fmt: skip
         if key == self._key:
             return
-        self._key = key
+        self._key, self._study = key, study
         self._whole = self._lens = None
         if study is None:
             self._cut, self._words = None, ""
@@ -185,7 +186,7 @@ class SectionStrip(QWidget):
         self._even.ask(lambda: evenness_of(section, leaves, height))
 
     def _judged(self, found: Evenness | AplombError) -> None:
-        study = self._session.study
+        study = self._study
         if isinstance(found, AplombError) or study is None:
             return
         self._evenness = found
@@ -203,7 +204,7 @@ class SectionStrip(QWidget):
 
     def title(self) -> str:
         """Say what moment is shown."""
-        study = self._session.study
+        study = self._study
         if study is None:
             return ""
         way = ", cut across" if self._across else ""
@@ -250,7 +251,7 @@ class SectionStrip(QWidget):
     @property
     def _all(self) -> Window:
         """The part that the strip shows: all, or the length of one piece in the middle."""
-        study = self._session.study
+        study = self._study
         if not self._piece or self._upto is not None or study is None:
             return Window()
         part = min(1.0, study.piece_mm / study.final_sheet.length_mm)
