@@ -184,3 +184,12 @@ def test_reading_a_sheet_can_be_watched_and_stopped():
     assert seen[-1] > 1800
     with pytest.raises(AplombError, match="stopped at line 500; nothing was taken in"):
         read_sheet(text.encode(), reference().pantry, "x.csv", watch=lambda n: n < 500)
+
+
+def test_a_refusal_has_an_end_whatever_is_wrong():
+    lines = tuple(Line("x" * 3000, -1.0, turn=10**200) for _ in range(300))
+    with pytest.raises(FormulaError) as caught:
+        check(Formula("x", dough=lines))
+    assert len(str(caught.value)) < 4000
+    assert "more." in str(caught.value)
+    assert len(caught.value.problems) > 100

@@ -55,6 +55,8 @@ LARGEST_SHOWN = 10**18
 """A whole number beyond this is not written out [-]."""
 MOST_TOLD = 20
 """So many problems are told at once [-]."""
+LONGEST_TOLD = 180
+"""Of each problem so much is told [signs]; a name or number in it may have no end."""
 
 
 class FormulaError(AplombError):
@@ -68,7 +70,8 @@ class FormulaError(AplombError):
 
     def __init__(self, problems: tuple[str, ...]) -> None:
         more = len(problems) - MOST_TOLD
-        told = [*problems[:MOST_TOLD], *([f"And {more} more."] if more > 0 else [])]
+        told = [p if len(p) <= LONGEST_TOLD else f"{p[:LONGEST_TOLD]} …" for p in problems]
+        told = [*told[:MOST_TOLD], *([f"And {more} more."] if more > 0 else [])]
         super().__init__(" ".join(told))
         self.problems = problems
 
