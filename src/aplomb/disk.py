@@ -8,6 +8,9 @@ from pathlib import Path
 
 from aplomb.core.errors import AplombError
 
+LONGEST_NAME = 255
+"""What a file's name may measure on common file systems [bytes]."""
+
 _WORDS = {
     errno.ENOSPC: "the disk is full; make room or choose another place",
     errno.EDQUOT: "your share of the disk is used up; make room or choose another place",

@@ -11,9 +11,8 @@ from contextlib import suppress
 from pathlib import Path
 
 from aplomb.book.errors import BookError
+from aplomb.disk import LONGEST_NAME
 
-LONGEST_NAME = 255
-"""What a file's name may measure on common file systems [bytes]."""
 _UNSUPPORTED = (errno.ENOLCK, errno.ENOTSUP, errno.ENOSYS, errno.EINVAL)
 
 

@@ -12,10 +12,9 @@ from PySide6.QtGui import QAbstractFileIconProvider, QIcon
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QStyle, QWidget
 
 from aplomb.desk.fields import run_dialog
+from aplomb.disk import LONGEST_NAME
 
 SIZE = QSize(780, 500)
-LONGEST_NAME = 255
-"""What a file's name may measure on common file systems [bytes]."""
 
 
 class PlainIcons(QAbstractFileIconProvider):
