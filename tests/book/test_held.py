@@ -202,6 +202,17 @@ def test_a_rescue_finds_a_free_name_or_the_own_folder(session, path, tmp_path_fa
     assert session.rescue().parent == own
 
 
+def test_a_copy_that_the_disk_did_not_take_to_its_end_is_let_go(session, tmp_path, monkeypatch):
+    def full(_book, _changes):
+        raise DiskError("The disk is full.")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(Book, "record", full)
+        with pytest.raises(DiskError):
+            session.keep_copy(tmp_path / "copy.aplomb")
+    Book(tmp_path / "copy.aplomb").close()
+
+
 def test_a_file_that_was_only_touched_is_still_the_book(path):
     book = Book(path)
     os.utime(path, (1, 1))

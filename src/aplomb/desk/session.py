@@ -64,6 +64,17 @@ def _body(value: msgspec.Struct) -> str:
     return msgspec.json.encode(value).decode()
 
 
+def _filled(path: Path, fill: Callable[[Book], object]) -> Book:
+    """Open a book and fill it; one that cannot be filled is let go, and its lock with it."""
+    book = Book(path)
+    try:
+        fill(book)
+    except BaseException:
+        book.close()
+        raise
+    return book
+
+
 class Session(QObject):
     """What is open, and the one way to change it.
 
@@ -306,17 +317,12 @@ class Session(QObject):
             except GoneError:
                 pass
             else:
-                book = Book(path)
-                book.record(self._pending)
-                return book
+                return _filled(path, lambda book: book.record(self._pending))
         if os.path.lexists(path):
             raise BookError(f"{path.name} is there already; choose another name.")
-        book = Book(path)
-        book.fill(
-            list(self.entries.values()), [Kept(*row) for row in self._store.items()],
-            self.book.revision_rows(),
-        )  # fmt: skip
-        return book
+        entries = list(self.entries.values())
+        store = [Kept(*row) for row in self._store.items()]
+        return _filled(path, lambda book: book.fill(entries, store, self.book.revision_rows()))
 
     def rescue(self) -> Path:
         """Keep everything in a new book beside this one, or in the own folder, and go on there.
