@@ -276,7 +276,7 @@ def pantry(materials: int = 5000) -> None:
     from aplomb.core.choices import likely_fats
     from aplomb.core.paste.formula import Line, Part, with_grams
     from aplomb.core.paste.pantry import Item
-    from aplomb.core.solve import Wish, solve
+    from aplomb.core.solve import Target, solve
     from aplomb.core.study import make_study
     from aplomb.exchange.pantry_csv import read_sheet, write_sheet
 
@@ -305,8 +305,8 @@ def pantry(materials: int = 5000) -> None:
         60, "with each edit of Paste",
     )  # fmt: skip
     study = make_study(book.formulas[0], known)
-    easy = (Wish("fat_product_pct", 75), Wish("salt_pct", 1.8), Wish("dough_water_pct", 52))
-    hard = (Wish("pure_fat_pct", 90), Wish("fat_product_pct", 80), *easy[1:])
+    easy = (Target("fat_product_pct", 75), Target("salt_pct", 1.8), Target("dough_water_pct", 52))
+    hard = (Target("pure_fat_pct", 90), Target("fat_product_pct", 80), *easy[1:])
     timed("solve, met", lambda _i: solve(study, large, easy), 40, "≤ 50")
     timed("solve, in the way", lambda _i: solve(study, large, hard), 40, "≤ 50")
     far = make_study(long, known)
@@ -339,7 +339,7 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     for i in range(materials):
         like, key = base[i % 60], f"own_{i}"
         items.append(Item(key, replace(like, key=key, name=f"{like.name} no. {i}")))
-    session.hold("many materials", items)
+    session.put_items("many materials", items)
     long = tuple(Line(base[i % 60].key, 10.0 + i) for i in range(lines))
     session.edit("long", lambda f: replace(f, dough=long))
     window.show_stage(PASTE)
@@ -374,9 +374,9 @@ def batch() -> None:
 
     from aplomb.assets import demo, reference
     from aplomb.core.batch.stock import Demand, Want
+    from aplomb.core.cut_plan import sheets_of
     from aplomb.core.demand import plan_day
     from aplomb.core.paste.product import Product
-    from aplomb.core.sheets import sheets_of
     from aplomb.core.study import make_study
 
     shipped, book = reference(), demo()

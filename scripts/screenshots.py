@@ -63,13 +63,13 @@ def prepare(window: Window, key: str) -> None:
         place._added("lard")
     elif key == "solve":
         place._rows[0].what.setCurrentIndex(place._rows[0].what.findData("fat_product_pct"))
-        place._rows[0].value.give("75")
+        place._rows[0].value.show_value("75")
         place.take_value(0, "75")
     elif key == "list":
         place._text.setPlainText(HOME_LIST)
         place.read()
     elif key == "plans":
-        place._claim.give("six turns")
+        place._claim.show_value("six turns")
         place._take_claim("six turns")
     elif key == "inside":
         place.slider.setValue(265)

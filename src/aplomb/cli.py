@@ -155,7 +155,7 @@ def _batch(options: argparse.Namespace) -> None:
 
 
 def _cut(options: argparse.Namespace) -> None:
-    from aplomb.core.sheets import sheets_of
+    from aplomb.core.cut_plan import sheets_of
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
         raise AplombError(f"blocks: 0 to {MOST_BLOCKS} are taken, not {options.blocks}")

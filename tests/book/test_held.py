@@ -412,7 +412,7 @@ def test_a_row_of_the_store_that_cannot_be_read_is_set_aside_and_kept(session, p
     opened = Session(Book(path), reference())
     assert opened.notice.startswith("Set aside")
     house = replace(opened.reference.house, currency="kr")
-    opened.settle("currency", house)
+    opened.set_house("currency", house)
     assert opened.flush()
     kept = {k.key: k.body for k in opened.book.store()}
     assert kept[f"aside/{key}" if key == "house" else key] == '{"broken"'

@@ -13,8 +13,8 @@ from aplomb.core.paste.product import Cutting
 from aplomb.core.study import make_study
 
 
-def batch_of(formula, **wishes):
-    return make_study(replace(formula, batch=Batch(**wishes)), reference()).scaled
+def batch_of(formula, **targets):
+    return make_study(replace(formula, batch=Batch(**targets)), reference()).scaled
 
 
 def test_flour_fixed(plain):
@@ -89,7 +89,7 @@ def test_rounding_is_to_the_division_and_near(grams, division):
     assert abs(found - grams) <= max(division / 2, division - grams) + 1e-6
 
 
-wishes = st.builds(
+targets = st.builds(
     Batch,
     fixed=st.sampled_from(["flour", "paste", "pieces", "packet"]),
     flour_g=st.floats(1, 1e5), paste_g=st.floats(1, 1e5), packet_g=st.floats(1, 1e5),
@@ -99,7 +99,7 @@ wishes = st.builds(
 )  # fmt: skip
 
 
-@given(wishes, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))
+@given(targets, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))
 @settings(max_examples=200)
 def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
     """Mixed + strewn in + dusting taken up + frozen + scrap = bench + trimmed while folded +
@@ -131,19 +131,19 @@ def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
         (Formula("x", dough=(Line("plain_flour", 10),)), Batch(fixed="packet"), "has no fat"),
     ],
 )
-def test_what_cannot_be_scaled_says_why(formula, wish, says):
-    assert says in make_study(replace(formula, batch=wish), reference()).scaled.trouble
+def test_what_cannot_be_scaled_says_why(formula, target, says):
+    assert says in make_study(replace(formula, batch=target), reference()).scaled.trouble
 
 
-@given(wishes, st.sampled_from(["flour", "paste", "packet"]))
+@given(targets, st.sampled_from(["flour", "paste", "packet"]))
 @settings(max_examples=100)
 def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
     known = reference()
     for formula in demo().formulas:
         one = make_study(replace(formula, batch=batch), known)
-        wish = followed(one.formula, known.pantry, one.accounts, one.scaled)
-        assert wish.fixed == batch.fixed
-        two = make_study(replace(formula, batch=replace(wish, fixed=other)), known)
+        target = followed(one.formula, known.pantry, one.accounts, one.scaled)
+        assert target.fixed == batch.fixed
+        two = make_study(replace(formula, batch=replace(target, fixed=other)), known)
         assert two.scaled.factor == pytest.approx(one.scaled.factor)
 
 

@@ -82,8 +82,8 @@ def test_what_breaks_is_cut_besides():
 
 def test_records_reach_the_batch(plain, known):
     """By hand: 60 good at 3 % broken: 62 cut of 40 g; ÷ 0.9 ÷ 0.98 mixed, and no dusting."""
-    wish = Batch(fixed="pieces", pieces=60, piece_g=40)
-    formula = replace(plain, batch=wish)
+    target = Batch(fixed="pieces", pieces=60, piece_g=40)
+    formula = replace(plain, batch=target)
     scaled = make_study(formula, replace(known, records=(record("a", ONE),))).scaled
     assert scaled.pieces == 62
     assert scaled.good == 60

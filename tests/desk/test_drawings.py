@@ -23,7 +23,7 @@ from aplomb.core.paste.line import Line
 from aplomb.core.study import make_study
 from aplomb.desk.drawings.folded import fold_path, paint_enclosing, paint_fold
 from aplomb.desk.drawings.section import (
-    Cut,
+    SectionImage,
     image_of,
     length_text,
     paint_cut,
@@ -67,7 +67,7 @@ def test_colours_run_from_dough_to_fat():
 def test_a_cut_paints_and_says_when_it_cannot(qapp, known, demo):
     for formula in demo:
         study = make_study(formula, known)
-        cut = Cut(study, None, formula.sheet_mm)
+        cut = SectionImage(study, None, formula.sheet_mm)
         assert not cut.trouble
         image = QImage(300, 80, QImage.Format.Format_RGB32)
         image.fill(QColor("black"))
@@ -79,9 +79,9 @@ def test_a_cut_paints_and_says_when_it_cannot(qapp, known, demo):
         painter.end()
         assert image.pixelColor(20, 20) != QColor("black")
     huge = replace(demo[0], turn_line="envelope " + "6 " * 15)
-    cut = Cut(make_study(huge, known), None, 3.0)
+    cut = SectionImage(make_study(huge, known), None, 3.0)
     assert "more than can be drawn" in cut.trouble
-    assert "fat block" in Cut(make_study(Formula("x"), known), None, 3.0).trouble
+    assert "fat block" in SectionImage(make_study(Formula("x"), known), None, 3.0).trouble
 
 
 def test_scale_words():

@@ -7,10 +7,10 @@ from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.fields import Field
 from aplomb.desk.rail import BATCH, FOLDS, PASTE
-from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 
 BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; --", "1" * 300]
-PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
 
 
 def typed_everywhere(window, root):

@@ -6,9 +6,9 @@ from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QWidget
 
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 
-PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
 
 
 def controls(root):
@@ -43,7 +43,7 @@ def test_every_control_of_a_stage_has_a_name(window, stage):
     assert nameless(window) == []
 
 
-@pytest.mark.parametrize("key", [key for key, _, _ in BATCH_TOOLS])
+@pytest.mark.parametrize("key", [key for key, _, _ in BATCH_PLACES])
 def test_no_two_fields_of_a_place_are_called_the_same(window, key):
     """Who cannot see where a field stands must still know which it is."""
     window.open_place(key)

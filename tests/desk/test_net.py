@@ -17,7 +17,7 @@ from aplomb.core.errors import AplombError
 from aplomb.desk import progress
 from aplomb.desk import session as session_module
 from aplomb.desk.app import open_window
-from aplomb.desk.background import Beside, FaultError
+from aplomb.desk.background import FaultError, LatestJob
 from aplomb.desk.net import Net, report_of
 
 SRC = Path(__file__).resolve().parents[2] / "src"
@@ -73,7 +73,7 @@ def test_work_beside_the_window_ends_in_words_whatever_it_raises(qapp, qtbot, mo
     """“Writing …” must not stay for ever."""
     caught, came = [], []
     monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
-    beside = Beside(came.append, qapp)
+    beside = LatestJob(came.append, qapp)
     beside.ask(fault)
     qtbot.waitUntil(lambda: bool(came))
     assert isinstance(came[0], FaultError)

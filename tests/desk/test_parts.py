@@ -71,13 +71,13 @@ def test_a_field_keeps_what_it_cannot_use(qapp, qtbot):
 
     field = Field("Thing", take, errors.append)
     qtbot.addWidget(field)
-    field.give("1")
+    field.show_value("1")
     field.selectAll()
     qtbot.keyClicks(field, "bad")
     assert not field.commit()
     assert field.bad
     assert errors == ["No good."]
-    field.give("2")
+    field.show_value("2")
     assert field.text() == "bad", "a new value does not wipe out what is being put right"
     qtbot.keyClick(field, K.Key_Escape)
     assert field.text() == "2"

@@ -20,7 +20,7 @@ from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.desk import fields
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
 from aplomb.desk.fields import currency_text, read_price, read_temp
 from aplomb.desk.figure_table import FigureTable, Row
@@ -114,7 +114,7 @@ def test_the_curve_lies_where_the_figures_are(qapp):
 
 def test_the_newest_work_wins(qapp, qtbot):
     taken = []
-    beside = Beside(taken.append, qapp)
+    beside = LatestJob(taken.append, qapp)
     beside.ask(lambda: "old")
     beside.ask(lambda: "new")
     qtbot.waitUntil(lambda: not beside.busy, timeout=5000)
@@ -138,7 +138,7 @@ def test_work_that_is_stale_before_it_begins_is_not_done(qapp, qtbot):
     pool, held, done, taken = QThreadPool.globalInstance(), Event(), [], []
     for _ in range(pool.maxThreadCount()):
         pool.start(lambda: held.wait(10))
-    beside = Beside(taken.append, qapp)
+    beside = LatestJob(taken.append, qapp)
     for number in range(5):
         beside.ask(lambda number=number: done.append(number) or number)
     held.set()
@@ -171,7 +171,7 @@ def test_the_number_of_the_last_revision_follows_the_formula_in_hand(session):
 def test_a_price_and_a_material_survive_a_restart_and_undo_reaches_them(session, tmp_path):
     session.price("price of butter", "butter", Pack(1000, 9.0))
     session.price("price of flour", "plain_flour", Pack(1000, 1.0))
-    session.hold("new material", [Item("own", OWN)])
+    session.put_items("new material", [Item("own", OWN)])
     assert session.study.readings.cost == pytest.approx(0.1 + 0.72)
     assert session.close()
     again = Session(Book(tmp_path / "s.aplomb"), reference())
@@ -193,7 +193,7 @@ def test_undo_before_anything_is_written(session, monkeypatch):
         raise sqlite3.OperationalError("disk is full")
 
     monkeypatch.setattr(Book, "_put", lambda *_a, **_k: full())
-    session.settle("pounds", House(currency="£"))
+    session.set_house("pounds", House(currency="£"))
     assert session.flush() is False
     assert "cannot be written" in session.trouble
     assert session.reference.house.currency == "£"  # nothing is lost meanwhile
@@ -215,21 +215,21 @@ def test_the_same_again_is_no_change(session):
 
 
 def test_a_material_in_use_is_not_taken_out(session):
-    session.hold("new", [Item("own", OWN)])
+    session.put_items("new", [Item("own", OWN)])
     session.edit("use it", lambda f: replace(f, block=(Line("own", 80),)))
     with pytest.raises(AplombError, match="Croft fat is used by “One”"):
-        session.hold("take out", [Item("own")])
+        session.put_items("take out", [Item("own")])
     blend = replace(OWN, key="mix", name="Mix", made_of=())
-    session.hold("mix", [Item("mix", blend)])
-    session.hold("take out", [Item("mix")])
+    session.put_items("mix", [Item("mix", blend)])
+    session.put_items("take out", [Item("mix")])
     assert "mix" not in session.reference.pantry
 
 
 def test_a_wrong_figure_changes_nothing(session):
     with pytest.raises(AplombError):
-        session.hold("bad", [Item("own", replace(OWN, name=""))])
+        session.put_items("bad", [Item("own", replace(OWN, name=""))])
     with pytest.raises(AplombError):
-        session.settle("bad", House(shop_c=900))
+        session.set_house("bad", House(shop_c=900))
     assert "own" not in session.reference.pantry
 
 

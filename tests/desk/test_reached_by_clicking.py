@@ -8,7 +8,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Step, Way, as_single, parse_plan
 from aplomb.core.paste.formula import Part, check, with_grams, with_product
 from aplomb.core.paste.line import Line
-from aplomb.core.solve import Wish, solve
+from aplomb.core.solve import Target, solve
 from aplomb.core.study import make_study
 from aplomb.desk.rail import BATCH, FOLDS
 
@@ -113,7 +113,7 @@ def test_salt_that_is_taken_out_is_never_less_than_none(known, plain):
 def test_nothing_can_be_solved_without_a_line(known, plain):
     empty = make_study(replace(plain, dough=(), block=()), known)
     with pytest.raises(AplombError, match="have no lines"):
-        solve(empty, known.pantry, (Wish("salt_pct", 2.0),))
+        solve(empty, known.pantry, (Target("salt_pct", 2.0),))
 
 
 def test_more_pieces_than_can_be_drawn_are_refused_in_words(known, plain):

@@ -157,7 +157,7 @@ def test_a_batch_that_is_kept_leaves_the_pantry_alone(session):
 def test_a_house_that_changes_keeps_batches(session):
     records = session.reference.records
     assert records
-    session.settle("bench", replace(session.reference.house, bench_mm=900.0))
+    session.set_house("bench", replace(session.reference.house, bench_mm=900.0))
     assert session.reference.house.bench_mm == 900.0
     assert session.reference.records == records
     session.undo()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_TOOLS, TOOLS
+from aplomb.desk.tools import BATCH_PLACES, PASTE_PLACES
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -472,7 +472,7 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
     QApplication.processEvents()
     assert window.opinion.isVisible() == (text_pct == 100)
     assert window._opinion_button.isVisible() == (text_pct > 100)
-    for key in [key for key, _, _ in (*TOOLS, *BATCH_TOOLS)]:
+    for key in [key for key, _, _ in (*PASTE_PLACES, *BATCH_PLACES)]:
         window.open_place(key)
         QApplication.processEvents()
         assert window._places[key].horizontalScrollBar().maximum() == 0, key

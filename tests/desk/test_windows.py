@@ -18,12 +18,12 @@ from aplomb.core.paste.formula import Part
 from aplomb.desk import ask_path
 from aplomb.desk.fields import WIDTH_AT_100, plain_tip
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 from desk.conftest import Person, open_at
 from finders.press import describe, expected_window
 
 K = Qt.Key
-PLACES = [key for key, _, _ in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS)]
+PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
 LIST = "500 g plain flour\n250 ml water\n1 tsp salt\n450 g butter, salted\nsomething else"
 
 

@@ -47,10 +47,10 @@ def spoil_document(document: Any, pick: random.Random) -> None:
     for step in way[:-1]:
         holder = holder[step]
     last = way[-1]
-    deed = pick.random()
-    if deed < 0.6:
+    command = pick.random()
+    if command < 0.6:
         holder[last] = deepcopy(pick.choice(VALUES))
-    elif deed < 0.75:
+    elif command < 0.75:
         del holder[last]
     elif isinstance(holder, list):
         holder.extend([holder[last]] * pick.choice((1, 30, 300)))
@@ -85,10 +85,10 @@ def any_csv(pick: random.Random, lines: list[str]) -> bytes:
     table = [line.split(",") for line in (header, *rows)]
     for _ in range(pick.choice((1, 2, 5))):
         row = pick.choice(table)
-        deed = pick.random()
-        if deed < 0.7:
+        command = pick.random()
+        if command < 0.7:
             row[pick.randrange(len(row))] = pick.choice(CELLS)
-        elif deed < 0.85:
+        elif command < 0.85:
             row.insert(pick.randrange(len(row)), pick.choice(CELLS))
         elif len(row) > 1:
             del row[pick.randrange(len(row))]

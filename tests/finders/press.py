@@ -270,7 +270,7 @@ def walk(asked: argparse.Namespace) -> int:
         sys.stdout.flush()
 
     def act() -> None:
-        QTimer.singleShot(max(1, hand.pause_ms), settle)  # first: a dialog may hold this call
+        QTimer.singleShot(max(1, hand.pause_ms), set_house)  # first: a dialog may hold this call
         state["steps"] += 1
         hand.turns += 1
         hand.longest_s = 0.0
@@ -294,7 +294,7 @@ def walk(asked: argparse.Namespace) -> int:
         seen.clear()
         watch.remember()
 
-    def settle() -> None:
+    def set_house() -> None:
         QTimer.singleShot(max(1, hand.pause_ms), look)
 
     def look() -> None:

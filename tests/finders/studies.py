@@ -18,6 +18,7 @@ from aplomb.core.batch.weighing import begin_run
 from aplomb.core.choices import likely_fats
 from aplomb.core.compare import at_the_bench, compare
 from aplomb.core.costs import costs_of
+from aplomb.core.cut_plan import sheets_of, trays_of
 from aplomb.core.demand import batch_trays, from_blocks, mixes_of
 from aplomb.core.errors import AplombError
 from aplomb.core.explain import explain
@@ -28,8 +29,7 @@ from aplomb.core.orders import order_list
 from aplomb.core.paste.formula import Formula, Part, check
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings import READING_WORDS
-from aplomb.core.sheets import sheets_of, trays_of
-from aplomb.core.solve import Sense, Wanted, Wish, solve
+from aplomb.core.solve import Sense, Target, Wanted, solve
 from aplomb.core.study import Reference, Study, make_study
 from aplomb.core.swap import Hold, swap
 from aplomb.exchange.card_csv import card_csv
@@ -51,10 +51,10 @@ def any_line(formula: Formula, pick: random.Random) -> tuple[Part, int]:
     return pick.choice(lines)
 
 
-def wishes(pick: random.Random) -> tuple[Wish, ...]:
+def targets(pick: random.Random) -> tuple[Target, ...]:
     """Choose what is wanted."""
     return tuple(
-        Wish(
+        Target(
             pick.choice(get_args(Wanted)), pick.choice((0.0, 0.5, 2.0, 55.0, 100.0, 5000.0)),
             pick.choice(get_args(Sense)), pick.choice(("butter", "lard", "plain_flour")),
         )
@@ -92,7 +92,7 @@ def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, C
         "gluten free": lambda: to_gluten_free(f, pantry, FAMILIES[0].shares),
         "card": lambda: card_csv(study, pantry),
         "blocks": lambda: from_blocks([FrozenBlock("u", 2, 500.0)], {"u": study}, known),
-        "solve": lambda: solve(study, pantry, wishes(pick)),
+        "solve": lambda: solve(study, pantry, targets(pick)),
         "swap": lambda: swap(
             f,
             pantry,

@@ -139,7 +139,7 @@ class Book:
         lost = len(rows) - len(found)
         if not whole or lost or not self._counted("formula", len(rows)):
             self._file.mark_damaged("some formulas are hidden")
-            more, _ = from_changes(self._db, self._stands())
+            more, _ = from_changes(self._db, self._undo_position())
             missing = {uid: entry for uid, entry in more.items() if uid not in found}
             found.update(missing)
             self._set_aside(f"{lost} formulas without identity" if lost else "")
@@ -169,7 +169,7 @@ class Book:
         """
         self._writable()
         with self._transaction():
-            self._set_stands(self._stands())
+            self._set_undo_position(self._undo_position())
 
     def _counted(self, table: str, there: int) -> bool:
         """Tell whether as many rows are there as were written."""
@@ -188,7 +188,7 @@ class Book:
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
         if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
             self._file.mark_damaged("some of prices, materials, house or batches is hidden")
-            _, more = from_changes(self._db, self._stands())
+            _, more = from_changes(self._db, self._undo_position())
             self._set_aside("some of prices, materials, house, stock or batches")
             found = more | found
         return [Kept(key, found[key]) for key in sorted(found)]
@@ -300,19 +300,19 @@ class Book:
         self._writable()
         refused: list[Refused] = []
         with self._transaction():
-            stands = self._stands()
-            self._db.execute("DELETE FROM change WHERE seq > ?", (stands,))
+            undo_position = self._undo_position()
+            self._db.execute("DELETE FROM change WHERE seq > ?", (undo_position,))
             for change in changes:
                 self._db.execute("SAVEPOINT one")
                 try:
-                    stands = self._record_one(change)
+                    undo_position = self._record_one(change)
                     self._db.execute("RELEASE one")
                 except _UNFIT as error:
                     self._db.execute("ROLLBACK TO one")
                     self._db.execute("RELEASE one")
                     refused.append(Refused(change, str(error)))
-            self._db.execute("DELETE FROM change WHERE seq <= ?", (stands - MOST_CHANGES,))
-            self._set_stands(stands)
+            self._db.execute("DELETE FROM change WHERE seq <= ?", (undo_position - MOST_CHANGES,))
+            self._set_undo_position(undo_position)
         return refused
 
     def _record_one(self, change: AnyChange) -> int:
@@ -356,17 +356,18 @@ class Book:
         self._writable()
         with self._transaction():
             self._db.execute("DELETE FROM change")
-            self._set_stands(0)
+            self._set_undo_position(0)
 
     def next_words(self) -> tuple[str, str]:
         """Say what undo and redo would do; empty for nothing."""
-        stands = self._stands()
+        undo_position = self._undo_position()
         try:
             back = self._db.execute(
-                "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", (stands,)
+                "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1",
+                (undo_position,),
             ).fetchone()
             on = self._db.execute(
-                "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (stands,)
+                "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (undo_position,)
             ).fetchone()
         except sqlite3.DatabaseError:
             return "", ""
@@ -378,7 +379,7 @@ class Book:
         unreadable = ""
         with self._transaction():
             row = self._db.execute(
-                query.format("seq, words, formula, before, after"), (self._stands(),)
+                query.format("seq, words, formula, before, after"), (self._undo_position(),)
             ).fetchone()
             if row is not None:
                 seq, words, uid, before, after = row
@@ -389,7 +390,7 @@ class Book:
                     change = found
                 except (msgspec.DecodeError, AplombError, *_UNFIT):
                     unreadable = text(words)
-                self._set_stands(self._before(seq) if back else seq)
+                self._set_undo_position(self._before(seq) if back else seq)
         if unreadable:
             raise BookError(
                 f"“{unreadable}” cannot be {'undone' if back else 'done again'}: its record in the "
@@ -433,7 +434,7 @@ class Book:
             (entry.uid, entry.name, entry.purpose, entry.place, entry.changed, entry.body),
         )
 
-    def _stands(self) -> int:
+    def _undo_position(self) -> int:
         """Number of the last change that stands; one that leads nowhere counts as the last."""
         said = self.setting("stands", "0")
         try:
@@ -444,7 +445,7 @@ class Book:
         number = int(said) if said.isdecimal() and len(said) < 19 else last
         return min(number, last)
 
-    def _set_stands(self, seq: int) -> None:
+    def _set_undo_position(self, seq: int) -> None:
         self._db.execute("INSERT OR REPLACE INTO setting VALUES ('stands', ?)", (str(seq),))
 
     def setting(self, key: str, default: str = "") -> str:

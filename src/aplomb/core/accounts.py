@@ -17,6 +17,7 @@ class Accounts(Struct, frozen=True):
     """Masses behind the readings [g], and volumes [mL] at the working temperature."""
 
     flour_g: float
+    dough_flour_g: float
     dough_g: float
     block_g: float
     enclosed_fat_g: float
@@ -32,6 +33,7 @@ class Accounts(Struct, frozen=True):
     between_g: float
     between_ml: float
     flour_water_g: float
+    dough_flour_water_g: float
     flour_protein_g: float
     acid_product_g: float
     acid_g: float
@@ -44,14 +46,14 @@ class Accounts(Struct, frozen=True):
         return self.paste_g + self.between_g
 
     @property
-    def flour_14_g(self) -> float:
-        """The flour as it would weigh at 14 % moisture [g]."""
-        return (self.flour_g - self.flour_water_g) / (1 - FLOUR_BASIS)
+    def dough_flour_14_g(self) -> float:
+        """The flour of the dough as it would weigh at 14 % moisture [g]."""
+        return (self.dough_flour_g - self.dough_flour_water_g) / (1 - FLOUR_BASIS)
 
     @property
     def dough_water_14_g(self) -> float:
-        """Dough water beside the flour at 14 % moisture [g]; all water stays what it is."""
-        return self.dough_water_g + self.flour_g - self.flour_14_g
+        """Dough water beside its flour at 14 % moisture [g]; all water stays what it is."""
+        return self.dough_water_g + self.dough_flour_g - self.dough_flour_14_g
 
     @property
     def paste_g(self) -> float:
@@ -144,12 +146,19 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
     both = [*dough, *block]
     between: Known = [(line, pantry[line.material]) for line in formula.between]
     flours = [(n.grams, m) for n, m in both if m.is_flour]
+    in_dough = [(n.grams, m) for n, m in dough if m.is_flour]
     measured = formula.flour_moisture_pct
-    flour_g = sum(g for g, _ in flours)
+
+    def moisture(some: list[tuple[float, Ingredient]]) -> float:
+        if measured is not None:
+            return sum(g for g, _ in some) * measured / 100
+        return sum(g * m.composition.water for g, m in some)
+
     salt_added = sum(n.grams * m.composition.salt for n, m in both if m.group == "salt")
     salt = salt_g(both)
     return Accounts(
-        flour_g=flour_g,
+        flour_g=sum(g for g, _ in flours),
+        dough_flour_g=sum(g for g, _ in in_dough),
         dough_g=_grams(dough),
         block_g=_grams(block),
         enclosed_fat_g=fats(block),
@@ -164,11 +173,8 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
         block_ml=volume_ml((n.grams, m.composition) for n, m in block),
         between_g=_grams(between),
         between_ml=volume_ml((n.grams, m.composition) for n, m in between),
-        flour_water_g=(
-            sum(g * m.composition.water for g, m in flours)
-            if measured is None
-            else flour_g * measured / 100
-        ),
+        flour_water_g=moisture(flours),
+        dough_flour_water_g=moisture(in_dough),
         flour_protein_g=sum(g * m.composition.protein for g, m in flours),
         acid_product_g=sum(n.grams for n, m in both if m.group == "acid"),
         acid_g=sum(n.grams * acetic_g(m) for n, m in both),

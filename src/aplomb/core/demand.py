@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from aplomb.core.batch.blocks import beyond, sized_block
 from aplomb.core.batch.scale import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.sizes import enclosing, worked_sizes
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.product import Product
@@ -73,23 +73,9 @@ def largest_block_ml(study: Study, house: House) -> float:
         return math.inf
 
     def fits(volume_ml: float) -> bool:
-        formula, share = study.formula, volume_ml / accounts.paste_ml
-        width = formula.roll_width_mm or None
-        how = enclosing(
-            study.plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share,
-            formula.fat_block_mm, width or 200.0, formula.working,
-        )  # fmt: skip
-        worked = worked_sizes(
-            study.plan, volume_ml, width, accounts.block_ml * share, formula.working, how.done
-        )
-        boxes = [how.dough, *(turn.sheet for turn in worked.turns)]
-        on_bench = all(
-            max(box.length_mm, box.width_mm) <= house.bench_mm
-            and min(box.length_mm, box.width_mm) <= house.sheet_wide_mm
-            for box in boxes
-        )
-        blocks = [how.done, *(turn.block for turn in worked.turns)]
-        return on_bench and all(max(b.length_mm, b.width_mm) <= house.shelf_mm for b in blocks)
+        share = volume_ml / accounts.paste_ml
+        how, worked = sized_block(study.formula, study.plan, accounts, share, house)
+        return not beyond(how, worked, house)
 
     low, high = 1.0, HUGE_ML
     try:

@@ -38,15 +38,17 @@ def explain(study: Study, key: str) -> str:
         "fat_on_dough_pct": f"{a.enclosed_fat_g:.4g} g enclosed fat ÷ {a.dough_g:.4g} g dough "
         f"= {value:.1f} %",
         "pure_fat_pct": f"fat by composition {a.pure_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
+        "fat_on_total_pct": f"fat as weighed, {fat:.4g} g ÷ {a.paste_g:.4g} g paste "
+        f"= {value:.1f} %",
         "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
-        f"{a.dough_water_g:.4g} g ÷ {flour} = {value:.1f} %",
+        f"{a.dough_water_g:.4g} g ÷ {a.dough_flour_g:.4g} g flour of the dough = {value:.1f} %",
         "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
         f"the fat block) ÷ {flour} = {value:.1f} %",
         "acid_pct": f"{a.acid_product_g:.3g} g of vinegar, juice and acid hold {a.acid_g:.3g} g "
         f"acid as acetic; ÷ {flour} = {value:.2f} %",
         "dough_water_14_pct": f"flour at {r.flour_moisture_pct or 0:.1f} % moisture weighs "
-        f"{a.flour_14_g:.4g} g at 14 %; the water beside it is then {a.dough_water_14_g:.4g} g: "
-        f"{value:.1f} %",
+        f"{a.dough_flour_14_g:.4g} g at 14 %; the water beside it is then "
+        f"{a.dough_water_14_g:.4g} g: {value:.1f} %",
         "energy_kj_per_piece": f"{r.piece_eaten_g or 0:.3g} g raw with filling and finish; fat 37, "
         "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
         f"= {value:.0f} kJ; baking takes only water",

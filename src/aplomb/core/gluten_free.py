@@ -173,7 +173,7 @@ def to_gluten_free(
         grams = round(flour * binder_pct / 100, 1)
         formula = formula.with_lines(Part.DOUGH, (*formula.dough, Line(binder, grams)))
     if water_pct is not None and flour > 0:
-        formula = _with_water(formula, pantry, water_pct, flour)
+        formula = _with_water(formula, pantry, water_pct)
     steps = tuple(as_single(step) for step in formula.plan.steps)
     formula = replace(
         formula, school="gluten_free", flour_moisture_pct=None,
@@ -191,8 +191,9 @@ def _add(lines: list[Line], line: Line) -> None:
     lines.append(line)
 
 
-def _with_water(formula: Formula, pantry: Pantry, water_pct: float, flour: float) -> Formula:
-    missing = flour * water_pct / 100 - account(formula, pantry).dough_water_g
+def _with_water(formula: Formula, pantry: Pantry, water_pct: float) -> Formula:
+    now = account(formula, pantry)
+    missing = now.dough_flour_g * water_pct / 100 - now.dough_water_g
     lines = list(formula.dough)
     for i, line in enumerate(lines):
         if pantry[line.material].is_water:

@@ -28,19 +28,20 @@ class Readings(Struct, frozen=True, omit_defaults=True):
         without dusting and finish [g].
     fat_product_pct, enclosed_fat_pct, dough_fat_pct : float or None
         All fat products on flour, and its two shares [%].
-    fat_on_dough_pct : float or None
-        Enclosed fat product on `dough_g` [%].
+    fat_on_dough_pct, fat_on_total_pct : float or None
+        Enclosed fat product on `dough_g`, and all fat products on `paste_g` [%].
     pure_fat_pct : float or None
         All fat by composition, the flour's own not counted [%].
     dough_water_pct, total_water_pct : float or None
-        Water by composition, the flour's own moisture not counted: of the dough, and with the
-        fat block's [%].
+        Water by composition, the flour's own moisture not counted: of the dough, on the flour of
+        the dough alone, for flour that is worked into the fat block does not drink it; and with
+        the fat block's water, on all flour [%].
     salt_pct : float or None
         Salt from all sources [%].
     flour_protein_pct, flour_moisture_pct : float or None
         Of all flour together, on its own mass [%]; the moisture as measured, when it was.
     dough_water_14_pct : float or None
-        Dough water as it would be with flour of 14 % moisture [%].
+        Dough water, on the flour of the dough, as it would be with flour of 14 % moisture [%].
     acid_product_pct, acid_pct : float or None
         Vinegar, juice and acid as weighed; and what they hold, as acetic acid [%].
     sugar_added_pct, milk_solids_pct : float or None
@@ -58,8 +59,8 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     fat_leaf_um, dough_leaf_um : float or None
         Mean leaf in the final sheet [µm].
     cost, cost_per_piece : float or None
-        Of the formula as written with dusting and finish, and of one piece of the batch; None
-        when a price is missing.
+        Of the formula as written with dusting and finish; and of one whole piece of the batch,
+        which carries those that break. None when a price is missing or no piece is whole.
     piece_eaten_g, fat_g_per_piece, salt_g_per_piece : float or None
         One raw piece with filling and finish, and what is in it [g]. Dusting is not counted.
     energy_kj_per_piece, energy_kcal_per_piece : float or None
@@ -74,6 +75,7 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     enclosed_fat_pct: float | None = None
     dough_fat_pct: float | None = None
     fat_on_dough_pct: float | None = None
+    fat_on_total_pct: float | None = None
     pure_fat_pct: float | None = None
     dough_water_pct: float | None = None
     total_water_pct: float | None = None
@@ -231,14 +233,23 @@ def read(
             100 * accounts.enclosed_fat_g / accounts.dough_g if accounts.dough_g > 0 else None
         ),
         pure_fat_pct=on_flour(accounts.pure_fat_g),
-        dough_water_pct=on_flour(accounts.dough_water_g),
+        fat_on_total_pct=(
+            100 * (accounts.enclosed_fat_g + accounts.dough_fat_g) / accounts.paste_g
+            if accounts.paste_g > 0
+            else None
+        ),
+        dough_water_pct=(
+            100 * accounts.dough_water_g / accounts.dough_flour_g
+            if accounts.dough_flour_g > 0
+            else None
+        ),
         total_water_pct=on_flour(accounts.dough_water_g + accounts.block_water_g),
         salt_pct=on_flour(accounts.salt_g),
         flour_protein_pct=per_flour and per_flour * accounts.flour_protein_g,
         flour_moisture_pct=per_flour and per_flour * accounts.flour_water_g,
         dough_water_14_pct=(
-            100 * accounts.dough_water_14_g / accounts.flour_14_g
-            if accounts.flour_14_g > 0
+            100 * accounts.dough_water_14_g / accounts.dough_flour_14_g
+            if accounts.dough_flour_14_g > 0
             else None
         ),
         acid_product_pct=on_flour(accounts.acid_product_g),
@@ -256,7 +267,9 @@ def read(
         fat_leaf_um=share * sheet_um / fat_leaves if share and fat_leaves else None,
         dough_leaf_um=(1 - share) * sheet_um / dough_leaves if share and dough_leaves else None,
         cost=cost,
-        cost_per_piece=cost / written if cost is not None and written else None,
+        cost_per_piece=(
+            cost * scaled.factor / scaled.good if cost is not None and scaled.good else None
+        ),
         piece_eaten_g=eaten_g,
         energy_kj_per_piece=eaten_g and eaten_g * energy_kj_g(in_piece),
         energy_kcal_per_piece=eaten_g and eaten_g * energy_kcal_g(in_piece),
@@ -274,6 +287,7 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "enclosed_fat_pct": ("Enclosed fat", "%"),
     "dough_fat_pct": ("Fat in the dough", "%"),
     "fat_on_dough_pct": ("Fat on dough", "%"),
+    "fat_on_total_pct": ("Fat on the whole paste", "%"),
     "pure_fat_pct": ("Pure fat", "%"),
     "dough_water_pct": ("Dough water", "%"),
     "total_water_pct": ("Total water", "%"),

@@ -1,6 +1,6 @@
 """Solve for a wanted reading: which grams give it, with the rest kept as near as can be.
 
-Every reading on offer is a ratio of sums over the lines, so a wish is linear in the grams. What
+Every reading on offer is a ratio of sums over the lines, so a target is linear in the grams. What
 is wanted is met exactly; of all ways to meet it the one with the least relative change of the
 lines is taken (a linear programme, solved with HiGHS through SciPy).
 """
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 Wanted = Literal[
     "fat_product_pct", "enclosed_fat_pct", "dough_fat_pct", "fat_on_dough_pct", "pure_fat_pct",
     "dough_water_pct", "total_water_pct", "salt_pct", "acid_pct", "flour_protein_pct",
-    "flour_g", "paste_g", "cost_per_piece", "material_g", "fat_share_pct",
+    "fat_on_total_pct", "flour_g", "paste_g", "cost_per_piece", "material_g", "fat_share_pct",
 ]  # fmt: skip
 Sense = Literal["is", "at most", "at least"]
 _Give = Callable[[Part, Ingredient], float]
@@ -44,6 +44,7 @@ WANTED_WORDS: dict[Wanted, tuple[str, str]] = {
     "enclosed_fat_pct": ("Enclosed fat on flour", "%"),
     "dough_fat_pct": ("Fat in the dough on flour", "%"),
     "fat_on_dough_pct": ("Fat on dough", "%"),
+    "fat_on_total_pct": ("Fat on the whole paste", "%"),
     "dough_water_pct": ("Dough water", "%"),
     "total_water_pct": ("Total water", "%"),
     "salt_pct": ("Salt from all sources", "%"),
@@ -51,37 +52,41 @@ WANTED_WORDS: dict[Wanted, tuple[str, str]] = {
     "flour_protein_pct": ("Protein of the flour", "%"),
     "fat_share_pct": ("Share of the block’s fat", "%"),
     "material_g": ("All of a packet, weight", "g"),
-    "cost_per_piece": ("Cost a piece", ""),
+    "cost_per_piece": ("Cost per piece", ""),
     "flour_g": ("Flour", "g"),
     "paste_g": ("Paste", "g"),
 }
 """Words and unit of what can be wished for."""
 
 
-class Wish(Struct, frozen=True):
+class Target(Struct, frozen=True):
     """One thing that is wanted or kept.
 
     Attributes
     ----------
     what : Wanted
-    sense : {'is', 'at most', 'at least'}
     value : float
         In the unit of `WANTED_WORDS`.
+    sense : {'is', 'at most', 'at least'}
     material : str
         Key, for a packet or a share.
+    kept : bool
+        True for a reading that stays what it is, False for one that is wanted.
     """
 
     what: Wanted
     value: float
     sense: Sense = "is"
     material: str = ""
+    kept: bool = False
 
     def words(self, pantry: Pantry) -> str:
         """Say it, as ``fat on flour is 75 %``."""
         name, unit = WANTED_WORDS[self.what]
         if self.material and self.material in pantry:
             name = f"{pantry[self.material].name}, {name[0].lower()}{name[1:]}"
-        return f"{name} {self.sense} {self.value:.6g}{' ' + unit if unit else ''}"
+        sense = "stays" if self.kept else self.sense
+        return f"{name} {sense} {self.value:.6g}{' ' + unit if unit else ''}"
 
 
 class Solved(Struct, frozen=True):
@@ -94,9 +99,9 @@ class Solved(Struct, frozen=True):
     changed : tuple of (Part, place, before [g], after [g])
         The lines that change.
     conflict : tuple of str
-        Wishes and locks that cannot stand together, in words; empty when it is solved.
+        Targets and locks that cannot stand together, in words; empty when it is solved.
     nearest : float or None
-        How near the first wish can be brought when it cannot be met.
+        How near the first target can be brought when it cannot be met, in its unit.
     """
 
     formula: Formula | None
@@ -114,23 +119,47 @@ class _Row(Struct):
     words: str
 
 
+class _Ratio(Struct):
+    """A reading as (top · x + top_0) / (base · x + base_0), times `unit`, plus `aside`."""
+
+    top: "NDArray[np.float64]"
+    base: "NDArray[np.float64]"
+    top_0: float = 0.0
+    base_0: float = 0.0
+    unit: float = 100.0
+    aside: float = 0.0
+
+    def row(self, target: Target, pantry: Pantry) -> _Row:
+        """Say that the reading is (or is at most, at least) what is wanted."""
+        share = (target.value - self.aside) / self.unit
+        row, bound = self.top - share * self.base, share * self.base_0 - self.top_0
+        if target.sense == "at least":
+            row, bound = -row, -bound
+        return _Row(row, bound, target.sense == "is", target.words(pantry))
+
+
 def solve(
     study: Study,
     pantry: Pantry,
-    wishes: tuple[Wish, ...],
+    targets: tuple[Target, ...],
     locked: frozenset[tuple[Part, int]] = frozenset(),
+    *,
+    keep_fat: bool = True,
 ) -> Solved:
-    """Find the grams that meet every wish.
+    """Find the grams that meet every target.
 
     Parameters
     ----------
     study : Study
         Of the formula to begin from.
     pantry : Pantry
-    wishes : tuple of Wish
+    targets : tuple of Target
         The first is the one that matters; at least one.
     locked : frozenset of (Part, place)
         Lines of dough and block that keep their grams.
+    keep_fat : bool
+        Keep fat on flour when a share of the block's fat is wanted and no target says how much
+        fat there is.
 
     Returns
     -------
@@ -139,40 +168,52 @@ def solve(
     Raises
     ------
     AplombError
-        Without a wish; for a figure that is negative or not a number; for a packet or share of
-        a material that is not there and is no fat; for a cost when a price is missing.
+        Without a target; for a figure that is negative or not a number; for a packet or share of
+        a material that is not there and is no fat; for a reading that nothing in the paste
+        brings; for a cost when a price is missing.
+
+    Notes
+    -----
+    What a target is a share of never vanishes to meet it: of flour, dough and enclosed fat, each
+    where there is some, at least `LEAST_LEFT` of what there was is left, unless a target itself
+    asks for none.
     """
     import numpy as np
 
-    if not wishes:
+    if not targets:
         raise AplombError("say what is wanted, like fat on flour 75 %")
-    formula = _with_wished_materials(study.formula, pantry, wishes)
+    formula = _with_materials_of(study.formula, pantry, targets)
     places = [(p, i, n) for p, i, n in formula.all_lines() if p in IN_THE_PASTE]
     if not places:
         raise AplombError("nothing can be solved yet: dough and fat block have no lines")
     known = [(part, pantry[line.material]) for part, _, line in places]
     now = np.array([line.grams for _, _, line in places])
-    rows = [_row(wish, study, pantry, known) for wish in wishes]
+    targets = _with_fat_kept(study, pantry, targets, keep_fat)
+    ratios = [_ratio(target, study, pantry, known) for target in targets]
+    for target, ratio in zip(targets, ratios, strict=True):
+        if not ratio.top.any() and target.value > 0 and target.sense != "at most":
+            name = WANTED_WORDS[target.what][0]
+            raise AplombError(
+                f"nothing in the paste brings {name[0].lower()}{name[1:]}; add it first"
+            )
+    rows = [ratio.row(target, pantry) for target, ratio in zip(targets, ratios, strict=True)]
     for at, (part, i, line) in enumerate(places):
         if (part, i) in locked:
             one = np.zeros(len(places))
             one[at] = 1.0
             name = pantry[line.material].name
             rows.append(_Row(one, line.grams, True, f"{name} is locked at {line.grams:.5g} g"))
+    rows += _something_left(targets, known, now)
     flour = np.array([float(m.is_flour) for _, m in known])
-    flour_g = float(flour @ now)
-    if flour_g > 0:
-        rows.append(_Row(-flour, -LEAST_FLOUR * flour_g, False, "some flour is left"))
     scale = _scale(now, places, pantry)
-    same_flour = _Row(flour, flour_g, True, "all flour stays what it is")
-    by_size = any(wish.what in ("material_g", "paste_g", "flour_g") for wish in wishes)
+    same_flour = _Row(flour, float(flour @ now), True, "all flour stays what it is")
+    by_size = any(target.what in ("material_g", "paste_g", "flour_g") for target in targets)
     found = None if by_size else _programme(now, [*rows, same_flour], scale)
     if found is None:
         found = _programme(now, rows, scale)
     if found is None:
-        guilty = _in_the_way(now, rows, scale)
-        near = _nearest(now, rows, scale, wishes[0], study, pantry, known)
-        return Solved(None, (), guilty, near)
+        return Solved(None, (), _in_the_way(now, rows, scale),
+                      _nearest(rows, ratios[0], targets[0]))  # fmt: skip
     lines = {part: list(formula.lines(part)) for part in IN_THE_PASTE}
     changed = []
     for value, (part, i, line) in zip(found, places, strict=True):
@@ -185,8 +226,56 @@ def solve(
     return Solved(formula, tuple(changed))
 
 
-LEAST_FLOUR = 0.05
-"""Share of the flour that is left at least when nothing else holds it [-]."""
+LEAST_LEFT = 0.05
+"""Share of flour, dough and enclosed fat that is left at least when nothing else holds it [-]."""
+LEAST_G = 0.5
+"""And mass that is left at least of what there was none of [g]."""
+SAYS_HOW_MUCH_FAT: frozenset[Wanted] = frozenset(
+    ("fat_product_pct", "enclosed_fat_pct", "fat_on_dough_pct", "pure_fat_pct")
+)
+"""Readings that say how much fat there is."""
+
+
+def _with_fat_kept(
+    study: Study, pantry: Pantry, targets: tuple[Target, ...], keep_fat: bool
+) -> tuple[Target, ...]:
+    """Add that fat on flour stays when a share of the fat is wanted and nothing says how much."""
+    shares = any(target.what == "fat_share_pct" for target in targets)
+    if not shares or any(target.what in SAYS_HOW_MUCH_FAT for target in targets):
+        return targets
+    if not any(pantry[n.material].is_fat and n.grams > 0 for n in study.formula.block):
+        raise AplombError("the fat block has no fat to share out yet; say fat on flour too")
+    now = study.readings.fat_product_pct
+    if not keep_fat or now is None:
+        return targets
+    return (*targets, Target("fat_product_pct", now, kept=True))
+
+
+def _something_left(
+    targets: tuple[Target, ...], known: list[tuple[Part, Ingredient]], now: "NDArray[np.float64]"
+) -> list[_Row]:
+    """Rows that keep flour, dough and enclosed fat from being emptied to meet a target."""
+    import numpy as np
+
+    kinds: list[tuple[str, list[bool]]] = [
+        ("flour", [m.is_flour for _, m in known]),
+        ("dough", [part is Part.DOUGH for part, _ in known]),
+    ]
+    none_asked = any(
+        target.value == 0 and (target.what in SAYS_HOW_MUCH_FAT or target.what == "material_g")
+        for target in targets
+    )
+    if not none_asked:
+        kinds.append(("fat to enclose", [m.is_fat and p is Part.BLOCK for p, m in known]))
+    shared = any(target.what == "fat_share_pct" for target in targets)
+    rows = []
+    for name, which in kinds:
+        row = np.array(which, dtype=float)
+        there = float(row @ now)
+        if there > 0 or (shared and name == "fat to enclose"):
+            least = max(LEAST_LEFT * there, LEAST_G if there == 0 else 0.0)
+            rows.append(_Row(-row, -least, False, f"some {name} is left"))
+    return rows
 
 
 def _scale(
@@ -203,29 +292,34 @@ def _scale(
     return np.maximum(np.maximum(now, least), 1.0)
 
 
-def _with_wished_materials(formula: Formula, pantry: Pantry, wishes: tuple[Wish, ...]) -> Formula:
-    for wish in wishes:
-        if not math.isfinite(wish.value) or not 0 <= wish.value <= LARGEST_G:
-            raise AplombError(f"{WANTED_WORDS[wish.what][0]}: {wish.value:.6g} cannot be wanted")
-        if wish.what not in ("material_g", "fat_share_pct"):
+def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, ...]) -> Formula:
+    for target in targets:
+        if not math.isfinite(target.value) or not 0 <= target.value <= LARGEST_G:
+            raise AplombError(
+                f"{WANTED_WORDS[target.what][0]}: {target.value:.6g} cannot be wanted"
+            )
+        if target.what not in ("material_g", "fat_share_pct"):
             continue
-        material = pantry[wish.material]
-        there = any(n.material == wish.material for n in (*formula.dough, *formula.block))
-        if wish.what == "fat_share_pct":
-            there = any(n.material == wish.material for n in formula.block)
+        material = pantry[target.material]
+        there = any(n.material == target.material for n in (*formula.dough, *formula.block))
+        if target.what == "fat_share_pct":
+            there = any(n.material == target.material for n in formula.block)
             if not material.is_fat:
                 raise AplombError(f"{material.name} is no fat; a share is of the block’s fat")
-            if wish.value > 100:
-                raise AplombError(f"a share is at most 100 %, not {wish.value:.6g} %")
+            if target.value > 100:
+                raise AplombError(f"a share is at most 100 %, not {target.value:.6g} %")
         if there:
             continue
         if not material.is_fat:
             raise AplombError(f"{material.name} is not in the paste; add it first")
-        formula = formula.with_lines(Part.BLOCK, (*formula.block, Line(wish.material, 0.0)))
+        formula = formula.with_lines(Part.BLOCK, (*formula.block, Line(target.material, 0.0)))
     return formula
 
 
-def _row(wish: Wish, study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient]]) -> _Row:
+def _ratio(
+    target: Target, study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient]]
+) -> _Ratio:
+    """Write a reading in the grams of the lines."""
     import numpy as np
 
     def each(give: _Give) -> "NDArray[np.float64]":
@@ -239,7 +333,8 @@ def _row(wish: Wish, study: Study, pantry: Pantry, known: list[tuple[Part, Ingre
         "dough_fat_pct": (lambda p, m: float(m.is_fat and p is Part.DOUGH), flour),
         "pure_fat_pct": (lambda _, m: 0.0 if m.is_flour else m.composition.fat, flour),
         "dough_water_pct": (
-            lambda p, m: m.composition.water if p is Part.DOUGH and not m.is_flour else 0.0, flour,
+            lambda p, m: m.composition.water if p is Part.DOUGH and not m.is_flour else 0.0,
+            each(lambda p, m: float(m.is_flour and p is Part.DOUGH)),
         ),
         "total_water_pct": (lambda _, m: 0.0 if m.is_flour else m.composition.water, flour),
         "salt_pct": (lambda _, m: m.composition.salt, flour),
@@ -249,32 +344,26 @@ def _row(wish: Wish, study: Study, pantry: Pantry, known: list[tuple[Part, Ingre
             lambda p, m: float(m.is_fat and p is Part.BLOCK),
             each(lambda p, _: float(p is Part.DOUGH)),
         ),
+        "fat_on_total_pct": (lambda _, m: float(m.is_fat), np.ones(len(known))),
         "fat_share_pct": (
-            lambda p, m: float(m.key == wish.material and p is Part.BLOCK and m.is_fat), fat,
+            lambda p, m: float(m.key == target.material and p is Part.BLOCK and m.is_fat), fat,
         ),
     }  # fmt: skip
-    bound = 0.0
-    if wish.what in tops:
-        top, base = tops[wish.what]
-        row = each(top) - wish.value / 100 * base
-    elif wish.what == "cost_per_piece":
-        row, bound = _cost_row(wish.value, study, pantry, known)
-    else:
-        sums: dict[str, NDArray[np.float64]] = {
-            "flour_g": flour,
-            "paste_g": np.ones(len(known)),
-            "material_g": each(lambda _, m: float(m.key == wish.material)),
-        }
-        row, bound = sums[wish.what], wish.value
-    if wish.sense == "at least":
-        row, bound = -row, -bound
-    return _Row(row, bound, wish.sense == "is", wish.words(pantry))
+    if target.what in tops:
+        top, base = tops[target.what]
+        return _Ratio(each(top), base)
+    if target.what == "cost_per_piece":
+        return _cost_ratio(study, pantry, known)
+    sums: dict[str, NDArray[np.float64]] = {
+        "flour_g": flour,
+        "paste_g": np.ones(len(known)),
+        "material_g": each(lambda _, m: float(m.key == target.material)),
+    }
+    return _Ratio(sums[target.what], np.zeros(len(known)), base_0=1.0, unit=1.0)
 
 
-def _cost_row(
-    limit: float, study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient]]
-) -> "tuple[NDArray[np.float64], float]":
-    """Cost of all less limit × pieces ≤ 0, both linear in the grams of the paste."""
+def _cost_ratio(study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient]]) -> _Ratio:
+    """Cost of all over the whole pieces, both linear in the grams of the paste."""
     import numpy as np
 
     def price(material: Ingredient) -> float:
@@ -286,7 +375,8 @@ def _cost_row(
     f, a = study.formula, study.accounts
     batch = f.batch
     losses = study.scaled.losses or losses_of(batch, (), f.name)
-    cut = (1 - losses.trim.value / 100) * (1 - study.folded)
+    whole = 1 - losses.broken.value / 100
+    cut = (1 - losses.trim.value / 100) * (1 - study.folded) * whole
     keep = (1 - losses.loss.value / 100) * cut
     dust = sum(n.grams for n in f.dusting) * losses.dust.value / 100
     prices = np.array([price(m) for _, m in known])
@@ -304,17 +394,13 @@ def _cost_row(
         if n.grams > 0
     )  # fmt: skip
     filling = sum(n.grams * price(pantry[n.material]) for n in mean_filling(f) if n.grams > 0)
-    return prices - (limit - filling) * pieces, (limit - filling) * strewn - aside
+    return _Ratio(prices, pieces, aside, strewn, 1.0, filling / whole)
 
 
 def _programme(
-    now: "NDArray[np.float64]",
-    rows: list[_Row],
-    scale: "NDArray[np.float64]",
-    elastic: "NDArray[np.float64] | None" = None,
+    now: "NDArray[np.float64]", rows: list[_Row], scale: "NDArray[np.float64]"
 ) -> "NDArray[np.float64] | None":
-    """Least relative change that meets every row, or that misses `elastic` · x = 0 least; None
-    when nothing does."""
+    """Least relative change that meets every row; None when nothing does."""
     import numpy as np
     from scipy.optimize import linprog
 
@@ -324,13 +410,6 @@ def _programme(
     bounds = [(0.0, LARGEST_G)] * n + [(0.0, float(v)) for v in now]
     equal = [_split(row, now) for row in rows if row.equal]
     upper = [_split(row, now) for row in rows if not row.equal]
-    if elastic is not None:
-        spare = np.zeros(2)
-        equal = [(np.concatenate([v, spare]), b) for v, b in equal]
-        upper = [(np.concatenate([v, spare]), b) for v, b in upper]
-        equal.append((np.concatenate([elastic, -elastic, [1.0, -1.0]]), -float(elastic @ now)))
-        cost = np.concatenate([cost * 1e-6, [1.0, 1.0]])
-        bounds += [(0.0, LARGEST_G * 1000)] * 2
     found = linprog(
         cost,
         A_ub=np.array([v for v, _ in upper]) if upper else None,
@@ -366,26 +445,38 @@ def _in_the_way(
     return tuple(row.words for row in kept) or ("no paste at all would be left",)
 
 
-def _nearest(
-    now: "NDArray[np.float64]",
-    rows: list[_Row],
-    scale: "NDArray[np.float64]",
-    wish: Wish,
-    study: Study,
-    pantry: Pantry,
-    known: list[tuple[Part, Ingredient]],
-) -> float | None:
-    """Bring the first wish as near as the others let it; its value there, None when they do not."""
-    import numpy as np
+def _nearest(rows: list[_Row], ratio: _Ratio, target: Target) -> float | None:
+    """Bring the first target as near as the others let it; None when they do not stand themselves.
 
-    first = rows[0]
-    if first.bound != 0 or wish.what == "cost_per_piece":
-        return None
-    found = _programme(now, rows[1:], scale, first.coefficients)
-    if found is None:
-        return None
-    zero = _row(replace(wish, value=0.0, sense="is"), study, pantry, known)
-    hundred = _row(replace(wish, value=100.0, sense="is"), study, pantry, known)
-    base = float((zero.coefficients - hundred.coefficients) @ found)
-    top = float(zero.coefficients @ found)
-    return 100 * top / base if base > 1e-9 and np.isfinite(top) else None
+    Notes
+    -----
+    A ratio of linear sums takes every value between its least and its largest where the rows
+    hold. Either is a linear programme in x·t with t = 1 / base (Charnes and Cooper 1962,
+    "Programming with linear fractional functionals").
+    """
+    import numpy as np
+    from scipy.optimize import linprog
+
+    n = len(ratio.top)
+    others = rows[1:]
+    equal = [(np.append(row.coefficients, -row.bound / _KILO), 0.0) for row in others if row.equal]
+    equal.append((np.append(ratio.base, ratio.base_0 / _KILO), 1.0))
+    upper = [np.append(row.coefficients, -row.bound / _KILO) for row in others if not row.equal]
+    upper += [np.append(row, -LARGEST_G / _KILO) for row in np.eye(n)]
+
+    def end(sign: float) -> float | None:
+        found = linprog(
+            sign * np.append(ratio.top, ratio.top_0 / _KILO),
+            A_ub=np.array(upper), b_ub=np.zeros(len(upper)),
+            A_eq=np.array([v for v, _ in equal]), b_eq=np.array([b for _, b in equal]),
+            bounds=(0.0, None), method="highs",
+        )  # fmt: skip
+        return ratio.unit * sign * float(found.fun) + ratio.aside if found.status == 0 else None
+
+    least, largest = end(1.0), end(-1.0)
+    ends = [value for value in (least, largest) if value is not None]
+    return min(ends, key=lambda value: abs(value - target.value), default=None)
+
+
+_KILO = 1000.0
+"""Grams are of this order, so that t is of the order of the other unknowns."""

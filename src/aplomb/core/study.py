@@ -6,6 +6,7 @@ from msgspec import Struct
 
 from aplomb.core.accounts import Accounts, account, volume_ml
 from aplomb.core.batch.blanks import blanks_of
+from aplomb.core.batch.blocks import enclosed_block, room_of, worked_block
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.batch.water import dough_water
@@ -18,15 +19,16 @@ from aplomb.core.folds.plan import Enclosure, Plan, Way
 from aplomb.core.folds.sizes import (
     Box,
     Enclosing,
+    Room,
     TurnSize,
     Worked,
-    enclosing,
     logs_of,
-    worked_sizes,
+    natural_width,
 )
 from aplomb.core.folds.windings import windings
 from aplomb.core.house import House
-from aplomb.core.opinion.case import Case
+from aplomb.core.opinion.case import RuleInput
+from aplomb.core.opinion.liquids import with_band_of_liquid
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
 from aplomb.core.opinion.rules import opinions_on
 from aplomb.core.paste.block_fat import block_fat
@@ -40,7 +42,7 @@ if TYPE_CHECKING:
     from aplomb.core.folds.raster import Section
     from aplomb.core.folds.stack import Stack
 
-MOST_ROUNDS = 8
+MOST_ROUNDS = 12
 FOLDED_CLOSE = 1e-7
 """Rounds of batch and trims until the share that is trimmed changes by less [-]."""
 THINNEST_LEAF_UM = 0.002
@@ -104,12 +106,13 @@ class Study(Struct, frozen=True):
     readings : Readings
     scaled : Scaled
     school : SchoolBands
+        With the band of dough water as the dough's liquid wants it.
     fat : FatProfile or None
         What the fat of the block is like; None without any.
     water : WaterAndIce or None
         For the dough of the batch; None when it holds no water.
     opinions : tuple of Opinion
-        All, dismissed ones too.
+        All, dismissed ones too. What they propose is not tried yet: `aplomb.core.remedies`.
     turns : tuple of TurnStudy
         The enclosing first, then every step of the plan.
     enclosing : Enclosing or None
@@ -120,6 +123,8 @@ class Study(Struct, frozen=True):
         What is strewn in at a turn, over the paste's volume [-].
     unpriced : tuple of str
         Names of materials without a price, for which there is no cost.
+    room : Room
+        Of the house, for the widths that follow.
     fold_trouble : str
         Why leaves or sizes cannot be worked out; empty when they can.
     """
@@ -138,6 +143,7 @@ class Study(Struct, frozen=True):
     worked: Worked
     strewn: tuple[tuple[int, float], ...]
     unpriced: tuple[str, ...]
+    room: Room
     fold_trouble: str
 
     @property
@@ -176,7 +182,7 @@ class Study(Struct, frozen=True):
         """What is trimmed off one block while it is folded [g]."""
         return self.folded * self.scaled.each_g
 
-    def lies(self, done: int) -> Box | None:
+    def block_after(self, done: int) -> Box | None:
         """Give the block as it lies after so many steps of the plan; None without sizes."""
         box = self.enclosing.done if self.enclosing else None
         turns, trims = iter(self.worked.turns), iter(self.worked.trims)
@@ -191,10 +197,16 @@ class Study(Struct, frozen=True):
 
     @property
     def final_sheet(self) -> Box:
-        """The final sheet of one block, as wide as the last; 1 mm long for an empty paste."""
+        """The final sheet of one block, rolled on from it as the turns are; 1 mm long for an empty
+        paste."""
         volume = self.block_ml - sum(trim.off_ml for trim in self.worked.trims)
-        turns, high = self.worked.turns, self.formula.sheet_mm
-        wide = turns[-1].sheet.width_mm if turns else self.formula.roll_width_mm or 300.0
+        high = self.formula.sheet_mm
+        before = self.block_after(len(self.plan.steps))
+        wide = self.formula.roll_width_mm or 300.0
+        if before is not None and volume > 0 and not self.formula.roll_width_mm:
+            turns = self.plan.turns
+            log = turns[-1].way is Way.ROLL if turns else self.plan.enclosure is Enclosure.COIL
+            wide = before.width_mm if log else natural_width(before, volume, high, 3, self.room)
         return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
 
     @property
@@ -330,11 +342,13 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     scaled, how, worked, trouble = _batch(formula, plan, accounts, reference)
     leaves = _leaves(formula, plan, accounts, how, worked)
     readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
-    school = reference.schools[formula.school]
+    school = with_band_of_liquid(
+        reference.schools[formula.school], formula, reference.pantry, accounts
+    )
     turns, trouble = _turns(plan, leaves, worked, trouble)
     fat = block_fat(formula, reference.pantry)
     water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
-    case = Case(
+    case = RuleInput(
         formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
         reference.house, reference.today, worked, how,
     )  # fmt: skip
@@ -353,6 +367,7 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         worked=worked,
         strewn=_strewn(formula, reference.pantry, plan, accounts),
         unpriced=unpriced(formula, reference.pantry),
+        room=room_of(reference.house),
         fold_trouble=trouble,
     )
 
@@ -360,19 +375,48 @@ def make_study(formula: Formula, reference: Reference) -> Study:
 def _batch(
     formula: Formula, plan: Plan, accounts: Accounts, reference: Reference
 ) -> tuple[Scaled, Enclosing | None, Worked, str]:
-    """Scale, and size one block; trims of its folds are taken off the batch."""
-    scaled = scale(formula, reference.pantry, accounts, reference.records)
-    how, worked, trouble = _sizes(formula, plan, accounts, scaled)
+    """Scale, and size one block; trims of its folds are taken off the batch.
+
+    A trim is so many mm of a block whose size hangs on what trims take: the share that is trimmed
+    is the one that comes out of the block it makes. It is found by going on with what came out,
+    and where that does not settle, by halving.
+    """
+    house = reference.house
+
+    def with_trimmed(folded: float) -> tuple[Scaled, Enclosing | None, Worked, str, float]:
+        made = scale(formula, reference.pantry, accounts, reference.records, folded)
+        how, worked, trouble = _sizes(formula, plan, accounts, made, house)
+        share = _folded(worked, _block_ml(formula, accounts, made))
+        return made, how, worked, trouble, 1.0 if trouble else share
+
+    found = with_trimmed(0.0)
+    if not any(step.way is Way.TRIM for step in plan.steps) or found[0].factor <= 0:
+        return found[:4]
     folded = 0.0
-    for _ in range(MOST_ROUNDS if worked.trims else 0):
-        # A trim is so many mm of a block whose size hangs on what trims take.
-        before = folded
-        folded = _folded(worked, _block_ml(formula, accounts, scaled))
-        scaled = scale(formula, reference.pantry, accounts, reference.records, folded)
-        how, worked, trouble = _sizes(formula, plan, accounts, scaled)
-        if abs(folded - before) < FOLDED_CLOSE:
+    for _ in range(MOST_ROUNDS):
+        folded = found[4]
+        if folded >= MOST_FOLDED:
             break
-    return scaled, how, worked, trouble
+        found = with_trimmed(folded)
+        if abs(found[4] - folded) < FOLDED_CLOSE:
+            return found[:4]
+    low, high = 0.0, MOST_FOLDED
+    if with_trimmed(high)[4] > high:
+        return *with_trimmed(0.0)[:3], _TRIMS_TAKE_ALL
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        found = with_trimmed(middle)
+        low, high = (middle, high) if found[4] > middle else (low, middle)
+    return with_trimmed(high)[:4]
+
+
+HALVINGS = 40
+MOST_FOLDED = 0.9
+"""Largest share of a block that trims may take while it is folded [-]."""
+_TRIMS_TAKE_ALL = (
+    f"The trims would take over {MOST_FOLDED:.0%} of so small a block: trim less, or make more "
+    "paste."
+)
 
 
 def _block_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
@@ -383,27 +427,20 @@ def _block_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
 def _folded(worked: Worked, block_ml: float) -> float:
     """Share of a block that trims take while it is folded [-]."""
     off = sum(trim.off_ml for trim in worked.trims)
-    return min(0.9, off / block_ml) if block_ml > 0 else 0.0
+    return off / block_ml if block_ml > 0 else 0.0
 
 
 def _sizes(
-    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled
+    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled, house: House
 ) -> tuple[Enclosing | None, Worked, str]:
     """Size one block: the enclosing, turns and trims, and why they cannot be had."""
     each = scaled.factor / formula.batch.blocks
     if accounts.paste_ml * each <= 0:
         return None, Worked((), ()), ""
-    width = formula.roll_width_mm or None
     how: Enclosing | None = None
     try:
-        how = enclosing(
-            plan.enclosure, accounts.dough_ml * each, accounts.block_ml * each,
-            formula.fat_block_mm, width or 200.0, formula.working,
-        )  # fmt: skip
-        worked = worked_sizes(
-            plan, accounts.paste_ml * each, width, accounts.block_ml * each, formula.working,
-            how.done,
-        )  # fmt: skip
+        how = enclosed_block(formula, plan, accounts, each, house)
+        worked = worked_block(formula, plan, accounts, each, house, how)
     except AplombError as error:
         return how, Worked((), ()), str(error)
     return how, worked, ""

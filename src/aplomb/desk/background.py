@@ -18,7 +18,7 @@ class _Answers(QObject):
 
 
 class _Job(QRunnable):
-    def __init__(self, beside: "Beside", work: Callable[[], Any]) -> None:
+    def __init__(self, beside: "LatestJob", work: Callable[[], Any]) -> None:
         super().__init__()
         self._beside, self._work = beside, work
         self._number, self._answers = beside.asked, beside.answers
@@ -43,7 +43,7 @@ class _Job(QRunnable):
             return
 
 
-class Beside(QObject):
+class LatestJob(QObject):
     """Runs one kind of work beside the interface.
 
     Parameters

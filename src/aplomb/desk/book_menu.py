@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from aplomb.desk.fields import style_of_window
 
 
-class Deed(NamedTuple):
+class Command(NamedTuple):
     """Something that can be done, in the menu and by its keys.
 
     Attributes
@@ -29,15 +29,15 @@ class Deed(NamedTuple):
 
 
 def pop_up_menu(
-    parent: QWidget, groups: Sequence[Sequence[Deed]], beside: QWidget,
+    parent: QWidget, groups: Sequence[Sequence[Command]], beside: QWidget,
     do: Callable[[Callable[[], object]], object], *, some: bool,
 ) -> None:  # fmt: skip
-    """Show a menu of deeds beside a widget.
+    """Show a menu of commands beside a widget.
 
     Parameters
     ----------
     parent : QWidget
-    groups : sequence of sequences of Deed
+    groups : sequence of sequences of Command
         Ruled off from one another.
     beside : QWidget
         It opens to the right of this, and upwards.
@@ -51,11 +51,11 @@ def pop_up_menu(
     for i, group in enumerate(groups):
         if i:
             menu.addSeparator()
-        for deed in group:
-            keys = f"\t{deed.keys.replace('-', '−')}" if deed.keys else ""
-            action = menu.addAction(deed.words + keys)
-            action.triggered.connect(lambda _=False, act=deed.act: do(act))
-            action.setEnabled(some or not deed.need)
+        for command in group:
+            keys = f"\t{command.keys.replace('-', '−')}" if command.keys else ""
+            action = menu.addAction(command.words + keys)
+            action.triggered.connect(lambda _=False, act=command.act: do(act))
+            action.setEnabled(some or not command.need)
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     up = -menu.sizeHint().height() + beside.height()
     menu.popup(beside.mapToGlobal(QPoint(beside.width() - 6, up)))

@@ -10,7 +10,7 @@ from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.study import Reference, Study, make_study
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.fields import (
     Field,
     card,
@@ -39,7 +39,7 @@ class CanBeMadeCard(QFrame):
         self._session, self._theme = session, theme
         self._asked: object = None
         self._material, self._grams_g = "butter", 3000.0
-        self.work = Beside(self._came, self)
+        self.work = LatestJob(self._came, self)
         frame, column = card()
         column.addWidget(label("The other way round", "title"))
         wanted = MaterialField(lambda: session.reference.pantry, "From a material")
@@ -80,7 +80,7 @@ class CanBeMadeCard(QFrame):
         known = material in reference.pantry
         name = reference.pantry[material].name.lower() if known else material
         self._of.setText(f"of {name}")
-        self.grams.give(mass_text(grams))
+        self.grams.show_value(mass_text(grams))
         entries = dict(self._session.entries)
         asked = (material, grams, reference, tuple(entries.values()))
         if asked == self._asked:
@@ -145,7 +145,7 @@ class CanBeMadeCard(QFrame):
             turns = len(study.plan.turns) if study else 0
             day = self._session.reference.today
             frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))
-        self.number.give("")
+        self.number.show_value("")
         self._session.put_stock(f"{blocks} blocks in the freezer", replace(stock, frozen=frozen))
 
 

@@ -359,7 +359,7 @@ class Field(QLineEdit):
             parent = parent.parentWidget()
         return None
 
-    def give(self, text: str) -> None:
+    def show_value(self, text: str) -> None:
         """Show a value, unless something unusable is still being put right here."""
         if self.being_typed and self._typed_for != self._in_hand():
             self._given = text

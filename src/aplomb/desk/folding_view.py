@@ -11,7 +11,7 @@ from aplomb.core.folds.raster import Window
 from aplomb.core.folds.sizes import Box
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folding import Strip, paint_folding
-from aplomb.desk.drawings.section import Cut
+from aplomb.desk.drawings.section import SectionImage
 from aplomb.desk.theme import Theme
 
 ROLLED_BY, FOLDED_BY = 0.36, 0.92
@@ -94,7 +94,7 @@ class FoldingView(QWidget):
         key = (done, across)
         if key not in self._sections:
             upto = done if done <= len(study.plan.steps) else None
-            cut = Cut(study, upto, 1.0, across=across)
+            cut = SectionImage(study, upto, 1.0, across=across)
             made: QPixmap | None = None
             if not cut.trouble:
                 rows, columns = (ROWS * 3, ROWS * 3) if cut.round else (ROWS, COLUMNS)
@@ -153,7 +153,7 @@ class FoldingView(QWidget):
     def _paint_step(self, painter: QPainter, room: QRectF, study: Study, scene: Scene) -> None:
         step = study.plan.steps[scene.step - 1]
         along, up = self._scales(study, room)
-        before = study.lies(scene.step - 1)
+        before = study.block_after(scene.step - 1)
         if not step.is_turn or not study.worked.turns:
             self._paint_lying(painter, room, before, self._section(scene.step - 1), along, up)
             return
@@ -197,7 +197,7 @@ class FoldingView(QWidget):
     def _paint_final(self, painter: QPainter, room: QRectF, study: Study, part: float) -> None:
         along, up = self._scales(study, room)
         done = len(study.plan.steps)
-        start, end = study.lies(done), study.final_sheet
+        start, end = study.block_after(done), study.final_sheet
         box = _between(start, end, ease(part))
         along = min(along, room.width() / box.length_mm)  # a longer sheet is seen from further off
         log = study.plan.rolls_up and part < 0.02

@@ -62,7 +62,7 @@ class HouseFields:
         self.fields: dict[str, Field] = {}
         for i, name in enumerate(names):
             words, _, _, unit = LIMITS[name]
-            field = Field(words, self._taker(name, words), on_error)
+            field = Field(words, self._reader(name, words), on_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             shown = "" if unit == "g" or not unit else f", {unit}"
             caption = label(f"{words}{shown}")
@@ -77,12 +77,12 @@ class HouseFields:
         """Show the house."""
         house = self._session.reference.house
         for name, field in self.fields.items():
-            field.give(figure_text(name, getattr(house, name)))
+            field.show_value(figure_text(name, getattr(house, name)))
 
-    def _taker(self, name: str, words: str) -> Callable[[str], None]:
+    def _reader(self, name: str, words: str) -> Callable[[str], None]:
         def take(text: str) -> None:
             value = read_figure(name, text)
             house = replace(self._session.reference.house, **{name: value})
-            self._session.settle(f"{words.lower()} {value:g}", house)
+            self._session.set_house(f"{words.lower()} {value:g}", house)
 
         return take

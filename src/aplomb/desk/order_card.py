@@ -69,7 +69,7 @@ class OrderCard(QFrame):
             needed, buy = self._figures[line.material]
             needed.setText(mass_text(line.needed_g))
             buy.setText(_buy_text(line))
-            self.fields[line.material].give(mass_text(line.stock_g) if line.stock_g else "")
+            self.fields[line.material].show_value(mass_text(line.stock_g) if line.stock_g else "")
         self._sum.setText(_sum_text(order, reference.house.currency))
 
     def _rebuild(self, order: Order) -> None:

@@ -17,10 +17,10 @@ from aplomb.desk.theme import Theme
 
 if TYPE_CHECKING:
     from aplomb.core.batch.cutting import CutPlan
-    from aplomb.desk.background import Beside
+    from aplomb.desk.background import LatestJob
     from aplomb.desk.paper.catalogue import Paper
     from aplomb.desk.paper.job import Job
-    from aplomb.exchange.pantry_csv import Sheet
+    from aplomb.exchange.pantry_csv import SupplierFile
 
 BOOKS = "Aplomb books (*.aplomb)"
 SHEETS = "Sheets as CSV (*.csv *.txt *.tsv)"
@@ -58,8 +58,8 @@ class Papers:
 
     def __init__(self, desk: Desk, window: QWidget, session: Session) -> None:
         self._desk, self._window, self._session = desk, window, session
-        self.reading: Beside | None = None
-        self.writing: Beside | None = None
+        self.reading: LatestJob | None = None
+        self.writing: LatestJob | None = None
 
     def _ask_path(self, words: str, name: str, kinds: str, ending: str) -> Path | None:
         from aplomb.desk.ask_path import ask_save_path
@@ -184,7 +184,7 @@ class Papers:
 
     def _write_beside(self, path: Path, make: Callable[[], bytes]) -> None:
         """Make a file beside the window: a plan at true size has dozens of pages."""
-        from aplomb.desk.background import Beside
+        from aplomb.desk.background import LatestJob
         from aplomb.desk.paper.canvas import load_paper_fonts
         from aplomb.disk import write_bytes
 
@@ -195,7 +195,7 @@ class Papers:
                 self._try(lambda: write_bytes(path, found), f"Written: {path.name}")
 
         load_paper_fonts()
-        self.writing = Beside(came, self._window)
+        self.writing = LatestJob(came, self._window)
         self._desk.say(f"Writing {path.name} …")
         self.writing.ask(make)
 
@@ -238,7 +238,7 @@ class Papers:
 
         found = read_formula(path, self._session.reference.pantry)
         name = found.formula.name
-        self._session.hold(f"materials of {name}", found.items)
+        self._session.put_items(f"materials of {name}", found.items)
         self._session.add(found.formula, f"take in {name}")
         if found.kept:
             self._desk.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
@@ -268,21 +268,21 @@ class Papers:
 
     def _read_sheet(self, path: Path) -> None:
         """Read a sheet beside the window: a long one takes seconds."""
-        from aplomb.desk.background import Beside
+        from aplomb.desk.background import LatestJob
         from aplomb.desk.progress import Progress
         from aplomb.disk import read_bytes
         from aplomb.exchange.pantry_csv import LARGEST_BYTES, MOST_ROWS, read_sheet
 
         known = self._session.reference
 
-        def came(found: "Sheet | AplombError") -> None:
+        def came(found: "SupplierFile | AplombError") -> None:
             progress.end()
             if isinstance(found, AplombError):
                 self.refuse(str(found))
             else:
                 self._try(lambda: self._offer_sheet(found, path.name))
 
-        def read() -> "Sheet":
+        def read() -> "SupplierFile":
             data = read_bytes(path, LARGEST_BYTES)
             return read_sheet(data, known.pantry, path.name, known.today, watch)
 
@@ -290,17 +290,17 @@ class Papers:
             return progress.watch(min(line, MOST_ROWS))
 
         progress = Progress(self._window, f"Reading {path.name} …", MOST_ROWS)
-        self.reading = Beside(came, self._window)
+        self.reading = LatestJob(came, self._window)
         self._desk.say(f"Reading {path.name} …")
         self.reading.ask(read)
 
-    def _offer_sheet(self, sheet: "Sheet", name: str) -> None:
+    def _offer_sheet(self, sheet: "SupplierFile", name: str) -> None:
         from aplomb.desk.places.sheet import ask_sheet
 
         currency = self._session.reference.house.currency
         if ask_sheet(self._window, sheet, name, currency, self._desk.theme):
             items = [each.item for each in sheet.rows]
-            self._session.hold(f"take in {name}", items)
+            self._session.put_items(f"take in {name}", items)
             self._desk.say(f"{len(items)} materials taken in from {name}")
 
     def give_out_sheet(self) -> None:
@@ -382,8 +382,8 @@ def _file_name(name: str) -> str:
 def fill_with_demo(session: Session) -> None:
     """Put the demo formulas on an empty shelf and take the first in hand."""
     book = demo()
-    session.settle("demo: the galley", book.house)
-    session.hold("demo: prices", book.items)
+    session.set_house("demo: the galley", book.house)
+    session.put_items("demo: prices", book.items)
     uids = {f.name: session.add(f, f"demo: {f.name}") for f in book.formulas}
     frozen = tuple(
         FrozenBlock(uids[b.formula], b.blocks, b.each_g, b.turns, b.made) for b in book.frozen

@@ -166,8 +166,8 @@ class PartCard(QFrame):
         flour = study.accounts.flour_g
         for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
             shown.line = line
-            shown.grams.give(grams_text(line.grams))
-            shown.percent.give(percent_text(100 * line.grams / flour) if flour > 0 else "–")
+            shown.grams.show_value(grams_text(line.grams))
+            shown.percent.show_value(percent_text(100 * line.grams / flour) if flour > 0 else "–")
             material = pantry[line.material]
             between = self._part is Part.BETWEEN
             turn = place_words(line, self._part, study.plan) if between else ""

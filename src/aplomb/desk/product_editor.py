@@ -198,15 +198,15 @@ class ProductEditor(QFrame):
         self._show("points", product.shape == "outline", "Corners, mm")
         f = self.fields
         for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
-            f[name].give(number_text(getattr(product, name), 2))
-        f["lean"].give(number_text(product.lean, 3))
-        f["points"].give(points_text(product.points).replace(".", decimal_sign()))
-        f["wanted"].give(number_text(product.wanted, 0))
+            f[name].show_value(number_text(getattr(product, name), 2))
+        f["lean"].show_value(number_text(product.lean, 3))
+        f["points"].show_value(points_text(product.points).replace(".", decimal_sign()))
+        f["wanted"].show_value(number_text(product.wanted, 0))
         f["sheet_mm"].setPlaceholderText("–")
         f["sheet_mm"].setToolTip("Empty: as the formula’s final sheet")
-        f["sheet_mm"].give(number_text(product.sheet_mm, 2) if product.sheet_mm else "")
-        f["name"].give(product.name)
-        f["finish"].give(product.finish)
+        f["sheet_mm"].show_value(number_text(product.sheet_mm, 2) if product.sheet_mm else "")
+        f["name"].show_value(product.name)
+        f["finish"].show_value(product.finish)
         self._show_lines()
 
     def _show(self, name: str, shown: bool, words: str) -> None:
@@ -230,7 +230,7 @@ class ProductEditor(QFrame):
         field = Field(
             f"{name}, grams a piece", partial(self._take_line, where, at), self._on_error
         )  # fmt: skip
-        field.give(f"{grams_text(line.grams)} g")
+        field.show_value(f"{grams_text(line.grams)} g")
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(field, 90, self._theme())
         out = button("Out", "quiet", partial(self._drop, where, at))

@@ -119,7 +119,7 @@ class ScalePanel(QFrame):
         grams = read_mass(bare.lstrip("-−+ "))
         if self._link.simulated is None:
             raise AmountError("the simulated scale is not in use", text, 0, len(text))
-        self.put.give("")
+        self.put.show_value("")
         self._put_grams(-grams if bare[0] in "-−" else grams)
 
     def _put_grams(self, grams: float) -> None:

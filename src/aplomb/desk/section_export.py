@@ -10,7 +10,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT
 from aplomb.core.study import Study
-from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, Cut, thickness_at
+from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, SectionImage, thickness_at
 from aplomb.desk.fields import number_text
 
 WIDE, HIGH, FOOT = 1200, 400, 44
@@ -20,12 +20,12 @@ PNG_SCALE = 2
 """Pixels of a PNG for each of `WIDE` [-]."""
 
 
-def _wide(cut: Cut) -> int:
+def _wide(cut: SectionImage) -> int:
     """Width of the drawing: a log is as wide as high [px]."""
     return HIGH if cut.round else WIDE
 
 
-def _png(cut: Cut, scale: int) -> bytes:
+def _png(cut: SectionImage, scale: int) -> bytes:
     rows, columns = HIGH * scale, _wide(cut) * scale
     image = cut.image(Window(), rows, columns).scaled(columns, rows)
     data = QByteArray()
@@ -74,7 +74,7 @@ def section_picture(
     AplombError
         When there is nothing to cut through.
     """
-    cut = Cut(study, upto, thickness_at(study, upto), across=across)
+    cut = SectionImage(study, upto, thickness_at(study, upto), across=across)
     if cut.trouble:
         raise AplombError(cut.trouble)
     if kind == "png":

@@ -18,10 +18,10 @@ from aplomb.core.errors import AplombError
 from aplomb.core.folds.evenness import Evenness, evenness_of
 from aplomb.core.folds.raster import Window
 from aplomb.core.study import Study
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.drawings.section import (
     DOUGH_RGB,
-    Cut,
+    SectionImage,
     leaf_text,
     length_text,
     paint_cut,
@@ -67,14 +67,14 @@ class SectionStrip(QWidget):
         self._across = self._piece = False
         self._evenness: Evenness | None = None
         self._study: Study | None = None  # of what is shown, which may lag behind the session's
-        self._cut: Cut | None = None
+        self._cut: SectionImage | None = None
         self._words = ""
-        self._even = Beside(self._judged, self)
+        self._even = LatestJob(self._judged, self)
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(JUDGE_AFTER_MS)
         self._pause.timeout.connect(self._ask_even)
-        self._slow = Beside(self._drawn, self)
+        self._slow = LatestJob(self._drawn, self)
         self._asked: object = None
         self._whole: QPixmap | None = None
         self._lens: QPixmap | None = None
@@ -161,7 +161,9 @@ class SectionStrip(QWidget):
         if study is None:
             self._cut, self._words = None, ""
         else:
-            self._cut = Cut(study, self._upto, thickness_at(study, self._upto), across=self._across)
+            self._cut = SectionImage(
+                study, self._upto, thickness_at(study, self._upto), across=self._across
+            )
             self._words = self._say(study)
             self._judge()
         self.setAccessibleDescription(self._words)

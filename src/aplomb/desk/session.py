@@ -35,8 +35,8 @@ from aplomb.desk.stock import (
     STOCK,
     Kitchen,
     kitchen_of,
+    reference_changed,
     row_of_item,
-    stocked,
     users_of,
 )
 
@@ -98,7 +98,7 @@ class Session(QObject):
     leaving = Signal()
     studied = Signal()
     shelf_changed = Signal()
-    stocked = Signal()
+    reference_changed = Signal()
     trouble_changed = Signal()
     said = Signal(str)
 
@@ -153,14 +153,14 @@ class Session(QObject):
         """Take the book's store: house, own materials, prices, batches; of some rows that have
         changed only what hangs on them."""
         before = self.reference if changed is not None else None
-        self.reference, troubles = stocked(self._shipped, self._store, before, changed)
+        self.reference, troubles = reference_changed(self._shipped, self._store, before, changed)
         self.kitchen, more = kitchen_of(self._store)
         still = {k: words for k, words in self._unreadable.items() if k not in (changed or ())}
         self._unreadable = (still if changed is not None else {}) | troubles | more
         if self.reference is not before:
             self._studies.clear()
 
-    def hold(self, words: str, items: Sequence[Item]) -> None:
+    def put_items(self, words: str, items: Sequence[Item]) -> None:
         """Put own materials and prices into the pantry; one change, however many.
 
         Parameters
@@ -185,7 +185,7 @@ class Session(QObject):
     def price(self, words: str, key: str, pack: Pack | None) -> None:
         """Give a material a price, or take it away; raises AplombError as `hold`."""
         pantry = self.reference.pantry
-        self.hold(words, [Item(key, pantry[key] if pantry.is_own(key) else None, pack)])
+        self.put_items(words, [Item(key, pantry[key] if pantry.is_own(key) else None, pack)])
 
     def _refuse_if_used(self, key: str) -> None:
         if key in self.reference.pantry:
@@ -197,7 +197,7 @@ class Session(QObject):
                     "place there first"
                 )
 
-    def settle(self, words: str, house: House) -> None:
+    def set_house(self, words: str, house: House) -> None:
         """Change how the bakery measures and how warm its places are.
 
         Raises
@@ -251,7 +251,7 @@ class Session(QObject):
 
     def _restudy(self) -> None:
         self._refresh()
-        self._later.tell(self.stocked.emit, self.studied.emit)
+        self._later.tell(self.reference_changed.emit, self.studied.emit)
 
     def revisions(self) -> list[Revision]:
         """Read the revisions of the formula in hand, the first one first."""
@@ -661,6 +661,6 @@ class Session(QObject):
 
     def _announce(self) -> None:
         self._later.tell(
-            self.stocked.emit, self.shelf_changed.emit, self.studied.emit,
+            self.reference_changed.emit, self.shelf_changed.emit, self.studied.emit,
             self.trouble_changed.emit,
         )  # fmt: skip

@@ -91,7 +91,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
         how = _portion_words(study, place, step)
     turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
     todo = f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}{turn}."
-    before = study.lies(place - 1)
+    before = study.block_after(place - 1)
     if step.way is Way.ROLL:
         after = f"A log {block.height_mm / 10:.1f} cm thick and {block.width_mm / 10:.0f} cm long"
     else:

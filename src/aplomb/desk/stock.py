@@ -84,7 +84,7 @@ def _row_words(key: str) -> str:
     return f"“{key[:40]}”"
 
 
-def stocked(
+def reference_changed(
     shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
     changed: Collection[str] | None = None,
 ) -> tuple[Reference, dict[str, str]]:  # fmt: skip

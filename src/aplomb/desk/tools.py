@@ -4,7 +4,7 @@ from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
-TOOLS = (
+PASTE_PLACES = (
     ("list", "Paste a list", "Alt+L"),
     ("pantry", "Pantry", "Alt+M"),
     ("accounts", "Accounts", "Alt+A"),
@@ -17,14 +17,14 @@ TOOLS = (
 )
 """Places beside the paste: key, word, keys."""
 
-FOLD_TOOLS = (
+FOLD_PLACES = (
     ("plans", "Find a plan, answer a claim", "Alt+P"),
     ("inside", "Inside the paste", "Alt+I"),
     ("lessons", "Learn the folds", "Alt+H"),
 )
 """Places beside the folds, alike."""
 
-BATCH_TOOLS = (
+BATCH_PLACES = (
     ("cut", "Products and cut plan", "Alt+U"),
     ("day", "Day’s demand", "Alt+D"),
     ("trays", "Trays and oven", "Alt+T"),

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 
-def walk(
+def focus_next_part(
     parts: Sequence[QWidget], main: QWidget, enter: Callable[[], None], focus: QWidget | None,
     by: int,
 ) -> None:  # fmt: skip

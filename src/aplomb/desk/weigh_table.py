@@ -68,8 +68,8 @@ class WeighTable(QFrame):
         pantry = self._session.reference.pantry
         for material, pack, price in self._prices:
             there = pantry.pack(material)
-            pack.give(number_text(there.pack_g, 1) if there else "")
-            price.give(money_text(there.price) if there else "")
+            pack.show_value(number_text(there.pack_g, 1) if there else "")
+            price.show_value(money_text(there.price) if there else "")
 
     def _rebuild(self, scaled: Scaled) -> None:
         clear(self._grid)

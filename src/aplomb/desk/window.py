@@ -28,7 +28,7 @@ from PySide6.QtWidgets import (
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.opinion.rules import STAGE_OF
-from aplomb.desk.book_menu import Deed, pop_up_menu
+from aplomb.desk.book_menu import Command, pop_up_menu
 from aplomb.desk.fields import Field, button, label, refit_widths, row
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.mid_event import graveyard, mid_event
@@ -39,8 +39,8 @@ from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
 from aplomb.desk.session import Session
 from aplomb.desk.stages.shelf import ShelfStage
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import BATCH_TOOLS, FOLD_TOOLS, TOOLS, make_place
-from aplomb.desk.walking import walk
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES, make_place
+from aplomb.desk.walking import focus_next_part
 
 if TYPE_CHECKING:
     from aplomb.desk.places.place import Place
@@ -180,12 +180,12 @@ class Window(QWidget):
 
         for i in range(len(STAGES)):
             bind(f"Alt+{i + 1}", partial(self.show_stage, i))
-        for key, _, keys in (*TOOLS, *FOLD_TOOLS, *BATCH_TOOLS):
+        for key, _, keys in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES):
             bind(keys, partial(self.open_place, key))
-        for group in self._deeds():
-            for deed in group:
-                if deed.keys and not deed.keys.startswith("Alt+"):
-                    bind(deed.keys, deed.act)
+        for group in self._commands():
+            for command in group:
+                if command.keys and not command.keys.startswith("Alt+"):
+                    bind(command.keys, command.act)
         for keys, act in (
             ("Alt+B", self._book_menu),
             ("Ctrl+D", self.session.copy),
@@ -205,46 +205,46 @@ class Window(QWidget):
             self.commit()
         act()
 
-    def _deeds(self) -> tuple[tuple[Deed, ...], ...]:
+    def _commands(self) -> tuple[tuple[Command, ...], ...]:
         """What the book's menu offers, group by group; its keys are the window's."""
         papers = self.papers
         back, on = self.session.next_words()
         return (
             (
-                Deed("New formula", "Ctrl+N", self.new),
-                Deed("Take in a formula from JSON…", "", papers.take_in),
-                Deed("Give out this formula as JSON…", "", papers.give_out, need=True),
-                Deed("Keep a revision…", "Ctrl+R", self.keep_revision, need=True),
-                Deed("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
+                Command("New formula", "Ctrl+N", self.new),
+                Command("Take in a formula from JSON…", "", papers.take_in),
+                Command("Give out this formula as JSON…", "", papers.give_out, need=True),
+                Command("Keep a revision…", "Ctrl+R", self.keep_revision, need=True),
+                Command("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
             ),
             (
-                Deed("Pantry", "Alt+M", partial(self.open_place, "pantry"), need=True),
-                Deed("The house: cups, currency, temperatures", "Alt+W",
+                Command("Pantry", "Alt+M", partial(self.open_place, "pantry"), need=True),
+                Command("The house: cups, currency, temperatures", "Alt+W",
                      partial(self.open_place, "water"), need=True),
             ),
             (
-                Deed("Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True),
-                Deed("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
-                Deed("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
-                Deed("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
+                Command("Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True),
+                Command("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
+                Command("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
+                Command("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
             ),
             (
-                Deed("Open another book…", "Ctrl+O", papers.open_book),
-                Deed("New book…", "", papers.new_book),
-                Deed("Keep a copy of this book…", "", papers.keep_copy),
-                Deed("Your own book", "", lambda: papers.go_to(own_book())),
-                Deed("The demo book", "", lambda: papers.go_to(demo_book())),
+                Command("Open another book…", "Ctrl+O", papers.open_book),
+                Command("New book…", "", papers.new_book),
+                Command("Keep a copy of this book…", "", papers.keep_copy),
+                Command("Your own book", "", lambda: papers.go_to(own_book())),
+                Command("The demo book", "", lambda: papers.go_to(demo_book())),
             ),
             (
-                Deed(f"Undo{back}", "Ctrl+Z", self._undo),
-                Deed(f"Redo{on}", "Ctrl+Shift+Z", self.session.redo),
+                Command(f"Undo{back}", "Ctrl+Z", self._undo),
+                Command(f"Redo{on}", "Ctrl+Shift+Z", self.session.redo),
             ),
             (
-                Deed("Light or dark", "Ctrl+T", self.toggle_theme),
-                Deed("Larger text", "Ctrl++", partial(self.text_size, 10)),
-                Deed("Smaller text", "Ctrl+-", partial(self.text_size, -10)),
-                Deed("Keys", "F1", self.help),
-                Deed("Leave", "Ctrl+Q", self.close),
+                Command("Light or dark", "Ctrl+T", self.toggle_theme),
+                Command("Larger text", "Ctrl++", partial(self.text_size, 10)),
+                Command("Smaller text", "Ctrl+-", partial(self.text_size, -10)),
+                Command("Keys", "F1", self.help),
+                Command("Leave", "Ctrl+Q", self.close),
             ),
         )  # fmt: skip
 
@@ -288,21 +288,21 @@ class Window(QWidget):
         self._said.raise_()
         return strip
 
-    def open_place(self, key: str, wish: object = None) -> None:
+    def open_place(self, key: str, target: object = None) -> None:
         """Go to a place beside the paste.
 
         Parameters
         ----------
         key : str
-            As in `aplomb.desk.stages.paste.TOOLS`.
+            As in `aplomb.desk.stages.paste.PASTE_PLACES`.
         wish : object
             What the place begins with; None for its own choice.
         """
         if self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             return
-        if key == "swap" and wish is None and self._number == PASTE and self._place is None:
-            wish = self.paste.focused_line()
+        if key == "swap" and target is None and self._number == PASTE and self._place is None:
+            target = self.paste.focused_line()
         self.commit()
         place = self._places.get(key)
         if place is None:
@@ -323,11 +323,11 @@ class Window(QWidget):
             self._places[key] = self._stacked(place)
         self._place = place
         self._number = next(
-            (stage for stage, tools in ((FOLDS, FOLD_TOOLS), (BATCH, BATCH_TOOLS))
+            (stage for stage, tools in ((FOLDS, FOLD_PLACES), (BATCH, BATCH_PLACES))
              if key in (tool for tool, _, _ in tools)), PASTE,
         )  # fmt: skip
         self._dress(place)
-        place.begin(wish)
+        place.begin(target)
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)
         if "section" in self.__dict__:
@@ -399,7 +399,7 @@ class Window(QWidget):
             parts.append(self.opinion)
         if self._number in (PASTE, FOLDS) and self._place is None:
             parts.append(self.section)
-        walk(parts, stage, stage.focus_first, self.focusWidget(), by)
+        focus_next_part(parts, stage, stage.focus_first, self.focusWidget(), by)
 
     def _focus_changed(self, _old: QWidget | None, now: QWidget | None) -> None:
         if now is None:
@@ -590,7 +590,7 @@ class Window(QWidget):
 
     def _book_menu(self) -> None:
         some = self.session.study is not None
-        pop_up_menu(self, self._deeds(), self.rail.book, self._do, some=some)
+        pop_up_menu(self, self._commands(), self.rail.book, self._do, some=some)
 
     def commit(self) -> bool:
         """Hand over what is being typed, for the formula it was typed for.

@@ -15,7 +15,7 @@ from aplomb.core.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import DecimalSign
 from aplomb.exchange.cells import safe
-from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SheetLine, SheetRow
+from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SupplierItem, SupplierRow
 
 LARGEST_BYTES = 20_000_000
 MOST_ROWS = 20_000
@@ -56,12 +56,12 @@ _HEADERS = {word: column for column, words in COLUMNS.items() for word in words.
 _SFC = re.compile(r"(?:sfc|solid_fat|solids?|n)_?(-?\d{1,2}(?:[.,]\d)?)(?:_?c)?$")
 
 
-class Sheet(msgspec.Struct, frozen=True):
+class SupplierFile(msgspec.Struct, frozen=True):
     """A supplier's sheet as read.
 
     Attributes
     ----------
-    rows : tuple of SheetRow
+    rows : tuple of SupplierItem
     troubles : tuple of RowTrouble
     unknown : tuple of str
         Headers that mean nothing here and were left out.
@@ -69,7 +69,7 @@ class Sheet(msgspec.Struct, frozen=True):
         How the file was understood: its encoding, separator and decimal sign.
     """
 
-    rows: tuple[SheetRow, ...]
+    rows: tuple[SupplierItem, ...]
     troubles: tuple[RowTrouble, ...]
     unknown: tuple[str, ...]
     words: str
@@ -131,7 +131,7 @@ def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
 def read_sheet(
     data: bytes, pantry: Pantry, name: str = "this file", today: str = "",
     watch: Callable[[int], bool] | None = None,
-) -> Sheet:  # fmt: skip
+) -> SupplierFile:  # fmt: skip
     """Read a supplier's sheet.
 
     Parameters
@@ -174,7 +174,7 @@ def read_sheet(
             f"{name} has no column “name”; its first line has {', '.join(header[:6])[:120]}"
         )
     _refuse_twins(columns, header, name)
-    rows: list[SheetRow] = []
+    rows: list[SupplierItem] = []
     troubles: list[RowTrouble] = []
     seen: dict[str, int] = {}
     taken: set[str] = set()
@@ -189,14 +189,14 @@ def read_sheet(
                 raise AplombError(f"{name} has more than {MOST_ROWS} lines; split it")
             if watch is not None and number % WATCHED_EVERY == 0 and not watch(number):
                 raise AplombError(f"{name}: stopped at line {number}; nothing was taken in")
-            found = SheetLine(number, dict(zip(columns, cells, strict=False)), decimal)
+            found = SupplierRow(number, dict(zip(columns, cells, strict=False)), decimal)
             if any(cell.strip() for cell in cells[len(columns) :]):
                 found.wrong.append(
                     f"{len(cells)} cells, and the first line has {len(columns)}: a cell with the "
                     f"separator in it, like 12{separator}50, must stand in quotes"
                 )
             made = found.read(pantry, names, seen, taken, today)
-            if isinstance(made, SheetRow):
+            if isinstance(made, SupplierItem):
                 rows.append(made)
                 taken.add(made.item.key)
             else:
@@ -209,7 +209,7 @@ def read_sheet(
     )  # fmt: skip
     signs = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
     words = f"{encoding}, {signs[separator]}, decimal {'comma' if decimal == ',' else 'point'}"
-    return Sheet(tuple(rows), tuple(troubles), unknown, words)
+    return SupplierFile(tuple(rows), tuple(troubles), unknown, words)
 
 
 def write_sheet(pantry: Pantry, keys: list[str] | None = None) -> bytes:

@@ -38,7 +38,7 @@ class RowTrouble(msgspec.Struct, frozen=True):
     problems: tuple[str, ...]
 
 
-class SheetRow(msgspec.Struct, frozen=True):
+class SupplierItem(msgspec.Struct, frozen=True):
     """A line of the sheet that can be taken.
 
     Attributes
@@ -55,7 +55,7 @@ class SheetRow(msgspec.Struct, frozen=True):
     instead_of: str
 
 
-class SheetLine:
+class SupplierRow:
     """One line of a sheet while it is read; everything that is wrong is collected."""
 
     def __init__(self, row: int, cells: dict[str, str], decimal: DecimalSign) -> None:
@@ -96,7 +96,7 @@ class SheetLine:
     def read(
         self, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],
         taken: set[str], today: str,
-    ) -> SheetRow | RowTrouble:  # fmt: skip
+    ) -> SupplierItem | RowTrouble:  # fmt: skip
         name = " ".join(self.text("name").split())
         key, old = self._identity(name, pantry, names, seen, taken)
         material = self._material(key, name, old)
@@ -116,7 +116,7 @@ class SheetLine:
                 self.wrong += [problem.rstrip(".") for problem in error.problems]
         if self.wrong:
             return RowTrouble(self.row, name[:60], tuple(self.wrong))
-        return SheetRow(self.row, item, old.name if old else "")
+        return SupplierItem(self.row, item, old.name if old else "")
 
     def _identity(
         self, name: str, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],

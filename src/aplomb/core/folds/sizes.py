@@ -28,6 +28,28 @@ class Box(Struct, frozen=True):
         return self.length_mm * self.width_mm * self.height_mm / 1000
 
 
+class Room(Struct, frozen=True):
+    """How much room there is to roll and to rest.
+
+    Attributes
+    ----------
+    bench_mm : float
+        Longest sheet [mm].
+    wide_mm : float
+        Widest sheet: the belt, or the bench across [mm].
+    shelf_mm : float
+        Longest folded block that lies flat in the cold [mm].
+    """
+
+    bench_mm: float = 1800.0
+    wide_mm: float = 700.0
+    shelf_mm: float = 600.0
+
+
+MOST_SIDEWAYS = 1.5
+"""How much wider a sheet is rolled than the folded block lies across, at the most [-]: paste is
+stretched towards its open ends and can hardly be narrowed (common practice)."""
+
 Shape = Literal["envelope", "cross", "thirds", "halves", "inverse", "pieces", "coil", "plain"]
 """Which drawing an enclosing is."""
 
@@ -118,8 +140,9 @@ def rolled(volume_ml: float, height_mm: float, width_mm: float) -> Box:
 
 
 def enclosing(
-    enclosure: Enclosure, dough_ml: float, fat_ml: float, fat_mm: float, width_mm: float,
-    working: Working | None = None,
+    enclosure: Enclosure, dough_ml: float, fat_ml: float, fat_mm: float,
+    width_mm: float | None = None, working: Working | None = None, room: Room | None = None,
+    gathered_mm: float | None = None,
 ) -> Enclosing:  # fmt: skip
     """Work out the sizes for enclosing.
 
@@ -130,10 +153,15 @@ def enclosing(
         Volumes of dough and fat block [mL].
     fat_mm : float
         Thickness of the fat block [mm]; for inverse, of the fat sheet.
-    width_mm : float
-        Chosen width of the block, borders counted [mm].
+    width_mm : float or None
+        Chosen width of the block, borders counted [mm]; None for one as wide as it is long, within
+        the room there is. The sheet of a coil is then about twice as long as wide.
     working : Working or None
         With border, overlap, way of the envelope and sheet of a coil; None for none of them.
+    room : Room or None
+        For a width that is not chosen.
+    gathered_mm : float or None
+        Height that paste in pieces is gathered to [mm]; None for twice `fat_mm`.
 
     Returns
     -------
@@ -152,19 +180,24 @@ def enclosing(
     as below. Thirds: three panels, fat on two of them. Halves: two. Inverse: the fat is the sheet
     and the dough lies on half of it. Coil: length = volume / (width × sheet).
     """
-    working = working or Working()
+    working, room = working or Working(), room or Room()
     border, overlap = working.border_mm, working.overlap_mm
-    if enclosure is Enclosure.PORTIONS:
-        whole = rolled(dough_ml, 2 * fat_mm, width_mm)
-        return Enclosing(whole, None, whole, "plain")
-    if enclosure in (Enclosure.NONE, Enclosure.PIECES) or fat_ml <= 0:
-        whole = rolled(dough_ml + max(fat_ml, 0), 2 * fat_mm, width_mm)
-        shape: Shape = "pieces" if enclosure is Enclosure.PIECES else "plain"
-        return Enclosing(whole, None, whole, shape)
+    if enclosure in (Enclosure.NONE, Enclosure.PIECES, Enclosure.PORTIONS) or fat_ml <= 0:
+        pieces = enclosure is Enclosure.PIECES
+        whole_ml = dough_ml + (0.0 if enclosure is Enclosure.PORTIONS else max(fat_ml, 0.0))
+        high = gathered_mm if pieces and gathered_mm else 2 * fat_mm
+        wide = width_mm or math.sqrt(_at_least(whole_ml * 1000 / high))
+        whole = rolled(whole_ml, high, wide)
+        plain: Shape = "pieces" if pieces else "plain"
+        return Enclosing(whole, None, whole, plain)
     if enclosure is Enclosure.ENVELOPE:
         return _envelope(dough_ml, fat_ml, fat_mm, working)
     if enclosure is Enclosure.COIL:
-        return _coil(dough_ml, fat_ml, width_mm, working)
+        area = _at_least((dough_ml + fat_ml) * 1000 / (working.coil_mm or 1.0))
+        least = max(math.sqrt(area / 2), area / room.bench_mm)
+        return _coil(dough_ml, fat_ml, width_mm or min(least, room.wide_mm), working)
+    if width_mm is None:
+        width_mm = _wide_as_long(enclosure, fat_ml * 1000 / fat_mm, border, room)
     if width_mm <= 2 * border:
         raise AplombError(
             f"borders of {border:g} mm leave nothing of a width of {width_mm:g} mm; roll it wider"
@@ -182,12 +215,34 @@ def enclosing(
         done = rolled(dough_ml + fat_ml, (dough_ml + fat_ml) * 1000 / (length * width_mm), width_mm)
         return Enclosing(dough, fat, done, "inverse")
     fat = rolled(fat_ml, fat_mm, inner)
-    panels, shape = (3, "thirds") if enclosure is Enclosure.THIRDS else (2, "halves")
+    shape: Shape = "thirds" if enclosure is Enclosure.THIRDS else "halves"
+    panels = 3 if shape == "thirds" else 2
     panel = (fat.length_mm + border) / (panels - 1)
     length = panels * panel + overlap
     dough = Box(length, width_mm, dough_ml * 1000 / (length * width_mm))
     done = rolled(dough_ml + fat_ml, (dough_ml + fat_ml) * 1000 / (panel * width_mm), width_mm)
     return Enclosing(dough, fat, done, shape)
+
+
+def _at_least(area_mm2: float) -> float:
+    """An area that can be rolled [mm²]; nothing is told by `rolled` in words."""
+    return max(area_mm2, 1e-9)
+
+
+def _wide_as_long(enclosure: Enclosure, fat_mm2: float, border_mm: float, room: Room) -> float:
+    """Width at which the enclosed block is a square [mm], wider where its sheet is too long.
+
+    The fat sheet of area A, borders b at its sides and one end, lies on m panels of a width w:
+    ``A = (m w - b) (w - 2 b)``; of an inverse paste it is the outer sheet, w × 2 w.
+    """
+    if enclosure is Enclosure.INVERSE:
+        return min(max(math.sqrt(fat_mm2 / 2), fat_mm2 / room.bench_mm), room.wide_mm)
+    many = 2 if enclosure is Enclosure.THIRDS else 1
+    b, panels = border_mm, many + 1
+    half = (2 * b * many + b) / (2 * many)
+    square = half + math.sqrt(max(0.0, half**2 + (fat_mm2 - 2 * b * b) / many))
+    fits = fat_mm2 * panels / (many * room.bench_mm) + 2 * b
+    return min(max(square, fits), room.wide_mm)
 
 
 def _envelope(dough_ml: float, fat_ml: float, fat_mm: float, working: Working) -> Enclosing:
@@ -220,7 +275,7 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
 
 def worked_sizes(
     plan: Plan, volume_ml: float, width_mm: float | None, fat_ml: float = 0.0,
-    working: Working | None = None, start: Box | None = None,
+    working: Working | None = None, start: Box | None = None, room: Room | None = None,
 ) -> Worked:  # fmt: skip
     """Size the sheet and the folded block of each turn of a plan, and what each trim leaves.
 
@@ -230,14 +285,23 @@ def worked_sizes(
     volume_ml : float
         Volume of one block of paste [mL].
     width_mm : float or None
-        Chosen width of every sheet [mm]; None for the width at which the folded block is square
-        (the sheet is then n : 1).
+        Chosen width of every sheet [mm]; None for what follows from the block before it.
     fat_ml : float
         Volume of its fat block [mL]; in portions it comes into the paste step by step.
     working : Working or None
         For the sheet of a roll-up; None for the usual.
     start : Box or None
-        The enclosed block, which a trim before the first turn takes from.
+        The enclosed block, from which the first sheet is rolled and a first trim takes; None for
+        one that is as wide as the first sheet has to be for n : 1.
+    room : Room or None
+        For the widths that are not chosen.
+
+    Notes
+    -----
+    After the quarter-turn the folded length lies across. Paste is stretched towards its open ends,
+    about as many times as the next fold has panels, and from 1 to `MOST_SIDEWAYS` times sideways,
+    never narrowed: the sheet is as wide as brings it nearest to n times as long as the block was
+    wide, within the room there is. Where nothing fits it is the size nearest to fitting.
 
     Returns
     -------
@@ -249,7 +313,7 @@ def worked_sizes(
     AplombError
         As `rolled`; for portions that do not come to all the fat; for a trim that takes all.
     """
-    working = working or Working()
+    working, room = working or Working(), room or Room()
     sizes: list[TurnSize] = []
     trims: list[Trim] = []
     in_portions = plan.enclosure is Enclosure.PORTIONS and plan.portions > 0
@@ -266,7 +330,7 @@ def worked_sizes(
             continue
         if not step.is_turn:
             continue
-        size = _sized(step, left, width_mm, working)
+        size = _sized(step, left, width_mm, working, lies, room)
         if step.way is Way.PORTION and in_portions:
             left += fat_ml * portions.pop(0)
             block = size.block
@@ -277,12 +341,62 @@ def worked_sizes(
     return Worked(tuple(sizes), tuple(trims))
 
 
-def _sized(step: Step, volume_ml: float, width_mm: float | None, working: Working) -> TurnSize:
+def natural_width(
+    before: Box, volume_ml: float, height_mm: float, panels: float, room: Room,
+    *, most_long_mm: float = math.inf, square: bool = False,
+) -> float:  # fmt: skip
+    """Width of the sheet that a block is rolled to after its quarter-turn.
+
+    Parameters
+    ----------
+    before : Box
+        The block as it lies before: its length will lie across.
+    volume_ml, height_mm : float
+        Of the sheet [mL], [mm].
+    panels : float
+        How many times as long as the block was wide it should become [-].
+    room : Room
+    most_long_mm : float
+        Longest sheet whose folded block still fits the shelf [mm].
+    square : bool
+        True for a sheet that should be square.
+
+    Returns
+    -------
+    float
+        Width [mm], between 1 and `MOST_SIDEWAYS` times the block's length; of a square sheet at
+        least the block's length.
+    """
+    area = volume_ml * 1000 / height_mm
+    least = before.length_mm
+    most = math.inf if square else MOST_SIDEWAYS * least
+    wanted = math.sqrt(area) if square else area / (panels * before.width_mm)
+    shelf = math.inf if math.isinf(most_long_mm) else room.shelf_mm * (2 if square else 1)
+    low = max(least, area / min(room.bench_mm, most_long_mm))
+    high = min(most, room.wide_mm, shelf)
+    return min(max(min(max(wanted, low), high), least), most)
+
+
+def _sized(
+    step: Step, volume_ml: float, width_mm: float | None, working: Working, before: Box | None,
+    room: Room,
+) -> TurnSize:  # fmt: skip
     """Size one turn of a paste of so much volume."""
     n, quarter = step.panels, step.way is Way.QUARTER
     usual = working.coil_mm if step.way is Way.ROLL else USUAL_ROLLED_MM
     height = step.rolled_mm or usual
-    wide = width_mm or math.sqrt(volume_ml * 1000 / height / (1 if quarter else n))
+    if width_mm:
+        wide = width_mm
+    elif before is None:
+        wide = math.sqrt(_at_least(volume_ml * 1000 / height / (1 if quarter else n)))
+    elif step.way is Way.ROLL:
+        wide = natural_width(before, volume_ml, height, 3, room)
+    else:
+        folded = 2 if quarter else n
+        wide = natural_width(
+            before, volume_ml, height, n, room,
+            most_long_mm=folded * room.shelf_mm, square=quarter,
+        )  # fmt: skip
     sheet = rolled(volume_ml, height, wide)
     if step.way is Way.ROLL:
         across = 2 * log_radius_mm(sheet.length_mm, height)

@@ -2,7 +2,8 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.opinion.case import Case, with_plan
+from aplomb.core.folds.plan import Way
+from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Part, turn_of
 from aplomb.core.paste.line import Line
@@ -13,6 +14,9 @@ LAST_TURNS = 2
 LONGEST_SUGAR_REST_MIN = 20.0
 """Sugar between the folds must not rest longer [min], common practice."""
 
+UNTOLD_REST_MIN = 30.0
+"""What a rest without minutes is taken for [min], common practice."""
+
 MOST_ADDED_PCT = 25.0
 """Additions on paste from which the leaves are cut through [%], recalled."""
 
@@ -22,11 +26,11 @@ MOST_FILLING = 1.6
 PERISHABLE = ("milk", "egg", "fish", "crustaceans", "molluscs")
 
 
-def _there(case: Case, part: Part) -> list[tuple[int, Line]]:
+def _there(case: RuleInput, part: Part) -> list[tuple[int, Line]]:
     return [(i, n) for i, n in enumerate(case.formula.lines(part)) if n.grams > 0]
 
 
-def addition_early(case: Case) -> Opinion | None:
+def addition_early(case: RuleInput) -> Opinion | None:
     """Say that something is strewn in before the last two turns."""
     turns = len(case.plan.turns)
     early = [
@@ -50,7 +54,7 @@ def addition_early(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def sugar_rests(case: Case) -> Opinion | None:
+def sugar_rests(case: RuleInput) -> Opinion | None:
     """Say that sugar between the folds rests too long."""
     sweet = [
         turn_of(line, case.plan)
@@ -60,23 +64,27 @@ def sugar_rests(case: Case) -> Opinion | None:
     if not sweet:
         return None
     turn, first = 0, min(sweet)
+    steps, longest = list(case.plan.steps), 0.0
     for i, step in enumerate(case.plan.steps):
         turn += step.is_turn
-        rest = step.rest_min if step.rest_min is not None else 30.0
-        if not step.is_turn and turn >= first and rest > LONGEST_SUGAR_REST_MIN:
-            steps = list(case.plan.steps)
+        if step.way is not Way.REST or turn < first:
+            continue
+        rest = step.rest_min if step.rest_min is not None else UNTOLD_REST_MIN
+        if rest > LONGEST_SUGAR_REST_MIN:
+            longest = max(longest, rest)
             steps[i] = replace(step, rest_min=15.0)
-            shorter = with_plan(case.formula, replace(case.plan, steps=tuple(steps)))
-            return Opinion(
-                "sugar_rests", "look", "Sugar must not rest long",
-                f"It goes in at turn {first} and then rests {rest:g} min; "
-                f"{LONGEST_SUGAR_REST_MIN:g} min is the most. It draws water and weeps.",
-                "trade", Action("Rest 15 min", shorter),
-            )  # fmt: skip
-    return None
+    if not longest:
+        return None
+    return Opinion(
+        "sugar_rests", "look", "Sugar must not rest long",
+        f"It goes in at turn {first} and then rests {longest:g} min; "
+        f"{LONGEST_SUGAR_REST_MIN:g} min is the most. It draws water and weeps.",
+        "trade",
+        Action("Rest 15 min", with_plan(case.formula, replace(case.plan, steps=tuple(steps)))),
+    )  # fmt: skip
 
 
-def addition_much(case: Case) -> Opinion | None:
+def addition_much(case: RuleInput) -> Opinion | None:
     """Say that so much is strewn in that the leaves are cut through."""
     paste, added = case.accounts.paste_g, case.accounts.between_g
     percent = 100 * added / paste if paste > 0 else 0.0
@@ -96,7 +104,7 @@ def addition_much(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def filling_heavy(case: Case) -> Opinion | None:
+def filling_heavy(case: RuleInput) -> Opinion | None:
     """Say that a piece carries more filling than its paste can bake dry under."""
     filling = sum(line.grams for _, line in _there(case, Part.FILLING))
     piece = case.scaled.piece_g
@@ -116,22 +124,24 @@ def filling_heavy(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def filling_perishable(case: Case) -> Opinion | None:
+def filling_perishable(case: RuleInput) -> Opinion | None:
     """Remind that a filling of milk, egg or fish is kept cold and its time out of it written."""
+    lines, first = list(case.formula.filling), None
     for i, line in _there(case, Part.FILLING):
         material = case.pantry[line.material]
         spoils = [a for a in material.allergens if a in PERISHABLE]
         if not spoils or "cold" in line.note or material.composition.water < 0.3:
             continue
-        lines = list(case.formula.filling)
-        note = f"{line.note}, keep cold" if line.note else "keep cold"
-        lines[i] = replace(line, note=note)
-        return Opinion(
-            "filling_perishable", "look", f"{material.name} spoils",
-            f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
-            "Keep it in the fridge at 3 to 5 °C until it is used, write down its time out of it, "
-            "bake it through; follow your local food law.",
-            "trade",
-            Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),
-        )  # fmt: skip
-    return None
+        lines[i] = replace(line, note=f"{line.note}, keep cold" if line.note else "keep cold")
+        first = first or (material, spoils)
+    if first is None:
+        return None
+    material, spoils = first
+    return Opinion(
+        "filling_perishable", "look", f"{material.name} spoils",
+        f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
+        "Keep it in the fridge at 3 to 5 °C until it is used, write down its time out of it, "
+        "bake it through; follow your local food law.",
+        "trade",
+        Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),
+    )  # fmt: skip

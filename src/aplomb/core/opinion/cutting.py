@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.batch.losses import KINDS, USUAL
-from aplomb.core.opinion.case import Case
+from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, with_product
 
@@ -16,7 +16,7 @@ LEAST_CASE_MM = 3.0
 """A piece that must stand is cut from 3 to 4 mm: common practice."""
 
 
-def trim_below_edges(case: Case) -> Opinion | None:
+def trim_below_edges(case: RuleInput) -> Opinion | None:
     """Say that the trim reckoned with is less than the rolled edges alone take."""
     formula, cutting = case.formula, case.formula.cutting
     typed = formula.batch.trim_pct
@@ -37,7 +37,7 @@ def trim_below_edges(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def edges_out_of_practice(case: Case) -> Opinion | None:
+def edges_out_of_practice(case: RuleInput) -> Opinion | None:
     """Say that rolled edges are hardly trimmed, or far too much."""
     formula, edge = case.formula, case.formula.cutting.edge_mm
     if not formula.wanted or LEAST_EDGE_MM <= edge <= MOST_EDGE_MM:
@@ -55,7 +55,7 @@ def edges_out_of_practice(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def cut_before_it_draws_back(case: Case) -> Opinion | None:
+def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
     """Say that the sheet is cut as if it did not draw back; gluten-free paste hardly does."""
     formula, back = case.formula, case.formula.cutting.relax_along_pct
     if not formula.wanted or formula.school == "gluten_free" or back >= LEAST_RELAX_PCT:
@@ -70,7 +70,7 @@ def cut_before_it_draws_back(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def case_too_thin(case: Case) -> Opinion | None:
+def case_too_thin(case: RuleInput) -> Opinion | None:
     """Say that a case that must stand is cut from a thin sheet."""
     formula = case.formula
     for i, product in enumerate(formula.products):
@@ -87,7 +87,7 @@ def case_too_thin(case: Case) -> Opinion | None:
     return None
 
 
-def loss_out_of_range(case: Case) -> Opinion | None:
+def loss_out_of_range(case: RuleInput) -> Opinion | None:
     """Say that a typed loss lies outside what is seen in use; the trim of a sheet that is laid out
     is worked out, not guessed."""
     for kind in KINDS:

@@ -3,7 +3,7 @@
 from aplomb.core.errors import AplombError
 from aplomb.core.fats.solid import FILM_C, FILM_SFC, solid_at
 from aplomb.core.folds.plan import Enclosure
-from aplomb.core.opinion.case import Case, lines_of, merged
+from aplomb.core.opinion.case import RuleInput, lines_of, merged, with_flour
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Part
 from aplomb.core.swap import swap
@@ -16,7 +16,9 @@ NEAR_EDGE_K = 2.0
 """A reckoned blend this near the edge of its plastic range may lie beyond it [K], our choice."""
 
 
-def _swap_action(case: Case, index: int, material: str, share: float, label: str) -> Action | None:
+def _swap_action(
+    case: RuleInput, index: int, material: str, share: float, label: str
+) -> Action | None:
     if material not in case.pantry:
         return None
     try:
@@ -26,12 +28,12 @@ def _swap_action(case: Case, index: int, material: str, share: float, label: str
     return Action(label, made.formula)
 
 
-def _largest(case: Case) -> tuple[int, float] | None:
+def _largest(case: RuleInput) -> tuple[int, float] | None:
     found = lines_of(case, Part.BLOCK, lambda m: m.is_fat)
     return max(found, key=lambda each: each[1]) if found else None
 
 
-def fat_too_soft_for_shop(case: Case) -> Opinion | None:
+def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
     """Say that the shop is far too warm for the fat of the block."""
     fat, shop = case.fat, case.house.shop_c
     main = _largest(case)
@@ -51,11 +53,11 @@ def fat_too_soft_for_shop(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def _solid(case: Case, temp_c: float) -> float:
+def _solid(case: RuleInput, temp_c: float) -> float:
     return solid_at(case.fat.sfc, temp_c) if case.fat else 0.0
 
 
-def fat_too_hard_for_shop(case: Case) -> Opinion | None:
+def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
     """Say that the shop is so cold that the fat cracks."""
     fat, shop = case.fat, case.house.shop_c
     if fat is None or not fat.sfc or fat.feel(shop) != "brittle":
@@ -68,7 +70,7 @@ def fat_too_hard_for_shop(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def waxy_mouthfeel(case: Case) -> Opinion | None:
+def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
     """Say that the fat leaves a film in the mouth."""
     fat, main = case.fat, _largest(case)
     film = fat.film_sfc if fat else None
@@ -82,7 +84,7 @@ def waxy_mouthfeel(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def blend_near_its_edge(case: Case) -> Opinion | None:
+def blend_near_its_edge(case: RuleInput) -> Opinion | None:
     """Say that a blend of fats may come out softer than is reckoned, where that matters."""
     fat = case.fat
     if fat is None or not fat.is_blend or not fat.sfc or case.plan.enclosure is Enclosure.PIECES:
@@ -100,7 +102,7 @@ def blend_near_its_edge(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def fats_apart(case: Case) -> Opinion | None:
+def fats_apart(case: RuleInput) -> Opinion | None:
     """Say that two fats of the block have no working temperature in common."""
     found = lines_of(case, Part.BLOCK, lambda m: m.is_fat and m.enclose_c is not None)
     worked = [(i, case.pantry[case.formula.block[i].material]) for i, _ in found]
@@ -120,7 +122,7 @@ def fats_apart(case: Case) -> Opinion | None:
     return None
 
 
-def spread_enclosed(case: Case) -> Opinion | None:
+def spread_enclosed(case: RuleInput) -> Opinion | None:
     """Say that what is enclosed is a fat spread, not butter or margarine."""
     lean = [
         (i, grams)
@@ -145,7 +147,7 @@ MOST_DOUGH_FAT_PCT = 15.0
 """Fat worked into the dough, at the most [% on flour], common practice."""
 
 
-def dough_fat_much(case: Case) -> Opinion | None:
+def dough_fat_much(case: RuleInput) -> Opinion | None:
     """Say that much fat is worked into the dough instead of being enclosed."""
     percent = case.readings.dough_fat_pct
     found = lines_of(case, Part.DOUGH, lambda m: m.is_fat)
@@ -175,7 +177,7 @@ INVERSE_FLOUR_PCT = (35.0, 50.0)
 """Flour in the fat block [% of its fat]: to keep it plastic at most, and in the inverse way."""
 
 
-def block_flour_much(case: Case) -> Opinion | None:
+def block_flour_much(case: RuleInput) -> Opinion | None:
     """Say that there is more flour in the fat block than keeps it plastic."""
     found = lines_of(case, Part.BLOCK, lambda m: m.is_flour)
     fat = case.accounts.enclosed_fat_g
@@ -185,17 +187,18 @@ def block_flour_much(case: Case) -> Opinion | None:
     index, grams = max(found, key=lambda each: each[1])
     material = case.formula.block[index].material
     over = min(grams, fat * (percent - 8) / 100)
-    moved = merged(case.formula, Part.DOUGH, material, over)
+    moved = merged(case.formula, Part.BLOCK, material, -over)
+    moved, with_water = with_flour(case, moved, material, over)
     return Opinion(
         "block_flour_much", "look", "Much flour in the fat block",
         f"{percent:.0f} % of the fat; 5 to 10 % keeps it plastic, 35 to 50 % belongs to the "
         "inverse way. In between the leaves of fat turn crumbly.",
         "trade",
-        Action(f"Move {over:.0f} g to the dough", merged(moved, Part.BLOCK, material, -over)),
+        Action(f"Move {over:.0f} g to the dough{with_water}", moved),
     )  # fmt: skip
 
 
-def inverse_without_flour(case: Case) -> Opinion | None:
+def inverse_without_flour(case: RuleInput) -> Opinion | None:
     """Say that the fat of an inverse paste has too little flour to be rolled outside."""
     fat = case.accounts.enclosed_fat_g
     if case.plan.enclosure is not Enclosure.INVERSE or fat <= 0:
@@ -213,10 +216,8 @@ def inverse_without_flour(case: Case) -> Opinion | None:
         material = case.formula.dough[index].material
         if missing < grams:
             moved = merged(case.formula, Part.BLOCK, material, missing)
-            action = Action(
-                f"Work {missing:.0f} g flour into the fat",
-                merged(moved, Part.DOUGH, material, -missing),
-            )
+            moved, with_water = with_flour(case, moved, material, -missing)
+            action = Action(f"Work {missing:.0f} g flour into the fat{with_water}", moved)
     return Opinion(
         "inverse_without_flour", "wrong", "Bare fat outside",
         f"The fat lies outside and holds {percent:.0f} % flour; {low:g} to {high:g} % of the fat "

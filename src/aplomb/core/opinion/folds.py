@@ -4,12 +4,10 @@ import math
 
 from msgspec.structs import replace
 
+from aplomb.core.batch.blocks import Beyond, beyond, fitting_blocks
 from aplomb.core.folds.plan import Enclosure, Step, Way
-from aplomb.core.opinion.case import Case, one_turn_less, one_turn_more, with_plan
+from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion
-
-MOST_TURNS_WARM = 2
-"""Turns before paste goes back to the cold, common practice."""
 
 THINNEST_ROLLED_MM = 6.0
 """Least thickness that paste is rolled to before a fold by hand [mm], common practice."""
@@ -21,36 +19,42 @@ LEAST_REST_BEFORE_CUTTING_MIN = 30.0
 """Rest before cutting, at the least [min], common practice."""
 
 
-def fat_against_turns(case: Case) -> Opinion | None:
+LEAN_PCT, MOST_LEAVES_LEAN = 55.0, 180.0
+RICH_PCT, FEWEST_LEAVES_RICH = 85.0, 40.0
+"""A lean paste [% on flour] and the most fat leaves it takes [-], a rich one and the fewest: common
+practice in their sense, the figures our choice."""
+
+
+def fat_against_turns(case: RuleInput) -> Opinion | None:
     """Say that a lean paste is folded too often, or a rich one too seldom."""
     fat, leaves = case.readings.fat_product_pct, case.readings.fat_leaves
     if fat is None or not leaves or case.plan.enclosure is Enclosure.NONE:
         return None
-    if fat < 55 and leaves > 180:
+    if fat < LEAN_PCT and leaves > MOST_LEAVES_LEAN:
         return Opinion(
             "fat_against_turns", "look", "Lean paste, many turns",
             f"{fat:.0f} % fat on flour is spread over {leaves:.0f} fat leaves. So little fat is "
             "usually given fewer turns, or the leaves break and the lift falls.",
-            "trade", one_turn_less(case),
+            "trade", turns_less(case, leaves / MOST_LEAVES_LEAN),
         )  # fmt: skip
-    if fat > 85 and leaves < 40 and case.school.key != "gluten_free":
+    if fat > RICH_PCT and leaves < FEWEST_LEAVES_RICH and case.school.key != "gluten_free":
         return Opinion(
             "fat_against_turns", "look", "Rich paste, few turns",
             f"{fat:.0f} % fat on flour stands in only {leaves:.0f} fat leaves. Thick leaves of "
             "fat run out in the oven before the dough sets.",
-            "trade", one_turn_more(case),
+            "trade", turns_more(case, FEWEST_LEAVES_RICH / leaves),
         )  # fmt: skip
     return None
 
 
-def _leaf_band(case: Case) -> tuple[float, Band] | None:
+def _leaf_band(case: RuleInput) -> tuple[float, Band] | None:
     leaf = case.readings.fat_leaf_um
     if leaf is None or case.plan.enclosure is Enclosure.NONE or case.plan.rolls_up:
         return None
     return leaf, case.school.bands["fat_leaf_um"]
 
 
-def leaf_too_thin(case: Case) -> Opinion | None:
+def leaf_too_thin(case: RuleInput) -> Opinion | None:
     """Say that fat leaves are likely to break and merge."""
     found = _leaf_band(case)
     if found is None or found[0] >= found[1].low:
@@ -60,11 +64,11 @@ def leaf_too_thin(case: Case) -> Opinion | None:
         "leaf_too_thin", "wrong" if leaf < band.low / 2 else "look", "Leaves about to merge",
         f"{case.readings.fat_leaves:.6g} fat leaves in {case.formula.sheet_mm:g} mm are "
         f"{leaf:.2g} µm each. Under about {band.low:g} µm they break and the lift falls.",
-        band.standing, one_turn_less(case),
+        band.standing, turns_less(case, band.low / leaf),
     )  # fmt: skip
 
 
-def leaf_too_thick(case: Case) -> Opinion | None:
+def leaf_too_thick(case: RuleInput) -> Opinion | None:
     """Say that fat leaves are coarse."""
     found = _leaf_band(case)
     if found is None or found[0] <= found[1].high:
@@ -74,41 +78,52 @@ def leaf_too_thick(case: Case) -> Opinion | None:
         "leaf_too_thick", "look", "Coarse leaves",
         f"{case.readings.fat_leaves:.4g} fat leaves in {case.formula.sheet_mm:g} mm are "
         f"{leaf:.0f} µm each. Over about {band.high:g} µm the lift is uneven and fat runs out.",
-        band.standing, one_turn_more(case),
+        band.standing, turns_more(case, leaf / band.high),
     )  # fmt: skip
 
 
-def turns_without_cold(case: Case) -> Opinion | None:
+def turns_without_cold(case: RuleInput) -> Opinion | None:
     """Say that more than two turns follow one another without a rest."""
     if case.plan.enclosure is Enclosure.NONE:
         return None
-    run, place, longest = 0, -1, 0
+    run, longest, since_rest = 0, 0, 0
+    steps: list[Step] = []
+    places, after = [], []
     for i, step in enumerate(case.plan.steps):
         if step.way is not Way.TRIM:
             run = run + 1 if step.is_turn else 0
+            since_rest = since_rest + 1 if step.is_turn else 0
         longest = max(longest, run)
-        if run == MOST_TURNS_WARM + 1 and place < 0:
-            place = i
-    if place < 0:
+        if since_rest > TURNS_WARM:
+            places.append(i)
+            after.append(sum(each.is_turn for each in case.plan.steps[:i]))
+            steps.append(Step(Way.REST))
+            since_rest = 1
+        steps.append(step)
+    if not places:
         return None
-    steps = (*case.plan.steps[:place], Step(Way.REST), *case.plan.steps[place:])
-    turn = sum(step.is_turn for step in case.plan.steps[:place])
+    turns = " and ".join(str(turn) for turn in after)
+    if len(after) > 2:
+        turns = f"{', '.join(str(turn) for turn in after[:-1])} and {after[-1]}"
     return Opinion(
         "turns_without_cold", "look", f"{longest} turns without cold",
         "At most two turns are made before the paste goes back to the cold: the fat softens and "
         "the dough pulls back.",
         "trade",
         Action(
-            f"Rest after turn {turn}", with_plan(case.formula, replace(case.plan, steps=steps))
+            f"Rest after turn{'s' if len(after) > 1 else ''} {turns}",
+            with_plan(case.formula, replace(case.plan, steps=tuple(steps))),
         ),
-        place + 1,
+        places[0] + 1,
     )  # fmt: skip
 
 
-def no_rest_before_cutting(case: Case) -> Opinion | None:
+def no_rest_before_cutting(case: RuleInput) -> Opinion | None:
     """Say that the paste is cut without a rest after its last turn."""
     steps = case.plan.steps
-    if not case.plan.turns or not steps[-1].is_turn or case.accounts.enclosed_fat_g <= 0:
+    last = max((i for i, step in enumerate(steps) if step.is_turn), default=-1)
+    rested = any(step.way is Way.REST for step in steps[last + 1 :])
+    if not case.plan.turns or rested or case.accounts.enclosed_fat_g <= 0:
         return None
     longer = (*steps, Step(Way.REST, rest_min=LEAST_REST_BEFORE_CUTTING_MIN))
     return Opinion(
@@ -122,7 +137,7 @@ def no_rest_before_cutting(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def rolled_too_thin(case: Case) -> Opinion | None:
+def rolled_too_thin(case: RuleInput) -> Opinion | None:
     """Say that paste is rolled very thin before a fold."""
     thin = [
         (i, step.rolled_mm)
@@ -144,7 +159,7 @@ def rolled_too_thin(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def pieces_too_small(case: Case) -> Opinion | None:
+def pieces_too_small(case: RuleInput) -> Opinion | None:
     """Say that fat in small pieces gives short paste."""
     size = case.formula.piece_fat_mm
     if case.plan.enclosure is not Enclosure.PIECES or size >= SHORT_PASTE_MM:
@@ -157,7 +172,7 @@ def pieces_too_small(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def pieces_too_large(case: Case) -> Opinion | None:
+def pieces_too_large(case: RuleInput) -> Opinion | None:
     """Say that pieces of fat are as high as the mass they lie in."""
     size, mass = case.formula.piece_fat_mm, case.formula.gathered_mm
     if case.plan.enclosure is not Enclosure.PIECES or size <= mass / 2:
@@ -170,76 +185,118 @@ def pieces_too_large(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def _place_of_turn(case: Case, turn: int) -> int:
+def _place_of_turn(case: RuleInput, turn: int) -> int:
     """Place in the plan of a turn, both counted from 1."""
     places = [i for i, step in enumerate(case.plan.steps, 1) if step.is_turn]
     return places[turn - 1]
 
 
-def _more_blocks(case: Case, factor: float) -> Action | None:
-    """Offer so many more blocks, each then so much smaller."""
-    batch = case.formula.batch
-    blocks = math.ceil(batch.blocks * factor - 1e-9)
-    if not batch.blocks < blocks <= 100:
+def _fitting(case: RuleInput) -> Action | None:
+    """Offer what fits bench, belt and shelf: the width that follows, or more blocks, or both."""
+    formula, batch = case.formula, case.formula.batch
+    natural = replace(formula, roll_width_mm=0.0)
+    for made in ([natural] if formula.roll_width_mm else []) + [formula, natural]:
+        blocks = fitting_blocks(made, case.plan, case.accounts, case.scaled.factor, case.house)
+        if blocks is None or (made is formula and blocks == batch.blocks):
+            continue
+        if blocks == batch.blocks:
+            return Action("Let the width follow from the block", made)
+        if made is natural and formula.roll_width_mm:
+            label = f"Make {blocks} blocks, their width to follow"
+        else:
+            label = f"Make {blocks} blocks"
+        return Action(label, replace(made, batch=replace(batch, blocks=blocks)))
+    return None
+
+
+def _worst(case: RuleInput, limit: str) -> Beyond | None:
+    """The size that is furthest beyond a limit; None when all is within it."""
+    if case.enclosing is None or case.accounts.enclosed_fat_g <= 0:
         return None
-    return Action(
-        f"Make {blocks} blocks", replace(case.formula, batch=replace(batch, blocks=blocks))
-    )
+    over = [each for each in beyond(case.enclosing, case.worked, case.house) if each.limit == limit]
+    return max(over, key=lambda each: each.mm, default=None)
 
 
-def sheet_longer_than_bench(case: Case) -> Opinion | None:
+def sheet_longer_than_bench(case: RuleInput) -> Opinion | None:
     """Say that a sheet is longer than the bench."""
-    sheets = [
-        (max(size.sheet.length_mm, size.sheet.width_mm), turn)
-        for turn, size in enumerate(case.sizes, 1)
-    ]
-    if case.enclosing is not None and case.enclosing.shape == "coil":
-        sheets.append((case.enclosing.dough.length_mm, 0))
-    if not sheets or case.accounts.enclosed_fat_g <= 0:
+    worst = _worst(case, "bench")
+    if worst is None:
         return None
-    longest, turn = max(sheets)
-    bench = case.house.bench_mm
-    if longest <= bench:
-        return None
-    where = f"At turn {turn} the sheet" if turn else "The sheet for the coil"
+    where = f"At turn {worst.turn} the sheet" if worst.turn else "For the enclosing the sheet"
+    if worst.turn == 0 and case.enclosing is not None and case.enclosing.shape == "coil":
+        where = "The sheet for the coil"
     return Opinion(
         "sheet_longer_than_bench", "look", "Longer than the bench",
-        f"{where} is {longest / 10:.0f} cm long; the bench takes {bench / 10:.0f} cm. Make more "
-        "blocks, or roll it wider or thicker.",
-        "calc", _more_blocks(case, longest / bench), _place_of_turn(case, turn) if turn else 0,
+        f"{where} is {worst.mm / 10:.0f} cm long; the bench takes {worst.most_mm / 10:.0f} cm. "
+        "Make more blocks, or roll it thicker.",
+        "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
     )  # fmt: skip
 
 
-def wider_than_belt(case: Case) -> Opinion | None:
-    """Say that a sheet is wider than the sheeter's belt."""
-    belt = case.house.belt_mm
-    if belt <= 0 or not case.sizes or case.accounts.enclosed_fat_g <= 0:
+def wider_than_belt(case: RuleInput) -> Opinion | None:
+    """Say that a sheet is wider than the sheeter's belt, or than the bench is deep."""
+    worst = _worst(case, "wide")
+    if worst is None:
         return None
-    widest = max(size.sheet.width_mm for size in case.sizes)
-    if widest <= belt:
-        return None
+    by_belt = 0 < case.house.belt_mm <= case.house.bench_deep_mm
+    what = "belt" if by_belt else "bench"
+    why = (
+        f"The sheet is {worst.mm / 10:.0f} cm wide and the belt {worst.most_mm / 10:.0f} cm. Paste "
+        "that rides up at the sides tears; keep 2 cm free on each."
+        if by_belt else
+        f"The sheet is {worst.mm / 10:.0f} cm wide and the bench {worst.most_mm / 10:.0f} cm deep."
+    )  # fmt: skip
     return Opinion(
-        "wider_than_belt", "look", "Wider than the belt",
-        f"The sheet is {widest / 10:.0f} cm wide and the belt {belt / 10:.0f} cm. Paste that rides "
-        "up at the sides tears; keep 2 cm free on each.",
-        "calc",
-        Action(f"Roll it {(belt - 40) / 10:.0f} cm wide",
-               replace(case.formula, roll_width_mm=max(20.0, belt - 40.0))),
-        _place_of_turn(case, 1 + [s.sheet.width_mm for s in case.sizes].index(widest)),
+        "wider_than_belt", "look", f"Wider than the {what}", why, "calc", _fitting(case),
+        _place_of_turn(case, worst.turn) if worst.turn else 0,
     )  # fmt: skip
 
 
-def larger_than_shelf(case: Case) -> Opinion | None:
+def larger_than_shelf(case: RuleInput) -> Opinion | None:
     """Say that a folded block is longer than the fridge shelf it rests on."""
-    shelf = case.house.shelf_mm
-    if not case.sizes or case.accounts.enclosed_fat_g <= 0:
-        return None
-    longest = max(max(size.block.length_mm, size.block.width_mm) for size in case.sizes)
-    if longest <= shelf:
+    worst = _worst(case, "shelf")
+    if worst is None:
         return None
     return Opinion(
         "larger_than_shelf", "look", "Larger than the fridge shelf",
-        f"A folded block is {longest / 10:.0f} cm long and a shelf {shelf / 10:.0f} cm. Bent over "
-        "an edge its leaves shear.",
-        "calc", _more_blocks(case, longest / shelf),
+        f"A folded block is {worst.mm / 10:.0f} cm long and a shelf {worst.most_mm / 10:.0f} cm. "
+        "Bent over an edge its leaves shear.",
+        "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
+    )  # fmt: skip
+
+
+NARROWED, WIDENED = 0.97, 1.55
+"""A sheet this many times as wide as the folded block lies across is told [-]: paste cannot be
+narrowed, and is hardly stretched further sideways (common practice; the margins are ours)."""
+
+
+def width_against_block(case: RuleInput) -> Opinion | None:
+    """Say that a typed width narrows the paste, or stretches it far sideways."""
+    before = case.enclosing.done if case.enclosing else None
+    if before is None or not case.formula.roll_width_mm or case.accounts.enclosed_fat_g <= 0:
+        return None
+    turns, trims = iter(case.worked.turns), iter(case.worked.trims)
+    found: list[tuple[float, int, float, float]] = []
+    for place, step in enumerate(case.plan.steps, 1):
+        if step.way is Way.TRIM:
+            trim = next(trims, None)
+            before = trim.left if trim else before
+        elif step.is_turn and (size := next(turns, None)) is not None:
+            by = size.sheet.width_mm / before.length_mm
+            if not NARROWED <= by <= WIDENED:
+                found.append((abs(math.log(by)), place, by, before.length_mm))
+            before = size.block
+    if not found:
+        return None
+    _, place, by, across = max(found)
+    turn = sum(step.is_turn for step in case.plan.steps[:place])
+    way = "it cannot be narrowed" if by < 1 else "it is hardly stretched so far sideways"
+    return Opinion(
+        "width_against_block", "look",
+        "Narrower than the block" if by < 1 else "Stretched far sideways",
+        f"At turn {turn} the block lies {across / 10:.0f} cm across, and the sheet is told to be "
+        f"{case.formula.roll_width_mm / 10:.0f} cm wide, {by:.1f} times that. Paste is stretched "
+        f"towards its open ends; {way}.",
+        "trade", Action("Let the width follow from the block",
+                        replace(case.formula, roll_width_mm=0.0)), place,
     )  # fmt: skip

@@ -4,13 +4,13 @@ from msgspec.structs import replace
 
 from aplomb.core.folds.plan import as_single
 from aplomb.core.gluten_free import CAUTION, binder_for
-from aplomb.core.opinion.case import Case, lines_of, with_plan
+from aplomb.core.opinion.case import RuleInput, lines_of, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_PLACES, Part, with_grams
 from aplomb.core.paste.line import Line
 
 
-def wheat_in_gluten_free(case: Case) -> Opinion | None:
+def wheat_in_gluten_free(case: RuleInput) -> Opinion | None:
     """Catch gluten anywhere in a gluten-free paste: dough, block, dusting or finish."""
     if case.school.key != "gluten_free":
         return None
@@ -41,7 +41,7 @@ def wheat_in_gluten_free(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def singles_only_gluten_free(case: Case) -> Opinion | None:
+def singles_only_gluten_free(case: RuleInput) -> Opinion | None:
     """Say that gluten-free paste is folded in singles only."""
     if case.school.key != "gluten_free":
         return None
@@ -58,7 +58,7 @@ def singles_only_gluten_free(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def binder_missing(case: Case) -> Opinion | None:
+def binder_missing(case: RuleInput) -> Opinion | None:
     """Say that nothing binds a gluten-free dough."""
     flour = case.accounts.flour_g
     if case.school.key != "gluten_free" or flour <= 0 or case.accounts.enclosed_fat_g <= 0:
@@ -79,7 +79,7 @@ def binder_missing(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def binder_out_of_range(case: Case) -> Opinion | None:
+def binder_out_of_range(case: RuleInput) -> Opinion | None:
     """Say that there is more or less of a binder than is usual."""
     flour = case.accounts.flour_g
     if case.school.key != "gluten_free" or flour <= 0:

@@ -6,7 +6,8 @@ from msgspec.structs import replace
 
 from aplomb.core.constants import FLOUR_BASIS
 from aplomb.core.folds.plan import Enclosure
-from aplomb.core.opinion.case import Case, lines_of, to_fat, to_water, usual
+from aplomb.core.opinion.case import RuleInput, lines_of, to_fat, to_water, usual
+from aplomb.core.opinion.liquids import main_liquid
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import IN_THE_PASTE, Part, with_grams
 
@@ -14,7 +15,11 @@ LEAST_HIDDEN_SALT_PCT = 0.4
 """Salt from fats and other materials that is worth a word [% on flour], our own choice."""
 
 
-def no_flour(case: Case) -> Opinion | None:
+SALT_WORTH_PCT = 0.15
+"""Salt over the middle of its band that is worth taking out [% on flour], our own choice."""
+
+
+def no_flour(case: RuleInput) -> Opinion | None:
     """Say that percentages need flour."""
     if case.accounts.flour_g > 0 or not case.formula.all_lines():
         return None
@@ -25,7 +30,7 @@ def no_flour(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def block_without_fat(case: Case) -> Opinion | None:
+def block_without_fat(case: RuleInput) -> Opinion | None:
     """Say that the fat block holds no fat."""
     enclosure = case.plan.enclosure
     if case.accounts.enclosed_fat_g > 0 or enclosure is Enclosure.NONE or not case.formula.dough:
@@ -39,7 +44,7 @@ def block_without_fat(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def fat_cannot_be_enclosed(case: Case) -> Opinion | None:
+def fat_cannot_be_enclosed(case: RuleInput) -> Opinion | None:
     """Say that a liquid fat stands in the fat block."""
     found = lines_of(case, Part.BLOCK, lambda m: m.is_fat and m.enclose_c is None)
     if not found:
@@ -58,7 +63,7 @@ def fat_cannot_be_enclosed(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def salt_twice(case: Case) -> Opinion | None:
+def salt_twice(case: RuleInput) -> Opinion | None:
     """Say that salted fat brings salt that was also weighed."""
     flour = case.accounts.flour_g
     if flour <= 0:
@@ -67,7 +72,8 @@ def salt_twice(case: Case) -> Opinion | None:
     added = 100 * case.accounts.salt_added_g / flour
     band = case.school.bands["salt_pct"]
     middle = (band.low + band.high) / 2
-    if hidden < LEAST_HIDDEN_SALT_PCT or added <= 0 or hidden + added <= middle:
+    little = hidden + added <= middle + SALT_WORTH_PCT
+    if hidden < LEAST_HIDDEN_SALT_PCT or added <= 0 or little:
         return None
     found = [
         (part, i, grams)
@@ -94,7 +100,7 @@ def salt_twice(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def salt_out_of_school(case: Case) -> Opinion | None:
+def salt_out_of_school(case: RuleInput) -> Opinion | None:
     """Say that salt from all sources is outside the usual range."""
     band, salt = case.school.bands["salt_pct"], case.readings.salt_pct
     if salt is None or usual(salt, band) or case.accounts.paste_g <= 0:
@@ -107,12 +113,14 @@ def salt_out_of_school(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def water_out_of_school(case: Case) -> Opinion | None:
+def water_out_of_school(case: RuleInput) -> Opinion | None:
     """Say that dough water is outside the school's range."""
     band, water = case.school.bands["dough_water_pct"], case.readings.dough_water_pct
     if water is None or usual(water, band) or not case.formula.block:
         return None
     dry = water < band.low
+    kind = main_liquid(case.formula, case.pantry)
+    of = "" if kind == "water" else f", from {kind}"
     what = (
         "it will crack at the edges and tear over the fat"
         if dry
@@ -120,13 +128,14 @@ def water_out_of_school(case: Case) -> Opinion | None:
     )
     return Opinion(
         "water_out_of_school", "look", "The dough is dry" if dry else "The dough is wet",
-        f"Dough water is {water:.0f} % on flour; {band.low:g} to {band.high:g} % is usual for "
-        f"{case.school.name}. Outside it {what}.",
+        f"Dough water is {water:.0f} % on the flour of the dough{of}; {band.low:.0f} to "
+        f"{band.high:.0f} % is usual for {case.school.name}{of and f' ({band.words})'}. Outside it "
+        f"{what}.",
         band.standing, to_water(case, band.low if dry else band.high),
     )  # fmt: skip
 
 
-def fat_out_of_school(case: Case) -> Opinion | None:
+def fat_out_of_school(case: RuleInput) -> Opinion | None:
     """Say that fat on flour lies outside the school's range."""
     band, fat = case.school.bands["fat_product_pct"], case.readings.fat_product_pct
     if fat is None or usual(fat, band) or case.accounts.enclosed_fat_g <= 0:
@@ -143,7 +152,7 @@ MOST_ACID_PCT = 0.36
 """Acid as acetic: 4 % of flour of vinegar at 9 % [% on flour], common practice."""
 
 
-def acid_much(case: Case) -> Opinion | None:
+def acid_much(case: RuleInput) -> Opinion | None:
     """Say that there is more acid than relaxes the dough."""
     acid = case.readings.acid_pct
     if acid is None or acid <= MOST_ACID_PCT:
@@ -169,7 +178,7 @@ MOST_SUGAR_PCT = 4.0
 """Sugar in the dough [% on flour], common practice."""
 
 
-def sugar_much(case: Case) -> Opinion | None:
+def sugar_much(case: RuleInput) -> Opinion | None:
     """Say that the dough is sweet enough to brown before it is dry."""
     found = lines_of(case, Part.DOUGH, lambda m: m.group == "sugar")
     sugar = case.readings.sugar_added_pct
@@ -190,7 +199,7 @@ MOST_DUSTING_PCT = 6.0
 """Dusting flour by the end [% on flour], recalled."""
 
 
-def dusting_much(case: Case) -> Opinion | None:
+def dusting_much(case: RuleInput) -> Opinion | None:
     """Say that much dusting flour is planned."""
     flour = case.accounts.flour_g
     found = lines_of(case, Part.DUSTING, lambda m: True)
@@ -212,7 +221,7 @@ WEAK_PROTEIN_PCT, STRONG_PROTEIN_PCT = 9.0, 13.2
 """Protein of wheat flour below and above which many turns are felt [%], recalled."""
 
 
-def flour_strength(case: Case) -> Opinion | None:
+def flour_strength(case: RuleInput) -> Opinion | None:
     """Say what a very weak or very strong flour costs over many turns."""
     protein = case.readings.flour_protein_pct
     turns = len(case.plan.turns)
@@ -240,10 +249,10 @@ MOISTURE_WORTH_PCT = 0.7
 """A measured moisture this far from the basis changes the water [% of flour], our choice."""
 
 
-def flour_moisture(case: Case) -> Opinion | None:
+def flour_moisture(case: RuleInput) -> Opinion | None:
     """Say that the measured flour is drier or damper than the basis, and what water makes good."""
     measured = case.formula.flour_moisture_pct
-    flour, water = case.accounts.flour_g, case.readings.dough_water_14_pct
+    flour, water = case.accounts.dough_flour_g, case.readings.dough_water_14_pct
     lines = lines_of(case, Part.DOUGH, lambda m: m.is_water)
     if measured is None or flour <= 0 or water is None or not lines:
         return None
@@ -274,7 +283,7 @@ def flour_moisture(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def dough_cannot_be_cooled(case: Case) -> Opinion | None:
+def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
     """Say that even ice does not bring the dough to the wanted temperature."""
     water = case.water
     if water is None or water.reached or case.accounts.flour_g <= 0:
@@ -293,22 +302,22 @@ def dough_cannot_be_cooled(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def wash_on_cut_faces(case: Case) -> Opinion | None:
+def wash_on_cut_faces(case: RuleInput) -> Opinion | None:
     """Remind that egg or milk goes on top only."""
+    lines, first = list(case.formula.finish), None
     for i, line in enumerate(case.formula.finish):
         material = case.pantry[line.material]
-        if line.grams > 0 and (material.group in ("egg", "liquid")) and "top" not in line.note:
-            if material.is_water:
-                continue
-            lines = list(case.formula.finish)
-            note = f"{line.note}, tops only" if line.note else "tops only"
-            lines[i] = replace(line, note=note)
-            return Opinion(
-                "wash_on_cut_faces", "look", f"{material.name} on the tops only",
-                f"{line.grams:.0f} g is brushed on at the end: on cut faces it glues the leaves "
-                "and they do not open. The note of the line does not say so.",
-                "trade",
-                Action("Note “tops only”",
-                       case.formula.with_lines(Part.FINISH, tuple(lines))),
-            )  # fmt: skip
-    return None
+        brushed = material.group in ("egg", "liquid") and not material.is_water
+        if line.grams > 0 and brushed and "top" not in line.note:
+            lines[i] = replace(line, note=f"{line.note}, tops only" if line.note else "tops only")
+            first = first or (material.name, line.grams)
+    if first is None:
+        return None
+    name, grams = first
+    return Opinion(
+        "wash_on_cut_faces", "look", f"{name} on the tops only",
+        f"{grams:.0f} g is brushed on at the end: on cut faces it glues the leaves "
+        "and they do not open. The note of the line does not say so.",
+        "trade",
+        Action("Note “tops only”", case.formula.with_lines(Part.FINISH, tuple(lines))),
+    )  # fmt: skip

@@ -6,7 +6,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.opinion import additions, cutting, fats, folds, gluten_free, paste, sheet, working
-from aplomb.core.opinion.case import Case
+from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
 
@@ -19,7 +19,7 @@ class Rule(Struct, frozen=True):
     An origin ``band`` is that of the band or guidance it is held against.
     """
 
-    judge: Callable[[Case], Opinion | None]
+    judge: Callable[[RuleInput], Opinion | None]
     origin: Standing | Literal["band"]
     stage: RuleStage = "paste"
 
@@ -65,6 +65,7 @@ RULES: tuple[Rule, ...] = (
     Rule(folds.sheet_longer_than_bench, "calc", "folds"),
     Rule(folds.wider_than_belt, "calc", "folds"),
     Rule(folds.larger_than_shelf, "calc", "folds"),
+    Rule(folds.width_against_block, "trade", "folds"),
     Rule(folds.pieces_too_large, "trade", "folds"),
     Rule(additions.sugar_rests, "trade"),
     Rule(additions.addition_early, "trade"),
@@ -130,12 +131,12 @@ def page() -> str:
     return "\n".join(text) + "\n"
 
 
-def opinions_on(case: Case) -> tuple[Opinion, ...]:
+def opinions_on(case: RuleInput) -> tuple[Opinion, ...]:
     """Ask every rule; what is wrong comes before what is worth a look.
 
     Parameters
     ----------
-    case : Case
+    case : RuleInput
 
     Returns
     -------

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import disagreement
 from aplomb.core.errors import AmountError
-from aplomb.core.opinion.case import Case
+from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, with_grams
 from aplomb.core.quantity import parse_amount
@@ -19,7 +19,7 @@ VOLUME_WORTH_PCT = 3.0
 """A measured volume whose spread moves a ratio by this much is worth weighing [%], our choice."""
 
 
-def line_without_weight(case: Case) -> Opinion | None:
+def line_without_weight(case: RuleInput) -> Opinion | None:
     """Say that a line has no weight yet."""
     empty = [(part, i, n) for part, i, n in case.formula.all_lines() if n.grams <= 0]
     if not empty:
@@ -36,7 +36,7 @@ def line_without_weight(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def same_twice(case: Case) -> Opinion | None:
+def same_twice(case: RuleInput) -> Opinion | None:
     """Say that a material stands twice in one part."""
     for part in Part:
         lines = case.formula.lines(part)
@@ -60,7 +60,7 @@ def same_twice(case: Case) -> Opinion | None:
     return None
 
 
-def amounts_disagree(case: Case) -> Opinion | None:
+def amounts_disagree(case: RuleInput) -> Opinion | None:
     """Say that an amount was stated twice and the two do not agree."""
     for part, i, line in case.formula.all_lines():
         if not line.typed:
@@ -80,7 +80,7 @@ def amounts_disagree(case: Case) -> Opinion | None:
     return None
 
 
-def volume_doubt(case: Case) -> Opinion | None:
+def volume_doubt(case: RuleInput) -> Opinion | None:
     """Say that a material measured by volume is uncertain enough to move a ratio."""
     flour = case.accounts.flour_g
     for part, i, line in case.formula.all_lines():
@@ -119,7 +119,7 @@ CLAIMS: tuple[tuple[str, tuple[str, ...], str], ...] = (
 """What a name or purpose may claim, and the allergens that contradict it."""
 
 
-def claim_against_contents(case: Case) -> Opinion | None:
+def claim_against_contents(case: RuleInput) -> Opinion | None:
     """Say that the name claims what the contents contradict."""
     words = f"{case.formula.name} {case.formula.purpose}".casefold()
     held = allergens(case.formula, case.pantry)
@@ -146,7 +146,7 @@ def claim_against_contents(case: Case) -> Opinion | None:
     return None
 
 
-def price_old(case: Case) -> Opinion | None:
+def price_old(case: RuleInput) -> Opinion | None:
     """Say that a price in the cost is old."""
     if not case.today or case.readings.cost is None:
         return None

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from aplomb.core.folds.plan import Enclosure, Way
 from aplomb.core.folds.windings import windings
-from aplomb.core.opinion.case import Case, with_plan
+from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 
 THINNEST_DOUGH_MM, TORN_DOUGH_MM = 4.0, 2.0
@@ -30,7 +30,7 @@ FEWEST_WINDINGS = 5.0
 """Windings from which a log looks like a coil [-], our choice."""
 
 
-def dough_thin_over_fat(case: Case) -> Opinion | None:
+def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
     """Say that the dough is too thin to go round the fat."""
     how = case.enclosing
     if how is None or how.fat is None or how.shape not in ("envelope", "cross", "thirds", "halves"):
@@ -53,7 +53,7 @@ def dough_thin_over_fat(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def shrinks_one_way(case: Case) -> Opinion | None:
+def shrinks_one_way(case: RuleInput) -> Opinion | None:
     """Say that the turns stretch the paste much further one way than the other."""
     how = case.enclosing
     if how is None or not case.sizes or case.accounts.enclosed_fat_g <= 0:
@@ -79,7 +79,7 @@ def shrinks_one_way(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def seams_in_the_bend(case: Case) -> Opinion | None:
+def seams_in_the_bend(case: RuleInput) -> Opinion | None:
     """Say that doubles with a gap are closed where the gap lies in the bend each time."""
     gap = case.formula.working.misfold_mm
     doubles = [
@@ -104,7 +104,7 @@ def seams_in_the_bend(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def border_eats_yield(case: Case) -> Opinion | None:
+def border_eats_yield(case: RuleInput) -> Opinion | None:
     """Say that bare border and trims take much of the block."""
     how, working = case.enclosing, case.formula.working
     if how is None or how.shape in ("plain", "pieces", "coil"):
@@ -134,7 +134,7 @@ def border_eats_yield(case: Case) -> Opinion | None:
     )  # fmt: skip
 
 
-def hardly_a_coil(case: Case) -> Opinion | None:
+def hardly_a_coil(case: RuleInput) -> Opinion | None:
     """Say that a coil has few windings."""
     how = case.enclosing
     if case.plan.enclosure is not Enclosure.COIL or how is None or how.shape != "coil":
@@ -143,7 +143,7 @@ def hardly_a_coil(case: Case) -> Opinion | None:
     many = windings(how.dough.length_mm, thick)
     if many >= FEWEST_WINDINGS:
         return None
-    thin = max(0.3, round(thick * (many / (2 * FEWEST_WINDINGS)) ** 2, 1))
+    thin = max(0.3, math.floor(10 * thick * (many / (1.2 * FEWEST_WINDINGS)) ** (4 / 3)) / 10)
     return Opinion(
         "hardly_a_coil", "look", "Few windings",
         f"A sheet {how.dough.length_mm / 10:.0f} cm long and {thick:g} mm thick goes round "

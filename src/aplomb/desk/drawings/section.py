@@ -53,7 +53,7 @@ def _kind_colours() -> NDArray[np.uint8]:
 _KIND_COLOURS = _kind_colours()
 
 
-class Cut:
+class SectionImage:
     """What is cut through: a stack of sheets, or any paste carried back pixel by pixel.
 
     Parameters
@@ -147,7 +147,7 @@ def thickness_at(study: Study, upto: int | None) -> float:
     """Height of the paste after some steps of the plan; of the final sheet for None [mm]."""
     if upto is None:
         return study.formula.sheet_mm
-    block = study.lies(upto)
+    block = study.block_after(upto)
     return block.height_mm if block else 30.0
 
 
@@ -207,7 +207,7 @@ def leaf_text(um: float) -> str:
 
 
 def paint_cut(
-    painter: QPainter, where: QRectF, cut: Cut, window: Window, edge: QColor,
+    painter: QPainter, where: QRectF, cut: SectionImage, window: Window, edge: QColor,
     image: QImage | None = None,
 ) -> None:  # fmt: skip
     """Paint part of a cut into a rectangle, with the leaf edges drawn when they are wide enough.
@@ -217,7 +217,7 @@ def paint_cut(
     painter : QPainter
     where : QRectF
         On the painter's device.
-    cut : Cut
+    cut : SectionImage
         Without trouble.
     window : Window
         Part of the section.

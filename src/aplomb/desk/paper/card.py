@@ -229,9 +229,9 @@ def _lessons(page: Page, study: Study) -> None:
 def _section(page: Page, study: Study) -> None:
     # NumPy comes with these: beside the window, when a card is painted
     from aplomb.core.folds.raster import Window
-    from aplomb.desk.drawings.section import Cut, paint_cut, paint_scale
+    from aplomb.desk.drawings.section import SectionImage, paint_cut, paint_scale
 
-    cut = Cut(study, None, study.formula.sheet_mm)
+    cut = SectionImage(study, None, study.formula.sheet_mm)
     page.room(40)
     page.rule(page.y)
     page.y += 2

@@ -6,8 +6,8 @@ from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QPen
 
 from aplomb.core.batch.cutting import CutPlan
+from aplomb.core.cut_plan import Sheets, sheets_of
 from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.sheets import Sheets, sheets_of
 from aplomb.core.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan
 from aplomb.desk.fields import mass_text, number_text

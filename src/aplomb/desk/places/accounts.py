@@ -134,7 +134,7 @@ class AccountsPlace(Place):
             sum_.setText(words if len(words) > 12 else "")
             sum_.setVisible(len(words) > 12)
         measured = study.formula.flour_moisture_pct
-        self._moisture.give("" if measured is None else number_text(measured, 2))
+        self._moisture.show_value("" if measured is None else number_text(measured, 2))
         self._show_lines(study)
         found_ = allergens(study.formula, self._session.reference.pantry)
         self._allergens.setText(f"Allergens: {', '.join(found_) or 'none that is known'}.")

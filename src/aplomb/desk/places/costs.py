@@ -171,7 +171,7 @@ class CostsPlace(Place):
         losses = study.scaled.losses
         for kind, field in self._loss_fields.items():
             typed = getattr(study.formula.batch, f"{kind}_pct")
-            field.give("" if typed is None else number_text(typed, 2))
+            field.show_value("" if typed is None else number_text(typed, 2))
             usual = USUAL[kind]
             seen = f"{usual.low:g} to {usual.high:g} is seen in use"
             if losses is None:
@@ -225,9 +225,9 @@ class CostsPlace(Place):
         for name, field in self._outcome.items():
             field.setEnabled(record is not None)
             value = getattr(record.outcome, name) if record else None
-            field.give("" if value is None else number_text(value, 1))
+            field.show_value("" if value is None else number_text(value, 1))
         self._note.setEnabled(record is not None)
-        self._note.give(record.note if record else "")
+        self._note.show_value(record.note if record else "")
         self._drop.setEnabled(record is not None)
 
     def _begin(self) -> None:
@@ -327,7 +327,7 @@ class CostsPlace(Place):
                 self._target_grid.addWidget(field, i, 1)
                 self._targets.append(field)
         for field, p in zip(self._targets, formula.products, strict=True):
-            field.give(number_text(p.price, 3) if p.price else "")
+            field.show_value(number_text(p.price, 3) if p.price else "")
 
     def _take_target(self, at: int, text: str) -> None:
         currency = self._session.reference.house.currency

@@ -16,13 +16,13 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.scale import Scaled
+from aplomb.core.cut_plan import Sheets, sheets_of, taken
 from aplomb.core.demand import own_piece
 from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.quantity import parse_count, parse_percent
-from aplomb.core.sheets import Sheets, sheets_of, taken
 from aplomb.core.study import Study
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.cut_view import CutView
 from aplomb.desk.drawings.cut_plan import letter
 from aplomb.desk.fields import (
@@ -73,7 +73,7 @@ class CutPlace(Place):
         self._asked: object = None
         self._shown_plan = 0
         self._free_blocks = False
-        self.search = Beside(self._came, self)
+        self.search = LatestJob(self._came, self)
         self._cut_fields: dict[str, Field] = {}
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(10)
@@ -306,7 +306,7 @@ class CutPlace(Place):
             self.list.setCurrentIndex(self._names.index(self.at))
             self._show_product()
         self._show_cutting(formula.cutting)
-        self._blocks.give("" if self._free_blocks else number_text(formula.batch.blocks, 0))
+        self._blocks.show_value("" if self._free_blocks else number_text(formula.batch.blocks, 0))
         self._ask(study)
 
     def _show_product(self) -> None:
@@ -318,10 +318,10 @@ class CutPlace(Place):
         for name, field in self._cut_fields.items():
             value = getattr(cutting, name)
             if name == "scrap_g":
-                field.give(mass_text(value) if value else "")
+                field.show_value(mass_text(value) if value else "")
                 continue
             found = name in ("length_mm", "width_mm") and not value
-            field.give("" if found else number_text(value, 1))
+            field.show_value("" if found else number_text(value, 1))
         self._rows.setCurrentIndex(self._rows.findData(cutting.rows))
         self._lies.setCurrentIndex(self._lies.findData(cutting.lies_on))
         self.again.setVisible(bool(cutting.length_mm or cutting.width_mm))

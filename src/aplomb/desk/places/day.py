@@ -143,8 +143,8 @@ class DayPlace(Place):
         studies = self._studies()
         demand = self._session.kitchen.demand
         self._show_wants(studies, demand)
-        self._name.give(demand.name)
-        self._date.give(demand.day)
+        self._name.show_value(demand.name)
+        self._date.show_value(demand.day)
         give_checked(self._frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
         self.found = plan_day(demand, studies, reference, stock.frozen)
@@ -165,7 +165,7 @@ class DayPlace(Place):
             key = (want.uid, want.product)
             wanted[key] = wanted.get(key, 0) + want.pieces
         for key, field in self._wants.items():
-            field.give(number_text(wanted[key], 0) if wanted.get(key) else "")
+            field.show_value(number_text(wanted[key], 0) if wanted.get(key) else "")
 
     def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
         clear(self._grid)
@@ -270,7 +270,7 @@ class DayPlace(Place):
         for paste in self.found:
             if not paste.trouble:
                 self._session.select(paste.uid)
-                wish = replace(paste.formula.batch, fixed="pieces")
-                self._session.change("the day’s batch", replace(paste.formula, batch=wish))
+                target = replace(paste.formula.batch, fixed="pieces")
+                self._session.change("the day’s batch", replace(paste.formula, batch=target))
         self._session.select(hand)
         self._session.said.emit("The day’s numbers stand in each formula’s batch.")

@@ -162,7 +162,7 @@ class FatsPlace(Place):
         self._mass = Field("Mass of the cone", self._take_mass, self.show_error)
         self._depth = Field("Depth it sinks to, mm", self._take_depth, self.show_error)
         self._depth.setPlaceholderText("mm after 5 s")
-        self._mass.give(f"{number_text(self._mass_g, 2)} g")
+        self._mass.show_value(f"{number_text(self._mass_g, 2)} g")
         grid = QGridLayout()
         for at, (words, widget) in enumerate(
             (("Cone", self._angle), ("Its mass", self._mass), ("Sinks to, mm", self._depth))
@@ -223,7 +223,7 @@ class FatsPlace(Place):
         each.slider.setAccessibleName(f"Share of {material.name}")
         each.share.setAccessibleName(f"Share of {material.name}, percent")
         each.out.setAccessibleName(f"Take {material.name} out")
-        each.share.give(number_text(percent, 1))
+        each.share.show_value(number_text(percent, 1))
         each.price.setText("" if pantry.per_gram(key) is not None else "no price")
 
     def _show_fat(self, study: Study) -> None:
@@ -347,7 +347,7 @@ class FatsPlace(Place):
         try:
             made = blend(name.strip(), pantry.free_key(name), shares, pantry)
             made = replace(made, standing="own")
-            self._session.hold(f"new material {name.strip()}", [Item(made.key, made)])
+            self._session.put_items(f"new material {name.strip()}", [Item(made.key, made)])
             self._session.said.emit(f"“{made.name}” stands in the pantry")
         except AplombError as error:
             self.show_error(str(error))
@@ -362,10 +362,10 @@ class FatsPlace(Place):
         self._measure()
 
     def _measure(self) -> None:
-        self._mass.give(f"{number_text(self._mass_g, 2)} g")
+        self._mass.show_value(f"{number_text(self._mass_g, 2)} g")
         if self._depth_mm <= 0:
             return
-        self._depth.give(number_text(self._depth_mm, 1))
+        self._depth.show_value(number_text(self._depth_mm, 1))
         try:
             found = yield_value(self._depth_mm, self._mass_g, CONE_K[self._angle.currentData()])
         except AplombError as error:

@@ -189,15 +189,15 @@ class GlutenFreePlace(Place):
                 words = reference.pantry[self._shares[i].material].name
                 name.setText(words)
                 share.setAccessibleName(f"Share of {words}, percent")
-                share.give(number_text(100 * self._shares[i].share))
+                share.show_value(number_text(100 * self._shares[i].share))
         family = FAMILIES[self._family.currentIndex()]
         same = tuple(self._shares) == family.shares
         self._like.setText(f"{family.words}; our suggestion" if same else "your own shares")
         binder = self._binder.currentData()
         guide = binder_for(binder)
         self._amount.setEnabled(guide is not None)
-        self._amount.give(number_text(self._binder_pct, 2))
-        self._water.give(number_text(self._water_pct))
+        self._amount.show_value(number_text(self._binder_pct, 2))
+        self._water.show_value(number_text(self._water_pct))
         self._guide.setText(
             f"{guide.low_pct:g} to {guide.high_pct:g} % of flour is usual "
             f"({STANDING_WORDS[guide.standing]})"

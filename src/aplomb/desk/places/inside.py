@@ -200,7 +200,7 @@ class InsidePlace(Place):
         grid.setColumnStretch(0, 1)
         grid.setColumnStretch(2, 1)
         for name, (words, _, _, unit) in LIMITS.items():
-            self._add_field(name, f"{words}, {unit}", self._taker(name, words))
+            self._add_field(name, f"{words}, {unit}", self._reader(name, words))
         self._add_field("piece_spread_pct", "Pieces unlike by ±, %", self._take_spread)
         self._envelope = QComboBox()
         self._envelope.setAccessibleName("Way of the envelope")
@@ -283,7 +283,7 @@ class InsidePlace(Place):
         working = study.formula.working
         for name, field in self._fields.items():
             holder = study.formula if name == "piece_spread_pct" else working
-            field.give(number_text(getattr(holder, name), 1))
+            field.show_value(number_text(getattr(holder, name), 1))
         self._envelope.setCurrentIndex(self._envelope.findData(working.envelope))
         self._form.setCurrentIndex(self._form.findData(study.formula.piece_form))
         self._moved()
@@ -327,7 +327,7 @@ class InsidePlace(Place):
             across=self._across.currentIndex() == 1, piece=self._piece.currentIndex() == 1
         )
 
-    def _taker(self, name: str, words: str) -> Callable[[str], None]:
+    def _reader(self, name: str, words: str) -> Callable[[str], None]:
         read = parse_length_mm if name in self.LENGTHS else None
 
         def take(text: str) -> None:

@@ -269,7 +269,7 @@ class ListPlace(Place):
 
     def _take_cups(self, at: int) -> None:
         house = replace(self._session.reference.house, measures=self._cups.itemData(at))
-        self._session.settle(self._cups.itemText(at).lower(), house)
+        self._session.set_house(self._cups.itemText(at).lower(), house)
         self.read()
 
     def material_chosen(self, at: int, choice: int) -> None:

@@ -115,7 +115,7 @@ class PantryPlace(Place):
         right.addStretch(1)
         self._body.addLayout(self.two_sides(left, right, (2, 5)), 1)
         self.arrange()
-        session.stocked.connect(self._stocked)
+        session.reference_changed.connect(self._reference_changed)
         self._key = self.model.keys[0] if self.model.keys else ""
         self.refresh()
 
@@ -169,7 +169,7 @@ class PantryPlace(Place):
         column.addLayout(words)
         grid = Flow(spacing=2)
         for key, text in PARTS:
-            self._pair(grid, text, key, f"{text}, percent", self._part_taker(key, text))
+            self._pair(grid, text, key, f"{text}, percent", self._part_reader(key, text))
         self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk, 60)
         self._pair(grid, "± %", "spread", "Its spread, percent", self._take_spread)
         column.addLayout(grid)
@@ -183,7 +183,7 @@ class PantryPlace(Place):
             ("pack", "pack", "Pack", 76, 118), ("price", "for", "Price of the pack", 74, 108),
             ("date", "on", "Day of the price", 98, 130), ("supplier", "from", "Supplier", 110, 158),
         ):  # fmt: skip
-            self._pair(line, text, key, words, self._price_taker(key), width, whole)
+            self._pair(line, text, key, words, self._price_reader(key), width, whole)
         self._fields["date"].setPlaceholderText("2026-11-23")
         self._fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)
         self._per: QLabel = label("", "small")
@@ -197,13 +197,13 @@ class PantryPlace(Place):
         line = Flow(spacing=4)
         for temp in TEMPS:
             words = f"Solid fat at {temp} degrees"
-            taker = self._sfc_taker(temp)
+            taker = self._sfc_reader(temp)
             self._pair(line, f"{temp} °C", f"sfc{temp}", words, taker, 44, 92)
         column.addLayout(line)
         worked = Flow(spacing=6)
         worked.addWidget(label("Enclosed and rolled at", "second"))
         for i, words in enumerate(("from", "to")):
-            taker = self._enclose_taker(i)
+            taker = self._enclose_reader(i)
             worked.addWidget(self._field(words, f"Enclosed {words}, degrees", taker, 62))
             worked.addWidget(label("to" if i == 0 else "°C; both empty: never", "second"))
         column.addLayout(worked)
@@ -225,10 +225,10 @@ class PantryPlace(Place):
         """Put the cursor where one begins."""
         self.first_focus(self.search)
 
-    def begin(self, wish: object) -> None:
+    def begin(self, target: object) -> None:
         """Begin with a material, when one is named."""
-        if isinstance(wish, str) and wish in self._session.reference.pantry:
-            self._show(wish)
+        if isinstance(target, str) and target in self._session.reference.pantry:
+            self._show(target)
 
     @property
     def _material(self) -> Ingredient:
@@ -260,7 +260,7 @@ class PantryPlace(Place):
         else:
             self.list.setCurrentIndex(place)  # which shows it
 
-    def _stocked(self) -> None:
+    def _reference_changed(self) -> None:
         self.model.again()
         if self._key not in self._session.reference.pantry:
             self._key = self.model.keys[0] if self.model.keys else ""
@@ -289,7 +289,7 @@ class PantryPlace(Place):
         self._undo.setVisible(own)
         self._undo.setText("Back to the supplied figures" if supplied else "Take it out")
         self._group.setCurrentIndex(self._group.findData(m.group))
-        give = {key: field.give for key, field in self._fields.items()}
+        give = {key: field.show_value for key, field in self._fields.items()}
         give["name"](m.name)
         give["also"](m.also)
         give["allergens"](", ".join(m.allergens))
@@ -314,7 +314,7 @@ class PantryPlace(Place):
             ("price", money_text(pack.price) if pack else ""),
             ("date", pack.date if pack else ""), ("supplier", pack.supplier if pack else ""),
         ):  # fmt: skip
-            self._fields[key].give(text)
+            self._fields[key].show_value(text)
         each = pantry.per_gram(m.key)
         if each is None:
             self._per.setText(
@@ -327,7 +327,7 @@ class PantryPlace(Place):
 
     def _hold(self, words: str, material: Ingredient) -> None:
         pack = self._session.reference.pantry.pack(material.key)
-        self._session.hold(
+        self._session.put_items(
             f"{words} of {material.name.lower()}", [Item(material.key, material, pack)]
         )
 
@@ -356,7 +356,7 @@ class PantryPlace(Place):
             raise AmountError(f"“{wrong[0]}” is none of {', '.join(ALLERGENS)}", text, 0, len(text))
         self._change("allergens", allergens=tuple(dict.fromkeys(found)))
 
-    def _part_taker(self, key: str, words: str) -> Callable[[str], None]:
+    def _part_reader(self, key: str, words: str) -> Callable[[str], None]:
         def take(text: str) -> None:
             value = 0.0 if text.strip() in ("", "–") else parse_percent(text, decimal_sign())
             if value > 100:
@@ -380,7 +380,7 @@ class PantryPlace(Place):
         value = 0.0 if text.strip() in ("", "–") else parse_percent(text, decimal_sign())
         self._change("spread", bulk_spread=value / 100)
 
-    def _sfc_taker(self, temp: int) -> Callable[[str], None]:
+    def _sfc_reader(self, temp: int) -> Callable[[str], None]:
         def take(text: str) -> None:
             solid = dict(self._material.sfc)
             solid.pop(temp, None)
@@ -390,7 +390,7 @@ class PantryPlace(Place):
 
         return take
 
-    def _enclose_taker(self, end: int) -> Callable[[str], None]:
+    def _enclose_reader(self, end: int) -> Callable[[str], None]:
         def take(text: str) -> None:
             old = self._material.enclose_c
             if text.strip() in ("", "–"):
@@ -403,7 +403,7 @@ class PantryPlace(Place):
 
         return take
 
-    def _price_taker(self, key: str) -> Callable[[str], None]:
+    def _price_reader(self, key: str) -> Callable[[str], None]:
         def take(text: str) -> None:
             reference = self._session.reference
             old = reference.pantry.pack(self._key)
@@ -444,7 +444,7 @@ class PantryPlace(Place):
     def _add(self, material: Ingredient, pack: Pack | None) -> None:
         key = self._session.reference.pantry.free_key(material.name)
         try:
-            self._session.hold(
+            self._session.put_items(
                 f"new material {material.name.lower()}",
                 [Item(key, replace(material, key=key), pack)],
             )
@@ -480,7 +480,7 @@ class PantryPlace(Place):
         pack = pantry.pack(self._key) if supplied else None
         words = "supplied figures" if supplied else "take out"
         try:
-            self._session.hold(f"{words}: {self._material.name.lower()}",
+            self._session.put_items(f"{words}: {self._material.name.lower()}",
                                [Item(self._key, None, pack)])  # fmt: skip
         except AplombError as error:
             self.show_error(str(error))

@@ -20,7 +20,7 @@ from aplomb.core.demand import plan_day
 from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.house import LABEL_WORDS, Labels, single_label
 from aplomb.core.study import Study, make_study
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.fields import (
     Field,
     button,
@@ -65,7 +65,7 @@ class PapersPlace(Place):
         super().__init__(session, theme)
         self._asked: object = None
         self._made: tuple[object, Job] | None = None
-        self.painting = Beside(self._came, self)
+        self.painting = LatestJob(self._came, self)
         self._label_fields: dict[str, Field] = {}
         side = QVBoxLayout()
         side.setSpacing(12)
@@ -162,7 +162,7 @@ class PapersPlace(Place):
 
     def _put_labels(self, labels: Labels) -> None:
         house = replace(self._session.reference.house, labels=labels)
-        self._session.settle("label sizes", house)
+        self._session.set_house("label sizes", house)
 
     def _take_first(self, text: str) -> None:
         self._first_used = min(999, read_whole(text))
@@ -173,10 +173,10 @@ class PapersPlace(Place):
         """The paper in hand."""
         return PAPERS[max(0, self.list.currentIndex().row())]
 
-    def begin(self, wish: object) -> None:
+    def begin(self, target: object) -> None:
         """Begin with a paper by its key."""
         for i, paper in enumerate(PAPERS):
-            if paper.key == wish:
+            if paper.key == target:
                 self.list.setCurrentIndex(self._names.index(i))
 
     def focus_first(self) -> None:
@@ -237,8 +237,8 @@ class PapersPlace(Place):
         self.csv.setVisible(paper.key in ("card", "weigh", "order"))
         labels = self._session.reference.house.labels
         for name, field in self._label_fields.items():
-            field.give(number_text(getattr(labels, name)))
-        self._first.give(str(self._first_used))
+            field.show_value(number_text(getattr(labels, name)))
+        self._first.show_value(str(self._first_used))
         asked = (
             study.formula, self._session.reference, self._session.kitchen, paper.key,
             self._scope.currentData(), self._first_used, self._cold.currentData(),

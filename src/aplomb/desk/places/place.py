@@ -82,7 +82,7 @@ class Place(Stage):
         self._theme = theme
         self.arrange()
 
-    def begin(self, wish: object) -> None:
+    def begin(self, target: object) -> None:
         """Begin with what is wanted; most places need nothing."""
 
     def focus_first(self) -> None:

@@ -140,12 +140,12 @@ class PlansPlace(Place):
         self._band = (5.0, 20.0)
         self._found: tuple[FoundPlan, ...] = ()
         self._meanings: tuple[Meaning, ...] = ()
-        self._body.addLayout(self.two_sides(self._wish_card(), self._found_card(), (2, 3)))
+        self._body.addLayout(self.two_sides(self._target_card(), self._found_card(), (2, 3)))
         self._body.addWidget(self._claim_card())
         self._body.addStretch(1)
         self.refresh()
 
-    def _wish_card(self) -> QFrame:
+    def _target_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("The leaf of fat", "title"))
         grid = QGridLayout()
@@ -162,7 +162,7 @@ class PlansPlace(Place):
             field = Field(words, partial(self._take, key), self.show_error, eager=True)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 84, self._theme)
-            field.give(start)
+            field.show_value(start)
             self._fields[key] = field
             grid.addWidget(label(words), at, 0)
             grid.addWidget(field, at, 1)
@@ -245,11 +245,11 @@ class PlansPlace(Place):
             self._numbers["bench"] = self._session.reference.house.bench_mm
             at = self._enclosure.findData(study.plan.enclosure)
             self._enclosure.setCurrentIndex(max(0, at))
-        self._fields["low"].give(number_text(self._band[0]))
-        self._fields["high"].give(number_text(self._band[1]))
+        self._fields["low"].show_value(number_text(self._band[0]))
+        self._fields["high"].show_value(number_text(self._band[1]))
         for key, digits in (("turns", 0), ("a_rest", 0), ("rest", 0)):
-            self._fields[key].give(number_text(self._numbers[key], digits))
-        self._fields["bench"].give(number_text(self._numbers["bench"] / 10, 0))
+            self._fields[key].show_value(number_text(self._numbers[key], digits))
+        self._fields["bench"].show_value(number_text(self._numbers["bench"] / 10, 0))
         try:
             counted = {**conventions(study.plan), **turn_conventions(study.plan)}
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
@@ -318,7 +318,7 @@ class PlansPlace(Place):
                 self._meanings = answer(text)[1]
         finally:
             self._show_meanings()
-        self._claim.give(text)
+        self._claim.show_value(text)
 
     def _show_meanings(self) -> None:
         _show_plans(

@@ -5,12 +5,12 @@ from PySide6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 from aplomb.desk.fields import button, currency_text, label, number_text, row, run_dialog
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.theme import Theme
-from aplomb.exchange.pantry_csv import Sheet
+from aplomb.exchange.pantry_csv import SupplierFile
 
 MOST_SHOWN = 400
 
 
-def ask_sheet(parent: QWidget, sheet: Sheet, name: str, currency: str, theme: Theme) -> bool:
+def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, theme: Theme) -> bool:
     """Show what a sheet would bring; True when it shall be taken in."""
     dialog = QDialog(parent)
     dialog.setWindowTitle("Take in a supplier’s sheet")

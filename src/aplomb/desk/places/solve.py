@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.quantity import parse_percent
-from aplomb.core.solve import WANTED_WORDS, Sense, Solved, Wanted, Wish, solve
+from aplomb.core.solve import WANTED_WORDS, Sense, Solved, Target, Wanted, solve
 from aplomb.core.study import Study, make_study
-from aplomb.desk.background import Beside
+from aplomb.desk.background import LatestJob
 from aplomb.desk.comparison_view import ComparisonView
 from aplomb.desk.fields import (
     Field,
@@ -42,7 +42,7 @@ from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
-MOST_WISHES = 4
+MOST_TARGETS = 4
 OF_A_MATERIAL = ("material_g", "fat_share_pct")
 KEEPS: tuple[tuple[Wanted, str, bool], ...] = (
     ("dough_water_pct", "dough water", True),
@@ -55,7 +55,7 @@ KEEPS: tuple[tuple[Wanted, str, bool], ...] = (
 """Readings that can be kept as they are, and whether they are to begin with."""
 
 
-class WishRow:
+class TargetRow:
     """One wish: what, of which material, how, how much."""
 
     def __init__(self, owner: "SolvePlace", at: int) -> None:
@@ -104,27 +104,27 @@ class SolvePlace(Place):
         self._locks: dict[tuple[Part, int], QCheckBox] = {}
         self._structure: object = None
         self._shown = 1
-        self._beside = Beside(self._answered, self)
-        self._warm = Beside(lambda _none: None, self)
+        self._beside = LatestJob(self._answered, self)
+        self._warm = LatestJob(lambda _none: None, self)
         self._warm.ask(warm_up)  # the solver takes a second to come; nobody waits for it
-        sides = self.two_sides(self._wish_card(), self._answer_card(), (5, 4))
+        sides = self.two_sides(self._target_card(), self._answer_card(), (5, 4))
         self._body.addLayout(sides)
         self._body.addStretch(1)
         self.refresh()
 
-    def _wish_card(self) -> QFrame:
+    def _target_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("Wanted", "title"))
         self._grid = grid = QGridLayout()
         grid.setHorizontalSpacing(5)
         grid.setColumnStretch(0, 4)
         grid.setColumnStretch(1, 3)
-        self._rows = [WishRow(self, at) for at in range(MOST_WISHES)]
+        self._rows = [TargetRow(self, at) for at in range(MOST_TARGETS)]
         for at, each in enumerate(self._rows):
             for column_, widget in enumerate(each.widgets()):
                 grid.addWidget(widget, at, column_)
         column.addLayout(grid)
-        self._more = button("Another wish", "quiet", self._add_wish)
+        self._more = button("Another wish", "quiet", self._add_target)
         column.addWidget(self._more, 0, Qt.AlignmentFlag.AlignLeft)
         column.addWidget(label("Kept as they are", "title"))
         keeps = QGridLayout()
@@ -201,7 +201,7 @@ class SolvePlace(Place):
             self._grid.addWidget(each.what, at, 0, 1, 1 if needs else 2)
             each.material.setVisible(needs and at < self._shown)
             each.out.setVisible(0 < at < self._shown)
-        self._more.setVisible(self._shown < MOST_WISHES)
+        self._more.setVisible(self._shown < MOST_TARGETS)
         self.changed()
 
     def _list_materials(self, study: Study) -> None:
@@ -221,12 +221,12 @@ class SolvePlace(Place):
         """Another reading is wanted: its figure begins as it is now."""
         each = self._rows[at]
         each.amount = None
-        each.value.give("")
+        each.value.show_value("")
         self.refresh()
         each.value.setFocus(Qt.FocusReason.TabFocusReason)
 
-    def _add_wish(self) -> None:
-        self._shown = min(MOST_WISHES, self._shown + 1)
+    def _add_target(self) -> None:
+        self._shown = min(MOST_TARGETS, self._shown + 1)
         self.refresh()
         self._rows[self._shown - 1].what.setFocus(Qt.FocusReason.TabFocusReason)
 
@@ -237,9 +237,9 @@ class SolvePlace(Place):
                 if isinstance(one, QComboBox) and isinstance(other, QComboBox):
                     one.setCurrentIndex(other.currentIndex())
             upper.amount = lower.amount
-            upper.value.give("" if lower.amount is None else number_text(lower.amount, 3))
+            upper.value.show_value("" if lower.amount is None else number_text(lower.amount, 3))
         self._rows[self._shown - 1].amount = None
-        self._rows[self._shown - 1].value.give("")
+        self._rows[self._shown - 1].value.show_value("")
         self._shown -= 1
         self.refresh()
 
@@ -262,20 +262,20 @@ class SolvePlace(Place):
             each.sense.setCurrentIndex(each.sense.findData("at most"))
         self.changed()
 
-    def _wishes(self) -> tuple[Wish, ...]:
+    def _targets(self) -> tuple[Target, ...]:
         study = self._session.study
-        wishes = []
+        targets = []
         for each in self._rows[: self._shown]:
             if each.amount is not None:
                 what = each.what.currentData()
                 material = each.material.currentData() if what in OF_A_MATERIAL else ""
-                wishes.append(Wish(what, each.amount, each.sense.currentData(), material))
-        wanted = {wish.what for wish in wishes}
+                targets.append(Target(what, each.amount, each.sense.currentData(), material))
+        wanted = {target.what for target in targets}
         for key, box in self._keeps.items():
             value = getattr(study.readings, key) if study else None
             if box.isChecked() and box.isEnabled() and key not in wanted and value is not None:
-                wishes.append(Wish(key, value))
-        return tuple(wishes)
+                targets.append(Target(key, value))
+        return tuple(targets)
 
     def changed(self) -> None:
         """Ask again; the answer comes beside."""
@@ -288,11 +288,11 @@ class SolvePlace(Place):
             self._answer.setText("Nothing is wanted yet")
             self._say("Choose a reading and type what it shall be.")
             return
-        wishes = self._wishes()
+        targets = self._targets()
         locked = frozenset(place for place, box in self._locks.items() if box.isChecked())
         self._answer.setText("Working it out …")
         self._say("")
-        self._beside.ask(lambda: solve(study, pantry, wishes, locked))
+        self._beside.ask(lambda: solve(study, pantry, targets, locked))
 
     def _say(self, words: str) -> None:
         self._words.setText(words)
@@ -333,10 +333,10 @@ class SolvePlace(Place):
 
     def _take(self) -> None:
         if self._found is not None and self._found.formula is not None:
-            wish = next(each for each in self._rows if each.amount is not None)
-            words = wish.what.currentText().split(",")[0].lower()
+            target = next(each for each in self._rows if each.amount is not None)
+            words = target.what.currentText().split(",")[0].lower()
             for each in self._rows:
                 each.amount = None
-                each.value.give("")
+                each.value.show_value("")
             self._session.change(f"solve for {words}", self._found.formula)
             self.done.emit()

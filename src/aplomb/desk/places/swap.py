@@ -72,7 +72,7 @@ class SwapPlace(Place):
         super().set_theme(theme)
         self._view.set_theme(theme)
 
-    def begin(self, wish: object) -> None:
+    def begin(self, target: object) -> None:
         """Begin with a line, and what comes in when that is known."""
         formula = self._session.formula
         if formula is None:
@@ -80,15 +80,15 @@ class SwapPlace(Place):
         self._material, self._share = "", 1.0
         self._list_lines()
         place: tuple[Part, int] | None = None
-        if isinstance(wish, tuple):
-            place = (wish[0], wish[1])
-            if len(wish) == 4:
-                self._material, self._share = str(wish[2]), float(wish[3])
+        if isinstance(target, tuple):
+            place = (target[0], target[1])
+            if len(target) == 4:
+                self._material, self._share = str(target[2]), float(target[3])
         else:
             fat = main_fat(formula, self._session.reference.pantry)
             place = (Part.BLOCK, fat) if fat is not None else None
         self._line.setCurrentIndex(self._place_of(place) if place else 0)
-        self._portion.give(number_text(100 * self._share))
+        self._portion.show_value(number_text(100 * self._share))
         self._show_material()
         self._offer_holds()
         self.refresh()
@@ -153,7 +153,7 @@ class SwapPlace(Place):
             return
         if self._line.count() != len(study.formula.all_lines()):
             self._list_lines()
-        self._portion.give(number_text(100 * self._share))
+        self._portion.show_value(number_text(100 * self._share))
         place, hold = self._line.currentData(), self._hold.currentData()
         self._do.setEnabled(False)
         self._view.hide()

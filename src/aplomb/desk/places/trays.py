@@ -7,9 +7,9 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
+from aplomb.core.cut_plan import trays_of
 from aplomb.core.house import ROOM, House
 from aplomb.core.paste.formula import Formula, with_product
-from aplomb.core.sheets import trays_of
 from aplomb.desk.drawings.tray import paint_tray, tray_words
 from aplomb.desk.fields import (
     Field,
@@ -192,9 +192,9 @@ class TraysPlace(Place):
                     self._grid.addWidget(field, i + 1, column)
                     self._fields[name, key] = field
         for p in formula.products:
-            self._fields[p.name, "room_mm"].give(number_text(p.room_mm))
+            self._fields[p.name, "room_mm"].show_value(number_text(p.room_mm))
             self._fields[p.name, "a_tray"].setPlaceholderText("as fit")
-            self._fields[p.name, "a_tray"].give(number_text(p.a_tray, 0) if p.a_tray else "")
+            self._fields[p.name, "a_tray"].show_value(number_text(p.a_tray, 0) if p.a_tray else "")
 
     def _take(self, at: int, key: str, text: str) -> None:
         value = read_length(text, zero=True) if key == "room_mm" else read_whole(text)

@@ -89,11 +89,11 @@ class WaterPlace(Place):
     def _take_measures(self, at: int) -> None:
         measures: Measures = self._measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
-        self._session.settle(f"{self._measures.itemText(at)} cups and spoons", house)
+        self._session.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
 
     def _take_currency(self, text: str) -> None:
         house = replace(self._session.reference.house, currency=text.strip())
-        self._session.settle(f"currency {text.strip() or 'of the locale'}", house)
+        self._session.set_house(f"currency {text.strip() or 'of the locale'}", house)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -104,11 +104,11 @@ class WaterPlace(Place):
         house = self._session.reference.house
         self.house.refresh()
         self._measures.setCurrentIndex(self._measures.findData(house.measures))
-        self._currency.give(currency_sign(house.currency))
+        self._currency.show_value(currency_sign(house.currency))
         self._cups.setText(MEASURES_WORDS[house.measures])
         study = self._session.study
         if study is not None:
-            self._wanted.give(number_text(study.formula.dough_c, 1))
+            self._wanted.show_value(number_text(study.formula.dough_c, 1))
             self._show_answer(study)
 
     def _show_answer(self, study: Study) -> None:

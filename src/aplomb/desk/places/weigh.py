@@ -184,7 +184,7 @@ class WeighPlace(Place):
         """Put the keyboard where Enter takes the weight."""
         self.first_focus(self.take)
 
-    def begin(self, wish: object) -> None:
+    def begin(self, target: object) -> None:
         """Begin with the batch in hand, where its record ends."""
         self.at = 0
         self._study, self.run = None, None
@@ -274,7 +274,7 @@ class WeighPlace(Place):
     def _by_hand(self, text: str) -> None:
         if text.strip():
             grams = read_mass(text)
-            self.hand.give("")
+            self.hand.show_value("")
             self._keep(grams, "hand")
 
     def _keep(self, grams: float, by: str) -> None:

@@ -42,7 +42,7 @@ from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import BATCH_TOOLS
+from aplomb.desk.tools import BATCH_PLACES
 from aplomb.desk.weigh_table import WeighTable
 
 
@@ -122,7 +122,7 @@ class BatchStage(Stage):
         self._grid.setContentsMargins(24, 12, 18, 12)
         self._grid.setSpacing(12)
         tools = Flow(spacing=1)
-        for key, words, keys in BATCH_TOOLS:
+        for key, words, keys in BATCH_PLACES:
             tools.addWidget(
                 button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
             )
@@ -256,7 +256,7 @@ class BatchStage(Stage):
                 self._wanted_grid.addWidget(field, i, 1)
                 self._wanted_fields[name] = field
         for product in products:
-            self._wanted_fields[product.name].give(number_text(product.wanted, 0))
+            self._wanted_fields[product.name].show_value(number_text(product.wanted, 0))
 
     def _take_wanted(self, at: int, text: str) -> None:
         wanted = read_whole(text)
@@ -367,7 +367,7 @@ class BatchStage(Stage):
             ("division_g", number_text(batch.division_g, 2)),
             ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
         ):
-            self._fields[key].give(text)
+            self._fields[key].show_value(text)
         losses = scaled.losses
         if losses is not None:
             for key in ("loss", "trim"):

@@ -31,7 +31,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.step_words import step_words
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import FOLD_TOOLS
+from aplomb.desk.tools import FOLD_PLACES
 
 
 class SheetView(QWidget):
@@ -150,7 +150,7 @@ class FoldsStage(Stage):
         more.setMenu(menu)
         made.append(more)
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
-        for key, words, keys in FOLD_TOOLS:
+        for key, words, keys in FOLD_PLACES:
             short_words, tip = words.split(",")[0], f"{words}: {keys}"
             made.append(
                 button(f"{short_words}…", "", partial(self.place_wanted.emit, key, None), tip)
@@ -268,14 +268,14 @@ class FoldsStage(Stage):
         if self._session.uid != self._uid:
             self._uid = self._session.uid
             self.ribbon.place = len(study.plan.steps)
-        self.line.give(study.plan.line())
+        self.line.show_value(study.plan.line())
         self._enclosure.setCurrentIndex(self._enclosure.findData(study.plan.enclosure))
         self.ribbon.show_study(study)
         f, pieces = study.formula, study.in_pieces
         for name, field in self._fields.items():
             value = getattr(f, name)
             scale = 10 if name == "roll_width_mm" else 1
-            field.give(number_text(value / scale, 2) if value else "")
+            field.show_value(number_text(value / scale, 2) if value else "")
             shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
             field.setVisible(shown)
             field.property("caption").setVisible(shown)

@@ -17,9 +17,9 @@ from aplomb.desk.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.theme import Theme
-from aplomb.desk.tools import TOOLS
+from aplomb.desk.tools import PASTE_PLACES
 
-MAYBE = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
+OPTIONAL_PARTS = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
 """Parts that need not be there; one without lines waits behind a button."""
 
 
@@ -29,7 +29,7 @@ class PasteStage(Stage):
     Signals
     -------
     place_wanted : str, object
-        A place of `TOOLS` and what it begins with.
+        A place of `PASTE_PLACES` and what it begins with.
     """
 
     place_wanted = Signal(str, object)
@@ -55,7 +55,7 @@ class PasteStage(Stage):
         self._more = Flow(spacing=4)
         self._more_buttons: dict[Part, QPushButton] = {}
         for part, words in zip(
-            MAYBE, ("Dusting", "Between the folds", "Filling", "Finish"), strict=True
+            OPTIONAL_PARTS, ("Dusting", "Between the folds", "Filling", "Finish"), strict=True
         ):
             made = button(f"+ {words}", "quiet", partial(self._open_part, part))
             made.setAccessibleName(f"Add {words.lower()}")
@@ -65,7 +65,7 @@ class PasteStage(Stage):
         self._caution = label(CAUTION, "small")
         self._caution.setWordWrap(True)
         self._top = Flow(label("Held against", "second"), self._school, spacing=1)
-        for key, words, keys in TOOLS:
+        for key, words, keys in PASTE_PLACES:
             tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
             self._top.addWidget(tool)
         self._sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
@@ -91,7 +91,7 @@ class PasteStage(Stage):
         self._left.addWidget(self.cards[Part.DOUGH])
         self._left.addWidget(self.choices)
         self._left.addStretch(1)
-        for part in (Part.BLOCK, *MAYBE):
+        for part in (Part.BLOCK, *OPTIONAL_PARTS):
             self._right.addWidget(self.cards[part])
         self._right.addLayout(self._more)
         self._right.addStretch(1)
@@ -133,8 +133,8 @@ class PasteStage(Stage):
         formula = self._session.formula
         place = main_fat(formula, self._session.reference.pantry) if formula else None
         if place is not None:
-            wish = (Part.BLOCK, place, choice.material, choice.share)
-            self.place_wanted.emit("swap", wish)
+            target = (Part.BLOCK, place, choice.material, choice.share)
+            self.place_wanted.emit("swap", target)
 
     def focused_line(self) -> tuple[Part, int] | None:
         """Give the line that holds the keyboard; None when it is elsewhere."""
@@ -164,7 +164,7 @@ class PasteStage(Stage):
         )
         self._caution.setVisible(study.formula.school == "gluten_free")
         for part, card in self.cards.items():
-            if part in MAYBE:
+            if part in OPTIONAL_PARTS:
                 there = bool(study.formula.lines(part)) or part in self._wake
                 card.setVisible(there)
                 self._more_buttons[part].setVisible(not there)

@@ -199,9 +199,9 @@ class ShelfDelegate(QStyledItemDelegate):
         if known is not None and known[0] is study:
             return known[1]
         from aplomb.core.folds.raster import Window
-        from aplomb.desk.drawings.section import Cut, paint_cut
+        from aplomb.desk.drawings.section import SectionImage, paint_cut
 
-        cut = Cut(study, None, study.formula.sheet_mm)
+        cut = SectionImage(study, None, study.formula.sheet_mm)
         drawn = QPixmap()
         if not cut.trouble:
             leaves = study.readings.fat_leaves or 1

@@ -3,9 +3,9 @@
 import pytest
 from msgspec.structs import replace
 
+from aplomb.core.cut_plan import sheets_of, taken, trays_of
 from aplomb.core.errors import AplombError
 from aplomb.core.paste.product import Cutting, Product
-from aplomb.core.sheets import sheets_of, taken, trays_of
 from aplomb.core.study import make_study
 
 
