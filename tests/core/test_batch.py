@@ -124,7 +124,7 @@ def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
 
 
 @pytest.mark.parametrize(
-    ("formula", "wish", "says"),
+    ("formula", "target", "says"),
     [
         (Formula("x"), Batch(), "no weight"),
         (Formula("x", dough=(Line("water", 10),)), Batch(fixed="flour"), "Flour is fixed"),

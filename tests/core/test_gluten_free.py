@@ -70,13 +70,14 @@ def test_wheat_goes_everywhere_and_the_flour_weighs_the_same(family, pantry):
 
 
 def test_water_binder_acid_and_turns_by_hand(pantry):
-    """1060 g flour: 65 % water is 689 g, less 18.8 of the vinegar; 1.2 % xanthan is 12.7 g; malt
-    vinegar at 5 % to spirit vinegar at 6 %: 16.67 g; fours become threes."""
+    """1060 g flour, 1000 of them in the dough: 65 % water on these is 650 g, less 18.8 of the
+    vinegar; 1.2 % xanthan is 12.7 g; malt vinegar at 5 % to spirit vinegar at 6 %: 16.67 g; fours
+    become threes."""
     made = to_gluten_free(WHEAT, pantry, FAMILIES[1].shares).formula
     by = {n.material: n.grams for n in made.dough}
     assert by["xanthan"] == pytest.approx(12.7)
     assert by["vinegar_spirit"] == pytest.approx(20 * 0.05 / 0.06)
-    assert account(made, pantry).dough_water_g == pytest.approx(0.65 * 1060, abs=0.1)
+    assert account(made, pantry).dough_water_g == pytest.approx(0.65 * 1000, abs=0.1)
     assert made.turn_line == "envelope 3@9 3 / 3 /"
     assert made.school == "gluten_free"
 

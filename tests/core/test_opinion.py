@@ -137,6 +137,8 @@ CASES = {
     "wash_on_cut_faces": replace(GOOD, finish=(Line("egg_whole", 40),)),
     "price_old": GOOD,
     "sheet_longer_than_bench": (GOOD, House(bench_mm=500)),
+    "block_heavy": (GOOD, House(block_most_g=2000)),
+    "width_against_block": replace(GOOD, roll_width_mm=150),
     "wider_than_belt": (replace(GOOD, roll_width_mm=600), House(belt_mm=500)),
     "dough_thin_over_fat": replace(GOOD, fat_block_mm=4),
     "border_eats_yield": replace(GOOD, working=Working(border_mm=30)),

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.core.accounts import account
+from aplomb.core.costs import costs_of
 from aplomb.core.explain import explain
 from aplomb.core.paste.formula import Batch, Formula, Part, scaled
 from aplomb.core.paste.line import Line
@@ -157,7 +158,7 @@ def test_every_reading_has_words_and_every_word_a_reading():
 def test_explanations_hold_the_numbers(plain, known):
     study = make_study(plain, known)
     assert "1000 ÷ 1000 g flour = 100.0 %" in explain(study, "fat_product_pct")
-    assert "500 g ÷ 1000 g flour = 50.0 %" in explain(study, "dough_water_pct")
+    assert "500 g ÷ 1000 g flour of the dough = 50.0 %" in explain(study, "dough_water_pct")
     assert "3 × 4 × 3 × 4 = 144" in explain(study, "fat_leaves")
     assert "÷ 144 fat leaves" in explain(study, "fat_leaf_um")
 
@@ -187,3 +188,40 @@ def test_accounts_add_up(demo, pantry):
         assert a.paste_g == pytest.approx(weighed)
         assert a.salt_g == pytest.approx(a.salt_added_g + a.salt_hidden_g)
         assert 0.9 < a.density_g_ml < 1.4
+
+
+def test_fat_on_the_whole_paste_by_hand(plain, known):
+    """1000 g butter in 2520 g paste; 50 g of shortening in the dough: 1050 of 2570."""
+    assert make_study(plain, known).readings.fat_on_total_pct == pytest.approx(100 * 1000 / 2520)
+    more = plain.with_lines(Part.DOUGH, (*plain.dough, Line("shortening", 50)))
+    study = make_study(more, known)
+    assert study.readings.fat_on_total_pct == pytest.approx(100 * 1050 / 2570)
+    assert "1050 g ÷ 2570 g paste" in explain(study, "fat_on_total_pct")
+
+
+def test_total_water_is_on_all_flour_and_dough_water_on_the_doughs(known):
+    """By hand: 300 g water on 600 g flour; 800 g butter brings 128 g, and 200 g flour lie in it."""
+    formula = Formula(
+        "x", dough=(Line("plain_flour", 600), Line("water", 300)),
+        block=(Line("butter", 800), Line("plain_flour", 200)),
+    )  # fmt: skip
+    r = make_study(formula, known).readings
+    assert r.dough_water_pct == pytest.approx(50)
+    assert r.total_water_pct == pytest.approx(100 * 428 / 800)
+    measured = make_study(replace(formula, flour_moisture_pct=14.0), known).readings
+    assert measured.dough_water_14_pct == pytest.approx(50)
+
+
+@pytest.mark.parametrize("by", ["weight", "size"])
+def test_a_whole_piece_carries_those_that_break(plain, known, by):
+    """By hand: of 100 pieces cut, 20 break; the batch's cost is that of 80."""
+    prices = [Item(n.material, pack=Pack(1000, 2.0)) for n in (*plain.dough, *plain.block)]
+    priced = replace(known, pantry=known.pantry.holding(prices))
+    whole = replace(plain, batch=Batch(fixed="pieces", pieces=80, piece_by=by, broken_pct=20))
+    study = make_study(whole, priced)
+    assert (study.scaled.pieces, study.scaled.good) == (100, 80)
+    batch_cost = study.readings.cost * study.scaled.factor
+    assert study.readings.cost_per_piece == pytest.approx(batch_cost / 80)
+    costs = costs_of(study, priced.pantry)
+    assert costs.products[0].each == pytest.approx(study.readings.cost_per_piece)
+    assert costs.whole / 80 == pytest.approx(study.readings.cost_per_piece)

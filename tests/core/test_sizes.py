@@ -8,7 +8,15 @@ from hypothesis import strategies as st
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, parse_plan
-from aplomb.core.folds.sizes import Box, enclosing, rolled, worked_sizes
+from aplomb.core.folds.sizes import (
+    MOST_SIDEWAYS,
+    Box,
+    Room,
+    enclosing,
+    natural_width,
+    rolled,
+    worked_sizes,
+)
 from aplomb.core.folds.working import Working
 
 volumes = st.floats(10, 1e5)
@@ -144,3 +152,71 @@ def test_a_roll_up_gives_a_log_of_the_same_volume():
     turn = worked_sizes(parse_plan("envelope r@4"), 900, 300).turns[0]
     assert turn.sheet.height_mm == 4
     assert math.pi / 4 * turn.block.height_mm**2 * 300 == pytest.approx(900_000)
+
+
+def test_the_trades_example_of_a_sheet_in_turn():
+    """Common practice, worked by hand: 90 × 42 cm folded in three is 30 × 42; turned, it is rolled
+    to 126 × 30 cm at the same thickness, folded again to 42 × 30, and so on in turn."""
+    volume = 900 * 420 * 8 / 1000
+    before = Box(300, 420, 24)
+    plan = parse_plan("envelope 3@8 3@8 3@8")
+    first, second, third = worked_sizes(plan, volume, None, start=before).turns
+    assert (first.sheet.length_mm, first.sheet.width_mm) == pytest.approx((1260, 300))
+    assert (first.block.length_mm, first.block.width_mm) == pytest.approx((420, 300))
+    assert (second.sheet.length_mm, second.sheet.width_mm) == pytest.approx((900, 420))
+    assert (third.sheet.length_mm, third.sheet.width_mm) == pytest.approx((1260, 300))
+
+
+@given(
+    volumes, st.floats(50, 500), st.floats(50, 500), st.sampled_from([2, 3, 4, 5, 6]),
+    st.floats(4, 14),
+)  # fmt: skip
+def test_a_sheet_is_never_narrowed_and_hardly_widened(volume, long, wide, panels, thick):
+    before = Box(long, wide, volume * 1000 / (long * wide))
+    found = natural_width(before, volume, thick, panels, Room())
+    assert before.length_mm * (1 - 1e-9) <= found <= MOST_SIDEWAYS * before.length_mm * (1 + 1e-9)
+
+
+@given(volumes, st.floats(100, 400), st.sampled_from([2, 3, 4]))
+def test_with_room_a_sheet_is_stretched_as_many_times_as_it_is_folded(volume, side, panels):
+    """Calculation: where the sideways stretch is within its limits, along is n times."""
+    before = Box(side, side, volume * 1000 / side**2)
+    endless = Room(1e9, 1e9, 1e9)
+    thick = before.height_mm / panels / 1.2  # n times along and 1.2 times sideways
+    found = natural_width(before, volume, thick, panels, endless)
+    assert found == pytest.approx(1.2 * side)
+    assert volume * 1000 / thick / found == pytest.approx(panels * side)
+
+
+def test_a_sheet_keeps_within_the_room_as_far_as_it_can():
+    """By hand: 6 L at 10 mm are 600 000 mm²; 1.2 m of bench want 500 mm; a block 400 mm long may be
+    rolled 400 to 600 wide. On 0.9 m it would want 667, and 600 is the most."""
+    before = Box(400, 400, 37.5)
+    assert natural_width(before, 6000, 10, 3, Room(1200, 700, 600)) == pytest.approx(500)
+    assert natural_width(before, 6000, 10, 3, Room(900, 700, 600)) == pytest.approx(600)
+    assert natural_width(before, 6000, 10, 3, Room(2000, 420, 600)) == pytest.approx(420)
+    assert natural_width(before, 6000, 10, 3, Room(2000, 300, 600)) == pytest.approx(400)
+
+
+@pytest.mark.parametrize("name", ["thirds", "halves", "inverse", "pieces", "none", "portions"])
+@given(st.floats(200, 3000), st.floats(100, 2000), st.floats(8, 20), st.floats(0, 12))
+def test_an_enclosed_block_is_as_wide_as_long(name, dough, fat, thick, border):
+    """Our choice, as a square block is the easiest to go on from either way."""
+    working = Working(border_mm=border)
+    how = enclosing(Enclosure(name), dough, fat, thick, None, working, Room(1e9, 1e9, 1e9))
+    assert how.done.length_mm == pytest.approx(how.done.width_mm, rel=1e-6)
+
+
+def test_an_enclosing_that_would_be_too_long_is_wider():
+    """By hand: 2 L of fat 10 mm thick are 200 000 mm². In thirds a square block has a side of 316
+    mm and a dough of 949; on 800 mm of bench the side has to be 200 000 · 3 / (2 · 800) = 375."""
+    how = enclosing(Enclosure.THIRDS, 2000, 2000, 10)
+    assert how.dough.length_mm == pytest.approx(3 * math.sqrt(1e5))
+    how = enclosing(Enclosure.THIRDS, 2000, 2000, 10, None, None, Room(800, 700, 600))
+    assert (how.dough.width_mm, how.dough.length_mm) == pytest.approx((375, 800))
+
+
+def test_pieces_are_gathered_to_the_height_that_is_said():
+    how = enclosing(Enclosure.PIECES, 1000, 1000, 12, gathered_mm=50)
+    assert how.done.height_mm == 50
+    assert how.done.length_mm == pytest.approx(200)

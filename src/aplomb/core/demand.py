@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.batch.blocks import beyond, sized_block
+from aplomb.core.batch.blocks import CLOSE_G, beyond, sized_block
 from aplomb.core.batch.scale import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
@@ -50,7 +50,7 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
 
 
 def largest_block_ml(study: Study, house: House) -> float:
-    """Volume of the largest block that this bench, belt and shelf take while it is folded [mL].
+    """Volume of the largest block that this bench, belt, shelf and baker take [mL].
 
     Parameters
     ----------
@@ -66,7 +66,7 @@ def largest_block_ml(study: Study, house: House) -> float:
     Notes
     -----
     Found by halving: every rolled sheet must lie on the bench one way and go under the belt the
-    other, and the folded block onto the shelf.
+    other, the folded block onto the shelf, and no block may be heavier than the house rolls.
     """
     accounts = study.accounts
     if accounts.paste_ml <= 0:
@@ -74,6 +74,8 @@ def largest_block_ml(study: Study, house: House) -> float:
 
     def fits(volume_ml: float) -> bool:
         share = volume_ml / accounts.paste_ml
+        if accounts.paste_g * share > house.block_most_g + CLOSE_G:
+            return False
         how, worked = sized_block(study.formula, study.plan, accounts, share, house)
         return not beyond(how, worked, house)
 

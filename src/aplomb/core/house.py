@@ -84,6 +84,8 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         A baking tray inside its rim [mm].
     oven_trays : int
         Trays an oven load [-].
+    block_most_g : float
+        Heaviest block that is rolled [g].
     rack_spaces : int
         Tray spaces in the fridge [-].
     labels : Labels
@@ -107,6 +109,7 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     tray_long_mm: float = 580.0
     tray_wide_mm: float = 380.0
     oven_trays: int = 4
+    block_most_g: float = 5000.0
     rack_spaces: int = 18
     labels: Labels = Labels()
 
@@ -130,6 +133,7 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "bench_deep_mm": ("Bench, deep", 200, 5_000, "mm"),
     "bowl_least_g": ("Mixer bowl, least dough", 0, 500_000, "g"),
     "bowl_most_g": ("Mixer bowl, most dough", 10, 500_000, "g"),
+    "block_most_g": ("Heaviest block that is rolled", 200, 50_000, "g"),
     "tray_long_mm": ("Tray inside, long", 50, 3_000, "mm"),
     "tray_wide_mm": ("Tray inside, wide", 50, 3_000, "mm"),
     "oven_trays": ("Trays an oven load", 1, 1_000, ""),

@@ -206,11 +206,16 @@ def solve(
     rows += _something_left(targets, known, now)
     flour = np.array([float(m.is_flour) for _, m in known])
     scale = _scale(now, places, pantry)
-    same_flour = _Row(flour, float(flour @ now), True, "all flour stays what it is")
     by_size = any(target.what in ("material_g", "paste_g", "flour_g") for target in targets)
-    found = None if by_size else _programme(now, [*rows, same_flour], scale)
-    if found is None:
-        found = _programme(now, rows, scale)
+    stays = [] if by_size else [_Row(flour, float(flour @ now), True, "")]
+    if any(target.what == "fat_share_pct" for target in targets):
+        fat = np.array([float(m.is_fat and part is Part.BLOCK) for part, m in known])
+        stays.append(_Row(fat, float(fat @ now), True, ""))
+    found = None
+    for many in range(len(stays), -1, -1):  # the flour's weight, and the fat's, stay if they can
+        found = _programme(now, [*rows, *stays[:many]], scale)
+        if found is not None:
+            break
     if found is None:
         return Solved(None, (), _in_the_way(now, rows, scale),
                       _nearest(rows, ratios[0], targets[0]))  # fmt: skip

@@ -402,7 +402,8 @@ def _batch(
             return found[:4]
     low, high = 0.0, MOST_FOLDED
     if with_trimmed(high)[4] > high:
-        return *with_trimmed(0.0)[:3], _TRIMS_TAKE_ALL
+        made, how, _, trouble, _ = with_trimmed(0.0)
+        return made, how, Worked((), ()), trouble or _TRIMS_TAKE_ALL
     for _ in range(HALVINGS):
         middle = (low + high) / 2
         found = with_trimmed(middle)

@@ -7,9 +7,10 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from aplomb.core.opinion.opinion import Mark, Opinion
+from aplomb.core.opinion.opinion import Action, Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.core.remedies import remedies
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.fields import button, label, let_go, local_text, row
 from aplomb.desk.flow import Flow
@@ -51,7 +52,9 @@ class MarkSign(QWidget):
 class OpinionCard(QFrame):
     """One opinion: what is the matter, why, what to do, where it comes from."""
 
-    def __init__(self, view: "OpinionView", opinion: Opinion, theme: Theme) -> None:
+    def __init__(
+        self, view: "OpinionView", opinion: Opinion, remedy: Action | None, theme: Theme
+    ) -> None:
         super().__init__()
         self.setObjectName("card")
         self.setProperty("mark", opinion.mark)
@@ -62,7 +65,7 @@ class OpinionCard(QFrame):
         self.mark = opinion.mark
         self._sign = MarkSign(opinion.mark, theme)
         self._do = button("", "link", lambda: view.act(key))
-        self._aside = button("Put aside", "quiet", lambda: view.put_aside(key))
+        self._aside = button("Dismiss", "quiet", lambda: view.put_aside(key))
         self._origin = label("", "small")
         head = QHBoxLayout()
         head.setSpacing(7)
@@ -75,7 +78,7 @@ class OpinionCard(QFrame):
         column.addWidget(self._why)
         column.addWidget(self._do, 0, Qt.AlignmentFlag.AlignLeft)
         column.addLayout(row(self._origin, None, self._aside))
-        self.show_opinion(opinion)
+        self.show_opinion(opinion, remedy)
 
     @property
     def stops(self) -> tuple[QWidget, ...]:
@@ -86,15 +89,15 @@ class OpinionCard(QFrame):
         """Take another palette or size of text."""
         self._sign.set_theme(theme)
 
-    def show_opinion(self, opinion: Opinion) -> None:
-        """Show the same rule's opinion with other words or numbers."""
+    def show_opinion(self, opinion: Opinion, remedy: Action | None) -> None:
+        """Show the same rule's opinion with other words or numbers, and what was tried for it."""
         claim, why = local_text(opinion.claim), local_text(opinion.why)
         self._claim.setText(claim)
         self._why.setText(_kept_together(why))
-        self._do.setVisible(opinion.action is not None)
-        self._do.setText(local_text(opinion.action.label) if opinion.action else "")
+        self._do.setVisible(remedy is not None)
+        self._do.setText(local_text(remedy.label) if remedy else "")
         self._origin.setText(STANDING_WORDS[opinion.origin])
-        self._aside.setAccessibleName(f"Put aside: {claim}")
+        self._aside.setAccessibleName(f"Dismiss: {claim}")
         self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {claim}")
         self.setAccessibleDescription(why)
 
@@ -106,6 +109,7 @@ class OpinionView(QScrollArea):
         super().__init__()
         self._session, self._theme = session, theme
         self._cards: list[OpinionCard] = []
+        self._remedies: dict[str, Action] = {}
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -144,6 +148,7 @@ class OpinionView(QScrollArea):
         the keyboard, or be the one that is being pressed."""
         study = self._session.study
         opinions = study.shown_opinions if study else ()
+        self._remedies = remedies(study, self._session.reference) if study else {}
         cards = {card.key: card for card in self._cards}
         speaking = {o.key: o for o in opinions}
         focus = self.window().focusWidget()
@@ -155,9 +160,10 @@ class OpinionView(QScrollArea):
         for at, opinion in enumerate(opinions):
             kept = cards.get(opinion.key)
             if kept is not None and kept.mark == opinion.mark:
-                kept.show_opinion(opinion)
+                kept.show_opinion(opinion, self._remedies.get(opinion.key))
             else:
-                kept = OpinionCard(self, opinion, self._theme)
+                remedy = self._remedies.get(opinion.key)
+                kept = OpinionCard(self, opinion, remedy, self._theme)
             if self._column.indexOf(kept) != 1 + at:
                 self._column.removeWidget(kept)
                 self._column.insertWidget(1 + at, kept)
@@ -169,7 +175,7 @@ class OpinionView(QScrollArea):
         )
         self._quiet.setVisible(study is not None)
         dismissed = study.formula.dismissed if study else ()
-        self._again.setText(f"Show {len(dismissed)} put aside")
+        self._again.setText(f"Show {len(dismissed)} dismissed")
         self._again.setVisible(bool(dismissed))
         self._chain()
         focus = self.window().focusWidget()
@@ -188,17 +194,16 @@ class OpinionView(QScrollArea):
 
     def act(self, key: str) -> None:
         """Do what an opinion proposes."""
-        study = self._session.study
-        action = next((o.action for o in study.opinions if o.key == key), None) if study else None
+        action = self._remedies.get(key)
         if action is not None:
             self._session.change(action.label.lower(), action.formula)
 
     def put_aside(self, key: str) -> None:
-        """Put an opinion aside; the formula remembers it."""
+        """Dismiss an opinion; the formula remembers it."""
         self._session.edit(
-            f"put aside “{key.replace('_', ' ')}”",
+            f"dismiss “{key.replace('_', ' ')}”",
             lambda f: replace(f, dismissed=(*f.dismissed, key)),
         )
 
     def _recall(self) -> None:
-        self._session.edit("show what was put aside", lambda f: replace(f, dismissed=()))
+        self._session.edit("show what was dismissed", lambda f: replace(f, dismissed=()))

@@ -223,7 +223,9 @@ class Window(QWidget):
                      partial(self.open_place, "water"), need=True),
             ),
             (
-                Command("Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True),
+                Command(
+                    "Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True
+                ),
                 Command("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
                 Command("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
                 Command("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),

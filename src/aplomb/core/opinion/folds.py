@@ -4,7 +4,7 @@ import math
 
 from msgspec.structs import replace
 
-from aplomb.core.batch.blocks import Beyond, beyond, fitting_blocks
+from aplomb.core.batch.blocks import CLOSE_G, Beyond, beyond, fitting_blocks
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion
@@ -262,6 +262,19 @@ def larger_than_shelf(case: RuleInput) -> Opinion | None:
         f"A folded block is {worst.mm / 10:.0f} cm long and a shelf {worst.most_mm / 10:.0f} cm. "
         "Bent over an edge its leaves shear.",
         "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
+    )  # fmt: skip
+
+
+def block_heavy(case: RuleInput) -> Opinion | None:
+    """Say that a block is heavier than the house rolls."""
+    each, most = case.scaled.each_g, case.house.block_most_g
+    if each <= most + CLOSE_G or case.accounts.enclosed_fat_g <= 0:
+        return None
+    return Opinion(
+        "block_heavy", "look", "A heavy block",
+        f"One block is {each / 1000:.1f} kg; the house rolls up to {most / 1000:.1f} kg. A heavier "
+        "one warms before it is rolled out, and is hardly turned.",
+        "memory", _fitting(case), 0,
     )  # fmt: skip
 
 

@@ -65,6 +65,7 @@ RULES: tuple[Rule, ...] = (
     Rule(folds.sheet_longer_than_bench, "calc", "folds"),
     Rule(folds.wider_than_belt, "calc", "folds"),
     Rule(folds.larger_than_shelf, "calc", "folds"),
+    Rule(folds.block_heavy, "memory", "folds"),
     Rule(folds.width_against_block, "trade", "folds"),
     Rule(folds.pieces_too_large, "trade", "folds"),
     Rule(additions.sugar_rests, "trade"),
