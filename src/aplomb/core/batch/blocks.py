@@ -1,0 +1,163 @@
+"""The blocks of a batch: how large each is while it is folded, and whether there is room for it."""
+
+import math
+from typing import Literal
+
+from msgspec import Struct
+
+from aplomb.core.accounts import Accounts
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.sizes import Enclosing, Room, Worked, enclosing, worked_sizes
+from aplomb.core.house import House
+from aplomb.core.paste.formula import Formula
+
+MOST_BLOCKS = 200
+"""Most blocks that are proposed [-]."""
+CLOSE_G = 1.0
+"""A block over its limit by no more than this is not too heavy [g]."""
+CLOSE_MM = 0.5
+"""A size over its limit by no more than this fits [mm]."""
+
+
+class Beyond(Struct, frozen=True):
+    """A size for which there is no room.
+
+    Attributes
+    ----------
+    limit : {'bench', 'wide', 'shelf'}
+        What it is too large for.
+    turn : int
+        At which turn, 1 for the first; 0 for the enclosing.
+    mm, most_mm : float
+        What it is and what there is room for [mm].
+    """
+
+    limit: Literal["bench", "wide", "shelf"]
+    turn: int
+    mm: float
+    most_mm: float
+
+
+def room_of(house: House) -> Room:
+    """Give the room of a house."""
+    return Room(house.bench_mm, house.sheet_wide_mm, house.shelf_mm)
+
+
+def sized_block(
+    formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
+) -> tuple[Enclosing, Worked]:
+    """Size the enclosing, turns and trims of one block.
+
+    Parameters
+    ----------
+    formula : Formula
+    plan : Plan
+        Of the same formula.
+    accounts : Accounts
+        Of the same formula.
+    share : float
+        One block over the formula as written [-].
+    house : House
+        For widths that are not typed.
+
+    Raises
+    ------
+    AplombError
+        As `enclosing` and `worked_sizes`.
+    """
+    how = enclosed_block(formula, plan, accounts, share, house)
+    return how, worked_block(formula, plan, accounts, share, house, how)
+
+
+def enclosed_block(
+    formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
+) -> Enclosing:
+    """Size the enclosing of one block alone; as `sized_block`."""
+    return enclosing(
+        plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share, formula.fat_block_mm,
+        formula.roll_width_mm or None, formula.working, room_of(house), formula.gathered_mm,
+    )  # fmt: skip
+
+
+def worked_block(
+    formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House, how: Enclosing
+) -> Worked:
+    """Size the turns and trims of one block that is enclosed already; as `sized_block`."""
+    return worked_sizes(
+        plan, accounts.paste_ml * share, formula.roll_width_mm or None, accounts.block_ml * share,
+        formula.working, how.done, room_of(house),
+    )  # fmt: skip
+
+
+def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
+    """List the sizes for which there is no room: sheets on bench and belt, blocks on the shelf.
+
+    Parameters
+    ----------
+    how : Enclosing
+    worked : Worked
+    house : House
+
+    Returns
+    -------
+    tuple of Beyond
+        In the order of the work. A dough may lie either way; a sheet is rolled as it is.
+    """
+    bench, wide, shelf = house.bench_mm, house.sheet_wide_mm, house.shelf_mm
+    flat = [how.dough] if how.fat is None else [how.dough, how.fat]
+    found = [
+        each for box in flat for each in (
+            Beyond("bench", 0, max(box.length_mm, box.width_mm), bench),
+            Beyond("wide", 0, min(box.length_mm, box.width_mm), wide),
+        )
+    ]  # fmt: skip
+    if how.shape not in ("coil", "plain", "pieces"):
+        found.append(Beyond("shelf", 0, max(how.done.length_mm, how.done.width_mm), shelf))
+    for turn, size in enumerate(worked.turns, 1):
+        found.append(Beyond("bench", turn, size.sheet.length_mm, bench))
+        found.append(Beyond("wide", turn, size.sheet.width_mm, wide))
+        found.append(Beyond("shelf", turn, max(size.block.length_mm, size.block.width_mm), shelf))
+    return tuple(each for each in found if each.mm > each.most_mm + CLOSE_MM)
+
+
+def fitting_blocks(
+    formula: Formula, plan: Plan, accounts: Accounts, factor: float, house: House
+) -> int | None:
+    """Find the fewest blocks, no fewer than there are, for which there is room.
+
+    Parameters
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    factor : float
+        Batch over formula as written [-].
+    house : House
+
+    Returns
+    -------
+    int or None
+        None when none up to `MOST_BLOCKS` fits.
+    """
+    now = formula.batch.blocks
+
+    def fits(blocks: int) -> bool:
+        if accounts.paste_g * factor / blocks > house.block_most_g + CLOSE_G:
+            return False
+        try:
+            how, worked = sized_block(formula, plan, accounts, factor / blocks, house)
+        except AplombError:
+            return False
+        return not beyond(how, worked, house)
+
+    return next((blocks for blocks in _some_more(now) if fits(blocks)), None)
+
+
+def _some_more(now: int) -> list[int]:
+    """Numbers of blocks to try: one by one, then in larger steps."""
+    found, blocks = [now], now
+    while blocks < MOST_BLOCKS:
+        blocks += max(1, math.floor(blocks / 8))
+        found.append(blocks)
+    return found
