@@ -216,14 +216,15 @@ def _study_of(path: Path) -> "tuple[Study, Reference]":
 
 def _grams(options: argparse.Namespace) -> None:
     from aplomb.assets import reference
-    from aplomb.core.paste.ingredient import STANDING_WORDS, to_grams
+    from aplomb.core.amounts import disagreement, understand
+    from aplomb.core.paste.ingredient import STANDING_WORDS
     from aplomb.core.quantity import parse_amount
     from aplomb.core.units import Kind
 
     amount = parse_amount(options.amount, options.decimal, options.measures)
     material = reference().pantry.named(options.material)
-    grams = to_grams(amount, material, None, options.amount)
-    spread = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
+    known = understand(amount, material, None, options.amount)
+    grams = known.grams
     found: dict[str, Any] = {
         "grams": round(grams, 4),
         "material": material.key,
@@ -231,13 +232,24 @@ def _grams(options: argparse.Namespace) -> None:
     }
     words = f"{amount.said} {material.name} = {grams:.4g} g"
     if amount.kind is Kind.VOLUME:
-        found |= {"ml": round(amount.value, 4), "g_per_ml": material.measure_g_ml, "spread": spread}
+        found |= {"ml": round(amount.value, 4), "g_per_ml": material.measure_g_ml,
+                  "spread": round(known.spread_pct / 100, 6)}  # fmt: skip
         words += f", from {amount.value:.4g} mL at {material.measure_g_ml:.3g} g/mL"
-    if spread:
-        words += (
-            f"; likely {grams * (1 - spread):.0f} to {grams * (1 + spread):.0f} g "
-            f"({STANDING_WORDS['memory']}: packing differs)"
+    if known.high_g > known.low_g:
+        found |= {"low_g": round(known.low_g, 4), "high_g": round(known.high_g, 4)}
+        packed = amount.kind is Kind.VOLUME and material.bulk_spread > 0
+        why = f" ({STANDING_WORDS['memory']}: packing differs)" if packed else ""
+        words += f"; likely {known.low_g:.4g} to {known.high_g:.4g} g{why}"
+    told = [amount.asked] if amount.asked else []
+    apart = disagreement(options.amount, material, options.measures, options.decimal)
+    if apart is not None:
+        told.append(
+            f"two amounts stand there, {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
+            f"{apart.apart_pct:.2g} % apart; weigh it"
         )
+    if told:
+        found["doubts"] = told
+        words += "".join(f"\nlook at it: {each}" for each in told)
     _say(found, words, options.json)
 
 

@@ -5,7 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.assets import reference
-from aplomb.core.list_reading import MOST_LINES, flour_of, match, read_list, understood
+from aplomb.core.list_reading import (
+    MOST_LINES,
+    flour_of,
+    measures_of,
+    read_list,
+    understood,
+)
+from aplomb.core.matching import match
 from aplomb.core.paste.formula import Part
 
 US_CUP = 236.5882365
@@ -35,6 +42,36 @@ def one(line, pantry, **how):
         ("2 1/4 cups (280 g) all-purpose flour, sifted", "plain_flour", 280),
         ("1 tsp salt", "salt", US_CUP / 48 * 1.22),
         ("2 x 250 g lard", "lard", 500),
+        ("2 1/4 cups plain flour (280 g)", "plain_flour", 280),
+        ("Plain flour (500 g)", "plain_flour", 500),
+        ("butter 225g cold, cubed", "butter", 225),
+        ("plain flour 2 tbsp plus 1 tsp", "plain_flour", 7 * US_CUP / 48 * 0.53),
+        ("1/2 cup plus 2 tbsp water", "water", 10 * US_CUP / 16 * 0.99970),
+        ("1 cup minus 1 tbsp cold water", "water", 15 * US_CUP / 16 * 0.99970),
+        ("100 g - 120 g water", "water", 110),
+        ("between 100 and 120 g water", "water", 110),
+        ("plain flour type 55 500 g", "plain_flour", 500),
+        ("strong flour W 300 500 g", "strong_flour", 500),
+        ("500 g strong flour W300", "strong_flour", 500),
+        ("250 g butter, salted", "butter_salted", 250),
+        ("butter, salted 250 g", "butter_salted", 250),
+        ("20 g egg, dried", "egg_dried", 20),
+        ("200 g cream, sour", "soured_cream", 200),
+        ("500 g plain flour, plus more for dusting", "plain_flour", 500),
+        ("1 EL vinegar", "vinegar_cider", 15 * 1.02),
+        ("2 TL Salz", "salt", 10 * 1.22),
+        ("2 c. à café salt", "salt", 10 * 1.22),
+        ("3 cucharadas agua", "water", 45 * 0.99970),
+        ("1 t. salt", "salt", US_CUP / 48 * 1.22),
+        ("1 ltr water", "water", 999.7),
+        ("one quarter pound butter", "butter", 453.59237 / 4),
+        ("a pinch of salt", "salt", 5 / 16 * 1.22),
+        ("butter 82 % fat 250 g", "butter", 250),
+        ("250 g unsalted butter, cut in 1 cm cubes", "butter", 250),
+        ("250 g butter at 16 °C", "butter", 250),
+        ("1 packet (250 g) butter", "butter", 250),
+        ("2 large eggs (100 g)", "egg_whole", 100),
+        ("1 lb butter (450 g)", "butter", 453.59237),
     ],
 )
 def test_usual_ways_of_writing_are_read_and_are_certain(line, material, grams, pantry):
@@ -51,9 +88,30 @@ def test_usual_ways_of_writing_are_read_and_are_certain(line, material, grams, p
         ("200 ml milk", "could be"),
         ("250 plain flour", "no unit"),
         ("2 eggs", "about 50 g each"),
-        ("a pinch of salt", "no amount"),
         ("1 kg moon dust", "pantry has no “moon dust”"),
         ("1 lb (500 g) salted butter", "10 % apart"),
+        ("12 oz (345 g) plain flour", "1.4 % apart"),
+        ("250 g clarified butter", "“clarified” is not understood"),
+        ("250 g peanut butter", "“peanut” is not understood"),
+        ("250 g vegan butter", "“vegan” is not understood"),
+        ("100 ml coconut milk", "“coconut” is not understood"),
+        ("250 g goose lard", "“goose” is not understood"),
+        ("500 g self-raising flour", "“raising” is not understood"),
+        ("10 g lemon zest", "“zest” is not understood"),
+        ("zest of 1 lemon", "“zest” is not understood"),
+        ("250 g butter and 100 g lard", "two materials"),
+        ("250 g butter and lard", "two materials"),
+        ("250 g butter or shortening", "two materials"),
+        ("5 g salt, 20 g sugar", "two materials"),
+        ("200 g butter 50 g lard", "“lard” is not understood"),
+        ("juice of half a lemon", "about 45 g each"),
+        ("1,250 kg plain flour", "read as 1.25 kg"),
+        ("2 packets butter (250 g)", "“2” was not used"),
+        ("Butter 82% 250 g", "“82 %” was not used"),
+        ("100 g plus 2 tbsp sugar", "apart"),
+        ("500 g flour type 405", "could be"),
+        ("T65 flour 500 g", "could be"),
+        ("3 eggs, dried", "no unit"),
         ("3 cm butter", "length"),
         ("1 cup ground pepper", "pantry has no"),
     ],
@@ -95,6 +153,86 @@ def test_percentages_stand_on_the_flour_of_the_list(pantry):
     weighed = read_list("400 g strong flour\nWater 50 %", pantry)
     assert flour_of(weighed, pantry) == 400
     assert flour_of(read_list("50 g salt", pantry), pantry) is None
+
+
+def test_a_column_of_percents_is_checked_against_the_weights(pantry):
+    """By hand: 260 g on 500 g flour are 52 %."""
+    found = read_list("Strong flour 500 g 100 %\nWater | 260 g | 52 %\nSalt 10 g 3 %", pantry)
+    assert [p.sure for p in found] == [True, True, False]
+    assert "10 g are 2 % of the flour" in found[2].doubts[0]
+
+
+@pytest.mark.parametrize(
+    "heading",
+    ["Butter block:", "Beurrage", "Beurre de tourage", "For laminating", "Roll-in fat:", "Tourage:",
+     "FAT BLOCK", "For the lamination:", "Butter:", "Lock-in butter", "Ziehfett", "Plastón",
+     "To enclose:", "**Fat layer**", "For folding in:", "Butter packet", "Lamination butter",
+     "Butter block (chilled)"],
+)  # fmt: skip
+def test_headings_of_fat_blocks_in_usual_words(heading, pantry):
+    found = read_list(f"Dough\n500 g plain flour\n{heading}\n20 g plain flour", pantry)
+    assert [p.part for p in found] == [Part.DOUGH, Part.BLOCK]
+
+
+def test_more_for_dusting_does_not_send_the_flour_there(pantry):
+    for line in ("500 g plain flour, plus more for dusting", "500 g plain flour plus extra to dust",
+                 "plain flour 500 g (plus a little more for rolling)"):  # fmt: skip
+        found = one(line, pantry)
+        assert found.part is Part.DOUGH
+        assert found.sure
+    assert one("30 g plain flour for dusting", pantry).part is Part.DUSTING
+    assert one("250 g butter for laminating", pantry).part is Part.BLOCK
+
+
+@pytest.mark.parametrize(
+    ("text", "measures"),
+    [
+        ("3 sticks butter\n2 cups flour", "us"), ("2 cups all-purpose flour", "us"),
+        ("1 cup caster sugar", "metric"), ("2 EL Wasser", "metric"),
+        ("1 cup double cream", "metric"),
+        ("1 cup heavy cream\n2 tbsp caster sugar", None), ("2 cups water", None),
+        ("2 sticks butter\n1 tbsp caster sugar", "us"),
+    ],
+)  # fmt: skip
+def test_signs_of_a_country_propose_its_cups(text, measures):
+    found = measures_of(text)
+    assert (found[0] if found else None) == measures
+
+
+def test_pinches_are_wide(pantry):
+    found = one("a pinch of salt", pantry)
+    known = understood(found, pantry["salt"], None)
+    assert known.high_g > 2.9 * known.low_g
+    assert found.sure
+
+
+_NAMES = {"plain flour": "plain_flour", "strong flour": "strong_flour", "unsalted butter": "butter",
+          "salted butter": "butter_salted", "lard": "lard", "cold water": "water",
+          "cider vinegar": "vinegar_cider"}  # fmt: skip
+_UNSAID = ("peanut", "vegan", "clarified", "smoked", "sourdough", "almond", "imitation", "whipped")
+
+
+@given(
+    st.sampled_from(sorted(_NAMES)), st.integers(5, 900),
+    st.sampled_from(["{a} {n}", "{n} {a}", "{n}, {a}", "{n} ({a})", "{n}: {a}", "{a} {n}, chilled",
+                     "- {a} of {n}", "{n} | {a}", "{n} {a}, cubed"]),
+    st.sampled_from(["g", " g", " grams"]),
+)  # fmt: skip
+def test_what_is_certain_is_right(name, grams, form, unit):
+    """From a grammar: name and weight in any order come out as they went in, and are certain."""
+    pantry = reference().pantry
+    found = one(form.format(n=name, a=f"{grams}{unit}"), pantry)
+    assert found.sure, found.doubts
+    assert found.candidates[0] == _NAMES[name]
+    assert understood(found, pantry[found.candidates[0]], None).grams == grams
+
+
+@given(
+    st.sampled_from(sorted(_NAMES)), st.sampled_from(_UNSAID), st.integers(5, 900),
+    st.sampled_from(["{a} g {u} {n}", "{n}, {u} {a} g", "{u} {n} {a} g", "{a} g {n} ({u})"]),
+)  # fmt: skip
+def test_a_word_that_changes_the_material_is_never_certain(name, unsaid, grams, form):
+    assert not one(form.format(n=name, u=unsaid, a=grams), reference().pantry).sure
 
 
 def test_the_book_says_which_cup(pantry):

@@ -103,6 +103,37 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     assert person.formula.all_lines() == []  # the three went as one
 
 
+def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot):
+    """The lines a new formula begins with give way, and the batch is what the list makes; in a
+    formula that has its own lines the list is added, and nothing is said of the batch."""
+    person = Person(paste, qtbot)
+    paste.session.new()
+    text = "500 g plain flour\n260 g cold water\n10 g salt\nBeurrage\n400 g butter"
+    QGuiApplication.clipboard().setText(text)
+    person.alt(K.Key_L)
+    page = paste._places["list"]
+    assert page._as_written.isChecked()
+    press_button(page, "Accept the 4 certain")
+    assert [(n.material, n.grams) for _, _, n in person.formula.all_lines()] == [
+        ("plain_flour", 500), ("water", 260), ("salt", 10), ("butter", 400),
+    ]  # fmt: skip
+    assert paste.session.study.scaled.factor == pytest.approx(1)
+    assert paste.session.study.scaled.paste_g == pytest.approx(1170)
+    paste.session.undo()
+    assert person.formula.dough[0].grams == 1000, "it was one change"
+    QGuiApplication.clipboard().setText("")
+    paste.session.select(next(iter(paste.session.entries)))
+    assert page._text.toPlainText() == ""
+    assert page._rows == []
+    before, paste_g = person.formula.dough, person.formula.batch
+    page._text.setPlainText("5 g salt")
+    page.read()
+    assert not page._as_written.isChecked()
+    press_button(page, "Accept the certain one")
+    assert person.formula.dough[:-1] == before
+    assert person.formula.batch == paste_g
+
+
 def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
     person = Person(paste, qtbot)
     before = person.readings.cost
@@ -494,11 +525,15 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     page = paste._places["list"]
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
-    person.press(K.Key_Down)  # US cups
-    assert paste.session.reference.house.measures == "us"
+    assert page._cups.currentText() == "US cups and spoons"
+    assert "It says sticks of butter: US cups" in shown(page)
+    assert paste.session.reference.house.measures == "metric", "it is for this list only"
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # accept the certain
     assert person.focus is page._rows[5].material
+    batch = person.formula.batch
+    assert (batch.fixed, batch.paste_g) == ("paste", pytest.approx(person.readings.paste_g))
+    assert person.formula.dough[0].typed == "2.25 US cup"
     person.press(K.Key_Tab, times=2)
     person.press(K.Key_Space)
     assert person.formula.dough[0].grams == pytest.approx(2.25 * 236.588 * 0.53, abs=0.1)

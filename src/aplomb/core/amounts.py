@@ -7,8 +7,9 @@ from aplomb.core.paste.ingredient import Ingredient, to_grams
 from aplomb.core.quantity import Amount, DecimalSign, parse_amount
 from aplomb.core.units import Kind, Measures
 
-ROUNDING_PCT = 3.0
-"""Two statements this near are one amount, rounded: 8 oz and 225 g [%], our choice."""
+ROUNDING_PCT, WEIGHED_ROUNDING_PCT = 3.0, 1.0
+"""Two statements this near are one amount, rounded [%], our choice: of a measure, 240 mL for a cup;
+of two weights, 8 oz for 225 g. 12 oz and 345 g are further apart."""
 
 
 class Understood(Struct, frozen=True):
@@ -99,5 +100,8 @@ def disagreement(
     if taken.grams <= 0:
         return None
     apart = 100 * abs(other.grams - taken.grams) / taken.grams
-    allowed = ROUNDING_PCT + taken.spread_pct + other.spread_pct
+    weighed = amount.kind is amount.also.kind is Kind.MASS
+    allowed = (
+        (WEIGHED_ROUNDING_PCT if weighed else ROUNDING_PCT) + taken.spread_pct + other.spread_pct
+    )
     return Disagreement(taken.grams, other.grams, apart) if apart > allowed else None

@@ -7,7 +7,6 @@ numbers, tabs, headings. Nothing is guessed in silence: what is not certain says
 
 import re
 from collections.abc import Iterator
-from functools import lru_cache
 from itertools import islice
 
 from msgspec import Struct
@@ -15,10 +14,12 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import Understood, disagreement, understand
 from aplomb.core.errors import AmountError
+from aplomb.core.list_amounts import OWN_SHARE, amounts_in
+from aplomb.core.matching import match, unknown_in
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.quantity import Amount, DecimalSign, parse_amount
+from aplomb.core.quantity import Amount, DecimalSign
 from aplomb.core.units import Kind, Measures
 
 MOST_LINES = 200
@@ -26,6 +27,8 @@ LONGEST_LINE = 300
 FLOUR_OF_A_PERCENT_LIST_G = 1000.0
 """Flour taken when a list gives nothing but percentages [g]."""
 
+MOST_COUNTED = 60
+"""More of a thing than this is a weight without its unit [-], our choice."""
 PIECE_G = {"egg_whole": 50.0, "egg_yolk": 18.0, "egg_white": 32.0, "lemon_juice": 45.0}
 """What one of a thing that is counted weighs, without its shell [g], recalled."""
 
@@ -68,23 +71,83 @@ _BULLET = re.compile(r"^\s*(?:[-–—•*·▪◦☐□✓]+\s+|[-–—•*·�
 _CELLS = re.compile(r"(\d) , ([^\W\d_]{1,6}|%)(?= ,|$)")
 """A figure and its unit in two cells of a table."""
 
+_BLOCK_WORDS = (
+    r"block|enclos|roll[- ]?in|lock[- ]?in|laminat|beurrage|tourage|\bfats?\b|beurre|\bbutter\b"
+    r"|margarine?|shortening|\blard\b|einschlag|ziehfett|ziehbutter|tourier|plast[oó]n|empaste"
+    r"|panetto|burro|mantequilla|fold(?:ing)? in|layering|\bpack(?:et)?\b|\bslab\b|\bplaque\b"
+)
 _HEADINGS: tuple[tuple[str, Part], ...] = (
-    (r"dust", Part.DUSTING),
-    (r"fill", Part.FILLING),
-    (r"between", Part.BETWEEN),
-    (r"finish|glaze|wash|top(?:ping)?s?\b|to brush", Part.FINISH),
+    (r"dust|flouring|for the bench|for rolling|streumehl|fleurage", Part.DUSTING),
+    (r"fill|garnish|füllung|fourrage|relleno|ripieno", Part.FILLING),
+    (r"between|strew", Part.BETWEEN),
+    (r"finish|glaz|wash|top(?:ping)?s?\b|to brush|brushing|dorure|decorat", Part.FINISH),
+    (_BLOCK_WORDS, Part.BLOCK),
     (
-        r"block|enclos|roll[- ]?in|laminat|beurrage|tourage|\bfat\b|butter (?:sheet|layer)",
+        r"dough|base|d[ée]trempe|paste|pastry|mix|\bp[âa]te\b|teig|pastello|impasto|\bmasa\b|deeg"
+        r"|ingredients?",
+        Part.DOUGH,
+    ),
+)
+_TITLES = re.compile(
+    r"(?:the\s+)?(?:dough|base|pastry|d[ée]trempe|p[âa]t[eo]n?|teig|grundteig|vorteig|pastello"
+    r"|impasto|masa|deeg|(?:fat|butter|margarine|lard)\s*(?:block|sheet|slab|layer|packet|pack|plaque)"
+    r"|block"
+    r"|beurrage|tourage|beurre de tourage|roll[- ]?in(?: fat| butter)?|lock[- ]?in(?: fat| butter)?"
+    r"|laminat\w+(?: fat| butter)?|einschlagfett|ziehfett|ziehbutter|plast[oó]n|empaste|panetto"
+    r"|dusting|finish"
+    r"|filling|glaze|egg wash|topping|between the folds|ingredients)",
+    re.IGNORECASE,
+)
+"""What is a heading by itself, without a colon."""
+_PARTS_OF_A_LINE: tuple[tuple[str, Part], ...] = (
+    (r"\b(?:for|to)\s+(?:dust\w*|flour\w*|the bench|roll\w*)|\bdusting\b", Part.DUSTING),
+    (r"glaz|brush|egg wash|to finish|for the top", Part.FINISH),
+    (
+        r"\b(?:for|to)\s+(?:the\s+)?(?:laminat\w*|enclos\w*|fold\w*|turns?|block|layer\w*)"
+        r"|\blaminating|\blamination|\broll[- ]in\b|\btourage\b|\bbeurrage\b",
         Part.BLOCK,
     ),
-    (r"dough|base|d[ée]trempe|paste|pastry|mix", Part.DOUGH),
 )
-_ASIDE_WORDS = """cold chilled iced ice-cold softened melted cubed diced grated chopped sifted
-beaten large medium small fresh extra more plus for the a an of and or to in at about very good
-quality your all into pieces cut room temperature finely coarsely lightly optional tepid warm well
-packed level heaped scant generous pinch dash tap block pack packet packets bag dusting glazing
-brushing"""
-_ASIDE = frozenset(_ASIDE_WORDS.split())
+_COUNTRIES: tuple[tuple[Measures, str, str], ...] = (
+    ("us", "sticks of butter", r"\bsticks?\b"),
+    ("us", "all-purpose flour", r"\ball[- ]purpose\b"),
+    ("us", "heavy cream", r"\bheavy (?:whipping )?cream\b"),
+    ("us", "kosher salt", r"\bkosher salt\b"),
+    ("us", "powdered sugar", r"\b(?:powdered|confectioners.?) sugar\b"),
+    ("us", "quarts", r"\bquarts?\b|\bqts?\b"),
+    ("metric", "caster sugar", r"\b(?:caster|icing) sugar\b"),
+    ("metric", "double cream", r"\bdouble cream\b"),
+    ("metric", "plain flour", r"\b(?:plain|strong) flour\b"),
+    ("metric", "spoons of another language",
+     r"\b(?:EL|TL|msk|tsk)\b|cuchara|cucchiai|cuill|\bc\. ?à|eetlepel|theelepel"),
+)  # fmt: skip
+"""Signs of a country's measures, the surest first."""
+
+
+def measures_of(text: str) -> tuple[Measures, str] | None:
+    """Tell which country's cups and spoons a list means, by what else it says.
+
+    Parameters
+    ----------
+    text : str
+
+    Returns
+    -------
+    tuple of (measures, sign), or None
+        The sign in words; None when nothing tells, or when signs contradict one another.
+    """
+    found = [
+        (measures, words) for measures, words, pattern in _COUNTRIES if re.search(pattern, text)
+    ]
+    found = found or [
+        (measures, words) for measures, words, pattern in _COUNTRIES
+        if re.search(pattern, text, re.IGNORECASE)
+    ]  # fmt: skip
+    if not found or (
+        found[0][1] != _COUNTRIES[0][1] and len({measures for measures, _ in found}) > 1
+    ):
+        return None
+    return found[0]
 
 
 def read_list(
@@ -113,7 +176,7 @@ def read_list(
             words = f"only its first {LONGEST_LINE} signs were read"
             made = replace(made, doubts=(*made.doubts, words))
         found.append(made)
-    return _with_fats_enclosed(tuple(found), pantry)
+    return _with_percents_checked(_with_fats_enclosed(tuple(found), pantry), pantry)
 
 
 def left_out(text: str) -> int:
@@ -137,177 +200,192 @@ def _lines_of(text: str) -> Iterator[tuple[str, str, Part | None]]:
 
 
 def _heading(line: str) -> Part | None:
-    bare = line.rstrip(":").casefold()
-    if re.search(r"\d", bare) or (not line.endswith(":") and not bare.startswith("for ")):
-        known = bare in ("dough", "fat block", "block", "dusting", "finish", "filling", "glaze")
-        if not known:
-            return None
+    bare = line.strip("*_#= ").rstrip(":").strip("*_ ").casefold()
+    bare = re.sub(r"\s*\([^()]*\)$", "", bare)
+    titled = line.rstrip("*_ ").endswith(":") or bare.startswith("for ")
+    if not _TITLES.fullmatch(bare) and (re.search(r"\d", bare) or not titled):
+        return None
     for pattern, part in _HEADINGS:
         if re.search(pattern, bare):
             return part
-    return Part.DOUGH if line.endswith(":") else None
+    return Part.DOUGH if titled else None
 
 
 def _proposal(
     raw: str, line: str, part: Part | None, pantry: Pantry, decimal: DecimalSign,
     measures: Measures,
 ) -> Proposal:  # fmt: skip
-    amount_text, amount, rest = _amount_in(line, decimal, measures)
-    words, note = _name_and_note(rest)
-    candidates, certain = match(words, pantry)
-    doubts = []
+    found = amounts_in(line, decimal, measures)
+    name, _, after = found.words.partition(",")
+    name, after = name.strip(" .;:–—-|/"), after.strip(" ,")
+    candidates, certain, doubts = _material(name, ", ".join((after, *found.aside)), pantry)
     if not candidates:
-        doubts.append(f"the pantry has no “{words or line}”; choose one, or make it there")
-    elif not certain:
-        doubts.append(f"“{words}” could be {' or '.join(_names(candidates[:3], pantry))}")
-    if amount is None:
-        doubts.append("no amount was found; it is taken at 0 g")
-    elif candidates:
-        material = pantry[candidates[0]]
-        if amount.bare and candidates[0] in PIECE_G and amount.value <= 60:
-            each = PIECE_G[candidates[0]]
-            doubts.append(f"counted, at about {each:g} g each (recalled)")
-            amount = Amount(Kind.MASS, amount.value * each, f"{amount.value:g} × {each:g} g")
-        elif amount.bare:
-            doubts.append("no unit stands there; grams are taken")
-        elif amount.kind is Kind.LENGTH:
-            doubts.append("a length is not an amount")
-            amount = None
-        elif amount.kind is Kind.VOLUME and material.measure_g_ml is None:
-            doubts.append(f"no weight for a volume of {material.name.lower()} is known")
-            amount = None
-        else:
-            apart = disagreement(amount_text, material, measures, decimal)
-            if apart is not None:
-                doubts.append(
-                    f"it says {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
-                    f"{apart.apart_pct:.0f} % apart"
-                )
-    return Proposal(
-        raw, amount_text, amount, candidates, part or _part_of(line), note, tuple(doubts)
+        said = f"{name} {after}".strip() or line
+        doubts = [f"the pantry has no “{said[:60]}”; choose one, or make it there"]
+    elif not certain and not doubts:
+        doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
+    if _two_materials(f"{name}, {after}", pantry):
+        doubts.append("two materials stand here; write each on a line of its own")
+    amount_text, amount, told = _amount_of(found.amounts, candidates, pantry, measures, decimal)
+    if amount is None and not told:
+        told = ["no amount was found; it is taken at 0 g"]
+    left = re.findall(r"\d[\d.,/]*", found.words)
+    if left:
+        told.append(f"“{left[0]}” was not used")
+    note = ", ".join(n for n in (after, *found.aside, *found.handling) if n.strip(" ,"))[:80].strip(
+        " ,"
     )
+    place = part or _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
+    return Proposal(raw, amount_text, amount, candidates, place, note, (*doubts, *told))
+
+
+def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], bool, list[str]]:
+    """Find the material, with the words that stand after the name as far as they change it."""
+    together = f"{name}, {aside}"
+    candidates, certain = match(together, pantry)
+    alone, alone_certain = match(name, pantry)
+    if alone and not certain:
+        unknown = unknown_in(aside, pantry[alone[0]])
+        meant_more = candidates and len(unknown_in(together, pantry[candidates[0]])) < len(
+            unknown_in(together, pantry[alone[0]])
+        )
+        if not meant_more:
+            candidates, certain = alone, alone_certain and not unknown
+    if not candidates:
+        return (), False, []
+    left = unknown_in(together, pantry[candidates[0]])
+    if left and not certain:
+        words = ", ".join(f"“{word}”" for word in left[:3])
+        known = " or ".join(_names(candidates[:2], pantry))
+        return candidates, False, [f"{words} is not understood; is it {known}?"]
+    return candidates, certain, []
+
+
+def _two_materials(words: str, pantry: Pantry) -> bool:
+    """Tell whether words name two materials: both sides of an “and” mean one for themselves."""
+    sides = re.split(r"\band\b|\bor\b|&|\+|/|,", words)
+    meant = {
+        keys[0] for side in sides if side.strip()
+        for keys, certain in (match(side, pantry),) if keys and certain
+    }  # fmt: skip
+    if len(meant) < 2:
+        return False
+    whole, certain = match(words, pantry)
+    return not (certain and whole)
+
+
+def _amount_of(
+    stated: tuple[tuple[str, Amount], ...], candidates: tuple[str, ...], pantry: Pantry,
+    measures: Measures, decimal: DecimalSign,
+) -> tuple[str, Amount | None, list[str]]:  # fmt: skip
+    """Choose what a line weighs among all amounts it states, and say what is in doubt."""
+    material = pantry[candidates[0]] if candidates else None
+    weighed = [each for each in stated if each[1].kind in (Kind.MASS, Kind.VOLUME)]
+    united = [each for each in weighed if not each[1].bare]
+    percents = [each for each in stated if each[1].kind is Kind.PERCENT]
+    bare = [each for each in weighed if each[1].bare]
+    told: list[str] = [each.asked for _, each in stated if each.asked]
+    if any(each.kind is Kind.LENGTH for _, each in stated):
+        told.append("a length is not an amount")
+    if not (united or percents or bare):
+        return "", None, told
+    chosen = united[0] if united else percents[0] if percents and not bare else bare[0]
+    text, amount = chosen
+    others = [each for each in stated if each is not chosen]
+    if united and len(united) > 1 and amount.also is None:
+        second = united[1]
+        others.remove(second)
+        text = f"{text} ({second[0]})"
+        first, also = amount, second[1]
+        if also.kind is Kind.MASS and first.kind is not Kind.MASS:
+            first, also = also, first
+        amount = replace(first, also=also)
+    if material is not None and not united and bare and not percents:
+        return _counted(text, amount, material, told)
+    for said, other in others:
+        if other.kind is Kind.LENGTH:
+            continue
+        counted = (
+            other.bare and material is not None and material.key in PIECE_G
+            and _near(amount, other.value * PIECE_G[material.key])
+        )  # fmt: skip
+        packed = other.bare and other.value == 1  # one packet (250 g)
+        if other.kind is Kind.PERCENT or counted or packed:
+            continue  # a column of percents is checked against the whole list
+        told.append(f"“{said}” was not used")
+    if amount.kind is Kind.VOLUME and material is not None and material.measure_g_ml is None:
+        told.append(f"no weight for a volume of {material.name.lower()} is known")
+        return text, None, told
+    if material is not None:
+        apart = disagreement(text, material, measures, decimal)
+        if apart is not None:
+            told.append(
+                f"it says {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
+                f"{apart.apart_pct:.2g} % apart"
+            )
+    return text, amount, told
+
+
+def _near(amount: Amount, grams: float) -> bool:
+    return amount.kind is Kind.MASS and abs(amount.value - grams) <= COUNT_APART * grams
+
+
+COUNT_APART = 0.35
+"""How far a weight may be from so many pieces of about so much [-], our choice."""
+
+
+def _counted(
+    text: str, amount: Amount, material: Ingredient, told: list[str]
+) -> tuple[str, Amount | None, list[str]]:
+    if material.key in PIECE_G and amount.value <= MOST_COUNTED:
+        each = PIECE_G[material.key]
+        told = [*told, f"counted, at about {each:g} g each (recalled)"]
+        return text, Amount(Kind.MASS, amount.value * each, f"{amount.value:g} × {each:g} g"), told
+    return text, amount, [*told, "no unit stands there; grams are taken"]
 
 
 def _part_of(line: str) -> Part:
     lower = line.casefold()
-    if re.search(r"\bdust", lower):
-        return Part.DUSTING
-    if re.search(r"glaz|brush|egg wash|to finish|for the top", lower):
-        return Part.FINISH
+    for pattern, part in _PARTS_OF_A_LINE:
+        if re.search(pattern, lower):
+            return part
     return Part.DOUGH
-
-
-def _amount_in(
-    line: str, decimal: DecimalSign, measures: Measures
-) -> tuple[str, Amount | None, str]:
-    """Find the amount at the beginning, at the end, or between commas."""
-    tokens = re.findall(r"\([^()]*\)|\[[^\[\]]*\]|[^\s()\[\]]+", line)
-    if re.match(r"(?:a|one)\s+(?:pinch|dash|little|few|handful|knob)\b", line, re.I):
-        return "", None, line
-    for count in range(min(len(tokens), 9), 0, -1):
-        text = " ".join(tokens[:count])
-        amount = _try(text.rstrip(",;:"), decimal, measures)
-        if amount is not None:
-            return text, amount, " ".join(tokens[count:])
-    for count in range(min(len(tokens), 9), 0, -1):
-        text = " ".join(tokens[-count:])
-        amount = _try(text, decimal, measures)
-        if amount is not None:
-            return text, amount, " ".join(tokens[:-count])
-    pieces = [piece.strip() for piece in re.split(r"[,;|]|\s[-–—:]\s|:\s", line)]
-    for i, piece in enumerate(pieces):
-        amount = _try(piece, decimal, measures)
-        if amount is not None:
-            return piece, amount, ", ".join(p for j, p in enumerate(pieces) if j != i)
-    return "", None, line
-
-
-def _try(text: str, decimal: DecimalSign, measures: Measures) -> Amount | None:
-    if not re.search(r"\d|[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]|^(?:a|an|one|two|three|half|four)\b", text, re.I):
-        return None
-    try:
-        return parse_amount(text, decimal, measures)
-    except AmountError:
-        return None
-
-
-def _name_and_note(rest: str) -> tuple[str, str]:
-    rest = re.sub(r"^(?:of|de)\s+", "", rest.strip(" ,;:–—-|"), flags=re.I)
-    aside = re.findall(r"[(\[]([^()\[\]]*)[)\]]", rest)
-    rest = re.sub(r"[(\[][^()\[\]]*[)\]]", " ", rest)
-    name, _, more = rest.partition(",")
-    notes = [n.strip() for n in (more, *aside) if n.strip(" ,")]
-    return " ".join(name.split()).strip(" .;:–—-"), ", ".join(notes)[:80].strip(" ,")
-
-
-def _stem(word: str) -> str:
-    word = word.casefold().strip(".,;:!?()’'\"")
-    return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
-
-
-@lru_cache(maxsize=20_000)
-def _stems(words: str) -> tuple[str, ...]:
-    """Words of a name by their stems; those of the pantry are asked for with every line."""
-    found = [s for word in re.split(r"[\s/-]+", words) if (s := _stem(word))]
-    return tuple(s for s in found if s not in _ASIDE)
-
-
-def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], bool]:
-    """Find the materials that some words could mean.
-
-    Parameters
-    ----------
-    words : str
-        A name as written, with adjectives.
-    pantry : Pantry
-    most : int
-        Candidates at the most [-].
-
-    Returns
-    -------
-    tuple of (keys, certain)
-        The likeliest first; certain when one name or by-name is met in full, and no other as well.
-    """
-    wanted = _stems(words)
-    if not wanted:
-        return (), False
-    there = set(wanted)
-    scored = []
-    for material in pantry:
-        best = max(
-            (_score(wanted, there, name) for name in (material.name, *material.also.split(", "))),
-            default=0.0,
-        )
-        if best > 0:
-            scored.append((-best, material.key))
-    scored.sort(key=lambda each: each[0])  # of equal ones the pantry's first
-    if not scored:
-        return (), False
-    top = -scored[0][0]
-    certain = top >= 2 and (len(scored) == 1 or -scored[1][0] < top)
-    return tuple(key for _, key in scored[:most]), certain
-
-
-def _score(wanted: tuple[str, ...], there: set[str], name: str) -> float:
-    """4: the same words; 2 to 3: all of the name stands in what is wanted, the more the better;
-    up to 1: the other way round."""
-    stems = _stems(name)
-    if not stems:
-        return 0.0
-    if set(stems) == there:
-        return 4.0
-    if set(stems) <= there:
-        return 2.0 + len(stems) / (1 + len(wanted))
-    common = len(there & set(stems))
-    return (
-        common / max(len(wanted), len(stems))
-        if there <= set(stems) or common >= 2
-        else (0.3 if wanted[-1] in stems else 0.0)
-    )
 
 
 def _names(keys: tuple[str, ...], pantry: Pantry) -> list[str]:
     return [pantry[key].name.lower() for key in keys]
+
+
+def _with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
+    """Doubt a percent beside a weight that is not that weight on the list's flour."""
+    flour = flour_of(found, pantry)
+    made = []
+    for each in found:
+        percent = _percent_beside(each)
+        if percent is not None and each.candidates:
+            known = understood(each, pantry[each.candidates[0]], flour)
+            share = 100 * known.grams / flour if known and flour else None
+            if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
+                words = f"“{percent:g} %” was not used"
+                if share is not None and known is not None:
+                    words += f"; {known.grams:.4g} g are {share:.3g} % of the flour"
+                made.append(replace(each, doubts=(*each.doubts, words)))
+                continue
+        made.append(each)
+    return tuple(made)
+
+
+PERCENT_APART = 0.6
+"""How far a percent may be from the weight beside it, as it is rounded [% on flour], our choice."""
+
+
+def _percent_beside(proposal: Proposal) -> float | None:
+    """A percentage that stands in a line beside its weight."""
+    if proposal.amount is None or proposal.amount.kind is Kind.PERCENT:
+        return None
+    without = OWN_SHARE.sub(" ", proposal.raw)
+    found = re.search(r"(\d+(?:[.,]\d+)?)\s*%", without)
+    return float(found[1].replace(",", ".")) if found else None
 
 
 def _with_fats_enclosed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:

@@ -1,7 +1,8 @@
 """Amounts as people write them, to grams and millimetres.
 
 ``250``, ``250 g``, ``2 1/4 cup``, ``2½ tsp``, ``8 oz``, ``1 lb 2 oz``, ``0,5 kg``, ``62 %``,
-``250+30``, ``2–3 tbsp``, ``2 x 250 g``, ``1 cup (120 g)``, ``225 g / 8 oz``.
+``250+30``, ``500 - 20 g``, ``2–3 tbsp``, ``100 g to 120 g``, ``2 tbsp plus 1 tsp``,
+``2 x 250 g``, ``1 cup (120 g)``, ``225 g / 8 oz``, ``a pinch``, ``three quarters of a pound``.
 A volume becomes a mass only with the density of a named material.
 """
 
@@ -43,6 +44,9 @@ class Amount(Struct, frozen=True):
         the middle.
     also : Amount or None
         The same amount stated a second time, as in ``1 cup (120 g)``.
+    asked : str
+        How a figure was read that another country writes otherwise, to be told; empty when there
+        is nothing to ask.
     """
 
     kind: Kind
@@ -52,6 +56,7 @@ class Amount(Struct, frozen=True):
     low: float = 0.0
     high: float = 0.0
     also: "Amount | None" = None
+    asked: str = ""
 
     @property
     def spread(self) -> float:
@@ -67,10 +72,12 @@ _VULGAR = {
 
 _SPACE = "[ \u00a0\u2009\u202f]"
 _FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
-_WORDS = {
+_WORDS: dict[str, float] = {
     "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "twelve": 12, "half": 0.5,
+    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "dozen": 12,
 }  # fmt: skip
+_PARTS: dict[str, float] = {"half": 2, "halves": 2, "third": 3, "thirds": 3, "quarter": 4,
+                            "quarters": 4, "eighth": 8, "eighths": 8}  # fmt: skip
 
 
 class _Patterns(Struct, frozen=True):
@@ -81,6 +88,9 @@ class _Patterns(Struct, frozen=True):
     to: re.Pattern[str]
     times: re.Pattern[str]
     word: re.Pattern[str]
+    either_end: re.Pattern[str]
+    less: re.Pattern[str]
+    ambiguous: re.Pattern[str]
     about: re.Pattern[str]
     bracket: re.Pattern[str]
     either: re.Pattern[str]
@@ -94,18 +104,34 @@ def _patterns() -> _Patterns:
     hyphen = rf"(?:{_SPACE}*|-(?=\d+[/⁄]))"
     number = rf"(?P<whole>{whole})?(?:{hyphen}(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
     systems = "|".join(re.escape(word) for word in SYSTEM_WORDS)
-    names = "|".join(_WORDS)
+    names = "|".join(sorted(_WORDS, key=len, reverse=True))
+    parts = "|".join(sorted(_PARTS, key=len, reverse=True))
+
+    def a_part(many: str, part: str) -> str:
+        return rf"(?:(?P<{many}>{names}|\d{{1,2}})(?:\s+|-))?(?P<{part}>{parts})"
+
+    of = r"(?:\s+(?:of\s+)?(?:an?|the)\b|\s+of\b)?"
+    ahead = r"(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]|(?:" + names + "|" + parts + r")\b)"
     return _Patterns(
         re.compile(number),
         re.compile(_FRACTION_TEXT),
         re.compile(
-            rf'(?:(?P<system>{systems})\.?\s+)?(?P<unit>fl\.?\s*oz\.?|[^\W\d_]+\.?|["″%])',
+            rf"(?:(?P<system>{systems})\.?\s+)?"
+            r"(?P<unit>fl\.?\s*oz\.?|c(?:uil(?:l(?:[èe]res?)?)?)?\.?\s*[àa]\.?\s*(?:soupe|caf[ée]|th[ée]|[sc]\b)"
+            r'\.?|colher(?:es)?\s+de\s+(?:sopa|chá)|[^\W\d_]+\.?|["″%])',
             re.IGNORECASE,
         ),
-        re.compile(r"[\s+&]*(?:and\b\s*)?"),
-        re.compile(r"\s*(?:[-–—−]|to\b|till\b)\s*(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞])", re.IGNORECASE),
+        re.compile(r"[\s+&]*(?:(?:and|plus)\b\s*)?", re.IGNORECASE),
+        re.compile(rf"\s*(?:[-–—−]|to\b|till\b|or\b){_SPACE}*{ahead}", re.IGNORECASE),
         re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
-        re.compile(rf"(?P<name>{names})\b(?:{_SPACE}+(?:a|an)\b)?", re.IGNORECASE),
+        re.compile(
+            rf"(?:{a_part('many', 'part')}|(?P<name>{names})\b"
+            rf"(?:\s+and\s+{a_part('more', 'bit')})?)\b{of}",
+            re.IGNORECASE,
+        ),
+        re.compile(r"\s*(?:between|from)\b\s*", re.IGNORECASE),
+        re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
+        re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
         re.compile(r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.I),
         re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
         re.compile(r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.I),
@@ -134,7 +160,7 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
     """
     bare = re.sub(_SPACE, "", text)
     if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
-        raise AmountError("a number is wanted here", text, 0, max(1, len(text)))
+        raise AmountError("enter a number", text, 0, max(1, len(text)))
     points, commas = bare.count("."), bare.count(",")
     if points and commas:
         sign = max(bare, key=lambda ch: bare.rfind(ch) if ch in ".," else -1)
@@ -183,7 +209,7 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
         does not go up, or too large.
     """
     if not text.strip():
-        raise AmountError("an amount is wanted here, like 250 g or 2 1/4 cup", text, 0, len(text))
+        raise AmountError("enter an amount, e.g. 250 g or 2 1/4 cup", text, 0, len(text))
     _refuse_endless(text)
     patterns = _patterns()
     twice = patterns.bracket.fullmatch(text) or patterns.either.fullmatch(text)
@@ -193,6 +219,8 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
         _one(text, twice.start(name), twice.end(name), decimal, measures)
         for name in ("first", "second")
     )
+    if first.bare and not second.bare and "or" in text[twice.end("first") : twice.start("second")]:
+        return _one(text, 0, len(text), decimal, measures)  # two or three spoons
     if second.kind is Kind.MASS and first.kind is not Kind.MASS:
         first, second = second, first
     return replace(first, also=second)
@@ -207,58 +235,139 @@ def _refuse_endless(text: str) -> None:
         )  # fmt: skip
 
 
+class _Term(Struct):
+    """A number with its unit: least and most, as shown, and what it does to the sum."""
+
+    low: float
+    high: float
+    shown: str
+    unit: Unit | None
+    sign: int
+    at: int
+    at_unit: int
+    end: int
+
+
 def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:
     """Read one statement of an amount between two places of a text."""
     whole, text = text, text[:end]
     about = _patterns().about.match(text, at)
     at = _skip(text, about.end() if about else at)
     if at >= len(text):
-        raise AmountError("a number is wanted here, like 250 or 2 1/4", whole, 0, len(whole))
-    terms: list[tuple[float, float, str, Unit | None]] = []
-    kind: Kind | None = None
+        raise AmountError("enter a number, e.g. 250 or 2 1/4", whole, 0, len(whole))
+    terms: list[_Term] = []
+    asked = ""
+    sign = 1
     while at < len(text):
-        low, high, shown, at_unit = _term(text, at, decimal)
-        at_unit = _skip_blank(text, at_unit)
-        unit, stop = _unit(text, at_unit, measures)
-        after = _skip(text, stop)
-        if unit is None and kind is not None:
-            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at, stop)
-        if unit is None and after < len(text) and not _adds(text, stop):
-            end_of_next = _term(text, after, decimal)[3]
-            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, after, end_of_next)
-        if unit is not None and unit.size != 1 and any(term[3] is None for term in terms):
-            raise AmountError("say the unit of each part, like 1 lb 2 oz", text, at_unit, stop)
-        if unit is not None:
-            if kind not in (None, unit.kind):
-                raise AmountError(
-                    f"{unit.name} cannot be added to a {kind.value}", text, at_unit, stop
-                )
-            kind = unit.kind
-        terms.append((low, high, shown, unit))
-        at = after
-    last = terms[-1][3]
-    bare = last is None
+        term, told = _with_unit(text, at, decimal, measures)
+        term.sign = sign
+        asked = asked or told
+        _check_next(text, terms, term)
+        terms.append(term)
+        less = _patterns().less.match(text, term.end)
+        sign, at = (-1, less.end()) if less else (1, _skip(text, term.end))
+    last = next((term.unit for term in reversed(terms) if term.unit is not None), None)
     low = high = 0.0
-    said = []
-    for least, most, shown, unit in terms:
-        taken = unit or last or UNITS[measures]["g"]
-        low, high = low + least * taken.size, high + most * taken.size
-        said.append(f"{shown} {taken.name}")
-    kind = kind or Kind.MASS
+    said = ""
+    for term in terms:
+        taken = term.unit or last or UNITS[measures]["g"]
+        ends = [term.low * taken.size * (1 - taken.spread),
+                term.high * taken.size * (1 + taken.spread)]  # fmt: skip
+        low, high = (low + ends[0], high + ends[1]) if term.sign > 0 else (
+            low - ends[1], high - ends[0])  # fmt: skip
+        joined = "" if not said else " + " if term.sign > 0 else " − "
+        said += f"{joined}{term.shown} {taken.name}"
+    kind = last.kind if last else Kind.MASS
+    if low < 0:
+        raise AmountError("more is taken off than there is", whole, 0, len(whole))
     limit = LARGEST_MM if kind is Kind.LENGTH else LARGEST_G
     if not high <= limit:
         largest = "100 m" if kind is Kind.LENGTH else "100 000 kg"
         raise AmountError(f"this is more than {largest}; is the unit right?", whole, 0, len(whole))
     ranged = high > low
     return Amount(
-        kind, (low + high) / 2, " + ".join(said), bare,
-        low if ranged else 0.0, high if ranged else 0.0,
+        kind, (low + high) / 2, said, last is None, low if ranged else 0.0,
+        high if ranged else 0.0, asked=asked,
     )  # fmt: skip
+
+
+def _check_next(text: str, before: list[_Term], term: _Term) -> None:
+    """Raise AmountError for a term that cannot be added to those before it."""
+    each = "say the unit of each part, e.g. 1 lb 2 oz"
+    unit = term.unit
+    known = next((t.unit for t in before if t.unit is not None), None)
+    if unit is None and known is not None:
+        raise AmountError(each, text, term.at, term.end)
+    after = _skip(text, term.end)
+    joined = _adds(text, term.end) or _patterns().less.match(text, term.end) is not None
+    if unit is None and after < len(text) and not joined:
+        raise AmountError(each, text, after, max(after + 1, _end_of_number(text, after)))
+    if unit is not None and unit.size != 1 and any(t.unit is None for t in before):
+        raise AmountError(each, text, term.at_unit, term.end)
+    if unit is not None and known is not None and known.kind is not unit.kind:
+        raise AmountError(
+            f"{unit.name} cannot be added to a {known.kind.value}", text, term.at_unit, term.end
+        )
+
+
+def _end_of_number(text: str, at: int) -> int:
+    try:
+        return _number(text, at, ".")[2]
+    except AmountError:
+        return at + 1
+
+
+def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> tuple[_Term, str]:
+    """Read a number or range with its unit, which may stand at both ends of the range.
+
+    Where a kilogram or litre would come to a thousand by a grouping sign, as in ``1,250 kg``, the
+    sign is read as the decimal that it is elsewhere, and the second value tells so.
+    """
+    low, high, shown, at_unit = _term(text, at, decimal)
+    at_unit = _skip_blank(text, at_unit)
+    unit, stop = _unit(text, at_unit, measures)
+    asked = ""
+    found = _patterns().ambiguous.search(text, at, at_unit)
+    if found is not None:
+        other: DecimalSign = "," if found["sign"] == "," else "."
+        if unit is not None and unit.size >= LARGE_UNIT and other != decimal:
+            low, high, shown, _ = _term(text, at, other)
+            asked = f"“{found.group()}” was read as {shown} {unit.name}"
+        elif other == decimal and (unit is None or unit.size < LARGE_UNIT):
+            asked = f"“{found.group()}” was read as {shown}, with a decimal sign"
+    stop_first = stop
+    term = _Term(low, high, shown, unit, 1, at, at_unit, stop)
+    if unit is None or high > low:
+        return term, asked
+    to = _patterns().to.match(text, stop)
+    if to is None:
+        return term, asked
+    try:
+        _, most, more_shown, at_second = _term(text, to.end(), decimal)
+        second, stop = _unit(text, _skip_blank(text, at_second), measures)
+    except AmountError:
+        return term, asked
+    if second is None or second.kind is not unit.kind:
+        return term, asked
+    if most * second.size <= low * unit.size:
+        if _patterns().less.match(text, stop_first) is None:
+            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+        return term, asked
+    shown = f"{shown} {unit.name} – {more_shown}"
+    return _Term(
+        low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop
+    ), asked  # fmt: skip
+
+
+LARGE_UNIT = 100.0
+"""A unit this large is not counted in thousands [g, mL], our choice."""
 
 
 def _adds(text: str, at: int) -> bool:
     at = _skip_blank(text, at)
-    return at < len(text) and text[at] in "+&"
+    return at < len(text) and (
+        text[at] in "+&" or re.match(r"(?:plus|and)\b", text[at:], re.I) is not None
+    )
 
 
 def _skip(text: str, at: int) -> int:
@@ -274,14 +383,19 @@ def _skip_blank(text: str, at: int) -> int:
 
 def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, int]:
     """Read a number, a range, or a number of packs of one; low, high, as shown, place behind."""
-    value, shown, end = _number(text, at, decimal)
-    to = _patterns().to.match(text, end)
+    patterns = _patterns()
+    said_between = patterns.either_end.match(text, at)
+    value, shown, end = _number(text, said_between.end() if said_between else at, decimal)
+    to = patterns.to.match(text, end)
+    if to is None and said_between is not None:
+        to = re.compile(r"\s*and\b\s*", re.I).match(text, end)
     if to is not None:
         high, high_shown, stop = _number(text, to.end(), decimal)
-        if high <= value:
-            raise AmountError("a range goes from less to more, like 2–3", text, at, stop)
-        return value, high, f"{shown}–{high_shown}", stop
-    times = _patterns().times.match(text, end)
+        if high > value:
+            return value, high, f"{shown}–{high_shown}", stop
+        if patterns.less.match(text, end) is None or said_between is not None:
+            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+    times = patterns.times.match(text, end)
     if times is not None:
         each, each_shown, stop = _number(text, times.end(), decimal)
         return value * each, value * each, f"{shown} × {each_shown}", stop
@@ -292,15 +406,19 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
     patterns = _patterns()
+    word = patterns.word.match(text, at)
+    if word is not None:
+        value = (
+            _spoken(word["many"], word["part"]) if word["part"] else _WORDS[word["name"].lower()]
+        )
+        if word["bit"]:
+            value += _spoken(word["more"], word["bit"])
+        return float(value), f"{value:.6g}", word.end()
     found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
     if found is None or found.end() == at:
-        word = patterns.word.match(text, at)
-        if word is not None:
-            value = float(_WORDS[word["name"].lower()])
-            return value, f"{value:g}", word.end()
         other = patterns.unit.match(text, at)
         end = other.end() if other else at + 1
-        raise AmountError("a number is wanted here, like 250 or 2 1/4", text, at, end)
+        raise AmountError("enter a number, e.g. 250 or 2 1/4", text, at, end)
     parts = found.groupdict()
     value = 0.0
     if parts.get("whole"):
@@ -317,13 +435,20 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     return value, f"{value:.6g}", found.end()
 
 
+def _spoken(many: str | None, part: str) -> float:
+    """Value of a fraction in words: ``three quarters``, ``half``."""
+    count = 1.0 if many is None else _WORDS.get(many.lower()) or float(many)
+    return count / _PARTS[part.lower()]
+
+
 def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
     word = _patterns().unit.match(text, at)
-    if word is None or word["unit"].lower() == "and":
+    if word is None or word["unit"].lower() in ("and", "plus", "minus", "less", "to", "or", "till"):
         return None, at
     if word["system"]:
         measures = SYSTEM_WORDS[word["system"].lower()]
-    key = re.sub(r"[\s.]", "", word["unit"]).lower()
+    bare = re.sub(r"[\s.]", "", word["unit"])
+    key = {"T": "tbsp", "t": "tsp"}.get(bare, bare.lower())  # as cooks write them
     if key not in UNITS[measures]:
         raise AmountError(
             f"“{word.group()}” is not a unit; use g, kg, oz, lb, mL, cup, tbsp, tsp, stick or %",
@@ -363,7 +488,7 @@ def parse_length_mm(
             raise AmountError("this is more than 100 m; is the unit right?", text, 0, len(text))
         return length
     if amount.kind is not Kind.LENGTH:
-        raise AmountError("a length is wanted here, like 3 mm or 12 cm", text, 0, len(text))
+        raise AmountError("enter a length, e.g. 3 mm or 12 cm", text, 0, len(text))
     return amount.value
 
 
@@ -377,7 +502,7 @@ def parse_percent(text: str, decimal: DecimalSign = ".") -> float:
     """
     amount = parse_amount(text, decimal)
     if not amount.bare and amount.kind is not Kind.PERCENT:
-        raise AmountError("a percentage is wanted here, like 62 %", text, 0, len(text))
+        raise AmountError("enter a percentage, e.g. 62 %", text, 0, len(text))
     return amount.value
 
 
@@ -391,5 +516,5 @@ def parse_count(text: str, most: int = 1_000_000) -> int:
     """
     amount = parse_amount(text)
     if not amount.bare or amount.value != int(amount.value) or not 1 <= amount.value <= most:
-        raise AmountError(f"a whole number from 1 to {most} is wanted here", text, 0, len(text))
+        raise AmountError(f"enter a whole number from 1 to {most}", text, 0, len(text))
     return int(amount.value)

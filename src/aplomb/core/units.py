@@ -41,11 +41,14 @@ class Unit(Struct, frozen=True):
     kind : Kind
     size : float
         In the base unit of the kind: g, mL, mm, or percent [-].
+    spread : float
+        Half of what one may be over what it is taken for [-]: a pinch is no measure.
     """
 
     name: str
     kind: Kind
     size: float
+    spread: float = 0.0
 
 
 _Table = list[tuple[str, Kind, float, str]]
@@ -57,16 +60,37 @@ _COMMON: _Table = [
     ("oz", Kind.MASS, c.GRAMS_PER_OUNCE, "oz ounce ounces"),
     ("lb", Kind.MASS, c.GRAMS_PER_POUND, "lb lbs pound pounds"),
     ("stick", Kind.MASS, c.GRAMS_PER_STICK, "stick sticks"),
-    ("mL", Kind.VOLUME, 1.0, "ml millilitre millilitres milliliter milliliters cc"),
+    ("mL", Kind.VOLUME, 1.0, "ml mls millilitre millilitres milliliter milliliters cc"),
     ("cL", Kind.VOLUME, 10.0, "cl"),
     ("dL", Kind.VOLUME, 100.0, "dl"),
-    ("L", Kind.VOLUME, 1000.0, "l litre litres liter liters"),
+    ("L", Kind.VOLUME, 1000.0, "l ltr ltrs litre litres liter liters"),
     ("mm", Kind.LENGTH, 1.0, "mm millimetre millimetres millimeter millimeters"),
     ("cm", Kind.LENGTH, 10.0, "cm centimetre centimetres centimeter centimeters"),
     ("m", Kind.LENGTH, 1000.0, "m metre metres meter meters"),
     ("in", Kind.LENGTH, c.MM_PER_INCH, 'in inch inches " ″'),
     ("%", Kind.PERCENT, 1.0, "% percent pct"),
 ]
+_ABROAD: _Table = [
+    (
+        "spoon of 15 mL",
+        Kind.VOLUME,
+        15.0,
+        "el esslöffel essl cucharada cucharadas cda cdas cucchiaio cucchiai càs càsoupe càs "
+        "cuilàsoupe cuillàsoupe cuillèreàsoupe cuillèresàsoupe cuillereàsoupe eetlepel eetlepels "
+        "msk matsked matskedar spsk spiseskje colherdesopa colheresdesopa łyżka łyżki",
+    ),
+    (
+        "spoon of 5 mL",
+        Kind.VOLUME,
+        5.0,
+        "tl teelöffel teel cucharadita cucharaditas cdta cdtas cdita cucchiaino cucchiaini càc "
+        "càcafé càthé cuilàcafé cuilàthé cuillàcafé cuillèreàcafé cuillèresàcafé cuillèreàthé "
+        "cuillereàcafé theelepel theelepels tsk tesked teskedar teske colherdechá colheresdechá "
+        "łyżeczka łyżeczki",
+    ),
+]
+"""Spoons in other languages, 15 and 5 mL (common practice)."""
+
 _CUP, _SPOON, _TEA = (
     "cup cups c",
     "tbsp tbsps tablespoon tablespoons tbs",
@@ -95,12 +119,25 @@ _VOLUMES: dict[Measures, _Table] = {
 }
 
 
+_PINCHES: tuple[tuple[str, float, str], ...] = (
+    ("pinch", 1 / 16, "pinch pinches prise prisen pincée pincées pizzico pizzichi pizca pizcas"),
+    ("dash", 1 / 8, "dash dashes"),
+)
+"""Small amounts taken by the fingers, as shares of a teaspoon, from memory."""
+PINCH_SPREAD = 0.5
+"""How far a pinch may be from what it is taken for [-], from memory."""
+
+
 def _units(measures: Measures) -> dict[str, Unit]:
-    return {
+    made = {
         word: Unit(name, kind, size)
-        for name, kind, size, words in (*_COMMON, *_VOLUMES[measures])
+        for name, kind, size, words in (*_COMMON, *_VOLUMES[measures], *_ABROAD)
         for word in words.split()
     }
+    for name, share, words in _PINCHES:
+        pinch = Unit(name, Kind.VOLUME, share * c.ML_PER_METRIC_TEASPOON, PINCH_SPREAD)
+        made.update(dict.fromkeys(words.split(), pinch))
+    return made
 
 
 UNITS: dict[Measures, dict[str, Unit]] = {"us": _units("us"), "metric": _units("metric")}

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QApplication,
+    QCheckBox,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -22,12 +23,14 @@ from aplomb.core.list_reading import (
     Proposal,
     flour_of,
     left_out,
+    measures_of,
     read_list,
     understood,
 )
-from aplomb.core.paste.formula import PART_NAMES, Formula, Part, flour_grams
+from aplomb.core.paste.formula import PART_NAMES, SMALLEST_G, Formula, Part, flour_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
+from aplomb.core.quantity import LARGEST_G
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
 from aplomb.desk.fields import (
     button,
@@ -41,7 +44,7 @@ from aplomb.desk.fields import (
 from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
-from aplomb.desk.session import Session
+from aplomb.desk.session import Session, first_formula
 from aplomb.desk.theme import Theme
 
 EXAMPLE = """2 1/4 cups (280 g) plain flour
@@ -108,6 +111,9 @@ class ListPlace(Place):
     def __init__(self, session: Session, theme: Theme) -> None:
         self._rows: list[ProposalRow] = []
         self._was_narrow = False
+        self._uid = session.uid
+        self._chosen: Measures | None = None
+        """Cups and spoons chosen for this list; None for what the list or the house says."""
         super().__init__(session, theme)
         self._text = QPlainTextEdit()
         self._text.setPlaceholderText(EXAMPLE)
@@ -129,14 +135,25 @@ class ListPlace(Place):
         self._cups.setAccessibleName("Cups and spoons of the list")
         for key in get_args(Measures):
             self._cups.addItem(MEASURES_SHORT[key], key)
-        self._cups.activated.connect(self._take_cups)
+        self._cups.activated.connect(self._choose_cups)
+        self._why_cups: QLabel = label("", "second")
+        self._why_cups.setWordWrap(True)
+        self._why_cups.setMinimumWidth(60)
+        self._as_written = QCheckBox("As written: the batch is what the list makes")
+        self._as_written.setToolTip(
+            "The batch is set to the paste that the accepted lines come to. The lines that a new "
+            "formula begins with give way to the list."
+        )
         column.addLayout(Flow(self._clear, self._cups, self._sure, spacing=8))
+        column.addWidget(self._as_written)
+        column.addWidget(self._why_cups)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
         column.addLayout(self._grid)
         self._body.addWidget(frame)
         self._body.addStretch(1)
+        self._as_written.setChecked(self._untouched)
         self.read()
 
     def set_theme(self, theme: Theme) -> None:
@@ -149,8 +166,9 @@ class ListPlace(Place):
         """The pantry as it is now."""
         return self._session.reference.pantry
 
-    def begin(self, _wish: object) -> None:
+    def begin(self, _target: object) -> None:
         """Begin with what is on the clipboard, when that looks like a list."""
+        self._empty_for_another()
         if self._text.toPlainText().strip():
             return
         text = QApplication.clipboard().text()
@@ -163,8 +181,38 @@ class ListPlace(Place):
         self.first_focus(self._text)
 
     def refresh(self) -> None:
-        """Show the lines against the formula in hand."""
+        """Show the lines against the formula in hand; another one begins with an empty list."""
+        self._empty_for_another()
         self.show_amounts()
+
+    def _empty_for_another(self) -> None:
+        if self._session.uid == self._uid:
+            return
+        self._uid = self._session.uid
+        self._chosen = None
+        self._text.clear()
+        self._as_written.setChecked(self._untouched)
+        self.read()
+
+    @property
+    def _untouched(self) -> bool:
+        """True while the formula in hand has only the lines that a new one begins with, or none."""
+        formula = self._session.formula
+        if formula is None:
+            return False
+        return not formula.all_lines() or formula.all_lines() == first_formula("").all_lines()
+
+    def _measures(self, text: str) -> Measures:
+        """Which cups and spoons the list means: as chosen, as it says itself, or the house's."""
+        told = measures_of(text)
+        own = self._session.reference.house.measures
+        self._why_cups.setText("")
+        if self._chosen is None and told is not None and told[0] != own:
+            self._why_cups.setText(
+                f"It says {told[1]}: {MEASURES_SHORT[told[0]]} are taken for this list."
+            )
+        self._why_cups.setVisible(bool(self._why_cups.text()))
+        return self._chosen or (told[0] if told else own)
 
     def read(self) -> None:
         """Read the list anew."""
@@ -172,15 +220,18 @@ class ListPlace(Place):
             self._timer.start()
             return
         self._timer.stop()
-        house = self._session.reference.house
         text = self._text.toPlainText()
-        found = read_list(text, self.pantry, decimal_sign(), house.measures)
+        if not text.strip():
+            self._chosen = None
+        measures = self._measures(text)
+        self._cups.setCurrentIndex(self._cups.findData(measures))
+        found = read_list(text, self.pantry, decimal_sign(), measures)
         for each in self._rows:
             let_go(self._grid, *each.widgets(), each.doubts)
         self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
         self._lay()
         before: QWidget = self._text
-        for widget in (self._clear, self._cups, self._sure):
+        for widget in (self._clear, self._cups, self._sure, self._as_written):
             QWidget.setTabOrder(before, widget)
             before = widget
         for each in self._rows:
@@ -226,7 +277,6 @@ class ListPlace(Place):
 
     def show_amounts(self) -> None:
         """Show the grams each line comes to with what is chosen now."""
-        house = self._session.reference.house
         sure = 0
         for each in self._rows:
             grams = self._grams(each)
@@ -252,8 +302,8 @@ class ListPlace(Place):
         self._sure.setVisible(sure > 0)
         formula = self._session.formula
         self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
+        self._as_written.setVisible(bool(self._rows))
         left = sum(not each.taken for each in self._rows)
-        self._cups.setCurrentIndex(self._cups.findData(house.measures))
         count = len(self._rows)
         self._words.setText(
             f"{count} line{'s' if count != 1 else ''}, {left} to accept."
@@ -267,9 +317,8 @@ class ListPlace(Place):
             else ""
         )
 
-    def _take_cups(self, at: int) -> None:
-        house = replace(self._session.reference.house, measures=self._cups.itemData(at))
-        self._session.set_house(self._cups.itemText(at).lower(), house)
+    def _choose_cups(self, at: int) -> None:
+        self._chosen = self._cups.itemData(at)
         self.read()
 
     def material_chosen(self, at: int, choice: int) -> None:
@@ -290,6 +339,8 @@ class ListPlace(Place):
         typed = ""
         if amount is not None and (amount.kind is Kind.VOLUME or amount.also or amount.spread):
             typed = each.proposal.amount_text
+            if self._cups.currentData() != self._session.reference.house.measures:
+                typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
         line = Line(each.key, round(grams, 4), each.proposal.note[:80], typed)
         return formula.with_lines(part, (*formula.lines(part), line))
 
@@ -297,12 +348,19 @@ class ListPlace(Place):
         formula = self._session.formula
         if formula is None:
             return
+        as_written = self._as_written.isChecked()
+        if as_written and self._untouched:
+            formula = _bare(formula)
         taken = []
         for each in rows:
             grams = self._grams(each)
             if grams is not None and not each.taken:
                 formula = self._with(formula, each, grams)
                 taken.append(each)
+        paste_g = sum(n.grams for n in (*formula.dough, *formula.block))
+        if as_written and SMALLEST_G <= paste_g <= LARGEST_G:
+            batch = replace(formula.batch, fixed="paste", paste_g=round(paste_g, 4))
+            formula = replace(formula, batch=batch)
         try:
             self._session.change(words, formula)
         except AplombError as error:
@@ -337,7 +395,8 @@ class ListPlace(Place):
         self.first_focus(self._back)
 
     def _empty_formula(self) -> None:
-        def bare(formula: Formula) -> Formula:
-            return replace(formula, **{part.value: () for part in Part})
+        self._session.edit("empty the formula", _bare)
 
-        self._session.edit("empty the formula", bare)
+
+def _bare(formula: Formula) -> Formula:
+    return replace(formula, **{part.value: () for part in Part})
