@@ -597,6 +597,15 @@ def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
     assert any(
         name == "thirds 3 3 3 3 3" and "486 leaves of fat" in words for name, words in shown_now
     )
+    assert "True" not in page._verdict.text()
+    assert page._verdict.text().startswith("Not true of this plan: it has 4 turns")
+    page._claim.setFocus()
+    person.type("two triple and two book folds")
+    assert page._verdict.text() == "True: this plan folds in 3 4 3 4."
+    page._claim.setFocus()
+    person.type("a thousand layers")
+    assert page._claim.bad, "no plan gives it"
+    assert "a fold product of 144" in page._verdict.text()
     page._claim.setFocus()
     person.type("lots of layers")
     assert page._claim.bad

@@ -9,7 +9,7 @@ from typing import Any
 
 from aplomb.assets import reference
 from aplomb.core.errors import AplombError, TextError
-from aplomb.core.folds.claims import read_claim
+from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.list_reading import read_list
 from aplomb.core.paste.product import read_points

@@ -5,50 +5,24 @@ the first, and some count every crease as a *fold*. By *layers* some mean the fo
 the leaves of fat, some those of dough, some all of them.
 """
 
-import re
+from collections.abc import Iterable, Mapping
 from itertools import combinations_with_replacement
 from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError, TextError
+from aplomb.core.errors import AplombError
+from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.counts import Counts, count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
-
-What = Literal["turns", "folds", "layers"]
-Relation = Literal["exactly", "over", "about"]
 
 SHEETS = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)
 MOST_TURNS = 8
 PANELS = (3, 4, 2)
 """Singles, doubles and half folds: what plans in use are made of, common practice."""
-
-MOST_DIGITS = 12
-"""A number of more digits is beyond every answer already [-]."""
-LARGEST = 10_000_000
 MOST_MEANINGS = 14
-
-_WORDS = {
-    "a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8,
-    "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "twenty": 20, "fifty": 50,
-}  # fmt: skip
-_FOLDS = (("single", 3), ("letter", 3), ("double", 4), ("book", 4), ("half", 2), ("halves", 2))
-"""Words that name a fold, and its panels."""
-
-_UNITS: tuple[tuple[str, What], ...] = (
-    ("turn", "turns"), ("fold", "folds"), ("layer", "layers"), ("leaf", "layers"),
-    ("leave", "layers"), ("sheet", "layers"),
-)  # fmt: skip
-
-
-class Claim(Struct, frozen=True):
-    """A claim that was understood: how many, of what, and how strictly."""
-
-    number: int
-    what: What
-    relation: Relation
-    panels: tuple[int, ...] = ()
-    """Of the folds when they were named, as in two singles and two doubles."""
+SEARCHED = 1.5
+"""How far beyond a claim of “over so many” plans are looked for [-], our choice."""
 
 
 class Meaning(Struct, frozen=True):
@@ -69,74 +43,6 @@ class Meaning(Struct, frozen=True):
     number: int
     convention: str
     counts: Counts
-
-
-def read_claim(text: str) -> Claim:
-    """Read a claim as people make it.
-
-    Parameters
-    ----------
-    text : str
-        ``six turns``, ``729 layers``, ``nine folds``, ``over a hundred layers``, ``a thousand``.
-
-    Returns
-    -------
-    Claim
-        Without a word of turns, folds or layers, layers are meant.
-
-    Raises
-    ------
-    TextError
-        Without a number, for one below 1 or beyond ten million.
-    """
-    words = re.findall(r"\d[\d ,.\u2009\u202f]*|[a-z]+", text.casefold())
-    panels = _named_folds(words)
-    if panels:
-        return Claim(len(panels), "turns", "exactly", panels)
-    number: int | None = None
-    for word in words:
-        if word[0].isdigit():
-            number = (number or 0) + int(re.sub(r"\D", "", word)[:MOST_DIGITS])
-        elif word in ("hundred", "hundreds"):
-            number = max(number or 1, 1) * 100
-        elif word in ("thousand", "thousands"):
-            number = max(number or 1, 1) * 1000
-        elif word == "dozen":
-            number = max(number or 1, 1) * 12
-        elif word in _WORDS and (word != "a" or number is None):
-            number = (number or 0) + _WORDS[word]
-    if number is None:
-        raise TextError("a number is wanted here, like six turns or 729 layers", text, 0, len(text))
-    if not 1 <= number <= LARGEST:
-        raise TextError(f"1 to {LARGEST} can be answered", text, 0, len(text))
-    what: What = "layers"
-    for beginning, meant in _UNITS:
-        if any(word.startswith(beginning) for word in words):
-            what = meant
-            break
-    relation: Relation = "exactly"
-    if {"over", "more", "least", "above"} & set(words) or "+" in text:
-        relation = "over"
-    elif {"about", "around", "nearly", "almost", "hundreds", "thousands", "some"} & set(words):
-        relation = "about"
-    return Claim(number, what, relation)
-
-
-def _named_folds(words: list[str]) -> tuple[int, ...]:
-    found: list[int] = []
-    number = 1
-    for word in words:
-        if word[0].isdigit():
-            number = int(re.sub(r"\D", "", word)[:3])
-        elif word in _WORDS:
-            number = _WORDS[word]
-        for beginning, panels in _FOLDS:
-            if word.startswith(beginning):
-                found += [panels] * min(number, MOST_TURNS + 1)
-                number = 1
-    if len(found) > MOST_TURNS:
-        raise TextError(f"up to {MOST_TURNS} turns can be answered", " ".join(words), 0, 1)
-    return tuple(found)
 
 
 def _plans(turns: range) -> list[Plan]:
@@ -202,11 +108,14 @@ def meanings(claim: Claim) -> tuple[Meaning, ...]:
         counts one. Empty when no plan of up to eight turns does it.
     """
     if claim.panels:
-        steps = tuple(Step(Way.FOLD, n) for n in spread(claim.panels))
-        made = [Plan(enclosure, steps) for enclosure in SHEETS if enclosure is not Enclosure.HALVES]
+        made = [
+            Plan(enclosure, tuple(Step(Way.FOLD, n) for n in spread(panels)))
+            for panels in claim.panels for enclosure in SHEETS
+            if enclosure is not Enclosure.HALVES
+        ]  # fmt: skip
         return tuple(
-            Meaning(plan, len(claim.panels), "the folds as named", count(plan)) for plan in made
-        )
+            Meaning(plan, len(plan.turns), "the folds as named", count(plan)) for plan in made
+        )[:MOST_MEANINGS]
     plans = _plans(range(1, MOST_TURNS + 1))
     if claim.what == "layers":
         return _of_layers(claim, plans)
@@ -230,17 +139,15 @@ def _of_layers(claim: Claim, plans: list[Plan]) -> tuple[Meaning, ...]:
 
 
 def _fits(claim: Claim, number: int) -> bool:
-    if claim.relation == "over":
-        return claim.number < number <= 1.5 * claim.number
-    if claim.relation == "about":
-        return abs(number - claim.number) <= 0.1 * claim.number
-    return number == claim.number
+    low = claim.spans[0][0]
+    return claim.holds(number) and (len(claim.spans) > 1 or number <= SEARCHED * max(low, 2)
+                                    or claim.spans[0][1] < SEARCHED * low)  # fmt: skip
 
 
 def _plainest(claim: Claim, found: list[Meaning]) -> tuple[Meaning, ...]:
-    def plainness(meaning: Meaning) -> tuple[int, int, int, int, int]:
+    def plainness(meaning: Meaning) -> tuple[int, float, int, int, int]:
         panels = [step.panels for step in meaning.plan.turns]
-        off = abs(meaning.number - claim.number)
+        off = abs(meaning.number - claim.nearest_to)
         enclosure = SHEETS.index(meaning.plan.enclosure)
         return (len(set(panels)), off, len(panels), panels.count(2), enclosure)
 
@@ -270,8 +177,146 @@ def answer(text: str) -> tuple[Claim, tuple[Meaning, ...]]:
     claim = read_claim(text)
     found = meanings(claim)
     if not found:
+        near = _nearest(claim)
         raise AplombError(
-            f"no plan of up to {MOST_TURNS} half folds, singles and doubles comes to "
-            f"{claim.relation} {claim.number} {claim.what} in any way of counting"
+            f"no plan of up to {MOST_TURNS} half folds, singles and doubles comes to {claim.said} "
+            f"in any way of counting{near}"
         )
     return claim, found
+
+
+def _nearest(claim: Claim) -> str:
+    """Say what comes nearest to a claim that no plan fulfils."""
+    if claim.what != "layers":
+        return ""
+    found = [
+        (abs(number - claim.nearest_to), number, convention, plan)
+        for plan in _plans(range(1, MOST_TURNS + 1))
+        for convention, number in conventions(plan).items()
+    ]
+    _, number, convention, plan = min(found, key=lambda each: (each[0], len(each[3].steps)))
+    return f"; {_said(convention, number)} by {plan.line()} is the nearest"
+
+
+class Verdict(Struct, frozen=True):
+    """Whether a claim is true of a plan.
+
+    Attributes
+    ----------
+    holds : {'yes', 'under', 'no'}
+        In every way of counting, in some, or in none.
+    words : str
+        Said, with the conventions and the numbers.
+    """
+
+    holds: Literal["yes", "under", "no"]
+    words: str
+
+
+def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None) -> Verdict:
+    """Judge a claim by the plan in hand.
+
+    Parameters
+    ----------
+    claim : Claim
+    plan : Plan
+    leaves : tuple of (fat, dough), or None
+        As worked out for the paste [-], expected means for paste in pieces or rolled up; None to
+        count them.
+
+    Returns
+    -------
+    Verdict
+    """
+    if claim.panels:
+        return _verdict_on_folds(claim, plan)
+    if claim.what == "layers":
+        try:
+            counted = layers_counted(plan, leaves)
+        except AplombError as error:
+            return Verdict("no", f"It cannot be said: {error}.")
+    else:
+        counted = {
+            name: float(number) for name, number in turn_conventions(plan).items()
+            if claim.what == "folds" or not name.startswith("creases")
+        }  # fmt: skip
+    means = plan.leaves_are_means and claim.what == "layers"
+    right = [name for name, number in counted.items() if _holds_of(claim, number, means=means)]
+    has = _listed(_said(name, number) for name, number in counted.items())
+    mean = " (expected means along a line)" if means else ""
+    if len(right) == len(counted):
+        return Verdict("yes", f"True, however it is counted: this plan has {has}{mean}.")
+    if right:
+        these = _listed(f"{name} ({_number(counted[name])})" for name in right)
+        return Verdict("under", f"True counted as {these}; this plan has {has}{mean}.")
+    return Verdict("no", f"Not true of this plan: it has {has}{mean}.")
+
+
+MEAN_APART = 0.05
+"""How far an expected mean may be from a number that is claimed exactly [-], our choice."""
+
+
+def _holds_of(claim: Claim, number: float, *, means: bool) -> bool:
+    if not means:
+        return claim.holds(number)
+    return any(
+        low * (1 - MEAN_APART) <= number <= high * (1 + MEAN_APART) for low, high in claim.spans
+    )
+
+
+def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[str, float]:
+    """Count a plan in every convention of layers; raises as `conventions`.
+
+    Parameters
+    ----------
+    plan : Plan
+    leaves : tuple of (fat, dough), or None
+        As worked out, where they are means [-].
+    """
+    if leaves is None:
+        return {name: float(number) for name, number in conventions(plan).items()}
+    fat, dough = leaves
+    return {
+        "the fold product": float(plan.product), "leaves of fat": fat, "leaves of dough": dough,
+        "all leaves": fat + dough,
+    }  # fmt: skip
+
+
+def _said(convention: str, number: float) -> str:
+    """Say a number with its convention, as “a fold product of 144”."""
+    if convention == "the fold product":
+        return f"a fold product of {_number(number)}"
+    if convention.startswith("turns, the enclosing"):
+        return f"{_number(number)} with the enclosing counted as the first"
+    if convention.startswith("creases"):
+        return f"{_number(number)} creases"
+    return f"{_number(number)} {convention}"
+
+
+def _number(value: float) -> str:
+    return f"{value:.0f}" if value >= 10 or value == int(value) else f"{value:.1f}"
+
+
+def _listed(words: Iterable[str]) -> str:
+    *first, last = words
+    return f"{', '.join(first)} and {last}" if first else last
+
+
+def _verdict_on_folds(claim: Claim, plan: Plan) -> Verdict:
+    has = tuple(sorted(step.panels for step in plan.turns if step.way is not Way.ROLL))
+    said = " ".join(str(step.panels) for step in plan.turns) or "no turns"
+    if any(tuple(sorted(panels)) == has for panels in claim.panels):
+        only = "" if len(claim.panels) == 1 else ", in one of the ways it can be meant"
+        return Verdict("yes" if not only else "under", f"True{only}: this plan folds in {said}.")
+    counted = turn_conventions(plan)["turns, the enclosing counted as the first"]
+    for panels in claim.panels:
+        if len(panels) == counted and plan.enclosure is Enclosure.THIRDS and 3 in panels:
+            left = list(panels)
+            left.remove(3)
+            if tuple(sorted(left)) == has:
+                return Verdict(
+                    "under",
+                    "True when enclosing in thirds is counted as a single: this plan folds in "
+                    f"{said} after it.",
+                )
+    return Verdict("no", f"Not true of this plan: it folds in {said}.")

@@ -20,12 +20,14 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.claims import (
     SHEETS,
     Meaning,
     answer,
-    conventions,
+    layers_counted,
     turn_conventions,
+    verdict,
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
@@ -140,6 +142,7 @@ class PlansPlace(Place):
         self._band = (5.0, 20.0)
         self._found: tuple[FoundPlan, ...] = ()
         self._meanings: tuple[Meaning, ...] = ()
+        self._claimed: Claim | None = None
         self._body.addLayout(self.two_sides(self._target_card(), self._found_card(), (2, 3)))
         self._body.addWidget(self._claim_card())
         self._body.addStretch(1)
@@ -197,7 +200,7 @@ class PlansPlace(Place):
 
     def _claim_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        column.addWidget(label("What could be meant?", "title"))
+        column.addWidget(label("What does the claim mean?", "title"))
         self._claim = Field("A claim", self._take_claim, self.show_error, eager=True)
         self._claim.setPlaceholderText("six turns, 729 layers, nine folds, over a hundred layers")
         column.addWidget(self._claim)
@@ -205,6 +208,10 @@ class PlansPlace(Place):
         self._own.setWordWrap(True)
         self._own.setMinimumWidth(60)
         column.addWidget(self._own)
+        self._verdict: QLabel = label("", "strong")
+        self._verdict.setWordWrap(True)
+        self._verdict.setMinimumWidth(60)
+        column.addWidget(self._verdict)
         self._claims = self._button_rows(column, MOST_SHOWN, self._use_meaning)
         return frame
 
@@ -251,12 +258,25 @@ class PlansPlace(Place):
             self._fields[key].show_value(number_text(self._numbers[key], digits))
         self._fields["bench"].show_value(number_text(self._numbers["bench"] / 10, 0))
         try:
-            counted = {**conventions(study.plan), **turn_conventions(study.plan)}
+            counted = {
+                **layers_counted(study.plan, self._mean_leaves()), **turn_conventions(study.plan)
+            }  # fmt: skip
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
-            self._own.setText(f"This plan, {words}.")
+            mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
+            self._own.setText(f"This plan, {words}{mean}.")
         except AplombError as error:
             self._own.setText(f"This plan: {error}.")
+        self._show_verdict()
         self.look()
+
+    def _mean_leaves(self) -> tuple[float, float] | None:
+        """Leaves of the formula in hand where they are means; None where they are counted."""
+        readings = self._session.study.readings if self._session.study else None
+        if readings is None or not readings.leaves_are_means:
+            return None
+        if readings.fat_leaves is None or readings.dough_leaves is None:
+            return None
+        return readings.fat_leaves, readings.dough_leaves
 
     def _take(self, key: str, text: str) -> None:
         if key in ("turns", "a_rest"):
@@ -312,13 +332,24 @@ class PlansPlace(Place):
         self._trade.show_plans(self._found, self._band)
 
     def _take_claim(self, text: str) -> None:
-        self._meanings = ()
+        self._meanings, self._claimed = (), None
         try:
             if text.strip():
+                self._claimed = read_claim(text)
                 self._meanings = answer(text)[1]
         finally:
             self._show_meanings()
+            self._show_verdict()
         self._claim.show_value(text)
+
+    def _show_verdict(self) -> None:
+        """Say whether what is claimed is true of the plan in hand."""
+        study = self._session.study
+        words = ""
+        if self._claimed is not None and study is not None:
+            words = verdict(self._claimed, study.plan, self._mean_leaves()).words
+        self._verdict.setText(words)
+        self._verdict.setVisible(bool(words))
 
     def _show_meanings(self) -> None:
         _show_plans(
