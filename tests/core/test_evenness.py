@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import array_shapes, arrays
 
 from aplomb.core.errors import AplombError
-from aplomb.core.folds.evenness import evenness, evenness_of
+from aplomb.core.folds.evenness import error_of_mean, evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
+from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.folds.raster import Paste, Section
 from aplomb.core.folds.sizes import enclosing, worked_sizes
@@ -38,16 +39,54 @@ def test_the_histogram_holds_every_vertical(cut):
 
 
 def test_rough_puff_comes_out_at_start_times_product():
-    """Two along a line at the start (0.5 × 60 / 15) and three doubles: 2 × 64 = 128, and
-    with pieces that touch 110 to 130 with a spread of a few (arithmetic of the map)."""
+    """Two along a line at the start (0.5 × 60 / 15) and three doubles: 2 × 64 = 128, with a spread
+    of a few (arithmetic of the map)."""
     mass = Mass(fat_share=0.5, height_mm=60.0, length_mm=240.0, piece_mm=15.0)
     plan = parse_plan("pieces 4 4 / 4")
     how = enclosing(plan.enclosure, 500, 500, 12, 200)
     section = Section(Paste(plan, 0.5, how, worked_sizes(plan, 1000, 300), mass=mass))
     found = evenness_of(section, 128.0, 3.5)
-    assert 110 <= found.mean <= 132
+    assert abs(found.mean - 128) <= 3 * found.error
     assert 0 < found.spread < 15
     assert found.longest_mm < 1.0
+
+
+LINES = ["3 3 / 4 3 /", "3 3 / 3 3 /", "4 4 / 4 /", "3 4 / 3 4 /"]
+
+
+@pytest.mark.parametrize(
+    ("form", "spread", "piece", "line"),
+    [("cubes", 0.0, 15.0, line) for line in LINES]
+    + [("cubes", 0.5, 15.0, LINES[0]), ("flakes", 0.0, 15.0, "3 3 /"),
+       ("crumbs", 0.0, 12.0, LINES[0]), ("gratings", 0.0, 8.0, LINES[0])],
+)  # fmt: skip
+def test_the_shown_mean_is_within_its_own_error_of_the_expected(form, spread, piece, line):
+    """Over seeds: the mean of a section lies within three of its printed standard errors of what
+    the rule expects for 19 of 20, its errors are neither far too large nor too small, all seeds
+    together come to the rule (φ H / d times the product), and seeds scatter a few percent as mixed
+    pieces do, not as rows that the folds meet all or none."""
+    plan = parse_plan(f"pieces {line}")
+    how = enclosing(plan.enclosure, 560, 440, 12, 200)
+    worked = worked_sizes(plan, 1000, 300)
+    expected = plan.product * pieces_at_start(0.44, 55.0, piece, form, spread)
+    found = []
+    for seed in range(20):
+        mass = Mass(0.44, 55.0, 234.0, piece, seed, form, spread)
+        found.append(evenness_of(Section(Paste(plan, 0.44, how, worked, mass=mass)), expected, 3.5))
+    means = np.array([each.mean for each in found])
+    off = (means - expected) / np.array([each.error for each in found])
+    assert (np.abs(off) <= 3).sum() >= 19
+    assert 0.4 < off.std() < 1.6
+    assert means.mean() == pytest.approx(expected, rel=0.035)
+    assert 0.005 < means.std() / expected < 0.09
+
+
+def test_the_error_by_hand():
+    """Two verticals of three pieces, all places filled by half: c is 1/2, 1/2 and 1 (seen by both),
+    Σ c² = 1.5, Σ c = 2: √(1.5 - 0.5 · 4 / 3)."""
+    numbers = np.array([[1, 0], [1, 2], [0, 0], [3, 3]], np.int32)
+    assert error_of_mean(numbers, 0.5) == pytest.approx((1.5 - 0.5 * 4 / 3) ** 0.5)
+    assert error_of_mean(np.zeros((4, 2), np.int32), 0.5) == 0.0
 
 
 @pytest.mark.parametrize("height", [0.0, -1.0, float("nan")])

@@ -617,5 +617,5 @@ def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
 def test_rough_puff_says_how_even_it_is(paste, qtbot):
     paste.session.select(list(paste.session.entries)[1])
     paste.show_stage(FOLDS)
-    qtbot.waitUntil(lambda: "along a vertical" in paste.section.words, timeout=10_000)
+    qtbot.waitUntil(lambda: "standard error" in paste.section.words, timeout=10_000)
     assert "longest dough" in paste.section.words

@@ -39,6 +39,14 @@ LENS_RATIO = 1.8
 """Width of the lens over its height."""
 
 
+def met_words(found: Evenness) -> str:
+    """Say how many leaves the verticals of a section meet, and what each ± is."""
+    verticals = f"verticals from {found.least} to {found.most}"
+    if found.error is None:
+        return f"{found.mean:.0f}, {verticals} (spread {found.spread:.0f})"
+    return f"{found.mean:.0f} ± {found.error:.0f} (standard error), {verticals}"
+
+
 class SectionStrip(QWidget):
     """A cut through the paste, whole, and through a lens.
 
@@ -197,8 +205,8 @@ class SectionStrip(QWidget):
             return
         bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
         self._words = (
-            f"{self._say(study)} · along a vertical {found.mean:.0f} ± {found.spread:.0f} "
-            f"({found.least} to {found.most}){bare} · longest dough {found.longest_mm:.2g} mm"
+            f"{self._say(study)} · this section {met_words(found)}{bare} · longest dough "
+            f"{found.longest_mm:.2g} mm"
         )
         self.setAccessibleDescription(self._words)
         self.update()

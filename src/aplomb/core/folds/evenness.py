@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 from msgspec import Struct
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
@@ -34,6 +35,9 @@ class Evenness(Struct, frozen=True):
         Mean fat leaf along the verticals and the standard deviation of them [µm]; 0 without any.
     histogram : tuple of (leaves, verticals)
         How many verticals have so many leaves.
+    error : float or None
+        Standard error of the mean, as another section of the same paste would differ [-]: of paste
+        in pieces, from the pieces that were met. None where nothing lies at random.
     """
 
     mean: float
@@ -45,6 +49,7 @@ class Evenness(Struct, frozen=True):
     leaf_um: float
     leaf_spread_um: float
     histogram: tuple[tuple[int, int], ...]
+    error: float | None = None
 
     @property
     def evenness(self) -> float:
@@ -131,4 +136,53 @@ def evenness_of(section: Section, leaves: float, height_mm: float) -> Evenness:
         As `evenness`.
     """
     rows = min(MOST_ROWS, max(LEAST_ROWS, math.ceil(leaves * POINTS_A_LEAF)))
-    return evenness(section.kinds(rows, VERTICALS) == FAT, height_mm)
+    numbers = section.pieces(rows, VERTICALS)
+    if numbers is None:
+        return evenness(section.kinds(rows, VERTICALS) == FAT, height_mm)
+    found = evenness(numbers > 0, height_mm)
+    begins = _first_of_each(numbers)
+    leaves_met = begins.sum(axis=0)
+    values, many = np.unique(leaves_met, return_counts=True)
+    return replace(
+        found,
+        mean=float(leaves_met.mean()), spread=float(leaves_met.std()),
+        least=int(leaves_met.min()), most=int(leaves_met.max()),
+        histogram=tuple((int(v), int(n)) for v, n in zip(values, many, strict=True)),
+        error=error_of_mean(numbers, section.filled),
+    )  # fmt: skip
+
+
+def _first_of_each(numbers: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Where a piece begins down a vertical; of two that all but touch, each begins."""
+    above = np.vstack([np.zeros_like(numbers[:1]), numbers[:-1]])
+    return np.asarray((numbers > 0) & (numbers != above))
+
+
+def error_of_mean(numbers: NDArray[np.int32], filled: float) -> float:
+    """Estimate how far the mean of a section may be from that of all sections of such a paste.
+
+    Parameters
+    ----------
+    numbers : ndarray of int32, shape (rows, columns)
+        Which piece of fat is seen at each pixel; 0 for none.
+    filled : float
+        Share of the places for a piece that have one [-], 0 to 1.
+
+    Returns
+    -------
+    float
+        Standard error of the mean number of leaves along a vertical [-].
+
+    Notes
+    -----
+    A piece adds c to the mean, its leaves over the verticals, and may be seen many times, for the
+    folds lay it side by side with itself. Places have a piece or none independently, with the
+    chance p: of n that were met the sum of c has the variance Σ c² - p (Σ c)² / n (a sum of
+    independent terms; with few places filled, Campbell's theorem for a Poisson number). Pieces
+    cannot overlap, and so scatter less than points would.
+    """
+    each = np.bincount(numbers[_first_of_each(numbers)]) / numbers.shape[1]
+    each = each[each > 0]
+    if not len(each):
+        return 0.0
+    return float(np.sqrt((each**2).sum() - filled * each.sum() ** 2 / len(each)))

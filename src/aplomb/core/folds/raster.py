@@ -86,10 +86,11 @@ class Paste(Struct, frozen=True):
 class _Points:
     """Points on their way back: places as shares, and what they were found to be."""
 
-    __slots__ = ("kind", "x", "y", "z")
+    __slots__ = ("kind", "row", "x", "y", "z")
 
-    def __init__(self, x: Floats, y: Floats, z: Floats) -> None:
+    def __init__(self, x: Floats, y: Floats, z: Floats, row: int = 1) -> None:
         self.x, self.y, self.z = x, y, z
+        self.row = row  # so many after one another have the same height
         self.kind = np.full(x.shape, NONE, np.uint8)
 
     def quarter_turn(self) -> None:
@@ -237,7 +238,7 @@ class Section:
             pieces = pieces_in(paste.mass)
 
             def in_pieces(points: _Points) -> None:
-                _settle(points, pieces.at(points.x, points.y, points.z))
+                _settle(points, pieces.at(points.x, points.y, points.z, points.row))
 
             return in_pieces
         if plan.enclosure in (Enclosure.PORTIONS, Enclosure.NONE):
@@ -307,24 +308,59 @@ class Section:
             same for the same seed of the pieces.
         """
         w = window or Window()
+        made = np.empty((rows, columns), np.uint8)
+
+        def settle(points: _Points, part: slice) -> None:
+            self._undo[-1](points)
+            made[part] = points.kind.reshape(-1, columns)
+
+        self._carry(rows, columns, w, settle)
+        return made
+
+    def pieces(self, rows: int, columns: int) -> "NDArray[np.int32] | None":
+        """Tell which piece of fat is seen at each pixel of the whole section.
+
+        Returns
+        -------
+        ndarray of int32, shape (rows, columns), or None
+            A number of the piece, from 1; 0 for anything else. None for other paste.
+        """
+        if self._paste.mass is None or self._paste.plan.enclosure is not Enclosure.PIECES:
+            return None
+        pieces = pieces_in(self._paste.mass)
+        made = np.empty((rows, columns), np.int32)
+
+        def settle(points: _Points, part: slice) -> None:
+            found = pieces.which(points.x, points.y, points.z, points.row)
+            found[points.kind != NONE] = 0
+            made[part] = found.reshape(-1, columns)
+
+        self._carry(rows, columns, Window(), settle)
+        return made
+
+    @property
+    def filled(self) -> float:
+        """Share of the places for a piece of fat that have one [-]; 1 for paste without pieces."""
+        return pieces_in(self._paste.mass).filled if self._paste.mass else 1.0
+
+    def _carry(
+        self, rows: int, columns: int, w: Window, settle: Callable[[_Points, slice], None]
+    ) -> None:
+        """Carry every pixel of a window back to the root, some rows at a time."""
         u = (w.left + (w.right - w.left) * (np.arange(columns) + 0.5) / columns).astype("f4")
         z = (w.top - (w.top - w.bottom) * (np.arange(rows) + 0.5) / rows).astype("f4")
-        made = np.empty((rows, columns), np.uint8)
         look = self._rows(z) if self.quick else partial(self._each, z)
         at_once = max(1, POINTS_AT_ONCE // max(1, columns))
         parts = [slice(first, min(rows, first + at_once)) for first in range(0, rows, at_once)]
 
         def one(part: slice) -> None:
-            points = look(part, u)
-            self._undo[-1](points)
-            made[part] = points.kind.reshape(-1, columns)
+            settle(look(part, u), part)
 
         if len(parts) == 1:
             one(parts[0])
         else:
             with ThreadPoolExecutor(min(WORKERS, len(parts))) as pool:
                 list(pool.map(one, parts))
-        return made
 
     def _begin(self, z: Floats, u: Floats) -> _Points:
         """Points of some rows and columns, before anything is undone."""
@@ -353,7 +389,7 @@ class Section:
                 (start[part, None] + slope[part] * u).reshape(-1)
                 for start, slope in zip(first, change, strict=False)
             )
-            return _Points(x, y, np.repeat(first[2][part], len(u)))
+            return _Points(x, y, np.repeat(first[2][part], len(u)), len(u))
 
         return look
 

@@ -39,7 +39,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.folding_view import FoldingView
 from aplomb.desk.places.place import Place
-from aplomb.desk.section_view import SectionStrip
+from aplomb.desk.section_view import SectionStrip, met_words
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 
@@ -377,8 +377,7 @@ class InsidePlace(Place):
             bare = f"{100 * even.bare_share:.0f} % bare, " if even.bare_share >= 0.005 else ""
             spread = even.leaf_spread_um if even.leaf_spread_um > even.leaf_um / 200 else 0.0
             self._figures.setText(
-                f"Evenness {number_text(even.evenness, 2)}: {even.mean:.3g} ± {even.spread:.2g} "
-                f"fat leaves ({even.least} to {even.most}), {bare}each "
+                f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}each "
                 f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
                 f"dough without fat {even.longest_mm:.2g} mm."
             )
