@@ -62,6 +62,24 @@ def test_no_two_pieces_overlap_and_none_leaves_the_sheet(made):
     assert parts == pytest.approx(plan.sheet_mm2)
 
 
+@given(
+    st.lists(st.tuples(products, st.sampled_from([0.0, 2.0, 6.0])), min_size=2, max_size=4),
+)
+@settings(max_examples=80, deadline=None)
+def test_between_two_products_lies_the_larger_of_their_gaps(made):
+    """Distances by Shapely (GEOS): always, wherever a piece found room."""
+    made = [replace(p, name=f"p{i}", gap_mm=gap) for i, (p, gap) in enumerate(made)]
+    plan = best_cut(made, 3.0, PLAIN, BENCH)
+    placed = list(plan.layout.placed())
+    gaps = [plan.blanks[each.blank][1].gap_mm for each in placed]
+    shapes = list(shapes_of(plan))
+    for i, one in enumerate(shapes):
+        for j in range(i):
+            least = max(gaps[i], gaps[j])
+            if least:
+                assert one.distance(shapes[j]) >= least - 2e-2
+
+
 @given(products)
 @settings(max_examples=60)
 def test_the_area_of_a_blank_is_that_of_its_outline(product):

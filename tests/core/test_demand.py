@@ -3,7 +3,7 @@
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -92,7 +92,8 @@ def test_a_split_by_hand():
 def test_the_largest_block_just_fits(day):
     """Its longest sheet is as long as the bench, or its block as the shelf, to half a percent."""
     studies, reference = day
-    study, house = studies["a"], reference.house
+    study, house = studies["a"], replace(reference.house, block_most_g=50_000)
+    reference = replace(reference, house=house)
     most = largest_block_ml(study, house)
     batch = replace(
         study.formula.batch, fixed="paste", paste_g=most * study.accounts.density_g_ml, blocks=1
@@ -104,6 +105,10 @@ def test_the_largest_block_just_fits(day):
     use += [min(b.length_mm, b.width_mm) / house.sheet_wide_mm for b in sheets]
     use += [max(b.length_mm, b.width_mm) / house.shelf_mm for b in blocks]
     assert 0.995 < max(use) <= 1
+    light = replace(house, block_most_g=1500)
+    assert largest_block_ml(study, light) * study.accounts.density_g_ml == pytest.approx(
+        1500, rel=0.006
+    )
 
 
 def test_the_freezer_comes_first_when_it_is_wanted(day):
@@ -278,3 +283,33 @@ def test_a_slice_of_a_log_is_a_disc_by_hand():
     assert blank.round
     assert blank.length_mm == pytest.approx(39.088, abs=1e-3)
     assert math.pi * blank.length_mm**2 / 4 == pytest.approx(400 * 3)
+
+
+@given(
+    st.integers(1, 400), st.integers(0, 12), st.floats(300, 4000), st.floats(0, 12),
+    st.sampled_from(["", " t8"]), st.floats(0, 9),
+)  # fmt: skip
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+def test_with_frozen_blocks_the_day_never_falls_short(
+    day, pieces, blocks, each, dust, trim, broken
+):
+    """Frozen paste brings no dusting and nothing strewn in: what is wanted is there all the same,
+    and a block less from the mixer would not do."""
+    studies, reference = day
+    formula = studies["a"].formula
+    batch = replace(formula.batch, broken_pct=broken)
+    formula = replace(
+        formula, turn_line=f"envelope 3{trim} 4 /", batch=batch,
+        dusting=(Line("plain_flour", 10 * dust),), between=(Line("sugar", 12 * dust),),
+    )  # fmt: skip
+    study = make_study(formula, reference)
+    demand = Demand("", True, (Want("a", "tart", pieces),))
+    frozen = (FrozenBlock("a", blocks, each),) if blocks else ()
+    (paste,) = plan_day(demand, {"a": study}, reference, frozen)
+    assert paste.trouble == ""
+    assert paste.scaled.good >= pieces
+    assert paste.frozen <= blocks
+    if paste.frozen and paste.blocks:
+        assert paste.frozen == blocks, "all of the freezer before the mixer"

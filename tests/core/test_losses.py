@@ -16,8 +16,8 @@ ONE = Outcome(mixed_g=5000, dust_used_g=100, dust_left_g=60, rolled_g=4940, cut_
               baked_g=3824, pieces=100, broken=3)  # fmt: skip
 
 
-def record(key, outcome, formula="Plain"):
-    return BatchRecord(key, formula, "u", "2026-10-01", outcome=outcome)
+def record(key, outcome, uid="u", formula="Plain"):
+    return BatchRecord(key, formula, uid, "2026-10-01", outcome=outcome)
 
 
 def test_shares_of_a_batch_by_hand():
@@ -31,21 +31,33 @@ def test_shares_of_a_batch_by_hand():
 def test_own_batches_take_the_place_of_what_is_usual():
     """By hand: 100 of 5000 and 50 of 1000 lost: 150 of 6000 = 2.5 %, apart by 2 and 5 %."""
     two = (record("a", ONE), record("b", Outcome(mixed_g=1000, rolled_g=950)))
-    loss = measured("loss", two, "Plain")
+    loss = measured("loss", two, "u")
     assert (loss.value, loss.batches, loss.standing) == (pytest.approx(2.5), 2, "own")
     assert loss.spread == pytest.approx(3 / 2**0.5)
-    assert measured("bake", two, "Plain").batches == 1
-    assert measured("bake", (), "Plain") is None
-    found = losses_of(Batch(trim_pct=8), two, "Plain")
+    assert measured("bake", two, "u").batches == 1
+    assert measured("bake", (), "u") is None
+    found = losses_of(Batch(trim_pct=8), two, "u")
     assert (found.trim.value, found.trim.typed) == (8, True)
     assert found.loss == loss
-    assert losses_of(Batch(), (), "Plain").bake.value == USUAL["bake"].value
+    assert losses_of(Batch(), ()).bake.value == USUAL["bake"].value
 
 
 def test_a_formulas_own_batches_come_before_the_books():
-    others = record("o", Outcome(mixed_g=1000, rolled_g=900), "Another")
-    assert measured("loss", (others,), "Plain").value == pytest.approx(10)
-    assert measured("loss", (others, record("a", ONE)), "Plain").value == pytest.approx(2)
+    others = record("o", Outcome(mixed_g=1000, rolled_g=900), "v")
+    assert measured("loss", (others,), "u").value == pytest.approx(10)
+    assert measured("loss", (others, record("a", ONE)), "u").value == pytest.approx(2)
+
+
+def test_measured_batches_stay_when_the_formula_is_renamed(plain, known):
+    """They hang on its identity: the name may change, and another may take it over."""
+    others = record("o", Outcome(mixed_g=1000, rolled_g=900), "v", formula="Renamed")
+    own = record("a", ONE, "u")
+    book = replace(known, records=(others, own), uid="u")
+    for name in ("Plain", "Renamed"):
+        loss = make_study(replace(plain, name=name), book).scaled.losses.loss
+        assert (loss.value, loss.batches) == (pytest.approx(2), 1)
+    other = make_study(replace(plain, name="Plain"), book.of("v")).scaled.losses.loss
+    assert other.value == pytest.approx(10)
 
 
 def test_what_cannot_be_is_not_learnt_from():

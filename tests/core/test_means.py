@@ -25,10 +25,12 @@ def test_rests_and_trims_change_no_leaf():
     assert along("pieces / 4 t10 /30", 2.0) == [(2, 3), (2, 3), (8, 9), (8, 9), (8, 9)]
 
 
-def test_a_log_is_met_twice_by_every_winding_and_its_faces_do_not_merge():
-    """Of a sheet with fat on one face the windings lie fat to dough: 5 windings are 10 and 10."""
-    assert along("coil", windings=(5.0,)) == [(10, 10)]
-    assert along("coil 3", windings=(5.0,)) == [(10, 10), (30, 30)]
+def test_a_coil_is_met_twice_by_every_winding_and_its_middle_once():
+    """Of a sheet with fat on one face the windings lie fat to dough; in the middle the fat, which
+    lies inside, meets itself: 5 windings are 9 of fat between 10 of dough. Folded in three, dough
+    meets dough twice."""
+    assert along("coil", windings=(5.0,)) == [(9, 10)]
+    assert along("coil 3", windings=(5.0,)) == [(9, 10), (27, 28)]
 
 
 @pytest.mark.parametrize(

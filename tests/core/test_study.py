@@ -10,7 +10,8 @@ from msgspec.structs import replace
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError, TurnLineError
 from aplomb.core.explain import explain
-from aplomb.core.folds.counts import count
+from aplomb.core.folds.counts import FAT, count
+from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.working import Working
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
@@ -85,11 +86,13 @@ def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):
 
 
 def test_a_coil_has_two_windings_across_for_each_that_was_rolled(plain, known):
-    """L = π N² t: leaves along the line through the middle are 2 N of fat and 2 N of dough."""
+    """L = π N² t: leaves along the line through the middle are 2 N of dough and, as the fat meets
+    itself in the middle, 2 N - 1 of fat."""
     study = make_study(replace(plain, turn_line="coil", roll_width_mm=300), known)
     length = study.enclosing.dough.length_mm
     many = (length / (math.pi * study.formula.working.coil_mm)) ** 0.5
-    assert study.readings.fat_leaves == pytest.approx(2 * many)
+    assert study.readings.fat_leaves == pytest.approx(2 * many - 1)
+    assert study.readings.dough_leaves == pytest.approx(2 * many)
     assert study.readings.leaves_are_means
     assert f"{many:.1f} windings" in explain(study, "fat_leaves")
     assert study.enclosing.done.height_mm == pytest.approx(2 * many * 2.0)
@@ -181,3 +184,57 @@ def test_what_is_trimmed_is_weighed(plain, known):
     assert study.trimmed_g == pytest.approx(share * study.scaled.paste_g, rel=1e-6)
     assert study.worked.turns[0].sheet.volume_ml == pytest.approx(study.block_ml * (1 - share))
     assert make_study(plain, known).trimmed_g == 0
+
+
+@pytest.mark.parametrize(("border", "sheet", "line"), [
+    (0, 2, "coil"), (20, 2, "coil"), (60, 4, "coil"), (0, 4, "coil"), (0, 2, "coil 3"),
+])  # fmt: skip
+def test_a_coil_counts_what_is_drawn(plain, known, border, sheet, line):
+    """The section's leaves along its middle, the line the count is of, within one for each fold:
+    a line meets a whole number of windings, and the count is the mean over all its directions."""
+    working = Working(border_mm=border, coil_mm=sheet)
+    study = make_study(replace(plain, turn_line=line, roll_width_mm=300, working=working), known)
+    cut = study.section(final=False, across=line == "coil 3").kinds(12_000, 101)
+    drawn = leaves_along(cut == FAT)[50]
+    assert drawn == pytest.approx(study.readings.fat_leaves, abs=1.01 * study.plan.product)
+    bare = make_study(replace(plain, turn_line=line, roll_width_mm=300,
+                              working=Working(coil_mm=sheet)), known)  # fmt: skip
+    assert (study.readings.fat_leaves < bare.readings.fat_leaves) == (border > 0)
+
+
+def test_a_trim_before_a_later_portion_is_taken_off(plain, known):
+    """By hand: fat is a share s of all; the first half lies on dough when a trim keeps k of both:
+    at the end fat is (k s/2 + s/2) of k (1 - s/2) + s/2. Stack, section and leaf say the same."""
+    line = "portions +3:50 t20 +3:50 3"
+    study = make_study(replace(plain, turn_line=line), known)
+    s, kept = study.readings.fat_volume_share, study.worked.trims[0].kept
+    assert kept < 0.9
+    end = (kept * s / 2 + s / 2) / (kept * (1 - s / 2) + s / 2)
+    assert study.fat_share_after() == pytest.approx(end)
+    assert study.stack().fat_share == pytest.approx(end)
+    assert study.stack().fat_leaves == study.readings.fat_leaves
+    leaf = end * study.formula.sheet_mm * 1000 / study.readings.fat_leaves
+    assert study.readings.fat_leaf_um == pytest.approx(leaf)
+    cut = study.section().kinds(3000, 120)
+    assert (cut == FAT).mean() == pytest.approx(end, abs=0.01)
+    plainly = make_study(replace(plain, turn_line=line.replace(" t20", "")), known)
+    assert plainly.fat_share_after() == pytest.approx(s)
+    assert plainly.stack().fat_share == pytest.approx(s)
+
+
+@pytest.mark.parametrize("pieces", [1, 2, 4, 8, 30])
+@pytest.mark.parametrize("trim", [5, 15, 40])
+def test_trims_on_tiny_blocks_settle_or_say_that_they_do_not(plain, known, pieces, trim):
+    batch = replace(plain.batch, fixed="pieces", pieces=pieces, piece_g=25, trim_pct=0, loss_pct=0)
+    study = make_study(
+        replace(plain, batch=batch, turn_line=f"envelope t{trim} 3 t{trim} 3"), known
+    )
+    if study.fold_trouble:
+        assert study.worked.turns == ()
+        assert "trim" in study.fold_trouble
+        return
+    off = sum(each.off_ml for each in study.worked.trims)
+    assert study.folded == pytest.approx(off / study.block_ml, abs=1e-6)
+    whole = study.scaled.paste_g * (1 - study.folded)
+    assert study.scaled.rolled_g == pytest.approx(whole, rel=1e-4)
+    assert study.scaled.good >= pieces

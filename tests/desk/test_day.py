@@ -135,7 +135,7 @@ def test_trays_follow_the_house(window, person):
 
 def test_losses_come_from_own_batches_until_typed(window, person):
     costs = place(window, "costs")
-    assert "3 own batches" in shown(costs)
+    assert "from 3 of your batches" in shown(costs)
     field = costs._loss_fields["trim"]
     field.setFocus()
     person.type("9")

@@ -80,7 +80,7 @@ def test_make_them_singles_with_a_double_off_the_middle(window):
     QApplication.processEvents()
     assert "singles_only_gluten_free" in [o.key for o in window.session.study.opinions]
     window.opinion.act("singles_only_gluten_free")
-    assert window.session.formula.turn_line == "envelope 3 / 3 3"
+    assert window.session.formula.turn_line == "envelope 3 / 3 3 / 3"
 
 
 def test_a_section_of_a_turn_that_is_gone(window):

@@ -68,7 +68,8 @@ def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, windo
     card = window.paste.cards[Part.DOUGH]
     card.focus_line(0, 0)
     for text, says in (
-        ("-5", "negative"), ("12 ozz", "not a unit"), ("", "wanted"), ("9999999999", "100 000 kg"),
+        ("-5", "negative"), ("12 ozz", "not a unit"), ("", "Enter an amount"),
+        ("9999999999", "100 000 kg"),
         ("nan", "number"),
     ):  # fmt: skip
         card._rows[0].grams.setFocus()
@@ -220,7 +221,7 @@ def test_an_opinion_acts_and_one_undo_takes_it_back(person, window, qtbot):
 
 
 def test_an_opinion_is_put_aside_and_shown_again(person, window, qtbot):
-    for text, shown in (("Put aside", 0), ("Show 1 put aside", 1)):
+    for text, shown in (("Dismiss", 0), ("Show 1 dismissed", 1)):
         button = next(b for b in window.opinion.findChildren(QPushButton) if b.text() == text)
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
         assert len(window.session.study.shown_opinions) == shown

@@ -11,6 +11,7 @@ from aplomb.core.batch.scale import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
 from aplomb.core.errors import AplombError
+from aplomb.core.folds.plan import Way
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.product import Product
@@ -184,7 +185,8 @@ def plan_day(
     for uid, study in studies.items():
         if uid in by_formula:
             there = [b for b in frozen if b.uid == uid] if demand.use_frozen else []
-            found.append(_paste_of_day(uid, study, by_formula[uid], there, reference))
+            own = reference.of(uid)
+            found.append(_paste_of_day(uid, study, by_formula[uid], there, own))
     return tuple(found)
 
 
@@ -203,36 +205,62 @@ def _paste_of_day(
     needed = batch.paste_g
     if batch.trouble or needed <= 0:
         return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is wanted.")
-    taken, taken_g = _from_freezer(frozen, needed)
+    trims = any(step.way is Way.TRIM for step in study.plan.steps)
+    taken, taken_g, fresh_g = _from_freezer(frozen, formula, needed, reference)
     largest_ml = largest_block_ml(study, house)
     density = study.accounts.density_g_ml or 1.0
     dough_share = study.accounts.dough_g / study.accounts.paste_g
-    split = split_blocks(
-        max(0.0, needed - taken_g), dough_share, largest_ml * density, house,
-        formula.batch.division_g,
-    )  # fmt: skip
+    blocks = formula.batch.blocks
+    for _ in range(MOST_ROUNDS):
+        split = split_blocks(
+            fresh_g, dough_share, largest_ml * density, house, formula.batch.division_g
+        )
+        if split.blocks in (0, blocks) or not trims:
+            break
+        blocks = split.blocks  # smaller blocks lose more to the trims between the folds
+        beside = replace(formula.batch, frozen_g=taken_g, blocks=blocks)
+        fresh_g = max(fresh_g, make_batch(replace(formula, batch=beside), reference).paste_g)
     wish = replace(formula.batch, frozen_g=taken_g)
     if split.blocks:
         whole_g = split.each_g * split.blocks
         wish = replace(wish, fixed="paste", paste_g=whole_g, blocks=split.blocks)
     made = replace(formula, batch=wish)
+    scaled = make_batch(made, reference)
+    over_g = split.each_g * split.blocks - fresh_g if split.blocks else scaled.over_g
     return PasteOfDay(
-        uid, made, make_batch(made, reference), split.blocks, split.each_g, split.mixes,
+        uid, made, scaled, split.blocks, split.each_g, split.mixes,
         tuple(n * split.each_g * dough_share for n in split.mixes),
-        max(0.0, split.each_g * split.blocks + taken_g - needed),
+        max(0.0, over_g),
         taken, taken_g, largest_ml * density, batch_trays(formula, batch, house), split.words,
     )  # fmt: skip
 
 
-def _from_freezer(frozen: Sequence[FrozenBlock], needed_g: float) -> tuple[int, float]:
-    """Take blocks from the freezer, the oldest first, while they are needed."""
-    taken, grams = 0, 0.0
+def _from_freezer(
+    frozen: Sequence[FrozenBlock], formula: Formula, needed_g: float, reference: Reference
+) -> tuple[int, float, float]:
+    """Take blocks from the freezer, the oldest first, while they are needed.
+
+    Returns
+    -------
+    tuple of (blocks, their mass [g], fresh paste that is needed beside them [g])
+        Frozen paste takes up no dusting flour in the mixer's stead and has nothing strewn in: it
+        gives less than as much fresh paste, which the batch itself works out.
+    """
+    taken, grams, fresh = 0, 0.0, needed_g
     for each in sorted(frozen, key=lambda b: b.made):
         for _ in range(each.blocks):
-            if grams >= needed_g - 1e-6:
-                return taken, grams
+            if fresh <= LEAST_FRESH_G:
+                return taken, grams, 0.0
             taken, grams = taken + 1, grams + each.each_g
-    return taken, grams
+            with_them = replace(formula.batch, frozen_g=grams)
+            fresh = make_batch(replace(formula, batch=with_them), reference).paste_g
+    return taken, grams, fresh if fresh > LEAST_FRESH_G else 0.0
+
+
+MOST_ROUNDS = 8
+"""Rounds of blocks and what trims take of them [-]."""
+LEAST_FRESH_G = 0.01
+"""Less fresh paste than this is none [g]."""
 
 
 class Split(Struct, frozen=True):
@@ -380,7 +408,7 @@ def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -
     found = []
     for name in names:
         alone = wanted_formula(formula, {name: 1})
-        batch = make_batch(replace(alone, batch=fixed), reference)
+        batch = make_batch(replace(alone, batch=fixed), reference.of(uid))
         if not batch.trouble:
             found.append(CanBeMade(uid, formula.name, name, batch.pieces, paste_g))
     return found

@@ -1,5 +1,6 @@
 """How a reading was reached: the sum, with the numbers in it."""
 
+from aplomb.core.folds.plan import Enclosure
 from aplomb.core.folds.sizes import logs_of
 from aplomb.core.folds.windings import windings
 from aplomb.core.study import Study
@@ -29,7 +30,7 @@ def explain(study: Study, key: str) -> str:
             return "There is no flour yet, and this is a percentage on flour."
         return study.fold_trouble or "There is no fat block yet, so there are no leaves of fat."
     fat = a.enclosed_fat_g + a.dough_fat_g
-    share = r.fat_volume_share or 0.0
+    share = study.fat_share_after()
     sums = {
         "fat_product_pct": f"fat as weighed: {a.enclosed_fat_g:.4g} g enclosed + "
         f"{a.dough_fat_g:.4g} g in the dough = {fat:.4g} g; {fat:.4g} ÷ {flour} = {value:.1f} %",
@@ -94,10 +95,12 @@ def _explain_leaves(study: Study) -> str:
 
 def _explain_log(study: Study) -> str:
     r = study.readings
+    coil = study.plan.enclosure is Enclosure.COIL
+    middle = ", and in the middle the fat meets itself" if coil else ""
     length, thick = logs_of(study.plan, study.enclosing, study.worked, study.formula.working)[0]
     return (
-        f"A sheet {length / 10:.0f} cm long and {thick:g} mm thick rolled tight: √(length ÷ "
-        f"(π × thickness)) = {windings(length, thick):.1f} windings, and a line through the middle "
-        f"meets each twice; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
+        f"A sheet with fat on {length / 10:.0f} cm and {thick:g} mm thick rolled tight: √(length ÷ "
+        f"(π × thickness)) = {windings(length, thick):.1f} windings. A line through the middle "
+        f"meets each twice{middle}; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
         f"{r.dough_leaves or 0:.4g} of dough there, fewer beside it"
     )

@@ -184,6 +184,7 @@ def read(
     plan: Plan,
     leaves: list[tuple[float, float]] | None,
     scaled: Scaled,
+    final_share: float | None = None,
 ) -> Readings:
     """Make the readings.
 
@@ -198,6 +199,9 @@ def read(
         As `aplomb.core.folds.means.leaves_along_plan` gives.
     scaled : Scaled
         Of the same formula.
+    final_share : float or None
+        Volume share of the fat in the final sheet [-], where trims before a later portion change
+        it; None for that of the whole paste.
 
     Returns
     -------
@@ -214,6 +218,7 @@ def read(
     if leaves is not None and share:
         fat_leaves, dough_leaves = leaves[-1]
     sheet_um = formula.sheet_mm * 1000
+    final = share if final_share is None else final_share
     written = scaled.written_pieces
     cost = cost_of(formula, pantry, written)
     eaten_g: float | None = None
@@ -264,8 +269,8 @@ def read(
         leaves=None if fat_leaves is None or dough_leaves is None else fat_leaves + dough_leaves,
         leaves_are_means=plan.leaves_are_means and fat_leaves is not None,
         sheet_mm=formula.sheet_mm,
-        fat_leaf_um=share * sheet_um / fat_leaves if share and fat_leaves else None,
-        dough_leaf_um=(1 - share) * sheet_um / dough_leaves if share and dough_leaves else None,
+        fat_leaf_um=final * sheet_um / fat_leaves if final and fat_leaves else None,
+        dough_leaf_um=(1 - final) * sheet_um / dough_leaves if final and dough_leaves else None,
         cost=cost,
         cost_per_piece=(
             cost * scaled.factor / scaled.good if cost is not None and scaled.good else None

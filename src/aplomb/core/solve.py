@@ -379,7 +379,7 @@ def _cost_ratio(study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient
 
     f, a = study.formula, study.accounts
     batch = f.batch
-    losses = study.scaled.losses or losses_of(batch, (), f.name)
+    losses = study.scaled.losses or losses_of(batch, ())
     whole = 1 - losses.broken.value / 100
     cut = (1 - losses.trim.value / 100) * (1 - study.folded) * whole
     keep = (1 - losses.loss.value / 100) * cut

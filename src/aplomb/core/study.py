@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.accounts import Accounts, account, volume_ml
 from aplomb.core.batch.blanks import blanks_of
@@ -22,6 +23,7 @@ from aplomb.core.folds.sizes import (
     Room,
     TurnSize,
     Worked,
+    fat_share_at,
     logs_of,
     natural_width,
 )
@@ -64,6 +66,9 @@ class Reference(Struct, frozen=True):
         Day, ISO 8601, for the age of prices; empty when it does not matter.
     records : tuple of BatchRecord
         Batches that were really made, for their losses.
+    uid : str
+        Identity in the book of the formula that is studied: its own batches come first. Empty for
+        a formula that is in no book.
     """
 
     pantry: Pantry
@@ -71,6 +76,11 @@ class Reference(Struct, frozen=True):
     house: House = House()
     today: str = ""
     records: tuple[BatchRecord, ...] = ()
+    uid: str = ""
+
+    def of(self, uid: str) -> "Reference":
+        """Give the same for another formula of the book."""
+        return self if uid == self.uid else replace(self, uid=uid)
 
 
 class TurnStudy(Struct, frozen=True):
@@ -230,15 +240,22 @@ class Study(Struct, frozen=True):
         ideal = self.formula.working.ideal and not self.strewn
         return ideal and not self.plan.leaves_are_means
 
+    def fat_share_after(self, done: int | None = None) -> float:
+        """Volume share of the fat in the paste after so many steps of the plan [-]; after all of
+        them for None, 0 without fat."""
+        share = self.readings.fat_volume_share or 0.0
+        return fat_share_at(self.plan, share, self.worked, done) if 0 < share < 1 else share
+
     def stack(self, upto: int | None = None) -> "Stack | None":
         """Work the leaf stack up to a step; None when there is none or it is too large."""
         from aplomb.core.folds.stack import stack_of  # NumPy comes when a leaf is drawn, not before
 
-        share = self.readings.fat_volume_share
+        share = self.accounts.fat_volume_share
         if share is None or self.plan.leaves_are_means:
             return None
         try:
-            return stack_of(self.plan, share, upto)
+            kept = tuple(trim.kept for trim in self.worked.trims)
+            return stack_of(self.plan, share, upto, kept)
         except AplombError:
             return None
 
@@ -315,7 +332,7 @@ def make_batch(formula: Formula, reference: Reference) -> Scaled:
     """
     accounts = account(formula, reference.pantry)
     if not any(step.way is Way.TRIM for step in formula.plan.steps):
-        return scale(formula, reference.pantry, accounts, reference.records)
+        return scale(formula, reference.pantry, accounts, reference.records, uid=reference.uid)
     return _batch(formula, formula.plan, accounts, reference)[0]
 
 
@@ -341,7 +358,9 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     accounts = account(formula, reference.pantry)
     scaled, how, worked, trouble = _batch(formula, plan, accounts, reference)
     leaves = _leaves(formula, plan, accounts, how, worked)
-    readings = read(formula, reference.pantry, accounts, plan, leaves, scaled)
+    share = accounts.fat_volume_share
+    final = None if share is None or trouble else fat_share_at(plan, share, worked)
+    readings = read(formula, reference.pantry, accounts, plan, leaves, scaled, final)
     school = with_band_of_liquid(
         reference.schools[formula.school], formula, reference.pantry, accounts
     )
@@ -384,7 +403,7 @@ def _batch(
     house = reference.house
 
     def with_trimmed(folded: float) -> tuple[Scaled, Enclosing | None, Worked, str, float]:
-        made = scale(formula, reference.pantry, accounts, reference.records, folded)
+        made = scale(formula, reference.pantry, accounts, reference.records, folded, reference.uid)
         how, worked, trouble = _sizes(formula, plan, accounts, made, house)
         share = _folded(worked, _block_ml(formula, accounts, made))
         return made, how, worked, trouble, 1.0 if trouble else share

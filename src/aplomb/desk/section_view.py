@@ -236,7 +236,7 @@ class SectionStrip(QWidget):
         if self._cut is None or self._cut.trouble:
             return self._cut.trouble if self._cut else ""
         moment = study.turns[-1 if self._upto is None else self._upto]
-        share = study.readings.fat_volume_share or 0.0
+        share = study.fat_share_after(self._upto)
         fat, dough = moment.fat_leaves or 0, moment.dough_leaves or 0
         if not fat or not dough:
             return "No leaves of fat."

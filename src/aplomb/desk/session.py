@@ -105,7 +105,7 @@ class Session(QObject):
     def __init__(self, book: Book, reference: Reference, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._shipped = reference
-        self.reference = reference
+        self._reference = reference
         self.kitchen = Kitchen()
         self.book = book
         self.entries: dict[str, Entry] = {}
@@ -120,6 +120,12 @@ class Session(QObject):
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
         self._timer.timeout.connect(self.flush)
         self._take(book)
+
+    @property
+    def reference(self) -> Reference:
+        """What studies of the formula in hand lean on."""
+        self._reference = self._reference.of(self.uid)
+        return self._reference
 
     def _take(self, book: Book) -> None:
         self.book = book
@@ -152,12 +158,12 @@ class Session(QObject):
     def _stock(self, changed: Collection[str] | None = None) -> None:
         """Take the book's store: house, own materials, prices, batches; of some rows that have
         changed only what hangs on them."""
-        before = self.reference if changed is not None else None
-        self.reference, troubles = reference_changed(self._shipped, self._store, before, changed)
+        before = self._reference if changed is not None else None
+        self._reference, troubles = reference_changed(self._shipped, self._store, before, changed)
         self.kitchen, more = kitchen_of(self._store)
         still = {k: words for k, words in self._unreadable.items() if k not in (changed or ())}
         self._unreadable = (still if changed is not None else {}) | troubles | more
-        if self.reference is not before:
+        if self._reference is not before:
             self._studies.clear()
 
     def put_items(self, words: str, items: Sequence[Item]) -> None:
@@ -417,7 +423,7 @@ class Session(QObject):
         if entry is None or formula == entry.formula:
             return
         check(formula, self.reference.pantry)
-        study = self._worked_out(formula)
+        study = self._worked_out(formula, self.uid)
         renamed = (formula.name, formula.purpose) != (entry.name, entry.purpose)
         after = entry.with_formula(formula, now())
         self._note(Change(words, self.uid, entry, after))
@@ -426,10 +432,10 @@ class Session(QObject):
         self._studies[self.uid] = (formula, study)
         self._later.tell(self.studied.emit, *([self.shelf_changed.emit] if renamed else []))
 
-    def _worked_out(self, formula: Formula) -> Study:
+    def _worked_out(self, formula: Formula, uid: str) -> Study:
         """Work a formula out; a fault of ours refuses the change, and the old value stays."""
         try:
-            return make_study(formula, self.reference)
+            return make_study(formula, self._reference.of(uid))
         except AplombError:
             raise
         except Exception as error:
@@ -652,7 +658,7 @@ class Session(QObject):
             formula = entry.formula
             if kept is not None and kept[0] is formula:
                 return kept[1]
-            study = self._worked_out(formula)
+            study = self._worked_out(formula, uid)
         except AplombError as error:
             self.said.emit(f"“{entry.name}” cannot be worked out: {error}")
             return None

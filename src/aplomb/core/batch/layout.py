@@ -11,6 +11,7 @@ from itertools import islice, pairwise
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.paste.product import Point
@@ -203,6 +204,10 @@ class Layout(Struct, frozen=True):
         return islice(every(), most)
 
 
+LEAST_SPACE_MM = 1.0
+"""Less room than this is not looked at [mm]."""
+
+
 class _Space(Struct):
     """A rectangle that rows left free: u, v, breadth, depth [mm]."""
 
@@ -371,7 +376,8 @@ def lay(
         order = sorted(
             range(len(blanks)), key=lambda i: -max((w.depth_mm for w in ways[i]), default=0)
         )
-    sheet = _Sheet(room_u, room_v)
+    most_gap = max((way.gap_mm for some in ways for way in some), default=0.0)
+    sheet = _Sheet(room_u, room_v, most_gap)
     missing = [0] * len(blanks)
     for i in order:
         missing[i] = sheet.take(i, ways[i], needs[i])
@@ -381,10 +387,14 @@ def lay(
 
 
 class _Sheet:
-    """A sheet while it is filled."""
+    """A sheet while it is filled.
 
-    def __init__(self, room_u: float, room_v: float) -> None:
-        self.room_u, self.room_v = room_u, room_v
+    Between two rows lies the larger of their gaps; round what is put into the room that rows left
+    free, the largest of all blanks.
+    """
+
+    def __init__(self, room_u: float, room_v: float, most_gap: float) -> None:
+        self.room_u, self.room_v, self.most_gap = room_u, room_v, most_gap
         self.v = 0.0
         self.gap = 0.0
         self.groups: list[Group] = []
@@ -407,11 +417,11 @@ class _Sheet:
             self._put(group, space)
             left -= group.count
         while left > 0:
-            start = self.v + (self.gap if self.v else 0.0)
-            rooms = self.room_v - start
             options = [
-                group for way in ways
-                if (group := group_in(blank, way, left, 0.0, start, self.room_u, rooms))
+                group for way in ways for start in (self._next_row(way),)
+                if (group := group_in(
+                    blank, way, left, 0.0, start, self.room_u, self.room_v - start
+                ))
             ]  # fmt: skip
             if not options:
                 return left
@@ -420,31 +430,45 @@ class _Sheet:
             left -= group.count
         return 0
 
+    def _next_row(self, way: Way) -> float:
+        """Where the next row begins: the larger of both gaps after the one before."""
+        return self.v + (max(self.gap, way.gap_mm) if self.v else 0.0)
+
     def _open_row(self, group: Group) -> None:
-        gap = group.way.gap_mm
-        depth = group.depth_mm
-        used = group.breadth_mm + gap
+        most, depth = self.most_gap, group.depth_mm
+        used = group.breadth_mm + most
+        if self.v:  # what the rows before left free keeps away from this one
+            self.spaces = [
+                replace(s, dv=min(s.dv, group.v_mm - most - s.v)) for s in self.spaces
+                if group.v_mm - most - s.v > 1
+            ]  # fmt: skip
+        below = max(0.0, most - (group.v_mm - self.v)) if self.v else 0.0
         last = group.count - (group.rows - 1) * group.a_row
         if not group.shift_mm and group.rows > 1 and last < group.a_row:
             upper = (group.rows - 1) * group.step_mm
-            self._space(used, group.v_mm, self.room_u - used, upper - gap)
-            ends = group.way.span(last) + gap
-            self._space(ends, group.v_mm + upper, self.room_u - ends, group.way.depth_mm)
+            self._space(used, group.v_mm + below, self.room_u - used, upper - most - below)
+            ends = group.way.span(last) + most
+            more = most - group.way.gap_mm
+            self._space(
+                ends, group.v_mm + upper + more, self.room_u - ends, group.way.depth_mm - more
+            )
             self.lines.append(group.v_mm + upper)
         else:
-            self._space(used, group.v_mm, self.room_u - used, depth)
+            self._space(used, group.v_mm + below, self.room_u - used, depth - below)
         self.groups.append(group)
-        self.v, self.gap = group.v_mm + depth, gap
+        self.v, self.gap = group.v_mm + depth, group.way.gap_mm
         self.lines.append(self.v)
 
     def _put(self, group: Group, space: _Space) -> None:
         self.spaces.remove(space)
-        gap = group.way.gap_mm
-        wide, deep = group.breadth_mm + gap, group.depth_mm + gap
-        self._space(space.u + wide, space.v, space.du - wide, space.dv)
-        self._space(space.u, space.v + deep, min(wide, space.du), space.dv - deep)
+        wide, deep = group.breadth_mm + self.most_gap, group.depth_mm + self.most_gap
+        beside = space.du - wide
+        self._space(space.u + wide, space.v, beside, space.dv)
+        above = group.breadth_mm if beside > LEAST_SPACE_MM else space.du
+        self._space(space.u, space.v + deep, above, space.dv - deep)
         self.groups.append(group)
+        self.gap = max(self.gap, group.way.gap_mm)
 
     def _space(self, u: float, v: float, du: float, dv: float) -> None:
-        if du > 1 and dv > 1:
+        if du > LEAST_SPACE_MM and dv > LEAST_SPACE_MM:
             self.spaces.append(_Space(u, v, du, dv))

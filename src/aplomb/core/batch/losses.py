@@ -78,7 +78,8 @@ class Loss(Struct, frozen=True):
             return "as typed"
         if self.batches:
             spread = f" ± {self.spread:.1f}" if self.spread is not None else ""
-            return f"{self.batches} own batch{'es' if self.batches > 1 else ''}{spread}"
+            many = f"{self.batches} of your batches" if self.batches > 1 else "one of your batches"
+            return f"from {many}{spread}"
         return "recalled"
 
 
@@ -129,21 +130,21 @@ def shares(outcome: Outcome) -> dict[Kind, tuple[float, float]]:
     }
 
 
-def measured(kind: Kind, records: Sequence[BatchRecord], name: str) -> Loss | None:
+def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | None:
     """Give a loss as own batches have it; None without any.
 
     Parameters
     ----------
     kind : Kind
     records : sequence of BatchRecord
-    name : str
-        The formula's: its own batches are taken when there are any, else all of the book.
+    uid : str
+        The formula's identity: its own batches are taken when there are any, else all of the book.
 
     Notes
     -----
     All that was lost over all it was lost of; the spread is the standard deviation of the batches.
     """
-    own = [r for r in records if r.formula == name]
+    own = [r for r in records if r.uid == uid]
     for some in (own, records):
         found = [share for r in some if (share := shares(r.outcome).get(kind))]
         if found:
@@ -158,7 +159,7 @@ def measured(kind: Kind, records: Sequence[BatchRecord], name: str) -> Loss | No
     return None
 
 
-def losses_of(batch: Batch, records: Sequence[BatchRecord], name: str) -> Losses:
+def losses_of(batch: Batch, records: Sequence[BatchRecord], uid: str = "") -> Losses:
     """Give all losses of a batch: as typed, else as measured, else as usual.
 
     Parameters
@@ -166,8 +167,8 @@ def losses_of(batch: Batch, records: Sequence[BatchRecord], name: str) -> Losses
     batch : Batch
     records : sequence of BatchRecord
         Of the book.
-    name : str
-        The formula's.
+    uid : str
+        The formula's identity in the book; empty for a formula that is in none.
     """
     found = {}
     for kind in KINDS:
@@ -176,6 +177,6 @@ def losses_of(batch: Batch, records: Sequence[BatchRecord], name: str) -> Losses
         found[kind] = (
             Loss(typed, "own", typed=True)
             if typed is not None
-            else measured(kind, records, name) or Loss(usual.value, usual.standing)
+            else measured(kind, records, uid) or Loss(usual.value, usual.standing)
         )
     return Losses(**found)

@@ -324,7 +324,7 @@ def _wishes(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_W
 
 def scale(
     formula: Formula, pantry: Pantry, accounts: Accounts,
-    records: Sequence[BatchRecord] = (), folded: float = 0.0,
+    records: Sequence[BatchRecord] = (), folded: float = 0.0, uid: str = "",
 ) -> Scaled:  # fmt: skip
     """Scale a formula to what its batch fixes.
 
@@ -338,6 +338,8 @@ def scale(
         The book's own batches, for its losses.
     folded : float
         Share of the paste that is trimmed off while it is folded [-].
+    uid : str
+        Identity of the formula, whose own batches come before the book's others.
 
     Returns
     -------
@@ -354,7 +356,7 @@ def scale(
     batch = formula.batch
     if accounts.paste_g <= 0:
         return Scaled(0.0, trouble="There is nothing to scale yet: the formula has no weight.")
-    losses = losses_of(batch, records, formula.name)
+    losses = losses_of(batch, records, uid)
     wishes = _wishes(formula, accounts, losses.broken.value)
     if wishes is None:
         return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")

@@ -173,7 +173,7 @@ class _Spoken:
 
     def takes(self, word: str) -> bool:
         """Take a word into the number, when it can go on with it."""
-        if word[0].isdigit():
+        if word[0].isdecimal():
             if self.last:
                 return False
             self.part = int(re.sub(r"\D", "", word)[:MOST_DIGITS])
@@ -241,7 +241,7 @@ def _named(words: list[str], text: str) -> tuple[tuple[int, ...], ...]:
     named = either = times = False
     for word, after in pairwise([*words, ""]):
         panels = _panels_of(word)
-        number = int(word[:3]) if word.isdigit() else _NUMBERS.get(_TWICE_WORDS.get(word, word))
+        number = int(word[:3]) if word.isdecimal() else _NUMBERS.get(_TWICE_WORDS.get(word, word))
         if panels and named and not many and panels == found[-1][1]:
             continue  # “double book”, “single letter”: one fold by two names
         if panels:

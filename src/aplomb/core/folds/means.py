@@ -18,18 +18,21 @@ def leaves_along_plan(
     pieces : float
         For paste in pieces: how many a vertical line meets before the first turn [-].
     windings : tuple of float
-        N of every log, in order, a coil first [-].
+        N of every log, in order, a coil first [-]: of a coil those that have fat, without the bare
+        border that ends up outside.
 
     Returns
     -------
     list of (fat, dough), or None
         Exact for sheets. For pieces the expected leaves along a vertical, and for a log those
-        along the line through its middle, 2 N windings, and for what is folded of it. None where
+        along the line through its middle, and for what is folded of it. None where
         sizes are wanting, or the plan cannot be worked.
 
     Notes
     -----
-    Where windings or panels with faces of one kind touch, the two leaves merge.
+    Where windings or panels with faces of one kind touch, the two leaves merge. In the middle of a
+    coil the fat, which lies inside, meets itself: 2 N windings along the line have 2 N - 1 leaves
+    of fat and one more of dough.
     """
     if plan.enclosure is not Enclosure.PIECES and not plan.rolls_up:
         try:
@@ -39,13 +42,15 @@ def leaves_along_plan(
     if plan.portions:
         return None
     logs = list(windings)
+    faces: int | None
     if plan.enclosure is Enclosure.PIECES:
         fat, dough, faces = pieces, pieces + 1, DOUGH
     elif plan.enclosure is Enclosure.COIL:
         if not logs:
             return None
-        fat = dough = 2 * logs.pop(0)
-        faces = None
+        fat = max(2 * logs.pop(0) - 1, 1.0)
+        dough = fat + 1
+        faces = DOUGH
     else:
         start = START.get(plan.enclosure, ())
         fat, dough = float(start.count(FAT)), float(start.count(DOUGH))

@@ -134,6 +134,7 @@ class Section:
         self.round = False
         self.quick = True
         self._turn = len(paste.plan.turns)
+        self._wholes = _volumes_before(paste)
         self._portion = paste.plan.portions
         self._trim = sum(step.way is Way.TRIM for step in paste.plan.steps)
         worked = paste.worked
@@ -199,13 +200,12 @@ class Section:
         spread: list[tuple[int, float, bool]] = []
         if step.way is Way.PORTION:
             self._portion -= 1
-            shares = paste.portion_shares
-            before = (1 - paste.fat_share) + paste.fat_share * sum(shares[: self._portion])
-            portion = paste.fat_share * shares[self._portion] / before
+            portion = paste.fat_share * paste.portion_shares[self._portion]
+            portion /= self._wholes[self._turn]
             spread.append((FAT, portion * step.panels / len(step.spread_on), False))
         for turn, share in paste.strewn:
             if turn == self._turn + 1 and step.way is not Way.ROLL:
-                spread.append((STREWN, share, True))
+                spread.append((STREWN, share / self._wholes[self._turn], True))
         return tuple(spread)
 
     def _roll(self, length_mm: float, thick_mm: float, *, last: bool) -> _Back:
@@ -392,6 +392,21 @@ class Section:
             return _Points(x, y, np.repeat(first[2][part], len(u)), len(u))
 
         return look
+
+
+def _volumes_before(paste: Paste) -> list[float]:
+    """Volume of the paste before each of its turns, over all it would have without trims [-]."""
+    trims, portions = iter(paste.worked.trims), iter(paste.portion_shares)
+    in_portions = paste.plan.enclosure is Enclosure.PORTIONS
+    whole, found = 1 - paste.fat_share if in_portions else 1.0, []
+    for step in paste.plan.steps:
+        if step.way is Way.TRIM and (trim := next(trims, None)) is not None:
+            whole *= trim.kept
+        elif step.is_turn:
+            found.append(whole)
+            if step.way is Way.PORTION:
+                whole += paste.fat_share * next(portions)
+    return found
 
 
 def _settle(points: _Points, fat: NDArray[np.bool_]) -> None:

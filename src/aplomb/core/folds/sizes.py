@@ -4,6 +4,7 @@ import math
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -105,6 +106,11 @@ class Trim(Struct, frozen=True):
     across: float
     off_ml: float
     left: Box
+
+    @property
+    def kept(self) -> float:
+        """Share of the paste that stays [-]."""
+        return (1 - 2 * self.along) * (1 - 2 * self.across)
 
 
 class Worked(Struct, frozen=True):
@@ -341,6 +347,36 @@ def worked_sizes(
     return Worked(tuple(sizes), tuple(trims))
 
 
+def fat_share_at(plan: Plan, fat_share: float, worked: Worked, upto: int | None = None) -> float:
+    """Volume share of the fat in the paste as it is after some steps [-].
+
+    Parameters
+    ----------
+    plan : Plan
+    fat_share : float
+        Of all the fat of the plan in all its paste [-].
+    worked : Worked
+        With the trims of the plan.
+    upto : int or None
+        Only the first steps; None for all.
+
+    Notes
+    -----
+    A trim takes dough and fat alike; portions that are spread later are the more of what is left.
+    """
+    if plan.enclosure is not Enclosure.PORTIONS or not plan.portions:
+        return fat_share
+    shares, trims = iter(plan.portion_shares()), iter(worked.trims)
+    fat, whole = 0.0, 1 - fat_share
+    for step in plan.steps[:upto]:
+        if step.way is Way.TRIM and (trim := next(trims, None)) is not None:
+            fat, whole = fat * trim.kept, whole * trim.kept
+        elif step.way is Way.PORTION:
+            portion = fat_share * next(shares)
+            fat, whole = fat + portion, whole + portion
+    return fat / whole
+
+
 def natural_width(
     before: Box, volume_ml: float, height_mm: float, panels: float, room: Room,
     *, most_long_mm: float = math.inf, square: bool = False,
@@ -430,20 +466,21 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
             f"a trim of {step.trim_mm:g} mm leaves nothing of a block of "
             f"{block.length_mm:.0f} × {block.width_mm:.0f} mm"
         )
-    stays = (1 - 2 * along) * (1 - 2 * across)
     left = Box(
         block.length_mm * (1 - 2 * along), block.width_mm * (1 - 2 * across), block.height_mm
     )
-    return Trim(along, across, volume_ml * (1 - stays), left)
+    trim = Trim(along, across, 0.0, left)
+    return replace(trim, off_ml=volume_ml * (1 - trim.kept))
 
 
 def logs_of(
     plan: Plan, how: Enclosing | None, worked: Worked, working: Working
 ) -> tuple[tuple[float, float], ...]:
-    """Length and thickness of every sheet that is rolled to a log, a coil first [mm]."""
+    """Length and thickness of every sheet that is rolled to a log, a coil first [mm]; of a coil the
+    length that has fat."""
     found = []
     if how is not None and how.shape == "coil":
-        found.append((how.dough.length_mm, working.coil_mm))
+        found.append((how.dough.length_mm - working.border_mm, working.coil_mm))
     for step, size in zip(plan.turns, worked.turns, strict=False):
         if step.way is Way.ROLL:
             found.append((size.sheet.length_mm, size.sheet.height_mm))

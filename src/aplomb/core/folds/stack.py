@@ -172,7 +172,9 @@ def _laid(stack: Stack, step: Step, layer: float) -> Stack:
 
 
 @lru_cache(maxsize=256)
-def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | None:
+def stack_of(
+    plan: Plan, fat_share: float, upto: int | None = None, kept: tuple[float, ...] = ()
+) -> Stack | None:
     """Work the stack of a plan leaf by leaf.
 
     Parameters
@@ -183,6 +185,9 @@ def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | N
         Volume share of the fat block [-], 0 to 1.
     upto : int or None
         Only the first `upto` steps; None for all.
+    kept : tuple of float
+        Share of the paste that each trim leaves [-], in order; a portion that is spread later is
+        the more of what is left. Without them a trim takes nothing.
 
     Returns
     -------
@@ -202,7 +207,11 @@ def stack_of(plan: Plan, fat_share: float, upto: int | None = None) -> Stack | N
     stack = enclosed(plan.enclosure, 0.0 if in_portions else fat_share)
     portions = iter(plan.portion_shares())
     volume = 1 - fat_share
+    trims = iter(kept)
     for step in plan.steps[:upto]:
+        if step.way is Way.TRIM:
+            volume *= next(trims, 1.0)
+            continue
         if step.way is Way.PORTION:
             each = fat_share * next(portions)
             stack = spread_and_folded(stack, step, each / volume)

@@ -138,7 +138,13 @@ def turns_more(case: RuleInput, times: float) -> Action | None:
     many = math.ceil(math.log(times, 3) - 1e-9)
     if not 1 <= many < len(COUNT_WORDS):
         return None
-    steps = list(case.plan.steps)
+    words = "Add a single" if many == 1 else f"Add {COUNT_WORDS[many]} singles"
+    return Action(words, with_plan(case.formula, with_singles(case.plan, many)))
+
+
+def with_singles(plan: Plan, many: int) -> Plan:
+    """Add singles before the last rest of a plan, with a rest before each that would be warm."""
+    steps = list(plan.steps)
     at = max((i for i, step in enumerate(steps, 1) if step.is_turn), default=0)
     rest = next((step for step in steps if step.way is Way.REST), Step(Way.REST))
     for _ in range(many):
@@ -147,8 +153,7 @@ def turns_more(case: RuleInput, times: float) -> Action | None:
         added = [Step(Way.FOLD, 3)] if run < TURNS_WARM else [rest, Step(Way.FOLD, 3)]
         steps[at:at] = added
         at += len(added)
-    words = "Add a single" if many == 1 else f"Add {COUNT_WORDS[many]} singles"
-    return Action(words, with_plan(case.formula, replace(case.plan, steps=tuple(steps))))
+    return replace(plan, steps=tuple(steps))
 
 
 def merged(formula: Formula, part: Part, material: str, grams: float) -> Formula:

@@ -4,10 +4,13 @@ from msgspec.structs import replace
 
 from aplomb.core.folds.plan import as_single
 from aplomb.core.gluten_free import CAUTION, binder_for
-from aplomb.core.opinion.case import RuleInput, lines_of, with_plan
+from aplomb.core.opinion.case import COUNT_WORDS, RuleInput, lines_of, with_plan, with_singles
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_PLACES, Part, with_grams
 from aplomb.core.paste.line import Line
+
+USUAL_SINGLES = 4
+"""Singles that gluten-free paste is given [-], common practice."""
 
 
 def wheat_in_gluten_free(case: RuleInput) -> Opinion | None:
@@ -48,13 +51,18 @@ def singles_only_gluten_free(case: RuleInput) -> Opinion | None:
     large = [step.panels for step in case.plan.turns if step.panels > 3]
     if not large:
         return None
-    steps = tuple(as_single(step) for step in case.plan.steps)
+    singles = replace(case.plan, steps=tuple(as_single(step) for step in case.plan.steps))
+    more = max(0, min(USUAL_SINGLES - len(singles.turns), USUAL_SINGLES))
     return Opinion(
         "singles_only_gluten_free", "look", "Singles only, without gluten",
         f"{len(large)} of the {len(case.plan.turns)} turns fold in {max(large)}. Nothing elastic "
         "holds the fat in; four singles are usual.",
         "trade",
-        Action("Make them singles", with_plan(case.formula, replace(case.plan, steps=steps))),
+        Action(
+            f"Make them {COUNT_WORDS[len(singles.turns) + more]} singles" if more else
+            "Make them singles",
+            with_plan(case.formula, with_singles(singles, more)),
+        ),
     )  # fmt: skip
 
 

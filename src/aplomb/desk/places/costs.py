@@ -199,8 +199,7 @@ class CostsPlace(Place):
         )
 
     def _records(self) -> list[BatchRecord]:
-        name = self._session.formula.name if self._session.formula else ""
-        return [r for r in self._session.reference.records if r.formula == name]
+        return [r for r in self._session.reference.records if r.uid == self._session.uid]
 
     def _show_records(self, study: Study) -> None:
         records = self._records()

@@ -377,7 +377,8 @@ class InsidePlace(Place):
             bare = f"{100 * even.bare_share:.0f} % bare, " if even.bare_share >= 0.005 else ""
             spread = even.leaf_spread_um if even.leaf_spread_um > even.leaf_um / 200 else 0.0
             self._figures.setText(
-                f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}each "
+                f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}"
+                "each "
                 f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
                 f"dough without fat {even.longest_mm:.2g} mm."
             )
