@@ -27,7 +27,7 @@ def _own_home(tmp_path_factory, monkeypatch):
 
 @pytest.fixture(scope="session")
 def known() -> Reference:
-    """The demo book's reference: the shipped pantry with its prices, and its house."""
+    """Demo book's reference: the shipped pantry with its prices, and its house."""
     shipped, book = assets.reference(), assets.demo()
     return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
 

@@ -213,7 +213,7 @@ def test_a_cut_plan_and_its_drawing(capsys, formula_file, tmp_path):
 @pytest.mark.parametrize(
     ("change", "command", "says"),
     [
-        ({"products": ()}, "cut", "No pieces are wanted"),
+        ({"products": ()}, "cut", "No pieces are ordered"),
         ({"dough": (), "block": (), "dusting": (), "finish": ()}, "batch", "no weight"),
     ],
 )

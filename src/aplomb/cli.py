@@ -70,7 +70,9 @@ def _command_parser() -> argparse.ArgumentParser:
     cut = commands.add_parser("cut", help="the cut plan of a formula file's products")
     cut.add_argument("file", type=Path, help="a formula as JSON")
     cut.add_argument("--json", action="store_true", help="as a JSON object")
-    cut.add_argument("--blocks", type=int, default=0, help="blocks of paste; else as few as fit")
+    cut.add_argument(
+        "--blocks", type=int, default=0, help="blocks of paste; else as few as many as fit"
+    )
     cut.add_argument("--svg", type=Path, help="draw the first sheet here, a millimetre for one")
     card = commands.add_parser("card", help="write the batch card of a formula file")
     card.add_argument("file", type=Path, help="a formula as JSON")

@@ -18,7 +18,7 @@ _WORDS = {
     errno.EACCES: "you may not write or read there; choose another place",
     errno.EPERM: "you may not write or read there; choose another place",
     errno.ENOENT: "there is no such file or folder",
-    errno.EISDIR: "that is a folder; a file is wanted",
+    errno.EISDIR: "that is a folder; choose a file",
     errno.ENOTDIR: "a part of that path is not a folder",
     errno.ENAMETOOLONG: "the name is too long",
     errno.EIO: "the disk failed; try another",

@@ -267,7 +267,7 @@ def test_what_was_refused_is_shown_as_it_is_kept(session, monkeypatch):
 
 def test_half_an_emoji_is_refused_where_it_comes_in(session):
     for bad in ("half \ud83d", "a\nb", "tab\there", "bell\a", "line\u2028sep"):
-        with pytest.raises(AplombError, match="take it out"):
+        with pytest.raises(AplombError, match="remove it"):
             session.edit("note", lambda f, bad=bad: replace(f, note=bad))
     session.edit("note", lambda f: replace(f, note="whole 🥐 é"))
     assert session.flush()

@@ -121,7 +121,7 @@ def test_a_book_of_version_2_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (4,)
+        assert db.execute("PRAGMA user_version").fetchone() == (5,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
@@ -138,5 +138,26 @@ def test_a_book_of_version_3_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (4,)
+        assert db.execute("PRAGMA user_version").fetchone() == (5,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+
+
+def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
+    """Kept from before formulas held water back: the demo of 0.4.1, with one change."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-4.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+        stored = db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
+    book = Book(path)
+    entries = book.entries()
+    assert len(entries) == 7
+    assert entries[0].formula.sheet_mm == 3.2
+    assert all(e.formula.held_back_pct == 10 for e in entries)
+    assert not book.read_only
+    assert book.next_words()[0] == "salt: 20 g"
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (5,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+        assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == stored

@@ -67,7 +67,7 @@ GOOD = Ingredient("x", "Croft fat", "fat", Composition(fat=0.8, water=0.16), bul
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"name": ""}, "name: 1 to 80"),
+        ({"name": ""}, "name: use 1 to 80"),
         ({"name": "=SUM(A1)"}, "not beginning with ="),
         ({"group": "gold"}, "group: “gold”"),
         ({"composition": Composition(fat=1.2)}, "fat: 120"),
@@ -99,7 +99,7 @@ def test_houses_that_cannot_be(name, value):
 
 
 def test_a_long_currency_is_refused():
-    with pytest.raises(FormulaError, match="at most 8 signs"):
+    with pytest.raises(FormulaError, match="at most 8 characters"):
         check_house(House(currency="doubloons"))
 
 

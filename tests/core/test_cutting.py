@@ -306,7 +306,7 @@ def test_outlines_are_read_and_written():
     assert read_points("0 0; 120 0;60 90;0 0") == ((0, 0), (120, 0), (60, 90))
     assert read_points("0,5 0; 120 0; 60 90", ",") == ((0.5, 0), (120, 0), (60, 90))
     assert read_points(points_text(ARROW)) == ARROW
-    with pytest.raises(AplombError, match="two numbers a corner") as error:
+    with pytest.raises(AplombError, match="two numbers per corner") as error:
         read_points("0 0; 12; 3 4")
     assert (error.value.start, error.value.end) == (4, 7)
 

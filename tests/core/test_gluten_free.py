@@ -101,7 +101,7 @@ def test_what_cannot_be_replaced_is_named(pantry):
     [
         ((), "add up to 0 %"),
         ((Share("rice_flour", 0.5),), "add up to 50 %"),
-        ((Share("rice_flour", 1.5), Share("gf_blend", -0.5)), "100 % is wanted"),
+        ((Share("rice_flour", 1.5), Share("gf_blend", -0.5)), "must add up to 100 %"),
         (
             (Share("rice_flour", 0.5), Share("spelt_flour", 0.5)),
             "spelt flour contains gluten",

@@ -154,7 +154,7 @@ def test_reblending_by_hand(pantry):
 @pytest.mark.parametrize(
     ("shares", "says"),
     [
-        ((), "a blend of nothing"),
+        ((), "at least one share"),
         ((Share("salt", 1.0),), "only fats"),
         ((Share("lard", 0.4),), "add up to 40 %"),
         ((Share("lard", 1.4),), "not 140 %"),

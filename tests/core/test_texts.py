@@ -84,7 +84,7 @@ def test_half_an_emoji_in_a_file_is_refused_with_its_place(where, pantry):
 def test_a_text_without_end_in_a_file_is_refused(pantry):
     document = json.loads(to_json(Formula("x"), pantry))
     document["formula"]["note"] = "n" * 5000
-    with pytest.raises(AplombError, match="5000 signs are too many"):
+    with pytest.raises(AplombError, match="5000 characters are too many"):
         from_json(json.dumps(document).encode(), pantry, "x.json")
 
 
@@ -164,7 +164,7 @@ def test_two_columns_of_one_kind_are_refused():
 
 @pytest.mark.parametrize(
     ("column", "cell", "words"),
-    [("source", "s" * 300, "300 signs are too many"), ("supplier", "p" * 90, "90 signs"),
+    [("source", "s" * 300, "300 characters are too many"), ("supplier", "p" * 90, "90 characters"),
      ("source", '"\n=1+1"', "begins with “=”"), ("supplier", '"a\nb"', "line break"),
      ("also", "x\x07y", "control sign")],
 )  # fmt: skip

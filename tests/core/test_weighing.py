@@ -4,6 +4,7 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import begin_run, weigh_steps
 from aplomb.core.demand import mixes_of
 from aplomb.core.house import House
@@ -93,3 +94,34 @@ def test_a_line_passed_over_stays_open(study, pantry):
     assert run.next(4) == 1
     again = begin_run(study.scaled, pantry, 5, (1,), run.record)
     assert again.next() == 1
+
+
+def test_less_water_than_written_is_the_end_of_its_line(study, pantry):
+    """Water goes by feel: 1420 g of 1500 are enough, and the line is not asked for again."""
+    run = run_of(study, pantry)
+    short = run.taken(2, 1420, 0, "scale", "t")
+    assert short.open(short.steps[2])
+    ended = run.taken(2, 1420, 0, "scale", "t", enough=True)
+    assert not ended.open(ended.steps[2])
+    assert ended.ended(ended.steps[2])
+    for at in (0, 1, 3, 4):
+        ended = ended.taken(at, ended.steps[at].target_g, 0, "scale", "t")
+    assert ended.next() is None
+    assert ended.paste_g == pytest.approx(3000 + 1420 + 60 + 3000)
+
+
+def test_skipping_goes_to_what_is_not_weighed_yet(study, pantry):
+    """Salt is skipped while water and butter are weighed: only the dusting is left below."""
+    run = run_of(study, pantry)
+    for at in (0, 2, 3):
+        run = run.taken(at, run.steps[at].target_g, 0, "scale", "t")
+    assert run.skipped_to(1) == 4
+    assert run.skipped_to(4) == 5, "the end: the salt is still open above"
+    assert run.next() == 1
+
+
+def test_water_that_is_held_back(study, pantry):
+    """By hand: a tenth of 500 g, three times; of a mix of one block in three a third of that."""
+    formula = study.formula
+    assert held_back_g(formula, pantry, 3.0) == pytest.approx(150)
+    assert held_back_g(replace(formula, held_back_pct=0.0), pantry, 3.0) == 0

@@ -109,12 +109,12 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     person.alt(K.Key_D)
     day = window._places["day"]
     assert "4 blocks of 2 pastes" in shown(day)
-    tab_to(person, named("Take into the formulas"))
+    tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     person.alt(K.Key_U)
     cut = window._places["cut"]
     searched(qtbot, cut)
-    tab_to(person, named("Take into the batch"))
+    tab_to(person, named("Use in the batch"))
     person.press(K.Key_Space)
     person.alt(K.Key_E)
     weigh = window._places["weigh"]

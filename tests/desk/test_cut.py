@@ -17,7 +17,7 @@ def test_the_cut_plan_is_found_shown_and_taken(window, qtbot, person):
     assert "3 sheets of" in shown(cut)
     assert cut.plan.pieces()[0] >= 240
     assert "In pieces" in cut.balance.text()
-    tab_to(person, named("Take into the batch"))
+    tab_to(person, named("Use in the batch"))
     person.press(K.Key_Space)
     formula = person.formula
     assert formula.cutting.length_mm == pytest.approx(cut.sheets.plans[0].sheet.length_mm)
@@ -49,7 +49,7 @@ def test_a_product_is_added_changed_and_taken_out_by_keys(window, qtbot, person)
     assert (tart.length_mm, tart.wanted) == (24, 36)
     searched(qtbot, cut)
     assert "Lantern tart" in cut.table.text()
-    tab_to(person, named("Out"))
+    tab_to(person, named("Remove"))
     person.press(K.Key_Space)
     assert [p.name for p in person.formula.products] == ["Vol-au-vent case", "Pennant straw"]
 

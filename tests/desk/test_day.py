@@ -18,7 +18,7 @@ def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
     uid = next(iter(window.session.entries))
     wants = {(w.uid, w.product): w.pieces for w in window.session.kitchen.demand.wants}
     assert wants[uid, "Vol-au-vent case"] == 120
-    tab_to(person, named("Take into the formulas"))
+    tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     assert window.session.entries[uid].formula.products[0].wanted == 120
     assert window.session.uid == uid
@@ -28,12 +28,12 @@ def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
 def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     day = place(window, "day")
     before = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
-    tab_to(person, named("Blocks in the freezer first"))
+    tab_to(person, named("Use frozen blocks first"))
     person.press(K.Key_Space)
     after = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
     assert (before.frozen, after.frozen) == (0, 2)
     assert after.blocks * after.each_g < before.blocks * before.each_g
-    tab_to(person, named("How much of it"))
+    tab_to(person, named("Amount in hand"))
     person.type("1.5 kg")
     qtbot.waitUntil(lambda: not day.back.work.busy, timeout=20_000)
     assert "1.5 kg" in day.back.grams.text()
@@ -63,7 +63,7 @@ def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
     person.press(K.Key_Escape)
     window.session.undo()
     assert butter not in window.session.kitchen.stock.materials
-    tab_to(person, named("Nothing wanted"))
+    tab_to(person, named("Clear the day"))
     person.press(K.Key_Space)
     assert "nothing is needed" in shown(day.order)
     assert not day.order.fields
@@ -79,7 +79,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     person.press(K.Key_Space)
     kiosk = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
     assert kiosk.blocks == 0
-    tab_to(person, named("Take into the formulas"))
+    tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     window.session.select(kiosk.uid)
     scaled = window.session.study.scaled

@@ -252,7 +252,7 @@ def test_the_books_menu_holds_what_there_is(window, qtbot):
     QTimer.singleShot(30, read)
     window._book_menu()
     qtbot.waitUntil(lambda: bool(words))
-    for each in ("New formula", "Keep a copy of this book…", "The demo book", "Keys"):
+    for each in ("New formula", "Save a copy of this book…", "Demo book", "Keys"):
         assert each in words
     assert "Undo: cold" in words
 

@@ -10,6 +10,7 @@ from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk import asking
+from aplomb.desk.fields import grams_text
 from aplomb.desk.rail import FOLDS, PASTE
 from aplomb.desk.stock import Kitchen
 from desk.conftest import Person, open_at, shown
@@ -184,10 +185,10 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
         "use it",
         lambda f: f.with_lines(Part.DUSTING, (*f.dusting, f.dusting[0].__class__(key, 5))),
     )
-    press_button(page, "Take it out")
+    press_button(page, "Remove it")
     assert "is used by “Regatta case paste”" in shown(page)
     paste.session.undo()
-    press_button(page, "Take it out")
+    press_button(page, "Remove it")
     assert key not in paste.session.reference.pantry
     press_button(page, "New material")
     assert "own figures" in shown(page)
@@ -209,10 +210,10 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
     monkeypatch.setattr(QDialog, "exec", look)
     page = place(paste, "pantry")
     take_sheet(paste, page, qtbot)
-    assert "1 new, 0 in place of what is there, 1 that cannot be taken" in seen[0]
+    assert "1 new, 0 in place of what is there, 1 that cannot be used" in seen[0]
     assert "Line 3, Bad: fat: 900" in seen[0]
     assert "quay_butter" not in paste.session.reference.pantry  # not before the button
-    monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Take in 1 material"), 1)[1])
+    monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Import 1 material"), 1)[1])
     take_sheet(paste, page, qtbot)
     pantry = paste.session.reference.pantry
     assert pantry["quay_butter"].composition.fat == pytest.approx(0.825)
@@ -223,13 +224,13 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
     take_sheet(paste, page, qtbot)
     assert "cannot read none.csv" in answers.texts[-1]
     answers.path = tmp_path / "out.csv"
-    press_button(page, "Give out as CSV")
+    press_button(page, "Export as CSV")
     assert (tmp_path / "out.csv").read_bytes().startswith(b"\xef\xbb\xbfname,key")
 
 
 def take_sheet(window, page, qtbot):
     """Press the button and wait for the sheet, which is read beside the window."""
-    press_button(page, "Take in a supplier")
+    press_button(page, "Import supplier")
     qtbot.waitUntil(lambda: not window.papers.reading.busy, timeout=10_000)
 
 
@@ -307,7 +308,7 @@ def test_fats_are_blended_by_share_and_slider(paste, qtbot):
     person.type("120")
     assert page._rows[1].share.bad
     person.press(K.Key_Escape)
-    press_button(page, "Out")
+    press_button(page, "Remove")
     assert len(person.formula.block) == 1
 
 
@@ -343,7 +344,7 @@ def test_solving_for_fat_on_flour(paste, qtbot):
     answered(page, qtbot)
     assert "2 lines change" in shown(page)
     salt = person.readings.salt_pct
-    press_button(page, "Take it")
+    press_button(page, "Apply")
     assert person.readings.fat_product_pct == pytest.approx(75, abs=1e-3)
     assert person.readings.salt_pct == pytest.approx(salt, abs=1e-3)
     assert paste.stages.currentWidget() is paste.paste
@@ -358,7 +359,7 @@ def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
     page._rows[0].value.setFocus()
     person.type("75")
     answered(page, qtbot)
-    assert "This cannot be" in shown(page)
+    assert "This is not possible" in shown(page)
     assert "Butter, salted is locked at 2795 g" in shown(page)
     assert not page._do.isEnabled()
 
@@ -371,7 +372,7 @@ def test_two_wishes_and_a_material(paste, qtbot):
     page.what_chosen(0)
     first.value.setFocus()
     person.type("60")
-    press_button(page, "Another wish")
+    press_button(page, "Add a target")
     second = page._rows[1]
     second.what.setCurrentIndex(second.what.findData("fat_share_pct"))
     page.what_chosen(1)
@@ -379,7 +380,7 @@ def test_two_wishes_and_a_material(paste, qtbot):
     second.value.setFocus()
     person.type("50")
     answered(page, qtbot)
-    press_button(page, "Take it")
+    press_button(page, "Apply")
     butter, lard = person.formula.block
     assert butter.grams == pytest.approx(lard.grams, rel=1e-3)
     assert person.readings.pure_fat_pct == pytest.approx(60, abs=1e-2)
@@ -392,6 +393,11 @@ def test_water_ice_and_the_house(paste, qtbot):
     person.type("10")
     assert person.formula.dough_c == 10
     assert "g ice" in page._answer.text()
+    page._held.setFocus()
+    person.type("14 %")
+    assert person.formula.held_back_pct == 14
+    factor, water = paste.session.study.scaled.factor, person.formula.dough[2].grams
+    assert f"Hold back {grams_text(0.14 * factor * water)} g" in page._words.text()
     page._fields["flour_c"].setFocus()
     person.type("86 F")
     assert paste.session.reference.house.flour_c == pytest.approx(30)
@@ -460,7 +466,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     page = paste._places["compare"]
     assert page._other.currentText().startswith("Revision 1: before the salt")
     assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
-    press_button(page, "Take this one back")
+    press_button(page, "Go back to this one")
     assert person.formula.dough[4].grams == 33
     person.ctrl(K.Key_Z)
     assert person.formula.dough[4].grams == 20

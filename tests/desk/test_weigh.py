@@ -4,6 +4,7 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 
+from aplomb.desk.fields import number_text
 from desk.conftest import named, open_at, place, scale_shows, shown, tab_to
 
 K = Qt.Key
@@ -95,7 +96,7 @@ def test_what_was_weighed_goes_off_the_stock_once(window, person):
             weighed += weigh.step.target_g
         weigh.hand.setFocus()
         person.type(f"{weigh.step.target_g:g} g")
-    tab_to(person, named("Take it off the stock"))
+    tab_to(person, named("Deduct from stock"))
     person.press(K.Key_Space)
     after = window.session.kitchen.stock.materials
     assert after["plain_flour"] == pytest.approx(max(0, before["plain_flour"] - weighed))
@@ -119,3 +120,45 @@ def test_scrap_and_frozen_paste_stand_in_the_record(window, person):
     assert window.session.reference.records[-1].outcome.joined_g == pytest.approx(1750)
     assert "Stack 250 g of scrap" in shown(weigh)
     assert "1.5 kg comes from the freezer" in shown(weigh)
+
+
+def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
+    """Three blocks mixed two and one: ice and the water held back are said for each mix; E ends the
+    water with less than written, and skipping never asks for what is weighed."""
+    house = replace(window.session.reference.house, bowl_most_g=4200)
+    window.session.set_house("a small bowl", house)
+    weigh = place(window, "weigh")
+    study, pantry = window.session.study, window.session.reference.pantry
+    waters = [
+        i for i, step in enumerate(weigh.run.steps) if pantry[step.weighed.line.material].is_water
+    ]
+    assert len(waters) == len({weigh.run.steps[i].mix for i in waters}) > 1
+    ice = 0.0
+    for at in waters:
+        weigh.at = at
+        weigh._show()
+        step = weigh.step
+        share = step.blocks / study.formula.batch.blocks
+        ice += study.water.ice_g * share
+        assert f"{number_text(study.water.ice_g * share, 0)} g ice" in weigh._note.text()
+        held = 0.1 * study.scaled.factor * step.weighed.line.grams * share
+        assert f"hold {number_text(held, 0)} g back" in weigh._note.text()
+    assert ice == pytest.approx(study.water.ice_g)
+    first = waters[0]
+    weigh.at = first
+    weigh._show()
+    weigh.hand.setFocus()
+    person.type(f"{weigh.step.target_g * 0.95:.0f} g")
+    weigh.at = first
+    weigh._show()
+    assert weigh.run.open(weigh.run.steps[first])
+    weigh.grams = None  # nothing on the scale: what was weighed before ends it
+    weigh.take.setFocus()
+    person.press(K.Key_E)
+    assert not weigh.run.open(weigh.run.steps[first])
+    assert window.session.reference.records[-1].lines[0].enough
+    weigh.at = first - 1
+    weigh._show()
+    weigh.take.setFocus()
+    person.press(K.Key_Right)
+    assert weigh.at == next(i for i in range(first, 99) if weigh.run.open(weigh.run.steps[i]))

@@ -276,7 +276,7 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     assert window.shelf.list.model().rowCount() == 1
     window.shelf.search.clear()
     person.type("zzz", enter=False)
-    assert "Nothing fits" in window.shelf._empty_title.text()
+    assert "No match" in window.shelf._empty_title.text()
     window.shelf.search.clear()
     person.ctrl(K.Key_D)
     assert len(window.session.entries) == 8

@@ -50,7 +50,7 @@ def test_tabs_and_quotes(pantry):
     [
         ("=HYPERLINK(1),fat,1,1", "begins with “=”"),
         ("Fatty,fat,60,60", "adds up to 120 %"),
-        ("Fatty,fat,120,1", "0 to 100 % is wanted"),
+        ("Fatty,fat,120,1", "use 0 to 100 %"),
         ("Fatty,fat,-5,1", "-5 cannot be used"),
         ("Fatty,fat,=1+1,1", "begins with “=”"),
         ("Fatty,fat,lots,1", "is no number"),
@@ -58,7 +58,7 @@ def test_tabs_and_quotes(pantry):
         ("Fatty,fat,1.2.3,1", "is no number"),
         ("Fatty,gold,1,1", "is none of flour"),
         (",fat,1,1", "name: is missing"),
-        ("x" * 90 + ",fat,1,1", "1 to 80 signs"),
+        ("x" * 90 + ",fat,1,1", "1 to 80 characters"),
     ],
 )
 def test_bad_lines_are_told_and_the_good_ones_taken(line, says, pantry):

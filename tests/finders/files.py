@@ -106,7 +106,7 @@ def any_csv(pick: random.Random, lines: list[str]) -> bytes:
 
 
 def find(kind: str, cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]:
-    """Take in so many files.
+    """Import so many files.
 
     Parameters
     ----------

@@ -1,6 +1,6 @@
 """The book: one SQLite file with every formula, and every change that was made to them.
 
-Tables (``user_version`` 4)
+Tables (``user_version`` 5)
 ---------------------------
 ``formula``: ``id`` text, ``name`` text, ``purpose`` text, ``place`` real (order on the shelf),
 ``changed`` text (UTC, ISO 8601), ``body`` text (the formula as JSON).

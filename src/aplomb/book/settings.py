@@ -18,15 +18,18 @@ class Settings(msgspec.Struct, frozen=True):
         Size of text, 80 to 200 [%].
     opinion_open : bool
         Whether the second opinion is unfolded.
+    section_open : bool
+        Whether the section is shown below Paste and Folds.
     last_book : str
         The book opened last; empty for the user's own.
     scale_port : str
-        Where the scale is: a serial port or an address; empty for the simulated one.
+        Scale port: a serial port or an address; empty for the simulated one.
     """
 
     theme: Literal["light", "dark"] = "light"
     text_pct: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
     opinion_open: bool = True
+    section_open: bool = True
     last_book: str = ""
     scale_port: str = ""
 

@@ -170,7 +170,7 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
                 f"{more} film in the mouth: {film_now:.0f} % solid at 35 °C, not {film_was:.0f}."
             )
         if two.is_blend and not one.is_blend:
-            words.append("A blend may come out softer than reckoned; try 200 g first.")
+            words.append("A blend may come out softer than calculated; try 200 g first.")
     milk_was, milk_now = _milk_fat(before, pantry), _milk_fat(after, pantry)
     if abs(milk_now - milk_was) >= 0.1:
         words.append(

@@ -110,7 +110,7 @@ def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
         raise AplombError("The paste has no weight yet: there is no sheet to cut.")
     groups = thicknesses(formula.products, formula.sheet_mm)
     if not groups:
-        raise AplombError("No pieces are wanted yet: say how many of a product.")
+        raise AplombError("No pieces are ordered yet: say how many of a product.")
     limits = limits_of(study, house)
     products = with_breakage(study)
     plans = tuple(

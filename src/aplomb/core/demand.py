@@ -204,7 +204,7 @@ def _paste_of_day(
     batch = make_batch(formula, reference)
     needed = batch.paste_g
     if batch.trouble or needed <= 0:
-        return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is wanted.")
+        return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is ordered.")
     trims = any(step.way is Way.TRIM for step in study.plan.steps)
     taken, taken_g, fresh_g = _from_freezer(frozen, formula, needed, reference)
     largest_ml = largest_block_ml(study, house)
@@ -373,7 +373,7 @@ def from_material(
     ----------
     material : str
     grams : float
-        How much of it is there [g].
+        Amount in hand is there [g].
     studies : dict of Study, by identity
     reference : Reference
     """

@@ -91,9 +91,7 @@ class Problems:
         if isinstance(value, int) and abs(value) > LARGEST_SHOWN:
             value = math.inf if value > 0 else -math.inf  # hundreds of digits are none
         if not math.isfinite(value) or not low <= value <= high:
-            self.add(
-                f"{place}: {value:.10g} cannot be used; {low:.10g} to {high:.10g} {unit} is wanted."
-            )
+            self.add(f"{place}: {value:.10g} cannot be used; use {low:.10g} to {high:.10g} {unit}.")
 
     def check(self) -> None:
         """Raise FormulaError with all that was found, if anything was."""

@@ -145,7 +145,7 @@ def to_gluten_free(
     """
     total = sum(share.share for share in shares)
     if abs(total - 1) > 1e-6 or any(share.share < 0 for share in shares):
-        raise AplombError(f"the shares add up to {100 * total:.4g} %; 100 % is wanted")
+        raise AplombError(f"the shares add up to {100 * total:.4g} %; they must add up to 100 %")
     shares = tuple(share for share in shares if share.share > 0)
     for share in shares:
         if pantry[share.material].has_gluten:

@@ -37,12 +37,12 @@ class Labels(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 LABEL_WORDS = {
-    "page_wide_mm": "Page, wide",
-    "page_long_mm": "Page, high",
+    "page_wide_mm": "Page width",
+    "page_long_mm": "Page height",
     "columns": "Labels side by side",
     "rows": "Labels one below the other",
-    "wide_mm": "A label, wide",
-    "high_mm": "A label, high",
+    "wide_mm": "Label width",
+    "high_mm": "Label height",
     "left_mm": "First one from the left",
     "top_mm": "First one from the top",
     "across_mm": "From one to the next, across",
@@ -83,7 +83,7 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     tray_long_mm, tray_wide_mm : float
         A baking tray inside its rim [mm].
     oven_trays : int
-        Trays an oven load [-].
+        Trays per oven load [-].
     block_most_g : float
         Heaviest block that is rolled [g].
     rack_spaces : int
@@ -125,18 +125,18 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "flour_c": ("Flour", -20, 45, "°C"),
     "tap_c": ("Water as it comes", 0, 40, "°C"),
     "ice_c": ("Ice", -30, 0, "°C"),
-    "mixing_k": ("Mixing warms by", 0, 20, "K"),
-    "bench_mm": ("Bench, long", 200, 20_000, "mm"),
-    "shelf_mm": ("Fridge shelf, long", 100, 5_000, "mm"),
-    "belt_mm": ("Sheeter belt, wide; 0 for none", 0, 3_000, "mm"),
-    "pass_pct": ("A pass takes off at most", 5, 80, "%"),
-    "bench_deep_mm": ("Bench, deep", 200, 5_000, "mm"),
+    "mixing_k": ("Temperature rise in mixing", 0, 20, "K"),
+    "bench_mm": ("Bench length", 200, 20_000, "mm"),
+    "shelf_mm": ("Fridge shelf length", 100, 5_000, "mm"),
+    "belt_mm": ("Sheeter belt width; 0 for none", 0, 3_000, "mm"),
+    "pass_pct": ("Largest reduction per pass", 5, 80, "%"),
+    "bench_deep_mm": ("Bench depth", 200, 5_000, "mm"),
     "bowl_least_g": ("Mixer bowl, least dough", 0, 500_000, "g"),
     "bowl_most_g": ("Mixer bowl, most dough", 10, 500_000, "g"),
     "block_most_g": ("Heaviest block that is rolled", 200, 50_000, "g"),
-    "tray_long_mm": ("Tray inside, long", 50, 3_000, "mm"),
-    "tray_wide_mm": ("Tray inside, wide", 50, 3_000, "mm"),
-    "oven_trays": ("Trays an oven load", 1, 1_000, ""),
+    "tray_long_mm": ("Tray inside length", 50, 3_000, "mm"),
+    "tray_wide_mm": ("Tray inside width", 50, 3_000, "mm"),
+    "oven_trays": ("Trays per oven load", 1, 1_000, ""),
     "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
 }
 """Words and limits of each figure of the house."""
@@ -155,7 +155,7 @@ def check_house(house: House) -> House:
         wrong.add("mixer bowl: its least dough is more than its most.")
     _check_labels(house.labels, wrong)
     if len(house.currency) > 8:
-        wrong.add("currency: at most 8 signs are wanted.")
+        wrong.add("currency: use at most 8 characters.")
     check_texts(house, wrong)
     wrong.check()
     return house

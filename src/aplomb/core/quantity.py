@@ -230,7 +230,7 @@ def _refuse_endless(text: str) -> None:
     """Raise AmountError for a text that is no amount by its length alone."""
     if len(text) > LONGEST_AMOUNT:
         raise AmountError(
-            f"{len(text)} signs are no amount; write at most {LONGEST_AMOUNT}", text,
+            f"{len(text)} characters are no amount; write at most {LONGEST_AMOUNT}", text,
             LONGEST_AMOUNT, len(text),
         )  # fmt: skip
 

@@ -47,7 +47,7 @@ class Readings(Struct, frozen=True, omit_defaults=True):
     sugar_added_pct, milk_solids_pct : float or None
         Sugar of all that was added for sweetness; solids of milk without its fat [%].
     between_g : float or None
-        What is strewn in between the folds [g]; None when nothing is.
+        What is sprinkled in between the folds [g]; None when nothing is.
     fat_volume_share : float or None
         Volume of the fat block over the paste's, 0–1 [-].
     product, fat_leaves, dough_leaves, leaves : int, float or None
@@ -314,11 +314,11 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "fat_leaf_um": ("Fat leaf", "µm"),
     "dough_leaf_um": ("Dough leaf", "µm"),
     "cost": ("Cost", ""),
-    "cost_per_piece": ("Cost a piece", ""),
+    "cost_per_piece": ("Cost per piece", ""),
     "piece_eaten_g": ("Raw piece, filled", "g"),
-    "energy_kj_per_piece": ("Energy a piece", "kJ"),
-    "energy_kcal_per_piece": ("Energy a piece", "kcal"),
-    "fat_g_per_piece": ("Fat a piece", "g"),
-    "salt_g_per_piece": ("Salt a piece", "g"),
+    "energy_kj_per_piece": ("Energy per piece", "kJ"),
+    "energy_kcal_per_piece": ("Energy per piece", "kcal"),
+    "fat_g_per_piece": ("Fat per piece", "g"),
+    "salt_g_per_piece": ("Salt per piece", "g"),
 }
 """Words and unit of each reading, for every place that shows one."""

@@ -181,7 +181,7 @@ def solve(
     import numpy as np
 
     if not targets:
-        raise AplombError("say what is wanted, like fat on flour 75 %")
+        raise AplombError("say what you want, e.g. fat on flour 75 %")
     formula = _with_materials_of(study.formula, pantry, targets)
     places = [(p, i, n) for p, i, n in formula.all_lines() if p in IN_THE_PASTE]
     if not places:
@@ -300,9 +300,7 @@ def _scale(
 def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, ...]) -> Formula:
     for target in targets:
         if not math.isfinite(target.value) or not 0 <= target.value <= LARGEST_G:
-            raise AplombError(
-                f"{WANTED_WORDS[target.what][0]}: {target.value:.6g} cannot be wanted"
-            )
+            raise AplombError(f"{WANTED_WORDS[target.what][0]}: {target.value:.6g} is not possible")
         if target.what not in ("material_g", "fat_share_pct"):
             continue
         material = pantry[target.material]
@@ -310,7 +308,7 @@ def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, 
         if target.what == "fat_share_pct":
             there = any(n.material == target.material for n in formula.block)
             if not material.is_fat:
-                raise AplombError(f"{material.name} is no fat; a share is of the block’s fat")
+                raise AplombError(f"{material.name} is not a fat; a share is of the block’s fat")
             if target.value > 100:
                 raise AplombError(f"a share is at most 100 %, not {target.value:.6g} %")
         if there:

@@ -165,7 +165,7 @@ class Study(Struct, frozen=True):
             return "There is no cost without weights and pieces."
         some = ", ".join(name.lower() for name in self.unpriced[:4])
         more = f" and {len(self.unpriced) - 4} more" if len(self.unpriced) > 4 else ""
-        return f"No cost: {some}{more} without a price. Prices stand in the pantry."
+        return f"No cost: {some}{more} without a price. Prices are in the pantry."
 
     @property
     def shown_opinions(self) -> tuple[Opinion, ...]:

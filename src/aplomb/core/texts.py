@@ -61,9 +61,9 @@ def unwanted_in(text: str, longest: int = 0) -> str:
                 what = "a line break"
             elif sign == "\t":
                 what = "a tab"
-            return f"sign {at} is {what} (U+{ord(sign):04X}); take it out"
+            return f"sign {at} is {what} (U+{ord(sign):04X}); remove it"
     if longest and len(text) > longest:
-        return f"{len(text)} signs are too many; use at most {longest}"
+        return f"{len(text)} characters are too many; use at most {longest}"
     return ""
 
 

@@ -76,7 +76,7 @@ def open_window(path: Path | None, *, demo: bool) -> Window:
     path : Path or None
         The book; None for the one opened last, else the user's own.
     demo : bool
-        The demo book instead.
+        Demo book instead.
 
     Raises
     ------

@@ -8,43 +8,22 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QDialog,
     QFormLayout,
+    QFrame,
     QGridLayout,
     QInputDialog,
     QLineEdit,
     QMessageBox,
+    QScrollArea,
+    QVBoxLayout,
     QWidget,
 )
 
 from aplomb.core.errors import AplombError
 from aplomb.desk.ask_path import ask_save_path
 from aplomb.desk.fields import button, label, plain_tip, row, run_dialog
+from aplomb.desk.keys import all_lines, shown
 from aplomb.desk.session import Session
 from aplomb.disk import write_bytes
-
-KEYS = (
-    ("Alt+1 … Alt+4", "Shelf, Paste, Folds, Batch"),
-    ("Alt+B", "Book: open, copies, papers, settings"),
-    ("F6, Shift+F6", "next or previous part of the window"),
-    ("F1", "on a figure of the headline: the sum behind it; elsewhere: these keys"),
-    ("Ctrl+N, Ctrl+D, F2", "new formula, copy it, name it"),
-    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo, also after a restart"),
-    ("Ctrl+P", "batch card as PDF"),
-    ("Ctrl+I", "fold or unfold the second opinion"),
-    ("Ctrl++, Ctrl+−, Ctrl+0", "larger, smaller, usual text"),
-    ("Ctrl+T", "light or dark"),
-    ("Alt+L, Alt+M, Alt+A", "paste a list; the pantry; accounts"),
-    ("Alt+F, Alt+S, Alt+V", "fats; swap the line; solve for"),
-    ("Alt+W, Alt+G, Alt+C", "water, ice and the house; gluten-free; compare"),
-    ("Alt+P", "in Folds: find a plan, answer a claim"),
-    ("Alt+U, Alt+D, Alt+T", "products and cut plan; the day’s demand; trays and oven"),
-    ("Alt+K, Alt+R, Alt+E", "losses and costs; papers; weigh out"),
-    ("Esc", "back from any of these"),
-    ("Ctrl+R", "keep a revision"),
-    ("Up, Down, Enter", "in Paste: from line to line; with Alt the line moves"),
-    ("Ctrl+Delete", "in Paste: remove the line"),
-    ("Left, Right, 2 to 6, q, /, Delete", "in Folds: pick, add a fold, a rest, remove; Alt moves"),
-    ("Arrows, +, −", "on the section: move the lens, enlarge, reduce"),
-)
 
 
 def ask_name(window: QWidget, session: Session) -> None:
@@ -75,9 +54,9 @@ def ask_name(window: QWidget, session: Session) -> None:
             return
         dialog.accept()
 
-    ok = button("Take it", "main", done)
+    ok = button("Apply", "main", done)
     ok.setDefault(True)
-    form.addRow(row(None, button("Leave it", "", dialog.reject), ok))
+    form.addRow(row(None, button("Cancel", "", dialog.reject), ok))
     name.selectAll()
     run_dialog(dialog)
 
@@ -122,16 +101,34 @@ def tell(window: QWidget, words: str) -> None:
 
 
 def show_keys(window: QWidget) -> None:
-    """Show all keys."""
+    """Show all keys, from the one table of them."""
     dialog = QDialog(window)
     dialog.setWindowTitle("Keys")
-    grid = QGridLayout(dialog)
+    inner = QWidget()
+    inner.setObjectName("inner")
+    grid = QGridLayout(inner)
     grid.setHorizontalSpacing(20)
-    grid.addWidget(label("Keys", "title"), 0, 0)
-    for i, (keys, words) in enumerate(KEYS, 1):
-        grid.addWidget(label(keys, "strong"), i, 0)
-        grid.addWidget(label(words), i, 1)
-    grid.addLayout(row(None, button("Close", "", dialog.accept)), len(KEYS) + 1, 0, 1, 2)
+    last = ""
+    for at, line in enumerate(all_lines()):
+        if line.where != last:
+            last = line.where
+            grid.addWidget(label(line.where, "title"), 2 * at, 0, 1, 2)
+        keys = label(", ".join(shown(each) for each in line.keys), "strong")
+        grid.addWidget(keys, 2 * at + 1, 0)
+        grid.addWidget(label(line.words), 2 * at + 1, 1)
+    grid.setColumnStretch(1, 1)
+    area = QScrollArea()
+    area.setWidget(inner)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setAccessibleName("All keys")
+    area.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    column = QVBoxLayout(dialog)
+    column.addWidget(area)
+    column.addLayout(row(None, button("Close", "", dialog.accept)))
+    wide = inner.sizeHint().width() + 40
+    dialog.resize(min(wide, window.width() - 40), min(640, window.height() - 60))
+    area.setFocus()
     run_dialog(dialog)
 
 
@@ -160,9 +157,9 @@ def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], obj
     box = QMessageBox(parent)
     box.setWindowTitle("Aplomb")
     box.setText(f"{session.trouble}\n{session.unwritten} changes would be lost.")
-    copy = box.addButton("Keep a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
+    copy = box.addButton("Save a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
     stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
-    lose = box.addButton("Leave without them", QMessageBox.ButtonRole.DestructiveRole)
+    lose = box.addButton("Quit and lose them", QMessageBox.ButtonRole.DestructiveRole)
     box.setDefaultButton(stay)
     run_dialog(box)
     if box.clickedButton() is copy:

@@ -1,4 +1,4 @@
-"""The other way round: what can be made of a material, and of the blocks in the freezer."""
+"""What can I make with …: what can be made of a material, and of the blocks in the freezer."""
 
 from collections.abc import Callable, Mapping
 
@@ -41,10 +41,10 @@ class CanBeMadeCard(QFrame):
         self._material, self._grams_g = "butter", 3000.0
         self.work = LatestJob(self._came, self)
         frame, column = card()
-        column.addWidget(label("The other way round", "title"))
+        column.addWidget(label("What can I make with …", "title"))
         wanted = MaterialField(lambda: session.reference.pantry, "From a material")
         wanted.chosen.connect(self._take_material)
-        self.grams = Field("How much of it", self._take_grams, on_error, eager=True)
+        self.grams = Field("Amount in hand", self._take_grams, on_error, eager=True)
         fix_width(self.grams, 100, theme)
         self._of: QLabel = label("", "second")
         column.addLayout(row(self.grams, self._of, None, wanted))
@@ -135,7 +135,7 @@ class CanBeMadeCard(QFrame):
             return
         parts = text.lower().replace("x", "×").split("×")
         if len(parts) != 2:
-            raise AmountError("blocks and weight are wanted, like 2 × 1.5 kg", text, 0, len(text))
+            raise AmountError("enter blocks and weight, e.g. 2 × 1.5 kg", text, 0, len(text))
         blocks, each = read_whole(parts[0]), read_mass(parts[1].strip())
         uid = self.which.currentData()
         stock = self._session.kitchen.stock

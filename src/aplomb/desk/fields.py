@@ -73,9 +73,9 @@ def read_mass(text: str, *, zero: bool = False) -> float:
         return 0.0
     amount = parse_amount(text, decimal_sign())
     if amount.kind is not Kind.MASS:
-        raise AmountError("a weight is wanted here, like 250 g or 8 oz", text, 0, len(text))
+        raise AmountError("enter a weight, e.g. 250 g or 8 oz", text, 0, len(text))
     if amount.value <= 0:
-        raise AmountError("a weight above 0 is wanted here", text, 0, len(text))
+        raise AmountError("enter a weight above 0", text, 0, len(text))
     return amount.value
 
 
@@ -109,7 +109,7 @@ def read_price(text: str, currency: str) -> float:
     except AmountError:
         amount = None
     if amount is None or not amount.bare or amount.also is not None:
-        raise AmountError("a price is wanted here, like 8.50", text, 0, len(text))
+        raise AmountError("enter a price, e.g. 8.50", text, 0, len(text))
     return amount.value
 
 
@@ -129,7 +129,7 @@ def read_temp(text: str) -> float:
     """Read a temperature [°C], in °C or °F; raises AmountError for anything else."""
     found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
     if found is None:
-        raise AmountError("a temperature is wanted here, like 16 or 61 F", text, 0, len(text))
+        raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
     value = read_number(found[2], decimal_sign()) * (-1 if found[1] in ("-", "−") else 1)
     return (value - 32) / 1.8 if found[3] in ("F", "f") else value
 

@@ -49,7 +49,7 @@ class FindField(QLineEdit):
         completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
         completer.setMaxVisibleItems(MOST_SHOWN)
         completer.popup().setObjectName("popup")
-        completer.popup().setAccessibleName("What fits")
+        completer.popup().setAccessibleName("Matches")
         self.setCompleter(completer)
         self.textEdited.connect(self._search)
         completer.activated.connect(self._take, Qt.ConnectionType.QueuedConnection)

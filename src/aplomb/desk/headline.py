@@ -9,6 +9,7 @@ from PySide6.QtGui import (
     QKeyEvent,
     QPainter,
     QPaintEvent,
+    QPen,
     QPolygonF,
 )
 from PySide6.QtWidgets import (
@@ -43,6 +44,13 @@ KEYS = (
     "fat_leaves",
     "fat_leaf_um",
 )
+BRIEF = {
+    "fat_product_pct": "on flour", "fat_on_dough_pct": "on dough", "dough_water_pct": "water",
+    "salt_pct": "salt", "fat_leaves": "leaves", "fat_leaf_um": "leaf",
+}  # fmt: skip
+"""Words of the figures where the headline is one line."""
+ONE_LINE_ABOVE_PCT = 125
+"""Size of text above which the headline is one line [%]."""
 _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
@@ -79,8 +87,25 @@ class Figure(QWidget):
 
     def sizeHint(self) -> QSize:
         """Wide enough for the words, high enough for word, figure and band."""
+        if self.brief:
+            said = QFontMetrics(self._theme.font(13)).horizontalAdvance(f"{BRIEF[self._key]} ")
+            figure = QFontMetrics(self._theme.font(17, 600)).horizontalAdvance(self._text())
+            unit = QFontMetrics(self._theme.font(13)).horizontalAdvance(self._unit())
+            return QSize(said + figure + unit + 8, self._theme.px(26) + 6)
         words = QFontMetrics(self._theme.font(14)).horizontalAdvance(READING_WORDS[self._key][0])
         return QSize(max(words + 8, self._theme.px(96)), self._theme.px(56) + 14)
+
+    @property
+    def brief(self) -> bool:
+        """True where large text makes the headline one line."""
+        return bool(100 * self._theme.scale > ONE_LINE_ABOVE_PCT)
+
+    def _text(self) -> str:
+        return ("≈" if self._mean else "") + short(self._value, self._key)
+
+    def _unit(self) -> str:
+        unit = READING_WORDS[self._key][1]
+        return f" {unit}" if unit else ""
 
     def minimumSizeHint(self) -> QSize:
         """As `sizeHint`, narrower."""
@@ -135,12 +160,15 @@ class Figure(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         words, unit = READING_WORDS[self._key]
+        if self.brief:
+            self._paint_brief(painter)
+            return
         painter.setFont(theme.font(14))
         painter.setPen(QColor(p.second))
         painter.drawText(QPointF(2, theme.px(15)), words)
         painter.setFont(theme.font(26, 600))
         painter.setPen(QColor(p.text))
-        text = ("≈" if self._mean else "") + short(self._value, self._key)
+        text = self._text()
         base = theme.px(44)
         painter.drawText(QPointF(1, base), text)
         x = painter.fontMetrics().horizontalAdvance(text) + 6
@@ -153,7 +181,30 @@ class Figure(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
 
-    def _paint_band(self, painter: QPainter, y: float) -> None:
+    def _paint_brief(self, painter: QPainter) -> None:
+        """Paint word, figure and unit on one line, and its band thinly below."""
+        theme, p = self._theme, self._theme.palette
+        base, x = theme.px(20), 2.0
+        for text, size, weight, color in (
+            (f"{BRIEF[self._key]} ", 13, 400, p.second), (self._text(), 17, 600, p.text),
+            (self._unit(), 13, 400, p.second),
+        ):  # fmt: skip
+            painter.setFont(theme.font(size, weight))
+            painter.setPen(QColor(color))
+            painter.drawText(QPointF(x, base), text)
+            x += painter.fontMetrics().horizontalAdvance(text)
+        self._paint_band(painter, theme.px(25), pointer=False)
+        if self._band is not None and self._place_word() != "usual" and self._value is not None:
+            painter.setPen(Qt.PenStyle.NoPen)  # beside its band, the whole band is ringed
+            painter.setPen(QPen(QColor(p.look), 1.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(1, theme.px(25) - 1.5, self.width() - 4, 6), 3, 3)
+        if self.hasFocus():
+            painter.setPen(QColor(p.action))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
+
+    def _paint_band(self, painter: QPainter, y: float, *, pointer: bool = True) -> None:
         band, p = self._band, self._theme.palette
         wide = self.width() - 4
         painter.setPen(Qt.PenStyle.NoPen)
@@ -164,7 +215,7 @@ class Figure(QWidget):
         low, high = self._at(band.low, band), self._at(band.high, band)
         painter.setBrush(QColor(p.band))
         painter.drawRoundedRect(QRectF(1 + low * wide, y - 1, (high - low) * wide, 6), 2, 2)
-        if self._value is None or self._value <= 0:
+        if not pointer or self._value is None or self._value <= 0:
             return
         x = 1 + self._at(self._value, band) * wide
         usual = band.low <= self._value <= band.high
@@ -231,7 +282,7 @@ class Headline(QFrame):
         for figure in self.figures:
             figure.setVisible(study is not None)
             figure.show_study(study)
-        self._elide()
+        self._fit()
 
     def _elide(self) -> None:
         formula = self._session.formula
@@ -259,7 +310,14 @@ class Headline(QFrame):
         self._fit()
 
     def _fit(self) -> None:
+        brief = self.figures[0].brief
+        self.under.setVisible(not brief)
+        self._grid.setHorizontalSpacing(8 if brief else 16)
         figures = sum(figure.sizeHint().width() + 16 for figure in self.figures)
+        if brief:
+            self._arrange(len(KEYS))
+            self._elide()
+            return
         narrow = self.width() - figures < self.fontMetrics().height() * 9
         self._arrange(3 if narrow else len(KEYS))
         self._elide()

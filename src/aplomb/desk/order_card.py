@@ -120,10 +120,10 @@ def _buy_text(line: OrderLine) -> str:
 
 def _sum_text(order: Order, sign: str) -> str:
     if not order.lines:
-        return "Nothing is wanted yet, so nothing is needed."
+        return "Nothing is ordered yet, so nothing is needed."
     short = [line for line in order.lines if line.short_g > 0]
     if not short:
-        return "All of it is there."
+        return "All in stock."
     cost = order.cost()
     many = f"{len(short)} of {len(order.lines)} materials"
     return f"{many}, {currency_text(cost, sign)}." if cost is not None else (

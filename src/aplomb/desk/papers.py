@@ -229,7 +229,7 @@ class Papers:
 
     def take_in(self) -> None:
         """Put a formula from a JSON file on the shelf."""
-        path = self._ask_open("Take in a formula", Path.home(), FORMULAS)
+        path = self._ask_open("Import a formula", Path.home(), FORMULAS)
         if path is not None:
             self._try(lambda: self._take_in(path))
 
@@ -239,7 +239,7 @@ class Papers:
         found = read_formula(path, self._session.reference.pantry)
         name = found.formula.name
         self._session.put_items(f"materials of {name}", found.items)
-        self._session.add(found.formula, f"take in {name}")
+        self._session.add(found.formula, f"import {name}")
         if found.kept:
             self._desk.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
         self._desk.show_stage(PASTE)
@@ -254,7 +254,7 @@ class Papers:
         if formula is None:
             return
         path = self._ask_path(
-            "Give out as JSON", _file_name(formula.name) + ".json", FORMULAS, ".json"
+            "Export the formula", _file_name(formula.name) + ".json", FORMULAS, ".json"
         )
         if path is not None:
             data = to_json(formula, self._session.reference.pantry)
@@ -262,7 +262,7 @@ class Papers:
 
     def take_in_sheet(self) -> None:
         """Take a supplier's sheet into the pantry, after a look at it."""
-        path = self._ask_open("Take in a supplier’s sheet", Path.home(), SHEETS)
+        path = self._ask_open("Import supplier’s data", Path.home(), SHEETS)
         if path is not None:
             self._read_sheet(path)
 
@@ -300,15 +300,15 @@ class Papers:
         currency = self._session.reference.house.currency
         if ask_sheet(self._window, sheet, name, currency, self._desk.theme):
             items = [each.item for each in sheet.rows]
-            self._session.put_items(f"take in {name}", items)
-            self._desk.say(f"{len(items)} materials taken in from {name}")
+            self._session.put_items(f"import {name}", items)
+            self._desk.say(f"{len(items)} materials imported from {name}")
 
     def give_out_sheet(self) -> None:
         """Write the pantry as CSV."""
         from aplomb.disk import write_bytes
         from aplomb.exchange.pantry_csv import write_sheet
 
-        path = self._ask_path("Give out the pantry as CSV", "Pantry.csv", SHEETS, ".csv")
+        path = self._ask_path("Export the pantry as CSV", "Pantry.csv", SHEETS, ".csv")
         if path is not None:
             data = write_sheet(self._session.reference.pantry)
             self._try(lambda: write_bytes(path, data), f"Written: {path.name}")
@@ -355,7 +355,7 @@ class Papers:
     def keep_copy(self) -> None:
         """Write the book to another file and go on there."""
         name = self._session.book.path.stem + " copy.aplomb"
-        path = self._ask_path("Keep a copy of the book", name, BOOKS, ".aplomb")
+        path = self._ask_path("Save a copy of the book", name, BOOKS, ".aplomb")
         if path is not None and self._try(
             lambda: self._session.keep_copy(path), f"You are now in {path.name}"
         ):

@@ -338,7 +338,7 @@ class PartCard(QFrame):
         menu.addAction("Swap at equal fat, water, acid …\tAlt+S", lambda: self._exchange(index))
         menu.addAction("Another material, same weight…", lambda: self._swap(index))
         if self._part is Part.BETWEEN:
-            turns = QMenu("Strewn in at", menu)
+            turns = QMenu("Sprinkled in at", menu)
             count = len(self._formula.plan.turns)
             for turn in range(1, count):
                 turns.addAction(f"turn {turn}", partial(self._at_turn, index, turn))

@@ -166,7 +166,7 @@ class ProductEditor(QFrame):
     def _take(self, name: str, read: Callable[[str], Any], text: str) -> None:
         value = read(text)
         if name == "name" and not value:
-            raise AmountError("a name is wanted", text, 0, 1)
+            raise AmountError("enter a name", text, 0, 1)
         self._put(**{name: value})
 
     def _put(self, **changes: Any) -> None:
@@ -233,7 +233,7 @@ class ProductEditor(QFrame):
         field.show_value(f"{grams_text(line.grams)} g")
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(field, 90, self._theme())
-        out = button("Out", "quiet", partial(self._drop, where, at))
+        out = button("Remove", "quiet", partial(self._drop, where, at))
         out.setAccessibleName(f"{name} out")
         return row(
             label(f"{where.capitalize()}: {name.lower()}, a piece", "small"), None, field, out

@@ -24,22 +24,12 @@ from aplomb.desk.fields import (
     plain_tip,
 )
 from aplomb.desk.headline import short
+from aplomb.desk.ribbon_steps import MORE_STEPS
 from aplomb.desk.step_words import rectangle
 from aplomb.desk.theme import Theme
 
 DRAG_FROM = 12
 """How far a card is pulled before it is dragged [px]."""
-
-MORE_STEPS: tuple[tuple[str, str, Step], ...] = (
-    ("Double, ends off the middle", "O", Step(Way.FOLD, 4, off_centre=True)),
-    ("Five-fold", "5", Step(Way.FOLD, 5)),
-    ("Six-fold", "6", Step(Way.FOLD, 6)),
-    ("Quarter fold", "Q", Step(Way.QUARTER, 4)),
-    ("Cut in four and stack", "S", Step(Way.STACK, 4)),
-    ("Roll up", "R", Step(Way.ROLL)),
-    ("Trim all edges, 10 mm", "T", Step(Way.TRIM, trim_mm=10.0)),
-)
-"""Steps beyond the buttons, with their keys on the ribbon."""
 
 _BY_LETTER = {key.lower(): step for _, key, step in MORE_STEPS if key.isalpha()}
 

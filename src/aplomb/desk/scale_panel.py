@@ -1,4 +1,4 @@
-"""Where the scale is; and, for the simulated one, weight to put on it."""
+"""Scale port; and, for the simulated one, weight to put on it."""
 
 from collections.abc import Callable
 from functools import partial
@@ -44,7 +44,7 @@ class ScalePanel(QFrame):
         self._on_it = 0.0
         self.port = SIMULATED
         self.ports = QComboBox()
-        self.ports.setAccessibleName("Where the scale is")
+        self.ports.setAccessibleName("Scale port")
         self.ports.setEditable(True)
         self.ports.lineEdit().setAccessibleName(self.ports.accessibleName())
         self.ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
@@ -66,7 +66,7 @@ class ScalePanel(QFrame):
         inner.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self._on_error, eager=True)
         self.put.setPlaceholderText("250 g; −20 g takes off")
-        wanted = button("What is wanted", "", self._put_wanted, "Ctrl+G")
+        wanted = button("Put the target on", "", self._put_wanted, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         some = Flow(
             wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
@@ -74,7 +74,7 @@ class ScalePanel(QFrame):
             button("− 5 g", "", partial(self._put_grams, -5.0)),
             button("All off", "", self._clear), spacing=6,
         )  # fmt: skip
-        self.plug = button("Pull the plug", "", self._plug)
+        self.plug = button("Simulate unplugging", "", self._plug)
         inner.addWidget(self.put)
         inner.addLayout(some)
         inner.addLayout(row(self.plug, None))
@@ -149,5 +149,5 @@ class ScalePanel(QFrame):
             scale.unplug()
             self.plug.setText("Plug it in again")
         else:
-            self.plug.setText("Pull the plug")
+            self.plug.setText("Simulate unplugging")
             self._link.listen(SIMULATED)

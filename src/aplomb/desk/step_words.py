@@ -179,5 +179,5 @@ def _border_words(study: Study) -> str:
             for value, what in ((working.border_mm, "bare border"), (working.overlap_mm, "overlap"))
             if value
         ]
-        return f"Reckoned with {' and '.join(both)}."
+        return f"Allowing {' and '.join(both)}."
     return "These close exactly: leave 5 to 10 mm of bare border to seal."

@@ -31,6 +31,7 @@ from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.book_menu import Command, pop_up_menu
 from aplomb.desk.fields import Field, button, label, refit_widths, row
 from aplomb.desk.headline import Figure, Headline
+from aplomb.desk.keys import WINDOW, keys_of, shown
 from aplomb.desk.mid_event import graveyard, mid_event
 from aplomb.desk.net import Net
 from aplomb.desk.opinion_view import OpinionView
@@ -55,6 +56,8 @@ AGAIN_MS = 50
 """How often it is asked whether a menu is still open [ms]."""
 WIDE_BANNER = 1100
 """A window this wide at 100 % has room for the banner's words beside its buttons [px]."""
+LEAST_PAGE = 200
+"""Least of the page that the section leaves to be seen [px]."""
 ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
@@ -92,12 +95,12 @@ class Window(QWidget):
         self.stages = QStackedWidget()
         self.stages.addWidget(self.shelf)
         self._number = SHELF
-        self._opinion_asked = False
+        self._opinion_asked = self._section_asked = False
         self._refused: str | None = None
         self._worn: dict[QWidget, Theme] = {}
         self._places: dict[str, Place] = {}
         self._place: Place | None = None
-        self._hide_opinion = button("Fold away", "quiet", self.toggle_opinion, "Ctrl+I")
+        self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
         self._said = label("", "said", self)
         self._said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
@@ -120,7 +123,7 @@ class Window(QWidget):
         line.addWidget(self._banner_words, 1)
         self._again = button("Try again", "", self._try_again)
         self._rescue = button("Keep everything in a new book", "", self._keep_everything)
-        self._elsewhere = button("Keep a copy elsewhere…", "", self.papers.keep_copy)
+        self._elsewhere = button("Save a copy elsewhere…", "", self.papers.keep_copy)
         self._seen = button("Hide this", "", self._notice_seen)
         deeds = QHBoxLayout()
         for each in (self._again, self._rescue, self._elsewhere, self._seen):
@@ -139,8 +142,9 @@ class Window(QWidget):
         self._rule = QFrame()
         self._rule.setObjectName("rule")
         self._rule.setFixedHeight(1)
-        self._opinion_button = button("", "quiet", self.toggle_opinion, "Ctrl+I")
-        foot = row(None, self._opinion_button)
+        self._opinion_button = button("", "quiet", self.toggle_opinion, keys_of("opinion"))
+        self._section_button = button("", "quiet", self.toggle_section, keys_of("section"))
+        foot = row(self._section_button, None, self._opinion_button)
         foot.setContentsMargins(24, 0, 12, 2)
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
@@ -178,26 +182,24 @@ class Window(QWidget):
         def bind(keys: str, act: Callable[[], object]) -> None:
             QShortcut(QKeySequence(keys), self).activated.connect(partial(self._do, act))
 
-        for i in range(len(STAGES)):
-            bind(f"Alt+{i + 1}", partial(self.show_stage, i))
         for key, _, keys in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES):
             bind(keys, partial(self.open_place, key))
-        for group in self._commands():
-            for command in group:
-                if command.keys and not command.keys.startswith("Alt+"):
-                    bind(command.keys, command.act)
-        for keys, act in (
-            ("Alt+B", self._book_menu),
-            ("Ctrl+D", self.session.copy),
-            ("F2", self.rename),
-            ("Ctrl+Y", self.session.redo),
-            ("Ctrl+I", self.toggle_opinion),
-            ("Ctrl+=", lambda: self.text_size(10)),
-            ("Ctrl+0", lambda: self.text_size(0)),
-            ("F6", lambda: self._next_part(1)),
-            ("Shift+F6", lambda: self._next_part(-1)),
-        ):
-            bind(keys, act)
+        acts: dict[str, Callable[[], object]] = {
+            f"stage {i + 1}": partial(self.show_stage, i) for i in range(len(STAGES))
+        }
+        acts |= {
+            "book": self._book_menu, "copy": self.session.copy, "name": self.rename,
+            "opinion": self.toggle_opinion, "section": self.toggle_section,
+            "usual size": partial(self.text_size, 0), "next part": partial(self._next_part, 1),
+            "part before": partial(self._next_part, -1), "undo": self._undo,
+            "redo": self.session.redo, "keys": self.help, "new": self.new,
+            "revision": self.keep_revision, "card": partial(self.papers.print_card, "pdf"),
+            "open": self.papers.open_book, "theme": self.toggle_theme, "quit": self.close,
+            "larger": partial(self.text_size, 10), "smaller": partial(self.text_size, -10),
+        }  # fmt: skip
+        for what, line in WINDOW.items():
+            for keys in line.keys:
+                bind(keys, acts[what])
 
     def _do(self, act: Callable[[], object]) -> None:
         """Do what a key or the menu asks for, after what is being typed has been taken."""
@@ -211,10 +213,10 @@ class Window(QWidget):
         back, on = self.session.next_words()
         return (
             (
-                Command("New formula", "Ctrl+N", self.new),
-                Command("Take in a formula from JSON…", "", papers.take_in),
-                Command("Give out this formula as JSON…", "", papers.give_out, need=True),
-                Command("Keep a revision…", "Ctrl+R", self.keep_revision, need=True),
+                Command("New formula", keys_of("new"), self.new),
+                Command("Import formula…", "", papers.take_in),
+                Command("Export formula…", "", papers.give_out, need=True),
+                Command("Keep a revision…", keys_of("revision"), self.keep_revision, need=True),
                 Command("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
             ),
             (
@@ -223,30 +225,29 @@ class Window(QWidget):
                      partial(self.open_place, "water"), need=True),
             ),
             (
-                Command(
-                    "Batch card as PDF…", "Ctrl+P", partial(papers.print_card, "pdf"), need=True
-                ),
+                Command("Batch card as PDF…", keys_of("card"),
+                        partial(papers.print_card, "pdf"), need=True),
                 Command("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
                 Command("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
                 Command("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
             ),
             (
-                Command("Open another book…", "Ctrl+O", papers.open_book),
+                Command("Open another book…", keys_of("open"), papers.open_book),
                 Command("New book…", "", papers.new_book),
-                Command("Keep a copy of this book…", "", papers.keep_copy),
+                Command("Save a copy of this book…", "", papers.keep_copy),
                 Command("Your own book", "", lambda: papers.go_to(own_book())),
-                Command("The demo book", "", lambda: papers.go_to(demo_book())),
+                Command("Demo book", "", lambda: papers.go_to(demo_book())),
             ),
             (
-                Command(f"Undo{back}", "Ctrl+Z", self._undo),
-                Command(f"Redo{on}", "Ctrl+Shift+Z", self.session.redo),
+                Command(f"Undo{back}", keys_of("undo"), self._undo),
+                Command(f"Redo{on}", keys_of("redo"), self.session.redo),
             ),
             (
-                Command("Light or dark", "Ctrl+T", self.toggle_theme),
-                Command("Larger text", "Ctrl++", partial(self.text_size, 10)),
-                Command("Smaller text", "Ctrl+-", partial(self.text_size, -10)),
-                Command("Keys", "F1", self.help),
-                Command("Leave", "Ctrl+Q", self.close),
+                Command("Light or dark", keys_of("theme"), self.toggle_theme),
+                Command("Larger text", keys_of("larger"), partial(self.text_size, 10)),
+                Command("Smaller text", keys_of("smaller"), partial(self.text_size, -10)),
+                Command("Keys", keys_of("keys"), self.help),
+                Command("Quit", keys_of("quit"), self.close),
             ),
         )  # fmt: skip
 
@@ -332,8 +333,7 @@ class Window(QWidget):
         place.begin(target)
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)
-        if "section" in self.__dict__:
-            self.section.hide()
+        self._show_section()
         place.focus_first()
 
     def _leave_place(self) -> None:
@@ -374,11 +374,8 @@ class Window(QWidget):
         self.stages.setCurrentWidget(stage)
         self.rail.show_stage(number)
         if number in (PASTE, FOLDS):
-            self._dress(self.section)
             self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
-            self.section.show()
-        elif "section" in self.__dict__:
-            self.section.hide()
+        self._show_section()
         stage.focus_first()
 
     def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | Place":
@@ -456,7 +453,9 @@ class Window(QWidget):
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
-        self._opinion_button.setText(f"Second opinion: {looks or 'nothing'} to look at")
+        self._opinion_button.setText(
+            f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
+        )
         self._show_opinion()
         self._show_trouble()
         if study is None and self._number != SHELF:
@@ -486,9 +485,10 @@ class Window(QWidget):
 
     @property
     def _opinion_open(self) -> bool:
-        """True when the second opinion is unfolded; large text in a small window folds it until it
-        is asked for."""
-        roomy = self.width() >= self.theme.px(ROOMY)
+        """True when the second opinion is shown; it gives way while it has nothing to say, and to
+        large text in a small window, until it is asked for."""
+        study = self.session.study
+        roomy = self.width() >= self.theme.px(ROOMY) and bool(study and study.shown_opinions)
         return self._settings.opinion_open and (roomy or self._opinion_asked)
 
     def _show_opinion(self) -> None:
@@ -500,10 +500,50 @@ class Window(QWidget):
         self.opinion.setVisible(there and open_)
 
     def toggle_opinion(self) -> None:
-        """Fold or unfold the second opinion."""
+        """Show or hide the second opinion."""
         self._opinion_asked = not self._opinion_open
         self.keep(opinion_open=self._opinion_asked)
         self._show_opinion()
+
+    @property
+    def _section_open(self) -> bool:
+        """True when the section is shown below a stage; it gives way where the stage would not find
+        room above it, until it is asked for."""
+        if not self._settings.section_open:
+            return False
+        if self._section_asked:
+            return True
+        stage = self._stage()
+        strip = self.section.sizeHint().height()
+        there = self.section.isVisibleTo(self)
+        room = stage.viewport().height() - (0 if there else strip)
+        if self._number == FOLDS:  # its cards and the sheet stand whole, or the section gives way
+            return stage.widget().minimumSizeHint().height() <= room
+        return room >= self.theme.px(LEAST_PAGE)
+
+    def _show_section(self) -> None:
+        """Show the section below Paste and Folds, or a line that says where it is."""
+        wanted = (
+            self._number in (PASTE, FOLDS)
+            and self._place is None
+            and self.session.study is not None
+        )
+        open_ = wanted and self._section_open
+        if open_:
+            self._dress(self.section)
+        if wanted or "section" in self.__dict__:
+            self.section.setVisible(open_)
+        self._section_button.setVisible(wanted and not open_)
+        if wanted and not open_:
+            self._section_button.setText(f"Show the section ({shown(keys_of('section'))})")
+
+    def toggle_section(self) -> None:
+        """Show or hide the section."""
+        if self._number not in (PASTE, FOLDS) or self._place is not None:
+            return
+        self._section_asked = not self.section.isVisibleTo(self)
+        self.keep(section_open=self._section_asked)
+        self._show_section()
 
     def toggle_theme(self) -> None:
         """Change between light and dark."""
@@ -526,7 +566,7 @@ class Window(QWidget):
         """Dress all that is seen."""
         self._dress(
             self.rail, self.headline, self._said, self._banner, self._rule, self._hide_opinion,
-            self._opinion_button, self._stage(),
+            self._opinion_button, self._section_button, self._stage(),
         )  # fmt: skip
         if self.opinion.isVisibleTo(self):
             self._dress(self.opinion)
@@ -627,6 +667,7 @@ class Window(QWidget):
         self._arrange_banner()
         self.opinion.fit(self.width())
         self._show_opinion()
+        self._show_section()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""

@@ -15,7 +15,7 @@ from aplomb.core.texts import LONGEST_TEXT, texts_in, tidied_text, unwanted_in
 from aplomb.disk import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 4
+VERSION = 5
 LARGEST_BYTES = 5_000_000
 
 
@@ -100,12 +100,12 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; a formula is far smaller")
     data = data.removeprefix(b"\xef\xbb\xbf")
     if not data.strip():
-        raise AplombError(f"{name} is empty; a formula as JSON is wanted")
+        raise AplombError(f"{name} is empty; it should be a formula as JSON")
     try:
         found = json.loads(data.decode())  # strictly: bytes alone would let half signs through
     except UnicodeDecodeError as error:
         raise AplombError(
-            f"{name} is not text in UTF-8 (byte {error.start + 1}); a formula as JSON is wanted"
+            f"{name} is not text in UTF-8 (byte {error.start + 1}); it should be a formula as JSON"
         ) from None
     except json.JSONDecodeError as error:
         end = error.pos >= len(data.decode().rstrip()) - 1 or "Unterminated" in error.msg

@@ -79,7 +79,7 @@ def _text_of(data: bytes, name: str) -> tuple[str, str]:
     if len(data) > LARGEST_BYTES:
         raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; split it")
     if not data.strip(b"\x00\xef\xbb\xbf \r\n\t"):
-        raise AplombError(f"{name} is empty; a sheet with a header line is wanted")
+        raise AplombError(f"{name} is empty; a sheet with it needs a header line")
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
             return data.decode("utf-16"), "UTF-16"

@@ -156,7 +156,7 @@ class SupplierRow:
         )
         low, high = self.number("enclose_from_c"), self.number("enclose_to_c")
         if (low is None) != (high is None):
-            self.wrong.append("enclose: both temperatures are wanted, or none")
+            self.wrong.append("enclose: give both temperatures, or neither")
         bulk, spread = self.number("measure_g_ml"), self.number("spread")
         kind = self.text("acid_kind").casefold()
         if kind not in ("", "acetic", "citric"):

@@ -207,7 +207,7 @@ def best_cut(
         i for i, p in enumerate(products) if p.wanted and (p.sheet_mm or sheet_mm) == thickness_mm
     ]
     if not here:
-        raise AplombError("No pieces are wanted yet: say how many of a product.")
+        raise AplombError("No pieces are ordered yet: say how many of a product.")
     blanks = tuple((at, b) for at, i in enumerate(here) for b in blanks_of(products[i]))
     wanted = tuple(products[i].wanted for i in here)
     task = _Task(tuple(here), blanks, wanted, thickness_mm, cutting, limits)

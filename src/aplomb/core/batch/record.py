@@ -31,6 +31,8 @@ class WeighedLine(Struct, frozen=True, forbid_unknown_fields=True):
         ``scale`` or ``hand``.
     at : str
         When, ISO 8601.
+    enough : bool
+        True when less than was wanted is all of it: water to feel, a line that was ended.
     mix : int
         Which mix it is for, 1 for the first; 0 for the whole batch [-].
     """
@@ -44,6 +46,7 @@ class WeighedLine(Struct, frozen=True, forbid_unknown_fields=True):
     at: str = ""
     product: str = ""
     mix: int = 0
+    enough: bool = False
 
     @property
     def key(self) -> tuple[str, str, str, int]:

@@ -96,7 +96,7 @@ class Scaled(Struct, frozen=True):
     paste_g : float
         Paste as mixed [g], before rounding.
     strewn_g : float
-        What is strewn in between the folds [g].
+        What is sprinkled in between the folds [g].
     dust_g : float
         Dusting flour that the paste takes up [g].
     loss_g : float
@@ -307,7 +307,7 @@ def raw_pieces(good: int, broken_pct: float) -> int:
 
 
 def _wishes(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_Wish, ...] | None:
-    """What is wanted of the batch; None when the paste has no volume to size pieces by."""
+    """What you want of the batch; None when the paste has no volume to size pieces by."""
     wanted = formula.wanted
     if not wanted:
         piece = piece_mass_g(formula, accounts)

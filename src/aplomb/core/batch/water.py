@@ -42,3 +42,17 @@ def dough_water(
     if water <= 0:
         return None
     return water_and_ice(others, water, formula.dough_c, house.tap_c, house.ice_c, house.mixing_k)
+
+
+def held_back_g(formula: Formula, pantry: Pantry, factor: float) -> float:
+    """Water of the dough that is held back and added to feel [g].
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+    factor : float
+        Of the batch, or of a mix of it, over the formula as written [-].
+    """
+    water = sum(n.grams for n in formula.dough if pantry[n.material].is_water)
+    return formula.held_back_pct / 100 * water * factor

@@ -28,7 +28,7 @@ class WeighStep(Struct, frozen=True):
     mix, mixes : int
         Which mix it is for, 1 for the first, and how many there are; 0 for the whole batch [-].
     target_g : float
-        What is wanted on the scale [g].
+        What you want on the scale [g].
     near_g : float
         How far off is near enough [g].
     blocks : int
@@ -151,7 +151,11 @@ class Run(Struct, frozen=True):
     def open(self, step: WeighStep) -> bool:
         """Tell whether a line is not weighed yet, or too little of it for the batch as it is."""
         got = self.got(step)
-        return got is None or step.judged(got) == "less"
+        return got is None or (step.judged(got) == "less" and not self.ended(step))
+
+    def ended(self, step: WeighStep) -> bool:
+        """Tell whether a line was ended with less than was wanted."""
+        return any(line.enough for line in self.record.lines if line.key == step.key)
 
     def next(self, after: int = -1) -> int | None:
         """Give the place of the next line to weigh, from the top when none follows; None when all
@@ -160,13 +164,21 @@ class Run(Struct, frozen=True):
         order = [*range(after + 1, len(steps)), *range(min(after + 1, len(steps)))]
         return next((i for i in order if self.open(steps[i])), None)
 
-    def taken(self, at: int, got_g: float, tare_g: float, by: str, moment: str) -> "Run":
-        """Give the run with a line weighed."""
+    def skipped_to(self, at: int) -> int:
+        """Give the place of the next line below that is not weighed yet, or the end [-]."""
+        steps = self.steps
+        below = range(at + 1, len(steps))
+        return next((i for i in below if self.open(steps[i])), len(steps))
+
+    def taken(
+        self, at: int, got_g: float, tare_g: float, by: str, moment: str, *, enough: bool = False
+    ) -> "Run":
+        """Give the run with a line weighed; `enough` ends it with less than was wanted."""
         step = self.steps[at]
         part, material, product, mix = step.key
         line = WeighedLine(
-            part, material, step.target_g, got_g, tare_g, by, moment, product, mix
-        )  # fmt: skip
+            part, material, step.target_g, got_g, tare_g, by, moment, product, mix, enough
+        )
         return replace(self, record=self.record.weighed(line))
 
     def ratio(self, at: int) -> float:

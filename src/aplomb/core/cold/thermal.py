@@ -73,7 +73,7 @@ def _shares(composition: Composition, temp_c: float) -> dict[Component, float]:
         )
     total = composition.total
     if total <= 0:
-        raise AplombError("a composition is wanted; this material has none")
+        raise AplombError("this material has no composition; give it one")
     return {
         "water": composition.water / total,
         "fat": composition.fat / total,

@@ -78,7 +78,7 @@ def evenness(cut: NDArray[np.bool_], height_mm: float) -> Evenness:
         For an empty section or a height that is not above 0.
     """
     if cut.size == 0 or not height_mm > 0:
-        raise AplombError("a section with a height above 0 mm is wanted")
+        raise AplombError("a section needs a height above 0 mm")
     leaves = leaves_along(cut)
     values, many = np.unique(leaves, return_counts=True)
     row_mm = height_mm / cut.shape[0]

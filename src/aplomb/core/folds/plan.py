@@ -279,7 +279,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
 
     def number(text: str, low: float, high: float, what: str) -> float:
         if _NUMBER.fullmatch(text) is None:
-            refuse(f"{what} is wanted as a number; {_STEP_HELP}")
+            refuse(f"{what} must be a number; {_STEP_HELP}")
         value = float(text.replace(",", "."))
         if not low <= value <= high:
             refuse(f"{what} goes from {low:g} to {high:g}")
@@ -326,7 +326,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
         on = int(number(found["on"], 1, panels, "the panels it is spread on"))
     begins = int(number(found["from"], 1, on or panels, "the first panel")) if found["from"] else 1
     if found["from"] and on is None:
-        refuse(f"the last of the panels is wanted too, like 2-3; {_STEP_HELP}")
+        refuse(f"give the last of the panels too, e.g. 2-3; {_STEP_HELP}")
     covered = None if on is None else on - begins + 1
     return Step(Way.PORTION, panels, rolled, share_pct=share, covered=covered, begins=begins)
 

@@ -96,7 +96,7 @@ def enclosed(enclosure: Enclosure, fat_share: float) -> Stack:
     three panels with fat in two of them: d f d f d, all doughs alike. Inverse: f d f.
     """
     if not 0 <= fat_share <= 1:
-        raise AplombError(f"the fat's share of the volume is {fat_share:g}; 0 to 1 is wanted")
+        raise AplombError(f"the fat's share of the volume is {fat_share:g}; it must be 0 to 1")
     start = START.get(enclosure)
     if start is None:
         raise AplombError(f"paste made “{enclosure.value}” is not a stack of sheets")

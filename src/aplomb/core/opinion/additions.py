@@ -1,4 +1,4 @@
-"""Opinions on what is strewn in between the folds and filled in. Silent when all is well."""
+"""Opinions on what is sprinkled in between the folds and filled in. Silent when all is well."""
 
 from msgspec.structs import replace
 
@@ -47,7 +47,7 @@ def addition_early(case: RuleInput) -> Opinion | None:
     name = case.pantry[line.material].name
     return Opinion(
         "addition_early", "look", f"{name} goes in early",
-        f"It is strewn in at turn {turn_of(line, case.plan)} of {turns}; in the last one or two it "
+        f"It goes in at turn {turn_of(line, case.plan)} of {turns}; in the last one or two it "
         "is usual. Each turn after it grinds it through the leaves.",
         "trade",
         Action("At the last turn", case.formula.with_lines(Part.BETWEEN, tuple(lines))),

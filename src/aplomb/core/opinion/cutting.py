@@ -29,11 +29,11 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
     enough = round(share, 1)
     return Opinion(
         "trim_below_edges", "wrong", "Less trim than edges",
-        f"The batch reckons with {typed:.1f} % of trim; {cutting.edge_mm:g} mm off each edge of a "
+        f"The batch allows {typed:.1f} % of trim; {cutting.edge_mm:g} mm off each edge of a "
         f"sheet of {long / 10:.0f} × {wide / 10:.0f} cm are {share:.1f} % before a piece is cut. "
-        "Pieces will be lacking.",
+        "There will be too few pieces.",
         "calc",
-        Action(f"Reckon with {enough:.1f} %", _losing(formula, "trim", enough)),
+        Action(f"Allow {enough:.1f} %", _losing(formula, "trim", enough)),
     )  # fmt: skip
 
 
@@ -63,10 +63,10 @@ def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
     cutting = replace(formula.cutting, relax_along_pct=USUAL_RELAX_PCT)
     return Opinion(
         "cut_before_it_draws_back", "look", "The sheet draws back",
-        f"{back:g} % is reckoned with along the last rolling; 5 to 15 % is seen. Pieces that are "
+        f"{back:g} % is allowed along the last rolling; 5 to 15 % is seen. Pieces that are "
         "cut before it come out short and oval. Lift the sheet off the bench and let it rest.",
         "memory",
-        Action(f"Reckon with {USUAL_RELAX_PCT:g} %", replace(formula, cutting=cutting)),
+        Action(f"Allow {USUAL_RELAX_PCT:g} %", replace(formula, cutting=cutting)),
     )  # fmt: skip
 
 
@@ -99,9 +99,9 @@ def loss_out_of_range(case: RuleInput) -> Opinion | None:
         return Opinion(
             "loss_out_of_range", "look", f"{usual.words}: {typed:g} %",
             f"{usual.low:g} to {usual.high:g} % of the {usual.base} is seen in use. If it was "
-            "weighed, all is well; left empty, your own batches say it.",
+            "weighed, all is well; left empty, your own batches decide it.",
             usual.standing,
-            Action("Leave it to your batches", _losing(case.formula, kind, None)),
+            Action("Use your own batches", _losing(case.formula, kind, None)),
         )  # fmt: skip
     return None
 

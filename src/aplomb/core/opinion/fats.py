@@ -95,8 +95,9 @@ def blend_near_its_edge(case: RuleInput) -> Opinion | None:
     if high - fat.enclose_c[1] > NEAR_EDGE_K:
         return None
     return Opinion(
-        "blend_near_its_edge", "look", "The blend may be softer than reckoned",
-        f"It is reckoned plastic up to {high:.0f} °C and worked up to {fat.enclose_c[1]:.0f} °C. "
+        "blend_near_its_edge", "look", "The blend may be softer than calculated",
+        f"By calculation it is plastic up to {high:.0f} °C, and it is worked up to "
+        f"{fat.enclose_c[1]:.0f} °C. "
         "That is a weighted mean; mixed fats can be softer together than either. Try 200 g first.",
         "memory",
     )  # fmt: skip
@@ -220,7 +221,7 @@ def inverse_without_flour(case: RuleInput) -> Opinion | None:
             action = Action(f"Work {missing:.0f} g flour into the fat{with_water}", moved)
     return Opinion(
         "inverse_without_flour", "wrong", "Bare fat outside",
-        f"The fat lies outside and holds {percent:.0f} % flour; {low:g} to {high:g} % of the fat "
+        f"The fat is outside and holds {percent:.0f} % flour; {low:g} to {high:g} % of the fat "
         "is usual, or it sticks to bench and pin.",
         "trade", action,
     )  # fmt: skip

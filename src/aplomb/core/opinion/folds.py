@@ -307,7 +307,7 @@ def width_against_block(case: RuleInput) -> Opinion | None:
     return Opinion(
         "width_against_block", "look",
         "Narrower than the block" if by < 1 else "Stretched far sideways",
-        f"At turn {turn} the block lies {across / 10:.0f} cm across, and the sheet is told to be "
+        f"At turn {turn} the block lies {across / 10:.0f} cm across, and the sheet is set to "
         f"{case.formula.roll_width_mm / 10:.0f} cm wide, {by:.1f} times that. Paste is stretched "
         f"towards its open ends; {way}.",
         "trade", Action("Let the width follow from the block",

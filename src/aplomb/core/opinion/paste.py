@@ -189,7 +189,7 @@ def sugar_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "sugar_much", "look", "A sweet dough",
         f"{sugar:.1f} % added sugar on flour; 0 to {MOST_SUGAR_PCT:g} % is usual. It browns before "
-        "it is dry and softens in store; strew sugar between the folds instead.",
+        "it is dry and softens in store; sprinkle sugar between the folds instead.",
         "trade",
         Action(f"Bring it to {wanted:g} g", with_grams(case.formula, Part.DOUGH, index, wanted)),
     )  # fmt: skip
@@ -296,7 +296,7 @@ def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
         "dough_cannot_be_cooled", "look",
         "Ice alone does not cool it" if cold else "Water alone does not warm it",
         f"With flour at {case.house.flour_c:g} °C the dough comes out at {water.dough_c:.1f} °C "
-        f"at the {'least' if cold else 'most'}; {wanted:g} °C is wanted. {do}",
+        f"at the {'least' if cold else 'most'}; you want {wanted:g} °C. {do}",
         "calc",
         Action(f"Aim at {reach:g} °C", replace(case.formula, dough_c=reach)),
     )  # fmt: skip

@@ -30,14 +30,14 @@ def line_without_weight(case: RuleInput) -> Opinion | None:
     return Opinion(
         "line_without_weight", "look", f"{case.pantry[line.material].name} has no weight",
         f"{len(empty)} of the lines {'stands' if len(empty) == 1 else 'stand'} at 0 g: {names}. "
-        "Weigh it, or take it out.",
+        "Weigh it, or remove it.",
         "calc",
-        Action("Take it out", case.formula.with_lines(part, lines[:index] + lines[index + 1 :])),
+        Action("Remove it", case.formula.with_lines(part, lines[:index] + lines[index + 1 :])),
     )  # fmt: skip
 
 
 def same_twice(case: RuleInput) -> Opinion | None:
-    """Say that a material stands twice in one part."""
+    """Say that a material is there twice in one part."""
     for part in Part:
         lines = case.formula.lines(part)
         seen: dict[tuple[str, int, str], int] = {}
@@ -51,7 +51,7 @@ def same_twice(case: RuleInput) -> Opinion | None:
             del both[i]
             name = case.pantry[line.material].name
             return Opinion(
-                "same_twice", "look", f"{name} stands twice",
+                "same_twice", "look", f"{name} is there twice",
                 f"{lines[first].grams:.4g} g and {line.grams:.4g} g in “{PART_NAMES[part]}”. "
                 "Whoever weighs may take one for the other; a note tells them apart.",
                 "calc",
@@ -163,7 +163,7 @@ def price_old(case: RuleInput) -> Opinion | None:
     return Opinion(
         "price_old", "look", "Old prices",
         f"{len(old)} of the prices {'is' if len(old) == 1 else 'are'} over a year old, the oldest "
-        f"of {name.lower()} from {date}. Ask again; they stand in the pantry.",
+        f"of {name.lower()} from {date}. Ask again; they are in the pantry.",
         "own",
     )  # fmt: skip
 

@@ -61,7 +61,7 @@ IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
 
 
 class Batch(Struct, frozen=True, forbid_unknown_fields=True):
-    """What is wanted of a batch: one thing is fixed, the rest follows.
+    """What you want of a batch: one thing is fixed, the rest follows.
 
     Attributes
     ----------
@@ -154,6 +154,9 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
         How the final sheet is cut.
     dough_c : float
         Wanted temperature of the dough after mixing [°C].
+    held_back_pct : float
+        Share of the dough's own water that is held back and added to feel [%]; a tenth to a seventh
+        is common practice.
     flour_moisture_pct : float or None
         Measured moisture of the flour in hand [%]; None: as the pantry has it.
     dismissed : tuple of str
@@ -183,6 +186,7 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     products: tuple[Product, ...] = ()
     cutting: Cutting = Cutting()
     dough_c: float = 16.0
+    held_back_pct: float = 10.0
     flour_moisture_pct: float | None = None
     dismissed: tuple[str, ...] = ()
 
@@ -244,14 +248,14 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number = wrong.number
 
     if not formula.name.strip() or len(formula.name) > LONGEST_NAME:
-        wrong.add(f"name: 1 to {LONGEST_NAME} signs are wanted.")
+        wrong.add(f"name: use 1 to {LONGEST_NAME} characters.")
     lines = formula.all_lines()
     if len(lines) > MOST_LINES:
-        wrong.add(f"lines: {len(lines)} is too many; {MOST_LINES} are taken.")
+        wrong.add(f"lines: {len(lines)} is too many; up to {MOST_LINES} fit.")
     for part, i, line in lines[:MOST_LINES]:
         number(f"{part.value} line {i + 1} ({line.material})", line.grams, 0, LARGEST_G, "g")
         if not 0 <= line.turn <= 99:
-            wrong.add(f"{part.value} line {i + 1}: turn {line.turn} cannot be; 0 to 99 is wanted.")
+            wrong.add(f"{part.value} line {i + 1}: turn {line.turn} is not possible; use 0 to 99.")
         if pantry is not None and line.material not in pantry:
             wrong.add(f"{part.value} line {i + 1}: the pantry has no “{line.material}”.")
     try:
@@ -282,6 +286,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
     number("batch.frozen_g", batch.frozen_g, 0, LARGEST_G, "g")
     number("dough_c", formula.dough_c, 0, 40, "°C")
+    number("held_back_pct", formula.held_back_pct, 0, 60, "%")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
     check_texts(formula, wrong)
@@ -292,7 +297,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
 def _check_products(formula: Formula, pantry: Pantry | None, wrong: Problems) -> None:
     products = formula.products
     if len(products) > MOST_PRODUCTS:
-        wrong.add(f"products: {len(products)} is too many; {MOST_PRODUCTS} are taken.")
+        wrong.add(f"products: {len(products)} is too many; up to {MOST_PRODUCTS} fit.")
     names = [product.name for product in products]
     for i, product in enumerate(products[:MOST_PRODUCTS]):
         place = f"product {i + 1} ({product.name})"

@@ -183,7 +183,7 @@ def check_material(material: Ingredient) -> Ingredient:
 
     name = material.name.strip()
     if not name or len(name) > 80 or name[0] in "=+@":
-        wrong.add("name: 1 to 80 signs are wanted, not beginning with =, + or @.")
+        wrong.add("name: use 1 to 80 characters, not beginning with =, + or @.")
     if material.group not in GROUPS:
         wrong.add(f"group: “{material.group}” is none of {', '.join(GROUPS)}.")
     parts = material.composition

@@ -60,7 +60,7 @@ def check_item(item: Item) -> Item:
         wrong.number("pack", pack.pack_g, 0.01, LARGEST_G, "g")
         wrong.number("price", pack.price, 0, 10_000_000, "")
         if pack.date and not re.fullmatch(r"\d{4}-[01]\d-[0-3]\d", pack.date):
-            wrong.add(f"price date: “{pack.date}” cannot be read; 2026-11-23 is wanted.")
+            wrong.add(f"price date: “{pack.date}” cannot be read; write it as 2026-11-23.")
     if item.material is not None:
         try:
             check_material(item.material)
@@ -243,16 +243,16 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
     """
     there = tuple(s for s in shares if s.share != 0)
     if not there:
-        raise AplombError("a blend of nothing cannot be made; give at least one share above 0 %")
+        raise AplombError("give at least one share above 0 %")
     if len(there) > MOST_IN_A_BLEND:
-        raise AplombError(f"a blend of {len(there)} is too many; {MOST_IN_A_BLEND} are taken")
+        raise AplombError(f"a blend of {len(there)} is too many; up to {MOST_IN_A_BLEND} fit")
     for share in there:
         if not math.isfinite(share.share) or not 0 < share.share <= 1:
             raise AplombError(f"a share is 0 to 100 %, not {100 * share.share:.6g} %")
         _no_circle(share.material, key, pantry, name)
     total = sum(share.share for share in there)
     if abs(total - 1) > 1e-6:
-        raise AplombError(f"the shares add up to {100 * total:.4g} %; 100 % is wanted")
+        raise AplombError(f"the shares add up to {100 * total:.4g} %; they must add up to 100 %")
     parts = [(share.share, pantry[share.material]) for share in there]
     kinds = {"flour" if m.is_flour else m.group for _, m in parts}
     if len(kinds) > 1 and kinds - {"flour", "binder"}:
@@ -281,6 +281,6 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
 
 def _no_circle(part: str, whole: str, pantry: Pantry, name: str, depth: int = 0) -> None:
     if part == whole or depth > 8:
-        raise AplombError(f"{name} cannot be made of itself; take it out of the blend")
+        raise AplombError(f"{name} cannot be made of itself; remove it from the blend")
     for share in pantry[part].made_of:
         _no_circle(share.material, whole, pantry, name, depth + 1)

@@ -151,7 +151,7 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
     """Take down all that is wrong with a product; `place` says where it stands."""
     number = wrong.number
     if not product.name.strip() or len(product.name) > 80:
-        wrong.add(f"{place}: a name of 1 to 80 signs is wanted.")
+        wrong.add(f"{place}: the name has 1 to 80 characters.")
     words = SIZE_WORDS[product.shape]
     for name, said in zip(("length_mm", "width_mm", "inner_mm"), words, strict=True):
         if said:
@@ -248,7 +248,7 @@ def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
                 x, y = (float(word) for word in words)
             except ValueError:
                 raise AmountError(
-                    "two numbers a corner are wanted, corners parted by “;”, like "
+                    "enter two numbers per corner, corners parted by “;”, e.g. "
                     "0 0; 120 0; 60 90",
                     text, start, start + len(part),
                 ) from None  # fmt: skip

@@ -16,7 +16,7 @@ DOUGH_RGB = (0xEA, 0xD9, 0xB6)
 FAT_RGB = (0xF0, 0xC2, 0x44)
 EDGE_RGB = (0xC9, 0x9A, 0x1B)
 STREWN_RGB = (0x8E, 0x53, 0x27)
-"""What was strewn in between the folds."""
+"""What was sprinkled in between the folds."""
 
 
 LONG_FROM = 9

@@ -80,7 +80,7 @@ def pdf_of(paint: Paint, title: str, size_mm: tuple[float, float] = A4) -> bytes
         Takes a `Canvas`.
     title : str
     size_mm : tuple of two floats
-        Page, wide and high [mm].
+        Page width and high [mm].
 
     Returns
     -------

@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor
 
 from aplomb.core.batch.scale import Weighed
+from aplomb.core.batch.water import held_back_g
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -19,6 +20,9 @@ from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
 from aplomb.desk.step_words import dough_words, rectangle, trim_words
 from aplomb.desk.theme import TITLE
+
+NOTE_LINE_MM = 4.4
+"""Height of a line of a note [mm]."""
 
 
 def card_pdf(study: Study, pantry: Pantry) -> bytes:
@@ -106,7 +110,7 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
         material = pantry[weighed.line.material]
         note = [place_words(weighed.line, part, study.plan), weighed.line.note]
         if part is Part.DOUGH and material.is_water:
-            note.append(water_words(study))
+            note.append(water_words(study, pantry))
         _weigh_line(page, weighed, material.name, "; ".join(n for n in note if n), x, wide)
     page.y += 2
 
@@ -117,13 +121,27 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wi
     page.text(x + wide - 28, page.y - 0.4, 24, f"{grams} g", font(15, 700), right=True)
     high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
     if note:
-        page.text(x + 7, page.y + high - 0.6, wide - 14, note, font(10), GREY)
-        high += 3.6
+        below = page.text(x + 7, page.y + high - 0.6, wide - 11, note, font(10), GREY, wrap=True)
+        high += 3.6 * max(1, round(below / NOTE_LINE_MM))
     page.y += max(6.2, high + 0.6)
 
 
-def water_words(study: Study) -> str:
-    """Say how cold the water must be, and what ice does it."""
+def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
+    """Say how cold the water must be, what ice does it, and how much is held back.
+
+    Parameters
+    ----------
+    study : Study
+    pantry : Pantry
+    share : float
+        Of the batch's water, for one mix [-].
+    """
+    back = held_back_g(study.formula, pantry, study.scaled.factor * share)
+    held = f"; hold {number_text(back, 0)} g back" if back >= 1 else ""
+    return _cold_words(study, share) + held
+
+
+def _cold_words(study: Study, share: float) -> str:
     water, wanted = study.water, study.formula.dough_c
     if water is None:
         return ""
@@ -131,7 +149,7 @@ def water_words(study: Study) -> str:
         return f"for {wanted:g} °C: not to be had with water alone"
     if water.ice_g <= 0:
         return f"at {number_text(water.needed_c, 0)} °C, for a dough of {wanted:g} °C"
-    ice = number_text(water.ice_g, 0)
+    ice = number_text(water.ice_g * share, 0)
     if water.only_ice:
         return f"{ice} g as ice, for a dough of {wanted:g} °C"
     return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {wanted:g} °C"

@@ -77,7 +77,9 @@ def _weigh_line(page: Page, step: WeighStep, study: Study, job: Job) -> None:
         block_words(step),
     ]  # fmt: skip
     if weighed.part is Part.DOUGH and material.is_water:
-        note.append(water_words(study))
+        blocks = study.formula.batch.blocks
+        share = step.blocks / blocks if step.mix else 1.0
+        note.append(water_words(study, job.pantry, share))
     _tick_line(page, material.name, step.target_g, "; ".join(n for n in note if n))
 
 
@@ -104,7 +106,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
     f = study.formula
     mixing = [
         f"Dough wanted at {f.dough_c:g} °C"
-        + (f"; water {water_words(study)}." if water_words(study) else ".")
+        + (f"; water {cold}." if (cold := water_words(study, job.pantry)) else ".")
     ]
     for line in f.dough:
         if line.note:

@@ -24,7 +24,7 @@ class ComparePlace(Place):
         self._other.setAccessibleName("Compare with")
         self._other.activated.connect(lambda _i: self._show())
         self._keep = button("Keep a revision…", "", self._keep_revision, "Ctrl+R")
-        self._back = button("Take this one back", "", self._take_back)
+        self._back = button("Go back to this one", "", self._take_back)
         self._body.addLayout(
             row(label("with", "second"), self._other, None, self._back, self._keep)
         )

@@ -84,7 +84,7 @@ class CostsPlace(Place):
             field = Field(usual.words, partial(self._take_loss, kind), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 70, self._theme)
-            field.setToolTip(f"Of {usual.base}. Empty: as your own batches have it, or else usual")
+            field.setToolTip(f"Of {usual.base}. Empty: as in your own batches, or else typical")
             origin: QLabel = label("", "small")
             origin.setWordWrap(True)
             origin.setMinimumWidth(40)
@@ -104,7 +104,7 @@ class CostsPlace(Place):
         self._which.setAccessibleName("Batch")
         self._which.activated.connect(lambda _: self._show_record())
         self._new = button("A new one", "", self._begin)
-        self._drop = button("Out", "", self._remove, "Undo brings it back")
+        self._drop = button("Remove", "", self._remove, "Undo brings it back")
         line = row(self._which, self._new, self._drop)
         line.setStretch(0, 1)
         column.addLayout(line)
@@ -186,7 +186,7 @@ class CostsPlace(Place):
         pieces = sum(m.pieces * m.paste_g for m in scaled.made)
         rows = [
             ("In: paste as mixed", scaled.paste_g),
-            ("strewn in between the folds", scaled.strewn_g),
+            ("sprinkled in between the folds", scaled.strewn_g),
             ("dusting taken up", scaled.dust_g), ("from the freezer", scaled.frozen_g),
             ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
@@ -277,7 +277,7 @@ class CostsPlace(Place):
         words = [f"Prices from {day_text(costs.oldest)} on." if costs.oldest else ""]
         if costs.unpriced:
             some = ", ".join(name.lower() for name in costs.unpriced[:4])
-            words.append(f"Without a price: {some}. Prices stand in the pantry.")
+            words.append(f"Without a price: {some}. Prices are in the pantry.")
         if study.scaled.frozen_g or study.scaled.scrap_in_g:
             words.append("Paste from the freezer and scrap were paid for before: not counted.")
         self._words.setText(" ".join(w for w in words if w))
@@ -317,12 +317,12 @@ class CostsPlace(Place):
             self._targets = []
             for i, name in enumerate(names):
                 field = Field(
-                    f"{name}, may cost", partial(self._take_target, i), self.show_error
+                    f"{name},: target cost", partial(self._take_target, i), self.show_error
                 )  # fmt: skip
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, 84, self._theme)
                 field.setPlaceholderText("no target")
-                self._target_grid.addWidget(label(f"{name} may cost", "small"), i, 0)
+                self._target_grid.addWidget(label(f"{name}: target cost", "small"), i, 0)
                 self._target_grid.addWidget(field, i, 1)
                 self._targets.append(field)
         for field, p in zip(self._targets, formula.products, strict=True):

@@ -104,7 +104,7 @@ class CutPlace(Place):
         self._empty.setMinimumWidth(60)
         self.add = button("Add", "", self._add, "A product like the batch’s own piece")
         self.copy = button("Copy", "", self._copy)
-        self.out = button("Out", "", self._remove, "Undo brings it back")
+        self.out = button("Remove", "", self._remove, "Undo brings it back")
         self.editor = ProductEditor(
             self._session, self._change, self.show_error, lambda: self.theme
         )
@@ -126,18 +126,18 @@ class CutPlace(Place):
         percent = partial(parse_percent, decimal=decimal_sign())
         for name, words, read, at in (
             ("length_mm", "Long, mm", mm, (0, 0)), ("width_mm", "Wide, mm", mm, (0, 2)),
-            ("relax_along_pct", "Back along, %", percent, (1, 0)),
+            ("relax_along_pct", "Shrink-back lengthwise, %", percent, (1, 0)),
             ("relax_across_pct", "across, %", percent, (1, 2)),
-            ("edge_mm", "Edges off, mm", mm, (2, 0)),
-            ("scrap_pct", "Scrap in, %", percent, (4, 0)),
-            ("scrap_g", "there is", partial(read_mass, zero=True), (4, 2)),
+            ("edge_mm", "Edge trim, mm", mm, (2, 0)),
+            ("scrap_pct", "Scrap reworked, %", percent, (4, 0)),
+            ("scrap_g", "in hand", partial(read_mass, zero=True), (4, 2)),
         ):  # fmt: skip
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
             self._pair(grid, *at, words, field)
             self._cut_fields[name] = field
-        self._cut_fields["relax_along_pct"].setAccessibleName("Sheet draws back along, %")
-        self._cut_fields["relax_across_pct"].setAccessibleName("Sheet draws back across, %")
-        self._cut_fields["scrap_g"].setAccessibleName("Scrap there is")
+        self._cut_fields["relax_along_pct"].setAccessibleName("Shrink-back lengthwise, %")
+        self._cut_fields["relax_across_pct"].setAccessibleName("Shrink-back crosswise, %")
+        self._cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
         self._cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):
             self._cut_fields[name].setPlaceholderText("found")
@@ -149,19 +149,19 @@ class CutPlace(Place):
         self._blocks.setPlaceholderText("few")
         self._blocks.setToolTip("Empty for as few as bench and bowl allow")
         self._rows = QComboBox()
-        self._rows.setAccessibleName("First cuts")
+        self._rows.setAccessibleName("Cut rows")
         for key, words in ROWS_WORDS.items():
             self._rows.addItem(words, key)
         self._rows.activated.connect(lambda _: self._cutting(rows=self._rows.currentData()))
         self._pair(grid, 2, 2, "Blocks", self._blocks)
         self._lies = QComboBox()
-        self._lies.setAccessibleName("The sheet lies on")
+        self._lies.setAccessibleName("The sheet rests on")
         self._lies.setToolTip("On a tray a sheet rests, or is baked, whole: no larger than that")
         for key, words in LIES_WORDS.items():
             self._lies.addItem(words, key)
         self._lies.activated.connect(lambda _: self._cutting(lies_on=self._lies.currentData()))
-        self._pair(grid, 3, 0, "First cuts", self._rows, 3)
-        self._pair(grid, 5, 0, "Lies on", self._lies, 3)
+        self._pair(grid, 3, 0, "Cut rows", self._rows, 3)
+        self._pair(grid, 5, 0, "Rests on", self._lies, 3)
         column.addLayout(grid)
         return frame
 
@@ -185,9 +185,9 @@ class CutPlace(Place):
         self._which.setAccessibleName("Thickness shown")
         self._which.activated.connect(self._choose_plan)
         self.view = CutView(self._theme)
-        self.take = button("Take into the batch", "main", self._take_plan)
+        self.take = button("Use in the batch", "main", self._take_plan)
         self.take.setToolTip("Blocks, sheet and trim of the batch become those of this plan")
-        self.again = button("Search again", "", self._search_again, "Lets go of the sheet in hand")
+        self.again = button("Search again", "", self._search_again, "Forgets the sheet in hand")
         self._svg = button("Cut plan as SVG…", "", self._give_svg)
         self._flow = Flow(self.take, self.again, self._which, self._svg, spacing=8)
         self.table = FigureTable(self._theme, "Pieces of the plan", 5)
@@ -335,9 +335,9 @@ class CutPlace(Place):
         self._asked = asked
         if not study.formula.wanted:
             self.search.forget()
-            self._came(AplombError("No pieces are wanted yet: say how many of a product."))
+            self._came(AplombError("No pieces are ordered yet: say how many of a product."))
             return
-        self._words.setText("Searching the best sheet …")
+        self._words.setText("Searching for the best sheet …")
         self.search.ask(lambda: sheets_of(study, house, blocks))
 
     def _came(self, found: Sheets | AplombError) -> None:
@@ -390,11 +390,11 @@ class CutPlace(Place):
             f"{number_text(plan.yield_pct)} % is in pieces."
         )
         if any(plan.lacking()):
-            words += f" {sum(plan.lacking())} wanted pieces find no room on this sheet."
+            words += f" {sum(plan.lacking())} wanted pieces do not fit on this sheet."
         losses = study.scaled.losses
         if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
             words += (
-                f" The batch reckons with {number_text(losses.trim.value)} % of trim, this plan "
+                f" The batch allows {number_text(losses.trim.value)} % of trim, this plan "
                 f"has {number_text(sheets.trim_pct)} %: take it to reckon with that."
             )
         self._words.setText(words)

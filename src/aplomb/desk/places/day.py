@@ -42,7 +42,7 @@ class DayPlace(Place):
     """Products and numbers over all formulas of the book."""
 
     TITLE = "Day’s demand"
-    HINT = "What is wanted of everything the book makes, and the blocks of paste that give it."
+    HINT = "What you want of everything the book makes, and the blocks of paste that give it."
     BACK = "Back to the batch"
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -84,9 +84,9 @@ class DayPlace(Place):
         )
         self._more.chosen.connect(self._add)
         column.addWidget(self._more)
-        self._frozen = QCheckBox("Blocks in the freezer first")
+        self._frozen = QCheckBox("Use frozen blocks first")
         on_checked(self._frozen, self._take_frozen)
-        column.addLayout(row(button("Nothing wanted", "", self._clear), None, self._frozen))
+        column.addLayout(row(button("Clear the day", "", self._clear), None, self._frozen))
         return frame
 
     def _blocks_card(self) -> QFrame:
@@ -98,7 +98,7 @@ class DayPlace(Place):
         self._notes: QLabel = label("", "second")
         self._notes.setWordWrap(True)
         self._notes.setMinimumWidth(60)
-        self.take = button("Take into the formulas", "main", self._take)
+        self.take = button("Apply to the formulas", "main", self._take)
         self.take.setToolTip("Each formula’s batch becomes that of the day: numbers and blocks")
         column.addWidget(self._big)
         column.addWidget(self.table)
@@ -202,7 +202,7 @@ class DayPlace(Place):
     def _take_date(self, text: str) -> None:
         day = text.strip()
         if day and not QDate.fromString(day, Qt.DateFormat.ISODate).isValid():
-            raise AmountError("a day is wanted here, like 2026-11-28", text, 0, len(text))
+            raise AmountError("enter a day, e.g. 2026-11-28", text, 0, len(text))
         self._put(f"day {day}", day=day)
 
     def _take_want(self, uid: str, product: str, text: str) -> None:
@@ -229,7 +229,7 @@ class DayPlace(Place):
         )
         if frozen:
             words += f", {frozen} from the freezer"
-        self._big.setText(words if made else "Nothing is wanted yet")
+        self._big.setText(words if made else "Nothing to make yet")
         self.take.setEnabled(bool(made))
         rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "over"), "head")] if made else []
         notes = []

@@ -90,7 +90,7 @@ class ShareRow:
         self.share = Field("Share, percent", partial(owner.take_share, at), owner.show_error)
         self.share.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(self.share, 72, owner.theme)
-        self.out = button("Out", "quiet", partial(owner.take_out, at))
+        self.out = button("Remove", "quiet", partial(owner.take_out, at))
         self.price: QLabel = label("", "small")
 
     def widgets(self) -> tuple[QWidget, ...]:
@@ -324,7 +324,7 @@ class FatsPlace(Place):
             if key in self._keys:
                 raise AplombError(f"{material.name} is in the block already")
             if not material.is_fat:
-                raise AplombError(f"{material.name} is no fat")
+                raise AplombError(f"{material.name} is not a fat")
             if not self._keys:
                 raise AplombError("the fat block has no fat yet; give it some in the paste")
             self._keys.append(key)
@@ -348,7 +348,7 @@ class FatsPlace(Place):
             made = blend(name.strip(), pantry.free_key(name), shares, pantry)
             made = replace(made, standing="own")
             self._session.put_items(f"new material {name.strip()}", [Item(made.key, made)])
-            self._session.said.emit(f"“{made.name}” stands in the pantry")
+            self._session.said.emit(f"“{made.name}” is in the pantry")
         except AplombError as error:
             self.show_error(str(error))
 

@@ -201,7 +201,7 @@ class InsidePlace(Place):
         grid.setColumnStretch(2, 1)
         for name, (words, _, _, unit) in LIMITS.items():
             self._add_field(name, f"{words}, {unit}", self._reader(name, words))
-        self._add_field("piece_spread_pct", "Pieces unlike by ±, %", self._take_spread)
+        self._add_field("piece_spread_pct", "Variation in piece size, ±%", self._take_spread)
         self._envelope = QComboBox()
         self._envelope.setAccessibleName("Way of the envelope")
         self._envelope.addItem("turned on a square", "turned")
@@ -340,7 +340,7 @@ class InsidePlace(Place):
     def _take_spread(self, text: str) -> None:
         value = parse_percent(text, decimal_sign())
         self._session.edit(
-            f"pieces unlike by {value:g} %", lambda f: replace(f, piece_spread_pct=value)
+            f"pieces vary by {value:g} %", lambda f: replace(f, piece_spread_pct=value)
         )
 
     def _edit_working(self, words: str, **changes: object) -> None:

@@ -73,7 +73,7 @@ class PantryPlace(Place):
     """
 
     TITLE = "Pantry"
-    HINT = "Figures a 100 g as bought. Change one and the material is yours."
+    HINT = "Figures per 100 g as bought. Change one and the material is yours."
     sheet_wanted = Signal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -83,8 +83,8 @@ class PantryPlace(Place):
         tools = Flow(
             button("New material", "", self._new), button("Copy", "", self._copy),
             button("New blend…", "", self._new_blend),
-            button("Take in a supplier’s sheet…", "", lambda: self.sheet_wanted.emit("in")),
-            button("Give out as CSV…", "", lambda: self.sheet_wanted.emit("out")),
+            button("Import supplier’s data…", "", lambda: self.sheet_wanted.emit("in")),
+            button("Export as CSV…", "", lambda: self.sheet_wanted.emit("out")),
             spacing=6,
         )  # fmt: skip
         self._body.addLayout(tools)
@@ -170,7 +170,7 @@ class PantryPlace(Place):
         grid = Flow(spacing=2)
         for key, text in PARTS:
             self._pair(grid, text, key, f"{text}, percent", self._part_reader(key, text))
-        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g a mL", self._take_bulk, 60)
+        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g per mL", self._take_bulk, 60)
         self._pair(grid, "± %", "spread", "Its spread, percent", self._take_spread)
         column.addLayout(grid)
         return frame
@@ -287,7 +287,7 @@ class PantryPlace(Place):
             + (f"This one is {whose}." if own else "")
         )
         self._undo.setVisible(own)
-        self._undo.setText("Back to the supplied figures" if supplied else "Take it out")
+        self._undo.setText("Back to the supplied figures" if supplied else "Remove it")
         self._group.setCurrentIndex(self._group.findData(m.group))
         give = {key: field.show_value for key, field in self._fields.items()}
         give["name"](m.name)
@@ -373,7 +373,7 @@ class PantryPlace(Place):
         bare = text.strip() in ("", "–")
         amount = None if bare else parse_amount(text, decimal_sign())
         if amount is not None and not amount.bare:
-            raise AmountError("grams a millilitre are wanted, like 0.53", text, 0, len(text))
+            raise AmountError("enter grams per millilitre, e.g. 0.53", text, 0, len(text))
         self._change("weight of a measure", bulk_g_ml=amount.value if amount else None)
 
     def _take_spread(self, text: str) -> None:

@@ -103,7 +103,7 @@ class PapersPlace(Place):
         self.pdf = button("Save as PDF…", "main", partial(self._want, "pdf"))
         self.print = button("Print…", "", partial(self._want, "print"))
         self.csv = button("CSV…", "", partial(self._want, "csv"))
-        self.xlsx = button("Sheet with live sums…", "", partial(self._want, "xlsx"))
+        self.xlsx = button("Spreadsheet with formulas…", "", partial(self._want, "xlsx"))
         self.xlsx.setToolTip("XLSX: batches and order list, opened by office programs")
         column.addWidget(self._scope)
         column.addWidget(self.list)
@@ -216,7 +216,9 @@ class PapersPlace(Place):
             plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
             batches = tuple(make_study(p.formula, reference) for p in plans if not p.trouble)
             if not batches:
-                raise AplombError("Nothing is wanted of the day yet: see the day’s demand, Alt+D.")
+                raise AplombError(
+                    "Nothing is ordered for the day yet: see the day’s demand, Alt+D."
+                )
             return Job(
                 kitchen.demand.name or "The day", batches, reference.pantry, reference.house,
                 kitchen.stock.materials, kitchen.demand.day, **extra,

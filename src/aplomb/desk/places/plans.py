@@ -284,7 +284,7 @@ class PlansPlace(Place):
         else:
             amount = parse_amount(text.replace("µm", "").replace("cm", ""), decimal_sign())
             if not amount.bare:
-                raise AmountError("a plain number is wanted here", text, 0, len(text))
+                raise AmountError("enter a plain number", text, 0, len(text))
             if key == "low":
                 self._band = (amount.value, self._band[1])
             elif key == "high":

@@ -13,14 +13,14 @@ MOST_SHOWN = 400
 def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, theme: Theme) -> bool:
     """Show what a sheet would bring; True when it shall be taken in."""
     dialog = QDialog(parent)
-    dialog.setWindowTitle("Take in a supplier’s sheet")
+    dialog.setWindowTitle("Import supplier’s data")
     dialog.resize(theme.px(720), theme.px(520))
     column = QVBoxLayout(dialog)
     column.addWidget(label(name, "title"))
     new = sum(not each.instead_of for each in sheet.rows)
     words = f"{new} new, {len(sheet.rows) - new} in place of what is there"
     if sheet.troubles:
-        words += f", {len(sheet.troubles)} that cannot be taken"
+        words += f", {len(sheet.troubles)} that cannot be used"
     column.addWidget(label(f"{words}. Read as {sheet.words}."))
     if sheet.unknown:
         left = label(f"Columns left out: {', '.join(sheet.unknown[:8])}.", "small")
@@ -70,9 +70,9 @@ def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, th
         dialog.accept()
 
     count = len(sheet.rows)
-    take_in = button(f"Take in {count} material{'s' if count != 1 else ''}", "main", take)
+    take_in = button(f"Import {count} material{'s' if count != 1 else ''}", "main", take)
     take_in.setEnabled(count > 0)
     take_in.setDefault(True)
-    column.addLayout(row(None, button("Leave it", "", dialog.reject), take_in))
+    column.addLayout(row(None, button("Cancel", "", dialog.reject), take_in))
     run_dialog(dialog)
     return bool(taken)

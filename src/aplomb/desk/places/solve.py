@@ -64,13 +64,13 @@ class TargetRow:
             self.what.addItem(f"{words}, {unit}" if unit else words, key)
         for sense in get_args(Sense):
             self.sense.addItem(sense, sense)
-        self.value = Field("How much is wanted", partial(owner.take_value, at), owner.show_error)
+        self.value = Field("How much you want", partial(owner.take_value, at), owner.show_error)
         self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(self.value, 84, owner.theme)
         self.amount: float | None = None
-        self.out = button("Out", "quiet", partial(owner.take_out, at))
+        self.out = button("Remove", "quiet", partial(owner.take_out, at))
         for combo, name in (
-            (self.what, "What is wanted"), (self.material, "Of which material"),
+            (self.what, "What you want"), (self.material, "Of which material"),
             (self.sense, "Exactly, or a limit"),
         ):  # fmt: skip
             combo.setAccessibleName(name)
@@ -96,7 +96,7 @@ class SolvePlace(Place):
     """Backwards: from the reading to the grams."""
 
     TITLE = "Solve for"
-    HINT = "Say what is wanted; the lines that are free change as little as can be."
+    HINT = "Say what you want; the lines that are free change as little as possible."
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -124,7 +124,7 @@ class SolvePlace(Place):
             for column_, widget in enumerate(each.widgets()):
                 grid.addWidget(widget, at, column_)
         column.addLayout(grid)
-        self._more = button("Another wish", "quiet", self._add_target)
+        self._more = button("Add a target", "quiet", self._add_target)
         column.addWidget(self._more, 0, Qt.AlignmentFlag.AlignLeft)
         column.addWidget(label("Kept as they are", "title"))
         keeps = QGridLayout()
@@ -150,7 +150,7 @@ class SolvePlace(Place):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
             column.addWidget(words)
-        self._do: QPushButton = button("Take it", "main", self._take)
+        self._do: QPushButton = button("Apply", "main", self._take)
         column.addLayout(row(self._do, None))
         self._view = ComparisonView(self._session, self._theme)
         column.addWidget(self._view)
@@ -257,7 +257,7 @@ class SolvePlace(Place):
         else:
             each.amount = read_price(text, self._session.reference.house.currency)
         if each.amount is not None and each.amount > 1e8:
-            raise AmountError("this is more than can be wanted", text, 0, len(text))
+            raise AmountError("this is more than is possible", text, 0, len(text))
         if what == "cost_per_piece" and each.sense.currentData() == "is":
             each.sense.setCurrentIndex(each.sense.findData("at most"))
         self.changed()
@@ -285,8 +285,8 @@ class SolvePlace(Place):
         if study is None or not any(each.amount is not None for each in self._rows[: self._shown]):
             self._beside.forget()
             self._view.hide()
-            self._answer.setText("Nothing is wanted yet")
-            self._say("Choose a reading and type what it shall be.")
+            self._answer.setText("Nothing to make yet")
+            self._say("Choose a reading and type its target.")
             return
         targets = self._targets()
         locked = frozenset(place for place, box in self._locks.items() if box.isChecked())
@@ -303,16 +303,16 @@ class SolvePlace(Place):
         self._view.hide()
         self.show_error("")
         if isinstance(found, AplombError) or study is None:
-            self._answer.setText("It cannot be asked so")
+            self._answer.setText("This cannot be solved as asked")
             self._say(f"{str(found)[:1].upper()}{str(found)[1:]}.")
             return
         if found.formula is None:
-            self._answer.setText("This cannot be")
+            self._answer.setText("This is not possible")
             near = ""
             if found.nearest is not None:
                 near = f" The nearest is {number_text(found.nearest, 2)} %."
             listed = "; ".join(found.conflict)
-            self._say(f"These cannot stand together: {listed}.{near} Let go of one of them.")
+            self._say(f"These contradict one another: {listed}.{near} Give one of them up.")
             return
         try:
             after = make_study(found.formula, reference)
@@ -322,7 +322,9 @@ class SolvePlace(Place):
         self._found = found
         count = len(found.changed)
         self._answer.setText(
-            f"{count} line{'s' if count != 1 else ''} change" if count else "It is so already"
+            f"{count} line{'s' if count != 1 else ''} change"
+            if count
+            else "Nothing needs to change"
         )
         if count == 1:
             self._answer.setText("One line changes")

@@ -49,7 +49,7 @@ class SwapPlace(Place):
         self._portion = Field("Share that is swapped, percent", self._take_share, self.show_error)
         self._portion.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(self._portion, 72, theme)
-        self._do = button("Take it", "main", self._take)
+        self._do = button("Apply", "main", self._take)
         self._body.addLayout(
             Flow(
                 label("Swap", "second"), self._portion, label("% of", "second"), self._line,

@@ -4,13 +4,16 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
+from aplomb.core.batch.water import held_back_g
 from aplomb.core.house import WARM
+from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
 from aplomb.core.units import MEASURES_WORDS, Measures
 from aplomb.desk.fields import (
     Field,
     card,
     currency_sign,
+    decimal_sign,
     fix_width,
     grams_text,
     label,
@@ -43,6 +46,9 @@ class WaterPlace(Place):
         grid.setColumnStretch(0, 1)
         self._wanted = Field("Wanted dough temperature", self._take_wanted, self.show_error)
         self._row(grid, 0, "Wanted after mixing, °C", self._wanted)
+        self._held = Field("Water held back, %", self._take_held, self.show_error)
+        self._held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
+        self._row(grid, 1, "Water held back, %", self._held)
         column.addLayout(grid)
         self._answer: QLabel = label("", "big")
         self._words: QLabel = label("", "second")
@@ -86,6 +92,12 @@ class WaterPlace(Place):
         value = read_temp(text)
         self._session.edit(f"dough at {value:g} °C", lambda f: replace(f, dough_c=value))
 
+    def _take_held(self, text: str) -> None:
+        percent = parse_percent(text, decimal_sign()) if text.strip() else 0.0
+        self._session.edit(
+            f"water held back {percent:g} %", lambda f: replace(f, held_back_pct=percent)
+        )
+
     def _take_measures(self, at: int) -> None:
         measures: Measures = self._measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
@@ -109,6 +121,7 @@ class WaterPlace(Place):
         study = self._session.study
         if study is not None:
             self._wanted.show_value(number_text(study.formula.dough_c, 1))
+            self._held.show_value(number_text(study.formula.held_back_pct, 1))
             self._show_answer(study)
 
     def _show_answer(self, study: Study) -> None:
@@ -123,13 +136,15 @@ class WaterPlace(Place):
             self._answer.setText(f"{number_text(water.dough_c)} °C at best")
             self._words.setText(
                 f"All {grams_text(whole)} g of the water as ice, or at its warmest, brings the "
-                f"dough to {number_text(water.dough_c)} °C; {wanted:g} is wanted. Change the "
+                f"dough to {number_text(water.dough_c)} °C; you want {wanted:g}. Change the "
                 "flour’s temperature."
             )
             return
         if water.ice_g <= 0:
             self._answer.setText(f"Water at {number_text(water.needed_c)} °C")
-            self._words.setText(f"{grams_text(whole)} g of it; no ice is needed.")
+            self._words.setText(
+                f"{grams_text(whole)} g of it; no ice is needed. {self._held_words(study)}"
+            )
             return
         chilled = (
             f"Or {grams_text(whole)} g at {number_text(water.needed_c)} °C from the fridge. "
@@ -144,5 +159,11 @@ class WaterPlace(Place):
             f"Water as it comes at {house.tap_c:g} °C, ice at {ice} °C. {chilled}"
             f"With tap water alone the dough comes out at {number_text(water.plain_c)} °C. Fats, "
             f"milk and eggs of the dough come from the fridge at {house.fridge_c:g} °C; the fat "
-            "block is not in the bowl."
+            f"block is not in the bowl. {self._held_words(study)}"
         )
+
+    def _held_words(self, study: Study) -> str:
+        """Say how much water is held back."""
+        factor = study.scaled.factor or 1.0
+        grams = held_back_g(study.formula, self._session.reference.pantry, factor)
+        return f"Hold back {grams_text(grams)} g and add it to feel." if grams > 0 else ""

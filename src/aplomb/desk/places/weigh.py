@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent, QShortcut
 from PySide6.QtWidgets import (
     QFrame,
     QLabel,
@@ -16,7 +16,7 @@ from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
-from aplomb.core.paste.formula import PART_NAMES, place_words
+from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
 from aplomb.desk.fields import (
@@ -31,6 +31,7 @@ from aplomb.desk.fields import (
 )
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
+from aplomb.desk.paper.card import water_words
 from aplomb.desk.places.place import Place
 from aplomb.desk.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.scale_panel import ScalePanel
@@ -40,7 +41,7 @@ from aplomb.desk.theme import Theme
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
 """More is wanted; right; some must come off."""
-SPOKEN = {"less": "more is wanted", "right": "right", "more": "too much"}
+SPOKEN = {"less": "more to go", "right": "right", "more": "too much"}
 
 
 class WeighBar(QWidget):
@@ -87,7 +88,7 @@ class WeighPlace(Place):
     """
 
     TITLE = "Weigh out"
-    HINT = "Enter takes the weight, T tares, Backspace goes back, → passes over."
+    HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
     BACK = "Back to the batch"
     port_wanted = Signal(str)
 
@@ -118,6 +119,11 @@ class WeighPlace(Place):
         self._body.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(self.TITLE)
+        # A button that has the keyboard would take the arrow for itself, to go to the next one.
+        QShortcut(
+            Qt.Key.Key_Right, self, self.skip,
+            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
+        )  # fmt: skip
         self.refresh()
 
     def _big_card(self) -> QFrame:
@@ -135,7 +141,9 @@ class WeighPlace(Place):
         self.take = button("Take", "main", self.take_weight, "Enter")
         self.tare = button("Tare", "", self.take_tare, "T")
         self.back = button("Back", "", self.go_back, "Backspace")
-        self.over = button("Pass over", "", self.pass_over, "→")
+        self.over = button("Skip", "", self.skip, "→")
+        self.enough = button("That is enough", "", self.end_line, "E")
+        self.enough.setToolTip("Less than written is the end of this line: water goes by feel")
         self.rest = button("", "", self.scale_rest, "S")
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
         self.hand.setPlaceholderText("by hand, 250 g")
@@ -144,7 +152,16 @@ class WeighPlace(Place):
                        self._verdict):  # fmt: skip
             column.addWidget(widget)
         column.addLayout(
-            Flow(self.take, self.tare, self.back, self.over, self.rest, self.hand, spacing=8)
+            Flow(
+                self.take,
+                self.tare,
+                self.back,
+                self.over,
+                self.enough,
+                self.rest,
+                self.hand,
+                spacing=8,
+            )
         )
         self._frame: QFrame = frame
         return frame
@@ -156,7 +173,7 @@ class WeighPlace(Place):
         self._done.setWordWrap(True)
         self._done.setMinimumWidth(60)
         self._anew = button("Begin a new batch", "", self.begin_anew)
-        self.off_stock = button("Take it off the stock", "", self.take_off_stock)
+        self.off_stock = button("Deduct from stock", "", self.take_off_stock)
         self.off_stock.setToolTip("What was weighed, and the blocks that came from the freezer")
         column.addWidget(self._done)
         column.addWidget(self.table)
@@ -263,7 +280,7 @@ class WeighPlace(Place):
         if self.grams is None or not self._steady:
             self._session.said.emit(
                 "The scale is still moving." if self.grams is not None
-                else "Nothing comes from the scale; type the weight, or look after it."
+                else "No reading from the scale. Check it, or type the weight."
             )  # fmt: skip
             return
         if self.grams <= 0:
@@ -277,22 +294,38 @@ class WeighPlace(Place):
             self.hand.show_value("")
             self._keep(grams, "hand")
 
-    def _keep(self, grams: float, by: str) -> None:
+    def end_line(self) -> None:
+        """End the line in hand with less than was wanted: with what is on the scale, else with what
+        was weighed of it before."""
+        run, step = self.run, self.step
+        if run is None or step is None:
+            return
+        got = run.got(step)
+        there = self.grams if self.grams is not None and self._steady and self.grams > 0 else None
+        grams = there if there is not None else got
+        if grams is None:
+            self._session.said.emit("Nothing of it is weighed yet; weigh it, or skip it.")
+            return
+        self._keep(grams, "scale" if there is not None else "hand", enough=True)
+
+    def _keep(self, grams: float, by: str, *, enough: bool = False) -> None:
         run, step = self.run, self.step
         if run is None or step is None:
             return
         judged = step.judged(grams)
-        if judged == "less" and by == "scale":
+        enough = enough and judged == "less"
+        if not enough and judged == "less" and by == "scale":
             self._session.said.emit(
-                f"{number_text(step.target_g - grams, 1)} g are lacking; → passes the line over."
+                f"{number_text(step.target_g - grams, 1)} g short; → skips this line, E ends it."
             )
             return
         before = self.at
-        self._put_run(run.taken(self.at, grams, self._tare_g, by, now()), "weighed")
+        weighed = run.taken(self.at, grams, self._tare_g, by, now(), enough=enough)
+        self._put_run(weighed, "weighed")
         if by == "scale":
             self.take_tare()
         if judged == "more":
-            self._show()  # the line stays in hand until the rest is scaled, or it is passed over
+            self._show()  # the line stays in hand until the rest is scaled, or it is skipped
             return
         self._go_on(before)
 
@@ -352,10 +385,10 @@ class WeighPlace(Place):
         self.at = max(0, self.at - 1)
         self._show()
 
-    def pass_over(self) -> None:
-        """Go to the next line, whatever is weighed of this one."""
+    def skip(self) -> None:
+        """Go to the next line that is not weighed yet, whatever is weighed of this one."""
         if self.run is not None:
-            self.at = min(len(self.run.plan), self.at + 1)
+            self.at = self.run.skipped_to(self.at)
             if self.at >= len(self.run.plan):
                 following = self.run.next()
                 if following is None:
@@ -391,7 +424,7 @@ class WeighPlace(Place):
         self._show_list(run)
         step = self.step
         there = step is not None
-        for widget in (self.take, self.tare, self.over, self.hand):
+        for widget in (self.take, self.tare, self.over, self.enough, self.hand):
             widget.setEnabled(there)
         self.back.setEnabled(self.at > 0)
         if step is None:
@@ -399,20 +432,24 @@ class WeighPlace(Place):
             done = run.next() is None
             self._where.setText("")
             self._name.setText(
-                ("All is weighed" if done else "Some lines were passed over") if whole
+                ("All is weighed" if done else "Some lines were skipped") if whole
                 else "Nothing to weigh yet"
             )  # fmt: skip
             self._note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
             self._target.setText("")
         else:
-            weighed = step.weighed
+            weighed, pantry = step.weighed, self._session.reference.pantry
             mix = f", mix {step.mix} of {step.mixes}" if step.mix else ""
             self._where.setText(
                 f"{PART_NAMES[weighed.part]}{mix} · line {self.at + 1} of {len(run.plan)}"
             )
             self._name.setText(self._session.reference.pantry[weighed.line.material].name)
             place = place_words(weighed.line, weighed.part, study.plan)
-            notes = (weighed.product, place, weighed.line.note, block_words(step))
+            water = ""
+            if weighed.part is Part.DOUGH and pantry[weighed.line.material].is_water:
+                share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
+                water = water_words(study, pantry, share * run.record.factor)
+            notes = (weighed.product, place, weighed.line.note, block_words(step), water)
             self._note.setText("; ".join(n for n in notes if n))
             self._target.setText(
                 f"{number_text(step.target_g, 2)} g  ± {number_text(step.near_g, 1)}"
@@ -436,7 +473,8 @@ class WeighPlace(Place):
                 last = group
                 rows.append(Row(group, ("wanted", "weighed") if not rows else (), "head"))
             got = run.got(step)
-            mark = "  " if got is None else "✓ " if step.judged(got) == "right" else (
+            right = got is not None and (step.judged(got) == "right" or run.ended(step))
+            mark = "  " if got is None else "✓ " if right else (
                 "▲ " if step.judged(got) == "less" else "▼ "
             )  # fmt: skip
             rows.append(
@@ -506,7 +544,7 @@ class WeighPlace(Place):
         keys = {
             Qt.Key.Key_Return: self.take_weight, Qt.Key.Key_Enter: self.take_weight,
             Qt.Key.Key_T: self.take_tare, Qt.Key.Key_Backspace: self.go_back,
-            Qt.Key.Key_Right: self.pass_over, Qt.Key.Key_S: self.scale_rest,
+            Qt.Key.Key_E: self.end_line, Qt.Key.Key_S: self.scale_rest,
         }  # fmt: skip
         act = keys.get(Qt.Key(event.key()))
         if act is not None and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:

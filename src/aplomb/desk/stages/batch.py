@@ -50,7 +50,7 @@ def read_size(text: str) -> tuple[float, float]:
     """Read a piece as length × width [mm]."""
     parts = text.lower().replace("x", "×").split("×")
     if len(parts) != 2:
-        raise AmountError("a size is wanted here, like 100 × 100", text, 0, len(text))
+        raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
     length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
     return length, width
 

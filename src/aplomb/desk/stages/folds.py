@@ -164,7 +164,7 @@ class FoldsStage(Stage):
                 ("roll_width_mm", "Rolled width, cm"),
                 ("fat_block_mm", "Fat block, mm"),
                 ("piece_fat_mm", "Fat pieces, mm"),
-                ("gathered_mm", "Gathered mass, mm"),
+                ("gathered_mm", "Height of the mass, mm"),
             )
         ):
             field = Field(words, partial(self._take_size, name), self.show_error)
@@ -247,7 +247,7 @@ class FoldsStage(Stage):
         else:
             value = parse_length_mm(text, "cm" if wide else "mm", decimal_sign())
             if value == 0:
-                raise AmountError("a length above 0 is wanted here", text, 0, len(text))
+                raise AmountError("enter a length above 0", text, 0, len(text))
         changed: Formula = replace(formula, **{name: value})
         self._session.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
 

@@ -64,7 +64,7 @@ class PasteStage(Stage):
         self._more.addWidget(self._batch)
         self._caution = label(CAUTION, "small")
         self._caution.setWordWrap(True)
-        self._top = Flow(label("Held against", "second"), self._school, spacing=1)
+        self._top = Flow(label("Judged as", "second"), self._school, spacing=1)
         for key, words, keys in PASTE_PLACES:
             tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
             self._top.addWidget(tool)
