@@ -191,3 +191,13 @@ def test_a_batch_all_from_the_freezer_mixes_nothing(plain, known):
     assert all(line.weigh_g == 0 for line in study.scaled.lines)
     assert study.enclosing is None
     assert not study.scaled.trouble
+
+
+def test_a_finished_block_weighs_what_is_rolled(plain, known):
+    """By hand: two blocks of 5 kg in all; 2 % stay on the bench, 100 g of dusting half taken up."""
+    batch = Batch(fixed="paste", paste_g=5000, blocks=2, shares=4, loss_pct=2, dust_pct=50)
+    dusted = replace(plain, batch=batch, dusting=(Line("plain_flour", 100),))
+    scaled = make_study(dusted, known).scaled
+    dust = 50 * scaled.factor
+    assert scaled.finished_g == pytest.approx((5000 * 0.98 + dust) / 2)
+    assert 2 * scaled.finished_g == pytest.approx(scaled.rolled_g)

@@ -5,7 +5,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.errors import AplombError, TurnLineError
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, parse_plan, step_name, step_word
+from aplomb.core.folds.counts import count
+from aplomb.core.folds.plan import (
+    COVERED,
+    Enclosure,
+    Plan,
+    Step,
+    Way,
+    panels_near,
+    parse_plan,
+    step_name,
+    step_word,
+)
+from aplomb.core.folds.stack import stack_of
 
 steps = st.one_of(
     st.builds(
@@ -156,3 +168,22 @@ def test_a_trim_is_no_turn():
     assert len(plan.turns) == 2
     assert plan.product == 12
     assert plan.creases == 5
+
+
+@pytest.mark.parametrize(
+    ("panels", "third", "half", "two_thirds"),
+    [(2, 1, 1, 1), (3, 1, 2, 2), (4, 1, 2, 3), (5, 2, 3, 3), (6, 2, 3, 4)],
+)
+def test_portions_lie_on_a_third_half_or_two_thirds_of_the_sheet(panels, third, half, two_thirds):
+    """By hand, to the nearest panel: of six 2, 3 and 4; of four 1, 2 and 3 (2.67)."""
+    found = [panels_near(share, panels) for _, share in COVERED]
+    assert found == [third, half, two_thirds]
+    assert len(Step(Way.PORTION, panels).spread_on) == two_thirds
+
+
+def test_a_portion_on_two_thirds_of_a_six_fold_is_counted():
+    """By hand, from the order of the flaps: dough panels with fat on the first four of six; each
+    even panel is turned over, so that fat meets fat between 1 and 2 and between 3 and 4."""
+    assert count(parse_plan("portions +6")).fat == 2
+    assert stack_of(parse_plan("portions +6"), 0.4).fat_leaves == 2
+    assert count(parse_plan("portions +6::1")).fat == 1

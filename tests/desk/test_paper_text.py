@@ -13,10 +13,11 @@ from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.orders import order_list
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import make_study
-from aplomb.desk.fields import mass_text, number_text
+from aplomb.desk.fields import grams_text, mass_text, number_text
 from aplomb.desk.paper.canvas import pages_of, pdf_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job
+from aplomb.desk.step_words import share_words
 
 ALL_PAGES = 500
 
@@ -164,3 +165,21 @@ def test_what_is_long_is_wrapped_on_the_card_and_never_cut_off(job, read):
     flap = f"{made.enclosing.dough.height_mm / 4:.1f} mm"
     assert flap in text, "the end of the sentence, on its last line"
     assert "…" not in text
+
+
+def test_dough_and_parts_of_a_block_are_on_card_and_labels(job, read):
+    """Dough and fat block of each block in grams; a finished block in quarters, each labelled."""
+    study = job.studies[0]
+    each = study.scaled.factor / study.scaled.blocks
+    text = tight(read("card")[0])
+    assert tight(f"dough {grams_text(study.accounts.dough_g * each)} g") in text
+    assert tight(f"fat block {grams_text(study.accounts.block_g * each)} g each") in text
+    batch = replace(study.formula.batch, shares=4)
+    known = replace(reference(), pantry=job.pantry, house=job.house)
+    shared = make_study(replace(study.formula, batch=batch), known)
+    part = shared.scaled.finished_g / 4
+    assert share_words(shared) == f"each finished block in 4 quarters of {grams_text(part)} g"
+    of_parts = replace(job, studies=(shared,))
+    text = tight(read("labels", of_parts)[0])
+    assert text.count(tight(f"of 4 · {mass_text(part)}")) == 4 * shared.scaled.blocks
+    assert tight("Block 1 of 3, quarter 4 of 4") in text

@@ -19,7 +19,6 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
-from aplomb.desk import fields
 from aplomb.desk.background import LatestJob
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
 from aplomb.desk.fields import currency_text, read_price, read_temp
@@ -269,12 +268,3 @@ def test_temperatures_in_both_scales():
     for wrong in ("cold", "", "16 K", "1 2"):
         with pytest.raises(AplombError, match="enter a temperature"):
             read_temp(wrong)
-
-
-def test_sentences_of_the_core_take_the_locales_sign(monkeypatch):
-    words = "1.4 % on flour, 49 fat leaves of 3.9 µm. Roll to 1250.5 mm; CXS 118-1979."
-    assert fields.local_text(words) == words
-    monkeypatch.setattr(fields, "decimal_sign", lambda: ",")
-    assert fields.local_text(words) == (
-        "1,4 % on flour, 49 fat leaves of 3,9 µm. Roll to 1250,5 mm; CXS 118-1979."
-    )

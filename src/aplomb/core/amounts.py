@@ -3,8 +3,9 @@
 from msgspec import Struct
 
 from aplomb.core.errors import AmountError
+from aplomb.core.figures import DecimalSign
 from aplomb.core.paste.ingredient import Ingredient, to_grams
-from aplomb.core.quantity import Amount, DecimalSign, parse_amount
+from aplomb.core.quantity import Amount, parse_amount
 from aplomb.core.units import Kind, Measures
 
 ROUNDING_PCT, WEIGHED_ROUNDING_PCT = 3.0, 1.0

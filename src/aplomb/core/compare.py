@@ -2,6 +2,7 @@
 
 from msgspec import Struct
 
+from aplomb.core.figures import num
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Part, allergens
 from aplomb.core.paste.pantry import Pantry
@@ -156,13 +157,13 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
         way = "warmer" if shift > 0 else "colder"
         words.append(
             f"Enclose and roll at {two.enclose_c[0]:.0f}–{two.enclose_c[1]:.0f} °C instead of "
-            f"{one.enclose_c[0]:.0f}–{one.enclose_c[1]:.0f}: {abs(shift):.1f} K {way}."
+            f"{one.enclose_c[0]:.0f}–{one.enclose_c[1]:.0f}: {num(abs(shift), '.1f')} K {way}."
         )
     if two and one and two.sfc and one.sfc:
         for place, temp in (("fridge", house.fridge_c), ("shop", house.shop_c)):
             was, now = one.feel(temp), two.feel(temp)
             if was != now:
-                words.append(f"In the {place} at {temp:g} °C it is {now}, not {was}.")
+                words.append(f"In the {place} at {num(temp)} °C it is {now}, not {was}.")
         film_was, film_now = one.film_sfc or 0.0, two.film_sfc or 0.0
         if abs(film_now - film_was) >= 2:
             more = "More" if film_now > film_was else "Less"
@@ -184,7 +185,7 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
     ):
         if abs(change) * 1000 / flour >= WORTH_G and abs(change) >= 0.1:
             more = "more" if change > 0 else "less"
-            words.append(f"{abs(change):.3g} g {more} {name} in the dough.")
+            words.append(f"{num(abs(change), '.3g')} g {more} {name} in the dough.")
     milk = (after.readings.milk_solids_pct or 0) - (before.readings.milk_solids_pct or 0)
     if abs(milk) >= 0.3:
         when = "sooner" if milk > 0 else "later"
@@ -201,7 +202,7 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
 
 
 def _signed(value: float) -> str:
-    return f"{value:+.1f}".replace("-", "−")
+    return f"{num(value, '+.1f')}".replace("-", "−")
 
 
 def _milk_fat(study: Study, pantry: Pantry) -> float:

@@ -2,6 +2,8 @@
 
 import math
 
+from aplomb.core.figures import num
+
 
 class AplombError(Exception):
     """Something is wrong that the user can put right; the text says what, where, what to do."""
@@ -91,7 +93,10 @@ class Problems:
         if isinstance(value, int) and abs(value) > LARGEST_SHOWN:
             value = math.inf if value > 0 else -math.inf  # hundreds of digits are none
         if not math.isfinite(value) or not low <= value <= high:
-            self.add(f"{place}: {value:.10g} cannot be used; use {low:.10g} to {high:.10g} {unit}.")
+            self.add(
+                f"{place}: {num(value, '.10g')} cannot be used; use {num(low, '.10g')} to "
+                f"{num(high, '.10g')} {unit}."
+            )
 
     def check(self) -> None:
         """Raise FormulaError with all that was found, if anything was."""

@@ -1,5 +1,6 @@
 """How a reading was reached: the sum, with the numbers in it."""
 
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.folds.sizes import logs_of
 from aplomb.core.folds.windings import windings
@@ -21,7 +22,7 @@ def explain(study: Study, key: str) -> str:
         One or two sentences; what is missing when the reading cannot be had.
     """
     a, r, f = study.accounts, study.readings, study.formula
-    flour = f"{a.flour_g:.4g} g flour"
+    flour = f"{num(a.flour_g, '.4g')} g flour"
     value = getattr(r, key)
     if value is None:
         if key.startswith("cost"):
@@ -32,41 +33,51 @@ def explain(study: Study, key: str) -> str:
     fat = a.enclosed_fat_g + a.dough_fat_g
     share = study.fat_share_after()
     sums = {
-        "fat_product_pct": f"fat as weighed: {a.enclosed_fat_g:.4g} g enclosed + "
-        f"{a.dough_fat_g:.4g} g in the dough = {fat:.4g} g; {fat:.4g} ÷ {flour} = {value:.1f} %",
-        "enclosed_fat_pct": f"{a.enclosed_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "dough_fat_pct": f"{a.dough_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "fat_on_dough_pct": f"{a.enclosed_fat_g:.4g} g enclosed fat ÷ {a.dough_g:.4g} g dough "
-        f"= {value:.1f} %",
-        "pure_fat_pct": f"fat by composition {a.pure_fat_g:.4g} g ÷ {flour} = {value:.1f} %",
-        "fat_on_total_pct": f"fat as weighed, {fat:.4g} g ÷ {a.paste_g:.4g} g paste "
-        f"= {value:.1f} %",
+        "fat_product_pct": f"fat as weighed: {num(a.enclosed_fat_g, '.4g')} g enclosed + "
+        f"{num(a.dough_fat_g, '.4g')} g in the dough = {num(fat, '.4g')} g; {num(fat, '.4g')} ÷ "
+        f"{flour} = {num(value, '.1f')} %",
+        "enclosed_fat_pct": f"{num(a.enclosed_fat_g, '.4g')} g ÷ {flour} = {num(value, '.1f')} %",
+        "dough_fat_pct": f"{num(a.dough_fat_g, '.4g')} g ÷ {flour} = {num(value, '.1f')} %",
+        "fat_on_dough_pct": f"{num(a.enclosed_fat_g, '.4g')} g enclosed fat ÷ "
+        f"{num(a.dough_g, '.4g')} g dough "
+        f"= {num(value, '.1f')} %",
+        "pure_fat_pct": f"fat by composition {num(a.pure_fat_g, '.4g')} g ÷ {flour} = "
+        f"{num(value, '.1f')} %",
+        "fat_on_total_pct": f"fat as weighed, {num(fat, '.4g')} g ÷ {num(a.paste_g, '.4g')} g "
+        "paste "
+        f"= {num(value, '.1f')} %",
         "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
-        f"{a.dough_water_g:.4g} g ÷ {a.dough_flour_g:.4g} g flour of the dough = {value:.1f} %",
-        "total_water_pct": f"({a.dough_water_g:.4g} g in the dough + {a.block_water_g:.4g} g in "
-        f"the fat block) ÷ {flour} = {value:.1f} %",
-        "acid_pct": f"{a.acid_product_g:.3g} g of vinegar, juice and acid hold {a.acid_g:.3g} g "
-        f"acid as acetic; ÷ {flour} = {value:.2f} %",
-        "dough_water_14_pct": f"flour at {r.flour_moisture_pct or 0:.1f} % moisture weighs "
-        f"{a.dough_flour_14_g:.4g} g at 14 %; the water beside it is then "
-        f"{a.dough_water_14_g:.4g} g: {value:.1f} %",
-        "energy_kj_per_piece": f"{r.piece_eaten_g or 0:.3g} g raw with filling and finish; fat 37, "
+        f"{num(a.dough_water_g, '.4g')} g ÷ {num(a.dough_flour_g, '.4g')} g flour of the dough "
+        f"= {num(value, '.1f')} %",
+        "total_water_pct": f"({num(a.dough_water_g, '.4g')} g in the dough + "
+        f"{num(a.block_water_g, '.4g')} g in "
+        f"the fat block) ÷ {flour} = {num(value, '.1f')} %",
+        "acid_pct": f"{num(a.acid_product_g, '.3g')} g of vinegar, juice and acid hold "
+        f"{num(a.acid_g, '.3g')} g "
+        f"acid as acetic; ÷ {flour} = {num(value, '.2f')} %",
+        "dough_water_14_pct": f"flour at {num(r.flour_moisture_pct or 0, '.1f')} % moisture weighs "
+        f"{num(a.dough_flour_14_g, '.4g')} g at 14 %; the water beside it is then "
+        f"{num(a.dough_water_14_g, '.4g')} g: {num(value, '.1f')} %",
+        "energy_kj_per_piece": f"{num(r.piece_eaten_g or 0, '.3g')} g raw with filling and "
+        "finish; fat 37, "
         "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
         f"= {value:.0f} kJ; baking takes only water",
-        "salt_pct": f"({a.salt_added_g:.3g} g weighed + {a.salt_hidden_g:.3g} g in other "
-        f"materials) ÷ {flour} = {value:.2f} %",
-        "fat_volume_share": f"{a.block_ml:.4g} mL fat block ÷ {a.paste_ml:.4g} mL paste "
-        f"= {value:.3f}",
-        "fat_leaf_um": f"{f.sheet_mm:g} mm × {share:.3f} fat by volume ÷ "
-        f"{r.fat_leaves or 0:.6g} fat leaves = {value:.3g} µm",
-        "dough_leaf_um": f"{f.sheet_mm:g} mm × {1 - share:.3f} dough by volume ÷ "
-        f"{r.dough_leaves or 0:.6g} dough leaves = {value:.3g} µm",
+        "salt_pct": f"({num(a.salt_added_g, '.3g')} g weighed + {num(a.salt_hidden_g, '.3g')} g "
+        "in other "
+        f"materials) ÷ {flour} = {num(value, '.2f')} %",
+        "fat_volume_share": f"{num(a.block_ml, '.4g')} mL fat block ÷ {num(a.paste_ml, '.4g')} "
+        "mL paste "
+        f"= {num(value, '.3f')}",
+        "fat_leaf_um": f"{num(f.sheet_mm)} mm × {num(share, '.3f')} fat by volume ÷ "
+        f"{num(r.fat_leaves or 0, '.6g')} fat leaves = {num(value, '.3g')} µm",
+        "dough_leaf_um": f"{num(f.sheet_mm)} mm × {num(1 - share, '.3f')} dough by volume ÷ "
+        f"{num(r.dough_leaves or 0, '.6g')} dough leaves = {num(value, '.3g')} µm",
     }
     if key in sums:
         return sums[key]
     if key in ("fat_leaves", "dough_leaves", "leaves", "product"):
         return _explain_leaves(study)
-    return f"{value:.6g}"
+    return f"{num(value, '.6g')}"
 
 
 def _explain_leaves(study: Study) -> str:
@@ -80,15 +91,17 @@ def _explain_leaves(study: Study) -> str:
         if f.piece_form != "cubes" or f.piece_spread_pct:
             unlike = f", as {f.piece_form} and unlike as they are,"
         return (
-            f"Expected mean along a line: {r.fat_volume_share or 0:.3f} fat by volume × "
-            f"{f.gathered_mm:g} mm gathered ÷ {f.piece_fat_mm:g} mm pieces{unlike} = "
-            f"{first.fat_leaves or 0:.2f} at the start; × {panels} = {r.fat_leaves or 0:.4g}"
+            f"Expected mean along a line: {num(r.fat_volume_share or 0, '.3f')} fat by volume × "
+            f"{num(f.gathered_mm)} mm gathered ÷ {num(f.piece_fat_mm)} mm pieces{unlike} = "
+            f"{num(first.fat_leaves or 0, '.2f')} at the start; × {panels} = "
+            f"{num(r.fat_leaves or 0, '.4g')}"
         )
     if study.plan.rolls_up:
         return _explain_log(study)
     return (
-        f"{study.plan.enclosure.value}: {first.fat_leaves or 0:g} fat and "
-        f"{first.dough_leaves or 0:g} dough to start; × {panels} = {r.product} panels; where like "
+        f"{study.plan.enclosure.value}: {num(first.fat_leaves or 0)} fat and "
+        f"{num(first.dough_leaves or 0)} dough to start; × {panels} = {r.product} panels; where "
+        "like "
         f"meets like they merge: {r.fat_leaves} fat, {r.dough_leaves} dough, {r.leaves} in all"
     )
 
@@ -99,8 +112,11 @@ def _explain_log(study: Study) -> str:
     middle = ", and in the middle the fat meets itself" if coil else ""
     length, thick = logs_of(study.plan, study.enclosing, study.worked, study.formula.working)[0]
     return (
-        f"A sheet with fat on {length / 10:.0f} cm and {thick:g} mm thick rolled tight: √(length ÷ "
-        f"(π × thickness)) = {windings(length, thick):.1f} windings. A line through the middle "
-        f"meets each twice{middle}; with all the folds {r.fat_leaves or 0:.4g} leaves of fat and "
-        f"{r.dough_leaves or 0:.4g} of dough there, fewer beside it"
+        f"A sheet with fat on {length / 10:.0f} cm and {num(thick)} mm thick rolled tight: "
+        "√(length ÷ "
+        f"(π × thickness)) = {num(windings(length, thick), '.1f')} windings. A line through the "
+        "middle "
+        f"meets each twice{middle}; with all the folds {num(r.fat_leaves or 0, '.4g')} leaves "
+        "of fat and "
+        f"{num(r.dough_leaves or 0, '.4g')} of dough there, fewer beside it"
     )

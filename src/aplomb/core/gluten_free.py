@@ -5,6 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import account
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import as_single
 from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Part, flour_grams
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing
@@ -145,7 +146,9 @@ def to_gluten_free(
     """
     total = sum(share.share for share in shares)
     if abs(total - 1) > 1e-6 or any(share.share < 0 for share in shares):
-        raise AplombError(f"the shares add up to {100 * total:.4g} %; they must add up to 100 %")
+        raise AplombError(
+            f"the shares add up to {num(100 * total, '.4g')} %; they must add up to 100 %"
+        )
     shares = tuple(share for share in shares if share.share > 0)
     for share in shares:
         if pantry[share.material].has_gluten:

@@ -4,7 +4,8 @@ import re
 from typing import NamedTuple
 
 from aplomb.core.errors import AmountError
-from aplomb.core.quantity import Amount, DecimalSign, parse_amount
+from aplomb.core.figures import DecimalSign
+from aplomb.core.quantity import Amount, parse_amount
 from aplomb.core.units import Measures
 
 MOST_TOKENS = 10

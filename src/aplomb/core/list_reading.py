@@ -14,12 +14,13 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import Understood, disagreement, understand
 from aplomb.core.errors import AmountError
+from aplomb.core.figures import DecimalSign, num
 from aplomb.core.list_amounts import OWN_SHARE, amounts_in
 from aplomb.core.matching import match, unknown_in
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.quantity import Amount, DecimalSign
+from aplomb.core.quantity import Amount
 from aplomb.core.units import Kind, Measures
 
 MOST_LINES = 200
@@ -320,8 +321,8 @@ def _amount_of(
         apart = disagreement(text, material, measures, decimal)
         if apart is not None:
             told.append(
-                f"it says {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
-                f"{apart.apart_pct:.2g} % apart"
+                f"it says {num(apart.taken_g, '.4g')} g and {num(apart.other_g, '.4g')} g, "
+                f"{num(apart.apart_pct, '.2g')} % apart"
             )
     return text, amount, told
 
@@ -339,8 +340,12 @@ def _counted(
 ) -> tuple[str, Amount | None, list[str]]:
     if material.key in PIECE_G and amount.value <= MOST_COUNTED:
         each = PIECE_G[material.key]
-        told = [*told, f"counted, at about {each:g} g each (recalled)"]
-        return text, Amount(Kind.MASS, amount.value * each, f"{amount.value:g} × {each:g} g"), told
+        told = [*told, f"counted, at about {num(each)} g each (recalled)"]
+        return (
+            text,
+            Amount(Kind.MASS, amount.value * each, f"{num(amount.value)} × {num(each)} g"),
+            told,
+        )
     return text, amount, [*told, "no unit stands there; grams are taken"]
 
 
@@ -366,9 +371,9 @@ def _with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple
             known = understood(each, pantry[each.candidates[0]], flour)
             share = 100 * known.grams / flour if known and flour else None
             if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
-                words = f"“{percent:g} %” was not used"
+                words = f"“{num(percent)} %” was not used"
                 if share is not None and known is not None:
-                    words += f"; {known.grams:.4g} g are {share:.3g} % of the flour"
+                    words += f"; {num(known.grams, '.4g')} g are {num(share, '.3g')} % of the flour"
                 made.append(replace(each, doubts=(*each.doubts, words)))
                 continue
         made.append(each)

@@ -14,9 +14,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AmountError
+from aplomb.core.figures import DecimalSign, num
 from aplomb.core.units import SYSTEM_WORDS, UNITS, Kind, Measures, Unit
-
-DecimalSign = Literal[".", ","]
 
 LARGEST_G = 100_000_000.0
 """Largest amount taken [g]: a hundred tonnes. More is a slip of the hand."""
@@ -413,7 +412,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
         )
         if word["bit"]:
             value += _spoken(word["more"], word["bit"])
-        return float(value), f"{value:.6g}", word.end()
+        return float(value), f"{num(value, '.6g')}", word.end()
     found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
     if found is None or found.end() == at:
         other = patterns.unit.match(text, at)
@@ -426,13 +425,13 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
             value = read_number(parts["whole"], decimal)
         except AmountError as wrong:
             raise AmountError(wrong.message, text, at, found.end()) from None
-    num, den = _VULGAR.get(parts.get("vulgar") or "", (0, 1))
+    top, den = _VULGAR.get(parts.get("vulgar") or "", (0, 1))
     if parts.get("num"):
-        num, den = int(parts["num"]), int(parts["den"])
+        top, den = int(parts["num"]), int(parts["den"])
     if den == 0:
         raise AmountError("a fraction cannot be over 0", text, at, found.end())
-    value += num / den
-    return value, f"{value:.6g}", found.end()
+    value += top / den
+    return value, f"{num(value, '.6g')}", found.end()
 
 
 def _spoken(many: str | None, part: str) -> float:

@@ -18,6 +18,7 @@ from aplomb.core.batch.scale import mean_piece_ml
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part, mean_filling
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
@@ -86,7 +87,7 @@ class Target(Struct, frozen=True):
         if self.material and self.material in pantry:
             name = f"{pantry[self.material].name}, {name[0].lower()}{name[1:]}"
         sense = "stays" if self.kept else self.sense
-        return f"{name} {sense} {self.value:.6g}{' ' + unit if unit else ''}"
+        return f"{name} {sense} {num(self.value, '.6g')}{' ' + unit if unit else ''}"
 
 
 class Solved(Struct, frozen=True):
@@ -202,7 +203,9 @@ def solve(
             one = np.zeros(len(places))
             one[at] = 1.0
             name = pantry[line.material].name
-            rows.append(_Row(one, line.grams, True, f"{name} is locked at {line.grams:.5g} g"))
+            rows.append(
+                _Row(one, line.grams, True, f"{name} is locked at {num(line.grams, '.5g')} g")
+            )
     rows += _something_left(targets, known, now)
     flour = np.array([float(m.is_flour) for _, m in known])
     scale = _scale(now, places, pantry)
@@ -300,7 +303,9 @@ def _scale(
 def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, ...]) -> Formula:
     for target in targets:
         if not math.isfinite(target.value) or not 0 <= target.value <= LARGEST_G:
-            raise AplombError(f"{WANTED_WORDS[target.what][0]}: {target.value:.6g} is not possible")
+            raise AplombError(
+                f"{WANTED_WORDS[target.what][0]}: {num(target.value, '.6g')} is not possible"
+            )
         if target.what not in ("material_g", "fat_share_pct"):
             continue
         material = pantry[target.material]
@@ -310,7 +315,7 @@ def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, 
             if not material.is_fat:
                 raise AplombError(f"{material.name} is not a fat; a share is of the block’s fat")
             if target.value > 100:
-                raise AplombError(f"a share is at most 100 %, not {target.value:.6g} %")
+                raise AplombError(f"a share is at most 100 %, not {num(target.value, '.6g')} %")
         if there:
             continue
         if not material.is_fat:

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import acetic_g, salt_g, water_g
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part
 from aplomb.core.paste.ingredient import Ingredient, Share
 from aplomb.core.paste.line import Line
@@ -120,7 +121,7 @@ def swap(
     if material == line.material:
         raise AplombError(f"this is {new.name.lower()} already; choose another material")
     if not (math.isfinite(share) and 0 < share <= 1):
-        raise AplombError(f"a share is above 0 and up to 100 %, not {100 * share:.6g} %")
+        raise AplombError(f"a share is above 0 and up to 100 %, not {num(100 * share, '.6g')} %")
     if line.grams <= 0:
         raise AplombError(f"{old.name} has no weight yet; give it one, then swap it")
     for each in (old, new):
@@ -132,7 +133,9 @@ def swap(
     taken = line.grams * share
     put = taken * held(old, hold) / held(new, hold)
     if put > LARGEST_G:
-        raise AplombError(f"that would be {put:.4g} g of {new.name.lower()}, more than is taken")
+        raise AplombError(
+            f"that would be {num(put, '.4g')} g of {new.name.lower()}, more than is taken"
+        )
     there = next((i for i, n in enumerate(lines) if n.material == material), None)
     if there is not None:
         lines[there] = replace(lines[there], grams=lines[there].grams + put, typed="")
@@ -202,7 +205,9 @@ def _given_back(
         formula, pantry, missing, "salt", lambda m: m.composition.salt if m.group == "salt" else 0
     )
     if left:
-        short.append(f"{left:.1f} g of salt is more than the dough’s own salt and stays in it")
+        short.append(
+            f"{num(left, '.1f')} g of salt is more than the dough’s own salt and stays in it"
+        )
     missing = before[0] - water_and_salt_g(formula, pantry)[0]
     formula, water, left = _give(
         formula, pantry, missing, "water", lambda m: m.composition.water if m.is_water else 0

@@ -5,6 +5,7 @@ import os
 import signal
 import sys
 from contextlib import suppress
+from locale import localeconv
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QSocketNotifier, QTimer
@@ -16,6 +17,7 @@ from aplomb.book import settings as kept
 from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import set_decimal
 from aplomb.desk.collecting import Collector
 from aplomb.desk.papers import fill_with_demo
 from aplomb.desk.session import Session
@@ -58,6 +60,7 @@ def make_application() -> QApplication:
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")
     load_fonts()
+    set_decimal("," if localeconv()["decimal_point"] == "," else ".")  # Qt has set the locale
     return app
 
 

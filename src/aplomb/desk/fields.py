@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Callable
-from locale import localeconv
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PySide6.QtCore import QEvent, QLocale, QObject, Qt
@@ -20,8 +19,8 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError, TextError
+from aplomb.core.figures import decimal_sign, num, number_text
 from aplomb.core.quantity import (
-    DecimalSign,
     parse_amount,
     parse_count,
     parse_length_mm,
@@ -36,25 +35,6 @@ WIDTH_AT_100 = "width_at_100"
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QListView
-
-
-def decimal_sign() -> DecimalSign:
-    """Give the decimal sign of the user's locale, which Qt sets for the process."""
-    return "," if localeconv()["decimal_point"] == "," else "."
-
-
-def local_text(words: str) -> str:
-    """Write the numbers of a sentence with the locale's decimal sign; the core writes points."""
-    sign = decimal_sign()
-    return words if sign == "." else re.sub(r"(?<=\d)\.(?=\d)", sign, words)
-
-
-def number_text(value: float, digits: int = 1) -> str:
-    """Write a number for a cell: grouped by thin spaces, by locale, no needless zeros."""
-    text = f"{value:,.{digits}f}"
-    if "." in text:
-        text = text.rstrip("0").rstrip(".")
-    return text.replace(",", "\u2009").replace(".", decimal_sign())
 
 
 def grams_text(grams: float) -> str:
@@ -81,7 +61,7 @@ def read_mass(text: str, *, zero: bool = False) -> float:
 
 def percent_text(percent: float) -> str:
     """Write a percentage for a column: always one place."""
-    return f"{percent:.1f}".replace(".", decimal_sign())
+    return f"{num(percent, '.1f')}".replace(".", decimal_sign())
 
 
 def money_text(price: float) -> str:

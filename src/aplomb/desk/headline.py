@@ -23,13 +23,13 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.explain import explain
+from aplomb.core.figures import num
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
     label,
-    local_text,
     number_text,
     plain_tip,
 )
@@ -60,7 +60,7 @@ def short(value: float | None, key: str) -> str:
         return "–"
     if value >= 1e6:
         power = math.floor(math.log10(value))
-        return f"{value / 10**power:.1f}·10{str(power).translate(_RAISED)}"
+        return f"{num(value / 10**power, '.1f')}·10{str(power).translate(_RAISED)}"
     if isinstance(value, int) or value >= 100:
         return number_text(value, 0)
     return number_text(value, 1 if value >= 1 else 2)
@@ -125,10 +125,10 @@ class Figure(QWidget):
         if self._band:
             standing = STANDING_WORDS[self._band.standing]
             usual = (
-                f"\nUsual for {study.school.name}: {self._band.low:g} to "
-                f"{self._band.high:g} {unit} ({standing}; {self._band.words})."
+                f"\nUsual for {study.school.name}: {num(self._band.low)} to "
+                f"{num(self._band.high)} {unit} ({standing}; {self._band.words})."
             )
-        self.sum = local_text(explain(study, self._key) + usual)
+        self.sum = explain(study, self._key) + usual
         self.setToolTip(plain_tip(f"{words}\n{self.sum}"))
         place = self._place_word()
         self.setAccessibleName(f"{words} {short(self._value, self._key)} {unit}, {place}")

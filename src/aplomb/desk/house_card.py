@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout
 
+from aplomb.core.figures import num
 from aplomb.core.house import LIMITS
 from aplomb.core.quantity import parse_percent
 from aplomb.desk.fields import (
@@ -83,6 +84,6 @@ class HouseFields:
         def take(text: str) -> None:
             value = read_figure(name, text)
             house = replace(self._session.reference.house, **{name: value})
-            self._session.set_house(f"{words.lower()} {value:g}", house)
+            self._session.set_house(f"{words.lower()} {num(value)}", house)
 
         return take

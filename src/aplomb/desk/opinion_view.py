@@ -12,7 +12,7 @@ from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.remedies import remedies
 from aplomb.desk.drawings.marks import paint_mark
-from aplomb.desk.fields import button, label, let_go, local_text, row
+from aplomb.desk.fields import button, label, let_go, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -91,11 +91,11 @@ class OpinionCard(QFrame):
 
     def show_opinion(self, opinion: Opinion, remedy: Action | None) -> None:
         """Show the same rule's opinion with other words or numbers, and what was tried for it."""
-        claim, why = local_text(opinion.claim), local_text(opinion.why)
+        claim, why = opinion.claim, opinion.why
         self._claim.setText(claim)
         self._why.setText(_kept_together(why))
         self._do.setVisible(remedy is not None)
-        self._do.setText(local_text(remedy.label) if remedy else "")
+        self._do.setText(remedy.label if remedy else "")
         self._origin.setText(STANDING_WORDS[opinion.origin])
         self._aside.setAccessibleName(f"Dismiss: {claim}")
         self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {claim}")

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import (
     PART_NAMES,
     Formula,
@@ -258,7 +259,7 @@ class PartCard(QFrame):
         percent = parse_percent(text, decimal_sign())
         pantry = self._session.reference.pantry
         self._session.change(
-            f"{name}: {percent:g} %",
+            f"{name}: {num(percent)} %",
             with_percent(formula, pantry, self._part, index, percent, text),
         )
 

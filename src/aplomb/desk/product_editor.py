@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import num
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     GRAIN_WORDS,
@@ -258,5 +259,5 @@ class ProductEditor(QFrame):
 
 def _short(value: object) -> str:
     if isinstance(value, float):
-        return f"{value:g}"
+        return f"{num(value)}"
     return "changed" if isinstance(value, tuple) else str(value)

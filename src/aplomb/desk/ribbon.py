@@ -15,7 +15,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
-from aplomb.core.folds.plan import ENCLOSURE_NAMES, Step, Way, step_name
+from aplomb.core.figures import num
+from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
@@ -176,7 +177,9 @@ class StepCard(QWidget):
             return "as it lies"
         if step is not None:
             return (
-                f"{rectangle(size.sheet)}, {size.sheet.height_mm:g} mm" if size else "no size yet"
+                f"{rectangle(size.sheet)}, {num(size.sheet.height_mm)} mm"
+                if size
+                else "no size yet"
             )
         return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
 
@@ -227,8 +230,8 @@ def _name(step: Step) -> str:
 
 def _minutes(minutes: float) -> str:
     if minutes < 120:
-        return f"{minutes:g} min"
-    return f"{minutes / 60:.3g} h"
+        return f"{num(minutes)} min"
+    return f"{num(minutes / 60, '.3g')} h"
 
 
 class Ribbon(QScrollArea):
@@ -346,6 +349,20 @@ class Ribbon(QScrollArea):
         for step in (*common, *others, Step(Way.REST)):
             name = step_name(step)
             menu.addAction(f"{name[:1].upper()}{name[1:]}", partial(self.change, step))
+        here = self._study.plan.steps[self.place - 1]
+        if here.way is Way.PORTION:
+            menu.addSeparator()
+            seen: set[int] = set()
+            for words, share in COVERED:
+                many = panels_near(share, here.panels)
+                if many in seen:
+                    continue
+                seen.add(many)
+                made = replace(here, covered=many, begins=1)
+                menu.addAction(
+                    f"Spread on {words} of the sheet: {many} of {here.panels} panels",
+                    partial(self.change, made),
+                )
         menu.addSeparator()
         menu.addAction("Remove", self.remove)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

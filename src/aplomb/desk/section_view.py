@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.evenness import Evenness, evenness_of
 from aplomb.core.folds.raster import Window
 from aplomb.core.study import Study
@@ -206,7 +207,7 @@ class SectionStrip(QWidget):
         bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
         self._words = (
             f"{self._say(study)} · this section {met_words(found)}{bare} · longest dough "
-            f"{found.longest_mm:.2g} mm"
+            f"{num(found.longest_mm, '.2g')} mm"
         )
         self.setAccessibleDescription(self._words)
         self.update()
@@ -221,8 +222,8 @@ class SectionStrip(QWidget):
         if self._upto is None:
             piece = study.piece_mm
             if self._piece and piece:
-                return f"Section of a piece, {piece / 10:.3g} cm of the final sheet{way}"
-            return f"Section of the final sheet, {study.formula.sheet_mm:g} mm{way}"
+                return f"Section of a piece, {num(piece / 10, '.3g')} cm of the final sheet{way}"
+            return f"Section of the final sheet, {num(study.formula.sheet_mm)} mm{way}"
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
         height = thickness_at(study, self._upto)
         if turns == 0:
@@ -244,7 +245,9 @@ class SectionStrip(QWidget):
         about = "about " if study.plan.leaves_are_means else ""
         each = [share * um / fat, (1 - share) * um / dough]
         shown = [leaf_text(um) for um in each]
-        many = [f"{n:.3g}" if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)]
+        many = [
+            f"{num(n, '.3g')}" if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)
+        ]
         return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:

@@ -3,6 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.batch.weighing import WeighStep
+from aplomb.core.figures import num
 from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.folds.sizes import Box, Enclosing
@@ -40,6 +41,32 @@ def fold_words(step: Step) -> str:
     )
 
 
+SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
+"""What a part of a block is called."""
+
+
+def dough_and_fat_words(study: Study) -> str:
+    """Say what dough and fat block of one block weigh; empty for an empty paste."""
+    scaled, a = study.scaled, study.accounts
+    if scaled.factor <= 0 or a.block_g <= 0:
+        return ""
+    each = scaled.factor / study.formula.batch.blocks
+    one = " each" if study.formula.batch.blocks > 1 else ""
+    return (
+        f"dough {grams_text(a.dough_g * each)} g, fat block {grams_text(a.block_g * each)} g{one}"
+    )
+
+
+def share_words(study: Study) -> str:
+    """Say what the parts weigh that a finished block is shared out into; empty for whole ones."""
+    scaled, shares = study.scaled, study.formula.batch.shares
+    if shares < 2 or scaled.finished_g <= 0:
+        return ""
+    name = SHARE_NAMES.get(shares, "part")
+    plural = {"half": "halves"}.get(name, f"{name}s")
+    return f"each finished block in {shares} {plural} of {grams_text(scaled.finished_g / shares)} g"
+
+
 def block_words(step: WeighStep) -> str:
     """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
     if step.weighed.part is not Part.BLOCK or step.blocks < 2:
@@ -50,7 +77,7 @@ def block_words(step: WeighStep) -> str:
 def trim_words(step: Step) -> str:
     """Say what is trimmed."""
     edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
-    return f"Trim {step.trim_mm:g} mm off {edges[step.edges]}"
+    return f"Trim {num(step.trim_mm)} mm off {edges[step.edges]}"
 
 
 def step_words(study: Study, place: int, house: House) -> StepWords:
@@ -64,7 +91,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     house : House
         With the sheeter.
     """
-    each = f"{study.scaled.each_g / 1000:.2f} kg a block"
+    each = f"{num(study.scaled.each_g / 1000, '.2f')} kg a block"
     if place == 0:
         return _enclosing_words(study, each)
     step, moment = study.plan.steps[place - 1], study.turns[place]
@@ -90,10 +117,13 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     if step.way is Way.PORTION:
         how = _portion_words(study, place, step)
     turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
-    todo = f"{sheet.height_mm:g} mm thick; brush off the flour, square the corners, {how}{turn}."
+    todo = f"{num(sheet.height_mm)} mm thick; brush off the flour, square the corners, {how}{turn}."
     before = study.block_after(place - 1)
     if step.way is Way.ROLL:
-        after = f"A log {block.height_mm / 10:.1f} cm thick and {block.width_mm / 10:.0f} cm long"
+        after = (
+            f"A log {num(block.height_mm / 10, '.1f')} cm thick and {block.width_mm / 10:.0f} "
+            "cm long"
+        )
     else:
         after = f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high"
     if before is not None:
@@ -128,7 +158,7 @@ def _portion_words(study: Study, place: int, step: Step) -> str:
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
     block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
-    bare = ", bare panel over first" if step.covered is None else ""
+    bare = ", what is bare over first" if step.covered is None else ""
     return (
         f"spread {grams_text(block_g * shares[number])} g of the fat on {len(step.spread_on)} of "
         f"{step.panels} panels{bare}"
@@ -148,13 +178,14 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
     if how.shape == "coil":
         return StepWords(
             drawing, f"Sheet {rectangle(how.dough)}",
-            f"{study.formula.working.coil_mm:g} mm with its fat; spread the fat "
+            f"{num(study.formula.working.coil_mm)} mm with its fat; spread the fat "
             f"{number_text(how.fat.height_mm, 2)} mm thin and roll up tight.",
-            f"A log {how.done.height_mm / 10:.1f} cm thick and {how.done.width_mm / 10:.0f} cm "
+            f"A log {num(how.done.height_mm / 10, '.1f')} cm thick and "
+            f"{how.done.width_mm / 10:.0f} cm "
             "long",
         )  # fmt: skip
     return StepWords(
-        drawing, f"Fat {rectangle(how.fat)}, {how.fat.height_mm:g} mm",
+        drawing, f"Fat {rectangle(how.fat)}, {num(how.fat.height_mm)} mm",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
         f"Enclosed: {rectangle(how.done)}, {how.done.height_mm:.0f} mm high",
@@ -166,7 +197,7 @@ def dough_words(how: Enclosing) -> str:
     if how.shape == "cross":
         return (
             f"dough in a cross, {how.dough.length_mm / 10:.0f} cm from tip to tip: its middle "
-            f"{how.dough.height_mm:.0f} mm, its flaps {how.dough.height_mm / 4:.1f} mm"
+            f"{how.dough.height_mm:.0f} mm, its flaps {num(how.dough.height_mm / 4, '.1f')} mm"
         )
     return f"dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
 
@@ -175,7 +206,7 @@ def _border_words(study: Study) -> str:
     working = study.formula.working
     if working.border_mm or working.overlap_mm:
         both = [
-            f"{value:g} mm of {what}"
+            f"{num(value)} mm of {what}"
             for value, what in ((working.border_mm, "bare border"), (working.overlap_mm, "overlap"))
             if value
         ]

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.batch.scale import Scaled
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
@@ -63,8 +64,10 @@ class WeighTable(QFrame):
             exact, weigh, drift = cells
             exact.setText(number_text(weighed.exact_g, 1))
             weigh.setText(number_text(weighed.weigh_g, 2))
-            percent = f" ({weighed.drift_pct:+.1f} %)" if abs(weighed.drift_pct) >= 1 else ""
-            drift.setText(f"{weighed.drift_g:+.1f}{percent}".replace("-", "−"))
+            percent = (
+                f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
+            )
+            drift.setText(f"{num(weighed.drift_g, '+.1f')}{percent}".replace("-", "−"))
         pantry = self._session.reference.pantry
         for material, pack, price in self._prices:
             there = pantry.pack(material)

@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from aplomb.core.composition import Composition
 from aplomb.core.errors import AmountError, FormulaError
+from aplomb.core.figures import DecimalSign
 from aplomb.core.paste.ingredient import (
     ALLERGENS,
     GROUPS,
@@ -16,7 +17,7 @@ from aplomb.core.paste.ingredient import (
     Standing,
 )
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
-from aplomb.core.quantity import DecimalSign, parse_amount, read_number
+from aplomb.core.quantity import parse_amount, read_number
 from aplomb.core.texts import tidied_text, unwanted_in
 from aplomb.core.units import Kind
 

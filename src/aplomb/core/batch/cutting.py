@@ -9,6 +9,7 @@ from msgspec import Struct
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.product import Cutting, Product
 
@@ -263,8 +264,8 @@ class _Task(Struct, frozen=True):
         length, width = cutting.length_mm - edges, cutting.width_mm - edges
         if length <= 0 or width <= 0:
             raise AplombError(
-                f"A sheet of {cutting.length_mm:g} × {cutting.width_mm:g} mm is all edge; "
-                f"{cutting.edge_mm:g} mm are trimmed off each side."
+                f"A sheet of {num(cutting.length_mm)} × {num(cutting.width_mm)} mm is all edge; "
+                f"{num(cutting.edge_mm)} mm are trimmed off each side."
             )
         flat = [blank for _, blank in self.blanks]
         sheets = blocks * max(1, cutting.sheets_a_block)

@@ -7,6 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import Batch
 from aplomb.core.paste.ingredient import Standing
 
@@ -77,7 +78,7 @@ class Loss(Struct, frozen=True):
         if self.typed:
             return "as typed"
         if self.batches:
-            spread = f" ± {self.spread:.1f}" if self.spread is not None else ""
+            spread = f" ± {num(self.spread, '.1f')}" if self.spread is not None else ""
             many = f"{self.batches} of your batches" if self.batches > 1 else "one of your batches"
             return f"from {many}{spread}"
         return "recalled"

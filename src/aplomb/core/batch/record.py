@@ -6,6 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import Problems
+from aplomb.core.figures import num
 from aplomb.core.quantity import LARGEST_G
 from aplomb.core.texts import check_texts
 
@@ -159,13 +160,13 @@ def check_record(record: BatchRecord) -> BatchRecord:
     ):
         small, large = getattr(o, less), getattr(o, more)
         if small is not None and large is not None and small > large:
-            wrong.add(f"outcome: {words} ({small:g} and {large:g}); one of the two is wrong.")
+            wrong.add(f"outcome: {words} ({num(small)} and {num(large)}); one of the two is wrong.")
     if o.rolled_g is not None and o.mixed_g is not None:
         most = (o.mixed_g + (o.joined_g or 0.0)) * MOST_DUSTED
         if o.rolled_g > most:
             wrong.add(
-                f"outcome: more paste on the sheets than was mixed ({o.rolled_g:g} and "
-                f"{o.mixed_g:g}); one of the two is wrong, or scrap came to it."
+                f"outcome: more paste on the sheets than was mixed ({num(o.rolled_g)} and "
+                f"{num(o.mixed_g)}); one of the two is wrong, or scrap came to it."
             )
     check_texts(record, wrong)
     wrong.check()

@@ -121,6 +121,9 @@ class Scaled(Struct, frozen=True):
         Blocks of new paste [-]; 0 when all comes from the freezer.
     each_g : float
         One block of paste before it is rolled [g].
+    finished_g : float
+        One block when all its turns are done [g]: with what is strewn in and dusted up, without
+        what stays on bowl and bench or is trimmed while folding.
     drift_g : float
         What rounding adds to the paste [g].
     made : tuple of Made
@@ -147,6 +150,7 @@ class Scaled(Struct, frozen=True):
     over_g: float = 0.0
     blocks: int = 0
     each_g: float = 0.0
+    finished_g: float = 0.0
     drift_g: float = 0.0
     made: tuple[Made, ...] = ()
     losses: Losses | None = None
@@ -410,6 +414,7 @@ def scale(
         over_g=max(0.0, good_g - in_pieces),
         blocks=batch.blocks if factor > 0 else 0,
         each_g=accounts.paste_g * factor / batch.blocks,
+        finished_g=whole * factor * (1 - folded) / batch.blocks,
         drift_g=sum(w.drift_g for w in lines if w.part in IN_THE_PASTE),
         made=made,
         losses=losses,

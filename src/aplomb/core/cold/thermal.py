@@ -11,6 +11,7 @@ from msgspec import Struct
 
 from aplomb.core.composition import Composition
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 
 LOWEST_C, HIGHEST_C = -40.0, 150.0
 """Range of the correlation [°C]."""
@@ -68,7 +69,7 @@ CONDUCTIVITY: dict[Component, Curve] = {
 def _shares(composition: Composition, temp_c: float) -> dict[Component, float]:
     if not LOWEST_C <= temp_c <= HIGHEST_C:
         raise AplombError(
-            f"{temp_c:g} °C is outside {LOWEST_C:g} to {HIGHEST_C:g} °C, "
+            f"{num(temp_c)} °C is outside {num(LOWEST_C)} to {num(HIGHEST_C)} °C, "
             "where the food properties are known"
         )
     total = composition.total

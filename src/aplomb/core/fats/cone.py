@@ -9,6 +9,7 @@ import math
 from typing import Literal
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 
 CONE_K: dict[int, float] = {30: 9670.0, 40: 5840.0, 60: 2815.0, 90: 1040.0}
 """K by the cone's full angle [°]."""
@@ -58,10 +59,10 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
     """
     if not 0.5 <= penetration_mm <= 60:
         raise AplombError(
-            f"a cone sinks 0.5 to 60 mm where this holds, not {penetration_mm:.6g} mm"
+            f"a cone sinks 0.5 to 60 mm where this holds, not {num(penetration_mm, '.6g')} mm"
         )
     if not 5 <= cone_g <= 2000:
-        raise AplombError(f"a cone weighs 5 to 2000 g, not {cone_g:.6g} g")
+        raise AplombError(f"a cone weighs 5 to 2000 g, not {num(cone_g, '.6g')} g")
     if not (math.isfinite(k) and k > 0):
         raise AplombError("the cone’s constant is above 0")
     return float(k * cone_g / (10 * penetration_mm) ** 1.6)

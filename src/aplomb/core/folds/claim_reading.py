@@ -8,6 +8,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.errors import TextError
+from aplomb.core.figures import num
 
 What = Literal["turns", "folds", "layers"]
 Span = tuple[float, float]
@@ -126,7 +127,7 @@ def _spans(
 ) -> tuple[str, tuple[Span, ...]]:
     """Say what is claimed, and between which numbers it holds."""
     if several is not None:
-        return f"{several[0]:g} to {several[1]:g}", (several,)
+        return f"{num(several[0])} to {num(several[1])}", (several,)
     if len(numbers) == 2 and joined in ("to", "and", "-") and numbers[0] < numbers[1]:
         return f"{numbers[0]} to {numbers[1]}", ((numbers[0], numbers[1]),)
     if len(numbers) > 1:

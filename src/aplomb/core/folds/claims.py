@@ -12,6 +12,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.counts import Counts, count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -294,7 +295,7 @@ def _said(convention: str, number: float) -> str:
 
 
 def _number(value: float) -> str:
-    return f"{value:.0f}" if value >= 10 or value == int(value) else f"{value:.1f}"
+    return f"{value:.0f}" if value >= 10 or value == int(value) else f"{num(value, '.1f')}"
 
 
 def _listed(words: Iterable[str]) -> str:

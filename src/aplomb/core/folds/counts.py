@@ -122,9 +122,9 @@ def panels_of(step: Step) -> tuple[tuple[bool, bool], ...]:
 
     Notes
     -----
-    When a portion does not say, fat is spread on all panels but the one at the end of the sheet,
-    which is folded over first: half of a sheet folded in two, two thirds of one folded in three
-    (common practice).
+    When a portion does not say, fat is spread on the panels nearest to two thirds of the sheet,
+    from its beginning (common practice): half of a sheet folded in two, two panels of three, three
+    of four. What is bare is folded over first.
     """
     if step.way is Way.QUARTER:
         return tuple((False, turned) for turned in (False, True, False, True))

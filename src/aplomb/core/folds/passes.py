@@ -3,6 +3,7 @@
 import math
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 
 MOST_PASSES = 40
 
@@ -37,7 +38,7 @@ def passes_mm(start_mm: float, end_mm: float, reduction: float) -> tuple[float, 
         raise AplombError("a block and a sheet have heights above 0 mm")
     if not 0 < reduction < 1:
         raise AplombError(
-            f"a pass takes off more than nothing and less than all, not {reduction:g}"
+            f"a pass takes off more than nothing and less than all, not {num(reduction)}"
         )
     if start_mm <= end_mm:
         return (end_mm,)

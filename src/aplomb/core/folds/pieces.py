@@ -8,6 +8,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.pieces_form import FORMS, Form, spread_of
 
 
@@ -86,8 +87,10 @@ class Pieces:
         layers, high, fill = _lattice(mass, mass.fat_share / self.filled)
         if layers > MOST_LAYERS:
             raise AplombError(
-                f"pieces of {mass.piece_mm:g} mm in a mass {mass.height_mm:g} mm high are too "
-                f"small to be drawn one by one; {mass.height_mm / MOST_LAYERS:.2g} mm can be"
+                f"pieces of {num(mass.piece_mm)} mm in a mass {num(mass.height_mm)} mm high are "
+                "too "
+                f"small to be drawn one by one; {num(mass.height_mm / MOST_LAYERS, '.2g')} mm "
+                "can be"
             )
         long, wide, _ = (each * mass.piece_mm for each in FORMS[mass.form])
         random = np.random.default_rng(mass.seed)

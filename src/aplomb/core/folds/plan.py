@@ -20,6 +20,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError, TurnLineError
+from aplomb.core.figures import num
 
 
 class Enclosure(Enum):
@@ -71,7 +72,7 @@ class Step(Struct, frozen=True):
     share_pct : float or None
         Of a portion: its share of all the fat [%]; None for an equal share of what is left.
     covered : int or None
-        Of a portion: panels it is spread on; None for all but the one folded over first.
+        Of a portion: panels it is spread on; None for those nearest to two thirds of the sheet.
     begins : int
         Of a portion: the panel from which it is spread, 1 for the first of the sheet.
     trim_mm : float
@@ -94,13 +95,37 @@ class Step(Struct, frozen=True):
     @property
     def spread_on(self) -> range:
         """Panels that a portion is spread on, 0 for the first of the sheet."""
-        covered = self.panels - 1 if self.covered is None else self.covered
+        covered = self.covered or panels_near(USUAL_COVERED, self.panels)
         return range(self.begins - 1, self.begins - 1 + covered)
 
     @property
     def is_turn(self) -> bool:
         """True for everything but a rest and a trim."""
         return self.way not in (Way.REST, Way.TRIM)
+
+
+USUAL_COVERED = 2 / 3
+"""Share of the sheet that a portion is spread on when nothing is said [-], common practice."""
+COVERED: tuple[tuple[str, float], ...] = (
+    ("a third", 1 / 3), ("half", 1 / 2), ("two thirds", USUAL_COVERED)
+)  # fmt: skip
+"""Shares of the sheet that portions are spread on, common practice."""
+
+
+def panels_near(share: float, panels: int) -> int:
+    """Give the whole panels nearest to a share of the sheet [-].
+
+    The fat ends at a crease, so that a flap is bare or covered, and one panel at the least stays
+    bare to go over first.
+
+    Parameters
+    ----------
+    share : float
+        Of the sheet [-].
+    panels : int
+        Of the fold [-], at least 2.
+    """
+    return max(1, min(panels - 1, int(share * panels + 0.5)))
 
 
 def as_single(step: Step) -> Step:
@@ -163,7 +188,7 @@ class Plan(Struct, frozen=True):
         left = said.count(None)
         if (left and whole > 99.999) or (said and not left and abs(whole - 100) > 1e-6):
             raise AplombError(
-                f"the portions come to {whole:g} % of the fat; they must come to 100 %"
+                f"the portions come to {num(whole)} % of the fat; they must come to 100 %"
             )
         return tuple((100 - whole) / left / 100 if s is None else s / 100 for s in said)
 
@@ -282,7 +307,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
             refuse(f"{what} must be a number; {_STEP_HELP}")
         value = float(text.replace(",", "."))
         if not low <= value <= high:
-            refuse(f"{what} goes from {low:g} to {high:g}")
+            refuse(f"{what} goes from {num(low)} to {num(high)}")
         return value
 
     rest = _REST.match(word)
@@ -334,7 +359,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
 def step_name(step: Step) -> str:
     """Give the trade's name of a step, short, with the panels said."""
     if step.way is Way.REST:
-        return "rest" if step.rest_min is None else f"rest {step.rest_min:g} min"
+        return "rest" if step.rest_min is None else f"rest {num(step.rest_min)} min"
     if step.way is Way.FOLD:
         if step.off_centre:
             return "double, off the middle"
@@ -342,7 +367,7 @@ def step_name(step: Step) -> str:
         return f"{names[step.panels]}, {step.panels} panels"
     if step.way is Way.TRIM:
         edges = "" if step.edges == "all" else f", {step.edges} edges"
-        return f"trim {step.trim_mm:g} mm{edges}"
+        return f"trim {num(step.trim_mm)} mm{edges}"
     if step.way is Way.QUARTER:
         return "quarter fold, 4 panels"
     if step.way is Way.STACK:

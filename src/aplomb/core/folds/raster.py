@@ -14,6 +14,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -125,7 +126,8 @@ class Section:
     def __init__(self, paste: Paste, *, across: bool = False) -> None:
         if not 0 < paste.fat_share < 1:
             raise AplombError(
-                f"the fat's share of the volume is {paste.fat_share:g}; more than 0 and less than "
+                f"the fat's share of the volume is {num(paste.fat_share)}; more than 0 and less "
+                "than "
                 "1 is wanted"
             )
         refuse_unworkable(paste.plan, part=True)
@@ -212,7 +214,8 @@ class Section:
         turns = windings(length_mm, thick_mm)
         if turns < 1:
             raise AplombError(
-                f"a sheet {length_mm:.0f} mm long and {thick_mm:g} mm thick does not go round once"
+                f"a sheet {length_mm:.0f} mm long and {num(thick_mm)} mm thick does not go "
+                "round once"
             )
         unrolled(np.zeros(1, "f4"), np.zeros(1, "f4"), turns)  # refuses what cannot be drawn
         is_round = last and not self._paste.final
@@ -255,7 +258,8 @@ class Section:
         part = (1 - share if minor == DOUGH else share) / covered
         if part >= 1:
             raise AplombError(
-                f"a border of {working.border_mm:g} mm leaves no room for what it goes round on a "
+                f"a border of {num(working.border_mm)} mm leaves no room for what it goes round "
+                "on a "
                 f"block of {done.length_mm:.0f} × {done.width_mm:.0f} mm; make it narrower"
             )
         many = inner.count(minor)

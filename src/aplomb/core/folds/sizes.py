@@ -7,6 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working
@@ -206,7 +207,8 @@ def enclosing(
         width_mm = _wide_as_long(enclosure, fat_ml * 1000 / fat_mm, border, room)
     if width_mm <= 2 * border:
         raise AplombError(
-            f"borders of {border:g} mm leave nothing of a width of {width_mm:g} mm; roll it wider"
+            f"borders of {num(border)} mm leave nothing of a width of {num(width_mm)} mm; roll "
+            "it wider"
         )
     inner = width_mm - 2 * border
     if enclosure is Enclosure.INVERSE:
@@ -214,7 +216,7 @@ def enclosing(
         length = fat.length_mm / 2
         if length <= border:
             raise AplombError(
-                f"a border of {border:g} mm leaves no room for the dough on a fat sheet "
+                f"a border of {num(border)} mm leaves no room for the dough on a fat sheet "
                 f"{fat.length_mm:.0f} mm long; make it narrower or the sheet thinner"
             )
         dough = rolled(dough_ml, dough_ml * 1000 / ((length - border) * inner), inner)
@@ -271,7 +273,7 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
     covered = sheet.length_mm - working.border_mm
     if covered <= 0:
         raise AplombError(
-            f"a border of {working.border_mm:g} mm takes the whole sheet of a coil, "
+            f"a border of {num(working.border_mm)} mm takes the whole sheet of a coil, "
             f"{sheet.length_mm:.0f} mm long"
         )
     fat = rolled(fat_ml, fat_ml * 1000 / (covered * width_mm), width_mm)
@@ -463,7 +465,7 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
     across = 0.0 if step.edges == "folded" else step.trim_mm / block.width_mm
     if along >= 0.5 or across >= 0.5:
         raise AplombError(
-            f"a trim of {step.trim_mm:g} mm leaves nothing of a block of "
+            f"a trim of {num(step.trim_mm)} mm leaves nothing of a block of "
             f"{block.length_mm:.0f} × {block.width_mm:.0f} mm"
         )
     left = Box(

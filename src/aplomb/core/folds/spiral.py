@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 
 Floats = NDArray[np.float32]
 
@@ -44,7 +45,8 @@ def unrolled(q: Floats, tau: Floats, turns: float) -> tuple[Floats, Floats]:
     """
     if not 1 <= turns <= MOST_WINDINGS:
         raise AplombError(
-            f"a coil of {turns:.3g} windings cannot be drawn; 1 to {MOST_WINDINGS:g} can: "
+            f"a coil of {num(turns, '.3g')} windings cannot be drawn; 1 to {num(MOST_WINDINGS)} "
+            "can: "
             "change the thickness of its sheet"
         )
     whole, rest = int(turns), np.float32(turns - int(turns))

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.counts import FAT, START, count, panels_of
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
@@ -96,7 +97,7 @@ def enclosed(enclosure: Enclosure, fat_share: float) -> Stack:
     three panels with fat in two of them: d f d f d, all doughs alike. Inverse: f d f.
     """
     if not 0 <= fat_share <= 1:
-        raise AplombError(f"the fat's share of the volume is {fat_share:g}; it must be 0 to 1")
+        raise AplombError(f"the fat's share of the volume is {num(fat_share)}; it must be 0 to 1")
     start = START.get(enclosure)
     if start is None:
         raise AplombError(f"paste made “{enclosure.value}” is not a stack of sheets")
@@ -203,7 +204,7 @@ def stack_of(
         return None
     in_portions = plan.enclosure is Enclosure.PORTIONS
     if in_portions and not 0 <= fat_share < 1:
-        raise AplombError(f"the fat's share of the volume is {fat_share:g}; there is no dough")
+        raise AplombError(f"the fat's share of the volume is {num(fat_share)}; there is no dough")
     stack = enclosed(plan.enclosure, 0.0 if in_portions else fat_share)
     portions = iter(plan.portion_shares())
     volume = 1 - fat_share

@@ -2,6 +2,7 @@
 
 from msgspec.structs import replace
 
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Way
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
@@ -77,8 +78,8 @@ def sugar_rests(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "sugar_rests", "look", "Sugar must not rest long",
-        f"It goes in at turn {first} and then rests {longest:g} min; "
-        f"{LONGEST_SUGAR_REST_MIN:g} min is the most. It draws water and weeps.",
+        f"It goes in at turn {first} and then rests {num(longest)} min; "
+        f"{num(LONGEST_SUGAR_REST_MIN)} min is the most. It draws water and weeps.",
         "trade",
         Action("Rest 15 min", with_plan(case.formula, replace(case.plan, steps=tuple(steps)))),
     )  # fmt: skip
@@ -96,10 +97,11 @@ def addition_much(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "addition_much", "look", "Much between the folds",
-        f"{added:.0f} g is {percent:.0f} % of the paste; above about {MOST_ADDED_PCT:g} % it cuts "
+        f"{added:.0f} g is {percent:.0f} % of the paste; above about {num(MOST_ADDED_PCT)} % it "
+        "cuts "
         "through the leaves and the lift falls.",
         "memory",
-        Action(f"Bring it to {MOST_ADDED_PCT:g} %",
+        Action(f"Bring it to {num(MOST_ADDED_PCT)} %",
                case.formula.with_lines(Part.BETWEEN, lines)),
     )  # fmt: skip
 
@@ -116,8 +118,9 @@ def filling_heavy(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "filling_heavy", "look", "A heavy filling",
-        f"{filling:.0f} g in {piece:.0f} g of paste is {filling / piece:.1f} times its weight; "
-        f"above about {MOST_FILLING:g} times the bottom stays raw and the piece slumps.",
+        f"{filling:.0f} g in {piece:.0f} g of paste is {num(filling / piece, '.1f')} times its "
+        "weight; "
+        f"above about {num(MOST_FILLING)} times the bottom stays raw and the piece slumps.",
         "memory",
         Action(f"Bring it to {sum(n.grams for n in lines):.0f} g",
                case.formula.with_lines(Part.FILLING, lines)),

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.accounts import Accounts
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.cold.mixing import WaterAndIce
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked
 from aplomb.core.house import House
@@ -199,5 +200,5 @@ def with_flour(
     if there + change <= 0 or change == 0:
         return formula, ""
     name = case.formula.dough[index].material
-    words = f", with {change:g} g water" if change > 0 else f", and {-change:g} g less water"
+    words = f", with {num(change)} g water" if change > 0 else f", and {num(-change)} g less water"
     return merged(formula, Part.DOUGH, name, change), words

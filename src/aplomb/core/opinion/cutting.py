@@ -3,6 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.batch.losses import KINDS, USUAL
+from aplomb.core.figures import num
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, with_product
@@ -29,11 +30,13 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
     enough = round(share, 1)
     return Opinion(
         "trim_below_edges", "wrong", "Less trim than edges",
-        f"The batch allows {typed:.1f} % of trim; {cutting.edge_mm:g} mm off each edge of a "
-        f"sheet of {long / 10:.0f} × {wide / 10:.0f} cm are {share:.1f} % before a piece is cut. "
+        f"The batch allows {num(typed, '.1f')} % of trim; {num(cutting.edge_mm)} mm off each "
+        "edge of a "
+        f"sheet of {long / 10:.0f} × {wide / 10:.0f} cm are {num(share, '.1f')} % before a "
+        "piece is cut. "
         "There will be too few pieces.",
         "calc",
-        Action(f"Allow {enough:.1f} %", _losing(formula, "trim", enough)),
+        Action(f"Allow {num(enough, '.1f')} %", _losing(formula, "trim", enough)),
     )  # fmt: skip
 
 
@@ -49,9 +52,9 @@ def edges_out_of_practice(case: RuleInput) -> Opinion | None:
     cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
     return Opinion(
         "edges_out_of_practice", "look", "Edges: 5 to 15 mm off",
-        f"{edge:g} mm come off each rolled edge: {why}.",
+        f"{num(edge)} mm come off each rolled edge: {why}.",
         "trade",
-        Action(f"Trim {USUAL_EDGE_MM:g} mm", replace(formula, cutting=cutting)),
+        Action(f"Trim {num(USUAL_EDGE_MM)} mm", replace(formula, cutting=cutting)),
     )  # fmt: skip
 
 
@@ -63,10 +66,10 @@ def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
     cutting = replace(formula.cutting, relax_along_pct=USUAL_RELAX_PCT)
     return Opinion(
         "cut_before_it_draws_back", "look", "The sheet draws back",
-        f"{back:g} % is allowed along the last rolling; 5 to 15 % is seen. Pieces that are "
+        f"{num(back)} % is allowed along the last rolling; 5 to 15 % is seen. Pieces that are "
         "cut before it come out short and oval. Lift the sheet off the bench and let it rest.",
         "memory",
-        Action(f"Allow {USUAL_RELAX_PCT:g} %", replace(formula, cutting=cutting)),
+        Action(f"Allow {num(USUAL_RELAX_PCT)} %", replace(formula, cutting=cutting)),
     )  # fmt: skip
 
 
@@ -78,10 +81,10 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
         if product.wanted and product.shape == "case" and thick < LEAST_CASE_MM:
             return Opinion(
                 "case_too_thin", "look", f"“{product.name}” is thin",
-                f"Cut from {thick:g} mm. What must stand is cut from 3 to 4 mm; a thinner wall "
+                f"Cut from {num(thick)} mm. What must stand is cut from 3 to 4 mm; a thinner wall "
                 "leans, and the base shows through.",
                 "trade",
-                Action(f"Cut it from {LEAST_CASE_MM:g} mm",
+                Action(f"Cut it from {num(LEAST_CASE_MM)} mm",
                        with_product(formula, i, sheet_mm=LEAST_CASE_MM)),
             )  # fmt: skip
     return None
@@ -97,8 +100,9 @@ def loss_out_of_range(case: RuleInput) -> Opinion | None:
         if kind == "trim" and case.formula.cutting.length_mm:
             continue  # the cut plan says it, not a guess
         return Opinion(
-            "loss_out_of_range", "look", f"{usual.words}: {typed:g} %",
-            f"{usual.low:g} to {usual.high:g} % of the {usual.base} is seen in use. If it was "
+            "loss_out_of_range", "look", f"{usual.words}: {num(typed)} %",
+            f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is seen in use. If it "
+            "was "
             "weighed, all is well; left empty, your own batches decide it.",
             usual.standing,
             Action("Use your own batches", _losing(case.formula, kind, None)),

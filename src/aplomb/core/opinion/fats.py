@@ -2,6 +2,7 @@
 
 from aplomb.core.errors import AplombError
 from aplomb.core.fats.solid import FILM_C, FILM_SFC, solid_at
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, merged, with_flour
 from aplomb.core.opinion.opinion import Action, Opinion
@@ -44,10 +45,10 @@ def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
         return None
     solid = ""
     if fat.sfc:
-        solid = f" At {shop:g} °C it holds {_solid(case, shop):.0f} % solid fat."
+        solid = f" At {num(shop)} °C it holds {_solid(case, shop):.0f} % solid fat."
     return Opinion(
         "fat_too_soft_for_shop", "look", "The shop is too warm for this fat",
-        f"It is enclosed and rolled at {low:.0f} to {high:.0f} °C and the shop has {shop:g} °C."
+        f"It is enclosed and rolled at {low:.0f} to {high:.0f} °C and the shop has {num(shop)} °C."
         f"{solid} Work in a cooler hour, with more rests, or with a fat that melts higher.",
         "calc", _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
     )  # fmt: skip
@@ -64,7 +65,7 @@ def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "fat_too_hard_for_shop", "look", "The fat will crack in this shop",
-        f"At {shop:g} °C it holds {_solid(case, shop):.0f} % solid fat; above 40 % it breaks "
+        f"At {num(shop)} °C it holds {_solid(case, shop):.0f} % solid fat; above 40 % it breaks "
         "instead of bending. Beat it pliable before it is enclosed, or work in a warmer place.",
         "memory",
     )  # fmt: skip
@@ -78,7 +79,8 @@ def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "waxy_mouthfeel", "look", "May leave a film in the mouth",
-        f"At {FILM_C:g} °C {film:.0f} % of the fat is still solid; above about {FILM_SFC:g} % it "
+        f"At {num(FILM_C)} °C {film:.0f} % of the fat is still solid; above about "
+        f"{num(FILM_SFC)} % it "
         "is felt when the pastry is eaten cold.",
         "memory", _swap_action(case, main[0], "butter", 0.5, "Half butter"),
     )  # fmt: skip
@@ -114,8 +116,9 @@ def fats_apart(case: RuleInput) -> Opinion | None:
             if one.enclose_c[1] < other.enclose_c[0]:
                 return Opinion(
                     "fats_apart", "look", "Two fats that are never firm together",
-                    f"{one.name} works at {one.enclose_c[0]:g} to {one.enclose_c[1]:g} °C, "
-                    f"{other.name.lower()} at {other.enclose_c[0]:g} to {other.enclose_c[1]:g}. "
+                    f"{one.name} works at {num(one.enclose_c[0])} to {num(one.enclose_c[1])} °C, "
+                    f"{other.name.lower()} at {num(other.enclose_c[0])} to "
+                    f"{num(other.enclose_c[1])}. "
                     "Side by side one smears while the other cracks: blend them smooth, or "
                     "take one.",
                     "calc", _swap_action(case, i, other.key, 1.0, f"All {other.name.lower()}"),
@@ -167,7 +170,8 @@ def dough_fat_much(case: RuleInput) -> Opinion | None:
         )
     return Opinion(
         "dough_fat_much", "look", "Much fat in the dough",
-        f"{percent:.0f} % on flour is worked in; 0 to {MOST_DOUGH_FAT_PCT:g} % is usual. It makes "
+        f"{percent:.0f} % on flour is worked in; 0 to {num(MOST_DOUGH_FAT_PCT)} % is usual. It "
+        "makes "
         "the dough short, so that it tears over the fat instead of stretching.",
         "trade", action,
     )  # fmt: skip
@@ -221,7 +225,8 @@ def inverse_without_flour(case: RuleInput) -> Opinion | None:
             action = Action(f"Work {missing:.0f} g flour into the fat{with_water}", moved)
     return Opinion(
         "inverse_without_flour", "wrong", "Bare fat outside",
-        f"The fat is outside and holds {percent:.0f} % flour; {low:g} to {high:g} % of the fat "
+        f"The fat is outside and holds {percent:.0f} % flour; {num(low)} to {num(high)} % of "
+        "the fat "
         "is usual, or it sticks to bench and pin.",
         "trade", action,
     )  # fmt: skip

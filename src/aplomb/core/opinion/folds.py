@@ -5,6 +5,7 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.batch.blocks import CLOSE_G, Beyond, beyond, fitting_blocks
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion
@@ -62,8 +63,10 @@ def leaf_too_thin(case: RuleInput) -> Opinion | None:
     leaf, band = found
     return Opinion(
         "leaf_too_thin", "wrong" if leaf < band.low / 2 else "look", "Leaves about to merge",
-        f"{case.readings.fat_leaves:.6g} fat leaves in {case.formula.sheet_mm:g} mm are "
-        f"{leaf:.2g} µm each. Under about {band.low:g} µm they break and the lift falls.",
+        f"{num(case.readings.fat_leaves or 0, '.6g')} fat leaves in "
+        f"{num(case.formula.sheet_mm)} mm are "
+        f"{num(leaf, '.2g')} µm each. Under about {num(band.low)} µm they break and the lift "
+        "falls.",
         band.standing, turns_less(case, band.low / leaf),
     )  # fmt: skip
 
@@ -76,8 +79,9 @@ def leaf_too_thick(case: RuleInput) -> Opinion | None:
     leaf, band = found
     return Opinion(
         "leaf_too_thick", "look", "Coarse leaves",
-        f"{case.readings.fat_leaves:.4g} fat leaves in {case.formula.sheet_mm:g} mm are "
-        f"{leaf:.0f} µm each. Over about {band.high:g} µm the lift is uneven and fat runs out.",
+        f"{num(case.readings.fat_leaves or 0, '.4g')} fat leaves in "
+        f"{num(case.formula.sheet_mm)} mm are "
+        f"{leaf:.0f} µm each. Over about {num(band.high)} µm the lift is uneven and fat runs out.",
         band.standing, turns_more(case, leaf / band.high),
     )  # fmt: skip
 
@@ -152,8 +156,10 @@ def rolled_too_thin(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "rolled_too_thin", "look", "Rolled very thin to fold",
-        f"{len(thin)} of the turns are rolled to {min(mm for _, mm in thin):g} mm; by hand 8 to 12 "
-        f"mm is usual and {THINNEST_ROLLED_MM:g} the least, or leaves tear before they are folded.",
+        f"{len(thin)} of the turns are rolled to {num(min(mm for _, mm in thin))} mm; by hand 8 "
+        "to 12 "
+        f"mm is usual and {num(THINNEST_ROLLED_MM)} the least, or leaves tear before they are "
+        "folded.",
         "trade", Action("Roll to 8 mm", with_plan(case.formula, replace(case.plan, steps=steps))),
         thin[0][0] + 1,
     )  # fmt: skip
@@ -166,7 +172,8 @@ def pieces_too_small(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "pieces_too_small", "wrong", "Short paste, not puff",
-        f"Pieces of fat of {size:g} mm vanish into the dough; below about {SHORT_PASTE_MM:g} mm "
+        f"Pieces of fat of {num(size)} mm vanish into the dough; below about "
+        f"{num(SHORT_PASTE_MM)} mm "
         "the marbling is gone and nothing parts the leaves.",
         "trade", Action("Cut them 12 mm", replace(case.formula, piece_fat_mm=12.0)),
     )  # fmt: skip
@@ -179,7 +186,8 @@ def pieces_too_large(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "pieces_too_large", "look", "Pieces too large for the mass",
-        f"Pieces of {size:g} mm in a mass gathered {mass:g} mm high break through the skin at the "
+        f"Pieces of {num(size)} mm in a mass gathered {num(mass)} mm high break through the "
+        "skin at the "
         "first roll; 12 to 20 mm is usual.",
         "trade", Action("Cut them 15 mm", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
     )  # fmt: skip
@@ -272,7 +280,8 @@ def block_heavy(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "block_heavy", "look", "A heavy block",
-        f"One block is {each / 1000:.1f} kg; the house rolls up to {most / 1000:.1f} kg. A heavier "
+        f"One block is {num(each / 1000, '.1f')} kg; the house rolls up to "
+        f"{num(most / 1000, '.1f')} kg. A heavier "
         "one warms before it is rolled out, and is hardly turned.",
         "memory", _fitting(case), 0,
     )  # fmt: skip
@@ -308,7 +317,8 @@ def width_against_block(case: RuleInput) -> Opinion | None:
         "width_against_block", "look",
         "Narrower than the block" if by < 1 else "Stretched far sideways",
         f"At turn {turn} the block lies {across / 10:.0f} cm across, and the sheet is set to "
-        f"{case.formula.roll_width_mm / 10:.0f} cm wide, {by:.1f} times that. Paste is stretched "
+        f"{case.formula.roll_width_mm / 10:.0f} cm wide, {num(by, '.1f')} times that. Paste is "
+        "stretched "
         f"towards its open ends; {way}.",
         "trade", Action("Let the width follow from the block",
                         replace(case.formula, roll_width_mm=0.0)), place,

@@ -2,6 +2,7 @@
 
 from msgspec.structs import replace
 
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import as_single
 from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import COUNT_WORDS, RuleInput, lines_of, with_plan, with_singles
@@ -81,7 +82,7 @@ def binder_missing(case: RuleInput) -> Opinion | None:
         "Without gluten the dough cracks over the fat unless something holds it: xanthan at about "
         "1.2 % of flour, psyllium 3 %, or dried egg 3 %.",
         "memory",
-        Action(f"Add {grams:g} g xanthan",
+        Action(f"Add {num(grams)} g xanthan",
                case.formula.with_lines(
                    Part.DOUGH, (*case.formula.dough, Line("xanthan", grams)))),
     )  # fmt: skip
@@ -106,9 +107,10 @@ def binder_out_of_range(case: RuleInput) -> Opinion | None:
         return Opinion(
             "binder_out_of_range", "look",
             f"{'Little' if less else 'Much'} {material.name.lower()}",
-            f"{percent:.2g} % on flour; {guide.low_pct:g} to {guide.high_pct:g} % is usual. "
+            f"{num(percent, '.2g')} % on flour; {num(guide.low_pct)} to {num(guide.high_pct)} % "
+            "is usual. "
             + ("The dough will crack." if less else "The dough turns gummy and bakes slowly."),
             guide.standing,
-            Action(f"Make it {wanted:g} g", with_grams(case.formula, Part.DOUGH, i, wanted)),
+            Action(f"Make it {num(wanted)} g", with_grams(case.formula, Part.DOUGH, i, wanted)),
         )  # fmt: skip
     return None

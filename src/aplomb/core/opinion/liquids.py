@@ -5,6 +5,7 @@ from typing import Literal
 from msgspec.structs import replace
 
 from aplomb.core.accounts import Accounts, water_g
+from aplomb.core.figures import num
 from aplomb.core.opinion.opinion import SchoolBands
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
@@ -79,6 +80,6 @@ def with_band_of_liquid(
         made = replace(
             band, low=low * wet, high=high * wet, axis_low=min(band.axis_low, low * wet - 5),
             standing="trade" if kind == "cream" else "memory",
-            words=f"{kind} as the liquid: {low:g} to {high:g} % of it on flour",
+            words=f"{kind} as the liquid: {num(low)} to {num(high)} % of it on flour",
         )  # fmt: skip
     return replace(school, bands={**school.bands, "dough_water_pct": made})

@@ -5,6 +5,7 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.constants import FLOUR_BASIS
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, to_fat, to_water, usual
 from aplomb.core.opinion.liquids import main_liquid
@@ -91,11 +92,12 @@ def salt_twice(case: RuleInput) -> Opinion | None:
     left = max(0.0, round(grams - out, 1))
     return Opinion(
         "salt_twice", "look", "Salt comes twice",
-        f"The fat and other materials bring {hidden:.1f} % on flour and you add {added:.1f} %, "
-        f"{hidden + added:.1f} % in all; {band.low:g} to {band.high:g} % is usual.",
+        f"The fat and other materials bring {num(hidden, '.1f')} % on flour and you add "
+        f"{num(added, '.1f')} %, "
+        f"{num(hidden + added, '.1f')} % in all; {num(band.low)} to {num(band.high)} % is usual.",
         "calc",
         Action(
-            f"Take out {out:.3g} g", with_grams(case.formula, part, index, left)
+            f"Take out {num(out, '.3g')} g", with_grams(case.formula, part, index, left)
         ),
     )  # fmt: skip
 
@@ -108,7 +110,8 @@ def salt_out_of_school(case: RuleInput) -> Opinion | None:
     less = salt < band.low
     return Opinion(
         "salt_out_of_school", "look", "Little salt" if less else "Much salt",
-        f"{salt:.1f} % on flour from all sources; {band.low:g} to {band.high:g} % is usual.",
+        f"{num(salt, '.1f')} % on flour from all sources; {num(band.low)} to {num(band.high)} % "
+        "is usual.",
         band.standing,
     )  # fmt: skip
 
@@ -142,7 +145,7 @@ def fat_out_of_school(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "fat_out_of_school", "look", "Lean for its kind" if fat < band.low else "Rich for its kind",
-        f"{fat:.0f} % fat on flour; {band.low:g} to {band.high:g} % is usual for "
+        f"{fat:.0f} % fat on flour; {num(band.low)} to {num(band.high)} % is usual for "
         f"{case.school.name}.",
         band.standing, to_fat(case, band.low if fat < band.low else band.high),
     )  # fmt: skip
@@ -164,12 +167,13 @@ def acid_much(case: RuleInput) -> Opinion | None:
         wanted = float(round(grams * 0.5 * MOST_ACID_PCT / acid, 1))
         if wanted > 0:
             action = Action(
-                f"Bring it to {wanted:g} g", with_grams(case.formula, Part.DOUGH, index, wanted)
+                f"Bring it to {num(wanted)} g", with_grams(case.formula, Part.DOUGH, index, wanted)
             )
     return Opinion(
         "acid_much", "look", "Much acid",
-        f"{acid:.2g} % on flour, as acetic acid. Vinegar of 5 to 9 % at 1 to 4 % of flour is "
-        f"usual, at most {MOST_ACID_PCT:g} %; more is tasted and weakens the dough.",
+        f"{num(acid, '.2g')} % on flour, as acetic acid. Vinegar of 5 to 9 % at 1 to 4 % of "
+        "flour is "
+        f"usual, at most {num(MOST_ACID_PCT)} %; more is tasted and weakens the dough.",
         "trade", action,
     )  # fmt: skip
 
@@ -188,10 +192,11 @@ def sugar_much(case: RuleInput) -> Opinion | None:
     wanted = round(grams * MOST_SUGAR_PCT / sugar, 1)
     return Opinion(
         "sugar_much", "look", "A sweet dough",
-        f"{sugar:.1f} % added sugar on flour; 0 to {MOST_SUGAR_PCT:g} % is usual. It browns before "
+        f"{num(sugar, '.1f')} % added sugar on flour; 0 to {num(MOST_SUGAR_PCT)} % is usual. It "
+        "browns before "
         "it is dry and softens in store; sprinkle sugar between the folds instead.",
         "trade",
-        Action(f"Bring it to {wanted:g} g", with_grams(case.formula, Part.DOUGH, index, wanted)),
+        Action(f"Bring it to {num(wanted)} g", with_grams(case.formula, Part.DOUGH, index, wanted)),
     )  # fmt: skip
 
 
@@ -210,10 +215,11 @@ def dusting_much(case: RuleInput) -> Opinion | None:
     wanted = float(round(grams * 4 / percent))
     return Opinion(
         "dusting_much", "look", "Much dusting flour",
-        f"{percent:.0f} % on flour; 2 to {MOST_DUSTING_PCT:g} % is used in practice. It stiffens "
+        f"{percent:.0f} % on flour; 2 to {num(MOST_DUSTING_PCT)} % is used in practice. It "
+        "stiffens "
         "the paste and dries the seams; brush every trace off before folding.",
         "memory",
-        Action(f"Plan {wanted:g} g", with_grams(case.formula, Part.DUSTING, index, wanted)),
+        Action(f"Plan {num(wanted)} g", with_grams(case.formula, Part.DUSTING, index, wanted)),
     )  # fmt: skip
 
 
@@ -238,7 +244,8 @@ def flour_strength(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "flour_strength", "look", "Weak flour, many turns" if weak else "Very strong flour",
-        f"The flour has {protein:.1f} % protein and there are {turns} turns: {what}. Schools "
+        f"The flour has {num(protein, '.1f')} % protein and there are {turns} turns: {what}. "
+        "Schools "
         f"differ; {'blend some strong flour in' if weak else 'rest longer, or blend some weak in'}"
         ", or keep it and handle it so.",
         "trade",
@@ -275,10 +282,11 @@ def flour_moisture(case: RuleInput) -> Opinion | None:
     way = "Add" if change > 0 else "Take out"
     return Opinion(
         "flour_moisture", "look", "Dry flour" if change > 0 else "Damp flour",
-        f"It was measured at {measured:g} %; formulas are compared at {100 * FLOUR_BASIS:g} %. On "
-        f"that basis the dough water is {water:.1f} %, not {usual_water:.1f}.",
+        f"It was measured at {num(measured)} %; formulas are compared at "
+        f"{num(100 * FLOUR_BASIS)} %. On "
+        f"that basis the dough water is {num(water, '.1f')} %, not {num(usual_water, '.1f')}.",
         "std",
-        Action(f"{way} {abs(change):g} g water",
+        Action(f"{way} {num(abs(change))} g water",
                case.formula.with_lines(Part.DOUGH, tuple(lines_now))),
     )  # fmt: skip
 
@@ -295,10 +303,11 @@ def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_cannot_be_cooled", "look",
         "Ice alone does not cool it" if cold else "Water alone does not warm it",
-        f"With flour at {case.house.flour_c:g} °C the dough comes out at {water.dough_c:.1f} °C "
-        f"at the {'least' if cold else 'most'}; you want {wanted:g} °C. {do}",
+        f"With flour at {num(case.house.flour_c)} °C the dough comes out at "
+        f"{num(water.dough_c, '.1f')} °C "
+        f"at the {'least' if cold else 'most'}; you want {num(wanted)} °C. {do}",
         "calc",
-        Action(f"Aim at {reach:g} °C", replace(case.formula, dough_c=reach)),
+        Action(f"Aim at {num(reach)} °C", replace(case.formula, dough_c=reach)),
     )  # fmt: skip
 
 

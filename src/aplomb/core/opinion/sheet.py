@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import disagreement
 from aplomb.core.errors import AmountError
+from aplomb.core.figures import num
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, with_grams
@@ -52,7 +53,8 @@ def same_twice(case: RuleInput) -> Opinion | None:
             name = case.pantry[line.material].name
             return Opinion(
                 "same_twice", "look", f"{name} is there twice",
-                f"{lines[first].grams:.4g} g and {line.grams:.4g} g in “{PART_NAMES[part]}”. "
+                f"{num(lines[first].grams, '.4g')} g and {num(line.grams, '.4g')} g in "
+                f"“{PART_NAMES[part]}”. "
                 "Whoever weighs may take one for the other; a note tells them apart.",
                 "calc",
                 Action("Put them together", case.formula.with_lines(part, tuple(both))),
@@ -71,10 +73,10 @@ def amounts_disagree(case: RuleInput) -> Opinion | None:
             continue
         return Opinion(
             "amounts_disagree", "look", f"{material.name}: two amounts",
-            f"“{line.typed}” says {found.taken_g:.4g} g and {found.other_g:.4g} g, "
-            f"{found.apart_pct:.0f} % apart. {found.taken_g:.4g} g was taken; weigh it.",
+            f"“{line.typed}” says {num(found.taken_g, '.4g')} g and {num(found.other_g, '.4g')} g, "
+            f"{found.apart_pct:.0f} % apart. {num(found.taken_g, '.4g')} g was taken; weigh it.",
             "calc",
-            Action(f"Take {found.other_g:.4g} g",
+            Action(f"Take {num(found.other_g, '.4g')} g",
                    with_grams(case.formula, part, i, round(found.other_g, 1))),
         )  # fmt: skip
     return None

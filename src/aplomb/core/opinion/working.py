@@ -4,6 +4,7 @@ import math
 
 from msgspec.structs import replace
 
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Enclosure, Way
 from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import RuleInput, with_plan
@@ -44,7 +45,8 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_thin_over_fat", "wrong" if torn else "look",
         "The dough cannot go round" if torn else "Thin dough over the fat",
-        f"{flap:.1f} mm of dough lie round {how.fat.height_mm:g} mm of fat; it tears where it is "
+        f"{num(flap, '.1f')} mm of dough lie round {num(how.fat.height_mm)} mm of fat; it tears "
+        "where it is "
         f"folded. A thicker, smaller fat block leaves it thicker.",
         "memory",
         Action(f"Make the fat block {thick:.0f} mm",
@@ -94,7 +96,7 @@ def seams_in_the_bend(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "seams_in_the_bend", "look", "Seams in the bend",
-        f"Flaps fall {gap:g} mm short, and {len(doubles)} doubles close in the middle: each gap "
+        f"Flaps fall {num(gap)} mm short, and {len(doubles)} doubles close in the middle: each gap "
         "lies in the bend, where half of the leaves end. Ends that meet off the middle lay it in "
         "the flat.",
         "trade",
@@ -124,11 +126,12 @@ def border_eats_yield(case: RuleInput) -> Opinion | None:
     if working.border_mm > USUAL_BORDER_MM:
         narrow = replace(working, border_mm=USUAL_BORDER_MM)
         action = Action(
-            f"Leave {USUAL_BORDER_MM:g} mm of border", replace(case.formula, working=narrow)
+            f"Leave {num(USUAL_BORDER_MM)} mm of border", replace(case.formula, working=narrow)
         )
     return Opinion(
         "border_eats_yield", "look", "The edge eats the yield",
-        f"Bare border of {working.border_mm:g} mm and trims while folding are {100 * share:.0f} % "
+        f"Bare border of {num(working.border_mm)} mm and trims while folding are "
+        f"{100 * share:.0f} % "
         "of the block, and end as scrap. 5 to 10 mm of border seal.",
         "calc", action, 0,
     )  # fmt: skip
@@ -146,10 +149,10 @@ def hardly_a_coil(case: RuleInput) -> Opinion | None:
     thin = max(0.3, math.floor(10 * thick * (many / (1.2 * FEWEST_WINDINGS)) ** (4 / 3)) / 10)
     return Opinion(
         "hardly_a_coil", "look", "Few windings",
-        f"A sheet {how.dough.length_mm / 10:.0f} cm long and {thick:g} mm thick goes round "
-        f"{many:.1f} times. A thinner sheet is longer, and has leaves to part.",
+        f"A sheet {how.dough.length_mm / 10:.0f} cm long and {num(thick)} mm thick goes round "
+        f"{num(many, '.1f')} times. A thinner sheet is longer, and has leaves to part.",
         "calc",
-        Action(f"Roll it {thin:g} mm thin",
+        Action(f"Roll it {num(thin)} mm thin",
                replace(case.formula, working=replace(case.formula.working, coil_mm=thin))),
         0,
     )  # fmt: skip

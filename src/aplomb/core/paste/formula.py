@@ -7,6 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AmountError, AplombError, Problems, TurnLineError
+from aplomb.core.figures import num
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -94,6 +95,8 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
         Share of the pieces that break or are put aside [%].
     blocks : int
         Blocks that the paste is divided into before enclosing [-].
+    shares : int
+        Parts of equal weight that a finished block is shared out into [-]; 1 for a whole one.
     division_g : float
         Division of the scale [g].
     frozen_g : float
@@ -116,6 +119,7 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     bake_pct: float | None = None
     broken_pct: float | None = None
     blocks: int = 1
+    shares: int = 1
     division_g: float = 1.0
     frozen_g: float = 0.0
 
@@ -136,7 +140,7 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     sheet_mm : float
         Thickness of the final sheet [mm].
     roll_width_mm : float
-        Width every sheet is rolled to [mm]; 0 for n : 1, so that the folded block is square.
+        Width every sheet is rolled to [mm]; 0 for what follows from the block before it.
     fat_block_mm : float
         Thickness of the fat block when enclosed [mm].
     piece_fat_mm, gathered_mm : float
@@ -226,6 +230,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 LONGEST_NAME = 120
 SMALLEST_G = 0.1
 """Least mass that a batch can be fixed by [g]."""
+MOST_SHARES = 48
+"""Most parts of a finished block [-]."""
 MOST_PIECES = 1_000_000
 MOST_LINES = 200
 
@@ -275,6 +281,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
         number(f"batch.{name}", getattr(batch, name), SMALLEST_G, LARGEST_G, "g")
     number("batch.pieces", batch.pieces, 1, MOST_PIECES, "pieces")
     number("batch.blocks", batch.blocks, 1, 10_000, "blocks")
+    number("batch.shares", batch.shares, 1, MOST_SHARES, "parts")
     number("batch.piece_length_mm", batch.piece_length_mm, 1, 5000, "mm")
     number("batch.piece_width_mm", batch.piece_width_mm, 1, 5000, "mm")
     for name in ("trim_pct", "loss_pct", "dust_pct", "bake_pct", "broken_pct"):
@@ -371,7 +378,7 @@ def place_words(line: Line, part: Part, plan: Plan) -> str:
     if part is Part.BETWEEN:
         return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
     if part is Part.FILLING:
-        return f"{line.grams:.4g} g a piece"
+        return f"{num(line.grams, '.4g')} g a piece"
     return ""
 
 

@@ -9,6 +9,7 @@ from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AmountError, Problems
+from aplomb.core.figures import num
 from aplomb.core.quantity import Amount
 from aplomb.core.units import Kind
 
@@ -190,7 +191,9 @@ def check_material(material: Ingredient) -> Ingredient:
     for field in parts.__struct_fields__:
         number(field, 100 * getattr(parts, field), 0, 100, "%")
     if not wrong.found and parts.total > 1.02:
-        wrong.add(f"composition: adds up to {100 * parts.total:.4g} %; at most 100 is possible.")
+        wrong.add(
+            f"composition: adds up to {num(100 * parts.total, '.4g')} %; at most 100 is possible."
+        )
     if not wrong.found and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
         wrong.add("sugar and acid are part of the carbohydrate and cannot be more than it.")
     if material.bulk_g_ml is not None:
@@ -204,11 +207,11 @@ def check_material(material: Ingredient) -> Ingredient:
             wrong.add("enclose: the lower temperature comes first.")
     for temp, solid in material.sfc:
         number("solid fat, temperature", temp, -40, 80, "°C")
-        number(f"solid fat at {temp:g} °C", solid, 0, 100, "%")
+        number(f"solid fat at {num(temp)} °C", solid, 0, 100, "%")
     for (a, solid_a), (b, solid_b) in pairwise(material.sfc):
         if b <= a:
-            wrong.add(f"solid fat: {b:g} °C does not come after {a:g} °C.")
+            wrong.add(f"solid fat: {num(b)} °C does not come after {num(a)} °C.")
         elif solid_b > solid_a:
-            wrong.add(f"solid fat: more at {b:g} °C than at {a:g} °C; it falls as it warms.")
+            wrong.add(f"solid fat: more at {num(b)} °C than at {num(a)} °C; it falls as it warms.")
     wrong.check()
     return material

@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from aplomb.core.composition import mixed
 from aplomb.core.errors import AplombError, FormulaError, Problems
+from aplomb.core.figures import num
 from aplomb.core.paste.fat_profile import profile
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
 from aplomb.core.quantity import LARGEST_G
@@ -248,11 +249,13 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
         raise AplombError(f"a blend of {len(there)} is too many; up to {MOST_IN_A_BLEND} fit")
     for share in there:
         if not math.isfinite(share.share) or not 0 < share.share <= 1:
-            raise AplombError(f"a share is 0 to 100 %, not {100 * share.share:.6g} %")
+            raise AplombError(f"a share is 0 to 100 %, not {num(100 * share.share, '.6g')} %")
         _no_circle(share.material, key, pantry, name)
     total = sum(share.share for share in there)
     if abs(total - 1) > 1e-6:
-        raise AplombError(f"the shares add up to {100 * total:.4g} %; they must add up to 100 %")
+        raise AplombError(
+            f"the shares add up to {num(100 * total, '.4g')} %; they must add up to 100 %"
+        )
     parts = [(share.share, pantry[share.material]) for share in there]
     kinds = {"flour" if m.is_flour else m.group for _, m in parts}
     if len(kinds) > 1 and kinds - {"flour", "binder"}:
@@ -269,7 +272,8 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
         group="fat" if kinds == {"fat"} else "flour" if "flour" in kinds else parts[0][1].group,
         composition=mixed([(share, m.composition) for share, m in parts]),
         standing=standing,
-        source="blended: " + ", ".join(f"{100 * s:.4g} % {m.name.lower()}" for s, m in parts),
+        source="blended: "
+        + ", ".join(f"{num(100 * s, '.4g')} % {m.name.lower()}" for s, m in parts),
         allergens=tuple(sorted({a for _, m in parts for a in m.allergens})),
         bulk_g_ml=1 / volume if all(bulk for _, bulk in bulks) else None,
         bulk_spread=max(m.bulk_spread for _, m in parts),

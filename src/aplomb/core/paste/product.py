@@ -6,6 +6,7 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from aplomb.core.errors import AmountError, Problems
+from aplomb.core.figures import num
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import LARGEST_G
 
@@ -158,10 +159,10 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
             least = 0 if said == "overlap" else 1
             number(f"{place}, {said}", getattr(product, name), least, 5000, "mm")
     if product.shape == "case" and product.inner_mm >= product.length_mm:
-        wrong.add(f"{place}: a hole of {product.inner_mm:g} mm does not leave a ring.")
+        wrong.add(f"{place}: a hole of {num(product.inner_mm)} mm does not leave a ring.")
     narrow = min(product.length_mm, product.width_mm)
     if product.shape == "frame" and 2 * product.inner_mm >= narrow:
-        wrong.add(f"{place}: a band of {product.inner_mm:g} mm leaves nothing open in a frame.")
+        wrong.add(f"{place}: a band of {num(product.inner_mm)} mm leaves nothing open in a frame.")
     if product.shape == "slice" and product.inner_mm > product.width_mm:
         wrong.add(f"{place}: a slice is thicker than its log is long.")
     if product.shape == "outline":
@@ -209,7 +210,7 @@ def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> No
     shape = Polygon(points)
     if not shape.is_valid:
         where = re.search(r"\[(\S+) (\S+)\]", explain_validity(shape))
-        at = f" near {float(where[1]):.4g}, {float(where[2]):.4g}" if where else ""
+        at = f" near {num(float(where[1]), '.4g')}, {num(float(where[2]), '.4g')}" if where else ""
         wrong.add(
             f"{place}: the outline crosses or touches itself{at}; put its corners in order "
             "round it."

@@ -9,6 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, Q
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
+from aplomb.core.figures import num
 from aplomb.desk.fields import number_text
 
 SHEET, EDGE = QColor("#EAD9B6"), QColor("#CBB284")
@@ -241,6 +242,7 @@ def plan_words(plan: CutPlan, names: Sequence[str]) -> str:
         for product, n in zip(plan.products, plan.pieces(), strict=True)
     )
     return (
-        f"{sheets} of {plan.sheet.length_mm / 10:.1f} × {plan.sheet.width_mm / 10:.1f} cm give "
+        f"{sheets} of {num(plan.sheet.length_mm / 10, '.1f')} × "
+        f"{num(plan.sheet.width_mm / 10, '.1f')} cm give "
         f"{pieces}; {plan.yield_pct:.0f} % of the sheet is in pieces."
     )

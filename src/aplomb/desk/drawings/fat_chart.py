@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.fats.solid import PLASTIC_SFC, Range, Table, solid_at
+from aplomb.core.figures import num
 from aplomb.desk.theme import Theme
 
 COLDEST_C, WARMEST_C, MOST_SFC = 0.0, 40.0, 60.0
@@ -68,7 +69,7 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
         painter.drawLine(QPointF(plot.left(), y(solid)), QPointF(plot.right(), y(solid)))
         painter.setPen(QColor(p.second))
         place = QRectF(room.left(), y(solid) - line / 2, plot.left() - room.left() - 6, line)
-        painter.drawText(place, right, f"{solid:g} %")
+        painter.drawText(place, right, f"{num(solid)} %")
     centre = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
     for degrees in range(0, 41, 5):
         place = QRectF(x(degrees) - 30, plot.bottom() + 3, 60, line)
@@ -81,7 +82,9 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
         painter.setPen(QPen(QColor(ground), 1.4, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(x(temp), plot.top() - 2), QPointF(x(temp), plot.bottom()))
         painter.setPen(QColor(ground))
-        painter.drawText(QRectF(x(temp) - 80, room.top(), 160, line), centre, f"{word} {temp:g} °C")
+        painter.drawText(
+            QRectF(x(temp) - 80, room.top(), 160, line), centre, f"{word} {num(temp)} °C"
+        )
     painter.setPen(QColor(p.second))
     painter.drawText(
         band.adjusted(0, 1, -6, 0),

@@ -3,6 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
+from aplomb.core.figures import num
 from aplomb.core.folds.evenness import Evenness
 from aplomb.desk.drawings.folded import FAT, FAT_EDGE
 from aplomb.desk.theme import Theme
@@ -83,7 +84,7 @@ def paint_leaf_chart(painter: QPainter, room: QRectF, even: Evenness, theme: The
     )  # fmt: skip
     painter.setFont(theme.font(12.5, 600))
     painter.setPen(QColor(p.text))
-    mean = f"mean {even.mean:.3g}"
+    mean = f"mean {num(even.mean, '.3g')}"
     room_for = QFontMetrics(painter.font()).horizontalAdvance(mean)
     x = min(max(plot.left(), at - room_for / 2), plot.right() - room_for)
     painter.drawText(QPointF(x, plot.top() - 6), mean)

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor
 
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.batch.water import held_back_g
+from aplomb.core.figures import num
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -18,7 +19,13 @@ from aplomb.desk.fields import mass_text, number_text
 from aplomb.desk.headline import short
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
-from aplomb.desk.step_words import dough_words, rectangle, trim_words
+from aplomb.desk.step_words import (
+    dough_and_fat_words,
+    dough_words,
+    rectangle,
+    share_words,
+    trim_words,
+)
 from aplomb.desk.theme import TITLE
 
 NOTE_LINE_MM = 4.4
@@ -82,7 +89,8 @@ def batch_words(study: Study) -> str:
     )
     each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
     frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
-    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
+    parts = "".join(f" · {n}" for n in (dough_and_fat_words(study), share_words(study)) if n)
+    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{parts}{frozen}"
     return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
 
 
@@ -146,13 +154,13 @@ def _cold_words(study: Study, share: float) -> str:
     if water is None:
         return ""
     if not water.reached:
-        return f"for {wanted:g} °C: not to be had with water alone"
+        return f"for {num(wanted)} °C: not to be had with water alone"
     if water.ice_g <= 0:
-        return f"at {number_text(water.needed_c, 0)} °C, for a dough of {wanted:g} °C"
+        return f"at {number_text(water.needed_c, 0)} °C, for a dough of {num(wanted)} °C"
     ice = number_text(water.ice_g * share, 0)
     if water.only_ice:
-        return f"{ice} g as ice, for a dough of {wanted:g} °C"
-    return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {wanted:g} °C"
+        return f"{ice} g as ice, for a dough of {num(wanted)} °C"
+    return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {num(wanted)} °C"
 
 
 def _steps(page: Page, study: Study, x: float) -> None:
@@ -163,7 +171,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
     words = [study.fold_trouble or "No size yet"]
     if how is not None and how.shape == "coil":
         thick = study.formula.working.coil_mm
-        words = [f"sheet {rectangle(how.dough)}, {thick:g} mm with its fat", "roll up tight"]
+        words = [f"sheet {rectangle(how.dough)}, {num(thick)} mm with its fat", "roll up tight"]
     elif how is not None and how.fat is not None:
         words = [
             f"fat {rectangle(how.fat)}, {how.fat.height_mm:.0f} mm",
@@ -178,7 +186,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
     for place, step in enumerate(study.plan.steps, 1):
         if step.way is Way.REST:
             page.room(7)
-            length = "" if step.rest_min is None else f", {step.rest_min:g} min"
+            length = "" if step.rest_min is None else f", {num(step.rest_min)} min"
             box = QRectF(x * UNIT, (page.y + 0.5) * UNIT, wide * UNIT, 5.6 * UNIT)
             page.painter.fillRect(box, QColor("#DDEAF1"))
             page.text(
@@ -200,7 +208,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
         closed = "" if step.way is Way.ROLL else "; closed edge right"
         sized = [f"{step_name(step)}{closed}"]
         if size:
-            sized.insert(0, f"roll to {rectangle(size.sheet)}, {size.sheet.height_mm:g} mm")
+            sized.insert(0, f"roll to {rectangle(size.sheet)}, {num(size.sheet.height_mm)} mm")
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
     page.y += 2
 
@@ -254,7 +262,7 @@ def _section(page: Page, study: Study) -> None:
     page.rule(page.y)
     page.y += 2
     r = study.readings
-    words = f"Section of the final sheet, {study.formula.sheet_mm:g} mm"
+    words = f"Section of the final sheet, {num(study.formula.sheet_mm)} mm"
     page.y += page.text(MARGIN, page.y, 180, words, font(11, 600)) + 1
     if cut.trouble:
         page.y += page.text(MARGIN, page.y, 180, cut.trouble, font(11), GREY) + 2

@@ -11,6 +11,7 @@ from aplomb.desk.fields import mass_text
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, INK, font
+from aplomb.desk.step_words import SHARE_NAMES
 from aplomb.desk.theme import TITLE
 
 KEEPS = {"fridge": 2, "freezer": 30}
@@ -27,16 +28,17 @@ def paint_labels(canvas: Canvas, job: Job) -> None:
     labels = job.house.labels
     a_page = labels.columns * labels.rows
     blocks = [
-        (study, i + 1) for study in job.studies for i in range(study.scaled.blocks)
+        (study, i + 1, part + 1) for study in job.studies for i in range(study.scaled.blocks)
+        for part in range(study.formula.batch.shares)
     ]  # fmt: skip
     if not blocks:
         canvas.painter.setFont(font(12))
         canvas.painter.drawText(_units(_box(labels, 0)), 0, "No block is made: nothing to label.")
     at = job.first_label % a_page
-    for i, (study, number) in enumerate(blocks):
+    for i, (study, number, part) in enumerate(blocks):
         if i and at == 0:
             canvas.new_page()
-        _label(canvas.painter, _box(labels, at), study, number, job)
+        _label(canvas.painter, _box(labels, at), study, (number, part), job)
         at = (at + 1) % a_page
 
 
@@ -47,8 +49,8 @@ def _box(labels: Labels, at: int) -> QRectF:
     return QRectF(x, y, labels.wide_mm, labels.high_mm)
 
 
-def _label(p: QPainter, box: QRectF, study: Study, number: int, job: Job) -> None:
-    """Paint one label into its box [mm]."""
+def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: Job) -> None:
+    """Paint the label of a block, or of a part of it, into its box [mm]."""
     f = study.formula
     edge = min(4.0, box.width() * 0.05)
     inner = box.adjusted(edge, edge, -edge, -edge)
@@ -57,11 +59,14 @@ def _label(p: QPainter, box: QRectF, study: Study, number: int, job: Job) -> Non
     p.setClipRect(_units(box))
     y = inner.top()
     y += _write(p, inner, y, f.name, 15 * size, 600, family=TITLE)
-    blocks = study.scaled.blocks
-    y += _write(
-        p, inner, y, f"Block {number} of {blocks} · {mass_text(study.scaled.each_g)}", 13 * size,
-        600,
-    ) + 1 * size  # fmt: skip
+    blocks, shares = study.scaled.blocks, f.batch.shares
+    number, part = which
+    said = f"Block {number} of {blocks} · {mass_text(study.scaled.each_g)}"
+    if shares > 1:
+        name = SHARE_NAMES.get(shares, "part")
+        grams = mass_text(study.scaled.finished_g / shares)
+        said = f"Block {number} of {blocks}, {name} {part} of {shares} · {grams}"
+    y += _write(p, inner, y, said, 13 * size, 600) + 1 * size  # fmt: skip
     y += _marks(p, inner, y, list(study.plan.steps), size) + 1.5 * size
     locale = QLocale()
     moment = QDateTime.currentDateTime()

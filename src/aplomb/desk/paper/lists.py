@@ -1,6 +1,7 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
+from aplomb.core.figures import num
 from aplomb.core.folds.plan import Way, step_name
 from aplomb.core.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -105,7 +106,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
     page.head("Mixing and folding", study.formula.name, batch_words(study))
     f = study.formula
     mixing = [
-        f"Dough wanted at {f.dough_c:g} °C"
+        f"Dough wanted at {num(f.dough_c)} °C"
         + (f"; water {cold}." if (cold := water_words(study, job.pantry)) else ".")
     ]
     for line in f.dough:
@@ -130,7 +131,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
         else:
             title = words.big
             if step.way is Way.REST and step.rest_min is not None:
-                title += f", {step.rest_min:g} min"
+                title += f", {num(step.rest_min)} min"
         lines = [words.todo, *words.after.split("\n")]
         if step is None or step.is_turn:
             lines.insert(0, words.big + ".")

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from aplomb.core.errors import AmountError
 from aplomb.core.explain import explain
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import allergens
 from aplomb.core.quantity import parse_percent
 from aplomb.core.readings import READING_WORDS
@@ -18,7 +19,6 @@ from aplomb.desk.fields import (
     fix_width,
     grams_text,
     label,
-    local_text,
     number_text,
 )
 from aplomb.desk.figure_table import FigureTable, Row
@@ -28,7 +28,7 @@ from aplomb.desk.theme import Theme
 
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Fat", ("fat_product_pct", "enclosed_fat_pct", "dough_fat_pct", "fat_on_dough_pct",
-             "pure_fat_pct")),
+             "fat_on_total_pct", "pure_fat_pct")),
     ("Water and flour", ("dough_water_pct", "total_water_pct", "flour_moisture_pct",
                          "dough_water_14_pct", "flour_protein_pct")),
     ("Salt, acid, sugar, milk", ("salt_pct", "acid_product_pct", "acid_pct", "sugar_added_pct",
@@ -101,7 +101,7 @@ class AccountsPlace(Place):
         if not 2 <= percent <= 25:
             raise AmountError("a flour’s moisture is 2 to 25 %", text, 0, len(text))
         self._session.edit(
-            f"flour measured at {percent:g} %", lambda f: replace(f, flour_moisture_pct=percent)
+            f"flour measured at {num(percent)} %", lambda f: replace(f, flour_moisture_pct=percent)
         )
 
     def set_theme(self, theme: Theme) -> None:
@@ -130,7 +130,7 @@ class AccountsPlace(Place):
                 value.setText(
                     f"{number_text(found, 0 if found >= 100 else 1 if found >= 10 else 2)} {unit}"
                 )
-            words = local_text(explain(study, key))
+            words = explain(study, key)
             sum_.setText(words if len(words) > 12 else "")
             sum_.setVisible(len(words) > 12)
         measured = study.formula.flour_moisture_pct

@@ -13,6 +13,7 @@ from aplomb.core.batch.losses import KINDS, USUAL, Kind
 from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
 from aplomb.core.choices import likely_fats
 from aplomb.core.costs import Costs, costs_of
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.quantity import parse_percent
@@ -173,7 +174,7 @@ class CostsPlace(Place):
             typed = getattr(study.formula.batch, f"{kind}_pct")
             field.show_value("" if typed is None else number_text(typed, 2))
             usual = USUAL[kind]
-            seen = f"{usual.low:g} to {usual.high:g} is seen in use"
+            seen = f"{num(usual.low)} to {num(usual.high)} is seen in use"
             if losses is None:
                 self._origins[kind].setText(seen)
                 continue

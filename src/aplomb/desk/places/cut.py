@@ -19,6 +19,7 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.cut_plan import Sheets, sheets_of, taken
 from aplomb.core.demand import own_piece
 from aplomb.core.errors import AplombError, as_sentence
+from aplomb.core.figures import num
 from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.study import Study
@@ -445,7 +446,9 @@ def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:
     def line(words: str, area: float) -> Row:
         each = sheets.grams(plan, area)
         share = 100 * area / plan.sheet_mm2
-        return Row(words, (mass_text(each), mass_text(each * plan.sheets), f"{share:.1f} %"))
+        return Row(
+            words, (mass_text(each), mass_text(each * plan.sheets), f"{num(share, '.1f')} %")
+        )
 
     found = [
         Row("Paste of the sheets", ("a sheet", "in all", "share"), "head"),

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.fats.cone import CONE_K, USUAL_CONE_G, classed, yield_value
 from aplomb.core.fats.solid import FILM_C
+from aplomb.core.figures import num
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.quantity import parse_length_mm, parse_percent
@@ -261,7 +262,7 @@ class FatsPlace(Place):
             words.append(
                 f"in the fridge {fat.feel(house.fridge_c)}, in the shop {fat.feel(house.shop_c)}"
             )
-            words.append(f"{fat.film_sfc or 0:.0f} % still solid at {FILM_C:g} °C")
+            words.append(f"{fat.film_sfc or 0:.0f} % still solid at {num(FILM_C)} °C")
         else:
             words.append("no solid fat is known for every fat; take it from the supplier’s sheet")
         self._figures.setText("; ".join(words) + ".")
@@ -311,7 +312,7 @@ class FatsPlace(Place):
         if at >= len(self._keys):
             raise AplombError("This fat is no longer in the block; nothing was changed.")
         name = self._session.reference.pantry[self._keys[at]].name.lower()
-        self._blend(f"{percent:g} % {name}", self._shares_with(at, percent / 100))
+        self._blend(f"{num(percent)} % {name}", self._shares_with(at, percent / 100))
 
     def take_out(self, at: int) -> None:
         """Take a fat out of the blend."""

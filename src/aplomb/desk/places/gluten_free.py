@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import num
 from aplomb.core.gluten_free import (
     BINDERS,
     CAUTION,
@@ -199,7 +200,7 @@ class GlutenFreePlace(Place):
         self._amount.show_value(number_text(self._binder_pct, 2))
         self._water.show_value(number_text(self._water_pct))
         self._guide.setText(
-            f"{guide.low_pct:g} to {guide.high_pct:g} % of flour is usual "
+            f"{num(guide.low_pct)} to {num(guide.high_pct)} % of flour is usual "
             f"({STANDING_WORDS[guide.standing]})"
             if guide else "Without a binder only eggs hold the dough."
         )  # fmt: skip

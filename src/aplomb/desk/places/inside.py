@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aplomb.core.figures import num
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.pieces_form import FORMS
 from aplomb.core.folds.plan import Enclosure, Step, step_name
@@ -340,7 +341,7 @@ class InsidePlace(Place):
     def _take_spread(self, text: str) -> None:
         value = parse_percent(text, decimal_sign())
         self._session.edit(
-            f"pieces vary by {value:g} %", lambda f: replace(f, piece_spread_pct=value)
+            f"pieces vary by {num(value)} %", lambda f: replace(f, piece_spread_pct=value)
         )
 
     def _edit_working(self, words: str, **changes: object) -> None:
@@ -380,7 +381,7 @@ class InsidePlace(Place):
                 f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}"
                 "each "
                 f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
-                f"dough without fat {even.longest_mm:.2g} mm."
+                f"dough without fat {num(even.longest_mm, '.2g')} mm."
             )
         self._effect.setText(_effect(study))
 

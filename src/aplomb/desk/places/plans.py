@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import num
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.claims import (
     SHEETS,
@@ -74,7 +75,7 @@ class TradeOff(QWidget):
         """Show other plans."""
         self._found, self._band = found, band
         self.setAccessibleDescription(
-            "; ".join(f"{f.plan.line()}: {f.fat_leaf_um:.1f} µm, {f.minutes:.0f} min"
+            "; ".join(f"{f.plan.line()}: {num(f.fat_leaf_um, '.1f')} µm, {f.minutes:.0f} min"
                       for f in found[:MOST_SHOWN])
         )  # fmt: skip
         self.update()

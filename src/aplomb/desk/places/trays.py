@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.cut_plan import trays_of
+from aplomb.core.figures import num
 from aplomb.core.house import ROOM, House
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.desk.drawings.tray import paint_tray, tray_words
@@ -199,4 +200,4 @@ class TraysPlace(Place):
     def _take(self, at: int, key: str, text: str) -> None:
         value = read_length(text, zero=True) if key == "room_mm" else read_whole(text)
 
-        self._session.edit(f"trays: {value:g}", lambda f: with_product(f, at, **{key: value}))
+        self._session.edit(f"trays: {num(value)}", lambda f: with_product(f, at, **{key: value}))

@@ -5,6 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
 from aplomb.core.batch.water import held_back_g
+from aplomb.core.figures import num
 from aplomb.core.house import WARM
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
@@ -90,12 +91,12 @@ class WaterPlace(Place):
 
     def _take_wanted(self, text: str) -> None:
         value = read_temp(text)
-        self._session.edit(f"dough at {value:g} °C", lambda f: replace(f, dough_c=value))
+        self._session.edit(f"dough at {num(value)} °C", lambda f: replace(f, dough_c=value))
 
     def _take_held(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign()) if text.strip() else 0.0
         self._session.edit(
-            f"water held back {percent:g} %", lambda f: replace(f, held_back_pct=percent)
+            f"water held back {num(percent)} %", lambda f: replace(f, held_back_pct=percent)
         )
 
     def _take_measures(self, at: int) -> None:
@@ -136,7 +137,7 @@ class WaterPlace(Place):
             self._answer.setText(f"{number_text(water.dough_c)} °C at best")
             self._words.setText(
                 f"All {grams_text(whole)} g of the water as ice, or at its warmest, brings the "
-                f"dough to {number_text(water.dough_c)} °C; you want {wanted:g}. Change the "
+                f"dough to {number_text(water.dough_c)} °C; you want {num(wanted)}. Change the "
                 "flour’s temperature."
             )
             return
@@ -156,9 +157,9 @@ class WaterPlace(Place):
         )
         ice = number_text(house.ice_c).replace("-", "−")
         self._words.setText(
-            f"Water as it comes at {house.tap_c:g} °C, ice at {ice} °C. {chilled}"
+            f"Water as it comes at {num(house.tap_c)} °C, ice at {ice} °C. {chilled}"
             f"With tap water alone the dough comes out at {number_text(water.plain_c)} °C. Fats, "
-            f"milk and eggs of the dough come from the fridge at {house.fridge_c:g} °C; the fat "
+            f"milk and eggs of the dough come from the fridge at {num(house.fridge_c)} °C; the fat "
             f"block is not in the bowl. {self._held_words(study)}"
         )
 

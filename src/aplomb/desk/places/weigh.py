@@ -16,6 +16,7 @@ from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
+from aplomb.core.figures import num
 from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
@@ -402,7 +403,7 @@ class WeighPlace(Place):
             return
         ratio = run.ratio(self.at)
         if ratio > 1:
-            self._put_run(run.scaled_up(ratio), f"too much: batch × {ratio:.3f}")
+            self._put_run(run.scaled_up(ratio), f"too much: batch × {num(ratio, '.3f')}")
             self._go_on(self.at)
 
     def begin_anew(self) -> None:
@@ -458,7 +459,7 @@ class WeighPlace(Place):
             words.setVisible(bool(words.text()))
         ratio = run.ratio(self.at) if step is not None else 1.0
         self.rest.setVisible(ratio > 1)
-        self.rest.setText(f"Scale the rest by {100 * (ratio - 1):+.1f} %")
+        self.rest.setText(f"Scale the rest by {num(100 * (ratio - 1), '+.1f')} %")
         self._show_weight()
 
     def _show_list(self, run: Run) -> None:
@@ -492,7 +493,7 @@ class WeighPlace(Place):
         done = sum(not run.open(step) for step in steps)
         words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
         if run.record.factor != 1:
-            words += f"; batch × {run.record.factor:.3f}"
+            words += f"; batch × {num(run.record.factor, '.3f')}"
         self._done.setText(words)
 
     def _show_weight(self) -> None:

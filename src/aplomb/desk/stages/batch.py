@@ -17,7 +17,8 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.batch.scale import Scaled, followed, packet_material
 from aplomb.core.errors import AmountError
-from aplomb.core.paste.formula import Batch, Formula, with_product
+from aplomb.core.figures import num
+from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
@@ -41,6 +42,7 @@ from aplomb.desk.fields import (
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
+from aplomb.desk.step_words import dough_and_fat_words, share_words
 from aplomb.desk.theme import Theme
 from aplomb.desk.tools import BATCH_PLACES
 from aplomb.desk.weigh_table import WeighTable
@@ -80,7 +82,7 @@ def _balance(scaled: Scaled) -> str:
     if scaled.scrap_in_g > 0:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
-    drift = f"rounding adds {scaled.drift_g:+.1f} g".replace("-", "−")
+    drift = f"rounding adds {num(scaled.drift_g, '+.1f')} g".replace("-", "−")
     return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
 
 
@@ -282,12 +284,16 @@ class BatchStage(Stage):
             ("loss_pct", "Bench, %", partial(_share, "loss_pct")),
             ("trim_pct", "Trim, %", partial(_share, "trim_pct")),
             ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
+            ("shares", "Parts of a block", lambda t: {"shares": parse_count(t, MOST_SHARES)}),
             ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
             ("frozen_g", "Frozen", lambda t: {"frozen_g": read_mass(t, zero=True)}),
         )
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
             grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
+        self._fields["shares"].setToolTip(
+            "A finished block halved, quartered or shared out by weight, for rolling or the freezer"
+        )
         self._fields["frozen_g"].setPlaceholderText("none")
         self._fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
         column.addLayout(grid)
@@ -364,6 +370,7 @@ class BatchStage(Stage):
             ("loss_pct", _typed(batch.loss_pct)),
             ("trim_pct", _typed(batch.trim_pct)),
             ("blocks", number_text(batch.blocks, 0)),
+            ("shares", number_text(batch.shares, 0)),
             ("division_g", number_text(batch.division_g, 2)),
             ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
         ):
@@ -382,7 +389,7 @@ class BatchStage(Stage):
         name = pantry[material].name.lower() if material else "fat"
         self._packet.setText(f"A packet is of {name}, all of it used.")
         self._piece_words.setText(
-            f"{grams_text(scaled.piece_g)} g each, {formula.sheet_mm:g} mm thick"
+            f"{grams_text(scaled.piece_g)} g each, {num(formula.sheet_mm)} mm thick"
             if scaled.piece_g else ""
         )  # fmt: skip
 
@@ -407,14 +414,20 @@ class BatchStage(Stage):
             sign = self._session.reference.house.currency
             cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"
             if r.cost_per_piece is not None:
-                cost += f", {currency_text(r.cost_per_piece, sign, 3)} a piece"
+                cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
         for words, text in zip(
             self._sums,
             (
-                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}",
+                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{_of_a_block(study)}",
                 _balance(scaled),
                 cost,
             ),
             strict=True,
         ):
             words.setText(text)
+
+
+def _of_a_block(study: Study) -> str:
+    """Say what a block is made of, and what it is shared out into."""
+    words = [n for n in (dough_and_fat_words(study), share_words(study)) if n]
+    return "".join(f"; {each}" for each in words)

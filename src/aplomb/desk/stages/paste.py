@@ -7,6 +7,7 @@ from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.choices import FatChoice, main_fat
+from aplomb.core.figures import num
 from aplomb.core.gluten_free import CAUTION
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import Study
@@ -174,7 +175,7 @@ class PasteStage(Stage):
 
     def _show_heads(self, study: Study) -> None:
         water = study.water
-        wanted = f"{study.formula.dough_c:g} °C"
+        wanted = f"{num(study.formula.dough_c)} °C"
         if water is None:
             words = ""
         elif not water.reached:

@@ -1,0 +1,136 @@
+"""One table of keys: what the window binds, what its parts take, and what F1 lists."""
+
+import re
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QApplication, QLabel
+
+import aplomb.desk
+from aplomb.desk.keys import LOCAL, PLACES, WINDOW, all_lines, keys_of, shown
+from aplomb.desk.rail import FOLDS, PASTE
+from desk.conftest import shown as words_of
+
+K = Qt.Key
+
+
+def listed():
+    return {QKeySequence(keys).toString() for line in all_lines() for keys in line.keys}
+
+
+def test_every_shortcut_of_the_window_is_in_the_table(window):
+    for place in ("weigh", "inside", "plans", "list"):
+        window.open_place(place)
+    bound = {short.key().toString() for short in window.findChildren(QShortcut)}
+    assert bound <= listed()
+    there = {QKeySequence(k).toString() for line in (*WINDOW.values(), *PLACES) for k in line.keys}
+    assert there <= bound, "what is listed is bound"
+
+
+def test_every_key_that_a_part_handles_is_in_the_table():
+    """Looked for in the code: each key of a key handler has its line."""
+    folder = Path(aplomb.desk.__file__).parent
+    handled = {
+        key
+        for path in folder.rglob("*.py")
+        for key in re.findall(r"Qt\.Key\.Key_(\w+)", path.read_text())
+    }
+    names = {"PageDown": "PgDown", "PageUp": "PgUp", "Slash": "/", "Plus": "+", "Minus": "-",
+             "Equal": "="}  # fmt: skip
+    alone = {keys.split("+")[-1] or "+" for line in all_lines() for keys in line.keys}
+    assert len(handled) > 15
+    assert {names.get(key, key) for key in handled} <= alone
+
+
+def test_no_key_does_two_things_in_one_place():
+    for where in {line.where for line in all_lines()}:
+        keys = [keys for line in all_lines() if line.where == where for keys in line.keys]
+        assert len(keys) == len(set(keys)), where
+
+
+def test_f1_lists_every_line(window, person, qtbot):
+    seen = []
+
+    def look():
+        dialog = QApplication.activeModalWidget()
+        seen.append({label.text() for label in dialog.findChildren(QLabel)})
+        dialog.accept()
+
+    window.show_stage(PASTE)
+    QTimer.singleShot(100, look)
+    person.press(K.Key_F1)
+    qtbot.waitUntil(lambda: bool(seen), timeout=5000)
+    for line in (*WINDOW.values(), *LOCAL, *PLACES):
+        assert line.words in seen[0]
+        assert ", ".join(shown(keys) for keys in line.keys) in seen[0]
+
+
+@pytest.mark.parametrize(
+    ("keys", "words"),
+    [("Ctrl++", "Ctrl++"), ("Ctrl+-", "Ctrl+−"), ("+", "+"), ("-", "−"), ("Alt+Left", "Alt+←"),
+     ("Escape", "Esc"), ("Ctrl+Shift+Z", "Ctrl+Shift+Z"), ("PgDown", "Page Down")],
+)  # fmt: skip
+def test_keys_are_written_as_people_read_them(keys, words):
+    assert shown(keys) == words
+
+
+def test_the_section_is_hidden_and_shown_by_its_key(window, person):
+    window.resize(1280, 800)
+    window.show_stage(PASTE)
+    assert window.section.isVisible()
+    person.ctrl(K.Key_E)
+    assert not window.section.isVisible()
+    assert window._section_button.isVisible()
+    assert keys_of("section") in window._section_button.text()
+    window.show_stage(FOLDS)
+    assert not window.section.isVisible(), "it stays as it was set"
+    person.ctrl(K.Key_E)
+    assert window.section.isVisible()
+
+
+def test_on_folds_in_a_small_window_nothing_essential_is_below_the_edge(window):
+    """At 1024 × 700 the section gives way, and all that the step says is seen without scrolling."""
+    window.resize(1024, 700)
+    window.show_stage(FOLDS)
+    QApplication.processEvents()
+    assert not window.section.isVisible()
+    stage = window.folds
+    assert stage.widget().minimumSizeHint().height() <= stage.viewport().height()
+    assert stage.verticalScrollBar().maximum() == 0
+    window.show_stage(PASTE)
+    QApplication.processEvents()
+    assert window.section.isVisible()
+
+
+def test_the_headline_is_one_line_above_125_percent(window):
+    window.show_stage(PASTE)
+    high = window.headline.height()
+    window.text_size(20)
+    QApplication.processEvents()
+    assert window.headline.under.isVisible()
+    window.text_size(30)
+    QApplication.processEvents()
+    assert not window.headline.under.isVisible()
+    assert window.headline.height() < high
+    assert window.headline.height() < window.height() / 10
+    tops = {figure.y() for figure in window.headline.figures}
+    assert len(tops) == 1
+    right = max(figure.x() + figure.width() for figure in window.headline.figures)
+    assert right <= window.headline.width()
+
+
+def test_the_second_opinion_gives_way_when_it_has_nothing_to_say(window, person):
+    window.resize(1280, 800)
+    window.show_stage(PASTE)
+    assert window.opinion.isVisible()
+    for opinion in window.session.study.shown_opinions:
+        window.opinion.put_aside(opinion.key)
+    QApplication.processEvents()
+    assert not window.opinion.isVisible()
+    assert window._opinion_button.text() == "Second opinion: nothing to look at"
+    assert window._opinion_button.isVisible()
+    person.ctrl(K.Key_I)
+    assert window.opinion.isVisible()
+    assert "All well" in words_of(window.opinion)
