@@ -144,9 +144,18 @@ def _batch(options: argparse.Namespace) -> None:
         {"product": m.name, "pieces": m.pieces, "good": m.good, "paste_g": round(m.paste_g, 3)}
         for m in scaled.made
     ]
+    offcuts = [
+        {"product": m.name, "pieces": m.pieces, "good": m.good, "offcut_g": round(m.paste_g, 3)}
+        for m in scaled.from_offcuts
+    ]
+    if offcuts:
+        masses["offcuts"] = offcuts
     found = {**masses, "blocks": scaled.blocks, "products": made, "lines": lines}
     words = [study.formula.name]
     words += [f"{m.pieces:>10} {m.name or 'pieces'} of {m.paste_g:.1f} g" for m in scaled.made]
+    words += [
+        f"{m.pieces:>10} {m.name} of {m.paste_g:.1f} g of offcuts" for m in scaled.from_offcuts
+    ]
     words += [
         f"{w.weigh_g:>10g} g  {known.pantry[w.line.material].name}" for w in scaled.lines
         if w.weigh_g > 0

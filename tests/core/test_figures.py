@@ -19,6 +19,7 @@ from aplomb.core.study import make_study
 from aplomb.exchange.formula_json import to_json
 
 POINT = re.compile(r"\d\.\d")
+TURN_LINE = re.compile(r"(envelope|thirds|pieces|coil|halves|inverse|portions)( [\d/t@][^ ]*)+")
 COMMA = re.compile(r"\d,\d")
 
 
@@ -78,8 +79,7 @@ def sentences():
 
 def test_every_sentence_has_the_readers_sign(sign):
     """None with the other: all but the fold line, whose words are not a language."""
-    said = [re.sub(r"(envelope|thirds|pieces|coil|halves|inverse|portions)( [\d/t@][^ ]*)+", "", each)
-            for each in sentences() if each]  # fmt: skip
+    said = [TURN_LINE.sub("", each) for each in sentences() if each]
     wrong = COMMA if sign == "." else POINT
     right = POINT if sign == "." else COMMA
     assert not [each for each in said if wrong.search(each)]

@@ -144,3 +144,49 @@ def test_scrap_that_is_there_makes_the_batch_smaller(window, qtbot, person):
     field.setFocus()
     person.type("much")
     assert field.bad
+
+
+def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
+    cut = place(window, "cut")
+    cut.editor.fields["parts"].setFocus()
+    person.type("4 strips 20 × 4; lid 15")
+    case = person.formula.products[0]
+    assert [(p.what, p.a_piece) for p in case.parts] == [("strips", 4), ("lid", 1)]
+    searched(qtbot, cut)
+    assert "21 × 4" in cut.table.text()
+    cut.editor.fields["parts"].setFocus()
+    person.type("4 strips")
+    assert cut.editor.fields["parts"].bad
+    person.press(K.Key_Escape)
+    cut.editor.fields["pressed"].setFocus()
+    person.type("90 × 70")
+    case = person.formula.products[0]
+    assert (case.pressed_length_mm, case.pressed_width_mm) == (90, 70)
+    before = window.session.study.scaled.paste_g
+    cut.add.setFocus()
+    person.press(K.Key_Space)
+    assert len(person.formula.products) == 3
+    person.type("Crumble twist")
+    cut.editor.fields["offcut_g"].setFocus()
+    person.type("12 g")
+    cut.editor.fields["wanted"].setFocus()
+    person.type("30")
+    scaled = window.session.study.scaled
+    assert scaled.paste_g == before
+    assert scaled.from_offcuts[0].pieces == 30
+    window.open_place("")
+    assert "from offcuts 30 Crumble twist of 12 g" in shown(window)
+
+
+def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):
+    editor = place(window, "cut").editor
+    for shape, there in (
+        ("lining", {"disc_mm", "band_mm"}),
+        ("slice", {"both_sides"}),
+        ("round", set()),
+    ):
+        editor.shape.setCurrentIndex(editor.shape.findData(shape))
+        editor.shape.activated.emit(editor.shape.currentIndex())
+        for name in ("disc_mm", "band_mm"):
+            assert editor.fields[name].isHidden() == (name not in there)
+        assert editor.both_sides.isHidden() == ("both_sides" not in there)

@@ -17,10 +17,10 @@ from aplomb.desk.fields import (
     number_text,
     percent_text,
     read_mass,
+    read_size,
 )
 from aplomb.desk.headline import short
 from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.stages.batch import read_size
 from desk.conftest import open_at
 
 K = Qt.Key

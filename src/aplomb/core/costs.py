@@ -113,8 +113,8 @@ def costs_of(study: Study, pantry: Pantry) -> Costs:
     Notes
     -----
     Products share the paste, with its losses, dusting and what is strewn in, by the paste in their
-    pieces; the finish by the number of pieces; a filling or topping is its own. The shares add up
-    to the whole.
+    pieces, those of offcuts none of it: it was lost already; the finish by the number of pieces; a
+    filling or topping is its own. The shares add up to the whole.
     """
     scaled = study.scaled
     grams: dict[str, float] = {}
@@ -135,19 +135,20 @@ def costs_of(study: Study, pantry: Pantry) -> Costs:
 
 def _by_product(study: Study, pantry: Pantry) -> tuple[ProductCost, ...]:
     scaled, formula = study.scaled, study.formula
-    pieces = sum(made.pieces for made in scaled.made)
+    whole = (*scaled.made, *scaled.from_offcuts)
+    pieces = sum(made.pieces for made in whole)
     in_pieces = sum(made.pieces * made.paste_g for made in scaled.made)
-    if not pieces:
+    if not in_pieces:
         return ()
     paste = _cost(study, pantry, lambda part, _: part not in (Part.FILLING, Part.FINISH))
     finish = _cost(study, pantry, lambda part, _: part is Part.FINISH)
     own = {p.name for p in formula.products if p.filling}
-    plain = sum(made.pieces for made in scaled.made if made.name not in own)
+    plain = sum(made.pieces for made in whole if made.name not in own)
     shared = _cost(study, pantry, lambda part, product: part is Part.FILLING and not product)
     targets = {p.name: p.price for p in formula.products}
     found = []
-    for made in scaled.made:
-        share = made.pieces * made.paste_g / in_pieces
+    for i, made in enumerate(whole):
+        share = made.pieces * made.paste_g / in_pieces if i < len(scaled.made) else 0.0
         extra = _cost(study, pantry, _for(made.name))
         on_it = _sum(
             extra,

@@ -42,7 +42,7 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
     as thick as the formula's final sheet."""
     products = {p.name: p for p in formula.products}
     found = []
-    for made in scaled.made:
+    for made in (*scaled.made, *scaled.from_offcuts):
         if made.pieces > 0:
             product = products.get(made.name) or own_piece(formula)
             product = replace(product, sheet_mm=product.sheet_mm or formula.sheet_mm)
@@ -202,6 +202,11 @@ def _paste_of_day(
             uid, formula, study.scaled, trouble=f"No product “{unknown[0]}” any more."
         )
     batch = make_batch(formula, reference)
+    if formula.of_offcuts and not formula.wanted:
+        return PasteOfDay(
+            uid, formula, study.scaled,
+            trouble="Only what is made of offcuts is ordered: order what they come from too.",
+        )  # fmt: skip
     needed = batch.paste_g
     if batch.trouble or needed <= 0:
         return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is ordered.")
@@ -404,7 +409,7 @@ def from_blocks(
 def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -> list[CanBeMade]:
     formula = study.formula
     fixed: Batch = replace(formula.batch, fixed="paste", paste_g=max(0.1, paste_g))
-    names = [p.name for p in formula.products] or [""]
+    names = [p.name for p in formula.products if not p.offcut_g] or [""]
     found = []
     for name in names:
         alone = wanted_formula(formula, {name: 1})

@@ -100,6 +100,15 @@ def read_length(text: str, *, zero: bool = False) -> float:
     return parse_length_mm(text, "mm", decimal_sign())
 
 
+def read_size(text: str) -> tuple[float, float]:
+    """Read a piece as length × width [mm]."""
+    parts = text.lower().replace("x", "×").split("×")
+    if len(parts) != 2:
+        raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
+    length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
+    return length, width
+
+
 def read_whole(text: str) -> int:
     """Read a whole number, 0 and nothing too."""
     return 0 if text.strip() in ("", "0") else parse_count(text)

@@ -17,7 +17,9 @@ from aplomb.core.paste.product import (
     SHAPES,
     SIZE_WORDS,
     Product,
+    parts_text,
     points_text,
+    read_parts,
     read_points,
 )
 from aplomb.core.quantity import parse_percent, read_number
@@ -34,6 +36,7 @@ from aplomb.desk.fields import (
     on_checked,
     read_length,
     read_mass,
+    read_size,
     read_whole,
     row,
 )
@@ -52,6 +55,15 @@ FRESH: dict[str, dict[str, Any]] = {
     "strip": {"length_mm": 160.0, "width_mm": 20.0},
 }
 """What a product begins with when its shape is chosen."""
+TIPS = {
+    "sheet_mm": "Empty: as the formula’s final sheet",
+    "disc_mm": "Empty: as wide as the ring",
+    "band_mm": "Empty: as high as the ring",
+    "parts": "What else is cut for each, e.g. 4 strips 160 × 20; lid 90",
+    "pressed": "Pressed or rolled larger after cutting: its size on the tray, e.g. 180 or 180 × 90",
+    "offcut_g": "A weight makes it a product of offcuts: no paste is made for it",
+}
+"""What is said of fields that may stay empty."""
 
 
 def size_text(product: Product) -> str:
@@ -109,6 +121,8 @@ class ProductEditor(QFrame):
         self.grain.activated.connect(lambda _: self._put(grain=self.grain.currentData()))
         self.inside = QCheckBox("What is cut out is used")
         on_checked(self.inside, lambda on: self._put(inside_used=on))
+        self.both_sides = QCheckBox("Rolled up from both sides")
+        on_checked(self.both_sides, lambda on: self._put(both_sides=on))
         percent = partial(parse_percent, decimal=decimal_sign())
         self._wide(0, "name", "Name", str.strip)
         self._grid.addWidget(label("Shape", "small"), 1, 0)
@@ -119,25 +133,35 @@ class ProductEditor(QFrame):
         self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
         self._field(3, 2, "wanted", "Wanted", read_whole)
         self._wide(4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign()))
-        self._field(5, 0, "sheet_mm", "Thick, mm", partial(read_length, zero=True))
-        self._field(5, 2, "gap_mm", "Gap, mm", partial(read_length, zero=True))
-        self._field(6, 0, "shrink_along_pct", "Shrinks along, %", percent)
-        self._field(6, 2, "shrink_across_pct", "across, %", percent)
+        length = partial(read_length, zero=True)
+        self._field(5, 0, "disc_mm", "Disc across, mm", length)
+        self._field(5, 2, "band_mm", "Band wide, mm", length)
+        self._wide(6, "parts", "Also cut", lambda t: read_parts(t, decimal_sign()))
+        self._field(7, 0, "sheet_mm", "Thick, mm", length)
+        self._field(7, 2, "gap_mm", "Gap, mm", length)
+        self._field(8, 0, "shrink_along_pct", "Shrinks along, %", percent)
+        self._field(8, 2, "shrink_across_pct", "across, %", percent)
+        self._field(9, 0, "pressed", "Pressed to, mm", _read_pressed)
+        self._field(9, 2, "offcut_g", "Of offcuts, g", partial(read_mass, zero=True))
+        for name, tip in TIPS.items():
+            self.fields[name].setPlaceholderText("–")
+            self.fields[name].setToolTip(tip)
         self.fields["shrink_across_pct"].setAccessibleName("Shrinks across, %")
-        self._grid.addWidget(label("Lies", "small"), 7, 0)
-        self._grid.addWidget(self.grain, 7, 1, 1, 3)
-        self._grid.addWidget(self.inside, 8, 0, 1, 4)
-        self._wide(9, "finish", "Finish", str.strip)
+        self._grid.addWidget(label("Lies", "small"), 10, 0)
+        self._grid.addWidget(self.grain, 10, 1, 1, 3)
+        self._grid.addWidget(self.inside, 11, 0, 1, 4)
+        self._grid.addWidget(self.both_sides, 11, 0, 1, 4)
+        self._wide(12, "finish", "Finish", str.strip)
         self._lines = QVBoxLayout()
         self._lines.setSpacing(2)
-        self._grid.addLayout(self._lines, 10, 0, 1, 4)
+        self._grid.addLayout(self._lines, 13, 0, 1, 4)
         self._shown_lines: object = None
         pantry = lambda: self._session.reference.pantry  # noqa: E731
         self.add_filling = MaterialField(pantry, "Add a filling")
         self.add_topping = MaterialField(pantry, "Add a topping")
         self.add_filling.chosen.connect(partial(self._add, "filling"))
         self.add_topping.chosen.connect(partial(self._add, "topping"))
-        self._grid.addLayout(row(self.add_filling, self.add_topping), 11, 0, 1, 4)
+        self._grid.addLayout(row(self.add_filling, self.add_topping), 14, 0, 1, 4)
 
     def _field(
         self, at: int, column: int, name: str, words: str, read: Callable[[str], Any]
@@ -168,7 +192,10 @@ class ProductEditor(QFrame):
         value = read(text)
         if name == "name" and not value:
             raise AmountError("enter a name", text, 0, 1)
-        self._put(**{name: value})
+        if name == "pressed":
+            self._put(pressed_length_mm=value[0], pressed_width_mm=value[1])
+        else:
+            self._put(**{name: value})
 
     def _put(self, **changes: Any) -> None:
         made = replace(self._product, **changes)
@@ -191,6 +218,8 @@ class ProductEditor(QFrame):
         self.grain.setCurrentIndex(self.grain.findData(product.grain))
         give_checked(self.inside, product.inside_used)
         self.inside.setVisible(product.shape in ("case", "frame"))
+        give_checked(self.both_sides, product.both_sides)
+        self.both_sides.setVisible(product.shape == "slice")
         words = SIZE_WORDS[product.shape]
         for name, said in zip(SIZES, words, strict=True):
             self._show(name, bool(said), f"{said.capitalize()}, mm")
@@ -203,9 +232,14 @@ class ProductEditor(QFrame):
         f["lean"].show_value(number_text(product.lean, 3))
         f["points"].show_value(points_text(product.points).replace(".", decimal_sign()))
         f["wanted"].show_value(number_text(product.wanted, 0))
-        f["sheet_mm"].setPlaceholderText("–")
-        f["sheet_mm"].setToolTip("Empty: as the formula’s final sheet")
-        f["sheet_mm"].show_value(number_text(product.sheet_mm, 2) if product.sheet_mm else "")
+        for name in ("disc_mm", "band_mm"):
+            self._show(name, product.shape == "lining", self._captions[name].text())
+        for name in ("sheet_mm", "disc_mm", "band_mm"):
+            f[name].show_value(_or_empty(getattr(product, name)))
+        f["parts"].show_value(parts_text(product.parts).replace(".", decimal_sign()))
+        pressed = (product.pressed_length_mm, product.pressed_width_mm)
+        f["pressed"].show_value(" × ".join(_or_empty(size) for size in pressed if size))
+        f["offcut_g"].show_value(f"{grams_text(product.offcut_g)} g" if product.offcut_g else "")
         f["name"].show_value(product.name)
         f["finish"].show_value(product.finish)
         self._show_lines()
@@ -255,6 +289,19 @@ class ProductEditor(QFrame):
         lines = self._lines_still(where, at)
         del lines[at]
         self._put(**{where: tuple(lines)})
+
+
+def _or_empty(size: float) -> str:
+    return number_text(size, 2) if size else ""
+
+
+def _read_pressed(text: str) -> tuple[float, float]:
+    """Read what a piece is pressed out to: nothing, one size, or length × width [mm]."""
+    if text.strip() in ("", "0"):
+        return 0.0, 0.0
+    if any(sign in text for sign in "×x*"):
+        return read_size(text)
+    return read_length(text), 0.0
 
 
 def _short(value: object) -> str:

@@ -67,6 +67,22 @@ def share_words(study: Study) -> str:
     return f"each finished block in {shares} {plural} of {grams_text(scaled.finished_g / shares)} g"
 
 
+def offcut_words(study: Study) -> str:
+    """Say what is made of offcuts, and when they do not give all of it; empty for nothing."""
+    found = []
+    for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
+        few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
+        each = f"of {grams_text(product.offcut_g)} g"
+        found.append(f"{number_text(made.pieces, 0)} {product.name}{few} {each}")
+    return f"from offcuts {', '.join(found)}" if found else ""
+
+
+def batch_facts(study: Study) -> list[str]:
+    """Say what a block is made of, what it is shared out into, and what its offcuts give."""
+    each = (dough_and_fat_words(study), share_words(study), offcut_words(study))
+    return [words for words in each if words]
+
+
 def block_words(step: WeighStep) -> str:
     """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
     if step.weighed.part is not Part.BLOCK or step.blocks < 2:

@@ -3,8 +3,9 @@
 import math
 
 from msgspec import Struct
+from msgspec.structs import replace
 
-from aplomb.core.paste.product import Point, Product
+from aplomb.core.paste.product import CutPart, Point, Product
 
 
 class Blank(Struct, frozen=True):
@@ -119,14 +120,25 @@ def blanks_of(product: Product) -> tuple[Blank, ...]:
         As cut: larger than wanted by what the oven shrinks, length and width each by its own share.
         A disc is enlarged by the larger of the two, since cutters are round.
     """
+    return (*_own_blanks(product), *(_part_blank(product, part) for part in product.parts))
+
+
+def _part_blank(product: Product, part: CutPart) -> Blank:
+    what = part.what or "part"
+    if part.width_mm:
+        return _box(product, part.length_mm, part.width_mm, what, float(part.a_piece))
+    return replace(_disc(product, part.length_mm, what), a_piece=float(part.a_piece))
+
+
+def _own_blanks(product: Product) -> tuple[Blank, ...]:
     length, width, inner = product.length_mm, product.width_mm, product.inner_mm
     if product.shape == "round":
         return (_disc(product, length),)
     if product.shape == "case":
         return (_disc(product, length, "base and ring", inner * max(_grown(product)), every=2),)
     if product.shape == "lining":
-        band = _box(product, ring_band_mm(length, inner), width, "band")
-        return (_disc(product, length, "disc"), band)
+        band = _box(product, ring_band_mm(length, inner), product.band_mm or width, "band")
+        return (_disc(product, product.disc_mm or length, "disc"), band)
     if product.shape == "frame":
         return (_frame(product),)
     if product.shape == "slice":

@@ -128,6 +128,8 @@ class Scaled(Struct, frozen=True):
         What rounding adds to the paste [g].
     made : tuple of Made
         Pieces by product.
+    from_offcuts : tuple of Made
+        Pieces of products that are made of what is cut away; no paste is made for them.
     losses : Losses or None
         What was reckoned with.
     trouble : str
@@ -153,6 +155,7 @@ class Scaled(Struct, frozen=True):
     finished_g: float = 0.0
     drift_g: float = 0.0
     made: tuple[Made, ...] = ()
+    from_offcuts: tuple[Made, ...] = ()
     losses: Losses | None = None
     trouble: str = ""
 
@@ -354,8 +357,10 @@ def scale(
     -----
     The masses add up: mixed + strewn in + dusting taken up + frozen + scrap = bowl and bench +
     trimmed while folded + rolled; rolled = trim + pieces + what is over. Several products share
-    the paste in the proportion they are wanted. A filling is weighed for whole pieces. Scrap of
-    earlier batches takes the place of new paste, at most the share of it that the cutting allows.
+    the paste in the proportion they are wanted. A filling is weighed for whole pieces. What is made
+    of offcuts takes of the trim and of what is over, in the order of the products, as many as are
+    wanted and as there is weight for. Scrap of earlier batches takes the place of new paste, at
+    most the share of it that the cutting allows.
     """
     batch = formula.batch
     if accounts.paste_g <= 0:
@@ -396,7 +401,9 @@ def scale(
     made = tuple(_made(formula, wish, sets, losses.broken.value) for wish in wishes)
     pieces = sum(each.pieces for each in made)
     in_pieces = sum(each.pieces * each.paste_g for each in made)
-    lines = tuple(_lines(formula, factor, wishes, made))
+    over_g = max(0.0, good_g - in_pieces)
+    offcuts = _from_offcuts(formula, rolled - good_g + over_g, losses.broken.value)
+    lines = tuple(_lines(formula, factor, wishes, made, offcuts))
     return Scaled(
         factor=factor,
         lines=lines,
@@ -411,12 +418,13 @@ def scale(
         trim_g=rolled - good_g,
         piece_g=in_pieces / pieces if pieces else set_g / sum(wish.raw for wish in wishes),
         pieces=pieces,
-        over_g=max(0.0, good_g - in_pieces),
+        over_g=over_g,
         blocks=batch.blocks if factor > 0 else 0,
         each_g=accounts.paste_g * factor / batch.blocks,
         finished_g=whole * factor * (1 - folded) / batch.blocks,
         drift_g=sum(w.drift_g for w in lines if w.part in IN_THE_PASTE),
         made=made,
+        from_offcuts=offcuts,
         losses=losses,
     )
 
@@ -433,28 +441,50 @@ def _factor_beside_scrap(needed: float, each: float, allowed: float, there: floa
 
 def _made(formula: Formula, wish: _Wish, sets: float, broken_pct: float) -> Made:
     pieces = math.floor(wish.raw * sets + 1e-9)
-    product = wish.product
-    filled = wish.paste_g + sum(line.grams for line in lines_on(formula, product))
+    return _made_of(formula, wish.product, wish.paste_g, pieces, broken_pct)
+
+
+def _from_offcuts(formula: Formula, there_g: float, broken_pct: float) -> tuple[Made, ...]:
+    """Share what is cut away to the products that are made of it, in their order."""
+    found: list[Made] = []
+    for product in formula.of_offcuts:
+        pieces = min(
+            raw_pieces(product.wanted, broken_pct), math.floor(there_g / product.offcut_g + 1e-9)
+        )
+        there_g -= pieces * product.offcut_g
+        found.append(_made_of(formula, product, product.offcut_g, pieces, broken_pct))
+    return tuple(found)
+
+
+def _made_of(
+    formula: Formula, product: Product | None, paste_g: float, pieces: int, broken_pct: float
+) -> Made:
+    filled = paste_g + sum(line.grams for line in lines_on(formula, product))
     good = math.floor(pieces * (1 - broken_pct / 100) + 1e-9)
-    return Made(product.name if product else "", pieces, wish.paste_g, filled, good)
+    return Made(product.name if product else "", pieces, paste_g, filled, good)
 
 
 def _lines(
-    formula: Formula, factor: float, wishes: Sequence[_Wish], made: Sequence[Made]
+    formula: Formula,
+    factor: float,
+    wishes: Sequence[_Wish],
+    made: Sequence[Made],
+    offcuts: Sequence[Made],
 ) -> list[Weighed]:
     division = formula.batch.division_g
-    plain = sum(
-        each.pieces for wish, each in zip(wishes, made, strict=True)
-        if wish.product is None or not wish.product.filling
-    )  # fmt: skip
+    of_what = [
+        *((wish.product, each) for wish, each in zip(wishes, made, strict=True)),
+        *zip(formula.of_offcuts, offcuts, strict=True),
+    ]
+    plain = sum(each.pieces for product, each in of_what if product is None or not product.filling)
     found = [
         _weighed(part, line, plain if part is Part.FILLING else factor, division)
         for part, _, line in formula.all_lines()
     ]
     extra = [
         _weighed(Part.FILLING, line, each.pieces, division, each.name)
-        for wish, each in zip(wishes, made, strict=True) if wish.product
-        for line in (*wish.product.filling, *wish.product.topping)
+        for product, each in of_what if product
+        for line in (*product.filling, *product.topping)
     ]  # fmt: skip
     at = max((i for i, w in enumerate(found, 1) if w.part is not Part.FINISH), default=0)
     return found[:at] + extra + found[at:]

@@ -54,8 +54,18 @@ def standing_blank(product: Product) -> Blank:
     Notes
     -----
     A case is as wide as its base, a lined ring as its ring; a slice of a log is a disc. A sheet of
-    length L and thickness t rolled tight has the diameter d = 2 √(L t / π).
+    length L and thickness t rolled tight has the diameter d = 2 √(L t / π); rolled up from both
+    sides it is two such discs of half the length beside one another. What is pressed larger after
+    it is cut stands with that size.
     """
+    if product.pressed_length_mm:
+        long = product.pressed_length_mm
+        if product.shape in ("round", "case", "slice") and not product.pressed_width_mm:
+            return _round(long, product.room_mm)
+        return _box(long, product.pressed_width_mm or long, product.room_mm)
+    if product.shape == "slice" and product.both_sides:
+        size = 2 * math.sqrt(product.length_mm / 2 * (product.sheet_mm or 3.0) / math.pi)
+        return _box(2 * size, size, product.room_mm)
     if product.shape in ("round", "case", "lining"):
         size = product.length_mm
     elif product.shape == "slice":
@@ -64,15 +74,22 @@ def standing_blank(product: Product) -> Blank:
     else:
         size = 0.0
     if size:
-        return Blank("", size, size, (size, size), math.pi * size**2 / 4, round=True,
-                     gap_mm=product.room_mm)  # fmt: skip
+        return _round(size, product.room_mm)
     if product.shape == "outline":
         xs, ys = [x for x, _ in product.points], [y for _, y in product.points]
         length, width = max(xs) - min(xs), max(ys) - min(ys)
     else:
         length, width = product.length_mm, product.width_mm
-    return Blank("", length, width, (width, length), length * width, gap_mm=product.room_mm,
-                 turnable=True)  # fmt: skip
+    return _box(length, width, product.room_mm)
+
+
+def _round(size: float, room: float) -> Blank:
+    area = math.pi * size**2 / 4
+    return Blank("", size, size, (size, size), area, round=True, gap_mm=room)
+
+
+def _box(length: float, width: float, room: float) -> Blank:
+    return Blank("", length, width, (width, length), length * width, gap_mm=room, turnable=True)
 
 
 def fit(blank: Blank, long_mm: float, wide_mm: float) -> Layout | None:

@@ -196,8 +196,13 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 
     @property
     def wanted(self) -> tuple[Product, ...]:
-        """Products of which some pieces are wanted."""
-        return tuple(product for product in self.products if product.wanted > 0)
+        """Products of which some pieces are wanted, and paste is made for."""
+        return tuple(p for p in self.products if p.wanted > 0 and not p.offcut_g)
+
+    @property
+    def of_offcuts(self) -> tuple[Product, ...]:
+        """Products that are wanted and made of what is cut away."""
+        return tuple(p for p in self.products if p.wanted > 0 and p.offcut_g)
 
     @property
     def plan(self) -> Plan:

@@ -6,9 +6,9 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import num
+from aplomb.core.figures import DecimalSign, num
 from aplomb.core.paste.line import Line
-from aplomb.core.quantity import LARGEST_G
+from aplomb.core.quantity import LARGEST_G, parse_length_mm
 
 Shape = Literal[
     "rectangle", "triangle", "round", "case", "strip", "frame", "lining", "slice", "outline"
@@ -53,6 +53,28 @@ GRAIN_WORDS: dict[Grain, str] = {
 Point = tuple[float, float]
 MOST_PRODUCTS = 60
 MOST_POINTS = 200
+MOST_PARTS = 12
+
+
+class CutPart(Struct, frozen=True, forbid_unknown_fields=True):
+    """Something else that is cut for the same product: strips over a base, a lid.
+
+    Attributes
+    ----------
+    what : str
+        In words: ``strips``; empty for none.
+    length_mm : float
+        Its length, or across a disc, wanted after baking [mm].
+    width_mm : float
+        Its width [mm]; 0 for a disc.
+    a_piece : int
+        How many of it one product takes [-].
+    """
+
+    what: str
+    length_mm: float
+    width_mm: float = 0.0
+    a_piece: int = 1
 
 
 class Product(Struct, frozen=True, forbid_unknown_fields=True):
@@ -70,6 +92,19 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
         Of an outline: its corners [mm].
     inside_used : bool
         What is cut out of a case or frame is used (a lid), not scrap.
+    disc_mm, band_mm : float
+        Of a ring lining: its disc across, and its band's width, where they are not those of the
+        ring [mm]; 0 for the ring's own.
+    both_sides : bool
+        A log is rolled up from both sides to its middle.
+    parts : tuple of CutPart
+        What else is cut for it.
+    pressed_length_mm, pressed_width_mm : float
+        What a piece is pressed or rolled out to after it is cut [mm]; 0 for none. It stands on its
+        tray with that size, and is cut with its own.
+    offcut_g : float
+        Weight of a piece that is made of offcuts [g]: no paste is made for it. 0 for one that is
+        cut from the sheet.
     sheet_mm : float
         Thickness it is cut from [mm]; 0 for the formula's final sheet.
     shrink_along_pct, shrink_across_pct : float
@@ -99,6 +134,13 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
     lean: float = 0.5
     points: tuple[Point, ...] = ()
     inside_used: bool = True
+    disc_mm: float = 0.0
+    band_mm: float = 0.0
+    both_sides: bool = False
+    parts: tuple[CutPart, ...] = ()
+    pressed_length_mm: float = 0.0
+    pressed_width_mm: float = 0.0
+    offcut_g: float = 0.0
     sheet_mm: float = 0.0
     shrink_along_pct: float = 0.0
     shrink_across_pct: float = 0.0
@@ -168,6 +210,23 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
     if product.shape == "outline":
         _check_outline(product.points, place, wrong)
     number(f"{place}, lean", product.lean, 0, 1, "")
+    for name, said in (
+        ("disc_mm", "disc across"), ("band_mm", "band wide"),
+        ("pressed_length_mm", "pressed to"), ("pressed_width_mm", "pressed to, width"),
+    ):  # fmt: skip
+        if getattr(product, name):
+            number(f"{place}, {said}", getattr(product, name), 1, 5000, "mm (or 0)")
+    if len(product.parts) > MOST_PARTS:
+        wrong.add(f"{place}: {len(product.parts)} parts are too many; up to {MOST_PARTS} fit.")
+    for part in product.parts[:MOST_PARTS]:
+        said = f"{place}, {part.what or 'part'}"
+        if len(part.what) > 40 or any(sign in part.what for sign in ";\n0123456789"):
+            wrong.add(f"{said}: a part's name has up to 40 characters, no number and no “;”.")
+        number(f"{said}, length", part.length_mm, 1, 5000, "mm")
+        if part.width_mm:
+            number(f"{said}, width", part.width_mm, 1, 5000, "mm (or 0 for a disc)")
+        number(f"{said}, how many", part.a_piece, 1, 1000, "a product")
+    number(f"{place}, grams of offcuts", product.offcut_g, 0, 5000, "g")
     if product.sheet_mm:
         number(f"{place}, thickness", product.sheet_mm, 0.3, 50, "mm (or 0)")
     for name in ("shrink_along_pct", "shrink_across_pct"):
@@ -263,6 +322,85 @@ def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
 def points_text(points: tuple[Point, ...]) -> str:
     """Write the corners of an outline as `read_points` reads them."""
     return "; ".join(f"{x:g} {y:g}" for x, y in points)
+
+
+def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
+    """Read what else is cut for a product.
+
+    Parameters
+    ----------
+    text : str
+        Parts parted by ``;``: how many, a name, length × width, or one size across a disc:
+        ``4 strips 160 × 20; lid 90``. A bare size is in mm; ``cm`` and ``in`` are read too.
+    decimal : {'.', ','}
+        The locale's decimal sign.
+
+    Returns
+    -------
+    tuple of CutPart
+
+    Raises
+    ------
+    AmountError
+        Pointing at the part that cannot be read.
+    """
+    found: list[CutPart] = []
+    start = 0
+    for each in text.split(";"):
+        if each.strip():
+            try:
+                found.append(_read_part(each, decimal))
+            except (AmountError, ValueError):
+                raise AmountError(
+                    "enter how many, a name and a size, parts parted by “;”, e.g. "
+                    "4 strips 160 × 20; lid 90",
+                    text, start, start + len(each),
+                ) from None  # fmt: skip
+        start += len(each) + 1
+    return tuple(found)
+
+
+_NAME = r"(?!(?:mm|cm|m|in|inch|inches|x)\b)[^\W\d_][^\d⌀]*"
+_COUNTED = re.compile(rf"(\d+)\s*(?:[x×*]\s*)?(?=⌀|{_NAME}\d|{_NAME}⌀)")
+_NAMED = re.compile(rf"({_NAME}?)\s*(?=[\d⌀])")
+
+
+def _read_part(text: str, decimal: DecimalSign) -> CutPart:
+    """Read one part; raises AmountError or ValueError."""
+    rest = text.strip()
+    counted = _COUNTED.match(rest)
+    many = int(counted[1]) if counted else 1
+    rest = rest[counted.end() :] if counted else rest
+    named = _NAMED.match(rest)
+    what = named[1].strip() if named else ""
+    rest = rest[named.end() :] if named else rest
+    disc = rest.startswith("⌀")
+    sides = re.split(r"\s*[x×*]\s*", rest.removeprefix("⌀").strip())
+    if len(sides) == 3 and counted is None and not what and not disc:
+        many = int(sides.pop(0))
+    if len(sides) > (1 if disc else 2) or what.endswith(("-", "−", "+")):
+        raise ValueError(text)
+    unit = re.search(r"[^\d\s.,/]+\s*$", sides[-1])
+    if unit is not None and len(sides) == 2 and re.fullmatch(r"[\d\s.,/]+", sides[0]):
+        sides[0] += f" {unit[0]}"
+    sizes = [parse_length_mm(side, "mm", decimal) for side in sides]
+    if not all(size > 0 for size in sizes):
+        raise ValueError(text)
+    return CutPart(what, sizes[0], sizes[1] if len(sizes) == 2 else 0.0, many)
+
+
+def parts_text(parts: tuple[CutPart, ...]) -> str:
+    """Write what else is cut as `read_parts` reads it with a point."""
+    return "; ".join(
+        " ".join(
+            n for n in (
+                str(p.a_piece) + ("" if p.what else " ×") if p.a_piece > 1 else "",
+                p.what or ("" if p.width_mm else "⌀"),
+                f"{p.length_mm:g} × {p.width_mm:g}" if p.width_mm else f"{p.length_mm:g}",
+            ) if n
+        )
+        for p in parts
+    )  # fmt: skip
 
 
 SHAPES: tuple[Shape, ...] = get_args(Shape)

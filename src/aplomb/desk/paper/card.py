@@ -20,16 +20,17 @@ from aplomb.desk.headline import short
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
 from aplomb.desk.step_words import (
-    dough_and_fat_words,
+    batch_facts,
     dough_words,
     rectangle,
-    share_words,
     trim_words,
 )
 from aplomb.desk.theme import TITLE
 
 NOTE_LINE_MM = 4.4
 """Height of a line of a note [mm]."""
+CAUTIONS_MM = 25.0
+"""What allergens and cautions take [mm]; the section gives way to them."""
 
 
 def card_pdf(study: Study, pantry: Pantry) -> bytes:
@@ -89,8 +90,7 @@ def batch_words(study: Study) -> str:
     )
     each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
     frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
-    parts = "".join(f" · {n}" for n in (dough_and_fat_words(study), share_words(study)) if n)
-    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{parts}{frozen}"
+    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
     return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
 
 
@@ -100,7 +100,11 @@ def _head(page: Page, study: Study) -> None:
     page.y += page.text(MARGIN, page.y, wide, f.name, font(25, 600, TITLE)) + 0.5
     if f.purpose:
         page.y += page.text(MARGIN, page.y, wide, f.purpose, font(12), GREY) + 1
-    page.y += page.text(MARGIN, page.y, wide, batch_words(study), font(16, 600), wrap=True) + 2
+    page.y += page.text(MARGIN, page.y, wide, batch_words(study), font(16, 600), wrap=True)
+    facts = " · ".join(batch_facts(study))
+    if facts:
+        page.y += page.text(MARGIN, page.y, wide, facts, font(11.5), wrap=True)
+    page.y += 2
     page.rule(page.y)
     page.y += 3
 
@@ -267,9 +271,11 @@ def _section(page: Page, study: Study) -> None:
     if cut.trouble:
         page.y += page.text(MARGIN, page.y, 180, cut.trouble, font(11), GREY) + 2
         return
+    below = CAUTIONS_MM + 15
+    tall = min(20.0, max(11.0, page.left - below)) if page.left > below else 20.0
     window = Window(0.4, 0.4 + 0.06, 0.46, 0.54)
     for x, wide, part in ((MARGIN, 128.0, Window()), (MARGIN + 134.0, 48.0, window)):
-        room = page.screen(x, page.y, wide, 20)
+        room = page.screen(x, page.y, wide, tall)
         paint_cut(page.painter, room, cut, part, LINE)
         if part is window:
             paint_scale(
@@ -281,7 +287,7 @@ def _section(page: Page, study: Study) -> None:
                 QColor("#FFFEFB"),
             )
         page.painter.restore()
-    page.y += 21
+    page.y += tall + 1
     about = "about " if r.leaves_are_means else ""
     words = (
         f"{about}{short(r.fat_leaves, 'fat_leaves')} fat leaves of {short(r.fat_leaf_um, '')} µm · "
@@ -293,7 +299,7 @@ def _section(page: Page, study: Study) -> None:
 
 
 def _cautions(page: Page, study: Study, pantry: Pantry) -> None:
-    page.room(25)
+    page.room(CAUTIONS_MM)
     page.rule(page.y)
     page.y += 2
     found = allergens(study.formula, pantry)

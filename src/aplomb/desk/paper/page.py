@@ -56,8 +56,13 @@ class Page:
 
     def room(self, mm: float) -> None:
         """Make sure there is room for so many millimetres."""
-        if self.y + mm > HIGH - MARGIN - 8:
+        if mm > self.left:
             self.turn()
+
+    @property
+    def left(self) -> float:
+        """What is left of the page above its foot [mm]."""
+        return HIGH - MARGIN - 8 - self.y
 
     def turn(self) -> None:
         """Go to the next page."""

@@ -16,10 +16,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.batch.scale import Scaled, followed, packet_material
-from aplomb.core.errors import AmountError
 from aplomb.core.figures import num
 from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
-from aplomb.core.quantity import parse_count, parse_length_mm, parse_percent
+from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.fields import (
     Field,
@@ -36,25 +35,17 @@ from aplomb.desk.fields import (
     number_text,
     on_checked,
     read_mass,
+    read_size,
     read_whole,
     row,
 )
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.desk.step_words import dough_and_fat_words, share_words
+from aplomb.desk.step_words import batch_facts
 from aplomb.desk.theme import Theme
 from aplomb.desk.tools import BATCH_PLACES
 from aplomb.desk.weigh_table import WeighTable
-
-
-def read_size(text: str) -> tuple[float, float]:
-    """Read a piece as length × width [mm]."""
-    parts = text.lower().replace("x", "×").split("×")
-    if len(parts) != 2:
-        raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
-    length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
-    return length, width
 
 
 def _share(name: str, text: str) -> dict[str, Any]:
@@ -354,7 +345,7 @@ class BatchStage(Stage):
         formula, scaled = study.formula, study.scaled
         batch = self._followed(study)
         self._show_products(study)
-        wanted = sum(product.wanted for product in formula.products)
+        wanted = sum(product.wanted for product in formula.wanted)
         give_checked(self._radios[f"fixed={batch.fixed}"], True)
         give_checked(self._radios[f"piece_by={batch.piece_by}"], True)
         for key, text in (
@@ -415,19 +406,14 @@ class BatchStage(Stage):
             cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"
             if r.cost_per_piece is not None:
                 cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
+        facts = "".join(f"; {each}" for each in batch_facts(study))
         for words, text in zip(
             self._sums,
             (
-                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{_of_a_block(study)}",
+                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{facts}",
                 _balance(scaled),
                 cost,
             ),
             strict=True,
         ):
             words.setText(text)
-
-
-def _of_a_block(study: Study) -> str:
-    """Say what a block is made of, and what it is shared out into."""
-    words = [n for n in (dough_and_fat_words(study), share_words(study)) if n]
-    return "".join(f"; {each}" for each in words)
