@@ -173,9 +173,9 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     person.type("30")
     scaled = window.session.study.scaled
     assert scaled.paste_g == before
-    assert scaled.from_offcuts[0].pieces == 30
+    assert scaled.from_offcuts[0].good == 30
     window.open_place("")
-    assert "from offcuts 30 Crumble twist of 12 g" in shown(window)
+    assert "from offcuts 31 Crumble twist of 12 g" in shown(window)
 
 
 def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):
