@@ -3,17 +3,32 @@
 import re
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.compare import at_the_bench
 from aplomb.core.errors import AplombError
 from aplomb.core.explain import explain
-from aplomb.core.figures import decimal_sign, num, number_text, set_decimal
+from aplomb.core.figures import (
+    celsius_range,
+    celsius_text,
+    decimal_sign,
+    g_text,
+    in_measures,
+    inches,
+    kg_text,
+    num,
+    number_text,
+    set_decimal,
+    set_measures,
+)
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.claims import verdict
 from aplomb.core.folds.plan import parse_plan, step_name
 from aplomb.core.paste.formula import check
+from aplomb.core.quantity import parse_length_mm
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import make_study
 from aplomb.exchange.formula_json import to_json
@@ -84,6 +99,81 @@ def test_every_sentence_has_the_readers_sign(sign):
     right = POINT if sign == "." else COMMA
     assert not [each for each in said if wrong.search(each)]
     assert sum(bool(right.search(each)) for each in said) > 60
+
+
+METRIC = re.compile(r"\d\u00a0?\u2009? ?(g|kg|mm|cm|°C)\b")
+FOREIGN = re.compile(r"\d ?(oz|lb|in(?! all)|°F)\b")
+
+
+def test_every_sentence_has_the_measures_of_the_house():
+    set_measures("oz", "in", "°F")
+    try:
+        said = [TURN_LINE.sub("", each) for each in sentences() if each]
+    finally:
+        set_measures("g", "mm", "°C")
+    assert not [each for each in said if METRIC.search(each)]
+    assert sum(bool(FOREIGN.search(each)) for each in said) > 60
+    assert not [each for each in sentences() if each and FOREIGN.search(each)]
+
+
+@pytest.mark.parametrize(
+    ("grams", "words"),
+    [
+        (28.349523125, "1 oz"), (453.59237, "1 lb"), (1000, "2 lb 3.27 oz"), (5, "0.176 oz"),
+        (453.5, "1 lb"), (250, "8.82 oz"), (0, "0 oz"), (907.18474, "2 lb"),
+    ],
+)  # fmt: skip
+def test_ounces_and_pounds(grams, words):
+    """Avoirdupois pound of 0.45359237 kg: NIST Special Publication 811, appendix B.8."""
+    set_measures("oz", "mm", "°C")
+    try:
+        assert g_text(grams) == kg_text(grams) == words
+    finally:
+        set_measures("g", "mm", "°C")
+
+
+@pytest.mark.parametrize(
+    ("length", "words"),
+    [
+        (25.4, "1"), (3.175, "1/8"), (3, "1/8"), (2.5, "3/32"), (4, "5/32"), (12, "1/2"),
+        (20, "3/4"), (220, "8 5/8"), (1800, "70 7/8"), (0.2, "0.0079"), (1, "0.039"), (0, "0"),
+        (-3.175, "-1/8"), (304.8, "12"),
+    ],
+)  # fmt: skip
+def test_inches_as_on_a_rule(length, words):
+    """The inch of 25.4 mm: NIST Special Publication 811, appendix B.8."""
+    assert inches(length) == words
+
+
+@given(st.floats(0.4, 20_000))
+def test_inches_are_read_back_within_what_a_rule_shows(length):
+    read = parse_length_mm(inches(length), "in")
+    assert abs(read - length) <= min(0.06 * length, 25.4 / 16) + 1e-9
+
+
+def test_temperatures_of_the_house():
+    """0 °C is 32 °F, 100 °C is 212 °F by definition."""
+    set_measures("g", "mm", "°F")
+    try:
+        assert (celsius_text(0), celsius_text(100), celsius_text(16)) == (
+            "32 °F",
+            "212 °F",
+            "61 °F",
+        )
+        assert celsius_range(14, 18) == "57 to 64 °F"
+    finally:
+        set_measures("g", "mm", "°C")
+
+
+def test_captions_follow_the_house():
+    assert in_measures("Edge, mm") == "Edge, mm"
+    set_measures("oz", "in", "°F")
+    try:
+        assert [in_measures(n) for n in ("Edge, mm", "Bench, cm", "pack, g", "Dough, °C", "a, b")] == [
+            "Edge, in", "Bench, in", "pack, oz", "Dough, °F", "a, b",
+        ]  # fmt: skip
+    finally:
+        set_measures("g", "mm", "°C")
 
 
 def test_what_programs_read_is_written_with_points(sign):

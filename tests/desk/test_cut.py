@@ -175,7 +175,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     assert scaled.paste_g == before
     assert scaled.from_offcuts[0].good == 30
     window.open_place("")
-    assert "from offcuts 31 Crumble twist of 12 g" in shown(window)
+    assert any("from offcuts 31 Crumble twist of 12 g" in w.text() for w in window.batch._sums)
 
 
 def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_range, celsius_text, g_text, num
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Part, allergens
 from aplomb.core.paste.pantry import Pantry
@@ -156,22 +156,23 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
         shift = sum(two.enclose_c) / 2 - sum(one.enclose_c) / 2
         way = "warmer" if shift > 0 else "colder"
         words.append(
-            f"Enclose and roll at {two.enclose_c[0]:.0f}–{two.enclose_c[1]:.0f} °C instead of "
+            f"Enclose and roll at {celsius_range(*two.enclose_c, '–')} instead of "
             f"{one.enclose_c[0]:.0f}–{one.enclose_c[1]:.0f}: {num(abs(shift), '.1f')} K {way}."
         )
     if two and one and two.sfc and one.sfc:
         for place, temp in (("fridge", house.fridge_c), ("shop", house.shop_c)):
             was, now = one.feel(temp), two.feel(temp)
             if was != now:
-                words.append(f"In the {place} at {num(temp)} °C it is {now}, not {was}.")
+                words.append(f"In the {place} at {celsius_text(temp)} it is {now}, not {was}.")
         film_was, film_now = one.film_sfc or 0.0, two.film_sfc or 0.0
         if abs(film_now - film_was) >= 2:
             more = "More" if film_now > film_was else "Less"
             words.append(
-                f"{more} film in the mouth: {film_now:.0f} % solid at 35 °C, not {film_was:.0f}."
+                f"{more} film in the mouth: {film_now:.0f} % solid at {celsius_text(35)}, not "
+                f"{film_was:.0f}."
             )
         if two.is_blend and not one.is_blend:
-            words.append("A blend may come out softer than calculated; try 200 g first.")
+            words.append(f"A blend may come out softer than calculated; try {g_text(200)} first.")
     milk_was, milk_now = _milk_fat(before, pantry), _milk_fat(after, pantry)
     if abs(milk_now - milk_was) >= 0.1:
         words.append(
@@ -185,7 +186,7 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
     ):
         if abs(change) * 1000 / flour >= WORTH_G and abs(change) >= 0.1:
             more = "more" if change > 0 else "less"
-            words.append(f"{num(abs(change), '.3g')} g {more} {name} in the dough.")
+            words.append(f"{g_text(abs(change), '.3g')} {more} {name} in the dough.")
     milk = (after.readings.milk_solids_pct or 0) - (before.readings.milk_solids_pct or 0)
     if abs(milk) >= 0.3:
         when = "sooner" if milk > 0 else "later"

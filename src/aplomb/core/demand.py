@@ -11,6 +11,7 @@ from aplomb.core.batch.scale import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import g_text
 from aplomb.core.folds.plan import Way
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Batch, Formula
@@ -341,8 +342,8 @@ def split_blocks(
     if least < house.bowl_least_g:
         extra = math.ceil((house.bowl_least_g - least) / (each * dough_share))
         words.append(
-            f"{least:.0f} g of dough is less than the bowl mixes well "
-            f"({house.bowl_least_g:.0f} g): mix by hand, or make {extra} more "
+            f"{g_text(least, '.0f')} of dough is less than the bowl mixes well "
+            f"({g_text(house.bowl_least_g, '.0f')}): mix by hand, or make {extra} more "
             f"block{'s' if extra > 1 else ''} for the freezer."
         )
     return Split(blocks, each, parts, tuple(words))

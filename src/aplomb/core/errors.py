@@ -2,7 +2,7 @@
 
 import math
 
-from aplomb.core.figures import num
+from aplomb.core.figures import bare_text, house_unit
 
 
 class AplombError(Exception):
@@ -93,10 +93,8 @@ class Problems:
         if isinstance(value, int) and abs(value) > LARGEST_SHOWN:
             value = math.inf if value > 0 else -math.inf  # hundreds of digits are none
         if not math.isfinite(value) or not low <= value <= high:
-            self.add(
-                f"{place}: {num(value, '.10g')} cannot be used; use {num(low, '.10g')} to "
-                f"{num(high, '.10g')} {unit}."
-            )
+            shown, least, most = (bare_text(n, unit, ".10g") for n in (value, low, high))
+            self.add(f"{place}: {shown} cannot be used; use {least} to {most} {house_unit(unit)}.")
 
     def check(self) -> None:
         """Raise FormulaError with all that was found, if anything was."""

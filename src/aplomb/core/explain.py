@@ -1,6 +1,6 @@
 """How a reading was reached: the sum, with the numbers in it."""
 
-from aplomb.core.figures import num
+from aplomb.core.figures import cm_text, g_text, mm_text, num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.folds.sizes import logs_of
 from aplomb.core.folds.windings import windings
@@ -22,7 +22,7 @@ def explain(study: Study, key: str) -> str:
         One or two sentences; what is missing when the reading cannot be had.
     """
     a, r, f = study.accounts, study.readings, study.formula
-    flour = f"{num(a.flour_g, '.4g')} g flour"
+    flour = f"{g_text(a.flour_g, '.4g')} flour"
     value = getattr(r, key)
     if value is None:
         if key.startswith("cost"):
@@ -33,44 +33,45 @@ def explain(study: Study, key: str) -> str:
     fat = a.enclosed_fat_g + a.dough_fat_g
     share = study.fat_share_after()
     sums = {
-        "fat_product_pct": f"fat as weighed: {num(a.enclosed_fat_g, '.4g')} g enclosed + "
-        f"{num(a.dough_fat_g, '.4g')} g in the dough = {num(fat, '.4g')} g; {num(fat, '.4g')} ÷ "
+        "fat_product_pct": f"fat as weighed: {g_text(a.enclosed_fat_g, '.4g')} enclosed + "
+        f"{g_text(a.dough_fat_g, '.4g')} in the dough = {g_text(fat, '.4g')}; "
+        f"{g_text(fat, '.4g')} ÷ "
         f"{flour} = {num(value, '.1f')} %",
-        "enclosed_fat_pct": f"{num(a.enclosed_fat_g, '.4g')} g ÷ {flour} = {num(value, '.1f')} %",
-        "dough_fat_pct": f"{num(a.dough_fat_g, '.4g')} g ÷ {flour} = {num(value, '.1f')} %",
-        "fat_on_dough_pct": f"{num(a.enclosed_fat_g, '.4g')} g enclosed fat ÷ "
-        f"{num(a.dough_g, '.4g')} g dough "
+        "enclosed_fat_pct": f"{g_text(a.enclosed_fat_g, '.4g')} ÷ {flour} = {num(value, '.1f')} %",
+        "dough_fat_pct": f"{g_text(a.dough_fat_g, '.4g')} ÷ {flour} = {num(value, '.1f')} %",
+        "fat_on_dough_pct": f"{g_text(a.enclosed_fat_g, '.4g')} enclosed fat ÷ "
+        f"{g_text(a.dough_g, '.4g')} dough "
         f"= {num(value, '.1f')} %",
-        "pure_fat_pct": f"fat by composition {num(a.pure_fat_g, '.4g')} g ÷ {flour} = "
+        "pure_fat_pct": f"fat by composition {g_text(a.pure_fat_g, '.4g')} ÷ {flour} = "
         f"{num(value, '.1f')} %",
-        "fat_on_total_pct": f"fat as weighed, {num(fat, '.4g')} g ÷ {num(a.paste_g, '.4g')} g "
+        "fat_on_total_pct": f"fat as weighed, {g_text(fat, '.4g')} ÷ {g_text(a.paste_g, '.4g')} "
         "paste "
         f"= {num(value, '.1f')} %",
         "dough_water_pct": f"water in the dough, from all that is in it but the flour, "
-        f"{num(a.dough_water_g, '.4g')} g ÷ {num(a.dough_flour_g, '.4g')} g flour of the dough "
+        f"{g_text(a.dough_water_g, '.4g')} ÷ {g_text(a.dough_flour_g, '.4g')} flour of the dough "
         f"= {num(value, '.1f')} %",
-        "total_water_pct": f"({num(a.dough_water_g, '.4g')} g in the dough + "
-        f"{num(a.block_water_g, '.4g')} g in "
+        "total_water_pct": f"({g_text(a.dough_water_g, '.4g')} in the dough + "
+        f"{g_text(a.block_water_g, '.4g')} in "
         f"the fat block) ÷ {flour} = {num(value, '.1f')} %",
-        "acid_pct": f"{num(a.acid_product_g, '.3g')} g of vinegar, juice and acid hold "
-        f"{num(a.acid_g, '.3g')} g "
+        "acid_pct": f"{g_text(a.acid_product_g, '.3g')} of vinegar, juice and acid hold "
+        f"{g_text(a.acid_g, '.3g')} "
         f"acid as acetic; ÷ {flour} = {num(value, '.2f')} %",
         "dough_water_14_pct": f"flour at {num(r.flour_moisture_pct or 0, '.1f')} % moisture weighs "
-        f"{num(a.dough_flour_14_g, '.4g')} g at 14 %; the water beside it is then "
-        f"{num(a.dough_water_14_g, '.4g')} g: {num(value, '.1f')} %",
-        "energy_kj_per_piece": f"{num(r.piece_eaten_g or 0, '.3g')} g raw with filling and "
+        f"{g_text(a.dough_flour_14_g, '.4g')} at 14 %; the water beside it is then "
+        f"{g_text(a.dough_water_14_g, '.4g')}: {num(value, '.1f')} %",
+        "energy_kj_per_piece": f"{g_text(r.piece_eaten_g or 0, '.3g')} raw with filling and "
         "finish; fat 37, "
         "carbohydrate and protein 17, fibre 8, acid 13 kJ a gram (Regulation (EU) No 1169/2011) "
         f"= {value:.0f} kJ; baking takes only water",
-        "salt_pct": f"({num(a.salt_added_g, '.3g')} g weighed + {num(a.salt_hidden_g, '.3g')} g "
+        "salt_pct": f"({g_text(a.salt_added_g, '.3g')} weighed + {g_text(a.salt_hidden_g, '.3g')} "
         "in other "
         f"materials) ÷ {flour} = {num(value, '.2f')} %",
         "fat_volume_share": f"{num(a.block_ml, '.4g')} mL fat block ÷ {num(a.paste_ml, '.4g')} "
         "mL paste "
         f"= {num(value, '.3f')}",
-        "fat_leaf_um": f"{num(f.sheet_mm)} mm × {num(share, '.3f')} fat by volume ÷ "
+        "fat_leaf_um": f"{mm_text(f.sheet_mm)} × {num(share, '.3f')} fat by volume ÷ "
         f"{num(r.fat_leaves or 0, '.6g')} fat leaves = {num(value, '.3g')} µm",
-        "dough_leaf_um": f"{num(f.sheet_mm)} mm × {num(1 - share, '.3f')} dough by volume ÷ "
+        "dough_leaf_um": f"{mm_text(f.sheet_mm)} × {num(1 - share, '.3f')} dough by volume ÷ "
         f"{num(r.dough_leaves or 0, '.6g')} dough leaves = {num(value, '.3g')} µm",
     }
     if key in sums:
@@ -92,7 +93,7 @@ def _explain_leaves(study: Study) -> str:
             unlike = f", as {f.piece_form} and unlike as they are,"
         return (
             f"Expected mean along a line: {num(r.fat_volume_share or 0, '.3f')} fat by volume × "
-            f"{num(f.gathered_mm)} mm gathered ÷ {num(f.piece_fat_mm)} mm pieces{unlike} = "
+            f"{mm_text(f.gathered_mm)} gathered ÷ {mm_text(f.piece_fat_mm)} pieces{unlike} = "
             f"{num(first.fat_leaves or 0, '.2f')} at the start; × {panels} = "
             f"{num(r.fat_leaves or 0, '.4g')}"
         )
@@ -112,7 +113,7 @@ def _explain_log(study: Study) -> str:
     middle = ", and in the middle the fat meets itself" if coil else ""
     length, thick = logs_of(study.plan, study.enclosing, study.worked, study.formula.working)[0]
     return (
-        f"A sheet with fat on {length / 10:.0f} cm and {num(thick)} mm thick rolled tight: "
+        f"A sheet with fat on {cm_text(length)} and {mm_text(thick)} thick rolled tight: "
         "√(length ÷ "
         f"(π × thickness)) = {num(windings(length, thick), '.1f')} windings. A line through the "
         "middle "

@@ -1,13 +1,18 @@
-"""How numbers are written in sentences: one way, everywhere, by the locale.
+"""How numbers are written in sentences: one way, everywhere, by the locale and the house.
 
 Sentences are made where their numbers are known, in the core. Which decimal sign they are written
-with is the reader's: it is set once, when the program starts, as a program's locale is. No result
-hangs on it, only how it is said. Files, turn lines and the command line are not the reader's
-language: they write points.
+with is the reader's: it is set once, when the program starts, as a program's locale is. Which
+measures they are written in is the house's. No result hangs on either, only how it is said.
+Files, turn lines and the command line are not the reader's language: they write points, grams,
+millimetres and °C.
 """
 
+import math
 import re
+from fractions import Fraction
 from typing import Literal
+
+from aplomb.core.constants import GRAMS_PER_OUNCE, MM_PER_INCH
 
 DecimalSign = Literal[".", ","]
 GROUP = "\u2009"
@@ -82,3 +87,193 @@ def number_text(value: float, digits: int = 1) -> str:
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     return text.replace(",", GROUP).replace(".", _sign[0])
+
+
+MassUnit = Literal["g", "oz"]
+LengthUnit = Literal["mm", "in"]
+TempUnit = Literal["°C", "°F"]
+_mass_unit: list[MassUnit] = ["g"]
+_length_unit: list[LengthUnit] = ["mm"]
+_temp_unit: list[TempUnit] = ["°C"]
+EIGHTHS_TO_64 = (8, 16, 32, 64)
+CLOSE = 0.06
+"""How near a fraction of an inch must come before a finer one is taken [-]."""
+SMALLEST_MM = 0.4
+"""Less is not written in fractions of an inch [mm]."""
+
+
+def set_measures(mass: MassUnit, length: LengthUnit, temp: TempUnit) -> None:
+    """Write masses, lengths and temperatures of all sentences in these measures from now on.
+
+    Parameters
+    ----------
+    mass : {'g', 'oz'}
+        Grams and kilograms, or ounces and pounds.
+    length : {'mm', 'in'}
+        Millimetres and centimetres, or inches in eighths and what is finer.
+    temp : {'°C', '°F'}
+    """
+    _mass_unit[0], _length_unit[0], _temp_unit[0] = mass, length, temp
+
+
+def mass_unit() -> MassUnit:
+    """Give the unit that a bare mass is in."""
+    return _mass_unit[0]
+
+
+def length_unit() -> LengthUnit:
+    """Give the unit that a bare length is in."""
+    return _length_unit[0]
+
+
+def temp_unit() -> TempUnit:
+    """Give the unit that a bare temperature is in."""
+    return _temp_unit[0]
+
+
+def house_unit(unit: str) -> str:
+    """Give the house's unit for ``g``, ``kg``, ``mm``, ``cm`` or ``°C``, alone or as the first
+    word; any other stays as it is."""
+    first, blank, rest = unit.partition(" ")
+    other = {
+        "g": "g" if _mass_unit[0] == "g" else "oz", "kg": "kg" if _mass_unit[0] == "g" else "lb",
+        "mm": _length_unit[0], "cm": "cm" if _length_unit[0] == "mm" else "in",
+        "°C": _temp_unit[0],
+    }  # fmt: skip
+    return other.get(first, first) + blank + rest
+
+
+def bare_text(value: float, unit: str, spec: str = "g") -> str:
+    """Write a number, given in g, mm or °C, in the house's unit and without it."""
+    first = unit.partition(" ")[0]
+    if first == "g" and _mass_unit[0] == "oz":
+        return ounces(value)
+    if first == "mm" and _length_unit[0] == "in":
+        return inches(value)
+    return degrees(value, spec) if first == "°C" else num(value, spec)
+
+
+def in_measures(caption: str) -> str:
+    """Write a caption that ends in a unit with that of the house: ``Edge, mm`` as ``Edge, in``."""
+    words, comma, unit = caption.rpartition(", ")
+    return f"{words}, {house_unit(unit)}" if comma else caption
+
+
+def ounces(grams: float) -> str:
+    """Write a mass in ounces, without its unit: to a hundredth, the smallest to a thousandth."""
+    value = grams / GRAMS_PER_OUNCE
+    return number_text(value, 2 if abs(value) >= 0.5 else 3)
+
+
+def g_text(grams: float, spec: str = "g") -> str:
+    """Write a mass with its unit.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+    spec : str
+        As `num` takes it, of the grams.
+
+    Returns
+    -------
+    str
+        ``250 g``; or ``8.82 oz``, and ``2 lb 3.27 oz`` from a pound on.
+    """
+    if _mass_unit[0] == "g":
+        return f"{num(grams, spec)} g"
+    return _pounds(grams)
+
+
+def kg_text(grams: float, spec: str = "g") -> str:
+    """Write a large mass with its unit: ``1.25 kg``, or ``2 lb 12.1 oz``."""
+    return f"{num(grams / 1000, spec)} kg" if _mass_unit[0] == "g" else _pounds(grams)
+
+
+def _pounds(grams: float) -> str:
+    whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 2), 16)
+    if not math.isfinite(grams) or whole < 1:
+        return f"{ounces(grams)} oz"
+    left = f" {number_text(rest, 2)} oz" if rest >= 0.005 else ""
+    return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
+
+
+def mm_text(value: float, spec: str = "g") -> str:
+    """Write a length with its unit: ``3 mm``, or ``1/8 in``; `spec` is of the millimetres."""
+    return f"{num(value, spec)} mm" if _length_unit[0] == "mm" else f"{inches(value)} in"
+
+
+def cm_text(value_mm: float, spec: str = ".0f") -> str:
+    """Write a length given in mm with its unit: ``22 cm``, or ``8 5/8 in``; `spec` of the cm."""
+    return f"{num(value_mm / 10, spec)} cm" if _length_unit[0] == "mm" else f"{inches(value_mm)} in"
+
+
+def sides_mm(length: float, width: float, spec: str = ".0f") -> str:
+    """Write length × width, given in mm, in millimetres or inches."""
+    if _length_unit[0] == "mm":
+        return f"{num(length, spec)} × {num(width, spec)} mm"
+    return f"{inches(length)} × {inches(width)} in"
+
+
+def sides_cm(length_mm: float, width_mm: float, spec: str = ".0f") -> str:
+    """Write length × width, given in mm, in centimetres or inches."""
+    if _length_unit[0] == "mm":
+        return f"{num(length_mm / 10, spec)} × {num(width_mm / 10, spec)} cm"
+    return f"{inches(length_mm)} × {inches(width_mm)} in"
+
+
+def inches(value_mm: float) -> str:
+    """Write a length in inches, without its unit, as a rule shows it.
+
+    Parameters
+    ----------
+    value_mm : float
+        [mm].
+
+    Returns
+    -------
+    str
+        In eighths; in sixteenths, 32nds or 64ths where an eighth is more than 6 % off; in decimals
+        what is so thin that these are too. Fields read it back.
+    """
+    if value_mm == 0 or not math.isfinite(value_mm):
+        return num(value_mm)
+    value = abs(value_mm) / MM_PER_INCH
+    sign = "-" if value_mm < 0 else ""
+    if abs(value_mm) < SMALLEST_MM:
+        return sign + num(value, ".2g" if value >= 1e-4 else ".5f")
+    for parts in EIGHTHS_TO_64:
+        nearest = Fraction(round(value * parts), parts)
+        if abs(float(nearest) - value) <= CLOSE * value:
+            break
+    else:
+        return sign + num(value, ".2g")
+    whole, rest = divmod(nearest, 1)
+    words = [str(whole)] if whole else []
+    if rest:
+        words.append(f"{rest.numerator}/{rest.denominator}")
+    return sign + " ".join(words)
+
+
+def celsius_text(celsius: float, spec: str = "g") -> str:
+    """Write a temperature with its unit: ``16 °C``, or ``61 °F``; `spec` is of the °C."""
+    return f"{degrees(celsius, spec)} {_temp_unit[0]}"
+
+
+def degrees(celsius: float, spec: str = "g") -> str:
+    """Write a temperature without its unit."""
+    if _temp_unit[0] == "°C":
+        return num(celsius, spec)
+    return num(celsius * 1.8 + 32, spec if spec.startswith(".") else ".0f")
+
+
+def celsius_range(low_c: float, high_c: float, between: str = " to ", spec: str = ".0f") -> str:
+    """Write a range of temperatures: ``14 to 18 °C``."""
+    return f"{degrees(low_c, spec)}{between}{degrees(high_c, spec)} {_temp_unit[0]}"
+
+
+def mm_range(low: float, high: float, between: str = " to ") -> str:
+    """Write a range of lengths given in mm: ``3 to 4 mm``, ``1/8 to 5/32 in``."""
+    if _length_unit[0] == "mm":
+        return f"{num(low)}{between}{num(high)} mm"
+    return f"{inches(low)}{between}{inches(high)} in"

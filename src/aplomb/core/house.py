@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.errors import Problems
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, num, sides_mm
 from aplomb.core.texts import check_texts
 from aplomb.core.units import Measures
 
@@ -173,9 +173,9 @@ def _check_labels(labels: Labels, wrong: Problems) -> None:
     high = labels.top_mm + (labels.rows - 1) * labels.down_mm + labels.high_mm
     if wide > labels.page_wide_mm + 0.5 or high > labels.page_long_mm + 0.5:
         wrong.add(
-            f"labels: they want {num(wide)} × {num(high)} mm of a page of "
+            f"labels: they want {sides_mm(wide, high, 'g')} of a page of "
             f"{num(labels.page_wide_mm)} × "
-            f"{num(labels.page_long_mm)} mm."
+            f"{mm_text(labels.page_long_mm)}."
         )
     if (labels.columns > 1 and labels.across_mm < labels.wide_mm) or (
         labels.rows > 1 and labels.down_mm < labels.high_mm

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import Understood, disagreement, understand
 from aplomb.core.errors import AmountError
-from aplomb.core.figures import DecimalSign, num
+from aplomb.core.figures import DecimalSign, g_text, num
 from aplomb.core.list_amounts import OWN_SHARE, amounts_in
 from aplomb.core.matching import match, unknown_in
 from aplomb.core.paste.formula import Part
@@ -321,7 +321,7 @@ def _amount_of(
         apart = disagreement(text, material, measures, decimal)
         if apart is not None:
             told.append(
-                f"it says {num(apart.taken_g, '.4g')} g and {num(apart.other_g, '.4g')} g, "
+                f"it says {g_text(apart.taken_g, '.4g')} and {g_text(apart.other_g, '.4g')}, "
                 f"{num(apart.apart_pct, '.2g')} % apart"
             )
     return text, amount, told
@@ -340,7 +340,7 @@ def _counted(
 ) -> tuple[str, Amount | None, list[str]]:
     if material.key in PIECE_G and amount.value <= MOST_COUNTED:
         each = PIECE_G[material.key]
-        told = [*told, f"counted, at about {num(each)} g each (recalled)"]
+        told = [*told, f"counted, at about {g_text(each)} each (recalled)"]
         return (
             text,
             Amount(Kind.MASS, amount.value * each, f"{num(amount.value)} × {num(each)} g"),
@@ -373,7 +373,9 @@ def _with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple
             if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
                 words = f"“{num(percent)} %” was not used"
                 if share is not None and known is not None:
-                    words += f"; {num(known.grams, '.4g')} g are {num(share, '.3g')} % of the flour"
+                    words += (
+                        f"; {g_text(known.grams, '.4g')} are {num(share, '.3g')} % of the flour"
+                    )
                 made.append(replace(each, doubts=(*each.doubts, words)))
                 continue
         made.append(each)

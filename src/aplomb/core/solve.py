@@ -18,7 +18,7 @@ from aplomb.core.batch.scale import mean_piece_ml
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text, num
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part, mean_filling
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
@@ -204,7 +204,7 @@ def solve(
             one[at] = 1.0
             name = pantry[line.material].name
             rows.append(
-                _Row(one, line.grams, True, f"{name} is locked at {num(line.grams, '.5g')} g")
+                _Row(one, line.grams, True, f"{name} is locked at {g_text(line.grams, '.5g')}")
             )
     rows += _something_left(targets, known, now)
     flour = np.array([float(m.is_flour) for _, m in known])

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from aplomb.core.accounts import acetic_g, salt_g, water_g
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text, num
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part
 from aplomb.core.paste.ingredient import Ingredient, Share
 from aplomb.core.paste.line import Line
@@ -134,7 +134,7 @@ def swap(
     put = taken * held(old, hold) / held(new, hold)
     if put > LARGEST_G:
         raise AplombError(
-            f"that would be {num(put, '.4g')} g of {new.name.lower()}, more than is taken"
+            f"that would be {g_text(put, '.4g')} of {new.name.lower()}, more than is taken"
         )
     there = next((i for i, n in enumerate(lines) if n.material == material), None)
     if there is not None:
@@ -206,14 +206,16 @@ def _given_back(
     )
     if left:
         short.append(
-            f"{num(left, '.1f')} g of salt is more than the dough’s own salt and stays in it"
+            f"{g_text(left, '.1f')} of salt is more than the dough’s own salt and stays in it"
         )
     missing = before[0] - water_and_salt_g(formula, pantry)[0]
     formula, water, left = _give(
         formula, pantry, missing, "water", lambda m: m.composition.water if m.is_water else 0
     )
     if left:
-        short.append(f"{left:.0f} g of water is more than the dough’s own water and stays in it")
+        short.append(
+            f"{g_text(left, '.0f')} of water is more than the dough’s own water and stays in it"
+        )
     return Swapped(formula, taken, put, water, salt, tuple(short))
 
 

@@ -9,7 +9,7 @@ from msgspec import Struct
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, sides_mm
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.product import Cutting, Product
 
@@ -246,8 +246,8 @@ class _Task(Struct, frozen=True):
                 name = products[self.products[at]].name
                 part = f" ({blank.what})" if blank.what else ""
                 raise AplombError(
-                    f"“{name}”{part} is {blank.length_mm:.0f} × {blank.width_mm:.0f} mm as cut; "
-                    f"the largest sheet here leaves {max(0, long):.0f} × {max(0, wide):.0f} mm "
+                    f"“{name}”{part} is {sides_mm(blank.length_mm, blank.width_mm)} as cut; "
+                    f"the largest sheet here leaves {sides_mm(max(0, long), max(0, wide))} "
                     "inside its edges. Make it smaller, let it turn, or change bench and belt "
                     "in the house."
                 )
@@ -265,8 +265,8 @@ class _Task(Struct, frozen=True):
         length, width = cutting.length_mm - edges, cutting.width_mm - edges
         if length <= 0 or width <= 0:
             raise AplombError(
-                f"A sheet of {num(cutting.length_mm)} × {num(cutting.width_mm)} mm is all edge; "
-                f"{num(cutting.edge_mm)} mm are trimmed off each side."
+                f"A sheet of {sides_mm(cutting.length_mm, cutting.width_mm, 'g')} is all edge; "
+                f"{mm_text(cutting.edge_mm)} are trimmed off each side."
             )
         flat = [blank for _, blank in self.blanks]
         sheets = blocks * max(1, cutting.sheets_a_block)

@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from aplomb.core.composition import Composition
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_range, celsius_text
 
 LOWEST_C, HIGHEST_C = -40.0, 150.0
 """Range of the correlation [°C]."""
@@ -69,7 +69,7 @@ CONDUCTIVITY: dict[Component, Curve] = {
 def _shares(composition: Composition, temp_c: float) -> dict[Component, float]:
     if not LOWEST_C <= temp_c <= HIGHEST_C:
         raise AplombError(
-            f"{num(temp_c)} °C is outside {num(LOWEST_C)} to {num(HIGHEST_C)} °C, "
+            f"{celsius_text(temp_c)} is outside {celsius_range(LOWEST_C, HIGHEST_C, spec='g')}, "
             "where the food properties are known"
         )
     total = composition.total

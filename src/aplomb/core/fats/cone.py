@@ -9,7 +9,7 @@ import math
 from typing import Literal
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text, mm_range, mm_text
 
 CONE_K: dict[int, float] = {30: 9670.0, 40: 5840.0, 60: 2815.0, 90: 1040.0}
 """K by the cone's full angle [°]."""
@@ -59,10 +59,13 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
     """
     if not 0.5 <= penetration_mm <= 60:
         raise AplombError(
-            f"a cone sinks 0.5 to 60 mm where this holds, not {num(penetration_mm, '.6g')} mm"
+            f"a cone sinks {mm_range(0.5, 60)} where this holds, not "
+            f"{mm_text(penetration_mm, '.6g')}"
         )
     if not 5 <= cone_g <= 2000:
-        raise AplombError(f"a cone weighs 5 to 2000 g, not {num(cone_g, '.6g')} g")
+        raise AplombError(
+            f"a cone weighs {g_text(5)} to {g_text(2000)}, not {g_text(cone_g, '.6g')}"
+        )
     if not (math.isfinite(k) and k > 0):
         raise AplombError("the cone’s constant is above 0")
     return float(k * cone_g / (10 * penetration_mm) ** 1.6)

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_range, mm_text, num
 from aplomb.core.folds.claims import SHEETS, spread
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -104,7 +104,9 @@ def check_wanted(wanted: Wanted) -> Wanted:
     if not 0 < wanted.fat_share < 1:
         raise AplombError("there is no fat block yet, so there are no leaves of fat")
     if not 0.1 <= wanted.sheet_mm <= 100:
-        raise AplombError(f"a final sheet is 0.1 to 100 mm, not {num(wanted.sheet_mm, '.6g')} mm")
+        raise AplombError(
+            f"a final sheet is {mm_range(0.1, 100)}, not {mm_text(wanted.sheet_mm, '.6g')}"
+        )
     if not 1 <= wanted.most_turns <= 10:
         raise AplombError(f"1 to 10 turns can be looked through, not {wanted.most_turns}")
     if not wanted.panels or not set(wanted.panels) <= {2, 3, 4, 5, 6}:
@@ -139,9 +141,10 @@ def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
         length = wanted.volume_ml * 1000 / (wanted.width_mm * wanted.rolled_mm)
         if length > wanted.bench_mm:
             raise AplombError(
-                f"rolled to {num(wanted.rolled_mm)} mm at {num(wanted.width_mm)} mm wide the "
+                f"rolled to {mm_text(wanted.rolled_mm)} at {mm_text(wanted.width_mm)} wide the "
                 "sheet is "
-                f"{length:.0f} mm long, and the bench takes {num(wanted.bench_mm)}; make more "
+                f"{mm_text(length, '.0f')} long, and the bench takes {num(wanted.bench_mm)}; "
+                "make more "
                 "blocks"
             )
     sheet_um = wanted.sheet_mm * 1000
@@ -156,7 +159,7 @@ def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
     if not found:
         raise AplombError(
             f"no plan of up to {wanted.most_turns} turns gives leaves of {num(wanted.low_um)} to "
-            f"{num(wanted.high_um)} µm in {num(wanted.sheet_mm)} mm; widen the band, or allow "
+            f"{num(wanted.high_um)} µm in {mm_text(wanted.sheet_mm)}; widen the band, or allow "
             "other folds"
         )
     found.sort(key=_rank)

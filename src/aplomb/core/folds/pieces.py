@@ -8,7 +8,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text
 from aplomb.core.folds.pieces_form import FORMS, Form, spread_of
 
 
@@ -87,9 +87,9 @@ class Pieces:
         layers, high, fill = _lattice(mass, mass.fat_share / self.filled)
         if layers > MOST_LAYERS:
             raise AplombError(
-                f"pieces of {num(mass.piece_mm)} mm in a mass {num(mass.height_mm)} mm high are "
+                f"pieces of {mm_text(mass.piece_mm)} in a mass {mm_text(mass.height_mm)} high are "
                 "too "
-                f"small to be drawn one by one; {num(mass.height_mm / MOST_LAYERS, '.2g')} mm "
+                f"small to be drawn one by one; {mm_text(mass.height_mm / MOST_LAYERS, '.2g')} "
                 "can be"
             )
         long, wide, _ = (each * mass.piece_mm for each in FORMS[mass.form])

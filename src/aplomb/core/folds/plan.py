@@ -20,7 +20,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError, TurnLineError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, num
 
 
 class Enclosure(Enum):
@@ -367,7 +367,7 @@ def step_name(step: Step) -> str:
         return f"{names[step.panels]}, {step.panels} panels"
     if step.way is Way.TRIM:
         edges = "" if step.edges == "all" else f", {step.edges} edges"
-        return f"trim {num(step.trim_mm)} mm{edges}"
+        return f"trim {mm_text(step.trim_mm)}{edges}"
     if step.way is Way.QUARTER:
         return "quarter fold, 4 panels"
     if step.way is Way.STACK:

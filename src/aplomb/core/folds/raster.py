@@ -14,7 +14,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, num, sides_mm
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -214,7 +214,8 @@ class Section:
         turns = windings(length_mm, thick_mm)
         if turns < 1:
             raise AplombError(
-                f"a sheet {length_mm:.0f} mm long and {num(thick_mm)} mm thick does not go "
+                f"a sheet {mm_text(length_mm, '.0f')} long and {mm_text(thick_mm)} thick does "
+                "not go "
                 "round once"
             )
         unrolled(np.zeros(1, "f4"), np.zeros(1, "f4"), turns)  # refuses what cannot be drawn
@@ -258,9 +259,9 @@ class Section:
         part = (1 - share if minor == DOUGH else share) / covered
         if part >= 1:
             raise AplombError(
-                f"a border of {num(working.border_mm)} mm leaves no room for what it goes round "
+                f"a border of {mm_text(working.border_mm)} leaves no room for what it goes round "
                 "on a "
-                f"block of {done.length_mm:.0f} × {done.width_mm:.0f} mm; make it narrower"
+                f"block of {sides_mm(done.length_mm, done.width_mm)}; make it narrower"
             )
         many = inner.count(minor)
         heights = np.array([

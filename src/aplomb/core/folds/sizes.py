@@ -7,7 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, sides_mm
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working
@@ -207,7 +207,7 @@ def enclosing(
         width_mm = _wide_as_long(enclosure, fat_ml * 1000 / fat_mm, border, room)
     if width_mm <= 2 * border:
         raise AplombError(
-            f"borders of {num(border)} mm leave nothing of a width of {num(width_mm)} mm; roll "
+            f"borders of {mm_text(border)} leave nothing of a width of {mm_text(width_mm)}; roll "
             "it wider"
         )
     inner = width_mm - 2 * border
@@ -216,8 +216,8 @@ def enclosing(
         length = fat.length_mm / 2
         if length <= border:
             raise AplombError(
-                f"a border of {num(border)} mm leaves no room for the dough on a fat sheet "
-                f"{fat.length_mm:.0f} mm long; make it narrower or the sheet thinner"
+                f"a border of {mm_text(border)} leaves no room for the dough on a fat sheet "
+                f"{mm_text(fat.length_mm, '.0f')} long; make it narrower or the sheet thinner"
             )
         dough = rolled(dough_ml, dough_ml * 1000 / ((length - border) * inner), inner)
         done = rolled(dough_ml + fat_ml, (dough_ml + fat_ml) * 1000 / (length * width_mm), width_mm)
@@ -273,8 +273,8 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
     covered = sheet.length_mm - working.border_mm
     if covered <= 0:
         raise AplombError(
-            f"a border of {num(working.border_mm)} mm takes the whole sheet of a coil, "
-            f"{sheet.length_mm:.0f} mm long"
+            f"a border of {mm_text(working.border_mm)} takes the whole sheet of a coil, "
+            f"{mm_text(sheet.length_mm, '.0f')} long"
         )
     fat = rolled(fat_ml, fat_ml * 1000 / (covered * width_mm), width_mm)
     across = 2 * log_radius_mm(sheet.length_mm, working.coil_mm)
@@ -465,8 +465,8 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
     across = 0.0 if step.edges == "folded" else step.trim_mm / block.width_mm
     if along >= 0.5 or across >= 0.5:
         raise AplombError(
-            f"a trim of {num(step.trim_mm)} mm leaves nothing of a block of "
-            f"{block.length_mm:.0f} × {block.width_mm:.0f} mm"
+            f"a trim of {mm_text(step.trim_mm)} leaves nothing of a block of "
+            f"{sides_mm(block.length_mm, block.width_mm)}"
         )
     left = Box(
         block.length_mm * (1 - 2 * along), block.width_mm * (1 - 2 * across), block.height_mm

@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_range, g_text, num
 from aplomb.core.folds.plan import Way
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
@@ -97,7 +97,8 @@ def addition_much(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "addition_much", "look", "Much between the folds",
-        f"{added:.0f} g is {percent:.0f} % of the paste; above about {num(MOST_ADDED_PCT)} % it "
+        f"{g_text(added, '.0f')} is {percent:.0f} % of the paste; above about "
+        f"{num(MOST_ADDED_PCT)} % it "
         "cuts "
         "through the leaves and the lift falls.",
         "memory",
@@ -118,11 +119,12 @@ def filling_heavy(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "filling_heavy", "look", "A heavy filling",
-        f"{filling:.0f} g in {piece:.0f} g of paste is {num(filling / piece, '.1f')} times its "
+        f"{g_text(filling, '.0f')} in {g_text(piece, '.0f')} of paste is "
+        f"{num(filling / piece, '.1f')} times its "
         "weight; "
         f"above about {num(MOST_FILLING)} times the bottom stays raw and the piece slumps.",
         "memory",
-        Action(f"Bring it to {sum(n.grams for n in lines):.0f} g",
+        Action(f"Bring it to {g_text(sum(n.grams for n in lines), '.0f')}",
                case.formula.with_lines(Part.FILLING, lines)),
     )  # fmt: skip
 
@@ -143,7 +145,8 @@ def filling_perishable(case: RuleInput) -> Opinion | None:
     return Opinion(
         "filling_perishable", "look", f"{material.name} spoils",
         f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
-        "Keep it in the fridge at 3 to 5 °C until it is used, write down its time out of it, "
+        f"Keep it in the fridge at {celsius_range(3, 5)} until it is used, write down its time "
+        "out of it, "
         "bake it through; follow your local food law.",
         "trade",
         Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.accounts import Accounts
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.cold.mixing import WaterAndIce
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked
 from aplomb.core.house import House
@@ -80,7 +80,7 @@ def to_water(case: RuleInput, percent: float) -> Action | None:
         return None
     way = "Add" if wanted > grams else "Take out"
     return Action(
-        f"{way} {abs(wanted - grams):.0f} g {_plain(material.name)}",
+        f"{way} {g_text(abs(wanted - grams), '.0f')} {_plain(material.name)}",
         with_grams(case.formula, Part.DOUGH, index, round(wanted, 1)),
     )
 
@@ -200,5 +200,7 @@ def with_flour(
     if there + change <= 0 or change == 0:
         return formula, ""
     name = case.formula.dough[index].material
-    words = f", with {num(change)} g water" if change > 0 else f", and {num(-change)} g less water"
+    words = (
+        f", with {g_text(change)} water" if change > 0 else f", and {g_text(-change)} less water"
+    )
     return merged(formula, Part.DOUGH, name, change), words

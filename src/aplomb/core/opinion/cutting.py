@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.batch.losses import KINDS, USUAL
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_range, mm_text, num, sides_cm
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, with_product
@@ -30,9 +30,9 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
     enough = round(share, 1)
     return Opinion(
         "trim_below_edges", "wrong", "Less trim than edges",
-        f"The batch allows {num(typed, '.1f')} % of trim; {num(cutting.edge_mm)} mm off each "
+        f"The batch allows {num(typed, '.1f')} % of trim; {mm_text(cutting.edge_mm)} off each "
         "edge of a "
-        f"sheet of {long / 10:.0f} × {wide / 10:.0f} cm are {num(share, '.1f')} % before a "
+        f"sheet of {sides_cm(long, wide)} are {num(share, '.1f')} % before a "
         "piece is cut. "
         "There will be too few pieces.",
         "calc",
@@ -51,10 +51,10 @@ def edges_out_of_practice(case: RuleInput) -> Opinion | None:
     )  # fmt: skip
     cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
     return Opinion(
-        "edges_out_of_practice", "look", "Edges: 5 to 15 mm off",
-        f"{num(edge)} mm come off each rolled edge: {why}.",
+        "edges_out_of_practice", "look", f"Edges: {mm_range(5, 15)} off",
+        f"{mm_text(edge)} come off each rolled edge: {why}.",
         "trade",
-        Action(f"Trim {num(USUAL_EDGE_MM)} mm", replace(formula, cutting=cutting)),
+        Action(f"Trim {mm_text(USUAL_EDGE_MM)}", replace(formula, cutting=cutting)),
     )  # fmt: skip
 
 
@@ -81,10 +81,11 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
         if product in formula.wanted and product.shape == "case" and thick < LEAST_CASE_MM:
             return Opinion(
                 "case_too_thin", "look", f"“{product.name}” is thin",
-                f"Cut from {num(thick)} mm. What must stand is cut from 3 to 4 mm; a thinner wall "
+                f"Cut from {mm_text(thick)}. What must stand is cut from {mm_range(3, 4)}; a "
+                "thinner wall "
                 "leans, and the base shows through.",
                 "trade",
-                Action(f"Cut it from {num(LEAST_CASE_MM)} mm",
+                Action(f"Cut it from {mm_text(LEAST_CASE_MM)}",
                        with_product(formula, i, sheet_mm=LEAST_CASE_MM)),
             )  # fmt: skip
     return None

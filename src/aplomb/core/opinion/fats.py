@@ -2,7 +2,7 @@
 
 from aplomb.core.errors import AplombError
 from aplomb.core.fats.solid import FILM_C, FILM_SFC, solid_at
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_range, celsius_text, g_text, num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, merged, with_flour
 from aplomb.core.opinion.opinion import Action, Opinion
@@ -45,10 +45,11 @@ def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
         return None
     solid = ""
     if fat.sfc:
-        solid = f" At {num(shop)} °C it holds {_solid(case, shop):.0f} % solid fat."
+        solid = f" At {celsius_text(shop)} it holds {_solid(case, shop):.0f} % solid fat."
     return Opinion(
         "fat_too_soft_for_shop", "look", "The shop is too warm for this fat",
-        f"It is enclosed and rolled at {low:.0f} to {high:.0f} °C and the shop has {num(shop)} °C."
+        f"It is enclosed and rolled at {celsius_range(low, high)} and the shop has "
+        f"{celsius_text(shop)}."
         f"{solid} Work in a cooler hour, with more rests, or with a fat that melts higher.",
         "calc", _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
     )  # fmt: skip
@@ -65,7 +66,8 @@ def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "fat_too_hard_for_shop", "look", "The fat will crack in this shop",
-        f"At {num(shop)} °C it holds {_solid(case, shop):.0f} % solid fat; above 40 % it breaks "
+        f"At {celsius_text(shop)} it holds {_solid(case, shop):.0f} % solid fat; above 40 % it "
+        "breaks "
         "instead of bending. Beat it pliable before it is enclosed, or work in a warmer place.",
         "memory",
     )  # fmt: skip
@@ -79,7 +81,7 @@ def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "waxy_mouthfeel", "look", "May leave a film in the mouth",
-        f"At {num(FILM_C)} °C {film:.0f} % of the fat is still solid; above about "
+        f"At {celsius_text(FILM_C)} {film:.0f} % of the fat is still solid; above about "
         f"{num(FILM_SFC)} % it "
         "is felt when the pastry is eaten cold.",
         "memory", _swap_action(case, main[0], "butter", 0.5, "Half butter"),
@@ -98,9 +100,10 @@ def blend_near_its_edge(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "blend_near_its_edge", "look", "The blend may be softer than calculated",
-        f"By calculation it is plastic up to {high:.0f} °C, and it is worked up to "
-        f"{fat.enclose_c[1]:.0f} °C. "
-        "That is a weighted mean; mixed fats can be softer together than either. Try 200 g first.",
+        f"By calculation it is plastic up to {celsius_text(high, '.0f')}, and it is worked up to "
+        f"{celsius_text(fat.enclose_c[1], '.0f')}. "
+        "That is a weighted mean; mixed fats can be softer together than either. "
+        f"Try {g_text(200)} first.",
         "memory",
     )  # fmt: skip
 
@@ -116,7 +119,7 @@ def fats_apart(case: RuleInput) -> Opinion | None:
             if one.enclose_c[1] < other.enclose_c[0]:
                 return Opinion(
                     "fats_apart", "look", "Two fats that are never firm together",
-                    f"{one.name} works at {num(one.enclose_c[0])} to {num(one.enclose_c[1])} °C, "
+                    f"{one.name} works at {celsius_range(*one.enclose_c, spec='g')}, "
                     f"{other.name.lower()} at {num(other.enclose_c[0])} to "
                     f"{num(other.enclose_c[1])}. "
                     "Side by side one smears while the other cracks: blend them smooth, or "
@@ -140,7 +143,8 @@ def spread_enclosed(case: RuleInput) -> Opinion | None:
     c = material.composition
     return Opinion(
         "spread_enclosed", "look", "A spread, not a margarine",
-        f"{material.name} ({grams:.0f} g) is {100 * c.fat:.0f} % fat and {100 * c.water:.0f} % "
+        f"{material.name} ({g_text(grams, '.0f')}) is {100 * c.fat:.0f} % fat and "
+        f"{100 * c.water:.0f} % "
         "water. Margarine and butter have at least 80 % fat (Codex CXS 256-2007, 279-1971); with "
         "less the leaves are wet and weld together.",
         "std", _swap_action(case, index, "cake_margarine", 1.0, "Cake margarine at equal fat"),
@@ -166,7 +170,7 @@ def dough_fat_much(case: RuleInput) -> Opinion | None:
     if over < grams and case.pantry[line.material].enclose_c is not None:
         moved = merged(case.formula, Part.BLOCK, line.material, over)
         action = Action(
-            f"Enclose {over:.0f} g of it", merged(moved, Part.DOUGH, line.material, -over)
+            f"Enclose {g_text(over, '.0f')} of it", merged(moved, Part.DOUGH, line.material, -over)
         )
     return Opinion(
         "dough_fat_much", "look", "Much fat in the dough",
@@ -199,7 +203,7 @@ def block_flour_much(case: RuleInput) -> Opinion | None:
         f"{percent:.0f} % of the fat; 5 to 10 % keeps it plastic, 35 to 50 % belongs to the "
         "inverse way. In between the leaves of fat turn crumbly.",
         "trade",
-        Action(f"Move {over:.0f} g to the dough{with_water}", moved),
+        Action(f"Move {g_text(over, '.0f')} to the dough{with_water}", moved),
     )  # fmt: skip
 
 
@@ -222,7 +226,7 @@ def inverse_without_flour(case: RuleInput) -> Opinion | None:
         if missing < grams:
             moved = merged(case.formula, Part.BLOCK, material, missing)
             moved, with_water = with_flour(case, moved, material, -missing)
-            action = Action(f"Work {missing:.0f} g flour into the fat{with_water}", moved)
+            action = Action(f"Work {g_text(missing, '.0f')} flour into the fat{with_water}", moved)
     return Opinion(
         "inverse_without_flour", "wrong", "Bare fat outside",
         f"The fat is outside and holds {percent:.0f} % flour; {num(low)} to {num(high)} % of "

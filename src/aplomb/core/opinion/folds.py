@@ -5,7 +5,7 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.batch.blocks import CLOSE_G, Beyond, beyond, fitting_blocks
-from aplomb.core.figures import num
+from aplomb.core.figures import cm_text, kg_text, mm_range, mm_text, num
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion
@@ -64,7 +64,7 @@ def leaf_too_thin(case: RuleInput) -> Opinion | None:
     return Opinion(
         "leaf_too_thin", "wrong" if leaf < band.low / 2 else "look", "Leaves about to merge",
         f"{num(case.readings.fat_leaves or 0, '.6g')} fat leaves in "
-        f"{num(case.formula.sheet_mm)} mm are "
+        f"{mm_text(case.formula.sheet_mm)} are "
         f"{num(leaf, '.2g')} µm each. Under about {num(band.low)} µm they break and the lift "
         "falls.",
         band.standing, turns_less(case, band.low / leaf),
@@ -80,7 +80,7 @@ def leaf_too_thick(case: RuleInput) -> Opinion | None:
     return Opinion(
         "leaf_too_thick", "look", "Coarse leaves",
         f"{num(case.readings.fat_leaves or 0, '.4g')} fat leaves in "
-        f"{num(case.formula.sheet_mm)} mm are "
+        f"{mm_text(case.formula.sheet_mm)} are "
         f"{leaf:.0f} µm each. Over about {num(band.high)} µm the lift is uneven and fat runs out.",
         band.standing, turns_more(case, leaf / band.high),
     )  # fmt: skip
@@ -156,11 +156,11 @@ def rolled_too_thin(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "rolled_too_thin", "look", "Rolled very thin to fold",
-        f"{len(thin)} of the turns are rolled to {num(min(mm for _, mm in thin))} mm; by hand 8 "
-        "to 12 "
-        f"mm is usual and {num(THINNEST_ROLLED_MM)} the least, or leaves tear before they are "
-        "folded.",
-        "trade", Action("Roll to 8 mm", with_plan(case.formula, replace(case.plan, steps=steps))),
+        f"{len(thin)} of the turns are rolled to {mm_text(min(mm for _, mm in thin))}; by hand "
+        f"{mm_range(8, 12)} is usual and {mm_text(THINNEST_ROLLED_MM)} the least, or leaves tear "
+        "before they are folded.",
+        "trade",
+        Action(f"Roll to {mm_text(8)}", with_plan(case.formula, replace(case.plan, steps=steps))),
         thin[0][0] + 1,
     )  # fmt: skip
 
@@ -172,10 +172,10 @@ def pieces_too_small(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "pieces_too_small", "wrong", "Short paste, not puff",
-        f"Pieces of fat of {num(size)} mm vanish into the dough; below about "
-        f"{num(SHORT_PASTE_MM)} mm "
+        f"Pieces of fat of {mm_text(size)} vanish into the dough; below about "
+        f"{mm_text(SHORT_PASTE_MM)} "
         "the marbling is gone and nothing parts the leaves.",
-        "trade", Action("Cut them 12 mm", replace(case.formula, piece_fat_mm=12.0)),
+        "trade", Action(f"Cut them {mm_text(12)}", replace(case.formula, piece_fat_mm=12.0)),
     )  # fmt: skip
 
 
@@ -186,10 +186,10 @@ def pieces_too_large(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "pieces_too_large", "look", "Pieces too large for the mass",
-        f"Pieces of {num(size)} mm in a mass gathered {num(mass)} mm high break through the "
+        f"Pieces of {mm_text(size)} in a mass gathered {mm_text(mass)} high break through the "
         "skin at the "
-        "first roll; 12 to 20 mm is usual.",
-        "trade", Action("Cut them 15 mm", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
+        f"first roll; {mm_range(12, 20)} is usual.",
+        "trade", Action(f"Cut them {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
     )  # fmt: skip
 
 
@@ -235,7 +235,7 @@ def sheet_longer_than_bench(case: RuleInput) -> Opinion | None:
         where = "The sheet for the coil"
     return Opinion(
         "sheet_longer_than_bench", "look", "Longer than the bench",
-        f"{where} is {worst.mm / 10:.0f} cm long; the bench takes {worst.most_mm / 10:.0f} cm. "
+        f"{where} is {cm_text(worst.mm)} long; the bench takes {cm_text(worst.most_mm)}. "
         "Make more blocks, or roll it thicker.",
         "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
     )  # fmt: skip
@@ -249,10 +249,10 @@ def wider_than_belt(case: RuleInput) -> Opinion | None:
     by_belt = 0 < case.house.belt_mm <= case.house.bench_deep_mm
     what = "belt" if by_belt else "bench"
     why = (
-        f"The sheet is {worst.mm / 10:.0f} cm wide and the belt {worst.most_mm / 10:.0f} cm. Paste "
-        "that rides up at the sides tears; keep 2 cm free on each."
+        f"The sheet is {cm_text(worst.mm)} wide and the belt {cm_text(worst.most_mm)}. Paste "
+        f"that rides up at the sides tears; keep {cm_text(20)} free on each."
         if by_belt else
-        f"The sheet is {worst.mm / 10:.0f} cm wide and the bench {worst.most_mm / 10:.0f} cm deep."
+        f"The sheet is {cm_text(worst.mm)} wide and the bench {cm_text(worst.most_mm)} deep."
     )  # fmt: skip
     return Opinion(
         "wider_than_belt", "look", f"Wider than the {what}", why, "calc", _fitting(case),
@@ -267,7 +267,7 @@ def larger_than_shelf(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "larger_than_shelf", "look", "Larger than the fridge shelf",
-        f"A folded block is {worst.mm / 10:.0f} cm long and a shelf {worst.most_mm / 10:.0f} cm. "
+        f"A folded block is {cm_text(worst.mm)} long and a shelf {cm_text(worst.most_mm)}. "
         "Bent over an edge its leaves shear.",
         "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
     )  # fmt: skip
@@ -280,8 +280,8 @@ def block_heavy(case: RuleInput) -> Opinion | None:
         return None
     return Opinion(
         "block_heavy", "look", "A heavy block",
-        f"One block is {num(each / 1000, '.1f')} kg; the house rolls up to "
-        f"{num(most / 1000, '.1f')} kg. A heavier "
+        f"One block is {kg_text(each, '.1f')}; the house rolls up to "
+        f"{kg_text(most, '.1f')}. A heavier "
         "one warms before it is rolled out, and is hardly turned.",
         "memory", _fitting(case), 0,
     )  # fmt: skip
@@ -316,8 +316,8 @@ def width_against_block(case: RuleInput) -> Opinion | None:
     return Opinion(
         "width_against_block", "look",
         "Narrower than the block" if by < 1 else "Stretched far sideways",
-        f"At turn {turn} the block lies {across / 10:.0f} cm across, and the sheet is set to "
-        f"{case.formula.roll_width_mm / 10:.0f} cm wide, {num(by, '.1f')} times that. Paste is "
+        f"At turn {turn} the block lies {cm_text(across)} across, and the sheet is set to "
+        f"{cm_text(case.formula.roll_width_mm)} wide, {num(by, '.1f')} times that. Paste is "
         "stretched "
         f"towards its open ends; {way}.",
         "trade", Action("Let the width follow from the block",

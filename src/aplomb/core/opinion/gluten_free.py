@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text, num
 from aplomb.core.folds.plan import as_single
 from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import COUNT_WORDS, RuleInput, lines_of, with_plan, with_singles
@@ -40,7 +40,7 @@ def wheat_in_gluten_free(case: RuleInput) -> Opinion | None:
         )
     return Opinion(
         "wheat_in_gluten_free", "wrong", f"Gluten in {where}",
-        f"{name} ({line.grams:.0f} g) contains gluten. {CAUTION}",
+        f"{name} ({g_text(line.grams, '.0f')}) contains gluten. {CAUTION}",
         "std", action,
     )  # fmt: skip
 
@@ -82,7 +82,7 @@ def binder_missing(case: RuleInput) -> Opinion | None:
         "Without gluten the dough cracks over the fat unless something holds it: xanthan at about "
         "1.2 % of flour, psyllium 3 %, or dried egg 3 %.",
         "memory",
-        Action(f"Add {num(grams)} g xanthan",
+        Action(f"Add {g_text(grams)} xanthan",
                case.formula.with_lines(
                    Part.DOUGH, (*case.formula.dough, Line("xanthan", grams)))),
     )  # fmt: skip
@@ -111,6 +111,6 @@ def binder_out_of_range(case: RuleInput) -> Opinion | None:
             "is usual. "
             + ("The dough will crack." if less else "The dough turns gummy and bakes slowly."),
             guide.standing,
-            Action(f"Make it {num(wanted)} g", with_grams(case.formula, Part.DOUGH, i, wanted)),
+            Action(f"Make it {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, i, wanted)),
         )  # fmt: skip
     return None

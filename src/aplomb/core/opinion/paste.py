@@ -5,7 +5,7 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.constants import FLOUR_BASIS
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_text, g_text, num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, to_fat, to_water, usual
 from aplomb.core.opinion.liquids import main_liquid
@@ -36,7 +36,11 @@ def block_without_fat(case: RuleInput) -> Opinion | None:
     enclosure = case.plan.enclosure
     if case.accounts.enclosed_fat_g > 0 or enclosure is Enclosure.NONE or not case.formula.dough:
         return None
-    what = f"holds {case.accounts.block_g:.0f} g and no fat" if case.formula.block else "is empty"
+    what = (
+        f"holds {g_text(case.accounts.block_g, '.0f')} and no fat"
+        if case.formula.block
+        else "is empty"
+    )
     return Opinion(
         "block_without_fat", "wrong", "Nothing to enclose",
         f"The turn line says “{enclosure.value}”, but the fat block {what}. "
@@ -58,7 +62,7 @@ def fat_cannot_be_enclosed(case: RuleInput) -> Opinion | None:
     ).with_lines(Part.DOUGH, (*case.formula.dough, replace(line, note="in the dough")))
     return Opinion(
         "fat_cannot_be_enclosed", "wrong", f"{name} cannot be enclosed",
-        f"{line.grams:.0f} g of it is liquid at every shop temperature and would run out; "
+        f"{g_text(line.grams, '.0f')} of it is liquid at every shop temperature and would run out; "
         "it can only go into the dough.",
         "trade", Action("Move it to the dough", moved),
     )  # fmt: skip
@@ -97,7 +101,7 @@ def salt_twice(case: RuleInput) -> Opinion | None:
         f"{num(hidden + added, '.1f')} % in all; {num(band.low)} to {num(band.high)} % is usual.",
         "calc",
         Action(
-            f"Take out {num(out, '.3g')} g", with_grams(case.formula, part, index, left)
+            f"Take out {g_text(out, '.3g')}", with_grams(case.formula, part, index, left)
         ),
     )  # fmt: skip
 
@@ -167,7 +171,7 @@ def acid_much(case: RuleInput) -> Opinion | None:
         wanted = float(round(grams * 0.5 * MOST_ACID_PCT / acid, 1))
         if wanted > 0:
             action = Action(
-                f"Bring it to {num(wanted)} g", with_grams(case.formula, Part.DOUGH, index, wanted)
+                f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)
             )
     return Opinion(
         "acid_much", "look", "Much acid",
@@ -196,7 +200,7 @@ def sugar_much(case: RuleInput) -> Opinion | None:
         "browns before "
         "it is dry and softens in store; sprinkle sugar between the folds instead.",
         "trade",
-        Action(f"Bring it to {num(wanted)} g", with_grams(case.formula, Part.DOUGH, index, wanted)),
+        Action(f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)),
     )  # fmt: skip
 
 
@@ -219,7 +223,7 @@ def dusting_much(case: RuleInput) -> Opinion | None:
         "stiffens "
         "the paste and dries the seams; brush every trace off before folding.",
         "memory",
-        Action(f"Plan {num(wanted)} g", with_grams(case.formula, Part.DUSTING, index, wanted)),
+        Action(f"Plan {g_text(wanted)}", with_grams(case.formula, Part.DUSTING, index, wanted)),
     )  # fmt: skip
 
 
@@ -286,7 +290,7 @@ def flour_moisture(case: RuleInput) -> Opinion | None:
         f"{num(100 * FLOUR_BASIS)} %. On "
         f"that basis the dough water is {num(water, '.1f')} %, not {num(usual_water, '.1f')}.",
         "std",
-        Action(f"{way} {num(abs(change))} g water",
+        Action(f"{way} {g_text(abs(change))} water",
                case.formula.with_lines(Part.DOUGH, tuple(lines_now))),
     )  # fmt: skip
 
@@ -303,11 +307,11 @@ def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_cannot_be_cooled", "look",
         "Ice alone does not cool it" if cold else "Water alone does not warm it",
-        f"With flour at {num(case.house.flour_c)} °C the dough comes out at "
-        f"{num(water.dough_c, '.1f')} °C "
-        f"at the {'least' if cold else 'most'}; you want {num(wanted)} °C. {do}",
+        f"With flour at {celsius_text(case.house.flour_c)} the dough comes out at "
+        f"{celsius_text(water.dough_c, '.1f')} "
+        f"at the {'least' if cold else 'most'}; you want {celsius_text(wanted)}. {do}",
         "calc",
-        Action(f"Aim at {num(reach)} °C", replace(case.formula, dough_c=reach)),
+        Action(f"Aim at {celsius_text(reach)}", replace(case.formula, dough_c=reach)),
     )  # fmt: skip
 
 
@@ -325,7 +329,7 @@ def wash_on_cut_faces(case: RuleInput) -> Opinion | None:
     name, grams = first
     return Opinion(
         "wash_on_cut_faces", "look", f"{name} on the tops only",
-        f"{grams:.0f} g is brushed on at the end: on cut faces it glues the leaves "
+        f"{g_text(grams, '.0f')} is brushed on at the end: on cut faces it glues the leaves "
         "and they do not open. The note of the line does not say so.",
         "trade",
         Action("Note “tops only”", case.formula.with_lines(Part.FINISH, tuple(lines))),

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from aplomb.core.amounts import disagreement
 from aplomb.core.errors import AmountError
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, with_grams
@@ -53,7 +53,7 @@ def same_twice(case: RuleInput) -> Opinion | None:
             name = case.pantry[line.material].name
             return Opinion(
                 "same_twice", "look", f"{name} is there twice",
-                f"{num(lines[first].grams, '.4g')} g and {num(line.grams, '.4g')} g in "
+                f"{g_text(lines[first].grams, '.4g')} and {g_text(line.grams, '.4g')} in "
                 f"“{PART_NAMES[part]}”. "
                 "Whoever weighs may take one for the other; a note tells them apart.",
                 "calc",
@@ -73,10 +73,11 @@ def amounts_disagree(case: RuleInput) -> Opinion | None:
             continue
         return Opinion(
             "amounts_disagree", "look", f"{material.name}: two amounts",
-            f"“{line.typed}” says {num(found.taken_g, '.4g')} g and {num(found.other_g, '.4g')} g, "
-            f"{found.apart_pct:.0f} % apart. {num(found.taken_g, '.4g')} g was taken; weigh it.",
+            f"“{line.typed}” says {g_text(found.taken_g, '.4g')} and "
+            f"{g_text(found.other_g, '.4g')}, "
+            f"{found.apart_pct:.0f} % apart. {g_text(found.taken_g, '.4g')} was taken; weigh it.",
             "calc",
-            Action(f"Take {num(found.other_g, '.4g')} g",
+            Action(f"Take {g_text(found.other_g, '.4g')}",
                    with_grams(case.formula, part, i, round(found.other_g, 1))),
         )  # fmt: skip
     return None
@@ -100,12 +101,13 @@ def volume_doubt(case: RuleInput) -> Opinion | None:
             continue
         return Opinion(
             "volume_doubt", "look", f"{material.name} by the cup",
-            f"“{line.typed}” was taken as {line.grams:.0f} g, but packing makes it "
+            f"“{line.typed}” was taken as {g_text(line.grams, '.0f')}, but packing makes it "
             f"{line.grams * (1 - material.bulk_spread):.0f} to "
-            f"{line.grams * (1 + material.bulk_spread):.0f} g: {off:.0f} % on flour either way. "
+            f"{g_text(line.grams * (1 + material.bulk_spread), '.0f')}: {off:.0f} % on flour "
+            "either way. "
             "Weigh it once and write the grams.",
             "memory",
-            Action(f"Keep {line.grams:.0f} g as weighed",
+            Action(f"Keep {g_text(line.grams, '.0f')} as weighed",
                    with_grams(case.formula, part, i, float(round(line.grams)))),
         )  # fmt: skip
     return None

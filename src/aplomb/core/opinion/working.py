@@ -4,7 +4,7 @@ import math
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import num
+from aplomb.core.figures import cm_text, mm_range, mm_text, num
 from aplomb.core.folds.plan import Enclosure, Way
 from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import RuleInput, with_plan
@@ -45,11 +45,11 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_thin_over_fat", "wrong" if torn else "look",
         "The dough cannot go round" if torn else "Thin dough over the fat",
-        f"{num(flap, '.1f')} mm of dough lie round {num(how.fat.height_mm)} mm of fat; it tears "
+        f"{mm_text(flap, '.1f')} of dough lie round {mm_text(how.fat.height_mm)} of fat; it tears "
         "where it is "
         f"folded. A thicker, smaller fat block leaves it thicker.",
         "memory",
-        Action(f"Make the fat block {thick:.0f} mm",
+        Action(f"Make the fat block {mm_text(thick, '.0f')}",
                replace(case.formula, fat_block_mm=float(round(thick)))),
         0,
     )  # fmt: skip
@@ -96,7 +96,8 @@ def seams_in_the_bend(case: RuleInput) -> Opinion | None:
     )
     return Opinion(
         "seams_in_the_bend", "look", "Seams in the bend",
-        f"Flaps fall {num(gap)} mm short, and {len(doubles)} doubles close in the middle: each gap "
+        f"Flaps fall {mm_text(gap)} short, and {len(doubles)} doubles close in the middle: each "
+        "gap "
         "lies in the bend, where half of the leaves end. Ends that meet off the middle lay it in "
         "the flat.",
         "trade",
@@ -126,13 +127,13 @@ def border_eats_yield(case: RuleInput) -> Opinion | None:
     if working.border_mm > USUAL_BORDER_MM:
         narrow = replace(working, border_mm=USUAL_BORDER_MM)
         action = Action(
-            f"Leave {num(USUAL_BORDER_MM)} mm of border", replace(case.formula, working=narrow)
+            f"Leave {mm_text(USUAL_BORDER_MM)} of border", replace(case.formula, working=narrow)
         )
     return Opinion(
         "border_eats_yield", "look", "The edge eats the yield",
-        f"Bare border of {num(working.border_mm)} mm and trims while folding are "
+        f"Bare border of {mm_text(working.border_mm)} and trims while folding are "
         f"{100 * share:.0f} % "
-        "of the block, and end as scrap. 5 to 10 mm of border seal.",
+        f"of the block, and end as scrap. {mm_range(5, 10)} of border seal.",
         "calc", action, 0,
     )  # fmt: skip
 
@@ -149,10 +150,10 @@ def hardly_a_coil(case: RuleInput) -> Opinion | None:
     thin = max(0.3, math.floor(10 * thick * (many / (1.2 * FEWEST_WINDINGS)) ** (4 / 3)) / 10)
     return Opinion(
         "hardly_a_coil", "look", "Few windings",
-        f"A sheet {how.dough.length_mm / 10:.0f} cm long and {num(thick)} mm thick goes round "
+        f"A sheet {cm_text(how.dough.length_mm)} long and {mm_text(thick)} thick goes round "
         f"{num(many, '.1f')} times. A thinner sheet is longer, and has leaves to part.",
         "calc",
-        Action(f"Roll it {num(thin)} mm thin",
+        Action(f"Roll it {mm_text(thin)} thin",
                replace(case.formula, working=replace(case.formula.working, coil_mm=thin))),
         0,
     )  # fmt: skip

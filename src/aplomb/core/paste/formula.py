@@ -7,7 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.errors import AmountError, AplombError, Problems, TurnLineError
-from aplomb.core.figures import num
+from aplomb.core.figures import g_text
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -383,7 +383,7 @@ def place_words(line: Line, part: Part, plan: Plan) -> str:
     if part is Part.BETWEEN:
         return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
     if part is Part.FILLING:
-        return f"{num(line.grams, '.4g')} g a piece"
+        return f"{g_text(line.grams, '.4g')} a piece"
     return ""
 
 

@@ -9,7 +9,7 @@ from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.composition import Composition
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_text, num
 from aplomb.core.quantity import Amount
 from aplomb.core.units import Kind
 
@@ -207,11 +207,14 @@ def check_material(material: Ingredient) -> Ingredient:
             wrong.add("enclose: the lower temperature comes first.")
     for temp, solid in material.sfc:
         number("solid fat, temperature", temp, -40, 80, "°C")
-        number(f"solid fat at {num(temp)} °C", solid, 0, 100, "%")
+        number(f"solid fat at {celsius_text(temp)}", solid, 0, 100, "%")
     for (a, solid_a), (b, solid_b) in pairwise(material.sfc):
         if b <= a:
-            wrong.add(f"solid fat: {num(b)} °C does not come after {num(a)} °C.")
+            wrong.add(f"solid fat: {celsius_text(b)} does not come after {celsius_text(a)}.")
         elif solid_b > solid_a:
-            wrong.add(f"solid fat: more at {num(b)} °C than at {num(a)} °C; it falls as it warms.")
+            wrong.add(
+                f"solid fat: more at {celsius_text(b)} than at {celsius_text(a)}; it falls as "
+                "it warms."
+            )
     wrong.check()
     return material

@@ -6,7 +6,7 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import DecimalSign, num
+from aplomb.core.figures import DecimalSign, mm_text, num
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import LARGEST_G, parse_length_mm
 
@@ -201,10 +201,10 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
             least = 0 if said == "overlap" else 1
             number(f"{place}, {said}", getattr(product, name), least, 5000, "mm")
     if product.shape == "case" and product.inner_mm >= product.length_mm:
-        wrong.add(f"{place}: a hole of {num(product.inner_mm)} mm does not leave a ring.")
+        wrong.add(f"{place}: a hole of {mm_text(product.inner_mm)} does not leave a ring.")
     narrow = min(product.length_mm, product.width_mm)
     if product.shape == "frame" and 2 * product.inner_mm >= narrow:
-        wrong.add(f"{place}: a band of {num(product.inner_mm)} mm leaves nothing open in a frame.")
+        wrong.add(f"{place}: a band of {mm_text(product.inner_mm)} leaves nothing open in a frame.")
     if product.shape == "slice" and product.inner_mm > product.width_mm:
         wrong.add(f"{place}: a slice is thicker than its log is long.")
     if product.shape == "outline":
