@@ -1,6 +1,7 @@
 """Retake the pictures in docs/screenshots from the demo book, offscreen.
 
-``python scripts/screenshots.py [FOLDER] [--text PCT] [--size WxH] [--theme NAME]`` takes the main
+``python scripts/screenshots.py [FOLDER] [--text PCT] [--size WxH] [--theme NAME] [--inches]``
+takes the main
 views; with another folder and other settings it serves for looking.
 """
 
@@ -15,6 +16,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-shots-")
 sys.path.insert(0, str(ROOT / "src"))
 
+from msgspec.structs import replace  # noqa: E402
 from PySide6.QtCore import QEventLoop, QTimer  # noqa: E402
 from PySide6.QtGui import QImage  # noqa: E402
 
@@ -120,11 +122,15 @@ def main() -> None:
     ask.add_argument("--size", default="1280x800")
     ask.add_argument("--theme", default="light")
     ask.add_argument("--only", default="")
+    ask.add_argument("--inches", action="store_true", help="a house in oz, inches and °F")
     options = ask.parse_args()
     options.folder.mkdir(parents=True, exist_ok=True)
     app = make_application()
     keep(Settings(theme=options.theme, text_pct=options.text))
     window = open_window(None, demo=True)
+    if options.inches:
+        house = replace(window.session.reference.house, masses="oz", lengths="in", temps="°F")
+        window.session.set_house("inches", house)
     wide, high = (int(n) for n in options.size.split("x"))
     window.resize(wide, high)
     window.show()

@@ -169,7 +169,8 @@ def test_captions_follow_the_house():
     assert in_measures("Edge, mm") == "Edge, mm"
     set_measures("oz", "in", "°F")
     try:
-        assert [in_measures(n) for n in ("Edge, mm", "Bench, cm", "pack, g", "Dough, °C", "a, b")] == [
+        captions = ("Edge, mm", "Bench, cm", "pack, g", "Dough, °C", "a, b")
+        assert [in_measures(each) for each in captions] == [
             "Edge, in", "Bench, in", "pack, oz", "Dough, °F", "a, b",
         ]  # fmt: skip
     finally:

@@ -6,7 +6,7 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
 from aplomb.core.paste.product import SHAPES
-from desk.conftest import named, place, searched, shown, tab_to
+from desk.conftest import BATCH, named, place, searched, shown, tab_to
 
 K = Qt.Key
 
@@ -174,7 +174,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     scaled = window.session.study.scaled
     assert scaled.paste_g == before
     assert scaled.from_offcuts[0].good == 30
-    window.open_place("")
+    window.show_stage(BATCH)
     assert any("from offcuts 31 Crumble twist of 12 g" in w.text() for w in window.batch._sums)
 
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication, QMenu
 
 from aplomb.assets import demo, reference
+from aplomb.core.figures import grams_text
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.lessons import STEPS, enclosing_lesson, lessons, step_lesson
 from aplomb.core.folds.motion import motion_of
@@ -19,7 +20,6 @@ from aplomb.core.study import make_study
 from aplomb.desk.drawings.folding import Strip, paint_folding, paint_frame
 from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.fields import grams_text
 from aplomb.desk.folding_view import scene_at
 from aplomb.desk.rail import FOLDS
 from aplomb.desk.step_words import step_words

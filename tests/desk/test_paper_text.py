@@ -10,10 +10,10 @@ from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.batch.weighing import weigh_steps
+from aplomb.core.figures import grams_text, mass_text, number_text
 from aplomb.core.orders import order_list
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import make_study
-from aplomb.desk.fields import grams_text, mass_text, number_text
 from aplomb.desk.paper.canvas import pages_of, pdf_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job

@@ -1,5 +1,7 @@
 """The places beside the paste, by keys and by what is shown."""
 
+import re
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
@@ -8,9 +10,9 @@ from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton
 from aplomb.book.book import Book
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.accounts import account
+from aplomb.core.figures import grams_text
 from aplomb.core.paste.formula import Part
 from aplomb.desk import asking
-from aplomb.desk.fields import grams_text
 from aplomb.desk.rail import FOLDS, PASTE
 from aplomb.desk.stock import Kitchen
 from desk.conftest import Person, open_at, shown
@@ -384,6 +386,39 @@ def test_two_wishes_and_a_material(paste, qtbot):
     butter, lard = person.formula.block
     assert butter.grams == pytest.approx(lard.grams, rel=1e-3)
     assert person.readings.pure_fat_pct == pytest.approx(60, abs=1e-2)
+
+
+def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "solve")
+    before = person.readings.fat_product_pct
+    first = page._rows[0]
+    first.what.setCurrentIndex(first.what.findData("fat_share_pct"))
+    page.what_chosen(0)
+    assert page._keeps["fat_product_pct"].isChecked()
+    first.material.setCurrentIndex(first.material.findData("lard"))
+    first.value.setFocus()
+    person.type("40")
+    answered(page, qtbot)
+    press_button(page, "Apply")
+    assert person.readings.fat_product_pct == pytest.approx(before, rel=1e-6)
+    butter, lard = person.formula.block
+    assert lard.grams / (butter.grams + lard.grams) == pytest.approx(0.4, rel=1e-6)
+
+
+def test_the_nearest_is_said_in_its_own_unit(paste, qtbot):
+    person = Person(paste, qtbot)
+    page = place(paste, "solve")
+    for box in page._locks.values():
+        box.click()
+    first = page._rows[0]
+    first.what.setCurrentIndex(first.what.findData("paste_g"))
+    page.what_chosen(0)
+    first.value.setFocus()
+    person.type("90 kg")
+    answered(page, qtbot)
+    assert "The nearest is" in shown(page)
+    assert re.search(r"The nearest is [\d\u2009.]+ g\.", shown(page))
 
 
 def test_water_ice_and_the_house(paste, qtbot):

@@ -44,26 +44,29 @@ def decimal_sign() -> DecimalSign:
     return _sign[0]
 
 
-def num(value: float, spec: str = "g") -> str:
+def num(value: float, spec: str | int = "g") -> str:
     """Write a number for a sentence.
 
     Parameters
     ----------
     value : float
         In the unit that the sentence says.
-    spec : str
-        As `format` takes it: ``.1f``, ``.4g``, ``g``, ``+.1f``.
+    spec : str or int
+        As `format` takes it: ``.1f``, ``.4g``, ``g``, ``+.1f``; or places at the most, as
+        `number_text` takes them.
 
     Returns
     -------
     str
-        With the decimal sign that is set; never grouped.
+        With the decimal sign that is set; never grouped where a format is given.
 
     Raises
     ------
     ValueError
         For a specification that is not of a plain number.
     """
+    if isinstance(spec, int):
+        return number_text(value, spec)
     if not _SPEC.fullmatch(spec):
         raise ValueError(f"{spec!r} does not write a plain number")
     return format(value, spec).replace(".", _sign[0])
@@ -132,24 +135,26 @@ def temp_unit() -> TempUnit:
 
 
 def house_unit(unit: str) -> str:
-    """Give the house's unit for ``g``, ``kg``, ``mm``, ``cm`` or ``°C``, alone or as the first
-    word; any other stays as it is."""
+    """Give the house's unit for g, kg, mm, cm, °C or K, alone or as the first word; any other
+    stays as it is."""
     first, blank, rest = unit.partition(" ")
     other = {
         "g": "g" if _mass_unit[0] == "g" else "oz", "kg": "kg" if _mass_unit[0] == "g" else "lb",
         "mm": _length_unit[0], "cm": "cm" if _length_unit[0] == "mm" else "in",
-        "°C": _temp_unit[0],
+        "°C": _temp_unit[0], "K": "K" if _temp_unit[0] == "°C" else "°F",
     }  # fmt: skip
     return other.get(first, first) + blank + rest
 
 
-def bare_text(value: float, unit: str, spec: str = "g") -> str:
-    """Write a number, given in g, mm or °C, in the house's unit and without it."""
+def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
+    """Write a number, given in g, mm, °C or K, in the house's unit and without it."""
     first = unit.partition(" ")[0]
     if first == "g" and _mass_unit[0] == "oz":
         return ounces(value)
     if first == "mm" and _length_unit[0] == "in":
         return inches(value)
+    if first == "K" and _temp_unit[0] == "°F":
+        return num(value * 1.8, spec)
     return degrees(value, spec) if first == "°C" else num(value, spec)
 
 
@@ -165,14 +170,14 @@ def ounces(grams: float) -> str:
     return number_text(value, 2 if abs(value) >= 0.5 else 3)
 
 
-def g_text(grams: float, spec: str = "g") -> str:
+def g_text(grams: float, spec: str | int = "g") -> str:
     """Write a mass with its unit.
 
     Parameters
     ----------
     grams : float
         [g].
-    spec : str
+    spec : str or int
         As `num` takes it, of the grams.
 
     Returns
@@ -185,7 +190,26 @@ def g_text(grams: float, spec: str = "g") -> str:
     return _pounds(grams)
 
 
-def kg_text(grams: float, spec: str = "g") -> str:
+def grams_text(grams: float) -> str:
+    """Write a mass without its unit, with as many places as matter: in grams, or ounces."""
+    if _mass_unit[0] == "oz":
+        return ounces(grams)
+    return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
+
+
+def weight_text(grams: float) -> str:
+    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.27 oz``."""
+    return f"{grams_text(grams)} g" if _mass_unit[0] == "g" else _pounds(grams)
+
+
+def mass_text(grams: float) -> str:
+    """Write a mass in g, or in kg from 1 kg on; in ounces, or in pounds from one on."""
+    if _mass_unit[0] == "oz":
+        return _pounds(grams)
+    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else weight_text(grams)
+
+
+def kg_text(grams: float, spec: str | int = "g") -> str:
     """Write a large mass with its unit: ``1.25 kg``, or ``2 lb 12.1 oz``."""
     return f"{num(grams / 1000, spec)} kg" if _mass_unit[0] == "g" else _pounds(grams)
 
@@ -198,24 +222,24 @@ def _pounds(grams: float) -> str:
     return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
 
 
-def mm_text(value: float, spec: str = "g") -> str:
+def mm_text(value: float, spec: str | int = "g") -> str:
     """Write a length with its unit: ``3 mm``, or ``1/8 in``; `spec` is of the millimetres."""
     return f"{num(value, spec)} mm" if _length_unit[0] == "mm" else f"{inches(value)} in"
 
 
-def cm_text(value_mm: float, spec: str = ".0f") -> str:
+def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
     """Write a length given in mm with its unit: ``22 cm``, or ``8 5/8 in``; `spec` of the cm."""
     return f"{num(value_mm / 10, spec)} cm" if _length_unit[0] == "mm" else f"{inches(value_mm)} in"
 
 
-def sides_mm(length: float, width: float, spec: str = ".0f") -> str:
+def sides_mm(length: float, width: float, spec: str | int = ".0f") -> str:
     """Write length × width, given in mm, in millimetres or inches."""
     if _length_unit[0] == "mm":
         return f"{num(length, spec)} × {num(width, spec)} mm"
     return f"{inches(length)} × {inches(width)} in"
 
 
-def sides_cm(length_mm: float, width_mm: float, spec: str = ".0f") -> str:
+def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
     """Write length × width, given in mm, in centimetres or inches."""
     if _length_unit[0] == "mm":
         return f"{num(length_mm / 10, spec)} × {num(width_mm / 10, spec)} cm"
@@ -255,19 +279,21 @@ def inches(value_mm: float) -> str:
     return sign + " ".join(words)
 
 
-def celsius_text(celsius: float, spec: str = "g") -> str:
+def celsius_text(celsius: float, spec: str | int = "g") -> str:
     """Write a temperature with its unit: ``16 °C``, or ``61 °F``; `spec` is of the °C."""
     return f"{degrees(celsius, spec)} {_temp_unit[0]}"
 
 
-def degrees(celsius: float, spec: str = "g") -> str:
+def degrees(celsius: float, spec: str | int = "g") -> str:
     """Write a temperature without its unit."""
     if _temp_unit[0] == "°C":
         return num(celsius, spec)
-    return num(celsius * 1.8 + 32, spec if spec.startswith(".") else ".0f")
+    return num(celsius * 1.8 + 32, 0 if spec == "g" else spec)
 
 
-def celsius_range(low_c: float, high_c: float, between: str = " to ", spec: str = ".0f") -> str:
+def celsius_range(
+    low_c: float, high_c: float, between: str = " to ", spec: str | int = ".0f"
+) -> str:
     """Write a range of temperatures: ``14 to 18 °C``."""
     return f"{degrees(low_c, spec)}{between}{degrees(high_c, spec)} {_temp_unit[0]}"
 

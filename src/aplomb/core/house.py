@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.errors import Problems
-from aplomb.core.figures import mm_text, num, sides_mm
+from aplomb.core.figures import LengthUnit, MassUnit, TempUnit, mm_text, num, sides_mm
 from aplomb.core.texts import check_texts
 from aplomb.core.units import Measures
 
@@ -63,6 +63,11 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     measures : {'metric', 'us'}
         Which cups and spoons are meant when nothing is said.
+    masses : {'g', 'oz'}
+        Grams and kilograms, or ounces and pounds, on every screen and paper.
+    lengths : {'mm', 'in'}
+        Millimetres and centimetres, or inches.
+    temps : {'°C', '°F'}
     currency : str
         Shown with a price; empty for the locale's own.
     shop_c, fridge_c : float
@@ -93,6 +98,9 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     measures: Measures = "metric"
+    masses: MassUnit = "g"
+    lengths: LengthUnit = "mm"
+    temps: TempUnit = "°C"
     currency: str = ""
     shop_c: float = 21.0
     fridge_c: float = 4.0

@@ -9,19 +9,10 @@ from aplomb.book.entry import Entry
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import mass_text, number_text
 from aplomb.core.study import Reference, Study, make_study
 from aplomb.desk.background import LatestJob
-from aplomb.desk.fields import (
-    Field,
-    card,
-    fix_width,
-    label,
-    mass_text,
-    number_text,
-    read_mass,
-    read_whole,
-    row,
-)
+from aplomb.desk.fields import Field, card, fix_width, label, read_mass, read_whole, row
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.session import Session

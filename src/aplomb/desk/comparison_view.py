@@ -3,9 +3,10 @@
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from aplomb.core.compare import Pair, at_the_bench, compare
+from aplomb.core.figures import grams_text, number_text
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.study import Study
-from aplomb.desk.fields import currency_text, grams_text, label, number_text
+from aplomb.desk.fields import currency_text, label
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme

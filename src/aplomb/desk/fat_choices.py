@@ -7,14 +7,9 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from aplomb.core.choices import FatChoice, likely_fats
 from aplomb.core.fats.solid import FILM_SFC
+from aplomb.core.figures import celsius_range, number_text
 from aplomb.core.study import Study
-from aplomb.desk.fields import (
-    bare_mnemonic,
-    button,
-    fix_width,
-    label,
-    number_text,
-)
+from aplomb.desk.fields import bare_mnemonic, button, fix_width, label
 from aplomb.desk.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
@@ -59,7 +54,7 @@ class FatChoices(QFrame):
         name, range_, cost = cells
         name.setText(bare_mnemonic(choice.name))
         fat = choice.fat
-        degrees = f"{fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C" if fat.enclose_c else ""
+        degrees = celsius_range(*fat.enclose_c, "–") if fat.enclose_c else ""
         range_.setText(f"≈ {degrees}" if fat.is_blend else degrees)
         words = [] if choice.cost_ratio is None else [f"cost × {number_text(choice.cost_ratio, 2)}"]
         if fat.film_sfc is not None and fat.film_sfc > FILM_SFC:

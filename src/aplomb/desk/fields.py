@@ -18,8 +18,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aplomb.core.constants import GRAMS_PER_OUNCE
 from aplomb.core.errors import AmountError, AplombError, TextError
-from aplomb.core.figures import decimal_sign, num, number_text
+from aplomb.core.figures import decimal_sign, in_measures, length_unit, mass_unit, num, temp_unit
 from aplomb.core.quantity import (
     parse_amount,
     parse_count,
@@ -33,18 +34,13 @@ from aplomb.desk.theme import Theme
 WIDTH_AT_100 = "width_at_100"
 """A widget's property: its width at text of 100 % [px]."""
 
+CAPTION = "caption_in_metric"
+"""A label's property: what it says in a house with metric measures."""
+MEASURED = ("g", "mm", "cm", "°C", "K")
+"""Units that captions end in and a house may have otherwise."""
+
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QListView
-
-
-def grams_text(grams: float) -> str:
-    """Write a mass in grams, with as many places as matter."""
-    return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
-
-
-def mass_text(grams: float) -> str:
-    """Write a mass in g, or in kg from 1 kg on."""
-    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else f"{grams_text(grams)} g"
 
 
 def read_mass(text: str, *, zero: bool = False) -> float:
@@ -56,7 +52,12 @@ def read_mass(text: str, *, zero: bool = False) -> float:
         raise AmountError("enter a weight, e.g. 250 g or 8 oz", text, 0, len(text))
     if amount.value <= 0:
         raise AmountError("enter a weight above 0", text, 0, len(text))
-    return amount.value
+    return amount.value * (bare_grams() if amount.bare else 1.0)
+
+
+def bare_grams() -> float:
+    """What a bare 1 weighs in the house [g]."""
+    return GRAMS_PER_OUNCE if mass_unit() == "oz" else 1.0
 
 
 def percent_text(percent: float) -> str:
@@ -97,7 +98,7 @@ def read_length(text: str, *, zero: bool = False) -> float:
     """Read a length [mm]; nothing is 0 where that is allowed."""
     if zero and text.strip() in ("", "0"):
         return 0.0
-    return parse_length_mm(text, "mm", decimal_sign())
+    return parse_length_mm(text, length_unit(), decimal_sign())
 
 
 def read_size(text: str) -> tuple[float, float]:
@@ -105,7 +106,7 @@ def read_size(text: str) -> tuple[float, float]:
     parts = text.lower().replace("x", "×").split("×")
     if len(parts) != 2:
         raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
-    length, width = (parse_length_mm(part, "mm", decimal_sign()) for part in parts)
+    length, width = (parse_length_mm(part, length_unit(), decimal_sign()) for part in parts)
     return length, width
 
 
@@ -120,7 +121,19 @@ def read_temp(text: str) -> float:
     if found is None:
         raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
     value = read_number(found[2], decimal_sign()) * (-1 if found[1] in ("-", "−") else 1)
-    return (value - 32) / 1.8 if found[3] in ("F", "f") else value
+    unit = found[3].upper() or temp_unit().removeprefix("°")
+    return (value - 32) / 1.8 if unit == "F" else value
+
+
+def read_warming(text: str) -> float:
+    """Read a difference of temperatures [K], in K or °C, or in °F; raises AmountError."""
+    bare = re.sub(r"\s*K\s*$", "", text)
+    if bare != text:
+        return read_temp(f"{bare} C")
+    in_f = re.search(r"[Ff]\s*$", text) or (
+        temp_unit() == "°F" and not re.search(r"[Cc]\s*$", text)
+    )
+    return read_temp(text) - read_temp("0 F") if in_f else read_temp(text)
 
 
 def plain_tip(text: str) -> str:
@@ -139,7 +152,9 @@ def bare_mnemonic(text: str) -> str:
 
 def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLabel:
     """Make a label of one of the style sheet's kinds."""
-    made = QLabel(text, parent)
+    made = QLabel(in_measures(text), parent)
+    if text.rpartition(", ")[2] in MEASURED:
+        made.setProperty(CAPTION, text)
     made.setObjectName(kind)
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
@@ -201,6 +216,14 @@ def refit_widths(root: QWidget, theme: Theme) -> None:
         at_100 = widget.property(WIDTH_AT_100)
         if at_100 is not None:
             widget.setFixedWidth(theme.px(at_100))
+
+
+def respell(root: QWidget) -> None:
+    """Write all captions in a widget that end in a unit with that of the house."""
+    for caption in root.findChildren(QLabel):
+        words = caption.property(CAPTION)
+        if words is not None:
+            caption.setText(in_measures(words))
 
 
 def pair(text: str, field: QWidget, at_100: float, theme: Theme) -> QWidget:

@@ -5,7 +5,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text
 from aplomb.core.folds.motion import ease, enclosing_motion, motion_of, words_at
 from aplomb.core.folds.plan import Step, step_name
 from aplomb.core.folds.raster import Window
@@ -233,7 +233,7 @@ def _words(study: Study, scene: Scene) -> str:
     if scene.step == 0:
         return words_at(enclosing_motion(study.plan.enclosure), scene.part)
     if scene.step > len(steps):
-        return f"Roll out to the final sheet, {num(study.formula.sheet_mm)} mm."
+        return f"Roll out to the final sheet, {mm_text(study.formula.sheet_mm)}."
     step = steps[scene.step - 1]
     if not step.is_turn:
         name = step_name(step)
@@ -241,7 +241,7 @@ def _words(study: Study, scene: Scene) -> str:
     if scene.part <= ROLLED_BY:
         turn = sum(each.is_turn for each in steps[: scene.step]) - 1
         sheets = study.worked.turns
-        high = f" to {num(sheets[turn].sheet.height_mm)} mm" if turn < len(sheets) else ""
+        high = f" to {mm_text(sheets[turn].sheet.height_mm)}" if turn < len(sheets) else ""
         return f"Turn {turn + 1}: roll out{high}."
     if scene.part < FOLDED_BY:
         part = (scene.part - ROLLED_BY) / (FOLDED_BY - ROLLED_BY)

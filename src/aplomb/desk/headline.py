@@ -23,16 +23,12 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.explain import explain
-from aplomb.core.figures import num
+from aplomb.core.figures import num, number_text
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
-from aplomb.desk.fields import (
-    label,
-    number_text,
-    plain_tip,
-)
+from aplomb.desk.fields import label, plain_tip
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
 

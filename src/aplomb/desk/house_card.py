@@ -6,19 +6,17 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout
 
-from aplomb.core.figures import num
+from aplomb.core.figures import bare_text, decimal_sign, mass_text, num
 from aplomb.core.house import LIMITS
 from aplomb.core.quantity import parse_percent
 from aplomb.desk.fields import (
     Field,
-    decimal_sign,
     fix_width,
     label,
-    mass_text,
-    number_text,
     read_length,
     read_mass,
     read_temp,
+    read_warming,
     read_whole,
 )
 from aplomb.desk.session import Session
@@ -39,14 +37,13 @@ def read_figure(name: str, text: str) -> float | int:
         return read_mass(text, zero=True)
     if unit == "":
         return read_whole(text)
-    return read_temp(text.replace("K", ""))
+    return read_warming(text) if unit == "K" else read_temp(text)
 
 
 def figure_text(name: str, value: float) -> str:
     """Write a figure of the house."""
-    if LIMITS[name][3] == "g":
-        return mass_text(value)
-    return number_text(value, 1).replace("-", "−")
+    unit = LIMITS[name][3]
+    return mass_text(value) if unit == "g" else bare_text(value, unit, 1).replace("-", "−")
 
 
 class HouseFields:

@@ -8,17 +8,11 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from aplomb.core.amounts import Understood, understand
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import decimal_sign, weight_text
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount
-from aplomb.desk.fields import (
-    Field,
-    decimal_sign,
-    grams_text,
-    label,
-    plain_tip,
-    watch_keys,
-)
+from aplomb.desk.fields import Field, label, plain_tip, watch_keys
 from aplomb.desk.theme import Theme
 
 GRAMS, PERCENT = 0, 1
@@ -100,8 +94,8 @@ def spread_words(line: Line, material: Ingredient) -> str:
         return ""
     factor = line.grams / sure.grams
     return (
-        f"“{line.typed}” taken as {grams_text(line.grams)} g, likely "
-        f"{grams_text(sure.low_g * factor)} to {grams_text(sure.high_g * factor)} g"
+        f"“{line.typed}” taken as {weight_text(line.grams)}, likely "
+        f"{weight_text(sure.low_g * factor)} to {weight_text(sure.high_g * factor)}"
     )
 
 

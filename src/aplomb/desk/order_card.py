@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 
 from aplomb.core.batch.scale import Scaled
+from aplomb.core.figures import mass_text
 from aplomb.core.orders import Order, OrderLine, order_list
 from aplomb.desk.fields import (
     Field,
@@ -16,7 +17,6 @@ from aplomb.desk.fields import (
     currency_text,
     fix_width,
     label,
-    mass_text,
     plain_tip,
     read_mass,
 )

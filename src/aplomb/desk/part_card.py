@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, grams_text, num, weight_text
 from aplomb.core.paste.formula import (
     PART_NAMES,
     Formula,
@@ -30,15 +30,7 @@ from aplomb.core.paste.line import Line
 from aplomb.core.quantity import parse_amount, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.asking import ask_text
-from aplomb.desk.fields import (
-    bare_mnemonic,
-    decimal_sign,
-    grams_text,
-    label,
-    let_go,
-    percent_text,
-    plain_tip,
-)
+from aplomb.desk.fields import bare_grams, bare_mnemonic, label, let_go, percent_text, plain_tip
 from aplomb.desk.find_field import MaterialField, ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
@@ -245,10 +237,11 @@ class PartCard(QFrame):
         study = self._session.study
         amount = parse_amount(text, decimal_sign(), self._session.reference.house.measures)
         grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
+        grams *= bare_grams() if amount.bare else 1.0
         plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
         typed = "" if plain and amount.also is None and not amount.spread else text.strip()
         self._session.change(
-            f"{material.name}: {grams_text(grams)} g",
+            f"{material.name}: {weight_text(grams)}",
             with_grams(formula, self._part, index, grams, typed),
         )
 

@@ -9,7 +9,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    decimal_sign,
+    in_measures,
+    length_unit,
+    num,
+    number_text,
+    weight_text,
+)
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     GRAIN_WORDS,
@@ -27,12 +35,9 @@ from aplomb.desk.fields import (
     Field,
     button,
     clear,
-    decimal_sign,
     fix_width,
     give_checked,
-    grams_text,
     label,
-    number_text,
     on_checked,
     read_length,
     read_mass,
@@ -68,14 +73,16 @@ TIPS = {
 
 def size_text(product: Product) -> str:
     """Write a product's size in a few signs."""
-    n = number_text
     if product.shape == "outline":
         return f"{len(product.points)} corners"
     words = SIZE_WORDS[product.shape]
-    sizes = [n(getattr(product, name)) for name, said in zip(SIZES, words, strict=True) if said]
+    sizes = [
+        bare_text(getattr(product, name), "mm", 1)
+        for name, said in zip(SIZES, words, strict=True) if said
+    ]  # fmt: skip
     if product.shape == "case":
-        return f"{sizes[0]} mm, hole {sizes[1]}"
-    return " × ".join(sizes[:2]) + " mm"
+        return f"{sizes[0]} {length_unit()}, hole {sizes[1]}"
+    return f"{' × '.join(sizes[:2])} {length_unit()}"
 
 
 class ProductEditor(QFrame):
@@ -222,13 +229,14 @@ class ProductEditor(QFrame):
         self.both_sides.setVisible(product.shape == "slice")
         words = SIZE_WORDS[product.shape]
         for name, said in zip(SIZES, words, strict=True):
-            self._show(name, bool(said), f"{said.capitalize()}, mm")
+            self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))
         self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
         self.fields["lean"].setToolTip("Where the tip stands over the base: 0.5 in the middle")
         self._show("points", product.shape == "outline", "Corners, mm")
         f = self.fields
         for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
-            f[name].show_value(number_text(getattr(product, name), 2))
+            unit = "mm" if name.endswith("_mm") else "%"
+            f[name].show_value(bare_text(getattr(product, name), unit, 2))
         f["lean"].show_value(number_text(product.lean, 3))
         f["points"].show_value(points_text(product.points).replace(".", decimal_sign()))
         f["wanted"].show_value(number_text(product.wanted, 0))
@@ -236,10 +244,10 @@ class ProductEditor(QFrame):
             self._show(name, product.shape == "lining", self._captions[name].text())
         for name in ("sheet_mm", "disc_mm", "band_mm"):
             f[name].show_value(_or_empty(getattr(product, name)))
-        f["parts"].show_value(parts_text(product.parts).replace(".", decimal_sign()))
+        f["parts"].show_value(parts_text(product.parts))
         pressed = (product.pressed_length_mm, product.pressed_width_mm)
         f["pressed"].show_value(" × ".join(_or_empty(size) for size in pressed if size))
-        f["offcut_g"].show_value(f"{grams_text(product.offcut_g)} g" if product.offcut_g else "")
+        f["offcut_g"].show_value(weight_text(product.offcut_g) if product.offcut_g else "")
         f["name"].show_value(product.name)
         f["finish"].show_value(product.finish)
         self._show_lines()
@@ -265,7 +273,7 @@ class ProductEditor(QFrame):
         field = Field(
             f"{name}, grams a piece", partial(self._take_line, where, at), self._on_error
         )  # fmt: skip
-        field.show_value(f"{grams_text(line.grams)} g")
+        field.show_value(weight_text(line.grams))
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(field, 90, self._theme())
         out = button("Remove", "quiet", partial(self._drop, where, at))
@@ -292,7 +300,7 @@ class ProductEditor(QFrame):
 
 
 def _or_empty(size: float) -> str:
-    return number_text(size, 2) if size else ""
+    return bare_text(size, "mm", 2) if size else ""
 
 
 def _read_pressed(text: str) -> tuple[float, float]:

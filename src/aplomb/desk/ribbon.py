@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, num
 from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
@@ -177,7 +177,7 @@ class StepCard(QWidget):
             return "as it lies"
         if step is not None:
             return (
-                f"{rectangle(size.sheet)}, {num(size.sheet.height_mm)} mm"
+                f"{rectangle(size.sheet)}, {mm_text(size.sheet.height_mm)}"
                 if size
                 else "no size yet"
             )

@@ -7,11 +7,11 @@ import numpy as np
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import mm_text, number_text
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT
 from aplomb.core.study import Study
 from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, SectionImage, thickness_at
-from aplomb.desk.fields import number_text
 
 WIDE, HIGH, FOOT = 1200, 400, 44
 """Size of the picture, and of the line of words under it [px]."""
@@ -45,7 +45,7 @@ def section_words(study: Study, thickness_mm: float, upto: int | None = None) ->
     r = study.readings
     leaves = number_text(study.turns[-1 if upto is None else upto].fat_leaves or 0, 0)
     about = "about " if r.leaves_are_means else ""
-    return f"{study.formula.name}: {about}{leaves} fat leaves in {number_text(thickness_mm, 2)} mm"
+    return f"{study.formula.name}: {about}{leaves} fat leaves in {mm_text(thickness_mm, 2)}"
 
 
 def section_picture(

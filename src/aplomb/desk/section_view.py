@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import cm_text, mm_text, num
 from aplomb.core.folds.evenness import Evenness, evenness_of
 from aplomb.core.folds.raster import Window
 from aplomb.core.study import Study
@@ -207,7 +207,7 @@ class SectionStrip(QWidget):
         bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
         self._words = (
             f"{self._say(study)} · this section {met_words(found)}{bare} · longest dough "
-            f"{num(found.longest_mm, '.2g')} mm"
+            f"{mm_text(found.longest_mm, '.2g')}"
         )
         self.setAccessibleDescription(self._words)
         self.update()
@@ -222,14 +222,15 @@ class SectionStrip(QWidget):
         if self._upto is None:
             piece = study.piece_mm
             if self._piece and piece:
-                return f"Section of a piece, {num(piece / 10, '.3g')} cm of the final sheet{way}"
-            return f"Section of the final sheet, {num(study.formula.sheet_mm)} mm{way}"
+                return f"Section of a piece, {cm_text(piece, '.3g')} of the final sheet{way}"
+            return f"Section of the final sheet, {mm_text(study.formula.sheet_mm)}{way}"
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
         height = thickness_at(study, self._upto)
         if turns == 0:
-            return f"Section after enclosing, {height:.0f} mm high{way}"
+            return f"Section after enclosing, {mm_text(height, '.0f')} high{way}"
         return (
-            f"Section after turn {turns} of {len(study.plan.turns)}, folded, {height:.0f} mm "
+            f"Section after turn {turns} of {len(study.plan.turns)}, folded, "
+            f"{mm_text(height, '.0f')} "
             f"high{way}"
         )
 

@@ -21,6 +21,7 @@ from aplomb.book.paths import home
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import set_measures
 from aplomb.core.house import House, check_house
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
@@ -160,6 +161,8 @@ class Session(QObject):
         changed only what hangs on them."""
         before = self._reference if changed is not None else None
         self._reference, troubles = reference_changed(self._shipped, self._store, before, changed)
+        house = self._reference.house
+        set_measures(house.masses, house.lengths, house.temps)
         self.kitchen, more = kitchen_of(self._store)
         still = {k: words for k, words in self._unreadable.items() if k not in (changed or ())}
         self._unreadable = (still if changed is not None else {}) | troubles | more

@@ -2,15 +2,26 @@
 
 from msgspec import Struct
 
+from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.weighing import WeighStep
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    cm_text,
+    g_text,
+    kg_text,
+    length_unit,
+    mm_range,
+    mm_text,
+    number_text,
+    sides_cm,
+    weight_text,
+)
 from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.folds.sizes import Box, Enclosing
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import Study
-from aplomb.desk.fields import grams_text, number_text
 
 
 class StepWords(Struct, frozen=True):
@@ -24,7 +35,13 @@ class StepWords(Struct, frozen=True):
 
 def rectangle(box: Box) -> str:
     """Write the size of a sheet: 57 × 20 cm."""
-    return f"{box.length_mm / 10:.0f} × {box.width_mm / 10:.0f} cm"
+    return sides_cm(box.length_mm, box.width_mm)
+
+
+def blank_size(blank: Blank, places: int = 1) -> str:
+    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80."""
+    sides = [bare_text(side, "mm", places) for side in (blank.length_mm, blank.width_mm)]
+    return f"⌀ {sides[0]}" if blank.round else " × ".join(sides)
 
 
 def fold_words(step: Step) -> str:
@@ -52,9 +69,7 @@ def dough_and_fat_words(study: Study) -> str:
         return ""
     each = scaled.factor / study.formula.batch.blocks
     one = " each" if study.formula.batch.blocks > 1 else ""
-    return (
-        f"dough {grams_text(a.dough_g * each)} g, fat block {grams_text(a.block_g * each)} g{one}"
-    )
+    return f"dough {weight_text(a.dough_g * each)}, fat block {weight_text(a.block_g * each)}{one}"
 
 
 def share_words(study: Study) -> str:
@@ -64,7 +79,7 @@ def share_words(study: Study) -> str:
         return ""
     name = SHARE_NAMES.get(shares, "part")
     plural = {"half": "halves"}.get(name, f"{name}s")
-    return f"each finished block in {shares} {plural} of {grams_text(scaled.finished_g / shares)} g"
+    return f"each finished block in {shares} {plural} of {weight_text(scaled.finished_g / shares)}"
 
 
 def offcut_words(study: Study) -> str:
@@ -72,7 +87,7 @@ def offcut_words(study: Study) -> str:
     found = []
     for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
         few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
-        each = f"of {grams_text(product.offcut_g)} g"
+        each = f"of {weight_text(product.offcut_g)}"
         found.append(f"{number_text(made.pieces, 0)} {product.name}{few} {each}")
     return f"from offcuts {', '.join(found)}" if found else ""
 
@@ -87,13 +102,13 @@ def block_words(step: WeighStep) -> str:
     """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
     if step.weighed.part is not Part.BLOCK or step.blocks < 2:
         return ""
-    return f"{step.blocks} blocks, {number_text(step.block_g)} g each"
+    return f"{step.blocks} blocks, {g_text(step.block_g, 1)} each"
 
 
 def trim_words(step: Step) -> str:
     """Say what is trimmed."""
     edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
-    return f"Trim {num(step.trim_mm)} mm off {edges[step.edges]}"
+    return f"Trim {mm_text(step.trim_mm)} off {edges[step.edges]}"
 
 
 def step_words(study: Study, place: int, house: House) -> StepWords:
@@ -107,7 +122,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     house : House
         With the sheeter.
     """
-    each = f"{num(study.scaled.each_g / 1000, '.2f')} kg a block"
+    each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
     if place == 0:
         return _enclosing_words(study, each)
     step, moment = study.plan.steps[place - 1], study.turns[place]
@@ -115,7 +130,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
         return StepWords(
             "", "Rest in the cold",
             "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
-            "6 mm, and the fat neither cracks nor smears.",
+            f"{mm_text(6)}, and the fat neither cracks nor smears.",
         )  # fmt: skip
     if step.way is Way.TRIM:
         number = sum(s.way is Way.TRIM for s in study.plan.steps[:place]) - 1
@@ -133,15 +148,14 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     if step.way is Way.PORTION:
         how = _portion_words(study, place, step)
     turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
-    todo = f"{num(sheet.height_mm)} mm thick; brush off the flour, square the corners, {how}{turn}."
+    todo = (
+        f"{mm_text(sheet.height_mm)} thick; brush off the flour, square the corners, {how}{turn}."
+    )
     before = study.block_after(place - 1)
     if step.way is Way.ROLL:
-        after = (
-            f"A log {num(block.height_mm / 10, '.1f')} cm thick and {block.width_mm / 10:.0f} "
-            "cm long"
-        )
+        after = f"A log {cm_text(block.height_mm, '.1f')} thick and {cm_text(block.width_mm)} long"
     else:
-        after = f"Folded: {rectangle(block)}, {block.height_mm:.0f} mm high"
+        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')} high"
     if before is not None:
         after += f"\n{direction_words(before, sheet)}"
         after += passes_words(before, sheet, house)
@@ -166,8 +180,8 @@ def passes_words(before: Box, sheet: Box, house: House) -> str:
     if house.belt_mm <= 0:
         return ""
     gaps = passes_mm(before.height_mm, sheet.height_mm, house.pass_pct / 100)
-    listed = " → ".join(number_text(gap, 1) for gap in (before.height_mm, *gaps))
-    return f"\nSheeter: {listed} mm"
+    listed = " → ".join(bare_text(gap, "mm", 1) for gap in (before.height_mm, *gaps))
+    return f"\nSheeter: {listed} {length_unit()}"
 
 
 def _portion_words(study: Study, place: int, step: Step) -> str:
@@ -176,7 +190,7 @@ def _portion_words(study: Study, place: int, step: Step) -> str:
     block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
     bare = ", what is bare over first" if step.covered is None else ""
     return (
-        f"spread {grams_text(block_g * shares[number])} g of the fat on {len(step.spread_on)} of "
+        f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "
         f"{step.panels} panels{bare}"
     )
 
@@ -194,17 +208,17 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
     if how.shape == "coil":
         return StepWords(
             drawing, f"Sheet {rectangle(how.dough)}",
-            f"{num(study.formula.working.coil_mm)} mm with its fat; spread the fat "
-            f"{number_text(how.fat.height_mm, 2)} mm thin and roll up tight.",
-            f"A log {num(how.done.height_mm / 10, '.1f')} cm thick and "
-            f"{how.done.width_mm / 10:.0f} cm "
+            f"{mm_text(study.formula.working.coil_mm)} with its fat; spread the fat "
+            f"{mm_text(how.fat.height_mm, 2)} thin and roll up tight.",
+            f"A log {cm_text(how.done.height_mm, '.1f')} thick and "
+            f"{cm_text(how.done.width_mm)} "
             "long",
         )  # fmt: skip
     return StepWords(
-        drawing, f"Fat {rectangle(how.fat)}, {num(how.fat.height_mm)} mm",
+        drawing, f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
-        f"Enclosed: {rectangle(how.done)}, {how.done.height_mm:.0f} mm high",
+        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} high",
     )  # fmt: skip
 
 
@@ -212,19 +226,20 @@ def dough_words(how: Enclosing) -> str:
     """Say how large the dough is that goes round the fat."""
     if how.shape == "cross":
         return (
-            f"dough in a cross, {how.dough.length_mm / 10:.0f} cm from tip to tip: its middle "
-            f"{how.dough.height_mm:.0f} mm, its flaps {num(how.dough.height_mm / 4, '.1f')} mm"
+            f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: its middle "
+            f"{mm_text(how.dough.height_mm, '.0f')}, its flaps "
+            f"{mm_text(how.dough.height_mm / 4, '.1f')}"
         )
-    return f"dough {rectangle(how.dough)}, {how.dough.height_mm:.0f} mm"
+    return f"dough {rectangle(how.dough)}, {mm_text(how.dough.height_mm, '.0f')}"
 
 
 def _border_words(study: Study) -> str:
     working = study.formula.working
     if working.border_mm or working.overlap_mm:
         both = [
-            f"{num(value)} mm of {what}"
+            f"{mm_text(value)} of {what}"
             for value, what in ((working.border_mm, "bare border"), (working.overlap_mm, "overlap"))
             if value
         ]
         return f"Allowing {' and '.join(both)}."
-    return "These close exactly: leave 5 to 10 mm of bare border to seal."
+    return f"These close exactly: leave {mm_range(5, 10)} of bare border to seal."

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.batch.scale import Scaled
-from aplomb.core.figures import num
+from aplomb.core.figures import bare_text, mass_unit, num, ounces
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
@@ -17,7 +17,6 @@ from aplomb.desk.fields import (
     fix_width,
     label,
     money_text,
-    number_text,
     plain_tip,
     read_mass,
     read_price,
@@ -62,16 +61,16 @@ class WeighTable(QFrame):
             self._rebuild(scaled)
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
             exact, weigh, drift = cells
-            exact.setText(number_text(weighed.exact_g, 1))
-            weigh.setText(number_text(weighed.weigh_g, 2))
+            exact.setText(bare_text(weighed.exact_g, "g", 1))
+            weigh.setText(bare_text(weighed.weigh_g, "g", 2))
             percent = (
                 f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
             )
-            drift.setText(f"{num(weighed.drift_g, '+.1f')}{percent}".replace("-", "−"))
+            drift.setText(f"{_drift(weighed.drift_g)}{percent}".replace("-", "−"))
         pantry = self._session.reference.pantry
         for material, pack, price in self._prices:
             there = pantry.pack(material)
-            pack.show_value(number_text(there.pack_g, 1) if there else "")
+            pack.show_value(bare_text(there.pack_g, "g", 1) if there else "")
             price.show_value(money_text(there.price) if there else "")
 
     def _rebuild(self, scaled: Scaled) -> None:
@@ -145,3 +144,9 @@ class WeighTable(QFrame):
                 new, price=read_price(price, reference.house.currency), date=reference.today
             )
         self._session.price(f"price of {name}", material, new)
+
+
+def _drift(grams: float) -> str:
+    if mass_unit() == "oz":
+        return f"{'+' if grams >= 0 else ''}{ounces(grams)}"
+    return num(grams, "+.1f")

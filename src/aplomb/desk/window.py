@@ -27,9 +27,10 @@ from PySide6.QtWidgets import (
 
 from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
+from aplomb.core.figures import length_unit, mass_unit, temp_unit
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.book_menu import Command, pop_up_menu
-from aplomb.desk.fields import Field, button, label, refit_widths, row
+from aplomb.desk.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.headline import Figure, Headline
 from aplomb.desk.keys import WINDOW, keys_of, shown
 from aplomb.desk.mid_event import graveyard, mid_event
@@ -163,6 +164,7 @@ class Window(QWidget):
 
     def _connect(self) -> None:
         session = self.session
+        self._spelt = (mass_unit(), length_unit(), temp_unit())
         session.studied.connect(self._refresh)
         session.trouble_changed.connect(self._show_trouble)
         session.said.connect(self.say)
@@ -436,7 +438,15 @@ class Window(QWidget):
         self._said.raise_()
         self._said_timer.start()
 
+    def _respell(self) -> None:
+        """Write all captions in the measures of the house, when these have changed."""
+        measures = (mass_unit(), length_unit(), temp_unit())
+        if measures != self._spelt:
+            self._spelt = measures
+            respell(self)
+
     def _refresh(self) -> None:
+        self._respell()
         study = self.session.study
         formula = self.session.formula
         where = f" · {self.session.book.path.stem}"

@@ -189,7 +189,8 @@ def pieces_too_large(case: RuleInput) -> Opinion | None:
         f"Pieces of {mm_text(size)} in a mass gathered {mm_text(mass)} high break through the "
         "skin at the "
         f"first roll; {mm_range(12, 20)} is usual.",
-        "trade", Action(f"Cut them {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
+        "trade",
+        Action(f"Cut them {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
     )  # fmt: skip
 
 

@@ -200,7 +200,8 @@ def sugar_much(case: RuleInput) -> Opinion | None:
         "browns before "
         "it is dry and softens in store; sprinkle sugar between the folds instead.",
         "trade",
-        Action(f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)),
+        Action(f"Bring it to {g_text(wanted)}",
+               with_grams(case.formula, Part.DOUGH, index, wanted)),
     )  # fmt: skip
 
 

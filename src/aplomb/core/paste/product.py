@@ -6,7 +6,7 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import DecimalSign, mm_text, num
+from aplomb.core.figures import DecimalSign, bare_text, length_unit, mm_text, num
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import LARGEST_G, parse_length_mm
 
@@ -331,7 +331,8 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
     ----------
     text : str
         Parts parted by ``;``: how many, a name, length × width, or one size across a disc:
-        ``4 strips 160 × 20; lid 90``. A bare size is in mm; ``cm`` and ``in`` are read too.
+        ``4 strips 160 × 20; lid 90``. A bare size is in the house's unit;
+        ``mm``, ``cm`` and ``in`` are read too.
     decimal : {'.', ','}
         The locale's decimal sign.
 
@@ -383,20 +384,20 @@ def _read_part(text: str, decimal: DecimalSign) -> CutPart:
     unit = re.search(r"[^\d\s.,/]+\s*$", sides[-1])
     if unit is not None and len(sides) == 2 and re.fullmatch(r"[\d\s.,/]+", sides[0]):
         sides[0] += f" {unit[0]}"
-    sizes = [parse_length_mm(side, "mm", decimal) for side in sides]
+    sizes = [parse_length_mm(side, length_unit(), decimal) for side in sides]
     if not all(size > 0 for size in sizes):
         raise ValueError(text)
     return CutPart(what, sizes[0], sizes[1] if len(sizes) == 2 else 0.0, many)
 
 
 def parts_text(parts: tuple[CutPart, ...]) -> str:
-    """Write what else is cut as `read_parts` reads it with a point."""
+    """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign."""
     return "; ".join(
         " ".join(
             n for n in (
                 str(p.a_piece) + ("" if p.what else " ×") if p.a_piece > 1 else "",
                 p.what or ("" if p.width_mm else "⌀"),
-                f"{p.length_mm:g} × {p.width_mm:g}" if p.width_mm else f"{p.length_mm:g}",
+                " × ".join(bare_text(n, "mm") for n in (p.length_mm, p.width_mm) if n),
             ) if n
         )
         for p in parts

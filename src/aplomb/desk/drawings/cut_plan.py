@@ -9,8 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, Q
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
-from aplomb.core.figures import num
-from aplomb.desk.fields import number_text
+from aplomb.core.figures import cm_text, number_text, sides_cm
 
 SHEET, EDGE = QColor("#EAD9B6"), QColor("#CBB284")
 SCRAP = QColor("#DCC9A0")
@@ -206,8 +205,8 @@ def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) 
     painter.setFont(marks.font)
     painter.setPen(marks.ink)
     high = painter.fontMetrics().height()
-    along = f"{number_text(plan.sheet.length_mm / 10, 1)} cm"
-    across = f"{number_text(plan.sheet.width_mm / 10, 1)} cm"
+    along = cm_text(plan.sheet.length_mm, 1)
+    across = cm_text(plan.sheet.width_mm, 1)
     below = QRectF(where.left(), where.bottom() + high * 0.3, where.width(), high * 1.2)
     painter.drawText(below, Qt.AlignmentFlag.AlignHCenter, along)
     painter.save()
@@ -242,7 +241,7 @@ def plan_words(plan: CutPlan, names: Sequence[str]) -> str:
         for product, n in zip(plan.products, plan.pieces(), strict=True)
     )
     return (
-        f"{sheets} of {num(plan.sheet.length_mm / 10, '.1f')} × "
-        f"{num(plan.sheet.width_mm / 10, '.1f')} cm give "
+        f"{sheets} of "
+        f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, '.1f')} give "
         f"{pieces}; {plan.yield_pct:.0f} % of the sheet is in pieces."
     )

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.fats.solid import PLASTIC_SFC, Range, Table, solid_at
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_text, degrees, num
 from aplomb.desk.theme import Theme
 
 COLDEST_C, WARMEST_C, MOST_SFC = 0.0, 40.0, 60.0
@@ -71,9 +71,10 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
         place = QRectF(room.left(), y(solid) - line / 2, plot.left() - room.left() - 6, line)
         painter.drawText(place, right, f"{num(solid)} %")
     centre = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
-    for degrees in range(0, 41, 5):
-        place = QRectF(x(degrees) - 30, plot.bottom() + 3, 60, line)
-        painter.drawText(place, centre, f"{degrees} °C" if degrees in (0, 40) else f"{degrees}")
+    for celsius in range(0, 41, 5):
+        place = QRectF(x(celsius) - 30, plot.bottom() + 3, 60, line)
+        words = celsius_text(celsius) if celsius in (0, 40) else degrees(celsius)
+        painter.drawText(place, centre, words)
     for word, temp, ground in (
         ("fridge", chart.fridge_c, p.cold), ("shop", chart.shop_c, p.action),
     ):  # fmt: skip
@@ -83,7 +84,7 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
         painter.drawLine(QPointF(x(temp), plot.top() - 2), QPointF(x(temp), plot.bottom()))
         painter.setPen(QColor(ground))
         painter.drawText(
-            QRectF(x(temp) - 80, room.top(), 160, line), centre, f"{word} {num(temp)} °C"
+            QRectF(x(temp) - 80, room.top(), 160, line), centre, f"{word} {celsius_text(temp)}"
         )
     painter.setPen(QColor(p.second))
     painter.drawText(

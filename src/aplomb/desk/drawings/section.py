@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
 from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.figures import num
+from aplomb.core.figures import mm_text, num
 from aplomb.core.folds.raster import STREWN, VOID, Section, Window
 from aplomb.core.folds.stack import FAT, Stack
 from aplomb.core.study import Study
@@ -199,12 +199,12 @@ def _nice(length: float) -> float:
 
 def length_text(mm: float) -> str:
     """Write a short length in mm, or in µm below a tenth of a mm."""
-    return f"{num(mm)} mm" if mm >= 0.1 else f"{num(mm * 1000)} µm"
+    return mm_text(mm) if mm >= 0.1 else f"{num(mm * 1000)} µm"
 
 
 def leaf_text(um: float) -> str:
     """Write the thickness of a leaf: in µm, or in mm from one on."""
-    return f"{num(um / 1000, '.2g')} mm" if um >= 1000 else f"{num(um, '.3g')} µm"
+    return mm_text(um / 1000, ".2g") if um >= 1000 else f"{num(um, '.3g')} µm"
 
 
 def paint_cut(

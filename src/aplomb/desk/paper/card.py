@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor
 
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.batch.water import held_back_g
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_text, g_text, mass_text, mm_text, num, number_text
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -15,7 +15,6 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.fields import mass_text, number_text
 from aplomb.desk.headline import short
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
@@ -85,7 +84,7 @@ def batch_words(study: Study) -> str:
     if scaled.trouble:
         return scaled.trouble
     pieces = " · ".join(
-        f"{number_text(m.pieces, 0)} {m.name or f'pieces of {number_text(m.paste_g)} g'}"
+        f"{number_text(m.pieces, 0)} {m.name or f'pieces of {g_text(m.paste_g, 1)}'}"
         for m in scaled.made
     )
     each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
@@ -129,8 +128,8 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
 
 def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wide: float) -> None:
     page.tick_box(x, page.y + 0.8)
-    grams = number_text(weighed.weigh_g, 2)
-    page.text(x + wide - 28, page.y - 0.4, 24, f"{grams} g", font(15, 700), right=True)
+    grams = g_text(weighed.weigh_g, 2)
+    page.text(x + wide - 32, page.y - 0.4, 28, grams, font(15, 700), right=True)
     high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
     if note:
         below = page.text(x + 7, page.y + high - 0.6, wide - 11, note, font(10), GREY, wrap=True)
@@ -149,7 +148,7 @@ def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
         Of the batch's water, for one mix [-].
     """
     back = held_back_g(study.formula, pantry, study.scaled.factor * share)
-    held = f"; hold {number_text(back, 0)} g back" if back >= 1 else ""
+    held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""
     return _cold_words(study, share) + held
 
 
@@ -158,13 +157,13 @@ def _cold_words(study: Study, share: float) -> str:
     if water is None:
         return ""
     if not water.reached:
-        return f"for {num(wanted)} °C: not to be had with water alone"
+        return f"for {celsius_text(wanted)}: not to be had with water alone"
     if water.ice_g <= 0:
-        return f"at {number_text(water.needed_c, 0)} °C, for a dough of {num(wanted)} °C"
-    ice = number_text(water.ice_g * share, 0)
+        return f"at {celsius_text(water.needed_c, 0)}, for a dough of {celsius_text(wanted)}"
+    ice = g_text(water.ice_g * share, 0)
     if water.only_ice:
-        return f"{ice} g as ice, for a dough of {num(wanted)} °C"
-    return f"at {number_text(water.needed_c, 0)} °C, or {ice} g ice: dough {num(wanted)} °C"
+        return f"{ice} as ice, for a dough of {celsius_text(wanted)}"
+    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice: dough {celsius_text(wanted)}"
 
 
 def _steps(page: Page, study: Study, x: float) -> None:
@@ -175,10 +174,10 @@ def _steps(page: Page, study: Study, x: float) -> None:
     words = [study.fold_trouble or "No size yet"]
     if how is not None and how.shape == "coil":
         thick = study.formula.working.coil_mm
-        words = [f"sheet {rectangle(how.dough)}, {num(thick)} mm with its fat", "roll up tight"]
+        words = [f"sheet {rectangle(how.dough)}, {mm_text(thick)} with its fat", "roll up tight"]
     elif how is not None and how.fat is not None:
         words = [
-            f"fat {rectangle(how.fat)}, {how.fat.height_mm:.0f} mm",
+            f"fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm, '.0f')}",
             dough_words(how),
         ]
     elif how is not None:
@@ -197,7 +196,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
                 x + 3,
                 page.y + 0.4,
                 wide - 4,
-                f"Rest in the cold{length}; then a thumb dents 6 mm",
+                f"Rest in the cold{length}; then a thumb dents {mm_text(6)}",
                 font(10.5, 600),
                 QColor("#24597A"),
             )
@@ -212,7 +211,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
         closed = "" if step.way is Way.ROLL else "; closed edge right"
         sized = [f"{step_name(step)}{closed}"]
         if size:
-            sized.insert(0, f"roll to {rectangle(size.sheet)}, {num(size.sheet.height_mm)} mm")
+            sized.insert(0, f"roll to {rectangle(size.sheet)}, {mm_text(size.sheet.height_mm)}")
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
     page.y += 2
 
@@ -266,7 +265,7 @@ def _section(page: Page, study: Study) -> None:
     page.rule(page.y)
     page.y += 2
     r = study.readings
-    words = f"Section of the final sheet, {num(study.formula.sheet_mm)} mm"
+    words = f"Section of the final sheet, {mm_text(study.formula.sheet_mm)}"
     page.y += page.text(MARGIN, page.y, 180, words, font(11, 600)) + 1
     if cut.trouble:
         page.y += page.text(MARGIN, page.y, 180, cut.trouble, font(11), GREY) + 2

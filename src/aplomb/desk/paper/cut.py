@@ -8,13 +8,14 @@ from PySide6.QtGui import QPen
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.cut_plan import Sheets, sheets_of
 from aplomb.core.errors import AplombError, as_sentence
+from aplomb.core.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan
-from aplomb.desk.fields import mass_text, number_text
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.card import batch_words
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
+from aplomb.desk.step_words import blank_size
 
 INNER = WIDE - 2 * MARGIN
 TILE = (180.0, 250.0)
@@ -47,14 +48,16 @@ def paint_cut(canvas: Canvas, job: Job) -> None:
 
 
 def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
-    n, rolled = number_text, plan.rolled
+    rolled = plan.rolled
     for words in (
         f"Roll {plan.sheets} sheet{'s' if plan.sheets > 1 else ''} to "
-        f"{n(rolled.length_mm / 10)} × {n(rolled.width_mm / 10)} cm, {n(rolled.height_mm, 2)} mm "
+        f"{sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
+        f"{mm_text(rolled.height_mm, 2)} "
         f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}.",
-        f"Lift it, let it draw back to {n(plan.sheet.length_mm / 10)} × "
-        f"{n(plan.sheet.width_mm / 10)} cm, {n(plan.sheet.height_mm, 2)} mm; trim "
-        f"{n(plan.edge_mm)} mm off every rolled edge.",
+        f"Lift it, let it draw back to "
+        f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)}, "
+        f"{mm_text(plan.sheet.height_mm, 2)}; trim "
+        f"{mm_text(plan.edge_mm, 1)} off every rolled edge.",
         "Cut the thick lines first, from edge to edge, with a long sharp blade straight down.",
     ):
         page.y += page.text(MARGIN, page.y, INNER, words, font(12.5), wrap=True) + 0.6
@@ -83,24 +86,23 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     names = [product.name for product in study.formula.products]
     for i, product in enumerate(plan.products):
         mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
-        size = " + ".join(
-            f"{b.what + ' ' if b.what else ''}"
-            + (f"⌀ {n(b.length_mm)}" if b.round else f"{n(b.length_mm)} × {n(b.width_mm)}")
-            for _, b in mine
-        )
+        size = " + ".join(f"{b.what + ' ' if b.what else ''}" + blank_size(b) for _, b in mine)
         rows.append(
             (
                 f"{letter(product)}  {names[product]}", size,
-                " + ".join(str(c) for c, _ in mine), n(plan.pieces()[i], 0),
+                " + ".join(str(c) for c, _ in mine), number_text(plan.pieces()[i], 0),
             )
         )  # fmt: skip
-    page.table(("", "as cut, mm", "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5)
+    page.table(
+        ("", in_measures("as cut, mm"), "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5
+    )
     page.y += 1
     scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets
     page.text(
         MARGIN, page.y, INNER,
-        f"{n(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of scrap, stacked "
-        "flat, never balled.",
+        f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
+        "scrap, stacked "
+        "stacked flat, never balled.",
         font(12),
     )  # fmt: skip
 
@@ -113,11 +115,10 @@ def _draw(page: Page, where: QRectF, scale: float, plan: CutPlan, *, turned: boo
 def _sizes(page: Page, box: tuple[float, float, float, float], plan: CutPlan) -> None:
     """Write the sizes of a sheet that stands upright: its length at the left, its width below."""
     left, top, wide, high = box
-    n = number_text
     face = font(11, 600)
-    page.text(left - 32, top + high / 2 - 3, 29, f"{n(plan.sheet.length_mm / 10)} cm", face,
+    page.text(left - 32, top + high / 2 - 3, 29, cm_text(plan.sheet.length_mm, 1), face,
               right=True)  # fmt: skip
-    page.text(left, top + high + 1.5, wide, f"{n(plan.sheet.width_mm / 10)} cm", face)
+    page.text(left, top + high + 1.5, wide, cm_text(plan.sheet.width_mm, 1), face)
     page.text(left - 36, top + 0.5, 26, "last rolling", font(10.5), GREY, right=True)
     p = page.painter
     p.setPen(QPen(GREY, 0.3 * UNIT))

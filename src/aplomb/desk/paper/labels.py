@@ -3,11 +3,11 @@
 from PySide6.QtCore import QDate, QDateTime, QLineF, QLocale, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
+from aplomb.core.figures import mass_text
 from aplomb.core.folds.plan import Step, Way
 from aplomb.core.house import Labels
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study import Study
-from aplomb.desk.fields import mass_text
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, INK, font

@@ -1,13 +1,13 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_text, g_text, mass_text, num
 from aplomb.core.folds.plan import Way, step_name
 from aplomb.core.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
-from aplomb.desk.fields import currency_text, mass_text, number_text
+from aplomb.desk.fields import currency_text
 from aplomb.desk.paper.canvas import Canvas
 from aplomb.desk.paper.card import batch_words, water_words
 from aplomb.desk.paper.job import Job
@@ -88,7 +88,7 @@ def _tick_line(page: Page, name: str, grams: float, said: str) -> None:
     page.tick_box(MARGIN, page.y + 0.9, 5.0)
     page.text(MARGIN + 9, page.y, 96, name, font(14))
     page.text(MARGIN + 9, page.y + 5.6, 120, said, font(10), GREY)
-    page.text(MARGIN + 105, page.y - 0.6, 40, f"{number_text(grams, 2)} g", font(17, 700),
+    page.text(MARGIN + 105, page.y - 0.6, 40, g_text(grams, 2), font(17, 700),
               right=True)  # fmt: skip
     page.text(MARGIN + 150, page.y + 0.8, 32, "__________", font(12), GREY, right=True)
     page.y += 10.4 if said else 8.0
@@ -106,7 +106,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
     page.head("Mixing and folding", study.formula.name, batch_words(study))
     f = study.formula
     mixing = [
-        f"Dough wanted at {num(f.dough_c)} °C"
+        f"Dough wanted at {celsius_text(f.dough_c)}"
         + (f"; water {cold}." if (cold := water_words(study, job.pantry)) else ".")
     ]
     for line in f.dough:

@@ -6,21 +6,12 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from aplomb.core.errors import AmountError
 from aplomb.core.explain import explain
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, grams_text, num, number_text
 from aplomb.core.paste.formula import allergens
 from aplomb.core.quantity import parse_percent
 from aplomb.core.readings import READING_WORDS
 from aplomb.core.study import Study
-from aplomb.desk.fields import (
-    Field,
-    card,
-    currency_text,
-    decimal_sign,
-    fix_width,
-    grams_text,
-    label,
-    number_text,
-)
+from aplomb.desk.fields import Field, card, currency_text, fix_width, label
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session

@@ -13,7 +13,7 @@ from aplomb.core.batch.losses import KINDS, USUAL, Kind
 from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
 from aplomb.core.choices import likely_fats
 from aplomb.core.costs import Costs, costs_of
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, g_text, mass_text, num, number_text
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.quantity import parse_percent
@@ -24,11 +24,8 @@ from aplomb.desk.fields import (
     card,
     clear,
     currency_text,
-    decimal_sign,
     fix_width,
     label,
-    mass_text,
-    number_text,
     read_mass,
     read_price,
     row,
@@ -195,9 +192,7 @@ class CostsPlace(Place):
             ("over", scaled.over_g), ("in pieces as cut", pieces),
             ("in pieces as baked, without filling", scaled.baked_g),
         ]  # fmt: skip
-        self.balance.show_rows(
-            tuple(Row(words, (f"{number_text(g, 0)} g",)) for words, g in rows if g > 0)
-        )
+        self.balance.show_rows(tuple(Row(words, (g_text(g, 0),)) for words, g in rows if g > 0))
 
     def _records(self) -> list[BatchRecord]:
         return [r for r in self._session.reference.records if r.uid == self._session.uid]

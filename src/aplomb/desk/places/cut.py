@@ -19,7 +19,15 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.cut_plan import Sheets, sheets_of, taken
 from aplomb.core.demand import own_piece
 from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    decimal_sign,
+    mass_text,
+    mm_text,
+    num,
+    number_text,
+    sides_cm,
+)
 from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.study import Study
@@ -30,11 +38,8 @@ from aplomb.desk.fields import (
     Field,
     button,
     card,
-    decimal_sign,
     fit_rows,
     label,
-    mass_text,
-    number_text,
     plain_tip,
     read_length,
     read_mass,
@@ -45,6 +50,7 @@ from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
 from aplomb.desk.product_editor import ProductEditor, size_text
 from aplomb.desk.session import Session
+from aplomb.desk.step_words import blank_size
 from aplomb.desk.theme import Theme
 
 TRIM_APART_PCT = 0.5
@@ -322,7 +328,8 @@ class CutPlace(Place):
                 field.show_value(mass_text(value) if value else "")
                 continue
             found = name in ("length_mm", "width_mm") and not value
-            field.show_value("" if found else number_text(value, 1))
+            unit = "mm" if name.endswith("_mm") else ""
+            field.show_value("" if found else bare_text(value, unit, 1))
         self._rows.setCurrentIndex(self._rows.findData(cutting.rows))
         self._lies.setCurrentIndex(self._lies.findData(cutting.lies_on))
         self.again.setVisible(bool(cutting.length_mm or cutting.width_mm))
@@ -356,7 +363,7 @@ class CutPlace(Place):
         self._shown_plan = min(self._shown_plan, len(found.plans) - 1)
         self._which.clear()
         for plan in found.plans:
-            self._which.addItem(f"{number_text(plan.sheet.height_mm, 2)} mm thick")
+            self._which.addItem(f"{mm_text(plan.sheet.height_mm, 2)} thick")
         self._which.setCurrentIndex(self._shown_plan)
         self._which.setVisible(len(found.plans) > 1)
         self.take.setEnabled(True)
@@ -379,15 +386,14 @@ class CutPlace(Place):
         many = "s" if plan.sheets > 1 else ""
         blocks = f"{plan.blocks} block{'s' if plan.blocks > 1 else ''}"
         self._big.setText(
-            f"{plan.sheets} sheet{many} of {number_text(plan.sheet.length_mm / 10)} × "
-            f"{number_text(plan.sheet.width_mm / 10)} cm from {blocks}"
+            f"{plan.sheets} sheet{many} of "
+            f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)} from {blocks}"
         )
         rolled = plan.rolled
         words = (
-            f"Roll to {number_text(rolled.length_mm / 10)} × "
-            f"{number_text(rolled.width_mm / 10)} cm, "
-            f"{number_text(rolled.height_mm, 2)} mm; let it draw back to "
-            f"{number_text(plan.sheet.height_mm, 2)} mm, then cut. "
+            f"Roll to {sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
+            f"{mm_text(rolled.height_mm, 2)}; let it draw back to "
+            f"{mm_text(plan.sheet.height_mm, 2)}, then cut. "
             f"{number_text(plan.yield_pct)} % is in pieces."
         )
         if any(plan.lacking()):
@@ -424,10 +430,7 @@ def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
     for i, product in enumerate(plan.products):
         mine = [(n, b) for n, (p, b) in zip(counts, plan.blanks, strict=True) if p == i]
         made, wanted = plan.pieces()[i], plan.wanted[i]
-        size = " + ".join(
-            f"⌀ {b.length_mm:.0f}" if b.round else f"{b.length_mm:.0f} × {b.width_mm:.0f}"
-            for _, b in mine
-        )
+        size = " + ".join(blank_size(b, 0) for _, b in mine)
         over = number_text(made - wanted, 0) if made >= wanted else f"−{wanted - made} short"
         found.append(
             Row(

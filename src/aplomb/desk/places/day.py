@@ -11,6 +11,7 @@ from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.trays import oven_loads
 from aplomb.core.demand import PasteOfDay, plan_day
 from aplomb.core.errors import AmountError
+from aplomb.core.figures import mass_text, number_text
 from aplomb.core.study import Study
 from aplomb.desk.can_be_made import CanBeMadeCard
 from aplomb.desk.fields import (
@@ -21,8 +22,6 @@ from aplomb.desk.fields import (
     fix_width,
     give_checked,
     label,
-    mass_text,
-    number_text,
     on_checked,
     read_whole,
     row,

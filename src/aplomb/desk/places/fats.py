@@ -18,7 +18,17 @@ from PySide6.QtWidgets import (
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.fats.cone import CONE_K, USUAL_CONE_G, classed, yield_value
 from aplomb.core.fats.solid import FILM_C
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    celsius_range,
+    celsius_text,
+    decimal_sign,
+    degrees,
+    g_text,
+    length_unit,
+    num,
+    number_text,
+)
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.quantity import parse_length_mm, parse_percent
@@ -26,17 +36,7 @@ from aplomb.core.study import Study
 from aplomb.core.swap import reblend
 from aplomb.desk.asking import ask_text
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    decimal_sign,
-    fix_width,
-    label,
-    number_text,
-    plain_tip,
-    read_mass,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, label, plain_tip, read_mass
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -163,7 +163,7 @@ class FatsPlace(Place):
         self._mass = Field("Mass of the cone", self._take_mass, self.show_error)
         self._depth = Field("Depth it sinks to, mm", self._take_depth, self.show_error)
         self._depth.setPlaceholderText("mm after 5 s")
-        self._mass.show_value(f"{number_text(self._mass_g, 2)} g")
+        self._mass.show_value(g_text(self._mass_g, 2))
         grid = QGridLayout()
         for at, (words, widget) in enumerate(
             (("Cone", self._angle), ("Its mass", self._mass), ("Sinks to, mm", self._depth))
@@ -252,17 +252,16 @@ class FatsPlace(Place):
         words = []
         about = "about " if fat.is_blend else ""
         if fat.enclose_c:
-            words.append(f"Enclose and roll at {about}{fat.enclose_c[0]:.0f}–"
-                         f"{fat.enclose_c[1]:.0f} °C")  # fmt: skip
+            words.append(f"Enclose and roll at {about}{celsius_range(*fat.enclose_c, '–')}")
         if fat.sfc:
             low, high = fat.plastic.low, fat.plastic.high
-            first = "below its table" if low is None else f"{low:.0f}"
-            last = "beyond its table" if high is None else f"{high:.0f} °C"
+            first = "below its table" if low is None else degrees(low, ".0f")
+            last = "beyond its table" if high is None else celsius_text(high, ".0f")
             words.append(f"plastic from {first} to {last} by its solid fat")
             words.append(
                 f"in the fridge {fat.feel(house.fridge_c)}, in the shop {fat.feel(house.shop_c)}"
             )
-            words.append(f"{fat.film_sfc or 0:.0f} % still solid at {num(FILM_C)} °C")
+            words.append(f"{fat.film_sfc or 0:.0f} % still solid at {celsius_text(FILM_C)}")
         else:
             words.append("no solid fat is known for every fat; take it from the supplier’s sheet")
         self._figures.setText("; ".join(words) + ".")
@@ -358,15 +357,15 @@ class FatsPlace(Place):
         self._measure()
 
     def _take_depth(self, text: str) -> None:
-        self._depth_mm = parse_length_mm(text, "mm", decimal_sign())
+        self._depth_mm = parse_length_mm(text, length_unit(), decimal_sign())
         yield_value(self._depth_mm, self._mass_g)
         self._measure()
 
     def _measure(self) -> None:
-        self._mass.show_value(f"{number_text(self._mass_g, 2)} g")
+        self._mass.show_value(g_text(self._mass_g, 2))
         if self._depth_mm <= 0:
             return
-        self._depth.show_value(number_text(self._depth_mm, 1))
+        self._depth.show_value(bare_text(self._depth_mm, "mm", 1))
         try:
             found = yield_value(self._depth_mm, self._mass_g, CONE_K[self._angle.currentData()])
         except AplombError as error:

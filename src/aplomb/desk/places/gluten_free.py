@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, num, number_text
 from aplomb.core.gluten_free import (
     BINDERS,
     CAUTION,
@@ -22,16 +22,7 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import make_study
 from aplomb.desk.comparison_view import ComparisonView
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    decimal_sign,
-    fix_width,
-    label,
-    number_text,
-    row,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, label, row
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session

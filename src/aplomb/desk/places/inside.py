@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, g_text, mm_text, num, number_text
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.pieces_form import FORMS
 from aplomb.core.folds.plan import Enclosure, Step, step_name
@@ -28,16 +28,7 @@ from aplomb.core.quantity import parse_length_mm, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    decimal_sign,
-    fix_width,
-    label,
-    number_text,
-    row,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, label, row
 from aplomb.desk.folding_view import FoldingView
 from aplomb.desk.places.place import Place
 from aplomb.desk.section_view import SectionStrip, met_words
@@ -381,7 +372,7 @@ class InsidePlace(Place):
                 f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}"
                 "each "
                 f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
-                f"dough without fat {num(even.longest_mm, '.2g')} mm."
+                f"dough without fat {mm_text(even.longest_mm, '.2g')}."
             )
         self._effect.setText(_effect(study))
 
@@ -397,4 +388,7 @@ def _effect(study: Study) -> str:
         return ""
     whole = study.scaled.each_g
     share = 100 * study.trimmed_g / whole if whole > 0 else 0.0
-    return f"Trimmed while folding: {study.trimmed_g:.0f} g a block, {share:.0f} % of the paste."
+    return (
+        f"Trimmed while folding: {g_text(study.trimmed_g, '.0f')} a block, {share:.0f} % of the "
+        "paste."
+    )

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import decimal_sign, weight_text
 from aplomb.core.list_reading import (
     MOST_LINES,
     Proposal,
@@ -32,15 +33,7 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.quantity import LARGEST_G
 from aplomb.core.units import MEASURES_SHORT, Kind, Measures
-from aplomb.desk.fields import (
-    button,
-    card,
-    decimal_sign,
-    grams_text,
-    label,
-    let_go,
-    plain_tip,
-)
+from aplomb.desk.fields import button, card, label, let_go, plain_tip
 from aplomb.desk.find_field import ask_material
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -280,7 +273,7 @@ class ListPlace(Place):
         sure = 0
         for each in self._rows:
             grams = self._grams(each)
-            words = "–" if grams is None else f"{grams_text(grams)} g"
+            words = "–" if grams is None else weight_text(grams)
             if each.key and grams is not None:
                 known = understood(each.proposal, self.pantry[each.key], self._flour_g())
                 if known is not None and known.spread_pct >= 1:
@@ -288,8 +281,8 @@ class ListPlace(Place):
                 if known is not None:
                     each.amount.setToolTip(
                         plain_tip(
-                            f"{known.said}: {grams_text(known.low_g)} to "
-                            f"{grams_text(known.high_g)} g"
+                            f"{known.said}: {weight_text(known.low_g)} to "
+                            f"{weight_text(known.high_g)}"
                         )
                     )
             each.amount.setText("accepted" if each.taken else words)

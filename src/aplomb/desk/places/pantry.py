@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.composition import Composition
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import decimal_sign, mass_text, number_text
 from aplomb.core.paste.ingredient import (
     ALLERGENS,
     GROUP_WORDS,
@@ -35,12 +36,9 @@ from aplomb.desk.fields import (
     button,
     card,
     currency_text,
-    decimal_sign,
     fix_width,
     label,
-    mass_text,
     money_text,
-    number_text,
     pair,
     read_mass,
     read_price,

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.demand import plan_day
 from aplomb.core.errors import AplombError, as_sentence
+from aplomb.core.figures import bare_text
 from aplomb.core.house import LABEL_WORDS, Labels, single_label
 from aplomb.core.study import Study, make_study
 from aplomb.desk.background import LatestJob
@@ -28,7 +29,6 @@ from aplomb.desk.fields import (
     fit_rows,
     fix_width,
     label,
-    number_text,
     read_length,
     read_whole,
     row,
@@ -239,7 +239,8 @@ class PapersPlace(Place):
         self.csv.setVisible(paper.key in ("card", "weigh", "order"))
         labels = self._session.reference.house.labels
         for name, field in self._label_fields.items():
-            field.show_value(number_text(getattr(labels, name)))
+            unit = "" if name in LABEL_COUNTS else "mm"
+            field.show_value(bare_text(getattr(labels, name), unit, 1))
         self._first.show_value(str(self._first_used))
         asked = (
             study.formula, self._session.reference, self._session.kitchen, paper.key,

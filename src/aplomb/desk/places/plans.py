@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import num
+from aplomb.core.figures import decimal_sign, num, number_text
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.claims import (
     SHEETS,
@@ -33,17 +33,7 @@ from aplomb.core.folds.claims import (
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
 from aplomb.core.quantity import parse_amount, parse_count
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    decimal_sign,
-    fix_width,
-    give_checked,
-    label,
-    number_text,
-    on_checked,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, give_checked, label, on_checked
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session

@@ -2,7 +2,8 @@
 
 from PySide6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 
-from aplomb.desk.fields import button, currency_text, label, number_text, row, run_dialog
+from aplomb.core.figures import bare_text, in_measures, number_text
+from aplomb.desk.fields import button, currency_text, label, row, run_dialog
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.theme import Theme
 from aplomb.exchange.pantry_csv import SupplierFile
@@ -41,7 +42,7 @@ def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, th
     if len(sheet.troubles) > 40:
         lines.addWidget(label(f"… and {len(sheet.troubles) - 40} more lines", "wrong"))
     table = FigureTable(theme, "What the sheet brings", 4)
-    rows = [Row("Material", ("fat, %", "water, %", "pack, g", "price"), "head")]
+    rows = [Row("Material", ("fat, %", "water, %", in_measures("pack, g"), "price"), "head")]
     for each in sheet.rows[:MOST_SHOWN]:
         material, pack = each.item.material, each.item.pack
         title = material.name if material else each.instead_of
@@ -52,7 +53,7 @@ def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, th
             Row(
                 title,
                 (number_text(100 * c.fat) if c else "", number_text(100 * c.water) if c else "",
-                 number_text(pack.pack_g) if pack else "–",
+                 bare_text(pack.pack_g, "g", 1) if pack else "–",
                  currency_text(pack.price, currency) if pack else "–"),
             )
         )  # fmt: skip

@@ -16,9 +16,10 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import decimal_sign, in_measures, number_text, weight_text
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.quantity import parse_percent
-from aplomb.core.solve import WANTED_WORDS, Sense, Solved, Target, Wanted, solve
+from aplomb.core.solve import SAYS_HOW_MUCH_FAT, WANTED_WORDS, Sense, Solved, Target, Wanted, solve
 from aplomb.core.study import Study, make_study
 from aplomb.desk.background import LatestJob
 from aplomb.desk.comparison_view import ComparisonView
@@ -27,12 +28,11 @@ from aplomb.desk.fields import (
     bare_mnemonic,
     button,
     card,
-    decimal_sign,
+    currency_text,
     fix_width,
-    grams_text,
+    give_checked,
     label,
     let_go,
-    number_text,
     on_checked,
     read_mass,
     read_price,
@@ -186,7 +186,7 @@ class SolvePlace(Place):
             name = pantry[line.material].name
             where = "" if part is Part.DOUGH else ", fat block"
             self._locks[(part, i)].setText(
-                bare_mnemonic(f"{name}{where}, {grams_text(line.grams)} g")
+                bare_mnemonic(f"{name}{where}, {weight_text(line.grams)}")
             )
         for key, words, _ in KEEPS:
             value = getattr(study.readings, key)
@@ -196,6 +196,8 @@ class SolvePlace(Place):
         for at, each in enumerate(self._rows):
             for widget in each.widgets():
                 widget.setVisible(at < self._shown)
+            for i, (words, unit) in enumerate(WANTED_WORDS.values()):
+                each.what.setItemText(i, in_measures(f"{words}, {unit}") if unit else words)
             needs = each.what.currentData() in OF_A_MATERIAL
             self._grid.removeWidget(each.what)
             self._grid.addWidget(each.what, at, 0, 1, 1 if needs else 2)
@@ -222,6 +224,9 @@ class SolvePlace(Place):
         each = self._rows[at]
         each.amount = None
         each.value.show_value("")
+        wanted = {row.what.currentData() for row in self._rows[: self._shown]}
+        if "fat_share_pct" in wanted:  # a share is of something that stays
+            give_checked(self._keeps["fat_product_pct"], not wanted & set(SAYS_HOW_MUCH_FAT))
         self.refresh()
         each.value.setFocus(Qt.FocusReason.TabFocusReason)
 
@@ -237,7 +242,7 @@ class SolvePlace(Place):
                 if isinstance(one, QComboBox) and isinstance(other, QComboBox):
                     one.setCurrentIndex(other.currentIndex())
             upper.amount = lower.amount
-            upper.value.show_value("" if lower.amount is None else number_text(lower.amount, 3))
+            upper.value.show_value(lower.value.text())
         self._rows[self._shown - 1].amount = None
         self._rows[self._shown - 1].value.show_value("")
         self._shown -= 1
@@ -292,7 +297,8 @@ class SolvePlace(Place):
         locked = frozenset(place for place, box in self._locks.items() if box.isChecked())
         self._answer.setText("Working it out …")
         self._say("")
-        self._beside.ask(lambda: solve(study, pantry, targets, locked))
+        keep_fat = self._keeps["fat_product_pct"].isChecked()
+        self._beside.ask(lambda: solve(study, pantry, targets, locked, keep_fat=keep_fat))
 
     def _say(self, words: str) -> None:
         self._words.setText(words)
@@ -310,7 +316,7 @@ class SolvePlace(Place):
             self._answer.setText("This is not possible")
             near = ""
             if found.nearest is not None:
-                near = f" The nearest is {number_text(found.nearest, 2)} %."
+                near = f" The nearest is {self._nearest(found.nearest)}."
             listed = "; ".join(found.conflict)
             self._say(f"These contradict one another: {listed}.{near} Give one of them up.")
             return
@@ -332,6 +338,16 @@ class SolvePlace(Place):
         self._view.show_pair(study, after)
         self._view.show()
         self._do.setEnabled(bool(count))
+
+    def _nearest(self, value: float) -> str:
+        """Write a figure in the unit of the first wish."""
+        first = next(each for each in self._rows if each.amount is not None)
+        unit = WANTED_WORDS[first.what.currentData()][1]
+        if unit == "g":
+            return weight_text(value)
+        if unit == "%":
+            return f"{number_text(value, 2)} %"
+        return currency_text(value, self._session.reference.house.currency, 3)
 
     def _take(self) -> None:
         if self._found is not None and self._found.formula is not None:

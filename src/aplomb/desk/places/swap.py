@@ -5,21 +5,13 @@ from PySide6.QtWidgets import QComboBox
 
 from aplomb.core.choices import main_fat
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import decimal_sign, number_text, weight_text
 from aplomb.core.paste.formula import PART_NAMES, Part
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import make_study
 from aplomb.core.swap import HOLD_WORDS, Hold, Swapped, holds_for, swap
 from aplomb.desk.comparison_view import ComparisonView
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    decimal_sign,
-    fix_width,
-    grams_text,
-    label,
-    number_text,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, label
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -175,11 +167,11 @@ class SwapPlace(Place):
         self._found = found
         out = reference.pantry[study.formula.lines(part)[index].material].name
         into = reference.pantry[self._material].name
-        words = f"{grams_text(found.taken_g)} g {out.lower()} out, "
-        words += f"{grams_text(found.put_g)} g {into.lower()} in"
+        words = f"{weight_text(found.taken_g)} {out.lower()} out, "
+        words += f"{weight_text(found.put_g)} {into.lower()} in"
         for name, change in (("water", found.water_g), ("salt", found.salt_g)):
             if abs(change) >= 0.05:
-                words += f"; {grams_text(abs(change))} g {name} {'more' if change > 0 else 'less'}"
+                words += f"; {weight_text(abs(change))} {name} {'more' if change > 0 else 'less'}"
         self._words.setText(words + "." + "".join(f" {each}." for each in found.short))
         self._view.show_pair(study, after)
         self._view.show()

@@ -8,21 +8,11 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.cut_plan import trays_of
-from aplomb.core.figures import num
+from aplomb.core.figures import bare_text, mass_text, num, number_text
 from aplomb.core.house import ROOM, House
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.desk.drawings.tray import paint_tray, tray_words
-from aplomb.desk.fields import (
-    Field,
-    card,
-    clear,
-    fix_width,
-    label,
-    mass_text,
-    number_text,
-    read_length,
-    read_whole,
-)
+from aplomb.desk.fields import Field, card, clear, fix_width, label, read_length, read_whole
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.fitted import Fitted
 from aplomb.desk.house_card import HouseFields
@@ -193,7 +183,7 @@ class TraysPlace(Place):
                     self._grid.addWidget(field, i + 1, column)
                     self._fields[name, key] = field
         for p in formula.products:
-            self._fields[p.name, "room_mm"].show_value(number_text(p.room_mm))
+            self._fields[p.name, "room_mm"].show_value(bare_text(p.room_mm, "mm", 1))
             self._fields[p.name, "a_tray"].setPlaceholderText("as many as fit")
             self._fields[p.name, "a_tray"].show_value(number_text(p.a_tray, 0) if p.a_tray else "")
 

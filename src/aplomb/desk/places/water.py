@@ -1,30 +1,37 @@
 """Water and ice for a wanted dough temperature, and the house: temperatures, cups, currency."""
 
+from functools import partial
+
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 
 from aplomb.core.batch.water import held_back_g
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    celsius_text,
+    decimal_sign,
+    degrees,
+    num,
+    number_text,
+    weight_text,
+)
 from aplomb.core.house import WARM
 from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
 from aplomb.core.units import MEASURES_WORDS, Measures
-from aplomb.desk.fields import (
-    Field,
-    card,
-    currency_sign,
-    decimal_sign,
-    fix_width,
-    grams_text,
-    label,
-    number_text,
-    read_temp,
-)
+from aplomb.desk.fields import Field, card, currency_sign, fix_width, label, read_temp
 from aplomb.desk.house_card import HouseFields
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
 from aplomb.desk.theme import Theme
+
+HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
+    "masses": ("Weights", {"g": "g and kg", "oz": "oz and lb"}),
+    "lengths": ("Lengths", {"mm": "mm and cm", "in": "inches"}),
+    "temps": ("Temperatures", {"°C": "°C", "°F": "°F"}),
+}
+"""Measures of the house that every screen and paper shows; a field takes any."""
 
 
 class WaterPlace(Place):
@@ -65,6 +72,7 @@ class WaterPlace(Place):
         self.house = HouseFields(self._session, self._theme, WARM, self.show_error)
         self._fields, grid = self.house.fields, self.house.grid
         at = len(WARM)
+        self._units: dict[str, QComboBox] = {}
         self._measures = QComboBox()
         self._measures.setAccessibleName("Cups and spoons")
         for key, words in MEASURES_WORDS.items():
@@ -74,6 +82,14 @@ class WaterPlace(Place):
             )
         self._measures.activated.connect(self._take_measures)
         self._row(grid, at, "Cups and spoons", self._measures)
+        for i, (name, (words, choices)) in enumerate(HOUSE_UNITS.items()):
+            box = QComboBox()
+            box.setAccessibleName(words)
+            for unit, said in choices.items():
+                box.addItem(said, unit)
+            box.activated.connect(partial(self._take_unit, name))
+            self._row(grid, at + 2 + i, words, box)
+            self._units[name] = box
         self._currency = Field("Currency", self._take_currency, self.show_error, eager=True)
         self._row(grid, at + 1, "Currency", self._currency)
         column.addLayout(grid)
@@ -91,7 +107,7 @@ class WaterPlace(Place):
 
     def _take_wanted(self, text: str) -> None:
         value = read_temp(text)
-        self._session.edit(f"dough at {num(value)} °C", lambda f: replace(f, dough_c=value))
+        self._session.edit(f"dough at {celsius_text(value)}", lambda f: replace(f, dough_c=value))
 
     def _take_held(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign()) if text.strip() else 0.0
@@ -103,6 +119,11 @@ class WaterPlace(Place):
         measures: Measures = self._measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
         self._session.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
+
+    def _take_unit(self, name: str, at: int) -> None:
+        box = self._units[name]
+        house = replace(self._session.reference.house, **{name: box.itemData(at)})
+        self._session.set_house(f"{box.accessibleName().lower()} in {box.itemText(at)}", house)
 
     def _take_currency(self, text: str) -> None:
         house = replace(self._session.reference.house, currency=text.strip())
@@ -117,11 +138,13 @@ class WaterPlace(Place):
         house = self._session.reference.house
         self.house.refresh()
         self._measures.setCurrentIndex(self._measures.findData(house.measures))
+        for name, box in self._units.items():
+            box.setCurrentIndex(box.findData(getattr(house, name)))
         self._currency.show_value(currency_sign(house.currency))
         self._cups.setText(MEASURES_WORDS[house.measures])
         study = self._session.study
         if study is not None:
-            self._wanted.show_value(number_text(study.formula.dough_c, 1))
+            self._wanted.show_value(bare_text(study.formula.dough_c, "°C", 1))
             self._held.show_value(number_text(study.formula.held_back_pct, 1))
             self._show_answer(study)
 
@@ -134,32 +157,34 @@ class WaterPlace(Place):
             return
         whole = water.water_g + water.ice_g
         if not water.reached:
-            self._answer.setText(f"{number_text(water.dough_c)} °C at best")
+            self._answer.setText(f"{celsius_text(water.dough_c, 1)} at best")
             self._words.setText(
-                f"All {grams_text(whole)} g of the water as ice, or at its warmest, brings the "
-                f"dough to {number_text(water.dough_c)} °C; you want {num(wanted)}. Change the "
+                f"All {weight_text(whole)} of the water as ice, or at its warmest, brings the "
+                f"dough to {celsius_text(water.dough_c, 1)}; you want {degrees(wanted)}. Change "
+                "the "
                 "flour’s temperature."
             )
             return
         if water.ice_g <= 0:
-            self._answer.setText(f"Water at {number_text(water.needed_c)} °C")
+            self._answer.setText(f"Water at {celsius_text(water.needed_c, 1)}")
             self._words.setText(
-                f"{grams_text(whole)} g of it; no ice is needed. {self._held_words(study)}"
+                f"{weight_text(whole)} of it; no ice is needed. {self._held_words(study)}"
             )
             return
         chilled = (
-            f"Or {grams_text(whole)} g at {number_text(water.needed_c)} °C from the fridge. "
+            f"Or {weight_text(whole)} at {celsius_text(water.needed_c, 1)} from the fridge. "
             if not water.only_ice
             else "Water alone cannot be cold enough. "
         )
         self._answer.setText(
-            f"{grams_text(water.water_g)} g water and {grams_text(water.ice_g)} g ice"
+            f"{weight_text(water.water_g)} water and {weight_text(water.ice_g)} ice"
         )
-        ice = number_text(house.ice_c).replace("-", "−")
+        ice = celsius_text(house.ice_c, 1).replace("-", "−")
         self._words.setText(
-            f"Water as it comes at {num(house.tap_c)} °C, ice at {ice} °C. {chilled}"
-            f"With tap water alone the dough comes out at {number_text(water.plain_c)} °C. Fats, "
-            f"milk and eggs of the dough come from the fridge at {num(house.fridge_c)} °C; the fat "
+            f"Water as it comes at {celsius_text(house.tap_c)}, ice at {ice}. {chilled}"
+            f"With tap water alone the dough comes out at {celsius_text(water.plain_c, 1)}. Fats, "
+            "milk and eggs of the dough come from the fridge at "
+            f"{celsius_text(house.fridge_c)}; the fat "
             f"block is not in the bowl. {self._held_words(study)}"
         )
 
@@ -167,4 +192,4 @@ class WaterPlace(Place):
         """Say how much water is held back."""
         factor = study.scaled.factor or 1.0
         grams = held_back_g(study.formula, self._session.reference.pantry, factor)
-        return f"Hold back {grams_text(grams)} g and add it to feel." if grams > 0 else ""
+        return f"Hold back {weight_text(grams)} and add it to feel." if grams > 0 else ""

@@ -16,20 +16,11 @@ from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
-from aplomb.core.figures import num
+from aplomb.core.figures import bare_text, g_text, mass_text, num
 from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    mass_text,
-    number_text,
-    read_mass,
-)
+from aplomb.desk.fields import Field, button, card, fix_width, label, read_mass
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
 from aplomb.desk.paper.card import water_words
@@ -317,7 +308,7 @@ class WeighPlace(Place):
         enough = enough and judged == "less"
         if not enough and judged == "less" and by == "scale":
             self._session.said.emit(
-                f"{number_text(step.target_g - grams, 1)} g short; → skips this line, E ends it."
+                f"{g_text(step.target_g - grams, 1)} short; → skips this line, E ends it."
             )
             return
         before = self.at
@@ -452,9 +443,7 @@ class WeighPlace(Place):
                 water = water_words(study, pantry, share * run.record.factor)
             notes = (weighed.product, place, weighed.line.note, block_words(step), water)
             self._note.setText("; ".join(n for n in notes if n))
-            self._target.setText(
-                f"{number_text(step.target_g, 2)} g  ± {number_text(step.near_g, 1)}"
-            )
+            self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")
         for words in (self._where, self._note, self._target):
             words.setVisible(bool(words.text()))
         ratio = run.ratio(self.at) if step is not None else 1.0
@@ -482,8 +471,8 @@ class WeighPlace(Place):
                 Row(
                     f"{mark}{pantry[step.weighed.line.material].name}",
                     (
-                        f"{number_text(step.target_g, 1)} g",
-                        "–" if got is None else f"{number_text(got, 1)} g",
+                        g_text(step.target_g, 1),
+                        "–" if got is None else g_text(got, 1),
                     ),
                     "changed" if i == self.at else "plain",
                 )
@@ -512,16 +501,16 @@ class WeighPlace(Place):
         self.bar.setVisible(True)
         got = self.run.got(step) if self.run else None
         moving = "" if self._steady else " ~"
-        self._now.setText(f"{number_text(self.grams, 1)} g{moving}")
+        self._now.setText(f"{g_text(self.grams, 1)}{moving}")
         over = got is not None and step.judged(got) == "more"
         grams = got if over and got is not None and self.grams <= 0 else self.grams
         judged = step.judged(grams)
         self.bar.show_weight(grams / step.target_g, step.near_g / step.target_g, judged)
-        off = number_text(abs(step.target_g - grams), 1)
+        off = g_text(abs(step.target_g - grams), 1)
         words = {
-            "less": f"{MARKS['less']} {off} g to go",
+            "less": f"{MARKS['less']} {off} to go",
             "right": f"{MARKS['right']} right: Enter takes it",
-            "more": f"{MARKS['more']} {off} g too much: take some off"
+            "more": f"{MARKS['more']} {off} too much: take some off"
             + (", S scales the rest, → goes on" if over else ", or Enter keeps it"),
         }
         self._tell(words[judged], {"less": "look", "right": "settled", "more": "wrong"}[judged],
@@ -557,7 +546,7 @@ class WeighPlace(Place):
 def _end_words(run: Run, study: Study) -> str:
     """Say what was weighed, and what else comes to it before the last rolling."""
     words = [
-        f"Paste as weighed: {number_text(run.paste_g, 1)} g. It stands in the batch’s record, "
+        f"Paste as weighed: {g_text(run.paste_g, 1)}. It stands in the batch’s record, "
         "under losses and costs."
     ]
     if study.scaled.scrap_in_g > 0:

@@ -16,7 +16,15 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.batch.scale import Scaled, followed, packet_material
-from aplomb.core.figures import num
+from aplomb.core.figures import (
+    bare_text,
+    decimal_sign,
+    g_text,
+    mass_text,
+    mm_text,
+    number_text,
+    weight_text,
+)
 from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.study import Study
@@ -26,13 +34,9 @@ from aplomb.desk.fields import (
     card,
     clear,
     currency_text,
-    decimal_sign,
     fix_width,
     give_checked,
-    grams_text,
     label,
-    mass_text,
-    number_text,
     on_checked,
     read_mass,
     read_size,
@@ -73,7 +77,7 @@ def _balance(scaled: Scaled) -> str:
     if scaled.scrap_in_g > 0:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
-    drift = f"rounding adds {num(scaled.drift_g, '+.1f')} g".replace("-", "−")
+    drift = f"rounding adds {g_text(scaled.drift_g, '+.1f')}".replace("-", "−")
     return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
 
 
@@ -353,16 +357,19 @@ class BatchStage(Stage):
             ("paste", mass_text(batch.paste_g)),
             ("flour", mass_text(batch.flour_g)),
             ("packet", mass_text(batch.packet_g)),
-            ("piece_g", f"{grams_text(batch.piece_g)} g"),
+            ("piece_g", weight_text(batch.piece_g)),
             (
                 "piece_size",
-                f"{number_text(batch.piece_length_mm)} × {number_text(batch.piece_width_mm)}",
+                " × ".join(
+                    bare_text(side, "mm", 1)
+                    for side in (batch.piece_length_mm, batch.piece_width_mm)
+                ),
             ),
             ("loss_pct", _typed(batch.loss_pct)),
             ("trim_pct", _typed(batch.trim_pct)),
             ("blocks", number_text(batch.blocks, 0)),
             ("shares", number_text(batch.shares, 0)),
-            ("division_g", number_text(batch.division_g, 2)),
+            ("division_g", bare_text(batch.division_g, "g", 2)),
             ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
         ):
             self._fields[key].show_value(text)
@@ -380,7 +387,7 @@ class BatchStage(Stage):
         name = pantry[material].name.lower() if material else "fat"
         self._packet.setText(f"A packet is of {name}, all of it used.")
         self._piece_words.setText(
-            f"{grams_text(scaled.piece_g)} g each, {num(formula.sheet_mm)} mm thick"
+            f"{weight_text(scaled.piece_g)} each, {mm_text(formula.sheet_mm)} thick"
             if scaled.piece_g else ""
         )  # fmt: skip
 

@@ -17,13 +17,14 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.figures import bare_text, cm_text, decimal_sign, length_unit
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
 from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
-from aplomb.desk.fields import Field, button, decimal_sign, label, number_text, row
+from aplomb.desk.fields import Field, button, label, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.headline import short
 from aplomb.desk.ribbon import MORE_STEPS, Ribbon
@@ -75,11 +76,11 @@ class SheetView(QWidget):
         top = room.center().y() - high / 2
         painter.drawText(
             QRectF(room.left() + wide + 10, top, theme.px(80), high),
-            Qt.AlignmentFlag.AlignVCenter, f"{box.width_mm / 10:.0f} cm",
+            Qt.AlignmentFlag.AlignVCenter, cm_text(box.width_mm),
         )  # fmt: skip
         painter.drawText(
             QRectF(room.left(), top + high + 3, wide, foot),
-            Qt.AlignmentFlag.AlignHCenter, f"{box.length_mm / 10:.0f} cm",
+            Qt.AlignmentFlag.AlignHCenter, cm_text(box.length_mm),
         )  # fmt: skip
 
 
@@ -245,7 +246,8 @@ class FoldsStage(Stage):
         if wide and not text.strip():
             value = 0.0
         else:
-            value = parse_length_mm(text, "cm" if wide else "mm", decimal_sign())
+            unit = "cm" if wide and length_unit() == "mm" else length_unit()
+            value = parse_length_mm(text, unit, decimal_sign())
             if value == 0:
                 raise AmountError("enter a length above 0", text, 0, len(text))
         changed: Formula = replace(formula, **{name: value})
@@ -275,7 +277,8 @@ class FoldsStage(Stage):
         for name, field in self._fields.items():
             value = getattr(f, name)
             scale = 10 if name == "roll_width_mm" else 1
-            field.show_value(number_text(value / scale, 2) if value else "")
+            shown = value if length_unit() == "in" else value / scale
+            field.show_value(bare_text(shown, "mm", 2) if value else "")
             shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
             field.setVisible(shown)
             field.property("caption").setVisible(shown)

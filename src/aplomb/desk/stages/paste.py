@@ -7,12 +7,12 @@ from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.choices import FatChoice, main_fat
-from aplomb.core.figures import num
+from aplomb.core.figures import celsius_range, celsius_text, number_text, weight_text
 from aplomb.core.gluten_free import CAUTION
 from aplomb.core.paste.formula import Part
 from aplomb.core.study import Study
 from aplomb.desk.fat_choices import FatChoices
-from aplomb.desk.fields import button, grams_text, label, number_text
+from aplomb.desk.fields import button, label
 from aplomb.desk.flow import Flow
 from aplomb.desk.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
@@ -160,7 +160,7 @@ class PasteStage(Stage):
         scaled = study.scaled
         self._batch.setText(
             scaled.trouble
-            or f"{grams_text(study.accounts.paste_g)} g of paste; batch × "
+            or f"{weight_text(study.accounts.paste_g)} of paste; batch × "
             f"{number_text(scaled.factor, 3)}: {number_text(scaled.pieces, 0)} pieces"
         )
         self._caution.setVisible(study.formula.school == "gluten_free")
@@ -175,22 +175,22 @@ class PasteStage(Stage):
 
     def _show_heads(self, study: Study) -> None:
         water = study.water
-        wanted = f"{num(study.formula.dough_c)} °C"
+        wanted = celsius_text(study.formula.dough_c)
         if water is None:
             words = ""
         elif not water.reached:
             words = f"{wanted}: not reached"
         elif water.ice_g > 0 and water.only_ice:
-            words = f"{wanted}: {grams_text(water.ice_g)} g ice"
+            words = f"{wanted}: {weight_text(water.ice_g)} ice"
         else:
-            words = f"{wanted}: water at {water.needed_c:.0f} °C"
+            words = f"{wanted}: water at {celsius_text(water.needed_c, '.0f')}"
         self._water.setText(words)
         self._water.setVisible(bool(words))
         self._water.setAccessibleName(f"Water and ice: {words}")
         fat = study.fat
         words = ""
         if fat is not None and fat.enclose_c:
-            words = f"at {fat.enclose_c[0]:.0f}–{fat.enclose_c[1]:.0f} °C"
+            words = f"at {celsius_range(*fat.enclose_c, '–')}"
             words = f"{words}, about" if fat.is_blend else words
         self._fat.setText(words)
         self._fat.setVisible(bool(words))

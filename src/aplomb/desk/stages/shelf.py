@@ -25,8 +25,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book.entry import Entry
+from aplomb.core.figures import number_text
 from aplomb.core.study import Study
-from aplomb.desk.fields import button, label, number_text, plain_tip, row
+from aplomb.desk.fields import button, label, plain_tip, row
 from aplomb.desk.headline import short
 from aplomb.desk.session import Session
 from aplomb.desk.theme import TITLE, Theme

@@ -1,0 +1,142 @@
+"""The measures of the house: shown on every screen and paper, read in every field."""
+
+import re
+
+import pytest
+from msgspec.structs import replace
+from PySide6.QtWidgets import QApplication, QComboBox
+
+from aplomb.assets import demo, reference
+from aplomb.core.errors import AmountError
+from aplomb.core.figures import set_measures
+from aplomb.core.study import make_study
+from aplomb.desk.fields import Field, read_length, read_mass, read_size, read_temp, read_warming
+from aplomb.desk.figure_table import FigureTable
+from aplomb.desk.paper.card import card_pdf
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
+from desk.conftest import place, shown
+from desk.test_drawings import text_of
+
+METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")
+CAPTION = re.compile(r", (?:g|kg|mm|cm|°C)$")
+ALWAYS = re.compile(r"20 mm cubes|per 100 g|kJ/100 g|g/cm²|\d+ mg/kg|/100 g|a 100 g")
+
+
+@pytest.fixture
+def inches():
+    set_measures("oz", "in", "°F")
+    yield
+    set_measures("g", "mm", "°C")
+
+
+@pytest.fixture
+def us_window(window):
+    house = window.session.reference.house
+    window.session.set_house("inches", replace(house, masses="oz", lengths="in", temps="°F"))
+    QApplication.processEvents()
+    yield window
+    set_measures("g", "mm", "°C")
+
+
+@pytest.mark.parametrize(
+    ("text", "grams"),
+    [
+        ("8", 226.796185),
+        ("250 g", 250),
+        ("1 lb 2 oz", 510.2914),
+        ("0.5 kg", 500),
+        ("2 lb", 907.18474),
+    ],
+)
+def test_a_bare_weight_is_in_ounces(inches, text, grams):
+    assert read_mass(text) == pytest.approx(grams, abs=1e-4)
+
+
+def test_bare_lengths_and_temperatures(inches):
+    assert read_length("1 1/2") == pytest.approx(38.1)
+    assert read_length("12 mm") == 12
+    assert read_size("4 × 3 1/8") == pytest.approx((101.6, 79.375))
+    assert read_size("10 cm x 80 mm") == (100, 80)
+    assert read_temp("61") == pytest.approx(16.111, abs=1e-3)
+    assert read_temp("16 C") == 16
+    assert read_warming("9") == pytest.approx(5)
+    assert read_warming("5 K") == read_warming("5 C") == 5
+    with pytest.raises(AmountError):
+        read_mass("-8")
+
+
+def test_bare_readings_in_a_metric_house():
+    assert read_warming("2") == read_warming("2 K") == 2
+    assert read_warming("9 F") == pytest.approx(5)
+    assert (read_mass("250"), read_length("3"), read_temp("16")) == (250, 3, 16)
+
+
+def metric_in(root):
+    """What is said in metric measures within a widget: in words, fields, tables and choices.
+
+    Nutrition is in grams per 100 g by law, the simulated scale weighs in grams as its line says,
+    and what a person wrote stays as it was written.
+    """
+    said = shown(root).split("\n")
+    said += [f.text() for f in root.findChildren(Field) if f.isVisible()]
+    for table in root.findChildren(FigureTable):
+        said += table.text().split("\n") if table.isVisible() else []
+    for box in root.findChildren(QComboBox):
+        said += [box.itemText(i) for i in range(box.count()) if box.isVisible()]
+    said = [line.replace("\u00a0", " ") for line in said]
+    own = ("envelope", "thirds", "halves", "coil", "+ 5 g", "− 5 g", "g and kg", "mm and cm")
+    return [
+        line for line in said
+        if (METRIC.search(ALWAYS.sub("", line)) or CAPTION.search(line))
+        and not line.startswith(own) and not re.fullmatch(r"[\d.]+ g", line)
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("stage", [0, 1, 2, 3])
+def test_no_stage_speaks_metric(us_window, stage):
+    us_window.show_stage(stage)
+    QApplication.processEvents()
+    assert not metric_in(us_window)
+
+
+@pytest.mark.parametrize(
+    "key", sorted({each[0] for each in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)})
+)
+def test_no_place_speaks_metric(us_window, qtbot, key):
+    place(us_window, key)
+    qtbot.wait(30)
+    assert not metric_in(us_window)
+
+
+def test_the_card_follows(qapp, inches):
+    known = reference()
+    for formula in demo().formulas:
+        text, _ = text_of(card_pdf(make_study(formula, known), known.pantry))
+        lines = [n for n in text.split("\n") if "Turn line" not in n]
+        assert not [n for n in lines if METRIC.search(ALWAYS.sub("", n))]
+        assert re.search(r"\d oz", text)
+
+
+def test_what_stands_is_not_changed_by_how_it_is_shown(us_window):
+    """Leaving every field as it is shown changes nothing, though an inch is coarser."""
+    before = us_window.session.formula
+    us_window.show_stage(2)
+    for field in us_window.findChildren(Field):
+        if field.isVisible():
+            field.setFocus()
+            field.commit()
+    assert us_window.session.formula == before
+
+
+def test_the_house_is_chosen_in_the_water_place(window):
+    water = place(window, "water")
+    box = next(b for b in water.findChildren(QComboBox) if b.accessibleName() == "Lengths")
+    box.setCurrentIndex(box.findData("in"))
+    box.activated.emit(box.currentIndex())
+    QApplication.processEvents()
+    assert window.session.reference.house.lengths == "in"
+    window.show_stage(2)
+    assert "Final sheet, in" in shown(window)
+    window.session.undo()
+    QApplication.processEvents()
+    assert "Final sheet, mm" in shown(window)
