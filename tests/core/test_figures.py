@@ -102,7 +102,7 @@ def test_every_sentence_has_the_readers_sign(sign):
 
 
 METRIC = re.compile(r"\d\u00a0?\u2009? ?(g|kg|mm|cm|°C)\b")
-FOREIGN = re.compile(r"\d ?(oz|lb|in(?! all)|°F)\b")
+FOREIGN = re.compile(r"[\d⅛¼⅜½⅝¾⅞] ?(oz|lb|in(?! all)|°F)\b")
 
 
 def test_every_sentence_has_the_measures_of_the_house():
@@ -135,9 +135,9 @@ def test_ounces_and_pounds(grams, words):
 @pytest.mark.parametrize(
     ("length", "words"),
     [
-        (25.4, "1"), (3.175, "1/8"), (3, "1/8"), (2.5, "3/32"), (4, "5/32"), (12, "1/2"),
-        (20, "3/4"), (220, "8 5/8"), (1800, "70 7/8"), (0.2, "0.0079"), (1, "0.039"), (0, "0"),
-        (-3.175, "-1/8"), (304.8, "12"),
+        (25.4, "1"), (3.175, "⅛"), (3, "⅛"), (2.5, "3/32"), (4, "5/32"), (12, "½"),
+        (20, "¾"), (220, "8⅝"), (1800, "70⅞"), (0.2, "0.0079"), (1, "0.039"), (0, "0"),
+        (-3.175, "-⅛"), (304.8, "12"),
     ],
 )  # fmt: skip
 def test_inches_as_on_a_rule(length, words):

@@ -99,6 +99,7 @@ _mass_unit: list[MassUnit] = ["g"]
 _length_unit: list[LengthUnit] = ["mm"]
 _temp_unit: list[TempUnit] = ["°C"]
 EIGHTHS_TO_64 = (8, 16, 32, 64)
+EIGHTHS = {Fraction(n, 8): sign for n, sign in enumerate("⅛¼⅜½⅝¾⅞", 1)}
 CLOSE = 0.06
 """How near a fraction of an inch must come before a finer one is taken [-]."""
 SMALLEST_MM = 0.4
@@ -223,12 +224,12 @@ def _pounds(grams: float) -> str:
 
 
 def mm_text(value: float, spec: str | int = "g") -> str:
-    """Write a length with its unit: ``3 mm``, or ``1/8 in``; `spec` is of the millimetres."""
+    """Write a length with its unit: ``3 mm``, or ``⅛ in``; `spec` is of the millimetres."""
     return f"{num(value, spec)} mm" if _length_unit[0] == "mm" else f"{inches(value)} in"
 
 
 def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
-    """Write a length given in mm with its unit: ``22 cm``, or ``8 5/8 in``; `spec` of the cm."""
+    """Write a length given in mm with its unit: ``22 cm``, or ``8⅝ in``; `spec` of the cm."""
     return f"{num(value_mm / 10, spec)} cm" if _length_unit[0] == "mm" else f"{inches(value_mm)} in"
 
 
@@ -273,6 +274,8 @@ def inches(value_mm: float) -> str:
     else:
         return sign + num(value, ".2g")
     whole, rest = divmod(nearest, 1)
+    if rest in EIGHTHS:
+        return f"{sign}{whole or ''}{EIGHTHS[rest]}"
     words = [str(whole)] if whole else []
     if rest:
         words.append(f"{rest.numerator}/{rest.denominator}")
@@ -299,7 +302,7 @@ def celsius_range(
 
 
 def mm_range(low: float, high: float, between: str = " to ") -> str:
-    """Write a range of lengths given in mm: ``3 to 4 mm``, ``1/8 to 5/32 in``."""
+    """Write a range of lengths given in mm: ``3 to 4 mm``, ``⅛ to 5/32 in``."""
     if _length_unit[0] == "mm":
         return f"{num(low)}{between}{num(high)} mm"
     return f"{inches(low)}{between}{inches(high)} in"

@@ -15,8 +15,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
-from aplomb.core.figures import mm_text, num
+from aplomb.core.figures import inches, length_unit, mm_text, num
 from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
+from aplomb.core.folds.sizes import Box
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
@@ -176,11 +177,7 @@ class StepCard(QWidget):
         if step is not None and step.way is Way.TRIM:
             return "as it lies"
         if step is not None:
-            return (
-                f"{rectangle(size.sheet)}, {mm_text(size.sheet.height_mm)}"
-                if size
-                else "no size yet"
-            )
+            return _sheet_size(size.sheet) if size else "no size yet"
         return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
 
     def _paint_mark(self, painter: QPainter, room: QRectF) -> None:
@@ -423,3 +420,11 @@ class Ribbon(QScrollArea):
             self.insert(Step(Way.REST))
         else:
             super().keyPressEvent(event)
+
+
+def _sheet_size(sheet: Box) -> str:
+    """Write a sheet's size so short that it fits a step: 57 × 20 cm, 9 mm."""
+    if length_unit() == "mm":
+        return f"{rectangle(sheet)}, {mm_text(sheet.height_mm)}"
+    sides = [inches(side) for side in (sheet.length_mm, sheet.width_mm, sheet.height_mm)]
+    return f"{sides[0]} × {sides[1]}, {sides[2]} in"
