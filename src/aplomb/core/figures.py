@@ -184,7 +184,7 @@ def g_text(grams: float, spec: str | int = "g") -> str:
     Returns
     -------
     str
-        ``250 g``; or ``8.82 oz``, and ``2 lb 3.27 oz`` from a pound on.
+        ``250 g``; or ``8.82 oz``, and ``2 lb 3.3 oz`` from a pound on.
     """
     if _mass_unit[0] == "g":
         return f"{num(grams, spec)} g"
@@ -199,7 +199,7 @@ def grams_text(grams: float) -> str:
 
 
 def weight_text(grams: float) -> str:
-    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.27 oz``."""
+    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.3 oz``."""
     return f"{grams_text(grams)} g" if _mass_unit[0] == "g" else _pounds(grams)
 
 
@@ -216,10 +216,10 @@ def kg_text(grams: float, spec: str | int = "g") -> str:
 
 
 def _pounds(grams: float) -> str:
-    whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 2), 16)
+    whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 1), 16)
     if not math.isfinite(grams) or whole < 1:
         return f"{ounces(grams)} oz"
-    left = f" {number_text(rest, 2)} oz" if rest >= 0.005 else ""
+    left = f" {number_text(rest, 1)} oz" if rest >= 0.05 else ""
     return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
 
 

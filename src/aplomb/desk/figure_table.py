@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.desk.theme import Theme
@@ -31,6 +31,8 @@ class FigureTable(QWidget):
         super().__init__()
         self._theme, self._columns, self._cell = theme, columns, cell
         self._rows: tuple[Row, ...] = ()
+        self._measured: tuple[tuple[Row, ...], QFont] | None = None
+        self._wide = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
 
@@ -64,13 +66,24 @@ class FigureTable(QWidget):
         """Narrow, as high as its rows."""
         return QSize(150, self.sizeHint().height())
 
+    def _widest(self, font: QFont) -> int:
+        """Width that no figure is cut off at [px]."""
+        known = (self._rows, font)
+        if known != self._measured:
+            metrics = QFontMetrics(font)
+            cells = (text for row in self._rows if row.kind != "head" for text in row.cells)
+            self._wide = max((metrics.horizontalAdvance(text) for text in cells), default=0) + 6
+            self._measured = known
+        return self._wide
+
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the rows."""
         p, theme = self._theme.palette, self._theme
         painter = QPainter(self)
         high = self._row_height()
         small, plain, strong = theme.font(13), theme.font(14.5), theme.font(14.5, 600)
-        cell = min(theme.px(self._cell), round(self.width() * 0.62 / max(1, self._columns)))
+        most = round(self.width() * 0.62 / max(1, self._columns))
+        cell = min(max(theme.px(self._cell), self._widest(plain)), most)
         left = self.width() - cell * self._columns
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         start = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

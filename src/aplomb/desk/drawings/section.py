@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
 from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.figures import mm_text, num
+from aplomb.core.figures import length_unit, mm_text, num
 from aplomb.core.folds.raster import STREWN, VOID, Section, Window
 from aplomb.core.folds.stack import FAT, Stack
 from aplomb.core.study import Study
@@ -198,8 +198,8 @@ def _nice(length: float) -> float:
 
 
 def length_text(mm: float) -> str:
-    """Write a short length in mm, or in µm below a tenth of a mm."""
-    return mm_text(mm) if mm >= 0.1 else f"{num(mm * 1000)} µm"
+    """Write a short length in mm or inches, or in µm where that says more."""
+    return mm_text(mm) if mm >= (0.1 if length_unit() == "mm" else 0.4) else f"{num(mm * 1000)} µm"
 
 
 def leaf_text(um: float) -> str:

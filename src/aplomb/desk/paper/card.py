@@ -7,7 +7,15 @@ from PySide6.QtGui import QColor
 
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.batch.water import held_back_g
-from aplomb.core.figures import celsius_text, g_text, mass_text, mm_text, num, number_text
+from aplomb.core.figures import (
+    celsius_text,
+    g_text,
+    mass_text,
+    mass_unit,
+    mm_text,
+    num,
+    number_text,
+)
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -129,8 +137,9 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
 def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wide: float) -> None:
     page.tick_box(x, page.y + 0.8)
     grams = g_text(weighed.weigh_g, 2)
-    page.text(x + wide - 32, page.y - 0.4, 28, grams, font(15, 700), right=True)
-    high = page.text(x + 7, page.y, wide - 33, name, font(13), wrap=True)
+    room = 28 if mass_unit() == "g" else 36
+    page.text(x + wide - 4 - room, page.y - 0.4, room, grams, font(15, 700), right=True)
+    high = page.text(x + 7, page.y, wide - 5 - room, name, font(13), wrap=True)
     if note:
         below = page.text(x + 7, page.y + high - 0.6, wide - 11, note, font(10), GREY, wrap=True)
         high += 3.6 * max(1, round(below / NOTE_LINE_MM))
