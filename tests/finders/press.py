@@ -96,7 +96,7 @@ class Watch:
             session.flush()
             self.starts[session.book.path] = (
                 {u: e.formula for u, e in session.entries.items()}, dict(session._store),
-                session.book._stands(),
+                session.book._undo_position(),
             )  # fmt: skip
         self.path, self.hand = session.book.path, session.uid
         self.before = {u: e.formula for u, e in session.entries.items()}
@@ -165,10 +165,10 @@ class Watch:
         if session.trouble:
             return
         formulas, store, stands = self.starts[session.book.path]
-        while session.book._stands() > stands:
-            at = session.book._stands()
+        while session.book._undo_position() > stands:
+            at = session.book._undo_position()
             session.undo()
-            if session.book._stands() >= at:
+            if session.book._undo_position() >= at:
                 self.fault(f"undo of “{session.book.next_words()[0]}” does not go on")
                 break
         now = {u: e.formula for u, e in session.entries.items()}

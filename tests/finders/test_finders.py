@@ -44,7 +44,7 @@ def test_the_presser_finds_what_falls(qapp):
             path = "x"
 
             @staticmethod
-            def _stands():
+            def _undo_position():
                 return 0
 
         @staticmethod
