@@ -4,15 +4,18 @@ import re
 
 import pytest
 from msgspec.structs import replace
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QComboBox
 
 from aplomb.assets import demo, reference
+from aplomb.core.compare import at_the_bench
 from aplomb.core.errors import AmountError
 from aplomb.core.figures import set_measures
 from aplomb.core.study import make_study
 from aplomb.desk.fields import Field, read_length, read_mass, read_size, read_temp, read_warming
-from aplomb.desk.figure_table import FigureTable
+from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.paper.card import card_pdf
+from aplomb.desk.theme import Theme
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 from desk.conftest import place, shown
 from desk.test_drawings import text_of
@@ -140,3 +143,39 @@ def test_the_house_is_chosen_in_the_water_place(window):
     window.session.undo()
     QApplication.processEvents()
     assert "Final sheet, mm" in shown(window)
+
+
+def test_columns_say_what_they_are_in(us_window):
+    us_window.show_stage(1)
+    words = shown(us_window).split("\n")
+    assert "oz" in words
+    assert "g" not in words
+
+
+def test_a_table_cuts_no_figure_off_while_there_is_room(qapp):
+    """Columns are as wide as their figures, and never together wider than the table allows."""
+    theme = Theme()
+    table = FigureTable(theme, "Sums", 3, 60)
+    table.resize(420, 200)
+    table.show_rows(
+        (Row("Head", ("a", "b", "c"), "head"), Row("x", ("3 × 11 lb 13.4 oz", "1", "2")))
+    )
+    wides = table._columns_px()
+    metrics = QFontMetrics(theme.font(14.5, 600))
+    assert wides[0] >= metrics.horizontalAdvance("3 × 11 lb 13.4 oz") + 4
+    assert sum(wides) <= 0.75 * 420
+    table.resize(150, 200)
+    assert sum(table._columns_px()) <= 0.75 * 150
+
+
+def test_what_changes_at_the_bench_is_in_one_measure(inches):
+    known = reference()
+    formula = demo().formulas[0]
+    lard = replace(
+        formula, block=tuple(replace(n, material="lard") for n in formula.block)
+    )  # fmt: skip
+    words = at_the_bench(
+        make_study(formula, known), make_study(lard, known), known.pantry, known.house
+    )
+    assert any(re.search(r"Enclose and roll at \d\d–\d\d °F instead of \d\d–\d\d: [\d.]+ °F", n)
+               for n in words)  # fmt: skip

@@ -2,7 +2,15 @@
 
 from msgspec import Struct
 
-from aplomb.core.figures import celsius_range, celsius_text, g_text, num
+from aplomb.core.figures import (
+    bare_text,
+    celsius_range,
+    celsius_text,
+    degrees,
+    g_text,
+    house_unit,
+    num,
+)
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Part, allergens
 from aplomb.core.paste.pantry import Pantry
@@ -157,7 +165,8 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
         way = "warmer" if shift > 0 else "colder"
         words.append(
             f"Enclose and roll at {celsius_range(*two.enclose_c, '–')} instead of "
-            f"{one.enclose_c[0]:.0f}–{one.enclose_c[1]:.0f}: {num(abs(shift), '.1f')} K {way}."
+            f"{degrees(one.enclose_c[0], '.0f')}–{degrees(one.enclose_c[1], '.0f')}: "
+            f"{bare_text(abs(shift), 'K', '.1f')} {house_unit('K')} {way}."
         )
     if two and one and two.sfc and one.sfc:
         for place, temp in (("fridge", house.fridge_c), ("shop", house.shop_c)):

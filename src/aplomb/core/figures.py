@@ -160,9 +160,10 @@ def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
 
 
 def in_measures(caption: str) -> str:
-    """Write a caption that ends in a unit with that of the house: ``Edge, mm`` as ``Edge, in``."""
+    """Write a caption that is or ends in a unit with that of the house: ``Edge, mm`` as
+    ``Edge, in``, ``g a piece`` as ``oz a piece``."""
     words, comma, unit = caption.rpartition(", ")
-    return f"{words}, {house_unit(unit)}" if comma else caption
+    return f"{words}{comma}{house_unit(unit)}"
 
 
 def ounces(grams: float) -> str:

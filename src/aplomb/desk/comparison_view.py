@@ -3,7 +3,7 @@
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from aplomb.core.compare import Pair, at_the_bench, compare
-from aplomb.core.figures import grams_text, number_text
+from aplomb.core.figures import grams_text, in_measures, mass_unit, number_text
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.study import Study
 from aplomb.desk.fields import currency_text, label
@@ -80,7 +80,9 @@ class ComparisonView(QWidget):
         """
         pantry, house = self._session.reference.pantry, self._session.reference.house
         found = compare(before, after, pantry)
-        rows = [Row("Grams", (*names, "change", "ratio"), "head")]
+        rows = [
+            Row("Grams" if mass_unit() == "g" else "Ounces", (*names, "change", "ratio"), "head")
+        ]
         part = None
         for line in found.lines:
             if line.grams.same and not whole:
@@ -101,7 +103,9 @@ class ComparisonView(QWidget):
                 continue
             kind = "same" if reading.value.same else "changed"
             unit = "money" if reading.key.startswith("cost") else reading.unit
-            words = f"{reading.words}, {reading.unit}" if reading.unit else reading.words
+            words = (
+                in_measures(f"{reading.words}, {reading.unit}") if reading.unit else reading.words
+            )
             rows.append(Row(words, _cells(reading.value, unit, house.currency), kind))
         if len(rows) == 1:
             rows.append(Row("No reading changes", (), "same"))

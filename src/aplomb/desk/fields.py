@@ -153,7 +153,7 @@ def bare_mnemonic(text: str) -> str:
 def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLabel:
     """Make a label of one of the style sheet's kinds."""
     made = QLabel(in_measures(text), parent)
-    if text.rpartition(", ")[2] in MEASURED:
+    if text.rpartition(", ")[2].partition(" ")[0] in MEASURED:
         made.setProperty(CAPTION, text)
     made.setObjectName(kind)
     made.setTextFormat(Qt.TextFormat.PlainText)

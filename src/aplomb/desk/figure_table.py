@@ -1,8 +1,10 @@
 """A table of figures that is only read: a name, then figures flush right."""
 
+import math
+
 from msgspec import Struct
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.desk.theme import Theme
@@ -24,6 +26,12 @@ class Row(Struct, frozen=True):
     kind: str = "plain"
 
 
+HEAD, FIGURE, STRONG = 13.0, 14.5, 600
+"""Size of heads and of figures [pt], and the weight of those that change."""
+EVEN_SHARE, MOST_SHARE = 0.62, 0.75
+"""Of the table's width, for columns alike and for columns as wide as their figures [-]."""
+
+
 class FigureTable(QWidget):
     """Rows of figures, painted; screen readers get them as text."""
 
@@ -31,8 +39,8 @@ class FigureTable(QWidget):
         super().__init__()
         self._theme, self._columns, self._cell = theme, columns, cell
         self._rows: tuple[Row, ...] = ()
-        self._measured: tuple[tuple[Row, ...], QFont] | None = None
-        self._wide = 0
+        self._measured: tuple[tuple[Row, ...], Theme, int] | None = None
+        self._wides: list[int] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
 
@@ -66,25 +74,37 @@ class FigureTable(QWidget):
         """Narrow, as high as its rows."""
         return QSize(150, self.sizeHint().height())
 
-    def _widest(self, font: QFont) -> int:
-        """Width that no figure is cut off at [px]."""
-        known = (self._rows, font)
-        if known != self._measured:
-            metrics = QFontMetrics(font)
-            cells = (text for row in self._rows if row.kind != "head" for text in row.cells)
-            self._wide = max((metrics.horizontalAdvance(text) for text in cells), default=0) + 6
-            self._measured = known
-        return self._wide
+    def _columns_px(self) -> list[int]:
+        """Widths of the columns, so that no figure is cut off while there is room [px]."""
+        known = (self._rows, self._theme, self.width())
+        if known == self._measured:
+            return self._wides
+        plain = QFontMetrics(self._theme.font(FIGURE, STRONG))
+        small = QFontMetrics(self._theme.font(HEAD))
+        needed = [0] * self._columns
+        for row in self._rows:
+            metrics = small if row.kind == "head" else plain
+            for j, text in enumerate(row.cells[: self._columns]):
+                needed[j] = max(needed[j], metrics.horizontalAdvance(text) + 6)
+        even = min(
+            self._theme.px(self._cell), round(self.width() * EVEN_SHARE / max(1, self._columns))
+        )
+        wides = [max(even, each) for each in needed]
+        most = self.width() * MOST_SHARE
+        if sum(wides) > most:
+            wides = needed if sum(needed) > 0 else wides
+        if sum(wides) > most:
+            wides = [math.floor(each * most / sum(wides)) for each in wides]
+        self._measured, self._wides = known, wides
+        return wides
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the rows."""
         p, theme = self._theme.palette, self._theme
         painter = QPainter(self)
         high = self._row_height()
-        small, plain, strong = theme.font(13), theme.font(14.5), theme.font(14.5, 600)
-        most = round(self.width() * 0.62 / max(1, self._columns))
-        cell = min(max(theme.px(self._cell), self._widest(plain)), most)
-        left = self.width() - cell * self._columns
+        small, plain, strong = theme.font(HEAD), theme.font(FIGURE), theme.font(FIGURE, STRONG)
+        wides = self._columns_px()
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         start = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         for i, each in enumerate(self._rows):
@@ -95,13 +115,15 @@ class FigureTable(QWidget):
             painter.setFont(font)
             painter.setPen(QColor(ink))
             metrics = QFontMetrics(font)
-            room = self.width() - cell * len(each.cells) if each.cells else self.width()
+            mine = wides[: len(each.cells)]
+            room = self.width() - sum(wides) if each.cells else self.width()
             name = metrics.elidedText(each.name, Qt.TextElideMode.ElideRight, room - 6)
             painter.drawText(QRectF(0, y, room - 4, high), start, name)
-            for j, text in enumerate(each.cells):
-                place = QRectF(left + j * cell, y, cell - 2, high)
-                shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, cell - 4)
-                painter.drawText(place, right, shown)
+            x = self.width() - sum(wides)
+            for wide, text in zip(mine, each.cells, strict=False):
+                shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, wide - 4)
+                painter.drawText(QRectF(x, y, wide - 2, high), right, shown)
+                x += wide
             if head and each.cells:
                 painter.setPen(QPen(QColor(p.line), 1))
                 painter.drawLine(0, y + high - 1, self.width(), y + high - 1)

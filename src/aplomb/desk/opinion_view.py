@@ -22,7 +22,7 @@ MARK_WORDS: dict[Mark, str] = {"wrong": "Wrong", "look": "Look at"}
 
 def _kept_together(words: str) -> str:
     """Keep a figure and its unit on one line."""
-    return re.sub(r"(\d) (?=(?:%|g|mm|µm|mg/kg)\b|%)", "\\1\u00a0", words)
+    return re.sub(r"(\d) (?=(?:%|g|oz|lb|mm|cm|in|µm|mg/kg)\b|%|°)", "\\1\u00a0", words)
 
 
 class MarkSign(QWidget):

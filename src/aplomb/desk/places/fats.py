@@ -162,7 +162,7 @@ class FatsPlace(Place):
         self._mass_g, self._depth_mm = USUAL_CONE_G, 0.0
         self._mass = Field("Mass of the cone", self._take_mass, self.show_error)
         self._depth = Field("Depth it sinks to, mm", self._take_depth, self.show_error)
-        self._depth.setPlaceholderText("mm after 5 s")
+        self._depth.setPlaceholderText("after 5 s")
         self._mass.show_value(g_text(self._mass_g, 2))
         grid = QGridLayout()
         for at, (words, widget) in enumerate(
