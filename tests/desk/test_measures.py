@@ -2,6 +2,7 @@
 
 import re
 
+import msgspec
 import pytest
 from msgspec.structs import replace
 from PySide6.QtGui import QFontMetrics
@@ -179,3 +180,59 @@ def test_what_changes_at_the_bench_is_in_one_measure(inches):
     )
     assert any(re.search(r"Enclose and roll at \d\d–\d\d °F instead of \d\d–\d\d: [\d.]+ °F", n)
                for n in words)  # fmt: skip
+
+
+def numbers_in(value, path=""):
+    """All numbers of a value with where they stand."""
+    if isinstance(value, bool | str) or value is None:
+        return {}
+    if isinstance(value, int | float):
+        return {path: float(value)}
+    parts = value.items() if isinstance(value, dict) else enumerate(value)
+    found = {}
+    for key, part in parts:
+        found |= numbers_in(part, f"{path}/{key}")
+    return found
+
+
+def stands(window):
+    """All that a book holds that a field could change, as numbers."""
+    session = window.session
+    held = [session.formula, session.reference.house, *session.reference.records]
+    held += [session.reference.pantry[n.material] for n in session.formula.block]
+    found = numbers_in(msgspec.to_builtins(held))
+    for wish in ("flour_g", "paste_g", "packet_g"):  # what is typed there becomes what is fixed
+        found.pop(f"/0/batch/{wish}")
+    return found | {"paste": session.study.scaled.paste_g}
+
+
+def retyped(window):
+    """Type into every field what it shows already."""
+    for field in window.findChildren(Field):
+        if field.isVisible() and field.isEnabled() and any(c.isdigit() for c in field.text()):
+            words = field.text()
+            if words.startswith(("envelope", "20")) or field.isReadOnly():
+                continue
+            field.setFocus()
+            field.setText(f"{words} ")
+            field.setModified(True)
+            field.textEdited.emit(f"{words} ")
+            assert field.commit(), (field.accessibleName(), words, field.bad_reason)
+            QApplication.processEvents()
+
+
+EVERY = ("", *sorted({each[0] for each in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)}))
+
+
+@pytest.mark.parametrize(("stage", "key"), [(1, ""), (2, ""), *((3, key) for key in EVERY)])
+def test_what_a_field_shows_is_what_it_reads(us_window, qtbot, stage, key):
+    """In ounces, inches and °F: off by what is rounded for showing, never by a unit."""
+    us_window.show_stage(stage)
+    if key:
+        place(us_window, key)
+    before = stands(us_window)
+    retyped(us_window)
+    after = stands(us_window)
+    for where, value in before.items():
+        if where in after:
+            assert after[where] == pytest.approx(value, rel=0.07, abs=0.6), where

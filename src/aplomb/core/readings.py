@@ -292,7 +292,7 @@ READING_WORDS: dict[str, tuple[str, str]] = {
     "enclosed_fat_pct": ("Enclosed fat", "%"),
     "dough_fat_pct": ("Fat in the dough", "%"),
     "fat_on_dough_pct": ("Fat on dough", "%"),
-    "fat_on_total_pct": ("Fat on the whole paste", "%"),
+    "fat_on_total_pct": ("Fat on total", "%"),
     "pure_fat_pct": ("Pure fat", "%"),
     "dough_water_pct": ("Dough water", "%"),
     "total_water_pct": ("Total water", "%"),

@@ -45,7 +45,7 @@ WANTED_WORDS: dict[Wanted, tuple[str, str]] = {
     "enclosed_fat_pct": ("Enclosed fat on flour", "%"),
     "dough_fat_pct": ("Fat in the dough on flour", "%"),
     "fat_on_dough_pct": ("Fat on dough", "%"),
-    "fat_on_total_pct": ("Fat on the whole paste", "%"),
+    "fat_on_total_pct": ("Fat on total", "%"),
     "dough_water_pct": ("Dough water", "%"),
     "total_water_pct": ("Total water", "%"),
     "salt_pct": ("Salt from all sources", "%"),

@@ -139,7 +139,7 @@ class ProductEditor(QFrame):
         self._field(3, 0, "inner_mm", "", read_length)
         self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
         self._field(3, 2, "wanted", "Wanted", read_whole)
-        self._wide(4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign()))
+        self._wide(4, "points", "Corners (mm)", lambda t: read_points(t, decimal_sign()))
         length = partial(read_length, zero=True)
         self._field(5, 0, "disc_mm", "Disc across, mm", length)
         self._field(5, 2, "band_mm", "Band wide, mm", length)
@@ -232,7 +232,7 @@ class ProductEditor(QFrame):
             self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))
         self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
         self.fields["lean"].setToolTip("Where the tip stands over the base: 0.5 in the middle")
-        self._show("points", product.shape == "outline", "Corners, mm")
+        self._show("points", product.shape == "outline", "Corners (mm)")
         f = self.fields
         for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
             unit = "mm" if name.endswith("_mm") else "%"

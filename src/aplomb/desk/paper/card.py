@@ -141,8 +141,9 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wi
     page.text(x + wide - 4 - room, page.y - 0.4, room, grams, font(15, 700), right=True)
     high = page.text(x + 7, page.y, wide - 5 - room, name, font(13), wrap=True)
     if note:
-        below = page.text(x + 7, page.y + high - 0.6, wide - 11, note, font(10), GREY, wrap=True)
-        high += 3.6 * max(1, round(below / NOTE_LINE_MM))
+        below = page.text(x + 7, page.y + high - 0.6, wide - 7, note, font(10), GREY, wrap=True)
+        more = max(1, round(below / NOTE_LINE_MM)) - 1
+        high += 3.6 * (1 + more)
     page.y += max(6.2, high + 0.6)
 
 

@@ -13,7 +13,7 @@ from aplomb.core.batch.losses import KINDS, USUAL, Kind
 from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
 from aplomb.core.choices import likely_fats
 from aplomb.core.costs import Costs, costs_of
-from aplomb.core.figures import decimal_sign, g_text, mass_text, num, number_text
+from aplomb.core.figures import bare_text, decimal_sign, g_text, mass_text, num, number_text
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.quantity import parse_percent
@@ -220,7 +220,8 @@ class CostsPlace(Place):
         for name, field in self._outcome.items():
             field.setEnabled(record is not None)
             value = getattr(record.outcome, name) if record else None
-            field.show_value("" if value is None else number_text(value, 1))
+            unit = "g" if name.endswith("_g") else ""
+            field.show_value("" if value is None else bare_text(value, unit, 1))
         self._note.setEnabled(record is not None)
         self._note.show_value(record.note if record else "")
         self._drop.setEnabled(record is not None)

@@ -18,7 +18,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.figures import decimal_sign, g_text, mm_text, num, number_text
+from aplomb.core.figures import (
+    bare_text,
+    decimal_sign,
+    g_text,
+    length_unit,
+    mm_text,
+    num,
+    number_text,
+)
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.pieces_form import FORMS
 from aplomb.core.folds.plan import Enclosure, Step, step_name
@@ -275,7 +283,8 @@ class InsidePlace(Place):
         working = study.formula.working
         for name, field in self._fields.items():
             holder = study.formula if name == "piece_spread_pct" else working
-            field.show_value(number_text(getattr(holder, name), 1))
+            unit = "mm" if name in self.LENGTHS else "%"
+            field.show_value(bare_text(getattr(holder, name), unit, 1))
         self._envelope.setCurrentIndex(self._envelope.findData(working.envelope))
         self._form.setCurrentIndex(self._form.findData(study.formula.piece_form))
         self._moved()
@@ -320,11 +329,12 @@ class InsidePlace(Place):
         )
 
     def _reader(self, name: str, words: str) -> Callable[[str], None]:
-        read = parse_length_mm if name in self.LENGTHS else None
-
         def take(text: str) -> None:
             sign = decimal_sign()
-            value = read(text, "mm", sign) if read else parse_percent(text, sign)
+            if name in self.LENGTHS:
+                value = parse_length_mm(text, length_unit(), sign)
+            else:
+                value = parse_percent(text, sign)
             self._edit_working(f"{words.lower()} {text.strip()}", **{name: value})
 
         return take

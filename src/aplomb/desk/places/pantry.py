@@ -20,8 +20,16 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.composition import Composition
+from aplomb.core.constants import GRAMS_PER_POUND
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import decimal_sign, mass_text, number_text
+from aplomb.core.figures import (
+    bare_text,
+    celsius_text,
+    decimal_sign,
+    mass_text,
+    mass_unit,
+    number_text,
+)
 from aplomb.core.paste.ingredient import (
     ALLERGENS,
     GROUP_WORDS,
@@ -78,6 +86,7 @@ class PantryPlace(Place):
         super().__init__(session, theme)
         self._key = ""
         self._fields: dict[str, Field] = {}
+        self._captions: dict[str, QLabel] = {}
         tools = Flow(
             button("New material", "", self._new), button("Copy", "", self._copy),
             button("New blend…", "", self._new_blend),
@@ -131,7 +140,9 @@ class PantryPlace(Place):
     ) -> None:  # fmt: skip
         field = self._field(key, words, take, width)
         field.setPlaceholderText("–")
-        flow.addWidget(pair(text, field, whole, self._theme))
+        made = pair(text, field, whole, self._theme)
+        self._captions[key] = next(iter(made.findChildren(QLabel)))
+        flow.addWidget(made)
 
     def _what_card(self) -> QFrame:
         frame, column = card(spacing=4)
@@ -196,7 +207,7 @@ class PantryPlace(Place):
         for temp in TEMPS:
             words = f"Solid fat at {temp} degrees"
             taker = self._sfc_reader(temp)
-            self._pair(line, f"{temp} °C", f"sfc{temp}", words, taker, 44, 92)
+            self._pair(line, celsius_text(temp), f"sfc{temp}", words, taker, 44, 92)
         column.addLayout(line)
         worked = Flow(spacing=6)
         worked.addWidget(label("Enclosed and rolled at", "second"))
@@ -299,9 +310,10 @@ class PantryPlace(Place):
         self._fat_frame.setVisible(m.is_fat)
         solid = dict(m.sfc)
         for temp in TEMPS:
+            self._captions[f"sfc{temp}"].setText(celsius_text(temp))
             give[f"sfc{temp}"](number_text(solid[temp], 1) if temp in solid else "–")
         for i, words in enumerate(("from", "to")):
-            give[words]("–" if m.enclose_c is None else number_text(m.enclose_c[i], 1))
+            give[words]("–" if m.enclose_c is None else bare_text(m.enclose_c[i], "°C", 1))
         self._show_price(m)
 
     def _show_price(self, m: Ingredient) -> None:
@@ -320,6 +332,9 @@ class PantryPlace(Place):
             )
         else:
             per_kilo = f"{currency_text(1000 * each, house.currency)} a kilogram"
+            if mass_unit() == "oz":
+                each_pound = GRAMS_PER_POUND * each
+                per_kilo = f"{currency_text(each_pound, house.currency)} a pound"
             why = "" if pack else ", from what it is made of" if m.made_of else ", as it comes"
             self._per.setText(per_kilo + why)
 

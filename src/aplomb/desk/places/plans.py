@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import decimal_sign, num, number_text
+from aplomb.core.figures import decimal_sign, inches, length_unit, num, number_text
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.claims import (
     SHEETS,
@@ -32,7 +32,7 @@ from aplomb.core.folds.claims import (
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
-from aplomb.core.quantity import parse_amount, parse_count
+from aplomb.core.quantity import parse_amount, parse_count, parse_length_mm
 from aplomb.desk.fields import Field, button, card, fix_width, give_checked, label, on_checked
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -247,7 +247,10 @@ class PlansPlace(Place):
         self._fields["high"].show_value(number_text(self._band[1]))
         for key, digits in (("turns", 0), ("a_rest", 0), ("rest", 0)):
             self._fields[key].show_value(number_text(self._numbers[key], digits))
-        self._fields["bench"].show_value(number_text(self._numbers["bench"] / 10, 0))
+        bench = self._numbers["bench"]
+        self._fields["bench"].show_value(
+            number_text(bench / 10, 0) if length_unit() == "mm" else inches(bench)
+        )
         try:
             counted = {
                 **layers_counted(study.plan, self._mean_leaves()), **turn_conventions(study.plan)
@@ -272,8 +275,11 @@ class PlansPlace(Place):
     def _take(self, key: str, text: str) -> None:
         if key in ("turns", "a_rest"):
             self._numbers[key] = float(parse_count(text, 10))
+        elif key == "bench":
+            unit = "cm" if length_unit() == "mm" else "in"
+            self._numbers[key] = parse_length_mm(text, unit, decimal_sign())
         else:
-            amount = parse_amount(text.replace("µm", "").replace("cm", ""), decimal_sign())
+            amount = parse_amount(text.replace("µm", ""), decimal_sign())
             if not amount.bare:
                 raise AmountError("enter a plain number", text, 0, len(text))
             if key == "low":
@@ -281,7 +287,7 @@ class PlansPlace(Place):
             elif key == "high":
                 self._band = (self._band[0], amount.value)
             else:
-                self._numbers[key] = amount.value * (10 if key == "bench" else 1)
+                self._numbers[key] = amount.value
         self.refresh()
 
     def look(self) -> None:

@@ -20,6 +20,7 @@ from aplomb.core.figures import (
     bare_text,
     decimal_sign,
     g_text,
+    in_measures,
     mass_text,
     mm_text,
     number_text,
@@ -382,6 +383,7 @@ class BatchStage(Stage):
                 f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
                 "batches have it."
             )
+        self._radios["piece_by=size"].setText(in_measures("Size, mm"))
         pantry = self._session.reference.pantry
         material = packet_material(formula, pantry)
         name = pantry[material].name.lower() if material else "fat"
