@@ -173,7 +173,7 @@ def _cold_words(study: Study, share: float) -> str:
     ice = g_text(water.ice_g * share, 0)
     if water.only_ice:
         return f"{ice} as ice, for a dough of {celsius_text(wanted)}"
-    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice: dough {celsius_text(wanted)}"
+    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice, for {celsius_text(wanted)}"
 
 
 def _steps(page: Page, study: Study, x: float) -> None:

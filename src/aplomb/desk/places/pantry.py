@@ -214,7 +214,8 @@ class PantryPlace(Place):
         for i, words in enumerate(("from", "to")):
             taker = self._enclose_reader(i)
             worked.addWidget(self._field(words, f"Enclosed {words}, degrees", taker, 62))
-            worked.addWidget(label("to" if i == 0 else "°C; both empty: never", "second"))
+            worked.addWidget(label("to" if i == 0 else "°C", "second"))
+        worked.addWidget(label("both empty: never", "second"))
         column.addLayout(worked)
         return self._fat_frame
 

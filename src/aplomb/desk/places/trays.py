@@ -184,7 +184,8 @@ class TraysPlace(Place):
                     self._fields[name, key] = field
         for p in formula.products:
             self._fields[p.name, "room_mm"].show_value(bare_text(p.room_mm, "mm", 1))
-            self._fields[p.name, "a_tray"].setPlaceholderText("as many as fit")
+            self._fields[p.name, "a_tray"].setPlaceholderText("–")
+            self._fields[p.name, "a_tray"].setToolTip("Empty: as many as fit")
             self._fields[p.name, "a_tray"].show_value(number_text(p.a_tray, 0) if p.a_tray else "")
 
     def _take(self, at: int, key: str, text: str) -> None:
