@@ -144,7 +144,7 @@ def test_the_card_reads_back(qapp, number):
         assert f"{formula.filling[0].grams:g} g a piece" in text
     if formula.between:
         assert f"at turn 3 of {len(study.plan.turns)}" in text
-    assert "dough 16 °C" in text  # how cold the water must be
+    assert "for 16 °C" in text  # how cold the water must be
     if formula.school == "gluten_free":
         assert "20 mg/kg" in text
         assert "gluten" not in text.split("Allergens:")[1].split("Raw flour")[0]
