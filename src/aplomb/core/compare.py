@@ -212,7 +212,7 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
 
 
 def _signed(value: float) -> str:
-    return f"{num(value, '+.1f')}".replace("-", "−")
+    return num(value, "+.1f").replace("-", "−")
 
 
 def _milk_fat(study: Study, pantry: Pantry) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.batch.blocks import CLOSE_G, beyond, sized_block
+from aplomb.core.batch.blocks import block_fits
 from aplomb.core.batch.scale import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
@@ -76,10 +76,7 @@ def largest_block_ml(study: Study, house: House) -> float:
 
     def fits(volume_ml: float) -> bool:
         share = volume_ml / accounts.paste_ml
-        if accounts.paste_g * share > house.block_most_g + CLOSE_G:
-            return False
-        how, worked = sized_block(study.formula, study.plan, accounts, share, house)
-        return not beyond(how, worked, house)
+        return block_fits(study.formula, study.plan, accounts, share, house)
 
     low, high = 1.0, HUGE_ML
     try:

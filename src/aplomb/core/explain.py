@@ -78,7 +78,7 @@ def explain(study: Study, key: str) -> str:
         return sums[key]
     if key in ("fat_leaves", "dough_leaves", "leaves", "product"):
         return _explain_leaves(study)
-    return f"{num(value, '.6g')}"
+    return num(value, ".6g")
 
 
 def _explain_leaves(study: Study) -> str:

@@ -148,12 +148,15 @@ def house_unit(unit: str) -> str:
 
 
 def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
-    """Write a number, given in g, mm, °C or K, in the house's unit and without it."""
+    """Write a number in the house's unit and without it: one given in g, °C or K, or in mm, of
+    which ``cm`` makes centimetres."""
     first = unit.partition(" ")[0]
     if first == "g" and _mass_unit[0] == "oz":
         return ounces(value)
-    if first == "mm" and _length_unit[0] == "in":
-        return inches(value)
+    if first in ("mm", "cm"):
+        if _length_unit[0] == "in":
+            return inches(value)
+        return num(value / 10 if first == "cm" else value, spec)
     if first == "K" and _temp_unit[0] == "°F":
         return num(value * 1.8, spec)
     return degrees(value, spec) if first == "°C" else num(value, spec)
@@ -226,26 +229,27 @@ def _pounds(grams: float) -> str:
 
 def mm_text(value: float, spec: str | int = "g") -> str:
     """Write a length with its unit: ``3 mm``, or ``⅛ in``; `spec` is of the millimetres."""
-    return f"{num(value, spec)} mm" if _length_unit[0] == "mm" else f"{inches(value)} in"
+    return f"{bare_text(value, 'mm', spec)} {house_unit('mm')}"
 
 
 def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
     """Write a length given in mm with its unit: ``22 cm``, or ``8⅝ in``; `spec` of the cm."""
-    return f"{num(value_mm / 10, spec)} cm" if _length_unit[0] == "mm" else f"{inches(value_mm)} in"
+    return f"{bare_text(value_mm, 'cm', spec)} {house_unit('cm')}"
 
 
 def sides_mm(length: float, width: float, spec: str | int = ".0f") -> str:
     """Write length × width, given in mm, in millimetres or inches."""
-    if _length_unit[0] == "mm":
-        return f"{num(length, spec)} × {num(width, spec)} mm"
-    return f"{inches(length)} × {inches(width)} in"
+    return _several((length, width), "mm", " × ", spec)
 
 
 def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
     """Write length × width, given in mm, in centimetres or inches."""
-    if _length_unit[0] == "mm":
-        return f"{num(length_mm / 10, spec)} × {num(width_mm / 10, spec)} cm"
-    return f"{inches(length_mm)} × {inches(width_mm)} in"
+    return _several((length_mm, width_mm), "cm", " × ", spec)
+
+
+def _several(values: tuple[float, ...], unit: str, between: str, spec: str | int) -> str:
+    """Write numbers with their unit once."""
+    return f"{between.join(bare_text(n, unit, spec) for n in values)} {house_unit(unit)}"
 
 
 def inches(value_mm: float) -> str:
@@ -299,11 +303,9 @@ def celsius_range(
     low_c: float, high_c: float, between: str = " to ", spec: str | int = ".0f"
 ) -> str:
     """Write a range of temperatures: ``14 to 18 °C``."""
-    return f"{degrees(low_c, spec)}{between}{degrees(high_c, spec)} {_temp_unit[0]}"
+    return _several((low_c, high_c), "°C", between, spec)
 
 
 def mm_range(low: float, high: float, between: str = " to ") -> str:
     """Write a range of lengths given in mm: ``3 to 4 mm``, ``⅛ to 5/32 in``."""
-    if _length_unit[0] == "mm":
-        return f"{num(low)}{between}{num(high)} mm"
-    return f"{inches(low)}{between}{inches(high)} in"
+    return _several((low, high), "mm", between, "g")

@@ -412,7 +412,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
         )
         if word["bit"]:
             value += _spoken(word["more"], word["bit"])
-        return float(value), f"{num(value, '.6g')}", word.end()
+        return float(value), num(value, ".6g"), word.end()
     found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
     if found is None or found.end() == at:
         other = patterns.unit.match(text, at)
@@ -431,7 +431,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     if den == 0:
         raise AmountError("a fraction cannot be over 0", text, at, found.end())
     value += top / den
-    return value, f"{num(value, '.6g')}", found.end()
+    return value, num(value, ".6g"), found.end()
 
 
 def _spoken(many: str | None, part: str) -> float:

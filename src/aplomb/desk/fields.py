@@ -35,7 +35,7 @@ WIDTH_AT_100 = "width_at_100"
 """A widget's property: its width at text of 100 % [px]."""
 
 CAPTION = "caption_in_metric"
-"""A label's property: what it says in a house with metric measures."""
+"""Property of a label or button: what it says in a house with metric measures."""
 MEASURED = ("g", "mm", "cm", "°C", "K")
 """Units that captions end in and a house may have otherwise."""
 
@@ -62,7 +62,7 @@ def bare_grams() -> float:
 
 def percent_text(percent: float) -> str:
     """Write a percentage for a column: always one place."""
-    return f"{num(percent, '.1f')}".replace(".", decimal_sign())
+    return num(percent, ".1f")
 
 
 def money_text(price: float) -> str:
@@ -94,11 +94,13 @@ def read_price(text: str, currency: str) -> float:
     return amount.value
 
 
-def read_length(text: str, *, zero: bool = False) -> float:
-    """Read a length [mm]; nothing is 0 where that is allowed."""
+def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
+    """Read a length [mm]; nothing is 0 where that is allowed. A bare number is in mm, or cm where
+    the caption says so, and in inches where the house measures in these."""
     if zero and text.strip() in ("", "0"):
         return 0.0
-    return parse_length_mm(text, length_unit(), decimal_sign())
+    unit = "cm" if in_cm and length_unit() == "mm" else length_unit()
+    return parse_length_mm(text, unit, decimal_sign())
 
 
 def read_size(text: str) -> tuple[float, float]:
@@ -106,7 +108,7 @@ def read_size(text: str) -> tuple[float, float]:
     parts = text.lower().replace("x", "×").split("×")
     if len(parts) != 2:
         raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
-    length, width = (parse_length_mm(part, length_unit(), decimal_sign()) for part in parts)
+    length, width = (read_length(part) for part in parts)
     return length, width
 
 
@@ -152,12 +154,18 @@ def bare_mnemonic(text: str) -> str:
 
 def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLabel:
     """Make a label of one of the style sheet's kinds."""
-    made = QLabel(in_measures(text), parent)
-    if text.rpartition(", ")[2].partition(" ")[0] in MEASURED:
-        made.setProperty(CAPTION, text)
+    made = QLabel(parent)
+    give_caption(made, text)
     made.setObjectName(kind)
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
+
+
+def give_caption(made: QLabel | QAbstractButton, text: str) -> None:
+    """Give words that may end in a unit: they are written in the house's, and stay so."""
+    made.setText(in_measures(text))
+    if text.rpartition(", ")[2].partition(" ")[0] in MEASURED:
+        made.setProperty(CAPTION, text)
 
 
 def button(text: str, kind: str, done: Callable[[], None], tip: str = "") -> QPushButton:
@@ -220,7 +228,7 @@ def refit_widths(root: QWidget, theme: Theme) -> None:
 
 def respell(root: QWidget) -> None:
     """Write all captions in a widget that end in a unit with that of the house."""
-    for caption in root.findChildren(QLabel):
+    for caption in (*root.findChildren(QLabel), *root.findChildren(QAbstractButton)):
         words = caption.property(CAPTION)
         if words is not None:
             caption.setText(in_measures(words))

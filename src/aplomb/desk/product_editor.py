@@ -314,5 +314,5 @@ def _read_pressed(text: str) -> tuple[float, float]:
 
 def _short(value: object) -> str:
     if isinstance(value, float):
-        return f"{num(value)}"
+        return num(value)
     return "changed" if isinstance(value, tuple) else str(value)

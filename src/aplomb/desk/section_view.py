@@ -246,9 +246,7 @@ class SectionStrip(QWidget):
         about = "about " if study.plan.leaves_are_means else ""
         each = [share * um / fat, (1 - share) * um / dough]
         shown = [leaf_text(um) for um in each]
-        many = [
-            f"{num(n, '.3g')}" if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)
-        ]
+        many = [num(n, ".3g") if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)]
         return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:

@@ -300,7 +300,7 @@ class Window(QWidget):
         ----------
         key : str
             As in `aplomb.desk.stages.paste.PASTE_PLACES`.
-        wish : object
+        target : object
             What the place begins with; None for its own choice.
         """
         if self.session.study is None:

@@ -121,6 +121,16 @@ def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
     return tuple(each for each in found if each.mm > each.most_mm + CLOSE_MM)
 
 
+def block_fits(
+    formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
+) -> bool:
+    """Tell whether one block is not too heavy and has room at every step; as `sized_block`."""
+    if accounts.paste_g * share > house.block_most_g + CLOSE_G:
+        return False
+    how, worked = sized_block(formula, plan, accounts, share, house)
+    return not beyond(how, worked, house)
+
+
 def fitting_blocks(
     formula: Formula, plan: Plan, accounts: Accounts, factor: float, house: House
 ) -> int | None:
@@ -143,13 +153,10 @@ def fitting_blocks(
     now = formula.batch.blocks
 
     def fits(blocks: int) -> bool:
-        if accounts.paste_g * factor / blocks > house.block_most_g + CLOSE_G:
-            return False
         try:
-            how, worked = sized_block(formula, plan, accounts, factor / blocks, house)
+            return block_fits(formula, plan, accounts, factor / blocks, house)
         except AplombError:
             return False
-        return not beyond(how, worked, house)
 
     return next((blocks for blocks in _some_more(now) if fits(blocks)), None)
 

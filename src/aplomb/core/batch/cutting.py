@@ -151,7 +151,7 @@ class CutPlan(Struct, frozen=True):
 
 def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
     """Give the thicknesses that wanted products are cut from, the formula's own first [mm]."""
-    found = {p.sheet_mm or sheet_mm for p in products if p.wanted > 0 and not p.offcut_g}
+    found = {p.sheet_mm or sheet_mm for p in products if p.is_cut}
     return sorted(found, key=lambda each: (each != sheet_mm, each))
 
 
@@ -205,9 +205,8 @@ def best_cut(
     if thickness_mm is None:
         thickness_mm = next(iter(thicknesses(products, sheet_mm)), sheet_mm)
     here = [
-        i for i, p in enumerate(products)
-        if p.wanted and not p.offcut_g and (p.sheet_mm or sheet_mm) == thickness_mm
-    ]  # fmt: skip
+        i for i, p in enumerate(products) if p.is_cut and (p.sheet_mm or sheet_mm) == thickness_mm
+    ]
     if not here:
         raise AplombError("No pieces are ordered yet: say how many of a product.")
     blanks = tuple((at, b) for at, i in enumerate(here) for b in blanks_of(products[i]))

@@ -295,7 +295,7 @@ def _said(convention: str, number: float) -> str:
 
 
 def _number(value: float) -> str:
-    return f"{value:.0f}" if value >= 10 or value == int(value) else f"{num(value, '.1f')}"
+    return f"{value:.0f}" if value >= 10 or value == int(value) else num(value, ".1f")
 
 
 def _listed(words: Iterable[str]) -> str:

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_range, mm_text, num
+from aplomb.core.figures import bare_text, mm_range, mm_text, num
 from aplomb.core.folds.claims import SHEETS, spread
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
@@ -142,10 +142,8 @@ def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
         if length > wanted.bench_mm:
             raise AplombError(
                 f"rolled to {mm_text(wanted.rolled_mm)} at {mm_text(wanted.width_mm)} wide the "
-                "sheet is "
-                f"{mm_text(length, '.0f')} long, and the bench takes {num(wanted.bench_mm)}; "
-                "make more "
-                "blocks"
+                f"sheet is {mm_text(length, '.0f')} long, and the bench takes "
+                f"{bare_text(wanted.bench_mm, 'mm')}; make more blocks"
             )
     sheet_um = wanted.sheet_mm * 1000
     found = []

@@ -88,9 +88,8 @@ class Pieces:
         if layers > MOST_LAYERS:
             raise AplombError(
                 f"pieces of {mm_text(mass.piece_mm)} in a mass {mm_text(mass.height_mm)} high are "
-                "too "
-                f"small to be drawn one by one; {mm_text(mass.height_mm / MOST_LAYERS, '.2g')} "
-                "can be"
+                "too small to be drawn one by one; "
+                f"{mm_text(mass.height_mm / MOST_LAYERS, '.2g')} can be"
             )
         long, wide, _ = (each * mass.piece_mm for each in FORMS[mass.form])
         random = np.random.default_rng(mass.seed)

@@ -7,7 +7,7 @@ from aplomb.core.folds.plan import Way
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Part, turn_of
-from aplomb.core.paste.line import Line
+from aplomb.core.paste.line import Line, noted
 
 LAST_TURNS = 2
 """Additions are strewn in at one of the last so many turns, common practice."""
@@ -137,7 +137,7 @@ def filling_perishable(case: RuleInput) -> Opinion | None:
         spoils = [a for a in material.allergens if a in PERISHABLE]
         if not spoils or "cold" in line.note or material.composition.water < 0.3:
             continue
-        lines[i] = replace(line, note=f"{line.note}, keep cold" if line.note else "keep cold")
+        lines[i] = noted(line, "keep cold")
         first = first or (material, spoils)
     if first is None:
         return None

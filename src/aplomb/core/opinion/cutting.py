@@ -78,7 +78,7 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
     formula = case.formula
     for i, product in enumerate(formula.products):
         thick = product.sheet_mm or formula.sheet_mm
-        if product in formula.wanted and product.shape == "case" and thick < LEAST_CASE_MM:
+        if product.is_cut and product.shape == "case" and thick < LEAST_CASE_MM:
             return Opinion(
                 "case_too_thin", "look", f"“{product.name}” is thin",
                 f"Cut from {mm_text(thick)}. What must stand is cut from {mm_range(3, 4)}; a "

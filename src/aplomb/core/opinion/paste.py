@@ -11,6 +11,7 @@ from aplomb.core.opinion.case import RuleInput, lines_of, to_fat, to_water, usua
 from aplomb.core.opinion.liquids import main_liquid
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import IN_THE_PASTE, Part, with_grams
+from aplomb.core.paste.line import noted
 
 LEAST_HIDDEN_SALT_PCT = 0.4
 """Salt from fats and other materials that is worth a word [% on flour], our own choice."""
@@ -323,7 +324,7 @@ def wash_on_cut_faces(case: RuleInput) -> Opinion | None:
         material = case.pantry[line.material]
         brushed = material.group in ("egg", "liquid") and not material.is_water
         if line.grams > 0 and brushed and "top" not in line.note:
-            lines[i] = replace(line, note=f"{line.note}, tops only" if line.note else "tops only")
+            lines[i] = noted(line, "tops only")
             first = first or (material.name, line.grams)
     if first is None:
         return None

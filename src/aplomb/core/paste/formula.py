@@ -197,7 +197,7 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     @property
     def wanted(self) -> tuple[Product, ...]:
         """Products of which some pieces are wanted, and paste is made for."""
-        return tuple(p for p in self.products if p.wanted > 0 and not p.offcut_g)
+        return tuple(p for p in self.products if p.is_cut)
 
     @property
     def of_offcuts(self) -> tuple[Product, ...]:

@@ -1,6 +1,7 @@
 """One material in a part of a formula or on a product."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 
 class Line(Struct, frozen=True, forbid_unknown_fields=True):
@@ -25,3 +26,8 @@ class Line(Struct, frozen=True, forbid_unknown_fields=True):
     note: str = ""
     typed: str = ""
     turn: int = 0
+
+
+def noted(line: Line, words: str) -> Line:
+    """Give a line with words added to its note."""
+    return replace(line, note=f"{line.note}, {words}" if line.note else words)

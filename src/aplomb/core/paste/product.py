@@ -1,6 +1,7 @@
 """What is made of a paste: its shape, its size, what goes on it; and how its sheet is cut."""
 
 import re
+from collections.abc import Iterator
 from typing import Literal, get_args
 
 from msgspec import Struct
@@ -154,6 +155,11 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
     a_tray: int = 0
     price: float = 0.0
 
+    @property
+    def is_cut(self) -> bool:
+        """True when pieces are wanted that are cut from the sheet, not made of offcuts."""
+        return self.wanted > 0 and not self.offcut_g
+
 
 class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
     """How the final sheet is cut.
@@ -278,6 +284,14 @@ def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> No
         wrong.add(f"{place}: the outline encloses nothing.")
 
 
+def _parted(text: str) -> Iterator[tuple[int, str]]:
+    """Give what stands between semicolons, each with where it starts."""
+    start = 0
+    for part in text.split(";"):
+        yield start, part
+        start += len(part) + 1
+
+
 def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
     """Read the corners of an outline.
 
@@ -299,8 +313,7 @@ def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
         Pointing at what is no pair of numbers.
     """
     found: list[Point] = []
-    start = 0
-    for part in text.split(";"):
+    for start, part in _parted(text):
         bare = part if decimal == "," else part.replace(",", " ")
         words = bare.replace(decimal, ".").replace("−", "-").split()
         if words:
@@ -313,7 +326,6 @@ def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
                     text, start, start + len(part),
                 ) from None  # fmt: skip
             found.append((x, y))
-        start += len(part) + 1
     if len(found) > 1 and found[0] == found[-1]:
         found.pop()
     return tuple(found)
@@ -346,8 +358,7 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
         Pointing at the part that cannot be read.
     """
     found: list[CutPart] = []
-    start = 0
-    for each in text.split(";"):
+    for start, each in _parted(text):
         if each.strip():
             try:
                 found.append(_read_part(each, decimal))
@@ -357,7 +368,6 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
                     "4 strips 160 × 20; lid 90",
                     text, start, start + len(each),
                 ) from None  # fmt: skip
-        start += len(each) + 1
     return tuple(found)
 
 

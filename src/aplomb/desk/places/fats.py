@@ -25,18 +25,26 @@ from aplomb.core.figures import (
     decimal_sign,
     degrees,
     g_text,
-    length_unit,
     num,
     number_text,
 )
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
-from aplomb.core.quantity import parse_length_mm, parse_percent
+from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
 from aplomb.core.swap import reblend
 from aplomb.desk.asking import ask_text
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.fields import Field, button, card, fix_width, label, plain_tip, read_mass
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    plain_tip,
+    read_length,
+    read_mass,
+)
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
@@ -357,7 +365,7 @@ class FatsPlace(Place):
         self._measure()
 
     def _take_depth(self, text: str) -> None:
-        self._depth_mm = parse_length_mm(text, length_unit(), decimal_sign())
+        self._depth_mm = read_length(text)
         yield_value(self._depth_mm, self._mass_g)
         self._measure()
 

@@ -22,7 +22,6 @@ from aplomb.core.figures import (
     bare_text,
     decimal_sign,
     g_text,
-    length_unit,
     mm_text,
     num,
     number_text,
@@ -32,11 +31,11 @@ from aplomb.core.folds.pieces_form import FORMS
 from aplomb.core.folds.plan import Enclosure, Step, step_name
 from aplomb.core.folds.working import LIMITS, Working
 from aplomb.core.paste.formula import Formula
-from aplomb.core.quantity import parse_length_mm, parse_percent
+from aplomb.core.quantity import parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
-from aplomb.desk.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.fields import Field, button, card, fix_width, label, read_length, row
 from aplomb.desk.folding_view import FoldingView
 from aplomb.desk.places.place import Place
 from aplomb.desk.section_view import SectionStrip, met_words
@@ -330,11 +329,10 @@ class InsidePlace(Place):
 
     def _reader(self, name: str, words: str) -> Callable[[str], None]:
         def take(text: str) -> None:
-            sign = decimal_sign()
             if name in self.LENGTHS:
-                value = parse_length_mm(text, length_unit(), sign)
+                value = read_length(text)
             else:
-                value = parse_percent(text, sign)
+                value = parse_percent(text, decimal_sign())
             self._edit_working(f"{words.lower()} {text.strip()}", **{name: value})
 
         return take

@@ -332,12 +332,10 @@ class PantryPlace(Place):
                 "No price, so no cost of anything it is in; a price is never guessed."
             )
         else:
-            per_kilo = f"{currency_text(1000 * each, house.currency)} a kilogram"
-            if mass_unit() == "oz":
-                each_pound = GRAMS_PER_POUND * each
-                per_kilo = f"{currency_text(each_pound, house.currency)} a pound"
+            grams, unit = (GRAMS_PER_POUND, "pound") if mass_unit() == "oz" else (1000, "kilogram")
+            price = f"{currency_text(grams * each, house.currency)} a {unit}"
             why = "" if pack else ", from what it is made of" if m.made_of else ", as it comes"
-            self._per.setText(per_kilo + why)
+            self._per.setText(price + why)
 
     def _hold(self, words: str, material: Ingredient) -> None:
         pack = self._session.reference.pantry.pack(material.key)

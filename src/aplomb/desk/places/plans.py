@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import decimal_sign, inches, length_unit, num, number_text
+from aplomb.core.figures import bare_text, decimal_sign, num, number_text
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.claims import (
     SHEETS,
@@ -32,8 +32,17 @@ from aplomb.core.folds.claims import (
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
-from aplomb.core.quantity import parse_amount, parse_count, parse_length_mm
-from aplomb.desk.fields import Field, button, card, fix_width, give_checked, label, on_checked
+from aplomb.core.quantity import parse_amount, parse_count
+from aplomb.desk.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    give_checked,
+    label,
+    on_checked,
+    read_length,
+)
 from aplomb.desk.flow import Flow
 from aplomb.desk.places.place import Place
 from aplomb.desk.session import Session
@@ -247,10 +256,7 @@ class PlansPlace(Place):
         self._fields["high"].show_value(number_text(self._band[1]))
         for key, digits in (("turns", 0), ("a_rest", 0), ("rest", 0)):
             self._fields[key].show_value(number_text(self._numbers[key], digits))
-        bench = self._numbers["bench"]
-        self._fields["bench"].show_value(
-            number_text(bench / 10, 0) if length_unit() == "mm" else inches(bench)
-        )
+        self._fields["bench"].show_value(bare_text(self._numbers["bench"], "cm", 0))
         try:
             counted = {
                 **layers_counted(study.plan, self._mean_leaves()), **turn_conventions(study.plan)
@@ -276,8 +282,7 @@ class PlansPlace(Place):
         if key in ("turns", "a_rest"):
             self._numbers[key] = float(parse_count(text, 10))
         elif key == "bench":
-            unit = "cm" if length_unit() == "mm" else "in"
-            self._numbers[key] = parse_length_mm(text, unit, decimal_sign())
+            self._numbers[key] = read_length(text, in_cm=True)
         else:
             amount = parse_amount(text.replace("µm", ""), decimal_sign())
             if not amount.bare:

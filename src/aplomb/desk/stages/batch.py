@@ -20,7 +20,6 @@ from aplomb.core.figures import (
     bare_text,
     decimal_sign,
     g_text,
-    in_measures,
     mass_text,
     mm_text,
     number_text,
@@ -36,6 +35,7 @@ from aplomb.desk.fields import (
     clear,
     currency_text,
     fix_width,
+    give_caption,
     give_checked,
     label,
     on_checked,
@@ -166,7 +166,8 @@ class BatchStage(Stage):
         return field
 
     def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
-        radio = QRadioButton(words)
+        radio = QRadioButton()
+        give_caption(radio, words)
         group.addButton(radio)
         on_checked(radio, lambda on: self._fix(f"fix {words.lower()}", key, value) if on else None)
         self._radios[f"{key}={value}"] = radio
@@ -383,7 +384,6 @@ class BatchStage(Stage):
                 f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
                 "batches have it."
             )
-        self._radios["piece_by=size"].setText(in_measures("Size, mm"))
         pantry = self._session.reference.pantry
         material = packet_material(formula, pantry)
         name = pantry[material].name.lower() if material else "fat"

@@ -17,14 +17,13 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import bare_text, cm_text, decimal_sign, length_unit
+from aplomb.core.figures import bare_text, cm_text
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
-from aplomb.core.quantity import parse_length_mm
 from aplomb.core.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
-from aplomb.desk.fields import Field, button, label, row
+from aplomb.desk.fields import Field, button, label, read_length, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.headline import short
 from aplomb.desk.ribbon import MORE_STEPS, Ribbon
@@ -246,8 +245,7 @@ class FoldsStage(Stage):
         if wide and not text.strip():
             value = 0.0
         else:
-            unit = "cm" if wide and length_unit() == "mm" else length_unit()
-            value = parse_length_mm(text, unit, decimal_sign())
+            value = read_length(text, in_cm=wide)
             if value == 0:
                 raise AmountError("enter a length above 0", text, 0, len(text))
         changed: Formula = replace(formula, **{name: value})
@@ -276,9 +274,8 @@ class FoldsStage(Stage):
         f, pieces = study.formula, study.in_pieces
         for name, field in self._fields.items():
             value = getattr(f, name)
-            scale = 10 if name == "roll_width_mm" else 1
-            shown = value if length_unit() == "in" else value / scale
-            field.show_value(bare_text(shown, "mm", 2) if value else "")
+            unit = "cm" if name == "roll_width_mm" else "mm"
+            field.show_value(bare_text(value, unit, 2) if value else "")
             shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
             field.setVisible(shown)
             field.property("caption").setVisible(shown)
