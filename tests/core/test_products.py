@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.assets import reference
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.stock import Demand, Want
-from aplomb.core.batch.trays import on_trays, standing_blank
+from aplomb.core.batch.trays import on_trays, pressed_mm, standing_blank
 from aplomb.core.costs import costs_of
 from aplomb.core.cut_plan import sheets_of
 from aplomb.core.demand import plan_day
@@ -18,7 +18,14 @@ from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.house import House
 from aplomb.core.paste.formula import Batch, check
 from aplomb.core.paste.line import Line
-from aplomb.core.paste.product import CutPart, Product, parts_text, read_parts
+from aplomb.core.paste.product import (
+    CutPart,
+    Product,
+    parts_text,
+    points_text,
+    read_parts,
+    read_points,
+)
 from aplomb.core.study import make_study
 
 BASE = Product("Tart", length_mm=200, width_mm=100, wanted=10)
@@ -220,3 +227,26 @@ def test_scale_counts_products_that_break(known, formula):
     made = make_study(with_products(breaking, BASE, TWIST), known).scaled
     assert made.from_offcuts[0].pieces == 40
     assert made.from_offcuts[0].good == 20
+
+
+def test_how_thin_a_piece_is_pressed():
+    """Its volume stays: twice the length and the width leave a quarter of the thickness."""
+    square = Product("x", "rectangle", length_mm=100, width_mm=100)
+    assert pressed_mm(square, 4.0) is None
+    assert pressed_mm(replace(square, pressed_length_mm=200), 4.0) == pytest.approx(1.0)
+    disc = Product("x", "round", length_mm=100, sheet_mm=3.0, shrink_along_pct=20.0)
+    oval = replace(disc, pressed_length_mm=250, pressed_width_mm=125)
+    assert pressed_mm(oval, 9.0) == pytest.approx(3.0 * 125**2 / (250 * 125))
+    # a log from a sheet of 300 × 3 cut in slices of 10: each is 9,000 mm³, 100 across 1.146 thick
+    slice_ = Product("x", "slice", length_mm=300, width_mm=200, inner_mm=10, sheet_mm=3.0)
+    pressed = replace(slice_, pressed_length_mm=100)
+    assert pressed_mm(pressed, 9.0) == pytest.approx(9000 / (math.pi * 50**2))
+
+
+def test_corners_in_inches_come_back_as_they_were():
+    corners = ((0.0, 0.0), (120.0, 0.0), (60.5, 90.25))
+    written = points_text(corners, "in")
+    assert written == "0 0; 4.7244 0; 2.3819 3.5531"
+    assert read_points(written, ".", "in") == corners
+    with pytest.raises(AmountError, match="in in, corners parted"):
+        read_points("0 0; 5", ".", "in")

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
 from aplomb.core.errors import AplombError
+from aplomb.core.figures import set_measures
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.solve import Target, solve
@@ -235,3 +236,23 @@ def test_the_nearest_of_a_weight_and_of_a_price_have_their_units():
     found = solved(PLAIN, Target("flour_g", 600), Target("fat_product_pct", 100),
                    locked=[(Part.BLOCK, 0)])  # fmt: skip
     assert found.nearest == pytest.approx(1000)
+
+
+def test_a_share_with_fat_on_total_says_how_much_fat_there_is():
+    """1000 g flour, 520 g other dough: 40 % fat on total is 1013.3 g fat, 55 % of it lard."""
+    total = Target("fat_on_total_pct", 40)
+    found = solved(PLAIN, Target("fat_share_pct", 55, material="lard"), total)
+    block = {n.material: n.grams for n in found.formula.block}
+    fat = sum(block.values())
+    assert reading(found.formula, "fat_on_total_pct") == pytest.approx(40, abs=0.01)
+    assert block["lard"] / fat == pytest.approx(0.55, abs=1e-4)
+
+
+def test_a_weight_that_is_wanted_is_said_in_the_measures_of_the_house():
+    target = Target("flour_g", 907.18474)
+    assert target.words(known_reference().pantry) == "Flour is 907.2 g"
+    set_measures("oz", "mm", "°C")
+    try:
+        assert target.words(known_reference().pantry) == "Flour is 2 lb"
+    finally:
+        set_measures("g", "mm", "°C")

@@ -154,6 +154,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     assert [(p.what, p.a_piece) for p in case.parts] == [("strips", 4), ("lid", 1)]
     searched(qtbot, cut)
     assert "21 × 4" in cut.table.text()
+    assert all(f"A{n}" in cut.table.text() for n in (1, 2, 3))  # each part has its own sign
     cut.editor.fields["parts"].setFocus()
     person.type("4 strips")
     assert cut.editor.fields["parts"].bad
@@ -162,6 +163,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     person.type("90 × 70")
     case = person.formula.products[0]
     assert (case.pressed_length_mm, case.pressed_width_mm) == (90, 70)
+    assert "pressed to" in cut.list.model().stringList()[0]
     before = window.session.study.scaled.paste_g
     cut.add.setFocus()
     person.press(K.Key_Space)

@@ -236,3 +236,16 @@ def test_what_a_field_shows_is_what_it_reads(us_window, qtbot, stage, key):
     for where, value in before.items():
         if where in after:
             assert after[where] == pytest.approx(value, rel=0.07, abs=0.6), where
+
+
+def test_what_stands_in_an_empty_field_follows_the_house(window):
+    weigh = place(window, "weigh")
+    assert weigh.hand.placeholderText() == "by hand, 250 g"
+    house = window.session.reference.house
+    window.session.set_house("ounces", replace(house, masses="oz"))
+    QApplication.processEvents()
+    assert weigh.hand.placeholderText() == "by hand, 8 oz"
+    assert weigh.scale.put.placeholderText() == "8 oz; −¼ oz takes off"
+    window.session.set_house("grams", house)
+    QApplication.processEvents()
+    assert weigh.hand.placeholderText() == "by hand, 250 g"

@@ -219,6 +219,13 @@ def kg_text(grams: float, spec: str | int = "g") -> str:
     return f"{num(grams / 1000, spec)} kg" if _mass_unit[0] == "g" else _pounds(grams)
 
 
+def example_mass(*, large: bool = False) -> str:
+    """Give a weight as a person of this house would type it, for a field that is empty."""
+    if _mass_unit[0] == "g":
+        return f"{num(1.5)} kg" if large else "250 g"
+    return "3 lb" if large else "8 oz"
+
+
 def _pounds(grams: float) -> str:
     whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 1), 16)
     if not math.isfinite(grams) or whole < 1:

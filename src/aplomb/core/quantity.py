@@ -166,7 +166,9 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
         group = "," if sign == "." else "."
         whole, _, rest = bare.rpartition(sign)
         if sign in whole or not _grouped(whole, group):
-            raise AmountError("points and commas are mixed; write 1250.5", text, 0, len(text))
+            raise AmountError(
+                f"points and commas are mixed; write {num(1250.5)}", text, 0, len(text)
+            )
         return float(whole.replace(group, "") + "." + rest)
     sign = "." if points else ","
     count = points + commas

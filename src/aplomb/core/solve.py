@@ -18,7 +18,7 @@ from aplomb.core.batch.scale import mean_piece_ml
 from aplomb.core.cold.thermal import density_g_ml
 from aplomb.core.constants import WORKING_TEMP_C
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import g_text, num
+from aplomb.core.figures import g_text, num, weight_text
 from aplomb.core.paste.formula import IN_THE_PASTE, Formula, Part, mean_filling
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
@@ -87,6 +87,8 @@ class Target(Struct, frozen=True):
         if self.material and self.material in pantry:
             name = f"{pantry[self.material].name}, {name[0].lower()}{name[1:]}"
         sense = "stays" if self.kept else self.sense
+        if unit == "g":
+            return f"{name} {sense} {weight_text(self.value)}"
         return f"{name} {sense} {num(self.value, '.6g')}{' ' + unit if unit else ''}"
 
 
@@ -239,7 +241,13 @@ LEAST_LEFT = 0.05
 LEAST_G = 0.5
 """And mass that is left at least of what there was none of [g]."""
 SAYS_HOW_MUCH_FAT: frozenset[Wanted] = frozenset(
-    ("fat_product_pct", "enclosed_fat_pct", "fat_on_dough_pct", "pure_fat_pct")
+    (
+        "fat_product_pct",
+        "enclosed_fat_pct",
+        "fat_on_dough_pct",
+        "fat_on_total_pct",
+        "pure_fat_pct",
+    )
 )
 """Readings that say how much fat there is."""
 

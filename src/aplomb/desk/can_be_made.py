@@ -9,10 +9,19 @@ from aplomb.book.entry import Entry
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.figures import mass_text, number_text
+from aplomb.core.figures import example_mass, mass_text, number_text
 from aplomb.core.study import Reference, Study, make_study
 from aplomb.desk.background import LatestJob
-from aplomb.desk.fields import Field, card, fix_width, label, read_mass, read_whole, row
+from aplomb.desk.fields import (
+    Field,
+    card,
+    fix_width,
+    give_words,
+    label,
+    read_mass,
+    read_whole,
+    row,
+)
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.find_field import MaterialField
 from aplomb.desk.session import Session
@@ -47,7 +56,7 @@ class CanBeMadeCard(QFrame):
         self.which = QComboBox()
         self.which.setAccessibleName("Formula of the frozen blocks")
         self.number = Field("Blocks to the freezer", self._take_blocks, on_error)
-        self.number.setPlaceholderText("2 × 1.5 kg")
+        give_words(self.number, lambda: f"2 × {example_mass(large=True)}")
         fix_width(self.number, 110, theme)
         column.addLayout(row(self.which, self.number, None))
         around = QVBoxLayout(self)
@@ -126,7 +135,9 @@ class CanBeMadeCard(QFrame):
             return
         parts = text.lower().replace("x", "×").split("×")
         if len(parts) != 2:
-            raise AmountError("enter blocks and weight, e.g. 2 × 1.5 kg", text, 0, len(text))
+            raise AmountError(
+                f"enter blocks and weight, e.g. 2 × {example_mass(large=True)}", text, 0, len(text)
+            )
         blocks, each = read_whole(parts[0]), read_mass(parts[1].strip())
         uid = self.which.currentData()
         stock = self._session.kitchen.stock

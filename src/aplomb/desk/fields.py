@@ -36,6 +36,8 @@ WIDTH_AT_100 = "width_at_100"
 
 CAPTION = "caption_in_metric"
 """Property of a label or button: what it says in a house with metric measures."""
+WORDS = "words_of_the_house"
+"""Property of a button or field: what makes its words, or those of its empty field."""
 MEASURED = ("g", "mm", "cm", "°C", "K")
 """Units that captions end in and a house may have otherwise."""
 
@@ -90,7 +92,7 @@ def read_price(text: str, currency: str) -> float:
     except AmountError:
         amount = None
     if amount is None or not amount.bare or amount.also is not None:
-        raise AmountError("enter a price, e.g. 8.50", text, 0, len(text))
+        raise AmountError(f"enter a price, e.g. {money_text(8.5)}", text, 0, len(text))
     return amount.value
 
 
@@ -226,12 +228,29 @@ def refit_widths(root: QWidget, theme: Theme) -> None:
             widget.setFixedWidth(theme.px(at_100))
 
 
+def give_words(made: QAbstractButton | QLineEdit, words: Callable[[], str]) -> None:
+    """Give a button's text, or what stands in an empty field, made anew for another house."""
+    made.setProperty(WORDS, words)
+    _put_words(made, words())
+
+
+def _put_words(made: QAbstractButton | QLineEdit, words: str) -> None:
+    if isinstance(made, QLineEdit):
+        made.setPlaceholderText(words)
+    else:
+        made.setText(words)
+
+
 def respell(root: QWidget) -> None:
-    """Write all captions in a widget that end in a unit with that of the house."""
+    """Write all captions in a widget that hold a unit with that of the house."""
     for caption in (*root.findChildren(QLabel), *root.findChildren(QAbstractButton)):
         words = caption.property(CAPTION)
         if words is not None:
             caption.setText(in_measures(words))
+    for made in (*root.findChildren(QAbstractButton), *root.findChildren(QLineEdit)):
+        make = made.property(WORDS)
+        if make is not None:
+            _put_words(made, make())
 
 
 def pair(text: str, field: QWidget, at_100: float, theme: Theme) -> QWidget:
@@ -333,7 +352,7 @@ class Field(QLineEdit):
     Parameters
     ----------
     name : str
-        For screen readers: ``Salt, grams``.
+        For screen readers: ``Salt, weight``.
     take : callable
         Takes the text; raises AplombError when it cannot be used.
     on_error : callable

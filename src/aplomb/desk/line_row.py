@@ -142,7 +142,7 @@ class LineRow:
         self.name.clicked.connect(lambda _=False: owner.line_menu(index, self.name))
         self.note = label("", "small")
         self.note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.grams = self._field(f"{material.name}, grams", GRAMS)
+        self.grams = self._field(f"{material.name}, weight", GRAMS)
         self.percent = self._field(f"{material.name}, percent on flour", PERCENT)
         self.fields = (self.grams, self.percent)
 

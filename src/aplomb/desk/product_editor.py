@@ -8,12 +8,14 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
 
+from aplomb.core.batch.trays import pressed_mm
 from aplomb.core.errors import AmountError, AplombError
 from aplomb.core.figures import (
     bare_text,
     decimal_sign,
     in_measures,
     length_unit,
+    mm_text,
     num,
     number_text,
     weight_text,
@@ -71,8 +73,14 @@ TIPS = {
 """What is said of fields that may stay empty."""
 
 
-def size_text(product: Product) -> str:
-    """Write a product's size in a few signs."""
+def size_text(product: Product, sheet_mm: float) -> str:
+    """Write a product's size in a few signs, and how thin it is pressed."""
+    thin = pressed_mm(product, sheet_mm)
+    after = f", pressed to {mm_text(thin, '.1f')} thick" if thin is not None else ""
+    return f"{_cut_size(product)}{after}"
+
+
+def _cut_size(product: Product) -> str:
     if product.shape == "outline":
         return f"{len(product.points)} corners"
     words = SIZE_WORDS[product.shape]
@@ -139,7 +147,9 @@ class ProductEditor(QFrame):
         self._field(3, 0, "inner_mm", "", read_length)
         self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
         self._field(3, 2, "wanted", "Wanted", read_whole)
-        self._wide(4, "points", "Corners (mm)", lambda t: read_points(t, decimal_sign()))
+        self._wide(
+            4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign(), length_unit())
+        )
         length = partial(read_length, zero=True)
         self._field(5, 0, "disc_mm", "Disc across, mm", length)
         self._field(5, 2, "band_mm", "Band wide, mm", length)
@@ -231,14 +241,18 @@ class ProductEditor(QFrame):
         for name, said in zip(SIZES, words, strict=True):
             self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))
         self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
-        self.fields["lean"].setToolTip("Where the tip stands over the base: 0.5 in the middle")
-        self._show("points", product.shape == "outline", "Corners (mm)")
+        self.fields["lean"].setToolTip(
+            f"Where the tip stands over the base: {num(0.5)} in the middle"
+        )
+        self._show("points", product.shape == "outline", in_measures("Corners, mm"))
         f = self.fields
         for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
             unit = "mm" if name.endswith("_mm") else "%"
             f[name].show_value(bare_text(getattr(product, name), unit, 2))
         f["lean"].show_value(number_text(product.lean, 3))
-        f["points"].show_value(points_text(product.points).replace(".", decimal_sign()))
+        f["points"].show_value(
+            points_text(product.points, length_unit()).replace(".", decimal_sign())
+        )
         f["wanted"].show_value(number_text(product.wanted, 0))
         for name in ("disc_mm", "band_mm"):
             self._show(name, product.shape == "lining", self._captions[name].text())
@@ -271,7 +285,7 @@ class ProductEditor(QFrame):
     def _line(self, where: str, at: int, line: Line) -> Any:
         name = self._session.reference.pantry[line.material].name
         field = Field(
-            f"{name}, grams a piece", partial(self._take_line, where, at), self._on_error
+            f"{name}, weight a piece", partial(self._take_line, where, at), self._on_error
         )  # fmt: skip
         field.show_value(weight_text(line.grams))
         field.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -4,16 +4,24 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFrame, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QFrame, QPushButton, QVBoxLayout
 
+from aplomb.core.constants import GRAMS_PER_OUNCE
 from aplomb.core.errors import AmountError, AplombError
-from aplomb.desk.fields import Field, button, label, read_mass, row
+from aplomb.core.figures import example_mass, mass_unit
+from aplomb.desk.fields import Field, button, give_words, label, read_mass, row
 from aplomb.desk.flow import Flow
 from aplomb.desk.scale_link import SIMULATED, ScaleLink
 from aplomb.devices.scale import read_port
 
 SMALLEST_SHARE_G = 1.0
 """The button for a percent more puts on this much at the least [g]."""
+SOME = {"g": (5.0, "5 g"), "oz": (GRAMS_PER_OUNCE / 4, "¼ oz")}
+"""What the buttons for a little put on and take off [g], and its words, by the house's unit."""
+
+
+def _some_more(sign: str = "") -> str:
+    return f"{sign} {SOME[mass_unit()][1]}".strip()
 
 
 class ScalePanel(QFrame):
@@ -65,13 +73,12 @@ class ScalePanel(QFrame):
         words.setWordWrap(True)
         inner.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self._on_error, eager=True)
-        self.put.setPlaceholderText("250 g; −20 g takes off")
+        give_words(self.put, lambda: f"{example_mass()}; −{_some_more()} takes off")
         wanted = button("Put the target on", "", self._put_wanted, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         some = Flow(
             wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
-            button("+ 5 g", "", partial(self._put_grams, 5.0)),
-            button("− 5 g", "", partial(self._put_grams, -5.0)),
+            *self._small_steps(),
             button("All off", "", self._clear), spacing=6,
         )  # fmt: skip
         self.plug = button("Simulate unplugging", "", self._plug)
@@ -79,6 +86,14 @@ class ScalePanel(QFrame):
         inner.addLayout(some)
         inner.addLayout(row(self.plug, None))
         return hand
+
+    def _small_steps(self) -> list[QPushButton]:
+        made = []
+        for sign, way in (("+", 1), ("−", -1)):
+            step = button("", "", partial(self._put_some, way))
+            give_words(step, partial(_some_more, sign))
+            made.append(step)
+        return made
 
     def show_port(self, port: str) -> None:
         """Show which scale is listened to, and all that are there."""
@@ -125,6 +140,9 @@ class ScalePanel(QFrame):
     def _put_grams(self, grams: float) -> None:
         if self._link.simulated is not None:
             self._link.simulated.put_on(grams)
+
+    def _put_some(self, way: int) -> None:
+        self._put_grams(way * SOME[mass_unit()][0])
 
     def _put_wanted(self) -> None:
         target = self._target()

@@ -7,7 +7,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.batch.scale import Scaled
-from aplomb.core.figures import bare_text, mass_unit, num, ounces
+from aplomb.core.constants import GRAMS_PER_POUND
+from aplomb.core.figures import bare_text, g_text, mass_unit, num, ounces
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study import Study
@@ -61,8 +62,8 @@ class WeighTable(QFrame):
             self._rebuild(scaled)
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
             exact, weigh, drift = cells
-            exact.setText(bare_text(weighed.exact_g, "g", 1))
-            weigh.setText(bare_text(weighed.weigh_g, "g", 2))
+            exact.setText(_cell(weighed.exact_g, 1))
+            weigh.setText(_cell(weighed.weigh_g, 2))
             percent = (
                 f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
             )
@@ -112,7 +113,7 @@ class WeighTable(QFrame):
 
     def _price_fields(self, at: int, material: str, name: str) -> None:
         pack = Field(
-            f"{name}, pack in grams",
+            f"{name}, weight of a pack",
             lambda t: self._take_price(material, t, None),
             self._on_error,
             "cell",
@@ -144,6 +145,13 @@ class WeighTable(QFrame):
                 new, price=read_price(price, reference.house.currency), date=reference.today
             )
         self._session.price(f"price of {name}", material, new)
+
+
+def _cell(grams: float, places: int) -> str:
+    """Write a mass under a head that names its unit; in pounds and ounces from a pound on."""
+    if mass_unit() == "oz" and grams >= GRAMS_PER_POUND:
+        return g_text(grams)
+    return bare_text(grams, "g", places)
 
 
 def _drift(grams: float) -> str:

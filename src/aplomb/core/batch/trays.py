@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import Layout, group_in, ways_of
 from aplomb.core.house import House
 from aplomb.core.paste.product import Product
@@ -81,6 +81,37 @@ def standing_blank(product: Product) -> Blank:
     else:
         length, width = product.length_mm, product.width_mm
     return _box(length, width, product.room_mm)
+
+
+def pressed_mm(product: Product, sheet_mm: float) -> float | None:
+    """Give how thick a piece is once it is pressed or rolled larger after cutting [mm].
+
+    Parameters
+    ----------
+    product : Product
+        Checked.
+    sheet_mm : float
+        The formula's final sheet, for a product without a thickness of its own [mm].
+
+    Returns
+    -------
+    float or None
+        None for what is not pressed.
+
+    Notes
+    -----
+    The volume stays and the outline keeps its kind, so t₂ = t₁ · L₁ W₁ / (L₂ W₂), with the piece as
+    cut. A slice of a log lies on its face and is pressed to an oval: t₂ = L t s / (π L₂ W₂ / 4),
+    with the sheet rolled up L · t and the slice s thick.
+    """
+    if not product.pressed_length_mm:
+        return None
+    pressed = product.pressed_length_mm * (product.pressed_width_mm or product.pressed_length_mm)
+    sheet = product.sheet_mm or sheet_mm
+    if product.shape == "slice":
+        return product.length_mm * sheet * product.inner_mm / (math.pi * pressed / 4)
+    cut = blanks_of(product)[0]
+    return sheet * cut.length_mm * cut.width_mm / pressed
 
 
 def _round(size: float, room: float) -> Blank:

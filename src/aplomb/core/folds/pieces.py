@@ -8,7 +8,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_text
+from aplomb.core.figures import mm_text, num
 from aplomb.core.folds.pieces_form import FORMS, Form, spread_of
 
 
@@ -82,7 +82,9 @@ class Pieces:
             or not min(mass.height_mm, mass.length_mm, mass.piece_mm) > 0
             or not 0 <= mass.spread <= 0.8
         ):
-            raise AplombError("a mass with pieces needs sizes above 0 and a fat share of 0 to 0.95")
+            raise AplombError(
+                f"a mass with pieces needs sizes above 0 and a fat share of 0 to {num(0.95)}"
+            )
         self.filled = max(FILLED, mass.fat_share / DENSEST)
         layers, high, fill = _lattice(mass, mass.fat_share / self.filled)
         if layers > MOST_LAYERS:

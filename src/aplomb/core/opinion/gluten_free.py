@@ -80,7 +80,7 @@ def binder_missing(case: RuleInput) -> Opinion | None:
     return Opinion(
         "binder_missing", "look", "Nothing binds it",
         "Without gluten the dough cracks over the fat unless something holds it: xanthan at about "
-        "1.2 % of flour, psyllium 3 %, or dried egg 3 %.",
+        f"{num(1.2)} % of flour, psyllium 3 %, or dried egg 3 %.",
         "memory",
         Action(f"Add {g_text(grams)} xanthan",
                case.formula.with_lines(

@@ -6,8 +6,9 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
+from aplomb.core.constants import MM_PER_INCH
 from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import DecimalSign, bare_text, length_unit, mm_text, num
+from aplomb.core.figures import DecimalSign, LengthUnit, bare_text, length_unit, mm_text, num
 from aplomb.core.paste.line import Line
 from aplomb.core.quantity import LARGEST_G, parse_length_mm
 
@@ -292,15 +293,21 @@ def _parted(text: str) -> Iterator[tuple[int, str]]:
         start += len(part) + 1
 
 
-def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
+INCH_PLACES = 2
+"""To what a corner typed in inches is rounded [places of a mm]."""
+
+
+def read_points(text: str, decimal: str = ".", unit: LengthUnit = "mm") -> tuple[Point, ...]:
     """Read the corners of an outline.
 
     Parameters
     ----------
     text : str
-        Pairs of x and y in mm, as ``0 0; 120 0; 60 90``.
+        Pairs of x and y, as ``0 0; 120 0; 60 90``.
     decimal : {'.', ','}
         The decimal sign; with the comma, coordinates are parted by blanks only.
+    unit : {'mm', 'in'}
+        What the numbers are in.
 
     Returns
     -------
@@ -321,18 +328,25 @@ def read_points(text: str, decimal: str = ".") -> tuple[Point, ...]:
                 x, y = (float(word) for word in words)
             except ValueError:
                 raise AmountError(
-                    "enter two numbers per corner, corners parted by “;”, e.g. "
-                    "0 0; 120 0; 60 90",
+                    f"enter two numbers per corner, in {unit}, corners parted by “;”, e.g. "
+                    f"{points_text(EXAMPLE_CORNERS, unit)}",
                     text, start, start + len(part),
                 ) from None  # fmt: skip
+            if unit == "in":
+                x, y = (round(n * MM_PER_INCH, INCH_PLACES) for n in (x, y))
             found.append((x, y))
     if len(found) > 1 and found[0] == found[-1]:
         found.pop()
     return tuple(found)
 
 
-def points_text(points: tuple[Point, ...]) -> str:
+EXAMPLE_CORNERS: tuple[Point, ...] = ((0, 0), (127, 0), (63.5, 101.6))
+
+
+def points_text(points: tuple[Point, ...], unit: LengthUnit = "mm") -> str:
     """Write the corners of an outline as `read_points` reads them."""
+    if unit == "in":
+        points = tuple((round(x / MM_PER_INCH, 4), round(y / MM_PER_INCH, 4)) for x, y in points)
     return "; ".join(f"{x:g} {y:g}" for x, y in points)
 
 

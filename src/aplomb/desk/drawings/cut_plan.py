@@ -48,6 +48,24 @@ def letter(product: int) -> str:
     return LETTERS[product % 26] + (str(product // 26 + 1) if product >= 26 else "")
 
 
+def part_letter(product: int, part: int) -> str:
+    """Give the sign of one part of a product that is cut in several."""
+    sign = letter(product)
+    return f"{sign}.{part + 1}" if sign[-1].isdigit() else f"{sign}{part + 1}"
+
+
+def blank_letters(plan: CutPlan) -> list[str]:
+    """Give the sign of each outline of a plan: its product's, and its number among several."""
+    seen: dict[int, int] = {}
+    signs = []
+    for product, _ in plan.blanks:
+        at = seen[product] = seen.get(product, -1) + 1
+        several = sum(1 for each, _ in plan.blanks if each == product) > 1
+        place = plan.products[product]
+        signs.append(part_letter(place, at) if several else letter(place))
+    return signs
+
+
 def blank_path(blank: Blank, placed: Placed, *, holed: bool) -> QPainterPath:
     """Give the outline of a piece where it lies [mm], with its hole."""
     path = QPainterPath()
@@ -143,6 +161,7 @@ def _paint_pieces(painter: QPainter, plan: CutPlan, marks: Marks, scale: float) 
     thin = 1.0 / scale
     seen: dict[int, int] = {}
     labelled: set[int] = set()
+    letters = blank_letters(plan)
     for placed in plan.layout.placed():
         product, blank = plan.blanks[placed.blank]
         at = seen.get(placed.blank, 0)
@@ -165,7 +184,7 @@ def _paint_pieces(painter: QPainter, plan: CutPlan, marks: Marks, scale: float) 
                 else QLineF(placed.x_mm, placed.y_mm + mark, placed.x_mm + wide, placed.y_mm + mark)
             )
             painter.drawLine(line)
-        words = letter(place)
+        words = letters[placed.blank]
         if min(wide, high) * scale >= 12 and (len(seen) < 3000 or placed.blank not in labelled):
             labelled.add(placed.blank)
             _write(painter, marks, scale, QRectF(placed.x_mm, placed.y_mm, wide, high), words)

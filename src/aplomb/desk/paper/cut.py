@@ -10,7 +10,7 @@ from aplomb.core.cut_plan import Sheets, sheets_of
 from aplomb.core.errors import AplombError, as_sentence
 from aplomb.core.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
 from aplomb.core.study import Study
-from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan
+from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.card import batch_words
 from aplomb.desk.paper.job import Job
@@ -86,13 +86,21 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     names = [product.name for product in study.formula.products]
     for i, product in enumerate(plan.products):
         mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
-        size = " + ".join(f"{b.what + ' ' if b.what else ''}" + blank_size(b) for _, b in mine)
+        several = len(mine) > 1
         rows.append(
             (
-                f"{letter(product)}  {names[product]}", size,
-                " + ".join(str(c) for c, _ in mine), number_text(plan.pieces()[i], 0),
+                f"{letter(product)}  {names[product]}", "" if several else blank_size(mine[0][1]),
+                "" if several else str(mine[0][0]), number_text(plan.pieces()[i], 0),
             )
         )  # fmt: skip
+        if several:
+            rows += [
+                (
+                    f"    {part_letter(product, at)}  {b.what or 'piece'}", blank_size(b), str(c),
+                    number_text(c * plan.sheets, 0),
+                )
+                for at, (c, b) in enumerate(mine)
+            ]  # fmt: skip
     page.table(
         ("", in_measures("as cut, mm"), "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5
     )
@@ -101,8 +109,7 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     page.text(
         MARGIN, page.y, INNER,
         f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
-        "scrap, stacked "
-        "stacked flat, never balled.",
+        "scrap, stacked flat, never balled.",
         font(12),
     )  # fmt: skip
 

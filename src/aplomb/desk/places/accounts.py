@@ -47,7 +47,7 @@ class AccountsPlace(Place):
             each.setSpacing(12)
         self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
-        self._table = FigureTable(theme, "What each line brings, in grams", 5)
+        self._table = FigureTable(theme, "What each line brings", 5)
         column.addWidget(label("What each line brings, g", "title"))
         column.addWidget(self._table)
         self._allergens = label("", "second")

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.cut_plan import Sheets, sheets_of, taken
@@ -33,7 +34,7 @@ from aplomb.core.quantity import parse_count, parse_percent
 from aplomb.core.study import Study
 from aplomb.desk.background import LatestJob
 from aplomb.desk.cut_view import CutView
-from aplomb.desk.drawings.cut_plan import letter
+from aplomb.desk.drawings.cut_plan import letter, part_letter
 from aplomb.desk.fields import (
     Field,
     button,
@@ -300,7 +301,8 @@ class CutPlace(Place):
         self.at = min(self.at, max(0, len(formula.products) - 1))
         self._names.setStringList(
             [
-                f"{letter(i)}  {p.name} · {size_text(p)} · {number_text(p.wanted, 0)}"
+                f"{letter(i)}  {p.name} · {size_text(p, formula.sheet_mm)}"
+                f" · {number_text(p.wanted, 0)}"
                 for i, p in enumerate(formula.products)
             ]
         )
@@ -430,19 +432,34 @@ def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
     for i, product in enumerate(plan.products):
         mine = [(n, b) for n, (p, b) in zip(counts, plan.blanks, strict=True) if p == i]
         made, wanted = plan.pieces()[i], plan.wanted[i]
-        size = " + ".join(blank_size(b, 0) for _, b in mine)
+        parts = _part_rows(plan, product, mine)
+        size = "" if parts else " + ".join(blank_size(b, 0) for _, b in mine)
         over = number_text(made - wanted, 0) if made >= wanted else f"−{wanted - made} short"
         found.append(
             Row(
                 f"{letter(product)}  {names[product]}",
                 (
-                    " + ".join(number_text(n, 0) for n, _ in mine), number_text(made, 0),
+                    "" if parts else number_text(mine[0][0], 0), number_text(made, 0),
                     number_text(wanted, 0), over, size,
                 ),
                 "changed" if made < wanted else "plain",
             )
         )  # fmt: skip
+        found += parts
     return found
+
+
+def _part_rows(plan: CutPlan, product: int, mine: list[tuple[int, Blank]]) -> list[Row]:
+    """One row for each part of a product that is cut in several, by its sign in the drawing."""
+    if len(mine) < 2:
+        return []
+    return [
+        Row(
+            f"     {part_letter(product, at)}  {blank.what or 'piece'}",
+            (number_text(n, 0), number_text(n * plan.sheets, 0), "", "", blank_size(blank, 0)),
+        )
+        for at, (n, blank) in enumerate(mine)
+    ]
 
 
 def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:

@@ -181,7 +181,9 @@ class FatsPlace(Place):
         column.addLayout(grid)
         self._firm: QLabel = label("", "strong")
         self._firm.setWordWrap(True)
-        source = label("C = K·W / p^1.6 (Haighton 1959); K and the classes recalled.", "small")
+        source = label(
+            f"C = K·W / p^{num(1.6)} (Haighton 1959); K and the classes recalled.", "small"
+        )
         source.setWordWrap(True)
         column.addWidget(self._firm)
         column.addWidget(source)

@@ -28,6 +28,7 @@ from aplomb.core.figures import (
     decimal_sign,
     mass_text,
     mass_unit,
+    num,
     number_text,
 )
 from aplomb.core.paste.ingredient import (
@@ -385,7 +386,7 @@ class PantryPlace(Place):
         bare = text.strip() in ("", "–")
         amount = None if bare else parse_amount(text, decimal_sign())
         if amount is not None and not amount.bare:
-            raise AmountError("enter grams per millilitre, e.g. 0.53", text, 0, len(text))
+            raise AmountError(f"enter grams per millilitre, e.g. {num(0.53)}", text, 0, len(text))
         self._change("weight of a measure", bulk_g_ml=amount.value if amount else None)
 
     def _take_spread(self, text: str) -> None:

@@ -16,11 +16,11 @@ from aplomb.core.batch.record import BatchRecord, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.demand import mixes_of
-from aplomb.core.figures import bare_text, g_text, mass_text, num
+from aplomb.core.figures import bare_text, example_mass, g_text, mass_text, num
 from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study import Study
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.fields import Field, button, card, fix_width, label, read_mass
+from aplomb.desk.fields import Field, button, card, fix_width, give_words, label, read_mass
 from aplomb.desk.figure_table import FigureTable, Row
 from aplomb.desk.flow import Flow
 from aplomb.desk.paper.card import water_words
@@ -138,7 +138,7 @@ class WeighPlace(Place):
         self.enough.setToolTip("Less than written is the end of this line: water goes by feel")
         self.rest = button("", "", self.scale_rest, "S")
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
-        self.hand.setPlaceholderText("by hand, 250 g")
+        give_words(self.hand, lambda: f"by hand, {example_mass()}")
         fix_width(self.hand, 140, self._theme)
         for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
                        self._verdict):  # fmt: skip
