@@ -38,7 +38,7 @@ PLACES = (
     ("swap", "swap", 0), ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
-    ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
+    ("water", "water", 0), ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
     ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
 

@@ -16,6 +16,7 @@ from aplomb.core.paste.pantry import Item
 from aplomb.exchange.formula_json import to_json
 
 ROOT = Path(__file__).resolve().parent.parent
+pytestmark = pytest.mark.usefixtures("qapp")  # cards are printed: a bare one would be in its way
 
 
 @pytest.fixture

@@ -29,7 +29,7 @@ COMMANDS = ("layers", "figures", "grams", "batch", "cut", "card")
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         told = message if len(message) < 200 else f"{message[:200]} …"
-        print(f"aplomb: {told}; aplomb --help tells more", file=sys.stderr)
+        print(f"aplomb: {told}; see aplomb --help", file=sys.stderr)
         raise SystemExit(2)
 
 
@@ -38,11 +38,11 @@ def _parser() -> argparse.ArgumentParser:
         prog="aplomb",
         description="A workbench for laminated paste without yeast. Without a command it opens "
         "the window.",
-        epilog=f"Commands: {', '.join(COMMANDS)}. “aplomb layers --help” tells of one.",
+        epilog=f"Commands: {', '.join(COMMANDS)}. “aplomb layers --help” explains one.",
     )
     parser.add_argument("book", nargs="?", type=Path, help="the book to open; else your own")
     parser.add_argument("--demo", action="store_true", help="open the demo book")
-    parser.add_argument("--smoke", action="store_true", help="paint the window once and leave")
+    parser.add_argument("--smoke", action="store_true", help="paint the window once and quit")
     parser.add_argument("--version", action="version", version=f"Aplomb {__version__}")
     return parser
 
@@ -51,32 +51,32 @@ def _command_parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="aplomb")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
     layers = commands.add_parser("layers", help="count the leaves of a turn line")
-    layers.add_argument("line", help="as “envelope 3 4 / 3 4”")
+    layers.add_argument("line", help="e.g. “envelope 3 4 / 3 4”")
     layers.add_argument("--json", action="store_true", help="as a JSON object")
     figures = commands.add_parser("figures", help="the readings of a formula file")
     figures.add_argument("file", type=Path, help="a formula as JSON")
     figures.add_argument("--json", action="store_true", help="as a JSON object")
     grams = commands.add_parser("grams", help="an amount of a material in grams")
-    grams.add_argument("amount", help="as “2 1/4 cup”")
-    grams.add_argument("material", help="as “plain flour”")
+    grams.add_argument("amount", help="e.g. “2 1/4 cup”")
+    grams.add_argument("material", help="e.g. “plain flour”")
     grams.add_argument("--json", action="store_true", help="as a JSON object")
     grams.add_argument("--decimal", choices=[".", ","], default=".", help="the decimal sign")
     grams.add_argument(
         "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
     )
-    batch = commands.add_parser("batch", help="what the batch of a formula file gives and takes")
+    batch = commands.add_parser("batch", help="what a batch takes and what it yields")
     batch.add_argument("file", type=Path, help="a formula as JSON")
     batch.add_argument("--json", action="store_true", help="as a JSON object")
     cut = commands.add_parser("cut", help="the cut plan of a formula file's products")
     cut.add_argument("file", type=Path, help="a formula as JSON")
     cut.add_argument("--json", action="store_true", help="as a JSON object")
     cut.add_argument(
-        "--blocks", type=int, default=0, help="blocks of paste; else as few as many as fit"
+        "--blocks", type=int, default=0, help="blocks of paste; without it, as few as will do"
     )
-    cut.add_argument("--svg", type=Path, help="draw the first sheet here, a millimetre for one")
+    cut.add_argument("--svg", type=Path, help="draw the first sheet to this file, at true size")
     card = commands.add_parser("card", help="write the batch card of a formula file")
     card.add_argument("file", type=Path, help="a formula as JSON")
-    card.add_argument("out", type=Path, help="where to, ending in .pdf or .csv")
+    card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
     return parser
 
 
@@ -169,7 +169,7 @@ def _cut(options: argparse.Namespace) -> None:
     from aplomb.core.cut_plan import sheets_of
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
-        raise AplombError(f"blocks: 0 to {MOST_BLOCKS} are taken, not {options.blocks}")
+        raise AplombError(f"blocks: 0 to {MOST_BLOCKS} can be asked, not {options.blocks}")
     study, known = _study_of(options.file)
     sheets = sheets_of(study, known.house, options.blocks)
     names = [product.name for product in study.formula.products]
@@ -255,12 +255,12 @@ def _grams(options: argparse.Namespace) -> None:
     apart = disagreement(options.amount, material, options.measures, options.decimal)
     if apart is not None:
         told.append(
-            f"two amounts stand there, {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
+            f"two amounts are given, {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
             f"{apart.apart_pct:.2g} % apart; weigh it"
         )
     if told:
         found["doubts"] = told
-        words += "".join(f"\nlook at it: {each}" for each in told)
+        words += "".join(f"\ndoubt: {each}" for each in told)
     _say(found, words, options.json)
 
 

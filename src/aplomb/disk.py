@@ -13,7 +13,7 @@ LONGEST_NAME = 255
 
 _WORDS = {
     errno.ENOSPC: "the disk is full; make room or choose another place",
-    errno.EDQUOT: "your share of the disk is used up; make room or choose another place",
+    errno.EDQUOT: "your disk quota is used up; make room or choose another place",
     errno.EROFS: "it is on a disk that can only be read; choose another place",
     errno.EACCES: "you may not write or read there; choose another place",
     errno.EPERM: "you may not write or read there; choose another place",

@@ -400,7 +400,7 @@ def test_rows_that_vanished_are_missed(session, path):
     spoil(path, "DELETE FROM formula WHERE name = 'One'")
     opened = Session(Book(path), reference())
     assert "damaged" in opened.trouble
-    assert "found only in what was done last" in opened.notice
+    assert "found only in the list of changes" in opened.notice
     assert {e.name for e in opened.entries.values()} == {"One", "Two"}
     opened.close()
 

@@ -182,7 +182,7 @@ def test_reading_a_sheet_can_be_watched_and_stopped():
     assert len(sheet.rows) == 2000
     assert seen == sorted(seen)
     assert seen[-1] > 1800
-    with pytest.raises(AplombError, match="stopped at line 500; nothing was taken in"):
+    with pytest.raises(AplombError, match="stopped at line 500; nothing was imported"):
         read_sheet(text.encode(), reference().pantry, "x.csv", watch=lambda n: n < 500)
 
 

@@ -31,7 +31,7 @@ from aplomb.devices.simulated import SimulatedScale
         (b"WEIGHT 1.2505 kg steady", Weight(1250.5, steady=True)),
         (b"scale bench 2 most 15000 g step 1 g", Identity("bench 2", 15000, 1)),
         (b"done tare", Done("tare")),
-        (b"fault more than it takes", Fault("more than it takes")),
+        (b"fault overload", Fault("more than it takes")),
         (b"fault", Fault("unknown")),
     ],
 )
@@ -130,7 +130,7 @@ def test_garbage_comes_as_a_fault_and_the_scale_goes_on(bench):
 def test_more_than_it_takes_is_a_fault(bench):
     simulated, _, ear = bench
     simulated.put_on(40_000)
-    ear.wait_for(lambda m: m == Fault("more than it takes"))
+    ear.wait_for(lambda m: m == Fault("overload"))
 
 
 def test_a_pulled_plug_is_told_and_a_new_one_found():

@@ -144,7 +144,7 @@ class Book:
             found.update(missing)
             self._set_aside(f"{lost} formulas without identity" if lost else "")
             self._set_aside(
-                f"{len(missing)} formulas were found only in what was done last" if missing
+                f"{len(missing)} formulas were found only in the list of changes" if missing
                 else "" if lost else "some formulas may be lost"
             )  # fmt: skip
         return sorted(found.values(), key=lambda entry: (entry.place, entry.uid))
@@ -394,7 +394,7 @@ class Book:
         if unreadable:
             raise BookError(
                 f"“{unreadable}” cannot be {'undone' if back else 'done again'}: its record in the "
-                "book is damaged. It is passed over; the next can be tried."
+                "book is damaged. It is skipped; try the next."
             )
         return change
 

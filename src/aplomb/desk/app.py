@@ -25,7 +25,7 @@ from aplomb.desk.theme import load_fonts
 from aplomb.desk.window import Window
 
 NO_DISPLAY = (
-    "there is no display to open a window on. Run it on a desktop, or without one as "
+    "no display to open a window on. Run it on a desktop, or without one as "
     "“xvfb-run -a ./aplomb” (Debian package xvfb) or “QT_QPA_PLATFORM=offscreen ./aplomb”"
 )
 

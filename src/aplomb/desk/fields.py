@@ -79,7 +79,10 @@ def currency_sign(currency: str) -> str:
 
 def currency_text(price: float, currency: str, digits: int = 2) -> str:
     """Write a price with its currency, where and as the locale puts it."""
-    return QLocale().toCurrencyString(price, currency_sign(currency), digits)
+    here = QLocale()
+    if here.language() == QLocale.Language.C:  # names no place for the sign: as in British use
+        here = QLocale(QLocale.Language.English, QLocale.Country.UnitedKingdom)
+    return here.toCurrencyString(price, currency_sign(currency), digits)
 
 
 def read_price(text: str, currency: str) -> float:

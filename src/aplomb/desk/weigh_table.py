@@ -62,8 +62,8 @@ class WeighTable(QFrame):
             self._rebuild(scaled)
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
             exact, weigh, drift = cells
-            exact.setText(_cell(weighed.exact_g, 1))
-            weigh.setText(_cell(weighed.weigh_g, 2))
+            exact.setText(bare_text(weighed.exact_g, "g", 1))
+            weigh.setText(_to_weigh(weighed.weigh_g))
             percent = (
                 f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
             )
@@ -85,13 +85,12 @@ class WeighTable(QFrame):
                 head.setContentsMargins(0, 0, 11, 0)
             self._grid.addWidget(head, 0, column)
         self._grid.setColumnStretch(0, 1)
-        at, part, priced = 0, None, {"water"}
+        at, part, priced = 1, None, {"water"}
         for weighed in scaled.lines:
             if weighed.part is not part:
                 part = weighed.part
                 title = label(PART_NAMES[part], "title")
-                title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-                self._grid.addWidget(title, at, 0)  # the first beside the heads
+                self._grid.addWidget(title, at, 0, 1, len(self.HEADS) + 1)
                 at += 1
             material = pantry[weighed.line.material]
             name = label(material.name)
@@ -147,11 +146,11 @@ class WeighTable(QFrame):
         self._session.price(f"price of {name}", material, new)
 
 
-def _cell(grams: float, places: int) -> str:
-    """Write a mass under a head that names its unit; in pounds and ounces from a pound on."""
+def _to_weigh(grams: float) -> str:
+    """Write what is weighed under a head that names its unit; in pounds too from a pound on."""
     if mass_unit() == "oz" and grams >= GRAMS_PER_POUND:
         return g_text(grams)
-    return bare_text(grams, "g", places)
+    return bare_text(grams, "g", 2)
 
 
 def _drift(grams: float) -> str:

@@ -95,7 +95,7 @@ def read_line(line: bytes) -> Message:
     if found := _WEIGHT.fullmatch(text):
         grams = float(found[1]) * (1000 if found[2] == "kg" else 1)
         if not math.isfinite(grams) or abs(grams) > MOST_G:
-            raise ProtocolError(f"the scale sent a weight that cannot be: “{shown}”")
+            raise ProtocolError(f"the scale sent an impossible weight: “{shown}”")
         return Weight(grams, found[3] == "steady")
     if found := _WHO.fullmatch(text):
         return Identity(found[1], float(found[2]), float(found[3]))
@@ -103,7 +103,7 @@ def read_line(line: bytes) -> Message:
         return Done("tare")
     if text == "fault" or text.startswith("fault "):
         return Fault(text.removeprefix("fault").strip() or "unknown")
-    raise ProtocolError(f"the scale sent “{shown}”, which is no line of its protocol")
+    raise ProtocolError(f"the scale sent “{shown}”, which it should not send")
 
 
 def write_weight(weight: Weight) -> bytes:

@@ -57,7 +57,7 @@ def read_port(text: str) -> str:
     elif (found := _ADDRESS.fullmatch(typed)) and 0 < int(found[2]) < 65_536:
         return f"socket://{found[1]}:{int(found[2])}"
     raise AplombError(
-        f"“{typed[:60]}” is no place of a scale; write a device like /dev/ttyUSB0, or an address "
+        f"“{typed[:60]}” is not a scale’s port; enter a device like /dev/ttyUSB0, or an address "
         "like 192.0.2.7:4001"
     )
 
@@ -112,7 +112,7 @@ class Scale:
                 self._heard(Lost(str(error)))
                 return
             except Exception as error:  # noqa: BLE001  # a listener that dies says nothing for ever
-                self._heard(Lost(f"the scale cannot be listened to ({type(error).__name__})"))
+                self._heard(Lost(f"the scale cannot be read ({type(error).__name__})"))
                 self._stop.wait(AGAIN_S)
 
     def _listen(self) -> None:
@@ -129,7 +129,7 @@ class Scale:
                 got = line.read(max(1, line.in_waiting))
                 silent = 0.0 if got else silent + READ_S
                 if silent >= SILENT_S:
-                    self._heard(Lost("the scale says nothing; is it switched on?"))
+                    self._heard(Lost("no answer from the scale; is it switched on?"))
                     silent = 0.0
                 rest += got
                 *lines, rest = rest.split(b"\n")
@@ -165,7 +165,7 @@ def _words(port: str, error: Exception) -> str:
     if kind == 13:
         return f"you may not use {port}; the group that owns it is often called dialout"
     if kind in (2, 6, 19, 5):
-        return f"there is no scale at {port}; plug it in, or choose another port"
+        return f"no scale at {port}; plug it in, or choose another port"
     return f"the scale at {port} does not answer; plug it in, or choose another port"
 
 

@@ -100,7 +100,7 @@ class SimulatedScale:
                 said, self._garbage = self._garbage, b""
                 return said
             if self._on_g > self.identity.most_g:
-                return f"fault {Fault('more than it takes').words}\n".encode()
+                return f"fault {Fault('overload').words}\n".encode()
             steady = self._moving == 0
             self._moving = max(0, self._moving - 1)
             return write_weight(Weight(self.shown_g, steady))

@@ -47,7 +47,7 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         ("bench loss", f"{scaled.loss_g:.1f}", "g"),
         ("trim", f"{scaled.trim_g:.1f}", "g"),
         ("pieces", f"{scaled.pieces}", ""),
-        ("a piece", f"{scaled.piece_g:.2f}", "g"),
+        ("per piece", f"{scaled.piece_g:.2f}", "g"),
         ("over", f"{scaled.over_g:.1f}", "g"),
         ("rounding drift", f"{scaled.drift_g:.2f}", "g"),
     ):

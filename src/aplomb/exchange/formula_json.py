@@ -114,7 +114,9 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
             f"{name} {what} at line {error.lineno}, sign {error.colno}: {error.msg}"
         ) from None
     except (RecursionError, ValueError):
-        raise AplombError(f"{name} is nested or numbered beyond reading") from None
+        raise AplombError(
+            f"{name} is nested too deeply, or its numbers are too long, to be read"
+        ) from None
     for place, text in texts_in(found):
         unfit = unwanted_in(text, LONGEST_TEXT)
         if unfit:

@@ -79,7 +79,7 @@ def _text_of(data: bytes, name: str) -> tuple[str, str]:
     if len(data) > LARGEST_BYTES:
         raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; split it")
     if not data.strip(b"\x00\xef\xbb\xbf \r\n\t"):
-        raise AplombError(f"{name} is empty; a sheet with it needs a header line")
+        raise AplombError(f"{name} is empty; it needs a header line, then a line per material")
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
             return data.decode("utf-16"), "UTF-16"
@@ -90,7 +90,7 @@ def _text_of(data: bytes, name: str) -> tuple[str, str]:
     except UnicodeDecodeError:
         text, encoding = data.decode("cp1252", errors="replace"), "Windows-1252"
     if "\x00" in text:
-        raise AplombError(f"{name} is not text; export the sheet as CSV")
+        raise AplombError(f"{name} is not text; export it as CSV")
     return text, encoding
 
 
@@ -167,7 +167,7 @@ def read_sheet(
     try:
         header = next(reader)
     except (csv.Error, StopIteration) as error:
-        raise AplombError(f"{name} cannot be read as a sheet: {error}") from None
+        raise AplombError(f"{name} cannot be read as a table: {error}") from None
     columns = [_column(cell) for cell in header]
     if "name" not in columns:
         raise AplombError(
@@ -188,7 +188,7 @@ def read_sheet(
             if len(rows) + len(troubles) >= MOST_ROWS:
                 raise AplombError(f"{name} has more than {MOST_ROWS} lines; split it")
             if watch is not None and number % WATCHED_EVERY == 0 and not watch(number):
-                raise AplombError(f"{name}: stopped at line {number}; nothing was taken in")
+                raise AplombError(f"{name}: stopped at line {number}; nothing was imported")
             found = SupplierRow(number, dict(zip(columns, cells, strict=False)), decimal)
             if any(cell.strip() for cell in cells[len(columns) :]):
                 found.wrong.append(

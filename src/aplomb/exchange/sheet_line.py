@@ -87,7 +87,7 @@ class SupplierRow:
                 raise AmountError("", bare, 0, 1)
             value = sign * read_number(bare, self.decimal)
         except (AmountError, ValueError):
-            self.wrong.append(f"{column}: “{found[:30]}” is no number")
+            self.wrong.append(f"{column}: “{found[:30]}” is not a number")
             return None
         if not math.isfinite(value):
             self.wrong.append(f"{column}: “{found[:30]}…” is too large")
@@ -128,7 +128,7 @@ class SupplierRow:
             self.wrong.append("name: is missing")
             return "", None
         if folded in seen:
-            self.wrong.append(f"name: stands in line {seen[folded]} already")
+            self.wrong.append(f"name: is in line {seen[folded]} already")
         seen.setdefault(folded, self.row)
         key = re.sub(r"[^a-z0-9_]", "", self.text("key").casefold())[:60]
         if key and key in pantry:
@@ -212,7 +212,7 @@ class SupplierRow:
                 self.wrong.append(f"pack: {error.message}")
                 return None
             if amount.kind is not Kind.MASS:
-                self.wrong.append(f"pack: “{text[:30]}” is no weight")
+                self.wrong.append(f"pack: “{text[:30]}” is not a weight")
                 return None
             pack_g = amount.value
         return Pack(pack_g, price, self._date() or today, self.text("supplier"))
@@ -233,7 +233,7 @@ class SupplierRow:
             self.wrong.append(f"price_date: “{text[:20]}” cannot be read; write 2026-11-23")
             return ""
         if not (1 <= month <= 12 and 1 <= date <= 31):
-            self.wrong.append(f"price_date: “{text}” is no day")
+            self.wrong.append(f"price_date: “{text}” is not a date")
             return ""
         return f"{year:04d}-{month:02d}-{date:02d}"
 

@@ -80,7 +80,7 @@ def paint_leaf_chart(painter: QPainter, room: QRectF, even: Evenness, theme: The
             painter.drawText(place, centre, text)
     painter.drawText(
         QRectF(plot.left(), plot.bottom() + line + 2, plot.width(), line), centre,
-        "fat leaves along a vertical",
+        "fat leaves, top to bottom",
     )  # fmt: skip
     painter.setFont(theme.font(12.5, 600))
     painter.setPen(QColor(p.text))

@@ -85,7 +85,7 @@ class SectionImage:
         self.leaves = moment.fat_leaves or 1.0
         share = study.readings.fat_volume_share
         if not share or share >= 1:
-            self.trouble = "No fat block yet: there is nothing to cut through."
+            self.trouble = "No fat block yet: nothing to cut through."
         elif study.in_leaves:
             self.stack = study.stack(upto)
             if self.stack is None:

@@ -173,7 +173,7 @@ class FoldsStage(Stage):
             field.setProperty("caption", caption)
             self._sizes.addWidget(caption, i, 0)
             self._sizes.addWidget(field, i, 1)
-        self._fields["roll_width_mm"].setPlaceholderText("follows")
+        self._fields["roll_width_mm"].setPlaceholderText("–")
         self._fields["roll_width_mm"].setToolTip(
             "Every sheet is rolled to this width; empty: what follows from the block before"
         )
