@@ -31,7 +31,7 @@ from aplomb.devices.simulated import SimulatedScale
         (b"WEIGHT 1.2505 kg steady", Weight(1250.5, steady=True)),
         (b"scale bench 2 most 15000 g step 1 g", Identity("bench 2", 15000, 1)),
         (b"done tare", Done("tare")),
-        (b"fault overload", Fault("more than it takes")),
+        (b"fault overload", Fault("overload")),
         (b"fault", Fault("unknown")),
     ],
 )
@@ -190,7 +190,7 @@ def test_a_port_is_a_device_or_an_address(typed, port):
     ],
 )  # fmt: skip
 def test_nothing_else_that_a_serial_library_understands_is_opened(typed, tmp_path):
-    with pytest.raises(AplombError, match="is no place of a scale"):
+    with pytest.raises(AplombError, match="is not a scale’s port"):
         read_port(typed)
     heard = []
     scale = Scale(typed, heard.append)

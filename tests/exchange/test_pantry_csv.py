@@ -77,7 +77,7 @@ def test_bad_lines_are_told_and_the_good_ones_taken(line, says, pantry):
         ("A,3.5,big,", "pack:"),
         ("A,-3.5,1 kg,", "price: -3.5"),
         ("A,3.5,1 kg,03/04/2026", "two days"),
-        ("A,3.5,1 kg,2026-15-40", "no day"),
+        ("A,3.5,1 kg,2026-15-40", "not a date"),
         ("A,3.5,1 kg,soon", "cannot be read"),
     ],
 )
