@@ -95,7 +95,7 @@ def core() -> None:
     from aplomb.core.folds.stack import stack_of
     from aplomb.core.paste.formula import Part, with_grams
     from aplomb.core.paste.line import Line
-    from aplomb.core.study import make_study
+    from aplomb.core.study.study import make_study
 
     known = reference()
     formula = demo().formulas[0]
@@ -157,7 +157,7 @@ def desk() -> None:
 
     from aplomb.core.paste.formula import Part
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.rail import FOLDS, PASTE
+    from aplomb.desk.shell.rail import FOLDS, PASTE
 
     app = make_application()
     window = open_window(None, demo=True)
@@ -242,7 +242,7 @@ def shelf(formulas: int = 10_000) -> None:
     from aplomb.book.changes import Change
     from aplomb.book.entry import Entry
     from aplomb.desk.session import Session
-    from aplomb.desk.stages.shelf import ShelfModel
+    from aplomb.desk.shelf.stage import ShelfModel
 
     shipped = demo().formulas
     path = Path(HOME) / "large.aplomb"
@@ -273,11 +273,11 @@ def pantry(materials: int = 5000) -> None:
     from msgspec.structs import replace
 
     from aplomb.assets import demo, reference
-    from aplomb.core.choices import likely_fats
     from aplomb.core.paste.formula import Line, Part, with_grams
     from aplomb.core.paste.pantry import Item
-    from aplomb.core.solve import Target, solve
-    from aplomb.core.study import make_study
+    from aplomb.core.readings.choices import likely_fats
+    from aplomb.core.study.solve import Target, solve
+    from aplomb.core.study.study import make_study
     from aplomb.exchange.pantry_csv import read_sheet, write_sheet
 
     shipped, book = reference(), demo()
@@ -326,7 +326,7 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     from aplomb.core.paste.formula import Line, Part
     from aplomb.core.paste.pantry import Item
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.rail import PASTE
+    from aplomb.desk.shell.rail import PASTE
 
     app = QApplication.instance() or make_application()
     os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-bench-")
@@ -374,10 +374,10 @@ def batch() -> None:
 
     from aplomb.assets import demo, reference
     from aplomb.core.batch.stock import Demand, Want
-    from aplomb.core.cut_plan import sheets_of
-    from aplomb.core.demand import plan_day
+    from aplomb.core.kitchen.cut_plan import sheets_of
+    from aplomb.core.kitchen.demand import plan_day
     from aplomb.core.paste.product import Product
-    from aplomb.core.study import make_study
+    from aplomb.core.study.study import make_study
 
     shipped, book = reference(), demo()
     known = replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)

@@ -12,7 +12,7 @@ from aplomb import assets
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study import Reference
+from aplomb.core.study.study import Reference
 
 # A busy machine is no fault of the code: times are measured in benchmarks/.
 hypothesis.settings.register_profile("aplomb", deadline=None)

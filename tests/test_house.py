@@ -85,7 +85,7 @@ def test_a_study_is_made_without_numpy():
     code = (
         "import sys\n"
         "from aplomb.assets import demo, reference\n"
-        "from aplomb.core.study import make_study\n"
+        "from aplomb.core.study.study import make_study\n"
         "for formula in demo().formulas:\n"
         "    make_study(formula, reference())\n"
         "assert 'numpy' not in sys.modules, 'NumPy was imported'\n"

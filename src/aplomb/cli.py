@@ -11,11 +11,11 @@ from typing import TYPE_CHECKING, Any, NoReturn, get_args
 import msgspec
 
 from aplomb import __version__
-from aplomb.core.errors import AplombError, TextError
-from aplomb.core.units import Measures
+from aplomb.core.base.errors import AplombError, TextError
+from aplomb.core.base.units import Measures
 
 if TYPE_CHECKING:
-    from aplomb.core.study import Reference, Study
+    from aplomb.core.study.study import Reference, Study
 
 MOST_BLOCKS = 10_000
 BATCH_MASSES = (
@@ -114,7 +114,7 @@ def _layers(options: argparse.Namespace) -> None:
 
 
 def _figures(options: argparse.Namespace) -> None:
-    from aplomb.core.readings import READING_WORDS
+    from aplomb.core.readings.readings import READING_WORDS
 
     study, _ = _study_of(options.file)
     if options.json:
@@ -166,7 +166,7 @@ def _batch(options: argparse.Namespace) -> None:
 
 
 def _cut(options: argparse.Namespace) -> None:
-    from aplomb.core.cut_plan import sheets_of
+    from aplomb.core.kitchen.cut_plan import sheets_of
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
         raise AplombError(f"blocks: 0 to {MOST_BLOCKS} can be asked, not {options.blocks}")
@@ -198,7 +198,7 @@ def _cut(options: argparse.Namespace) -> None:
         )
     if options.svg is not None:
         from aplomb.desk.app import gui_for_printing
-        from aplomb.desk.cut_export import cut_plan_svg
+        from aplomb.desk.paper.cut_svg import cut_plan_svg
         from aplomb.disk import write_bytes
 
         app = gui_for_printing()
@@ -215,7 +215,7 @@ def _study_of(path: Path) -> "tuple[Study, Reference]":
     from msgspec.structs import replace
 
     from aplomb.assets import reference
-    from aplomb.core.study import make_study
+    from aplomb.core.study.study import make_study
     from aplomb.exchange.formula_json import read_formula
 
     known = reference()
@@ -227,10 +227,10 @@ def _study_of(path: Path) -> "tuple[Study, Reference]":
 
 def _grams(options: argparse.Namespace) -> None:
     from aplomb.assets import reference
-    from aplomb.core.amounts import disagreement, understand
+    from aplomb.core.base.quantity import parse_amount
+    from aplomb.core.base.units import Kind
+    from aplomb.core.paste.amounts import disagreement, understand
     from aplomb.core.paste.ingredient import STANDING_WORDS
-    from aplomb.core.quantity import parse_amount
-    from aplomb.core.units import Kind
 
     amount = parse_amount(options.amount, options.decimal, options.measures)
     material = reference().pantry.named(options.material)

@@ -6,7 +6,7 @@ import stat
 from contextlib import suppress
 from pathlib import Path
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 LONGEST_NAME = 255
 """What a file's name may measure on common file systems [bytes]."""

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from aplomb.book.book import APPLICATION_ID, MOST_CHANGES, Book, BookError, DiskError, new_uid, now
 from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
 
 

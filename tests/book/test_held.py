@@ -18,7 +18,7 @@ from aplomb.book.book import Book, BookError, DiskError, GoneError, new_uid, now
 from aplomb.book.changes import Change, Kept, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.book.lock import BookLock, lock_path
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
 from aplomb.desk.session import Session, first_formula
 

@@ -3,12 +3,12 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.core.accounts import account
-from aplomb.core.composition import Composition
+from aplomb.core.base.composition import Composition
+from aplomb.core.paste.accounts import account
 from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 
 def test_energy_by_the_label_factors():

@@ -8,14 +8,14 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import reference
-from aplomb.core.amounts import disagreement, understand
-from aplomb.core.composition import Composition
-from aplomb.core.errors import AmountError, AplombError, FormulaError, Problems
-from aplomb.core.house import LIMITS, House, check_house
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.errors import AmountError, AplombError, FormulaError, Problems
+from aplomb.core.base.house import LIMITS, House, check_house
+from aplomb.core.base.quantity import parse_amount
+from aplomb.core.base.units import Kind
+from aplomb.core.paste.amounts import disagreement, understand
 from aplomb.core.paste.ingredient import Ingredient, Share, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
-from aplomb.core.quantity import parse_amount
-from aplomb.core.units import Kind
 from aplomb.exchange.pantry_csv import read_sheet
 
 SIGNS = st.text('0123456789.,/½¼ x×+-–()[]gkcuptsblzo%"= \t', max_size=24)

@@ -10,7 +10,7 @@ from aplomb.core.batch.scale import followed, rounded
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import Cutting
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 
 def batch_of(formula, **targets):

@@ -6,10 +6,10 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
+from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import beyond, fitting_blocks, sized_block
 from aplomb.core.folds.plan import Way
-from aplomb.core.house import House
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 
 def known_demo(house=None):

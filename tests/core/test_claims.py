@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AplombError, TextError
+from aplomb.core.base.errors import AplombError, TextError
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.claims import (
     MOST_MEANINGS,

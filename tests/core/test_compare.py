@@ -3,11 +3,11 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.core.compare import Pair, at_the_bench, compare
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
-from aplomb.core.swap import swap
+from aplomb.core.paste.swap import swap
+from aplomb.core.study.compare import Pair, at_the_bench, compare
+from aplomb.core.study.study import make_study
 
 
 @pytest.fixture

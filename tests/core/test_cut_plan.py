@@ -3,10 +3,10 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.core.cut_plan import sheets_of, taken, trays_of
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.kitchen.cut_plan import sheets_of, taken, trays_of
 from aplomb.core.paste.product import Cutting, Product
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 
 def on_a_tray(plain, **changes):

@@ -7,6 +7,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import FormulaError
+from aplomb.core.base.house import House
 from aplomb.core.batch.record import BatchRecord, WeighedLine
 from aplomb.core.batch.stock import (
     Demand,
@@ -18,22 +20,20 @@ from aplomb.core.batch.stock import (
     used_up,
 )
 from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
-from aplomb.core.costs import costs_of
-from aplomb.core.demand import (
+from aplomb.core.kitchen.costs import costs_of
+from aplomb.core.kitchen.demand import (
     from_blocks,
     from_material,
     largest_block_ml,
     plan_day,
     split_blocks,
 )
-from aplomb.core.errors import FormulaError
-from aplomb.core.house import House
-from aplomb.core.orders import needed, order_list
+from aplomb.core.kitchen.orders import needed, order_list
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.paste.product import Product
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 BAKES = (Product("tart", length_mm=100, width_mm=100), Product("straw", length_mm=200, width_mm=20))
 

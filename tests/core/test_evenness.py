@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import array_shapes, arrays
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.evenness import error_of_mean, evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.pieces_form import pieces_at_start

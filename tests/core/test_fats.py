@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.fats.cone import CONE_K, classed, yield_value
 from aplomb.core.fats.solid import blended, feel_at, plastic_range, solid_at, temp_at
 from aplomb.core.paste.fat_profile import profile

@@ -8,10 +8,8 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
-from aplomb.core.compare import at_the_bench
-from aplomb.core.errors import AplombError
-from aplomb.core.explain import explain
-from aplomb.core.figures import (
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import (
     celsius_range,
     celsius_text,
     decimal_sign,
@@ -24,13 +22,15 @@ from aplomb.core.figures import (
     set_decimal,
     set_measures,
 )
+from aplomb.core.base.quantity import parse_length_mm
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.claims import verdict
 from aplomb.core.folds.plan import parse_plan, step_name
 from aplomb.core.paste.formula import check
-from aplomb.core.quantity import parse_length_mm
-from aplomb.core.readings import READING_WORDS
-from aplomb.core.study import make_study
+from aplomb.core.readings.readings import READING_WORDS
+from aplomb.core.study.compare import at_the_bench
+from aplomb.core.study.explain import explain
+from aplomb.core.study.study import make_study
 from aplomb.exchange.formula_json import to_json
 
 POINT = re.compile(r"\d\.\d")

@@ -7,7 +7,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.claims import SHEETS
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.finder import MOST_FOUND, Wanted, find_plans

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.core.errors import AmountError, FormulaError
+from aplomb.core.base.errors import AmountError, FormulaError
 from aplomb.core.paste.formula import (
     Batch,
     Formula,

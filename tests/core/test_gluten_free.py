@@ -6,9 +6,10 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
-from aplomb.core.accounts import account
-from aplomb.core.errors import AplombError
-from aplomb.core.gluten_free import (
+from aplomb.core.base.errors import AplombError
+from aplomb.core.paste.accounts import account
+from aplomb.core.paste.formula import Formula, Part, check, flour_grams
+from aplomb.core.paste.gluten_free import (
     BINDERS,
     CAUTION,
     FAMILIES,
@@ -16,10 +17,9 @@ from aplomb.core.gluten_free import (
     gluten_lines,
     to_gluten_free,
 )
-from aplomb.core.paste.formula import Formula, Part, check, flour_grams
 from aplomb.core.paste.ingredient import Share
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 WHEAT = Formula(
     "Wheat",

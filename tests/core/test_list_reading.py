@@ -5,14 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.assets import reference
-from aplomb.core.list_reading import (
+from aplomb.core.lists.matching import match
+from aplomb.core.lists.reading import (
     MOST_LINES,
     flour_of,
     measures_of,
     read_list,
     understood,
 )
-from aplomb.core.matching import match
 from aplomb.core.paste.formula import Part
 
 US_CUP = 236.5882365

@@ -3,14 +3,14 @@
 import pytest
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import FormulaError
 from aplomb.core.batch.losses import USUAL, losses_of, measured, shares
 from aplomb.core.batch.record import BatchRecord, Outcome, WeighedLine, check_record
 from aplomb.core.batch.scale import raw_pieces
-from aplomb.core.errors import FormulaError
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import Product
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 ONE = Outcome(mixed_g=5000, dust_used_g=100, dust_left_g=60, rolled_g=4940, cut_g=4446,
               baked_g=3824, pieces=100, broken=3)  # fmt: skip

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aplomb.core.base.constants import ICE_KJ_KG_K, ICE_MELT_KJ_KG
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WATER_KJ_KG_K, Portion, water_and_ice
-from aplomb.core.constants import ICE_KJ_KG_K, ICE_MELT_KJ_KG
-from aplomb.core.errors import AplombError
-from aplomb.core.house import House
 
 
 def test_the_textbook_rule_for_ice():

@@ -4,14 +4,14 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets import reference
+from aplomb.core.base.house import House
 from aplomb.core.folds.working import Working
-from aplomb.core.house import House
 from aplomb.core.opinion.rules import RULES, page
 from aplomb.core.paste.formula import Formula, Part, check
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.paste.product import Cutting, Product
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 GOOD = Formula(
     "good",

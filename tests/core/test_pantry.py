@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.assets import reference
-from aplomb.core.errors import AmountError, AplombError
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.quantity import parse_amount
 from aplomb.core.paste.ingredient import Ingredient, to_grams
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.quantity import parse_amount
 
 
 def test_there_is_enough_to_choose_from(pantry):

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import FAT, panel_order
 from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.pieces import Mass

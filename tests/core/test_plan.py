@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AplombError, TurnLineError
+from aplomb.core.base.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.plan import (
     COVERED,

@@ -8,14 +8,14 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import reference
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.trays import on_trays, pressed_mm, standing_blank
-from aplomb.core.costs import costs_of
-from aplomb.core.cut_plan import sheets_of
-from aplomb.core.demand import plan_day
-from aplomb.core.errors import AmountError, AplombError
-from aplomb.core.house import House
+from aplomb.core.kitchen.costs import costs_of
+from aplomb.core.kitchen.cut_plan import sheets_of
+from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.paste.formula import Batch, check
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
@@ -26,7 +26,7 @@ from aplomb.core.paste.product import (
     read_parts,
     read_points,
 )
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 BASE = Product("Tart", length_mm=200, width_mm=100, wanted=10)
 STRIPS = CutPart("strips", 200, 10, 4)

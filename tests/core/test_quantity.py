@@ -8,15 +8,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AmountError
-from aplomb.core.quantity import (
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.quantity import (
     parse_amount,
     parse_count,
     parse_length_mm,
     parse_percent,
     read_number,
 )
-from aplomb.core.units import UNITS, Kind
+from aplomb.core.base.units import UNITS, Kind
 
 PINT = {
     "g": "gram", "kg": "kilogram", "mg": "milligram", "oz": "ounce", "lb": "pound",

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT
 from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.pieces import Mass

@@ -6,14 +6,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.core.accounts import account
-from aplomb.core.costs import costs_of
-from aplomb.core.explain import explain
+from aplomb.core.kitchen.costs import costs_of
+from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Batch, Formula, Part, scaled
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
-from aplomb.core.readings import READING_WORDS, Readings
-from aplomb.core.study import make_study
+from aplomb.core.readings.readings import READING_WORDS, Readings
+from aplomb.core.study.explain import explain
+from aplomb.core.study.study import make_study
 
 
 def test_full_paste_by_hand(plain, known):

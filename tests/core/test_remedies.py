@@ -9,8 +9,8 @@ from aplomb.assets import demo, reference
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.remedies import cures, remedies
-from aplomb.core.study import make_study
+from aplomb.core.study.remedies import cures, remedies
+from aplomb.core.study.study import make_study
 
 FLOURED = Formula(
     "floured",

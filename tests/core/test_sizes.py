@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, parse_plan
 from aplomb.core.folds.sizes import (
     MOST_SIDEWAYS,

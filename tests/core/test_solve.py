@@ -6,12 +6,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import set_measures
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import set_measures
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.solve import Target, solve
-from aplomb.core.study import make_study
+from aplomb.core.study.solve import Target, solve
+from aplomb.core.study.study import make_study
 
 PLAIN = Formula(
     "Plain",

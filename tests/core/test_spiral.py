@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.spiral import pressed, round_log, unrolled
 from aplomb.core.folds.windings import log_radius_mm, windings
 

@@ -8,14 +8,14 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
-from aplomb.core.errors import AplombError, TurnLineError
-from aplomb.core.explain import explain
+from aplomb.core.base.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import FAT, count
 from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.working import Working
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.explain import explain
+from aplomb.core.study.study import make_study
 
 
 def test_moments_go_through_the_plan(plain, known):

@@ -6,13 +6,13 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import reference
-from aplomb.core.accounts import account
-from aplomb.core.choices import likely_fats, main_fat
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.ingredient import Share
 from aplomb.core.paste.line import Line
-from aplomb.core.swap import holds_for, reblend, swap
+from aplomb.core.paste.swap import holds_for, reblend, swap
+from aplomb.core.readings.choices import likely_fats, main_fat
 
 SALTED = Formula(
     "Salted",

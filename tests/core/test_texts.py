@@ -8,13 +8,20 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets import reference
-from aplomb.core.errors import AmountError, AplombError, FormulaError, Problems
+from aplomb.core.base.errors import AmountError, AplombError, FormulaError, Problems
+from aplomb.core.base.quantity import LONGEST_AMOUNT, parse_amount
+from aplomb.core.base.texts import (
+    check_texts,
+    is_unwanted,
+    texts_in,
+    tidied,
+    tidied_text,
+    unwanted_in,
+)
 from aplomb.core.folds.claims import answer
-from aplomb.core.list_reading import LONGEST_LINE, MOST_LINES, left_out, read_list
+from aplomb.core.lists.reading import LONGEST_LINE, MOST_LINES, left_out, read_list
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
-from aplomb.core.quantity import LONGEST_AMOUNT, parse_amount
-from aplomb.core.texts import check_texts, is_unwanted, texts_in, tidied, tidied_text, unwanted_in
 from aplomb.exchange.cells import safe
 from aplomb.exchange.formula_json import from_json, to_json
 from aplomb.exchange.pantry_csv import read_sheet
@@ -126,7 +133,7 @@ def test_no_cell_that_goes_out_is_taken_for_a_sum(text):
 
 def test_names_of_batches_reach_every_office_file(plain, known):
     """A control sign in a name made XLSX fail for ever; a book of before may hold one."""
-    from aplomb.core.study import make_study
+    from aplomb.core.study.study import make_study
     from aplomb.exchange.batch_sheet import batch_workbook
 
     study = make_study(replace(plain, name="a\x0bb", purpose="=x\x00"), known)

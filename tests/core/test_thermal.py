@@ -5,6 +5,8 @@ from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aplomb.core.base.composition import Composition, mixed
+from aplomb.core.base.errors import AplombError
 from aplomb.core.cold.thermal import (
     CONDUCTIVITY,
     DENSITY,
@@ -13,8 +15,6 @@ from aplomb.core.cold.thermal import (
     density_g_ml,
     heat_capacity_kj_kg_k,
 )
-from aplomb.core.composition import Composition, mixed
-from aplomb.core.errors import AplombError
 
 FLUIDS = {
     "water": "FoodWater", "fat": "FoodFat", "protein": "FoodProtein",

@@ -5,9 +5,9 @@ import math
 import pytest
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import Problems
+from aplomb.core.base.house import House
 from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
-from aplomb.core.errors import Problems
-from aplomb.core.house import House
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     MOST_POINTS,

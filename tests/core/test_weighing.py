@@ -3,14 +3,14 @@
 import pytest
 from msgspec.structs import replace
 
+from aplomb.core.base.house import House
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import begin_run, weigh_steps
-from aplomb.core.demand import mixes_of
-from aplomb.core.house import House
+from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 
 
 @pytest.fixture

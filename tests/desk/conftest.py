@@ -7,13 +7,13 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
-from aplomb.desk import ask_path
-from aplomb.desk.collecting import Collector
-from aplomb.desk.papers import fill_with_demo
-from aplomb.desk.rail import BATCH
+from aplomb.desk.kit import ask_path
+from aplomb.desk.kit.collecting import Collector
+from aplomb.desk.kit.theme import load_fonts
+from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
-from aplomb.desk.theme import load_fonts
-from aplomb.desk.window import Window
+from aplomb.desk.shell.rail import BATCH
+from aplomb.desk.shell.window import Window
 
 
 @pytest.fixture(scope="session")

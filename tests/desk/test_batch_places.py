@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.paper.catalogue import PAPERS
-from aplomb.desk.rail import BATCH
+from aplomb.desk.shell.rail import BATCH
 from desk.conftest import named, open_at, painted, place, scale_shows, searched, shown, tab_to
 
 K = Qt.Key

@@ -3,7 +3,7 @@
 import gc
 import threading
 
-from aplomb.desk.collecting import Collector
+from aplomb.desk.kit.collecting import Collector
 
 
 class Told:

@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 
 from aplomb.core.batch.record import Outcome
 from aplomb.desk.paper.catalogue import PAPERS
-from aplomb.desk.rail import BATCH
+from aplomb.desk.shell.rail import BATCH
 from desk.conftest import named, painted, place, shown, tab_to
 
 K = Qt.Key

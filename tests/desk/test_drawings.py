@@ -20,7 +20,7 @@ from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT, stack_of
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 from aplomb.desk.drawings.folded import fold_path, paint_enclosing, paint_fold
 from aplomb.desk.drawings.section import (
     SectionImage,
@@ -30,8 +30,8 @@ from aplomb.desk.drawings.section import (
     paint_scale,
     sheet_coverage,
 )
+from aplomb.desk.kit.theme import DARK, LIGHT, Theme
 from aplomb.desk.paper.card import card_pdf
-from aplomb.desk.theme import DARK, LIGHT, Theme
 
 
 @given(

@@ -5,8 +5,8 @@ import math
 import pytest
 from PySide6.QtWidgets import QApplication
 
-from aplomb.desk.fields import Field
-from aplomb.desk.rail import BATCH, FOLDS, PASTE
+from aplomb.desk.kit.fields import Field
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 
 BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; --", "1" * 300]

@@ -9,21 +9,21 @@ from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication, QMenu
 
 from aplomb.assets import demo, reference
-from aplomb.core.figures import grams_text
+from aplomb.core.base.figures import grams_text
+from aplomb.core.base.house import House
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.lessons import STEPS, enclosing_lesson, lessons, step_lesson
 from aplomb.core.folds.motion import motion_of
 from aplomb.core.folds.plan import Enclosure, Step, Way, parse_plan
 from aplomb.core.folds.working import Working
-from aplomb.core.house import House
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 from aplomb.desk.drawings.folding import Strip, paint_folding, paint_frame
 from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.folding_view import scene_at
-from aplomb.desk.rail import FOLDS
-from aplomb.desk.step_words import step_words
-from aplomb.desk.theme import Theme
+from aplomb.desk.folds.folding_view import scene_at
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.shell.rail import FOLDS
+from aplomb.work.step_words import step_words
 
 K = Qt.Key
 INVERSE, PORTIONS, COIL = 4, 5, 6

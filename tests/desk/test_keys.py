@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QLabel
 
 import aplomb.desk
 from aplomb.desk.keys import LOCAL, PLACES, WINDOW, all_lines, keys_of, shown
-from aplomb.desk.rail import FOLDS, PASTE
+from aplomb.desk.shell.rail import FOLDS, PASTE
 from desk.conftest import shown as words_of
 
 K = Qt.Key

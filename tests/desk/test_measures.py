@@ -9,14 +9,14 @@ from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QComboBox
 
 from aplomb.assets import demo, reference
-from aplomb.core.compare import at_the_bench
-from aplomb.core.errors import AmountError
-from aplomb.core.figures import set_measures
-from aplomb.core.study import make_study
-from aplomb.desk.fields import Field, read_length, read_mass, read_size, read_temp, read_warming
-from aplomb.desk.figure_table import FigureTable, Row
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import set_measures
+from aplomb.core.study.compare import at_the_bench
+from aplomb.core.study.study import make_study
+from aplomb.desk.kit.fields import Field, read_length, read_mass, read_size, read_temp, read_warming
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.card import card_pdf
-from aplomb.desk.theme import Theme
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 from desk.conftest import place, shown
 from desk.test_drawings import text_of

@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QWidget
 
-from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 
 PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]

@@ -13,12 +13,12 @@ from PySide6.QtWidgets import QApplication, QProgressDialog, QPushButton
 
 from aplomb.book.book import Book, BookError
 from aplomb.book.settings import Settings, keep
-from aplomb.core.errors import AplombError
-from aplomb.desk import progress
+from aplomb.core.base.errors import AplombError
 from aplomb.desk import session as session_module
 from aplomb.desk.app import open_window
-from aplomb.desk.background import FaultError, LatestJob
-from aplomb.desk.net import Net, report_of
+from aplomb.desk.kit import progress
+from aplomb.desk.kit.background import FaultError, LatestJob
+from aplomb.desk.shell.net import Net, report_of
 
 SRC = Path(__file__).resolve().parents[2] / "src"
 

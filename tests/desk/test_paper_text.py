@@ -9,15 +9,15 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets import demo, reference
+from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.batch.weighing import weigh_steps
-from aplomb.core.figures import grams_text, mass_text, number_text
-from aplomb.core.orders import order_list
+from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.formula import Part
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 from aplomb.desk.paper.canvas import pages_of, pdf_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job
-from aplomb.desk.step_words import share_words
+from aplomb.work.step_words import share_words
 
 ALL_PAGES = 500
 

@@ -5,14 +5,14 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton
 
-from aplomb.core.errors import AmountError
-from aplomb.core.figures import grams_text, mass_text, number_text
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
-from aplomb.desk import asking
-from aplomb.desk.fields import Field, money_text, percent_text, read_mass, read_size
-from aplomb.desk.headline import short
-from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.kit.fields import Field, money_text, percent_text, read_mass, read_size
+from aplomb.desk.shell.headline import short
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.stages import asking
 from desk.conftest import open_at
 
 K = Qt.Key

@@ -11,22 +11,22 @@ from PySide6.QtWidgets import QPushButton, QWidget
 
 from aplomb.assets import reference
 from aplomb.book.book import Book
-from aplomb.core.composition import Composition
-from aplomb.core.errors import AplombError
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
 from aplomb.core.fats.solid import plastic_range
-from aplomb.core.house import House
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
-from aplomb.desk.background import LatestJob
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.fields import currency_text, read_price, read_temp
-from aplomb.desk.figure_table import FigureTable, Row
-from aplomb.desk.flow import Flow
+from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.fields import currency_text, read_price, read_temp
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
-from aplomb.desk.stock import usual_measures
-from aplomb.desk.theme import Theme
+from aplomb.work.store import usual_measures
 
 BUTTER = ((10.0, 52.0), (15.0, 38.0), (20.0, 20.0), (25.0, 12.0), (30.0, 5.0), (35.0, 0.0))
 OWN = Ingredient("own", "Croft fat", "fat", Composition(fat=0.8, water=0.2), "own")

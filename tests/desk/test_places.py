@@ -9,12 +9,12 @@ from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton
 
 from aplomb.book.book import Book
 from aplomb.book.changes import Kept, StoreChange
-from aplomb.core.accounts import account
-from aplomb.core.figures import grams_text
+from aplomb.core.base.figures import grams_text
+from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Part
-from aplomb.desk import asking
-from aplomb.desk.rail import FOLDS, PASTE
-from aplomb.desk.stock import Kitchen
+from aplomb.desk.shell.rail import FOLDS, PASTE
+from aplomb.desk.stages import asking
+from aplomb.work.store import Kitchen
 from desk.conftest import Person, open_at, shown
 
 K = Qt.Key

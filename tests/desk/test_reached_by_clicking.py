@@ -4,13 +4,13 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.plan import Step, Way, as_single, parse_plan
 from aplomb.core.paste.formula import Part, check, with_grams, with_product
 from aplomb.core.paste.line import Line
-from aplomb.core.solve import Target, solve
-from aplomb.core.study import make_study
-from aplomb.desk.rail import BATCH, FOLDS
+from aplomb.core.study.solve import Target, solve
+from aplomb.core.study.study import make_study
+from aplomb.desk.shell.rail import BATCH, FOLDS
 
 FIXED = ("flour", "paste", "pieces", "packet")
 

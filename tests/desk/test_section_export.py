@@ -6,11 +6,11 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtGui import QImage
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
-from aplomb.core.study import make_study
-from aplomb.desk.rail import FOLDS
-from aplomb.desk.section_export import HIGH, WIDE, section_picture
+from aplomb.core.study.study import make_study
+from aplomb.desk.paper.section import HIGH, WIDE, section_picture
+from aplomb.desk.shell.rail import FOLDS
 
 SVG = "{http://www.w3.org/2000/svg}"
 

@@ -6,14 +6,14 @@ from PySide6.QtTest import QAbstractItemModelTester
 
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import Stock, Want
-from aplomb.core.errors import AplombError
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
-from aplomb.desk.papers import fill_with_demo
+from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session, first_formula
-from aplomb.desk.stages.shelf import ShelfModel
+from aplomb.desk.shelf.stage import ShelfModel
 
 
 @pytest.fixture

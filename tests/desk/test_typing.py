@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from aplomb.core.paste.formula import Part, with_grams
 from aplomb.core.paste.line import Line
-from aplomb.desk.mid_event import Later, bury, mid_event
-from aplomb.desk.rail import BATCH, FOLDS, PASTE
+from aplomb.desk.kit.mid_event import Later, bury, mid_event
 from aplomb.desk.session import first_formula
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE
 from desk.conftest import Person, open_at
 
 K, CTRL, ALT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier

@@ -4,7 +4,7 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 
-from aplomb.core.figures import number_text
+from aplomb.core.base.figures import number_text
 from desk.conftest import named, open_at, place, scale_shows, shown, tab_to
 
 K = Qt.Key

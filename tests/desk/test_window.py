@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
-from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
 from aplomb.desk.tools import BATCH_PLACES, PASTE_PLACES
 from desk.conftest import Person, open_at
 

@@ -15,9 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.paste.formula import Part
-from aplomb.desk import ask_path
-from aplomb.desk.fields import WIDTH_AT_100, plain_tip
-from aplomb.desk.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.kit import ask_path
+from aplomb.desk.kit.fields import WIDTH_AT_100, plain_tip
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 from desk.conftest import Person, open_at
 from finders.press import describe, expected_window

@@ -9,11 +9,11 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets import reference
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 from aplomb.disk import read_bytes, write_bytes
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, schema, to_json

@@ -12,10 +12,10 @@ from msgspec.structs import replace
 from openpyxl import load_workbook
 
 from aplomb.core.batch.weighing import weigh_steps
-from aplomb.core.orders import order_list
+from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study import make_study
+from aplomb.core.study.study import make_study
 from aplomb.exchange.batch_sheet import batch_workbook, sheet_name
 from aplomb.exchange.lists_csv import order_csv, weigh_csv
 

@@ -3,7 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.exchange.pantry_csv import MOST_ROWS, read_sheet, write_sheet
 

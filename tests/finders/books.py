@@ -14,8 +14,8 @@ from PySide6.QtCore import QCoreApplication
 
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
-from aplomb.core.errors import AplombError
-from aplomb.desk.papers import fill_with_demo
+from aplomb.core.base.errors import AplombError
+from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
 
 PAGE = 4096

@@ -9,7 +9,7 @@ from copy import deepcopy
 from typing import Any
 
 from aplomb import assets
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import check
 from aplomb.core.paste.pantry import check_item
 from aplomb.exchange.formula_json import from_json, to_json

@@ -5,8 +5,8 @@ from typing import get_args, get_type_hints
 
 from msgspec.structs import replace
 
-from aplomb.core.composition import Composition
-from aplomb.core.errors import AplombError
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.working import LIMITS, Working
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.ingredient import GROUPS

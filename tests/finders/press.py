@@ -225,7 +225,7 @@ def walk(asked: argparse.Namespace) -> int:
     from PySide6.QtWidgets import QWidget
 
     from aplomb.desk.app import make_application
-    from aplomb.desk.collecting import Collector
+    from aplomb.desk.kit.collecting import Collector
     from finders.hands import QtHand, XHand
     from finders.walk import Walk, top_widget
 

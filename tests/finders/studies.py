@@ -12,26 +12,26 @@ from typing import Any, get_args
 from msgspec.structs import replace
 
 from aplomb import assets
+from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.weighing import begin_run
-from aplomb.core.choices import likely_fats
-from aplomb.core.compare import at_the_bench, compare
-from aplomb.core.costs import costs_of
-from aplomb.core.cut_plan import sheets_of, trays_of
-from aplomb.core.demand import batch_trays, from_blocks, mixes_of
-from aplomb.core.errors import AplombError
-from aplomb.core.explain import explain
 from aplomb.core.folds.lessons import lessons_of
-from aplomb.core.gluten_free import FAMILIES, to_gluten_free
+from aplomb.core.kitchen.costs import costs_of
+from aplomb.core.kitchen.cut_plan import sheets_of, trays_of
+from aplomb.core.kitchen.demand import batch_trays, from_blocks, mixes_of
+from aplomb.core.kitchen.orders import order_list
 from aplomb.core.opinion.opinion import Opinion
-from aplomb.core.orders import order_list
 from aplomb.core.paste.formula import Formula, Part, check
+from aplomb.core.paste.gluten_free import FAMILIES, to_gluten_free
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import READING_WORDS
-from aplomb.core.solve import Sense, Target, Wanted, solve
-from aplomb.core.study import Reference, Study, make_study
-from aplomb.core.swap import Hold, swap
+from aplomb.core.paste.swap import Hold, swap
+from aplomb.core.readings.choices import likely_fats
+from aplomb.core.readings.readings import READING_WORDS
+from aplomb.core.study.compare import at_the_bench, compare
+from aplomb.core.study.explain import explain
+from aplomb.core.study.solve import Sense, Target, Wanted, solve
+from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, to_json
 from finders.formulas import any_formula, any_pantry

@@ -8,18 +8,18 @@ from collections.abc import Callable
 from typing import Any
 
 from aplomb.assets import reference
-from aplomb.core.errors import AplombError, TextError
-from aplomb.core.folds.claim_reading import read_claim
-from aplomb.core.folds.plan import parse_plan
-from aplomb.core.list_reading import read_list
-from aplomb.core.paste.product import read_points
-from aplomb.core.quantity import (
+from aplomb.core.base.errors import AplombError, TextError
+from aplomb.core.base.quantity import (
     parse_amount,
     parse_count,
     parse_length_mm,
     parse_percent,
     read_number,
 )
+from aplomb.core.folds.claim_reading import read_claim
+from aplomb.core.folds.plan import parse_plan
+from aplomb.core.lists.reading import read_list
+from aplomb.core.paste.product import read_points
 from aplomb.devices.protocol import read_line
 
 SOON_S = 0.4

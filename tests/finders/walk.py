@@ -17,8 +17,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.desk.ribbon import Ribbon, StepCard
-from aplomb.desk.section_view import SectionStrip
+from aplomb.desk.folds.ribbon import Ribbon, StepCard
+from aplomb.desk.stages.section_view import SectionStrip
 from finders.hands import NONE, QtHand, XHand, place_in
 
 K, MOD = Qt.Key, Qt.KeyboardModifier

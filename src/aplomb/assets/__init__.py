@@ -6,13 +6,13 @@ from importlib.resources.abc import Traversable
 
 import msgspec
 
+from aplomb.core.base.house import House
 from aplomb.core.batch.record import Outcome
-from aplomb.core.house import House
 from aplomb.core.opinion.opinion import SchoolBands
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Item, Pantry
-from aplomb.core.study import Reference
+from aplomb.core.study.study import Reference
 
 
 def asset(*path: str) -> Traversable:

@@ -41,7 +41,7 @@ from aplomb.book.schema import (
     VERSION,
     put_in_place,
 )
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
 from aplomb.disk import new_beside
 

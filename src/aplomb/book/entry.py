@@ -2,9 +2,9 @@
 
 import msgspec
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.texts import tidied
 from aplomb.core.paste.formula import Formula, check
-from aplomb.core.texts import tidied
 
 
 class Entry:

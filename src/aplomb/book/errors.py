@@ -2,7 +2,7 @@
 
 import sqlite3
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 
 class BookError(AplombError):

@@ -16,13 +16,13 @@ from aplomb.assets import asset, reference
 from aplomb.book import settings as kept
 from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import set_decimal
-from aplomb.desk.collecting import Collector
-from aplomb.desk.papers import fill_with_demo
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import set_decimal
+from aplomb.desk.kit.collecting import Collector
+from aplomb.desk.kit.theme import load_fonts
+from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
-from aplomb.desk.theme import load_fonts
-from aplomb.desk.window import Window
+from aplomb.desk.shell.window import Window
 
 NO_DISPLAY = (
     "no display to open a window on. Run it on a desktop, or without one as "

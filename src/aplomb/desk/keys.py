@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from aplomb.desk.ribbon_steps import MORE_STEPS
+from aplomb.desk.folds.ribbon_steps import MORE_STEPS
 from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
 
 EVERYWHERE = "Everywhere"

@@ -18,17 +18,17 @@ from aplomb.book.book import Book, BookError, DiskError, GoneError, Refused, new
 from aplomb.book.changes import AnyChange, Change, Kept, Revision, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.book.paths import home
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import set_measures
+from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import set_measures
-from aplomb.core.house import House, check_house
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack, check_item
-from aplomb.core.study import Reference, Study, make_study
-from aplomb.desk.mid_event import Later
-from aplomb.desk.stock import (
+from aplomb.core.study.study import Reference, Study, make_study
+from aplomb.desk.kit.mid_event import Later
+from aplomb.work.store import (
     ASIDE,
     DEMAND,
     HOUSE,

@@ -1,8 +1,8 @@
 """The places beside the paste: their words and keys, and how each is made."""
 
-from aplomb.desk.places.place import Place
+from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
-from aplomb.desk.theme import Theme
+from aplomb.desk.stages.place import Place
 
 PASTE_PLACES = (
     ("list", "Paste a list", "Alt+L"),
@@ -38,73 +38,73 @@ BATCH_PLACES = (
 def make_place(key: str, session: Session, theme: Theme) -> Place:
     """Make a place; its module comes when it is first wanted."""
     if key == "list":
-        from aplomb.desk.places.list_place import ListPlace
+        from aplomb.desk.paste.list_place import ListPlace
 
         return ListPlace(session, theme)
     if key == "pantry":
-        from aplomb.desk.places.pantry import PantryPlace
+        from aplomb.desk.paste.pantry import PantryPlace
 
         return PantryPlace(session, theme)
     if key == "accounts":
-        from aplomb.desk.places.accounts import AccountsPlace
+        from aplomb.desk.paste.accounts import AccountsPlace
 
         return AccountsPlace(session, theme)
     if key == "fats":
-        from aplomb.desk.places.fats import FatsPlace
+        from aplomb.desk.paste.fats import FatsPlace
 
         return FatsPlace(session, theme)
     if key == "swap":
-        from aplomb.desk.places.swap import SwapPlace
+        from aplomb.desk.paste.swap import SwapPlace
 
         return SwapPlace(session, theme)
     if key == "solve":
-        from aplomb.desk.places.solve import SolvePlace
+        from aplomb.desk.paste.solve import SolvePlace
 
         return SolvePlace(session, theme)
     if key == "water":
-        from aplomb.desk.places.water import WaterPlace
+        from aplomb.desk.paste.water import WaterPlace
 
         return WaterPlace(session, theme)
     if key == "gluten_free":
-        from aplomb.desk.places.gluten_free import GlutenFreePlace
+        from aplomb.desk.paste.gluten_free import GlutenFreePlace
 
         return GlutenFreePlace(session, theme)
     if key == "inside":
-        from aplomb.desk.places.inside import InsidePlace
+        from aplomb.desk.folds.inside import InsidePlace
 
         return InsidePlace(session, theme)
     if key == "lessons":
-        from aplomb.desk.places.lessons import LessonsPlace
+        from aplomb.desk.folds.lessons import LessonsPlace
 
         return LessonsPlace(session, theme)
     if key == "plans":
-        from aplomb.desk.places.plans import PlansPlace
+        from aplomb.desk.folds.plans import PlansPlace
 
         return PlansPlace(session, theme)
     if key == "cut":
-        from aplomb.desk.places.cut import CutPlace
+        from aplomb.desk.batch.cut import CutPlace
 
         return CutPlace(session, theme)
     if key == "day":
-        from aplomb.desk.places.day import DayPlace
+        from aplomb.desk.batch.day import DayPlace
 
         return DayPlace(session, theme)
     if key == "trays":
-        from aplomb.desk.places.trays import TraysPlace
+        from aplomb.desk.batch.trays import TraysPlace
 
         return TraysPlace(session, theme)
     if key == "costs":
-        from aplomb.desk.places.costs import CostsPlace
+        from aplomb.desk.batch.costs import CostsPlace
 
         return CostsPlace(session, theme)
     if key == "papers":
-        from aplomb.desk.places.papers import PapersPlace
+        from aplomb.desk.paper.place import PapersPlace
 
         return PapersPlace(session, theme)
     if key == "weigh":
-        from aplomb.desk.places.weigh import WeighPlace
+        from aplomb.desk.batch.weigh import WeighPlace
 
         return WeighPlace(session, theme)
-    from aplomb.desk.places.compare import ComparePlace
+    from aplomb.desk.paste.compare import ComparePlace
 
     return ComparePlace(session, theme)

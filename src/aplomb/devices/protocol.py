@@ -5,7 +5,7 @@ import re
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 LONGEST_LINE = 200
 """Bytes; a longer line is no line of this protocol."""

@@ -5,7 +5,7 @@ import re
 import threading
 from collections.abc import Callable
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.devices.protocol import (
     LONGEST_LINE,
     TARE,

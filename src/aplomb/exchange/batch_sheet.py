@@ -4,10 +4,10 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 
-from aplomb.core.orders import order_list
+from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.formula import IN_THE_PASTE, PART_NAMES, Part, allergens
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 from aplomb.exchange.cells import safe
 
 if TYPE_CHECKING:

@@ -5,8 +5,8 @@ import io
 
 from aplomb.core.paste.formula import allergens, place_words
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import READING_WORDS
-from aplomb.core.study import Study
+from aplomb.core.readings.readings import READING_WORDS
+from aplomb.core.study.study import Study
 from aplomb.exchange.cells import safe
 
 

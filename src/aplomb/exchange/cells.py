@@ -1,6 +1,6 @@
 """Cells of a sheet that goes out."""
 
-from aplomb.core.texts import tidied_text
+from aplomb.core.base.texts import tidied_text
 
 _LEADING = ("=", "+", "-", "@", "\uff1d", "\uff0b", "\uff0d", "\uff20")
 

@@ -5,9 +5,9 @@ import io
 from collections.abc import Mapping, Sequence
 
 from aplomb.core.batch.weighing import weigh_steps
-from aplomb.core.orders import order_list
+from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 from aplomb.exchange.cells import safe
 
 

@@ -11,8 +11,8 @@ from collections.abc import Callable
 
 import msgspec
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import DecimalSign
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import DecimalSign
 from aplomb.core.paste.pantry import Pantry
 from aplomb.exchange.cells import safe
 from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SupplierItem, SupplierRow

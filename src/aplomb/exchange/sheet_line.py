@@ -6,9 +6,12 @@ import re
 import msgspec
 from msgspec.structs import replace
 
-from aplomb.core.composition import Composition
-from aplomb.core.errors import AmountError, FormulaError
-from aplomb.core.figures import DecimalSign
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.errors import AmountError, FormulaError
+from aplomb.core.base.figures import DecimalSign
+from aplomb.core.base.quantity import parse_amount, read_number
+from aplomb.core.base.texts import tidied_text, unwanted_in
+from aplomb.core.base.units import Kind
 from aplomb.core.paste.ingredient import (
     ALLERGENS,
     GROUPS,
@@ -17,9 +20,6 @@ from aplomb.core.paste.ingredient import (
     Standing,
 )
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
-from aplomb.core.quantity import parse_amount, read_number
-from aplomb.core.texts import tidied_text, unwanted_in
-from aplomb.core.units import Kind
 
 LONGEST_CELL = 2_000
 LONGEST = {"source": 200, "also": 200, "supplier": 80, "key": 60}

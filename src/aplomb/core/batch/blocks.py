@@ -5,11 +5,11 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.accounts import Accounts
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
 from aplomb.core.folds.plan import Plan
 from aplomb.core.folds.sizes import Enclosing, Room, Worked, enclosing, worked_sizes
-from aplomb.core.house import House
+from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import Formula
 
 MOST_BLOCKS = 200

@@ -6,10 +6,10 @@ from itertools import islice, permutations
 
 from msgspec import Struct
 
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_text, sides_mm
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_text, sides_mm
 from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.product import Cutting, Product
 

@@ -6,8 +6,8 @@ from typing import Literal
 
 from msgspec import Struct
 
+from aplomb.core.base.figures import num
 from aplomb.core.batch.record import BatchRecord, Outcome
-from aplomb.core.figures import num
 from aplomb.core.paste.formula import Batch
 from aplomb.core.paste.ingredient import Standing
 

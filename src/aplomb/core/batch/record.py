@@ -5,10 +5,10 @@ import math
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import Problems
-from aplomb.core.figures import num
-from aplomb.core.quantity import LARGEST_G
-from aplomb.core.texts import check_texts
+from aplomb.core.base.errors import Problems
+from aplomb.core.base.figures import num
+from aplomb.core.base.quantity import LARGEST_G
+from aplomb.core.base.texts import check_texts
 
 MOST_DUSTED = 1.1
 """Dusting flour goes into the paste: a sheet may weigh a little more than was mixed [-]."""

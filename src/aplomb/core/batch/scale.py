@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.accounts import Accounts
+from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.losses import Losses, losses_of
 from aplomb.core.batch.record import BatchRecord
+from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import (
     IN_THE_PASTE,
     MOST_PIECES,
@@ -22,7 +23,6 @@ from aplomb.core.paste.formula import (
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.product import Product
-from aplomb.core.quantity import LARGEST_G
 
 
 class Weighed(Struct, frozen=True):

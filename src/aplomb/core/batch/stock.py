@@ -3,10 +3,10 @@
 from msgspec import Struct
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import Problems
+from aplomb.core.base.quantity import LARGEST_G
+from aplomb.core.base.texts import check_texts
 from aplomb.core.batch.record import BatchRecord
-from aplomb.core.errors import Problems
-from aplomb.core.quantity import LARGEST_G
-from aplomb.core.texts import check_texts
 
 MOST_WANTS = 500
 NOTHING_G = 0.5

@@ -5,9 +5,9 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
+from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import Layout, group_in, ways_of
-from aplomb.core.house import House
 from aplomb.core.paste.product import Product
 
 RIM_SHARE = 0.5

@@ -1,8 +1,8 @@
 """Water temperature and ice for the dough of a batch."""
 
+from aplomb.core.base.house import House
 from aplomb.core.cold.mixing import Portion, WaterAndIce, water_and_ice
 from aplomb.core.cold.thermal import heat_capacity_kj_kg_k
-from aplomb.core.house import House
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
 

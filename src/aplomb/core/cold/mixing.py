@@ -2,9 +2,9 @@
 
 from msgspec import Struct
 
+from aplomb.core.base.constants import ICE_KJ_KG_K, ICE_MELT_KJ_KG
+from aplomb.core.base.errors import AplombError
 from aplomb.core.cold.thermal import HEAT_CAPACITY
-from aplomb.core.constants import ICE_KJ_KG_K, ICE_MELT_KJ_KG
-from aplomb.core.errors import AplombError
 
 COLDEST_WATER_C, WARMEST_WATER_C = 1.0, 50.0
 """Water is poured between these temperatures [°C]; below, ice does it."""

@@ -9,9 +9,9 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.composition import Composition
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import celsius_range, celsius_text
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import celsius_range, celsius_text
 
 LOWEST_C, HIGHEST_C = -40.0, 150.0
 """Range of the correlation [°C]."""

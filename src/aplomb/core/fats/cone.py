@@ -8,8 +8,8 @@ and classes below are his, given here from memory.
 import math
 from typing import Literal
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import g_text, mm_range, mm_text
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import g_text, mm_range, mm_text
 
 CONE_K: dict[int, float] = {30: 9670.0, 40: 5840.0, 60: 2815.0, 90: 1040.0}
 """K by the cone's full angle [°]."""

@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 Table = tuple[tuple[float, float], ...]
 """(temperature [°C], solid fat [%]), rising in temperature, never rising in solid fat."""

@@ -7,8 +7,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.errors import TextError
-from aplomb.core.figures import num
+from aplomb.core.base.errors import TextError
+from aplomb.core.base.figures import num
 
 What = Literal["turns", "folds", "layers"]
 Span = tuple[float, float]

@@ -11,8 +11,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import num
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.counts import Counts, count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way

@@ -11,7 +11,7 @@ from itertools import islice
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 
 DOUGH, FAT = 0, 1

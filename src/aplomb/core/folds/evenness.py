@@ -7,7 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 from numpy.typing import NDArray
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import FAT
 from aplomb.core.folds.raster import Section
 

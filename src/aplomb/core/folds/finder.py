@@ -9,8 +9,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import bare_text, mm_range, mm_text, num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import bare_text, mm_range, mm_text, num
 from aplomb.core.folds.claims import SHEETS, spread
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way

@@ -1,6 +1,6 @@
 """Leaves along the plan of any paste: exact for sheets, expected means for pieces and coils."""
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT, START, counts_along
 from aplomb.core.folds.plan import Enclosure, Plan, Way
 

@@ -2,8 +2,8 @@
 
 import math
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import num
 
 MOST_PASSES = 40
 

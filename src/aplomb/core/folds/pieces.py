@@ -7,8 +7,8 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_text, num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_text, num
 from aplomb.core.folds.pieces_form import FORMS, Form, spread_of
 
 

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 Form = Literal["cubes", "flakes", "crumbs", "gratings"]
 

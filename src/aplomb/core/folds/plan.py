@@ -19,8 +19,8 @@ from typing import Literal, NoReturn
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import AplombError, TurnLineError
-from aplomb.core.figures import mm_text, num
+from aplomb.core.base.errors import AplombError, TurnLineError
+from aplomb.core.base.figures import mm_text, num
 
 
 class Enclosure(Enum):

@@ -13,8 +13,8 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_text, num, sides_mm
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_text, num, sides_mm
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way

@@ -6,8 +6,8 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import mm_text, sides_mm
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_text, sides_mm
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working

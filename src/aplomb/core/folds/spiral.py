@@ -5,8 +5,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import num
 
 Floats = NDArray[np.float32]
 

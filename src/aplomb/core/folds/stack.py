@@ -5,8 +5,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from aplomb.core.errors import AplombError
-from aplomb.core.figures import num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import num
 from aplomb.core.folds.counts import FAT, START, count, panels_of
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
 

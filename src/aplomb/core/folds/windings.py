@@ -2,7 +2,7 @@
 
 import math
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
 
 
 def windings(length_mm: float, thickness_mm: float) -> float:

@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.errors import Problems
+from aplomb.core.base.errors import Problems
 
 EnvelopeWay = Literal["turned", "cross"]
 

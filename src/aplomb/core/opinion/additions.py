@@ -2,7 +2,7 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import celsius_range, g_text, num
+from aplomb.core.base.figures import celsius_range, g_text, num
 from aplomb.core.folds.plan import Way
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion

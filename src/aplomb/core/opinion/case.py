@@ -6,21 +6,21 @@ from collections.abc import Callable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.accounts import Accounts
+from aplomb.core.base.figures import g_text
+from aplomb.core.base.house import House
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.cold.mixing import WaterAndIce
-from aplomb.core.figures import g_text
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.folds.sizes import Enclosing, TurnSize, Worked
-from aplomb.core.house import House
 from aplomb.core.opinion.liquids import liquid_kind, main_liquid
 from aplomb.core.opinion.opinion import Action, Band, SchoolBands
+from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.fat_profile import FatProfile
 from aplomb.core.paste.formula import Formula, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.readings import Readings
+from aplomb.core.readings.readings import Readings
 
 TURNS_WARM = 2
 """Turns before paste goes back to the cold [-], common practice."""

@@ -2,8 +2,8 @@
 
 from msgspec.structs import replace
 
+from aplomb.core.base.figures import mm_range, mm_text, num, sides_cm
 from aplomb.core.batch.losses import KINDS, USUAL
-from aplomb.core.figures import mm_range, mm_text, num, sides_cm
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, with_product

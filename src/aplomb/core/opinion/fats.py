@@ -1,13 +1,13 @@
 """Opinions on the fat. A rule is silent (None) when all is well."""
 
-from aplomb.core.errors import AplombError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import celsius_range, celsius_text, g_text, num
 from aplomb.core.fats.solid import FILM_C, FILM_SFC, solid_at
-from aplomb.core.figures import celsius_range, celsius_text, g_text, num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, merged, with_flour
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Part
-from aplomb.core.swap import swap
+from aplomb.core.paste.swap import swap
 
 WARM_MARGIN_K = 6.0
 """A shop this much warmer than the fat's working range leaves no time to turn [K], our choice:

@@ -4,8 +4,8 @@ import math
 
 from msgspec.structs import replace
 
+from aplomb.core.base.figures import cm_text, kg_text, mm_range, mm_text, num
 from aplomb.core.batch.blocks import CLOSE_G, Beyond, beyond, fitting_blocks
-from aplomb.core.figures import cm_text, kg_text, mm_range, mm_text, num
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion

@@ -2,12 +2,12 @@
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import g_text, num
+from aplomb.core.base.figures import g_text, num
 from aplomb.core.folds.plan import as_single
-from aplomb.core.gluten_free import CAUTION, binder_for
 from aplomb.core.opinion.case import COUNT_WORDS, RuleInput, lines_of, with_plan, with_singles
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_PLACES, Part, with_grams
+from aplomb.core.paste.gluten_free import CAUTION, binder_for
 from aplomb.core.paste.line import Line
 
 USUAL_SINGLES = 4

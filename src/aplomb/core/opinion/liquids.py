@@ -4,9 +4,9 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from aplomb.core.accounts import Accounts, water_g
-from aplomb.core.figures import num
+from aplomb.core.base.figures import num
 from aplomb.core.opinion.opinion import SchoolBands
+from aplomb.core.paste.accounts import Accounts, water_g
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry

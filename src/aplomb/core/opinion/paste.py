@@ -4,8 +4,8 @@ import math
 
 from msgspec.structs import replace
 
-from aplomb.core.constants import FLOUR_BASIS
-from aplomb.core.figures import celsius_text, g_text, num
+from aplomb.core.base.constants import FLOUR_BASIS
+from aplomb.core.base.figures import celsius_text, g_text, num
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.opinion.case import RuleInput, lines_of, to_fat, to_water, usual
 from aplomb.core.opinion.liquids import main_liquid

@@ -4,14 +4,14 @@ import re
 
 from msgspec.structs import replace
 
-from aplomb.core.amounts import disagreement
-from aplomb.core.errors import AmountError
-from aplomb.core.figures import g_text
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import g_text
+from aplomb.core.base.quantity import parse_amount
+from aplomb.core.base.units import Kind
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Action, Opinion
+from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, with_grams
-from aplomb.core.quantity import parse_amount
-from aplomb.core.units import Kind
 
 OLD_PRICE_DAYS = 365
 """A price older than this is asked about [days], our choice."""

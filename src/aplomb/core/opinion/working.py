@@ -4,7 +4,7 @@ import math
 
 from msgspec.structs import replace
 
-from aplomb.core.figures import cm_text, mm_range, mm_text, num
+from aplomb.core.base.figures import cm_text, mm_range, mm_text, num
 from aplomb.core.folds.plan import Enclosure, Way
 from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import RuleInput, with_plan

@@ -5,7 +5,7 @@ protein 17 (4), fibre 8 (2), organic acid 13 (3) a gram. They are Atwater's gene
 fibre and acid apart.
 """
 
-from aplomb.core.composition import Composition
+from aplomb.core.base.composition import Composition
 
 KJ_PER_G = {"fat": 37.0, "carbohydrate": 17.0, "protein": 17.0, "fibre": 8.0, "acid": 13.0}
 KCAL_PER_G = {"fat": 9.0, "carbohydrate": 4.0, "protein": 4.0, "fibre": 2.0, "acid": 3.0}

@@ -6,8 +6,10 @@ from typing import Any, Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.errors import AmountError, AplombError, Problems, TurnLineError
-from aplomb.core.figures import g_text
+from aplomb.core.base.errors import AmountError, AplombError, Problems, TurnLineError
+from aplomb.core.base.figures import g_text
+from aplomb.core.base.quantity import LARGEST_G
+from aplomb.core.base.texts import check_texts
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -20,8 +22,6 @@ from aplomb.core.paste.product import (
     check_cutting,
     check_product,
 )
-from aplomb.core.quantity import LARGEST_G
-from aplomb.core.texts import check_texts
 
 School = Literal["classic", "rough", "gluten_free"]
 

@@ -5,13 +5,13 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
+from aplomb.core.base.composition import Composition
+from aplomb.core.base.constants import WORKING_TEMP_C
+from aplomb.core.base.errors import AmountError, Problems
+from aplomb.core.base.figures import celsius_text, num
+from aplomb.core.base.quantity import Amount
+from aplomb.core.base.units import Kind
 from aplomb.core.cold.thermal import density_g_ml
-from aplomb.core.composition import Composition
-from aplomb.core.constants import WORKING_TEMP_C
-from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import celsius_text, num
-from aplomb.core.quantity import Amount
-from aplomb.core.units import Kind
 
 Standing = Literal["std", "calc", "trade", "memory", "own"]
 """How sure a figure is: a published standard, arithmetic, common practice, recalled, the user's."""

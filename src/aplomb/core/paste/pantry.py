@@ -7,13 +7,13 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from aplomb.core.composition import mixed
-from aplomb.core.errors import AplombError, FormulaError, Problems
-from aplomb.core.figures import num
+from aplomb.core.base.composition import mixed
+from aplomb.core.base.errors import AplombError, FormulaError, Problems
+from aplomb.core.base.figures import num
+from aplomb.core.base.quantity import LARGEST_G
+from aplomb.core.base.texts import check_texts
 from aplomb.core.paste.fat_profile import profile
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
-from aplomb.core.quantity import LARGEST_G
-from aplomb.core.texts import check_texts
 
 
 class Pack(Struct, frozen=True, forbid_unknown_fields=True):

@@ -6,11 +6,11 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
-from aplomb.core.constants import MM_PER_INCH
-from aplomb.core.errors import AmountError, Problems
-from aplomb.core.figures import DecimalSign, LengthUnit, bare_text, length_unit, mm_text, num
+from aplomb.core.base.constants import MM_PER_INCH
+from aplomb.core.base.errors import AmountError, Problems
+from aplomb.core.base.figures import DecimalSign, LengthUnit, bare_text, length_unit, mm_text, num
+from aplomb.core.base.quantity import LARGEST_G, parse_length_mm
 from aplomb.core.paste.line import Line
-from aplomb.core.quantity import LARGEST_G, parse_length_mm
 
 Shape = Literal[
     "rectangle", "triangle", "round", "case", "strip", "frame", "lining", "slice", "outline"

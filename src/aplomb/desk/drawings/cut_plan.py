@@ -6,10 +6,10 @@ from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
+from aplomb.core.base.figures import cm_text, number_text, sides_cm
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
-from aplomb.core.figures import cm_text, number_text, sides_cm
 
 SHEET, EDGE = QColor("#EAD9B6"), QColor("#CBB284")
 SCRAP = QColor("#DCC9A0")

@@ -6,9 +6,9 @@ from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
+from aplomb.core.base.figures import celsius_text, degrees, num
 from aplomb.core.fats.solid import PLASTIC_SFC, Range, Table, solid_at
-from aplomb.core.figures import celsius_text, degrees, num
-from aplomb.desk.theme import Theme
+from aplomb.desk.kit.theme import Theme
 
 COLDEST_C, WARMEST_C, MOST_SFC = 0.0, 40.0, 60.0
 

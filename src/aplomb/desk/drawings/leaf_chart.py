@@ -3,10 +3,10 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
-from aplomb.core.figures import num
+from aplomb.core.base.figures import num
 from aplomb.core.folds.evenness import Evenness
 from aplomb.desk.drawings.folded import FAT, FAT_EDGE
-from aplomb.desk.theme import Theme
+from aplomb.desk.kit.theme import Theme
 
 MOST_BARS = 24
 

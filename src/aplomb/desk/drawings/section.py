@@ -7,11 +7,11 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
-from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.figures import length_unit, mm_text, num
+from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.figures import length_unit, mm_text, num
 from aplomb.core.folds.raster import STREWN, VOID, Section, Window
 from aplomb.core.folds.stack import FAT, Stack
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 
 DOUGH_RGB = (0xEA, 0xD9, 0xB6)
 FAT_RGB = (0xF0, 0xC2, 0x44)

@@ -3,8 +3,8 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from aplomb.core.base.house import House
 from aplomb.core.batch.trays import OnTrays
-from aplomb.core.house import House
 
 TRAY, RIM = QColor("#C9CCCB"), QColor("#8F979B")
 PIECE, PIECE_EDGE = QColor("#EAD9B6"), QColor("#8E5327")

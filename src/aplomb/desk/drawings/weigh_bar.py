@@ -3,7 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from aplomb.desk.theme import Theme
+from aplomb.desk.kit.theme import Theme
 
 TARGET_AT = 0.8
 """Where the target stands on the bar, 0–1 [-]."""

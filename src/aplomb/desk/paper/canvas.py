@@ -14,8 +14,8 @@ from PySide6.QtGui import (
     QPicture,
 )
 
-from aplomb.core.errors import AplombError
-from aplomb.desk.theme import PAPER_FONTS, load_fonts
+from aplomb.core.base.errors import AplombError
+from aplomb.desk.kit.theme import PAPER_FONTS, load_fonts
 
 UNIT = 20
 """Painter units a millimetre."""

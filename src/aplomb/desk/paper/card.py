@@ -5,9 +5,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor
 
-from aplomb.core.batch.scale import Weighed
-from aplomb.core.batch.water import held_back_g
-from aplomb.core.figures import (
+from aplomb.core.base.figures import (
     celsius_text,
     g_text,
     mass_text,
@@ -16,23 +14,25 @@ from aplomb.core.figures import (
     num,
     number_text,
 )
+from aplomb.core.batch.scale import Weighed
+from aplomb.core.batch.water import held_back_g
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.headline import short
+from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
-from aplomb.desk.step_words import (
+from aplomb.desk.shell.headline import short
+from aplomb.work.step_words import (
     batch_facts,
     dough_words,
     rectangle,
     trim_words,
 )
-from aplomb.desk.theme import TITLE
 
 NOTE_LINE_MM = 4.4
 """Height of a line of a note [mm]."""

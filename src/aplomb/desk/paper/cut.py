@@ -5,17 +5,17 @@ import math
 from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QPen
 
+from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
 from aplomb.core.batch.cutting import CutPlan
-from aplomb.core.cut_plan import Sheets, sheets_of
-from aplomb.core.errors import AplombError, as_sentence
-from aplomb.core.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
-from aplomb.core.study import Study
+from aplomb.core.kitchen.cut_plan import Sheets, sheets_of
+from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.card import batch_words
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
-from aplomb.desk.step_words import blank_size
+from aplomb.work.step_words import blank_size
 
 INNER = WIDE - 2 * MARGIN
 TILE = (180.0, 250.0)

@@ -2,11 +2,11 @@
 
 from msgspec import Struct
 
+from aplomb.core.base.house import House
 from aplomb.core.batch.scale import Scaled
-from aplomb.core.demand import mixes_of
-from aplomb.core.house import House
+from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 
 
 class Job(Struct, frozen=True):

@@ -3,16 +3,16 @@
 from PySide6.QtCore import QDate, QDateTime, QLineF, QLocale, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from aplomb.core.figures import mass_text
+from aplomb.core.base.figures import mass_text
+from aplomb.core.base.house import Labels
 from aplomb.core.folds.plan import Step, Way
-from aplomb.core.house import Labels
 from aplomb.core.paste.formula import allergens
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
+from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, INK, font
-from aplomb.desk.step_words import SHARE_NAMES
-from aplomb.desk.theme import TITLE
+from aplomb.work.step_words import SHARE_NAMES
 
 KEEPS = {"fridge": 2, "freezer": 30}
 """Days a block keeps, well wrapped: the short end of common practice."""

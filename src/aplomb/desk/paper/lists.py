@@ -1,13 +1,13 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
+from aplomb.core.base.figures import celsius_text, g_text, mass_text, num
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
-from aplomb.core.figures import celsius_text, g_text, mass_text, num
 from aplomb.core.folds.plan import Way, step_name
-from aplomb.core.orders import OrderLine, order_list
+from aplomb.core.kitchen.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
-from aplomb.core.study import Study
+from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
-from aplomb.desk.fields import currency_text
+from aplomb.desk.kit.fields import currency_text
 from aplomb.desk.paper.canvas import Canvas
 from aplomb.desk.paper.card import batch_words, water_words
 from aplomb.desk.paper.job import Job
@@ -18,7 +18,7 @@ from aplomb.desk.paper.page import (
     Page,
     font,
 )
-from aplomb.desk.step_words import block_words, step_words
+from aplomb.work.step_words import block_words, step_words
 
 INNER = WIDE - 2 * MARGIN
 

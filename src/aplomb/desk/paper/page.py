@@ -3,8 +3,8 @@
 from PySide6.QtCore import QDate, QLocale, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
+from aplomb.desk.kit.theme import TEXT, TITLE
 from aplomb.desk.paper.canvas import A4, UNIT, Canvas
-from aplomb.desk.theme import TEXT, TITLE
 
 WIDE, HIGH = A4
 MARGIN = 14.0

@@ -3,9 +3,9 @@
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
 
-from aplomb.desk.fields import label
+from aplomb.desk.kit.fields import label
+from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
-from aplomb.desk.theme import Theme
 
 
 class Stage(QScrollArea):

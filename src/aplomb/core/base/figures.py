@@ -1,0 +1,318 @@
+"""How numbers are written in sentences: one way, everywhere, by the locale and the house.
+
+Sentences are made where their numbers are known, in the core. Which decimal sign they are written
+with is the reader's: it is set once, when the program starts, as a program's locale is. Which
+measures they are written in is the house's. No result hangs on either, only how it is said.
+Files, turn lines and the command line are not the reader's language: they write points, grams,
+millimetres and °C.
+"""
+
+import math
+import re
+from fractions import Fraction
+from typing import Literal
+
+from aplomb.core.base.constants import GRAMS_PER_OUNCE, MM_PER_INCH
+
+DecimalSign = Literal[".", ","]
+GROUP = "\u2009"
+"""Between groups of three digits: a thin space, which no locale takes for a decimal sign."""
+
+_sign: list[DecimalSign] = ["."]
+_SPEC = re.compile(r"[+]?(?:\.\d+)?[fg]?")
+
+
+def set_decimal(sign: DecimalSign) -> None:
+    """Write the numbers of all sentences with a decimal sign from now on.
+
+    Parameters
+    ----------
+    sign : {'.', ','}
+
+    Raises
+    ------
+    ValueError
+        For any other sign.
+    """
+    if sign not in (".", ","):
+        raise ValueError(f"{sign!r} is no decimal sign; use . or ,")
+    _sign[0] = sign
+
+
+def decimal_sign() -> DecimalSign:
+    """Give the decimal sign that sentences are written with."""
+    return _sign[0]
+
+
+def num(value: float, spec: str | int = "g") -> str:
+    """Write a number for a sentence.
+
+    Parameters
+    ----------
+    value : float
+        In the unit that the sentence says.
+    spec : str or int
+        As `format` takes it: ``.1f``, ``.4g``, ``g``, ``+.1f``; or places at the most, as
+        `number_text` takes them.
+
+    Returns
+    -------
+    str
+        With the decimal sign that is set; never grouped where a format is given.
+
+    Raises
+    ------
+    ValueError
+        For a specification that is not of a plain number.
+    """
+    if isinstance(spec, int):
+        return number_text(value, spec)
+    if not _SPEC.fullmatch(spec):
+        raise ValueError(f"{spec!r} does not write a plain number")
+    return format(value, spec).replace(".", _sign[0])
+
+
+def number_text(value: float, digits: int = 1) -> str:
+    """Write a number for a cell or a figure.
+
+    Parameters
+    ----------
+    value : float
+    digits : int
+        Places at the most [-]; zeros at the end are left out.
+
+    Returns
+    -------
+    str
+        Grouped by thin spaces, with the decimal sign that is set.
+    """
+    text = f"{value:,.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return text.replace(",", GROUP).replace(".", _sign[0])
+
+
+MassUnit = Literal["g", "oz"]
+LengthUnit = Literal["mm", "in"]
+TempUnit = Literal["°C", "°F"]
+_mass_unit: list[MassUnit] = ["g"]
+_length_unit: list[LengthUnit] = ["mm"]
+_temp_unit: list[TempUnit] = ["°C"]
+EIGHTHS_TO_64 = (8, 16, 32, 64)
+EIGHTHS = {Fraction(n, 8): sign for n, sign in enumerate("⅛¼⅜½⅝¾⅞", 1)}
+CLOSE = 0.06
+"""How near a fraction of an inch must come before a finer one is taken [-]."""
+SMALLEST_MM = 0.4
+"""Less is not written in fractions of an inch [mm]."""
+
+
+def set_measures(mass: MassUnit, length: LengthUnit, temp: TempUnit) -> None:
+    """Write masses, lengths and temperatures of all sentences in these measures from now on.
+
+    Parameters
+    ----------
+    mass : {'g', 'oz'}
+        Grams and kilograms, or ounces and pounds.
+    length : {'mm', 'in'}
+        Millimetres and centimetres, or inches in eighths and what is finer.
+    temp : {'°C', '°F'}
+    """
+    _mass_unit[0], _length_unit[0], _temp_unit[0] = mass, length, temp
+
+
+def mass_unit() -> MassUnit:
+    """Give the unit that a bare mass is in."""
+    return _mass_unit[0]
+
+
+def length_unit() -> LengthUnit:
+    """Give the unit that a bare length is in."""
+    return _length_unit[0]
+
+
+def temp_unit() -> TempUnit:
+    """Give the unit that a bare temperature is in."""
+    return _temp_unit[0]
+
+
+def house_unit(unit: str) -> str:
+    """Give the house's unit for g, kg, mm, cm, °C or K, alone or as the first word; any other
+    stays as it is."""
+    first, blank, rest = unit.partition(" ")
+    other = {
+        "g": "g" if _mass_unit[0] == "g" else "oz", "kg": "kg" if _mass_unit[0] == "g" else "lb",
+        "mm": _length_unit[0], "cm": "cm" if _length_unit[0] == "mm" else "in",
+        "°C": _temp_unit[0], "K": "K" if _temp_unit[0] == "°C" else "°F",
+    }  # fmt: skip
+    return other.get(first, first) + blank + rest
+
+
+def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
+    """Write a number in the house's unit and without it: one given in g, °C or K, or in mm, of
+    which ``cm`` makes centimetres."""
+    first = unit.partition(" ")[0]
+    if first == "g" and _mass_unit[0] == "oz":
+        return ounces(value)
+    if first in ("mm", "cm"):
+        if _length_unit[0] == "in":
+            return inches(value)
+        return num(value / 10 if first == "cm" else value, spec)
+    if first == "K" and _temp_unit[0] == "°F":
+        return num(value * 1.8, spec)
+    return degrees(value, spec) if first == "°C" else num(value, spec)
+
+
+def in_measures(caption: str) -> str:
+    """Write a caption that is or ends in a unit with that of the house: ``Edge, mm`` as
+    ``Edge, in``, ``g a piece`` as ``oz a piece``."""
+    words, comma, unit = caption.rpartition(", ")
+    return f"{words}{comma}{house_unit(unit)}"
+
+
+def ounces(grams: float) -> str:
+    """Write a mass in ounces, without its unit: to a hundredth, the smallest to a thousandth."""
+    value = grams / GRAMS_PER_OUNCE
+    return number_text(value, 2 if abs(value) >= 0.5 else 3)
+
+
+def g_text(grams: float, spec: str | int = "g") -> str:
+    """Write a mass with its unit.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+    spec : str or int
+        As `num` takes it, of the grams.
+
+    Returns
+    -------
+    str
+        ``250 g``; or ``8.82 oz``, and ``2 lb 3.3 oz`` from a pound on.
+    """
+    if _mass_unit[0] == "g":
+        return f"{num(grams, spec)} g"
+    return _pounds(grams)
+
+
+def grams_text(grams: float) -> str:
+    """Write a mass without its unit, with as many places as matter: in grams, or ounces."""
+    if _mass_unit[0] == "oz":
+        return ounces(grams)
+    return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
+
+
+def weight_text(grams: float) -> str:
+    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.3 oz``."""
+    return f"{grams_text(grams)} g" if _mass_unit[0] == "g" else _pounds(grams)
+
+
+def mass_text(grams: float) -> str:
+    """Write a mass in g, or in kg from 1 kg on; in ounces, or in pounds from one on."""
+    if _mass_unit[0] == "oz":
+        return _pounds(grams)
+    return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else weight_text(grams)
+
+
+def kg_text(grams: float, spec: str | int = "g") -> str:
+    """Write a large mass with its unit: ``1.25 kg``, or ``2 lb 12.1 oz``."""
+    return f"{num(grams / 1000, spec)} kg" if _mass_unit[0] == "g" else _pounds(grams)
+
+
+def example_mass(*, large: bool = False) -> str:
+    """Give a weight as a person of this house would type it, for a field that is empty."""
+    if _mass_unit[0] == "g":
+        return f"{num(1.5)} kg" if large else "250 g"
+    return "3 lb" if large else "8 oz"
+
+
+def _pounds(grams: float) -> str:
+    whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 1), 16)
+    if not math.isfinite(grams) or whole < 1:
+        return f"{ounces(grams)} oz"
+    left = f" {number_text(rest, 1)} oz" if rest >= 0.05 else ""
+    return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
+
+
+def mm_text(value: float, spec: str | int = "g") -> str:
+    """Write a length with its unit: ``3 mm``, or ``⅛ in``; `spec` is of the millimetres."""
+    return f"{bare_text(value, 'mm', spec)} {house_unit('mm')}"
+
+
+def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
+    """Write a length given in mm with its unit: ``22 cm``, or ``8⅝ in``; `spec` of the cm."""
+    return f"{bare_text(value_mm, 'cm', spec)} {house_unit('cm')}"
+
+
+def sides_mm(length: float, width: float, spec: str | int = ".0f") -> str:
+    """Write length × width, given in mm, in millimetres or inches."""
+    return _several((length, width), "mm", " × ", spec)
+
+
+def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
+    """Write length × width, given in mm, in centimetres or inches."""
+    return _several((length_mm, width_mm), "cm", " × ", spec)
+
+
+def _several(values: tuple[float, ...], unit: str, between: str, spec: str | int) -> str:
+    """Write numbers with their unit once."""
+    return f"{between.join(bare_text(n, unit, spec) for n in values)} {house_unit(unit)}"
+
+
+def inches(value_mm: float) -> str:
+    """Write a length in inches, without its unit, as a rule shows it.
+
+    Parameters
+    ----------
+    value_mm : float
+        [mm].
+
+    Returns
+    -------
+    str
+        In eighths; in sixteenths, 32nds or 64ths where an eighth is more than 6 % off; in decimals
+        what is so thin that these are too. Fields read it back.
+    """
+    if value_mm == 0 or not math.isfinite(value_mm):
+        return num(value_mm)
+    value = abs(value_mm) / MM_PER_INCH
+    sign = "-" if value_mm < 0 else ""
+    if abs(value_mm) < SMALLEST_MM:
+        return sign + num(value, ".2g" if value >= 1e-4 else ".5f")
+    for parts in EIGHTHS_TO_64:
+        nearest = Fraction(round(value * parts), parts)
+        if abs(float(nearest) - value) <= CLOSE * value:
+            break
+    else:
+        return sign + num(value, ".2g")
+    whole, rest = divmod(nearest, 1)
+    if rest in EIGHTHS:
+        return f"{sign}{whole or ''}{EIGHTHS[rest]}"
+    words = [str(whole)] if whole else []
+    if rest:
+        words.append(f"{rest.numerator}/{rest.denominator}")
+    return sign + " ".join(words)
+
+
+def celsius_text(celsius: float, spec: str | int = "g") -> str:
+    """Write a temperature with its unit: ``16 °C``, or ``61 °F``; `spec` is of the °C."""
+    return f"{degrees(celsius, spec)} {_temp_unit[0]}"
+
+
+def degrees(celsius: float, spec: str | int = "g") -> str:
+    """Write a temperature without its unit."""
+    if _temp_unit[0] == "°C":
+        return num(celsius, spec)
+    return num(celsius * 1.8 + 32, 0 if spec == "g" else spec)
+
+
+def celsius_range(
+    low_c: float, high_c: float, between: str = " to ", spec: str | int = ".0f"
+) -> str:
+    """Write a range of temperatures: ``14 to 18 °C``."""
+    return _several((low_c, high_c), "°C", between, spec)
+
+
+def mm_range(low: float, high: float, between: str = " to ") -> str:
+    """Write a range of lengths given in mm: ``3 to 4 mm``, ``⅛ to 5/32 in``."""
+    return _several((low, high), "mm", between, "g")

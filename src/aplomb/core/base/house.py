@@ -1,0 +1,191 @@
+"""The house: how a bakery measures, and how warm its places are."""
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import Problems
+from aplomb.core.base.figures import LengthUnit, MassUnit, TempUnit, mm_text, num, sides_mm
+from aplomb.core.base.texts import check_texts
+from aplomb.core.base.units import Measures
+
+
+class Labels(Struct, frozen=True, forbid_unknown_fields=True):
+    """A page of labels for wrapped blocks.
+
+    Attributes
+    ----------
+    page_long_mm, page_wide_mm : float
+        The page, upright [mm]; as large as one label for a roll of single ones.
+    columns, rows : int
+        Labels on a page [-].
+    wide_mm, high_mm : float
+        One label [mm].
+    left_mm, top_mm : float
+        Where the first one begins [mm].
+    across_mm, down_mm : float
+        From one label to the next [mm].
+    """
+
+    page_long_mm: float = 297.0
+    page_wide_mm: float = 210.0
+    columns: int = 2
+    rows: int = 4
+    wide_mm: float = 99.0
+    high_mm: float = 67.5
+    left_mm: float = 4.5
+    top_mm: float = 13.5
+    across_mm: float = 102.0
+    down_mm: float = 67.5
+
+
+LABEL_WORDS = {
+    "page_wide_mm": "Page width",
+    "page_long_mm": "Page height",
+    "columns": "Labels side by side",
+    "rows": "Labels one below the other",
+    "wide_mm": "Label width",
+    "high_mm": "Label height",
+    "left_mm": "First one from the left",
+    "top_mm": "First one from the top",
+    "across_mm": "From one to the next, across",
+    "down_mm": "From one to the next, down",
+}
+
+
+def single_label(wide_mm: float, high_mm: float) -> Labels:
+    """Give a page that is one label [mm]."""
+    return Labels(high_mm, wide_mm, 1, 1, wide_mm, high_mm, 0.0, 0.0, wide_mm, high_mm)
+
+
+class House(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a book says of its bakery.
+
+    Attributes
+    ----------
+    measures : {'metric', 'us'}
+        Which cups and spoons are meant when nothing is said.
+    masses : {'g', 'oz'}
+        Grams and kilograms, or ounces and pounds, on every screen and paper.
+    lengths : {'mm', 'in'}
+        Millimetres and centimetres, or inches.
+    temps : {'°C', '°F'}
+    currency : str
+        Shown with a price; empty for the locale's own.
+    shop_c, fridge_c : float
+        Usual temperature of the room and of the fridge [°C].
+    flour_c, tap_c, ice_c : float
+        Temperature of flour, of water as it comes, and of ice [°C].
+    mixing_k : float
+        What mixing warms the dough by [K].
+    bench_mm, shelf_mm : float
+        Length of the bench and of a fridge shelf [mm].
+    belt_mm : float
+        Width of the sheeter's belt [mm]; 0 without a sheeter.
+    pass_pct : float
+        Most that one pass of the sheeter takes off [%].
+    bench_deep_mm : float
+        Depth of the bench [mm].
+    bowl_least_g, bowl_most_g : float
+        Least and most dough that the mixer takes [g].
+    tray_long_mm, tray_wide_mm : float
+        A baking tray inside its rim [mm].
+    oven_trays : int
+        Trays per oven load [-].
+    block_most_g : float
+        Heaviest block that is rolled [g].
+    rack_spaces : int
+        Tray spaces in the fridge [-].
+    labels : Labels
+    """
+
+    measures: Measures = "metric"
+    masses: MassUnit = "g"
+    lengths: LengthUnit = "mm"
+    temps: TempUnit = "°C"
+    currency: str = ""
+    shop_c: float = 21.0
+    fridge_c: float = 4.0
+    flour_c: float = 20.0
+    tap_c: float = 13.0
+    ice_c: float = -2.0
+    mixing_k: float = 2.0
+    bench_mm: float = 1800.0
+    shelf_mm: float = 600.0
+    belt_mm: float = 0.0
+    pass_pct: float = 40.0
+    bench_deep_mm: float = 700.0
+    bowl_least_g: float = 500.0
+    bowl_most_g: float = 8000.0
+    tray_long_mm: float = 580.0
+    tray_wide_mm: float = 380.0
+    oven_trays: int = 4
+    block_most_g: float = 5000.0
+    rack_spaces: int = 18
+    labels: Labels = Labels()
+
+    @property
+    def sheet_wide_mm(self) -> float:
+        """How wide a sheet may be: the belt, or the bench across [mm]."""
+        return min(self.belt_mm or self.bench_deep_mm, self.bench_deep_mm)
+
+
+LIMITS: dict[str, tuple[str, float, float, str]] = {
+    "shop_c": ("Shop", -5, 45, "°C"),
+    "fridge_c": ("Fridge", -5, 15, "°C"),
+    "flour_c": ("Flour", -20, 45, "°C"),
+    "tap_c": ("Water as it comes", 0, 40, "°C"),
+    "ice_c": ("Ice", -30, 0, "°C"),
+    "mixing_k": ("Temperature rise in mixing", 0, 20, "K"),
+    "bench_mm": ("Bench length", 200, 20_000, "mm"),
+    "shelf_mm": ("Fridge shelf length", 100, 5_000, "mm"),
+    "belt_mm": ("Sheeter belt width; 0 for none", 0, 3_000, "mm"),
+    "pass_pct": ("Largest reduction per pass", 5, 80, "%"),
+    "bench_deep_mm": ("Bench depth", 200, 5_000, "mm"),
+    "bowl_least_g": ("Mixer bowl, least dough", 0, 500_000, "g"),
+    "bowl_most_g": ("Mixer bowl, most dough", 10, 500_000, "g"),
+    "block_most_g": ("Heaviest block that is rolled", 200, 50_000, "g"),
+    "tray_long_mm": ("Tray inside length", 50, 3_000, "mm"),
+    "tray_wide_mm": ("Tray inside width", 50, 3_000, "mm"),
+    "oven_trays": ("Trays per oven load", 1, 1_000, ""),
+    "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
+}
+"""Words and limits of each figure of the house."""
+
+WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
+ROOM = tuple(name for name in LIMITS if name not in WARM)
+"""Figures of the house: how warm its places are, and how large."""
+
+
+def check_house(house: House) -> House:
+    """Give the house back if every figure in it can be used; raises FormulaError otherwise."""
+    wrong = Problems()
+    for name, (words, low, high, unit) in LIMITS.items():
+        wrong.number(words, getattr(house, name), low, high, unit)
+    if not wrong.found and house.bowl_least_g > house.bowl_most_g:
+        wrong.add("mixer bowl: its least dough is more than its most.")
+    _check_labels(house.labels, wrong)
+    if len(house.currency) > 8:
+        wrong.add("currency: use at most 8 characters.")
+    check_texts(house, wrong)
+    wrong.check()
+    return house
+
+
+def _check_labels(labels: Labels, wrong: Problems) -> None:
+    for name, words in LABEL_WORDS.items():
+        count = name in ("columns", "rows")
+        least = 1 if count else 0 if name in ("left_mm", "top_mm") else 15
+        wrong.number(words, getattr(labels, name), least, 100 if count else 2000, "")
+    if wrong.found:
+        return
+    wide = labels.left_mm + (labels.columns - 1) * labels.across_mm + labels.wide_mm
+    high = labels.top_mm + (labels.rows - 1) * labels.down_mm + labels.high_mm
+    if wide > labels.page_wide_mm + 0.5 or high > labels.page_long_mm + 0.5:
+        wrong.add(
+            f"labels: they want {sides_mm(wide, high, 'g')} of a page of "
+            f"{num(labels.page_wide_mm)} × "
+            f"{mm_text(labels.page_long_mm)}."
+        )
+    if (labels.columns > 1 and labels.across_mm < labels.wide_mm) or (
+        labels.rows > 1 and labels.down_mm < labels.high_mm
+    ):
+        wrong.add("labels: one lies on the next; the steps are smaller than a label.")

@@ -1,0 +1,521 @@
+"""Amounts as people write them, to grams and millimetres.
+
+``250``, ``250 g``, ``2 1/4 cup``, ``2½ tsp``, ``8 oz``, ``1 lb 2 oz``, ``0,5 kg``, ``62 %``,
+``250+30``, ``500 - 20 g``, ``2–3 tbsp``, ``100 g to 120 g``, ``2 tbsp plus 1 tsp``,
+``2 x 250 g``, ``1 cup (120 g)``, ``225 g / 8 oz``, ``a pinch``, ``three quarters of a pound``.
+A volume becomes a mass only with the density of a named material.
+"""
+
+import re
+from functools import cache
+from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import DecimalSign, num
+from aplomb.core.base.units import SYSTEM_WORDS, UNITS, Kind, Measures, Unit
+
+LARGEST_G = 100_000_000.0
+"""Largest amount taken [g]: a hundred tonnes. More is a slip of the hand."""
+
+LONGEST_AMOUNT = 300
+"""Longest text that is read as an amount [signs]."""
+LARGEST_MM = 100_000.0
+"""Largest length taken [mm]: a hundred metres."""
+
+
+class Amount(Struct, frozen=True):
+    """An amount that was understood.
+
+    Attributes
+    ----------
+    kind : Kind
+        MASS: `value` in g. VOLUME: in mL. LENGTH: in mm. PERCENT: in percent.
+    value : float
+    said : str
+        What was understood, in plain words, as ``2.25 US cup``.
+    bare : bool
+        True when no unit was typed, so the field's own unit was taken.
+    low, high : float
+        Ends of a range as typed, in the unit of `value`; both 0 when it was no range. `value` is
+        the middle.
+    also : Amount or None
+        The same amount stated a second time, as in ``1 cup (120 g)``.
+    asked : str
+        How a figure was read that another country writes otherwise, to be told; empty when there
+        is nothing to ask.
+    """
+
+    kind: Kind
+    value: float
+    said: str
+    bare: bool = False
+    low: float = 0.0
+    high: float = 0.0
+    also: "Amount | None" = None
+    asked: str = ""
+
+    @property
+    def spread(self) -> float:
+        """Half of a typed range over its middle [-]; 0 without a range."""
+        return (self.high - self.low) / 2 / self.value if self.value > 0 else 0.0
+
+
+_VULGAR = {
+    "½": (1, 2), "⅓": (1, 3), "⅔": (2, 3), "¼": (1, 4), "¾": (3, 4), "⅕": (1, 5), "⅖": (2, 5),
+    "⅗": (3, 5), "⅘": (4, 5), "⅙": (1, 6), "⅚": (5, 6), "⅛": (1, 8), "⅜": (3, 8), "⅝": (5, 8),
+    "⅞": (7, 8),
+}  # fmt: skip
+
+_SPACE = "[ \u00a0\u2009\u202f]"
+_FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
+_WORDS: dict[str, float] = {
+    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
+    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "dozen": 12,
+}  # fmt: skip
+_PARTS: dict[str, float] = {"half": 2, "halves": 2, "third": 3, "thirds": 3, "quarter": 4,
+                            "quarters": 4, "eighth": 8, "eighths": 8}  # fmt: skip
+
+
+class _Patterns(Struct, frozen=True):
+    number: re.Pattern[str]
+    fraction: re.Pattern[str]
+    unit: re.Pattern[str]
+    between: re.Pattern[str]
+    to: re.Pattern[str]
+    times: re.Pattern[str]
+    word: re.Pattern[str]
+    either_end: re.Pattern[str]
+    less: re.Pattern[str]
+    ambiguous: re.Pattern[str]
+    about: re.Pattern[str]
+    bracket: re.Pattern[str]
+    either: re.Pattern[str]
+
+
+@cache
+def _patterns() -> _Patterns:
+    """What amounts are made of; compiled when first wanted."""
+    whole = rf"\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+"
+    vulgar = f"[{''.join(_VULGAR)}]"
+    hyphen = rf"(?:{_SPACE}*|-(?=\d+[/⁄]))"
+    number = rf"(?P<whole>{whole})?(?:{hyphen}(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
+    systems = "|".join(re.escape(word) for word in SYSTEM_WORDS)
+    names = "|".join(sorted(_WORDS, key=len, reverse=True))
+    parts = "|".join(sorted(_PARTS, key=len, reverse=True))
+
+    def a_part(many: str, part: str) -> str:
+        return rf"(?:(?P<{many}>{names}|\d{{1,2}})(?:\s+|-))?(?P<{part}>{parts})"
+
+    of = r"(?:\s+(?:of\s+)?(?:an?|the)\b|\s+of\b)?"
+    ahead = r"(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]|(?:" + names + "|" + parts + r")\b)"
+    return _Patterns(
+        re.compile(number),
+        re.compile(_FRACTION_TEXT),
+        re.compile(
+            rf"(?:(?P<system>{systems})\.?\s+)?"
+            r"(?P<unit>fl\.?\s*oz\.?|c(?:uil(?:l(?:[èe]res?)?)?)?\.?\s*[àa]\.?\s*(?:soupe|caf[ée]|th[ée]|[sc]\b)"
+            r'\.?|colher(?:es)?\s+de\s+(?:sopa|chá)|[^\W\d_]+\.?|["″%])',
+            re.IGNORECASE,
+        ),
+        re.compile(r"[\s+&]*(?:(?:and|plus)\b\s*)?", re.IGNORECASE),
+        re.compile(rf"\s*(?:[-–—−]|to\b|till\b|or\b){_SPACE}*{ahead}", re.IGNORECASE),
+        re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
+        re.compile(
+            rf"(?:{a_part('many', 'part')}|(?P<name>{names})\b"
+            rf"(?:\s+and\s+{a_part('more', 'bit')})?)\b{of}",
+            re.IGNORECASE,
+        ),
+        re.compile(r"\s*(?:between|from)\b\s*", re.IGNORECASE),
+        re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
+        re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
+        re.compile(r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.I),
+        re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
+        re.compile(r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.I),
+    )
+
+
+def read_number(text: str, decimal: DecimalSign = ".") -> float:
+    """Read a plain decimal number with grouping, as typed in one locale.
+
+    Parameters
+    ----------
+    text : str
+        Digits with points, commas and thin or plain spaces.
+    decimal : {'.', ','}
+        The locale's decimal sign. It decides only what is ambiguous: ``1,250`` and ``1.250``.
+
+    Returns
+    -------
+    float
+
+    Raises
+    ------
+    AmountError
+        When it is no number without a sign, or points and commas stand in an order no locale
+        writes.
+    """
+    bare = re.sub(_SPACE, "", text)
+    if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
+        raise AmountError("enter a number", text, 0, max(1, len(text)))
+    points, commas = bare.count("."), bare.count(",")
+    if points and commas:
+        sign = max(bare, key=lambda ch: bare.rfind(ch) if ch in ".," else -1)
+        group = "," if sign == "." else "."
+        whole, _, rest = bare.rpartition(sign)
+        if sign in whole or not _grouped(whole, group):
+            raise AmountError(
+                f"points and commas are mixed; write {num(1250.5)}", text, 0, len(text)
+            )
+        return float(whole.replace(group, "") + "." + rest)
+    sign = "." if points else ","
+    count = points + commas
+    if count == 0:
+        return float(bare)
+    if count > 1 or (sign != decimal and re.fullmatch(r"[1-9]\d{0,2}[.,]\d{3}", bare)):
+        if not _grouped(bare, sign):
+            raise AmountError("this number has two decimal signs", text, 0, len(text))
+        return float(bare.replace(sign, ""))
+    return float("0" + bare.replace(sign, ".") + "0")
+
+
+def _grouped(digits: str, group: str) -> bool:
+    return re.fullmatch(rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})*", digits) is not None
+
+
+def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us") -> Amount:
+    """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``, ``250+30``).
+
+    Parameters
+    ----------
+    text : str
+        The amount, without the material's name.
+    decimal : {'.', ','}
+        The locale's decimal sign.
+    measures : {'metric', 'us'}
+        Which cups and spoons are meant when nothing is said.
+
+    Returns
+    -------
+    Amount
+        MASS in g, VOLUME in mL, LENGTH in mm or PERCENT; a bare number counts as MASS in g. Of an
+        amount stated twice the weight, and else the first, with the other in `also`.
+
+    Raises
+    ------
+    AmountError
+        Empty, negative, not a number, an unknown unit, kinds that cannot be added, a range that
+        does not go up, or too large.
+    """
+    if not text.strip():
+        raise AmountError("enter an amount, e.g. 250 g or 2 1/4 cup", text, 0, len(text))
+    _refuse_endless(text)
+    patterns = _patterns()
+    twice = patterns.bracket.fullmatch(text) or patterns.either.fullmatch(text)
+    if twice is None:
+        return _one(text, 0, len(text), decimal, measures)
+    first, second = (
+        _one(text, twice.start(name), twice.end(name), decimal, measures)
+        for name in ("first", "second")
+    )
+    if first.bare and not second.bare and "or" in text[twice.end("first") : twice.start("second")]:
+        return _one(text, 0, len(text), decimal, measures)  # two or three spoons
+    if second.kind is Kind.MASS and first.kind is not Kind.MASS:
+        first, second = second, first
+    return replace(first, also=second)
+
+
+def _refuse_endless(text: str) -> None:
+    """Raise AmountError for a text that is no amount by its length alone."""
+    if len(text) > LONGEST_AMOUNT:
+        raise AmountError(
+            f"{len(text)} characters are no amount; write at most {LONGEST_AMOUNT}", text,
+            LONGEST_AMOUNT, len(text),
+        )  # fmt: skip
+
+
+class _Term(Struct):
+    """A number with its unit: least and most, as shown, and what it does to the sum."""
+
+    low: float
+    high: float
+    shown: str
+    unit: Unit | None
+    sign: int
+    at: int
+    at_unit: int
+    end: int
+
+
+def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:
+    """Read one statement of an amount between two places of a text."""
+    whole, text = text, text[:end]
+    about = _patterns().about.match(text, at)
+    at = _skip(text, about.end() if about else at)
+    if at >= len(text):
+        raise AmountError("enter a number, e.g. 250 or 2 1/4", whole, 0, len(whole))
+    terms: list[_Term] = []
+    asked = ""
+    sign = 1
+    while at < len(text):
+        term, told = _with_unit(text, at, decimal, measures)
+        term.sign = sign
+        asked = asked or told
+        _check_next(text, terms, term)
+        terms.append(term)
+        less = _patterns().less.match(text, term.end)
+        sign, at = (-1, less.end()) if less else (1, _skip(text, term.end))
+    last = next((term.unit for term in reversed(terms) if term.unit is not None), None)
+    low = high = 0.0
+    said = ""
+    for term in terms:
+        taken = term.unit or last or UNITS[measures]["g"]
+        ends = [term.low * taken.size * (1 - taken.spread),
+                term.high * taken.size * (1 + taken.spread)]  # fmt: skip
+        low, high = (low + ends[0], high + ends[1]) if term.sign > 0 else (
+            low - ends[1], high - ends[0])  # fmt: skip
+        joined = "" if not said else " + " if term.sign > 0 else " − "
+        said += f"{joined}{term.shown} {taken.name}"
+    kind = last.kind if last else Kind.MASS
+    if low < 0:
+        raise AmountError("more is taken off than there is", whole, 0, len(whole))
+    limit = LARGEST_MM if kind is Kind.LENGTH else LARGEST_G
+    if not high <= limit:
+        largest = "100 m" if kind is Kind.LENGTH else "100 000 kg"
+        raise AmountError(f"this is more than {largest}; is the unit right?", whole, 0, len(whole))
+    ranged = high > low
+    return Amount(
+        kind, (low + high) / 2, said, last is None, low if ranged else 0.0,
+        high if ranged else 0.0, asked=asked,
+    )  # fmt: skip
+
+
+def _check_next(text: str, before: list[_Term], term: _Term) -> None:
+    """Raise AmountError for a term that cannot be added to those before it."""
+    each = "say the unit of each part, e.g. 1 lb 2 oz"
+    unit = term.unit
+    known = next((t.unit for t in before if t.unit is not None), None)
+    if unit is None and known is not None:
+        raise AmountError(each, text, term.at, term.end)
+    after = _skip(text, term.end)
+    joined = _adds(text, term.end) or _patterns().less.match(text, term.end) is not None
+    if unit is None and after < len(text) and not joined:
+        raise AmountError(each, text, after, max(after + 1, _end_of_number(text, after)))
+    if unit is not None and unit.size != 1 and any(t.unit is None for t in before):
+        raise AmountError(each, text, term.at_unit, term.end)
+    if unit is not None and known is not None and known.kind is not unit.kind:
+        raise AmountError(
+            f"{unit.name} cannot be added to a {known.kind.value}", text, term.at_unit, term.end
+        )
+
+
+def _end_of_number(text: str, at: int) -> int:
+    try:
+        return _number(text, at, ".")[2]
+    except AmountError:
+        return at + 1
+
+
+def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> tuple[_Term, str]:
+    """Read a number or range with its unit, which may stand at both ends of the range.
+
+    Where a kilogram or litre would come to a thousand by a grouping sign, as in ``1,250 kg``, the
+    sign is read as the decimal that it is elsewhere, and the second value tells so.
+    """
+    low, high, shown, at_unit = _term(text, at, decimal)
+    at_unit = _skip_blank(text, at_unit)
+    unit, stop = _unit(text, at_unit, measures)
+    asked = ""
+    found = _patterns().ambiguous.search(text, at, at_unit)
+    if found is not None:
+        other: DecimalSign = "," if found["sign"] == "," else "."
+        if unit is not None and unit.size >= LARGE_UNIT and other != decimal:
+            low, high, shown, _ = _term(text, at, other)
+            asked = f"“{found.group()}” was read as {shown} {unit.name}"
+        elif other == decimal and (unit is None or unit.size < LARGE_UNIT):
+            asked = f"“{found.group()}” was read as {shown}, with a decimal sign"
+    stop_first = stop
+    term = _Term(low, high, shown, unit, 1, at, at_unit, stop)
+    if unit is None or high > low:
+        return term, asked
+    to = _patterns().to.match(text, stop)
+    if to is None:
+        return term, asked
+    try:
+        _, most, more_shown, at_second = _term(text, to.end(), decimal)
+        second, stop = _unit(text, _skip_blank(text, at_second), measures)
+    except AmountError:
+        return term, asked
+    if second is None or second.kind is not unit.kind:
+        return term, asked
+    if most * second.size <= low * unit.size:
+        if _patterns().less.match(text, stop_first) is None:
+            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+        return term, asked
+    shown = f"{shown} {unit.name} – {more_shown}"
+    return _Term(
+        low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop
+    ), asked  # fmt: skip
+
+
+LARGE_UNIT = 100.0
+"""A unit this large is not counted in thousands [g, mL], our choice."""
+
+
+def _adds(text: str, at: int) -> bool:
+    at = _skip_blank(text, at)
+    return at < len(text) and (
+        text[at] in "+&" or re.match(r"(?:plus|and)\b", text[at:], re.I) is not None
+    )
+
+
+def _skip(text: str, at: int) -> int:
+    found = _patterns().between.match(text, at)
+    return found.end() if found else at
+
+
+def _skip_blank(text: str, at: int) -> int:
+    while at < len(text) and text[at].isspace():
+        at += 1
+    return at
+
+
+def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, int]:
+    """Read a number, a range, or a number of packs of one; low, high, as shown, place behind."""
+    patterns = _patterns()
+    said_between = patterns.either_end.match(text, at)
+    value, shown, end = _number(text, said_between.end() if said_between else at, decimal)
+    to = patterns.to.match(text, end)
+    if to is None and said_between is not None:
+        to = re.compile(r"\s*and\b\s*", re.I).match(text, end)
+    if to is not None:
+        high, high_shown, stop = _number(text, to.end(), decimal)
+        if high > value:
+            return value, high, f"{shown}–{high_shown}", stop
+        if patterns.less.match(text, end) is None or said_between is not None:
+            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+    times = patterns.times.match(text, end)
+    if times is not None:
+        each, each_shown, stop = _number(text, times.end(), decimal)
+        return value * each, value * each, f"{shown} × {each_shown}", stop
+    return value, value, shown, end
+
+
+def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
+    if text[at] in "-−–":
+        raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
+    patterns = _patterns()
+    word = patterns.word.match(text, at)
+    if word is not None:
+        value = (
+            _spoken(word["many"], word["part"]) if word["part"] else _WORDS[word["name"].lower()]
+        )
+        if word["bit"]:
+            value += _spoken(word["more"], word["bit"])
+        return float(value), num(value, ".6g"), word.end()
+    found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
+    if found is None or found.end() == at:
+        other = patterns.unit.match(text, at)
+        end = other.end() if other else at + 1
+        raise AmountError("enter a number, e.g. 250 or 2 1/4", text, at, end)
+    parts = found.groupdict()
+    value = 0.0
+    if parts.get("whole"):
+        try:
+            value = read_number(parts["whole"], decimal)
+        except AmountError as wrong:
+            raise AmountError(wrong.message, text, at, found.end()) from None
+    top, den = _VULGAR.get(parts.get("vulgar") or "", (0, 1))
+    if parts.get("num"):
+        top, den = int(parts["num"]), int(parts["den"])
+    if den == 0:
+        raise AmountError("a fraction cannot be over 0", text, at, found.end())
+    value += top / den
+    return value, num(value, ".6g"), found.end()
+
+
+def _spoken(many: str | None, part: str) -> float:
+    """Value of a fraction in words: ``three quarters``, ``half``."""
+    count = 1.0 if many is None else _WORDS.get(many.lower()) or float(many)
+    return count / _PARTS[part.lower()]
+
+
+def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
+    word = _patterns().unit.match(text, at)
+    if word is None or word["unit"].lower() in ("and", "plus", "minus", "less", "to", "or", "till"):
+        return None, at
+    if word["system"]:
+        measures = SYSTEM_WORDS[word["system"].lower()]
+    bare = re.sub(r"[\s.]", "", word["unit"])
+    key = {"T": "tbsp", "t": "tsp"}.get(bare, bare.lower())  # as cooks write them
+    if key not in UNITS[measures]:
+        raise AmountError(
+            f"“{word.group()}” is not a unit; use g, kg, oz, lb, mL, cup, tbsp, tsp, stick or %",
+            text, word.start(), word.end(),
+        )  # fmt: skip
+    return UNITS[measures][key], word.end()
+
+
+def parse_length_mm(
+    text: str, unit: Literal["mm", "cm", "in"] = "mm", decimal: DecimalSign = "."
+) -> float:
+    """Read a length.
+
+    Parameters
+    ----------
+    text : str
+        As typed: ``3``, ``12 cm``, ``1 1/2 in``.
+    unit : {'mm', 'cm', 'in'}
+        What a bare number means in this field.
+    decimal : {'.', ','}
+        The locale's decimal sign.
+
+    Returns
+    -------
+    float
+        Length [mm].
+
+    Raises
+    ------
+    AmountError
+        As `parse_amount`, and when a unit of another kind is typed.
+    """
+    amount = parse_amount(text, decimal)
+    if amount.bare:
+        length = amount.value * UNITS["us"][unit].size
+        if length > LARGEST_MM:
+            raise AmountError("this is more than 100 m; is the unit right?", text, 0, len(text))
+        return length
+    if amount.kind is not Kind.LENGTH:
+        raise AmountError("enter a length, e.g. 3 mm or 12 cm", text, 0, len(text))
+    return amount.value
+
+
+def parse_percent(text: str, decimal: DecimalSign = ".") -> float:
+    """Read a percentage; a bare number is one [%].
+
+    Raises
+    ------
+    AmountError
+        As `parse_amount`, and when another unit is typed.
+    """
+    amount = parse_amount(text, decimal)
+    if not amount.bare and amount.kind is not Kind.PERCENT:
+        raise AmountError("enter a percentage, e.g. 62 %", text, 0, len(text))
+    return amount.value
+
+
+def parse_count(text: str, most: int = 1_000_000) -> int:
+    """Read a whole number of things, at least 1 [-].
+
+    Raises
+    ------
+    AmountError
+        When it is not whole, below 1, or above `most`.
+    """
+    amount = parse_amount(text)
+    if not amount.bare or amount.value != int(amount.value) or not 1 <= amount.value <= most:
+        raise AmountError(f"enter a whole number from 1 to {most}", text, 0, len(text))
+    return int(amount.value)

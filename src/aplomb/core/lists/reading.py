@@ -1,0 +1,445 @@
+"""A list of ingredients as people write one, to lines that are accepted one by one.
+
+``250 g plain flour``, ``plain flour: 250g``, ``- 2 1/4 cups (270 g) flour, sifted``,
+``butter, 250 g, cold``, ``2 eggs``, ``Salt  1.8 %``; one material a line, with or without bullets,
+numbers, tabs, headings. Nothing is guessed in silence: what is not certain says so.
+"""
+
+import re
+from collections.abc import Iterator
+from itertools import islice
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import DecimalSign, g_text, num
+from aplomb.core.base.quantity import Amount
+from aplomb.core.base.units import Kind, Measures
+from aplomb.core.lists.amounts import OWN_SHARE, amounts_in
+from aplomb.core.lists.matching import match, unknown_in
+from aplomb.core.paste.amounts import Understood, disagreement, understand
+from aplomb.core.paste.formula import Part
+from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.pantry import Pantry
+
+MOST_LINES = 200
+LONGEST_LINE = 300
+FLOUR_OF_A_PERCENT_LIST_G = 1000.0
+"""Flour taken when a list gives nothing but percentages [g]."""
+
+MOST_COUNTED = 60
+"""More of a thing than this is a weight without its unit [-], our choice."""
+PIECE_G = {"egg_whole": 50.0, "egg_yolk": 18.0, "egg_white": 32.0, "lemon_juice": 45.0}
+"""What one of a thing that is counted weighs, without its shell [g], recalled."""
+
+
+class Proposal(Struct, frozen=True):
+    """One line of a list, as far as it was understood.
+
+    Attributes
+    ----------
+    raw : str
+        The line as it stands in the list.
+    amount_text : str
+        The part of it that is the amount; empty when there is none.
+    amount : Amount or None
+    candidates : tuple of str
+        Keys of materials that could be meant, the likeliest first.
+    part : Part
+        Where it probably belongs.
+    note : str
+        What else the line says.
+    doubts : tuple of str
+        Why it should be looked at before it is accepted; empty when it is certain.
+    """
+
+    raw: str
+    amount_text: str
+    amount: Amount | None
+    candidates: tuple[str, ...]
+    part: Part
+    note: str
+    doubts: tuple[str, ...]
+
+    @property
+    def sure(self) -> bool:
+        """True when nothing about it is in doubt."""
+        return not self.doubts
+
+
+_BULLET = re.compile(r"^\s*(?:[-–—•*·▪◦☐□✓]+\s+|[-–—•*·▪◦☐□✓](?=[^\W\d_])|\d{1,2}[.)]\s+(?=\S))")
+_CELLS = re.compile(r"(\d) , ([^\W\d_]{1,6}|%)(?= ,|$)")
+"""A figure and its unit in two cells of a table."""
+
+_BLOCK_WORDS = (
+    r"block|enclos|roll[- ]?in|lock[- ]?in|laminat|beurrage|tourage|\bfats?\b|beurre|\bbutter\b"
+    r"|margarine?|shortening|\blard\b|einschlag|ziehfett|ziehbutter|tourier|plast[oó]n|empaste"
+    r"|panetto|burro|mantequilla|fold(?:ing)? in|layering|\bpack(?:et)?\b|\bslab\b|\bplaque\b"
+)
+_HEADINGS: tuple[tuple[str, Part], ...] = (
+    (r"dust|flouring|for the bench|for rolling|streumehl|fleurage", Part.DUSTING),
+    (r"fill|garnish|füllung|fourrage|relleno|ripieno", Part.FILLING),
+    (r"between|strew", Part.BETWEEN),
+    (r"finish|glaz|wash|top(?:ping)?s?\b|to brush|brushing|dorure|decorat", Part.FINISH),
+    (_BLOCK_WORDS, Part.BLOCK),
+    (
+        r"dough|base|d[ée]trempe|paste|pastry|mix|\bp[âa]te\b|teig|pastello|impasto|\bmasa\b|deeg"
+        r"|ingredients?",
+        Part.DOUGH,
+    ),
+)
+_TITLES = re.compile(
+    r"(?:the\s+)?(?:dough|base|pastry|d[ée]trempe|p[âa]t[eo]n?|teig|grundteig|vorteig|pastello"
+    r"|impasto|masa|deeg|(?:fat|butter|margarine|lard)\s*(?:block|sheet|slab|layer|packet|pack|plaque)"
+    r"|block"
+    r"|beurrage|tourage|beurre de tourage|roll[- ]?in(?: fat| butter)?|lock[- ]?in(?: fat| butter)?"
+    r"|laminat\w+(?: fat| butter)?|einschlagfett|ziehfett|ziehbutter|plast[oó]n|empaste|panetto"
+    r"|dusting|finish"
+    r"|filling|glaze|egg wash|topping|between the folds|ingredients)",
+    re.IGNORECASE,
+)
+"""What is a heading by itself, without a colon."""
+_PARTS_OF_A_LINE: tuple[tuple[str, Part], ...] = (
+    (r"\b(?:for|to)\s+(?:dust\w*|flour\w*|the bench|roll\w*)|\bdusting\b", Part.DUSTING),
+    (r"glaz|brush|egg wash|to finish|for the top", Part.FINISH),
+    (
+        r"\b(?:for|to)\s+(?:the\s+)?(?:laminat\w*|enclos\w*|fold\w*|turns?|block|layer\w*)"
+        r"|\blaminating|\blamination|\broll[- ]in\b|\btourage\b|\bbeurrage\b",
+        Part.BLOCK,
+    ),
+)
+_COUNTRIES: tuple[tuple[Measures, str, str], ...] = (
+    ("us", "sticks of butter", r"\bsticks?\b"),
+    ("us", "all-purpose flour", r"\ball[- ]purpose\b"),
+    ("us", "heavy cream", r"\bheavy (?:whipping )?cream\b"),
+    ("us", "kosher salt", r"\bkosher salt\b"),
+    ("us", "powdered sugar", r"\b(?:powdered|confectioners.?) sugar\b"),
+    ("us", "quarts", r"\bquarts?\b|\bqts?\b"),
+    ("metric", "caster sugar", r"\b(?:caster|icing) sugar\b"),
+    ("metric", "double cream", r"\bdouble cream\b"),
+    ("metric", "plain flour", r"\b(?:plain|strong) flour\b"),
+    ("metric", "spoons of another language",
+     r"\b(?:EL|TL|msk|tsk)\b|cuchara|cucchiai|cuill|\bc\. ?à|eetlepel|theelepel"),
+)  # fmt: skip
+"""Signs of a country's measures, the surest first."""
+
+
+def measures_of(text: str) -> tuple[Measures, str] | None:
+    """Tell which country's cups and spoons a list means, by what else it says.
+
+    Parameters
+    ----------
+    text : str
+
+    Returns
+    -------
+    tuple of (measures, sign), or None
+        The sign in words; None when nothing tells, or when signs contradict one another.
+    """
+    found = [
+        (measures, words) for measures, words, pattern in _COUNTRIES if re.search(pattern, text)
+    ]
+    found = found or [
+        (measures, words) for measures, words, pattern in _COUNTRIES
+        if re.search(pattern, text, re.IGNORECASE)
+    ]  # fmt: skip
+    if not found or (
+        found[0][1] != _COUNTRIES[0][1] and len({measures for measures, _ in found}) > 1
+    ):
+        return None
+    return found[0]
+
+
+def read_list(
+    text: str, pantry: Pantry, decimal: DecimalSign = ".", measures: Measures = "us"
+) -> tuple[Proposal, ...]:
+    """Read a list of ingredients.
+
+    Parameters
+    ----------
+    text : str
+        One material a line.
+    pantry : Pantry
+    decimal : {'.', ','}
+    measures : {'metric', 'us'}
+        Which cups and spoons are meant when nothing is said.
+
+    Returns
+    -------
+    tuple of Proposal
+        One for every line that is neither empty nor a heading, at most 200.
+    """
+    found: list[Proposal] = []
+    for raw, line, part in islice(_lines_of(text), MOST_LINES):
+        made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
+        if len(raw) > LONGEST_LINE:
+            words = f"only its first {LONGEST_LINE} signs were read"
+            made = replace(made, doubts=(*made.doubts, words))
+        found.append(made)
+    return _with_percents_checked(_with_fats_enclosed(tuple(found), pantry), pantry)
+
+
+def left_out(text: str) -> int:
+    """Count the lines of a list beyond the most that are read [-]."""
+    return max(0, sum(1 for _ in _lines_of(text)) - MOST_LINES)
+
+
+def _lines_of(text: str) -> Iterator[tuple[str, str, Part | None]]:
+    """Give every line that is neither empty nor a heading: raw, tidied, and the part it is of."""
+    part: Part | None = None
+    for raw in text.replace("\r", "\n").split("\n"):
+        line = " ".join(_BULLET.sub("", raw[:LONGEST_LINE]).replace("\t", " , ").split())
+        line = _CELLS.sub(r"\1 \2", line).strip(" ,;|")
+        if not line:
+            continue
+        heading = _heading(line)
+        if heading is not None:
+            part = heading
+            continue
+        yield raw, line, part
+
+
+def _heading(line: str) -> Part | None:
+    bare = line.strip("*_#= ").rstrip(":").strip("*_ ").casefold()
+    bare = re.sub(r"\s*\([^()]*\)$", "", bare)
+    titled = line.rstrip("*_ ").endswith(":") or bare.startswith("for ")
+    if not _TITLES.fullmatch(bare) and (re.search(r"\d", bare) or not titled):
+        return None
+    for pattern, part in _HEADINGS:
+        if re.search(pattern, bare):
+            return part
+    return Part.DOUGH if titled else None
+
+
+def _proposal(
+    raw: str, line: str, part: Part | None, pantry: Pantry, decimal: DecimalSign,
+    measures: Measures,
+) -> Proposal:  # fmt: skip
+    found = amounts_in(line, decimal, measures)
+    name, _, after = found.words.partition(",")
+    name, after = name.strip(" .;:–—-|/"), after.strip(" ,")
+    candidates, certain, doubts = _material(name, ", ".join((after, *found.aside)), pantry)
+    if not candidates:
+        said = f"{name} {after}".strip() or line
+        doubts = [f"the pantry has no “{said[:60]}”; choose one, or make it there"]
+    elif not certain and not doubts:
+        doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
+    if _two_materials(f"{name}, {after}", pantry):
+        doubts.append("two materials stand here; write each on a line of its own")
+    amount_text, amount, told = _amount_of(found.amounts, candidates, pantry, measures, decimal)
+    if amount is None and not told:
+        told = ["no amount was found; it is taken at 0 g"]
+    left = re.findall(r"\d[\d.,/]*", found.words)
+    if left:
+        told.append(f"“{left[0]}” was not used")
+    note = ", ".join(n for n in (after, *found.aside, *found.handling) if n.strip(" ,"))[:80].strip(
+        " ,"
+    )
+    place = part or _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
+    return Proposal(raw, amount_text, amount, candidates, place, note, (*doubts, *told))
+
+
+def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], bool, list[str]]:
+    """Find the material, with the words that stand after the name as far as they change it."""
+    together = f"{name}, {aside}"
+    candidates, certain = match(together, pantry)
+    alone, alone_certain = match(name, pantry)
+    if alone and not certain:
+        unknown = unknown_in(aside, pantry[alone[0]])
+        meant_more = candidates and len(unknown_in(together, pantry[candidates[0]])) < len(
+            unknown_in(together, pantry[alone[0]])
+        )
+        if not meant_more:
+            candidates, certain = alone, alone_certain and not unknown
+    if not candidates:
+        return (), False, []
+    left = unknown_in(together, pantry[candidates[0]])
+    if left and not certain:
+        words = ", ".join(f"“{word}”" for word in left[:3])
+        known = " or ".join(_names(candidates[:2], pantry))
+        return candidates, False, [f"{words} is not understood; is it {known}?"]
+    return candidates, certain, []
+
+
+def _two_materials(words: str, pantry: Pantry) -> bool:
+    """Tell whether words name two materials: both sides of an “and” mean one for themselves."""
+    sides = re.split(r"\band\b|\bor\b|&|\+|/|,", words)
+    meant = {
+        keys[0] for side in sides if side.strip()
+        for keys, certain in (match(side, pantry),) if keys and certain
+    }  # fmt: skip
+    if len(meant) < 2:
+        return False
+    whole, certain = match(words, pantry)
+    return not (certain and whole)
+
+
+def _amount_of(
+    stated: tuple[tuple[str, Amount], ...], candidates: tuple[str, ...], pantry: Pantry,
+    measures: Measures, decimal: DecimalSign,
+) -> tuple[str, Amount | None, list[str]]:  # fmt: skip
+    """Choose what a line weighs among all amounts it states, and say what is in doubt."""
+    material = pantry[candidates[0]] if candidates else None
+    weighed = [each for each in stated if each[1].kind in (Kind.MASS, Kind.VOLUME)]
+    united = [each for each in weighed if not each[1].bare]
+    percents = [each for each in stated if each[1].kind is Kind.PERCENT]
+    bare = [each for each in weighed if each[1].bare]
+    told: list[str] = [each.asked for _, each in stated if each.asked]
+    if any(each.kind is Kind.LENGTH for _, each in stated):
+        told.append("a length is not an amount")
+    if not (united or percents or bare):
+        return "", None, told
+    chosen = united[0] if united else percents[0] if percents and not bare else bare[0]
+    text, amount = chosen
+    others = [each for each in stated if each is not chosen]
+    if united and len(united) > 1 and amount.also is None:
+        second = united[1]
+        others.remove(second)
+        text = f"{text} ({second[0]})"
+        first, also = amount, second[1]
+        if also.kind is Kind.MASS and first.kind is not Kind.MASS:
+            first, also = also, first
+        amount = replace(first, also=also)
+    if material is not None and not united and bare and not percents:
+        return _counted(text, amount, material, told)
+    for said, other in others:
+        if other.kind is Kind.LENGTH:
+            continue
+        counted = (
+            other.bare and material is not None and material.key in PIECE_G
+            and _near(amount, other.value * PIECE_G[material.key])
+        )  # fmt: skip
+        packed = other.bare and other.value == 1  # one packet (250 g)
+        if other.kind is Kind.PERCENT or counted or packed:
+            continue  # a column of percents is checked against the whole list
+        told.append(f"“{said}” was not used")
+    if amount.kind is Kind.VOLUME and material is not None and material.measure_g_ml is None:
+        told.append(f"no weight for a volume of {material.name.lower()} is known")
+        return text, None, told
+    if material is not None:
+        apart = disagreement(text, material, measures, decimal)
+        if apart is not None:
+            told.append(
+                f"it says {g_text(apart.taken_g, '.4g')} and {g_text(apart.other_g, '.4g')}, "
+                f"{num(apart.apart_pct, '.2g')} % apart"
+            )
+    return text, amount, told
+
+
+def _near(amount: Amount, grams: float) -> bool:
+    return amount.kind is Kind.MASS and abs(amount.value - grams) <= COUNT_APART * grams
+
+
+COUNT_APART = 0.35
+"""How far a weight may be from so many pieces of about so much [-], our choice."""
+
+
+def _counted(
+    text: str, amount: Amount, material: Ingredient, told: list[str]
+) -> tuple[str, Amount | None, list[str]]:
+    if material.key in PIECE_G and amount.value <= MOST_COUNTED:
+        each = PIECE_G[material.key]
+        told = [*told, f"counted, at about {g_text(each)} each (recalled)"]
+        return (
+            text,
+            Amount(Kind.MASS, amount.value * each, f"{num(amount.value)} × {num(each)} g"),
+            told,
+        )
+    return text, amount, [*told, "no unit stands there; grams are taken"]
+
+
+def _part_of(line: str) -> Part:
+    lower = line.casefold()
+    for pattern, part in _PARTS_OF_A_LINE:
+        if re.search(pattern, lower):
+            return part
+    return Part.DOUGH
+
+
+def _names(keys: tuple[str, ...], pantry: Pantry) -> list[str]:
+    return [pantry[key].name.lower() for key in keys]
+
+
+def _with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
+    """Doubt a percent beside a weight that is not that weight on the list's flour."""
+    flour = flour_of(found, pantry)
+    made = []
+    for each in found:
+        percent = _percent_beside(each)
+        if percent is not None and each.candidates:
+            known = understood(each, pantry[each.candidates[0]], flour)
+            share = 100 * known.grams / flour if known and flour else None
+            if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
+                words = f"“{num(percent)} %” was not used"
+                if share is not None and known is not None:
+                    words += (
+                        f"; {g_text(known.grams, '.4g')} are {num(share, '.3g')} % of the flour"
+                    )
+                made.append(replace(each, doubts=(*each.doubts, words)))
+                continue
+        made.append(each)
+    return tuple(made)
+
+
+PERCENT_APART = 0.6
+"""How far a percent may be from the weight beside it, as it is rounded [% on flour], our choice."""
+
+
+def _percent_beside(proposal: Proposal) -> float | None:
+    """A percentage that stands in a line beside its weight."""
+    if proposal.amount is None or proposal.amount.kind is Kind.PERCENT:
+        return None
+    without = OWN_SHARE.sub(" ", proposal.raw)
+    found = re.search(r"(\d+(?:[.,]\d+)?)\s*%", without)
+    return float(found[1].replace(",", ".")) if found else None
+
+
+def _with_fats_enclosed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
+    """Without headings the heaviest fat that can be enclosed is the block's."""
+    if any(p.part is Part.BLOCK for p in found):
+        return found
+    fats = [
+        (_grams(p, pantry), i)
+        for i, p in enumerate(found)
+        if p.candidates and p.part is Part.DOUGH and pantry[p.candidates[0]].enclose_c is not None
+    ]
+    if not fats:
+        return found
+    _, place = max(fats)
+    return tuple(replace(p, part=Part.BLOCK) if i == place else p for i, p in enumerate(found))
+
+
+def _grams(proposal: Proposal, pantry: Pantry) -> float:
+    known = understood(proposal, pantry[proposal.candidates[0]], FLOUR_OF_A_PERCENT_LIST_G)
+    return known.grams if known else 0.0
+
+
+def understood(
+    proposal: Proposal, material: Ingredient, flour_g: float | None
+) -> Understood | None:
+    """Turn a proposal into grams of the material that was chosen; None when that cannot be."""
+    if proposal.amount is None:
+        return None
+    try:
+        return understand(proposal.amount, material, flour_g, proposal.amount_text)
+    except AmountError:
+        return None
+
+
+def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
+    """Flour of a list for its percentages [g]; None when it has no flour.
+
+    A list that gives its flour in percent is taken at 1000 g.
+    """
+    flours = [p for p in found if p.candidates and pantry[p.candidates[0]].is_flour
+              and p.part in (Part.DOUGH, Part.BLOCK)]  # fmt: skip
+    weighed = [
+        known.grams
+        for p in flours
+        if p.amount is not None and p.amount.kind is not Kind.PERCENT
+        and (known := understood(p, pantry[p.candidates[0]], None)) is not None
+    ]  # fmt: skip
+    if weighed:
+        return sum(weighed)
+    return FLOUR_OF_A_PERCENT_LIST_G if flours else None

@@ -1,0 +1,520 @@
+"""All that is shown of a formula, worked out in one go."""
+
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.house import House
+from aplomb.core.batch.blanks import blanks_of
+from aplomb.core.batch.blocks import enclosed_block, room_of, worked_block
+from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.batch.water import dough_water
+from aplomb.core.cold.mixing import WaterAndIce
+from aplomb.core.folds.counts import refuse_unworkable
+from aplomb.core.folds.means import Leaves, leaves_along_plan
+from aplomb.core.folds.pieces_form import pieces_at_start
+from aplomb.core.folds.plan import Enclosure, Plan, Way
+from aplomb.core.folds.sizes import (
+    Box,
+    Enclosing,
+    Room,
+    TurnSize,
+    Worked,
+    fat_share_at,
+    logs_of,
+    natural_width,
+)
+from aplomb.core.folds.windings import windings
+from aplomb.core.opinion.case import RuleInput
+from aplomb.core.opinion.liquids import with_band_of_liquid
+from aplomb.core.opinion.opinion import Opinion, SchoolBands
+from aplomb.core.opinion.rules import opinions_on
+from aplomb.core.paste.accounts import Accounts, account, volume_ml
+from aplomb.core.paste.block_fat import block_fat
+from aplomb.core.paste.fat_profile import FatProfile
+from aplomb.core.paste.formula import Formula, turn_of
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.readings.readings import Readings, read, unpriced
+
+if TYPE_CHECKING:
+    from aplomb.core.folds.pieces import Mass
+    from aplomb.core.folds.raster import Section
+    from aplomb.core.folds.stack import Stack
+
+MOST_ROUNDS = 12
+FOLDED_CLOSE = 1e-7
+"""Rounds of batch and trims until the share that is trimmed changes by less [-]."""
+THINNEST_LEAF_UM = 0.002
+"""About the length of a molecule of fat, from memory; no leaf is thinner [µm]."""
+FINEST_SHARE = 0.9
+"""Largest share of fat in pieces that is drawn [-]: there must be dough between them."""
+
+
+class Reference(Struct, frozen=True):
+    """What a study leans on.
+
+    Attributes
+    ----------
+    pantry : Pantry
+        With the book's own materials and prices.
+    schools : dict of SchoolBands, by key
+    house : House
+    today : str
+        Day, ISO 8601, for the age of prices; empty when it does not matter.
+    records : tuple of BatchRecord
+        Batches that were really made, for their losses.
+    uid : str
+        Identity in the book of the formula that is studied: its own batches come first. Empty for
+        a formula that is in no book.
+    """
+
+    pantry: Pantry
+    schools: dict[str, SchoolBands]
+    house: House = House()
+    today: str = ""
+    records: tuple[BatchRecord, ...] = ()
+    uid: str = ""
+
+    def of(self, uid: str) -> "Reference":
+        """Give the same for another formula of the book."""
+        return self if uid == self.uid else replace(self, uid=uid)
+
+
+class TurnStudy(Struct, frozen=True):
+    """One moment of the plan: after enclosing (step -1), or after a step.
+
+    Attributes
+    ----------
+    step : int
+        Place in the plan's steps; -1 for the enclosing.
+    product : int
+        Product of the panels so far [-].
+    fat_leaves, dough_leaves : float or None
+        Leaves so far [-]; means for paste in pieces.
+    size : TurnSize or None
+        Of a turn.
+    """
+
+    step: int
+    product: int
+    fat_leaves: float | None
+    dough_leaves: float | None
+    size: TurnSize | None
+
+
+class Study(Struct, frozen=True):
+    """A formula and everything that follows from it.
+
+    Attributes
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    readings : Readings
+    scaled : Scaled
+    school : SchoolBands
+        With the band of dough water as the dough's liquid wants it.
+    fat : FatProfile or None
+        What the fat of the block is like; None without any.
+    water : WaterAndIce or None
+        For the dough of the batch; None when it holds no water.
+    opinions : tuple of Opinion
+        All, dismissed ones too. What they propose is not tried yet: `aplomb.core.study.remedies`.
+    turns : tuple of TurnStudy
+        The enclosing first, then every step of the plan.
+    enclosing : Enclosing or None
+        Sizes for enclosing one block; None for an empty paste.
+    worked : Worked
+        Sizes of every turn and trim of one block; empty for an empty paste.
+    strewn : tuple of (turn, share)
+        What is strewn in at a turn, over the paste's volume [-].
+    unpriced : tuple of str
+        Names of materials without a price, for which there is no cost.
+    room : Room
+        Of the house, for the widths that follow.
+    fold_trouble : str
+        Why leaves or sizes cannot be worked out; empty when they can.
+    """
+
+    formula: Formula
+    plan: Plan
+    accounts: Accounts
+    readings: Readings
+    scaled: Scaled
+    school: SchoolBands
+    fat: FatProfile | None
+    water: WaterAndIce | None
+    opinions: tuple[Opinion, ...]
+    turns: tuple[TurnStudy, ...]
+    enclosing: Enclosing | None
+    worked: Worked
+    strewn: tuple[tuple[int, float], ...]
+    unpriced: tuple[str, ...]
+    room: Room
+    fold_trouble: str
+
+    @property
+    def no_cost(self) -> str:
+        """Why there is no cost; empty when there is one."""
+        if self.readings.cost is not None:
+            return ""
+        if not self.unpriced:
+            return "There is no cost without weights and pieces."
+        some = ", ".join(name.lower() for name in self.unpriced[:4])
+        more = f" and {len(self.unpriced) - 4} more" if len(self.unpriced) > 4 else ""
+        return f"No cost: {some}{more} without a price. Prices are in the pantry."
+
+    @property
+    def shown_opinions(self) -> tuple[Opinion, ...]:
+        """The opinions that were not dismissed."""
+        return tuple(o for o in self.opinions if o.key not in self.formula.dismissed)
+
+    @property
+    def in_pieces(self) -> bool:
+        """True when the fat is in pieces, so that leaves are expected means."""
+        return self.plan.enclosure is Enclosure.PIECES
+
+    @property
+    def block_ml(self) -> float:
+        """Volume of one block of paste [mL]."""
+        return _block_ml(self.formula, self.accounts, self.scaled)
+
+    @property
+    def folded(self) -> float:
+        """Share of the paste that is trimmed off while it is folded [-]."""
+        return _folded(self.worked, self.block_ml)
+
+    @property
+    def trimmed_g(self) -> float:
+        """What is trimmed off one block while it is folded [g]."""
+        return self.folded * self.scaled.each_g
+
+    def block_after(self, done: int) -> Box | None:
+        """Give the block as it lies after so many steps of the plan; None without sizes."""
+        box = self.enclosing.done if self.enclosing else None
+        turns, trims = iter(self.worked.turns), iter(self.worked.trims)
+        for step in self.plan.steps[:done]:
+            if step.way is Way.TRIM:
+                trim = next(trims, None)
+                box = trim.left if trim else box
+            elif step.is_turn:
+                size = next(turns, None)
+                box = size.block if size else box
+        return box
+
+    @property
+    def final_sheet(self) -> Box:
+        """The final sheet of one block, rolled on from it as the turns are; 1 mm long for an empty
+        paste."""
+        volume = self.block_ml - sum(trim.off_ml for trim in self.worked.trims)
+        high = self.formula.sheet_mm
+        before = self.block_after(len(self.plan.steps))
+        wide = self.formula.roll_width_mm or 300.0
+        if before is not None and volume > 0 and not self.formula.roll_width_mm:
+            turns = self.plan.turns
+            log = turns[-1].way is Way.ROLL if turns else self.plan.enclosure is Enclosure.COIL
+            wide = before.width_mm if log else natural_width(before, volume, high, 3, self.room)
+        return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
+
+    @property
+    def piece_mm(self) -> float:
+        """Length of a piece along the sheet, of a square one when only its weight is known [mm];
+        0 when it is not known."""
+        batch = self.formula.batch
+        wanted = self.formula.wanted
+        if wanted:
+            return max(blank.length_mm for blank in blanks_of(wanted[0]))
+        if batch.piece_by == "size":
+            return batch.piece_length_mm
+        density = self.accounts.rolled_density_g_ml or 0.0
+        if density <= 0 or self.scaled.piece_g <= 0:
+            return 0.0
+        return float((self.scaled.piece_g * 1000 / (density * self.formula.sheet_mm)) ** 0.5)
+
+    @property
+    def in_leaves(self) -> bool:
+        """True when leaves go through from edge to edge, so that the stack tells all."""
+        ideal = self.formula.working.ideal and not self.strewn
+        return ideal and not self.plan.leaves_are_means
+
+    def fat_share_after(self, done: int | None = None) -> float:
+        """Volume share of the fat in the paste after so many steps of the plan [-]; after all of
+        them for None, 0 without fat."""
+        share = self.readings.fat_volume_share or 0.0
+        return fat_share_at(self.plan, share, self.worked, done) if 0 < share < 1 else share
+
+    def stack(self, upto: int | None = None) -> "Stack | None":
+        """Work the leaf stack up to a step; None when there is none or it is too large."""
+        from aplomb.core.folds.stack import stack_of  # NumPy comes when a leaf is drawn, not before
+
+        share = self.accounts.fat_volume_share
+        if share is None or self.plan.leaves_are_means:
+            return None
+        try:
+            kept = tuple(trim.kept for trim in self.worked.trims)
+            return stack_of(self.plan, share, upto, kept)
+        except AplombError:
+            return None
+
+    def section(
+        self, upto: int | None = None, *, final: bool = True, across: bool = False
+    ) -> "Section":
+        """Make ready the section whose every pixel is carried back through the folds.
+
+        Parameters
+        ----------
+        upto : int or None
+            Only the first steps of the plan; None for all.
+        final : bool
+            Rolled out flat; otherwise as it lies after that step.
+        across : bool
+            Cut across the last rolling instead of along it.
+
+        Raises
+        ------
+        AplombError
+            When there is nothing to cut through, or the plan cannot be worked.
+        """
+        from aplomb.core.folds.raster import Paste, Section
+
+        leaves = self.turns[-1 if upto is None else min(upto, len(self.turns) - 1)].fat_leaves
+        share = self.readings.fat_volume_share
+        if share and leaves and self.formula.sheet_mm * share * 1000 / leaves < THINNEST_LEAF_UM:
+            raise AplombError(
+                "After so many folds a leaf of fat would be thinner than a molecule of fat: there "
+                "is no leaf left to cut through."
+            )
+        used_up = len(self.worked.turns) < len(
+            Plan(self.plan.enclosure, self.plan.steps[:upto]).turns
+        )
+        if self.fold_trouble and used_up:
+            raise AplombError(self.fold_trouble)
+        share = self.readings.fat_volume_share
+        if not share or share >= 1 or self.enclosing is None:
+            raise AplombError(
+                self.fold_trouble or "No fat block yet: there is nothing to cut through."
+            )
+        plan = Plan(self.plan.enclosure, self.plan.steps[:upto])
+        portion_shares = self.plan.portion_shares()
+        if self.plan.portions and not plan.portions:
+            raise AplombError("No portion of the fat is spread yet at this step.")
+        return Section(
+            Paste(
+                plan, share, self.enclosing, self.worked, self.formula.working, self._mass(share),
+                self.strewn, final, portion_shares,
+            ),
+            across=across,
+        )  # fmt: skip
+
+    def _mass(self, share: float) -> "Mass | None":
+        from aplomb.core.folds.pieces import Mass
+
+        if not self.in_pieces:
+            return None
+        f = self.formula
+        side = (self.block_ml * 1000 / f.gathered_mm) ** 0.5 if self.block_ml > 0 else 200.0
+        return Mass(
+            min(share, FINEST_SHARE), f.gathered_mm, min(max(side, 60.0), 2000.0), f.piece_fat_mm,
+            form=f.piece_form, spread=f.piece_spread_pct / 100,
+        )  # fmt: skip
+
+
+def make_batch(formula: Formula, reference: Reference) -> Scaled:
+    """Scale a formula, its trims while folding taken off, without working out all else.
+
+    Raises
+    ------
+    AplombError
+        As `make_study`.
+    """
+    accounts = account(formula, reference.pantry)
+    if not any(step.way is Way.TRIM for step in formula.plan.steps):
+        return scale(formula, reference.pantry, accounts, reference.records, uid=reference.uid)
+    return _batch(formula, formula.plan, accounts, reference)[0]
+
+
+def make_study(formula: Formula, reference: Reference) -> Study:
+    """Work out everything that is shown of a formula.
+
+    Parameters
+    ----------
+    formula : Formula
+        Checked; every material in the pantry.
+    reference : Reference
+
+    Returns
+    -------
+    Study
+
+    Raises
+    ------
+    AplombError
+        When a material or school is unknown, or the turn line cannot be read.
+    """
+    plan = formula.plan
+    accounts = account(formula, reference.pantry)
+    scaled, how, worked, trouble = _batch(formula, plan, accounts, reference)
+    leaves = _leaves(formula, plan, accounts, how, worked)
+    share = accounts.fat_volume_share
+    final = None if share is None or trouble else fat_share_at(plan, share, worked)
+    readings = read(formula, reference.pantry, accounts, plan, leaves, scaled, final)
+    school = with_band_of_liquid(
+        reference.schools[formula.school], formula, reference.pantry, accounts
+    )
+    turns, trouble = _turns(plan, leaves, worked, trouble)
+    fat = block_fat(formula, reference.pantry)
+    water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
+    case = RuleInput(
+        formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
+        reference.house, reference.today, worked, how,
+    )  # fmt: skip
+    return Study(
+        formula=formula,
+        plan=plan,
+        accounts=accounts,
+        readings=readings,
+        scaled=scaled,
+        school=school,
+        fat=fat,
+        water=water,
+        opinions=opinions_on(case),
+        turns=turns,
+        enclosing=how,
+        worked=worked,
+        strewn=_strewn(formula, reference.pantry, plan, accounts),
+        unpriced=unpriced(formula, reference.pantry),
+        room=room_of(reference.house),
+        fold_trouble=trouble,
+    )
+
+
+def _batch(
+    formula: Formula, plan: Plan, accounts: Accounts, reference: Reference
+) -> tuple[Scaled, Enclosing | None, Worked, str]:
+    """Scale, and size one block; trims of its folds are taken off the batch.
+
+    A trim is so many mm of a block whose size hangs on what trims take: the share that is trimmed
+    is the one that comes out of the block it makes. It is found by going on with what came out,
+    and where that does not settle, by halving.
+    """
+    house = reference.house
+
+    def with_trimmed(folded: float) -> tuple[Scaled, Enclosing | None, Worked, str, float]:
+        made = scale(formula, reference.pantry, accounts, reference.records, folded, reference.uid)
+        how, worked, trouble = _sizes(formula, plan, accounts, made, house)
+        share = _folded(worked, _block_ml(formula, accounts, made))
+        return made, how, worked, trouble, 1.0 if trouble else share
+
+    found = with_trimmed(0.0)
+    if not any(step.way is Way.TRIM for step in plan.steps) or found[0].factor <= 0:
+        return found[:4]
+    folded = 0.0
+    for _ in range(MOST_ROUNDS):
+        folded = found[4]
+        if folded >= MOST_FOLDED:
+            break
+        found = with_trimmed(folded)
+        if abs(found[4] - folded) < FOLDED_CLOSE:
+            return found[:4]
+    low, high = 0.0, MOST_FOLDED
+    if with_trimmed(high)[4] > high:
+        made, how, _, trouble, _ = with_trimmed(0.0)
+        return made, how, Worked((), ()), trouble or _TRIMS_TAKE_ALL
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        found = with_trimmed(middle)
+        low, high = (middle, high) if found[4] > middle else (low, middle)
+    return with_trimmed(high)[:4]
+
+
+HALVINGS = 40
+MOST_FOLDED = 0.9
+"""Largest share of a block that trims may take while it is folded [-]."""
+_TRIMS_TAKE_ALL = (
+    f"The trims would take over {MOST_FOLDED:.0%} of so small a block: trim less, or make more "
+    "paste."
+)
+
+
+def _block_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
+    """Volume of one block of paste [mL]."""
+    return accounts.paste_ml * scaled.factor / formula.batch.blocks
+
+
+def _folded(worked: Worked, block_ml: float) -> float:
+    """Share of a block that trims take while it is folded [-]."""
+    off = sum(trim.off_ml for trim in worked.trims)
+    return off / block_ml if block_ml > 0 else 0.0
+
+
+def _sizes(
+    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled, house: House
+) -> tuple[Enclosing | None, Worked, str]:
+    """Size one block: the enclosing, turns and trims, and why they cannot be had."""
+    each = scaled.factor / formula.batch.blocks
+    if accounts.paste_ml * each <= 0:
+        return None, Worked((), ()), ""
+    how: Enclosing | None = None
+    try:
+        how = enclosed_block(formula, plan, accounts, each, house)
+        worked = worked_block(formula, plan, accounts, each, house, how)
+    except AplombError as error:
+        return how, Worked((), ()), str(error)
+    return how, worked, ""
+
+
+def _leaves(
+    formula: Formula, plan: Plan, accounts: Accounts, how: Enclosing | None, worked: Worked
+) -> Leaves | None:
+    share = accounts.fat_volume_share or 0.0
+    pieces = pieces_at_start(
+        share, formula.gathered_mm, formula.piece_fat_mm, formula.piece_form,
+        formula.piece_spread_pct / 100,
+    )  # fmt: skip
+    logs = logs_of(plan, how, worked, formula.working)
+    return leaves_along_plan(plan, pieces, tuple(windings(*log) for log in logs))
+
+
+def _strewn(
+    formula: Formula, pantry: Pantry, plan: Plan, accounts: Accounts
+) -> tuple[tuple[int, float], ...]:
+    """Volumes strewn in at each turn, over the paste's volume [-]."""
+    found: dict[int, float] = {}
+    for line in formula.between:
+        turn = turn_of(line, plan)
+        if turn and line.grams > 0 and accounts.paste_ml > 0:
+            volume = volume_ml([(line.grams, pantry[line.material].composition)])
+            found[turn] = found.get(turn, 0.0) + volume / accounts.paste_ml
+    return tuple(sorted(found.items()))
+
+
+def _turns(
+    plan: Plan, leaves: Leaves | None, worked: Worked, trouble: str
+) -> tuple[tuple[TurnStudy, ...], str]:
+    sizes = worked.turns
+    found: list[TurnStudy] = []
+    turn, product = 0, 1
+    for i, step in enumerate((None, *plan.steps)):
+        size = None
+        if step is not None and step.is_turn:
+            size = sizes[turn] if sizes else None
+            turn += 1
+            product *= step.panels
+        fat, dough = leaves[i] if leaves else (None, None)
+        found.append(TurnStudy(i - 1, product, fat, dough, size))
+    if not trouble and plan.enclosure is Enclosure.PORTIONS and not plan.portions:
+        trouble = "No portion is spread yet: write a step like +3 where one is."
+    if not trouble and found[-1].fat_leaves is None:
+        trouble = _why_no_leaves(plan)
+    return tuple(found), trouble
+
+
+def _why_no_leaves(plan: Plan) -> str:
+    try:
+        refuse_unworkable(plan)
+    except AplombError as error:
+        return as_sentence(error)
+    return "Leaves of a log follow from its size, and there are no weights yet."

@@ -1,0 +1,354 @@
+"""Losses as the book's own batches have them, what was measured, and what a batch costs."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QDateTime, QLocale, Qt
+from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+
+from aplomb.book.book import new_uid, now
+from aplomb.core.base.figures import bare_text, decimal_sign, g_text, mass_text, num, number_text
+from aplomb.core.base.quantity import parse_percent
+from aplomb.core.batch.losses import KINDS, USUAL, Kind
+from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
+from aplomb.core.kitchen.costs import Costs, costs_of
+from aplomb.core.paste.formula import Formula, with_product
+from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.core.readings.choices import likely_fats
+from aplomb.core.study.study import Study
+from aplomb.desk.batch.product_editor import read_whole
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    clear,
+    currency_text,
+    fix_width,
+    label,
+    read_mass,
+    read_price,
+    row,
+)
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+
+
+def day_text(iso: str) -> str:
+    """Write a day or moment in ISO 8601 as the locale has it, in local time."""
+    moment = QDateTime.fromString(iso, Qt.DateFormat.ISODate)
+    if not moment.isValid():
+        return iso or "–"
+    return QLocale().toString(moment.toLocalTime().date(), "d MMM yyyy")
+
+
+class CostsPlace(Place):
+    """Losses and costs, side by side."""
+
+    TITLE = "Losses and costs"
+    HINT = "Your own measured batches take the place of what is recalled."
+    BACK = "Back to the batch"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._loss_fields: dict[Kind, Field] = {}
+        self._origins: dict[Kind, QLabel] = {}
+        self._outcome: dict[str, Field] = {}
+        self._targets: list[Field] = []
+        self._target_names: list[str] = []
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(12)
+        left.addWidget(self._losses_card())
+        left.addWidget(self._measured_card())
+        left.addStretch(1)
+        right.addWidget(self._costs_card())
+        right.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right))
+        self._body.addStretch(1)
+        self.refresh()
+
+    def _losses_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("Losses of this batch, %", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(2, 1)
+        grid.setVerticalSpacing(4)
+        for i, kind in enumerate(KINDS):
+            usual = USUAL[kind]
+            field = Field(usual.words, partial(self._take_loss, kind), self.show_error)
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            fix_width(field, 70, self._theme)
+            field.setToolTip(f"Of {usual.base}. Empty: as in your own batches, or else typical")
+            origin: QLabel = label("", "small")
+            origin.setWordWrap(True)
+            origin.setMinimumWidth(40)
+            grid.addWidget(label(usual.words), i, 0)
+            grid.addWidget(field, i, 1)
+            grid.addWidget(origin, i, 2)
+            self._loss_fields[kind], self._origins[kind] = field, origin
+        column.addLayout(grid)
+        self.balance = FigureTable(self._theme, "Mass balance of the batch", 1)
+        column.addWidget(self.balance)
+        return frame
+
+    def _measured_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("Batches measured", "title"))
+        self._which = QComboBox()
+        self._which.setAccessibleName("Batch")
+        self._which.activated.connect(lambda _: self._show_record())
+        self._new = button("A new one", "", self._begin)
+        self._drop = button("Remove", "", self._remove, "Undo brings it back")
+        line = row(self._which, self._new, self._drop)
+        line.setStretch(0, 1)
+        column.addLayout(line)
+        grid = QGridLayout()
+        grid.setColumnStretch(0, 1)
+        grid.setVerticalSpacing(3)
+        for i, (name, words) in enumerate(OUTCOME_WORDS.items()):
+            field = Field(words, partial(self._take_outcome, name), self.show_error)
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            fix_width(field, 96, self._theme)
+            field.setPlaceholderText("–")
+            grid.addWidget(label(words), i, 0)
+            grid.addWidget(field, i, 1)
+            self._outcome[name] = field
+        column.addLayout(grid)
+        self._note = Field("Note", self._take_note, self.show_error)
+        self._note.setPlaceholderText("Note")
+        column.addWidget(self._note)
+        return frame
+
+    def _costs_card(self) -> QFrame:
+        frame, column = card()
+        self._big: QLabel = label("", "big")
+        self._words: QLabel = label("", "second")
+        self._flags: QLabel = label("", "look")
+        for words in (self._big, self._words):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+            column.addWidget(words)
+        self._flags.setWordWrap(True)
+        self._flags.setMinimumWidth(60)
+        self.products = FigureTable(self._theme, "Cost by product", 4)
+        column.addWidget(self.products)
+        column.addWidget(self._flags)
+        self._target_grid = QGridLayout()
+        self._target_grid.setColumnStretch(0, 1)
+        column.addLayout(self._target_grid)
+        self.fats = FigureTable(self._theme, "What changes when the fat changes", 2)
+        column.addWidget(self.fats)
+        self.materials = FigureTable(self._theme, "Cost by material", 3)
+        column.addWidget(self.materials)
+        return frame
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for table in (self.balance, self.products, self.fats, self.materials):
+            table.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._loss_fields["loss"])
+
+    def refresh(self) -> None:
+        """Show the losses, batches and costs of the formula in hand."""
+        study = self._session.study
+        if study is None:
+            return
+        self._show_losses(study)
+        self._show_records(study)
+        self._show_costs(study)
+
+    def _show_losses(self, study: Study) -> None:
+        losses = study.scaled.losses
+        for kind, field in self._loss_fields.items():
+            typed = getattr(study.formula.batch, f"{kind}_pct")
+            field.show_value("" if typed is None else number_text(typed, 2))
+            usual = USUAL[kind]
+            seen = f"{num(usual.low)} to {num(usual.high)} is seen in use"
+            if losses is None:
+                self._origins[kind].setText(seen)
+                continue
+            loss = losses.of(kind)
+            field.setPlaceholderText(number_text(loss.value, 1))
+            standing = STANDING_WORDS[loss.standing]
+            origin = loss.origin if loss.typed or loss.batches else standing
+            self._origins[kind].setText(f"{origin}; {seen}")
+        scaled = study.scaled
+        pieces = sum(m.pieces * m.paste_g for m in scaled.made)
+        rows = [
+            ("In: paste as mixed", scaled.paste_g),
+            ("sprinkled in between the folds", scaled.strewn_g),
+            ("dusting taken up", scaled.dust_g), ("from the freezer", scaled.frozen_g),
+            ("scrap stacked in", scaled.scrap_in_g),
+            ("Out: bowl and bench", scaled.loss_g),
+            ("trimmed while folding", scaled.folded_g), ("trim and scrap", scaled.trim_g),
+            ("over", scaled.over_g), ("in pieces as cut", pieces),
+            ("in pieces as baked, without filling", scaled.baked_g),
+        ]  # fmt: skip
+        self.balance.show_rows(tuple(Row(words, (g_text(g, 0),)) for words, g in rows if g > 0))
+
+    def _records(self) -> list[BatchRecord]:
+        return [r for r in self._session.reference.records if r.uid == self._session.uid]
+
+    def _show_records(self, study: Study) -> None:
+        records = self._records()
+        keys = [self._which.itemData(i) for i in range(self._which.count())]
+        if keys != [r.key for r in records]:
+            kept = self._which.currentData()
+            self._which.clear()
+            for record in records:
+                self._which.addItem(day_text(record.begun), record.key)
+            at = self._which.findData(kept)
+            self._which.setCurrentIndex(at if at >= 0 else self._which.count() - 1)
+        self._show_record()
+
+    @property
+    def record(self) -> BatchRecord | None:
+        """The batch that is shown."""
+        key = self._which.currentData()
+        return next((r for r in self._records() if r.key == key), None)
+
+    def _show_record(self) -> None:
+        record = self.record
+        for name, field in self._outcome.items():
+            field.setEnabled(record is not None)
+            value = getattr(record.outcome, name) if record else None
+            unit = "g" if name.endswith("_g") else ""
+            field.show_value("" if value is None else bare_text(value, unit, 1))
+        self._note.setEnabled(record is not None)
+        self._note.show_value(record.note if record else "")
+        self._drop.setEnabled(record is not None)
+
+    def _begin(self) -> None:
+        formula = self._session.formula
+        if formula is not None:
+            made = BatchRecord(new_uid(), formula.name, self._session.uid, now())
+            self._session.put_record("a batch begun", made)
+            self._which.setCurrentIndex(self._which.findData(made.key))
+            self._show_record()
+            self._outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _remove(self) -> None:
+        if self.record is not None:
+            self._session.drop_record("a batch out", self.record.key)
+
+    def _take_outcome(self, name: str, text: str) -> None:
+        record = self.record
+        if record is None:
+            return
+        value: Any = None
+        if text.strip():
+            value = read_whole(text) if name in ("pieces", "broken") else read_mass(text)
+        outcome = replace(record.outcome, **{name: value})
+        self._session.put_record(
+            OUTCOME_WORDS[name].removeprefix("… "), replace(record, outcome=outcome)
+        )
+
+    def _take_note(self, text: str) -> None:
+        if self.record is not None:
+            self._session.put_record("note", replace(self.record, note=text.strip()[:400]))
+
+    def _take_loss(self, kind: Kind, text: str) -> None:
+        value = parse_percent(text, decimal_sign()) if text.strip() else None
+        self._session.edit(
+            f"{USUAL[kind].words.lower()} {text or 'as measured'}",
+            lambda f: replace(f, batch=replace(f.batch, **{f"{kind}_pct": value})),
+        )
+
+    def _money(self) -> Callable[[float | None, int], str]:
+        sign = self._session.reference.house.currency
+        return lambda cost, digits: "–" if cost is None else currency_text(cost, sign, digits)
+
+    def _show_costs(self, study: Study) -> None:
+        pantry = self._session.reference.pantry
+        costs, money = costs_of(study, pantry), self._money()
+        whole = costs.whole
+        self._big.setText(f"{money(whole, 2)} the batch" if whole is not None else "No cost yet")
+        words = [f"Prices from {day_text(costs.oldest)} on." if costs.oldest else ""]
+        if costs.unpriced:
+            some = ", ".join(name.lower() for name in costs.unpriced[:4])
+            words.append(f"Without a price: {some}. Prices are in the pantry.")
+        if study.scaled.frozen_g or study.scaled.scrap_in_g:
+            words.append("Paste from the freezer and scrap were paid for before: not counted.")
+        self._words.setText(" ".join(w for w in words if w))
+        rows = [Row("Product", ("good", "paste", "on it", "a piece"), "head")]
+        for each in costs.products:
+            rows.append(
+                Row(
+                    each.name or "Pieces",
+                    (
+                        number_text(each.good, 0), money(each.paste, 2), money(each.on_it, 2),
+                        money(each.each, 3),
+                    ),
+                    "changed" if each.over_target else "plain",
+                )
+            )  # fmt: skip
+        self.products.show_rows(tuple(rows))
+        dear = [
+            f"! {each.name}: {money(each.each, 3)} is over its target of {money(each.target, 2)}."
+            for each in costs.products if each.over_target
+        ]  # fmt: skip
+        self._flags.setText("\n".join(dear))
+        self._flags.setVisible(bool(dear))
+        self._show_targets(study.formula)
+        self._show_fats(study, costs)
+        rows = [Row("Material", ("needed", "cost", "price of"), "head")]
+        rows += [
+            Row(m.name, (mass_text(m.grams), money(m.cost, 2), day_text(m.date) if m.date else "–"))
+            for m in costs.materials
+        ]
+        self.materials.show_rows(tuple(rows))
+
+    def _show_targets(self, formula: Formula) -> None:
+        names = [p.name for p in formula.products]
+        if names != self._target_names:
+            self._target_names = names
+            clear(self._target_grid)
+            self._targets = []
+            for i, name in enumerate(names):
+                field = Field(
+                    f"{name},: target cost", partial(self._take_target, i), self.show_error
+                )  # fmt: skip
+                field.setAlignment(Qt.AlignmentFlag.AlignRight)
+                fix_width(field, 84, self._theme)
+                field.setPlaceholderText("no target")
+                self._target_grid.addWidget(label(f"{name}: target cost", "small"), i, 0)
+                self._target_grid.addWidget(field, i, 1)
+                self._targets.append(field)
+        for field, p in zip(self._targets, formula.products, strict=True):
+            field.show_value(number_text(p.price, 3) if p.price else "")
+
+    def _take_target(self, at: int, text: str) -> None:
+        currency = self._session.reference.house.currency
+        price = read_price(text, currency) if text.strip() else 0.0
+
+        self._session.edit(
+            f"may cost {text or 'anything'}", lambda f: with_product(f, at, price=price)
+        )
+
+    def _show_fats(self, study: Study, costs: Costs) -> None:
+        reference = self._session.reference
+        choices = likely_fats(
+            study.formula, reference.pantry, reference.house, study.scaled.written_pieces
+        )
+        money, whole = self._money(), costs.whole
+        rows = [Row("With another fat at equal fat", ("the batch", "against now"), "head")]
+        for choice in choices:
+            ratio = choice.cost_ratio
+            rows.append(
+                Row(
+                    choice.name,
+                    (
+                        money(whole * ratio if whole is not None and ratio else None, 2),
+                        f"{100 * (ratio - 1):+.0f} %".replace("-", "−") if ratio else "no price",
+                    ),
+                )
+            )  # fmt: skip
+        self.fats.show_rows(tuple(rows) if choices else ())

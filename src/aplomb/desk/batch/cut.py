@@ -1,0 +1,485 @@
+"""Products and cut plan: what is made of the paste, and how its sheet is cut."""
+
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QStringListModel, Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QListView,
+    QVBoxLayout,
+)
+
+from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.figures import (
+    bare_text,
+    decimal_sign,
+    mass_text,
+    mm_text,
+    num,
+    number_text,
+    sides_cm,
+)
+from aplomb.core.base.quantity import parse_count, parse_percent
+from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.cutting import CutPlan
+from aplomb.core.batch.scale import Scaled
+from aplomb.core.kitchen.cut_plan import Sheets, sheets_of, taken
+from aplomb.core.kitchen.demand import own_piece
+from aplomb.core.paste.product import Cutting, Product
+from aplomb.core.study.study import Study
+from aplomb.desk.batch.cut_view import CutView
+from aplomb.desk.batch.product_editor import ProductEditor, size_text
+from aplomb.desk.drawings.cut_plan import letter, part_letter
+from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fit_rows,
+    label,
+    plain_tip,
+    read_length,
+    read_mass,
+    row,
+)
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+from aplomb.work.step_words import blank_size
+
+TRIM_APART_PCT = 0.5
+"""Trim of batch and plan this far apart is told [%]."""
+ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
+LIES_WORDS = {"bench": "the bench", "tray": "a tray, whole"}
+TIPS = {
+    "relax_along_pct": "What the rolled sheet draws back along the last rolling before it is cut",
+    "relax_across_pct": "What the rolled sheet draws back across the last rolling",
+    "edge_mm": "Trimmed off every rolled edge; 5 to 15 mm is common practice",
+    "scrap_pct": "Scrap, stacked flat, that goes into new paste: at most this share of it",
+    "scrap_g": "Scrap of earlier batches; what goes in is paste that need not be made",
+}
+
+
+class CutPlace(Place):
+    """Products at the side, the sheet in the middle."""
+
+    TITLE = "Products and cut plan"
+    BACK = "Back to the batch"
+    svg_wanted = Signal(object)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.at = 0
+        self.sheets: Sheets | None = None
+        self._asked: object = None
+        self._shown_plan = 0
+        self._free_blocks = False
+        self.search = LatestJob(self._came, self)
+        self._cut_fields: dict[str, Field] = {}
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(10)
+        right.setSpacing(8)
+        left.addWidget(self._products_card())
+        left.addWidget(self._sheet_card())
+        left.addStretch(1)
+        self._build_right(right)
+        self._body.addLayout(self.two_sides(left, right, (4, 7)), 1)
+        self.refresh()
+
+    def _products_card(self) -> QFrame:
+        frame, column = card()
+        self._names = QStringListModel(self)
+        self.list = QListView()
+        self.list.setObjectName("picks")
+        self.list.setAccessibleName("Products")
+        self.list.setModel(self._names)
+        self.list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
+        self.list.selectionModel().currentChanged.connect(lambda now, _: self._pick(now.row()))
+        self.list.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        self._empty = label(
+            "Nothing is made of this paste yet. Add what is cut from its sheet: sizes, and how "
+            "many.",
+            "second",
+        )
+        self._empty.setWordWrap(True)
+        self._empty.setMinimumWidth(60)
+        self.add = button("Add", "", self._add, "A product like the batch’s own piece")
+        self.copy = button("Copy", "", self._copy)
+        self.out = button("Remove", "", self._remove, "Undo brings it back")
+        self.editor = ProductEditor(
+            self._session, self._change, self.show_error, lambda: self.theme
+        )
+        column.addWidget(self._empty)
+        column.addWidget(self.list)
+        column.addLayout(row(self.add, self.copy, self.out, None))
+        column.addWidget(self.editor)
+        return frame
+
+    def _sheet_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The sheet", "strong"))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(6)
+        grid.setVerticalSpacing(4)
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
+        mm = partial(read_length, zero=True)
+        percent = partial(parse_percent, decimal=decimal_sign())
+        for name, words, read, at in (
+            ("length_mm", "Long, mm", mm, (0, 0)), ("width_mm", "Wide, mm", mm, (0, 2)),
+            ("relax_along_pct", "Shrink-back lengthwise, %", percent, (1, 0)),
+            ("relax_across_pct", "across, %", percent, (1, 2)),
+            ("edge_mm", "Edge trim, mm", mm, (2, 0)),
+            ("scrap_pct", "Scrap reworked, %", percent, (4, 0)),
+            ("scrap_g", "in hand", partial(read_mass, zero=True), (4, 2)),
+        ):  # fmt: skip
+            field = Field(words, partial(self._take_cutting, name, read), self.show_error)
+            self._pair(grid, *at, words, field)
+            self._cut_fields[name] = field
+        self._cut_fields["relax_along_pct"].setAccessibleName("Shrink-back lengthwise, %")
+        self._cut_fields["relax_across_pct"].setAccessibleName("Shrink-back crosswise, %")
+        self._cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
+        self._cut_fields["scrap_g"].setPlaceholderText("none")
+        for name in ("length_mm", "width_mm"):
+            self._cut_fields[name].setPlaceholderText("found")
+            self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
+        for name, words in TIPS.items():
+            self._cut_fields[name].setToolTip(plain_tip(words))
+            self._cut_fields[name].setAccessibleDescription(words)
+        self._blocks = Field("Blocks", self._take_blocks, self.show_error, eager=True)
+        self._blocks.setPlaceholderText("few")
+        self._blocks.setToolTip("Empty for as few as bench and bowl allow")
+        self._rows = QComboBox()
+        self._rows.setAccessibleName("Cut rows")
+        for key, words in ROWS_WORDS.items():
+            self._rows.addItem(words, key)
+        self._rows.activated.connect(lambda _: self._cutting(rows=self._rows.currentData()))
+        self._pair(grid, 2, 2, "Blocks", self._blocks)
+        self._lies = QComboBox()
+        self._lies.setAccessibleName("The sheet rests on")
+        self._lies.setToolTip("On a tray a sheet rests, or is baked, whole: no larger than that")
+        for key, words in LIES_WORDS.items():
+            self._lies.addItem(words, key)
+        self._lies.activated.connect(lambda _: self._cutting(lies_on=self._lies.currentData()))
+        self._pair(grid, 3, 0, "Cut rows", self._rows, 3)
+        self._pair(grid, 5, 0, "Rests on", self._lies, 3)
+        column.addLayout(grid)
+        return frame
+
+    @staticmethod
+    def _pair(
+        grid: QGridLayout, at: int, column: int, words: str, widget: Any, wide: int = 1
+    ) -> None:
+        grid.addWidget(label(words, "small"), at, column)
+        widget.setMinimumWidth(44)
+        if isinstance(widget, Field):
+            widget.setAlignment(Qt.AlignmentFlag.AlignRight)
+        grid.addWidget(widget, at, column + 1, 1, wide)
+
+    def _build_right(self, column: QVBoxLayout) -> None:
+        self._big: QLabel = label("", "big")
+        self._words: QLabel = label("", "second")
+        for words in (self._big, self._words):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+        self._which = QComboBox()
+        self._which.setAccessibleName("Thickness shown")
+        self._which.activated.connect(self._choose_plan)
+        self.view = CutView(self._theme)
+        self.take = button("Use in the batch", "main", self._take_plan)
+        self.take.setToolTip("Blocks, sheet and trim of the batch become those of this plan")
+        self.again = button("Search again", "", self._search_again, "Forgets the sheet in hand")
+        self._svg = button("Cut plan as SVG…", "", self._give_svg)
+        self._flow = Flow(self.take, self.again, self._which, self._svg, spacing=8)
+        self.table = FigureTable(self._theme, "Pieces of the plan", 5)
+        self.balance = FigureTable(self._theme, "Where the paste goes", 3)
+        column.addWidget(self._big)
+        column.addWidget(self._words)
+        column.addWidget(self.view, 6)
+        column.addLayout(self._flow)
+        column.addWidget(self.table)
+        column.addWidget(self.balance)
+        column.addStretch(1)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for part in (self.view, self.table, self.balance):
+            part.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        formula = self._session.formula
+        self.first_focus(self.list if formula and formula.products else self.add)
+
+    def _take_cutting(self, name: str, read: Any, text: str) -> None:
+        self._cutting(**{name: read(text)})
+
+    def _cutting(self, **changes: Any) -> None:
+        words = ", ".join(f"{k.removesuffix('_mm')} {v}" for k, v in changes.items())
+        self._session.edit(
+            f"sheet: {words}", lambda f: replace(f, cutting=replace(f.cutting, **changes))
+        )
+
+    def _take_blocks(self, text: str) -> None:
+        self._free_blocks = not text.strip()
+        if not self._free_blocks:
+            blocks = parse_count(text, 10_000)
+            self._session.edit(
+                f"{blocks} blocks", lambda f: replace(f, batch=replace(f.batch, blocks=blocks))
+            )
+        self.refresh()
+
+    def _pick(self, at: int) -> None:
+        if at >= 0:
+            self.at = at
+            self._show_product()
+
+    def _add(self) -> None:
+        formula = self._session.formula
+        if formula is None:
+            return
+        first = not formula.products
+        made = own_piece(formula) if first else Product("", wanted=0)
+        names = {p.name for p in formula.products}
+        number = len(names) + 1
+        while f"Product {number}" in names:
+            number += 1
+        made = replace(
+            made, name=f"Product {number}", length_mm=round(made.length_mm),
+            width_mm=round(made.width_mm),
+        )  # fmt: skip
+        self.at = len(formula.products)
+        self._session.edit("add a product", lambda f: replace(f, products=(*f.products, made)))
+        self.editor.fields["name"].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _copy(self) -> None:
+        formula = self._session.formula
+        if formula is None or self.at >= len(formula.products):
+            return
+        product, names = formula.products[self.at], {p.name for p in formula.products}
+        name, number = f"{product.name[:70]} copy", 2
+        while name in names:
+            name, number = f"{product.name[:70]} copy {number}", number + 1
+        self.at = len(formula.products)
+        self._session.edit(
+            f"copy {product.name}",
+            lambda f: replace(f, products=(*f.products, replace(product, name=name))),
+        )
+
+    def _remove(self) -> None:
+        formula = self._session.formula
+        if formula is None or self.at >= len(formula.products):
+            return
+        at, name = self.at, formula.products[self.at].name
+        self.at = max(0, at - 1)
+        self._session.edit(
+            f"{name} out",
+            lambda f: replace(f, products=(*f.products[:at], *f.products[at + 1 :])),
+        )
+
+    def _change(self, words: str, product: Product) -> None:
+        at = self.at
+        self._session.edit(
+            words,
+            lambda f: replace(f, products=(*f.products[:at], product, *f.products[at + 1 :])),
+        )
+
+    def refresh(self) -> None:
+        """Show the formula in hand, and search its best sheet beside the window."""
+        study = self._session.study
+        if study is None:
+            return
+        formula = study.formula
+        self.at = min(self.at, max(0, len(formula.products) - 1))
+        self._names.setStringList(
+            [
+                f"{letter(i)}  {p.name} · {size_text(p, formula.sheet_mm)}"
+                f" · {number_text(p.wanted, 0)}"
+                for i, p in enumerate(formula.products)
+            ]
+        )
+        there = bool(formula.products)
+        self._empty.setVisible(not there)
+        for widget in (self.list, self.editor, self.copy, self.out):
+            widget.setVisible(there)
+        fit_rows(self.list, min(5, max(1, len(formula.products))))
+        if there:
+            self.list.setCurrentIndex(self._names.index(self.at))
+            self._show_product()
+        self._show_cutting(formula.cutting)
+        self._blocks.show_value("" if self._free_blocks else number_text(formula.batch.blocks, 0))
+        self._ask(study)
+
+    def _show_product(self) -> None:
+        formula = self._session.formula
+        if formula is not None and self.at < len(formula.products):
+            self.editor.show_product(formula.products[self.at])
+
+    def _show_cutting(self, cutting: Cutting) -> None:
+        for name, field in self._cut_fields.items():
+            value = getattr(cutting, name)
+            if name == "scrap_g":
+                field.show_value(mass_text(value) if value else "")
+                continue
+            found = name in ("length_mm", "width_mm") and not value
+            unit = "mm" if name.endswith("_mm") else ""
+            field.show_value("" if found else bare_text(value, unit, 1))
+        self._rows.setCurrentIndex(self._rows.findData(cutting.rows))
+        self._lies.setCurrentIndex(self._lies.findData(cutting.lies_on))
+        self.again.setVisible(bool(cutting.length_mm or cutting.width_mm))
+
+    def _ask(self, study: Study) -> None:
+        house = self._session.reference.house
+        blocks = 0 if self._free_blocks else study.formula.batch.blocks
+        asked = (study.formula, house, blocks, self._session.reference.records)
+        if asked == self._asked:
+            return
+        self._asked = asked
+        if not study.formula.wanted:
+            self.search.forget()
+            self._came(AplombError("No pieces are ordered yet: say how many of a product."))
+            return
+        self._words.setText("Searching for the best sheet …")
+        self.search.ask(lambda: sheets_of(study, house, blocks))
+
+    def _came(self, found: Sheets | AplombError) -> None:
+        if isinstance(found, AplombError):
+            self.sheets = None
+            self._big.setText("No cut plan yet")
+            self._words.setText(as_sentence(found))
+            self.view.show_plan(None, [])
+            self.table.show_rows(())
+            self.balance.show_rows(())
+            self.take.setEnabled(False)
+            self._which.hide()
+            return
+        self.sheets = found
+        self._shown_plan = min(self._shown_plan, len(found.plans) - 1)
+        self._which.clear()
+        for plan in found.plans:
+            self._which.addItem(f"{mm_text(plan.sheet.height_mm, 2)} thick")
+        self._which.setCurrentIndex(self._shown_plan)
+        self._which.setVisible(len(found.plans) > 1)
+        self.take.setEnabled(True)
+        self._show_plan()
+
+    def _choose_plan(self, at: int) -> None:
+        self._shown_plan = at
+        self._show_plan()
+
+    @property
+    def plan(self) -> CutPlan | None:
+        """The plan that is shown."""
+        return self.sheets.plans[self._shown_plan] if self.sheets else None
+
+    def _show_plan(self) -> None:
+        plan, sheets, study = self.plan, self.sheets, self._session.study
+        if plan is None or sheets is None or study is None:
+            return
+        names = [p.name for p in study.formula.products]
+        many = "s" if plan.sheets > 1 else ""
+        blocks = f"{plan.blocks} block{'s' if plan.blocks > 1 else ''}"
+        self._big.setText(
+            f"{plan.sheets} sheet{many} of "
+            f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)} from {blocks}"
+        )
+        rolled = plan.rolled
+        words = (
+            f"Roll to {sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
+            f"{mm_text(rolled.height_mm, 2)}; let it draw back to "
+            f"{mm_text(plan.sheet.height_mm, 2)}, then cut. "
+            f"{number_text(plan.yield_pct)} % is in pieces."
+        )
+        if any(plan.lacking()):
+            words += f" {sum(plan.lacking())} wanted pieces do not fit on this sheet."
+        losses = study.scaled.losses
+        if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
+            words += (
+                f" The batch allows {number_text(losses.trim.value)} % of trim, this plan "
+                f"has {number_text(sheets.trim_pct)} %: take it to reckon with that."
+            )
+        self._words.setText(words)
+        self.view.show_plan(plan, names)
+        self.table.show_rows(tuple(_piece_rows(plan, names)))
+        self.balance.show_rows(tuple(_balance_rows(sheets, plan, study.scaled)))
+
+    def _take_plan(self) -> None:
+        sheets = self.sheets
+        if sheets is not None:
+            self._free_blocks = False
+            self._session.edit("take the cut plan", lambda f: taken(f, sheets))
+
+    def _search_again(self) -> None:
+        self._cutting(length_mm=0.0, width_mm=0.0, rows="", sheets_a_block=0)
+
+    def _give_svg(self) -> None:
+        plan, formula = self.plan, self._session.formula
+        if plan is not None and formula is not None:
+            self.svg_wanted.emit(plan)
+
+
+def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
+    found = [Row("Piece", ("a sheet", "in all", "wanted", "over", "as cut"), "head")]
+    counts = plan.counts()
+    for i, product in enumerate(plan.products):
+        mine = [(n, b) for n, (p, b) in zip(counts, plan.blanks, strict=True) if p == i]
+        made, wanted = plan.pieces()[i], plan.wanted[i]
+        parts = _part_rows(plan, product, mine)
+        size = "" if parts else " + ".join(blank_size(b, 0) for _, b in mine)
+        over = number_text(made - wanted, 0) if made >= wanted else f"−{wanted - made} short"
+        found.append(
+            Row(
+                f"{letter(product)}  {names[product]}",
+                (
+                    "" if parts else number_text(mine[0][0], 0), number_text(made, 0),
+                    number_text(wanted, 0), over, size,
+                ),
+                "changed" if made < wanted else "plain",
+            )
+        )  # fmt: skip
+        found += parts
+    return found
+
+
+def _part_rows(plan: CutPlan, product: int, mine: list[tuple[int, Blank]]) -> list[Row]:
+    """One row for each part of a product that is cut in several, by its sign in the drawing."""
+    if len(mine) < 2:
+        return []
+    return [
+        Row(
+            f"     {part_letter(product, at)}  {blank.what or 'piece'}",
+            (number_text(n, 0), number_text(n * plan.sheets, 0), "", "", blank_size(blank, 0)),
+        )
+        for at, (n, blank) in enumerate(mine)
+    ]
+
+
+def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:
+    def line(words: str, area: float) -> Row:
+        each = sheets.grams(plan, area)
+        share = 100 * area / plan.sheet_mm2
+        return Row(
+            words, (mass_text(each), mass_text(each * plan.sheets), f"{num(share, '.1f')} %")
+        )
+
+    found = [
+        Row("Paste of the sheets", ("a sheet", "in all", "share"), "head"),
+        line("In pieces", plan.pieces_mm2),
+        line("Rolled edges trimmed", plan.edges_mm2),
+        line("Between the pieces", plan.between_mm2),
+    ]
+    if plan.holes_mm2 > 0:
+        found.append(line("Cut out and not used", plan.holes_mm2))
+    words = f"Scrap left: {mass_text(sheets.scrap_g)}, for new paste, bases, twists, oven tests"
+    if scaled.scrap_in_g > 0:
+        words += f"; {mass_text(scaled.scrap_in_g)} of earlier batches is in these sheets"
+    found.append(Row(words, (), "same"))
+    return found

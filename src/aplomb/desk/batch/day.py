@@ -1,0 +1,275 @@
+"""The day's demand: what is wanted of every product, and the mixes and blocks that give it."""
+
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QDate, Qt
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import mass_text, number_text
+from aplomb.core.batch.stock import Demand, Want
+from aplomb.core.batch.trays import oven_loads
+from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.study.study import Study
+from aplomb.desk.batch.can_be_made import CanBeMadeCard
+from aplomb.desk.batch.order_card import OrderCard
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    clear,
+    fix_width,
+    give_checked,
+    label,
+    on_checked,
+    read_whole,
+    row,
+)
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.find_field import FormulaField
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+
+MOST_LISTED = 12
+"""Formulas of a book that are all listed; in a larger book they are looked for."""
+
+
+class DayPlace(Place):
+    """Products and numbers over all formulas of the book."""
+
+    TITLE = "Day’s demand"
+    HINT = "What you want of everything the book makes, and the blocks of paste that give it."
+    BACK = "Back to the batch"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._wants: dict[tuple[str, str], Field] = {}
+        self._rows: object = None
+        self._added: set[str] = set()
+        self.found: tuple[PasteOfDay, ...] = ()
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(12)
+        self.order = OrderCard(session, theme, self.show_error)
+        left.addWidget(self._wants_card())
+        left.addWidget(self.order)
+        left.addStretch(1)
+        right.addWidget(self._blocks_card())
+        self.back = CanBeMadeCard(session, theme, self.show_error)
+        right.addWidget(self.back)
+        right.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right, (5, 6)))
+        self._body.addStretch(1)
+        self.refresh()
+
+    def _wants_card(self) -> QFrame:
+        frame, column = card()
+        self._name = Field("Name of the day", self._take_name, self.show_error)
+        self._name.setPlaceholderText("Name of the day")
+        self._date = Field("Date", self._take_date, self.show_error)
+        self._date.setPlaceholderText("2026-11-28")
+        fix_width(self._date, 120, self._theme)
+        column.addLayout(row(self._name, self._date))
+        self._grid = QGridLayout()
+        self._grid.setColumnStretch(0, 1)
+        self._grid.setVerticalSpacing(3)
+        column.addLayout(self._grid)
+        self._more = FormulaField(
+            lambda: {uid: entry.name for uid, entry in self._session.entries.items()},
+            "Another formula",
+        )
+        self._more.chosen.connect(self._add)
+        column.addWidget(self._more)
+        self._frozen = QCheckBox("Use frozen blocks first")
+        on_checked(self._frozen, self._take_frozen)
+        column.addLayout(row(button("Clear the day", "", self._clear), None, self._frozen))
+        return frame
+
+    def _blocks_card(self) -> QFrame:
+        frame, column = card()
+        self._big: QLabel = label("", "big")
+        self._big.setWordWrap(True)
+        self._big.setMinimumWidth(60)
+        self.table = FigureTable(self._theme, "Mixes and blocks", 4)
+        self._notes: QLabel = label("", "second")
+        self._notes.setWordWrap(True)
+        self._notes.setMinimumWidth(60)
+        self.take = button("Apply to the formulas", "main", self._take)
+        self.take.setToolTip("Each formula’s batch becomes that of the day: numbers and blocks")
+        column.addWidget(self._big)
+        column.addWidget(self.table)
+        column.addWidget(self._notes)
+        column.addLayout(row(self.take, None))
+        return frame
+
+    def _studies(self) -> dict[str, Study]:
+        """The formulas that have a line each: all of a small book; of a large one those wanted,
+        those looked for, and the one in hand."""
+        entries = self._session.entries
+        uids = list(entries)
+        self._more.setVisible(len(uids) > MOST_LISTED)
+        if len(uids) > MOST_LISTED:
+            wanted = {want.uid for want in self._session.kitchen.demand.wants}
+            shown = wanted | self._added | {self._session.uid}
+            uids = [uid for uid in uids if uid in shown]
+        found = {uid: self._session.study_of(uid) for uid in uids}
+        return {uid: study for uid, study in found.items() if study is not None}
+
+    def _add(self, uid: str) -> None:
+        self._added.add(uid)
+        self.refresh()
+        field = next((f for (of, _), f in self._wants.items() if of == uid), None)
+        if field is not None:
+            field.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(next(iter(self._wants.values()), self._name))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for part in (self.table, self.back):
+            part.set_theme(theme)
+        self.order.set_theme(theme)
+        self._rows = None
+
+    def refresh(self) -> None:
+        """Show what is wanted, and work out the blocks."""
+        studies = self._studies()
+        demand = self._session.kitchen.demand
+        self._show_wants(studies, demand)
+        self._name.show_value(demand.name)
+        self._date.show_value(demand.day)
+        give_checked(self._frozen, demand.use_frozen)
+        stock, reference = self._session.kitchen.stock, self._session.reference
+        self.found = plan_day(demand, studies, reference, stock.frozen)
+        self._show_blocks()
+        self.order.show_order([p.scaled for p in self.found if not p.trouble])
+        self.back.refresh(studies)
+
+    def _show_wants(self, studies: dict[str, Study], demand: Demand) -> None:
+        rows = [
+            (uid, study.formula.name, tuple(p.name for p in study.formula.products) or ("",))
+            for uid, study in studies.items()
+        ]
+        if rows != self._rows:
+            self._rows = rows
+            self._rebuild(rows)
+        wanted: dict[tuple[str, str], int] = {}
+        for want in demand.wants:
+            key = (want.uid, want.product)
+            wanted[key] = wanted.get(key, 0) + want.pieces
+        for key, field in self._wants.items():
+            field.show_value(number_text(wanted[key], 0) if wanted.get(key) else "")
+
+    def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
+        clear(self._grid)
+        self._wants = {}
+        at = 0
+        for uid, name, products in rows:
+            own = products == ("",)
+            if not own:
+                head = label(name, "strong")
+                head.setMinimumWidth(40)
+                self._grid.addWidget(head, at, 0, 1, 2)
+                at += 1
+            for product in products:
+                caption = label(f"{name}, pieces" if own else f"  {product}")
+                caption.setMinimumWidth(40)
+                field = Field(
+                    f"{product or name}, wanted", partial(self._take_want, uid, product),
+                    self.show_error,
+                )  # fmt: skip
+                field.setPlaceholderText("–")
+                field.setAlignment(Qt.AlignmentFlag.AlignRight)
+                fix_width(field, 84, self._theme)
+                self._grid.addWidget(caption, at, 0)
+                self._grid.addWidget(field, at, 1)
+                self._wants[uid, product] = field
+                at += 1
+
+    def _put(self, words: str, **changes: Any) -> None:
+        self._session.put_demand(words, replace(self._session.kitchen.demand, **changes))
+
+    def _take_name(self, text: str) -> None:
+        self._put(f"day: {text}", name=text.strip()[:80])
+
+    def _take_date(self, text: str) -> None:
+        day = text.strip()
+        if day and not QDate.fromString(day, Qt.DateFormat.ISODate).isValid():
+            raise AmountError("enter a day, e.g. 2026-11-28", text, 0, len(text))
+        self._put(f"day {day}", day=day)
+
+    def _take_want(self, uid: str, product: str, text: str) -> None:
+        pieces = read_whole(text)
+        rest = [
+            w for w in self._session.kitchen.demand.wants if (w.uid, w.product) != (uid, product)
+        ]
+        if pieces:
+            rest.append(Want(uid, product, pieces))
+        self._put(f"{pieces} {product or 'pieces'} wanted", wants=tuple(rest))
+
+    def _take_frozen(self, on: bool) -> None:
+        self._put("freezer first" if on else "all new paste", use_frozen=on)
+
+    def _clear(self) -> None:
+        self._put("nothing wanted", wants=())
+
+    def _show_blocks(self) -> None:
+        made = [p for p in self.found if not p.trouble]
+        blocks = sum(p.blocks for p in made)
+        frozen = sum(p.frozen for p in made)
+        words = f"{blocks} block{'' if blocks == 1 else 's'} of {len(made)} paste" + (
+            "" if len(made) == 1 else "s"
+        )
+        if frozen:
+            words += f", {frozen} from the freezer"
+        self._big.setText(words if made else "Nothing to make yet")
+        self.take.setEnabled(bool(made))
+        rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "over"), "head")] if made else []
+        notes = []
+        house = self._session.reference.house
+        for paste in self.found:
+            name = paste.formula.name
+            if paste.trouble:
+                notes.append(f"{name}: {paste.trouble}")
+                continue
+            most = max(paste.mix_dough_g, default=0.0)
+            rows.append(
+                Row(
+                    name,
+                    (
+                        f"{paste.blocks} × {mass_text(paste.each_g)}" if paste.blocks else "–",
+                        " + ".join(str(n) for n in paste.mixes) or "–",
+                        mass_text(most) if most else "–", mass_text(paste.over_g),
+                    ),
+                )
+            )  # fmt: skip
+            if paste.frozen:
+                notes.append(
+                    f"{name}: {paste.frozen} blocks, {mass_text(paste.frozen_g)}, from the freezer."
+                )
+            notes += [f"{name}: {words}" for words in paste.words]
+            trays = sum(t.trays for t in paste.trays)
+            rack = f"; the fridge has {house.rack_spaces} spaces"
+            notes.append(
+                f"{name}: {trays} trays, {oven_loads(paste.trays, house)} oven loads"
+                + (rack if trays > house.rack_spaces else "") + "."
+            )  # fmt: skip
+        self.table.show_rows(tuple(rows))
+        self._notes.setText("\n".join(notes))
+
+    def _take(self) -> None:
+        """Make each formula's batch that of the day."""
+        hand = self._session.uid
+        for paste in self.found:
+            if not paste.trouble:
+                self._session.select(paste.uid)
+                target = replace(paste.formula.batch, fixed="pieces")
+                self._session.change("the day’s batch", replace(paste.formula, batch=target))
+        self._session.select(hand)
+        self._session.said.emit("The day’s numbers stand in each formula’s batch.")

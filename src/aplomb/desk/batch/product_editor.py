@@ -1,0 +1,332 @@
+"""One product of the formula: its shape, sizes and numbers, and what goes on it."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.figures import (
+    bare_text,
+    decimal_sign,
+    in_measures,
+    length_unit,
+    mm_text,
+    num,
+    number_text,
+    weight_text,
+)
+from aplomb.core.base.quantity import parse_percent, read_number
+from aplomb.core.batch.trays import pressed_mm
+from aplomb.core.paste.line import Line
+from aplomb.core.paste.product import (
+    GRAIN_WORDS,
+    SHAPE_WORDS,
+    SHAPES,
+    SIZE_WORDS,
+    Product,
+    parts_text,
+    points_text,
+    read_parts,
+    read_points,
+)
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    clear,
+    fix_width,
+    give_checked,
+    label,
+    on_checked,
+    read_length,
+    read_mass,
+    read_size,
+    read_whole,
+    row,
+)
+from aplomb.desk.kit.find_field import MaterialField
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+
+SIZES = ("length_mm", "width_mm", "inner_mm")
+FRESH: dict[str, dict[str, Any]] = {
+    "case": {"inner_mm": 40.0, "gap_mm": 3.0},
+    "frame": {"inner_mm": 20.0, "inside_used": False},
+    "lining": {"inner_mm": 15.0, "width_mm": 40.0},
+    "round": {"gap_mm": 3.0},
+    "slice": {"inner_mm": 12.0, "length_mm": 300.0, "width_mm": 400.0},
+    "outline": {"points": ((0.0, 0.0), (100.0, 0.0), (50.0, 90.0))},
+    "strip": {"length_mm": 160.0, "width_mm": 20.0},
+}
+"""What a product begins with when its shape is chosen."""
+TIPS = {
+    "sheet_mm": "Empty: as the formula’s final sheet",
+    "disc_mm": "Empty: as wide as the ring",
+    "band_mm": "Empty: as high as the ring",
+    "parts": "What else is cut for each, e.g. 4 strips 160 × 20; lid 90",
+    "pressed": "Pressed or rolled larger after cutting: its size on the tray, e.g. 180 or 180 × 90",
+    "offcut_g": "A weight makes it a product of offcuts: no paste is made for it",
+}
+"""What is said of fields that may stay empty."""
+
+
+def size_text(product: Product, sheet_mm: float) -> str:
+    """Write a product's size in a few signs, and how thin it is pressed."""
+    thin = pressed_mm(product, sheet_mm)
+    after = f", pressed to {mm_text(thin, '.1f')} thick" if thin is not None else ""
+    return f"{_cut_size(product)}{after}"
+
+
+def _cut_size(product: Product) -> str:
+    if product.shape == "outline":
+        return f"{len(product.points)} corners"
+    words = SIZE_WORDS[product.shape]
+    sizes = [
+        bare_text(getattr(product, name), "mm", 1)
+        for name, said in zip(SIZES, words, strict=True) if said
+    ]  # fmt: skip
+    if product.shape == "case":
+        return f"{sizes[0]} {length_unit()}, hole {sizes[1]}"
+    return f"{' × '.join(sizes[:2])} {length_unit()}"
+
+
+class ProductEditor(QFrame):
+    """Fields of one product.
+
+    Parameters
+    ----------
+    session : Session
+    change : callable
+        Takes words for undo, and the product as it shall be.
+    on_error : callable
+        Takes the reason why something typed cannot be used.
+    """
+
+    def __init__(
+        self, session: Session, change: Callable[[str, Product], None],
+        on_error: Callable[[str], None], theme: Callable[[], Theme],
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._theme = theme
+        self._session, self._change, self._on_error = session, change, on_error
+        self._product = Product("")
+        self.fields: dict[str, Field] = {}
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(4)
+        self._grid.setColumnStretch(1, 1)
+        self._grid.setColumnStretch(3, 1)
+        self._captions: dict[str, QLabel] = {}
+        self._build()
+
+    def _build(self) -> None:
+        self.shape = QComboBox()
+        self.shape.setAccessibleName("Shape")
+        for shape in SHAPES:
+            self.shape.addItem(SHAPE_WORDS[shape], shape)
+        self.shape.activated.connect(self._take_shape)
+        self.grain = QComboBox()
+        self.grain.setAccessibleName("Grain")
+        for key, words in GRAIN_WORDS.items():
+            self.grain.addItem(words, key)
+        self.grain.activated.connect(lambda _: self._put(grain=self.grain.currentData()))
+        self.inside = QCheckBox("What is cut out is used")
+        on_checked(self.inside, lambda on: self._put(inside_used=on))
+        self.both_sides = QCheckBox("Rolled up from both sides")
+        on_checked(self.both_sides, lambda on: self._put(both_sides=on))
+        percent = partial(parse_percent, decimal=decimal_sign())
+        self._wide(0, "name", "Name", str.strip)
+        self._grid.addWidget(label("Shape", "small"), 1, 0)
+        self._grid.addWidget(self.shape, 1, 1, 1, 3)
+        self._field(2, 0, "length_mm", "", read_length)
+        self._field(2, 2, "width_mm", "", read_length)
+        self._field(3, 0, "inner_mm", "", read_length)
+        self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
+        self._field(3, 2, "wanted", "Wanted", read_whole)
+        self._wide(
+            4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign(), length_unit())
+        )
+        length = partial(read_length, zero=True)
+        self._field(5, 0, "disc_mm", "Disc across, mm", length)
+        self._field(5, 2, "band_mm", "Band wide, mm", length)
+        self._wide(6, "parts", "Also cut", lambda t: read_parts(t, decimal_sign()))
+        self._field(7, 0, "sheet_mm", "Thick, mm", length)
+        self._field(7, 2, "gap_mm", "Gap, mm", length)
+        self._field(8, 0, "shrink_along_pct", "Shrinks along, %", percent)
+        self._field(8, 2, "shrink_across_pct", "across, %", percent)
+        self._field(9, 0, "pressed", "Pressed to, mm", _read_pressed)
+        self._field(9, 2, "offcut_g", "Of offcuts, g", partial(read_mass, zero=True))
+        for name, tip in TIPS.items():
+            self.fields[name].setPlaceholderText("–")
+            self.fields[name].setToolTip(tip)
+        self.fields["shrink_across_pct"].setAccessibleName("Shrinks across, %")
+        self._grid.addWidget(label("Lies", "small"), 10, 0)
+        self._grid.addWidget(self.grain, 10, 1, 1, 3)
+        self._grid.addWidget(self.inside, 11, 0, 1, 4)
+        self._grid.addWidget(self.both_sides, 11, 0, 1, 4)
+        self._wide(12, "finish", "Finish", str.strip)
+        self._lines = QVBoxLayout()
+        self._lines.setSpacing(2)
+        self._grid.addLayout(self._lines, 13, 0, 1, 4)
+        self._shown_lines: object = None
+        pantry = lambda: self._session.reference.pantry  # noqa: E731
+        self.add_filling = MaterialField(pantry, "Add a filling")
+        self.add_topping = MaterialField(pantry, "Add a topping")
+        self.add_filling.chosen.connect(partial(self._add, "filling"))
+        self.add_topping.chosen.connect(partial(self._add, "topping"))
+        self._grid.addLayout(row(self.add_filling, self.add_topping), 14, 0, 1, 4)
+
+    def _field(
+        self, at: int, column: int, name: str, words: str, read: Callable[[str], Any]
+    ) -> None:
+        field = Field(words, partial(self._take, name, read), self._on_error)
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        field.setMinimumWidth(40)
+        self.fields[name] = field
+        self._captions[name] = self._put_pair(at, column, words, field)
+
+    def _wide(self, at: int, name: str, words: str, read: Callable[[str], Any]) -> None:
+        field = Field(words, partial(self._take, name, read), self._on_error)
+        field.setMinimumWidth(40)
+        self.fields[name] = field
+        caption = label(words, "small")
+        self._captions[name] = caption
+        self._grid.addWidget(caption, at, 0)
+        self._grid.addWidget(field, at, 1, 1, 3)
+
+    def _put_pair(self, at: int, column: int, words: str, widget: Any) -> QLabel:
+        caption: QLabel = label(words, "small")
+        widget.setMinimumWidth(40)
+        self._grid.addWidget(caption, at, column)
+        self._grid.addWidget(widget, at, column + 1)
+        return caption
+
+    def _take(self, name: str, read: Callable[[str], Any], text: str) -> None:
+        value = read(text)
+        if name == "name" and not value:
+            raise AmountError("enter a name", text, 0, 1)
+        if name == "pressed":
+            self._put(pressed_length_mm=value[0], pressed_width_mm=value[1])
+        else:
+            self._put(**{name: value})
+
+    def _put(self, **changes: Any) -> None:
+        made = replace(self._product, **changes)
+        what = ", ".join(f"{key.removesuffix('_mm')} {_short(v)}" for key, v in changes.items())
+        self._change(f"{made.name}: {what}"[:80], made)
+
+    def _take_shape(self) -> None:
+        shape = self.shape.currentData()
+        if shape != self._product.shape:
+            self._put(shape=shape, **FRESH.get(shape, {}))
+
+    def _add(self, where: str, key: str) -> None:
+        lines: tuple[Line, ...] = getattr(self._product, where)
+        self._put(**{where: (*lines, Line(key, 10.0))})
+
+    def show_product(self, product: Product) -> None:
+        """Show a product."""
+        self._product = product
+        self.shape.setCurrentIndex(self.shape.findData(product.shape))
+        self.grain.setCurrentIndex(self.grain.findData(product.grain))
+        give_checked(self.inside, product.inside_used)
+        self.inside.setVisible(product.shape in ("case", "frame"))
+        give_checked(self.both_sides, product.both_sides)
+        self.both_sides.setVisible(product.shape == "slice")
+        words = SIZE_WORDS[product.shape]
+        for name, said in zip(SIZES, words, strict=True):
+            self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))
+        self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
+        self.fields["lean"].setToolTip(
+            f"Where the tip stands over the base: {num(0.5)} in the middle"
+        )
+        self._show("points", product.shape == "outline", in_measures("Corners, mm"))
+        f = self.fields
+        for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):
+            unit = "mm" if name.endswith("_mm") else "%"
+            f[name].show_value(bare_text(getattr(product, name), unit, 2))
+        f["lean"].show_value(number_text(product.lean, 3))
+        f["points"].show_value(
+            points_text(product.points, length_unit()).replace(".", decimal_sign())
+        )
+        f["wanted"].show_value(number_text(product.wanted, 0))
+        for name in ("disc_mm", "band_mm"):
+            self._show(name, product.shape == "lining", self._captions[name].text())
+        for name in ("sheet_mm", "disc_mm", "band_mm"):
+            f[name].show_value(_or_empty(getattr(product, name)))
+        f["parts"].show_value(parts_text(product.parts))
+        pressed = (product.pressed_length_mm, product.pressed_width_mm)
+        f["pressed"].show_value(" × ".join(_or_empty(size) for size in pressed if size))
+        f["offcut_g"].show_value(weight_text(product.offcut_g) if product.offcut_g else "")
+        f["name"].show_value(product.name)
+        f["finish"].show_value(product.finish)
+        self._show_lines()
+
+    def _show(self, name: str, shown: bool, words: str) -> None:
+        self._captions[name].setText(words)
+        self._captions[name].setVisible(shown)
+        self.fields[name].setVisible(shown)
+        self.fields[name].setAccessibleName(words)
+
+    def _show_lines(self) -> None:
+        there = (self._product.name, self._product.filling, self._product.topping)
+        if there == self._shown_lines:
+            return
+        self._shown_lines = there
+        clear(self._lines)
+        for where in ("filling", "topping"):
+            for i, line in enumerate(getattr(self._product, where)):
+                self._lines.addLayout(self._line(where, i, line))
+
+    def _line(self, where: str, at: int, line: Line) -> Any:
+        name = self._session.reference.pantry[line.material].name
+        field = Field(
+            f"{name}, weight a piece", partial(self._take_line, where, at), self._on_error
+        )  # fmt: skip
+        field.show_value(weight_text(line.grams))
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        fix_width(field, 90, self._theme())
+        out = button("Remove", "quiet", partial(self._drop, where, at))
+        out.setAccessibleName(f"{name} out")
+        return row(
+            label(f"{where.capitalize()}: {name.lower()}, a piece", "small"), None, field, out
+        )
+
+    def _take_line(self, where: str, at: int, text: str) -> None:
+        lines = self._lines_still(where, at)
+        lines[at] = replace(lines[at], grams=read_mass(text))
+        self._put(**{where: tuple(lines)})
+
+    def _lines_still(self, where: str, at: int) -> list[Line]:
+        lines = list(getattr(self._product, where))
+        if at >= len(lines):
+            raise AplombError("This line is no longer in the product; nothing was changed.")
+        return lines
+
+    def _drop(self, where: str, at: int) -> None:
+        lines = self._lines_still(where, at)
+        del lines[at]
+        self._put(**{where: tuple(lines)})
+
+
+def _or_empty(size: float) -> str:
+    return bare_text(size, "mm", 2) if size else ""
+
+
+def _read_pressed(text: str) -> tuple[float, float]:
+    """Read what a piece is pressed out to: nothing, one size, or length × width [mm]."""
+    if text.strip() in ("", "0"):
+        return 0.0, 0.0
+    if any(sign in text for sign in "×x*"):
+        return read_size(text)
+    return read_length(text), 0.0
+
+
+def _short(value: object) -> str:
+    if isinstance(value, float):
+        return num(value)
+    return "changed" if isinstance(value, tuple) else str(value)

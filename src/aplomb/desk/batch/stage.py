@@ -1,0 +1,428 @@
+"""The Batch stage: one thing is fixed, the rest follows; weigh-out, prices and the card."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QGridLayout,
+    QRadioButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.base.figures import (
+    bare_text,
+    decimal_sign,
+    g_text,
+    mass_text,
+    mm_text,
+    number_text,
+    weight_text,
+)
+from aplomb.core.base.quantity import parse_count, parse_percent
+from aplomb.core.batch.scale import Scaled, followed, packet_material
+from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
+from aplomb.core.study.study import Study
+from aplomb.desk.batch.weigh_table import WeighTable
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    clear,
+    currency_text,
+    fix_width,
+    give_caption,
+    give_checked,
+    label,
+    on_checked,
+    read_mass,
+    read_size,
+    read_whole,
+    row,
+)
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
+from aplomb.desk.tools import BATCH_PLACES
+from aplomb.work.step_words import batch_facts
+
+
+def _share(name: str, text: str) -> dict[str, Any]:
+    """Read a loss; nothing typed lets the book's own batches, or what is usual, say it."""
+    return {name: parse_percent(text, decimal_sign()) if text.strip() else None}
+
+
+def _fixing(key: str, read: Callable[[str], dict[str, Any]], text: str) -> dict[str, Any]:
+    return {"fixed": key, **read(text)}
+
+
+def _typed(percent: float | None) -> str:
+    return "" if percent is None else number_text(percent, 2)
+
+
+def _balance(scaled: Scaled) -> str:
+    """Say where the paste goes, to the gram."""
+    parts = [f"{mass_text(scaled.loss_g)} stays on the bench"]
+    if scaled.dust_g > 0:
+        parts.append(f"{mass_text(scaled.dust_g)} of dusting is taken up")
+    if scaled.folded_g > 0:
+        parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
+    if scaled.frozen_g > 0:
+        parts.append(f"{mass_text(scaled.frozen_g)} comes from the freezer")
+    if scaled.scrap_in_g > 0:
+        parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
+    parts.append(f"{mass_text(scaled.trim_g)} is trim")
+    drift = f"rounding adds {g_text(scaled.drift_g, '+.1f')}".replace("-", "−")
+    return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
+
+
+class BatchStage(Stage):
+    """From the formula to the batch.
+
+    Signals
+    -------
+    card_wanted : str
+        ``pdf`` or ``csv``.
+    place_wanted : str, object
+        A place of `aplomb.desk.tools.BATCH_TOOLS` and what it begins with.
+    """
+
+    card_wanted = Signal(str)
+    place_wanted = Signal(str, object)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        inner = self._inner
+        self._fields: dict[str, Field] = {}
+        self._radios: dict[str, QRadioButton] = {}
+        self._groups: list[QButtonGroup] = []
+        fixed = self._fixed_card()
+        loss = self._loss_card()
+        result = self._result_card()
+        self.table = WeighTable(session, theme, self.show_error)
+        left = QVBoxLayout()
+        left.setSpacing(12)
+        for widget in (fixed, loss):
+            left.addWidget(widget)
+        left.addStretch(1)
+        self._left, self._right = left, QVBoxLayout()
+        self._right.setSpacing(12)
+        self._right.addWidget(result)
+        self._right.addWidget(self.table)
+        self._right.addStretch(1)
+        self._grid = QGridLayout(inner)
+        self._grid.setContentsMargins(24, 12, 18, 12)
+        self._grid.setSpacing(12)
+        tools = Flow(spacing=1)
+        for key, words, keys in BATCH_PLACES:
+            tools.addWidget(
+                button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
+            )
+        self._grid.addLayout(tools, 0, 0, 1, 2)
+        self._grid.addWidget(self._error, 1, 0, 1, 2)
+        self._narrow: bool | None = None
+        self._arrange()
+        self.refresh()
+
+    def _arrange(self) -> None:
+        narrow = self.viewport().width() < self._theme.px(860)
+        if narrow == self._narrow:
+            return
+        self._narrow = narrow
+        for part in (self._left, self._right):
+            self._grid.removeItem(part)
+        self._grid.addLayout(self._left, 2, 0)
+        self._grid.addLayout(self._right, 3 if narrow else 2, 0 if narrow else 1)
+        self._grid.setColumnStretch(0, 2 if not narrow else 1)
+        self._grid.setColumnStretch(1, 3 if not narrow else 0)
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """One column when it is narrow."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.table.set_theme(theme)
+        self._narrow = None
+        self._arrange()
+        self.refresh()
+
+    def _field(self, name: str, words: str, read: Callable[[str], dict[str, Any]]) -> Field:
+        def take(text: str) -> None:
+            changes = read(text)
+            self._change(f"{words.lower()} {text}", **changes)
+
+        field = Field(words, take, self.show_error, eager=True)
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._fields[name] = field
+        return field
+
+    def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
+        radio = QRadioButton()
+        give_caption(radio, words)
+        group.addButton(radio)
+        on_checked(radio, lambda on: self._fix(f"fix {words.lower()}", key, value) if on else None)
+        self._radios[f"{key}={value}"] = radio
+        return radio
+
+    def _fix(self, words: str, key: str, value: str) -> None:
+        study = self._session.study
+        if study is not None:
+            self._put(words, replace(self._followed(study), **{key: value}))
+
+    def _followed(self, study: Study) -> Batch:
+        pantry = self._session.reference.pantry
+        return followed(study.formula, pantry, study.accounts, study.scaled)
+
+    def _fixed_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("What is fixed", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(1, 1)
+        group = QButtonGroup(self)
+        self._groups.append(group)
+        rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
+            ("pieces", "Pieces", lambda t: {"pieces": parse_count(t)}),
+            ("paste", "Paste", lambda t: {"paste_g": read_mass(t)}),
+            ("flour", "Flour", lambda t: {"flour_g": read_mass(t)}),
+            ("packet", "Fat packet", lambda t: {"packet_g": read_mass(t)}),
+        )
+        for i, (key, words, read) in enumerate(rows):
+            grid.addWidget(self._radio(group, "fixed", key, words), i, 0)
+            grid.addWidget(
+                self._field(key, f"{words} wanted", partial(_fixing, key, read)),
+                i,
+                1,
+            )
+        column.addLayout(grid)
+        self._packet = label("", "small")
+        column.addWidget(self._packet)
+        self._wanted = QWidget()
+        self._wanted_grid = QGridLayout(self._wanted)
+        self._wanted_grid.setContentsMargins(0, 0, 0, 0)
+        self._wanted_grid.setColumnStretch(0, 1)
+        self._wanted_fields: dict[str, Field] = {}
+        column.addWidget(self._wanted)
+        self._own_piece = QWidget()
+        own = QVBoxLayout(self._own_piece)
+        own.setContentsMargins(0, 0, 0, 0)
+        own.setSpacing(6)
+        column.addWidget(self._own_piece)
+        own.addWidget(label("A piece is given by", "strong"))
+        sizes = QGridLayout()
+        sizes.setColumnStretch(1, 1)
+        by = QButtonGroup(self)
+        self._groups.append(by)
+        sizes.addWidget(self._radio(by, "piece_by", "weight", "Weight"), 0, 0)
+        sizes.addWidget(
+            self._field("piece_g", "Weight of a piece",
+                        lambda t: {"piece_by": "weight", "piece_g": read_mass(t)}), 0, 1,
+        )  # fmt: skip
+        sizes.addWidget(self._radio(by, "piece_by", "size", "Size, mm"), 1, 0)
+        sizes.addWidget(
+            self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1
+        )
+        own.addLayout(sizes)
+        self._piece_words = label("", "small")
+        own.addWidget(self._piece_words)
+        return frame
+
+    def _show_products(self, study: Study) -> None:
+        """Show how many of each product are wanted, in place of the batch's own piece."""
+        products = study.formula.products
+        self._own_piece.setVisible(not products)
+        self._wanted.setVisible(bool(products))
+        self._fields["pieces"].setReadOnly(bool(products))
+        names = [p.name for p in products]
+        if names != list(self._wanted_fields):
+            clear(self._wanted_grid)
+            self._wanted_fields = {}
+            for i, name in enumerate(names):
+                field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
+                field.setAlignment(Qt.AlignmentFlag.AlignRight)
+                fix_width(field, 110, self._theme)
+                caption = label(name)
+                caption.setMinimumWidth(40)
+                self._wanted_grid.addWidget(caption, i, 0)
+                self._wanted_grid.addWidget(field, i, 1)
+                self._wanted_fields[name] = field
+        for product in products:
+            self._wanted_fields[product.name].show_value(number_text(product.wanted, 0))
+
+    def _take_wanted(self, at: int, text: str) -> None:
+        wanted = read_whole(text)
+
+        def make(formula: Formula) -> Formula:
+            batch = replace(formula.batch, fixed="pieces")
+            return replace(with_product(formula, at, wanted=wanted), batch=batch)
+
+        self._session.edit(f"{wanted} wanted", make)
+
+    @staticmethod
+    def _read_piece(text: str) -> dict[str, Any]:
+        length, width = read_size(text)
+        return {"piece_by": "size", "piece_length_mm": length, "piece_width_mm": width}
+
+    def _loss_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("Losses, blocks, scale", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
+        rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
+            ("loss_pct", "Bench, %", partial(_share, "loss_pct")),
+            ("trim_pct", "Trim, %", partial(_share, "trim_pct")),
+            ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
+            ("shares", "Parts of a block", lambda t: {"shares": parse_count(t, MOST_SHARES)}),
+            ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
+            ("frozen_g", "Frozen", lambda t: {"frozen_g": read_mass(t, zero=True)}),
+        )
+        for i, (key, words, read) in enumerate(rows):
+            grid.addWidget(label(words), i // 2, i % 2 * 2)
+            grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
+        self._fields["shares"].setToolTip(
+            "A finished block halved, quartered or shared out by weight, for rolling or the freezer"
+        )
+        self._fields["frozen_g"].setPlaceholderText("none")
+        self._fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
+        column.addLayout(grid)
+        self._origins = label("", "small")
+        self._origins.setWordWrap(True)
+        self._origins.setMinimumWidth(60)
+        column.addWidget(self._origins)
+        return frame
+
+    def _result_card(self) -> QFrame:
+        frame, column = card(spacing=3)
+        self._big = label("", "big")
+        self._big.setWordWrap(True)
+        column.addWidget(self._big)
+        self._sums = [label("", "second") for _ in range(3)]
+        for each in self._sums:
+            each.setWordWrap(True)
+            column.addWidget(each)
+        pdf = button("Card as PDF…", "main", lambda: self.card_wanted.emit("pdf"), "Ctrl+P")
+        csv = button("Card as CSV…", "", lambda: self.card_wanted.emit("csv"))
+        column.addSpacing(4)
+        column.addLayout(row(pdf, csv, None))
+        return frame
+
+    def _change(self, words: str, **changes: Any) -> None:
+        study = self._session.study
+        if study is not None:
+            self._put(words, replace(study.formula.batch, **changes))
+
+    def _put(self, words: str, batch: Batch) -> None:
+        before = self._session.study
+        try:
+            self._session.edit(words, lambda f: replace(f, batch=batch))
+        finally:
+            if self._session.study is before:  # nothing changed: show what stands
+                self.refresh()
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        formula = self._session.formula
+        if formula is not None and formula.products and formula.batch.fixed == "pieces":
+            first = next(iter(self._wanted_fields.values()), self._fields["pieces"])
+            first.setFocus(Qt.FocusReason.TabFocusReason)
+        elif formula is not None:
+            self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def refresh(self) -> None:
+        """Show the formula in hand."""
+        study = self._session.study
+        self.widget().setEnabled(study is not None)
+        if study is None:
+            return
+        self._show_wishes(study)
+        self._show_result(study)
+        self.table.refresh(study)
+
+    def _show_wishes(self, study: Study) -> None:
+        formula, scaled = study.formula, study.scaled
+        batch = self._followed(study)
+        self._show_products(study)
+        wanted = sum(product.wanted for product in formula.wanted)
+        give_checked(self._radios[f"fixed={batch.fixed}"], True)
+        give_checked(self._radios[f"piece_by={batch.piece_by}"], True)
+        for key, text in (
+            ("pieces", number_text(wanted or batch.pieces, 0)),
+            ("paste", mass_text(batch.paste_g)),
+            ("flour", mass_text(batch.flour_g)),
+            ("packet", mass_text(batch.packet_g)),
+            ("piece_g", weight_text(batch.piece_g)),
+            (
+                "piece_size",
+                " × ".join(
+                    bare_text(side, "mm", 1)
+                    for side in (batch.piece_length_mm, batch.piece_width_mm)
+                ),
+            ),
+            ("loss_pct", _typed(batch.loss_pct)),
+            ("trim_pct", _typed(batch.trim_pct)),
+            ("blocks", number_text(batch.blocks, 0)),
+            ("shares", number_text(batch.shares, 0)),
+            ("division_g", bare_text(batch.division_g, "g", 2)),
+            ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
+        ):
+            self._fields[key].show_value(text)
+        losses = scaled.losses
+        if losses is not None:
+            for key in ("loss", "trim"):
+                self._fields[f"{key}_pct"].setPlaceholderText(number_text(losses.of(key).value))
+            self._origins.setText(
+                f"Bench {number_text(losses.loss.value)} % ({losses.loss.origin}), trim "
+                f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
+                "batches have it."
+            )
+        pantry = self._session.reference.pantry
+        material = packet_material(formula, pantry)
+        name = pantry[material].name.lower() if material else "fat"
+        self._packet.setText(f"A packet is of {name}, all of it used.")
+        self._piece_words.setText(
+            f"{weight_text(scaled.piece_g)} each, {mm_text(formula.sheet_mm)} thick"
+            if scaled.piece_g else ""
+        )  # fmt: skip
+
+    def _show_result(self, study: Study) -> None:
+        scaled, batch = study.scaled, study.formula.batch
+        if scaled.trouble:
+            self._big.setText("Nothing to weigh yet")
+            for words, text in zip(self._sums, (scaled.trouble, "", ""), strict=True):
+                words.setText(text)
+            return
+        self._big.setText(
+            " · ".join(
+                f"{number_text(made.pieces, 0)} {made.name or 'pieces'}" for made in scaled.made
+            )
+        )
+        blocks = (
+            f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
+        )
+        r = study.readings
+        cost = study.no_cost
+        if r.cost is not None:
+            sign = self._session.reference.house.currency
+            cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"
+            if r.cost_per_piece is not None:
+                cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
+        facts = "".join(f"; {each}" for each in batch_facts(study))
+        for words, text in zip(
+            self._sums,
+            (
+                f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{facts}",
+                _balance(scaled),
+                cost,
+            ),
+            strict=True,
+        ):
+            words.setText(text)

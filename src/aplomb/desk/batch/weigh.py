@@ -1,0 +1,559 @@
+"""Weighing out on screen: one line at a time, big, from the scale or by hand."""
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent, QShortcut
+from PySide6.QtWidgets import (
+    QFrame,
+    QLabel,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book.book import new_uid, now
+from aplomb.core.base.figures import bare_text, example_mass, g_text, mass_text, num
+from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.batch.stock import used_up
+from aplomb.core.batch.weighing import Run, WeighStep, begin_run
+from aplomb.core.kitchen.demand import mixes_of
+from aplomb.core.paste.formula import PART_NAMES, Part, place_words
+from aplomb.core.study.study import Study
+from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
+from aplomb.desk.batch.scale_panel import ScalePanel
+from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
+from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label, read_mass
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.paper.card import water_words
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+from aplomb.work.step_words import block_words
+
+MARKS = {"less": "▲", "right": "✓", "more": "▼"}
+"""More is wanted; right; some must come off."""
+SPOKEN = {"less": "more to go", "right": "right", "more": "too much"}
+
+
+class WeighBar(QWidget):
+    """The bar under the figures."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._share, self._near, self._judged = 0.0, 0.01, "less"
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.update()
+
+    def show_weight(self, share: float, near: float, judged: str) -> None:
+        """Show what is on the scale over what is wanted."""
+        self._share, self._near, self._judged = share, near, judged
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """A low bar."""
+        return QSize(300, self._theme.px(58))
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint it."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        room = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        paint_weigh_bar(painter, room, self._share, self._near, self._judged, self._theme)
+
+
+class WeighPlace(Place):
+    """One line at a time.
+
+    Enter takes what is on the scale, T tares, Backspace goes back, S scales the rest after too
+    much. Whatever is weighed is in the batch's record at once.
+
+    Signals
+    -------
+    port_wanted : str
+        Another scale.
+    """
+
+    TITLE = "Weigh out"
+    HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
+    BACK = "Back to the batch"
+    port_wanted = Signal(str)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.run: Run | None = None
+        self.at = 0
+        self.grams: float | None = None
+        self._steady = False
+        self._fault = ""
+        self._tare_g = 0.0
+        self._spoken = ""
+        self._study: Study | None = None
+        self.port = SIMULATED
+        self.link = ScaleLink(self)
+        self.link.weighed.connect(self._weighed)
+        self.link.failed.connect(self._failed)
+        side = QVBoxLayout()
+        side.setSpacing(12)
+        side.addWidget(self._list_card())
+        side.addStretch(1)
+        main = QVBoxLayout()
+        main.setSpacing(12)
+        main.addWidget(self._big_card())
+        main.addWidget(self._scale_card())
+        main.addStretch(1)
+        self._body.addLayout(self.two_sides(main, side, (7, 4)))
+        self._body.addStretch(1)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(self.TITLE)
+        # A button that has the keyboard would take the arrow for itself, to go to the next one.
+        QShortcut(
+            Qt.Key.Key_Right, self, self.skip,
+            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
+        )  # fmt: skip
+        self.refresh()
+
+    def _big_card(self) -> QFrame:
+        frame, column = card(spacing=4)
+        self._where: QLabel = label("", "second")
+        self._name: QLabel = label("", "weigh-name")
+        self._note: QLabel = label("", "second")
+        self._target: QLabel = label("", "weigh-target")
+        self._now: QLabel = label("", "weigh-now")
+        self._verdict: QLabel = label("", "weigh-verdict")
+        for words in (self._where, self._name, self._note, self._target, self._now, self._verdict):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+        self.bar = WeighBar(self._theme)
+        self.take = button("Take", "main", self.take_weight, "Enter")
+        self.tare = button("Tare", "", self.take_tare, "T")
+        self.back = button("Back", "", self.go_back, "Backspace")
+        self.over = button("Skip", "", self.skip, "→")
+        self.enough = button("That is enough", "", self.end_line, "E")
+        self.enough.setToolTip("Less than written is the end of this line: water goes by feel")
+        self.rest = button("", "", self.scale_rest, "S")
+        self.hand = Field("Weight by hand", self._by_hand, self.show_error)
+        give_words(self.hand, lambda: f"by hand, {example_mass()}")
+        fix_width(self.hand, 140, self._theme)
+        for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
+                       self._verdict):  # fmt: skip
+            column.addWidget(widget)
+        column.addLayout(
+            Flow(
+                self.take,
+                self.tare,
+                self.back,
+                self.over,
+                self.enough,
+                self.rest,
+                self.hand,
+                spacing=8,
+            )
+        )
+        self._frame: QFrame = frame
+        return frame
+
+    def _list_card(self) -> QFrame:
+        frame, column = card()
+        self.table = FigureTable(self._theme, "Lines", 2, 68)
+        self._done: QLabel = label("", "strong")
+        self._done.setWordWrap(True)
+        self._done.setMinimumWidth(60)
+        self._anew = button("Begin a new batch", "", self.begin_anew)
+        self.off_stock = button("Deduct from stock", "", self.take_off_stock)
+        self.off_stock.setToolTip("What was weighed, and the blocks that came from the freezer")
+        column.addWidget(self._done)
+        column.addWidget(self.table)
+        column.addLayout(Flow(self._anew, self.off_stock, spacing=8))
+        return frame
+
+    def _scale_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The scale", "title"))
+        self.scale = ScalePanel(self.link, self._wanted_g, self.show_error)
+        self.scale.port_chosen.connect(self._choose_port)
+        column.addWidget(self.scale)
+        return frame
+
+    def _wanted_g(self) -> float | None:
+        return self.step.target_g if self.step else None
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self.table.set_theme(theme)
+        self.bar.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the keyboard where Enter takes the weight."""
+        self.first_focus(self.take)
+
+    def begin(self, target: object) -> None:
+        """Begin with the batch in hand, where its record ends."""
+        self.at = 0
+        self._study, self.run = None, None
+        self.refresh()
+        if self.run is not None:
+            self.at = self.run.next() or 0
+        self._show()
+
+    def showEvent(self, event: QEvent) -> None:
+        """Listen to the scale while it is seen."""
+        super().showEvent(event)
+        if not self.link.listening:
+            self.link.listen(self.port)
+            self.scale.show_port(self.port)
+
+    def hideEvent(self, event: QEvent) -> None:
+        """Listen no longer."""
+        super().hideEvent(event)
+        self.link.stop()
+
+    def set_port(self, port: str) -> None:
+        """Use another scale, as kept in the settings."""
+        self.port = port
+        if self.link.listening:
+            self.grams, self._fault = None, ""
+            self.link.listen(port)
+        self.scale.show_port(port)
+
+    def _choose_port(self, port: str) -> None:
+        self.set_port(port)
+        self.port_wanted.emit(port)
+
+    def refresh(self) -> None:
+        """Follow the formula in hand; what is weighed already stays."""
+        study = self._session.study
+        if study is None or study is self._study:
+            return
+        self._study = study
+        house = self._session.reference.house
+        self.run = begin_run(
+            study.scaled, self._session.reference.pantry, study.formula.batch.division_g,
+            mixes_of(study, house) if not study.scaled.trouble else (1,), self._record(),
+        )  # fmt: skip
+        self.at = min(self.at, len(self.run.plan))
+        self._show()
+
+    def _record(self) -> BatchRecord:
+        """The batch of this formula that is being weighed, or a new one that is not kept yet."""
+        records = [r for r in self._session.reference.records if r.uid == self._session.uid]
+        hand = self.run.record if self.run else None
+        if hand is not None and hand.uid == self._session.uid:  # as the book has it: undo counts
+            empty = replace(hand, lines=(), factor=1.0, outcome=Outcome())
+            return next((r for r in records if r.key == hand.key), empty)
+        last = records[-1] if records else None
+        if last is not None and last.lines and last.outcome.mixed_g is None:
+            return last
+        name = self._session.formula.name if self._session.formula else ""
+        return BatchRecord(new_uid(), name, self._session.uid, now())
+
+    @property
+    def step(self) -> WeighStep | None:
+        """The line in hand."""
+        steps = self.run.steps if self.run else ()
+        return steps[self.at] if self.at < len(steps) else None
+
+    def _weighed(self, grams: float, steady: bool) -> None:
+        self.grams, self._steady, self._fault = grams, steady, ""
+        self._show_weight()
+
+    def _failed(self, words: str) -> None:
+        self.grams, self._fault = None, words
+        self._show_weight()
+
+    def take_weight(self) -> None:
+        """Take what is on the scale for the line in hand, and go to the next."""
+        if self.grams is None or not self._steady:
+            self._session.said.emit(
+                "The scale is still moving." if self.grams is not None
+                else "No reading from the scale. Check it, or type the weight."
+            )  # fmt: skip
+            return
+        if self.grams <= 0:
+            self._session.said.emit("Nothing is on the scale.")
+            return
+        self._keep(self.grams, "scale")
+
+    def _by_hand(self, text: str) -> None:
+        if text.strip():
+            grams = read_mass(text)
+            self.hand.show_value("")
+            self._keep(grams, "hand")
+
+    def end_line(self) -> None:
+        """End the line in hand with less than was wanted: with what is on the scale, else with what
+        was weighed of it before."""
+        run, step = self.run, self.step
+        if run is None or step is None:
+            return
+        got = run.got(step)
+        there = self.grams if self.grams is not None and self._steady and self.grams > 0 else None
+        grams = there if there is not None else got
+        if grams is None:
+            self._session.said.emit("Nothing of it is weighed yet; weigh it, or skip it.")
+            return
+        self._keep(grams, "scale" if there is not None else "hand", enough=True)
+
+    def _keep(self, grams: float, by: str, *, enough: bool = False) -> None:
+        run, step = self.run, self.step
+        if run is None or step is None:
+            return
+        judged = step.judged(grams)
+        enough = enough and judged == "less"
+        if not enough and judged == "less" and by == "scale":
+            self._session.said.emit(
+                f"{g_text(step.target_g - grams, 1)} short; → skips this line, E ends it."
+            )
+            return
+        before = self.at
+        weighed = run.taken(self.at, grams, self._tare_g, by, now(), enough=enough)
+        self._put_run(weighed, "weighed")
+        if by == "scale":
+            self.take_tare()
+        if judged == "more":
+            self._show()  # the line stays in hand until the rest is scaled, or it is skipped
+            return
+        self._go_on(before)
+
+    def _go_on(self, before: int) -> None:
+        assert self.run is not None
+        found = self.run.next(before)
+        self.at = found if found is not None else len(self.run.plan)
+        if found is None:
+            self._finish()
+        self._show()
+
+    def _finish(self) -> None:
+        run = self.run
+        if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
+            outcome = replace(run.record.outcome, mixed_g=round(run.paste_g, 3))
+            joined = self._study.scaled if self._study else None
+            if joined is not None and joined.frozen_g + joined.scrap_in_g > 0:
+                grams = round(joined.frozen_g + joined.scrap_in_g, 3)
+                outcome = replace(outcome, joined_g=grams)
+            record = replace(run.record, outcome=outcome)
+            self._put_run(replace(run, record=record), "all weighed")
+
+    def _put_run(self, run: Run, words: str) -> None:
+        self.run = run
+        step = self.step
+        name = self._session.reference.pantry[step.weighed.line.material].name if step else ""
+        self._session.put_record(f"{name.lower()} {words}".strip(), run.record)
+
+    def take_off_stock(self) -> None:
+        """Take what was weighed off the stock, once."""
+        run, study = self.run, self._study
+        if run is None or study is None or not self._can_take_off(run):
+            return
+        stock = self._session.kitchen.stock
+        left = used_up(stock, run.record, study.scaled.frozen_g)
+        self.run = replace(run, record=replace(run.record, stock_taken=True))
+        self._session.put_record("off the stock", self.run.record, left)
+        self._session.said.emit("What was weighed is off the stock. Ctrl+Z brings it back.")
+        self._show()
+
+    def _can_take_off(self, run: Run) -> bool:
+        """Tell whether all is weighed, and some of it is on stock and not off it yet."""
+        stock, study = self._session.kitchen.stock, self._study
+        frozen = study.scaled.frozen_g if study else 0.0
+        there = any(line.material in stock.materials for line in run.record.lines) or (
+            frozen > 0 and any(block.uid == run.record.uid for block in stock.frozen)
+        )
+        return there and run.next() is None and not run.record.stock_taken
+
+    def take_tare(self) -> None:
+        """Take what lies on the scale as nothing."""
+        self._tare_g = self.grams or 0.0
+        self.link.tare()
+
+    def go_back(self) -> None:
+        """Go to the line before."""
+        self.at = max(0, self.at - 1)
+        self._show()
+
+    def skip(self) -> None:
+        """Go to the next line that is not weighed yet, whatever is weighed of this one."""
+        if self.run is not None:
+            self.at = self.run.skipped_to(self.at)
+            if self.at >= len(self.run.plan):
+                following = self.run.next()
+                if following is None:
+                    self._finish()
+            self._show()
+
+    def scale_rest(self) -> None:
+        """After too much of a line: make the whole batch so much larger."""
+        run = self.run
+        if run is None or self.at >= len(run.plan):
+            return
+        ratio = run.ratio(self.at)
+        if ratio > 1:
+            self._put_run(run.scaled_up(ratio), f"too much: batch × {num(ratio, '.3f')}")
+            self._go_on(self.at)
+
+    def begin_anew(self) -> None:
+        """Begin a new batch; the old one stays in the book."""
+        run = self.run
+        if run is None:
+            return
+        if run.record.lines and run.record.outcome.mixed_g is None:
+            self._finish()
+        self._study, self.run = None, None
+        self.at = 0
+        self.refresh()
+
+    def _show(self) -> None:
+        """Show the line in hand and the list."""
+        run, study = self.run, self._study
+        if run is None or study is None:
+            return
+        self._show_list(run)
+        step = self.step
+        there = step is not None
+        for widget in (self.take, self.tare, self.over, self.enough, self.hand):
+            widget.setEnabled(there)
+        self.back.setEnabled(self.at > 0)
+        if step is None:
+            whole = bool(run.plan)
+            done = run.next() is None
+            self._where.setText("")
+            self._name.setText(
+                ("All is weighed" if done else "Some lines were skipped") if whole
+                else "Nothing to weigh yet"
+            )  # fmt: skip
+            self._note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
+            self._target.setText("")
+        else:
+            weighed, pantry = step.weighed, self._session.reference.pantry
+            mix = f", mix {step.mix} of {step.mixes}" if step.mix else ""
+            self._where.setText(
+                f"{PART_NAMES[weighed.part]}{mix} · line {self.at + 1} of {len(run.plan)}"
+            )
+            self._name.setText(self._session.reference.pantry[weighed.line.material].name)
+            place = place_words(weighed.line, weighed.part, study.plan)
+            water = ""
+            if weighed.part is Part.DOUGH and pantry[weighed.line.material].is_water:
+                share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
+                water = water_words(study, pantry, share * run.record.factor)
+            notes = (weighed.product, place, weighed.line.note, block_words(step), water)
+            self._note.setText("; ".join(n for n in notes if n))
+            self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")
+        for words in (self._where, self._note, self._target):
+            words.setVisible(bool(words.text()))
+        ratio = run.ratio(self.at) if step is not None else 1.0
+        self.rest.setVisible(ratio > 1)
+        self.rest.setText(f"Scale the rest by {num(100 * (ratio - 1), '+.1f')} %")
+        self._show_weight()
+
+    def _show_list(self, run: Run) -> None:
+        steps = run.steps
+        pantry = self._session.reference.pantry
+        rows: list[Row] = []
+        last = ""
+        for i, step in enumerate(steps):
+            mix = f", mix {step.mix}" if step.mix else ""
+            group = f"{PART_NAMES[step.weighed.part]}{mix}"
+            if group != last:
+                last = group
+                rows.append(Row(group, ("wanted", "weighed") if not rows else (), "head"))
+            got = run.got(step)
+            right = got is not None and (step.judged(got) == "right" or run.ended(step))
+            mark = "  " if got is None else "✓ " if right else (
+                "▲ " if step.judged(got) == "less" else "▼ "
+            )  # fmt: skip
+            rows.append(
+                Row(
+                    f"{mark}{pantry[step.weighed.line.material].name}",
+                    (
+                        g_text(step.target_g, 1),
+                        "–" if got is None else g_text(got, 1),
+                    ),
+                    "changed" if i == self.at else "plain",
+                )
+            )  # fmt: skip
+        self.table.show_rows(tuple(rows))
+        self.off_stock.setVisible(self._can_take_off(run))
+        done = sum(not run.open(step) for step in steps)
+        words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
+        if run.record.factor != 1:
+            words += f"; batch × {num(run.record.factor, '.3f')}"
+        self._done.setText(words)
+
+    def _show_weight(self) -> None:
+        step = self.step
+        if self._fault:
+            self._now.setText("no weight")
+            self._tell(f"✕ {self._fault[:1].upper()}{self._fault[1:]}. You can type the weight.",
+                       "wrong")  # fmt: skip
+            self.bar.show_weight(0, 0.01, "less")
+            return
+        if step is None or self.grams is None:
+            self._now.setText("" if step is None else "…")
+            self._tell("", "")
+            self.bar.setVisible(step is not None)
+            return
+        self.bar.setVisible(True)
+        got = self.run.got(step) if self.run else None
+        moving = "" if self._steady else " ~"
+        self._now.setText(f"{g_text(self.grams, 1)}{moving}")
+        over = got is not None and step.judged(got) == "more"
+        grams = got if over and got is not None and self.grams <= 0 else self.grams
+        judged = step.judged(grams)
+        self.bar.show_weight(grams / step.target_g, step.near_g / step.target_g, judged)
+        off = g_text(abs(step.target_g - grams), 1)
+        words = {
+            "less": f"{MARKS['less']} {off} to go",
+            "right": f"{MARKS['right']} right: Enter takes it",
+            "more": f"{MARKS['more']} {off} too much: take some off"
+            + (", S scales the rest, → goes on" if over else ", or Enter keeps it"),
+        }
+        self._tell(words[judged], {"less": "look", "right": "settled", "more": "wrong"}[judged],
+                   SPOKEN[judged])  # fmt: skip
+
+    def _tell(self, words: str, role: str, spoken: str = "") -> None:
+        """Say how it stands: in colour, with a mark, in words, and to the screen reader."""
+        self._verdict.setText(words)
+        colour = getattr(self._theme.palette, role) if role else self._theme.palette.text
+        self._verdict.setStyleSheet(f"color: {colour};")
+        heard = spoken or words
+        if heard != self._spoken:
+            self._spoken = heard
+            self._verdict.setAccessibleName(heard)
+            QAccessible.updateAccessibility(
+                QAccessibleEvent(self._verdict, QAccessible.Event.Alert)
+            )
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Keys of the place, wherever in it the keyboard is, but not in a field."""
+        keys = {
+            Qt.Key.Key_Return: self.take_weight, Qt.Key.Key_Enter: self.take_weight,
+            Qt.Key.Key_T: self.take_tare, Qt.Key.Key_Backspace: self.go_back,
+            Qt.Key.Key_E: self.end_line, Qt.Key.Key_S: self.scale_rest,
+        }  # fmt: skip
+        act = keys.get(Qt.Key(event.key()))
+        if act is not None and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            act()
+            return
+        super().keyPressEvent(event)
+
+
+def _end_words(run: Run, study: Study) -> str:
+    """Say what was weighed, and what else comes to it before the last rolling."""
+    words = [
+        f"Paste as weighed: {g_text(run.paste_g, 1)}. It stands in the batch’s record, "
+        "under losses and costs."
+    ]
+    if study.scaled.scrap_in_g > 0:
+        words.append(
+            f"Stack {mass_text(study.scaled.scrap_in_g)} of scrap flat on the paste before the "
+            "last rolling."
+        )
+    if study.scaled.frozen_g > 0:
+        words.append(f"{mass_text(study.scaled.frozen_g)} comes from the freezer: let it thaw.")
+    return " ".join(words)

@@ -1,0 +1,159 @@
+"""The weigh-out: every line of the batch, its drift, and what a pack costs."""
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
+
+from aplomb.core.base.constants import GRAMS_PER_POUND
+from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, ounces
+from aplomb.core.batch.scale import Scaled
+from aplomb.core.paste.formula import PART_NAMES
+from aplomb.core.paste.pantry import Pack
+from aplomb.core.study.study import Study
+from aplomb.desk.kit.fields import (
+    Field,
+    clear,
+    fix_width,
+    label,
+    money_text,
+    plain_tip,
+    read_mass,
+    read_price,
+)
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+
+ROW_HIGH = 30
+"""Least height of a row at text of 100 % [px]."""
+
+
+class WeighTable(QFrame):
+    """Every line of the batch: exact, to weigh, drift, and what a pack costs."""
+
+    HEADS = ("exact, g", "to weigh, g", "drift, g", "pack, g", "price")
+
+    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._session, self._theme, self._on_error = session, theme, on_error
+        self._structure: object = None
+        self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
+        self._prices: list[tuple[str, Field, Field]] = []
+        self._row_places: list[int] = []
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(16, 10, 12, 12)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(3)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        for at in self._row_places:
+            self._grid.setRowMinimumHeight(at, theme.px(ROW_HIGH))
+
+    def refresh(self, study: Study) -> None:
+        """Show a study; rows are made anew only when the lines are other ones."""
+        scaled = study.scaled
+        structure = (self._session.uid, tuple((w.part, w.line.material) for w in scaled.lines))
+        if structure != self._structure:
+            self._structure = structure
+            self._rebuild(scaled)
+        for cells, weighed in zip(self._cells, scaled.lines, strict=True):
+            exact, weigh, drift = cells
+            exact.setText(bare_text(weighed.exact_g, "g", 1))
+            weigh.setText(_to_weigh(weighed.weigh_g))
+            percent = (
+                f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
+            )
+            drift.setText(f"{_drift(weighed.drift_g)}{percent}".replace("-", "−"))
+        pantry = self._session.reference.pantry
+        for material, pack, price in self._prices:
+            there = pantry.pack(material)
+            pack.show_value(bare_text(there.pack_g, "g", 1) if there else "")
+            price.show_value(money_text(there.price) if there else "")
+
+    def _rebuild(self, scaled: Scaled) -> None:
+        clear(self._grid)
+        self._cells, self._prices, self._row_places = [], [], []
+        pantry = self._session.reference.pantry
+        for column, text in enumerate(self.HEADS, 1):
+            head = label(text, "small")
+            head.setAlignment(Qt.AlignmentFlag.AlignRight)
+            if column > 3:
+                head.setContentsMargins(0, 0, 11, 0)
+            self._grid.addWidget(head, 0, column)
+        self._grid.setColumnStretch(0, 1)
+        at, part, priced = 1, None, {"water"}
+        for weighed in scaled.lines:
+            if weighed.part is not part:
+                part = weighed.part
+                title = label(PART_NAMES[part], "title")
+                self._grid.addWidget(title, at, 0, 1, len(self.HEADS) + 1)
+                at += 1
+            material = pantry[weighed.line.material]
+            name = label(material.name)
+            name.setToolTip(plain_tip(weighed.line.note))
+            name.setWordWrap(True)
+            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
+            self._grid.addWidget(name, at, 0)
+            cells = (label(), label("", "strong"), label("", "small"))
+            for column, cell in enumerate(cells, 1):
+                cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self._grid.addWidget(cell, at, column)
+            self._cells.append(cells)
+            if material.key not in priced:
+                priced.add(material.key)
+                self._price_fields(at, material.key, material.name)
+            self._grid.setRowMinimumHeight(at, self._theme.px(ROW_HIGH))
+            self._row_places.append(at)
+            at += 1
+
+    def _price_fields(self, at: int, material: str, name: str) -> None:
+        pack = Field(
+            f"{name}, weight of a pack",
+            lambda t: self._take_price(material, t, None),
+            self._on_error,
+            "cell",
+        )
+        price = Field(
+            f"{name}, price of a pack",
+            lambda t: self._take_price(material, None, t),
+            self._on_error,
+            "cell",
+        )
+        for column, field in ((4, pack), (5, price)):
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            fix_width(field, 80, self._theme)
+            field.setPlaceholderText("–")
+            self._grid.addWidget(field, at, column)
+        self._prices.append((material, pack, price))
+
+    def _take_price(self, material: str, pack: str | None, price: str | None) -> None:
+        reference = self._session.reference
+        name = reference.pantry[material].name.lower()
+        if (pack is not None and not pack.strip()) or (price is not None and not price.strip()):
+            self._session.price(f"no price for {name}", material, None)
+            return
+        new = reference.pantry.pack(material) or Pack(1000.0, 0.0)
+        if pack is not None:
+            new = replace(new, pack_g=read_mass(pack))
+        if price is not None:
+            new = replace(
+                new, price=read_price(price, reference.house.currency), date=reference.today
+            )
+        self._session.price(f"price of {name}", material, new)
+
+
+def _to_weigh(grams: float) -> str:
+    """Write what is weighed under a head that names its unit; in pounds too from a pound on."""
+    if mass_unit() == "oz" and grams >= GRAMS_PER_POUND:
+        return g_text(grams)
+    return bare_text(grams, "g", 2)
+
+
+def _drift(grams: float) -> str:
+    if mass_unit() == "oz":
+        return f"{'+' if grams >= 0 else ''}{ounces(grams)}"
+    return num(grams, "+.1f")

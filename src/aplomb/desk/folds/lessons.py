@@ -1,0 +1,121 @@
+"""Learn the folds: each enclosure and turn drawn step by step, for who has not done it."""
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
+from PySide6.QtWidgets import QComboBox
+
+from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
+from aplomb.desk.drawings.lesson import paint_lesson
+from aplomb.desk.kit.fields import let_go, row
+from aplomb.desk.kit.fitted import Fitted
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+
+SIDE = 14
+"""Room at either side [px]."""
+WRAP = Qt.TextFlag.TextWordWrap.value
+
+
+class LessonView(Fitted):
+    """One lesson: its name, what it is for, and its frames."""
+
+    def __init__(self, lesson: Lesson, theme: Theme) -> None:
+        super().__init__(theme)
+        self._lesson = lesson
+        words = " ".join(f"{i}. {f.words}" for i, f in enumerate(lesson.frames, 1))
+        self.setAccessibleName(lesson.name)
+        self.setAccessibleDescription(f"{lesson.about} {words}")
+
+    def height_at(self, width: int) -> int:
+        """As high as the drawings and words are [px]."""
+        lesson = self._lesson
+        from_above = any(frame.flaps >= 0 for frame in lesson.frames)
+        drawn = 110 if from_above else 84 if len(lesson.frames) > 1 else 36
+        _, about = self._heads(width - 2 * SIDE)
+        below = about.height() if about.left() == 0 else 0.0
+        return self._theme.px(100) + drawn + round(below)
+
+    def _heads(self, wide: float) -> tuple[QRectF, QRectF]:
+        """Where the name stands and what it is for: beside it when there is room, else below."""
+        name = QFontMetricsF(self._theme.font(16, 600))
+        words = QFontMetricsF(self._theme.font(14))
+        beside = name.horizontalAdvance(self._lesson.name) + 14
+        if beside + words.horizontalAdvance(self._lesson.about) <= wide:
+            return (
+                QRectF(0, 0, beside, name.height()),
+                QRectF(beside, 2, wide - beside, name.height()),
+            )
+        tall = words.boundingRect(QRectF(0, 0, max(1.0, wide), 1e4), WRAP, self._lesson.about)
+        return (
+            QRectF(0, 0, wide, name.height()), QRectF(0, name.height(), wide, tall.height()),
+        )  # fmt: skip
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the lesson."""
+        p, theme = self._theme.palette, self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QColor(p.line))
+        painter.setBrush(QColor(p.card))
+        room = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.drawRoundedRect(room, 8, 8)
+        inner = room.adjusted(SIDE, 8, -SIDE, -8)
+        name, about = self._heads(self.width() - 2 * SIDE)
+        painter.setFont(theme.font(16, 600))
+        painter.setPen(QColor(p.text))
+        painter.drawText(name.translated(inner.topLeft()), 0, self._lesson.name)
+        painter.setFont(theme.font(14))
+        painter.setPen(QColor(p.second))
+        painter.drawText(about.translated(inner.topLeft()), WRAP, self._lesson.about)
+        under = max(name.bottom(), about.bottom())
+        paint_lesson(
+            painter, inner.adjusted(0, under + 6, 0, 0), self._lesson, theme.font(13),
+            QColor(p.second), QColor(p.action), theme.px(240),
+        )  # fmt: skip
+
+
+class LessonsPlace(Place):
+    """The folds of this plan, or all there are, step by step."""
+
+    TITLE = "Learn the folds"
+    HINT = "Drawn from the side; an arrow shows where the next flap goes."
+    BACK = "Back to the folds"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._choice = QComboBox()
+        self._choice.setAccessibleName("Which folds")
+        for key, words in WHAT_WORDS.items():
+            self._choice.addItem(f"Show {words}", key)
+        self._choice.activated.connect(self.refresh)
+        self._body.addLayout(row(self._choice, None))
+        self._views: list[LessonView] = []
+        self._shown: tuple[Lesson, ...] = ()
+        self._body.addStretch(1)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        for view in self._views:
+            view.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._choice)
+
+    def refresh(self) -> None:
+        """Show the lessons of what is chosen."""
+        study = self._session.study
+        if study is None:
+            return
+        wanted = lessons(self._choice.currentData(), study.plan, study.formula.working.envelope)
+        if wanted == self._shown:
+            return
+        self._shown = wanted
+        let_go(self._body, *self._views)
+        self._views = [LessonView(lesson, self._theme) for lesson in wanted]
+        for view in self._views:
+            self._body.insertWidget(self._body.count() - 1, view)
+            view.show()

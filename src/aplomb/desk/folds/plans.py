@@ -1,0 +1,399 @@
+"""From a leaf of fat to the plans that give it; from a claim to what it could mean."""
+
+import math
+from collections.abc import Callable
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.figures import bare_text, decimal_sign, num, number_text
+from aplomb.core.base.quantity import parse_amount, parse_count
+from aplomb.core.folds.claim_reading import Claim, read_claim
+from aplomb.core.folds.claims import (
+    SHEETS,
+    Meaning,
+    answer,
+    layers_counted,
+    turn_conventions,
+    verdict,
+)
+from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    give_checked,
+    label,
+    on_checked,
+    read_length,
+)
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+
+MOST_SHOWN = 9
+ANY = "any"
+FOLD_WORDS = {2: "half", 3: "single", 4: "double", 5: "five", 6: "six"}
+
+
+class TradeOff(QWidget):
+    """Leaf of fat against time: the plans that fit, with the band."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._found: tuple[FoundPlan, ...] = ()
+        self._band = (5.0, 20.0)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Fat leaf against time")
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.updateGeometry()
+        self.update()
+
+    def show_plans(self, found: tuple[FoundPlan, ...], band: tuple[float, float]) -> None:
+        """Show other plans."""
+        self._found, self._band = found, band
+        self.setAccessibleDescription(
+            "; ".join(f"{f.plan.line()}: {num(f.fat_leaf_um, '.1f')} µm, {f.minutes:.0f} min"
+                      for f in found[:MOST_SHOWN])
+        )  # fmt: skip
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """Wide and low."""
+        return QSize(280, self._theme.px(150))
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the plans as marks: round for the first of the list, square for the others."""
+        if not self._found:
+            return
+        p, theme = self._theme.palette, self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(theme.font(12.5))
+        line = painter.fontMetrics().height()
+        wide = painter.fontMetrics().horizontalAdvance("100 µm") + 8
+        plot = QRectF(self.rect()).adjusted(wide, 6, -12, -line - 8)
+        times = [f.minutes for f in self._found]
+        first, last = min(times) * 0.92, max(times) * 1.05
+        low, high = self._band[0] / 1.25, self._band[1] * 1.25
+
+        def at(minutes: float, um: float) -> QPointF:
+            x = plot.left() + (minutes - first) / (last - first) * plot.width()
+            share = math.log(um / low) / math.log(high / low)
+            return QPointF(x, plot.bottom() - share * plot.height())
+
+        band = QRectF(QPointF(plot.left(), at(first, self._band[1]).y()),
+                      QPointF(plot.right(), at(first, self._band[0]).y()))  # fmt: skip
+        tint = QColor(p.band)
+        tint.setAlpha(90)
+        painter.fillRect(band, tint)
+        painter.setPen(QColor(p.second))
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        for um in self._band:
+            y = at(first, um).y()
+            place = QRectF(0, y - line / 2, wide - 6, line)
+            painter.drawText(place, right, f"{number_text(um)} µm")
+        for minutes in (min(times), max(times)):
+            x = at(minutes, low).x()
+            painter.drawText(QRectF(x - 50, plot.bottom() + 4, 100, line),
+                             Qt.AlignmentFlag.AlignHCenter, f"{minutes:.0f} min")  # fmt: skip
+        for i, found in reversed(list(enumerate(self._found))):
+            mark = at(found.minutes, found.fat_leaf_um)
+            painter.setPen(QPen(QColor(p.card), 1.2))
+            if i < MOST_SHOWN:
+                painter.setBrush(QColor(p.action if i == 0 else p.second))
+                painter.drawEllipse(mark, 6.5 if i == 0 else 5.0, 6.5 if i == 0 else 5.0)
+            else:
+                painter.setBrush(QColor(p.handle))
+                painter.drawRect(QRectF(mark.x() - 3, mark.y() - 3, 6, 6))
+
+
+class PlansPlace(Place):
+    """Find plans for a leaf; say what a claim could mean."""
+
+    TITLE = "Find a plan"
+    HINT = "From the leaf you want back to the turns; a plan is taken by its button."
+    BACK = "Back to the folds"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._uid = ""
+        self._band = (5.0, 20.0)
+        self._found: tuple[FoundPlan, ...] = ()
+        self._meanings: tuple[Meaning, ...] = ()
+        self._claimed: Claim | None = None
+        self._body.addLayout(self.two_sides(self._target_card(), self._found_card(), (2, 3)))
+        self._body.addWidget(self._claim_card())
+        self._body.addStretch(1)
+        self.refresh()
+
+    def _target_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The leaf of fat", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(0, 1)
+        self._fields: dict[str, Field] = {}
+        for at, (key, words, start) in enumerate(
+            (
+                ("low", "From, µm", ""), ("high", "To, µm", ""),
+                ("turns", "Turns at the most", "6"), ("a_rest", "Turns before a rest", "2"),
+                ("rest", "A rest, min", "30"),
+                ("bench", "Bench, cm", "200"),
+            )
+        ):  # fmt: skip
+            field = Field(words, partial(self._take, key), self.show_error, eager=True)
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            fix_width(field, 84, self._theme)
+            field.show_value(start)
+            self._fields[key] = field
+            grid.addWidget(label(words), at, 0)
+            grid.addWidget(field, at, 1)
+        column.addLayout(grid)
+        self._numbers = {"turns": 6.0, "a_rest": 2.0, "rest": 30.0, "bench": 2000.0}
+        self._folds: dict[int, QCheckBox] = {}
+        for n, words in FOLD_WORDS.items():
+            box = QCheckBox(words)
+            box.setChecked(n in (3, 4))
+            on_checked(box, lambda _: self.look())
+            self._folds[n] = box
+        column.addLayout(Flow(label("Folds", "second"), *self._folds.values(), spacing=8))
+        self._enclosure = QComboBox()
+        self._enclosure.setAccessibleName("Enclosures that may be used")
+        self._enclosure.addItem("Any enclosure of sheets", ANY)
+        for each in SHEETS:
+            self._enclosure.addItem(ENCLOSURE_NAMES[each], each)
+        self._enclosure.activated.connect(lambda _i: self.look())
+        column.addWidget(self._enclosure)
+        return frame
+
+    def _found_card(self) -> QFrame:
+        frame, column = card(spacing=2)
+        self._answer: QLabel = label("", "title")
+        self._answer.setWordWrap(True)
+        self._answer.setMinimumWidth(60)
+        column.addWidget(self._answer)
+        self._rows = self._button_rows(column, MOST_SHOWN, self._use_found)
+        self._trade = TradeOff(self._theme)
+        column.addWidget(self._trade)
+        return frame
+
+    def _claim_card(self) -> QFrame:
+        frame, column = card(spacing=4)
+        column.addWidget(label("What does the claim mean?", "title"))
+        self._claim = Field("A claim", self._take_claim, self.show_error, eager=True)
+        self._claim.setPlaceholderText("six turns, 729 layers, nine folds, over a hundred layers")
+        column.addWidget(self._claim)
+        self._own: QLabel = label("", "small")
+        self._own.setWordWrap(True)
+        self._own.setMinimumWidth(60)
+        column.addWidget(self._own)
+        self._verdict: QLabel = label("", "strong")
+        self._verdict.setWordWrap(True)
+        self._verdict.setMinimumWidth(60)
+        column.addWidget(self._verdict)
+        self._claims = self._button_rows(column, MOST_SHOWN, self._use_meaning)
+        return frame
+
+    def _button_rows(
+        self, column: QVBoxLayout, many: int, use: Callable[[int], None]
+    ) -> list[tuple[QPushButton, QLabel]]:
+        rows = []
+        for i in range(many):
+            name, words = button("", "link", partial(use, i)), label("", "small")
+            words.setMinimumWidth(60)
+            name.hide()  # until there is something to choose
+            words.hide()
+            column.addLayout(Flow(name, words, spacing=6))
+            rows.append((name, words))
+        return rows
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self._trade.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._fields["low"])
+
+    def refresh(self) -> None:
+        """Begin with the school's band; show what fits the formula in hand."""
+        study = self._session.study
+        if study is None:
+            return
+        if self._session.uid != self._uid:
+            self._uid = self._session.uid
+            band = study.school.bands["fat_leaf_um"]
+            self._band = (band.low, band.high)
+            free = study.formula.school == "gluten_free"
+            for n, box in self._folds.items():
+                give_checked(box, n == 3 or (n == 4 and not free))
+            self._numbers["bench"] = self._session.reference.house.bench_mm
+            at = self._enclosure.findData(study.plan.enclosure)
+            self._enclosure.setCurrentIndex(max(0, at))
+        self._fields["low"].show_value(number_text(self._band[0]))
+        self._fields["high"].show_value(number_text(self._band[1]))
+        for key, digits in (("turns", 0), ("a_rest", 0), ("rest", 0)):
+            self._fields[key].show_value(number_text(self._numbers[key], digits))
+        self._fields["bench"].show_value(bare_text(self._numbers["bench"], "cm", 0))
+        try:
+            counted = {
+                **layers_counted(study.plan, self._mean_leaves()), **turn_conventions(study.plan)
+            }  # fmt: skip
+            words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
+            mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
+            self._own.setText(f"This plan, {words}{mean}.")
+        except AplombError as error:
+            self._own.setText(f"This plan: {error}.")
+        self._show_verdict()
+        self.look()
+
+    def _mean_leaves(self) -> tuple[float, float] | None:
+        """Leaves of the formula in hand where they are means; None where they are counted."""
+        readings = self._session.study.readings if self._session.study else None
+        if readings is None or not readings.leaves_are_means:
+            return None
+        if readings.fat_leaves is None or readings.dough_leaves is None:
+            return None
+        return readings.fat_leaves, readings.dough_leaves
+
+    def _take(self, key: str, text: str) -> None:
+        if key in ("turns", "a_rest"):
+            self._numbers[key] = float(parse_count(text, 10))
+        elif key == "bench":
+            self._numbers[key] = read_length(text, in_cm=True)
+        else:
+            amount = parse_amount(text.replace("µm", ""), decimal_sign())
+            if not amount.bare:
+                raise AmountError("enter a plain number", text, 0, len(text))
+            if key == "low":
+                self._band = (amount.value, self._band[1])
+            elif key == "high":
+                self._band = (self._band[0], amount.value)
+            else:
+                self._numbers[key] = amount.value
+        self.refresh()
+
+    def look(self) -> None:
+        """Search anew; it takes a few milliseconds."""
+        study = self._session.study
+        if study is None:
+            return
+        chosen = self._enclosure.currentData()
+        enclosures: tuple[Enclosure, ...] = SHEETS if chosen == ANY else (chosen,)
+        f = study.formula
+        wanted = Wanted(
+            low_um=self._band[0], high_um=self._band[1], sheet_mm=f.sheet_mm,
+            fat_share=study.readings.fat_volume_share or 0.0, enclosures=enclosures,
+            panels=tuple(n for n, box in self._folds.items() if box.isChecked()),
+            most_turns=int(self._numbers["turns"]), turns_a_rest=int(self._numbers["a_rest"]),
+            rest_min=self._numbers["rest"],
+            volume_ml=study.accounts.paste_ml * study.scaled.factor / f.batch.blocks,
+            width_mm=f.roll_width_mm or 300.0, bench_mm=self._numbers["bench"],
+        )  # fmt: skip
+        try:
+            self._found = find_plans(wanted)
+            count = len(self._found)
+            self._answer.setText("One plan fits" if count == 1 else f"{count} plans fit")
+        except AplombError as error:
+            self._found = ()
+            self._answer.setText(f"{str(error)[:1].upper()}{str(error)[1:]}.")
+        _show_plans(
+            self._rows,
+            [
+                (
+                    each.plan,
+                    f"{each.fat_leaves} leaves of {number_text(each.fat_leaf_um, 1)} µm · "
+                    f"{each.turns} turns, {each.rests} rests · about {each.minutes:.0f} min",
+                )
+                for each in self._found
+            ],
+        )
+        self._trade.setVisible(bool(self._found))
+        self._trade.show_plans(self._found, self._band)
+
+    def _take_claim(self, text: str) -> None:
+        self._meanings, self._claimed = (), None
+        try:
+            if text.strip():
+                self._claimed = read_claim(text)
+                self._meanings = answer(text)[1]
+        finally:
+            self._show_meanings()
+            self._show_verdict()
+        self._claim.show_value(text)
+
+    def _show_verdict(self) -> None:
+        """Say whether what is claimed is true of the plan in hand."""
+        study = self._session.study
+        words = ""
+        if self._claimed is not None and study is not None:
+            words = verdict(self._claimed, study.plan, self._mean_leaves()).words
+        self._verdict.setText(words)
+        self._verdict.setVisible(bool(words))
+
+    def _show_meanings(self) -> None:
+        _show_plans(
+            self._claims,
+            [
+                (
+                    each.plan,
+                    f"{each.convention}: {number_text(each.counts.fat, 0)} leaves of fat, "
+                    f"{number_text(each.counts.leaves, 0)} in all",
+                )
+                for each in self._meanings
+            ],
+        )
+
+    def _use(self, plan: Plan) -> None:
+        try:
+            self._session.edit(f"plan {plan.line()}", lambda f: replace(f, turn_line=plan.line()))
+        except AplombError as error:
+            self.show_error(str(error))
+            return
+        self.done.emit()
+
+    def _use_found(self, i: int) -> None:
+        self._use(_shown_plan(self._rows[i]))
+
+    def _use_meaning(self, i: int) -> None:
+        self._use(_shown_plan(self._claims[i]))
+
+
+def _shown_plan(row: tuple[QPushButton, QLabel]) -> Plan:
+    """Give the plan that a row shows: what was pressed, whatever has been found meanwhile."""
+    return parse_plan(row[0].text())
+
+
+def _show_plans(rows: list[tuple[QPushButton, QLabel]], plans: list[tuple[Plan, str]]) -> None:
+    """Show plans with their words in rows of buttons; rows that are left over are hidden."""
+    for i, (name, words) in enumerate(rows):
+        there = i < len(plans)
+        name.setVisible(there)
+        words.setVisible(there)
+        if there:
+            plan, text = plans[i]
+            name.setText(plan.line())
+            name.setAccessibleName(f"Take {plan.line()}")
+            words.setText(text)

@@ -1,0 +1,312 @@
+"""The Folds stage: the ribbon of what is done to the paste, each turn drawn and sized."""
+
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.figures import bare_text, cm_text
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
+from aplomb.core.folds.sizes import Box
+from aplomb.core.paste.formula import Formula
+from aplomb.core.study.study import Study
+from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
+from aplomb.desk.folds.ribbon import MORE_STEPS, Ribbon
+from aplomb.desk.kit.fields import Field, button, label, read_length, row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.shell.headline import short
+from aplomb.desk.stages.stage import Stage
+from aplomb.desk.tools import FOLD_PLACES
+from aplomb.work.step_words import step_words
+
+
+class SheetView(QWidget):
+    """The sheet of the step in hand, to scale, with its folding lines."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._study: Study | None = None
+        self._place = 0
+        self.setMinimumSize(220, 84)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Sheet to scale")
+
+    def show_step(self, study: Study, place: int, theme: Theme) -> None:
+        """Show a step of a study."""
+        self._study, self._place, self._theme = study, place, theme
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the sheet with its two sizes."""
+        study, theme, p = self._study, self._theme, self._theme.palette
+        if study is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        foot = theme.px(24)
+        room = QRectF(2, 2, self.width() - theme.px(84), self.height() - foot - 6)
+        step = study.plan.steps[self._place - 1] if self._place else None
+        moment = study.turns[self._place]
+        box: Box | None = moment.size.sheet if moment.size else None
+        if step is None and study.enclosing:
+            paint_enclosing(painter, room, study.enclosing)
+            return
+        if box is None:
+            return
+        scale = paint_sheet(painter, room, box, step)
+        wide, high = box.length_mm / scale, box.width_mm / scale
+        painter.setPen(QColor(p.text))
+        painter.setFont(theme.font(14, 600))
+        top = room.center().y() - high / 2
+        painter.drawText(
+            QRectF(room.left() + wide + 10, top, theme.px(80), high),
+            Qt.AlignmentFlag.AlignVCenter, cm_text(box.width_mm),
+        )  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), top + high + 3, wide, foot),
+            Qt.AlignmentFlag.AlignHCenter, cm_text(box.length_mm),
+        )  # fmt: skip
+
+
+class FoldsStage(Stage):
+    """Enclosure and turns, as a line of text and as a ribbon.
+
+    Signals
+    -------
+    moment : object
+        Steps of the plan that the section shows; None for the final sheet.
+    place_wanted : str, object
+        A place of `aplomb.desk.tools.FOLD_TOOLS` and what it begins with.
+    """
+
+    moment = Signal(object)
+    place_wanted = Signal(str, object)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._uid = ""
+        inner = self._inner
+        self.line = Field("Turn line", self._take_line, self.show_error)
+        self.line.setToolTip("As: envelope 3 4@8 / 3 4 /30")
+        self._enclosure = QComboBox()
+        self._enclosure.setAccessibleName("Way of enclosing")
+        for enclosure, name in ENCLOSURE_NAMES.items():
+            self._enclosure.addItem(name, enclosure)
+        self._enclosure.activated.connect(self._take_enclosure)
+        self.ribbon = Ribbon(theme)
+        self.ribbon.plan_wanted.connect(self._take_plan)
+        self.ribbon.picked.connect(self._picked)
+        self._steps = Flow(*self._step_buttons(), spacing=6)
+        self._sheet = SheetView(theme)
+        self._sheet_words = label("", "strong")
+        self._todo_big = label("", "big")
+        self._todo_big.setWordWrap(True)
+        self._todo_big.setMinimumWidth(60)
+        self._todo = label("", "second")
+        self._todo.setWordWrap(True)
+        self._folded = label("", "strong")
+        self._folded.setWordWrap(True)
+        self._counts = label("", "second")
+        self._counts.setWordWrap(True)
+        self._sizes = QGridLayout()
+        self._fields: dict[str, Field] = {}
+        self._make_size_fields()
+        self._lay_out(inner)
+        self.refresh()
+
+    def _step_buttons(self) -> list[QWidget]:
+        made: list[QWidget] = [label("Add", "second")]
+        for text, tip, step in (
+            ("Half", "Half fold, 2 panels: key 2", Step(Way.FOLD, 2)),
+            ("Single", "Single, 3 panels: key 3", Step(Way.FOLD, 3)),
+            ("Double", "Double, 4 panels: key 4", Step(Way.FOLD, 4)),
+            ("Portion", "Spread a portion of the fat, fold in 3: key +", Step(Way.PORTION, 3)),
+            ("Rest", "Rest in the cold: key /", Step(Way.REST)),
+        ):
+            made.append(button(text, "", partial(self.ribbon.insert, step), tip))
+            made[-1].setAccessibleName(f"Add {text.lower()}")
+            if step.way is Way.PORTION:
+                self._portion = made[-1]
+        more = QPushButton("More")
+        more.setToolTip("Further turns, and trims")
+        menu = QMenu(more)
+        for name, key, step in MORE_STEPS:
+            menu.addAction(f"{name}\t{key}", partial(self.ribbon.insert, step))
+        more.setMenu(menu)
+        made.append(more)
+        made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
+        for key, words, keys in FOLD_PLACES:
+            short_words, tip = words.split(",")[0], f"{words}: {keys}"
+            made.append(
+                button(f"{short_words}…", "", partial(self.place_wanted.emit, key, None), tip)
+            )
+        return made
+
+    def _make_size_fields(self) -> None:
+        for i, (name, words) in enumerate(
+            (
+                ("sheet_mm", "Final sheet, mm"),
+                ("roll_width_mm", "Rolled width, cm"),
+                ("fat_block_mm", "Fat block, mm"),
+                ("piece_fat_mm", "Fat pieces, mm"),
+                ("gathered_mm", "Height of the mass, mm"),
+            )
+        ):
+            field = Field(words, partial(self._take_size, name), self.show_error)
+            self._fields[name] = field
+            caption = label(words, "small")
+            field.setProperty("caption", caption)
+            self._sizes.addWidget(caption, i, 0)
+            self._sizes.addWidget(field, i, 1)
+        self._fields["roll_width_mm"].setPlaceholderText("–")
+        self._fields["roll_width_mm"].setToolTip(
+            "Every sheet is rolled to this width; empty: what follows from the block before"
+        )
+
+    def _lay_out(self, inner: QWidget) -> None:
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(24, 12, 18, 8)
+        column.setSpacing(7)
+        top = row(label("Turn line", "second"), self.line, self._enclosure)
+        top.setStretch(1, 1)
+        column.addLayout(top)
+        column.addWidget(self._error)
+        column.addWidget(self.ribbon)
+        column.addLayout(self._steps)
+        column.addWidget(self._counts)
+        words = QVBoxLayout()
+        words.setSpacing(3)
+        words.addWidget(self._todo_big)
+        words.addWidget(self._todo)
+        words.addWidget(self._folded)
+        words.addStretch(1)
+        drawing = QVBoxLayout()
+        drawing.setSpacing(4)
+        drawing.addWidget(self._sheet_words)
+        drawing.addWidget(self._sheet, 1)
+        sizes = QVBoxLayout()
+        self._sizes.setRowStretch(len(self._fields), 1)
+        sizes.addLayout(self._sizes)
+        below = QHBoxLayout()
+        below.setSpacing(20)
+        below.addLayout(drawing, 5)
+        below.addLayout(words, 4)
+        below.addLayout(sizes, 3)
+        column.addLayout(below, 1)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.ribbon.set_theme(theme)
+        self.refresh()
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.ribbon.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _take_line(self, text: str) -> None:
+        formula = self._session.formula
+        assert formula is not None
+        wanted = replace(formula, turn_line=text)
+        line = wanted.plan.line()
+        self._session.change("change the turn line", replace(wanted, turn_line=line))
+
+    def _take_plan(self, words: str, plan: Plan) -> None:
+        try:
+            self._session.edit(words, lambda f: replace(f, turn_line=plan.line()))
+        except AplombError as error:
+            self.show_error(str(error))
+
+    def _take_enclosure(self, at: int) -> None:
+        enclosure: Enclosure = self._enclosure.itemData(at)
+        study = self._session.study
+        if study is not None:
+            self._take_plan(f"enclose: {enclosure.value}", replace(study.plan, enclosure=enclosure))
+
+    def _take_size(self, name: str, text: str) -> None:
+        formula = self._session.formula
+        assert formula is not None
+        wide = name == "roll_width_mm"
+        if wide and not text.strip():
+            value = 0.0
+        else:
+            value = read_length(text, in_cm=wide)
+            if value == 0:
+                raise AmountError("enter a length above 0", text, 0, len(text))
+        changed: Formula = replace(formula, **{name: value})
+        self._session.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
+
+    def _picked(self, place: int) -> None:
+        self.refresh()
+        self.moment.emit(self.moment_shown())
+
+    def moment_shown(self) -> int | None:
+        """Steps of the plan that the section shows here."""
+        return self.ribbon.place
+
+    def refresh(self) -> None:
+        """Show the formula in hand."""
+        study = self._session.study
+        self.widget().setEnabled(study is not None)
+        if study is None:
+            return
+        if self._session.uid != self._uid:
+            self._uid = self._session.uid
+            self.ribbon.place = len(study.plan.steps)
+        self.line.show_value(study.plan.line())
+        self._enclosure.setCurrentIndex(self._enclosure.findData(study.plan.enclosure))
+        self.ribbon.show_study(study)
+        f, pieces = study.formula, study.in_pieces
+        for name, field in self._fields.items():
+            value = getattr(f, name)
+            unit = "cm" if name == "roll_width_mm" else "mm"
+            field.show_value(bare_text(value, unit, 2) if value else "")
+            shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
+            field.setVisible(shown)
+            field.property("caption").setVisible(shown)
+        self._portion.setVisible(study.plan.enclosure is Enclosure.PORTIONS)
+        self._say_step(study)
+        self._say_counts(study)
+        self.moment.emit(self.moment_shown())
+
+    def _say_step(self, study: Study) -> None:
+        place = self.ribbon.place
+        self._sheet.show_step(study, place, self._theme)
+        words = step_words(study, place, self._session.reference.house)
+        self._sheet_words.setText(words.drawing)
+        self._todo_big.setText(words.big)
+        self._todo.setText(words.todo)
+        self._folded.setText(words.after)
+
+    def _say_counts(self, study: Study) -> None:
+        r = study.readings
+        if r.fat_leaves is None:
+            self._counts.setText(study.fold_trouble or "No leaves yet: the fat block is empty.")
+            return
+        turns = len(study.plan.turns)
+        about = "about " if r.leaves_are_means else ""
+        mean = " (expected means)" if r.leaves_are_means else ""
+        if study.plan.rolls_up:
+            mean = " (through the middle of the log)"
+        self._counts.setText(
+            f"Fold product {short(r.product, 'fat_leaves')} · {about}"
+            f"{short(r.fat_leaves, 'fat_leaves')} fat leaves, "
+            f"{short(r.dough_leaves, 'fat_leaves')} of dough, "
+            f"{short(r.leaves, 'fat_leaves')} in all{mean} · {turns} turns, "
+            f"{turns + 1} with the enclosing, {study.plan.creases} creases"
+        )

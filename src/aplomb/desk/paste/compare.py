@@ -1,0 +1,112 @@
+"""Compare the formula with another one, or with a revision of itself."""
+
+from PySide6.QtWidgets import QComboBox
+
+from aplomb.book.changes import Revision
+from aplomb.core.base.errors import AplombError
+from aplomb.core.study.study import Study, make_study
+from aplomb.desk.kit.fields import button, card, label, row
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.paste.comparison_view import ComparisonView
+from aplomb.desk.session import Session
+from aplomb.desk.stages.asking import ask_revision
+from aplomb.desk.stages.place import Place
+
+
+class ComparePlace(Place):
+    """Line by line, reading by reading, as difference and ratio."""
+
+    TITLE = "Compare"
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._other = QComboBox()
+        self._other.setAccessibleName("Compare with")
+        self._other.activated.connect(lambda _i: self._show())
+        self._keep = button("Keep a revision…", "", self._keep_revision, "Ctrl+R")
+        self._back = button("Go back to this one", "", self._take_back)
+        self._body.addLayout(
+            row(label("with", "second"), self._other, None, self._back, self._keep)
+        )
+        frame, column = card()
+        self._view = ComparisonView(session, theme)
+        self._words = label("", "second")
+        self._words.setWordWrap(True)
+        column.addWidget(self._words)
+        column.addWidget(self._view)
+        self._body.addWidget(frame)
+        self._body.addStretch(1)
+        self._revisions: dict[int, Revision] = {}
+        session.shelf_changed.connect(self._seen)
+        self.refresh()
+
+    def _seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self._view.set_theme(theme)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._other)
+
+    def refresh(self) -> None:
+        """Offer revisions and other formulas, and show the one chosen."""
+        if self._session.study is None:
+            return
+        wanted = self._other.currentData()
+        try:
+            self._revisions = {r.number: r for r in self._session.revisions()}
+        except AplombError as error:
+            self.show_error(str(error))
+            self._revisions = {}
+        self._other.clear()
+        for number, revision in sorted(self._revisions.items(), reverse=True):
+            name = f": {revision.name}" if revision.name else ""
+            self._other.addItem(f"Revision {number}{name}, {revision.at[:10]}", number)
+        for uid, entry in self._session.entries.items():
+            if uid != self._session.uid:
+                self._other.addItem(entry.name, uid)
+        at = next((i for i in range(self._other.count()) if self._other.itemData(i) == wanted), 0)
+        self._other.setCurrentIndex(at)
+        self._show()
+
+    def _study(self) -> Study | None:
+        wanted = self._other.currentData()
+        if isinstance(wanted, int):
+            try:
+                return make_study(self._revisions[wanted].formula, self._session.reference)
+            except AplombError as error:
+                self.show_error(str(error))
+                return None
+        return self._session.study_of(wanted) if wanted in self._session.entries else None
+
+    def _show(self) -> None:
+        self.show_error("")
+        now, other = self._session.study, self._study()
+        self._back.setVisible(isinstance(self._other.currentData(), int))
+        self._view.setVisible(other is not None)
+        if now is None or other is None:
+            self._words.setText(
+                "Nothing to compare with yet. Keep a revision before the next change, or copy the "
+                "formula with Ctrl+D."
+            )
+            return
+        number = self._other.currentData()
+        name = f"rev. {number}" if isinstance(number, int) else "other"
+        self._words.setText(f"{name}: {self._other.currentText()}; now: {now.formula.name}")
+        self._view.show_pair(other, now, (name, "now"), whole=True)
+
+    def _keep_revision(self) -> None:
+        ask_revision(self.window(), self._session)
+
+    def _take_back(self) -> None:
+        number = self._other.currentData()
+        if isinstance(number, int):
+            try:
+                self._session.change(f"back to revision {number}", self._revisions[number].formula)
+            except AplombError as error:
+                self.show_error(str(error))

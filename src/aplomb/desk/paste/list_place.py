@@ -1,0 +1,395 @@
+"""Paste a list of ingredients; accept its lines one by one."""
+
+from functools import partial
+from typing import get_args
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QPlainTextEdit,
+    QSizePolicy,
+    QWidget,
+)
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import decimal_sign, weight_text
+from aplomb.core.base.quantity import LARGEST_G
+from aplomb.core.base.units import MEASURES_SHORT, Kind, Measures
+from aplomb.core.lists.reading import (
+    MOST_LINES,
+    Proposal,
+    flour_of,
+    left_out,
+    measures_of,
+    read_list,
+    understood,
+)
+from aplomb.core.paste.formula import PART_NAMES, SMALLEST_G, Formula, Part, flour_grams
+from aplomb.core.paste.line import Line
+from aplomb.core.paste.pantry import Pantry
+from aplomb.desk.kit.fields import button, card, label, let_go, plain_tip
+from aplomb.desk.kit.find_field import ask_material
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session, first_formula
+from aplomb.desk.stages.place import Place
+
+EXAMPLE = """2 1/4 cups (280 g) plain flour
+1 tsp salt
+½ cup iced water
+250 g unsalted butter, cold"""
+OTHER = "another…"
+READ_AFTER_MS = 250
+
+
+class ProposalRow:
+    """One line of the list: what it says, what was understood, and whether it is taken."""
+
+    def __init__(self, owner: "ListPlace", at: int, proposal: Proposal) -> None:
+        self.proposal = proposal
+        self.frame = QFrame()
+        self.raw: QLabel = label(proposal.raw, "second")
+        self.raw.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.raw.setToolTip(plain_tip(proposal.raw))
+        self.amount: QLabel = label("", "strong")
+        self.amount.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.material, self.part = QComboBox(), QComboBox()
+        for combo in (self.material, self.part):
+            combo.setSizeAdjustPolicy(
+                QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+            )
+            combo.setMinimumContentsLength(4)
+        pantry = owner.pantry
+        for key in proposal.candidates:
+            self.material.addItem(pantry[key].name, key)
+        if not proposal.candidates:
+            self.material.addItem("choose …", "")
+        self.material.addItem(OTHER, "")
+        self.material.setAccessibleName(f"Material of “{proposal.raw[:40]}”")
+        self.material.activated.connect(partial(owner.material_chosen, at))
+        for part in Part:
+            self.part.addItem(PART_NAMES[part], part.value)
+        self.part.setCurrentIndex(self.part.findData(proposal.part.value))
+        self.part.setAccessibleName(f"Part of “{proposal.raw[:40]}”")
+        self.part.activated.connect(lambda _i: owner.show_amounts())
+        self.take = button("Accept", "", partial(owner.accept, at))
+        self.take.setAccessibleName(f"Accept {proposal.raw[:40]}")
+        self.doubts: QLabel = label("; ".join(proposal.doubts), "look")
+        self.doubts.setWordWrap(True)
+        self.doubts.setMinimumWidth(60)
+        self.taken = False
+
+    @property
+    def key(self) -> str:
+        """Key of the chosen material; empty when none is."""
+        return str(self.material.currentData() or "")
+
+    def widgets(self) -> tuple[QWidget, ...]:
+        """In the order of the columns."""
+        return (self.raw, self.material, self.part, self.amount, self.take)
+
+
+class ListPlace(Place):
+    """From a list on the clipboard to lines of the formula, nothing silently guessed."""
+
+    TITLE = "Paste a list"
+    HINT = "One material a line, as it stands in a notebook, a mail or a table."
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        self._rows: list[ProposalRow] = []
+        self._was_narrow = False
+        self._uid = session.uid
+        self._chosen: Measures | None = None
+        """Cups and spoons chosen for this list; None for what the list or the house says."""
+        super().__init__(session, theme)
+        self._text = QPlainTextEdit()
+        self._text.setPlaceholderText(EXAMPLE)
+        self._text.setAccessibleName("The list, one material a line")
+        self._text.setTabChangesFocus(True)
+        self._text.setFixedHeight(theme.px(138))
+        self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
+        self._timer.timeout.connect(self.read)
+        self._text.textChanged.connect(self._timer.start)
+        self._body.addWidget(self._text)
+        frame, column = card()
+        self._words: QLabel = label("", "strong")
+        self._words.setWordWrap(True)
+        self._words.setMinimumWidth(60)
+        self._sure = button("", "main", self.accept_sure)
+        self._clear = button("Empty the formula first", "quiet", self._empty_formula)
+        column.addWidget(self._words)
+        self._cups = QComboBox()
+        self._cups.setAccessibleName("Cups and spoons of the list")
+        for key in get_args(Measures):
+            self._cups.addItem(MEASURES_SHORT[key], key)
+        self._cups.activated.connect(self._choose_cups)
+        self._why_cups: QLabel = label("", "second")
+        self._why_cups.setWordWrap(True)
+        self._why_cups.setMinimumWidth(60)
+        self._as_written = QCheckBox("As written: the batch is what the list makes")
+        self._as_written.setToolTip(
+            "The batch is set to the paste that the accepted lines come to. The lines that a new "
+            "formula begins with give way to the list."
+        )
+        column.addLayout(Flow(self._clear, self._cups, self._sure, spacing=8))
+        column.addWidget(self._as_written)
+        column.addWidget(self._why_cups)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(3)
+        column.addLayout(self._grid)
+        self._body.addWidget(frame)
+        self._body.addStretch(1)
+        self._as_written.setChecked(self._untouched)
+        self.read()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        super().set_theme(theme)
+        self._text.setFixedHeight(theme.px(138))
+
+    @property
+    def pantry(self) -> Pantry:
+        """The pantry as it is now."""
+        return self._session.reference.pantry
+
+    def begin(self, _target: object) -> None:
+        """Begin with what is on the clipboard, when that looks like a list."""
+        self._empty_for_another()
+        if self._text.toPlainText().strip():
+            return
+        text = QApplication.clipboard().text()
+        if "\n" in text.strip() and any(ch.isdigit() for ch in text) and len(text) < 20_000:
+            self._text.setPlainText(text)
+            self.read()
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._text)
+
+    def refresh(self) -> None:
+        """Show the lines against the formula in hand; another one begins with an empty list."""
+        self._empty_for_another()
+        self.show_amounts()
+
+    def _empty_for_another(self) -> None:
+        if self._session.uid == self._uid:
+            return
+        self._uid = self._session.uid
+        self._chosen = None
+        self._text.clear()
+        self._as_written.setChecked(self._untouched)
+        self.read()
+
+    @property
+    def _untouched(self) -> bool:
+        """True while the formula in hand has only the lines that a new one begins with, or none."""
+        formula = self._session.formula
+        if formula is None:
+            return False
+        return not formula.all_lines() or formula.all_lines() == first_formula("").all_lines()
+
+    def _measures(self, text: str) -> Measures:
+        """Which cups and spoons the list means: as chosen, as it says itself, or the house's."""
+        told = measures_of(text)
+        own = self._session.reference.house.measures
+        self._why_cups.setText("")
+        if self._chosen is None and told is not None and told[0] != own:
+            self._why_cups.setText(
+                f"It says {told[1]}: {MEASURES_SHORT[told[0]]} are taken for this list."
+            )
+        self._why_cups.setVisible(bool(self._why_cups.text()))
+        return self._chosen or (told[0] if told else own)
+
+    def read(self) -> None:
+        """Read the list anew."""
+        if QApplication.activeModalWidget() is not None:  # a row has asked for a material
+            self._timer.start()
+            return
+        self._timer.stop()
+        text = self._text.toPlainText()
+        if not text.strip():
+            self._chosen = None
+        measures = self._measures(text)
+        self._cups.setCurrentIndex(self._cups.findData(measures))
+        found = read_list(text, self.pantry, decimal_sign(), measures)
+        for each in self._rows:
+            let_go(self._grid, *each.widgets(), each.doubts)
+        self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
+        self._lay()
+        before: QWidget = self._text
+        for widget in (self._clear, self._cups, self._sure, self._as_written):
+            QWidget.setTabOrder(before, widget)
+            before = widget
+        for each in self._rows:
+            for widget in (each.material, each.part, each.take):
+                QWidget.setTabOrder(before, widget)
+                before = widget
+        self.show_amounts()
+
+    def arrange(self) -> None:
+        """What the list says stands above what was understood when the page is narrow."""
+        super().arrange()
+        if self.narrow != self._was_narrow:
+            self._lay()
+
+    def _lay(self) -> None:
+        self._was_narrow = self.narrow
+        for at, each in enumerate(self._rows):
+            raw, *others = each.widgets()
+            first = 0 if self.narrow else 1
+            self._grid.addWidget(raw, 3 * at, 0, 1, 4 if self.narrow else 1)
+            for column, widget in enumerate(others):
+                self._grid.addWidget(widget, 3 * at + 1 - first, column + first)
+            self._grid.addWidget(each.doubts, 3 * at + 2, 0, 1, 5)
+            each.doubts.setVisible(bool(each.proposal.doubts))
+        for column, stretch in enumerate((4, 3, 0, 0, 0) if self.narrow else (5, 4, 3, 0, 0)):
+            self._grid.setColumnStretch(column, stretch)
+
+    def _flour_g(self) -> float | None:
+        """Flour that percentages of the list stand on: its own, else the formula's."""
+        own = flour_of(tuple(each.proposal for each in self._rows), self.pantry)
+        if own is not None:
+            return own
+        formula = self._session.formula
+        return flour_grams(formula, self.pantry) if formula else None
+
+    def _grams(self, each: ProposalRow) -> float | None:
+        if not each.key:
+            return None
+        known = understood(each.proposal, self.pantry[each.key], self._flour_g())
+        if known is not None:
+            return known.grams
+        return 0.0 if each.proposal.amount is None else None
+
+    def show_amounts(self) -> None:
+        """Show the grams each line comes to with what is chosen now."""
+        sure = 0
+        for each in self._rows:
+            grams = self._grams(each)
+            words = "–" if grams is None else weight_text(grams)
+            if each.key and grams is not None:
+                known = understood(each.proposal, self.pantry[each.key], self._flour_g())
+                if known is not None and known.spread_pct >= 1:
+                    words += f" ± {known.spread_pct:.0f} %"
+                if known is not None:
+                    each.amount.setToolTip(
+                        plain_tip(
+                            f"{known.said}: {weight_text(known.low_g)} to "
+                            f"{weight_text(known.high_g)}"
+                        )
+                    )
+            each.amount.setText("accepted" if each.taken else words)
+            each.take.setEnabled(not each.taken and grams is not None)
+            each.take.setText("✓" if each.taken else "Accept")
+            each.material.setEnabled(not each.taken)
+            each.part.setEnabled(not each.taken)
+            sure += each.proposal.sure and not each.taken and grams is not None
+        self._sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
+        self._sure.setVisible(sure > 0)
+        formula = self._session.formula
+        self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
+        self._as_written.setVisible(bool(self._rows))
+        left = sum(not each.taken for each in self._rows)
+        count = len(self._rows)
+        self._words.setText(
+            f"{count} line{'s' if count != 1 else ''}, {left} to accept."
+            if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."
+        )  # fmt: skip
+        beyond = left_out(self._text.toPlainText())
+        self.show_error(
+            f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "
+            f"{MOST_LINES} are taken at once. Accept these, then paste the rest."
+            if beyond
+            else ""
+        )
+
+    def _choose_cups(self, at: int) -> None:
+        self._chosen = self._cups.itemData(at)
+        self.read()
+
+    def material_chosen(self, at: int, choice: int) -> None:
+        """Take the chosen material, or ask for another one."""
+        each = self._rows[at]
+        if each.material.itemText(choice) == OTHER:
+            key = ask_material(self.window(), self.pantry, f"Instead of “{each.proposal.raw[:40]}”")
+            if each not in self._rows:
+                return
+            if key:
+                each.material.insertItem(0, self.pantry[key].name, key)
+            each.material.setCurrentIndex(0)
+        self.show_amounts()
+
+    def _with(self, formula: Formula, each: ProposalRow, grams: float) -> Formula:
+        part = Part(each.part.currentData())
+        amount = each.proposal.amount
+        typed = ""
+        if amount is not None and (amount.kind is Kind.VOLUME or amount.also or amount.spread):
+            typed = each.proposal.amount_text
+            if self._cups.currentData() != self._session.reference.house.measures:
+                typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
+        line = Line(each.key, round(grams, 4), each.proposal.note[:80], typed)
+        return formula.with_lines(part, (*formula.lines(part), line))
+
+    def _take(self, rows: list[ProposalRow], words: str) -> None:
+        formula = self._session.formula
+        if formula is None:
+            return
+        as_written = self._as_written.isChecked()
+        if as_written and self._untouched:
+            formula = _bare(formula)
+        taken = []
+        for each in rows:
+            grams = self._grams(each)
+            if grams is not None and not each.taken:
+                formula = self._with(formula, each, grams)
+                taken.append(each)
+        paste_g = sum(n.grams for n in (*formula.dough, *formula.block))
+        if as_written and SMALLEST_G <= paste_g <= LARGEST_G:
+            batch = replace(formula.batch, fixed="paste", paste_g=round(paste_g, 4))
+            formula = replace(formula, batch=batch)
+        try:
+            self._session.change(words, formula)
+        except AplombError as error:
+            self.show_error(str(error))
+            return
+        self.show_error("")
+        for each in taken:
+            each.taken = True
+        self.show_amounts()
+
+    def accept(self, at: int) -> None:
+        """Accept one line and go on to the next."""
+        if at >= len(self._rows):
+            return
+        each = self._rows[at]
+        name = self.pantry[each.key].name if each.key else ""
+        self._take([each], f"add {name}")
+        for other in self._rows[at + 1 :]:
+            if not other.taken:
+                other.take.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+        self.first_focus(self._back)
+
+    def accept_sure(self) -> None:
+        """Accept every line that is certain, as one change."""
+        sure = [each for each in self._rows if each.proposal.sure and not each.taken]
+        self._take(sure, f"add {len(sure)} lines of a list")
+        for each in self._rows:
+            if not each.taken:
+                each.material.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+        self.first_focus(self._back)
+
+    def _empty_formula(self) -> None:
+        self._session.edit("empty the formula", _bare)
+
+
+def _bare(formula: Formula) -> Formula:
+    return replace(formula, **{part.value: () for part in Part})

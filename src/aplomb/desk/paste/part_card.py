@@ -1,0 +1,381 @@
+"""One part of a formula: its lines in grams and percent on flour, a field to add one, the total."""
+
+from collections.abc import Callable
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QMenu,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import decimal_sign, grams_text, num, weight_text
+from aplomb.core.base.quantity import parse_amount, parse_percent
+from aplomb.core.paste.formula import (
+    PART_NAMES,
+    Formula,
+    Part,
+    place_words,
+    with_grams,
+    with_percent,
+)
+from aplomb.core.paste.ingredient import to_grams
+from aplomb.core.paste.line import Line
+from aplomb.core.study.study import Study
+from aplomb.desk.kit.fields import bare_grams, bare_mnemonic, label, let_go, percent_text, plain_tip
+from aplomb.desk.kit.find_field import MaterialField, ask_material
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.paste.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
+from aplomb.desk.session import Session
+from aplomb.desk.stages.asking import ask_text
+
+LARGE_TEXT = 1.6
+"""Scale of text from which a head has no room for more than its title [-]."""
+
+CELL_INSET = 11
+"""From the edge of a cell to its figures [px]."""
+
+
+class PartCard(QFrame):
+    """One part of the formula: its lines, a field to add one, and the total.
+
+    Signals
+    -------
+    swap_wanted : int
+        Place of the line that is to be swapped.
+    """
+
+    swap_wanted = Signal(int)
+
+    def __init__(self, session: Session, theme: Theme, part: Part) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._session, self._theme, self._part = session, theme, part
+        self._rows: list[LineRow] = []
+        self._structure: object = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 12)
+        column.setSpacing(4)
+        filling = part is Part.FILLING
+        self._unit = label("g a piece" if filling else "g", "small")
+        self._percent = label("% on flour", "small")
+        for head in (self._unit, self._percent):
+            head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
+            head.setContentsMargins(0, 0, CELL_INSET, 0)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(2)
+        self._grid.setColumnStretch(0, 5)
+        self._grid.setColumnStretch(1, 4)
+        self._head = QHBoxLayout()
+        self._head.setSpacing(6)
+        self._title = Flow(label(PART_NAMES[part], "title"), spacing=6)
+        self._head.addLayout(self._title, 1)
+        self._head.addWidget(self._unit)
+        self._head.addWidget(self._percent)
+        column.addLayout(self._head)
+        self._beside: QWidget | None = None
+        self._below = QVBoxLayout()
+        column.addLayout(self._below)
+        column.addLayout(self._grid)
+        words = {Part.BETWEEN: "Add between the folds", Part.FILLING: "Add to the filling"}
+        self.add = MaterialField(
+            lambda: session.reference.pantry,
+            words.get(part, f"Add to the {PART_NAMES[part].lower()}"),
+        )
+        self.add.chosen.connect(self._added)
+        column.addWidget(self.add)
+        self._error = label("", "wrong")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        column.addWidget(self._error)
+        self._total_g = label("", "strong")
+        self._total_pct = label("", "strong")
+        self._bar = ShareBar(theme)
+        self._with_total = part in (Part.DOUGH, Part.BLOCK)
+        self._totals = QHBoxLayout()
+        if self._with_total:
+            self._totals.addWidget(label("Together", "strong"), 1)
+            for widget in (self._total_g, self._total_pct):
+                widget.setAlignment(Qt.AlignmentFlag.AlignRight)
+                self._totals.addWidget(widget)
+            column.addLayout(self._totals)
+            column.addWidget(self._bar)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = self._bar.theme = theme
+        wide = theme.px(79)
+        for column in (2, 3):
+            self._grid.setColumnMinimumWidth(column, wide)
+        for head in (self._unit, self._percent):
+            head.setFixedWidth(wide)
+        self._place_beside()
+        for row_ in self._rows:
+            for field in row_.fields:
+                field.setFixedWidth(wide)
+        for total in (self._total_g, self._total_pct):
+            total.setFixedWidth(wide)
+            total.setContentsMargins(0, 0, CELL_INSET, 0)
+
+    def say_beside(self, widget: QWidget) -> None:
+        """Put something at the right of the title; below it when the text is very large."""
+        self._beside = widget
+        self._place_beside()
+
+    def _place_beside(self) -> None:
+        if self._beside is not None:
+            below = self._theme.scale > LARGE_TEXT
+            (self._below if below else self._title).addWidget(self._beside)
+
+    @property
+    def empty(self) -> bool:
+        """True when no line stands here."""
+        return not self._rows
+
+    @property
+    def _formula(self) -> Formula:
+        formula = self._session.formula
+        assert formula is not None
+        return formula
+
+    def refresh(self, study: Study) -> None:
+        """Show a study; rows are made anew only when the lines are other ones."""
+        lines = study.formula.lines(self._part)
+        pantry = self._session.reference.pantry
+        structure = (self._session.uid, tuple(line.material for line in lines))
+        if structure != self._structure:
+            self._structure = structure
+            self._rebuild(lines)
+        flour = study.accounts.flour_g
+        for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
+            shown.line = line
+            shown.grams.show_value(grams_text(line.grams))
+            shown.percent.show_value(percent_text(100 * line.grams / flour) if flour > 0 else "–")
+            material = pantry[line.material]
+            between = self._part is Part.BETWEEN
+            turn = place_words(line, self._part, study.plan) if between else ""
+            self._place(shown, at, note_words(line, material, turn))
+            if line.typed:
+                shown.grams.setToolTip(
+                    plain_tip(shown.grams.bad_reason or spread_words(line, material))
+                )
+        if self._with_total:
+            total = sum(line.grams for line in lines)
+            self._total_g.setText(grams_text(total))
+            self._total_pct.setText(percent_text(100 * total / flour) if flour > 0 else "–")
+            self._bar.show_lines([(line.grams, pantry[line.material]) for line in lines])
+
+    def _place(self, shown: LineRow, at: int, words: str) -> None:
+        """Give the name the room of the note where there is none; shorten what is too long."""
+        span = 1 if words else 2
+        if span != shown.span:
+            shown.span = span
+            self._grid.removeWidget(shown.name)
+            self._grid.addWidget(shown.name, at + 1, 0, 1, span)
+            shown.note.setVisible(bool(words))
+            self._grid.activate()
+        shown.note.setToolTip(plain_tip(words))
+        elide = Qt.TextElideMode.ElideRight
+        for widget, text, inset in ((shown.note, words, 0), (shown.name, shown.full_name, 14)):
+            room = max(40, widget.width() - inset)
+            words = widget.fontMetrics().elidedText(text, elide, room)
+            widget.setText(bare_mnemonic(words) if widget is shown.name else words)
+
+    def _rebuild(self, lines: tuple[Line, ...]) -> None:
+        for shown in self._rows:
+            let_go(self._grid, *shown.widgets())
+        pantry = self._session.reference.pantry
+        self._rows = [LineRow(self, i, n, pantry[n.material]) for i, n in enumerate(lines)]
+        before: QWidget | None = None
+        for i, shown in enumerate(self._rows):
+            for column, widget in enumerate(shown.widgets()):
+                self._grid.addWidget(widget, i + 1, column)
+            for widget in (shown.name, *shown.fields):
+                if before is not None:
+                    QWidget.setTabOrder(before, widget)
+                before = widget
+        if before is not None:
+            QWidget.setTabOrder(before, self.add)
+        self._unit.setVisible(bool(lines))
+        self._percent.setVisible(bool(lines) and self._part is not Part.FILLING)
+        if self._part is Part.FILLING:
+            for shown in self._rows:
+                shown.percent.hide()
+        self.show_error("")
+        self.set_theme(self._theme)
+
+    def show_error(self, reason: str) -> None:
+        """Say why a cell cannot be used, under the lines."""
+        self._error.setText(reason)
+        self._error.setVisible(bool(reason))
+
+    def _place_of(self, line: Line) -> int:
+        """Find a line that is shown in the formula in hand, wherever it stands there."""
+        lines = self._formula.lines(self._part)
+        same = [i for i, each in enumerate(lines) if each == line]
+        for i, shown in enumerate(self._rows):
+            if shown.line is line and i in same:
+                return i
+        if len(same) != 1:
+            raise AplombError("This line is no longer in the formula; nothing was changed.")
+        return same[0]
+
+    def take_grams(self, line: Line, text: str) -> None:
+        """Take an amount typed in the grams cell."""
+        formula, index = self._formula, self._place_of(line)
+        material = self._session.reference.pantry[line.material]
+        study = self._session.study
+        amount = parse_amount(text, decimal_sign(), self._session.reference.house.measures)
+        grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
+        grams *= bare_grams() if amount.bare else 1.0
+        plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
+        typed = "" if plain and amount.also is None and not amount.spread else text.strip()
+        self._session.change(
+            f"{material.name}: {weight_text(grams)}",
+            with_grams(formula, self._part, index, grams, typed),
+        )
+
+    def take_percent(self, line: Line, text: str) -> None:
+        """Take a percentage typed in the percent cell."""
+        formula, index = self._formula, self._place_of(line)
+        name = self._session.reference.pantry[line.material].name
+        percent = parse_percent(text, decimal_sign())
+        pantry = self._session.reference.pantry
+        self._session.change(
+            f"{name}: {num(percent)} %",
+            with_percent(formula, pantry, self._part, index, percent, text),
+        )
+
+    def _change_lines(
+        self, words: str, make: Callable[[list[Line]], None], focus: tuple[int, int] | None
+    ) -> None:
+        lines = list(self._formula.lines(self._part))
+        make(lines)
+        self._session.change(words, self._formula.with_lines(self._part, tuple(lines)))
+        if focus is not None:
+            self.focus_line(*focus)
+
+    def _added(self, key: str) -> None:
+        name = self._session.reference.pantry[key].name
+        at = len(self._rows)
+        try:
+            self._change_lines(f"add {name}", lambda n: n.append(Line(key, 0.0)), None)
+        except AplombError as error:
+            self.show_error(str(error))
+            return
+        QTimer.singleShot(0, self, lambda: self.focus_line(at, GRAMS))
+
+    def focus_line(self, index: int, column: int) -> None:
+        """Put the cursor into a cell; past the last line into the field that adds one."""
+        if 0 <= index < len(self._rows):
+            self._rows[index].fields[column].setFocus(Qt.FocusReason.TabFocusReason)
+        else:
+            self.add.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def focused_line(self) -> int | None:
+        """Give the line that holds the keyboard; None when it is elsewhere."""
+        for i, shown in enumerate(self._rows):
+            if any(widget.hasFocus() for widget in (shown.name, *shown.fields)):
+                return i
+        return None
+
+    def line_key(self, event: QKeyEvent, index: int, column: int) -> bool:
+        """Arrows and Enter go from line to line; with Alt they move it; Ctrl+Delete removes."""
+        key, mods = event.key(), event.modifiers()
+        if mods == Qt.KeyboardModifier.ControlModifier and key == Qt.Key.Key_Delete:
+            self._remove(index, column)
+        elif mods == Qt.KeyboardModifier.AltModifier and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._move(index, -1 if key == Qt.Key.Key_Up else 1, column)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if self._rows[index].fields[column].commit():
+                self.focus_line(index + 1, column)
+        elif key == Qt.Key.Key_Down:
+            self.focus_line(index + 1, column)
+        elif key == Qt.Key.Key_Up and index > 0:
+            self.focus_line(index - 1, column)
+        else:
+            return False
+        return True
+
+    def _remove(self, index: int, column: int = GRAMS) -> None:
+        name = self._rows[index].full_name
+        last = len(self._rows) == 1
+        at = self._place_of(self._rows[index].line)
+        self._change_lines(f"remove {name}", lambda n: n.pop(at) and None, None)
+        self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
+
+    def _move(self, index: int, by: int, column: int = GRAMS) -> None:
+        to = index + by
+        if not 0 <= to < len(self._rows):
+            return
+        here = self._place_of(self._rows[index].line)
+        there = self._place_of(self._rows[to].line)
+
+        def swap(lines: list[Line]) -> None:
+            lines[here], lines[there] = lines[there], lines[here]
+
+        self._change_lines(f"move {self._rows[index].full_name}", swap, (to, column))
+
+    def line_menu(self, index: int, at: QWidget) -> None:
+        """Offer what can be done with a line."""
+        menu = QMenu(self)
+        menu.addAction("Swap at equal fat, water, acid …\tAlt+S", lambda: self._exchange(index))
+        menu.addAction("Another material, same weight…", lambda: self._swap(index))
+        if self._part is Part.BETWEEN:
+            turns = QMenu("Sprinkled in at", menu)
+            count = len(self._formula.plan.turns)
+            for turn in range(1, count):
+                turns.addAction(f"turn {turn}", partial(self._at_turn, index, turn))
+            turns.addAction("the last turn", partial(self._at_turn, index, 0))
+            menu.addMenu(turns)
+        menu.addAction("Note…", lambda: self._ask_note(index))
+        menu.addSeparator()
+        menu.addAction("Move up\tAlt+Up", lambda: self._move(index, -1)).setEnabled(index > 0)
+        down = menu.addAction("Move down\tAlt+Down", lambda: self._move(index, 1))
+        down.setEnabled(index < len(self._rows) - 1)
+        menu.addAction("Remove\tCtrl+Delete", lambda: self._remove(index))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(at.mapToGlobal(QPoint(8, at.height())))
+
+    def _at_turn(self, index: int, turn: int) -> None:
+        at = self._place_of(old := self._rows[index].line)
+        name = self._rows[index].full_name.lower()
+        where = f"turn {turn}" if turn else "the last turn"
+        self._change_lines(
+            f"{name} at {where}", lambda n: n.__setitem__(at, replace(old, turn=turn)),
+            (index, GRAMS),
+        )  # fmt: skip
+
+    def _exchange(self, index: int) -> None:
+        self.swap_wanted.emit(index)
+
+    def _swap(self, index: int) -> None:
+        pantry = self._session.reference.pantry
+        at = self._place_of(old := self._rows[index].line)
+        key = ask_material(self.window(), pantry, f"Instead of {pantry[old.material].name.lower()}")
+        if key:
+            self._change_lines(
+                f"{pantry[key].name} for {pantry[old.material].name.lower()}",
+                lambda n: n.__setitem__(at, replace(old, material=key)), (index, GRAMS),
+            )  # fmt: skip
+
+    def _ask_note(self, index: int) -> None:
+        at = self._place_of(old := self._rows[index].line)
+        name = self._rows[index].full_name
+        words = ask_text(self.window(), "Note", f"Note on {name.lower()}:", old.note)
+        if words is not None:
+            self._change_lines(
+                f"note on {name.lower()}",
+                lambda n: n.__setitem__(at, replace(old, note=words.strip()[:80])),
+                (index, GRAMS),
+            )  # fmt: skip

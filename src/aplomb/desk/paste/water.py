@@ -1,0 +1,195 @@
+"""Water and ice for a wanted dough temperature, and the house: temperatures, cups, currency."""
+
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
+
+from aplomb.core.base.figures import (
+    bare_text,
+    celsius_text,
+    decimal_sign,
+    degrees,
+    num,
+    number_text,
+    weight_text,
+)
+from aplomb.core.base.house import WARM
+from aplomb.core.base.quantity import parse_percent
+from aplomb.core.base.units import MEASURES_WORDS, Measures
+from aplomb.core.batch.water import held_back_g
+from aplomb.core.study.study import Study
+from aplomb.desk.kit.fields import Field, card, currency_sign, fix_width, label, read_temp
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.house_card import HouseFields
+from aplomb.desk.stages.place import Place
+
+HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
+    "masses": ("Weights", {"g": "g and kg", "oz": "oz and lb"}),
+    "lengths": ("Lengths", {"mm": "mm and cm", "in": "inches"}),
+    "temps": ("Temperatures", {"°C": "°C", "°F": "°F"}),
+}
+"""Measures of the house that every screen and paper shows; a field takes any."""
+
+
+class WaterPlace(Place):
+    """Which water, how much ice; and what the bakery is like."""
+
+    TITLE = "Water and ice"
+    HINT = "For the batch. A heat balance over flour, water and all else in the bowl."
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self._fields: dict[str, Field] = {}
+        self._body.addLayout(self.two_sides(self._answer_card(), self._house_card()))
+        self._body.addStretch(1)
+        self.refresh()
+
+    def _answer_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The dough", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(0, 1)
+        self._wanted = Field("Wanted dough temperature", self._take_wanted, self.show_error)
+        self._row(grid, 0, "Wanted after mixing, °C", self._wanted)
+        self._held = Field("Water held back, %", self._take_held, self.show_error)
+        self._held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
+        self._row(grid, 1, "Water held back, %", self._held)
+        column.addLayout(grid)
+        self._answer: QLabel = label("", "big")
+        self._words: QLabel = label("", "second")
+        for words in (self._answer, self._words):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+            column.addWidget(words)
+        return frame
+
+    def _house_card(self) -> QFrame:
+        frame, column = card()
+        column.addWidget(label("The house", "title"))
+        self.house = HouseFields(self._session, self._theme, WARM, self.show_error)
+        self._fields, grid = self.house.fields, self.house.grid
+        at = len(WARM)
+        self._units: dict[str, QComboBox] = {}
+        self._measures = QComboBox()
+        self._measures.setAccessibleName("Cups and spoons")
+        for key, words in MEASURES_WORDS.items():
+            self._measures.addItem("metric" if key == "metric" else "US", key)
+            self._measures.setItemData(
+                self._measures.count() - 1, words, Qt.ItemDataRole.ToolTipRole
+            )
+        self._measures.activated.connect(self._take_measures)
+        self._row(grid, at, "Cups and spoons", self._measures)
+        for i, (name, (words, choices)) in enumerate(HOUSE_UNITS.items()):
+            box = QComboBox()
+            box.setAccessibleName(words)
+            for unit, said in choices.items():
+                box.addItem(said, unit)
+            box.activated.connect(partial(self._take_unit, name))
+            self._row(grid, at + 2 + i, words, box)
+            self._units[name] = box
+        self._currency = Field("Currency", self._take_currency, self.show_error, eager=True)
+        self._row(grid, at + 1, "Currency", self._currency)
+        column.addLayout(grid)
+        self._cups = label("", "small")
+        self._cups.setWordWrap(True)
+        column.addWidget(self._cups)
+        return frame
+
+    def _row(self, grid: QGridLayout, at: int, words: str, field: Field | QComboBox) -> None:
+        grid.addWidget(label(words), at, 0)
+        fix_width(field, 96, self._theme)
+        if isinstance(field, Field):
+            field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        grid.addWidget(field, at, 1)
+
+    def _take_wanted(self, text: str) -> None:
+        value = read_temp(text)
+        self._session.edit(f"dough at {celsius_text(value)}", lambda f: replace(f, dough_c=value))
+
+    def _take_held(self, text: str) -> None:
+        percent = parse_percent(text, decimal_sign()) if text.strip() else 0.0
+        self._session.edit(
+            f"water held back {num(percent)} %", lambda f: replace(f, held_back_pct=percent)
+        )
+
+    def _take_measures(self, at: int) -> None:
+        measures: Measures = self._measures.itemData(at)
+        house = replace(self._session.reference.house, measures=measures)
+        self._session.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
+
+    def _take_unit(self, name: str, at: int) -> None:
+        box = self._units[name]
+        house = replace(self._session.reference.house, **{name: box.itemData(at)})
+        self._session.set_house(f"{box.accessibleName().lower()} in {box.itemText(at)}", house)
+
+    def _take_currency(self, text: str) -> None:
+        house = replace(self._session.reference.house, currency=text.strip())
+        self._session.set_house(f"currency {text.strip() or 'of the locale'}", house)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self._wanted)
+
+    def refresh(self) -> None:
+        """Show the formula in hand and the house."""
+        house = self._session.reference.house
+        self.house.refresh()
+        self._measures.setCurrentIndex(self._measures.findData(house.measures))
+        for name, box in self._units.items():
+            box.setCurrentIndex(box.findData(getattr(house, name)))
+        self._currency.show_value(currency_sign(house.currency))
+        self._cups.setText(MEASURES_WORDS[house.measures])
+        study = self._session.study
+        if study is not None:
+            self._wanted.show_value(bare_text(study.formula.dough_c, "°C", 1))
+            self._held.show_value(number_text(study.formula.held_back_pct, 1))
+            self._show_answer(study)
+
+    def _show_answer(self, study: Study) -> None:
+        water, wanted = study.water, study.formula.dough_c
+        house = self._session.reference.house
+        if water is None:
+            self._answer.setText("No water to choose")
+            self._words.setText("The dough holds no water whose temperature could be chosen.")
+            return
+        whole = water.water_g + water.ice_g
+        if not water.reached:
+            self._answer.setText(f"{celsius_text(water.dough_c, 1)} at best")
+            self._words.setText(
+                f"All {weight_text(whole)} of the water as ice, or at its warmest, brings the "
+                f"dough to {celsius_text(water.dough_c, 1)}; you want {degrees(wanted)}. Change "
+                "the "
+                "flour’s temperature."
+            )
+            return
+        if water.ice_g <= 0:
+            self._answer.setText(f"Water at {celsius_text(water.needed_c, 1)}")
+            self._words.setText(
+                f"{weight_text(whole)} of it; no ice is needed. {self._held_words(study)}"
+            )
+            return
+        chilled = (
+            f"Or {weight_text(whole)} at {celsius_text(water.needed_c, 1)} from the fridge. "
+            if not water.only_ice
+            else "Water alone cannot be cold enough. "
+        )
+        self._answer.setText(
+            f"{weight_text(water.water_g)} water and {weight_text(water.ice_g)} ice"
+        )
+        ice = celsius_text(house.ice_c, 1).replace("-", "−")
+        self._words.setText(
+            f"Water as it comes at {celsius_text(house.tap_c)}, ice at {ice}. {chilled}"
+            f"With tap water alone the dough comes out at {celsius_text(water.plain_c, 1)}. Fats, "
+            "milk and eggs of the dough come from the fridge at "
+            f"{celsius_text(house.fridge_c)}; the fat "
+            f"block is not in the bowl. {self._held_words(study)}"
+        )
+
+    def _held_words(self, study: Study) -> str:
+        """Say how much water is held back."""
+        factor = study.scaled.factor or 1.0
+        grams = held_back_g(study.formula, self._session.reference.pantry, factor)
+        return f"Hold back {weight_text(grams)} and add it to feel." if grams > 0 else ""

@@ -1,0 +1,359 @@
+"""The Shelf: every formula of the book, with its section, ratio and leaves."""
+
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QEvent,
+    QModelIndex,
+    QPersistentModelIndex,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    QTimer,
+    Signal,
+)
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QLineEdit,
+    QListView,
+    QStackedWidget,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book.entry import Entry
+from aplomb.core.base.figures import number_text
+from aplomb.core.study.study import Study
+from aplomb.desk.kit.fields import button, label, plain_tip, row
+from aplomb.desk.kit.theme import TITLE, Theme
+from aplomb.desk.session import Session
+from aplomb.desk.shell.headline import short
+
+SECTIONS_AFTER_MS = 30
+"""From showing the shelf to drawing its sections [ms]."""
+MOST_THUMBS = 200
+"""Sections that are kept drawn [-]."""
+UID = Qt.ItemDataRole.UserRole
+Index = QModelIndex | QPersistentModelIndex
+NOWHERE = QModelIndex()
+
+
+class ShelfModel(QAbstractListModel):
+    """The formulas whose name or purpose holds every word searched for."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._words: list[str] = []
+        self._texts: dict[str, str] = {}
+        self._uids: list[str] = []
+        self.reset()
+
+    def rowCount(self, parent: Index = NOWHERE) -> int:
+        """Number of formulas that fit."""
+        return 0 if parent.isValid() else len(self._uids)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """Name, identity, or words for a screen reader."""
+        if not index.isValid():
+            return None
+        uid = self._uids[index.row()]
+        if role == UID:
+            return uid
+        entry = self._session.entries.get(uid)
+        if entry is None:  # it went, and the list is told on the next turn
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return entry.name
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return plain_tip(entry.purpose)
+        if role == Qt.ItemDataRole.AccessibleDescriptionRole:
+            return entry.purpose
+        return None
+
+    def search(self, text: str) -> None:
+        """Show only what fits; going on typing looks only through what still fits."""
+        words = text.casefold().split()
+        narrower = bool(self._words) and " ".join(words).startswith(" ".join(self._words))
+        among = self._uids if narrower else list(self._session.entries)
+        self._words = words
+        self._show(among)
+
+    def reset(self) -> None:
+        """Read the shelf anew."""
+        self._texts = {
+            uid: f"{entry.name} {entry.purpose}".casefold()
+            for uid, entry in self._session.entries.items()
+        }
+        self._show(list(self._session.entries))
+
+    def _show(self, uids: list[str]) -> None:
+        self.beginResetModel()
+        texts = self._texts
+        for word in self._words:
+            uids = [uid for uid in uids if word in texts[uid]]
+        self._uids = uids
+        self.endResetModel()
+
+    def row_of(self, uid: str) -> int:
+        """Place of a formula, -1 when it is not shown."""
+        return self._uids.index(uid) if uid in self._uids else -1
+
+
+class ShelfDelegate(QStyledItemDelegate):
+    """Paints a formula: section, name, purpose, and four figures."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session = session
+        self.theme = theme
+        self.with_sections = False
+        self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
+
+    def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
+        """One row."""
+        return QSize(300, self.theme.px(78))
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        """Paint one formula."""
+        theme, p = self.theme, self.theme.palette
+        uid = index.data(UID)
+        entry = self._session.entries.get(uid)
+        if entry is None:
+            return
+        study = self._session.study_of(uid)
+        room = QRectF(option.rect).adjusted(2, 4, -4, -4)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        picked = uid == self._session.uid
+        focused = option.widget.hasFocus() and option.widget.currentIndex() == index
+        painter.setPen(QPen(QColor(p.action if picked else p.line), 2 if picked else 1))
+        painter.setBrush(QColor(p.picked if focused else p.card))
+        painter.drawRoundedRect(room, 8, 8)
+        thumb = QRectF(room.left() + 12, room.top() + 10, theme.px(110), room.height() - 20)
+        self._paint_thumb(painter, thumb, uid, study)
+        figures = self._figures(study)
+        wide = theme.px(92)
+        left = thumb.right() + 16
+        names = QRectF(
+            left, room.top() + 8, room.right() - left - 26 - wide * len(figures), room.height() - 14
+        )
+        self._paint_text(painter, names, entry)
+        for i, (word, value) in enumerate(figures):
+            x = room.right() - 10 - wide * (len(figures) - i)
+            painter.setFont(theme.font(13))
+            painter.setPen(QColor(p.second))
+            painter.drawText(QPointF(x, room.top() + theme.px(24)), word)
+            painter.setFont(theme.font(20, 600))
+            painter.setPen(QColor(p.text))
+            painter.drawText(QPointF(x, room.top() + theme.px(50)), value)
+        painter.restore()
+
+    def _paint_text(self, painter: QPainter, where: QRectF, entry: Entry) -> None:
+        theme, p = self.theme, self.theme.palette
+        painter.setFont(theme.font(19, 600, TITLE))
+        painter.setPen(QColor(p.text))
+        metrics = painter.fontMetrics()
+        high = metrics.height()
+        name = metrics.elidedText(entry.name, Qt.TextElideMode.ElideRight, int(where.width()))
+        painter.drawText(QRectF(where.left(), where.top(), where.width(), high), 0, name)
+        painter.setFont(theme.font(14))
+        painter.setPen(QColor(p.second))
+        purpose = painter.fontMetrics().elidedText(
+            entry.purpose, Qt.TextElideMode.ElideRight, int(where.width())
+        )
+        below = QRectF(where.left(), where.top() + high + 2, where.width(), theme.px(22))
+        painter.drawText(below, 0, purpose)
+
+    def _figures(self, study: Study | None) -> list[tuple[str, str]]:
+        if study is None:
+            return []
+        r = study.readings
+        looks = len(study.shown_opinions)
+        about = "≈" if r.leaves_are_means else ""
+        return [
+            ("Fat on flour", short(r.fat_product_pct, "") + " %"),
+            ("Fat leaves", about + short(r.fat_leaves, "fat_leaves")),
+            ("Fat leaf", short(r.fat_leaf_um, "") + " µm"),
+            ("To look at", number_text(looks, 0) if looks else "✓"),
+        ]
+
+    def _paint_thumb(self, painter: QPainter, where: QRectF, uid: str, study: Study | None) -> None:
+        p = self.theme.palette
+        thumb = None
+        if self.with_sections and study is not None:
+            thumb = self._thumb(uid, study, where, painter.device().devicePixelRatioF())
+        if thumb is None or thumb.isNull():
+            painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
+            painter.drawRect(where)
+            return
+        painter.drawPixmap(where.topLeft(), thumb)
+
+    def _thumb(self, uid: str, study: Study, where: QRectF, ratio: float) -> QPixmap:
+        """Draw a formula's section once for as long as it stays the same; null without one."""
+        size = (where.size() * ratio).toSize()
+        key = (uid, self.theme.name, size)
+        known = self._thumbs.get(key)
+        if known is not None and known[0] is study:
+            return known[1]
+        from aplomb.core.folds.raster import Window
+        from aplomb.desk.drawings.section import SectionImage, paint_cut
+
+        cut = SectionImage(study, None, study.formula.sheet_mm)
+        drawn = QPixmap()
+        if not cut.trouble:
+            leaves = study.readings.fat_leaves or 1
+            part = min(1.0, 8 / leaves)
+            seen = Window(0.3, 0.3 + part, 0.5 - part / 2, 0.5 + part / 2)
+            drawn = QPixmap(size)
+            drawn.setDevicePixelRatio(ratio)
+            drawn.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(drawn)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            edge = QColor(self.theme.palette.dough_edge)
+            paint_cut(painter, QRectF(QPointF(0, 0), where.size()), cut, seen, edge)
+            painter.end()
+        if len(self._thumbs) >= MOST_THUMBS:
+            self._thumbs.clear()
+        self._thumbs[key] = (study, drawn)
+        return drawn
+
+
+class ShelfStage(QWidget):
+    """The shelf, with its search and what can be done with a formula.
+
+    Signals
+    -------
+    opened
+        The formula in hand is to be worked on.
+    rename_wanted
+        The formula in hand is to be named.
+    """
+
+    opened = Signal()
+    rename_wanted = Signal()
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session = session
+        self.setObjectName("page")
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a formula")
+        self.search.setAccessibleName("Find a formula")
+        self.search.setClearButtonEnabled(True)
+        self._model = ShelfModel(session)
+        self._delegate = ShelfDelegate(session, theme)
+        self.list = QListView()
+        self.list.setObjectName("shelf")
+        self.list.setAccessibleName("Formulas")
+        self.list.setModel(self._model)
+        self.list.setItemDelegate(self._delegate)
+        self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
+        self.list.setUniformItemSizes(True)
+        self.list.setSpacing(2)
+        self._empty = self._make_empty()
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.list)
+        self._pages.addWidget(self._empty)
+        self._copy = button("Copy", "", session.copy, "Ctrl+D")
+        self._rename = button("Rename…", "", self.rename_wanted.emit, "F2")
+        self._delete = button("Delete", "", session.delete, "Delete; Ctrl+Z brings it back")
+        self._new = button("New formula", "main", session.new, "Ctrl+N")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(22, 12, 18, 12)
+        column.setSpacing(8)
+        self._bar = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._bar.addWidget(self.search, 1)
+        self._bar.addLayout(row(self._new, self._copy, self._rename, self._delete))
+        column.addLayout(self._bar)
+        self.setMinimumSize(300, 120)
+        column.addWidget(self._pages, 1)
+        self.search.textChanged.connect(self._model.search)
+        self.search.textChanged.connect(lambda _text: self.refresh())
+        self.list.activated.connect(self._open)
+        self.list.clicked.connect(self._pick)
+        self.list.selectionModel().currentChanged.connect(lambda now, _before: self._pick(now))
+        session.shelf_changed.connect(self._reset)
+        session.studied.connect(self.refresh)
+        self._reset()
+
+    def _make_empty(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        self._empty_title = label("", "title")
+        self._empty_words = label("", "second")
+        self._empty_words.setWordWrap(True)
+        column.addSpacing(40)
+        column.addWidget(self._empty_title)
+        column.addWidget(self._empty_words)
+        column.addStretch(1)
+        return page
+
+    def showEvent(self, event: QEvent) -> None:
+        """Draw the sections once the window stands: NumPy is not waited for at the start."""
+        super().showEvent(event)
+        QTimer.singleShot(SECTIONS_AFTER_MS, self, self._draw_sections)
+
+    def _draw_sections(self) -> None:
+        self._delegate.with_sections = True
+        self.list.viewport().update()
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """Set the search above the buttons when it is narrow."""
+        super().resizeEvent(event)
+        narrow = self.width() < self._delegate.theme.px(560)
+        direction = QBoxLayout.Direction
+        self._bar.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._delegate.theme = theme
+        self._model.reset()
+        self.refresh()
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        (self.list if self._model.rowCount() else self._new).setFocus(Qt.FocusReason.TabFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Delete takes the formula off the shelf; letters go to the search."""
+        if event.key() == Qt.Key.Key_Delete and self.list.hasFocus():
+            self._session.delete()
+        else:
+            super().keyPressEvent(event)
+
+    def _pick(self, index: Index) -> None:
+        if index.isValid():
+            self._session.select(index.data(UID))
+
+    def _open(self, index: Index) -> None:
+        self._pick(index)
+        self.opened.emit()
+
+    def _reset(self) -> None:
+        self._model.reset()
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show which formula is in hand."""
+        some = self._model.rowCount() > 0
+        self._pages.setCurrentWidget(self.list if some else self._empty)
+        for each in (self._copy, self._rename, self._delete):
+            each.setEnabled(bool(self._session.uid))
+        if not some:
+            searched = bool(self._session.entries)
+            self._empty_title.setText("No match" if searched else "The shelf is empty")
+            self._empty_words.setText(
+                "No formula holds these words. Clear the search to see all." if searched else
+                "Every formula of this book will stand here, with its section and its figures. "
+                "Begin with Ctrl+N: a new one comes with flour, water, salt and butter in common "
+                "proportion, ready to change. Demo book is under Book, Alt+B."
+            )  # fmt: skip
+            return
+        at = self._model.row_of(self._session.uid)
+        if at >= 0 and at != self.list.currentIndex().row():
+            self.list.setCurrentIndex(self._model.index(at))
+        self.list.viewport().update()

@@ -1,0 +1,209 @@
+"""The second opinion at the side: mark, claim, why, one action, origin."""
+
+import re
+
+from msgspec.structs import replace
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from aplomb.core.opinion.opinion import Action, Mark, Opinion
+from aplomb.core.opinion.rules import RULES
+from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.core.study.remedies import remedies
+from aplomb.desk.drawings.marks import paint_mark
+from aplomb.desk.kit.fields import button, label, let_go, row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+
+MARK_WORDS: dict[Mark, str] = {"wrong": "Wrong", "look": "Look at"}
+
+
+def _kept_together(words: str) -> str:
+    """Keep a figure and its unit on one line."""
+    return re.sub(r"(\d) (?=(?:%|g|oz|lb|mm|cm|in|µm|mg/kg)\b|%|°)", "\\1\u00a0", words)
+
+
+class MarkSign(QWidget):
+    """A mark by shape and colour: a barred triangle for wrong, a ring for look at."""
+
+    def __init__(self, mark: Mark, theme: Theme) -> None:
+        super().__init__()
+        self._mark = mark
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.setFixedSize(theme.px(16), theme.px(18))
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the mark."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self._theme.palette
+        side = self.width()
+        color = QColor(p.wrong if self._mark == "wrong" else p.look)
+        paint_mark(painter, QRectF(0, 2, side, side), self._mark, color, QColor(p.card))
+
+
+class OpinionCard(QFrame):
+    """One opinion: what is the matter, why, what to do, where it comes from."""
+
+    def __init__(
+        self, view: "OpinionView", opinion: Opinion, remedy: Action | None, theme: Theme
+    ) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.setProperty("mark", opinion.mark)
+        self._claim, self._why = label("", "strong"), label("", "small")
+        for words in (self._claim, self._why):
+            words.setWordWrap(True)
+        key = self.key = opinion.key
+        self.mark = opinion.mark
+        self._sign = MarkSign(opinion.mark, theme)
+        self._do = button("", "link", lambda: view.act(key))
+        self._aside = button("Dismiss", "quiet", lambda: view.put_aside(key))
+        self._origin = label("", "small")
+        head = QHBoxLayout()
+        head.setSpacing(7)
+        head.addWidget(self._sign, 0, Qt.AlignmentFlag.AlignTop)
+        head.addWidget(self._claim, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 9, 10, 8)
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addWidget(self._why)
+        column.addWidget(self._do, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addLayout(row(self._origin, None, self._aside))
+        self.show_opinion(opinion, remedy)
+
+    @property
+    def stops(self) -> tuple[QWidget, ...]:
+        """Where the Tab key stops."""
+        return self._do, self._aside
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._sign.set_theme(theme)
+
+    def show_opinion(self, opinion: Opinion, remedy: Action | None) -> None:
+        """Show the same rule's opinion with other words or numbers, and what was tried for it."""
+        claim, why = opinion.claim, opinion.why
+        self._claim.setText(claim)
+        self._why.setText(_kept_together(why))
+        self._do.setVisible(remedy is not None)
+        self._do.setText(remedy.label if remedy else "")
+        self._origin.setText(STANDING_WORDS[opinion.origin])
+        self._aside.setAccessibleName(f"Dismiss: {claim}")
+        self.setAccessibleName(f"{MARK_WORDS[opinion.mark]}: {claim}")
+        self.setAccessibleDescription(why)
+
+
+class OpinionView(QScrollArea):
+    """The opinions on the formula in hand."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._session, self._theme = session, theme
+        self._cards: list[OpinionCard] = []
+        self._remedies: dict[str, Action] = {}
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAccessibleName("Second opinion")
+        self._lay_out()
+        session.studied.connect(self.refresh)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        for card in self._cards:
+            card.set_theme(theme)
+
+    def fit(self, window_width: int) -> None:
+        """Be as wide as the words want, but never crowd the window."""
+        self.setFixedWidth(min(self._theme.px(246) + 22, max(220, round(window_width * 0.27))))
+
+    def _lay_out(self) -> None:
+        inner = QWidget()
+        inner.setObjectName("inner")
+        self._column = QVBoxLayout(inner)
+        self._column.setContentsMargins(2, 0, 14, 8)
+        self._column.setSpacing(10)
+        self._count, self._quiet = label("", "small"), label("", "small")
+        self._again = button("", "quiet", self._recall)
+        self._column.addLayout(Flow(label("Second opinion", "title"), self._count, spacing=10))
+        self._column.addWidget(self._quiet)
+        self._column.addWidget(self._again, 0, Qt.AlignmentFlag.AlignLeft)
+        self._column.addStretch(1)
+        self.setWidget(inner)
+
+    def refresh(self) -> None:
+        """Show what there is to say. The card of a rule that goes on speaking is kept: it may hold
+        the keyboard, or be the one that is being pressed."""
+        study = self._session.study
+        opinions = study.shown_opinions if study else ()
+        self._remedies = remedies(study, self._session.reference) if study else {}
+        cards = {card.key: card for card in self._cards}
+        speaking = {o.key: o for o in opinions}
+        focus = self.window().focusWidget()
+        had_focus = focus is not None and self.isAncestorOf(focus)
+        for key, card in cards.items():
+            if key not in speaking or speaking[key].mark != card.mark:
+                let_go(self._column, card)
+        self._cards = []
+        for at, opinion in enumerate(opinions):
+            kept = cards.get(opinion.key)
+            if kept is not None and kept.mark == opinion.mark:
+                kept.show_opinion(opinion, self._remedies.get(opinion.key))
+            else:
+                remedy = self._remedies.get(opinion.key)
+                kept = OpinionCard(self, opinion, remedy, self._theme)
+            if self._column.indexOf(kept) != 1 + at:
+                self._column.removeWidget(kept)
+                self._column.insertWidget(1 + at, kept)
+            self._cards.append(kept)
+        self._count.setText(f"{len(opinions)} to look at" if opinions else "")
+        quiet = len(RULES) - len(study.opinions) if study else 0
+        self._quiet.setText(
+            f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
+        )
+        self._quiet.setVisible(study is not None)
+        dismissed = study.formula.dismissed if study else ()
+        self._again.setText(f"Show {len(dismissed)} dismissed")
+        self._again.setVisible(bool(dismissed))
+        self._chain()
+        focus = self.window().focusWidget()
+        if had_focus and not (focus is not None and self.isAncestorOf(focus)):
+            stops = [w for card in self._cards for w in card.stops if not w.isHidden()]
+            if stops:
+                stops[0].setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _chain(self) -> None:
+        """Let the Tab key go down the cards in their order."""
+        before: QWidget | None = None
+        for widget in (*(w for card in self._cards for w in card.stops), self._again):
+            if before is not None:
+                QWidget.setTabOrder(before, widget)
+            before = widget
+
+    def act(self, key: str) -> None:
+        """Do what an opinion proposes."""
+        action = self._remedies.get(key)
+        if action is not None:
+            self._session.change(action.label.lower(), action.formula)
+
+    def put_aside(self, key: str) -> None:
+        """Dismiss an opinion; the formula remembers it."""
+        self._session.edit(
+            f"dismiss “{key.replace('_', ' ')}”",
+            lambda f: replace(f, dismissed=(*f.dismissed, key)),
+        )
+
+    def _recall(self) -> None:
+        self._session.edit("show what was dismissed", lambda f: replace(f, dismissed=()))

@@ -1,0 +1,696 @@
+"""The window: rail, headline, stages, second opinion, section strip."""
+
+from collections.abc import Callable
+from functools import cached_property, partial
+from typing import TYPE_CHECKING, Protocol, TypeVar, runtime_checkable
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtGui import (
+    QCloseEvent,
+    QKeyEvent,
+    QKeySequence,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QShortcut,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QBoxLayout,
+    QFrame,
+    QHBoxLayout,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book import settings as kept
+from aplomb.book.paths import demo_book, own_book
+from aplomb.core.base.figures import length_unit, mass_unit, temp_unit
+from aplomb.core.opinion.rules import STAGE_OF
+from aplomb.desk.keys import WINDOW, keys_of, shown
+from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
+from aplomb.desk.kit.mid_event import graveyard, mid_event
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.walking import focus_next_part
+from aplomb.desk.paper.giving import Papers
+from aplomb.desk.session import Session
+from aplomb.desk.shelf.stage import ShelfStage
+from aplomb.desk.shell.headline import Figure, Headline
+from aplomb.desk.shell.menu import Command, pop_up_menu
+from aplomb.desk.shell.net import Net
+from aplomb.desk.shell.opinion import OpinionView
+from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
+from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES, make_place
+
+if TYPE_CHECKING:
+    from aplomb.desk.batch.stage import BatchStage
+    from aplomb.desk.folds.stage import FoldsStage
+    from aplomb.desk.paste.stage import PasteStage
+    from aplomb.desk.stages.place import Place
+    from aplomb.desk.stages.section_view import SectionStrip
+
+AnyStage = TypeVar("AnyStage", bound=QWidget)
+SAID_MS = 6000
+AGAIN_MS = 50
+"""How often it is asked whether a menu is still open [ms]."""
+WIDE_BANNER = 1100
+"""A window this wide at 100 % has room for the banner's words beside its buttons [px]."""
+LEAST_PAGE = 200
+"""Least of the page that the section leaves to be seen [px]."""
+ROOMY = 700
+"""A window this wide at 100 % has room for the second opinion beside the work [px]."""
+
+
+@runtime_checkable
+class Themed(Protocol):
+    """A part that paints with the theme itself."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+
+
+class Window(QWidget):
+    """The main window.
+
+    Parameters
+    ----------
+    session : Session
+    settings : Settings
+        As kept.
+    """
+
+    def __init__(self, session: Session, settings: kept.Settings) -> None:
+        super().__init__()
+        self.session = session
+        self._settings = settings
+        self.papers = Papers(self, self, session)
+        self.net = Net(self.say, self._tell_fault, self)
+        self.theme = Theme(settings.theme, settings.text_pct)
+        self.rail = Rail(self.theme)
+        self.rail.set_theme(self.theme)
+        self.headline = Headline(session, self.theme)
+        self.opinion = OpinionView(session, self.theme)
+        self.shelf = ShelfStage(session, self.theme)
+        self.stages = QStackedWidget()
+        self.stages.addWidget(self.shelf)
+        self._number = SHELF
+        self._opinion_asked = self._section_asked = False
+        self._refused: str | None = None
+        self._worn: dict[QWidget, Theme] = {}
+        self._places: dict[str, Place] = {}
+        self._place: Place | None = None
+        self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
+        self._said = label("", "said", self)
+        self._said.hide()
+        self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
+        self._said_timer.timeout.connect(self._said.hide)
+        self._banner_words = label("", "strong")
+        self._banner_words.setWordWrap(True)
+        self._lay_out()
+        self._connect()
+        self._shortcuts()
+        self._dress_seen()
+        self._dress(self.opinion)
+        self.show_stage(SHELF)
+        self._refresh()
+
+    def _lay_out(self) -> None:
+        self._banner = QFrame()
+        self._banner.setObjectName("banner")
+        self._banner_line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self._banner)
+        line.setContentsMargins(24, 6, 18, 6)
+        line.addWidget(self._banner_words, 1)
+        self._again = button("Try again", "", self._try_again)
+        self._rescue = button("Keep everything in a new book", "", self._keep_everything)
+        self._elsewhere = button("Save a copy elsewhere…", "", self.papers.keep_copy)
+        self._seen = button("Hide this", "", self._notice_seen)
+        deeds = QHBoxLayout()
+        for each in (self._again, self._rescue, self._elsewhere, self._seen):
+            deeds.addWidget(each)
+        line.addLayout(deeds)
+        side = QVBoxLayout()
+        side.setContentsMargins(0, 8, 0, 0)
+        side.setSpacing(0)
+        side.addWidget(self.opinion, 1)
+        side.addWidget(self._hide_opinion, 0, Qt.AlignmentFlag.AlignRight)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.stages, 1)
+        middle.addLayout(side)
+        self._rule = QFrame()
+        self._rule.setObjectName("rule")
+        self._rule.setFixedHeight(1)
+        self._opinion_button = button("", "quiet", self.toggle_opinion, keys_of("opinion"))
+        self._section_button = button("", "quiet", self.toggle_section, keys_of("section"))
+        foot = row(self._section_button, None, self._opinion_button)
+        foot.setContentsMargins(24, 0, 12, 2)
+        column = QVBoxLayout()
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._banner)
+        column.addWidget(self.headline)
+        column.addWidget(self._rule)
+        column.addLayout(middle, 1)
+        column.addLayout(foot)
+        self._column = column
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.rail)
+        whole.addLayout(column, 1)
+
+    def _connect(self) -> None:
+        session = self.session
+        self._spelt = (mass_unit(), length_unit(), temp_unit())
+        session.studied.connect(self._refresh)
+        session.trouble_changed.connect(self._show_trouble)
+        session.said.connect(self.say)
+        session.leaving.connect(self.commit)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_changed)
+        gone = graveyard()
+        if gone is not None:
+            gone.emptied.connect(self._find_focus)
+        self.rail.stage_wanted.connect(self.show_stage)
+        self.rail.book.clicked.connect(self._book_menu)
+        self.shelf.opened.connect(lambda: self.show_stage(PASTE))
+        self.shelf.rename_wanted.connect(self.rename)
+
+    def _shortcuts(self) -> None:
+        def bind(keys: str, act: Callable[[], object]) -> None:
+            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._do, act))
+
+        for key, _, keys in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES):
+            bind(keys, partial(self.open_place, key))
+        acts: dict[str, Callable[[], object]] = {
+            f"stage {i + 1}": partial(self.show_stage, i) for i in range(len(STAGES))
+        }
+        acts |= {
+            "book": self._book_menu, "copy": self.session.copy, "name": self.rename,
+            "opinion": self.toggle_opinion, "section": self.toggle_section,
+            "usual size": partial(self.text_size, 0), "next part": partial(self._next_part, 1),
+            "part before": partial(self._next_part, -1), "undo": self._undo,
+            "redo": self.session.redo, "keys": self.help, "new": self.new,
+            "revision": self.keep_revision, "card": partial(self.papers.print_card, "pdf"),
+            "open": self.papers.open_book, "theme": self.toggle_theme, "quit": self.close,
+            "larger": partial(self.text_size, 10), "smaller": partial(self.text_size, -10),
+        }  # fmt: skip
+        for what, line in WINDOW.items():
+            for keys in line.keys:
+                bind(keys, acts[what])
+
+    def _do(self, act: Callable[[], object]) -> None:
+        """Do what a key or the menu asks for, after what is being typed has been taken."""
+        if act not in (self._undo, self.help):  # these mean what is being typed
+            self.commit()
+        act()
+
+    def _commands(self) -> tuple[tuple[Command, ...], ...]:
+        """What the book's menu offers, group by group; its keys are the window's."""
+        papers = self.papers
+        back, on = self.session.next_words()
+        return (
+            (
+                Command("New formula", keys_of("new"), self.new),
+                Command("Import formula…", "", papers.take_in),
+                Command("Export formula…", "", papers.give_out, need=True),
+                Command("Keep a revision…", keys_of("revision"), self.keep_revision, need=True),
+                Command("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
+            ),
+            (
+                Command("Pantry", "Alt+M", partial(self.open_place, "pantry"), need=True),
+                Command("The house: cups, currency, temperatures", "Alt+W",
+                     partial(self.open_place, "water"), need=True),
+            ),
+            (
+                Command("Batch card as PDF…", keys_of("card"),
+                        partial(papers.print_card, "pdf"), need=True),
+                Command("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
+                Command("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
+                Command("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
+            ),
+            (
+                Command("Open another book…", keys_of("open"), papers.open_book),
+                Command("New book…", "", papers.new_book),
+                Command("Save a copy of this book…", "", papers.keep_copy),
+                Command("Your own book", "", lambda: papers.go_to(own_book())),
+                Command("Demo book", "", lambda: papers.go_to(demo_book())),
+            ),
+            (
+                Command(f"Undo{back}", keys_of("undo"), self._undo),
+                Command(f"Redo{on}", keys_of("redo"), self.session.redo),
+            ),
+            (
+                Command("Light or dark", keys_of("theme"), self.toggle_theme),
+                Command("Larger text", keys_of("larger"), partial(self.text_size, 10)),
+                Command("Smaller text", keys_of("smaller"), partial(self.text_size, -10)),
+                Command("Keys", keys_of("keys"), self.help),
+                Command("Quit", keys_of("quit"), self.close),
+            ),
+        )  # fmt: skip
+
+    @cached_property
+    def paste(self) -> "PasteStage":
+        """The Paste stage, made when it is first wanted; so are the others but the shelf."""
+        from aplomb.desk.paste.stage import PasteStage
+
+        stage = self._stacked(PasteStage(self.session, self.theme))
+        stage.place_wanted.connect(self.open_place)
+        return stage
+
+    @cached_property
+    def folds(self) -> "FoldsStage":
+        """The Folds stage."""
+        from aplomb.desk.folds.stage import FoldsStage
+
+        stage = self._stacked(FoldsStage(self.session, self.theme))
+        stage.moment.connect(self._show_moment)
+        stage.place_wanted.connect(self.open_place)
+        return stage
+
+    @cached_property
+    def batch(self) -> "BatchStage":
+        """The Batch stage."""
+        from aplomb.desk.batch.stage import BatchStage
+
+        stage = self._stacked(BatchStage(self.session, self.theme))
+        stage.card_wanted.connect(self.papers.print_card)
+        stage.place_wanted.connect(self.open_place)
+        return stage
+
+    @cached_property
+    def section(self) -> "SectionStrip":
+        """The section strip."""
+        from aplomb.desk.stages.section_view import SectionStrip
+
+        strip = SectionStrip(self.session, self.theme)
+        self._worn[strip] = self.theme
+        self._column.addWidget(strip)
+        self._said.raise_()
+        return strip
+
+    def open_place(self, key: str, target: object = None) -> None:
+        """Go to a place beside the paste.
+
+        Parameters
+        ----------
+        key : str
+            As in `aplomb.desk.paste.stage.PASTE_PLACES`.
+        target : object
+            What the place begins with; None for its own choice.
+        """
+        if self.session.study is None:
+            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            return
+        if key == "swap" and target is None and self._number == PASTE and self._place is None:
+            target = self.paste.focused_line()
+        self.commit()
+        place = self._places.get(key)
+        if place is None:
+            place = make_place(key, self.session, self.theme)
+            place.done.connect(self._leave_place)
+            if key == "pantry":
+                place.sheet_wanted.connect(
+                    lambda way: self.papers.take_in_sheet() if way == "in"
+                    else self.papers.give_out_sheet()
+                )  # fmt: skip
+            elif key == "cut":
+                place.svg_wanted.connect(self.papers.give_cut_plan)
+            elif key == "papers":
+                place.wanted.connect(self.papers.give_paper)
+            elif key == "weigh":
+                place.set_port(self._settings.scale_port)
+                place.port_wanted.connect(lambda port: self.keep(scale_port=port))
+            self._places[key] = self._stacked(place)
+        self._place = place
+        self._number = next(
+            (stage for stage, tools in ((FOLDS, FOLD_PLACES), (BATCH, BATCH_PLACES))
+             if key in (tool for tool, _, _ in tools)), PASTE,
+        )  # fmt: skip
+        self._dress(place)
+        place.begin(target)
+        self.stages.setCurrentWidget(place)
+        self.rail.show_stage(self._number)
+        self._show_section()
+        place.focus_first()
+
+    def _leave_place(self) -> None:
+        self.show_stage(self._number)
+
+    def _stacked(self, stage: "AnyStage") -> "AnyStage":
+        stage.setStyleSheet(self.theme.style())
+        self._worn[stage] = self.theme
+        self.stages.addWidget(stage)
+        return stage
+
+    def _dress(self, *parts: QWidget) -> None:
+        """Give parts of the window the theme that is chosen now, if they wear another.
+
+        Each has a style sheet of its own, so that a change costs what is seen and no more; the
+        rest is dressed when it is shown.
+        """
+        for part in parts:
+            if self._worn.get(part) is self.theme:
+                continue
+            new = part not in self._worn  # what is new was made with this theme
+            self._worn[part] = self.theme
+            part.setStyleSheet(self.theme.style())
+            if isinstance(part, Themed) and not new:
+                part.set_theme(self.theme)
+                refit_widths(part, self.theme)
+
+    def show_stage(self, number: int) -> None:
+        """Go to a stage."""
+        if number != SHELF and self.session.study is None:
+            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            number = SHELF
+        self.commit()
+        self._number = number
+        self._place = None
+        stage = self._stage()
+        self._dress(stage)
+        self.stages.setCurrentWidget(stage)
+        self.rail.show_stage(number)
+        if number in (PASTE, FOLDS):
+            self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
+        self._show_section()
+        stage.focus_first()
+
+    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | Place":
+        if self._place is not None:
+            return self._place
+        if self._number == PASTE:
+            return self.paste
+        if self._number == FOLDS:
+            return self.folds
+        return self.batch if self._number == BATCH else self.shelf
+
+    def _show_moment(self, upto: int | None) -> None:
+        if self._number in (PASTE, FOLDS) and self._place is None:
+            self.section.show_moment(upto if self._number == FOLDS else None)
+
+    def _next_part(self, by: int) -> None:
+        stage = self._stage()
+        parts: list[QWidget] = [self.rail, self.headline, stage]
+        if self.opinion.isVisible():
+            parts.append(self.opinion)
+        if self._number in (PASTE, FOLDS) and self._place is None:
+            parts.append(self.section)
+        focus_next_part(parts, stage, stage.focus_first, self.focusWidget(), by)
+
+    def _focus_changed(self, _old: QWidget | None, now: QWidget | None) -> None:
+        if now is None:
+            QTimer.singleShot(0, self, self._find_focus)
+
+    def _find_focus(self) -> None:
+        """Put the keyboard where one begins when what held it is gone."""
+        if QApplication.activePopupWidget() is not None:
+            QTimer.singleShot(AGAIN_MS, self, self._find_focus)
+            return
+        focus = QApplication.focusWidget()
+        if self.isActiveWindow() and not (focus is not None and focus.isVisible()):
+            self._stage().focus_first()
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Coming back from a dialog that took what had the keyboard, begin where one begins."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            QTimer.singleShot(0, self, self._find_focus)
+
+    def _tell_fault(self, words: str, report: str) -> None:
+        from aplomb.desk.stages.asking import tell_fault
+
+        tell_fault(self, words, report)
+
+    def say(self, words: str) -> None:
+        """Say something at the foot for a while."""
+        self._said.setText(words)
+        self._said.setAccessibleName(words)
+        self._said.adjustSize()
+        self._said.move(
+            (self.width() - self._said.width()) // 2, self.height() - self._said.height() - 14
+        )
+        self._said.show()
+        self._said.raise_()
+        self._said_timer.start()
+
+    def _respell(self) -> None:
+        """Write all captions in the measures of the house, when these have changed."""
+        measures = (mass_unit(), length_unit(), temp_unit())
+        if measures != self._spelt:
+            self._spelt = measures
+            respell(self)
+
+    def _refresh(self) -> None:
+        self._respell()
+        study = self.session.study
+        formula = self.session.formula
+        where = f" · {self.session.book.path.stem}"
+        self.setWindowTitle(f"{formula.name}{where} · Aplomb" if formula else f"Aplomb{where}")
+        settled = [False] * 4
+        if study is not None:
+            looked_at = {STAGE_OF[o.key] for o in study.shown_opinions}
+            leaves = study.readings.fat_leaves is not None
+            settled = [
+                bool(self.session.entries), leaves and "paste" not in looked_at,
+                leaves and "folds" not in looked_at,
+                study.scaled.pieces > 0 and "batch" not in looked_at,
+            ]  # fmt: skip
+        for tab, done in zip(self.rail.tabs, settled, strict=True):
+            tab.set_settled(done)
+        looks = len(study.shown_opinions) if study else 0
+        self._opinion_button.setText(
+            f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
+        )
+        self._show_opinion()
+        self._show_trouble()
+        if study is None and self._number != SHELF:
+            self.show_stage(SHELF)
+
+    def _show_trouble(self) -> None:
+        session = self.session
+        trouble, notice = session.trouble, session.notice
+        self._banner_words.setText("\n".join(words for words in (trouble, notice) if words))
+        self._again.setVisible(bool(trouble) and trouble != session.book.read_only)
+        for each in (self._rescue, self._elsewhere):
+            each.setVisible(bool(trouble) and not session.book.newer)
+        self._seen.setVisible(bool(notice) and not trouble)
+        self._banner.setVisible(bool(trouble or notice))
+
+    def _keep_everything(self) -> None:
+        """One press: all that is here goes into a new book, and the work goes on there."""
+        self.papers.keep_everything()
+
+    def _notice_seen(self) -> None:
+        self.session.notice = ""
+        self._show_trouble()
+
+    def _try_again(self) -> None:
+        if self.session.flush() and not self.session.trouble:
+            self.say("Everything is in the book.")
+
+    @property
+    def _opinion_open(self) -> bool:
+        """True when the second opinion is shown; it gives way while it has nothing to say, and to
+        large text in a small window, until it is asked for."""
+        study = self.session.study
+        roomy = self.width() >= self.theme.px(ROOMY) and bool(study and study.shown_opinions)
+        return self._settings.opinion_open and (roomy or self._opinion_asked)
+
+    def _show_opinion(self) -> None:
+        there, open_ = self.session.study is not None, self._opinion_open
+        if there and open_:
+            self._dress(self.opinion)
+        self._opinion_button.setVisible(there and not open_)
+        self._hide_opinion.setVisible(there and open_)
+        self.opinion.setVisible(there and open_)
+
+    def toggle_opinion(self) -> None:
+        """Show or hide the second opinion."""
+        self._opinion_asked = not self._opinion_open
+        self.keep(opinion_open=self._opinion_asked)
+        self._show_opinion()
+
+    @property
+    def _section_open(self) -> bool:
+        """True when the section is shown below a stage; it gives way where the stage would not find
+        room above it, until it is asked for."""
+        if not self._settings.section_open:
+            return False
+        if self._section_asked:
+            return True
+        stage = self._stage()
+        strip = self.section.sizeHint().height()
+        there = self.section.isVisibleTo(self)
+        room = stage.viewport().height() - (0 if there else strip)
+        if self._number == FOLDS:  # its cards and the sheet stand whole, or the section gives way
+            return stage.widget().minimumSizeHint().height() <= room
+        return room >= self.theme.px(LEAST_PAGE)
+
+    def _show_section(self) -> None:
+        """Show the section below Paste and Folds, or a line that says where it is."""
+        wanted = (
+            self._number in (PASTE, FOLDS)
+            and self._place is None
+            and self.session.study is not None
+        )
+        open_ = wanted and self._section_open
+        if open_:
+            self._dress(self.section)
+        if wanted or "section" in self.__dict__:
+            self.section.setVisible(open_)
+        self._section_button.setVisible(wanted and not open_)
+        if wanted and not open_:
+            self._section_button.setText(f"Show the section ({shown(keys_of('section'))})")
+
+    def toggle_section(self) -> None:
+        """Show or hide the section."""
+        if self._number not in (PASTE, FOLDS) or self._place is not None:
+            return
+        self._section_asked = not self.section.isVisibleTo(self)
+        self.keep(section_open=self._section_asked)
+        self._show_section()
+
+    def toggle_theme(self) -> None:
+        """Change between light and dark."""
+        self.keep(theme="light" if self._settings.theme == "dark" else "dark")
+        self._apply_theme()
+
+    def text_size(self, by: int) -> None:
+        """Enlarge the text by so many percent; 0 for its usual size."""
+        wanted = 100 if by == 0 else max(80, min(200, self._settings.text_pct + by))
+        self.keep(text_pct=wanted)
+        self._apply_theme()
+        self.say(f"Text at {wanted} %")
+
+    def keep(self, **changes: object) -> None:
+        """Keep settings."""
+        self._settings = replace(self._settings, **changes)
+        kept.keep(self._settings)
+
+    def _dress_seen(self) -> None:
+        """Dress all that is seen."""
+        self._dress(
+            self.rail, self.headline, self._said, self._banner, self._rule, self._hide_opinion,
+            self._opinion_button, self._section_button, self._stage(),
+        )  # fmt: skip
+        if self.opinion.isVisibleTo(self):
+            self._dress(self.opinion)
+        if "section" in self.__dict__ and self.section.isVisibleTo(self):
+            self._dress(self.section)
+
+    def _apply_theme(self) -> None:
+        self.theme = Theme(self._settings.theme, self._settings.text_pct)
+        self.setUpdatesEnabled(False)
+        self._dress_seen()
+        self._arrange_banner()
+        self.opinion.fit(self.width())
+        self._refresh()
+        self.setUpdatesEnabled(True)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the page behind all parts."""
+        QPainter(self).fillRect(event.rect(), self.theme.color("page"))
+
+    def _undo(self) -> None:
+        focus = self.focusWidget()
+        if isinstance(focus, Field) and focus.being_typed:
+            focus.revert()
+            return
+        self.session.undo()
+
+    def new(self) -> None:
+        """Begin a formula and go to its name."""
+        self.session.new()
+        self.show_stage(PASTE)
+        self.rename()
+
+    def keep_revision(self) -> None:
+        """Keep the formula in hand as a revision, with a name if wanted."""
+        from aplomb.desk.stages.asking import ask_revision
+
+        self.commit()
+        ask_revision(self, self.session)
+
+    def rename(self) -> None:
+        """Ask for name and purpose of the formula in hand."""
+        from aplomb.desk.stages.asking import ask_name
+
+        ask_name(self, self.session)
+
+    def help(self) -> None:
+        """Tell the keys, or the sum behind the figure that has the focus."""
+        from aplomb.desk.stages.asking import show_keys
+
+        focus = self.focusWidget()
+        if isinstance(focus, Figure):
+            focus.explain()
+            return
+        show_keys(self)
+
+    def give_section(self, kind: str) -> None:
+        """Write the section that is seen; elsewhere that of the final sheet."""
+        strip = self._place.strip if self._place is not None else None
+        if self._place is None and self._number in (PASTE, FOLDS):
+            strip = self.section
+        upto, across = strip.shown if strip is not None else (None, False)
+        self.papers.give_section(kind, upto, across=across)
+
+    def _book_menu(self) -> None:
+        some = self.session.study is not None
+        pop_up_menu(self, self._commands(), self.rail.book, self._do, some=some)
+
+    def commit(self) -> bool:
+        """Hand over what is being typed, for the formula it was typed for.
+
+        Returns
+        -------
+        bool
+            False when it cannot be used; that is said then, and it stays where it is.
+        """
+        focus = self.focusWidget()
+        if not isinstance(focus, Field) or focus.commit():
+            return True
+        self.say(f"{focus.accessibleName()}: “{focus.text()}” was not taken. {focus.bad_reason}")
+        return False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape leaves the place beside the paste, wherever the keyboard is."""
+        if event.key() == Qt.Key.Key_Escape and self._place is not None:
+            self._leave_place()
+            return
+        super().keyPressEvent(event)
+
+    def _arrange_banner(self) -> None:
+        """Set what can be done below the words where they would be squeezed."""
+        way = QBoxLayout.Direction
+        narrow = self.width() < self.theme.px(WIDE_BANNER)
+        self._banner_line.setDirection(way.TopToBottom if narrow else way.LeftToRight)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Fit the second opinion and the banner to the window."""
+        super().resizeEvent(event)
+        self._arrange_banner()
+        self.opinion.fit(self.width())
+        self._show_opinion()
+        self._show_section()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Hand over what is being typed, write what is left; ask when it cannot be written."""
+        focus = self.focusWidget()
+        with mid_event():  # what follows is shown when it stays open, or never
+            taken = self.commit()
+        if not taken and isinstance(focus, Field) and focus.text() != self._refused:
+            self._refused = focus.text()  # whoever closes once more means it
+            event.ignore()
+            return
+        if self.session.close():
+            event.accept()
+            return
+        from aplomb.desk.stages.asking import ask_unwritten
+
+        event.setAccepted(ask_unwritten(self, self.session, self.papers.keep_copy))

@@ -1,0 +1,101 @@
+"""What the places beside the paste share: they stand where the stage is, and Escape leads back."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+
+from aplomb.desk.kit.fields import button, label, row
+from aplomb.desk.kit.theme import Theme
+from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
+
+if TYPE_CHECKING:
+    from aplomb.desk.stages.section_view import SectionStrip
+
+
+class Place(Stage):
+    """A page that takes the stage's room for one job.
+
+    Signals
+    -------
+    done
+        Back to the paste.
+    """
+
+    TITLE = ""
+    HINT = ""
+    BACK = "Back to the paste"
+    strip: "SectionStrip | None" = None
+    """The section that is seen in it."""
+    done = Signal()
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        self._sides: list[QBoxLayout] = []
+        self._hint: QLabel = label(self.HINT, "second")
+        super().__init__(session, theme)
+        self._body = QVBoxLayout(self._inner)
+        self._body.setContentsMargins(24, 10, 18, 10)
+        self._body.setSpacing(8)
+        self._back = back = button(self.BACK, "quiet", self.done.emit, "Esc")
+        self._hint.setWordWrap(True)
+        self._hint.setMinimumWidth(60)
+        self._head = row(label(self.TITLE, "title"), self._hint, None, back)
+        self._head.setStretch(1, 4)
+        self._body.addLayout(self._head)
+        self._body.addWidget(self._error)
+
+    def two_sides(
+        self, left: QWidget | QLayout, right: QWidget | QLayout, stretches: tuple[int, int] = (1, 1)
+    ) -> QBoxLayout:
+        """Lay two things side by side; one below the other when the page is narrow."""
+        sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        sides.setSpacing(12)
+        for each, stretch in zip((left, right), stretches, strict=True):
+            if isinstance(each, QLayout):
+                sides.addLayout(each, stretch)
+            else:
+                sides.addWidget(each, stretch, Qt.AlignmentFlag.AlignTop)
+        self._sides.append(sides)
+        return sides
+
+    @property
+    def narrow(self) -> bool:
+        """True when two things do not fit side by side."""
+        return self.viewport().width() < self._theme.px(720)
+
+    def resizeEvent(self, event: QEvent) -> None:
+        """One column when it is narrow."""
+        super().resizeEvent(event)
+        self.arrange()
+
+    def arrange(self) -> None:
+        """Put sides beside or below one another."""
+        ways = QBoxLayout.Direction
+        self._hint.setVisible(bool(self.HINT) and not self.narrow)
+        for sides in self._sides:
+            sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another palette or size of text."""
+        self._theme = theme
+        self.arrange()
+
+    def begin(self, target: object) -> None:
+        """Begin with what is wanted; most places need nothing."""
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        raise NotImplementedError
+
+    def first_focus(self, widget: QWidget) -> None:
+        """Give a widget the keyboard."""
+        widget.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape leads back."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.done.emit()
+            return
+        super().keyPressEvent(event)

@@ -1,0 +1,245 @@
+"""A plan in words for a person at the bench: what to do at each step, with its sizes."""
+
+from msgspec import Struct
+
+from aplomb.core.base.figures import (
+    bare_text,
+    cm_text,
+    g_text,
+    kg_text,
+    length_unit,
+    mm_range,
+    mm_text,
+    number_text,
+    sides_cm,
+    weight_text,
+)
+from aplomb.core.base.house import House
+from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.weighing import WeighStep
+from aplomb.core.folds.passes import passes_mm
+from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.sizes import Box, Enclosing
+from aplomb.core.paste.formula import Part
+from aplomb.core.study.study import Study
+
+
+class StepWords(Struct, frozen=True):
+    """What is said of a step: over the drawing, large, and below it in two paragraphs."""
+
+    drawing: str
+    big: str
+    todo: str
+    after: str = ""
+
+
+def rectangle(box: Box) -> str:
+    """Write the size of a sheet: 57 × 20 cm."""
+    return sides_cm(box.length_mm, box.width_mm)
+
+
+def blank_size(blank: Blank, places: int = 1) -> str:
+    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80."""
+    sides = [bare_text(side, "mm", places) for side in (blank.length_mm, blank.width_mm)]
+    return f"⌀ {sides[0]}" if blank.round else " × ".join(sides)
+
+
+def fold_words(step: Step) -> str:
+    """Say how a sheet is folded, within a sentence."""
+    return {
+        Way.STACK: f"cut in {step.panels} and stack",
+        Way.QUARTER: "fold in half, then across",
+        Way.ROLL: "roll up tight, seam below",
+    }.get(
+        step.way,
+        "fold both ends in to meet off the middle, then close"
+        if step.off_centre
+        else f"fold in {step.panels}",
+    )
+
+
+SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
+"""What a part of a block is called."""
+
+
+def dough_and_fat_words(study: Study) -> str:
+    """Say what dough and fat block of one block weigh; empty for an empty paste."""
+    scaled, a = study.scaled, study.accounts
+    if scaled.factor <= 0 or a.block_g <= 0:
+        return ""
+    each = scaled.factor / study.formula.batch.blocks
+    one = " each" if study.formula.batch.blocks > 1 else ""
+    return f"dough {weight_text(a.dough_g * each)}, fat block {weight_text(a.block_g * each)}{one}"
+
+
+def share_words(study: Study) -> str:
+    """Say what the parts weigh that a finished block is shared out into; empty for whole ones."""
+    scaled, shares = study.scaled, study.formula.batch.shares
+    if shares < 2 or scaled.finished_g <= 0:
+        return ""
+    name = SHARE_NAMES.get(shares, "part")
+    plural = {"half": "halves"}.get(name, f"{name}s")
+    return f"each finished block in {shares} {plural} of {weight_text(scaled.finished_g / shares)}"
+
+
+def offcut_words(study: Study) -> str:
+    """Say what is made of offcuts, and when they do not give all of it; empty for nothing."""
+    found = []
+    for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
+        few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
+        each = f"of {weight_text(product.offcut_g)}"
+        found.append(f"{number_text(made.pieces, 0)} {product.name}{few} {each}")
+    return f"from offcuts {', '.join(found)}" if found else ""
+
+
+def batch_facts(study: Study) -> list[str]:
+    """Say what a block is made of, what it is shared out into, and what its offcuts give."""
+    each = (dough_and_fat_words(study), share_words(study), offcut_words(study))
+    return [words for words in each if words]
+
+
+def block_words(step: WeighStep) -> str:
+    """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
+    if step.weighed.part is not Part.BLOCK or step.blocks < 2:
+        return ""
+    return f"{step.blocks} blocks, {g_text(step.block_g, 1)} each"
+
+
+def trim_words(step: Step) -> str:
+    """Say what is trimmed."""
+    edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
+    return f"Trim {mm_text(step.trim_mm)} off {edges[step.edges]}"
+
+
+def step_words(study: Study, place: int, house: House) -> StepWords:
+    """Say what is done at a place of the ribbon.
+
+    Parameters
+    ----------
+    study : Study
+    place : int
+        0 for the enclosing, 1 for the plan's first step.
+    house : House
+        With the sheeter.
+    """
+    each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
+    if place == 0:
+        return _enclosing_words(study, each)
+    step, moment = study.plan.steps[place - 1], study.turns[place]
+    if step.way is Way.REST:
+        return StepWords(
+            "", "Rest in the cold",
+            "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
+            f"{mm_text(6)}, and the fat neither cracks nor smears.",
+        )  # fmt: skip
+    if step.way is Way.TRIM:
+        number = sum(s.way is Way.TRIM for s in study.plan.steps[:place]) - 1
+        trims = study.worked.trims
+        left = f"Left: {rectangle(trims[number].left)}." if number < len(trims) else ""
+        return StepWords(
+            "", trim_words(step),
+            "Straight down with a long sharp blade: a dragged one seals the leaves. Lay the "
+            "trimmings flat on one another for bases and oven tests.", left,
+        )  # fmt: skip
+    if moment.size is None:
+        return StepWords("", "No size yet", study.fold_trouble or study.scaled.trouble)
+    sheet, block = moment.size.sheet, moment.size.block
+    how = fold_words(step)
+    if step.way is Way.PORTION:
+        how = _portion_words(study, place, step)
+    turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
+    todo = (
+        f"{mm_text(sheet.height_mm)} thick; brush off the flour, square the corners, {how}{turn}."
+    )
+    before = study.block_after(place - 1)
+    if step.way is Way.ROLL:
+        after = f"A log {cm_text(block.height_mm, '.1f')} thick and {cm_text(block.width_mm)} long"
+    else:
+        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')} high"
+    if before is not None:
+        after += f"\n{direction_words(before, sheet)}"
+        after += passes_words(before, sheet, house)
+    return StepWords(f"Sheet to scale, {each}", f"Roll to {rectangle(sheet)}", todo, after)
+
+
+def direction_words(before: Box, sheet: Box) -> str:
+    """Say which way is rolled how far, after the quarter turn.
+
+    What was the block's width lies along the rolling now, and its folded ends at the sides.
+    """
+    along = sheet.length_mm / before.width_mm
+    across = sheet.width_mm / before.length_mm
+    words = f"Stretched {number_text(along, 1)}\u00a0× towards the open ends"
+    if abs(across - 1) > 0.03:
+        words += f", {number_text(across, 1)}\u00a0× sideways"
+    return words
+
+
+def passes_words(before: Box, sheet: Box, house: House) -> str:
+    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter."""
+    if house.belt_mm <= 0:
+        return ""
+    gaps = passes_mm(before.height_mm, sheet.height_mm, house.pass_pct / 100)
+    listed = " → ".join(bare_text(gap, "mm", 1) for gap in (before.height_mm, *gaps))
+    return f"\nSheeter: {listed} {length_unit()}"
+
+
+def _portion_words(study: Study, place: int, step: Step) -> str:
+    shares = study.plan.portion_shares()
+    number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
+    block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
+    bare = ", what is bare over first" if step.covered is None else ""
+    return (
+        f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "
+        f"{step.panels} panels{bare}"
+    )
+
+
+def _enclosing_words(study: Study, each: str) -> StepWords:
+    how = study.enclosing
+    drawing = f"Laid ready, to scale, {each}"
+    if how is None:
+        return StepWords(drawing, "No size yet", study.scaled.trouble or study.fold_trouble)
+    if how.fat is None:
+        words = "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
+        if study.plan.enclosure is Enclosure.PORTIONS:
+            words = "Nothing is enclosed: the fat comes in portions, at the steps with a +."
+        return StepWords(drawing, "Gather the dough", words)
+    if how.shape == "coil":
+        return StepWords(
+            drawing, f"Sheet {rectangle(how.dough)}",
+            f"{mm_text(study.formula.working.coil_mm)} with its fat; spread the fat "
+            f"{mm_text(how.fat.height_mm, 2)} thin and roll up tight.",
+            f"A log {cm_text(how.done.height_mm, '.1f')} thick and "
+            f"{cm_text(how.done.width_mm)} "
+            "long",
+        )  # fmt: skip
+    return StepWords(
+        drawing, f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
+        f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
+        "firm.",
+        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} high",
+    )  # fmt: skip
+
+
+def dough_words(how: Enclosing) -> str:
+    """Say how large the dough is that goes round the fat."""
+    if how.shape == "cross":
+        return (
+            f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: its middle "
+            f"{mm_text(how.dough.height_mm, '.0f')}, its flaps "
+            f"{mm_text(how.dough.height_mm / 4, '.1f')}"
+        )
+    return f"dough {rectangle(how.dough)}, {mm_text(how.dough.height_mm, '.0f')}"
+
+
+def _border_words(study: Study) -> str:
+    working = study.formula.working
+    if working.border_mm or working.overlap_mm:
+        both = [
+            f"{mm_text(value)} of {what}"
+            for value, what in ((working.border_mm, "bare border"), (working.overlap_mm, "overlap"))
+            if value
+        ]
+        return f"Allowing {' and '.join(both)}."
+    return f"These close exactly: leave {mm_range(5, 10)} of bare border to seal."
