@@ -157,7 +157,7 @@ def desk() -> None:
 
     from aplomb.core.paste.formula import Part
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.shell.rail import FOLDS, PASTE
+    from aplomb.work.commands import FOLDS, PASTE
 
     app = make_application()
     window = open_window(None, demo=True)
@@ -193,12 +193,12 @@ def desk() -> None:
     base = session.formula
     assert base is not None
     for i, words in enumerate(("envelope 3 3 3 3 3 3", "pieces 3 3 3 3 3 3")):
-        session.change("bench", replace(base, turn_line=words))
+        session.shelf.change("bench", replace(base, turn_line=words))
 
         def recut(j: int) -> None:
             formula = session.formula
             assert formula is not None
-            session.change("bench", replace(formula, sheet_mm=2.0 + 0.01 * (j % 100)))
+            session.shelf.change("bench", replace(formula, sheet_mm=2.0 + 0.01 * (j % 100)))
             painted()
 
         timed(f"section, {('729 leaves', 'pieces')[i]}", recut, 60, "≤ 30")
@@ -209,12 +209,12 @@ def desk() -> None:
 
         timed("lens drag", drag, 100, "≤ 16.7")
     bent = replace(base, working=replace(base.working, hinge_pct=80.0, border_mm=8.0))
-    session.change("bench", bent)
+    session.shelf.change("bench", bent)
     window.show_stage(FOLDS)
     QApplication.processEvents()
     timed("lens drag, bends", drag, 100, "≤ 16.7")
     for words, formula in (("", base), (", bends", bent)):
-        session.change("bench", formula)
+        session.shelf.change("bench", formula)
         window.open_place("inside")
         place = window._places["inside"]
         most = place.slider.maximum()
@@ -326,7 +326,7 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     from aplomb.core.paste.formula import Line, Part
     from aplomb.core.paste.pantry import Item
     from aplomb.desk.app import make_application, open_window
-    from aplomb.desk.shell.rail import PASTE
+    from aplomb.work.commands import PASTE
 
     app = QApplication.instance() or make_application()
     os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-bench-")
@@ -339,9 +339,9 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     for i in range(materials):
         like, key = base[i % 60], f"own_{i}"
         items.append(Item(key, replace(like, key=key, name=f"{like.name} no. {i}")))
-    session.put_items("many materials", items)
+    session.store.put_items("many materials", items)
     long = tuple(Line(base[i % 60].key, 10.0 + i) for i in range(lines))
-    session.edit("long", lambda f: replace(f, dough=long))
+    session.shelf.edit("long", lambda f: replace(f, dough=long))
     window.show_stage(PASTE)
     app.processEvents()
     field = window.paste.cards[Part.DOUGH]._rows[0].grams

@@ -90,7 +90,7 @@ def wait(ms: int) -> None:
 
 def take_place(window: Window, folder: Path, name: str, key: str, formula: int) -> None:
     """Take one picture of a place with one of the demo formulas, and undo what was put there."""
-    window.session.select(list(window.session.entries)[formula])
+    window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(PASTE)
     before = window.session.formula
     window.open_place(key, (Part.BLOCK, 0) if key == "swap" else None)
@@ -99,13 +99,13 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
-        window.session.undo()
+        window.session.journal.undo()
         window._said.hide()
 
 
 def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> None:
     """Take one picture of a stage with one of the demo formulas."""
-    window.session.select(list(window.session.entries)[formula])
+    window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
@@ -130,7 +130,7 @@ def main() -> None:
     window = open_window(None, demo=True)
     if options.inches:
         house = replace(window.session.reference.house, masses="oz", lengths="in", temps="°F")
-        window.session.set_house("inches", house)
+        window.session.store.set_house("inches", house)
     wide, high = (int(n) for n in options.size.split("x"))
     window.resize(wide, high)
     window.show()

@@ -20,7 +20,8 @@ from aplomb.book.entry import Entry
 from aplomb.book.lock import BookLock, lock_path
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
-from aplomb.desk.session import Session, first_formula
+from aplomb.desk.session import Session
+from aplomb.work.shelf import first_formula
 
 SRC = Path(__file__).resolve().parents[2] / "src"
 
@@ -42,8 +43,8 @@ def path(tmp_path):
 @pytest.fixture
 def session(qapp, path):
     made = Session(Book(path), reference())
-    made.add(first_formula("One"), "one")
-    made.add(first_formula("Two"), "two")
+    made.shelf.add(first_formula("One"), "one")
+    made.shelf.add(first_formula("Two"), "two")
     assert made.flush()
     yield made
     made.close()
@@ -167,39 +168,39 @@ def test_what_became_of_the_file_is_told_at_the_next_write(path, become):
 
 @pytest.mark.parametrize("become", WHAT_BECOMES)
 def test_one_press_keeps_everything_in_a_new_place(session, path, become):
-    formulas = {u: e.formula for u, e in session.entries.items()}
+    formulas = {u: e.formula for u, e in session.shelf.entries.items()}
     become(path)
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     assert not session.flush()
-    assert "kept in this window" in session.trouble
-    assert session.unwritten == 1
-    new = session.rescue()
+    assert "kept in this window" in session.journal.trouble
+    assert session.journal.unwritten == 1
+    new = session.work.rescue()
     assert new != path
-    assert session.trouble == ""
-    assert session.unwritten == 0
+    assert session.journal.trouble == ""
+    assert session.journal.unwritten == 0
     again = {e.uid: e.formula for e in session.book.entries()}
     assert again == {**formulas, session.uid: session.formula}
-    session.edit("colder", lambda f: replace(f, dough_c=6.0))
+    session.shelf.edit("colder", lambda f: replace(f, dough_c=6.0))
     assert session.flush()
 
 
 def test_history_comes_along_when_the_file_is_only_gone(session, path):
     deleted(path)
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
-    session.rescue()
-    session.undo()
-    session.undo()
-    assert [e.name for e in session.entries.values()] == ["One"]
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
+    session.work.rescue()
+    session.journal.undo()
+    session.journal.undo()
+    assert [e.name for e in session.shelf.entries.values()] == ["One"]
 
 
 def test_a_rescue_finds_a_free_name_or_the_own_folder(session, path, tmp_path_factory, monkeypatch):
     own = tmp_path_factory.mktemp("own")
     monkeypatch.setenv("APLOMB_HOME", str(own))
     path.with_name("a, kept.aplomb").touch()
-    assert session.rescue().name == "a, kept 2.aplomb"
+    assert session.work.rescue().name == "a, kept 2.aplomb"
     folder_gone(path)
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
-    assert session.rescue().parent == own
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
+    assert session.work.rescue().parent == own
 
 
 def test_a_copy_that_the_disk_did_not_take_to_its_end_is_let_go(session, tmp_path, monkeypatch):
@@ -209,7 +210,7 @@ def test_a_copy_that_the_disk_did_not_take_to_its_end_is_let_go(session, tmp_pat
     with monkeypatch.context() as patch:
         patch.setattr(Book, "record", full)
         with pytest.raises(DiskError):
-            session.keep_copy(tmp_path / "copy.aplomb")
+            session.work.keep_copy(tmp_path / "copy.aplomb")
     Book(tmp_path / "copy.aplomb").close()
 
 
@@ -224,9 +225,9 @@ def test_a_copy_where_none_can_be_is_told(session, tmp_path):
     (tmp_path / "file").touch()
     for name in ("n" * 300, "no/b.aplomb", "file/b.aplomb"):
         with pytest.raises(BookError, match="cannot be written|cannot be opened"):
-            session.keep_copy(tmp_path / name)
+            session.work.keep_copy(tmp_path / name)
     before = session.book.path
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     assert session.flush()
     assert session.book.path == before
 
@@ -256,20 +257,20 @@ def test_what_was_refused_is_shown_as_it_is_kept(session, monkeypatch):
     session.said.connect(said.append)
     kept = session.formula
     bad = replace(kept, note="half \ud83d")
-    at = session.entries[session.uid]
-    session._note(Change("bad note", session.uid, at, at.with_formula(bad, now())))
-    session.entries[session.uid] = at.with_formula(bad, now())
+    at = session.shelf.entries[session.uid]
+    session.journal.note(Change("bad note", session.uid, at, at.with_formula(bad, now())))
+    session.shelf.entries[session.uid] = at.with_formula(bad, now())
     assert session.flush()
     assert session.formula == kept
     assert "“bad note” could not be kept" in said[-1]
-    assert session.trouble == ""
+    assert session.journal.trouble == ""
 
 
 def test_half_an_emoji_is_refused_where_it_comes_in(session):
     for bad in ("half \ud83d", "a\nb", "tab\there", "bell\a", "line\u2028sep"):
         with pytest.raises(AplombError, match="remove it"):
-            session.edit("note", lambda f, bad=bad: replace(f, note=bad))
-    session.edit("note", lambda f: replace(f, note="whole 🥐 é"))
+            session.shelf.edit("note", lambda f, bad=bad: replace(f, note=bad))
+    session.shelf.edit("note", lambda f: replace(f, note="whole 🥐 é"))
     assert session.flush()
 
 
@@ -285,21 +286,21 @@ def test_signs_that_an_older_book_holds_are_tidied_not_fatal(path):
 def test_an_undo_that_cannot_be_read_is_passed_over(session):
     said = []
     session.said.connect(said.append)
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
-    session.edit("colder", lambda f: replace(f, dough_c=6.0))
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
+    session.shelf.edit("colder", lambda f: replace(f, dough_c=6.0))
     assert session.flush()
     db = session.book._db
     db.execute("UPDATE change SET before = '{' WHERE words = 'colder'")
     session.book._file.eye.remember()  # the damage itself is not what is looked at here
-    session.undo()
+    session.journal.undo()
     assert "“colder” cannot be undone" in said[-1]
     assert not db.in_transaction
     assert session.formula.dough_c == 6.0
-    session.edit("salted", lambda f: replace(f, sheet_mm=4.0))
+    session.shelf.edit("salted", lambda f: replace(f, sheet_mm=4.0))
     assert session.flush(), "what is said to be kept is kept"
     assert session.book.entry(session.uid).formula.sheet_mm == 4.0
-    session.undo()
-    session.undo()
+    session.journal.undo()
+    session.journal.undo()
     assert session.formula.dough_c != 6.0
 
 
@@ -308,16 +309,16 @@ def test_a_banner_goes_when_its_cause_goes(session, monkeypatch):
         raise DiskError("The book cannot be written: the disk is full.")
 
     monkeypatch.setattr(session.book, "record", full)
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     assert not session.flush()
-    assert "disk is full" in session.trouble
-    session.undo()
-    assert session.trouble == "", "nothing waits any more"
-    session.edit("cold", lambda f: replace(f, dough_c=7.0))
+    assert "disk is full" in session.journal.trouble
+    session.journal.undo()
+    assert session.journal.trouble == "", "nothing waits any more"
+    session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     session.flush()
     monkeypatch.undo()
     assert session.flush()
-    assert session.trouble == ""
+    assert session.journal.trouble == ""
 
 
 # Damage
@@ -341,18 +342,18 @@ def spoil(path, *statements):
     ],
 )
 def test_a_book_that_is_not_whole_opens_for_reading_and_is_left(session, path, statement, words):
-    names = sorted(e.name for e in session.entries.values())
+    names = sorted(e.name for e in session.shelf.entries.values())
     session.close()
     spoil(path, statement)
     before = path.read_bytes()
     opened = Session(Book(path), reference())
-    assert words in opened.trouble
-    assert sorted(e.name for e in opened.entries.values()) == names
-    opened.edit("cold", lambda f: replace(f, dough_c=7.0))
+    assert words in opened.journal.trouble
+    assert sorted(e.name for e in opened.shelf.entries.values()) == names
+    opened.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     assert not opened.flush()
     assert path.read_bytes() == before
-    new = opened.rescue()
-    assert opened.trouble == ""
+    new = opened.work.rescue()
+    assert opened.journal.trouble == ""
     assert sorted(e.name for e in opened.book.entries()) == names
     assert opened.formula.dough_c == 7.0
     opened.close()
@@ -363,11 +364,11 @@ def test_a_strangers_trigger_never_runs(session, path):
     session.close()
     spoil(path, "CREATE TRIGGER t AFTER INSERT ON change BEGIN DELETE FROM formula; END")
     opened = Session(Book(path), reference())
-    opened.new()
+    opened.shelf.new()
     opened.flush()
-    opened.rescue()
-    assert len(opened.entries) == 3
-    opened.new()
+    opened.work.rescue()
+    assert len(opened.shelf.entries) == 3
+    opened.shelf.new()
     assert opened.flush()
     assert len(opened.book.entries()) == 4
     opened.close()
@@ -375,8 +376,8 @@ def test_a_strangers_trigger_never_runs(session, path):
 
 @pytest.mark.parametrize("table", ["formula", "change", "store", "revision", "setting"])
 def test_a_table_whose_first_page_is_gone_takes_no_other_with_it(session, path, table):
-    session.keep_revision("one")
-    names = sorted(e.name for e in session.entries.values())
+    session.shelf.keep_revision("one")
+    names = sorted(e.name for e in session.shelf.entries.values())
     session.close()
     with sqlite3.connect(path) as db:
         root = db.execute("SELECT rootpage FROM sqlite_schema WHERE name = ?", (table,)).fetchone()[
@@ -388,8 +389,10 @@ def test_a_table_whose_first_page_is_gone_takes_no_other_with_it(session, path, 
     data[(root - 1) * page : root * page] = bytes(page)
     path.write_bytes(data)
     opened = Session(Book(path), reference())
-    assert sorted(e.name for e in opened.entries.values()) == names, "if need be from the changes"
-    assert "damaged" in opened.trouble
+    assert sorted(e.name for e in opened.shelf.entries.values()) == names, (
+        "if need be from the changes"
+    )
+    assert "damaged" in opened.journal.trouble
     opened.close()
     assert path.read_bytes() == bytes(data)
 
@@ -399,9 +402,9 @@ def test_rows_that_vanished_are_missed(session, path):
     session.close()
     spoil(path, "DELETE FROM formula WHERE name = 'One'")
     opened = Session(Book(path), reference())
-    assert "damaged" in opened.trouble
-    assert "found only in the list of changes" in opened.notice
-    assert {e.name for e in opened.entries.values()} == {"One", "Two"}
+    assert "damaged" in opened.journal.trouble
+    assert "found only in the list of changes" in opened.work.notice
+    assert {e.name for e in opened.shelf.entries.values()} == {"One", "Two"}
     opened.close()
 
 
@@ -410,9 +413,9 @@ def test_a_row_of_the_store_that_cannot_be_read_is_set_aside_and_kept(session, p
     session.close()
     spoil(path, f"INSERT OR REPLACE INTO store VALUES ('{key}', '{{\"broken\"')")
     opened = Session(Book(path), reference())
-    assert opened.notice.startswith("Set aside")
+    assert opened.work.notice.startswith("Set aside")
     house = replace(opened.reference.house, currency="kr")
-    opened.set_house("currency", house)
+    opened.store.set_house("currency", house)
     assert opened.flush()
     kept = {k.key: k.body for k in opened.book.store()}
     assert kept[f"aside/{key}" if key == "house" else key] == '{"broken"'
@@ -423,8 +426,8 @@ def test_a_row_of_a_newer_kind_is_left_as_it_is(session, path):
     session.close()
     spoil(path, "INSERT INTO store VALUES ('oven/1', '{}')")
     opened = Session(Book(path), reference())
-    assert (opened.trouble, opened.notice) == ("", "")
-    opened.new()
+    assert (opened.journal.trouble, opened.work.notice) == ("", "")
+    opened.shelf.new()
     assert opened.flush()
     assert Kept("oven/1", "{}") in opened.book.store()
     opened.close()
@@ -435,9 +438,9 @@ def test_an_undo_position_that_leads_nowhere_is_the_last(session, path, stands):
     session.close()
     spoil(path, f"UPDATE setting SET value = '{stands}' WHERE key = 'stands'")
     opened = Session(Book(path), reference())
-    assert opened.next_words()[0] == ": two"
-    opened.undo()
-    assert {e.name for e in opened.entries.values()} == {"One"}
+    assert opened.journal.next_words()[0] == ": two"
+    opened.journal.undo()
+    assert {e.name for e in opened.shelf.entries.values()} == {"One"}
     opened.close()
 
 

@@ -56,8 +56,8 @@ def test_a_book_of_version_1_is_brought_up_with_nothing_lost(path):
     before.close()
     session = Session(Book(path), reference())
     names = {body["name"] for body in bodies}
-    assert {entry.name for entry in session.entries.values()} == names
-    by_name = {entry.name: entry.formula for entry in session.entries.values()}
+    assert {entry.name for entry in session.shelf.entries.values()} == names
+    by_name = {entry.name: entry.formula for entry in session.shelf.entries.values()}
     for body in bodies:
         formula = by_name[body["name"]]
         assert [n.grams for n in formula.dough] == [n["grams"] for n in body["dough"]]
@@ -67,10 +67,10 @@ def test_a_book_of_version_1_is_brought_up_with_nothing_lost(path):
     assert session.reference.house.currency == "£"
     assert session.study.readings.cost > 0
     salt = session.formula.dough[4].grams
-    session.undo()  # the price of salt, which was in the formula then: nothing to see now
-    session.undo()
+    session.journal.undo()  # the price of salt, which was in the formula then: nothing to see now
+    session.journal.undo()
     assert session.formula.dough[4].grams != salt
-    session.redo()
+    session.journal.redo()
     assert session.formula.dough[4].grams == salt
     assert session.close()
     assert Book(path).read_only == ""

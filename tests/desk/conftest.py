@@ -10,10 +10,10 @@ from aplomb.book.settings import Settings
 from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.collecting import Collector
 from aplomb.desk.kit.theme import load_fonts
-from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
-from aplomb.desk.shell.rail import BATCH
 from aplomb.desk.shell.window import Window
+from aplomb.work.commands import BATCH
+from aplomb.work.demo import fill_with_demo
 
 
 @pytest.fixture(scope="session")
@@ -31,10 +31,10 @@ def book_path(tmp_path):
 
 def open_at(path, qtbot, *, demo=True, **settings):
     """Open a window on a book, shown and active."""
-    session = Session(Book(path), reference())
-    if demo and not session.entries:
-        fill_with_demo(session)
-    window = Window(session, Settings(**settings))
+    session = Session(Book(path), reference(), Settings(**settings))
+    if demo and not session.shelf.entries:
+        fill_with_demo(session.work)
+    window = Window(session)
     qtbot.addWidget(window, before_close_func=lambda w: w.session.flush())
     window.resize(1280, 800)
     with qtbot.waitActive(window):

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.paper.catalogue import PAPERS
-from aplomb.desk.shell.rail import BATCH
+from aplomb.work.commands import BATCH
 from desk.conftest import named, open_at, painted, place, scale_shows, searched, shown, tab_to
 
 K = Qt.Key
@@ -152,6 +152,6 @@ def test_own_pieces_and_products_in_the_batch_stage(window, person):
     stage._wanted_fields["Pennant straw"].setFocus()
     person.type("48")
     assert person.formula.products[1].wanted == 48
-    window.session.edit("bare", lambda f: replace(f, products=()))
+    window.session.shelf.edit("bare", lambda f: replace(f, products=()))
     assert stage._own_piece.isVisible()
     assert "pieces" in stage._big.text()

@@ -29,8 +29,8 @@ def test_the_cut_plan_is_found_shown_and_taken(window, qtbot, person):
     tab_to(person, named("Search again"))
     person.press(K.Key_Space)
     assert person.formula.cutting.length_mm == 0
-    window.session.undo()
-    window.session.undo()
+    window.session.journal.undo()
+    window.session.journal.undo()
     assert person.formula.batch.trim_pct is None
 
 

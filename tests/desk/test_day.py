@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 
 from aplomb.core.batch.record import Outcome
 from aplomb.desk.paper.catalogue import PAPERS
-from aplomb.desk.shell.rail import BATCH
+from aplomb.work.commands import BATCH
 from desk.conftest import named, painted, place, shown, tab_to
 
 K = Qt.Key
@@ -15,14 +15,14 @@ def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
     day = place(window, "day")
     assert "4 blocks of 2 pastes" in shown(day)
     person.type("120")  # the first field: the cases
-    uid = next(iter(window.session.entries))
+    uid = next(iter(window.session.shelf.entries))
     wants = {(w.uid, w.product): w.pieces for w in window.session.kitchen.demand.wants}
     assert wants[uid, "Vol-au-vent case"] == 120
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
-    assert window.session.entries[uid].formula.products[0].wanted == 120
+    assert window.session.shelf.entries[uid].formula.products[0].wanted == 120
     assert window.session.uid == uid
-    window.session.undo()
+    window.session.journal.undo()
 
 
 def test_the_freezer_and_the_other_way_round(window, qtbot, person):
@@ -61,7 +61,7 @@ def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
     assert any(f.bad for f in day.order.fields.values())
     assert window.session.kitchen.stock.materials[butter] == 400_000
     person.press(K.Key_Escape)
-    window.session.undo()
+    window.session.journal.undo()
     assert butter not in window.session.kitchen.stock.materials
     tab_to(person, named("Clear the day"))
     person.press(K.Key_Space)
@@ -81,7 +81,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     assert kiosk.blocks == 0
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
-    window.session.select(kiosk.uid)
+    window.session.shelf.select(kiosk.uid)
     scaled = window.session.study.scaled
     assert scaled.paste_g == 0
     assert scaled.pieces > 0
@@ -98,8 +98,8 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
 def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qtbot):
     base = window.session.formula
     for i in range(20):
-        window.session.add(replace(base, name=f"Tideway paste {i}"), "another")
-    window.session.select(next(iter(window.session.entries)))
+        window.session.shelf.add(replace(base, name=f"Tideway paste {i}"), "another")
+    window.session.shelf.select(next(iter(window.session.shelf.entries)))
     day = place(window, "day")
     names = shown(day)
     assert "Kiosk turnover paste" in names
@@ -107,7 +107,7 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     assert len({uid for uid, _ in day._wants}) == 2, "the two that are wanted, one of them in hand"
     tab_to(person, named("Another formula"))
     person.type("tideway paste 7")
-    uid = next(u for u, e in window.session.entries.items() if e.name == "Tideway paste 7")
+    uid = next(u for u, e in window.session.shelf.entries.items() if e.name == "Tideway paste 7")
     assert person.focus is day._wants[uid, "Vol-au-vent case"]
     person.type("40")
     assert any(p.formula.name == "Tideway paste 7" for p in day.found)

@@ -6,11 +6,11 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.kit.fields import Field
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE
-from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
+from aplomb.work.commands import BATCH, FOLDS, PASTE
+from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 
 BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; --", "1" * 300]
-PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
+PLACES = [place.key for place in COMMANDS_OF_PLACES]
 
 
 def typed_everywhere(window, root):

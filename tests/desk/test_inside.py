@@ -22,7 +22,7 @@ from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart
 from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.folds.folding_view import scene_at
 from aplomb.desk.kit.theme import Theme
-from aplomb.desk.shell.rail import FOLDS
+from aplomb.work.commands import FOLDS
 from aplomb.work.step_words import step_words
 
 K = Qt.Key
@@ -51,7 +51,7 @@ def ink(image):
 
 
 def open_inside(window, formula=0):
-    window.session.select(list(window.session.entries)[formula])
+    window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(FOLDS)
     window.open_place("inside")
     return window._places["inside"]
@@ -234,7 +234,7 @@ def test_lessons_of_a_plan_teach_each_kind_once():
 
 
 def test_learning_is_chosen_by_keys(window, person):
-    window.session.select(list(window.session.entries)[PORTIONS])
+    window.session.shelf.select(list(window.session.shelf.entries)[PORTIONS])
     window.show_stage(FOLDS)
     person.alt(K.Key_H)
     place = window._places["lessons"]
@@ -354,7 +354,7 @@ def test_the_words_of_every_step(known):
 
 
 def test_a_log_is_drawn_round_in_the_strip(window, qtbot):
-    window.session.select(list(window.session.entries)[COIL])
+    window.session.shelf.select(list(window.session.shelf.entries)[COIL])
     window.show_stage(FOLDS)
     window.folds.ribbon.pick(0)
     strip, _ = window.section._places()

@@ -9,8 +9,7 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QApplication, QLabel
 
 import aplomb.desk
-from aplomb.desk.keys import LOCAL, PLACES, WINDOW, all_lines, keys_of, shown
-from aplomb.desk.shell.rail import FOLDS, PASTE
+from aplomb.work.commands import FOLDS, PASTE, PLACES, WINDOW, all_lines, keys_of, shown
 from desk.conftest import shown as words_of
 
 K = Qt.Key
@@ -25,7 +24,7 @@ def test_every_shortcut_of_the_window_is_in_the_table(window):
         window.open_place(place)
     bound = {short.key().toString() for short in window.findChildren(QShortcut)}
     assert bound <= listed()
-    there = {QKeySequence(k).toString() for line in (*WINDOW.values(), *PLACES) for k in line.keys}
+    there = {QKeySequence(k).toString() for line in (*WINDOW, *PLACES) for k in line.keys}
     assert there <= bound, "what is listed is bound"
 
 
@@ -62,7 +61,7 @@ def test_f1_lists_every_line(window, person, qtbot):
     QTimer.singleShot(100, look)
     person.press(K.Key_F1)
     qtbot.waitUntil(lambda: bool(seen), timeout=5000)
-    for line in (*WINDOW.values(), *LOCAL, *PLACES):
+    for line in all_lines():
         assert line.words in seen[0]
         assert ", ".join(shown(keys) for keys in line.keys) in seen[0]
 

@@ -13,11 +13,12 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import set_measures
 from aplomb.core.study.compare import at_the_bench
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import Field, read_length, read_mass, read_size, read_temp, read_warming
+from aplomb.desk.kit.fields import Field
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.card import card_pdf
-from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
+from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.typed import read_length, read_mass, read_size, read_temp, read_warming
 from desk.conftest import place, shown
 from desk.test_drawings import text_of
 
@@ -36,7 +37,7 @@ def inches():
 @pytest.fixture
 def us_window(window):
     house = window.session.reference.house
-    window.session.set_house("inches", replace(house, masses="oz", lengths="in", temps="°F"))
+    window.session.store.set_house("inches", replace(house, masses="oz", lengths="in", temps="°F"))
     QApplication.processEvents()
     yield window
     set_measures("g", "mm", "°C")
@@ -103,9 +104,7 @@ def test_no_stage_speaks_metric(us_window, stage):
     assert not metric_in(us_window)
 
 
-@pytest.mark.parametrize(
-    "key", sorted({each[0] for each in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)})
-)
+@pytest.mark.parametrize("key", sorted(place.key for place in COMMANDS_OF_PLACES))
 def test_no_place_speaks_metric(us_window, qtbot, key):
     place(us_window, key)
     qtbot.wait(30)
@@ -141,7 +140,7 @@ def test_the_house_is_chosen_in_the_water_place(window):
     assert window.session.reference.house.lengths == "in"
     window.show_stage(2)
     assert "Final sheet, in" in shown(window)
-    window.session.undo()
+    window.session.journal.undo()
     QApplication.processEvents()
     assert "Final sheet, mm" in shown(window)
 
@@ -221,7 +220,7 @@ def retyped(window):
             QApplication.processEvents()
 
 
-EVERY = ("", *sorted({each[0] for each in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)}))
+EVERY = ("", *sorted(place.key for place in COMMANDS_OF_PLACES))
 
 
 @pytest.mark.parametrize(("stage", "key"), [(1, ""), (2, ""), *((3, key) for key in EVERY)])
@@ -242,10 +241,10 @@ def test_what_stands_in_an_empty_field_follows_the_house(window):
     weigh = place(window, "weigh")
     assert weigh.hand.placeholderText() == "by hand, 250 g"
     house = window.session.reference.house
-    window.session.set_house("ounces", replace(house, masses="oz"))
+    window.session.store.set_house("ounces", replace(house, masses="oz"))
     QApplication.processEvents()
     assert weigh.hand.placeholderText() == "by hand, 8 oz"
     assert weigh.scale.put.placeholderText() == "8 oz; −¼ oz takes off"
-    window.session.set_house("grams", house)
+    window.session.store.set_house("grams", house)
     QApplication.processEvents()
     assert weigh.hand.placeholderText() == "by hand, 250 g"

@@ -5,10 +5,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QWidget
 
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF, places_of
+from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 
-PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
+PLACES = [place.key for place in COMMANDS_OF_PLACES]
 
 
 def controls(root):
@@ -43,7 +43,7 @@ def test_every_control_of_a_stage_has_a_name(window, stage):
     assert nameless(window) == []
 
 
-@pytest.mark.parametrize("key", [key for key, _, _ in BATCH_PLACES])
+@pytest.mark.parametrize("key", [place.key for place in places_of("batch")])
 def test_no_two_fields_of_a_place_are_called_the_same(window, key):
     """Who cannot see where a field stands must still know which it is."""
     window.open_place(key)
@@ -62,13 +62,13 @@ def test_what_a_screen_reader_toggles_is_done(window):
     assert window.stages.currentWidget() is window.batch
     window.batch._radios["fixed=flour"].toggle()
     assert window.session.formula.batch.fixed == "flour"
-    window.session.undo()
+    window.session.journal.undo()
     assert window.session.formula.batch.fixed == "pieces"
     assert window.batch._radios["fixed=pieces"].isChecked()
     window.open_place("day")
     window._places["day"]._frozen.toggle()
     assert window.session.kitchen.demand.use_frozen
-    window.session.undo()
+    window.session.journal.undo()
     assert not window._places["day"]._frozen.isChecked()
     assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
 

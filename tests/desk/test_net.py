@@ -14,11 +14,11 @@ from PySide6.QtWidgets import QApplication, QProgressDialog, QPushButton
 from aplomb.book.book import Book, BookError
 from aplomb.book.settings import Settings, keep
 from aplomb.core.base.errors import AplombError
-from aplomb.desk import session as session_module
 from aplomb.desk.app import open_window
 from aplomb.desk.kit import progress
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.shell.net import Net, report_of
+from aplomb.work import shelf as shelf_module
 
 SRC = Path(__file__).resolve().parents[2] / "src"
 
@@ -85,12 +85,12 @@ def test_work_beside_the_window_ends_in_words_whatever_it_raises(qapp, qtbot, mo
 def test_a_formula_that_cannot_be_worked_out_by_our_fault_changes_nothing(window, monkeypatch):
     caught = []
     monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
-    monkeypatch.setattr(session_module, "make_study", lambda *_: fault())
+    monkeypatch.setattr(shelf_module, "make_study", lambda *_: fault())
     before = window.session.formula
     with pytest.raises(AplombError, match="mistake in Aplomb"):
-        window.session.edit("cold", lambda f: replace(f, dough_c=3.0))
+        window.session.shelf.edit("cold", lambda f: replace(f, dough_c=3.0))
     assert window.session.formula is before
-    assert window.session.entries[window.session.uid].formula is before
+    assert window.session.shelf.entries[window.session.uid].formula is before
     assert caught == [ZeroDivisionError]
 
 
@@ -105,13 +105,13 @@ def test_the_window_opens_whatever_became_of_the_last_book(qapp, qtbot, tmp_path
     keep(Settings(last_book=named))
     window = open_window(None, demo=False)
     qtbot.addWidget(window)
-    assert "Your own book is open instead" in window.session.notice
-    assert window._banner_words.text() == window.session.notice
+    assert "Your own book is open instead" in window.session.work.notice
+    assert window._banner_words.text() == window.session.work.notice
     assert window._banner.isVisibleTo(window)
     assert not window._rescue.isVisibleTo(window._banner), "nothing is in danger"
     window._seen.click()
     assert not window._banner.isVisibleTo(window)
-    window.session.new()
+    window.session.shelf.new()
     assert window.session.flush()
     window.close()
 
@@ -124,7 +124,7 @@ def test_an_own_book_that_is_damaged_is_left_and_a_new_one_opened(
     window = open_window(None, demo=False)
     qtbot.addWidget(window)
     assert window.session.book.path.name == "book 2.aplomb"
-    assert "A new book is open instead" in window.session.notice
+    assert "A new book is open instead" in window.session.work.notice
     assert (tmp_path / "book.aplomb").read_bytes() == b"no book at all " * 50
     window.close()
 
@@ -136,8 +136,8 @@ def test_an_empty_file_of_a_start_that_was_cut_off_is_made_again(
     (tmp_path / "demo.aplomb").touch()
     window = open_window(None, demo=True)
     qtbot.addWidget(window)
-    assert len(window.session.entries) == 7
-    assert window.session.next_words() == ("", ""), "undo does not take the demo apart"
+    assert len(window.session.shelf.entries) == 7
+    assert window.session.journal.next_words() == ("", ""), "undo does not take the demo apart"
     window.close()
 
 
@@ -202,7 +202,7 @@ def test_a_long_sheet_shows_progress_and_can_be_stopped(
 ):
     monkeypatch.setattr(progress, "SHOWN_AFTER_MS", 0)
     before = window.session.reference.pantry
-    window.papers._read_sheet(long_sheet(tmp_path, 20_000))
+    window.files._read_data(long_sheet(tmp_path, 20_000))
     qtbot.waitUntil(lambda: bool(window.findChildren(QProgressDialog)))
     bar = window.findChildren(QProgressDialog)[0]
     qtbot.waitUntil(lambda: bar.value() > 0, timeout=20_000)
@@ -211,13 +211,13 @@ def test_a_long_sheet_shows_progress_and_can_be_stopped(
     qtbot.waitUntil(lambda: bool(answers.texts), timeout=20_000)
     assert "stopped at line" in answers.texts[0]
     assert window.session.reference.pantry is before
-    qtbot.waitUntil(lambda: not window.papers.reading.busy)
+    qtbot.waitUntil(lambda: not window.files.reading.busy)
 
 
 def test_a_short_sheet_is_read_without_a_bar(window, qtbot, tmp_path, monkeypatch):
     offered = []
-    monkeypatch.setattr(window.papers, "_offer_sheet", lambda sheet, name: offered.append(sheet))
-    window.papers._read_sheet(long_sheet(tmp_path, 5))
+    monkeypatch.setattr(window.files, "_offer_data", lambda sheet, name: offered.append(sheet))
+    window.files._read_data(long_sheet(tmp_path, 5))
     qtbot.waitUntil(lambda: bool(offered))
     assert len(offered[0].rows) == 5
     assert not any(bar.isVisible() for bar in window.findChildren(QProgressDialog))

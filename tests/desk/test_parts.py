@@ -9,10 +9,11 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
-from aplomb.desk.kit.fields import Field, money_text, percent_text, read_mass, read_size
-from aplomb.desk.shell.headline import short
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
+from aplomb.desk.kit.fields import Field
 from aplomb.desk.stages import asking
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
+from aplomb.work.local import money_text
+from aplomb.work.typed import percent_text, read_mass, read_size, reading_text
 from desk.conftest import open_at
 
 K = Qt.Key
@@ -27,7 +28,7 @@ K = Qt.Key
     ],
 )  # fmt: skip
 def test_figures_in_few_signs(value, key, text):
-    assert short(value, key) == text
+    assert reading_text(value) == text
 
 
 def test_numbers_for_cells():
@@ -86,8 +87,8 @@ def test_a_figure_outside_its_band_says_so(window):
     assert "usual" in salt.accessibleName()
     formula = session.formula
     lines = tuple(replace(n, grams=0.0) if n.material == "salt" else n for n in formula.dough)
-    session.change("no salt", formula.with_lines(Part.DOUGH, lines))
-    session.edit("butter", lambda f: replace(f, block=(Line("butter", 2795),)))
+    session.shelf.change("no salt", formula.with_lines(Part.DOUGH, lines))
+    session.shelf.edit("butter", lambda f: replace(f, block=(Line("butter", 2795),)))
     assert "below the usual" in salt.accessibleName()
 
 
@@ -95,7 +96,7 @@ def test_the_rail_says_what_is_settled_in_words(window):
     tabs = window.rail.tabs
     assert tabs[FOLDS].accessibleDescription() == "settled"
     assert tabs[PASTE].accessibleDescription() != "settled"
-    window.session.edit("x", lambda f: replace(f, turn_line="envelope 3 3 3"))
+    window.session.shelf.edit("x", lambda f: replace(f, turn_line="envelope 3 3 3"))
     assert tabs[FOLDS].accessibleDescription() == "not settled"
 
 
@@ -214,7 +215,7 @@ def test_the_search_offers_what_fits(window, qtbot):
 
 def test_long_names_are_shortened_and_told_whole(window):
     long = "A name " * 16
-    window.session.edit("name", lambda f: replace(f, name=long, purpose=long * 2))
+    window.session.shelf.edit("name", lambda f: replace(f, name=long, purpose=long * 2))
     assert window.headline.name.text().endswith("…")
     assert window.headline.name.toolTip() == long
     window.show_stage(SHELF)
@@ -234,7 +235,7 @@ def test_narrow_pages_stand_in_one_column(qapp, qtbot, book_path):
 
 def test_the_books_menu_holds_what_there_is(window, qtbot):
     words = []
-    window.session.edit("cold", lambda f: replace(f, dough_c=9.0))
+    window.session.shelf.edit("cold", lambda f: replace(f, dough_c=9.0))
 
     def read():
         menu = QApplication.activePopupWidget()

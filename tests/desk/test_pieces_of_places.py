@@ -21,12 +21,13 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import currency_text, read_price, read_temp
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.local import take_locale, usual_house
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
-from aplomb.work.store import usual_measures
+from aplomb.work.local import currency_text, read_price
+from aplomb.work.typed import read_temp
 
 BUTTER = ((10.0, 52.0), (15.0, 38.0), (20.0, 20.0), (25.0, 12.0), (30.0, 5.0), (35.0, 0.0))
 OWN = Ingredient("own", "Croft fat", "fat", Composition(fat=0.8, water=0.2), "own")
@@ -150,37 +151,39 @@ def test_work_that_is_stale_before_it_begins_is_not_done(qapp, qtbot):
 @pytest.fixture
 def session(qapp, tmp_path):
     made = Session(Book(tmp_path / "s.aplomb"), reference())
-    made.add(Formula("One", dough=(Line("plain_flour", 100),), block=(Line("butter", 80),)), "one")
+    made.shelf.add(
+        Formula("One", dough=(Line("plain_flour", 100),), block=(Line("butter", 80),)), "one"
+    )
     yield made
     made.close()
 
 
 def test_the_number_of_the_last_revision_follows_the_formula_in_hand(session):
     first = session.uid
-    assert session.revision == 0
-    session.keep_revision("as baked")
-    assert session.revision == session.book.last_revision(first) == 1
-    session.add(Formula("Two"), "two")
-    assert session.revision == 0
-    session.select(first)
-    session.keep_revision("colder")
-    assert session.revision == session.book.last_revision(first) == 2
+    assert session.shelf.revision == 0
+    session.shelf.keep_revision("as baked")
+    assert session.shelf.revision == session.book.last_revision(first) == 1
+    session.shelf.add(Formula("Two"), "two")
+    assert session.shelf.revision == 0
+    session.shelf.select(first)
+    session.shelf.keep_revision("colder")
+    assert session.shelf.revision == session.book.last_revision(first) == 2
 
 
 def test_a_price_and_a_material_survive_a_restart_and_undo_reaches_them(session, tmp_path):
-    session.price("price of butter", "butter", Pack(1000, 9.0))
-    session.price("price of flour", "plain_flour", Pack(1000, 1.0))
-    session.put_items("new material", [Item("own", OWN)])
+    session.store.price("price of butter", "butter", Pack(1000, 9.0))
+    session.store.price("price of flour", "plain_flour", Pack(1000, 1.0))
+    session.store.put_items("new material", [Item("own", OWN)])
     assert session.study.readings.cost == pytest.approx(0.1 + 0.72)
     assert session.close()
     again = Session(Book(tmp_path / "s.aplomb"), reference())
     assert again.study.readings.cost == pytest.approx(0.82)
     assert again.reference.pantry["own"] == OWN
-    again.undo()
+    again.journal.undo()
     assert "own" not in again.reference.pantry
-    again.undo()
+    again.journal.undo()
     assert again.study.readings.cost is None
-    again.redo()
+    again.journal.redo()
     assert again.study.readings.cost == pytest.approx(0.82)
     again.close()
 
@@ -192,11 +195,11 @@ def test_undo_before_anything_is_written(session, monkeypatch):
         raise sqlite3.OperationalError("disk is full")
 
     monkeypatch.setattr(Book, "_put", lambda *_a, **_k: full())
-    session.set_house("pounds", House(currency="£"))
+    session.store.set_house("pounds", House(currency="£"))
     assert session.flush() is False
-    assert "cannot be written" in session.trouble
+    assert "cannot be written" in session.journal.trouble
     assert session.reference.house.currency == "£"  # nothing is lost meanwhile
-    session.undo()
+    session.journal.undo()
     assert session.reference.house.currency == ""
     monkeypatch.undo()
     assert session.flush()
@@ -205,30 +208,30 @@ def test_undo_before_anything_is_written(session, monkeypatch):
 
 def test_the_same_again_is_no_change(session):
     session.flush()
-    session.price("price", "butter", Pack(1000, 9.0))
+    session.store.price("price", "butter", Pack(1000, 9.0))
     session.flush()
     before = session.book.next_words()
-    session.price("price again", "butter", Pack(1000, 9.0))
+    session.store.price("price again", "butter", Pack(1000, 9.0))
     session.flush()
     assert session.book.next_words() == before
 
 
 def test_a_material_in_use_is_not_taken_out(session):
-    session.put_items("new", [Item("own", OWN)])
-    session.edit("use it", lambda f: replace(f, block=(Line("own", 80),)))
+    session.store.put_items("new", [Item("own", OWN)])
+    session.shelf.edit("use it", lambda f: replace(f, block=(Line("own", 80),)))
     with pytest.raises(AplombError, match="Croft fat is used by “One”"):
-        session.put_items("take out", [Item("own")])
+        session.store.put_items("take out", [Item("own")])
     blend = replace(OWN, key="mix", name="Mix", made_of=())
-    session.put_items("mix", [Item("mix", blend)])
-    session.put_items("take out", [Item("mix")])
+    session.store.put_items("mix", [Item("mix", blend)])
+    session.store.put_items("take out", [Item("mix")])
     assert "mix" not in session.reference.pantry
 
 
 def test_a_wrong_figure_changes_nothing(session):
     with pytest.raises(AplombError):
-        session.put_items("bad", [Item("own", replace(OWN, name=""))])
+        session.store.put_items("bad", [Item("own", replace(OWN, name=""))])
     with pytest.raises(AplombError):
-        session.set_house("bad", House(shop_c=900))
+        session.store.set_house("bad", House(shop_c=900))
     assert "own" not in session.reference.pantry
 
 
@@ -238,7 +241,7 @@ def test_cups_follow_the_locale_until_they_are_set(locale, measures):
     before = QLocale()
     try:
         QLocale.setDefault(QLocale(locale))
-        assert usual_measures() == measures
+        assert usual_house().measures == measures
     finally:
         QLocale.setDefault(before)
 
@@ -247,14 +250,17 @@ def test_prices_are_written_and_read_as_the_locale_does():
     before = QLocale()
     try:
         QLocale.setDefault(QLocale("en_GB"))
+        take_locale()
         assert currency_text(1234.5, "") == "£1,234.50"
         assert currency_text(0.1234, "€", 3) == "€0.123"
         assert read_price("£ 8.50", "") == 8.5
         assert read_price("8.50 €", "€") == 8.5
         QLocale.setDefault(QLocale("de_DE"))
+        take_locale()
         assert currency_text(8.5, "").startswith("8,50")
     finally:
         QLocale.setDefault(before)
+        take_locale()
     for wrong in ("", "free", "8 g", "-3"):
         with pytest.raises(AplombError, match="enter a price"):
             read_price(wrong, "€")

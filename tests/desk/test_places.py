@@ -12,9 +12,9 @@ from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.base.figures import grams_text
 from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Part
-from aplomb.desk.shell.rail import FOLDS, PASTE
 from aplomb.desk.stages import asking
-from aplomb.work.store import Kitchen
+from aplomb.work.commands import FOLDS, PASTE
+from aplomb.work.store_rows import Kitchen
 from desk.conftest import Person, open_at, shown
 
 K = Qt.Key
@@ -77,8 +77,8 @@ def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
 
 def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     person = Person(paste, qtbot)
-    paste.session.new()
-    paste.session.edit("empty", lambda f: type(f)(name=f.name))
+    paste.session.shelf.new()
+    paste.session.shelf.edit("empty", lambda f: type(f)(name=f.name))
     QGuiApplication.clipboard().setText(
         "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
     )
@@ -101,8 +101,8 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     person.press(K.Key_Space)
     assert len(person.formula.dough) == 3
     assert person.focus is page._rows[4].take
-    paste.session.undo()
-    paste.session.undo()
+    paste.session.journal.undo()
+    paste.session.journal.undo()
     assert person.formula.all_lines() == []  # the three went as one
 
 
@@ -110,7 +110,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     """The lines a new formula begins with give way, and the batch is what the list makes; in a
     formula that has its own lines the list is added, and nothing is said of the batch."""
     person = Person(paste, qtbot)
-    paste.session.new()
+    paste.session.shelf.new()
     text = "500 g plain flour\n260 g cold water\n10 g salt\nBeurrage\n400 g butter"
     QGuiApplication.clipboard().setText(text)
     person.alt(K.Key_L)
@@ -122,10 +122,10 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     ]  # fmt: skip
     assert paste.session.study.scaled.factor == pytest.approx(1)
     assert paste.session.study.scaled.paste_g == pytest.approx(1170)
-    paste.session.undo()
+    paste.session.journal.undo()
     assert person.formula.dough[0].grams == 1000, "it was one change"
     QGuiApplication.clipboard().setText("")
-    paste.session.select(next(iter(paste.session.entries)))
+    paste.session.shelf.select(next(iter(paste.session.shelf.entries)))
     assert page._text.toPlainText() == ""
     assert page._rows == []
     before, paste_g = person.formula.dough, person.formula.batch
@@ -183,13 +183,13 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
     person.type("Croft lard")
     key = page._key
     assert paste.session.reference.pantry[key].name == "Croft lard"
-    paste.session.edit(
+    paste.session.shelf.edit(
         "use it",
         lambda f: f.with_lines(Part.DUSTING, (*f.dusting, f.dusting[0].__class__(key, 5))),
     )
     press_button(page, "Remove it")
     assert "is used by “Regatta case paste”" in shown(page)
-    paste.session.undo()
+    paste.session.journal.undo()
     press_button(page, "Remove it")
     assert key not in paste.session.reference.pantry
     press_button(page, "New material")
@@ -220,7 +220,7 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
     pantry = paste.session.reference.pantry
     assert pantry["quay_butter"].composition.fat == pytest.approx(0.825)
     assert pantry.pack("quay_butter").price == 41.5
-    paste.session.undo()
+    paste.session.journal.undo()
     assert "quay_butter" not in paste.session.reference.pantry
     answers.path = tmp_path / "none.csv"
     take_sheet(paste, page, qtbot)
@@ -233,7 +233,7 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
 def take_sheet(window, page, qtbot):
     """Press the button and wait for the sheet, which is read beside the window."""
     press_button(page, "Import supplier")
-    qtbot.waitUntil(lambda: not window.papers.reading.busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not window.files.reading.busy, timeout=10_000)
 
 
 def shown_all(dialog):
@@ -447,7 +447,7 @@ def test_water_ice_and_the_house(paste, qtbot):
     page._currency.setFocus()
     person.type("£")
     assert paste.session.reference.house.currency == "£"
-    paste.session.undo()
+    paste.session.journal.undo()
     assert paste.session.reference.house.currency == "€"
 
 
@@ -470,7 +470,7 @@ def test_accounts_show_the_sums_and_take_a_measured_moisture(paste, qtbot):
 
 def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
     person = Person(paste, qtbot)
-    name, count = person.formula.name, len(paste.session.entries)
+    name, count = person.formula.name, len(paste.session.shelf.entries)
     page = place(paste, "gluten_free")
     assert "20 mg/kg" in shown(page)
     page._rows[0][1].setFocus()
@@ -480,7 +480,7 @@ def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
     person.type("strong")
     assert "contains gluten" in shown(page)
     press_button(page, "Make it a new formula")
-    assert len(paste.session.entries) == count + 1
+    assert len(paste.session.shelf.entries) == count + 1
     assert person.formula.name == f"{name}, gluten-free"
     assert person.formula.school == "gluten_free"
     keys = {o.key for o in paste.session.study.opinions}
@@ -493,7 +493,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     names = iter(["before the salt", ""])
     monkeypatch.setattr(asking, "typed_in", lambda _dialog: next(names))
     person.ctrl(K.Key_R)
-    assert paste.session.revision == 1
+    assert paste.session.shelf.revision == 1
     card = paste.paste.cards[Part.DOUGH]
     card.focus_line(4, 0)
     person.type("20")
@@ -544,11 +544,11 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
         [StoreChange("hostile", (Kept(key, None),), (Kept(key, body),)) for key, body in rows]
     )
     book.close()
-    session.open_book(tmp_path / "hostile.aplomb")
+    session.work.open_book(tmp_path / "hostile.aplomb")
     for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch made “z”"):
-        assert row in session.notice
-    assert "house" not in session.notice
-    assert session.notice in paste._banner_words.text()
+        assert row in session.work.notice
+    assert "house" not in session.work.notice
+    assert session.work.notice in paste._banner_words.text()
     assert "plain_flour" in session.reference.pantry
     assert session.kitchen == Kitchen()
 
@@ -556,7 +556,7 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
 def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot):
     """What a tester did in under five minutes: list, gluten-free, two prices, accounts."""
     person = Person(paste, qtbot)
-    paste.session.new()
+    paste.session.shelf.new()
     QGuiApplication.clipboard().setText(
         "For the dough:\n2 1/4 cups all-purpose flour\n1 tsp salt\n1 tbsp lemon juice\n"
         "1/2 cup iced water\nButter:\n2 sticks (8 oz) unsalted butter, cold\nFor dusting:\n"
@@ -656,7 +656,7 @@ def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
 
 
 def test_rough_puff_says_how_even_it_is(paste, qtbot):
-    paste.session.select(list(paste.session.entries)[1])
+    paste.session.shelf.select(list(paste.session.shelf.entries)[1])
     paste.show_stage(FOLDS)
     qtbot.waitUntil(lambda: "standard error" in paste.section.words, timeout=10_000)
     assert "longest dough" in paste.section.words

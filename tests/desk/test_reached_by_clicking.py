@@ -10,7 +10,7 @@ from aplomb.core.paste.formula import Part, check, with_grams, with_product
 from aplomb.core.paste.line import Line
 from aplomb.core.study.solve import Target, solve
 from aplomb.core.study.study import make_study
-from aplomb.desk.shell.rail import BATCH, FOLDS
+from aplomb.work.commands import BATCH, FOLDS
 
 FIXED = ("flour", "paste", "pieces", "packet")
 
@@ -22,7 +22,7 @@ FIXED = ("flour", "paste", "pieces", "packet")
 )  # fmt: skip
 def test_a_sheet_that_is_trimmed_to_nothing_has_no_section_but_words(window, known, line):
     window.show_stage(FOLDS)
-    window.session.edit("trim", lambda f: replace(f, turn_line=line))
+    window.session.shelf.edit("trim", lambda f: replace(f, turn_line=line))
     for place in range(len(window.session.study.plan.steps) + 1):
         window.folds.ribbon.pick(place)
         QApplication.processEvents()
@@ -43,7 +43,7 @@ def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, first, then):
     for value in (0.1, 1e8, 1):
         if first == "pieces":
             value = {0.1: 1, 1e8: 1_000_000}.get(value, 1)
-        window.session.edit(
+        window.session.shelf.edit(
             "batch",
             lambda f, v=value: replace(f, batch=replace(f.batch, fixed=first, **{names[first]: v})),
         )
@@ -74,7 +74,7 @@ def test_a_portion_made_single_still_spreads_its_fat():
 
 
 def test_make_them_singles_with_a_double_off_the_middle(window):
-    window.session.edit(
+    window.session.shelf.edit(
         "gluten-free", lambda f: replace(f, school="gluten_free", turn_line="envelope 4o / 4o 3")
     )
     QApplication.processEvents()
@@ -85,10 +85,10 @@ def test_make_them_singles_with_a_double_off_the_middle(window):
 
 def test_a_section_of_a_turn_that_is_gone(window):
     window.show_stage(FOLDS)
-    window.session.edit("long", lambda f: replace(f, turn_line="envelope 3 3 3 3 3"))
+    window.session.shelf.edit("long", lambda f: replace(f, turn_line="envelope 3 3 3 3 3"))
     window.folds.ribbon.pick(5)
     QApplication.processEvents()
-    window.session.edit("short", lambda f: replace(f, turn_line="envelope 3"))
+    window.session.shelf.edit("short", lambda f: replace(f, turn_line="envelope 3"))
     window.section.show_moment(5)
     QApplication.processEvents()
     study = window.session.study
@@ -137,7 +137,7 @@ def test_grams_of_a_line_between_two_looks(window, person):
     card = window.paste.cards[Part.DOUGH]
     window.show_stage(1)
     line = card._rows[1].line
-    window.session.change("other", with_grams(window.session.formula, Part.DOUGH, 1, 9.0))
+    window.session.shelf.change("other", with_grams(window.session.formula, Part.DOUGH, 1, 9.0))
     before = window.session.formula
     with pytest.raises(AplombError, match="no longer in the formula"):
         card.take_grams(line, "5")
@@ -169,8 +169,8 @@ def test_what_is_no_longer_there_is_told(window, plain, at):
 def test_what_a_section_says_is_of_what_it_shows(window, qtbot):
     """How even it is comes from beside the window, perhaps when a shorter plan is in hand."""
     window.show_stage(FOLDS)
-    rough = next(u for u, e in window.session.entries.items() if "Kiosk" in e.name)
-    window.session.select(rough)
+    rough = next(u for u, e in window.session.shelf.entries.items() if "Kiosk" in e.name)
+    window.session.shelf.select(rough)
     QApplication.processEvents()
     strip = window.section
     last = len(window.session.study.plan.steps)
@@ -179,7 +179,7 @@ def test_what_a_section_says_is_of_what_it_shows(window, qtbot):
     qtbot.waitUntil(lambda: strip.even is not None, timeout=20_000)
     found, words = strip.even, strip.words
     window.show_stage(0)
-    window.session.edit("short", lambda f: replace(f, turn_line="pieces"))
+    window.session.shelf.edit("short", lambda f: replace(f, turn_line="pieces"))
     strip._judged(found)
     assert strip.words == words
     assert strip.title()

@@ -10,7 +10,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import make_study
 from aplomb.desk.paper.section import HIGH, WIDE, section_picture
-from aplomb.desk.shell.rail import FOLDS
+from aplomb.work.commands import FOLDS
 
 SVG = "{http://www.w3.org/2000/svg}"
 

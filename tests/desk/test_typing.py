@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from aplomb.core.paste.formula import Part, with_grams
 from aplomb.core.paste.line import Line
 from aplomb.desk.kit.mid_event import Later, bury, mid_event
-from aplomb.desk.session import first_formula
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE
+from aplomb.work.commands import BATCH, FOLDS, PASTE
+from aplomb.work.shelf import first_formula
 from desk.conftest import Person, open_at
 
 K, CTRL, ALT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
@@ -34,11 +34,11 @@ def typed(window, qtbot):
 
 
 def water_of(window, uid):
-    return window.session.entries[uid].formula.dough[WATER].grams
+    return window.session.shelf.entries[uid].formula.dough[WATER].grams
 
 
 def other_uid(window, uid):
-    return next(each for each in window.session.entries if each != uid)
+    return next(each for each in window.session.shelf.entries if each != uid)
 
 
 def test_a_new_formula_begins_as_every_new_one_does(typed, window, monkeypatch):
@@ -57,7 +57,7 @@ def test_a_copy_is_made_of_what_was_typed(typed, window):
     copy = window.session.formula
     assert window.session.uid != uid
     assert copy.dough[WATER].grams == water_of(window, uid) == 777
-    assert replace(copy, name="x") == replace(window.session.entries[uid].formula, name="x")
+    assert replace(copy, name="x") == replace(window.session.shelf.entries[uid].formula, name="x")
 
 
 @pytest.mark.parametrize(
@@ -67,27 +67,30 @@ def test_a_copy_is_made_of_what_was_typed(typed, window):
         pytest.param(lambda w, p, u: p.press(K.Key_F6), id="part by key"),
         pytest.param(lambda w, p, u: p.alt(K.Key_S), id="place by key"),
         pytest.param(lambda w, p, u: w.rail.tabs[BATCH].click(), id="stage by mouse"),
-        pytest.param(lambda w, p, u: w.session.select(other_uid(w, u)), id="another formula"),
-        pytest.param(lambda w, p, u: w.session.keep_revision("now"), id="revision"),
-        pytest.param(lambda w, p, u: w.session.add(first_formula("In"), "import"), id="import"),
-        pytest.param(lambda w, p, u: w.session.delete(), id="delete"),
-        pytest.param(lambda w, p, u: w.session.redo(), id="redo"),
+        pytest.param(lambda w, p, u: w.session.shelf.select(other_uid(w, u)), id="another formula"),
+        pytest.param(lambda w, p, u: w.session.shelf.keep_revision("now"), id="revision"),
+        pytest.param(
+            lambda w, p, u: w.session.shelf.add(first_formula("In"), "import"), id="import"
+        ),
+        pytest.param(lambda w, p, u: w.session.shelf.delete(), id="delete"),
+        pytest.param(lambda w, p, u: w.session.journal.redo(), id="redo"),
         pytest.param(lambda w, p, u: w.toggle_opinion(), id="nothing that leaves it"),
         pytest.param(lambda w, p, u: p.press(K.Key_Tab), id="tab"),
     ],
 )
 def test_every_way_out_takes_what_was_typed_for_its_own_line(typed, window, leave):
     person, uid = typed
-    others = {u: e.formula for u, e in window.session.entries.items() if u != uid}
+    others = {u: e.formula for u, e in window.session.shelf.entries.items() if u != uid}
     deleted = leave(window, person, uid)
     window.commit()
     QApplication.processEvents()
-    if uid not in window.session.entries:
-        window.session.undo()  # of the delete: with it the formula as it was when it was deleted
+    if uid not in window.session.shelf.entries:
+        # of the delete: with it the formula as it was when it was deleted
+        window.session.journal.undo()
     assert deleted is None or isinstance(deleted, (int, str))
     assert water_of(window, uid) == 777
     for other, formula in others.items():
-        assert window.session.entries[other].formula == formula
+        assert window.session.shelf.entries[other].formula == formula
 
 
 def test_undo_by_key_reverts_what_is_typed_and_undoes_nothing(typed, window):
@@ -96,15 +99,15 @@ def test_undo_by_key_reverts_what_is_typed_and_undoes_nothing(typed, window):
     person.ctrl(K.Key_Z)
     assert window.session.formula is before
     person.ctrl(K.Key_Z)
-    assert window.session.entries[uid].formula == before, "there was nothing to undo"
+    assert window.session.shelf.entries[uid].formula == before, "there was nothing to undo"
 
 
 def test_another_book_does_not_get_what_was_typed(typed, window, tmp_path):
     _, uid = typed
     path = window.session.book.path
-    window.session.open_book(tmp_path / "other.aplomb")
-    assert window.session.entries == {}
-    window.session.open_book(path)
+    window.session.work.open_book(tmp_path / "other.aplomb")
+    assert window.session.shelf.entries == {}
+    window.session.work.open_book(path)
     assert water_of(window, uid) == 777
 
 
@@ -132,7 +135,7 @@ def test_a_word_that_cannot_be_used_does_not_follow_to_another_formula(window, p
     field.setFocus()
     person.type("wide", enter=False)
     uid = window.session.uid
-    window.session.select(other_uid(window, uid))
+    window.session.shelf.select(other_uid(window, uid))
     QApplication.processEvents()
     assert not field.bad
     assert "wide" not in field.text()
@@ -147,7 +150,7 @@ def test_what_was_typed_for_another_formula_is_never_handed_over(window, person)
     person.type("777", enter=False)
     uid, other = window.session.uid, other_uid(window, window.session.uid)
     window.session.leaving.disconnect(window.commit)
-    window.session.select(other)
+    window.session.shelf.select(other)
     before = window.session.formula
     row = card._rows[WATER]
     row.grams.commit()
@@ -159,7 +162,7 @@ def test_a_line_that_is_gone_is_told(window, person):
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
     gone = card._rows[WATER].line
-    window.session.change(
+    window.session.shelf.change(
         "without water", window.session.formula.with_lines(Part.DOUGH, (Line("plain_flour", 500),))
     )
     with pytest.raises(Exception, match="no longer in the formula"):
@@ -174,7 +177,7 @@ def test_an_amount_follows_its_line_to_another_place(window, person):
     lines = window.session.formula.dough
     moved = (lines[WATER], *lines[:WATER], *lines[WATER + 1 :])
     window.session._later.tell = lambda *_: None  # what is seen lags behind
-    window.session.change("move water", window.session.formula.with_lines(Part.DOUGH, moved))
+    window.session.shelf.change("move water", window.session.formula.with_lines(Part.DOUGH, moved))
     row.grams._take("431")
     assert window.session.formula.dough[0].grams == 431
     assert [n.material for n in window.session.formula.dough] == [n.material for n in moved]
@@ -186,7 +189,7 @@ def test_a_field_is_left_while_what_it_changes_is_made_anew(window, qtbot, perso
     anew while Qt moves the focus. It took the process with it."""
     person.alt(K.Key_2)
     for _ in range(3):
-        window.session.edit(  # something to look at, and to press
+        window.session.shelf.edit(  # something to look at, and to press
             "salt", lambda f: with_grams(f, Part.DOUGH, SALT, 90.0)
         )
         QApplication.processEvents()
@@ -214,9 +217,9 @@ def test_a_field_is_left_while_what_it_changes_is_made_anew(window, qtbot, perso
         assert person.focus is not None
         done = []
         assert window.session.flush()
-        while window.session.next_words()[0]:
+        while window.session.journal.next_words()[0]:
             done.append(window.session.book.next_words()[0])
-            window.session.undo()
+            window.session.journal.undo()
         assert "Water: 4 g" in done
         window.show_stage(PASTE)
 
@@ -224,9 +227,9 @@ def test_a_field_is_left_while_what_it_changes_is_made_anew(window, qtbot, perso
 def test_cards_of_rules_that_go_on_speaking_are_kept(window, person):
     """A button that is being pressed must be there when it is let go."""
     person.alt(K.Key_2)
-    window.session.edit("salt", lambda f: replace(f, dough_c=15.0, dismissed=()))
+    window.session.shelf.edit("salt", lambda f: replace(f, dough_c=15.0, dismissed=()))
     cards = {card.key: card for card in window.opinion._cards}
-    window.session.edit("water", lambda f: replace(f, sheet_mm=f.sheet_mm + 0.1))
+    window.session.shelf.edit("water", lambda f: replace(f, sheet_mm=f.sheet_mm + 0.1))
     for card in window.opinion._cards:
         if card.key in cards:
             assert card is cards[card.key]
@@ -236,10 +239,10 @@ def test_nothing_is_told_in_the_middle_of_a_focus_event(window):
     told = []
     window.session.studied.connect(lambda: told.append(window.session.formula.dough_c))
     with mid_event():
-        window.session.edit("cold", lambda f: replace(f, dough_c=11.0))
+        window.session.shelf.edit("cold", lambda f: replace(f, dough_c=11.0))
         assert window.session.formula.dough_c == 11.0, "it is taken at once"
         assert told == [], "and told later"
-        window.session.edit("colder", lambda f: replace(f, dough_c=9.0))
+        window.session.shelf.edit("colder", lambda f: replace(f, dough_c=9.0))
     QApplication.processEvents()
     assert told == [9.0], "once"
 
@@ -294,8 +297,8 @@ def test_stages_paint_what_stands_while_an_announcement_waits(window, person):
     window.show_stage(0)
     QApplication.processEvents()
     with mid_event():
-        window.session.delete()
+        window.session.shelf.delete()
         window.shelf.list.viewport().repaint()
     QApplication.processEvents()
-    assert window.shelf._model.rowCount() == len(window.session.entries)
+    assert window.shelf._model.rowCount() == len(window.session.shelf.entries)
     window.show_stage(FOLDS)

@@ -102,7 +102,7 @@ def test_what_was_weighed_goes_off_the_stock_once(window, person):
     assert after["plain_flour"] == pytest.approx(max(0, before["plain_flour"] - weighed))
     assert not weigh.off_stock.isVisible()
     assert window.session.reference.records[-1].stock_taken
-    window.session.undo()
+    window.session.journal.undo()
     assert window.session.kitchen.stock.materials == before
     assert not window.session.reference.records[-1].stock_taken
     assert weigh.off_stock.isVisible()
@@ -112,7 +112,7 @@ def test_scrap_and_frozen_paste_stand_in_the_record(window, person):
     formula = window.session.formula
     cutting = replace(formula.cutting, scrap_pct=10.0, scrap_g=250.0)
     batch = replace(formula.batch, frozen_g=1500.0)
-    window.session.change("scrap", replace(formula, cutting=cutting, batch=batch))
+    window.session.shelf.change("scrap", replace(formula, cutting=cutting, batch=batch))
     weigh = place(window, "weigh")
     while weigh.step is not None:
         weigh.hand.setFocus()
@@ -126,7 +126,7 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     """Three blocks mixed two and one: ice and the water held back are said for each mix; E ends the
     water with less than written, and skipping never asks for what is weighed."""
     house = replace(window.session.reference.house, bowl_most_g=4200)
-    window.session.set_house("a small bowl", house)
+    window.session.store.set_house("a small bowl", house)
     weigh = place(window, "weigh")
     study, pantry = window.session.study, window.session.reference.pantry
     waters = [

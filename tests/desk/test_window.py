@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_PLACES, PASTE_PLACES
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
+from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -88,7 +88,7 @@ def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, windo
 
 
 def test_the_only_flour_is_a_hundred_percent(person, window):
-    window.session.select(list(window.session.entries)[2])
+    window.session.shelf.select(list(window.session.shelf.entries)[2])
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
     card.focus_line(0, 1)
@@ -228,7 +228,7 @@ def test_an_opinion_is_put_aside_and_shown_again(person, window, qtbot):
 
 
 def test_batch_by_key(person, window):
-    window.session.select(list(window.session.entries)[4])
+    window.session.shelf.select(list(window.session.shelf.entries)[4])
     person.alt(K.Key_4)
     fields = window.batch._fields
     assert person.focus is fields["pieces"]
@@ -279,14 +279,14 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     assert "No match" in window.shelf._empty_title.text()
     window.shelf.search.clear()
     person.ctrl(K.Key_D)
-    assert len(window.session.entries) == 8
+    assert len(window.session.shelf.entries) == 8
     assert "copy" in person.formula.name
     window.shelf.list.setFocus()
     person.press(K.Key_Delete)
-    assert len(window.session.entries) == 7
+    assert len(window.session.shelf.entries) == 7
     assert "Ctrl+Z brings it back" in window._said.text()
     person.ctrl(K.Key_Z)
-    assert len(window.session.entries) == 8
+    assert len(window.session.shelf.entries) == 8
     window.shelf.list.setFocus()
     person.press(K.Key_Down)
     person.press(K.Key_Return)
@@ -335,7 +335,7 @@ def test_a_morning_with_the_keyboard_only(empty, qtbot, book_path, tmp_path, ans
     assert again.session.formula == wanted
     assert wanted.block[0].grams == pytest.approx(960)
     assert again.session.study.readings.fat_leaves == 162
-    again.session.undo()
+    again.session.journal.undo()
     assert again.session.formula.batch.fixed == "paste", "undo reaches across the restart"
     again.close()
 
@@ -354,7 +354,7 @@ def test_every_edit_is_in_the_book_within_a_second(window, qtbot, person):
     person.alt(K.Key_2)
     window.paste.cards[Part.DOUGH].focus_line(0, 0)
     person.type("3100")
-    qtbot.waitUntil(lambda: window.session.unwritten == 0, timeout=1000)
+    qtbot.waitUntil(lambda: window.session.journal.unwritten == 0, timeout=1000)
     assert window.session.book.entries()[0].formula.dough[0].grams == 3100
 
 
@@ -384,7 +384,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     person.type("3200")
     monkeypatch.setattr(Book, "_put", real)
     answers.path = tmp_path / "elsewhere.aplomb"
-    window.papers.keep_copy()
+    window.files.keep_copy()
     assert not window._banner.isVisible()
     assert window.session.book.path.name == "elsewhere.aplomb"
     assert window.session.book.entries()[0].formula.dough[0].grams == 3200
@@ -393,22 +393,22 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
 def test_a_wrong_book_leaves_the_open_one(window, answers, tmp_path):
     answers.path = tmp_path / "list.aplomb"
     answers.path.write_text("eggs\n" * 500)
-    window.papers.open_book()
+    window.files.open_book()
     assert "not an Aplomb book" in answers.texts[0]
-    assert len(window.session.entries) == 7
+    assert len(window.session.shelf.entries) == 7
 
 
 def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
     answers.path = tmp_path / "regatta.json"
-    window.papers.give_out()
+    window.files.export_formula()
     wanted = person.formula
-    window.papers.take_in()
-    assert len(window.session.entries) == 8
+    window.files.import_formula()
+    assert len(window.session.shelf.entries) == 8
     assert person.formula == wanted
     answers.path.write_text('{"format": "aplomb-formula", "vers')
-    window.papers.take_in()
+    window.files.import_formula()
     assert "cut off" in answers.texts[0]
-    assert len(window.session.entries) == 8
+    assert len(window.session.shelf.entries) == 8
 
 
 def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path, qtbot):
@@ -473,7 +473,7 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
     QApplication.processEvents()
     assert window.opinion.isVisible() == (text_pct == 100)
     assert window._opinion_button.isVisible() == (text_pct > 100)
-    for key in [key for key, _, _ in (*PASTE_PLACES, *BATCH_PLACES)]:
+    for key in [p.key for p in COMMANDS_OF_PLACES if p.room != "folds"]:
         window.open_place(key)
         QApplication.processEvents()
         assert window._places[key].horizontalScrollBar().maximum() == 0, key

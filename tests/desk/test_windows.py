@@ -17,13 +17,13 @@ from PySide6.QtWidgets import (
 from aplomb.core.paste.formula import Part
 from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.fields import WIDTH_AT_100, plain_tip
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF
-from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
+from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from desk.conftest import Person, open_at
 from finders.press import describe, expected_window
 
 K = Qt.Key
-PLACES = [key for key, _, _ in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES)]
+PLACES = [place.key for place in COMMANDS_OF_PLACES]
 LIST = "500 g plain flour\n250 ml water\n1 tsp salt\n450 g butter, salted\nsomething else"
 
 
@@ -57,8 +57,8 @@ def test_a_place_shows_no_stray_window_and_has_the_keyboard(window, qtbot, stray
     QApplication.processEvents()
     assert person.focus is not None
     assert keyboard_is_somewhere()
-    for formula in list(window.session.entries):
-        window.session.select(formula)
+    for formula in list(window.session.shelf.entries):
+        window.session.shelf.select(formula)
         QApplication.processEvents()
     person.press(K.Key_Escape)
     qtbot.waitUntil(keyboard_is_somewhere)
@@ -69,8 +69,8 @@ def test_a_place_shows_no_stray_window_and_has_the_keyboard(window, qtbot, stray
 def test_a_stage_shows_no_stray_window_and_has_the_keyboard(window, qtbot, strays, stage):
     person = Person(window, qtbot)
     window.show_stage(stage)
-    for formula in list(window.session.entries):
-        window.session.select(formula)
+    for formula in list(window.session.shelf.entries):
+        window.session.shelf.select(formula)
         QApplication.processEvents()
         assert person.focus is not None
     assert strays == []
@@ -125,10 +125,10 @@ def closing(qtbot, seen):
         pytest.param(lambda w: w.rename(), id="name"),
         pytest.param(lambda w: w.keep_revision(), id="revision"),
         pytest.param(lambda w: w.help(), id="keys"),
-        pytest.param(lambda w: w.papers.refuse("No."), id="refusal"),
+        pytest.param(lambda w: w.files.refuse("No."), id="refusal"),
         pytest.param(lambda w: w._tell_fault("Ours.", "report"), id="fault"),
-        pytest.param(lambda w: w.papers.open_book(), id="open a book"),
-        pytest.param(lambda w: w.papers.keep_copy(), id="keep a copy"),
+        pytest.param(lambda w: w.files.open_book(), id="open a book"),
+        pytest.param(lambda w: w.files.keep_copy(), id="keep a copy"),
         pytest.param(lambda w: w.paste.cards[Part.DOUGH]._ask_note(0), id="note"),
         pytest.param(lambda w: w.paste.cards[Part.DOUGH]._swap(0), id="material"),
     ],
@@ -171,7 +171,7 @@ def test_a_file_dialog_looks_at_names_only(window, qtbot, tmp_path):
         dialog.reject()
 
     QTimer.singleShot(600, look)
-    window.papers.open_book()
+    window.files.open_book()
     assert "locked" in seen[0], "another process may not write while the book is open here"
 
 
@@ -229,7 +229,7 @@ def test_markup_in_a_name_is_plain_text_in_a_tip(text, plain):
 
 def test_a_name_with_markup_is_shown_as_it_is(window, person):
     name = "<img src=x> & co"
-    window.session.edit("name", lambda f: replace(f, name=name))
+    window.session.shelf.edit("name", lambda f: replace(f, name=name))
     QApplication.processEvents()
     assert window.headline.name.toolTip() == plain_tip(name)
     assert window.headline.name.text() == name
@@ -242,17 +242,17 @@ def test_a_name_with_markup_is_shown_as_it_is(window, person):
             dialog.reject()
 
     QTimer.singleShot(30, look)
-    window.papers.refuse(name)
+    window.files.refuse(name)
     assert box == [Qt.TextFormat.PlainText]
 
 
 @pytest.mark.parametrize(("text_pct", "size"), [(100, (1280, 800)), (150, (1024, 700))])
 def test_the_banner_shows_all_its_words_and_what_can_be_done(window, qtbot, text_pct, size):
     window.resize(*size)
-    while window._settings.text_pct < text_pct:
+    while window.session.settings.text_pct < text_pct:
         window.text_size(10)
     window.session.book.path.unlink()
-    window.session.edit("cold", lambda f: replace(f, dough_c=9.0))
+    window.session.shelf.edit("cold", lambda f: replace(f, dough_c=9.0))
     assert not window.session.flush()
     QApplication.processEvents()
     words = window._banner_words

@@ -15,8 +15,8 @@ from PySide6.QtCore import QCoreApplication
 from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.core.base.errors import AplombError
-from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
+from aplomb.work.demo import fill_with_demo
 
 PAGE = 4096
 
@@ -24,14 +24,14 @@ PAGE = 4096
 def make_base(path: Path) -> None:
     """Make a sound book with formulas, prices, batches, revisions and a history."""
     session = Session(Book(path), reference())
-    fill_with_demo(session)
+    fill_with_demo(session.work)
     for number in range(12):
-        session.edit(f"water {number}", lambda f, n=number: replace(f, note=f"note {n}"))
+        session.shelf.edit(f"water {number}", lambda f, n=number: replace(f, note=f"note {n}"))
         if number % 4 == 0:
-            session.keep_revision(f"try {number}")
-    session.delete()
-    session.undo()
-    session.undo()
+            session.shelf.keep_revision(f"try {number}")
+    session.shelf.delete()
+    session.journal.undo()
+    session.journal.undo()
     assert session.close()
 
 
@@ -162,44 +162,50 @@ def hold(path: Path, whole: Session, names: dict[str, str], store: set[str]) -> 
         return "" if path.read_bytes() == before else "refused, but the file was changed"
     session = Session(book, reference())
     try:
-        told = bool(session.trouble or session.notice)
-        there = {entry.name for entry in session.entries.values()}
-        lost = [n for uid, n in names.items() if uid not in session.entries and n not in there]
+        told = bool(session.journal.trouble or session.work.notice)
+        there = {entry.name for entry in session.shelf.entries.values()}
+        lost = [
+            n for uid, n in names.items() if uid not in session.shelf.entries and n not in there
+        ]
         if lost and not told:
             return f"lost without a word: {lost[0]}"
-        if store - set(session._store) and not told:
-            return f"lost without a word: {sorted(store - set(session._store))[0]}"
-        for uid in session.entries:
-            session.study_of(uid)
-            session.select(uid)
-            _ = session.revision
+        if store - {kept.key for kept in session.store.rows()} and not told:
+            return f"lost without a word: {sorted(store - {kept.key for kept in session.store.rows()})[0]}"
+        for uid in session.shelf.entries:
+            session.shelf.study_of(uid)
+            session.shelf.select(uid)
+            _ = session.shelf.revision
             try:
-                session.revisions()
+                session.shelf.revisions()
             except AplombError:
                 continue
         readable = session.formula is not None
         if readable:
-            session.edit("note", lambda f: replace(f, note="edited"))
+            session.shelf.edit("note", lambda f: replace(f, note="edited"))
             session.flush()
         if book.read_only:
             if path.read_bytes() != before:
                 return "for reading only, but the file was changed"
             if book.newer:
                 return ""
-            new = session.rescue()
-            if session.trouble:
-                return f"taken into a new book, it still says: {session.trouble}"
+            new = session.work.rescue()
+            if session.journal.trouble:
+                return f"taken into a new book, it still says: {session.journal.trouble}"
             if new == path:
                 return "the new book is the old one"
         else:
             for _ in range(40):
-                session.undo()
+                session.journal.undo()
             for _ in range(3):
-                session.redo()
+                session.journal.redo()
             if readable and session.formula is not None:
-                session.edit("note", lambda f: replace(f, note="edited again"))
+                session.shelf.edit("note", lambda f: replace(f, note="edited again"))
             if not session.flush():
-                return f"cannot be written: {session.trouble}" if not session.trouble else ""
+                return (
+                    f"cannot be written: {session.journal.trouble}"
+                    if not session.journal.trouble
+                    else ""
+                )
     finally:
         session.close()
         book.close()
@@ -231,8 +237,8 @@ def find(
         base = here / "base.aplomb"
         make_base(base)
         whole = Session(Book(base), reference())
-        names = {uid: entry.name for uid, entry in whole.entries.items()}
-        store = set(whole._store)
+        names = {uid: entry.name for uid, entry in whole.shelf.entries.items()}
+        store = {kept.key for kept in whole.store.rows()}
         whole.close()
         for case in range(start, start + cases):
             pick = random.Random(case)

@@ -79,7 +79,7 @@ class Watch:
         self.before: dict[str, Any] = {}
         self.hand = ""
         self.path: Path | None = None
-        self.starts: dict[Path, tuple[dict[str, Any], dict[str, str], int]] = {}
+        self.starts: dict[Path, tuple[dict[str, Any], dict[str, str | None], int]] = {}
         self.changes = 0
         self.remember()
 
@@ -95,17 +95,17 @@ class Watch:
         if session.book.path not in self.starts:
             session.flush()
             self.starts[session.book.path] = (
-                {u: e.formula for u, e in session.entries.items()}, dict(session._store),
+                {u: e.formula for u, e in session.shelf.entries.items()}, rows_of(session),
                 session.book._undo_position(),
             )  # fmt: skip
         self.path, self.hand = session.book.path, session.uid
-        self.before = {u: e.formula for u, e in session.entries.items()}
+        self.before = {u: e.formula for u, e in session.shelf.entries.items()}
 
     def after(self, done: str) -> None:
         """Hold what stands now against what stood before the step."""
         session = self.session
         if session.book.path == self.path:
-            now = {u: e.formula for u, e in session.entries.items()}
+            now = {u: e.formula for u, e in session.shelf.entries.items()}
             self._others(done, now)
             self._newcomers(done, now)
             self.changes += now != self.before
@@ -124,7 +124,7 @@ class Watch:
     def _newcomers(self, done: str, now: dict[str, Any]) -> None:
         from msgspec.structs import replace
 
-        from aplomb.desk.session import first_formula
+        from aplomb.work.shelf import first_formula
 
         for uid in now.keys() - self.before.keys():
             new = now[uid]
@@ -162,24 +162,29 @@ class Watch:
         """Undo to the start of this book; it must be as it was when it was first seen."""
         session = self.session
         session.flush()
-        if session.trouble:
+        if session.journal.trouble:
             return
         formulas, store, stands = self.starts[session.book.path]
         while session.book._undo_position() > stands:
             at = session.book._undo_position()
-            session.undo()
+            session.journal.undo()
             if session.book._undo_position() >= at:
                 self.fault(f"undo of “{session.book.next_words()[0]}” does not go on")
                 break
-        now = {u: e.formula for u, e in session.entries.items()}
+        now = {u: e.formula for u, e in session.shelf.entries.items()}
         for uid in formulas.keys() | now.keys():
             if formulas.get(uid) != now.get(uid):
                 there = formulas.get(uid) or now.get(uid)
                 self.fault(f"undone to the start, “{there.name}” is another than it was")
-        if store != session._store:
+        if store != rows_of(session):
             self.fault("undone to the start, the store is another than it was")
         self.changes = 0
         self.remember()
+
+
+def rows_of(session: Any) -> dict[str, str | None]:
+    """Give the store of the open book."""
+    return {kept.key: kept.body for kept in session.store.rows()}
 
 
 def from_where() -> str:
@@ -284,10 +289,10 @@ def walk(asked: argparse.Namespace) -> int:
 
     def reopen() -> None:
         """The window was closed: what it held must be there when it is opened again."""
-        held = {u: e.formula for u, e in watch.session.entries.items()}
+        held = {u: e.formula for u, e in watch.session.shelf.entries.items()}
         path = watch.session.book.path
         new = open_shown(path, demo=False)
-        if held != {u: e.formula for u, e in new.session.entries.items()}:
+        if held != {u: e.formula for u, e in new.session.shelf.entries.items()}:
             watch.fault(f"{steps[-1]}: what was held when it was closed is not what was kept")
         way.main = watch.window = new
         watch.session = new.session

@@ -1,6 +1,8 @@
 """A small share of every finder, with seeds of its own; the whole of each is one command:
 ``scripts/press_at_random.py`` and ``scripts/find_faults.py``."""
 
+from types import SimpleNamespace
+
 import pytest
 
 from finders import books, files, press, studies, texts
@@ -37,8 +39,9 @@ def test_the_presser_finds_what_falls(qapp):
     """What it looks for is seen by it: a stray window, a change in another formula."""
 
     class Session:
-        entries, uid, trouble = {}, "a", ""
-        _store: dict = {}  # noqa: RUF012
+        uid = "a"
+        shelf = SimpleNamespace(entries={})
+        store = SimpleNamespace(rows=list)
 
         class book:  # noqa: N801
             path = "x"
@@ -69,12 +72,12 @@ def test_the_presser_finds_what_falls(qapp):
         _places: dict = {}  # noqa: RUF012
         _place = None
 
-    Session.entries = {"a": Held(Formula("A", 1)), "b": Held(Formula("B", 2))}
+    Session.shelf.entries = {"a": Held(Formula("A", 1)), "b": Held(Formula("B", 2))}
     watch = press.Watch(Window())
-    Session.entries = {"a": Held(Formula("A", 5)), "b": Held(Formula("B", 2))}
+    Session.shelf.entries = {"a": Held(Formula("A", 5)), "b": Held(Formula("B", 2))}
     watch._windows = lambda done: None
     watch.after("type 5")
     assert watch.faults == []
-    Session.entries = {"a": Held(Formula("A", 5)), "b": Held(Formula("B", 777))}
+    Session.shelf.entries = {"a": Held(Formula("A", 5)), "b": Held(Formula("B", 777))}
     watch.after("type 777")
     assert watch.faults == ["type 777: “B” changed, which was not in hand"]

@@ -5,7 +5,6 @@ import os
 import signal
 import sys
 from contextlib import suppress
-from locale import localeconv
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QSocketNotifier, QTimer
@@ -17,12 +16,12 @@ from aplomb.book import settings as kept
 from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import set_decimal
 from aplomb.desk.kit.collecting import Collector
+from aplomb.desk.kit.local import take_locale
 from aplomb.desk.kit.theme import load_fonts
-from aplomb.desk.paper.giving import fill_with_demo
 from aplomb.desk.session import Session
 from aplomb.desk.shell.window import Window
+from aplomb.work.demo import fill_with_demo
 
 NO_DISPLAY = (
     "no display to open a window on. Run it on a desktop, or without one as "
@@ -60,7 +59,7 @@ def make_application() -> QApplication:
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")
     load_fonts()
-    set_decimal("," if localeconv()["decimal_point"] == "," else ".")  # Qt has set the locale
+    take_locale()
     return app
 
 
@@ -94,11 +93,11 @@ def open_window(path: Path | None, *, demo: bool) -> Window:
         book = Book(path)
     else:
         book, why = _last_or_own(settings.last_book)
-    session = Session(book, reference())
-    if demo and not session.entries and not book.read_only:
-        fill_with_demo(session)
-    session.notice = " ".join(words for words in (why, session.notice) if words)
-    return Window(session, settings)
+    session = Session(book, reference(), settings)
+    if demo and not session.shelf.entries and not book.read_only:
+        fill_with_demo(session.work)
+    session.work.notice = " ".join(words for words in (why, session.work.notice) if words)
+    return Window(session)
 
 
 def _own(path: Path) -> Book:

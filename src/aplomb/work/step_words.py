@@ -4,10 +4,12 @@ from msgspec import Struct
 
 from aplomb.core.base.figures import (
     bare_text,
+    celsius_text,
     cm_text,
     g_text,
     kg_text,
     length_unit,
+    mass_text,
     mm_range,
     mm_text,
     number_text,
@@ -16,11 +18,13 @@ from aplomb.core.base.figures import (
 )
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
 from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import Enclosure, Step, Way
 from aplomb.core.folds.sizes import Box, Enclosing
 from aplomb.core.paste.formula import Part
+from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 
 
@@ -243,3 +247,47 @@ def _border_words(study: Study) -> str:
         ]
         return f"Allowing {' and '.join(both)}."
     return f"These close exactly: leave {mm_range(5, 10)} of bare border to seal."
+
+
+def batch_words(study: Study) -> str:
+    """Say what a batch gives, and of how much paste."""
+    scaled = study.scaled
+    if scaled.trouble:
+        return scaled.trouble
+    pieces = " · ".join(
+        f"{number_text(m.pieces, 0)} {m.name or f'pieces of {g_text(m.paste_g, 1)}'}"
+        for m in scaled.made
+    )
+    each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
+    frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
+    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
+    return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
+
+
+def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
+    """Say how cold the water must be, what ice does it, and how much is held back.
+
+    Parameters
+    ----------
+    study : Study
+    pantry : Pantry
+    share : float
+        Of the batch's water, for one mix [-].
+    """
+    back = held_back_g(study.formula, pantry, study.scaled.factor * share)
+    held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""
+    return _cold_words(study, share) + held
+
+
+def _cold_words(study: Study, share: float) -> str:
+    water, wanted = study.water, study.formula.dough_c
+    if water is None:
+        return ""
+    if not water.reached:
+        return f"for {celsius_text(wanted)}: not to be had with water alone"
+    if water.ice_g <= 0:
+        return f"at {celsius_text(water.needed_c, 0)}, for a dough of {celsius_text(wanted)}"
+    ice = g_text(water.ice_g * share, 0)
+    if water.only_ice:
+        return f"{ice} as ice, for a dough of {celsius_text(wanted)}"
+    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice, for {celsius_text(wanted)}"

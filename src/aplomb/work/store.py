@@ -1,147 +1,174 @@
-"""What a book's store means: the house, own materials, prices, stock, demand, batches made."""
+"""The open book's store: the house, own materials, prices, stock, demand, batches made."""
 
-from collections.abc import Callable, Collection, Iterable, Mapping
-from datetime import date
-from typing import TypeVar
+from collections.abc import Callable, Collection, Iterable, Sequence
 
 import msgspec
-from msgspec.structs import replace
-from PySide6.QtCore import QLocale
 
+from aplomb.book.changes import AnyChange, Kept, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import set_measures
 from aplomb.core.base.house import House, check_house
-from aplomb.core.base.units import Measures
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
-from aplomb.core.paste.pantry import Item, Pantry, check_item
+from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study.study import Reference
-
-Kind = TypeVar("Kind")
-ASIDE = "aside/"
-"""Before the key of a row that could not be read when another took its place."""
-HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
-"""Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
-
-
-def usual_measures() -> Measures:
-    """Give the measures of the user's locale."""
-    us = QLocale.MeasurementSystem.ImperialUSSystem
-    return "us" if QLocale().measurementSystem() == us else "metric"
-
-
-class Kitchen(msgspec.Struct, frozen=True):
-    """What a book knows of its kitchen besides: what is there, and what is wanted."""
-
-    stock: Stock = Stock()
-    demand: Demand = Demand()
+from aplomb.work.store_rows import (
+    ASIDE,
+    DEMAND,
+    HOUSE,
+    RECORD,
+    STOCK,
+    Kitchen,
+    kitchen_of,
+    reference_changed,
+    row_of_item,
+    users_of,
+)
 
 
-class _Reading:
-    """Reads rows of the store; what cannot be read is left out and told."""
-
-    def __init__(self, store: Mapping[str, str]) -> None:
-        self._store = store
-        self.troubles: dict[str, str] = {}
-
-    def row(self, key: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> Kind | None:
-        """Read one row; None when it is not there or cannot be read."""
-        body = self._store.get(key)
-        if body is None:
-            return None
-        try:
-            return check(msgspec.json.decode(body, type=kind))
-        except (msgspec.DecodeError, AplombError):
-            self.troubles[key] = _row_words(key)
-            return None
-
-    def items(self) -> list[Item]:
-        """Read all own materials and prices; one under another's key is not believed."""
-        found = []
-        for key in self._store:
-            item = self.row(key, Item, check_item) if key.startswith(ITEM) else None
-            if item is not None and ITEM + item.key != key:
-                self.troubles[key] = f"{_row_words(key)} (it says that it is “{item.key[:40]}”)"
-            elif item is not None:
-                found.append(item)
-        return found
-
-    def rows(self, start: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> list[Kind]:
-        """Read all rows whose key begins so."""
-        found = [self.row(key, kind, check) for key in self._store if key.startswith(start)]
-        return [each for each in found if each is not None]
-
-
-def _row_words(key: str) -> str:
-    """Say which row of the store it is."""
-    plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
-             DEMAND: "the day’s demand"}  # fmt: skip
-    if key in plain:
-        return plain[key]
-    for start, words in ((ITEM, "material or price"), (RECORD, "batch made")):
-        if key.startswith(start):
-            return f"{words} “{key.removeprefix(start)[:40]}”"
-    return f"“{key[:40]}”"
-
-
-def reference_changed(
-    shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
-    changed: Collection[str] | None = None,
-) -> tuple[Reference, dict[str, str]]:  # fmt: skip
-    """Give the reference of a book, and what of its store could not be read.
+class Store:
+    """What a book knows besides its formulas, and the one way to change it.
 
     Parameters
     ----------
     shipped : Reference
         As supplied.
-    store : dict of JSON, by key
-    before : Reference or None
-        As it was before some rows changed; None when there was none.
-    changed : collection of str or None
-        Keys of the rows that have changed since; what does not hang on them stays as it was.
-
-    Returns
-    -------
-    tuple of (Reference, troubles by key)
-        With the book's house, materials, prices and batches, and today's date. What cannot be read
-        is left out and told.
+    usual : House
+        The house of a book that has none yet.
+    note : callable
+        Keeps a change.
+    changed : callable
+        Is called when something here is another.
+    entries : callable
+        Gives the formulas that may need a material.
     """
-    made, reading = before or shipped, _Reading(store)
-    keys = None if before is None else changed
-    if keys is None or any(key == HOUSE or key.startswith(ITEM) for key in keys):
-        house = reading.row(HOUSE, House, check_house) or House(measures=usual_measures())
-        items = reading.items()
-        made = replace(
-            made, pantry=shipped.pantry.holding(items), house=house,
-            today=date.today().isoformat(),
-        )  # fmt: skip
-    if keys is None or any(key.startswith(RECORD) for key in keys):
-        records = reading.rows(RECORD, BatchRecord, check_record)
-        made = replace(made, records=tuple(sorted(records, key=lambda r: r.begun)))
-    return made, reading.troubles
+
+    def __init__(
+        self, shipped: Reference, usual: House, note: Callable[[AnyChange], object],
+        changed: Callable[[], object], entries: Callable[[], Iterable[Entry]],
+    ) -> None:  # fmt: skip
+        self._shipped, self._usual = shipped, usual
+        self._note, self._changed, self._entries = note, changed, entries
+        self.reference = shipped
+        self.kitchen = Kitchen()
+        self.unreadable: dict[str, str] = {}
+        self._rows: dict[str, str] = {}
+
+    def take(self, rows: Iterable[Kept]) -> None:
+        """Take all rows of a book."""
+        self._rows = {kept.key: kept.body for kept in rows if kept.body is not None}
+        self._read(None)
+
+    def rows(self) -> list[Kept]:
+        """Give all rows, as a book keeps them."""
+        return [Kept(*row) for row in self._rows.items()]
+
+    def put_rows(self, rows: tuple[Kept, ...]) -> None:
+        """Put rows in the place of those of the same keys; they are kept already."""
+        for kept in rows:
+            if kept.body is None:
+                self._rows.pop(kept.key, None)
+            else:
+                self._rows[kept.key] = kept.body
+        self._read([kept.key for kept in rows])
+
+    def _read(self, changed: Collection[str] | None) -> None:
+        """Read the rows: all of them, or what hangs on some that have changed."""
+        before = self.reference if changed is not None else None
+        self.reference, troubles = reference_changed(
+            self._shipped, self._rows, before, changed, self._usual
+        )
+        house = self.reference.house
+        set_measures(house.masses, house.lengths, house.temps)
+        self.kitchen, more = kitchen_of(self._rows)
+        still = {k: words for k, words in self.unreadable.items() if k not in (changed or ())}
+        self.unreadable = (still if changed is not None else {}) | troubles | more
+
+    def put_items(self, words: str, items: Sequence[Item]) -> None:
+        """Put own materials and prices into the pantry; one change, however many.
+
+        Parameters
+        ----------
+        words : str
+            What is done, for undo: ``price of butter``.
+        items : sequence of Item
+            An item with neither material nor price is taken out.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used, or a formula needs a material that would go.
+        """
+        for item in items:
+            check_item(item)
+            if item.material is None and item.key not in self._shipped.pantry:
+                self._refuse_if_used(item.key)
+        self._change(words, dict(row_of_item(item) for item in items))
+
+    def price(self, words: str, key: str, pack: Pack | None) -> None:
+        """Give a material a price, or take it away.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used.
+        """
+        pantry = self.reference.pantry
+        self.put_items(words, [Item(key, pantry[key] if pantry.is_own(key) else None, pack)])
+
+    def _refuse_if_used(self, key: str) -> None:
+        pantry = self.reference.pantry
+        users = users_of(key, self._entries(), pantry) if key in pantry else []
+        if users:
+            some = ", ".join(f"“{name}”" for name in users[:3])
+            raise AplombError(
+                f"{pantry[key].name} is used by {some}; put another in its place there first"
+            )
+
+    def set_house(self, words: str, house: House) -> None:
+        """Change how the bakery measures and how warm its places are.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used.
+        """
+        self._change(words, {HOUSE: _body(check_house(house))})
+
+    def put_stock(self, words: str, stock: Stock) -> None:
+        """Change what is on the shelf and in the freezer; raises AplombError as `set_house`."""
+        self._change(words, {STOCK: _body(check_stock(stock))})
+
+    def put_demand(self, words: str, demand: Demand) -> None:
+        """Change what the day wants; raises AplombError as `set_house`."""
+        self._change(words, {DEMAND: _body(check_demand(demand))})
+
+    def put_record(self, words: str, record: BatchRecord, stock: Stock | None = None) -> None:
+        """Keep what was done and measured of a batch, and with it the stock that is left when one
+        is given; raises AplombError as `set_house`."""
+        rows: dict[str, str | None] = {RECORD + record.key: _body(check_record(record))}
+        if stock is not None:
+            rows[STOCK] = _body(check_stock(stock))
+        self._change(words, rows)
+
+    def drop_record(self, words: str, key: str) -> None:
+        """Take a batch out of the book; undo brings it back."""
+        self._change(words, {RECORD + key: None})
+
+    def _change(self, words: str, rows: dict[str, str | None]) -> None:
+        changed = {key: body for key, body in rows.items() if self._rows.get(key) != body}
+        if not changed:
+            return
+        for key in list(changed):  # what could not be read is kept beside what takes its place
+            if key in self.unreadable and key in self._rows:
+                changed[f"{ASIDE}{key}"] = self._rows[key]
+        before = tuple(Kept(key, self._rows.get(key)) for key in changed)
+        after = tuple(Kept(key, body) for key, body in changed.items())
+        self._note(StoreChange(words, before, after))
+        self.put_rows(after)
+        self._changed()
 
 
-def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
-    """Give the kitchen of a book, and what of its store could not be read."""
-    reading = _Reading(store)
-    stock = reading.row(STOCK, Stock, check_stock) or Stock()
-    demand = reading.row(DEMAND, Demand, check_demand) or Demand()
-    return Kitchen(stock, demand), reading.troubles
-
-
-def row_of_item(item: Item) -> tuple[str, str | None]:
-    """Give an item as key and body of the store; None for one that holds nothing."""
-    nothing = item.material is None and item.pack is None
-    return ITEM + item.key, None if nothing else msgspec.json.encode(item).decode()
-
-
-def users_of(key: str, entries: Iterable[Entry], pantry: Pantry) -> list[str]:
-    """Name the formulas and blends that use a material; one that cannot be read is passed over."""
-    users = []
-    for entry in entries:
-        try:
-            if key in entry.formula.materials():
-                users.append(entry.name)
-        except AplombError:
-            continue
-    return users + [m.name for m in pantry if any(s.material == key for s in m.made_of)]
+def _body(value: msgspec.Struct) -> str:
+    return msgspec.json.encode(value).decode()

@@ -12,20 +12,12 @@ from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.kitchen.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    card,
-    fix_width,
-    give_words,
-    label,
-    read_mass,
-    read_whole,
-    row,
-)
+from aplomb.desk.kit.fields import Field, card, fix_width, give_words, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.typed import read_mass, read_whole
 
 MOST_TOLD = 12
 """Formulas that are told of at most."""
@@ -81,7 +73,7 @@ class CanBeMadeCard(QFrame):
         name = reference.pantry[material].name.lower() if known else material
         self._of.setText(f"of {name}")
         self.grams.show_value(mass_text(grams))
-        entries = dict(self._session.entries)
+        entries = dict(self._session.shelf.entries)
         asked = (material, grams, reference, tuple(entries.values()))
         if asked == self._asked:
             return
@@ -99,10 +91,10 @@ class CanBeMadeCard(QFrame):
             self.made.show_rows(found)
 
     def _show_frozen(self, frozen: tuple[FrozenBlock, ...], studies: Mapping[str, Study]) -> None:
-        entries = self._session.entries
+        entries = self._session.shelf.entries
         there = {
             b.uid: study for b in frozen
-            if b.uid in entries and (study := self._session.study_of(b.uid)) is not None
+            if b.uid in entries and (study := self._session.shelf.study_of(b.uid)) is not None
         }  # fmt: skip
         names = {uid: study.formula.name for uid, study in (dict(studies) | there).items()}
         rows = [
@@ -143,12 +135,14 @@ class CanBeMadeCard(QFrame):
         stock = self._session.kitchen.stock
         frozen = tuple(b for b in stock.frozen if b.uid != uid)
         if blocks:
-            study = self._session.study_of(uid)
+            study = self._session.shelf.study_of(uid)
             turns = len(study.plan.turns) if study else 0
             day = self._session.reference.today
             frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))
         self.number.show_value("")
-        self._session.put_stock(f"{blocks} blocks in the freezer", replace(stock, frozen=frozen))
+        self._session.store.put_stock(
+            f"{blocks} blocks in the freezer", replace(stock, frozen=frozen)
+        )
 
 
 def _using(

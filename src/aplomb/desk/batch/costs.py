@@ -19,22 +19,13 @@ from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings.choices import likely_fats
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.product_editor import read_whole
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    clear,
-    currency_text,
-    fix_width,
-    label,
-    read_mass,
-    read_price,
-    row,
-)
+from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.local import currency_text, read_price
+from aplomb.work.typed import read_mass
 
 
 def day_text(iso: str) -> str:
@@ -230,14 +221,14 @@ class CostsPlace(Place):
         formula = self._session.formula
         if formula is not None:
             made = BatchRecord(new_uid(), formula.name, self._session.uid, now())
-            self._session.put_record("a batch begun", made)
+            self._session.store.put_record("a batch begun", made)
             self._which.setCurrentIndex(self._which.findData(made.key))
             self._show_record()
             self._outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _remove(self) -> None:
         if self.record is not None:
-            self._session.drop_record("a batch out", self.record.key)
+            self._session.store.drop_record("a batch out", self.record.key)
 
     def _take_outcome(self, name: str, text: str) -> None:
         record = self.record
@@ -247,17 +238,17 @@ class CostsPlace(Place):
         if text.strip():
             value = read_whole(text) if name in ("pieces", "broken") else read_mass(text)
         outcome = replace(record.outcome, **{name: value})
-        self._session.put_record(
+        self._session.store.put_record(
             OUTCOME_WORDS[name].removeprefix("… "), replace(record, outcome=outcome)
         )
 
     def _take_note(self, text: str) -> None:
         if self.record is not None:
-            self._session.put_record("note", replace(self.record, note=text.strip()[:400]))
+            self._session.store.put_record("note", replace(self.record, note=text.strip()[:400]))
 
     def _take_loss(self, kind: Kind, text: str) -> None:
         value = parse_percent(text, decimal_sign()) if text.strip() else None
-        self._session.edit(
+        self._session.shelf.edit(
             f"{USUAL[kind].words.lower()} {text or 'as measured'}",
             lambda f: replace(f, batch=replace(f.batch, **{f"{kind}_pct": value})),
         )
@@ -329,7 +320,7 @@ class CostsPlace(Place):
         currency = self._session.reference.house.currency
         price = read_price(text, currency) if text.strip() else 0.0
 
-        self._session.edit(
+        self._session.shelf.edit(
             f"may cost {text or 'anything'}", lambda f: with_product(f, at, price=price)
         )
 

@@ -4,7 +4,7 @@ from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import QStringListModel, Qt, Signal
+from PySide6.QtCore import QStringListModel, Qt
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -36,23 +36,14 @@ from aplomb.desk.batch.cut_view import CutView
 from aplomb.desk.batch.product_editor import ProductEditor, size_text
 from aplomb.desk.drawings.cut_plan import letter, part_letter
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fit_rows,
-    label,
-    plain_tip,
-    read_length,
-    read_mass,
-    row,
-)
+from aplomb.desk.kit.fields import Field, button, card, fit_rows, label, plain_tip, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.step_words import blank_size
+from aplomb.work.typed import read_length, read_mass
 
 TRIM_APART_PCT = 0.5
 """Trim of batch and plan this far apart is told [%]."""
@@ -72,7 +63,6 @@ class CutPlace(Place):
 
     TITLE = "Products and cut plan"
     BACK = "Back to the batch"
-    svg_wanted = Signal(object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -224,7 +214,7 @@ class CutPlace(Place):
 
     def _cutting(self, **changes: Any) -> None:
         words = ", ".join(f"{k.removesuffix('_mm')} {v}" for k, v in changes.items())
-        self._session.edit(
+        self._session.shelf.edit(
             f"sheet: {words}", lambda f: replace(f, cutting=replace(f.cutting, **changes))
         )
 
@@ -232,7 +222,7 @@ class CutPlace(Place):
         self._free_blocks = not text.strip()
         if not self._free_blocks:
             blocks = parse_count(text, 10_000)
-            self._session.edit(
+            self._session.shelf.edit(
                 f"{blocks} blocks", lambda f: replace(f, batch=replace(f.batch, blocks=blocks))
             )
         self.refresh()
@@ -257,7 +247,9 @@ class CutPlace(Place):
             width_mm=round(made.width_mm),
         )  # fmt: skip
         self.at = len(formula.products)
-        self._session.edit("add a product", lambda f: replace(f, products=(*f.products, made)))
+        self._session.shelf.edit(
+            "add a product", lambda f: replace(f, products=(*f.products, made))
+        )
         self.editor.fields["name"].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _copy(self) -> None:
@@ -269,7 +261,7 @@ class CutPlace(Place):
         while name in names:
             name, number = f"{product.name[:70]} copy {number}", number + 1
         self.at = len(formula.products)
-        self._session.edit(
+        self._session.shelf.edit(
             f"copy {product.name}",
             lambda f: replace(f, products=(*f.products, replace(product, name=name))),
         )
@@ -280,14 +272,14 @@ class CutPlace(Place):
             return
         at, name = self.at, formula.products[self.at].name
         self.at = max(0, at - 1)
-        self._session.edit(
+        self._session.shelf.edit(
             f"{name} out",
             lambda f: replace(f, products=(*f.products[:at], *f.products[at + 1 :])),
         )
 
     def _change(self, words: str, product: Product) -> None:
         at = self.at
-        self._session.edit(
+        self._session.shelf.edit(
             words,
             lambda f: replace(f, products=(*f.products[:at], product, *f.products[at + 1 :])),
         )
@@ -415,7 +407,7 @@ class CutPlace(Place):
         sheets = self.sheets
         if sheets is not None:
             self._free_blocks = False
-            self._session.edit("take the cut plan", lambda f: taken(f, sheets))
+            self._session.shelf.edit("take the cut plan", lambda f: taken(f, sheets))
 
     def _search_again(self) -> None:
         self._cutting(length_mm=0.0, width_mm=0.0, rows="", sheets_a_block=0)
@@ -423,7 +415,7 @@ class CutPlace(Place):
     def _give_svg(self) -> None:
         plan, formula = self.plan, self._session.formula
         if plan is not None and formula is not None:
-            self.svg_wanted.emit(plan)
+            self.asked.emit("cut svg", plan)
 
 
 def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:

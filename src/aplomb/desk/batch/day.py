@@ -24,7 +24,6 @@ from aplomb.desk.kit.fields import (
     give_checked,
     label,
     on_checked,
-    read_whole,
     row,
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
@@ -32,6 +31,7 @@ from aplomb.desk.kit.find_field import FormulaField
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_whole
 
 MOST_LISTED = 12
 """Formulas of a book that are all listed; in a larger book they are looked for."""
@@ -78,7 +78,7 @@ class DayPlace(Place):
         self._grid.setVerticalSpacing(3)
         column.addLayout(self._grid)
         self._more = FormulaField(
-            lambda: {uid: entry.name for uid, entry in self._session.entries.items()},
+            lambda: {uid: entry.name for uid, entry in self._session.shelf.entries.items()},
             "Another formula",
         )
         self._more.chosen.connect(self._add)
@@ -108,14 +108,14 @@ class DayPlace(Place):
     def _studies(self) -> dict[str, Study]:
         """The formulas that have a line each: all of a small book; of a large one those wanted,
         those looked for, and the one in hand."""
-        entries = self._session.entries
+        entries = self._session.shelf.entries
         uids = list(entries)
         self._more.setVisible(len(uids) > MOST_LISTED)
         if len(uids) > MOST_LISTED:
             wanted = {want.uid for want in self._session.kitchen.demand.wants}
             shown = wanted | self._added | {self._session.uid}
             uids = [uid for uid in uids if uid in shown]
-        found = {uid: self._session.study_of(uid) for uid in uids}
+        found = {uid: self._session.shelf.study_of(uid) for uid in uids}
         return {uid: study for uid, study in found.items() if study is not None}
 
     def _add(self, uid: str) -> None:
@@ -193,7 +193,7 @@ class DayPlace(Place):
                 at += 1
 
     def _put(self, words: str, **changes: Any) -> None:
-        self._session.put_demand(words, replace(self._session.kitchen.demand, **changes))
+        self._session.store.put_demand(words, replace(self._session.kitchen.demand, **changes))
 
     def _take_name(self, text: str) -> None:
         self._put(f"day: {text}", name=text.strip()[:80])
@@ -268,8 +268,8 @@ class DayPlace(Place):
         hand = self._session.uid
         for paste in self.found:
             if not paste.trouble:
-                self._session.select(paste.uid)
+                self._session.shelf.select(paste.uid)
                 target = replace(paste.formula.batch, fixed="pieces")
-                self._session.change("the day’s batch", replace(paste.formula, batch=target))
-        self._session.select(hand)
+                self._session.shelf.change("the day’s batch", replace(paste.formula, batch=target))
+        self._session.shelf.select(hand)
         self._session.said.emit("The day’s numbers stand in each formula’s batch.")

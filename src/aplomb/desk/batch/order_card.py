@@ -10,18 +10,11 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 from aplomb.core.base.figures import mass_text
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.kitchen.orders import Order, OrderLine, order_list
-from aplomb.desk.kit.fields import (
-    Field,
-    card,
-    clear,
-    currency_text,
-    fix_width,
-    label,
-    plain_tip,
-    read_mass,
-)
+from aplomb.desk.kit.fields import Field, card, clear, fix_width, label, plain_tip
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.local import currency_text
+from aplomb.work.typed import read_mass
 
 HEADS = ("", "needed", "there", "buy")
 WIDE = 84
@@ -106,7 +99,7 @@ class OrderCard(QFrame):
         if grams:
             there[material] = grams
         name = self._session.reference.pantry[material].name.lower()
-        self._session.put_stock(f"{name}: {text.strip() or 'none'} there",
+        self._session.store.put_stock(f"{name}: {text.strip() or 'none'} there",
                                 replace(stock, materials=there))  # fmt: skip
 
 

@@ -41,15 +41,12 @@ from aplomb.desk.kit.fields import (
     give_checked,
     label,
     on_checked,
-    read_length,
-    read_mass,
-    read_size,
-    read_whole,
     row,
 )
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.typed import read_length, read_mass, read_size, read_whole
 
 SIZES = ("length_mm", "width_mm", "inner_mm")
 FRESH: dict[str, dict[str, Any]] = {

@@ -10,9 +10,10 @@ from aplomb.core.base.constants import GRAMS_PER_OUNCE
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import example_mass, mass_unit
 from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
-from aplomb.desk.kit.fields import Field, button, give_words, label, read_mass, row
+from aplomb.desk.kit.fields import Field, button, give_words, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.devices.scale import read_port
+from aplomb.work.typed import read_mass
 
 SMALLEST_SHARE_G = 1.0
 """The button for a percent more puts on this much at the least [g]."""

@@ -5,7 +5,7 @@ from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -34,23 +34,21 @@ from aplomb.desk.kit.fields import (
     button,
     card,
     clear,
-    currency_text,
     fix_width,
     give_caption,
     give_checked,
     label,
     on_checked,
-    read_mass,
-    read_size,
-    read_whole,
     row,
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.desk.tools import BATCH_PLACES
+from aplomb.work.commands import keys_of, places_of
+from aplomb.work.local import currency_text
 from aplomb.work.step_words import batch_facts
+from aplomb.work.typed import read_mass, read_size, read_whole
 
 
 def _share(name: str, text: str) -> dict[str, Any]:
@@ -83,18 +81,7 @@ def _balance(scaled: Scaled) -> str:
 
 
 class BatchStage(Stage):
-    """From the formula to the batch.
-
-    Signals
-    -------
-    card_wanted : str
-        ``pdf`` or ``csv``.
-    place_wanted : str, object
-        A place of `aplomb.desk.tools.BATCH_TOOLS` and what it begins with.
-    """
-
-    card_wanted = Signal(str)
-    place_wanted = Signal(str, object)
+    """From the formula to the batch."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -120,9 +107,14 @@ class BatchStage(Stage):
         self._grid.setContentsMargins(24, 12, 18, 12)
         self._grid.setSpacing(12)
         tools = Flow(spacing=1)
-        for key, words, keys in BATCH_PLACES:
+        for place in places_of("batch"):
             tools.addWidget(
-                button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
+                button(
+                    place.words,
+                    "quiet",
+                    partial(self.asked.emit, place.key, None),
+                    place.shown_keys,
+                )
             )
         self._grid.addLayout(tools, 0, 0, 1, 2)
         self._grid.addWidget(self._error, 1, 0, 1, 2)
@@ -264,7 +256,7 @@ class BatchStage(Stage):
             batch = replace(formula.batch, fixed="pieces")
             return replace(with_product(formula, at, wanted=wanted), batch=batch)
 
-        self._session.edit(f"{wanted} wanted", make)
+        self._session.shelf.edit(f"{wanted} wanted", make)
 
     @staticmethod
     def _read_piece(text: str) -> dict[str, Any]:
@@ -309,8 +301,8 @@ class BatchStage(Stage):
         for each in self._sums:
             each.setWordWrap(True)
             column.addWidget(each)
-        pdf = button("Card as PDF…", "main", lambda: self.card_wanted.emit("pdf"), "Ctrl+P")
-        csv = button("Card as CSV…", "", lambda: self.card_wanted.emit("csv"))
+        pdf = button("Card as PDF…", "main", lambda: self.asked.emit("card", None), keys_of("card"))
+        csv = button("Card as CSV…", "", lambda: self.asked.emit("card csv", None))
         column.addSpacing(4)
         column.addLayout(row(pdf, csv, None))
         return frame
@@ -323,7 +315,7 @@ class BatchStage(Stage):
     def _put(self, words: str, batch: Batch) -> None:
         before = self._session.study
         try:
-            self._session.edit(words, lambda f: replace(f, batch=batch))
+            self._session.shelf.edit(words, lambda f: replace(f, batch=batch))
         finally:
             if self._session.study is before:  # nothing changed: show what stands
                 self.refresh()

@@ -12,13 +12,14 @@ from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.kitchen.cut_plan import trays_of
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.desk.drawings.tray import paint_tray, tray_words
-from aplomb.desk.kit.fields import Field, card, clear, fix_width, label, read_length, read_whole
+from aplomb.desk.kit.fields import Field, card, clear, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.fitted import Fitted
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_length, read_whole
 
 MOST_SHOWN = 4
 """Trays drawn side by side."""
@@ -191,4 +192,6 @@ class TraysPlace(Place):
     def _take(self, at: int, key: str, text: str) -> None:
         value = read_length(text, zero=True) if key == "room_mm" else read_whole(text)
 
-        self._session.edit(f"trays: {num(value)}", lambda f: with_product(f, at, **{key: value}))
+        self._session.shelf.edit(
+            f"trays: {num(value)}", lambda f: with_product(f, at, **{key: value})
+        )

@@ -1,7 +1,7 @@
 """Weighing out on screen: one line at a time, big, from the scale or by hand."""
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt
 from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent, QShortcut
 from PySide6.QtWidgets import (
     QFrame,
@@ -22,14 +22,14 @@ from aplomb.core.study.study import Study
 from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.batch.scale_panel import ScalePanel
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label, read_mass
+from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
-from aplomb.desk.paper.card import water_words
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
-from aplomb.work.step_words import block_words
+from aplomb.work.step_words import block_words, water_words
+from aplomb.work.typed import read_mass
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
 """More is wanted; right; some must come off."""
@@ -71,18 +71,11 @@ class WeighPlace(Place):
     """One line at a time.
 
     Enter takes what is on the scale, T tares, Backspace goes back, S scales the rest after too
-    much. Whatever is weighed is in the batch's record at once.
-
-    Signals
-    -------
-    port_wanted : str
-        Another scale.
-    """
+    much. Whatever is weighed is in the batch's record at once."""
 
     TITLE = "Weigh out"
     HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
     BACK = "Back to the batch"
-    port_wanted = Signal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -224,7 +217,7 @@ class WeighPlace(Place):
 
     def _choose_port(self, port: str) -> None:
         self.set_port(port)
-        self.port_wanted.emit(port)
+        self._session.keep(scale_port=port)
 
     def refresh(self) -> None:
         """Follow the formula in hand; what is weighed already stays."""
@@ -344,7 +337,7 @@ class WeighPlace(Place):
         self.run = run
         step = self.step
         name = self._session.reference.pantry[step.weighed.line.material].name if step else ""
-        self._session.put_record(f"{name.lower()} {words}".strip(), run.record)
+        self._session.store.put_record(f"{name.lower()} {words}".strip(), run.record)
 
     def take_off_stock(self) -> None:
         """Take what was weighed off the stock, once."""
@@ -354,7 +347,7 @@ class WeighPlace(Place):
         stock = self._session.kitchen.stock
         left = used_up(stock, run.record, study.scaled.frozen_g)
         self.run = replace(run, record=replace(run.record, stock_taken=True))
-        self._session.put_record("off the stock", self.run.record, left)
+        self._session.store.put_record("off the stock", self.run.record, left)
         self._session.said.emit("What was weighed is off the stock. Ctrl+Z brings it back.")
         self._show()
 

@@ -12,18 +12,11 @@ from aplomb.core.batch.scale import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import (
-    Field,
-    clear,
-    fix_width,
-    label,
-    money_text,
-    plain_tip,
-    read_mass,
-    read_price,
-)
+from aplomb.desk.kit.fields import Field, clear, fix_width, label, plain_tip
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.local import money_text, read_price
+from aplomb.work.typed import read_mass
 
 ROW_HIGH = 30
 """Least height of a row at text of 100 % [px]."""
@@ -134,7 +127,7 @@ class WeighTable(QFrame):
         reference = self._session.reference
         name = reference.pantry[material].name.lower()
         if (pack is not None and not pack.strip()) or (price is not None and not price.strip()):
-            self._session.price(f"no price for {name}", material, None)
+            self._session.store.price(f"no price for {name}", material, None)
             return
         new = reference.pantry.pack(material) or Pack(1000.0, 0.0)
         if pack is not None:
@@ -143,7 +136,7 @@ class WeighTable(QFrame):
             new = replace(
                 new, price=read_price(price, reference.house.currency), date=reference.today
             )
-        self._session.price(f"price of {name}", material, new)
+        self._session.store.price(f"price of {name}", material, new)
 
 
 def _to_weigh(grams: float) -> str:

@@ -36,11 +36,12 @@ from aplomb.core.study.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
 from aplomb.desk.folds.folding_view import FoldingView
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, read_length, row
+from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.desk.stages.section_view import SectionStrip, met_words
+from aplomb.work.typed import read_length
 
 STEP_TICKS = 100
 """Places of the slider a step."""
@@ -339,7 +340,7 @@ class InsidePlace(Place):
 
     def _take_spread(self, text: str) -> None:
         value = parse_percent(text, decimal_sign())
-        self._session.edit(
+        self._session.shelf.edit(
             f"pieces vary by {num(value)} %", lambda f: replace(f, piece_spread_pct=value)
         )
 
@@ -348,7 +349,7 @@ class InsidePlace(Place):
             working: Working = replace(formula.working, **changes)
             return replace(formula, working=working)
 
-        self._session.edit(words, changed)
+        self._session.shelf.edit(words, changed)
 
     def _take_envelope(self, at: int) -> None:
         words = self._envelope.itemText(at)
@@ -356,7 +357,7 @@ class InsidePlace(Place):
 
     def _take_form(self, at: int) -> None:
         form = self._form.itemData(at)
-        self._session.edit(f"fat in {form}", partial(replace, piece_form=form))
+        self._session.shelf.edit(f"fat in {form}", partial(replace, piece_form=form))
 
     def _show_even(self) -> None:
         study = self._session.study

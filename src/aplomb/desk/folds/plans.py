@@ -33,20 +33,12 @@ from aplomb.core.folds.claims import (
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    give_checked,
-    label,
-    on_checked,
-    read_length,
-)
+from aplomb.desk.kit.fields import Field, button, card, fix_width, give_checked, label, on_checked
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_length
 
 MOST_SHOWN = 9
 ANY = "any"
@@ -368,7 +360,9 @@ class PlansPlace(Place):
 
     def _use(self, plan: Plan) -> None:
         try:
-            self._session.edit(f"plan {plan.line()}", lambda f: replace(f, turn_line=plan.line()))
+            self._session.shelf.edit(
+                f"plan {plan.line()}", lambda f: replace(f, turn_line=plan.line())
+            )
         except AplombError as error:
             self.show_error(str(error))
             return

@@ -21,14 +21,11 @@ from aplomb.core.folds.sizes import Box
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
-from aplomb.desk.folds.ribbon_steps import MORE_STEPS
-from aplomb.desk.kit.fields import (
-    let_go,
-    plain_tip,
-)
+from aplomb.desk.kit.fields import let_go, plain_tip
 from aplomb.desk.kit.theme import Theme
-from aplomb.desk.shell.headline import short
+from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import rectangle
+from aplomb.work.typed import reading_text
 
 DRAG_FROM = 12
 """How far a card is pulled before it is dragged [px]."""
@@ -84,9 +81,7 @@ class StepCard(QWidget):
         if step is None:
             return f"Enclose: {ENCLOSURE_NAMES[study.plan.enclosure]}"
         leaves = study.turns[self.place].fat_leaves
-        return step_name(step) + (
-            f", {short(leaves, 'fat_leaves')} fat leaves" if step.is_turn else ""
-        )
+        return step_name(step) + (f", {reading_text(leaves)} fat leaves" if step.is_turn else "")
 
     def sizeHint(self) -> QSize:
         """Narrow for a rest."""
@@ -146,7 +141,7 @@ class StepCard(QWidget):
         painter.setPen(QColor(p.text))
         base = inner.bottom() - painter.fontMetrics().descent()
         about = "≈" if study.plan.leaves_are_means and moment.fat_leaves else ""
-        text = about + short(moment.fat_leaves, "fat_leaves")
+        text = about + reading_text(moment.fat_leaves)
         painter.drawText(QPointF(inner.left(), base), text)
         x = inner.left() + painter.fontMetrics().horizontalAdvance(text) + 6
         painter.setFont(foot[0])

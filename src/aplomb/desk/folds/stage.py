@@ -24,14 +24,14 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import MORE_STEPS, Ribbon
-from aplomb.desk.kit.fields import Field, button, label, read_length, row
+from aplomb.desk.kit.fields import Field, button, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
-from aplomb.desk.shell.headline import short
 from aplomb.desk.stages.stage import Stage
-from aplomb.desk.tools import FOLD_PLACES
+from aplomb.work.commands import places_of
 from aplomb.work.step_words import step_words
+from aplomb.work.typed import read_length, reading_text
 
 
 class SheetView(QWidget):
@@ -90,12 +90,9 @@ class FoldsStage(Stage):
     -------
     moment : object
         Steps of the plan that the section shows; None for the final sheet.
-    place_wanted : str, object
-        A place of `aplomb.desk.tools.FOLD_TOOLS` and what it begins with.
     """
 
     moment = Signal(object)
-    place_wanted = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -150,10 +147,11 @@ class FoldsStage(Stage):
         more.setMenu(menu)
         made.append(more)
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
-        for key, words, keys in FOLD_PLACES:
-            short_words, tip = words.split(",")[0], f"{words}: {keys}"
+        for place in places_of("folds"):
+            short_words = place.words.split(",")[0]
+            tip = f"{place.words}: {place.shown_keys}"
             made.append(
-                button(f"{short_words}…", "", partial(self.place_wanted.emit, key, None), tip)
+                button(f"{short_words}…", "", partial(self.asked.emit, place.key, None), tip)
             )
         return made
 
@@ -224,11 +222,11 @@ class FoldsStage(Stage):
         assert formula is not None
         wanted = replace(formula, turn_line=text)
         line = wanted.plan.line()
-        self._session.change("change the turn line", replace(wanted, turn_line=line))
+        self._session.shelf.change("change the turn line", replace(wanted, turn_line=line))
 
     def _take_plan(self, words: str, plan: Plan) -> None:
         try:
-            self._session.edit(words, lambda f: replace(f, turn_line=plan.line()))
+            self._session.shelf.edit(words, lambda f: replace(f, turn_line=plan.line()))
         except AplombError as error:
             self.show_error(str(error))
 
@@ -249,7 +247,7 @@ class FoldsStage(Stage):
             if value == 0:
                 raise AmountError("enter a length above 0", text, 0, len(text))
         changed: Formula = replace(formula, **{name: value})
-        self._session.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
+        self._session.shelf.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
 
     def _picked(self, place: int) -> None:
         self.refresh()
@@ -304,9 +302,9 @@ class FoldsStage(Stage):
         if study.plan.rolls_up:
             mean = " (through the middle of the log)"
         self._counts.setText(
-            f"Fold product {short(r.product, 'fat_leaves')} · {about}"
-            f"{short(r.fat_leaves, 'fat_leaves')} fat leaves, "
-            f"{short(r.dough_leaves, 'fat_leaves')} of dough, "
-            f"{short(r.leaves, 'fat_leaves')} in all{mean} · {turns} turns, "
+            f"Fold product {reading_text(r.product)} · {about}"
+            f"{reading_text(r.fat_leaves)} fat leaves, "
+            f"{reading_text(r.dough_leaves)} of dough, "
+            f"{reading_text(r.leaves)} in all{mean} · {turns} turns, "
             f"{turns + 1} with the enclosing, {study.plan.creases} creases"
         )

@@ -1,10 +1,9 @@
 """Fields and small pieces that every stage uses."""
 
-import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
-from PySide6.QtCore import QEvent, QLocale, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -18,23 +17,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.base.constants import GRAMS_PER_OUNCE
-from aplomb.core.base.errors import AmountError, AplombError, TextError
+from aplomb.core.base.errors import AplombError, TextError
 from aplomb.core.base.figures import (
-    decimal_sign,
     in_measures,
-    length_unit,
-    mass_unit,
-    num,
-    temp_unit,
 )
-from aplomb.core.base.quantity import (
-    parse_amount,
-    parse_count,
-    parse_length_mm,
-    read_number,
-)
-from aplomb.core.base.units import Kind
 from aplomb.desk.kit.mid_event import bury, mid_event
 from aplomb.desk.kit.theme import Theme
 
@@ -50,104 +36,6 @@ MEASURED = ("g", "mm", "cm", "°C", "K")
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QListView
-
-
-def read_mass(text: str, *, zero: bool = False) -> float:
-    """Read a mass [g]; raises AmountError for anything else, and for 0 where it is not allowed."""
-    if zero and text.strip() in ("", "0"):
-        return 0.0
-    amount = parse_amount(text, decimal_sign())
-    if amount.kind is not Kind.MASS:
-        raise AmountError("enter a weight, e.g. 250 g or 8 oz", text, 0, len(text))
-    if amount.value <= 0:
-        raise AmountError("enter a weight above 0", text, 0, len(text))
-    return amount.value * (bare_grams() if amount.bare else 1.0)
-
-
-def bare_grams() -> float:
-    """What a bare 1 weighs in the house [g]."""
-    return GRAMS_PER_OUNCE if mass_unit() == "oz" else 1.0
-
-
-def percent_text(percent: float) -> str:
-    """Write a percentage for a column: always one place."""
-    return num(percent, ".1f")
-
-
-def money_text(price: float) -> str:
-    """Write a price: always two places."""
-    return f"{price:,.2f}".replace(",", "\u2009").replace(".", decimal_sign())
-
-
-def currency_sign(currency: str) -> str:
-    """Give the book's currency, or the locale's own when it has chosen none."""
-    return currency or QLocale().currencySymbol() or "€"
-
-
-def currency_text(price: float, currency: str, digits: int = 2) -> str:
-    """Write a price with its currency, where and as the locale puts it."""
-    here = QLocale()
-    if here.language() == QLocale.Language.C:  # names no place for the sign: as in British use
-        here = QLocale(QLocale.Language.English, QLocale.Country.UnitedKingdom)
-    return here.toCurrencyString(price, currency_sign(currency), digits)
-
-
-def read_price(text: str, currency: str) -> float:
-    """Read a price with or without its currency; raises AmountError for anything else."""
-    bare = text.strip()
-    for sign in (currency_sign(currency), QLocale().currencySymbol()):
-        bare = bare.removeprefix(sign).removesuffix(sign).strip() if sign else bare
-    try:
-        amount = parse_amount(bare, decimal_sign())
-    except AmountError:
-        amount = None
-    if amount is None or not amount.bare or amount.also is not None:
-        raise AmountError(f"enter a price, e.g. {money_text(8.5)}", text, 0, len(text))
-    return amount.value
-
-
-def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
-    """Read a length [mm]; nothing is 0 where that is allowed. A bare number is in mm, or cm where
-    the caption says so, and in inches where the house measures in these."""
-    if zero and text.strip() in ("", "0"):
-        return 0.0
-    unit = "cm" if in_cm and length_unit() == "mm" else length_unit()
-    return parse_length_mm(text, unit, decimal_sign())
-
-
-def read_size(text: str) -> tuple[float, float]:
-    """Read a piece as length × width [mm]."""
-    parts = text.lower().replace("x", "×").split("×")
-    if len(parts) != 2:
-        raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
-    length, width = (read_length(part) for part in parts)
-    return length, width
-
-
-def read_whole(text: str) -> int:
-    """Read a whole number, 0 and nothing too."""
-    return 0 if text.strip() in ("", "0") else parse_count(text)
-
-
-def read_temp(text: str) -> float:
-    """Read a temperature [°C], in °C or °F; raises AmountError for anything else."""
-    found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
-    if found is None:
-        raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
-    value = read_number(found[2], decimal_sign()) * (-1 if found[1] in ("-", "−") else 1)
-    unit = found[3].upper() or temp_unit().removeprefix("°")
-    return (value - 32) / 1.8 if unit == "F" else value
-
-
-def read_warming(text: str) -> float:
-    """Read a difference of temperatures [K], in K or °C, or in °F; raises AmountError."""
-    bare = re.sub(r"\s*K\s*$", "", text)
-    if bare != text:
-        return read_temp(f"{bare} C")
-    in_f = re.search(r"[Ff]\s*$", text) or (
-        temp_unit() == "°F" and not re.search(r"[Cc]\s*$", text)
-    )
-    return read_temp(text) - read_temp("0 F") if in_f else read_temp(text)
 
 
 def plain_tip(text: str) -> str:

@@ -7,12 +7,7 @@ from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidg
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.kit.fields import (
-    label,
-    plain_tip,
-    run_dialog,
-    style_around,
-)
+from aplomb.desk.kit.fields import label, plain_tip, run_dialog, style_around
 
 MOST_SHOWN = 12
 

@@ -6,16 +6,12 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor
 
 from aplomb.core.base.figures import (
-    celsius_text,
     g_text,
-    mass_text,
     mass_unit,
     mm_text,
     num,
-    number_text,
 )
 from aplomb.core.batch.scale import Weighed
-from aplomb.core.batch.water import held_back_g
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -26,13 +22,15 @@ from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
-from aplomb.desk.shell.headline import short
 from aplomb.work.step_words import (
     batch_facts,
+    batch_words,
     dough_words,
     rectangle,
     trim_words,
+    water_words,
 )
+from aplomb.work.typed import reading_text
 
 NOTE_LINE_MM = 4.4
 """Height of a line of a note [mm]."""
@@ -86,21 +84,6 @@ def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = 
         _lessons(page, study)
 
 
-def batch_words(study: Study) -> str:
-    """Say what a batch gives, and of how much paste."""
-    scaled = study.scaled
-    if scaled.trouble:
-        return scaled.trouble
-    pieces = " · ".join(
-        f"{number_text(m.pieces, 0)} {m.name or f'pieces of {g_text(m.paste_g, 1)}'}"
-        for m in scaled.made
-    )
-    each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
-    frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
-    words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
-    return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
-
-
 def _head(page: Page, study: Study) -> None:
     f = study.formula
     wide = WIDE - 2 * MARGIN
@@ -145,35 +128,6 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wi
         more = max(1, round(below / NOTE_LINE_MM)) - 1
         high += 3.6 * (1 + more)
     page.y += max(6.2, high + 0.6)
-
-
-def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
-    """Say how cold the water must be, what ice does it, and how much is held back.
-
-    Parameters
-    ----------
-    study : Study
-    pantry : Pantry
-    share : float
-        Of the batch's water, for one mix [-].
-    """
-    back = held_back_g(study.formula, pantry, study.scaled.factor * share)
-    held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""
-    return _cold_words(study, share) + held
-
-
-def _cold_words(study: Study, share: float) -> str:
-    water, wanted = study.water, study.formula.dough_c
-    if water is None:
-        return ""
-    if not water.reached:
-        return f"for {celsius_text(wanted)}: not to be had with water alone"
-    if water.ice_g <= 0:
-        return f"at {celsius_text(water.needed_c, 0)}, for a dough of {celsius_text(wanted)}"
-    ice = g_text(water.ice_g * share, 0)
-    if water.only_ice:
-        return f"{ice} as ice, for a dough of {celsius_text(wanted)}"
-    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice, for {celsius_text(wanted)}"
 
 
 def _steps(page: Page, study: Study, x: float) -> None:
@@ -299,9 +253,9 @@ def _section(page: Page, study: Study) -> None:
     page.y += tall + 1
     about = "about " if r.leaves_are_means else ""
     words = (
-        f"{about}{short(r.fat_leaves, 'fat_leaves')} fat leaves of {short(r.fat_leaf_um, '')} µm · "
-        f"fat on flour {short(r.fat_product_pct, '')} % · "
-        f"dough water {short(r.dough_water_pct, '')} % · salt {short(r.salt_pct, '')} %"
+        f"{about}{reading_text(r.fat_leaves)} fat leaves of {reading_text(r.fat_leaf_um)} µm · "
+        f"fat on flour {reading_text(r.fat_product_pct)} % · "
+        f"dough water {reading_text(r.dough_water_pct)} % · salt {reading_text(r.salt_pct)} %"
     )
     page.y += page.text(MARGIN, page.y, 182, words, font(11)) + 0.5
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5

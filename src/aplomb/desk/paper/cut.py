@@ -12,10 +12,9 @@ from aplomb.core.kitchen.cut_plan import Sheets, sheets_of
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
-from aplomb.desk.paper.card import batch_words
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
-from aplomb.work.step_words import blank_size
+from aplomb.work.step_words import batch_words, blank_size
 
 INNER = WIDE - 2 * MARGIN
 TILE = (180.0, 250.0)

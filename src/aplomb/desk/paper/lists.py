@@ -7,9 +7,7 @@ from aplomb.core.kitchen.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
-from aplomb.desk.kit.fields import currency_text
 from aplomb.desk.paper.canvas import Canvas
-from aplomb.desk.paper.card import batch_words, water_words
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import (
     GREY,
@@ -18,7 +16,8 @@ from aplomb.desk.paper.page import (
     Page,
     font,
 )
-from aplomb.work.step_words import block_words, step_words
+from aplomb.work.local import currency_text
+from aplomb.work.step_words import batch_words, block_words, step_words, water_words
 
 INNER = WIDE - 2 * MARGIN
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QStringListModel, Qt, Signal
+from PySide6.QtCore import QStringListModel, Qt
 from PySide6.QtGui import QPicture
 from PySide6.QtWidgets import (
     QComboBox,
@@ -22,17 +22,7 @@ from aplomb.core.base.house import LABEL_WORDS, Labels, single_label
 from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fit_rows,
-    fix_width,
-    label,
-    read_length,
-    read_whole,
-    row,
-)
+from aplomb.desk.kit.fields import Field, button, card, fit_rows, fix_width, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import load_paper_fonts, pages_of
@@ -41,6 +31,7 @@ from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.preview import Preview
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_length, read_whole
 
 MOST_SHOWN = 6
 """Pages of a paper that the preview paints; a plan at true size has dozens."""
@@ -48,18 +39,11 @@ LABEL_COUNTS = ("columns", "rows")
 
 
 class PapersPlace(Place):
-    """A list of papers, and the one in hand as it is printed.
-
-    Signals
-    -------
-    wanted : str, object, object
-        What to do with a paper (``pdf``, ``print``, ``csv`` or ``xlsx``), the paper, its job.
-    """
+    """A list of papers, and the one in hand as it is printed."""
 
     TITLE = "Papers"
     HINT = "What you see is what is printed."
     BACK = "Back to the batch"
-    wanted = Signal(str, object, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -162,7 +146,7 @@ class PapersPlace(Place):
 
     def _put_labels(self, labels: Labels) -> None:
         house = replace(self._session.reference.house, labels=labels)
-        self._session.set_house("label sizes", house)
+        self._session.store.set_house("label sizes", house)
 
     def _take_first(self, text: str) -> None:
         self._first_used = min(999, read_whole(text))
@@ -201,8 +185,8 @@ class PapersPlace(Place):
         studies: dict[str, Study] = {}
         day = self._scope.currentData() == "day"
         if day:
-            for uid in session.entries:
-                found = session.study_of(uid)
+            for uid in session.shelf.entries:
+                found = session.shelf.study_of(uid)
                 if found is not None:
                     studies[uid] = found
         extra = {"first_label": self._first_used, "cold": self._cold.currentData()}
@@ -280,4 +264,4 @@ class PapersPlace(Place):
         except AplombError as error:
             self.show_error(as_sentence(error))
             return
-        self.wanted.emit(what, self.paper, job)
+        self.asked.emit("paper", (what, self.paper, job))

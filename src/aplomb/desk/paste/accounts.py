@@ -11,11 +11,12 @@ from aplomb.core.paste.formula import allergens
 from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.explain import explain
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, card, currency_text, fix_width, label
+from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.local import currency_text
 
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Fat", ("fat_product_pct", "enclosed_fat_pct", "dough_fat_pct", "fat_on_dough_pct",
@@ -85,13 +86,13 @@ class AccountsPlace(Place):
 
     def _take_moisture(self, text: str) -> None:
         if not text.strip():
-            self._session.edit("forget the flour’s moisture",
+            self._session.shelf.edit("forget the flour’s moisture",
                                lambda f: replace(f, flour_moisture_pct=None))  # fmt: skip
             return
         percent = parse_percent(text, decimal_sign())
         if not 2 <= percent <= 25:
             raise AmountError("a flour’s moisture is 2 to 25 %", text, 0, len(text))
-        self._session.edit(
+        self._session.shelf.edit(
             f"flour measured at {num(percent)} %", lambda f: replace(f, flour_moisture_pct=percent)
         )
 

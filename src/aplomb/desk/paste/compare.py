@@ -59,7 +59,7 @@ class ComparePlace(Place):
             return
         wanted = self._other.currentData()
         try:
-            self._revisions = {r.number: r for r in self._session.revisions()}
+            self._revisions = {r.number: r for r in self._session.shelf.revisions()}
         except AplombError as error:
             self.show_error(str(error))
             self._revisions = {}
@@ -67,7 +67,7 @@ class ComparePlace(Place):
         for number, revision in sorted(self._revisions.items(), reverse=True):
             name = f": {revision.name}" if revision.name else ""
             self._other.addItem(f"Revision {number}{name}, {revision.at[:10]}", number)
-        for uid, entry in self._session.entries.items():
+        for uid, entry in self._session.shelf.entries.items():
             if uid != self._session.uid:
                 self._other.addItem(entry.name, uid)
         at = next((i for i in range(self._other.count()) if self._other.itemData(i) == wanted), 0)
@@ -82,7 +82,9 @@ class ComparePlace(Place):
             except AplombError as error:
                 self.show_error(str(error))
                 return None
-        return self._session.study_of(wanted) if wanted in self._session.entries else None
+        return (
+            self._session.shelf.study_of(wanted) if wanted in self._session.shelf.entries else None
+        )
 
     def _show(self) -> None:
         self.show_error("")
@@ -107,6 +109,8 @@ class ComparePlace(Place):
         number = self._other.currentData()
         if isinstance(number, int):
             try:
-                self._session.change(f"back to revision {number}", self._revisions[number].formula)
+                self._session.shelf.change(
+                    f"back to revision {number}", self._revisions[number].formula
+                )
             except AplombError as error:
                 self.show_error(str(error))

@@ -6,10 +6,11 @@ from aplomb.core.base.figures import grams_text, in_measures, mass_unit, number_
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.study.compare import Pair, at_the_bench, compare
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import currency_text, label
+from aplomb.desk.kit.fields import label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.local import currency_text
 
 MOST_BENCH_WORDS = 7
 

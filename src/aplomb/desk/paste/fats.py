@@ -34,22 +34,14 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.paste.swap import reblend
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    plain_tip,
-    read_length,
-    read_mass,
-)
+from aplomb.desk.kit.fields import Field, button, card, fix_width, label, plain_tip
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
 from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_length, read_mass
 
 
 class ChartView(QWidget):
@@ -303,7 +295,7 @@ class FatsPlace(Place):
         formula = self._session.formula
         if formula is not None:
             made = reblend(formula, self._session.reference.pantry, shares)
-            self._session.change(words, made.formula)
+            self._session.shelf.change(words, made.formula)
             self.show_error(" ".join(f"{each}." for each in made.short))
 
     def slid(self, at: int, value: int) -> None:
@@ -357,7 +349,7 @@ class FatsPlace(Place):
         try:
             made = blend(name.strip(), pantry.free_key(name), shares, pantry)
             made = replace(made, standing="own")
-            self._session.put_items(f"new material {name.strip()}", [Item(made.key, made)])
+            self._session.store.put_items(f"new material {name.strip()}", [Item(made.key, made)])
             self._session.said.emit(f"“{made.name}” is in the pantry")
         except AplombError as error:
             self.show_error(str(error))

@@ -228,9 +228,11 @@ class GlutenFreePlace(Place):
         try:
             if as_copy:
                 name = f"{formula.name[:100]}, gluten-free"
-                self._session.add(replace(found.formula, name=name), f"{name}", self._session.uid)
+                self._session.shelf.add(
+                    replace(found.formula, name=name), f"{name}", self._session.uid
+                )
             else:
-                self._session.change("make it gluten-free", found.formula)
+                self._session.shelf.change("make it gluten-free", found.formula)
         except AplombError as error:
             self.show_error(str(error))
             return

@@ -37,8 +37,9 @@ from aplomb.desk.kit.fields import button, card, label, let_go, plain_tip
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
-from aplomb.desk.session import Session, first_formula
+from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.shelf import first_formula
 
 EXAMPLE = """2 1/4 cups (280 g) plain flour
 1 tsp salt
@@ -355,7 +356,7 @@ class ListPlace(Place):
             batch = replace(formula.batch, fixed="paste", paste_g=round(paste_g, 4))
             formula = replace(formula, batch=batch)
         try:
-            self._session.change(words, formula)
+            self._session.shelf.change(words, formula)
         except AplombError as error:
             self.show_error(str(error))
             return
@@ -388,7 +389,7 @@ class ListPlace(Place):
         self.first_focus(self._back)
 
     def _empty_formula(self) -> None:
-        self._session.edit("empty the formula", _bare)
+        self._session.shelf.edit("empty the formula", _bare)
 
 
 def _bare(formula: Formula) -> Formula:

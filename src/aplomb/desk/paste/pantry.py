@@ -7,7 +7,6 @@ from msgspec.structs import replace
 from PySide6.QtCore import (
     QModelIndex,
     Qt,
-    Signal,
 )
 from PySide6.QtWidgets import (
     QComboBox,
@@ -40,26 +39,15 @@ from aplomb.core.paste.ingredient import (
     Share,
 )
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, Pack, blend
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    currency_text,
-    fix_width,
-    label,
-    money_text,
-    pair,
-    read_mass,
-    read_price,
-    read_temp,
-    row,
-)
+from aplomb.desk.kit.fields import Field, button, card, fix_width, label, pair, row
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.local import currency_text, money_text, read_price
+from aplomb.work.typed import read_mass, read_temp
 
 PARTS: tuple[tuple[str, str], ...] = (
     ("water", "Water"), ("fat", "Fat"), ("protein", "Protein"), ("carbohydrate", "Carbohydrate"),
@@ -71,17 +59,10 @@ TEMPS = (10, 15, 20, 25, 30, 35)
 
 
 class PantryPlace(Place):
-    """Find a material, see and change its figures, its price.
-
-    Signals
-    -------
-    sheet_wanted : str
-        ``in`` or ``out``.
-    """
+    """Find a material, see and change its figures, its price."""
 
     TITLE = "Pantry"
     HINT = "Figures per 100 g as bought. Change one and the material is yours."
-    sheet_wanted = Signal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -91,8 +72,8 @@ class PantryPlace(Place):
         tools = Flow(
             button("New material", "", self._new), button("Copy", "", self._copy),
             button("New blend…", "", self._new_blend),
-            button("Import supplier’s data…", "", lambda: self.sheet_wanted.emit("in")),
-            button("Export as CSV…", "", lambda: self.sheet_wanted.emit("out")),
+            button("Import supplier’s data…", "", lambda: self.asked.emit("import data", None)),
+            button("Export as CSV…", "", lambda: self.asked.emit("export pantry", None)),
             spacing=6,
         )  # fmt: skip
         self._body.addLayout(tools)
@@ -340,7 +321,7 @@ class PantryPlace(Place):
 
     def _hold(self, words: str, material: Ingredient) -> None:
         pack = self._session.reference.pantry.pack(material.key)
-        self._session.put_items(
+        self._session.store.put_items(
             f"{words} of {material.name.lower()}", [Item(material.key, material, pack)]
         )
 
@@ -422,7 +403,7 @@ class PantryPlace(Place):
             old = reference.pantry.pack(self._key)
             name = self._material.name.lower()
             if not text.strip() and key in ("pack", "price"):
-                self._session.price(f"no price for {name}", self._key, None)
+                self._session.store.price(f"no price for {name}", self._key, None)
                 return
             new = old or Pack(1000.0, 0.0, reference.today)
             if key == "pack":
@@ -434,7 +415,7 @@ class PantryPlace(Place):
                 new = replace(new, date=text.strip())
             else:
                 new = replace(new, supplier=text.strip()[:80])
-            self._session.price(f"price of {name}", self._key, new)
+            self._session.store.price(f"price of {name}", self._key, new)
 
         return take
 
@@ -457,7 +438,7 @@ class PantryPlace(Place):
     def _add(self, material: Ingredient, pack: Pack | None) -> None:
         key = self._session.reference.pantry.free_key(material.name)
         try:
-            self._session.put_items(
+            self._session.store.put_items(
                 f"new material {material.name.lower()}",
                 [Item(key, replace(material, key=key), pack)],
             )
@@ -493,7 +474,7 @@ class PantryPlace(Place):
         pack = pantry.pack(self._key) if supplied else None
         words = "supplied figures" if supplied else "take out"
         try:
-            self._session.put_items(f"{words}: {self._material.name.lower()}",
+            self._session.store.put_items(f"{words}: {self._material.name.lower()}",
                                [Item(self._key, None, pack)])  # fmt: skip
         except AplombError as error:
             self.show_error(str(error))

@@ -29,13 +29,14 @@ from aplomb.core.paste.formula import (
 from aplomb.core.paste.ingredient import to_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import bare_grams, bare_mnemonic, label, let_go, percent_text, plain_tip
+from aplomb.desk.kit.fields import bare_mnemonic, label, let_go, plain_tip
 from aplomb.desk.kit.find_field import MaterialField, ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
+from aplomb.work.typed import bare_grams, percent_text
 
 LARGE_TEXT = 1.6
 """Scale of text from which a head has no room for more than its title [-]."""
@@ -240,7 +241,7 @@ class PartCard(QFrame):
         grams *= bare_grams() if amount.bare else 1.0
         plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
         typed = "" if plain and amount.also is None and not amount.spread else text.strip()
-        self._session.change(
+        self._session.shelf.change(
             f"{material.name}: {weight_text(grams)}",
             with_grams(formula, self._part, index, grams, typed),
         )
@@ -251,7 +252,7 @@ class PartCard(QFrame):
         name = self._session.reference.pantry[line.material].name
         percent = parse_percent(text, decimal_sign())
         pantry = self._session.reference.pantry
-        self._session.change(
+        self._session.shelf.change(
             f"{name}: {num(percent)} %",
             with_percent(formula, pantry, self._part, index, percent, text),
         )
@@ -261,7 +262,7 @@ class PartCard(QFrame):
     ) -> None:
         lines = list(self._formula.lines(self._part))
         make(lines)
-        self._session.change(words, self._formula.with_lines(self._part, tuple(lines)))
+        self._session.shelf.change(words, self._formula.with_lines(self._part, tuple(lines)))
         if focus is not None:
             self.focus_line(*focus)
 

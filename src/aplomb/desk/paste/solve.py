@@ -35,20 +35,19 @@ from aplomb.desk.kit.fields import (
     bare_mnemonic,
     button,
     card,
-    currency_text,
     fix_width,
     give_checked,
     label,
     let_go,
     on_checked,
-    read_mass,
-    read_price,
     row,
 )
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.local import currency_text, read_price
+from aplomb.work.typed import read_mass
 
 MOST_TARGETS = 4
 OF_A_MATERIAL = ("material_g", "fat_share_pct")
@@ -364,5 +363,5 @@ class SolvePlace(Place):
             for each in self._rows:
                 each.amount = None
                 each.value.show_value("")
-            self._session.change(f"solve for {words}", self._found.formula)
+            self._session.shelf.change(f"solve for {words}", self._found.formula)
             self.done.emit()

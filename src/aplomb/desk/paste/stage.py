@@ -3,7 +3,7 @@
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.base.figures import celsius_range, celsius_text, number_text, weight_text
@@ -18,22 +18,14 @@ from aplomb.desk.paste.fat_choices import FatChoices
 from aplomb.desk.paste.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.desk.tools import PASTE_PLACES
+from aplomb.work.commands import keys_of, places_of
 
 OPTIONAL_PARTS = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
 """Parts that need not be there; one without lines waits behind a button."""
 
 
 class PasteStage(Stage):
-    """The formula as a formulator writes it.
-
-    Signals
-    -------
-    place_wanted : str, object
-        A place of `PASTE_PLACES` and what it begins with.
-    """
-
-    place_wanted = Signal(str, object)
+    """The formula as a formulator writes it."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -46,10 +38,10 @@ class PasteStage(Stage):
         self._batch = label("", "small")
         self.cards = {part: PartCard(session, theme, part) for part in Part}
         for part, card in self.cards.items():
-            card.swap_wanted.connect(lambda i, p=part: self.place_wanted.emit("swap", (p, i)))
+            card.swap_wanted.connect(lambda i, p=part: self.asked.emit("swap", (p, i)))
         self._wake: set[Part] = set()
-        self._water = button("", "quiet", lambda: self.place_wanted.emit("water", None), "Alt+W")
-        self._fat = button("", "quiet", lambda: self.place_wanted.emit("fats", None), "Alt+F")
+        self._water = button("", "quiet", lambda: self.asked.emit("water", None), keys_of("water"))
+        self._fat = button("", "quiet", lambda: self.asked.emit("fats", None), keys_of("fats"))
         self.cards[Part.DOUGH].say_beside(self._water)
         self.cards[Part.BLOCK].say_beside(self._fat)
         self.choices = FatChoices(session, theme, self._choose_fat)
@@ -66,8 +58,13 @@ class PasteStage(Stage):
         self._caution = label(CAUTION, "small")
         self._caution.setWordWrap(True)
         self._top = Flow(label("Judged as", "second"), self._school, spacing=1)
-        for key, words, keys in PASTE_PLACES:
-            tool = button(words, "quiet", partial(self.place_wanted.emit, key, None), keys)
+        for place in places_of("paste"):
+            tool = button(
+                place.words,
+                "quiet",
+                partial(self.asked.emit, place.key, None),
+                place.shown_keys,
+            )
             self._top.addWidget(tool)
         self._sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._sides.setSpacing(12)
@@ -121,7 +118,7 @@ class PasteStage(Stage):
 
     def _take_school(self, at: int) -> None:
         key = self._school.itemData(at)
-        self._session.edit(
+        self._session.shelf.edit(
             f"held against {self._school.itemText(at).lower()}", lambda f: replace(f, school=key)
         )
 
@@ -135,7 +132,7 @@ class PasteStage(Stage):
         place = main_fat(formula, self._session.reference.pantry) if formula else None
         if place is not None:
             target = (Part.BLOCK, place, choice.material, choice.share)
-            self.place_wanted.emit("swap", target)
+            self.asked.emit("swap", target)
 
     def focused_line(self) -> tuple[Part, int] | None:
         """Give the line that holds the keyboard; None when it is elsewhere."""

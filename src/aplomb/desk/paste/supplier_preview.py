@@ -3,10 +3,11 @@
 from PySide6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 
 from aplomb.core.base.figures import bare_text, in_measures, number_text
-from aplomb.desk.kit.fields import button, currency_text, label, row, run_dialog
+from aplomb.desk.kit.fields import button, label, row, run_dialog
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import Theme
 from aplomb.exchange.pantry_csv import SupplierFile
+from aplomb.work.local import currency_text
 
 MOST_SHOWN = 400
 

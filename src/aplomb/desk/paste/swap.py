@@ -183,5 +183,5 @@ class SwapPlace(Place):
             return
         name = pantry[self._material].name.lower()
         self._material = ""
-        self._session.change(f"swap for {name}", found.formula)
+        self._session.shelf.change(f"swap for {name}", found.formula)
         self.done.emit()

@@ -20,11 +20,13 @@ from aplomb.core.base.quantity import parse_percent
 from aplomb.core.base.units import MEASURES_WORDS, Measures
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, card, currency_sign, fix_width, label, read_temp
+from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
+from aplomb.work.local import currency_sign
+from aplomb.work.typed import read_temp
 
 HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
     "masses": ("Weights", {"g": "g and kg", "oz": "oz and lb"}),
@@ -107,27 +109,31 @@ class WaterPlace(Place):
 
     def _take_wanted(self, text: str) -> None:
         value = read_temp(text)
-        self._session.edit(f"dough at {celsius_text(value)}", lambda f: replace(f, dough_c=value))
+        self._session.shelf.edit(
+            f"dough at {celsius_text(value)}", lambda f: replace(f, dough_c=value)
+        )
 
     def _take_held(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign()) if text.strip() else 0.0
-        self._session.edit(
+        self._session.shelf.edit(
             f"water held back {num(percent)} %", lambda f: replace(f, held_back_pct=percent)
         )
 
     def _take_measures(self, at: int) -> None:
         measures: Measures = self._measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
-        self._session.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
+        self._session.store.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
 
     def _take_unit(self, name: str, at: int) -> None:
         box = self._units[name]
         house = replace(self._session.reference.house, **{name: box.itemData(at)})
-        self._session.set_house(f"{box.accessibleName().lower()} in {box.itemText(at)}", house)
+        self._session.store.set_house(
+            f"{box.accessibleName().lower()} in {box.itemText(at)}", house
+        )
 
     def _take_currency(self, text: str) -> None:
         house = replace(self._session.reference.house, currency=text.strip())
-        self._session.set_house(f"currency {text.strip() or 'of the locale'}", house)
+        self._session.store.set_house(f"currency {text.strip() or 'of the locale'}", house)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -1,5 +1,7 @@
 """The Shelf: every formula of the book, with its section, ratio and leaves."""
 
+from functools import partial
+
 from PySide6.QtCore import (
     QAbstractListModel,
     QEvent,
@@ -30,7 +32,8 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import button, label, plain_tip, row
 from aplomb.desk.kit.theme import TITLE, Theme
 from aplomb.desk.session import Session
-from aplomb.desk.shell.headline import short
+from aplomb.work.commands import keys_of
+from aplomb.work.typed import reading_text
 
 SECTIONS_AFTER_MS = 30
 """From showing the shelf to drawing its sections [ms]."""
@@ -63,7 +66,7 @@ class ShelfModel(QAbstractListModel):
         uid = self._uids[index.row()]
         if role == UID:
             return uid
-        entry = self._session.entries.get(uid)
+        entry = self._session.shelf.entries.get(uid)
         if entry is None:  # it went, and the list is told on the next turn
             return None
         if role == Qt.ItemDataRole.DisplayRole:
@@ -78,7 +81,7 @@ class ShelfModel(QAbstractListModel):
         """Show only what fits; going on typing looks only through what still fits."""
         words = text.casefold().split()
         narrower = bool(self._words) and " ".join(words).startswith(" ".join(self._words))
-        among = self._uids if narrower else list(self._session.entries)
+        among = self._uids if narrower else list(self._session.shelf.entries)
         self._words = words
         self._show(among)
 
@@ -86,9 +89,9 @@ class ShelfModel(QAbstractListModel):
         """Read the shelf anew."""
         self._texts = {
             uid: f"{entry.name} {entry.purpose}".casefold()
-            for uid, entry in self._session.entries.items()
+            for uid, entry in self._session.shelf.entries.items()
         }
-        self._show(list(self._session.entries))
+        self._show(list(self._session.shelf.entries))
 
     def _show(self, uids: list[str]) -> None:
         self.beginResetModel()
@@ -121,10 +124,10 @@ class ShelfDelegate(QStyledItemDelegate):
         """Paint one formula."""
         theme, p = self.theme, self.theme.palette
         uid = index.data(UID)
-        entry = self._session.entries.get(uid)
+        entry = self._session.shelf.entries.get(uid)
         if entry is None:
             return
-        study = self._session.study_of(uid)
+        study = self._session.shelf.study_of(uid)
         room = QRectF(option.rect).adjusted(2, 4, -4, -4)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -175,9 +178,9 @@ class ShelfDelegate(QStyledItemDelegate):
         looks = len(study.shown_opinions)
         about = "≈" if r.leaves_are_means else ""
         return [
-            ("Fat on flour", short(r.fat_product_pct, "") + " %"),
-            ("Fat leaves", about + short(r.fat_leaves, "fat_leaves")),
-            ("Fat leaf", short(r.fat_leaf_um, "") + " µm"),
+            ("Fat on flour", reading_text(r.fat_product_pct) + " %"),
+            ("Fat leaves", about + reading_text(r.fat_leaves)),
+            ("Fat leaf", reading_text(r.fat_leaf_um) + " µm"),
             ("To look at", number_text(looks, 0) if looks else "✓"),
         ]
 
@@ -229,12 +232,12 @@ class ShelfStage(QWidget):
     -------
     opened
         The formula in hand is to be worked on.
-    rename_wanted
-        The formula in hand is to be named.
+    asked : str, object
+        A command is wanted, and what it is about.
     """
 
     opened = Signal()
-    rename_wanted = Signal()
+    asked = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
@@ -258,10 +261,12 @@ class ShelfStage(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.list)
         self._pages.addWidget(self._empty)
-        self._copy = button("Copy", "", session.copy, "Ctrl+D")
-        self._rename = button("Rename…", "", self.rename_wanted.emit, "F2")
-        self._delete = button("Delete", "", session.delete, "Delete; Ctrl+Z brings it back")
-        self._new = button("New formula", "main", session.new, "Ctrl+N")
+        self._copy = button("Copy", "", session.shelf.copy, "Ctrl+D")
+        self._rename = button(
+            "Rename…", "", partial(self.asked.emit, "name", None), keys_of("name")
+        )
+        self._delete = button("Delete", "", session.shelf.delete, "Delete; Ctrl+Z brings it back")
+        self._new = button("New formula", "main", session.shelf.new, keys_of("new"))
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 18, 12)
         column.setSpacing(8)
@@ -321,13 +326,13 @@ class ShelfStage(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Delete takes the formula off the shelf; letters go to the search."""
         if event.key() == Qt.Key.Key_Delete and self.list.hasFocus():
-            self._session.delete()
+            self._session.shelf.delete()
         else:
             super().keyPressEvent(event)
 
     def _pick(self, index: Index) -> None:
         if index.isValid():
-            self._session.select(index.data(UID))
+            self._session.shelf.select(index.data(UID))
 
     def _open(self, index: Index) -> None:
         self._pick(index)
@@ -344,7 +349,7 @@ class ShelfStage(QWidget):
         for each in (self._copy, self._rename, self._delete):
             each.setEnabled(bool(self._session.uid))
         if not some:
-            searched = bool(self._session.entries)
+            searched = bool(self._session.shelf.entries)
             self._empty_title.setText("No match" if searched else "The shelf is empty")
             self._empty_words.setText(
                 "No formula holds these words. Clear the search to see all." if searched else

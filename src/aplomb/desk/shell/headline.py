@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.base.figures import num, number_text
+from aplomb.core.base.figures import num
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings.readings import READING_WORDS
@@ -31,6 +31,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import label, plain_tip
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.typed import reading_text
 
 KEYS = (
     "fat_product_pct",
@@ -47,19 +48,6 @@ BRIEF = {
 """Words of the figures where the headline is one line."""
 ONE_LINE_ABOVE_PCT = 125
 """Size of text above which the headline is one line [%]."""
-_RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
-
-
-def short(value: float | None, key: str) -> str:
-    """Write a reading in few signs."""
-    if value is None:
-        return "–"
-    if value >= 1e6:
-        power = math.floor(math.log10(value))
-        return f"{num(value / 10**power, '.1f')}·10{str(power).translate(_RAISED)}"
-    if isinstance(value, int) or value >= 100:
-        return number_text(value, 0)
-    return number_text(value, 1 if value >= 1 else 2)
 
 
 class Figure(QWidget):
@@ -97,7 +85,7 @@ class Figure(QWidget):
         return bool(100 * self._theme.scale > ONE_LINE_ABOVE_PCT)
 
     def _text(self) -> str:
-        return ("≈" if self._mean else "") + short(self._value, self._key)
+        return ("≈" if self._mean else "") + reading_text(self._value)
 
     def _unit(self) -> str:
         unit = READING_WORDS[self._key][1]
@@ -127,7 +115,7 @@ class Figure(QWidget):
         self.sum = explain(study, self._key) + usual
         self.setToolTip(plain_tip(f"{words}\n{self.sum}"))
         place = self._place_word()
-        self.setAccessibleName(f"{words} {short(self._value, self._key)} {unit}, {place}")
+        self.setAccessibleName(f"{words} {reading_text(self._value)} {unit}, {place}")
         self.setAccessibleDescription(self.sum)
         self.update()
 
@@ -284,7 +272,7 @@ class Headline(QFrame):
         formula = self._session.formula
         name = formula.name if formula else "Nothing open"
         under = (formula.purpose or "Press F2 to name it and say what it is for") if formula else ""
-        if revision := self._session.revision:
+        if revision := self._session.shelf.revision:
             under = f"Revision {revision} · {under}"
         for widget, text in ((self.name, name), (self.under, under)):
             widget.setToolTip(plain_tip(text))

@@ -196,14 +196,14 @@ class OpinionView(QScrollArea):
         """Do what an opinion proposes."""
         action = self._remedies.get(key)
         if action is not None:
-            self._session.change(action.label.lower(), action.formula)
+            self._session.shelf.change(action.label.lower(), action.formula)
 
     def put_aside(self, key: str) -> None:
         """Dismiss an opinion; the formula remembers it."""
-        self._session.edit(
+        self._session.shelf.edit(
             f"dismiss “{key.replace('_', ' ')}”",
             lambda f: replace(f, dismissed=(*f.dismissed, key)),
         )
 
     def _recall(self) -> None:
-        self._session.edit("show what was dismissed", lambda f: replace(f, dismissed=()))
+        self._session.shelf.edit("show what was dismissed", lambda f: replace(f, dismissed=()))

@@ -6,11 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidge
 
 from aplomb.desk.kit.icons import paint_icon
 from aplomb.desk.kit.theme import TITLE, Theme
-
-STAGES = (("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"))
-
-SHELF, PASTE, FOLDS, BATCH = range(4)
-"""Places of the stages."""
+from aplomb.work.commands import SHELF, STAGES
 
 
 class StageTab(QAbstractButton):

@@ -2,9 +2,9 @@
 
 from collections.abc import Callable
 from functools import cached_property, partial
-from typing import TYPE_CHECKING, Protocol, TypeVar, runtime_checkable
+from importlib import import_module
+from typing import TYPE_CHECKING, Protocol, TypeVar, cast, runtime_checkable
 
-from msgspec.structs import replace
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import (
     QCloseEvent,
@@ -25,11 +25,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.book import settings as kept
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.figures import length_unit, mass_unit, temp_unit
 from aplomb.core.opinion.rules import STAGE_OF
-from aplomb.desk.keys import WINDOW, keys_of, shown
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import Theme
@@ -37,12 +35,23 @@ from aplomb.desk.kit.walking import focus_next_part
 from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
+from aplomb.desk.shell.files import Files
 from aplomb.desk.shell.headline import Figure, Headline
-from aplomb.desk.shell.menu import Command, pop_up_menu
+from aplomb.desk.shell.menu import pop_up_menu
 from aplomb.desk.shell.net import Net
 from aplomb.desk.shell.opinion import OpinionView
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF, STAGES, Rail
-from aplomb.desk.tools import BATCH_PLACES, FOLD_PLACES, PASTE_PLACES, make_place
+from aplomb.desk.shell.rail import Rail
+from aplomb.work.commands import (
+    BATCH,
+    COMMANDS,
+    FOLDS,
+    PASTE,
+    SHELF,
+    STAGES,
+    keys_of,
+    shown,
+    stage_of,
+)
 
 if TYPE_CHECKING:
     from aplomb.desk.batch.stage import BatchStage
@@ -71,21 +80,30 @@ class Themed(Protocol):
         """Take another palette or size of text."""
 
 
+def make_place(made_by: str, session: Session, theme: Theme) -> "Place":
+    """Make a place; its module comes when it is first wanted."""
+    module, _, name = made_by.partition(":")
+    made = getattr(import_module(module), name)(session, theme)
+    if not isinstance(made, QWidget):
+        raise TypeError(f"{made_by} is no place")
+    return cast("Place", made)
+
+
 class Window(QWidget):
     """The main window.
 
     Parameters
     ----------
     session : Session
-    settings : Settings
-        As kept.
     """
 
-    def __init__(self, session: Session, settings: kept.Settings) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self._settings = settings
+        settings = session.settings
         self.papers = Papers(self, self, session)
+        self.files = Files(self, self, session)
+        self._acts = self._make_acts()
         self.net = Net(self.say, self._tell_fault, self)
         self.theme = Theme(settings.theme, settings.text_pct)
         self.rail = Rail(self.theme)
@@ -110,7 +128,7 @@ class Window(QWidget):
         self._banner_words.setWordWrap(True)
         self._lay_out()
         self._connect()
-        self._shortcuts()
+        self._bind_keys()
         self._dress_seen()
         self._dress(self.opinion)
         self.show_stage(SHELF)
@@ -124,7 +142,7 @@ class Window(QWidget):
         line.addWidget(self._banner_words, 1)
         self._again = button("Try again", "", self._try_again)
         self._rescue = button("Keep everything in a new book", "", self._keep_everything)
-        self._elsewhere = button("Save a copy elsewhere…", "", self.papers.keep_copy)
+        self._elsewhere = button("Save a copy elsewhere…", "", self.files.keep_copy)
         self._seen = button("Hide this", "", self._notice_seen)
         deeds = QHBoxLayout()
         for each in (self._again, self._rescue, self._elsewhere, self._seen):
@@ -178,80 +196,65 @@ class Window(QWidget):
         self.rail.stage_wanted.connect(self.show_stage)
         self.rail.book.clicked.connect(self._book_menu)
         self.shelf.opened.connect(lambda: self.show_stage(PASTE))
-        self.shelf.rename_wanted.connect(self.rename)
+        self.shelf.asked.connect(self.do)
 
-    def _shortcuts(self) -> None:
-        def bind(keys: str, act: Callable[[], object]) -> None:
-            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._do, act))
+    def _bind_keys(self) -> None:
+        for command in COMMANDS.values():
+            for keys in command.keys:
+                pressed = QShortcut(QKeySequence(keys), self).activated
+                pressed.connect(partial(self.do, command.key))
 
-        for key, _, keys in (*PASTE_PLACES, *FOLD_PLACES, *BATCH_PLACES):
-            bind(keys, partial(self.open_place, key))
-        acts: dict[str, Callable[[], object]] = {
+    def _make_acts(self) -> dict[str, Callable[..., object]]:
+        """Give what the window does for each command, and for what only it can do: that takes
+        what it is about."""
+        papers, files, shelf = self.papers, self.files, self.session.shelf
+        acts: dict[str, Callable[..., object]] = {
             f"stage {i + 1}": partial(self.show_stage, i) for i in range(len(STAGES))
         }
-        acts |= {
-            "book": self._book_menu, "copy": self.session.copy, "name": self.rename,
+        return acts | {
+            "next part": partial(self._next_part, 1), "part before": partial(self._next_part, -1),
+            "search": self._search, "keys": self.help, "book": self._book_menu,
+            "undo": self._undo, "redo": self.session.journal.redo,
             "opinion": self.toggle_opinion, "section": self.toggle_section,
-            "usual size": partial(self.text_size, 0), "next part": partial(self._next_part, 1),
-            "part before": partial(self._next_part, -1), "undo": self._undo,
-            "redo": self.session.redo, "keys": self.help, "new": self.new,
-            "revision": self.keep_revision, "card": partial(self.papers.print_card, "pdf"),
-            "open": self.papers.open_book, "theme": self.toggle_theme, "quit": self.close,
-            "larger": partial(self.text_size, 10), "smaller": partial(self.text_size, -10),
+            "theme": self.toggle_theme, "larger": partial(self.text_size, 10),
+            "smaller": partial(self.text_size, -10), "usual size": partial(self.text_size, 0),
+            "quit": self.close, "new": self.new, "copy": shelf.copy, "name": self.rename,
+            "delete": shelf.delete, "revision": self.keep_revision,
+            "import formula": files.import_formula, "export formula": files.export_formula,
+            "import data": files.import_data, "export pantry": files.export_pantry,
+            "card": partial(papers.print_card, "pdf"),
+            "card csv": partial(papers.print_card, "csv"),
+            "section svg": partial(self.give_section, "svg"),
+            "section png": partial(self.give_section, "png"),
+            "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
+            "own book": lambda: files.go_to(own_book()),
+            "demo book": lambda: files.go_to(demo_book()),
+            "cut svg": papers.give_cut_plan, "paper": lambda asked: papers.give_paper(*asked),
         }  # fmt: skip
-        for what, line in WINDOW.items():
-            for keys in line.keys:
-                bind(keys, acts[what])
 
-    def _do(self, act: Callable[[], object]) -> None:
-        """Do what a key or the menu asks for, after what is being typed has been taken."""
-        if act not in (self._undo, self.help):  # these mean what is being typed
+    def do(self, key: str, about: object = None) -> None:
+        """Do what a key, a button, the menu or the search asks for.
+
+        Parameters
+        ----------
+        key : str
+            As in the table of commands, or what only the window can do.
+        about : object
+            What it is about; None for its own choice.
+        """
+        if key not in ("undo", "keys"):  # these mean what is being typed
             self.commit()
-        act()
+        if key in COMMANDS and COMMANDS[key].room:
+            self.open_place(key, about)
+        elif about is None:
+            self._acts[key]()
+        else:
+            self._acts[key](about)
 
-    def _commands(self) -> tuple[tuple[Command, ...], ...]:
-        """What the book's menu offers, group by group; its keys are the window's."""
-        papers = self.papers
-        back, on = self.session.next_words()
-        return (
-            (
-                Command("New formula", keys_of("new"), self.new),
-                Command("Import formula…", "", papers.take_in),
-                Command("Export formula…", "", papers.give_out, need=True),
-                Command("Keep a revision…", keys_of("revision"), self.keep_revision, need=True),
-                Command("Compare…", "Alt+C", partial(self.open_place, "compare"), need=True),
-            ),
-            (
-                Command("Pantry", "Alt+M", partial(self.open_place, "pantry"), need=True),
-                Command("The house: cups, currency, temperatures", "Alt+W",
-                     partial(self.open_place, "water"), need=True),
-            ),
-            (
-                Command("Batch card as PDF…", keys_of("card"),
-                        partial(papers.print_card, "pdf"), need=True),
-                Command("Batch card as CSV…", "", partial(papers.print_card, "csv"), need=True),
-                Command("Section shown, as SVG…", "", partial(self.give_section, "svg"), need=True),
-                Command("Section shown, as PNG…", "", partial(self.give_section, "png"), need=True),
-            ),
-            (
-                Command("Open another book…", keys_of("open"), papers.open_book),
-                Command("New book…", "", papers.new_book),
-                Command("Save a copy of this book…", "", papers.keep_copy),
-                Command("Your own book", "", lambda: papers.go_to(own_book())),
-                Command("Demo book", "", lambda: papers.go_to(demo_book())),
-            ),
-            (
-                Command(f"Undo{back}", keys_of("undo"), self._undo),
-                Command(f"Redo{on}", keys_of("redo"), self.session.redo),
-            ),
-            (
-                Command("Light or dark", keys_of("theme"), self.toggle_theme),
-                Command("Larger text", keys_of("larger"), partial(self.text_size, 10)),
-                Command("Smaller text", keys_of("smaller"), partial(self.text_size, -10)),
-                Command("Keys", keys_of("keys"), self.help),
-                Command("Quit", keys_of("quit"), self.close),
-            ),
-        )  # fmt: skip
+    def _search(self) -> None:
+        from aplomb.desk.shell.search import search_commands
+
+        search_commands(self, self.do, formula=self.session.study is not None)
 
     @cached_property
     def paste(self) -> "PasteStage":
@@ -259,7 +262,7 @@ class Window(QWidget):
         from aplomb.desk.paste.stage import PasteStage
 
         stage = self._stacked(PasteStage(self.session, self.theme))
-        stage.place_wanted.connect(self.open_place)
+        stage.asked.connect(self.do)
         return stage
 
     @cached_property
@@ -269,7 +272,7 @@ class Window(QWidget):
 
         stage = self._stacked(FoldsStage(self.session, self.theme))
         stage.moment.connect(self._show_moment)
-        stage.place_wanted.connect(self.open_place)
+        stage.asked.connect(self.do)
         return stage
 
     @cached_property
@@ -278,8 +281,7 @@ class Window(QWidget):
         from aplomb.desk.batch.stage import BatchStage
 
         stage = self._stacked(BatchStage(self.session, self.theme))
-        stage.card_wanted.connect(self.papers.print_card)
-        stage.place_wanted.connect(self.open_place)
+        stage.asked.connect(self.do)
         return stage
 
     @cached_property
@@ -299,7 +301,7 @@ class Window(QWidget):
         Parameters
         ----------
         key : str
-            As in `aplomb.desk.paste.stage.PASTE_PLACES`.
+            Of a place, as in the table of commands.
         target : object
             What the place begins with; None for its own choice.
         """
@@ -311,26 +313,12 @@ class Window(QWidget):
         self.commit()
         place = self._places.get(key)
         if place is None:
-            place = make_place(key, self.session, self.theme)
+            place = make_place(COMMANDS[key].made_by, self.session, self.theme)
             place.done.connect(self._leave_place)
-            if key == "pantry":
-                place.sheet_wanted.connect(
-                    lambda way: self.papers.take_in_sheet() if way == "in"
-                    else self.papers.give_out_sheet()
-                )  # fmt: skip
-            elif key == "cut":
-                place.svg_wanted.connect(self.papers.give_cut_plan)
-            elif key == "papers":
-                place.wanted.connect(self.papers.give_paper)
-            elif key == "weigh":
-                place.set_port(self._settings.scale_port)
-                place.port_wanted.connect(lambda port: self.keep(scale_port=port))
+            place.asked.connect(self.do)
             self._places[key] = self._stacked(place)
         self._place = place
-        self._number = next(
-            (stage for stage, tools in ((FOLDS, FOLD_PLACES), (BATCH, BATCH_PLACES))
-             if key in (tool for tool, _, _ in tools)), PASTE,
-        )  # fmt: skip
+        self._number = stage_of(key)
         self._dress(place)
         place.begin(target)
         self.stages.setCurrentWidget(place)
@@ -456,7 +444,7 @@ class Window(QWidget):
             looked_at = {STAGE_OF[o.key] for o in study.shown_opinions}
             leaves = study.readings.fat_leaves is not None
             settled = [
-                bool(self.session.entries), leaves and "paste" not in looked_at,
+                bool(self.session.shelf.entries), leaves and "paste" not in looked_at,
                 leaves and "folds" not in looked_at,
                 study.scaled.pieces > 0 and "batch" not in looked_at,
             ]  # fmt: skip
@@ -473,7 +461,7 @@ class Window(QWidget):
 
     def _show_trouble(self) -> None:
         session = self.session
-        trouble, notice = session.trouble, session.notice
+        trouble, notice = session.journal.trouble, session.work.notice
         self._banner_words.setText("\n".join(words for words in (trouble, notice) if words))
         self._again.setVisible(bool(trouble) and trouble != session.book.read_only)
         for each in (self._rescue, self._elsewhere):
@@ -483,14 +471,14 @@ class Window(QWidget):
 
     def _keep_everything(self) -> None:
         """One press: all that is here goes into a new book, and the work goes on there."""
-        self.papers.keep_everything()
+        self.files.keep_everything()
 
     def _notice_seen(self) -> None:
-        self.session.notice = ""
+        self.session.work.notice = ""
         self._show_trouble()
 
     def _try_again(self) -> None:
-        if self.session.flush() and not self.session.trouble:
+        if self.session.flush() and not self.session.journal.trouble:
             self.say("Everything is in the book.")
 
     @property
@@ -499,7 +487,7 @@ class Window(QWidget):
         large text in a small window, until it is asked for."""
         study = self.session.study
         roomy = self.width() >= self.theme.px(ROOMY) and bool(study and study.shown_opinions)
-        return self._settings.opinion_open and (roomy or self._opinion_asked)
+        return self.session.settings.opinion_open and (roomy or self._opinion_asked)
 
     def _show_opinion(self) -> None:
         there, open_ = self.session.study is not None, self._opinion_open
@@ -512,14 +500,14 @@ class Window(QWidget):
     def toggle_opinion(self) -> None:
         """Show or hide the second opinion."""
         self._opinion_asked = not self._opinion_open
-        self.keep(opinion_open=self._opinion_asked)
+        self.session.keep(opinion_open=self._opinion_asked)
         self._show_opinion()
 
     @property
     def _section_open(self) -> bool:
         """True when the section is shown below a stage; it gives way where the stage would not find
         room above it, until it is asked for."""
-        if not self._settings.section_open:
+        if not self.session.settings.section_open:
             return False
         if self._section_asked:
             return True
@@ -552,25 +540,20 @@ class Window(QWidget):
         if self._number not in (PASTE, FOLDS) or self._place is not None:
             return
         self._section_asked = not self.section.isVisibleTo(self)
-        self.keep(section_open=self._section_asked)
+        self.session.keep(section_open=self._section_asked)
         self._show_section()
 
     def toggle_theme(self) -> None:
         """Change between light and dark."""
-        self.keep(theme="light" if self._settings.theme == "dark" else "dark")
+        self.session.keep(theme="light" if self.session.settings.theme == "dark" else "dark")
         self._apply_theme()
 
     def text_size(self, by: int) -> None:
         """Enlarge the text by so many percent; 0 for its usual size."""
-        wanted = 100 if by == 0 else max(80, min(200, self._settings.text_pct + by))
-        self.keep(text_pct=wanted)
+        wanted = 100 if by == 0 else max(80, min(200, self.session.settings.text_pct + by))
+        self.session.keep(text_pct=wanted)
         self._apply_theme()
         self.say(f"Text at {wanted} %")
-
-    def keep(self, **changes: object) -> None:
-        """Keep settings."""
-        self._settings = replace(self._settings, **changes)
-        kept.keep(self._settings)
 
     def _dress_seen(self) -> None:
         """Dress all that is seen."""
@@ -584,7 +567,7 @@ class Window(QWidget):
             self._dress(self.section)
 
     def _apply_theme(self) -> None:
-        self.theme = Theme(self._settings.theme, self._settings.text_pct)
+        self.theme = Theme(self.session.settings.theme, self.session.settings.text_pct)
         self.setUpdatesEnabled(False)
         self._dress_seen()
         self._arrange_banner()
@@ -601,11 +584,11 @@ class Window(QWidget):
         if isinstance(focus, Field) and focus.being_typed:
             focus.revert()
             return
-        self.session.undo()
+        self.session.journal.undo()
 
     def new(self) -> None:
         """Begin a formula and go to its name."""
-        self.session.new()
+        self.session.shelf.new()
         self.show_stage(PASTE)
         self.rename()
 
@@ -642,7 +625,8 @@ class Window(QWidget):
 
     def _book_menu(self) -> None:
         some = self.session.study is not None
-        pop_up_menu(self, self._commands(), self.rail.book, self._do, some=some)
+        back, on = self.session.journal.next_words()
+        pop_up_menu(self, self.rail.book, self.do, {"undo": back, "redo": on}, some=some)
 
     def commit(self) -> bool:
         """Hand over what is being typed, for the formula it was typed for.
@@ -693,4 +677,4 @@ class Window(QWidget):
             return
         from aplomb.desk.stages.asking import ask_unwritten
 
-        event.setAccepted(ask_unwritten(self, self.session, self.papers.keep_copy))
+        event.setAccepted(ask_unwritten(self, self.session, self.files.keep_copy))

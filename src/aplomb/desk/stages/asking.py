@@ -19,11 +19,11 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AplombError
-from aplomb.desk.keys import all_lines, shown
 from aplomb.desk.kit.ask_path import ask_save_path
 from aplomb.desk.kit.fields import button, label, plain_tip, row, run_dialog
 from aplomb.desk.session import Session
 from aplomb.disk import write_bytes
+from aplomb.work.commands import all_lines, shown
 
 
 def ask_name(window: QWidget, session: Session) -> None:
@@ -45,7 +45,7 @@ def ask_name(window: QWidget, session: Session) -> None:
 
     def done() -> None:
         try:
-            session.edit(
+            session.shelf.edit(
                 f"name {name.text().strip()}",
                 lambda f: replace(f, name=name.text().strip(), purpose=purpose.text().strip()),
             )
@@ -80,12 +80,12 @@ def ask_revision(window: QWidget, session: Session) -> None:
     """Keep the formula in hand as a revision, with a name if wanted."""
     if session.study is None:
         return
-    number = session.revision + 1
+    number = session.shelf.revision + 1
     name = ask_text(window, "Keep a revision", f"Revision {number}; a name, if wanted:")
     if name is None:
         return
     try:
-        session.keep_revision(name.strip()[:80])
+        session.shelf.keep_revision(name.strip()[:80])
     except AplombError as error:
         tell(window, str(error))
 
@@ -156,7 +156,7 @@ def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], obj
     """Ask what to do with changes that cannot be written; True when the window may close."""
     box = QMessageBox(parent)
     box.setWindowTitle("Aplomb")
-    box.setText(f"{session.trouble}\n{session.unwritten} changes would be lost.")
+    box.setText(f"{session.journal.trouble}\n{session.journal.unwritten} changes would be lost.")
     copy = box.addButton("Save a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
     stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
     lose = box.addButton("Quit and lose them", QMessageBox.ButtonRole.DestructiveRole)

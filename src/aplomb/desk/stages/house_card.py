@@ -9,18 +9,10 @@ from PySide6.QtWidgets import QGridLayout
 from aplomb.core.base.figures import bare_text, decimal_sign, mass_text, num
 from aplomb.core.base.house import LIMITS
 from aplomb.core.base.quantity import parse_percent
-from aplomb.desk.kit.fields import (
-    Field,
-    fix_width,
-    label,
-    read_length,
-    read_mass,
-    read_temp,
-    read_warming,
-    read_whole,
-)
+from aplomb.desk.kit.fields import Field, fix_width, label
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
+from aplomb.work.typed import read_length, read_mass, read_temp, read_warming, read_whole
 
 WIDE = 96
 """Width of a figure's field at 100 % [px]."""
@@ -81,6 +73,6 @@ class HouseFields:
         def take(text: str) -> None:
             value = read_figure(name, text)
             house = replace(self._session.reference.house, **{name: value})
-            self._session.set_house(f"{words.lower()} {num(value)}", house)
+            self._session.store.set_house(f"{words.lower()} {num(value)}", house)
 
         return take

@@ -1,6 +1,6 @@
 """What the stages on the open formula share: a scrolled page that catches up when it is seen."""
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
 
 from aplomb.desk.kit.fields import label
@@ -9,7 +9,15 @@ from aplomb.desk.session import Session
 
 
 class Stage(QScrollArea):
-    """A stage; `refresh` shows the formula in hand, and is called only while it is seen."""
+    """A stage; `refresh` shows the formula in hand, and is called only while it is seen.
+
+    Signals
+    -------
+    asked : str, object
+        A command of the table, or something that only the window can do, and what it is about.
+    """
+
+    asked = Signal(str, object)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()

@@ -1,0 +1,35 @@
+"""What the locale that Qt has found says, handed to those who know of no Qt."""
+
+from PySide6.QtCore import QLocale
+
+from aplomb.core.base.figures import set_decimal
+from aplomb.core.base.house import House
+from aplomb.work.local import Local, set_local
+
+
+def local_of(locale: QLocale) -> Local:
+    """Give what a locale of Qt says of money, days and measures."""
+    us = locale.measurementSystem() == QLocale.MeasurementSystem.ImperialUSSystem
+    own = locale.currencySymbol()
+    if locale.language() == QLocale.Language.C:  # names no place for the sign: as in British use
+        locale = QLocale(QLocale.Language.English, QLocale.Country.UnitedKingdom)
+    before, _, after = locale.toCurrencyString(1.0, "¤", 0).partition("1")
+    short = QLocale.FormatType.ShortFormat
+    return Local(
+        own, before, after, locale.groupSeparator(),
+        tuple(locale.monthName(n, short) for n in range(1, 13)),
+        tuple(locale.dayName(n, short) for n in range(1, 8)),
+        "us" if us else "metric",
+    )  # fmt: skip
+
+
+def take_locale() -> None:
+    """Write and read numbers, money and days as the locale has them from now on."""
+    here = QLocale()
+    set_local(local_of(here))
+    set_decimal("," if here.decimalPoint() == "," else ".")
+
+
+def usual_house() -> House:
+    """Give the house of a new book: its cups and spoons are the place's."""
+    return House(measures=local_of(QLocale()).measures)

@@ -1,0 +1,326 @@
+"""Everything that can be done, in one table: its words, its keys, its room, and who does it.
+
+The window binds the keys and shows the menu from it, buttons take their words and hints from it, F1
+lists it, and the search of commands looks through it. A new place beside a stage is one entry here
+and one file: the entry names its class.
+"""
+
+import re
+from collections.abc import Iterable
+
+from msgspec import Struct
+
+from aplomb.work.more_steps import MORE_STEPS
+
+STAGES = (("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"))
+"""The stages in working order: key and word."""
+SHELF, PASTE, FOLDS, BATCH = range(4)
+"""Places of the stages in `STAGES`."""
+EVERYWHERE = "Everywhere"
+BOOKS = "Formulas and books"
+FORMULA, KITCHEN, PRINTED, FILES, BACK, VIEW = range(6)
+"""Groups of the book's menu, from the top."""
+
+
+class Command(Struct, frozen=True):
+    """One thing that can be done.
+
+    Attributes
+    ----------
+    key : str
+        By which it is asked for.
+    words : str
+        What it does, as lists of commands say it.
+    keys : tuple of str
+        As Qt writes key sequences; the first is shown in menus. Empty for none.
+    where : str
+        On which part of the window its keys work: a heading of the list of keys.
+    group : int or None
+        Of the book's menu; None for what is not in it.
+    menu : str
+        Its words in the menu, where they are others.
+    needs : bool
+        Only with a formula in hand.
+    also : str
+        Other words by which it is found.
+    room : str
+        Stage that a place stands beside; empty for what is no place.
+    made_by : str
+        Class of a place, as ``module:Class``.
+    """
+
+    key: str
+    words: str
+    keys: tuple[str, ...] = ()
+    where: str = EVERYWHERE
+    group: int | None = None
+    menu: str = ""
+    needs: bool = False
+    also: str = ""
+    room: str = ""
+    made_by: str = ""
+
+    @property
+    def shown_keys(self) -> str:
+        """Its first keys as Qt writes them; empty for none."""
+        return self.keys[0] if self.keys else ""
+
+
+def _place(
+    room: str, key: str, words: str, keys: str, made_by: str, also: str = "",
+    group: int | None = None, menu: str = "",
+) -> Command:  # fmt: skip
+    word = dict(STAGES)[room]
+    return Command(key, words, (keys,), f"Beside {word}", group, menu, needs=True, also=also,
+                   room=room, made_by=f"aplomb.desk.{made_by}")  # fmt: skip
+
+
+WINDOW: tuple[Command, ...] = (
+    *(
+        Command(f"stage {n}", word, (f"Alt+{n}",), "Stages", also=f"go to stage {n}")
+        for n, (_, word) in enumerate(STAGES, 1)
+    ),
+    Command("next part", "Next part of the window", ("F6",)),
+    Command("part before", "Part before", ("Shift+F6",)),
+    Command("search", "Search for what can be done", ("Ctrl+K",), group=VIEW,
+            menu="Search the commands…", also="find command"),
+    Command("keys", "These keys; on a figure of the headline: its sum", ("F1",), group=VIEW,
+            menu="Keys", also="help shortcuts"),
+    Command("book", "Menu of the book", ("Alt+B",)),
+    Command("undo", "Undo, also after a restart", ("Ctrl+Z",), group=BACK, menu="Undo",
+            also="take back"),
+    Command("redo", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), group=BACK, also="do again"),
+    Command("opinion", "Show or hide the second opinion", ("Ctrl+I",), also="advice warnings"),
+    Command("section", "Show or hide the section", ("Ctrl+E",), also="cut layers"),
+    Command("theme", "Light or dark", ("Ctrl+T",), group=VIEW, also="theme colours night"),
+    Command("larger", "Larger text", ("Ctrl++", "Ctrl+="), group=VIEW, also="zoom bigger font"),
+    Command("smaller", "Smaller text", ("Ctrl+-",), group=VIEW, also="zoom font"),
+    Command("usual size", "Usual text", ("Ctrl+0",), also="zoom normal font"),
+    Command("quit", "Quit", ("Ctrl+Q",), group=VIEW, also="close exit leave"),
+    Command("new", "New formula", ("Ctrl+N",), BOOKS, FORMULA, also="begin recipe"),
+    Command("copy", "Copy the formula", ("Ctrl+D",), BOOKS, needs=True, also="duplicate"),
+    Command("name", "Name and purpose", ("F2",), BOOKS, needs=True, also="rename"),
+    Command("delete", "Delete the formula", (), BOOKS, needs=True, also="remove"),
+    Command("import formula", "Import formula…", (), BOOKS, FORMULA, also="json file read"),
+    Command("export formula", "Export formula…", (), BOOKS, FORMULA, needs=True,
+            also="json file write"),
+    Command("revision", "Keep a revision", ("Ctrl+R",), BOOKS, FORMULA, "Keep a revision…",
+            needs=True, also="version"),
+    Command("card", "Batch card as PDF", ("Ctrl+P",), BOOKS, PRINTED, "Batch card as PDF…",
+            needs=True, also="print"),
+    Command("card csv", "Batch card as CSV…", (), BOOKS, PRINTED, needs=True, also="table"),
+    Command("section svg", "Section shown, as SVG…", (), BOOKS, PRINTED, needs=True,
+            also="picture drawing"),
+    Command("section png", "Section shown, as PNG…", (), BOOKS, PRINTED, needs=True,
+            also="picture image"),
+    Command("import data", "Import supplier’s data…", (), BOOKS, needs=True, also="csv prices"),
+    Command("export pantry", "Export the pantry as CSV…", (), BOOKS, needs=True, also="materials"),
+    Command("open", "Open another book", ("Ctrl+O",), BOOKS, FILES, "Open another book…"),
+    Command("new book", "New book…", (), BOOKS, FILES),
+    Command("copy book", "Save a copy of this book…", (), BOOKS, FILES, also="backup"),
+    Command("own book", "Your own book", (), BOOKS, FILES),
+    Command("demo book", "Demo book", (), BOOKS, FILES, also="example"),
+)  # fmt: skip
+"""What the window itself does."""
+
+PLACES: tuple[Command, ...] = (
+    _place("paste", "list", "Paste a list", "Alt+L", "paste.list_place:ListPlace",
+           "import ingredients text recipe"),
+    _place("paste", "pantry", "Pantry", "Alt+M", "paste.pantry:PantryPlace",
+           "materials prices flour fat composition", KITCHEN),
+    _place("paste", "accounts", "Accounts", "Alt+A", "paste.accounts:AccountsPlace",
+           "fat water salt composition allergens energy"),
+    _place("paste", "fats", "Fats", "Alt+F", "paste.fats:FatsPlace",
+           "blend butter lard shortening margarine solid fat temperature firmness"),
+    _place("paste", "swap", "Swap", "Alt+S", "paste.swap:SwapPlace", "replace exchange material"),
+    _place("paste", "solve", "Solve for", "Alt+V", "paste.solve:SolvePlace",
+           "target wanted backwards ratio cost"),
+    _place("paste", "water", "Water and ice", "Alt+W", "paste.water:WaterPlace",
+           "temperature house units inches ounces currency cups measures", KITCHEN,
+           "The house: cups, currency, temperatures"),
+    _place("paste", "gluten_free", "Gluten-free", "Alt+G", "paste.gluten_free:GlutenFreePlace",
+           "binder rice xanthan variant"),
+    _place("paste", "compare", "Compare", "Alt+C", "paste.compare:ComparePlace",
+           "difference revision", FORMULA, "Compare…"),
+    _place("folds", "plans", "Find a plan, answer a claim", "Alt+P", "folds.plans:PlansPlace",
+           "layers leaves turns count thickness"),
+    _place("folds", "inside", "Inside the paste", "Alt+I", "folds.inside:InsidePlace",
+           "section leaves evenness animation"),
+    _place("folds", "lessons", "Learn the folds", "Alt+H", "folds.lessons:LessonsPlace",
+           "teach single double book letter"),
+    _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
+           "pieces shapes scrap yield sheet"),
+    _place("batch", "day", "Day’s demand", "Alt+D", "batch.day:DayPlace",
+           "order list frozen blocks stock"),
+    _place("batch", "trays", "Trays and oven", "Alt+T", "batch.trays:TraysPlace",
+           "bake loads bench sheeter"),
+    _place("batch", "costs", "Losses and costs", "Alt+K", "batch.costs:CostsPlace",
+           "price margin trim"),
+    _place("batch", "papers", "Papers", "Alt+R", "paper.place:PapersPlace",
+           "print labels card order list allergen pdf"),
+    _place("batch", "weigh", "Weigh out", "Alt+E", "batch.weigh:WeighPlace", "scale"),
+)  # fmt: skip
+"""The places beside the stages, in the order in which their buttons stand."""
+
+
+def _local(where: str, keys: tuple[str, ...], words: str) -> Command:
+    return Command("", words, keys, where)
+
+
+_TURNS = "On the plan of turns"
+LOCAL: tuple[Command, ...] = (
+    _local(EVERYWHERE, ("Escape",), "Back from a place; in a field: what stood there before"),
+    _local("On the shelf", ("Return",), "Open the formula"),
+    _local("On the shelf", ("Delete",), "Delete the formula"),
+    _local("In Paste", ("Up", "Down", "Return"), "From line to line"),
+    _local("In Paste", ("Alt+Up", "Alt+Down"), "Move the line"),
+    _local("In Paste", ("Ctrl+Delete",), "Remove the line"),
+    _local(_TURNS, ("Left", "Right", "Home", "End"), "Pick a step"),
+    _local(_TURNS, ("Alt+Left", "Alt+Right"), "Move the step"),
+    _local(_TURNS, ("2", "3", "4", "5", "6"), "Add a fold in so many"),
+    _local(_TURNS, ("/",), "Add a rest"),
+    _local(_TURNS, ("+",), "Add a portion"),
+    *(
+        _local(_TURNS, (key,), f"Add: {words[0].lower()}{words[1:]}")
+        for words, key, _ in MORE_STEPS if not key.isdigit()
+    ),
+    _local(_TURNS, ("Delete", "Backspace"), "Remove the step"),
+    _local(_TURNS, ("Menu",), "Change the step"),
+    _local("On the section", ("Left", "Right", "Up", "Down"), "Move the lens"),
+    _local("On the section", ("+", "-", "="), "Enlarge, reduce"),
+    _local("On a cut plan", ("+", "-", "=", "0"), "Enlarge, reduce, all of it"),
+    _local("On a cut plan", ("Left", "Right", "Up", "Down"), "Move it"),
+    _local("Inside the paste", ("PgDown", "PgUp"), "A whole step on or back"),
+    _local("Weighing out", ("Return", "Enter"), "Take the weight"),
+    _local("Weighing out", ("T",), "Tare"),
+    _local("Weighing out", ("Backspace",), "The line before"),
+    _local("Weighing out", ("Right",), "Skip the line"),
+    _local("Weighing out", ("E",), "That is enough: the line ends here"),
+    _local("Weighing out", ("S",), "Scale the rest after too much"),
+    _local("Weighing out", ("Ctrl+G",), "Simulated scale: put the target on"),
+    _local("On a figure of the headline", ("F1", "Return", "Space"), "How it was reached"),
+    _local("In a search", ("Up", "Down"), "Pick another"),
+)  # fmt: skip
+"""Keys that a part of the window takes by itself."""
+
+COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PLACES)}
+"""What can be asked for by its key."""
+
+
+def keys_of(key: str) -> str:
+    """Give the keys of a command, as menus and hints show them.
+
+    Examples
+    --------
+    >>> keys_of("undo")
+    'Ctrl+Z'
+    """
+    return COMMANDS[key].shown_keys
+
+
+def places_of(room: str) -> tuple[Command, ...]:
+    """Give the places beside a stage, in the order of their buttons.
+
+    Examples
+    --------
+    >>> [place.words for place in places_of("folds")][1:]
+    ['Inside the paste', 'Learn the folds']
+    """
+    return tuple(place for place in PLACES if place.room == room)
+
+
+def stage_of(key: str) -> int:
+    """Give the number of the stage that a place stands beside.
+
+    Examples
+    --------
+    >>> stage_of("pantry") == PASTE
+    True
+    """
+    return [room for room, _ in STAGES].index(COMMANDS[key].room)
+
+
+def menu_groups() -> list[list[Command]]:
+    """Give the commands of the book's menu, group by group from the top."""
+    groups: list[list[Command]] = [[] for _ in range(VIEW + 1)]
+    for each in (*WINDOW, *PLACES):
+        if each.group is not None:
+            groups[each.group].append(each)
+    return groups
+
+
+def all_lines() -> tuple[Command, ...]:
+    """Give every command that has keys, those of one part of the window together."""
+    lines = [each for each in (*WINDOW, *LOCAL, *PLACES) if each.keys]
+    order = list(dict.fromkeys(line.where for line in lines))
+    return tuple(sorted(lines, key=lambda line: order.index(line.where)))
+
+
+def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
+    """Find commands by what a person types.
+
+    Parameters
+    ----------
+    text : str
+        Words in any order, each the beginning of one, or a part of one where none begins so.
+    formula : bool
+        Whether a formula is in hand; without one, what needs it is left out.
+
+    Returns
+    -------
+    tuple of Command
+        Those whose own words fit best first; all for an empty text.
+
+    Examples
+    --------
+    >>> [found.words for found in find("layer cl")]
+    ['Find a plan, answer a claim']
+    """
+    wanted = _words(text)
+    found = []
+    for at, each in enumerate(COMMANDS.values()):
+        scores = [_score(word, each) for word in wanted]
+        if all(scores) and (formula or not each.needs):
+            found.append((-sum(scores), at, each))
+    return tuple(each for _, _, each in sorted(found, key=lambda one: one[:2]))
+
+
+def _score(word: str, command: Command) -> int:
+    """How well a word fits a command [-]; 0 for not at all."""
+    own, also = _words(command.words + " " + command.menu), _words(command.also)
+    for points, words in ((4, own), (2, also)):
+        if any(each.startswith(word) for each in words):
+            return points
+    return 1 if any(word in each for each in (*own, *also)) else 0
+
+
+def _words(text: str) -> list[str]:
+    return re.findall(r"\w+", text.lower())
+
+
+_SIGNS = {
+    "Return": "Enter", "Escape": "Esc", "PgDown": "Page Down", "PgUp": "Page Up", "Up": "↑",
+    "Down": "↓", "Left": "←", "Right": "→",
+}  # fmt: skip
+
+
+def shown(keys: str) -> str:
+    """Write one key sequence as a person reads it.
+
+    Examples
+    --------
+    >>> shown("Ctrl+-"), shown("Alt+Left"), shown("PgDown")
+    ('Ctrl+−', 'Alt+←', 'Page Down')
+    """
+    if keys in ("+", "-", "/", "="):
+        return keys.replace("-", "−")
+    held, last = keys[:-1].rpartition("+")[0], keys[-1]
+    if not keys.endswith("++"):
+        held, _, last = keys.rpartition("+")
+    return "+".join(n for n in (held, _SIGNS.get(last, last).replace("-", "−")) if n)
+
+
+def some_words(commands: Iterable[Command]) -> str:
+    """Say how many commands there are, for a screen reader."""
+    many = len(tuple(commands))
+    return "nothing fits" if many == 0 else f"{many} found"

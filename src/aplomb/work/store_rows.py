@@ -1,0 +1,141 @@
+"""What a book's store means: the house, own materials, prices, stock, demand, batches made."""
+
+from collections.abc import Callable, Collection, Iterable, Mapping
+from datetime import date
+from typing import TypeVar
+
+import msgspec
+from msgspec.structs import replace
+
+from aplomb.book.entry import Entry
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House, check_house
+from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
+from aplomb.core.paste.pantry import Item, Pantry, check_item
+from aplomb.core.study.study import Reference
+
+Kind = TypeVar("Kind")
+ASIDE = "aside/"
+"""Before the key of a row that could not be read when another took its place."""
+HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
+"""Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
+
+
+class Kitchen(msgspec.Struct, frozen=True):
+    """What a book knows of its kitchen besides: what is there, and what is wanted."""
+
+    stock: Stock = Stock()
+    demand: Demand = Demand()
+
+
+class _Reading:
+    """Reads rows of the store; what cannot be read is left out and told."""
+
+    def __init__(self, store: Mapping[str, str]) -> None:
+        self._store = store
+        self.troubles: dict[str, str] = {}
+
+    def row(self, key: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> Kind | None:
+        """Read one row; None when it is not there or cannot be read."""
+        body = self._store.get(key)
+        if body is None:
+            return None
+        try:
+            return check(msgspec.json.decode(body, type=kind))
+        except (msgspec.DecodeError, AplombError):
+            self.troubles[key] = _row_words(key)
+            return None
+
+    def items(self) -> list[Item]:
+        """Read all own materials and prices; one under another's key is not believed."""
+        found = []
+        for key in self._store:
+            item = self.row(key, Item, check_item) if key.startswith(ITEM) else None
+            if item is not None and ITEM + item.key != key:
+                self.troubles[key] = f"{_row_words(key)} (it says that it is “{item.key[:40]}”)"
+            elif item is not None:
+                found.append(item)
+        return found
+
+    def rows(self, start: str, kind: type[Kind], check: Callable[[Kind], Kind]) -> list[Kind]:
+        """Read all rows whose key begins so."""
+        found = [self.row(key, kind, check) for key in self._store if key.startswith(start)]
+        return [each for each in found if each is not None]
+
+
+def _row_words(key: str) -> str:
+    """Say which row of the store it is."""
+    plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
+             DEMAND: "the day’s demand"}  # fmt: skip
+    if key in plain:
+        return plain[key]
+    for start, words in ((ITEM, "material or price"), (RECORD, "batch made")):
+        if key.startswith(start):
+            return f"{words} “{key.removeprefix(start)[:40]}”"
+    return f"“{key[:40]}”"
+
+
+def reference_changed(
+    shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
+    changed: Collection[str] | None = None, usual: House | None = None,
+) -> tuple[Reference, dict[str, str]]:  # fmt: skip
+    """Give the reference of a book, and what of its store could not be read.
+
+    Parameters
+    ----------
+    shipped : Reference
+        As supplied.
+    store : dict of JSON, by key
+    before : Reference or None
+        As it was before some rows changed; None when there was none.
+    changed : collection of str or None
+        Keys of the rows that have changed since; what does not hang on them stays as it was.
+    usual : House or None
+        The house of a book that has none yet.
+
+    Returns
+    -------
+    tuple of (Reference, troubles by key)
+        With the book's house, materials, prices and batches, and today's date. What cannot be read
+        is left out and told.
+    """
+    made, reading = before or shipped, _Reading(store)
+    keys = None if before is None else changed
+    if keys is None or any(key == HOUSE or key.startswith(ITEM) for key in keys):
+        house = reading.row(HOUSE, House, check_house) or usual or House()
+        items = reading.items()
+        made = replace(
+            made, pantry=shipped.pantry.holding(items), house=house,
+            today=date.today().isoformat(),
+        )  # fmt: skip
+    if keys is None or any(key.startswith(RECORD) for key in keys):
+        records = reading.rows(RECORD, BatchRecord, check_record)
+        made = replace(made, records=tuple(sorted(records, key=lambda r: r.begun)))
+    return made, reading.troubles
+
+
+def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
+    """Give the kitchen of a book, and what of its store could not be read."""
+    reading = _Reading(store)
+    stock = reading.row(STOCK, Stock, check_stock) or Stock()
+    demand = reading.row(DEMAND, Demand, check_demand) or Demand()
+    return Kitchen(stock, demand), reading.troubles
+
+
+def row_of_item(item: Item) -> tuple[str, str | None]:
+    """Give an item as key and body of the store; None for one that holds nothing."""
+    nothing = item.material is None and item.pack is None
+    return ITEM + item.key, None if nothing else msgspec.json.encode(item).decode()
+
+
+def users_of(key: str, entries: Iterable[Entry], pantry: Pantry) -> list[str]:
+    """Name the formulas and blends that use a material; one that cannot be read is passed over."""
+    users = []
+    for entry in entries:
+        try:
+            if key in entry.formula.materials():
+                users.append(entry.name)
+        except AplombError:
+            continue
+    return users + [m.name for m in pantry if any(s.material == key for s in m.made_of)]

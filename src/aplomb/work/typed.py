@@ -1,0 +1,97 @@
+"""What is typed into a field, read in the measures of the house, and how cells are written."""
+
+import math
+import re
+
+from aplomb.core.base.constants import GRAMS_PER_OUNCE
+from aplomb.core.base.errors import AmountError
+from aplomb.core.base.figures import (
+    decimal_sign,
+    length_unit,
+    mass_unit,
+    num,
+    number_text,
+    temp_unit,
+)
+from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, read_number
+from aplomb.core.base.units import Kind
+
+_RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
+
+
+def read_mass(text: str, *, zero: bool = False) -> float:
+    """Read a mass [g]; raises AmountError for anything else, and for 0 where it is not allowed."""
+    if zero and text.strip() in ("", "0"):
+        return 0.0
+    amount = parse_amount(text, decimal_sign())
+    if amount.kind is not Kind.MASS:
+        raise AmountError("enter a weight, e.g. 250 g or 8 oz", text, 0, len(text))
+    if amount.value <= 0:
+        raise AmountError("enter a weight above 0", text, 0, len(text))
+    return amount.value * (bare_grams() if amount.bare else 1.0)
+
+
+def bare_grams() -> float:
+    """What a bare 1 weighs in the house [g]."""
+    return GRAMS_PER_OUNCE if mass_unit() == "oz" else 1.0
+
+
+def percent_text(percent: float) -> str:
+    """Write a percentage for a column: always one place."""
+    return num(percent, ".1f")
+
+
+def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
+    """Read a length [mm]; nothing is 0 where that is allowed. A bare number is in mm, or cm where
+    the caption says so, and in inches where the house measures in these."""
+    if zero and text.strip() in ("", "0"):
+        return 0.0
+    unit = "cm" if in_cm and length_unit() == "mm" else length_unit()
+    return parse_length_mm(text, unit, decimal_sign())
+
+
+def read_size(text: str) -> tuple[float, float]:
+    """Read a piece as length × width [mm]."""
+    parts = text.lower().replace("x", "×").split("×")
+    if len(parts) != 2:
+        raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
+    length, width = (read_length(part) for part in parts)
+    return length, width
+
+
+def read_whole(text: str) -> int:
+    """Read a whole number, 0 and nothing too."""
+    return 0 if text.strip() in ("", "0") else parse_count(text)
+
+
+def read_temp(text: str) -> float:
+    """Read a temperature [°C], in °C or °F; raises AmountError for anything else."""
+    found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
+    if found is None:
+        raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
+    value = read_number(found[2], decimal_sign()) * (-1 if found[1] in ("-", "−") else 1)
+    unit = found[3].upper() or temp_unit().removeprefix("°")
+    return (value - 32) / 1.8 if unit == "F" else value
+
+
+def read_warming(text: str) -> float:
+    """Read a difference of temperatures [K], in K or °C, or in °F; raises AmountError."""
+    bare = re.sub(r"\s*K\s*$", "", text)
+    if bare != text:
+        return read_temp(f"{bare} C")
+    in_f = re.search(r"[Ff]\s*$", text) or (
+        temp_unit() == "°F" and not re.search(r"[Cc]\s*$", text)
+    )
+    return read_temp(text) - read_temp("0 F") if in_f else read_temp(text)
+
+
+def reading_text(value: float | None) -> str:
+    """Write a reading in few signs."""
+    if value is None:
+        return "–"
+    if value >= 1e6:
+        power = math.floor(math.log10(value))
+        return f"{num(value / 10**power, '.1f')}·10{str(power).translate(_RAISED)}"
+    if isinstance(value, int) or value >= 100:
+        return number_text(value, 0)
+    return number_text(value, 1 if value >= 1 else 2)

@@ -1,0 +1,239 @@
+"""The workbench: the open book and the hand that changes it, without a window.
+
+Who shows or asks something takes `Workbench.shelf`, `store` or `journal` and says what is wanted;
+the next value is made, worked out, announced, and reaches the book before long.
+"""
+
+import os
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from pathlib import Path
+
+from aplomb.book.book import Book, BookError, GoneError, Refused
+from aplomb.book.changes import AnyChange, Change, StoreChange
+from aplomb.book.paths import home
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
+from aplomb.core.study.study import Reference
+from aplomb.work.announcing import Announcements
+from aplomb.work.journal import Journal
+from aplomb.work.shelf import Shelf
+from aplomb.work.store import Store
+
+LONGEST_STEM = 80
+"""What of a book's name goes into that of one made of it [signs]."""
+
+
+def _wait() -> None:
+    """Leave changes to wait for `Journal.flush`, or for the book to be closed."""
+
+
+class Workbench:
+    """What is open.
+
+    Parameters
+    ----------
+    book : Book
+    reference : Reference
+        As shipped.
+    usual : House
+        The house of a book that has none yet.
+    news : Announcements or None
+    write_soon : callable
+        Sees that changes are written before long; without one they wait for `close`.
+
+    Attributes
+    ----------
+    book : Book
+    shelf : Shelf
+    store : Store
+    journal : Journal
+    news : Announcements
+    notice : str
+        What the user should know of the book that was opened.
+
+    Examples
+    --------
+    >>> import tempfile
+    >>> from aplomb.assets import reference
+    >>> from aplomb.work.demo import fill_with_demo
+    >>> work = Workbench(Book(Path(tempfile.mkdtemp()) / "Demo.aplomb"), reference())
+    >>> fill_with_demo(work)
+    >>> work.shelf.formula.name
+    'Regatta case paste'
+    >>> work.close()
+    True
+    """
+
+    def __init__(
+        self, book: Book, reference: Reference, usual: House | None = None,
+        news: Announcements | None = None, write_soon: Callable[[], object] = _wait,
+    ) -> None:  # fmt: skip
+        self.news = news or Announcements()
+        self.journal = Journal(self.news, write_soon, self._apply, self._give_back)
+        note = self.journal.note
+        self.store = Store(
+            reference, usual or House(), note, self.refresh, lambda: self.shelf.entries.values()
+        )
+        self.shelf = Shelf(self.news, lambda: self.store.reference, note)
+        self._take(book)
+
+    def _take(self, book: Book) -> None:
+        self.book = book
+        self.store.take(book.store())
+        self.shelf.take(book)
+        self.journal.take(book)  # reading has shown by now whether it can be written to
+        aside = [*book.aside, *self.store.unreadable.values(), *self.shelf.set_aside()]
+        self.notice = ""
+        if aside:
+            self.notice = (
+                f"Set aside, because it cannot be read: {'; '.join(dict.fromkeys(aside))}. It "
+                "stays in the file as it is."
+            )
+        self.shelf.work_out()
+
+    def refresh(self) -> None:
+        """Work the formula in hand out anew, because what it leans on is another."""
+        self.shelf.work_out()
+        self.news.tell(self.news.reference_changed, self.news.studied)
+
+    def open_book(self, path: Path) -> None:
+        """Open another book; when that fails, the one that is open stays.
+
+        Raises
+        ------
+        BookError
+            When the book cannot be opened, or the open one still has unwritten changes.
+        """
+        self.news.leaving()
+        if not self.journal.flush():
+            raise BookError("The open book has changes that are not written yet; see the notice.")
+        if path.absolute() == self.book.path.absolute():
+            return
+        book = Book(path)
+        try:
+            book.entries()
+        except AplombError:
+            book.close()
+            raise
+        self.book.close()
+        self._take(book)
+        self.news.everything()
+
+    def keep_copy(self, path: Path) -> None:
+        """Write the book with all changes to another file and go on there.
+
+        Raises
+        ------
+        BookError
+            When it cannot be written; nothing is lost here.
+        """
+        self.news.leaving()
+        self._go_on_in(self._in_new_file(path))
+
+    def rescue(self) -> Path:
+        """Keep everything in a new book beside this one, or in the own folder, and go on there.
+
+        Returns
+        -------
+        Path
+            Of the new book.
+
+        Raises
+        ------
+        BookError
+            When neither place takes it; nothing is lost here.
+        """
+        self.news.leaving()
+        stem = self.book.path.stem[:LONGEST_STEM]
+        refused: BookError | None = None
+        with suppress(OSError):
+            home().mkdir(parents=True, exist_ok=True)
+        for folder in (self.book.path.parent, home()):
+            for number in range(1, 100):
+                path = folder / f"{stem}, kept{f' {number}' if number > 1 else ''}.aplomb"
+                if os.path.lexists(path):
+                    continue
+                try:
+                    self._go_on_in(self._in_new_file(path))
+                except BookError as error:
+                    refused = refused or error
+                    break
+                return path
+        raise refused or BookError("There is no free name for a new book; keep a copy elsewhere.")
+
+    def _in_new_file(self, path: Path) -> Book:
+        """Put all that is here into a new file: a copy of the book with its history, or, when that
+        is not sound or no longer there, what is held here."""
+        if not self.book.rebuild:
+            try:
+                self.book.copy_to(path)
+            except GoneError:
+                pass
+            else:
+                return _filled(path, lambda book: book.record(self.journal.pending))
+        if os.path.lexists(path):
+            raise BookError(f"{path.name} is there already; choose another name.")
+        entries, rows = list(self.shelf.entries.values()), self.store.rows()
+        return _filled(path, lambda book: book.fill(entries, rows, self.book.revision_rows()))
+
+    def _go_on_in(self, book: Book) -> None:
+        uid = self.shelf.uid
+        self.book.close()
+        self._take(book)
+        if uid in self.shelf.entries:
+            self.shelf.uid = uid
+            self.shelf.work_out()
+        self.news.everything()
+
+    def close(self) -> bool:
+        """Write what is left and close; False when something could not be written."""
+        if self.journal.closed:
+            return True
+        self.news.leaving()
+        done = self.journal.flush()
+        if done:
+            self.journal.closed = True
+            self.book.close()
+        return done
+
+    def _apply(self, change: AnyChange, words: str, *, back: bool) -> None:
+        """Show a change, or what was before it."""
+        if isinstance(change, StoreChange):
+            self.store.put_rows(change.before if back else change.after)
+            self.refresh()
+            self.news.said(words)
+            return
+        entry = change.before if back else change.after
+        if entry is None:
+            self.shelf.drop(change.uid)
+        else:
+            self.shelf.put(entry)
+        self._show_all()
+        self.news.said(words)
+
+    def _give_back(self, refused: Sequence[Refused]) -> None:
+        """Show again what is kept in place of changes that no book can hold."""
+        changes = [each.change for each in refused]
+        self.shelf.put_back([change.uid for change in changes if isinstance(change, Change)])
+        if any(isinstance(change, StoreChange) for change in changes):
+            self.store.take(self.book.store())
+        self._show_all()
+        self.news.said(
+            f"“{refused[0].change.words}” could not be kept and was taken back: {refused[0].why}"
+        )
+
+    def _show_all(self) -> None:
+        self.shelf.work_out()
+        self.news.everything()
+
+
+def _filled(path: Path, fill: Callable[[Book], object]) -> Book:
+    """Open a book and fill it; one that cannot be filled is let go, and its lock with it."""
+    book = Book(path)
+    try:
+        fill(book)
+    except BaseException:
+        book.close()
+        raise
+    return book
