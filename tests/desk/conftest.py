@@ -9,7 +9,7 @@ from aplomb.book.book import Book
 from aplomb.book.settings import Settings
 from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.collecting import Collector
-from aplomb.desk.kit.theme import load_fonts
+from aplomb.desk.kit.theme import load_fonts, look
 from aplomb.desk.session import Session
 from aplomb.desk.shell.window import Window
 from aplomb.work.commands import BATCH
@@ -22,6 +22,13 @@ def qapp(qapp):
     load_fonts()
     Collector(qapp)
     return qapp
+
+
+@pytest.fixture(autouse=True)
+def plain_look():
+    """What a test wears is not worn by the next."""
+    yield
+    look.wear("light", 100)
 
 
 @pytest.fixture

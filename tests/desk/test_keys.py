@@ -9,7 +9,18 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QApplication, QLabel
 
 import aplomb.desk
-from aplomb.work.commands import FOLDS, PASTE, PLACES, WINDOW, all_lines, keys_of, shown
+from aplomb.work.commands import (
+    COMMANDS,
+    FOLDS,
+    PASTE,
+    PLACES,
+    WINDOW,
+    all_lines,
+    find,
+    keys_of,
+    shown,
+)
+from desk.conftest import Person
 from desk.conftest import shown as words_of
 
 K = Qt.Key
@@ -133,3 +144,66 @@ def test_the_second_opinion_gives_way_when_it_has_nothing_to_say(window, person)
     person.ctrl(K.Key_I)
     assert window.opinion.isVisible()
     assert "All well" in words_of(window.opinion)
+
+
+def searching(qtbot, person, typed, *keys):
+    """Press Ctrl+K, type, press some keys in the dialog; gives the lines that were offered."""
+    seen = []
+
+    def look():
+        dialog = QApplication.activeModalWidget()
+        qtbot.keyClicks(dialog.words, typed)
+        seen.append(dialog.list.model().stringList())
+        for key in keys:
+            qtbot.keyClick(dialog.words, key)
+        if dialog.isVisible():
+            dialog.reject()
+
+    QTimer.singleShot(50, look)
+    person.ctrl(K.Key_K)
+    qtbot.waitUntil(lambda: bool(seen), timeout=5000)
+    return seen[0]
+
+
+def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
+    window.show_stage(PASTE)
+    lines = searching(qtbot, person, "inch", K.Key_Return)
+    assert lines[0].startswith("Paste: The house: cups, currency, temperatures")
+    assert window._place is window._places["water"]
+    searching(qtbot, person, "dark", K.Key_Return)
+    assert window.session.settings.theme == "dark"
+    lines = searching(qtbot, person, "text", K.Key_Down, K.Key_Return)
+    assert [line.split(" text")[0] for line in lines[:2]] == ["Larger", "Smaller"]
+    assert window.session.settings.text_pct == 90
+    assert searching(qtbot, person, "xyzzy", K.Key_Return) == []
+
+
+def test_without_a_formula_only_what_works_then_is_offered(empty, qtbot):
+    lines = searching(qtbot, Person(empty, qtbot), "")
+    assert any("New formula" in line for line in lines)
+    assert not any("Swap" in line for line in lines)
+
+
+@pytest.mark.parametrize(
+    ("typed", "key"),
+    [
+        ("layers", "plans"), ("print", "card"), ("label", "papers"), ("undo", "undo"),
+        ("scale", "weigh"), ("butter", "fats"), ("rename", "name"), ("zoom", "larger"),
+        ("backup", "copy book"), ("cut pl", "cut"), ("SWAP", "swap"), ("oven", "trays"),
+    ],
+)  # fmt: skip
+def test_commands_are_found_by_other_words_too(typed, key):
+    assert key in [each.key for each in find(typed)[:4]]
+
+
+def test_every_command_is_found_by_its_own_words_first():
+    for each in COMMANDS.values():
+        assert find(each.words)[0].words == each.words
+
+
+def test_the_window_does_every_command_of_the_table(window):
+    missing = {key for key, each in COMMANDS.items() if not each.room} - set(window._acts)
+    assert missing == set()
+    for place in PLACES:
+        window.do(place.key)
+        assert window._place is window._places[place.key]

@@ -15,7 +15,7 @@ from aplomb.core.study.compare import at_the_bench
 from aplomb.core.study.study import make_study
 from aplomb.desk.kit.fields import Field
 from aplomb.desk.kit.figure_table import FigureTable, Row
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paper.card import card_pdf
 from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from aplomb.work.typed import read_length, read_mass, read_size, read_temp, read_warming
@@ -154,14 +154,13 @@ def test_columns_say_what_they_are_in(us_window):
 
 def test_a_table_cuts_no_figure_off_while_there_is_room(qapp):
     """Columns are as wide as their figures, and never together wider than the table allows."""
-    theme = Theme()
-    table = FigureTable(theme, "Sums", 3, 60)
+    table = FigureTable("Sums", 3, 60)
     table.resize(420, 200)
     table.show_rows(
         (Row("Head", ("a", "b", "c"), "head"), Row("x", ("3 × 11 lb 13.4 oz", "1", "2")))
     )
     wides = table._columns_px()
-    metrics = QFontMetrics(theme.font(14.5, 600))
+    metrics = QFontMetrics(look.theme.font(14.5, 600))
     assert wides[0] >= metrics.horizontalAdvance("3 × 11 lb 13.4 oz") + 4
     assert sum(wides) <= 0.75 * 420
     table.resize(150, 200)

@@ -24,7 +24,7 @@ from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.local import take_locale, usual_house
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import Theme, look
 from aplomb.desk.session import Session
 from aplomb.work.local import currency_text, read_price
 from aplomb.work.typed import read_temp
@@ -56,7 +56,7 @@ def test_a_flow_goes_on_in_the_next_line(qapp, qtbot):
 
 
 def test_figures_are_read_as_text_and_painted(qapp, qtbot):
-    table = FigureTable(Theme(), "Lines", 2)
+    table = FigureTable("Lines", 2)
     qtbot.addWidget(table)
     table.show_rows((Row("Grams", ("now", "then"), "head"), Row("Butter", ("100", "–"), "changed")))
     assert table.text() == "Grams now then\nButter 100 –"
@@ -64,7 +64,7 @@ def test_figures_are_read_as_text_and_painted(qapp, qtbot):
     table.resize(300, table.sizeHint().height())
     image = table.grab().toImage()
     assert len({image.pixel(x, 30) for x in range(0, 300, 2)}) > 1
-    table.set_theme(Theme("dark", 200))
+    look.wear("dark", 200)
     assert table.sizeHint().height() > 90
 
 

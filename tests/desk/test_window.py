@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWi
 
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
+from aplomb.desk.kit.theme import look
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
 from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from desk.conftest import Person, open_at
@@ -436,11 +437,11 @@ def test_every_stage_paints_at_every_size(qapp, qtbot, book_path, theme, text_pc
 
 def test_theme_and_text_change_while_open(person, window):
     person.ctrl(K.Key_T)
-    assert window.theme.name == "dark"
+    assert look.theme.name == "dark"
     person.ctrl(K.Key_Minus)
-    assert window.theme.scale == pytest.approx(0.9)
+    assert look.theme.scale == pytest.approx(0.9)
     person.ctrl(K.Key_0)
-    assert window.theme.scale == 1
+    assert look.theme.scale == 1
 
 
 def test_every_control_has_a_name_for_screen_readers(window):

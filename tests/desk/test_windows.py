@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.paste.formula import Part
 from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.fields import WIDTH_AT_100, plain_tip
+from aplomb.desk.kit.theme import look
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
 from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from desk.conftest import Person, open_at
@@ -144,7 +145,7 @@ def test_a_dialog_wears_the_theme_and_gives_the_keyboard_back(window, qtbot, str
     qtbot.waitUntil(lambda: bool(seen))
     _, names, style = seen[0]
     assert all(any(ch.isalnum() for ch in name) for name in names)
-    assert style == window.theme.style()
+    assert style == look.theme.style()
     window.activateWindow()
     qtbot.waitUntil(keyboard_is_somewhere)
     assert strays == []
@@ -211,11 +212,10 @@ def test_only_what_is_seen_is_dressed_at_once(window):
     fats, paste = window._places["fats"], window.paste
     old = fats.styleSheet()
     window.toggle_theme()
-    assert paste.styleSheet() == window.theme.style() != old
+    assert paste.styleSheet() == look.theme.style() != old
     assert fats.styleSheet() == old
     window.open_place("fats")
-    assert fats.styleSheet() == window.theme.style()
-    assert fats.theme is window.theme
+    assert fats.styleSheet() == look.theme.style()
 
 
 @pytest.mark.parametrize(

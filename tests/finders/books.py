@@ -169,8 +169,9 @@ def hold(path: Path, whole: Session, names: dict[str, str], store: set[str]) -> 
         ]
         if lost and not told:
             return f"lost without a word: {lost[0]}"
-        if store - {kept.key for kept in session.store.rows()} and not told:
-            return f"lost without a word: {sorted(store - {kept.key for kept in session.store.rows()})[0]}"
+        missing = store - {kept.key for kept in session.store.rows()}
+        if missing and not told:
+            return f"lost without a word: {sorted(missing)[0]}"
         for uid in session.shelf.entries:
             session.shelf.study_of(uid)
             session.shelf.select(uid)

@@ -269,7 +269,7 @@ def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
     Returns
     -------
     tuple of Command
-        Those whose own words fit best first; all for an empty text.
+        Those whose own words fit best first, and of these the shortest; all for an empty text.
 
     Examples
     --------
@@ -277,12 +277,14 @@ def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
     ['Find a plan, answer a claim']
     """
     wanted = _words(text)
+    if not wanted:
+        return tuple(each for each in COMMANDS.values() if formula or not each.needs)
     found = []
     for at, each in enumerate(COMMANDS.values()):
         scores = [_score(word, each) for word in wanted]
         if all(scores) and (formula or not each.needs):
-            found.append((-sum(scores), at, each))
-    return tuple(each for _, _, each in sorted(found, key=lambda one: one[:2]))
+            found.append((-sum(scores), len(_words(each.words)), at, each))
+    return tuple(each for *_, each in sorted(found, key=lambda one: one[:3]))
 
 
 def _score(word: str, command: Command) -> int:

@@ -15,7 +15,6 @@ from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import Field, card, fix_width, give_words, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import MaterialField
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.work.typed import read_mass, read_whole
 
@@ -26,9 +25,9 @@ MOST_TOLD = 12
 class CanBeMadeCard(QFrame):
     """What three kilos of butter give, or two blocks from the freezer; worked out beside."""
 
-    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
+    def __init__(self, session: Session, on_error: Callable[[str], None]) -> None:
         super().__init__()
-        self._session, self._theme = session, theme
+        self._session = session
         self._asked: object = None
         self._material, self._grams_g = "butter", 3000.0
         self.work = LatestJob(self._came, self)
@@ -37,29 +36,23 @@ class CanBeMadeCard(QFrame):
         wanted = MaterialField(lambda: session.reference.pantry, "From a material")
         wanted.chosen.connect(self._take_material)
         self.grams = Field("Amount in hand", self._take_grams, on_error, eager=True)
-        fix_width(self.grams, 100, theme)
+        fix_width(self.grams, 100)
         self._of: QLabel = label("", "second")
         column.addLayout(row(self.grams, self._of, None, wanted))
-        self.made = FigureTable(theme, "What can be made of it", 2)
+        self.made = FigureTable("What can be made of it", 2)
         column.addWidget(self.made)
         column.addWidget(label("From the freezer", "strong"))
-        self.frozen_table = FigureTable(theme, "Blocks in the freezer", 2)
+        self.frozen_table = FigureTable("Blocks in the freezer", 2)
         column.addWidget(self.frozen_table)
         self.which = QComboBox()
         self.which.setAccessibleName("Formula of the frozen blocks")
         self.number = Field("Blocks to the freezer", self._take_blocks, on_error)
         give_words(self.number, lambda: f"2 × {example_mass(large=True)}")
-        fix_width(self.number, 110, theme)
+        fix_width(self.number, 110)
         column.addLayout(row(self.which, self.number, None))
         around = QVBoxLayout(self)
         around.setContentsMargins(0, 0, 0, 0)
         around.addWidget(frame)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        for table in (self.made, self.frozen_table):
-            table.set_theme(theme)
 
     def refresh(self, studies: Mapping[str, Study]) -> None:
         """Show the freezer; `studies` are those of the day, that blocks can be put away of."""

@@ -21,7 +21,6 @@ from aplomb.core.study.study import Study
 from aplomb.desk.batch.product_editor import read_whole
 from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.local import currency_text, read_price
@@ -43,8 +42,8 @@ class CostsPlace(Place):
     HINT = "Your own measured batches take the place of what is recalled."
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._loss_fields: dict[Kind, Field] = {}
         self._origins: dict[Kind, QLabel] = {}
         self._outcome: dict[str, Field] = {}
@@ -72,7 +71,7 @@ class CostsPlace(Place):
             usual = USUAL[kind]
             field = Field(usual.words, partial(self._take_loss, kind), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, 70, self._theme)
+            fix_width(field, 70)
             field.setToolTip(f"Of {usual.base}. Empty: as in your own batches, or else typical")
             origin: QLabel = label("", "small")
             origin.setWordWrap(True)
@@ -82,7 +81,7 @@ class CostsPlace(Place):
             grid.addWidget(origin, i, 2)
             self._loss_fields[kind], self._origins[kind] = field, origin
         column.addLayout(grid)
-        self.balance = FigureTable(self._theme, "Mass balance of the batch", 1)
+        self.balance = FigureTable("Mass balance of the batch", 1)
         column.addWidget(self.balance)
         return frame
 
@@ -103,7 +102,7 @@ class CostsPlace(Place):
         for i, (name, words) in enumerate(OUTCOME_WORDS.items()):
             field = Field(words, partial(self._take_outcome, name), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, 96, self._theme)
+            fix_width(field, 96)
             field.setPlaceholderText("–")
             grid.addWidget(label(words), i, 0)
             grid.addWidget(field, i, 1)
@@ -125,23 +124,17 @@ class CostsPlace(Place):
             column.addWidget(words)
         self._flags.setWordWrap(True)
         self._flags.setMinimumWidth(60)
-        self.products = FigureTable(self._theme, "Cost by product", 4)
+        self.products = FigureTable("Cost by product", 4)
         column.addWidget(self.products)
         column.addWidget(self._flags)
         self._target_grid = QGridLayout()
         self._target_grid.setColumnStretch(0, 1)
         column.addLayout(self._target_grid)
-        self.fats = FigureTable(self._theme, "What changes when the fat changes", 2)
+        self.fats = FigureTable("What changes when the fat changes", 2)
         column.addWidget(self.fats)
-        self.materials = FigureTable(self._theme, "Cost by material", 3)
+        self.materials = FigureTable("Cost by material", 3)
         column.addWidget(self.materials)
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for table in (self.balance, self.products, self.fats, self.materials):
-            table.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -308,7 +301,7 @@ class CostsPlace(Place):
                     f"{name},: target cost", partial(self._take_target, i), self.show_error
                 )  # fmt: skip
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(field, 84, self._theme)
+                fix_width(field, 84)
                 field.setPlaceholderText("no target")
                 self._target_grid.addWidget(label(f"{name}: target cost", "small"), i, 0)
                 self._target_grid.addWidget(field, i, 1)

@@ -39,7 +39,6 @@ from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import Field, button, card, fit_rows, label, plain_tip, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.step_words import blank_size
@@ -64,8 +63,8 @@ class CutPlace(Place):
     TITLE = "Products and cut plan"
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.at = 0
         self.sheets: Sheets | None = None
         self._asked: object = None
@@ -103,9 +102,7 @@ class CutPlace(Place):
         self.add = button("Add", "", self._add, "A product like the batch’s own piece")
         self.copy = button("Copy", "", self._copy)
         self.out = button("Remove", "", self._remove, "Undo brings it back")
-        self.editor = ProductEditor(
-            self._session, self._change, self.show_error, lambda: self.theme
-        )
+        self.editor = ProductEditor(self._session, self._change, self.show_error)
         column.addWidget(self._empty)
         column.addWidget(self.list)
         column.addLayout(row(self.add, self.copy, self.out, None))
@@ -182,14 +179,14 @@ class CutPlace(Place):
         self._which = QComboBox()
         self._which.setAccessibleName("Thickness shown")
         self._which.activated.connect(self._choose_plan)
-        self.view = CutView(self._theme)
+        self.view = CutView()
         self.take = button("Use in the batch", "main", self._take_plan)
         self.take.setToolTip("Blocks, sheet and trim of the batch become those of this plan")
         self.again = button("Search again", "", self._search_again, "Forgets the sheet in hand")
         self._svg = button("Cut plan as SVG…", "", self._give_svg)
         self._flow = Flow(self.take, self.again, self._which, self._svg, spacing=8)
-        self.table = FigureTable(self._theme, "Pieces of the plan", 5)
-        self.balance = FigureTable(self._theme, "Where the paste goes", 3)
+        self.table = FigureTable("Pieces of the plan", 5)
+        self.balance = FigureTable("Where the paste goes", 3)
         column.addWidget(self._big)
         column.addWidget(self._words)
         column.addWidget(self.view, 6)
@@ -197,12 +194,6 @@ class CutPlace(Place):
         column.addWidget(self.table)
         column.addWidget(self.balance)
         column.addStretch(1)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for part in (self.view, self.table, self.balance):
-            part.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

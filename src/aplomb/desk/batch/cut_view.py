@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.desk.drawings.cut_plan import Marks, paint_cut_plan, plan_words, room_for
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 
 MOST_ZOOM = 12.0
 STEP = 1.25
@@ -26,9 +26,9 @@ class CutView(QWidget):
     The wheel or + and − zoom, dragging or the arrows move, 0 shows all of it.
     """
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._plan: CutPlan | None = None
         self._zoom = 1.0
         self._middle = QPointF(0.5, 0.5)
@@ -39,9 +39,7 @@ class CutView(QWidget):
         self.setAccessibleName("Cut plan")
         self.setToolTip("+ and − zoom, arrows move, 0 shows all of it")
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.update()
 
     def show_plan(self, plan: CutPlan | None, names: list[str]) -> None:
@@ -69,14 +67,14 @@ class CutView(QWidget):
 
     def _keep_low(self) -> None:
         if self._plan is not None:
-            room = self.width() - 12 - self._theme.px(26)
+            room = self.width() - 12 - look.theme.px(26)
             high = room * self._plan.sheet.width_mm / self._plan.sheet.length_mm
-            self.setMaximumHeight(max(170, round(high) + 12 + self._theme.px(30)))
+            self.setMaximumHeight(max(170, round(high) + 12 + look.theme.px(30)))
 
     def _place(self) -> tuple[QRectF, float]:
         assert self._plan is not None
         room = QRectF(self.rect()).adjusted(6, 6, -6, -6)
-        fitted, scale = room_for(self._plan, room, self._theme.px(26))
+        fitted, scale = room_for(self._plan, room, look.theme.px(26))
         if self._zoom == 1:
             return fitted, scale
         wide, high = fitted.width() * self._zoom, fitted.height() * self._zoom
@@ -152,10 +150,10 @@ class CutView(QWidget):
         """Paint the sheet, and a frame when it has the keyboard."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p, theme = self._theme.palette, self._theme
+        p = look.theme.palette
         if self._plan is not None:
             where, scale = self._place()
-            marks = Marks(theme.font(13, 600), QColor(p.text), QColor(p.second))
+            marks = Marks(look.theme.font(13, 600), QColor(p.text), QColor(p.second))
             paint_cut_plan(painter, where, scale, self._plan, marks)
         if self.hasFocus():
             painter.setPen(QColor(p.action))

@@ -28,7 +28,6 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import FormulaField
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.typed import read_whole
@@ -44,8 +43,8 @@ class DayPlace(Place):
     HINT = "What you want of everything the book makes, and the blocks of paste that give it."
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._wants: dict[tuple[str, str], Field] = {}
         self._rows: object = None
         self._added: set[str] = set()
@@ -53,12 +52,12 @@ class DayPlace(Place):
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(12)
-        self.order = OrderCard(session, theme, self.show_error)
+        self.order = OrderCard(session, self.show_error)
         left.addWidget(self._wants_card())
         left.addWidget(self.order)
         left.addStretch(1)
         right.addWidget(self._blocks_card())
-        self.back = CanBeMadeCard(session, theme, self.show_error)
+        self.back = CanBeMadeCard(session, self.show_error)
         right.addWidget(self.back)
         right.addStretch(1)
         self._body.addLayout(self.two_sides(left, right, (5, 6)))
@@ -71,7 +70,7 @@ class DayPlace(Place):
         self._name.setPlaceholderText("Name of the day")
         self._date = Field("Date", self._take_date, self.show_error)
         self._date.setPlaceholderText("2026-11-28")
-        fix_width(self._date, 120, self._theme)
+        fix_width(self._date, 120)
         column.addLayout(row(self._name, self._date))
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
@@ -93,7 +92,7 @@ class DayPlace(Place):
         self._big: QLabel = label("", "big")
         self._big.setWordWrap(True)
         self._big.setMinimumWidth(60)
-        self.table = FigureTable(self._theme, "Mixes and blocks", 4)
+        self.table = FigureTable("Mixes and blocks", 4)
         self._notes: QLabel = label("", "second")
         self._notes.setWordWrap(True)
         self._notes.setMinimumWidth(60)
@@ -129,12 +128,8 @@ class DayPlace(Place):
         """Put the cursor where one begins."""
         self.first_focus(next(iter(self._wants.values()), self._name))
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for part in (self.table, self.back):
-            part.set_theme(theme)
-        self.order.set_theme(theme)
+    def _look_changed(self) -> None:
+        super()._look_changed()
         self._rows = None
 
     def refresh(self) -> None:
@@ -186,7 +181,7 @@ class DayPlace(Place):
                 )  # fmt: skip
                 field.setPlaceholderText("–")
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(field, 84, self._theme)
+                fix_width(field, 84)
                 self._grid.addWidget(caption, at, 0)
                 self._grid.addWidget(field, at, 1)
                 self._wants[uid, product] = field

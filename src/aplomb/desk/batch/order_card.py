@@ -11,7 +11,7 @@ from aplomb.core.base.figures import mass_text
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.kitchen.orders import Order, OrderLine, order_list
 from aplomb.desk.kit.fields import Field, card, clear, fix_width, label, plain_tip
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.work.local import currency_text
 from aplomb.work.typed import read_mass
@@ -24,9 +24,10 @@ WIDE = 84
 class OrderCard(QFrame):
     """The order list on screen; what is there is typed into it."""
 
-    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
+    def __init__(self, session: Session, on_error: Callable[[str], None]) -> None:
         super().__init__()
-        self._session, self._theme, self._on_error = session, theme, on_error
+        look.changed.connect(self._look_changed)
+        self._session, self._on_error = session, on_error
         self._shown: tuple[str, ...] | None = None
         self.fields: dict[str, Field] = {}
         self._figures: dict[str, tuple[QLabel, QLabel]] = {}
@@ -45,9 +46,7 @@ class OrderCard(QFrame):
         around.setContentsMargins(0, 0, 0, 0)
         around.addWidget(frame)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self._shown = None
 
     def show_order(self, batches: Sequence[Scaled]) -> None:
@@ -83,7 +82,7 @@ class OrderCard(QFrame):
             )
             field.setPlaceholderText("–")
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, WIDE, self._theme)
+            fix_width(field, WIDE)
             figures = (label(), label())
             for column, widget in enumerate((name, figures[0], field, figures[1])):
                 if isinstance(widget, QLabel) and column:

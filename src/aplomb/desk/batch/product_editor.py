@@ -44,7 +44,6 @@ from aplomb.desk.kit.fields import (
     row,
 )
 from aplomb.desk.kit.find_field import MaterialField
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.work.typed import read_length, read_mass, read_size, read_whole
 
@@ -104,10 +103,9 @@ class ProductEditor(QFrame):
 
     def __init__(
         self, session: Session, change: Callable[[str, Product], None],
-        on_error: Callable[[str], None], theme: Callable[[], Theme],
+        on_error: Callable[[str], None],
     ) -> None:  # fmt: skip
         super().__init__()
-        self._theme = theme
         self._session, self._change, self._on_error = session, change, on_error
         self._product = Product("")
         self.fields: dict[str, Field] = {}
@@ -286,7 +284,7 @@ class ProductEditor(QFrame):
         )  # fmt: skip
         field.show_value(weight_text(line.grams))
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(field, 90, self._theme())
+        fix_width(field, 90)
         out = button("Remove", "quiet", partial(self._drop, where, at))
         out.setAccessibleName(f"{name} out")
         return row(

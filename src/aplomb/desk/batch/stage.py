@@ -42,7 +42,7 @@ from aplomb.desk.kit.fields import (
     row,
 )
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import keys_of, places_of
@@ -83,8 +83,8 @@ def _balance(scaled: Scaled) -> str:
 class BatchStage(Stage):
     """From the formula to the batch."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         inner = self._inner
         self._fields: dict[str, Field] = {}
         self._radios: dict[str, QRadioButton] = {}
@@ -92,7 +92,7 @@ class BatchStage(Stage):
         fixed = self._fixed_card()
         loss = self._loss_card()
         result = self._result_card()
-        self.table = WeighTable(session, theme, self.show_error)
+        self.table = WeighTable(session, self.show_error)
         left = QVBoxLayout()
         left.setSpacing(12)
         for widget in (fixed, loss):
@@ -123,7 +123,7 @@ class BatchStage(Stage):
         self.refresh()
 
     def _arrange(self) -> None:
-        narrow = self.viewport().width() < self._theme.px(860)
+        narrow = self.viewport().width() < look.theme.px(860)
         if narrow == self._narrow:
             return
         self._narrow = narrow
@@ -139,10 +139,7 @@ class BatchStage(Stage):
         super().resizeEvent(event)
         self._arrange()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self.table.set_theme(theme)
+    def _look_changed(self) -> None:
         self._narrow = None
         self._arrange()
         self.refresh()
@@ -240,7 +237,7 @@ class BatchStage(Stage):
             for i, name in enumerate(names):
                 field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(field, 110, self._theme)
+                fix_width(field, 110)
                 caption = label(name)
                 caption.setMinimumWidth(40)
                 self._wanted_grid.addWidget(caption, i, 0)

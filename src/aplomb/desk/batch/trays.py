@@ -15,7 +15,7 @@ from aplomb.desk.drawings.tray import paint_tray, tray_words
 from aplomb.desk.kit.fields import Field, card, clear, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.fitted import Fitted
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
@@ -30,8 +30,8 @@ GAP = 14
 class TrayView(Fitted):
     """One tray of each product, seen from above."""
 
-    def __init__(self, theme: Theme) -> None:
-        super().__init__(theme)
+    def __init__(self) -> None:
+        super().__init__()
         self._trays: tuple[OnTrays, ...] = ()
         self._house = House()
         self.setAccessibleName("Trays")
@@ -50,7 +50,7 @@ class TrayView(Fitted):
 
     @property
     def _foot(self) -> int:
-        return self._theme.px(28)
+        return look.theme.px(28)
 
     def _wide(self, width: int) -> float:
         some = len(self._trays[:MOST_SHOWN])
@@ -64,8 +64,8 @@ class TrayView(Fitted):
         for i, tray in enumerate(self._trays[:MOST_SHOWN]):
             room = QRectF(i * (wide + GAP), 0, wide, self.height() - foot)
             bottom = paint_tray(painter, room, tray, self._house)
-            painter.setFont(self._theme.font(13))
-            painter.setPen(QColor(self._theme.palette.second))
+            painter.setFont(look.theme.font(13))
+            painter.setPen(QColor(look.theme.palette.second))
             words = f"{tray.name or 'Pieces'}: {tray.a_tray} a tray"
             shown = painter.fontMetrics().elidedText(
                 words, Qt.TextElideMode.ElideRight, round(wide)
@@ -80,8 +80,8 @@ class TraysPlace(Place):
     HINT = "For the batch of this formula. Sizes are those of the house."
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         frame, column = card()
         self._big: QLabel = label("", "big")
         self._words: QLabel = label("", "second")
@@ -89,8 +89,8 @@ class TraysPlace(Place):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
             column.addWidget(words)
-        self.view = TrayView(theme)
-        self.table = FigureTable(theme, "Trays", 5)
+        self.view = TrayView()
+        self.table = FigureTable("Trays", 5)
         column.addWidget(self.view)
         column.addWidget(self.table)
         self._grid = QGridLayout()
@@ -99,7 +99,7 @@ class TraysPlace(Place):
         column.addLayout(self._grid)
         house, house_column = card()
         house_column.addWidget(label("Bench, bowl, trays, oven", "title"))
-        self.house = HouseFields(session, theme, ROOM, self.show_error)
+        self.house = HouseFields(session, ROOM, self.show_error)
         house_column.addLayout(self.house.grid)
         side = QVBoxLayout()
         side.addWidget(house)
@@ -108,12 +108,6 @@ class TraysPlace(Place):
         self._body.addLayout(self.two_sides(frame, side, (7, 4)))
         self._body.addStretch(1)
         self.refresh()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for part in (self.view, self.table):
-            part.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -180,7 +174,7 @@ class TraysPlace(Place):
                     words = "room between pieces, mm" if key == "room_mm" else "pieces a tray"
                     field.setAccessibleName(f"{name}, {words}")
                     field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                    fix_width(field, 84, self._theme)
+                    fix_width(field, 84)
                     self._grid.addWidget(field, i + 1, column)
                     self._fields[name, key] = field
         for p in formula.products:

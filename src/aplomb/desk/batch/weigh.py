@@ -25,7 +25,7 @@ from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
 from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.step_words import block_words, water_words
@@ -39,15 +39,13 @@ SPOKEN = {"less": "more to go", "right": "right", "more": "too much"}
 class WeighBar(QWidget):
     """The bar under the figures."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._share, self._near, self._judged = 0.0, 0.01, "less"
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.update()
 
     def show_weight(self, share: float, near: float, judged: str) -> None:
@@ -57,14 +55,14 @@ class WeighBar(QWidget):
 
     def sizeHint(self) -> QSize:
         """A low bar."""
-        return QSize(300, self._theme.px(58))
+        return QSize(300, look.theme.px(58))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint it."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        paint_weigh_bar(painter, room, self._share, self._near, self._judged, self._theme)
+        paint_weigh_bar(painter, room, self._share, self._near, self._judged, look.theme)
 
 
 class WeighPlace(Place):
@@ -77,8 +75,8 @@ class WeighPlace(Place):
     HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.run: Run | None = None
         self.at = 0
         self.grams: float | None = None
@@ -122,7 +120,7 @@ class WeighPlace(Place):
         for words in (self._where, self._name, self._note, self._target, self._now, self._verdict):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
-        self.bar = WeighBar(self._theme)
+        self.bar = WeighBar()
         self.take = button("Take", "main", self.take_weight, "Enter")
         self.tare = button("Tare", "", self.take_tare, "T")
         self.back = button("Back", "", self.go_back, "Backspace")
@@ -132,7 +130,7 @@ class WeighPlace(Place):
         self.rest = button("", "", self.scale_rest, "S")
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
         give_words(self.hand, lambda: f"by hand, {example_mass()}")
-        fix_width(self.hand, 140, self._theme)
+        fix_width(self.hand, 140)
         for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
                        self._verdict):  # fmt: skip
             column.addWidget(widget)
@@ -153,7 +151,7 @@ class WeighPlace(Place):
 
     def _list_card(self) -> QFrame:
         frame, column = card()
-        self.table = FigureTable(self._theme, "Lines", 2, 68)
+        self.table = FigureTable("Lines", 2, 68)
         self._done: QLabel = label("", "strong")
         self._done.setWordWrap(True)
         self._done.setMinimumWidth(60)
@@ -175,12 +173,6 @@ class WeighPlace(Place):
 
     def _wanted_g(self) -> float | None:
         return self.step.target_g if self.step else None
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self.table.set_theme(theme)
-        self.bar.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the keyboard where Enter takes the weight."""
@@ -512,7 +504,7 @@ class WeighPlace(Place):
     def _tell(self, words: str, role: str, spoken: str = "") -> None:
         """Say how it stands: in colour, with a mark, in words, and to the screen reader."""
         self._verdict.setText(words)
-        colour = getattr(self._theme.palette, role) if role else self._theme.palette.text
+        colour = getattr(look.theme.palette, role) if role else look.theme.palette.text
         self._verdict.setStyleSheet(f"color: {colour};")
         heard = spoken or words
         if heard != self._spoken:

@@ -13,7 +13,7 @@ from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, clear, fix_width, label, plain_tip
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.work.local import money_text, read_price
 from aplomb.work.typed import read_mass
@@ -27,10 +27,11 @@ class WeighTable(QFrame):
 
     HEADS = ("exact, g", "to weigh, g", "drift, g", "pack, g", "price")
 
-    def __init__(self, session: Session, theme: Theme, on_error: Callable[[str], None]) -> None:
+    def __init__(self, session: Session, on_error: Callable[[str], None]) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self.setObjectName("card")
-        self._session, self._theme, self._on_error = session, theme, on_error
+        self._session, self._on_error = session, on_error
         self._structure: object = None
         self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
         self._prices: list[tuple[str, Field, Field]] = []
@@ -40,11 +41,9 @@ class WeighTable(QFrame):
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         for at in self._row_places:
-            self._grid.setRowMinimumHeight(at, theme.px(ROW_HIGH))
+            self._grid.setRowMinimumHeight(at, look.theme.px(ROW_HIGH))
 
     def refresh(self, study: Study) -> None:
         """Show a study; rows are made anew only when the lines are other ones."""
@@ -99,7 +98,7 @@ class WeighTable(QFrame):
             if material.key not in priced:
                 priced.add(material.key)
                 self._price_fields(at, material.key, material.name)
-            self._grid.setRowMinimumHeight(at, self._theme.px(ROW_HIGH))
+            self._grid.setRowMinimumHeight(at, look.theme.px(ROW_HIGH))
             self._row_places.append(at)
             at += 1
 
@@ -118,7 +117,7 @@ class WeighTable(QFrame):
         )
         for column, field in ((4, pack), (5, price)):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, 80, self._theme)
+            fix_width(field, 80)
             field.setPlaceholderText("–")
             self._grid.addWidget(field, at, column)
         self._prices.append((material, pack, price))

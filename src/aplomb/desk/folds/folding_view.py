@@ -13,7 +13,7 @@ from aplomb.core.folds.sizes import Box
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folding import Strip, paint_folding
 from aplomb.desk.drawings.section import SectionImage
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 
 ROLLED_BY, FOLDED_BY = 0.36, 0.92
 """Share of a step at which the sheet is rolled out, and that at which it is folded [-]."""
@@ -48,20 +48,18 @@ def scene_at(moment: float, steps: int) -> Scene:
 class FoldingView(QWidget):
     """One moment of the plan, from the side and to scale lengthwise; thickness is enlarged."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._study: Study | None = None
         self._moment = 0.0
         self._sections: dict[tuple[int, bool], QPixmap | None] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(theme.px(96))
+        self.setMinimumHeight(look.theme.px(96))
         self.setAccessibleName("The paste as it is folded")
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self.setMinimumHeight(theme.px(96))
+    def _look_changed(self) -> None:
+        self.setMinimumHeight(look.theme.px(96))
         self.update()
 
     def show_study(self, study: Study) -> None:
@@ -110,7 +108,7 @@ class FoldingView(QWidget):
         if study is None or study.enclosing is None:
             return
         painter = QPainter(self)
-        p = self._theme.palette
+        p = look.theme.palette
         bench = self.height() - 8.0
         painter.setPen(QColor(p.line))
         painter.drawLine(QPointF(0, bench + 1), QPointF(self.width(), bench + 1))
@@ -208,7 +206,7 @@ class FoldingView(QWidget):
         self, painter: QPainter, room: QRectF, box: Box, picture: QPixmap | None, along: float,
         up: float,
     ) -> None:  # fmt: skip
-        p = self._theme.palette
+        p = look.theme.palette
         wide, high = box.length_mm * along, max(2.0, box.height_mm * up)
         there = QRectF(room.center().x() - wide / 2, room.bottom() - high, wide, high)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)

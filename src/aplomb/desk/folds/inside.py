@@ -37,7 +37,7 @@ from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
 from aplomb.desk.folds.folding_view import FoldingView
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.desk.stages.section_view import SectionStrip, met_words
@@ -56,17 +56,16 @@ SLIDER_END = 10
 class LeafChart(QWidget):
     """The histogram of fat leaves along the verticals, with its figures."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
         self._even: Evenness | None = None
         self.setAccessibleName("Fat leaves along the verticals")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(theme.px(96))
+        self.setMinimumHeight(look.theme.px(96))
 
-    def show_even(self, even: Evenness | None, theme: Theme) -> None:
+    def show_even(self, even: Evenness | None) -> None:
         """Show how even a section is; None when leaves go through everywhere."""
-        self._even, self._theme = even, theme
+        self._even = even
         self.setVisible(even is not None and len(even.histogram) > 0)
         self.update()
 
@@ -74,7 +73,7 @@ class LeafChart(QWidget):
         """Paint the bars."""
         if self._even is not None:
             painter = QPainter(self)
-            paint_leaf_chart(painter, QRectF(self.rect()), self._even, self._theme)
+            paint_leaf_chart(painter, QRectF(self.rect()), self._even, look.theme)
 
 
 class PlanSlider(QSlider):
@@ -94,23 +93,22 @@ class PlanSlider(QSlider):
 class StepMarks(QWidget):
     """The steps of the plan along the slider: where each begins, and its name where it fits."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
         self._names: tuple[str, ...] = ()
-        self.setFixedHeight(theme.px(20))
+        self.setFixedHeight(look.theme.px(20))
 
-    def show_names(self, names: tuple[str, ...], theme: Theme) -> None:
+    def show_names(self, names: tuple[str, ...]) -> None:
         """Show the names of the steps, in order."""
-        self._names, self._theme = names, theme
-        self.setFixedHeight(theme.px(20))
+        self._names = names
+        self.setFixedHeight(look.theme.px(20))
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint a mark and a name for each."""
         painter = QPainter(self)
-        p = self._theme.palette
-        painter.setFont(self._theme.font(12.5))
+        p = look.theme.palette
+        painter.setFont(look.theme.font(12.5))
         each = (self.width() - 2 * SLIDER_END) / max(1, len(self._names))
         for i, name in enumerate(self._names):
             x = SLIDER_END + i * each
@@ -130,17 +128,17 @@ class InsidePlace(Place):
     BACK = "Back to the folds"
     LENGTHS: ClassVar = ("border_mm", "overlap_mm", "misfold_mm", "coil_mm")
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._uid = ""
-        self.folding = FoldingView(theme)
+        self.folding = FoldingView()
         self.slider = PlanSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Moment of the plan")
         self.slider.setToolTip("Arrows go on a little, Page Up and Page Down by a step")
         self.slider.setSingleStep(5)
         self.slider.setPageStep(STEP_TICKS)
         self.slider.valueChanged.connect(self._moved)
-        self._marks = StepMarks(theme)
+        self._marks = StepMarks()
         self._at = label("", "strong")
         self._at.setMinimumWidth(60)
         self._clock = QTimer(self)
@@ -149,10 +147,10 @@ class InsidePlace(Place):
         self._exact = 0.0
         self.play = button("Watch it fold", "", self._play, "Alt+O")
         self.play.setShortcut("Alt+O")
-        self.strip = SectionStrip(session, theme, brief=True)
+        self.strip = SectionStrip(session, brief=True)
         self._across = self._choice("Cut", ("along the last rolling", "across it"))
         self._piece = self._choice("Show", ("the whole sheet", "one piece"))
-        self._chart = LeafChart(theme)
+        self._chart = LeafChart()
         self._figures = label("", "second")
         self._figures.setWordWrap(True)
         self._figures.setMinimumWidth(60)
@@ -225,7 +223,7 @@ class InsidePlace(Place):
     def _add_field(self, name: str, words: str, take: Callable[[str], None]) -> None:
         field = Field(words, take, self.show_error)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(field, 64, self._theme)
+        fix_width(field, 64)
         self._fields[name] = field
         caption = label(words)
         caption.setWordWrap(True)
@@ -253,11 +251,8 @@ class InsidePlace(Place):
         self._envelope.setVisible(enclosure is Enclosure.ENVELOPE)
         self._form.setVisible(study.in_pieces)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self.folding.set_theme(theme)
-        self.strip.set_theme(theme)
+    def _look_changed(self) -> None:
+        super()._look_changed()
         self._show_even()
 
     def focus_first(self) -> None:
@@ -276,7 +271,7 @@ class InsidePlace(Place):
         self._uid = self._session.uid
         self.slider.setMaximum(most)
         names = ["enclose", *(short_name(step) for step in study.plan.steps), "final sheet"]
-        self._marks.show_names(tuple(names), self._theme)
+        self._marks.show_names(tuple(names))
         if with_all:
             self.slider.setValue(most)
         self._arrange_fields(study)
@@ -364,7 +359,7 @@ class InsidePlace(Place):
         if study is None:
             return
         even = self.strip.even
-        self._chart.show_even(even, self._theme)
+        self._chart.show_even(even)
         if even is None:
             leaves = study.readings.fat_leaves
             if study.in_leaves and leaves:

@@ -8,7 +8,7 @@ from aplomb.core.folds.lessons import WHAT_WORDS, Lesson, lessons
 from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.kit.fields import let_go, row
 from aplomb.desk.kit.fitted import Fitted
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 
@@ -20,8 +20,8 @@ WRAP = Qt.TextFlag.TextWordWrap.value
 class LessonView(Fitted):
     """One lesson: its name, what it is for, and its frames."""
 
-    def __init__(self, lesson: Lesson, theme: Theme) -> None:
-        super().__init__(theme)
+    def __init__(self, lesson: Lesson) -> None:
+        super().__init__()
         self._lesson = lesson
         words = " ".join(f"{i}. {f.words}" for i, f in enumerate(lesson.frames, 1))
         self.setAccessibleName(lesson.name)
@@ -34,12 +34,12 @@ class LessonView(Fitted):
         drawn = 110 if from_above else 84 if len(lesson.frames) > 1 else 36
         _, about = self._heads(width - 2 * SIDE)
         below = about.height() if about.left() == 0 else 0.0
-        return self._theme.px(100) + drawn + round(below)
+        return look.theme.px(100) + drawn + round(below)
 
     def _heads(self, wide: float) -> tuple[QRectF, QRectF]:
         """Where the name stands and what it is for: beside it when there is room, else below."""
-        name = QFontMetricsF(self._theme.font(16, 600))
-        words = QFontMetricsF(self._theme.font(14))
+        name = QFontMetricsF(look.theme.font(16, 600))
+        words = QFontMetricsF(look.theme.font(14))
         beside = name.horizontalAdvance(self._lesson.name) + 14
         if beside + words.horizontalAdvance(self._lesson.about) <= wide:
             return (
@@ -53,7 +53,7 @@ class LessonView(Fitted):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the lesson."""
-        p, theme = self._theme.palette, self._theme
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QColor(p.line))
@@ -62,16 +62,16 @@ class LessonView(Fitted):
         painter.drawRoundedRect(room, 8, 8)
         inner = room.adjusted(SIDE, 8, -SIDE, -8)
         name, about = self._heads(self.width() - 2 * SIDE)
-        painter.setFont(theme.font(16, 600))
+        painter.setFont(look.theme.font(16, 600))
         painter.setPen(QColor(p.text))
         painter.drawText(name.translated(inner.topLeft()), 0, self._lesson.name)
-        painter.setFont(theme.font(14))
+        painter.setFont(look.theme.font(14))
         painter.setPen(QColor(p.second))
         painter.drawText(about.translated(inner.topLeft()), WRAP, self._lesson.about)
         under = max(name.bottom(), about.bottom())
         paint_lesson(
-            painter, inner.adjusted(0, under + 6, 0, 0), self._lesson, theme.font(13),
-            QColor(p.second), QColor(p.action), theme.px(240),
+            painter, inner.adjusted(0, under + 6, 0, 0), self._lesson, look.theme.font(13),
+            QColor(p.second), QColor(p.action), look.theme.px(240),
         )  # fmt: skip
 
 
@@ -82,8 +82,8 @@ class LessonsPlace(Place):
     HINT = "Drawn from the side; an arrow shows where the next flap goes."
     BACK = "Back to the folds"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._choice = QComboBox()
         self._choice.setAccessibleName("Which folds")
         for key, words in WHAT_WORDS.items():
@@ -94,12 +94,6 @@ class LessonsPlace(Place):
         self._shown: tuple[Lesson, ...] = ()
         self._body.addStretch(1)
         self.refresh()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        for view in self._views:
-            view.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -115,7 +109,7 @@ class LessonsPlace(Place):
             return
         self._shown = wanted
         let_go(self._body, *self._views)
-        self._views = [LessonView(lesson, self._theme) for lesson in wanted]
+        self._views = [LessonView(lesson) for lesson in wanted]
         for view in self._views:
             self._body.insertWidget(self._body.count() - 1, view)
             view.show()

@@ -35,7 +35,7 @@ from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
 from aplomb.desk.kit.fields import Field, button, card, fix_width, give_checked, label, on_checked
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.typed import read_length
@@ -48,17 +48,15 @@ FOLD_WORDS = {2: "half", 3: "single", 4: "double", 5: "five", 6: "six"}
 class TradeOff(QWidget):
     """Leaf of fat against time: the plans that fit, with the band."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._found: tuple[FoundPlan, ...] = ()
         self._band = (5.0, 20.0)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Fat leaf against time")
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
@@ -73,16 +71,16 @@ class TradeOff(QWidget):
 
     def sizeHint(self) -> QSize:
         """Wide and low."""
-        return QSize(280, self._theme.px(150))
+        return QSize(280, look.theme.px(150))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the plans as marks: round for the first of the list, square for the others."""
         if not self._found:
             return
-        p, theme = self._theme.palette, self._theme
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setFont(theme.font(12.5))
+        painter.setFont(look.theme.font(12.5))
         line = painter.fontMetrics().height()
         wide = painter.fontMetrics().horizontalAdvance("100 µm") + 8
         plot = QRectF(self.rect()).adjusted(wide, 6, -12, -line - 8)
@@ -128,8 +126,8 @@ class PlansPlace(Place):
     HINT = "From the leaf you want back to the turns; a plan is taken by its button."
     BACK = "Back to the folds"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._uid = ""
         self._band = (5.0, 20.0)
         self._found: tuple[FoundPlan, ...] = ()
@@ -156,7 +154,7 @@ class PlansPlace(Place):
         ):  # fmt: skip
             field = Field(words, partial(self._take, key), self.show_error, eager=True)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, 84, self._theme)
+            fix_width(field, 84)
             field.show_value(start)
             self._fields[key] = field
             grid.addWidget(label(words), at, 0)
@@ -186,7 +184,7 @@ class PlansPlace(Place):
         self._answer.setMinimumWidth(60)
         column.addWidget(self._answer)
         self._rows = self._button_rows(column, MOST_SHOWN, self._use_found)
-        self._trade = TradeOff(self._theme)
+        self._trade = TradeOff()
         column.addWidget(self._trade)
         return frame
 
@@ -219,11 +217,6 @@ class PlansPlace(Place):
             column.addLayout(Flow(name, words, spacing=6))
             rows.append((name, words))
         return rows
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._trade.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

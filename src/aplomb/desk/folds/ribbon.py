@@ -22,7 +22,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.kit.fields import let_go, plain_tip
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import rectangle
 from aplomb.work.typed import reading_text
@@ -50,9 +50,9 @@ class StepCard(QWidget):
     dragged = Signal(int, bool)
     change_wanted = Signal(QPoint)
 
-    def __init__(self, theme: Theme, place: int) -> None:
+    def __init__(self, place: int) -> None:
         super().__init__()
-        self.theme, self.place = theme, place
+        self.place = place
         self._pressed = 0.0
         self._marks: tuple[tuple[str, str], ...] = ()
         self._study: Study | None = None
@@ -86,13 +86,13 @@ class StepCard(QWidget):
     def sizeHint(self) -> QSize:
         """Narrow for a rest."""
         rest = self._step is not None and self._step.way is Way.REST
-        return QSize(self.theme.px(46 if rest else 128), self.theme.px(202))
+        return QSize(look.theme.px(46 if rest else 128), look.theme.px(202))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the card."""
         if self._study is None:
             return
-        p = self.theme.palette
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
@@ -110,8 +110,8 @@ class StepCard(QWidget):
 
     def _paint_rest(self, painter: QPainter, room: QRectF, step: Step | None) -> None:
         assert step is not None
-        painter.setPen(QColor(self.theme.palette.cold))
-        painter.setFont(self.theme.font(14, 600))
+        painter.setPen(QColor(look.theme.palette.cold))
+        painter.setFont(look.theme.font(14, 600))
         painter.translate(room.center())
         painter.rotate(-90)
         words = "rest in the cold" if step.rest_min is None else f"rest {_minutes(step.rest_min)}"
@@ -119,14 +119,14 @@ class StepCard(QWidget):
         painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_turn(self, painter: QPainter, room: QRectF, step: Step | None) -> None:
-        theme, p, study = self.theme, self.theme.palette, self._study
+        p, study = look.theme.palette, self._study
         assert study is not None
         inner = room.adjusted(11, 7, -9, -7)
         moment = study.turns[self.place]
         number = sum(s.is_turn for s in study.plan.steps[: self.place])
         lines = [
-            (theme.font(16, 600), p.text, _title(step, number)),
-            (theme.font(14), p.second, _name(step) if step else study.plan.enclosure.value),
+            (look.theme.font(16, 600), p.text, _title(step, number)),
+            (look.theme.font(14), p.second, _name(step) if step else study.plan.enclosure.value),
         ]
         y = inner.top()
         for font, color, text in lines:
@@ -135,7 +135,7 @@ class StepCard(QWidget):
             high = painter.fontMetrics().height()
             painter.drawText(QRectF(inner.left(), y, inner.width(), high), 0, text)
             y += high
-        foot = [theme.font(13), theme.font(24, 600)]
+        foot = [look.theme.font(13), look.theme.font(24, 600)]
         painter.setFont(foot[1])
         big = painter.fontMetrics().height()
         painter.setPen(QColor(p.text))
@@ -158,7 +158,7 @@ class StepCard(QWidget):
         if step is None:
             paint_enclosing(painter, drawing.adjusted(6, 0, -6, 0), study.enclosing)
         else:
-            room_high = min(drawing.height(), float(theme.px(64)))
+            room_high = min(drawing.height(), float(look.theme.px(64)))
             paint_fold(
                 painter,
                 QRectF(
@@ -180,9 +180,9 @@ class StepCard(QWidget):
         if not self._marks:
             return
         worst = "wrong" if any(mark == "wrong" for mark, _ in self._marks) else "look"
-        color = QColor(self.theme.palette.wrong if worst == "wrong" else self.theme.palette.look)
+        color = QColor(look.theme.palette.wrong if worst == "wrong" else look.theme.palette.look)
         box = QRectF(room.right() - 25, room.top() + 9, 15, 15)
-        paint_mark(painter, box, worst, color, QColor(self.theme.palette.card))
+        paint_mark(painter, box, worst, color, QColor(look.theme.palette.card))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Pick the step; it may be dragged then."""
@@ -240,9 +240,9 @@ class Ribbon(QScrollArea):
     picked = Signal(int)
     plan_wanted = Signal(str, object)
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._study: Study | None = None
         self.place = 0
         self._cards: list[StepCard] = []
@@ -261,14 +261,11 @@ class Ribbon(QScrollArea):
         self._drop.setObjectName("drop")
         self._drop.hide()
         self.setWidget(inner)
-        self.set_theme(theme)
+        self._look_changed()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self.setFixedHeight(theme.px(202) + 18)
+    def _look_changed(self) -> None:
+        self.setFixedHeight(look.theme.px(202) + 18)
         for shown in self._cards:
-            shown.theme = theme
             shown.updateGeometry()
 
     def show_study(self, study: Study) -> None:
@@ -278,7 +275,7 @@ class Ribbon(QScrollArea):
         while len(self._cards) > wanted:
             let_go(self._line, self._cards.pop())
         while len(self._cards) < wanted:
-            made = StepCard(self._theme, len(self._cards))
+            made = StepCard(len(self._cards))
             made.picked.connect(self.pick)
             made.dragged.connect(self._dragged)
             made.change_wanted.connect(self.ask_change)

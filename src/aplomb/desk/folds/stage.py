@@ -26,7 +26,7 @@ from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import MORE_STEPS, Ribbon
 from aplomb.desk.kit.fields import Field, button, label, row
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import places_of
@@ -37,29 +37,28 @@ from aplomb.work.typed import read_length, reading_text
 class SheetView(QWidget):
     """The sheet of the step in hand, to scale, with its folding lines."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
         self._study: Study | None = None
         self._place = 0
         self.setMinimumSize(220, 84)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Sheet to scale")
 
-    def show_step(self, study: Study, place: int, theme: Theme) -> None:
+    def show_step(self, study: Study, place: int) -> None:
         """Show a step of a study."""
-        self._study, self._place, self._theme = study, place, theme
+        self._study, self._place = study, place
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the sheet with its two sizes."""
-        study, theme, p = self._study, self._theme, self._theme.palette
+        study, p = self._study, look.theme.palette
         if study is None:
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        foot = theme.px(24)
-        room = QRectF(2, 2, self.width() - theme.px(84), self.height() - foot - 6)
+        foot = look.theme.px(24)
+        room = QRectF(2, 2, self.width() - look.theme.px(84), self.height() - foot - 6)
         step = study.plan.steps[self._place - 1] if self._place else None
         moment = study.turns[self._place]
         box: Box | None = moment.size.sheet if moment.size else None
@@ -71,10 +70,10 @@ class SheetView(QWidget):
         scale = paint_sheet(painter, room, box, step)
         wide, high = box.length_mm / scale, box.width_mm / scale
         painter.setPen(QColor(p.text))
-        painter.setFont(theme.font(14, 600))
+        painter.setFont(look.theme.font(14, 600))
         top = room.center().y() - high / 2
         painter.drawText(
-            QRectF(room.left() + wide + 10, top, theme.px(80), high),
+            QRectF(room.left() + wide + 10, top, look.theme.px(80), high),
             Qt.AlignmentFlag.AlignVCenter, cm_text(box.width_mm),
         )  # fmt: skip
         painter.drawText(
@@ -94,8 +93,8 @@ class FoldsStage(Stage):
 
     moment = Signal(object)
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._uid = ""
         inner = self._inner
         self.line = Field("Turn line", self._take_line, self.show_error)
@@ -105,11 +104,11 @@ class FoldsStage(Stage):
         for enclosure, name in ENCLOSURE_NAMES.items():
             self._enclosure.addItem(name, enclosure)
         self._enclosure.activated.connect(self._take_enclosure)
-        self.ribbon = Ribbon(theme)
+        self.ribbon = Ribbon()
         self.ribbon.plan_wanted.connect(self._take_plan)
         self.ribbon.picked.connect(self._picked)
         self._steps = Flow(*self._step_buttons(), spacing=6)
-        self._sheet = SheetView(theme)
+        self._sheet = SheetView()
         self._sheet_words = label("", "strong")
         self._todo_big = label("", "big")
         self._todo_big.setWordWrap(True)
@@ -207,10 +206,7 @@ class FoldsStage(Stage):
         below.addLayout(sizes, 3)
         column.addLayout(below, 1)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self.ribbon.set_theme(theme)
+    def _look_changed(self) -> None:
         self.refresh()
 
     def focus_first(self) -> None:
@@ -284,7 +280,7 @@ class FoldsStage(Stage):
 
     def _say_step(self, study: Study) -> None:
         place = self.ribbon.place
-        self._sheet.show_step(study, place, self._theme)
+        self._sheet.show_step(study, place)
         words = step_words(study, place, self._session.reference.house)
         self._sheet_words.setText(words.drawing)
         self._todo_big.setText(words.big)

@@ -22,7 +22,7 @@ from aplomb.core.base.figures import (
     in_measures,
 )
 from aplomb.desk.kit.mid_event import bury, mid_event
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 
 WIDTH_AT_100 = "width_at_100"
 """A widget's property: its width at text of 100 % [px]."""
@@ -104,7 +104,7 @@ def card(*, spacing: int = 6) -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
-def fix_width(widget: QWidget, at_100: float, theme: Theme) -> None:
+def fix_width(widget: QWidget, at_100: float) -> None:
     """Give a widget a width that goes with the size of text.
 
     Parameters
@@ -115,15 +115,15 @@ def fix_width(widget: QWidget, at_100: float, theme: Theme) -> None:
     theme : Theme
     """
     widget.setProperty(WIDTH_AT_100, at_100)
-    widget.setFixedWidth(theme.px(at_100))
+    widget.setFixedWidth(look.theme.px(at_100))
 
 
-def refit_widths(root: QWidget, theme: Theme) -> None:
+def refit_widths(root: QWidget) -> None:
     """Fit all in a widget whose width goes with the size of text to another size of text."""
     for widget in (root, *root.findChildren(QWidget)):
         at_100 = widget.property(WIDTH_AT_100)
         if at_100 is not None:
-            widget.setFixedWidth(theme.px(at_100))
+            widget.setFixedWidth(look.theme.px(at_100))
 
 
 def give_words(made: QAbstractButton | QLineEdit, words: Callable[[], str]) -> None:
@@ -151,7 +151,7 @@ def respell(root: QWidget) -> None:
             _put_words(made, make())
 
 
-def pair(text: str, field: QWidget, at_100: float, theme: Theme) -> QWidget:
+def pair(text: str, field: QWidget, at_100: float) -> QWidget:
     """Put a word before a field, together so wide; such pairs stand in columns in a flow."""
     made = QWidget()
     line = QHBoxLayout(made)
@@ -160,7 +160,7 @@ def pair(text: str, field: QWidget, at_100: float, theme: Theme) -> QWidget:
     line.addWidget(label(text, "second"))
     line.addStretch(1)
     line.addWidget(field)
-    fix_width(made, at_100, theme)
+    fix_width(made, at_100)
     return made
 
 
@@ -202,25 +202,11 @@ def fit_rows(view: "QListView", rows: int) -> None:
     view.setFixedHeight(view.sizeHintForRow(0) * rows + 2 * view.frameWidth() + 4)
 
 
-def style_around(widget: QWidget) -> str:
-    """Give the style sheet of the part of the window that a widget stands in."""
-    around: QWidget | None = widget
-    while around is not None and not around.styleSheet():
-        around = around.parentWidget()
-    return around.styleSheet() if around is not None else ""
-
-
-def style_of_window(widget: QWidget) -> str:
-    """Give the style sheet of what opens from a widget's window: dialogs, menus."""
-    window = widget.window()
-    return window.theme.style() if isinstance(window, Dressed) else style_around(widget)
-
-
 def run_dialog(dialog: "QDialog") -> None:
     """Run a dialog, let go of it, and give its window the keyboard back."""
     parent = dialog.parentWidget()
     if parent is not None:
-        dialog.setStyleSheet(style_of_window(parent))
+        dialog.setStyleSheet(look.theme.style())
     dialog.exec()
     bury_dialog(dialog)
 
@@ -408,13 +394,6 @@ class Field(QLineEdit):
         super().focusInEvent(event)
         if not self._bad:
             self.selectAll()
-
-
-@runtime_checkable
-class Dressed(Protocol):
-    """A window that has a theme."""
-
-    theme: Theme
 
 
 @runtime_checkable

@@ -7,7 +7,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import Theme, look
 
 
 class Row(Struct, frozen=True):
@@ -35,18 +35,17 @@ EVEN_SHARE, MOST_SHARE = 0.62, 0.75
 class FigureTable(QWidget):
     """Rows of figures, painted; screen readers get them as text."""
 
-    def __init__(self, theme: Theme, name: str, columns: int, cell: float = 86) -> None:
+    def __init__(self, name: str, columns: int, cell: float = 86) -> None:
         super().__init__()
-        self._theme, self._columns, self._cell = theme, columns, cell
+        look.changed.connect(self._look_changed)
+        self._columns, self._cell = columns, cell
         self._rows: tuple[Row, ...] = ()
         self._measured: tuple[tuple[Row, ...], Theme, int] | None = None
         self._wides: list[int] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
@@ -64,7 +63,7 @@ class FigureTable(QWidget):
         return "\n".join(" ".join((r.name, *r.cells)).rstrip() for r in self._rows)
 
     def _row_height(self) -> int:
-        return self._theme.px(23)
+        return look.theme.px(23)
 
     def sizeHint(self) -> QSize:
         """As high as its rows."""
@@ -76,18 +75,18 @@ class FigureTable(QWidget):
 
     def _columns_px(self) -> list[int]:
         """Widths of the columns, so that no figure is cut off while there is room [px]."""
-        known = (self._rows, self._theme, self.width())
+        known = (self._rows, look.theme, self.width())
         if known == self._measured:
             return self._wides
-        plain = QFontMetrics(self._theme.font(FIGURE, STRONG))
-        small = QFontMetrics(self._theme.font(HEAD))
+        plain = QFontMetrics(look.theme.font(FIGURE, STRONG))
+        small = QFontMetrics(look.theme.font(HEAD))
         needed = [0] * self._columns
         for row in self._rows:
             metrics = small if row.kind == "head" else plain
             for j, text in enumerate(row.cells[: self._columns]):
                 needed[j] = max(needed[j], metrics.horizontalAdvance(text) + 6)
         even = min(
-            self._theme.px(self._cell), round(self.width() * EVEN_SHARE / max(1, self._columns))
+            look.theme.px(self._cell), round(self.width() * EVEN_SHARE / max(1, self._columns))
         )
         wides = [max(even, each) for each in needed]
         most = self.width() * MOST_SHARE
@@ -100,10 +99,14 @@ class FigureTable(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the rows."""
-        p, theme = self._theme.palette, self._theme
+        p = look.theme.palette
         painter = QPainter(self)
         high = self._row_height()
-        small, plain, strong = theme.font(HEAD), theme.font(FIGURE), theme.font(FIGURE, STRONG)
+        small, plain, strong = (
+            look.theme.font(HEAD),
+            look.theme.font(FIGURE),
+            look.theme.font(FIGURE, STRONG),
+        )
         wides = self._columns_px()
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         start = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

@@ -7,7 +7,8 @@ from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidg
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.kit.fields import label, plain_tip, run_dialog, style_around
+from aplomb.desk.kit.fields import label, plain_tip, run_dialog
+from aplomb.desk.kit.theme import look
 
 MOST_SHOWN = 12
 
@@ -56,7 +57,7 @@ class FindField(QLineEdit):
         found = self._search_names(text)[:MOST_SHOWN] if text.strip() else []
         self._names.setStringList(list(found))
         if found:
-            self.completer().popup().setStyleSheet(style_around(self))
+            self.completer().popup().setStyleSheet(look.theme.style())
             self.completer().complete()
 
     def _enter(self) -> None:

@@ -3,15 +3,15 @@
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 
 
 class Fitted(QWidget):
     """Base of drawings whose height follows from their width and the size of text."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def height_at(self, width: int) -> int:
@@ -23,9 +23,7 @@ class Fitted(QWidget):
         self.setFixedHeight(self.height_at(self.width()))
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.fit()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

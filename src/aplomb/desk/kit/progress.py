@@ -3,7 +3,8 @@
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
-from aplomb.desk.kit.fields import bury_dialog, style_of_window
+from aplomb.desk.kit.fields import bury_dialog
+from aplomb.desk.kit.theme import look
 
 SHOWN_AFTER_MS = 500
 """What is done sooner shows no progress [ms]."""
@@ -33,7 +34,7 @@ class Progress(QObject):
         super().__init__(window)
         self.stopped = False
         self._bar = bar = QProgressDialog(words, "Stop", 0, max(1, most), window)
-        bar.setStyleSheet(style_of_window(window))
+        bar.setStyleSheet(look.theme.style())
         bar.setWindowTitle("Aplomb")
         bar.setWindowModality(Qt.WindowModality.WindowModal)
         bar.setMinimumDuration(SHOWN_AFTER_MS)

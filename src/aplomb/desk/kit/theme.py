@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase
 
 from aplomb.assets import asset
@@ -234,3 +235,32 @@ QFrame#drop {{ background: {p.action}; border: none; }}
 QFrame#banner {{ background: {p.picked};
   border-bottom: 2px solid {p.wrong}; }}
 """
+
+
+class Look(QObject):
+    """The theme that all of the window wears.
+
+    Whoever paints or measures asks it when it does; what keeps a measure listens to `changed`. No
+    widget hands a theme on.
+
+    Signals
+    -------
+    changed
+        The palette or the size of text is another.
+    """
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.theme = Theme()
+
+    def wear(self, name: str, text_pct: int) -> None:
+        """Change palette or size of text [%]."""
+        if (name, text_pct / 100) != (self.theme.name, self.theme.scale):
+            self.theme = Theme(name, text_pct)
+            self.changed.emit()
+
+
+look = Look()
+"""The one look there is."""

@@ -24,7 +24,6 @@ from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import Field, button, card, fit_rows, fix_width, label, row
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import load_paper_fonts, pages_of
 from aplomb.desk.paper.catalogue import PAPERS, Paper
 from aplomb.desk.paper.job import Job
@@ -45,8 +44,8 @@ class PapersPlace(Place):
     HINT = "What you see is what is printed."
     BACK = "Back to the batch"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._asked: object = None
         self._made: tuple[object, Job] | None = None
         self.painting = LatestJob(self._came, self)
@@ -56,7 +55,7 @@ class PapersPlace(Place):
         side.addWidget(self._choice_card())
         side.addWidget(self._labels_card())
         side.addStretch(1)
-        self.preview = Preview(theme)
+        self.preview = Preview()
         self._trouble: QLabel = label("", "second")
         self._trouble.setWordWrap(True)
         right = QVBoxLayout()
@@ -131,7 +130,7 @@ class PapersPlace(Place):
         caption = label(words, "small")
         caption.setMinimumWidth(40)
         grid.addWidget(caption, at, 0)
-        fix_width(widget, 96, self._theme)
+        fix_width(widget, 96)
         if isinstance(widget, Field):
             widget.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(widget, at, 1)
@@ -167,10 +166,8 @@ class PapersPlace(Place):
         """Put the cursor where one begins."""
         self.first_focus(self.list)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self.preview.set_theme(theme)
+    def _look_changed(self) -> None:
+        super()._look_changed()
         self._fit_list()
 
     def _fit_list(self) -> None:

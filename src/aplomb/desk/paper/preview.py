@@ -4,7 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPicture
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paper.canvas import A4, UNIT
 
 GAP = 14
@@ -13,9 +13,9 @@ GAP = 14
 class Preview(QWidget):
     """Pages one below the other, as wide as there is room."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._pages: list[QPicture] = []
         self._size = A4
         self._more = ""
@@ -27,9 +27,7 @@ class Preview(QWidget):
         """Pages that are shown [-]."""
         return len(self._pages)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
@@ -64,7 +62,7 @@ class Preview(QWidget):
     def heightForWidth(self, width: int) -> int:
         """Height of all pages at a width [px]."""
         page = max(0.2, (width - 8) / self._size[0]) * self._size[1]
-        more = self._theme.px(28) if self._more else 0
+        more = look.theme.px(28) if self._more else 0
         return round(len(self._pages) * (page + GAP) + more + 4)
 
     def sizeHint(self) -> QSize:
@@ -92,8 +90,8 @@ class Preview(QWidget):
             painter.drawPicture(0, 0, page)
             painter.restore()
         if self._more:
-            painter.setFont(self._theme.font(14))
-            painter.setPen(QColor(self._theme.palette.second))
+            painter.setFont(look.theme.font(14))
+            painter.setPen(QColor(look.theme.palette.second))
             top = len(self._pages) * (high + GAP)
-            below = QRectF(3, top, wide, self._theme.px(26))
+            below = QRectF(3, top, wide, look.theme.px(26))
             painter.drawText(below, Qt.AlignmentFlag.AlignHCenter, self._more)

@@ -13,7 +13,6 @@ from aplomb.core.study.explain import explain
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.local import currency_text
@@ -36,8 +35,8 @@ class AccountsPlace(Place):
     TITLE = "Accounts"
     HINT = "What every material brings, wherever it stands. Percentages are on flour."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._figures = {
             key: (label("", "strong"), label("", "small")) for _, keys in GROUPS for key in keys
         }
@@ -48,7 +47,7 @@ class AccountsPlace(Place):
             each.setSpacing(12)
         self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
-        self._table = FigureTable(theme, "What each line brings", 5)
+        self._table = FigureTable("What each line brings", 5)
         column.addWidget(label("What each line brings, g", "title"))
         column.addWidget(self._table)
         self._allergens = label("", "second")
@@ -73,7 +72,7 @@ class AccountsPlace(Place):
                 )  # fmt: skip
                 self._moisture.setPlaceholderText("measured")
                 self._moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(self._moisture, 90, self._theme)
+                fix_width(self._moisture, 90)
                 self._moisture.setToolTip("Type what your flour was measured at; empty to forget")
                 line.addWidget(self._moisture)
             line.addWidget(value)
@@ -95,11 +94,6 @@ class AccountsPlace(Place):
         self._session.shelf.edit(
             f"flour measured at {num(percent)} %", lambda f: replace(f, flour_moisture_pct=percent)
         )
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._table.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

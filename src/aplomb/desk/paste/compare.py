@@ -6,7 +6,6 @@ from aplomb.book.changes import Revision
 from aplomb.core.base.errors import AplombError
 from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.fields import button, card, label, row
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_revision
@@ -18,8 +17,8 @@ class ComparePlace(Place):
 
     TITLE = "Compare"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._other = QComboBox()
         self._other.setAccessibleName("Compare with")
         self._other.activated.connect(lambda _i: self._show())
@@ -29,7 +28,7 @@ class ComparePlace(Place):
             row(label("with", "second"), self._other, None, self._back, self._keep)
         )
         frame, column = card()
-        self._view = ComparisonView(session, theme)
+        self._view = ComparisonView(session)
         self._words = label("", "second")
         self._words.setWordWrap(True)
         column.addWidget(self._words)
@@ -43,11 +42,6 @@ class ComparePlace(Place):
     def _seen(self) -> None:
         if self.isVisible():
             self.refresh()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._view.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -8,7 +8,6 @@ from aplomb.core.study.compare import Pair, at_the_bench, compare
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import label
 from aplomb.desk.kit.figure_table import FigureTable, Row
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.work.local import currency_text
 
@@ -39,11 +38,11 @@ def _cells(pair: Pair, unit: str, currency: str) -> tuple[str, ...]:
 class ComparisonView(QWidget):
     """What is and what would be."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.lines = FigureTable(theme, "Lines, before and after", 4)
-        self.readings = FigureTable(theme, "Readings, before and after", 4)
+        self.lines = FigureTable("Lines, before and after", 4)
+        self.readings = FigureTable("Readings, before and after", 4)
         self._bench = label("", "")
         self._bench.setWordWrap(True)
         self._bench.setMinimumWidth(60)
@@ -54,11 +53,6 @@ class ComparisonView(QWidget):
         column.setSpacing(6)
         for widget in (self._bench_title, self._bench, self.lines, self.readings):
             column.addWidget(widget)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self.lines.set_theme(theme)
-        self.readings.set_theme(theme)
 
     @property
     def bench(self) -> str:

@@ -11,7 +11,6 @@ from aplomb.core.readings.choices import FatChoice, likely_fats
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import bare_mnemonic, button, fix_width, label
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 
 MOST = 4
@@ -20,7 +19,7 @@ MOST = 4
 class FatChoices(QFrame):
     """Four other fats: how warm each is worked, what it costs, whether it coats the mouth."""
 
-    def __init__(self, session: Session, theme: Theme, chosen: Callable[[FatChoice], None]) -> None:
+    def __init__(self, session: Session, chosen: Callable[[FatChoice], None]) -> None:
         super().__init__()
         self.setObjectName("card")
         self._session, self._chosen = session, chosen
@@ -34,8 +33,8 @@ class FatChoices(QFrame):
             cells = (button("", "link", partial(self._choose, i)), label("", "small"),
                      label("", "small"))  # fmt: skip
             column.addLayout(Flow(*cells, spacing=4))
-            fix_width(cells[0], 134, theme)
-            fix_width(cells[1], 76, theme)
+            fix_width(cells[0], 134)
+            fix_width(cells[1], 76)
             self._cells.append(cells)
 
     def refresh(self, study: Study) -> None:

@@ -37,7 +37,7 @@ from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, plain_tip
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
 from aplomb.desk.stages.place import Place
@@ -47,15 +47,13 @@ from aplomb.work.typed import read_length, read_mass
 class ChartView(QWidget):
     """The chart on screen."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self._chart: FatChart | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
@@ -68,13 +66,13 @@ class ChartView(QWidget):
 
     def sizeHint(self) -> QSize:
         """Wide and not high."""
-        return QSize(300, self._theme.px(150) + 130)
+        return QSize(300, look.theme.px(150) + 130)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the chart."""
         if self._chart is not None:
             painter = QPainter(self)
-            paint_fat_chart(painter, QRectF(self.rect()), self._chart, self._theme)
+            paint_fat_chart(painter, QRectF(self.rect()), self._chart, look.theme)
 
 
 class ShareRow:
@@ -90,7 +88,7 @@ class ShareRow:
         self.slider.valueChanged.connect(partial(owner.slid, at))
         self.share = Field("Share, percent", partial(owner.take_share, at), owner.show_error)
         self.share.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(self.share, 72, owner.theme)
+        fix_width(self.share, 72)
         self.out = button("Remove", "quiet", partial(owner.take_out, at))
         self.price: QLabel = label("", "small")
 
@@ -104,11 +102,11 @@ class FatsPlace(Place):
 
     TITLE = "Fats"
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._keys: list[str] = []
         top, column = card(spacing=4)
-        self._chart = ChartView(theme)
+        self._chart = ChartView()
         self._figures: QLabel = label("")
         self._origin: QLabel = label("", "small")
         for words in (self._figures, self._origin):
@@ -181,11 +179,6 @@ class FatsPlace(Place):
         column.addWidget(source)
         column.addStretch(1)
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._chart.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -23,7 +23,6 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.core.study.study import make_study
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
 from aplomb.desk.kit.find_field import MaterialField
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -35,8 +34,8 @@ class GlutenFreePlace(Place):
     TITLE = "Gluten-free"
     HINT = "Wheat goes out wherever it stands: dough, block, dusting, additions, finish."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._shares: list[Share] = list(FAMILIES[1].shares)
         self._binder_pct, self._water_pct = BINDERS[0].usual_pct, USUAL_WATER_PCT
         self._found: Converted | None = None
@@ -47,7 +46,7 @@ class GlutenFreePlace(Place):
         self._words: QLabel = label("", "strong")
         self._words.setWordWrap(True)
         self._words.setMinimumWidth(60)
-        self._view = ComparisonView(session, theme)
+        self._view = ComparisonView(session)
         column.addWidget(self._words)
         column.addWidget(self._view)
         self._body.addLayout(self.two_sides(self._choice_card(), frame, (2, 3)))
@@ -72,7 +71,7 @@ class GlutenFreePlace(Place):
             name: QLabel = label("")
             share = Field("Share, percent", partial(self._take_share, at), self.show_error)
             share.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(share, 72, self._theme)
+            fix_width(share, 72)
             grid.addWidget(name, at, 0)
             grid.addWidget(share, at, 1)
             self._rows.append((name, share))
@@ -93,7 +92,7 @@ class GlutenFreePlace(Place):
         self._water = Field("Dough water, percent on flour", self._take_water, self.show_error)
         for field in (self._amount, self._water):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            fix_width(field, 72, self._theme)
+            fix_width(field, 72)
         column.addLayout(row(self._binder, None, self._amount, label("%", "second")))
         column.addWidget(self._guide)
         column.addLayout(row(label("Dough water"), None, self._water, label("%", "second")))
@@ -101,11 +100,6 @@ class GlutenFreePlace(Place):
         self._here = button("Change this one", "", lambda: self._take(False))
         column.addLayout(row(self._copy, self._here, None))
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._view.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -13,7 +13,7 @@ from aplomb.core.paste.amounts import Understood, understand
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.desk.kit.fields import Field, label, plain_tip, watch_keys
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 
 GRAMS, PERCENT = 0, 1
 """Columns of a line that are typed into."""
@@ -22,9 +22,8 @@ GRAMS, PERCENT = 0, 1
 class ShareBar(QWidget):
     """What a part is made of: flour, water, fat and the rest, side by side."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.theme = theme
         self._shares: list[tuple[float, str]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
@@ -42,7 +41,7 @@ class ShareBar(QWidget):
             fat = sum(g * m.composition.fat for g, m in known if not m.is_flour)
             water = sum(g * m.composition.water for g, m in known if not m.is_flour)
             rest = max(0.0, total - flour - fat - water)
-            p = self.theme.palette
+            p = look.theme.palette
             self._shares = [
                 (flour / total, p.dough), (water / total, p.rail_idle),
                 (fat / total, p.fat), (rest / total, p.second),

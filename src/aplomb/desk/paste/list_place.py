@@ -36,7 +36,7 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.desk.kit.fields import button, card, label, let_go, plain_tip
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.shelf import first_formula
@@ -102,18 +102,18 @@ class ListPlace(Place):
     TITLE = "Paste a list"
     HINT = "One material a line, as it stands in a notebook, a mail or a table."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         self._rows: list[ProposalRow] = []
         self._was_narrow = False
         self._uid = session.uid
         self._chosen: Measures | None = None
         """Cups and spoons chosen for this list; None for what the list or the house says."""
-        super().__init__(session, theme)
+        super().__init__(session)
         self._text = QPlainTextEdit()
         self._text.setPlaceholderText(EXAMPLE)
         self._text.setAccessibleName("The list, one material a line")
         self._text.setTabChangesFocus(True)
-        self._text.setFixedHeight(theme.px(138))
+        self._text.setFixedHeight(look.theme.px(138))
         self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
         self._timer.timeout.connect(self.read)
         self._text.textChanged.connect(self._timer.start)
@@ -150,10 +150,9 @@ class ListPlace(Place):
         self._as_written.setChecked(self._untouched)
         self.read()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._text.setFixedHeight(theme.px(138))
+    def _look_changed(self) -> None:
+        super()._look_changed()
+        self._text.setFixedHeight(look.theme.px(138))
 
     @property
     def pantry(self) -> Pantry:

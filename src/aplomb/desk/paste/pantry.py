@@ -42,7 +42,7 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, Pack, blend
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, pair, row
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -64,8 +64,8 @@ class PantryPlace(Place):
     TITLE = "Pantry"
     HINT = "Figures per 100 g as bought. Change one and the material is yours."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._key = ""
         self._fields: dict[str, Field] = {}
         self._captions: dict[str, QLabel] = {}
@@ -88,7 +88,7 @@ class PantryPlace(Place):
         self.list.setAccessibleName("Materials")
         self.list.setUniformItemSizes(True)
         self.list.setModel(self.model)
-        self.list.setMinimumWidth(theme.px(150))
+        self.list.setMinimumWidth(look.theme.px(150))
         self.search.textEdited.connect(self._searched)
         self.search.returnPressed.connect(self.list.setFocus)
         self.list.selectionModel().currentChanged.connect(lambda now, _was: self._picked(now))
@@ -111,7 +111,7 @@ class PantryPlace(Place):
     def _field(self, name: str, words: str, take: Callable[[str], None], width: int = 84) -> Field:
         field = Field(words, take, self.show_error, eager=True)
         if width:
-            fix_width(field, width, self._theme)
+            fix_width(field, width)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._fields[name] = field
         return field
@@ -122,7 +122,7 @@ class PantryPlace(Place):
     ) -> None:  # fmt: skip
         field = self._field(key, words, take, width)
         field.setPlaceholderText("–")
-        made = pair(text, field, whole, self._theme)
+        made = pair(text, field, whole)
         self._captions[key] = next(iter(made.findChildren(QLabel)))
         flow.addWidget(made)
 
@@ -201,17 +201,16 @@ class PantryPlace(Place):
         column.addLayout(worked)
         return self._fat_frame
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self.list.setMinimumWidth(theme.px(150))
+    def _look_changed(self) -> None:
+        super()._look_changed()
+        self.list.setMinimumWidth(look.theme.px(150))
 
     def arrange(self) -> None:
         """A short list above the figures when the page is narrow."""
         super().arrange()
         if "list" in self.__dict__:  # a page is arranged once before it is made
-            self.list.setMinimumHeight(self._theme.px(110 if self.narrow else 300))
-            self.list.setMaximumHeight(self._theme.px(110) if self.narrow else 16_777_215)
+            self.list.setMinimumHeight(look.theme.px(110 if self.narrow else 300))
+            self.list.setMaximumHeight(look.theme.px(110) if self.narrow else 16_777_215)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -32,7 +32,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import bare_mnemonic, label, let_go, plain_tip
 from aplomb.desk.kit.find_field import MaterialField, ask_material
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
@@ -56,10 +56,11 @@ class PartCard(QFrame):
 
     swap_wanted = Signal(int)
 
-    def __init__(self, session: Session, theme: Theme, part: Part) -> None:
+    def __init__(self, session: Session, part: Part) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self.setObjectName("card")
-        self._session, self._theme, self._part = session, theme, part
+        self._session, self._part = session, part
         self._rows: list[LineRow] = []
         self._structure: object = None
         column = QVBoxLayout(self)
@@ -100,7 +101,7 @@ class PartCard(QFrame):
         column.addWidget(self._error)
         self._total_g = label("", "strong")
         self._total_pct = label("", "strong")
-        self._bar = ShareBar(theme)
+        self._bar = ShareBar()
         self._with_total = part in (Part.DOUGH, Part.BLOCK)
         self._totals = QHBoxLayout()
         if self._with_total:
@@ -110,12 +111,10 @@ class PartCard(QFrame):
                 self._totals.addWidget(widget)
             column.addLayout(self._totals)
             column.addWidget(self._bar)
-        self.set_theme(theme)
+        self._look_changed()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = self._bar.theme = theme
-        wide = theme.px(79)
+    def _look_changed(self) -> None:
+        wide = look.theme.px(79)
         for column in (2, 3):
             self._grid.setColumnMinimumWidth(column, wide)
         for head in (self._unit, self._percent):
@@ -135,7 +134,7 @@ class PartCard(QFrame):
 
     def _place_beside(self) -> None:
         if self._beside is not None:
-            below = self._theme.scale > LARGE_TEXT
+            below = look.theme.scale > LARGE_TEXT
             (self._below if below else self._title).addWidget(self._beside)
 
     @property
@@ -213,7 +212,7 @@ class PartCard(QFrame):
             for shown in self._rows:
                 shown.percent.hide()
         self.show_error("")
-        self.set_theme(self._theme)
+        self._look_changed()
 
     def show_error(self, reason: str) -> None:
         """Say why a cell cannot be used, under the lines."""

@@ -42,7 +42,6 @@ from aplomb.desk.kit.fields import (
     on_checked,
     row,
 )
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -73,7 +72,7 @@ class TargetRow:
             self.sense.addItem(sense, sense)
         self.value = Field("How much you want", partial(owner.take_value, at), owner.show_error)
         self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(self.value, 84, owner.theme)
+        fix_width(self.value, 84)
         self.amount: float | None = None
         self.out = button("Remove", "quiet", partial(owner.take_out, at))
         for combo, name in (
@@ -105,8 +104,8 @@ class SolvePlace(Place):
     TITLE = "Solve for"
     HINT = "Say what you want; the lines that are free change as little as possible."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._found: Solved | None = None
         self._locks: dict[tuple[Part, int], QCheckBox] = {}
         self._structure: object = None
@@ -159,14 +158,9 @@ class SolvePlace(Place):
             column.addWidget(words)
         self._do: QPushButton = button("Apply", "main", self._take)
         column.addLayout(row(self._do, None))
-        self._view = ComparisonView(self._session, self._theme)
+        self._view = ComparisonView(self._session)
         column.addWidget(self._view)
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._view.set_theme(theme)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -13,7 +13,7 @@ from aplomb.core.readings.choices import FatChoice, main_fat
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import button, label
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.fat_choices import FatChoices
 from aplomb.desk.paste.part_card import GRAMS, PartCard
 from aplomb.desk.session import Session
@@ -27,8 +27,8 @@ OPTIONAL_PARTS = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
 class PasteStage(Stage):
     """The formula as a formulator writes it."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         inner = self._inner
         self._school = QComboBox()
         self._school.setAccessibleName("Kind of paste, for the bands")
@@ -36,7 +36,7 @@ class PasteStage(Stage):
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
         self._batch = label("", "small")
-        self.cards = {part: PartCard(session, theme, part) for part in Part}
+        self.cards = {part: PartCard(session, part) for part in Part}
         for part, card in self.cards.items():
             card.swap_wanted.connect(lambda i, p=part: self.asked.emit("swap", (p, i)))
         self._wake: set[Part] = set()
@@ -44,7 +44,7 @@ class PasteStage(Stage):
         self._fat = button("", "quiet", lambda: self.asked.emit("fats", None), keys_of("fats"))
         self.cards[Part.DOUGH].say_beside(self._water)
         self.cards[Part.BLOCK].say_beside(self._fat)
-        self.choices = FatChoices(session, theme, self._choose_fat)
+        self.choices = FatChoices(session, self._choose_fat)
         self._more = Flow(spacing=4)
         self._more_buttons: dict[Part, QPushButton] = {}
         for part, words in zip(
@@ -94,16 +94,12 @@ class PasteStage(Stage):
         self._right.addLayout(self._more)
         self._right.addStretch(1)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        for part in self.cards.values():
-            part.set_theme(theme)
+    def _look_changed(self) -> None:
         self._narrow = None
         self._arrange()
 
     def _arrange(self) -> None:
-        narrow = self.viewport().width() < self._theme.px(760)
+        narrow = self.viewport().width() < look.theme.px(760)
         if narrow == self._narrow:
             return
         self._narrow = narrow

@@ -5,18 +5,18 @@ from PySide6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 from aplomb.core.base.figures import bare_text, in_measures, number_text
 from aplomb.desk.kit.fields import button, label, row, run_dialog
 from aplomb.desk.kit.figure_table import FigureTable, Row
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.exchange.pantry_csv import SupplierFile
 from aplomb.work.local import currency_text
 
 MOST_SHOWN = 400
 
 
-def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, theme: Theme) -> bool:
+def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str) -> bool:
     """Show what a sheet would bring; True when it shall be taken in."""
     dialog = QDialog(parent)
     dialog.setWindowTitle("Import supplier’s data")
-    dialog.resize(theme.px(720), theme.px(520))
+    dialog.resize(look.theme.px(720), look.theme.px(520))
     column = QVBoxLayout(dialog)
     column.addWidget(label(name, "title"))
     new = sum(not each.instead_of for each in sheet.rows)
@@ -42,7 +42,7 @@ def ask_sheet(parent: QWidget, sheet: SupplierFile, name: str, currency: str, th
         lines.addWidget(text)
     if len(sheet.troubles) > 40:
         lines.addWidget(label(f"… and {len(sheet.troubles) - 40} more lines", "wrong"))
-    table = FigureTable(theme, "What the sheet brings", 4)
+    table = FigureTable("What the sheet brings", 4)
     rows = [Row("Material", ("fat, %", "water, %", in_measures("pack, g"), "price"), "head")]
     for each in sheet.rows[:MOST_SHOWN]:
         material, pack = each.item.material, each.item.pack

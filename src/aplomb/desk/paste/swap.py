@@ -13,7 +13,7 @@ from aplomb.core.study.study import make_study
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -25,22 +25,22 @@ class SwapPlace(Place):
     TITLE = "Swap"
     HINT = "Salt and water that come or go are given back by the dough."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._material, self._share = "", 1.0
         self._found: Swapped | None = None
         self._line = QComboBox()
         self._line.setAccessibleName("What goes out")
         self._line.activated.connect(lambda _i: self._line_chosen())
         self._with = MaterialField(lambda: session.reference.pantry, "Type what comes in")
-        self._with.setMinimumWidth(theme.px(190))
+        self._with.setMinimumWidth(look.theme.px(190))
         self._with.chosen.connect(self._choose)
         self._hold = QComboBox()
         self._hold.setAccessibleName("What stays equal")
         self._hold.activated.connect(lambda _i: self.refresh())
         self._portion = Field("Share that is swapped, percent", self._take_share, self.show_error)
         self._portion.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(self._portion, 72, theme)
+        fix_width(self._portion, 72)
         self._do = button("Apply", "main", self._take)
         self._body.addLayout(
             Flow(
@@ -53,16 +53,11 @@ class SwapPlace(Place):
         self._words = label("", "strong")
         self._words.setWordWrap(True)
         self._words.setMinimumWidth(60)
-        self._view = ComparisonView(session, theme)
+        self._view = ComparisonView(session)
         column.addWidget(self._words)
         column.addWidget(self._view)
         self._body.addWidget(frame)
         self._body.addStretch(1)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        super().set_theme(theme)
-        self._view.set_theme(theme)
 
     def begin(self, target: object) -> None:
         """Begin with a line, and what comes in when that is known."""

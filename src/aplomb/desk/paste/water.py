@@ -21,7 +21,6 @@ from aplomb.core.base.units import MEASURES_WORDS, Measures
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, card, fix_width, label
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
@@ -42,8 +41,8 @@ class WaterPlace(Place):
     TITLE = "Water and ice"
     HINT = "For the batch. A heat balance over flour, water and all else in the bowl."
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self._fields: dict[str, Field] = {}
         self._body.addLayout(self.two_sides(self._answer_card(), self._house_card()))
         self._body.addStretch(1)
@@ -71,7 +70,7 @@ class WaterPlace(Place):
     def _house_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("The house", "title"))
-        self.house = HouseFields(self._session, self._theme, WARM, self.show_error)
+        self.house = HouseFields(self._session, WARM, self.show_error)
         self._fields, grid = self.house.fields, self.house.grid
         at = len(WARM)
         self._units: dict[str, QComboBox] = {}
@@ -102,7 +101,7 @@ class WaterPlace(Place):
 
     def _row(self, grid: QGridLayout, at: int, words: str, field: Field | QComboBox) -> None:
         grid.addWidget(label(words), at, 0)
-        fix_width(field, 96, self._theme)
+        fix_width(field, 96)
         if isinstance(field, Field):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(field, at, 1)

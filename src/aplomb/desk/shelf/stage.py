@@ -30,7 +30,7 @@ from aplomb.book.entry import Entry
 from aplomb.core.base.figures import number_text
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import button, label, plain_tip, row
-from aplomb.desk.kit.theme import TITLE, Theme
+from aplomb.desk.kit.theme import TITLE, look
 from aplomb.desk.session import Session
 from aplomb.work.commands import keys_of
 from aplomb.work.typed import reading_text
@@ -109,20 +109,19 @@ class ShelfModel(QAbstractListModel):
 class ShelfDelegate(QStyledItemDelegate):
     """Paints a formula: section, name, purpose, and four figures."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.theme = theme
         self.with_sections = False
         self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
         """One row."""
-        return QSize(300, self.theme.px(78))
+        return QSize(300, look.theme.px(78))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Paint one formula."""
-        theme, p = self.theme, self.theme.palette
+        p = look.theme.palette
         uid = index.data(UID)
         entry = self._session.shelf.entries.get(uid)
         if entry is None:
@@ -136,10 +135,10 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.setPen(QPen(QColor(p.action if picked else p.line), 2 if picked else 1))
         painter.setBrush(QColor(p.picked if focused else p.card))
         painter.drawRoundedRect(room, 8, 8)
-        thumb = QRectF(room.left() + 12, room.top() + 10, theme.px(110), room.height() - 20)
+        thumb = QRectF(room.left() + 12, room.top() + 10, look.theme.px(110), room.height() - 20)
         self._paint_thumb(painter, thumb, uid, study)
         figures = self._figures(study)
-        wide = theme.px(92)
+        wide = look.theme.px(92)
         left = thumb.right() + 16
         names = QRectF(
             left, room.top() + 8, room.right() - left - 26 - wide * len(figures), room.height() - 14
@@ -147,28 +146,28 @@ class ShelfDelegate(QStyledItemDelegate):
         self._paint_text(painter, names, entry)
         for i, (word, value) in enumerate(figures):
             x = room.right() - 10 - wide * (len(figures) - i)
-            painter.setFont(theme.font(13))
+            painter.setFont(look.theme.font(13))
             painter.setPen(QColor(p.second))
-            painter.drawText(QPointF(x, room.top() + theme.px(24)), word)
-            painter.setFont(theme.font(20, 600))
+            painter.drawText(QPointF(x, room.top() + look.theme.px(24)), word)
+            painter.setFont(look.theme.font(20, 600))
             painter.setPen(QColor(p.text))
-            painter.drawText(QPointF(x, room.top() + theme.px(50)), value)
+            painter.drawText(QPointF(x, room.top() + look.theme.px(50)), value)
         painter.restore()
 
     def _paint_text(self, painter: QPainter, where: QRectF, entry: Entry) -> None:
-        theme, p = self.theme, self.theme.palette
-        painter.setFont(theme.font(19, 600, TITLE))
+        p = look.theme.palette
+        painter.setFont(look.theme.font(19, 600, TITLE))
         painter.setPen(QColor(p.text))
         metrics = painter.fontMetrics()
         high = metrics.height()
         name = metrics.elidedText(entry.name, Qt.TextElideMode.ElideRight, int(where.width()))
         painter.drawText(QRectF(where.left(), where.top(), where.width(), high), 0, name)
-        painter.setFont(theme.font(14))
+        painter.setFont(look.theme.font(14))
         painter.setPen(QColor(p.second))
         purpose = painter.fontMetrics().elidedText(
             entry.purpose, Qt.TextElideMode.ElideRight, int(where.width())
         )
-        below = QRectF(where.left(), where.top() + high + 2, where.width(), theme.px(22))
+        below = QRectF(where.left(), where.top() + high + 2, where.width(), look.theme.px(22))
         painter.drawText(below, 0, purpose)
 
     def _figures(self, study: Study | None) -> list[tuple[str, str]]:
@@ -185,7 +184,7 @@ class ShelfDelegate(QStyledItemDelegate):
         ]
 
     def _paint_thumb(self, painter: QPainter, where: QRectF, uid: str, study: Study | None) -> None:
-        p = self.theme.palette
+        p = look.theme.palette
         thumb = None
         if self.with_sections and study is not None:
             thumb = self._thumb(uid, study, where, painter.device().devicePixelRatioF())
@@ -198,7 +197,7 @@ class ShelfDelegate(QStyledItemDelegate):
     def _thumb(self, uid: str, study: Study, where: QRectF, ratio: float) -> QPixmap:
         """Draw a formula's section once for as long as it stays the same; null without one."""
         size = (where.size() * ratio).toSize()
-        key = (uid, self.theme.name, size)
+        key = (uid, look.theme.name, size)
         known = self._thumbs.get(key)
         if known is not None and known[0] is study:
             return known[1]
@@ -216,7 +215,7 @@ class ShelfDelegate(QStyledItemDelegate):
             drawn.fill(Qt.GlobalColor.transparent)
             painter = QPainter(drawn)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            edge = QColor(self.theme.palette.dough_edge)
+            edge = QColor(look.theme.palette.dough_edge)
             paint_cut(painter, QRectF(QPointF(0, 0), where.size()), cut, seen, edge)
             painter.end()
         if len(self._thumbs) >= MOST_THUMBS:
@@ -239,8 +238,9 @@ class ShelfStage(QWidget):
     opened = Signal()
     asked = Signal(str, object)
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._session = session
         self.setObjectName("page")
         self.search = QLineEdit()
@@ -248,7 +248,7 @@ class ShelfStage(QWidget):
         self.search.setAccessibleName("Find a formula")
         self.search.setClearButtonEnabled(True)
         self._model = ShelfModel(session)
-        self._delegate = ShelfDelegate(session, theme)
+        self._delegate = ShelfDelegate(session)
         self.list = QListView()
         self.list.setObjectName("shelf")
         self.list.setAccessibleName("Formulas")
@@ -309,13 +309,11 @@ class ShelfStage(QWidget):
     def resizeEvent(self, event: QEvent) -> None:
         """Set the search above the buttons when it is narrow."""
         super().resizeEvent(event)
-        narrow = self.width() < self._delegate.theme.px(560)
+        narrow = self.width() < look.theme.px(560)
         direction = QBoxLayout.Direction
         self._bar.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._delegate.theme = theme
+    def _look_changed(self) -> None:
         self._model.reset()
         self.refresh()
 

@@ -5,7 +5,6 @@ from typing import TYPE_CHECKING
 
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.errors import AplombError
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.stages.files import FileAsker, file_name
 from aplomb.work.commands import PASTE, SHELF
 from aplomb.work.demo import fill_with_demo
@@ -92,7 +91,7 @@ class Files(FileAsker):
         from aplomb.desk.paste.supplier_preview import ask_sheet
 
         currency = self._session.reference.house.currency
-        if ask_sheet(self._window, sheet, name, currency, Theme()):
+        if ask_sheet(self._window, sheet, name, currency):
             items = [each.item for each in sheet.rows]
             self._session.store.put_items(f"import {name}", items)
             self._desk.say(f"{len(items)} materials imported from {name}")

@@ -29,7 +29,7 @@ from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.explain import explain
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import label, plain_tip
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.work.typed import reading_text
 
@@ -53,36 +53,34 @@ ONE_LINE_ABOVE_PCT = 125
 class Figure(QWidget):
     """One reading with its band: F1 or a pause of the mouse tells the sum behind it."""
 
-    def __init__(self, key: str, theme: Theme) -> None:
+    def __init__(self, key: str) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._key = key
-        self._theme = theme
         self._value: float | None = None
         self._band: Band | None = None
         self._mean = False
         self.sum = ""
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
     def sizeHint(self) -> QSize:
         """Wide enough for the words, high enough for word, figure and band."""
         if self.brief:
-            said = QFontMetrics(self._theme.font(13)).horizontalAdvance(f"{BRIEF[self._key]} ")
-            figure = QFontMetrics(self._theme.font(17, 600)).horizontalAdvance(self._text())
-            unit = QFontMetrics(self._theme.font(13)).horizontalAdvance(self._unit())
-            return QSize(said + figure + unit + 8, self._theme.px(26) + 6)
-        words = QFontMetrics(self._theme.font(14)).horizontalAdvance(READING_WORDS[self._key][0])
-        return QSize(max(words + 8, self._theme.px(96)), self._theme.px(56) + 14)
+            said = QFontMetrics(look.theme.font(13)).horizontalAdvance(f"{BRIEF[self._key]} ")
+            figure = QFontMetrics(look.theme.font(17, 600)).horizontalAdvance(self._text())
+            unit = QFontMetrics(look.theme.font(13)).horizontalAdvance(self._unit())
+            return QSize(said + figure + unit + 8, look.theme.px(26) + 6)
+        words = QFontMetrics(look.theme.font(14)).horizontalAdvance(READING_WORDS[self._key][0])
+        return QSize(max(words + 8, look.theme.px(96)), look.theme.px(56) + 14)
 
     @property
     def brief(self) -> bool:
         """True where large text makes the headline one line."""
-        return bool(100 * self._theme.scale > ONE_LINE_ABOVE_PCT)
+        return bool(100 * look.theme.scale > ONE_LINE_ABOVE_PCT)
 
     def _text(self) -> str:
         return ("≈" if self._mean else "") + reading_text(self._value)
@@ -140,26 +138,26 @@ class Figure(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint word, figure, unit, band and pointer."""
-        theme, p = self._theme, self._theme.palette
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         words, unit = READING_WORDS[self._key]
         if self.brief:
             self._paint_brief(painter)
             return
-        painter.setFont(theme.font(14))
+        painter.setFont(look.theme.font(14))
         painter.setPen(QColor(p.second))
-        painter.drawText(QPointF(2, theme.px(15)), words)
-        painter.setFont(theme.font(26, 600))
+        painter.drawText(QPointF(2, look.theme.px(15)), words)
+        painter.setFont(look.theme.font(26, 600))
         painter.setPen(QColor(p.text))
         text = self._text()
-        base = theme.px(44)
+        base = look.theme.px(44)
         painter.drawText(QPointF(1, base), text)
         x = painter.fontMetrics().horizontalAdvance(text) + 6
-        painter.setFont(theme.font(15))
+        painter.setFont(look.theme.font(15))
         painter.setPen(QColor(p.second))
         painter.drawText(QPointF(x, base), unit)
-        self._paint_band(painter, theme.px(53))
+        self._paint_band(painter, look.theme.px(53))
         if self.hasFocus():
             painter.setPen(QColor(p.action))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -167,29 +165,29 @@ class Figure(QWidget):
 
     def _paint_brief(self, painter: QPainter) -> None:
         """Paint word, figure and unit on one line, and its band thinly below."""
-        theme, p = self._theme, self._theme.palette
-        base, x = theme.px(20), 2.0
+        p = look.theme.palette
+        base, x = look.theme.px(20), 2.0
         for text, size, weight, color in (
             (f"{BRIEF[self._key]} ", 13, 400, p.second), (self._text(), 17, 600, p.text),
             (self._unit(), 13, 400, p.second),
         ):  # fmt: skip
-            painter.setFont(theme.font(size, weight))
+            painter.setFont(look.theme.font(size, weight))
             painter.setPen(QColor(color))
             painter.drawText(QPointF(x, base), text)
             x += painter.fontMetrics().horizontalAdvance(text)
-        self._paint_band(painter, theme.px(25), pointer=False)
+        self._paint_band(painter, look.theme.px(25), pointer=False)
         if self._band is not None and self._place_word() != "usual" and self._value is not None:
             painter.setPen(Qt.PenStyle.NoPen)  # beside its band, the whole band is ringed
             painter.setPen(QPen(QColor(p.look), 1.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(1, theme.px(25) - 1.5, self.width() - 4, 6), 3, 3)
+            painter.drawRoundedRect(QRectF(1, look.theme.px(25) - 1.5, self.width() - 4, 6), 3, 3)
         if self.hasFocus():
             painter.setPen(QColor(p.action))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
 
     def _paint_band(self, painter: QPainter, y: float, *, pointer: bool = True) -> None:
-        band, p = self._band, self._theme.palette
+        band, p = self._band, look.theme.palette
         wide = self.width() - 4
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(p.line))
@@ -226,8 +224,9 @@ class Figure(QWidget):
 class Headline(QFrame):
     """Name of the formula in hand and its first figures."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._session = session
         self.name = label("", "name")
         self.under = label("", "second")
@@ -239,7 +238,7 @@ class Headline(QFrame):
         words.addWidget(self.name)
         words.addWidget(self.under)
         words.addStretch(1)
-        self.figures = [Figure(key, theme) for key in KEYS]
+        self.figures = [Figure(key) for key in KEYS]
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
         self._grid.setVerticalSpacing(4)
@@ -254,10 +253,7 @@ class Headline(QFrame):
         session.studied.connect(self.refresh)
         self.refresh()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        for figure in self.figures:
-            figure.set_theme(theme)
+    def _look_changed(self) -> None:
         self._fit()
 
     def refresh(self) -> None:

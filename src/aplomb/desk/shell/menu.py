@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMenu, QWidget
 
-from aplomb.desk.kit.fields import style_of_window
+from aplomb.desk.kit.theme import look
 from aplomb.work.commands import menu_groups
 
 
@@ -28,7 +28,7 @@ def pop_up_menu(
         A formula is in hand.
     """
     menu = QMenu(parent)
-    menu.setStyleSheet(style_of_window(parent))
+    menu.setStyleSheet(look.theme.style())
     for i, group in enumerate(menu_groups()):
         if i:
             menu.addSeparator()

@@ -14,7 +14,7 @@ from aplomb.core.study.remedies import remedies
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.kit.fields import button, label, let_go, row
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 
 MARK_WORDS: dict[Mark, str] = {"wrong": "Wrong", "look": "Look at"}
@@ -28,22 +28,21 @@ def _kept_together(words: str) -> str:
 class MarkSign(QWidget):
     """A mark by shape and colour: a barred triangle for wrong, a ring for look at."""
 
-    def __init__(self, mark: Mark, theme: Theme) -> None:
+    def __init__(self, mark: Mark) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._mark = mark
-        self.set_theme(theme)
+        self._look_changed()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        self.setFixedSize(theme.px(16), theme.px(18))
+    def _look_changed(self) -> None:
+        self.setFixedSize(look.theme.px(16), look.theme.px(18))
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the mark."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p = self._theme.palette
+        p = look.theme.palette
         side = self.width()
         color = QColor(p.wrong if self._mark == "wrong" else p.look)
         paint_mark(painter, QRectF(0, 2, side, side), self._mark, color, QColor(p.card))
@@ -52,9 +51,7 @@ class MarkSign(QWidget):
 class OpinionCard(QFrame):
     """One opinion: what is the matter, why, what to do, where it comes from."""
 
-    def __init__(
-        self, view: "OpinionView", opinion: Opinion, remedy: Action | None, theme: Theme
-    ) -> None:
+    def __init__(self, view: "OpinionView", opinion: Opinion, remedy: Action | None) -> None:
         super().__init__()
         self.setObjectName("card")
         self.setProperty("mark", opinion.mark)
@@ -63,7 +60,7 @@ class OpinionCard(QFrame):
             words.setWordWrap(True)
         key = self.key = opinion.key
         self.mark = opinion.mark
-        self._sign = MarkSign(opinion.mark, theme)
+        self._sign = MarkSign(opinion.mark)
         self._do = button("", "link", lambda: view.act(key))
         self._aside = button("Dismiss", "quiet", lambda: view.put_aside(key))
         self._origin = label("", "small")
@@ -85,10 +82,6 @@ class OpinionCard(QFrame):
         """Where the Tab key stops."""
         return self._do, self._aside
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._sign.set_theme(theme)
-
     def show_opinion(self, opinion: Opinion, remedy: Action | None) -> None:
         """Show the same rule's opinion with other words or numbers, and what was tried for it."""
         claim, why = opinion.claim, opinion.why
@@ -105,9 +98,9 @@ class OpinionCard(QFrame):
 class OpinionView(QScrollArea):
     """The opinions on the formula in hand."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._theme = session, theme
+        self._session = session
         self._cards: list[OpinionCard] = []
         self._remedies: dict[str, Action] = {}
         self.setWidgetResizable(True)
@@ -119,15 +112,9 @@ class OpinionView(QScrollArea):
         session.studied.connect(self.refresh)
         self.refresh()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        for card in self._cards:
-            card.set_theme(theme)
-
     def fit(self, window_width: int) -> None:
         """Be as wide as the words want, but never crowd the window."""
-        self.setFixedWidth(min(self._theme.px(246) + 22, max(220, round(window_width * 0.27))))
+        self.setFixedWidth(min(look.theme.px(246) + 22, max(220, round(window_width * 0.27))))
 
     def _lay_out(self) -> None:
         inner = QWidget()
@@ -163,7 +150,7 @@ class OpinionView(QScrollArea):
                 kept.show_opinion(opinion, self._remedies.get(opinion.key))
             else:
                 remedy = self._remedies.get(opinion.key)
-                kept = OpinionCard(self, opinion, remedy, self._theme)
+                kept = OpinionCard(self, opinion, remedy)
             if self._column.indexOf(kept) != 1 + at:
                 self._column.removeWidget(kept)
                 self._column.insertWidget(1 + at, kept)

@@ -5,17 +5,17 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
 from aplomb.desk.kit.icons import paint_icon
-from aplomb.desk.kit.theme import TITLE, Theme
+from aplomb.desk.kit.theme import TITLE, look
 from aplomb.work.commands import SHELF, STAGES
 
 
 class StageTab(QAbstractButton):
     """One stage: number, icon, word, and a tick when it is settled."""
 
-    def __init__(self, number: int, icon: str, word: str, theme: Theme) -> None:
+    def __init__(self, number: int, icon: str, word: str) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._icon, self.word, self._number = icon, word, number
-        self._theme = theme
         self._settled = False
         self.setText(word)
         self.setCheckable(True)
@@ -23,9 +23,7 @@ class StageTab(QAbstractButton):
         self.setToolTip(f"{word}   Alt+{number}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.updateGeometry()
         self.update()
 
@@ -38,11 +36,11 @@ class StageTab(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         """As wide as the rail."""
-        return QSize(92, 40 + self._theme.px(28))
+        return QSize(92, 40 + look.theme.px(28))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the tab."""
-        p, theme = self._theme.palette, self._theme
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect())
@@ -53,12 +51,12 @@ class StageTab(QAbstractButton):
         ink = p.text if self.isChecked() else p.rail_text if self.underMouse() else p.rail_idle
         paint_icon(painter, self._icon, QRectF(room.center().x() - 14, 8, 28, 28), ink)
         painter.setPen(QColor(ink))
-        painter.setFont(theme.font(14, 600 if self.isChecked() else 400))
+        painter.setFont(look.theme.font(14, 600 if self.isChecked() else 400))
         words = QRectF(8, 36, room.width() - 8, room.height() - 40)
         painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.word)
-        painter.setFont(theme.font(11))
+        painter.setFont(look.theme.font(11))
         if self._number:
-            painter.drawText(QPointF(15, 8 + theme.px(11)), str(self._number))
+            painter.drawText(QPointF(15, 8 + look.theme.px(11)), str(self._number))
         if self._settled:
             green = p.settled if self.isChecked() else "#9DB890"
             painter.setPen(QPen(QColor(green), 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
@@ -80,9 +78,9 @@ class Rail(QWidget):
 
     stage_wanted = Signal(int)
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._theme = theme
+        look.changed.connect(self._look_changed)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 64, 0, 10)
@@ -90,12 +88,12 @@ class Rail(QWidget):
         self._group = QButtonGroup(self)
         self.tabs = []
         for i, (icon, word) in enumerate(STAGES):
-            tab = StageTab(i + 1, icon, word, theme)
+            tab = StageTab(i + 1, icon, word)
             self._group.addButton(tab, i)
             self.tabs.append(tab)
             column.addWidget(tab)
         column.addStretch(1)
-        self.book = StageTab(0, "book", "Book", theme)
+        self.book = StageTab(0, "book", "Book")
         self.book.setCheckable(False)
         self.book.setAccessibleName("Book: open, copy, print, settings")
         self.book.setToolTip("Book, papers and settings   Alt+B")
@@ -105,12 +103,8 @@ class Rail(QWidget):
         self._group.idPressed.connect(self._press)
         self._group.idClicked.connect(self._click)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
-        for tab in (*self.tabs, self.book):
-            tab.set_theme(theme)
-        self.setFixedWidth(max(92, theme.px(76)))
+    def _look_changed(self) -> None:
+        self.setFixedWidth(max(92, look.theme.px(76)))
         self.update()
 
     def _toggle(self, number: int, on: bool) -> None:
@@ -133,8 +127,8 @@ class Rail(QWidget):
     def paintEvent(self, _event: QEvent) -> None:
         """Paint the slate and the name."""
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(self._theme.palette.rail))
+        painter.fillRect(self.rect(), QColor(look.theme.palette.rail))
         painter.setPen(QColor("#F3E3BC"))
-        painter.setFont(self._theme.font(19, 600, TITLE))
+        painter.setFont(look.theme.font(19, 600, TITLE))
         centred = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip
         painter.drawText(QRectF(0, 16, self.width(), 34), centred, "Aplomb")

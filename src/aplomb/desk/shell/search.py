@@ -60,7 +60,7 @@ class CommandSearch(QDialog):
         self.words.setAccessibleDescription(some_words(self._found))
         if self._found:
             self.list.setCurrentIndex(self._names.index(0))
-        fit_rows(self.list, MOST_SHOWN)
+            fit_rows(self.list, MOST_SHOWN)
 
     def _take(self, index: QModelIndex | None = None) -> None:
         at = (index or self.list.currentIndex()).row()

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import cached_property, partial
 from importlib import import_module
-from typing import TYPE_CHECKING, Protocol, TypeVar, cast, runtime_checkable
+from typing import TYPE_CHECKING, TypeVar, cast
 
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import (
@@ -30,7 +30,7 @@ from aplomb.core.base.figures import length_unit, mass_unit, temp_unit
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import Theme, look
 from aplomb.desk.kit.walking import focus_next_part
 from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
@@ -72,18 +72,10 @@ ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
 
-@runtime_checkable
-class Themed(Protocol):
-    """A part that paints with the theme itself."""
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-
-
-def make_place(made_by: str, session: Session, theme: Theme) -> "Place":
+def make_place(made_by: str, session: Session) -> "Place":
     """Make a place; its module comes when it is first wanted."""
     module, _, name = made_by.partition(":")
-    made = getattr(import_module(module), name)(session, theme)
+    made = getattr(import_module(module), name)(session)
     if not isinstance(made, QWidget):
         raise TypeError(f"{made_by} is no place")
     return cast("Place", made)
@@ -105,12 +97,11 @@ class Window(QWidget):
         self.files = Files(self, self, session)
         self._acts = self._make_acts()
         self.net = Net(self.say, self._tell_fault, self)
-        self.theme = Theme(settings.theme, settings.text_pct)
-        self.rail = Rail(self.theme)
-        self.rail.set_theme(self.theme)
-        self.headline = Headline(session, self.theme)
-        self.opinion = OpinionView(session, self.theme)
-        self.shelf = ShelfStage(session, self.theme)
+        look.wear(settings.theme, settings.text_pct)
+        self.rail = Rail()
+        self.headline = Headline(session)
+        self.opinion = OpinionView(session)
+        self.shelf = ShelfStage(session)
         self.stages = QStackedWidget()
         self.stages.addWidget(self.shelf)
         self._number = SHELF
@@ -261,7 +252,7 @@ class Window(QWidget):
         """The Paste stage, made when it is first wanted; so are the others but the shelf."""
         from aplomb.desk.paste.stage import PasteStage
 
-        stage = self._stacked(PasteStage(self.session, self.theme))
+        stage = self._stacked(PasteStage(self.session))
         stage.asked.connect(self.do)
         return stage
 
@@ -270,7 +261,7 @@ class Window(QWidget):
         """The Folds stage."""
         from aplomb.desk.folds.stage import FoldsStage
 
-        stage = self._stacked(FoldsStage(self.session, self.theme))
+        stage = self._stacked(FoldsStage(self.session))
         stage.moment.connect(self._show_moment)
         stage.asked.connect(self.do)
         return stage
@@ -280,7 +271,7 @@ class Window(QWidget):
         """The Batch stage."""
         from aplomb.desk.batch.stage import BatchStage
 
-        stage = self._stacked(BatchStage(self.session, self.theme))
+        stage = self._stacked(BatchStage(self.session))
         stage.asked.connect(self.do)
         return stage
 
@@ -289,8 +280,8 @@ class Window(QWidget):
         """The section strip."""
         from aplomb.desk.stages.section_view import SectionStrip
 
-        strip = SectionStrip(self.session, self.theme)
-        self._worn[strip] = self.theme
+        strip = SectionStrip(self.session)
+        self._worn[strip] = look.theme
         self._column.addWidget(strip)
         self._said.raise_()
         return strip
@@ -313,7 +304,7 @@ class Window(QWidget):
         self.commit()
         place = self._places.get(key)
         if place is None:
-            place = make_place(COMMANDS[key].made_by, self.session, self.theme)
+            place = make_place(COMMANDS[key].made_by, self.session)
             place.done.connect(self._leave_place)
             place.asked.connect(self.do)
             self._places[key] = self._stacked(place)
@@ -330,8 +321,8 @@ class Window(QWidget):
         self.show_stage(self._number)
 
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
-        stage.setStyleSheet(self.theme.style())
-        self._worn[stage] = self.theme
+        stage.setStyleSheet(look.theme.style())
+        self._worn[stage] = look.theme
         self.stages.addWidget(stage)
         return stage
 
@@ -342,14 +333,13 @@ class Window(QWidget):
         rest is dressed when it is shown.
         """
         for part in parts:
-            if self._worn.get(part) is self.theme:
+            if self._worn.get(part) is look.theme:
                 continue
             new = part not in self._worn  # what is new was made with this theme
-            self._worn[part] = self.theme
-            part.setStyleSheet(self.theme.style())
-            if isinstance(part, Themed) and not new:
-                part.set_theme(self.theme)
-                refit_widths(part, self.theme)
+            self._worn[part] = look.theme
+            part.setStyleSheet(look.theme.style())
+            if not new:
+                refit_widths(part)
 
     def show_stage(self, number: int) -> None:
         """Go to a stage."""
@@ -486,7 +476,7 @@ class Window(QWidget):
         """True when the second opinion is shown; it gives way while it has nothing to say, and to
         large text in a small window, until it is asked for."""
         study = self.session.study
-        roomy = self.width() >= self.theme.px(ROOMY) and bool(study and study.shown_opinions)
+        roomy = self.width() >= look.theme.px(ROOMY) and bool(study and study.shown_opinions)
         return self.session.settings.opinion_open and (roomy or self._opinion_asked)
 
     def _show_opinion(self) -> None:
@@ -517,7 +507,7 @@ class Window(QWidget):
         room = stage.viewport().height() - (0 if there else strip)
         if self._number == FOLDS:  # its cards and the sheet stand whole, or the section gives way
             return stage.widget().minimumSizeHint().height() <= room
-        return room >= self.theme.px(LEAST_PAGE)
+        return room >= look.theme.px(LEAST_PAGE)
 
     def _show_section(self) -> None:
         """Show the section below Paste and Folds, or a line that says where it is."""
@@ -567,8 +557,8 @@ class Window(QWidget):
             self._dress(self.section)
 
     def _apply_theme(self) -> None:
-        self.theme = Theme(self.session.settings.theme, self.session.settings.text_pct)
         self.setUpdatesEnabled(False)
+        look.wear(self.session.settings.theme, self.session.settings.text_pct)
         self._dress_seen()
         self._arrange_banner()
         self.opinion.fit(self.width())
@@ -577,7 +567,7 @@ class Window(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the page behind all parts."""
-        QPainter(self).fillRect(event.rect(), self.theme.color("page"))
+        QPainter(self).fillRect(event.rect(), look.theme.color("page"))
 
     def _undo(self) -> None:
         focus = self.focusWidget()
@@ -652,7 +642,7 @@ class Window(QWidget):
     def _arrange_banner(self) -> None:
         """Set what can be done below the words where they would be squeezed."""
         way = QBoxLayout.Direction
-        narrow = self.width() < self.theme.px(WIDE_BANNER)
+        narrow = self.width() < look.theme.px(WIDE_BANNER)
         self._banner_line.setDirection(way.TopToBottom if narrow else way.LeftToRight)
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -10,7 +10,6 @@ from aplomb.core.base.figures import bare_text, decimal_sign, mass_text, num
 from aplomb.core.base.house import LIMITS
 from aplomb.core.base.quantity import parse_percent
 from aplomb.desk.kit.fields import Field, fix_width, label
-from aplomb.desk.kit.theme import Theme
 from aplomb.desk.session import Session
 from aplomb.work.typed import read_length, read_mass, read_temp, read_warming, read_whole
 
@@ -42,7 +41,7 @@ class HouseFields:
     """Fields for some figures of the house, in a grid of captions and fields."""
 
     def __init__(
-        self, session: Session, theme: Theme, names: Iterable[str],
+        self, session: Session, names: Iterable[str],
         on_error: Callable[[str], None],
     ) -> None:  # fmt: skip
         self._session = session
@@ -60,7 +59,7 @@ class HouseFields:
             caption.setWordWrap(True)
             self.grid.addWidget(caption, i, 0)
             self.grid.addWidget(field, i, 1)
-            fix_width(field, WIDE, theme)
+            fix_width(field, WIDE)
             self.fields[name] = field
 
     def refresh(self) -> None:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
 from aplomb.desk.kit.fields import button, label, row
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 
@@ -31,10 +31,10 @@ class Place(Stage):
     """The section that is seen in it."""
     done = Signal()
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         self._sides: list[QBoxLayout] = []
         self._hint: QLabel = label(self.HINT, "second")
-        super().__init__(session, theme)
+        super().__init__(session)
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
         self._body.setSpacing(8)
@@ -63,7 +63,7 @@ class Place(Stage):
     @property
     def narrow(self) -> bool:
         """True when two things do not fit side by side."""
-        return self.viewport().width() < self._theme.px(720)
+        return self.viewport().width() < look.theme.px(720)
 
     def resizeEvent(self, event: QEvent) -> None:
         """One column when it is narrow."""
@@ -77,9 +77,7 @@ class Place(Stage):
         for sides in self._sides:
             sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self.arrange()
 
     def begin(self, target: object) -> None:

@@ -29,7 +29,7 @@ from aplomb.desk.drawings.section import (
     thickness_at,
 )
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 
 LEAST_ZOOM, MOST_ZOOM = 1.5, 4000.0
@@ -68,10 +68,11 @@ class SectionStrip(QWidget):
 
     judged = Signal()
 
-    def __init__(self, session: Session, theme: Theme, *, brief: bool = False) -> None:
+    def __init__(self, session: Session, *, brief: bool = False) -> None:
         super().__init__()
+        look.changed.connect(self._look_changed)
         self._brief = brief
-        self._session, self._theme = session, theme
+        self._session = session
         self._upto: int | None = None
         self._across = self._piece = False
         self._evenness: Evenness | None = None
@@ -97,17 +98,15 @@ class SectionStrip(QWidget):
         session.studied.connect(self._studied)
         self.refresh()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another palette or size of text."""
-        self._theme = theme
+    def _look_changed(self) -> None:
         self._whole = self._lens = None
         self.updateGeometry()
         self.update()
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
-        strip = max(48, min(112, round(176 - 64 * self._theme.scale)))
-        return QSize(600, strip + self._theme.px(62))
+        strip = max(48, min(112, round(176 - 64 * look.theme.scale)))
+        return QSize(600, strip + look.theme.px(62))
 
     def minimumSizeHint(self) -> QSize:
         """As high, and much narrower."""
@@ -250,10 +249,10 @@ class SectionStrip(QWidget):
         return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:
-        top, foot = self._theme.px(28) + 4, self._theme.px(26)
+        top, foot = look.theme.px(28) + 4, look.theme.px(26)
         high = self.height() - top - foot - 4
         lens = QRectF(self.width() - 24 - high * LENS_RATIO, top, high * LENS_RATIO, high)
-        left = 24 + self._theme.px(44)
+        left = 24 + look.theme.px(44)
         strip = QRectF(left, top, lens.left() - left - 40, high)
         if self._cut is not None and self._cut.round:
             strip.setWidth(high)
@@ -288,20 +287,20 @@ class SectionStrip(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the strip, the lens and their words."""
-        theme, p = self._theme, self._theme.palette
+        p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QColor(p.line))
         painter.drawLine(0, 0, self.width(), 0)
         strip, lens = self._places()
-        painter.setFont(theme.font(15, 600))
+        painter.setFont(look.theme.font(15, 600))
         painter.setPen(QColor(p.text))
-        painter.drawText(QPointF(strip.left(), theme.px(20)), self.title())
-        painter.setFont(theme.font(14))
+        painter.drawText(QPointF(strip.left(), look.theme.px(20)), self.title())
+        painter.setFont(look.theme.font(14))
         painter.setPen(QColor(p.second))
         room = self.width() - int(strip.left()) - 12
         words = painter.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QPointF(strip.left(), self.height() - theme.px(10)), words)
+        painter.drawText(QPointF(strip.left(), self.height() - look.theme.px(10)), words)
         if self._cut is None or self._cut.trouble:
             painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
             painter.drawRoundedRect(strip, 6, 6)
@@ -319,7 +318,7 @@ class SectionStrip(QWidget):
         self._paint_measure(painter, strip)
         paint_scale(
             painter, lens, self._cut.thickness_mm * (window.top - window.bottom),
-            theme.font(12, 600), QColor(p.ink), QColor(255, 254, 251, 215),
+            look.theme.font(12, 600), QColor(p.ink), QColor(255, 254, 251, 215),
         )  # fmt: skip
         box = QRectF(
             strip.left() + window.left * strip.width(),
@@ -370,20 +369,20 @@ class SectionStrip(QWidget):
         painter = QPainter(picture)
         assert self._cut is not None
         room = QRectF(0, 0, size.width(), size.height())
-        paint_cut(painter, room, self._cut, window, QColor(self._theme.palette.dough_edge), image)
+        paint_cut(painter, room, self._cut, window, QColor(look.theme.palette.dough_edge), image)
         painter.end()
         return picture
 
     def _paint_measure(self, painter: QPainter, strip: QRectF) -> None:
         assert self._cut is not None
-        p = self._theme.palette
+        p = look.theme.palette
         painter.setPen(QPen(QColor(p.second), 1.5))
         x = strip.left() - 9
         painter.drawLine(QPointF(x, strip.top()), QPointF(x, strip.bottom()))
         for y in (strip.top(), strip.bottom()):
             painter.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
         painter.save()
-        painter.setFont(self._theme.font(13))
+        painter.setFont(look.theme.font(13))
         painter.translate(x - 8, strip.center().y())
         painter.rotate(-90)
         text = length_text(round(self._cut.thickness_mm, 1))

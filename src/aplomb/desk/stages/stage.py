@@ -4,7 +4,7 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
 
 from aplomb.desk.kit.fields import label
-from aplomb.desk.kit.theme import Theme
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 
 
@@ -19,9 +19,9 @@ class Stage(QScrollArea):
 
     asked = Signal(str, object)
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._theme = session, theme
+        self._session = session
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -31,12 +31,9 @@ class Stage(QScrollArea):
         self._error: QLabel = label("", "wrong")
         self._error.setWordWrap(True)
         self._error.hide()
+        self._old_look = False
         session.studied.connect(self._studied)
-
-    @property
-    def theme(self) -> Theme:
-        """Palette and size of text."""
-        return self._theme
+        look.changed.connect(self._on_look)
 
     def show_error(self, reason: str) -> None:
         """Say why something typed cannot be used; nothing when all is well."""
@@ -51,6 +48,15 @@ class Stage(QScrollArea):
         """Show the formula in hand."""
         raise NotImplementedError
 
+    def _on_look(self) -> None:
+        """Take another look at once, or when it is seen again."""
+        self._old_look = not self.isVisible()
+        if not self._old_look:
+            self._look_changed()
+
+    def _look_changed(self) -> None:
+        """Fit what is measured here to another size of text."""
+
     def _studied(self) -> None:
         if self.isVisible():
             self.refresh()
@@ -58,4 +64,7 @@ class Stage(QScrollArea):
     def showEvent(self, event: QEvent) -> None:
         """Catch up with what changed meanwhile."""
         super().showEvent(event)
+        if self._old_look:
+            self._old_look = False
+            self._look_changed()
         self.refresh()
