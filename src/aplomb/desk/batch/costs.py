@@ -18,13 +18,12 @@ from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings.choices import likely_fats
 from aplomb.core.study.study import Study
-from aplomb.desk.batch.product_editor import read_whole
 from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.local import currency_text, read_price
-from aplomb.work.typed import read_mass
+from aplomb.work.typed import read_mass, read_whole
 
 
 def day_text(iso: str) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFrame, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLayout
 
 from aplomb.core.base.constants import GRAMS_PER_OUNCE
 from aplomb.core.base.errors import AmountError, AplombError
@@ -54,8 +54,9 @@ class ScalePanel(QFrame):
         self.port = SIMULATED
         self.ports = QComboBox()
         self.ports.setAccessibleName("Scale port")
-        self.ports.setEditable(True)
-        self.ports.lineEdit().setAccessibleName(self.ports.accessibleName())
+        typed = QLineEdit()
+        self.ports.setLineEdit(typed)
+        typed.setAccessibleName(self.ports.accessibleName())
         self.ports.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self._hand = self._simulated_hand()
         column = QVBoxLayout(self)
@@ -63,7 +64,7 @@ class ScalePanel(QFrame):
         column.addWidget(self.ports)
         column.addWidget(self._hand)
         self.ports.activated.connect(lambda _: self._choose())
-        self.ports.lineEdit().returnPressed.connect(self._choose)
+        typed.returnPressed.connect(self._choose)
         link.weighed.connect(self._weighed)
 
     def _simulated_hand(self) -> QFrame:

@@ -5,7 +5,8 @@ from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -134,7 +135,7 @@ class BatchStage(Stage):
         self._grid.setColumnStretch(0, 2 if not narrow else 1)
         self._grid.setColumnStretch(1, 3 if not narrow else 0)
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """One column when it is narrow."""
         super().resizeEvent(event)
         self._arrange()
@@ -329,7 +330,7 @@ class BatchStage(Stage):
     def refresh(self) -> None:
         """Show the formula in hand."""
         study = self._session.study
-        self.widget().setEnabled(study is not None)
+        self._inner.setEnabled(study is not None)
         if study is None:
             return
         self._show_wishes(study)
@@ -366,8 +367,8 @@ class BatchStage(Stage):
             self._fields[key].show_value(text)
         losses = scaled.losses
         if losses is not None:
-            for key in ("loss", "trim"):
-                self._fields[f"{key}_pct"].setPlaceholderText(number_text(losses.of(key).value))
+            for key, found in (("loss", losses.loss), ("trim", losses.trim)):
+                self._fields[f"{key}_pct"].setPlaceholderText(number_text(found.value))
             self._origins.setText(
                 f"Bench {number_text(losses.loss.value)} % ({losses.loss.origin}), trim "
                 f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "

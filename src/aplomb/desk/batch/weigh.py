@@ -1,8 +1,17 @@
 """Weighing out on screen: one line at a time, big, from the scale or by hand."""
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QRectF, QSize, Qt
-from PySide6.QtGui import QAccessible, QAccessibleEvent, QKeyEvent, QPainter, QPaintEvent, QShortcut
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QAccessible,
+    QAccessibleEvent,
+    QHideEvent,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QShortcut,
+    QShowEvent,
+)
 from PySide6.QtWidgets import (
     QFrame,
     QLabel,
@@ -183,18 +192,21 @@ class WeighPlace(Place):
         self.at = 0
         self._study, self.run = None, None
         self.refresh()
-        if self.run is not None:
-            self.at = self.run.next() or 0
+        self._go_to_next()
         self._show()
 
-    def showEvent(self, event: QEvent) -> None:
+    def _go_to_next(self) -> None:
+        if self.run is not None:
+            self.at = self.run.next() or 0
+
+    def showEvent(self, event: QShowEvent) -> None:
         """Listen to the scale while it is seen."""
         super().showEvent(event)
         if not self.link.listening:
             self.link.listen(self.port)
             self.scale.show_port(self.port)
 
-    def hideEvent(self, event: QEvent) -> None:
+    def hideEvent(self, event: QHideEvent) -> None:
         """Listen no longer."""
         super().hideEvent(event)
         self.link.stop()

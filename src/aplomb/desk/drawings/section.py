@@ -9,8 +9,9 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import length_unit, mm_text, num
+from aplomb.core.folds.counts import FAT
 from aplomb.core.folds.raster import STREWN, VOID, Section, Window
-from aplomb.core.folds.stack import FAT, Stack
+from aplomb.core.folds.stack import Stack
 from aplomb.core.study.study import Study
 
 DOUGH_RGB = (0xEA, 0xD9, 0xB6)

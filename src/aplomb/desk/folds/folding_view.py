@@ -153,6 +153,8 @@ class FoldingView(QWidget):
         step = study.plan.steps[scene.step - 1]
         along, up = self._scales(study, room)
         before = study.block_after(scene.step - 1)
+        if before is None:
+            return
         if not step.is_turn or not study.worked.turns:
             self._paint_lying(painter, room, before, self._section(scene.step - 1), along, up)
             return
@@ -197,6 +199,8 @@ class FoldingView(QWidget):
         along, up = self._scales(study, room)
         done = len(study.plan.steps)
         start, end = study.block_after(done), study.final_sheet
+        if start is None or end is None:
+            return
         box = _between(start, end, ease(part))
         along = min(along, room.width() / box.length_mm)  # a longer sheet is seen from further off
         log = study.plan.rolls_up and part < 0.02

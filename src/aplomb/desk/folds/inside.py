@@ -147,7 +147,8 @@ class InsidePlace(Place):
         self._exact = 0.0
         self.play = button("Watch it fold", "", self._play, "Alt+O")
         self.play.setShortcut("Alt+O")
-        self.strip = SectionStrip(session, brief=True)
+        self._section = SectionStrip(session, brief=True)
+        self.strip = self._section
         self._across = self._choice("Cut", ("along the last rolling", "across it"))
         self._piece = self._choice("Show", ("the whole sheet", "one piece"))
         self._chart = LeafChart()
@@ -178,7 +179,7 @@ class InsidePlace(Place):
         track.addWidget(self.slider)
         track.addWidget(self._marks)
         self._body.addLayout(track)
-        self._body.addWidget(self.strip)
+        self._body.addWidget(self._section)
         below = self.two_sides(self._judged_card(), self._worked_card(), (5, 6))
         self._body.addLayout(below)
 
@@ -294,7 +295,7 @@ class InsidePlace(Place):
         self.folding.show_moment(moment)
         done = int(moment) - 1
         final = moment >= steps + 2
-        self.strip.show_moment(None if final else max(0, min(done, steps)))
+        self._section.show_moment(None if final else max(0, min(done, steps)))
         self._at.setText(self.folding.words)
         self.slider.setAccessibleDescription(self.folding.words)
 
@@ -319,7 +320,7 @@ class InsidePlace(Place):
             self._stop()
 
     def _ways_changed(self) -> None:
-        self.strip.show_way(
+        self._section.show_way(
             across=self._across.currentIndex() == 1, piece=self._piece.currentIndex() == 1
         )
 
@@ -358,7 +359,7 @@ class InsidePlace(Place):
         study = self._session.study
         if study is None:
             return
-        even = self.strip.even
+        even = self._section.even
         self._chart.show_even(even)
         if even is None:
             leaves = study.readings.fat_leaves

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePoli
 from aplomb.core.base.figures import inches, length_unit, mm_text, num
 from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
 from aplomb.core.folds.sizes import Box
+from aplomb.core.opinion.opinion import Mark
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
@@ -179,7 +180,7 @@ class StepCard(QWidget):
         """Mark what is to be looked at here."""
         if not self._marks:
             return
-        worst = "wrong" if any(mark == "wrong" for mark, _ in self._marks) else "look"
+        worst: Mark = "wrong" if any(mark == "wrong" for mark, _ in self._marks) else "look"
         color = QColor(look.theme.palette.wrong if worst == "wrong" else look.theme.palette.look)
         box = QRectF(room.right() - 25, room.top() + 9, 15, 15)
         paint_mark(painter, box, worst, color, QColor(look.theme.palette.card))
@@ -369,9 +370,9 @@ class Ribbon(QScrollArea):
             self._drop.raise_()
         if down and x >= 0 and self.place:
             here = self.place - 1
-            self.move((gap if gap <= here else gap - 1) - here)
+            self.shift((gap if gap <= here else gap - 1) - here)
 
-    def move(self, by: int) -> None:
+    def shift(self, by: int) -> None:
         """Move the step in hand."""
         if self._study is None or self.place == 0:
             return
@@ -391,7 +392,7 @@ class Ribbon(QScrollArea):
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             by = -1 if key == Qt.Key.Key_Left else 1
             if alt:
-                self.move(by)
+                self.shift(by)
             else:
                 self.pick(self.place + by)
         elif key == Qt.Key.Key_Home:

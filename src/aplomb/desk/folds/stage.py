@@ -23,13 +23,14 @@ from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
-from aplomb.desk.folds.ribbon import MORE_STEPS, Ribbon
+from aplomb.desk.folds.ribbon import Ribbon
 from aplomb.desk.kit.fields import Field, button, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import places_of
+from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import step_words
 from aplomb.work.typed import read_length, reading_text
 
@@ -256,7 +257,7 @@ class FoldsStage(Stage):
     def refresh(self) -> None:
         """Show the formula in hand."""
         study = self._session.study
-        self.widget().setEnabled(study is not None)
+        self._inner.setEnabled(study is not None)
         if study is None:
             return
         if self._session.uid != self._uid:

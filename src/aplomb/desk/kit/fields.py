@@ -141,11 +141,13 @@ def _put_words(made: QAbstractButton | QLineEdit, words: str) -> None:
 
 def respell(root: QWidget) -> None:
     """Write all captions in a widget that hold a unit with that of the house."""
-    for caption in (*root.findChildren(QLabel), *root.findChildren(QAbstractButton)):
+    captions: list[QLabel | QAbstractButton] = list(root.findChildren(QLabel))
+    fields: list[QAbstractButton | QLineEdit] = list(root.findChildren(QLineEdit))
+    for caption in (*captions, *root.findChildren(QAbstractButton)):
         words = caption.property(CAPTION)
         if words is not None:
             caption.setText(in_measures(words))
-    for made in (*root.findChildren(QAbstractButton), *root.findChildren(QLineEdit)):
+    for made in (*fields, *root.findChildren(QAbstractButton)):
         make = made.property(WORDS)
         if make is not None:
             _put_words(made, make())
@@ -188,6 +190,8 @@ def clear(layout: QLayout) -> None:
     """Take every widget out of a layout and those in it, and let go of it."""
     while layout.count():
         item = layout.takeAt(0)
+        if item is None:
+            return
         widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()
@@ -389,7 +393,7 @@ class Field(QLineEdit):
         with mid_event():
             super().focusOutEvent(event)
 
-    def focusInEvent(self, event: QEvent) -> None:
+    def focusInEvent(self, event: QFocusEvent) -> None:
         """Select all on coming in by keyboard."""
         super().focusInEvent(event)
         if not self._bad:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from PySide6.QtCore import QStringListModel, Qt, Signal
-from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCompleter, QDialog, QLineEdit, QListView, QVBoxLayout, QWidget
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.pantry import Pantry
@@ -44,8 +44,10 @@ class FindField(QLineEdit):
         completer = QCompleter(self._names, self)
         completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
         completer.setMaxVisibleItems(MOST_SHOWN)
-        completer.popup().setObjectName("popup")
-        completer.popup().setAccessibleName("Matches")
+        self._popup = QListView()
+        completer.setPopup(self._popup)
+        self._popup.setObjectName("popup")
+        self._popup.setAccessibleName("Matches")
         self.setCompleter(completer)
         self.textEdited.connect(self._search)
         completer.activated.connect(self._take, Qt.ConnectionType.QueuedConnection)
@@ -57,7 +59,7 @@ class FindField(QLineEdit):
         found = self._search_names(text)[:MOST_SHOWN] if text.strip() else []
         self._names.setStringList(list(found))
         if found:
-            self.completer().popup().setStyleSheet(look.theme.style())
+            self._popup.setStyleSheet(look.theme.style())
             self.completer().complete()
 
     def _enter(self) -> None:

@@ -1,5 +1,7 @@
 """A sheet of A4 that is written from the top down, turning the page when it is full."""
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QDate, QLocale, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
@@ -130,7 +132,7 @@ class Page:
         self.painter.drawRect(QRectF(x * UNIT, y * UNIT, side * UNIT, side * UNIT))
 
     def table(
-        self, heads: tuple[str, ...], rows: list[tuple[str, ...]], wides: tuple[float, ...],
+        self, heads: tuple[str, ...], rows: Sequence[tuple[str, ...]], wides: tuple[float, ...],
         *, points: float = 11.5, ticked: bool = False,
     ) -> None:  # fmt: skip
         """Write a table: the first column flush left, all others right [mm].

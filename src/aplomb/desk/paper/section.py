@@ -8,8 +8,8 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, number_text
+from aplomb.core.folds.counts import FAT
 from aplomb.core.folds.raster import Window
-from aplomb.core.folds.stack import FAT
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.section import DOUGH_RGB, EDGE_RGB, FAT_RGB, SectionImage, thickness_at
 
@@ -31,7 +31,7 @@ def _png(cut: SectionImage, scale: int) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    if not image.save(buffer, "PNG"):
+    if not image.save(buffer, b"PNG"):
         raise AplombError("the picture could not be made")
     return bytes(data.data())
 

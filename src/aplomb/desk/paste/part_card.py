@@ -311,7 +311,7 @@ class PartCard(QFrame):
         name = self._rows[index].full_name
         last = len(self._rows) == 1
         at = self._place_of(self._rows[index].line)
-        self._change_lines(f"remove {name}", lambda n: n.pop(at) and None, None)
+        self._change_lines(f"remove {name}", lambda n: n.__delitem__(at), None)
         self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
 
     def _move(self, index: int, by: int, column: int = GRAMS) -> None:

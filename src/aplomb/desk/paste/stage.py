@@ -3,7 +3,8 @@
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.base.figures import celsius_range, celsius_text, number_text, weight_text
@@ -15,7 +16,8 @@ from aplomb.desk.kit.fields import button, label
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.fat_choices import FatChoices
-from aplomb.desk.paste.part_card import GRAMS, PartCard
+from aplomb.desk.paste.line_row import GRAMS
+from aplomb.desk.paste.part_card import PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import keys_of, places_of
@@ -106,7 +108,7 @@ class PasteStage(Stage):
         ways = QBoxLayout.Direction
         self._sides.setDirection(ways.TopToBottom if narrow else ways.LeftToRight)
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """One column when it is narrow."""
         super().resizeEvent(event)
         self._arrange()
@@ -145,7 +147,7 @@ class PasteStage(Stage):
     def refresh(self) -> None:
         """Show the formula in hand."""
         study = self._session.study
-        self.widget().setEnabled(study is not None)
+        self._inner.setEnabled(study is not None)
         if study is None:
             return
         at = self._school.findData(study.formula.school)

@@ -4,7 +4,6 @@ from functools import partial
 
 from PySide6.QtCore import (
     QAbstractListModel,
-    QEvent,
     QModelIndex,
     QPersistentModelIndex,
     QPointF,
@@ -14,7 +13,7 @@ from PySide6.QtCore import (
     QTimer,
     Signal,
 )
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPixmap, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QBoxLayout,
     QLineEdit,
@@ -131,7 +130,8 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         picked = uid == self._session.uid
-        focused = option.widget.hasFocus() and option.widget.currentIndex() == index
+        view = option.widget
+        focused = isinstance(view, QListView) and view.hasFocus() and view.currentIndex() == index
         painter.setPen(QPen(QColor(p.action if picked else p.line), 2 if picked else 1))
         painter.setBrush(QColor(p.picked if focused else p.card))
         painter.drawRoundedRect(room, 8, 8)
@@ -266,7 +266,7 @@ class ShelfStage(QWidget):
             "Rename…", "", partial(self.asked.emit, "name", None), keys_of("name")
         )
         self._delete = button("Delete", "", session.shelf.delete, "Delete; Ctrl+Z brings it back")
-        self._new = button("New formula", "main", session.shelf.new, keys_of("new"))
+        self._new = button("New formula", "main", self._begin, keys_of("new"))
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 18, 12)
         column.setSpacing(8)
@@ -297,7 +297,7 @@ class ShelfStage(QWidget):
         column.addStretch(1)
         return page
 
-    def showEvent(self, event: QEvent) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """Draw the sections once the window stands: NumPy is not waited for at the start."""
         super().showEvent(event)
         QTimer.singleShot(SECTIONS_AFTER_MS, self, self._draw_sections)
@@ -306,12 +306,15 @@ class ShelfStage(QWidget):
         self._delegate.with_sections = True
         self.list.viewport().update()
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Set the search above the buttons when it is narrow."""
         super().resizeEvent(event)
         narrow = self.width() < look.theme.px(560)
         direction = QBoxLayout.Direction
         self._bar.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
+
+    def _begin(self) -> None:
+        self._session.shelf.new()
 
     def _look_changed(self) -> None:
         self._model.reset()

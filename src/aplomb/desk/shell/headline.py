@@ -2,15 +2,17 @@
 
 import math
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import (
     QColor,
+    QFocusEvent,
     QFontMetrics,
     QKeyEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPolygonF,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QFrame,
@@ -215,7 +217,7 @@ class Figure(QWidget):
             low, high, x = math.log(low), math.log(high), math.log(max(value, band.axis_low))
         return min(1.0, max(0.0, (x - low) / (high - low)))
 
-    def focusInEvent(self, event: QEvent) -> None:
+    def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the focus."""
         super().focusInEvent(event)
         self.update()
@@ -284,7 +286,7 @@ class Headline(QFrame):
         for i, figure in enumerate(self.figures):
             self._grid.addWidget(figure, i // columns, i % columns)
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Shorten the name to the room there is, or set the figures in two rows."""
         super().resizeEvent(event)
         self._fit()

@@ -75,7 +75,7 @@ class CommandSearch(QDialog):
             and isinstance(event, QKeyEvent)
             and event.type() in (QEvent.Type.KeyPress,)
         ):
-            by = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(event.key())
+            by = {int(Qt.Key.Key_Up): -1, int(Qt.Key.Key_Down): 1}.get(event.key())
             if by is not None:
                 at = max(0, min(len(self._found) - 1, self.list.currentIndex().row() + by))
                 self.list.setCurrentIndex(self._names.index(at))

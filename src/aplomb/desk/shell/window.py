@@ -41,6 +41,7 @@ from aplomb.desk.shell.menu import pop_up_menu
 from aplomb.desk.shell.net import Net
 from aplomb.desk.shell.opinion import OpinionView
 from aplomb.desk.shell.rail import Rail
+from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import (
     BATCH,
     COMMANDS,
@@ -502,11 +503,13 @@ class Window(QWidget):
         if self._section_asked:
             return True
         stage = self._stage()
+        if not isinstance(stage, Stage):
+            return False
         strip = self.section.sizeHint().height()
         there = self.section.isVisibleTo(self)
         room = stage.viewport().height() - (0 if there else strip)
         if self._number == FOLDS:  # its cards and the sheet stand whole, or the section gives way
-            return stage.widget().minimumSizeHint().height() <= room
+            return stage.least_height() <= room
         return room >= look.theme.px(LEAST_PAGE)
 
     def _show_section(self) -> None:

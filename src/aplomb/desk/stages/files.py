@@ -19,7 +19,7 @@ class Desk(Protocol):
     def say(self, words: str) -> None:
         """Say something for a while."""
 
-    def commit(self) -> None:
+    def commit(self) -> bool:
         """Hand over what is being typed."""
 
     def show_stage(self, number: int) -> None:

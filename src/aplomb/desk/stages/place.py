@@ -2,8 +2,8 @@
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
 from aplomb.desk.kit.fields import button, label, row
@@ -65,7 +65,7 @@ class Place(Stage):
         """True when two things do not fit side by side."""
         return self.viewport().width() < look.theme.px(720)
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """One column when it is narrow."""
         super().resizeEvent(event)
         self.arrange()

@@ -1,8 +1,9 @@
 """The section strip with its lens."""
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
+    QFocusEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
@@ -10,6 +11,8 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QPixmap,
+    QResizeEvent,
+    QShowEvent,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -143,7 +146,7 @@ class SectionStrip(QWidget):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event: QEvent) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """Catch up with what changed meanwhile."""
         super().showEvent(event)
         self.refresh()
@@ -440,12 +443,12 @@ class SectionStrip(QWidget):
             (at.x() - strip.left()) / strip.width(), (strip.bottom() - at.y()) / strip.height()
         )
 
-    def resizeEvent(self, event: QEvent) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """The pictures are made anew at another size."""
         super().resizeEvent(event)
         self._whole = self._lens = None
 
-    def focusInEvent(self, event: QEvent) -> None:
+    def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the focus."""
         super().focusInEvent(event)
         self.update()

@@ -1,6 +1,7 @@
 """What the stages on the open formula share: a scrolled page that catches up when it is seen."""
 
-from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
 
 from aplomb.desk.kit.fields import label
@@ -35,6 +36,10 @@ class Stage(QScrollArea):
         session.studied.connect(self._studied)
         look.changed.connect(self._on_look)
 
+    def least_height(self) -> int:
+        """Give the height in which all of it stands [px]."""
+        return self._inner.minimumSizeHint().height()
+
     def show_error(self, reason: str) -> None:
         """Say why something typed cannot be used; nothing when all is well."""
         self._error.setText(reason)
@@ -61,7 +66,7 @@ class Stage(QScrollArea):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event: QEvent) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """Catch up with what changed meanwhile."""
         super().showEvent(event)
         if self._old_look:
