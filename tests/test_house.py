@@ -25,7 +25,11 @@ def test_requirements_are_pinned_by_hash_without_addresses(name):
 
 def test_run_and_dev_agree():
     pins = [
-        dict(re.findall(r"^([a-z0-9-]+)==([\w.]+)", (ROOT / "requirements" / f).read_text(), re.M))
+        dict(
+            re.findall(
+                r"^([a-z0-9-]+)==([\w.]+)", (ROOT / "requirements" / f).read_text(), re.MULTILINE
+            )
+        )
         for f in ("run.txt", "dev.txt")
     ]
     assert pins[0].items() <= pins[1].items()

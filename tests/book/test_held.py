@@ -54,9 +54,9 @@ def opened_elsewhere(path):
     """What another process is told that opens the book."""
     return subprocess.run(
         [sys.executable, "-c",
-         "import sys; from pathlib import Path; from aplomb.book.book import Book, BookError\n"
+         ("import sys; from pathlib import Path; from aplomb.book.book import Book, BookError\n"
          "try: Book(Path(sys.argv[1])).close()\n"
-         "except BookError as error: print(error)", str(path)],
+         "except BookError as error: print(error)"), str(path)],
         env=dict(os.environ, PYTHONPATH=str(SRC)), capture_output=True, text=True, check=True,
     ).stdout  # fmt: skip
 

@@ -164,8 +164,8 @@ def test_a_file_dialog_looks_at_names_only(window, qtbot, tmp_path):
         assert isinstance(dialog, QFileDialog)
         other = subprocess.run(
             [sys.executable, "-c",
-             "import sqlite3, sys; d = sqlite3.connect(sys.argv[1], timeout=0.1);"
-             "d.execute('BEGIN IMMEDIATE')", str(path)],
+             ("import sqlite3, sys; d = sqlite3.connect(sys.argv[1], timeout=0.1);"
+             "d.execute('BEGIN IMMEDIATE')"), str(path)],
             capture_output=True, text=True, check=False,
         )  # fmt: skip
         seen.append(other.stderr)

@@ -171,7 +171,7 @@ def hold(path: Path, whole: Session, names: dict[str, str], store: set[str]) -> 
             return f"lost without a word: {lost[0]}"
         missing = store - {kept.key for kept in session.store.rows()}
         if missing and not told:
-            return f"lost without a word: {sorted(missing)[0]}"
+            return f"lost without a word: {min(missing)}"
         for uid in session.shelf.entries:
             session.shelf.study_of(uid)
             session.shelf.select(uid)

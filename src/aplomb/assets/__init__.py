@@ -68,8 +68,11 @@ class DemoBatch(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """The invented demo book: its house, prices, formulas in their order on the shelf, what is
-    there, what the day wants, and batches that were made."""
+    """The invented demo book.
+
+    Its house, prices, formulas in their order on the shelf, what is there, what the day wants,
+    and batches that were made.
+    """
 
     house: House
     items: tuple[Item, ...]

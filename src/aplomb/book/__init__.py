@@ -1,0 +1,1 @@
+"""The SQLite book, its history, settings and paths."""

@@ -42,7 +42,7 @@ class Entry:
         made = cls.__new__(cls)
         made.uid, made.place, made.changed = uid, place, changed
         made.name, made.purpose = name, purpose
-        made._body, made._formula = body, None
+        made._body, made._formula = body, None  # noqa: SLF001 - another way to make one
         return made
 
     @property

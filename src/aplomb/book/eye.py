@@ -1,4 +1,7 @@
-"""An eye on the file of an open book: is it still there, and has nobody else written to it?"""
+"""An eye on the file of an open book.
+
+Is it still there, and has nobody else written to it?
+"""
 
 import os
 import zlib

@@ -104,8 +104,10 @@ def migrate_3(db: sqlite3.Connection) -> None:
 
 
 def migrate_4(db: sqlite3.Connection) -> None:
-    """Bring a book of version 4 to version 5: the house says its heaviest block and how it
-    measures, formulas hold water back, and a weighed line may have ended early.
+    """Bring a book of version 4 to version 5.
+
+    The house says its heaviest block and how it measures, formulas hold water back, and a
+    weighed line may have ended early.
 
     As from 2 to 3, only the number changes.
 

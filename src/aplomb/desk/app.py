@@ -109,8 +109,9 @@ def _own(path: Path) -> Book:
 
 
 def _last_or_own(last: str) -> tuple[Book, str]:
-    """Open the book opened last, or else the user's own, or else a new one: the window opens in
-    any case, and says what could not be.
+    """Open the book opened last, or else the user's own, or else a new one.
+
+    The window opens in any case, and says what could not be.
 
     Returns
     -------

@@ -1,1 +1,1 @@
-"""Devices at the bench, spoken to over a line protocol; each with a simulated stand-in."""
+"""The scale: its line protocol, a serial line or TCP, a simulated one."""

@@ -1,0 +1,1 @@
+"""Formulas as JSON, tables as CSV and XLSX, in and out."""

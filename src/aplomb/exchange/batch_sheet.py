@@ -24,8 +24,10 @@ _FORBIDDEN = str.maketrans(dict.fromkeys("[]:*?/\\'", "-"))
 
 
 def sheet_name(name: str, taken: Sequence[str]) -> str:
-    """Give a name that office programs take for a sheet: at most 31 signs, none of them special,
-    and no other's."""
+    """Give a name that office programs take for a sheet.
+
+    At most 31 signs, none of them special, and no other's.
+    """
     plain = name.translate(_FORBIDDEN).strip()[:31] or "Batch"
     number, found = 2, plain
     while found.casefold() in (t.casefold() for t in taken):

@@ -66,13 +66,13 @@ def order_csv(studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, floa
     rows: list[Sequence[object]] = [
         ("supplier", "material", "needed_g", "stock_g", "pack_g", "packs", "cost", "price_date")
     ]
-    for line in order_list([s.scaled for s in studies], pantry, stock).lines:
-        rows.append(
+    rows += [
             (
                 safe(line.supplier), safe(line.name), f"{line.needed_g:g}", f"{line.stock_g:g}",
                 "" if line.pack_g is None else f"{line.pack_g:g}",
                 line.packs if line.pack_g else "",
                 "" if line.cost is None else f"{line.cost:.2f}", line.date,
             )
-        )  # fmt: skip
+        for line in order_list([s.scaled for s in studies], pantry, stock).lines
+    ]  # fmt: skip
     return _written(rows)

@@ -70,6 +70,7 @@ class SupplierRow:
                 self.cells[column] = tidied_text(cell[: LONGEST.get(column, LONGEST_CELL)])
 
     def text(self, column: str) -> str:
+        """Give a cell as text; what a spreadsheet would take for a sum is refused."""
         found = self.cells.get(column, "")
         if found.startswith(("=", "+", "@")):
             self.wrong.append(f"{column}: begins with “{found[0]}”, as a spreadsheet’s sum does")
@@ -77,6 +78,7 @@ class SupplierRow:
         return found
 
     def number(self, column: str) -> float | None:
+        """Give a cell as a number; None for an empty one, or for one that is none and is told."""
         found = self.text(column).replace("%", "").strip()
         if not found or found in ("-", "–", "n/a", "na"):
             return None
@@ -98,6 +100,7 @@ class SupplierRow:
         self, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],
         taken: set[str], today: str,
     ) -> SupplierItem | RowTrouble:  # fmt: skip
+        """Read the row: a material with its price, or why it cannot be one."""
         name = " ".join(self.text("name").split())
         key, old = self._identity(name, pantry, names, seen, taken)
         material = self._material(key, name, old)

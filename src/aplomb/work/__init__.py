@@ -1,0 +1,1 @@
+"""The open book and the hand that changes it, without a window."""

@@ -19,8 +19,11 @@ READ_AT_ONCE = 200
 
 
 def first_formula(name: str) -> Formula:
-    """Give the formula that a new one starts from: the usual parts, with water and salt in
-    common proportion, so that every figure has a value at once."""
+    """Give the formula that a new one starts from.
+
+    The usual parts, with water and salt in common proportion, so that every figure has a value
+    at once.
+    """
     return Formula(
         name=name,
         dough=(Line("plain_flour", 1000), Line("water", 500), Line("salt", 18)),

@@ -145,8 +145,11 @@ class Store:
         self._change(words, {DEMAND: _body(check_demand(demand))})
 
     def put_record(self, words: str, record: BatchRecord, stock: Stock | None = None) -> None:
-        """Keep what was done and measured of a batch, and with it the stock that is left when one
-        is given; raises AplombError as `set_house`."""
+        """Keep what was done and measured of a batch.
+
+        And with it the stock that is left when one is given; raises AplombError as
+        `set_house`.
+        """
         rows: dict[str, str | None] = {RECORD + record.key: _body(check_record(record))}
         if stock is not None:
             rows[STOCK] = _body(check_stock(stock))

@@ -1,7 +1,7 @@
 """What a book's store means: the house, own materials, prices, stock, demand, batches made."""
 
 from collections.abc import Callable, Collection, Iterable, Mapping
-from datetime import date
+from datetime import datetime
 from typing import TypeVar
 
 import msgspec
@@ -107,7 +107,7 @@ def reference_changed(
         items = reading.items()
         made = replace(
             made, pantry=shipped.pantry.holding(items), house=house,
-            today=date.today().isoformat(),
+            today=datetime.now().astimezone().date().isoformat(),
         )  # fmt: skip
     if keys is None or any(key.startswith(RECORD) for key in keys):
         records = reading.rows(RECORD, BatchRecord, check_record)

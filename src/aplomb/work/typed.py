@@ -42,8 +42,11 @@ def percent_text(percent: float) -> str:
 
 
 def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
-    """Read a length [mm]; nothing is 0 where that is allowed. A bare number is in mm, or cm where
-    the caption says so, and in inches where the house measures in these."""
+    """Read a length [mm]; nothing is 0 where that is allowed.
+
+    A bare number is in mm, or cm where the caption says so, and in inches where the house
+    measures in these.
+    """
     if zero and text.strip() in ("", "0"):
         return 0.0
     unit = "cm" if in_cm and length_unit() == "mm" else length_unit()

@@ -163,8 +163,11 @@ class Workbench:
         raise refused or BookError("There is no free name for a new book; keep a copy elsewhere.")
 
     def _in_new_file(self, path: Path) -> Book:
-        """Put all that is here into a new file: a copy of the book with its history, or, when that
-        is not sound or no longer there, what is held here."""
+        """Put all that is here into a new file.
+
+        A copy of the book with its history, or, when that is not sound or no longer there,
+        what is held here.
+        """
         if not self.book.rebuild:
             try:
                 self.book.copy_to(path)

@@ -1,0 +1,1 @@
+"""What all computation stands on: constants, errors, units, figures, the house."""

@@ -136,8 +136,10 @@ def temp_unit() -> TempUnit:
 
 
 def house_unit(unit: str) -> str:
-    """Give the house's unit for g, kg, mm, cm, °C or K, alone or as the first word; any other
-    stays as it is."""
+    """Give the house's unit for g, kg, mm, cm, °C or K, alone or as the first word.
+
+    Any other stays as it is.
+    """
     first, blank, rest = unit.partition(" ")
     other = {
         "g": "g" if _mass_unit[0] == "g" else "oz", "kg": "kg" if _mass_unit[0] == "g" else "lb",
@@ -148,8 +150,10 @@ def house_unit(unit: str) -> str:
 
 
 def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
-    """Write a number in the house's unit and without it: one given in g, °C or K, or in mm, of
-    which ``cm`` makes centimetres."""
+    """Write a number in the house's unit and without it.
+
+    One given in g, °C or K, or in mm, of which ``cm`` makes centimetres.
+    """
     first = unit.partition(" ")[0]
     if first == "g" and _mass_unit[0] == "oz":
         return ounces(value)
@@ -163,8 +167,10 @@ def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
 
 
 def in_measures(caption: str) -> str:
-    """Write a caption that is or ends in a unit with that of the house: ``Edge, mm`` as
-    ``Edge, in``, ``g a piece`` as ``oz a piece``."""
+    """Write a caption that is or ends in a unit with that of the house.
+
+    ``Edge, mm`` as ``Edge, in``, ``g a piece`` as ``oz a piece``.
+    """
     words, comma, unit = caption.rpartition(", ")
     return f"{words}{comma}{house_unit(unit)}"
 

@@ -131,9 +131,13 @@ def _patterns() -> _Patterns:
         re.compile(r"\s*(?:between|from)\b\s*", re.IGNORECASE),
         re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
         re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
-        re.compile(r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.I),
+        re.compile(
+            r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.IGNORECASE
+        ),
         re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
-        re.compile(r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.I),
+        re.compile(
+            r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.IGNORECASE
+        ),
     )
 
 
@@ -367,7 +371,7 @@ LARGE_UNIT = 100.0
 def _adds(text: str, at: int) -> bool:
     at = _skip_blank(text, at)
     return at < len(text) and (
-        text[at] in "+&" or re.match(r"(?:plus|and)\b", text[at:], re.I) is not None
+        text[at] in "+&" or re.match(r"(?:plus|and)\b", text[at:], re.IGNORECASE) is not None
     )
 
 
@@ -389,7 +393,7 @@ def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, 
     value, shown, end = _number(text, said_between.end() if said_between else at, decimal)
     to = patterns.to.match(text, end)
     if to is None and said_between is not None:
-        to = re.compile(r"\s*and\b\s*", re.I).match(text, end)
+        to = re.compile(r"\s*and\b\s*", re.IGNORECASE).match(text, end)
     if to is not None:
         high, high_shown, stop = _number(text, to.end(), decimal)
         if high > value:

@@ -75,18 +75,22 @@ _ABROAD: _Table = [
         "spoon of 15 mL",
         Kind.VOLUME,
         15.0,
-        "el esslöffel essl cucharada cucharadas cda cdas cucchiaio cucchiai càs càsoupe càs "
-        "cuilàsoupe cuillàsoupe cuillèreàsoupe cuillèresàsoupe cuillereàsoupe eetlepel eetlepels "
-        "msk matsked matskedar spsk spiseskje colherdesopa colheresdesopa łyżka łyżki",
+        (
+            "el esslöffel essl cucharada cucharadas cda cdas cucchiaio cucchiai càs càsoupe càs "
+            "cuilàsoupe cuillàsoupe cuillèreàsoupe cuillèresàsoupe cuillereàsoupe eetlepel "
+            "eetlepels msk matsked matskedar spsk spiseskje colherdesopa colheresdesopa łyżka łyżki"
+        ),
     ),
     (
         "spoon of 5 mL",
         Kind.VOLUME,
         5.0,
-        "tl teelöffel teel cucharadita cucharaditas cdta cdtas cdita cucchiaino cucchiaini càc "
-        "càcafé càthé cuilàcafé cuilàthé cuillàcafé cuillèreàcafé cuillèresàcafé cuillèreàthé "
-        "cuillereàcafé theelepel theelepels tsk tesked teskedar teske colherdechá colheresdechá "
-        "łyżeczka łyżeczki",
+        (
+            "tl teelöffel teel cucharadita cucharaditas cdta cdtas cdita cucchiaino "
+            "cucchiaini càc càcafé càthé cuilàcafé cuilàthé cuillàcafé cuillèreàcafé "
+            "cuillèresàcafé cuillèreàthé cuillereàcafé theelepel theelepels tsk tesked "
+            "teskedar teske colherdechá colheresdechá łyżeczka łyżeczki"
+        ),
     ),
 ]
 """Spoons in other languages, 15 and 5 mL (common practice)."""

@@ -1,0 +1,1 @@
+"""From a formula to a batch: masses, blocks, pieces, sheets, trays, weighing."""

@@ -67,8 +67,10 @@ class WeighStep(Struct, frozen=True):
 
 
 def weighing_order(lines: Sequence[Weighed], pantry: Pantry) -> tuple[Weighed, ...]:
-    """Put the lines of a batch in the order in which they are weighed: parts as they come, and
-    in each the dry before the wet, the cold last."""
+    """Put the lines of a batch in the order in which they are weighed.
+
+    Parts as they come, and in each the dry before the wet, the cold last.
+    """
     parts = list(Part)
 
     def place(line: Weighed) -> tuple[int, str, int]:
@@ -158,8 +160,10 @@ class Run(Struct, frozen=True):
         return any(line.enough for line in self.record.lines if line.key == step.key)
 
     def next(self, after: int = -1) -> int | None:
-        """Give the place of the next line to weigh, from the top when none follows; None when all
-        is weighed."""
+        """Give the place of the next line to weigh, from the top when none follows.
+
+        None when all is weighed.
+        """
         steps = self.steps
         order = [*range(after + 1, len(steps)), *range(min(after + 1, len(steps)))]
         return next((i for i in order if self.open(steps[i])), None)
@@ -182,8 +186,10 @@ class Run(Struct, frozen=True):
         return replace(self, record=self.record.weighed(line))
 
     def ratio(self, at: int) -> float:
-        """By how much the rest must be scaled so that a line weighed too much of is right [-]; 1
-        when it is not."""
+        """Give by how much the rest must be scaled so that a line weighed too much of is right [-].
+
+        1 when it is not.
+        """
         step = self.steps[at]
         got = self.got(step)
         if got is None or step.target_g <= 0 or step.judged(got) != "more":

@@ -1,0 +1,1 @@
+"""Heat: properties of dough and fat, water and ice for a mix."""

@@ -1,0 +1,1 @@
+"""Solid fat over temperature; firmness by cone penetration."""

@@ -1,0 +1,1 @@
+"""Plans of turns: leaves, sections, sheets, motion, claims."""

@@ -215,7 +215,7 @@ def _numbers(words: list[str]) -> tuple[list[int], Span | None, str]:
     spoken = _Spoken()
     for word in [*words, ""]:
         if word and spoken.takes(_TWICE_WORDS.get(word, word)):
-            if not spoken.value and spoken.last not in ("digits",):
+            if not spoken.value and spoken.last != "digits":
                 spoken = _Spoken()
             continue
         if spoken.last:

@@ -52,8 +52,10 @@ def _plans(turns: range) -> list[Plan]:
         for panels in combinations_with_replacement(PANELS, number):
             if panels.count(2) == len(panels) > 3:
                 continue
-            for enclosure in SHEETS:
-                found.append(Plan(enclosure, tuple(Step(Way.FOLD, n) for n in spread(panels))))
+            found += [
+                Plan(enclosure, tuple(Step(Way.FOLD, n) for n in spread(panels)))
+                for enclosure in SHEETS
+            ]
     return found
 
 

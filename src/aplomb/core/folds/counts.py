@@ -72,8 +72,10 @@ class Counts(Struct, frozen=True):
 
 
 def refuse_unworkable(plan: Plan, *, part: bool = False) -> None:
-    """Raise AplombError for a plan that is read but cannot be worked; of a part of one, the
-    portions need not come to all the fat."""
+    """Raise AplombError for a plan that is read but cannot be worked.
+
+    Of a part of one, the portions need not come to all the fat.
+    """
     if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
         raise AplombError(
             "a portion (+3) spreads fat that was not enclosed; begin the line with “portions”"

@@ -53,8 +53,10 @@ class Evenness(Struct, frozen=True):
 
     @property
     def evenness(self) -> float:
-        """1 when every vertical meets as many leaves, less the more they differ: 1 - spread over
-        mean, 0 at the least [-]."""
+        """1 when every vertical meets as many leaves, less the more they differ.
+
+        1 - spread over mean, 0 at the least [-].
+        """
         return max(0.0, 1 - self.spread / self.mean) if self.mean > 0 else 0.0
 
 

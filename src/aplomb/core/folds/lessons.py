@@ -133,8 +133,7 @@ def _frames(motion: Motion) -> tuple[Frame, ...]:
         return (Frame(f"{motion.laid} {motion.done}"),)
     frames = [Frame(motion.laid)]
     every = 1 if many <= 3 else 2
-    for i in range(every, many, every):
-        frames.append(Frame(motion.swings[i - 1].words, i / many))
+    frames += [Frame(motion.swings[i - 1].words, i / many) for i in range(every, many, every)]
     frames.append(Frame(f"{motion.swings[-1].words} {motion.done}", 1.0))
     return tuple(frames)
 

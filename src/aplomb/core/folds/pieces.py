@@ -221,8 +221,11 @@ def _of(table: Floats, place: Places) -> Floats:
 
 
 def _lattice(mass: Mass, share: float) -> tuple[int, float, float]:
-    """Layers of pieces, their height over the mass's, and their width over a cell's [-], that
-    together fill so much of the mass when every cell has one."""
+    """Layers of pieces.
+
+    Their height over the mass's, and their width over a cell's [-], that together fill so much
+    of the mass when every cell has one.
+    """
     piece = mass.piece_mm * FORMS[mass.form][2]
     high = min(1.0, piece / mass.height_mm)
     cell = piece / share ** (1 / 3)

@@ -478,8 +478,10 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
 def logs_of(
     plan: Plan, how: Enclosing | None, worked: Worked, working: Working
 ) -> tuple[tuple[float, float], ...]:
-    """Length and thickness of every sheet that is rolled to a log, a coil first [mm]; of a coil the
-    length that has fat."""
+    """Length and thickness of every sheet that is rolled to a log, a coil first [mm].
+
+    Of a coil the length that has fat.
+    """
     found = []
     if how is not None and how.shape == "coil":
         found.append((how.dough.length_mm - working.border_mm, working.coil_mm))

@@ -1,0 +1,1 @@
+"""Over several formulas: the day’s demand, order list, costs, cut plans."""

@@ -69,8 +69,10 @@ class Sheets(Struct, frozen=True):
 
 
 def limits_of(study: Study, house: House) -> tuple[Limits, ...]:
-    """Give what sheets must keep within: bench, belt, and the block that these take; for a sheet
-    that lies on a tray the tray too, each way round."""
+    """Give what sheets must keep within: bench, belt, and the block that these take.
+
+    For a sheet that lies on a tray the tray too, each way round.
+    """
     keep = 1 - study.scaled.losses.loss.value / 100 if study.scaled.losses else 1.0
     bench = Limits(
         house.bench_mm, house.sheet_wide_mm,

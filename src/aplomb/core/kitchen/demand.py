@@ -39,8 +39,10 @@ def own_piece(formula: Formula) -> Product:
 
 
 def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays, ...]:
-    """Put what a batch gives of each product on trays; a product without a thickness of its own is
-    as thick as the formula's final sheet."""
+    """Put what a batch gives of each product on trays.
+
+    A product without a thickness of its own is as thick as the formula's final sheet.
+    """
     products = {p.name: p for p in formula.products}
     found = []
     for made in (*scaled.made, *scaled.from_offcuts):

@@ -1,0 +1,1 @@
+"""Lists of ingredients as people write them."""

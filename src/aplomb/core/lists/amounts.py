@@ -133,7 +133,9 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> Found:
 def _joined(words: list[str]) -> str:
     text = " ".join(words)
     text = re.sub(r"\s+([,;|])", r"\1", text)
-    return re.sub(r"^(?:of|de|d’|d')\s+", "", text.strip(" ,;:|–—-/=+&"), flags=re.I).strip(" ,;:")
+    return re.sub(
+        r"^(?:of|de|d’|d')\s+", "", text.strip(" ,;:|–—-/=+&"), flags=re.IGNORECASE
+    ).strip(" ,;:")
 
 
 def _longest(
@@ -159,6 +161,10 @@ def _read(text: str, decimal: DecimalSign, measures: Measures, *, first: bool) -
         amount = parse_amount(text, decimal, measures)
     except AmountError:
         return None
-    if amount.bare and not _FIGURE.search(text) and (not first or re.match(r"an?\b", text, re.I)):
+    if (
+        amount.bare
+        and not _FIGURE.search(text)
+        and (not first or re.match(r"an?\b", text, re.IGNORECASE))
+    ):
         return None
     return amount

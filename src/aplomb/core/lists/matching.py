@@ -71,14 +71,14 @@ def stems(words: str) -> tuple[str, ...]:
     return tuple(found)
 
 
+_SMALL = ("and", "of", "a", "the", "or")
+
+
 @lru_cache(maxsize=20_000)
 def _name_stems(name: str) -> frozenset[str]:
     """Stems of a material's own name; nothing of it is left out but small words."""
-    found = []
-    for word in re.split(r"[\s/,;-]+", name.casefold()):
-        if (s := stem(word)) and s not in ("and", "of", "a", "the", "or"):
-            found.append(s)
-    return frozenset(found)
+    found = (stem(word) for word in re.split(r"[\s/,;-]+", name.casefold()))
+    return frozenset(each for each in found if each and each not in _SMALL)
 
 
 def names_of(material: Ingredient) -> tuple[str, ...]:

@@ -84,8 +84,10 @@ _HEADINGS: tuple[tuple[str, Part], ...] = (
     (r"finish|glaz|wash|top(?:ping)?s?\b|to brush|brushing|dorure|decorat", Part.FINISH),
     (_BLOCK_WORDS, Part.BLOCK),
     (
-        r"dough|base|d[ée]trempe|paste|pastry|mix|\bp[âa]te\b|teig|pastello|impasto|\bmasa\b|deeg"
-        r"|ingredients?",
+        (
+            r"dough|base|d[ée]trempe|paste|pastry|mix|\bp[âa]te\b|teig|pastello|impasto|\bmasa\b|deeg"
+            r"|ingredients?"
+        ),
         Part.DOUGH,
     ),
 )
@@ -104,8 +106,10 @@ _PARTS_OF_A_LINE: tuple[tuple[str, Part], ...] = (
     (r"\b(?:for|to)\s+(?:dust\w*|flour\w*|the bench|roll\w*)|\bdusting\b", Part.DUSTING),
     (r"glaz|brush|egg wash|to finish|for the top", Part.FINISH),
     (
-        r"\b(?:for|to)\s+(?:the\s+)?(?:laminat\w*|enclos\w*|fold\w*|turns?|block|layer\w*)"
-        r"|\blaminating|\blamination|\broll[- ]in\b|\btourage\b|\bbeurrage\b",
+        (
+            r"\b(?:for|to)\s+(?:the\s+)?(?:laminat\w*|enclos\w*|fold\w*|turns?|block|layer\w*)"
+            r"|\blaminating|\blamination|\broll[- ]in\b|\btourage\b|\bbeurrage\b"
+        ),
         Part.BLOCK,
     ),
 )

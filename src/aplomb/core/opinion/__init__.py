@@ -1,0 +1,1 @@
+"""The second opinion: one rule, one function."""

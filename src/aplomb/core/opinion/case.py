@@ -158,8 +158,10 @@ def with_singles(plan: Plan, many: int) -> Plan:
 
 
 def merged(formula: Formula, part: Part, material: str, grams: float) -> Formula:
-    """Add so many grams of a material to a part, or take them out; what is left of a line at
-    nothing goes."""
+    """Add so many grams of a material to a part, or take them out.
+
+    What is left of a line at nothing goes.
+    """
     lines = list(formula.lines(part))
     for i, line in enumerate(lines):
         if line.material == material:

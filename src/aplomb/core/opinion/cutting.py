@@ -92,8 +92,10 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
 
 
 def loss_out_of_range(case: RuleInput) -> Opinion | None:
-    """Say that a typed loss lies outside what is seen in use; the trim of a sheet that is laid out
-    is worked out, not guessed."""
+    """Say that a typed loss lies outside what is seen in use.
+
+    The trim of a sheet that is laid out is worked out, not guessed.
+    """
     for kind in KINDS:
         typed, usual = getattr(case.formula.batch, f"{kind}_pct"), USUAL[kind]
         if typed is None or usual.low <= typed <= usual.high:

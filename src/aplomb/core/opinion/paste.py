@@ -213,7 +213,7 @@ MOST_DUSTING_PCT = 6.0
 def dusting_much(case: RuleInput) -> Opinion | None:
     """Say that much dusting flour is planned."""
     flour = case.accounts.flour_g
-    found = lines_of(case, Part.DUSTING, lambda m: True)
+    found = lines_of(case, Part.DUSTING, lambda _: True)
     percent = 100 * sum(grams for _, grams in found) / flour if flour > 0 else 0.0
     if percent <= MOST_DUSTING_PCT + 0.05:
         return None

@@ -1,0 +1,1 @@
+"""Materials, formulas, what they add up to, and one material for another."""

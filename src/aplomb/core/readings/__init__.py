@@ -1,0 +1,1 @@
+"""What each figure of a formula means; the likeliest other fats."""

@@ -207,8 +207,10 @@ class Study(Struct, frozen=True):
 
     @property
     def final_sheet(self) -> Box:
-        """The final sheet of one block, rolled on from it as the turns are; 1 mm long for an empty
-        paste."""
+        """The final sheet of one block, rolled on from it as the turns are.
+
+        1 mm long for an empty paste.
+        """
         volume = self.block_ml - sum(trim.off_ml for trim in self.worked.trims)
         high = self.formula.sheet_mm
         before = self.block_after(len(self.plan.steps))
@@ -221,8 +223,10 @@ class Study(Struct, frozen=True):
 
     @property
     def piece_mm(self) -> float:
-        """Length of a piece along the sheet, of a square one when only its weight is known [mm];
-        0 when it is not known."""
+        """Length of a piece along the sheet.
+
+        Of a square one when only its weight is known [mm]; 0 when it is not known.
+        """
         batch = self.formula.batch
         wanted = self.formula.wanted
         if wanted:
@@ -241,8 +245,10 @@ class Study(Struct, frozen=True):
         return ideal and not self.plan.leaves_are_means
 
     def fat_share_after(self, done: int | None = None) -> float:
-        """Volume share of the fat in the paste after so many steps of the plan [-]; after all of
-        them for None, 0 without fat."""
+        """Volume share of the fat in the paste after so many steps of the plan [-].
+
+        After all of them for None, 0 without fat.
+        """
         share = self.readings.fat_volume_share or 0.0
         return fat_share_at(self.plan, share, self.worked, done) if 0 < share < 1 else share
 

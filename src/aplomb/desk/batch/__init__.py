@@ -1,0 +1,1 @@
+"""The Batch stage and the places beside it."""

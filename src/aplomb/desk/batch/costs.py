@@ -145,7 +145,7 @@ class CostsPlace(Place):
         if study is None:
             return
         self._show_losses(study)
-        self._show_records(study)
+        self._show_records()
         self._show_costs(study)
 
     def _show_losses(self, study: Study) -> None:
@@ -180,7 +180,7 @@ class CostsPlace(Place):
     def _records(self) -> list[BatchRecord]:
         return [r for r in self._session.reference.records if r.uid == self._session.uid]
 
-    def _show_records(self, study: Study) -> None:
+    def _show_records(self) -> None:
         records = self._records()
         keys = [self._which.itemData(i) for i in range(self._which.count())]
         if keys != [r.key for r in records]:
@@ -262,8 +262,7 @@ class CostsPlace(Place):
             words.append("Paste from the freezer and scrap were paid for before: not counted.")
         self._words.setText(" ".join(w for w in words if w))
         rows = [Row("Product", ("good", "paste", "on it", "a piece"), "head")]
-        for each in costs.products:
-            rows.append(
+        rows += [
                 Row(
                     each.name or "Pieces",
                     (
@@ -272,7 +271,8 @@ class CostsPlace(Place):
                     ),
                     "changed" if each.over_target else "plain",
                 )
-            )  # fmt: skip
+            for each in costs.products
+        ]  # fmt: skip
         self.products.show_rows(tuple(rows))
         dear = [
             f"! {each.name}: {money(each.each, 3)} is over its target of {money(each.target, 2)}."

@@ -105,8 +105,10 @@ class DayPlace(Place):
         return frame
 
     def _studies(self) -> dict[str, Study]:
-        """The formulas that have a line each: all of a small book; of a large one those wanted,
-        those looked for, and the one in hand."""
+        """The formulas that have a line each: all of a small book.
+
+        Of a large one those wanted, those looked for, and the one in hand.
+        """
         entries = self._session.shelf.entries
         uids = list(entries)
         self._more.setVisible(len(uids) > MOST_LISTED)

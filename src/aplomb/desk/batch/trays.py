@@ -145,9 +145,10 @@ class TraysPlace(Place):
     @staticmethod
     def _notes(trays: tuple[OnTrays, ...], many: int, house: House) -> str:
         notes = []
-        for tray in trays:
-            if not tray.a_tray:
-                notes.append(f"{tray.name or 'A piece'} is larger than the tray.")
+        notes += [
+            f"{tray.name or 'A piece'} is larger than the tray." for tray in trays
+            if not tray.a_tray
+        ]  # fmt: skip
         if many > house.rack_spaces:
             notes.append(
                 f"The fridge has {house.rack_spaces} tray spaces: {many - house.rack_spaces} trays "

@@ -78,7 +78,8 @@ class WeighPlace(Place):
     """One line at a time.
 
     Enter takes what is on the scale, T tares, Backspace goes back, S scales the rest after too
-    much. Whatever is weighed is in the batch's record at once."""
+    much. Whatever is weighed is in the batch's record at once.
+    """
 
     TITLE = "Weigh out"
     HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
@@ -187,7 +188,7 @@ class WeighPlace(Place):
         """Put the keyboard where Enter takes the weight."""
         self.first_focus(self.take)
 
-    def begin(self, target: object) -> None:
+    def begin(self, _target: object) -> None:
         """Begin with the batch in hand, where its record ends."""
         self.at = 0
         self._study, self.run = None, None
@@ -284,8 +285,10 @@ class WeighPlace(Place):
             self._keep(grams, "hand")
 
     def end_line(self) -> None:
-        """End the line in hand with less than was wanted: with what is on the scale, else with what
-        was weighed of it before."""
+        """End the line in hand with less than was wanted.
+
+        With what is on the scale, else with what was weighed of it before.
+        """
         run, step = self.run, self.step
         if run is None or step is None:
             return
@@ -543,8 +546,10 @@ class WeighPlace(Place):
 def _end_words(run: Run, study: Study) -> str:
     """Say what was weighed, and what else comes to it before the last rolling."""
     words = [
-        f"Paste as weighed: {g_text(run.paste_g, 1)}. It stands in the batch’s record, "
-        "under losses and costs."
+        (
+            f"Paste as weighed: {g_text(run.paste_g, 1)}. It stands in the batch’s record, "
+            "under losses and costs."
+        )
     ]
     if study.scaled.scrap_in_g > 0:
         words.append(

@@ -1,0 +1,1 @@
+"""Painters over plain data, alike on screen and paper."""

@@ -1,0 +1,1 @@
+"""The Folds stage and the places beside it."""

@@ -309,8 +309,10 @@ class PlansPlace(Place):
             [
                 (
                     each.plan,
-                    f"{each.fat_leaves} leaves of {number_text(each.fat_leaf_um, 1)} µm · "
-                    f"{each.turns} turns, {each.rests} rests · about {each.minutes:.0f} min",
+                    (
+                        f"{each.fat_leaves} leaves of {number_text(each.fat_leaf_um, 1)} µm · "
+                        f"{each.turns} turns, {each.rests} rests · about {each.minutes:.0f} min"
+                    ),
                 )
                 for each in self._found
             ],
@@ -344,8 +346,10 @@ class PlansPlace(Place):
             [
                 (
                     each.plan,
-                    f"{each.convention}: {number_text(each.counts.fat, 0)} leaves of fat, "
-                    f"{number_text(each.counts.leaves, 0)} in all",
+                    (
+                        f"{each.convention}: {number_text(each.counts.fat, 0)} leaves of fat, "
+                        f"{number_text(each.counts.leaves, 0)} in all"
+                    ),
                 )
                 for each in self._meanings
             ],

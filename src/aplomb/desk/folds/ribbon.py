@@ -1,6 +1,7 @@
 """The ribbon of what is done to the paste: each turn drawn as the folded strip it is."""
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
@@ -18,7 +19,6 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePoli
 from aplomb.core.base.figures import inches, length_unit, mm_text, num
 from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
 from aplomb.core.folds.sizes import Box
-from aplomb.core.opinion.opinion import Mark
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
@@ -27,6 +27,9 @@ from aplomb.desk.kit.theme import look
 from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import rectangle
 from aplomb.work.typed import reading_text
+
+if TYPE_CHECKING:
+    from aplomb.core.opinion.opinion import Mark
 
 DRAG_FROM = 12
 """How far a card is pulled before it is dragged [px]."""

@@ -1,6 +1,7 @@
 """The Folds stage: the ribbon of what is done to the paste, each turn drawn and sized."""
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QRectF, Qt, Signal
@@ -19,8 +20,6 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import bare_text, cm_text
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
-from aplomb.core.folds.sizes import Box
-from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import Ribbon
@@ -33,6 +32,10 @@ from aplomb.work.commands import places_of
 from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import step_words
 from aplomb.work.typed import read_length, reading_text
+
+if TYPE_CHECKING:
+    from aplomb.core.folds.sizes import Box
+    from aplomb.core.paste.formula import Formula
 
 
 class SheetView(QWidget):
@@ -246,7 +249,7 @@ class FoldsStage(Stage):
         changed: Formula = replace(formula, **{name: value})
         self._session.shelf.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
 
-    def _picked(self, place: int) -> None:
+    def _picked(self, _place: int) -> None:
         self.refresh()
         self.moment.emit(self.moment_shown())
 

@@ -1,0 +1,1 @@
+"""Small pieces that every room of the desk uses; they know of no book."""

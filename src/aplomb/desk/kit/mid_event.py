@@ -32,8 +32,10 @@ def mid_event() -> Iterator[None]:
 
 
 class Graveyard(QObject):
-    """Widgets that are let go. They die when no dialog holds up the event in which they were: it
-    may have begun in one of them.
+    """Widgets that are let go.
+
+    They die when no dialog holds up the event in which they were: it may have begun in one of
+    them.
 
     Signals
     -------

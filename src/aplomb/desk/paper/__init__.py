@@ -1,1 +1,1 @@
-"""Papers: batch card, lists, cut plan, allergens, labels; painted alike on screen and paper."""
+"""Papers: one painter for PDF, printer and preview."""

@@ -269,8 +269,10 @@ def _cautions(page: Page, study: Study, pantry: Pantry) -> None:
     words = "Allergens: " + (", ".join(found) if found else "none in the materials as listed")
     page.y += page.text(MARGIN, page.y, 182, words, font(13, 700), wrap=True) + 1
     cautions = [
-        "Raw flour and raw egg are not eaten. Note how long filled or dairy-rich paste stands out "
-        "of the cold. Cool before packing. Hands off sheeter rollers; guards stay on."
+        (
+            "Raw flour and raw egg are not eaten. Note how long filled or dairy-rich paste stands "
+            "out of the cold. Cool before packing. Hands off sheeter rollers; guards stay on."
+        )
     ]
     if study.formula.school == "gluten_free":
         cautions.append(

@@ -49,14 +49,18 @@ def paint_cut(canvas: Canvas, job: Job) -> None:
 def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     rolled = plan.rolled
     for words in (
-        f"Roll {plan.sheets} sheet{'s' if plan.sheets > 1 else ''} to "
-        f"{sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
-        f"{mm_text(rolled.height_mm, 2)} "
-        f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}.",
-        f"Lift it, let it draw back to "
-        f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)}, "
-        f"{mm_text(plan.sheet.height_mm, 2)}; trim "
-        f"{mm_text(plan.edge_mm, 1)} off every rolled edge.",
+        (
+            f"Roll {plan.sheets} sheet{'s' if plan.sheets > 1 else ''} to "
+            f"{sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
+            f"{mm_text(rolled.height_mm, 2)} "
+            f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}."
+        ),
+        (
+            f"Lift it, let it draw back to "
+            f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)}, "
+            f"{mm_text(plan.sheet.height_mm, 2)}; trim "
+            f"{mm_text(plan.edge_mm, 1)} off every rolled edge."
+        ),
         "Cut the thick lines first, from edge to edge, with a long sharp blade straight down.",
     ):
         page.y += page.text(MARGIN, page.y, INNER, words, font(12.5), wrap=True) + 0.6

@@ -108,9 +108,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
         f"Dough wanted at {celsius_text(f.dough_c)}"
         + (f"; water {cold}." if (cold := water_words(study, job.pantry)) else ".")
     ]
-    for line in f.dough:
-        if line.note:
-            mixing.append(f"{job.pantry[line.material].name}: {line.note}.")
+    mixing += [f"{job.pantry[line.material].name}: {line.note}." for line in f.dough if line.note]
     mixing.append("Stop when the bowl is wiped clean and the mass holds when squeezed.")
     if f.batch.blocks > 1:
         mixing.append(

@@ -18,8 +18,10 @@ PX_MM = 0.27
 
 
 def font(points: float, weight: int = 400, family: str = TEXT) -> QFont:
-    """Give a font for paper: no ligatures or variant letters, so that its text can
-    be copied out again."""
+    """Give a font for paper.
+
+    No ligatures or variant letters, so that its text can be copied out again.
+    """
     made = QFont(family)
     made.setPixelSize(round(points * 0.3528 * UNIT))
     made.setWeight(QFont.Weight(weight))

@@ -5,6 +5,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice
+from PySide6.QtGui import QImageWriter
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, number_text
@@ -31,7 +32,7 @@ def _png(cut: SectionImage, scale: int) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    if not image.save(buffer, b"PNG"):
+    if not QImageWriter(buffer, QByteArray(b"PNG")).write(image):
         raise AplombError("the picture could not be made")
     return bytes(data.data())
 
@@ -81,8 +82,10 @@ def section_picture(
         return _png(cut, PNG_SCALE)
     words = escape(section_words(study, cut.thickness_mm, upto), {'"': "&quot;"})
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDE} {HIGH + FOOT}" '
-        f'width="{WIDE}" height="{HIGH + FOOT}" role="img" aria-label="{words}">',
+        (
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDE} {HIGH + FOOT}" '
+            f'width="{WIDE}" height="{HIGH + FOOT}" role="img" aria-label="{words}">'
+        ),
         f"<title>{words}</title>",
         f'<rect width="{WIDE}" height="{HIGH}" fill="{_colour(DOUGH_RGB)}"/>',
     ]

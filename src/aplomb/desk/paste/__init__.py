@@ -1,0 +1,1 @@
+"""The Paste stage and the places beside it."""

@@ -1,8 +1,9 @@
 """Compare the formula with another one, or with a revision of itself."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QComboBox
 
-from aplomb.book.changes import Revision
 from aplomb.core.base.errors import AplombError
 from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.fields import button, card, label, row
@@ -10,6 +11,9 @@ from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_revision
 from aplomb.desk.stages.place import Place
+
+if TYPE_CHECKING:
+    from aplomb.book.changes import Revision
 
 
 class ComparePlace(Place):

@@ -1,0 +1,1 @@
+"""The window round the stages: rail, headline, menu, search, second opinion, files."""

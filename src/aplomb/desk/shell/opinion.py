@@ -131,8 +131,11 @@ class OpinionView(QScrollArea):
         self.setWidget(inner)
 
     def refresh(self) -> None:
-        """Show what there is to say. The card of a rule that goes on speaking is kept: it may hold
-        the keyboard, or be the one that is being pressed."""
+        """Show what there is to say.
+
+        The card of a rule that goes on speaking is kept: it may hold the keyboard, or be
+        the one that is being pressed.
+        """
         study = self._session.study
         opinions = study.shown_opinions if study else ()
         self._remedies = remedies(study, self._session.reference) if study else {}

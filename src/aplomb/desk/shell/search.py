@@ -73,7 +73,7 @@ class CommandSearch(QDialog):
         if (
             seen is self.words
             and isinstance(event, QKeyEvent)
-            and event.type() in (QEvent.Type.KeyPress,)
+            and event.type() == QEvent.Type.KeyPress
         ):
             by = {int(Qt.Key.Key_Up): -1, int(Qt.Key.Key_Down): 1}.get(event.key())
             if by is not None:

@@ -197,8 +197,10 @@ class Window(QWidget):
                 pressed.connect(partial(self.do, command.key))
 
     def _make_acts(self) -> dict[str, Callable[..., object]]:
-        """Give what the window does for each command, and for what only it can do: that takes
-        what it is about."""
+        """Give what the window does for each command, and for what only it can do.
+
+        That takes what it is about.
+        """
         papers, files, shelf = self.papers, self.files, self.session.shelf
         acts: dict[str, Callable[..., object]] = {
             f"stage {i + 1}": partial(self.show_stage, i) for i in range(len(STAGES))
@@ -474,8 +476,11 @@ class Window(QWidget):
 
     @property
     def _opinion_open(self) -> bool:
-        """True when the second opinion is shown; it gives way while it has nothing to say, and to
-        large text in a small window, until it is asked for."""
+        """True when the second opinion is shown.
+
+        It gives way while it has nothing to say, and to large text in a small window, until
+        it is asked for.
+        """
         study = self.session.study
         roomy = self.width() >= look.theme.px(ROOMY) and bool(study and study.shown_opinions)
         return self.session.settings.opinion_open and (roomy or self._opinion_asked)
@@ -496,8 +501,10 @@ class Window(QWidget):
 
     @property
     def _section_open(self) -> bool:
-        """True when the section is shown below a stage; it gives way where the stage would not find
-        room above it, until it is asked for."""
+        """True when the section is shown below a stage.
+
+        It gives way where the stage would not find room above it, until it is asked for.
+        """
         if not self.session.settings.section_open:
             return False
         if self._section_asked:

@@ -1,0 +1,1 @@
+"""What stages and places are made from."""
