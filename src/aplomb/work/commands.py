@@ -210,6 +210,14 @@ COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PLACES)}
 def keys_of(key: str) -> str:
     """Give the keys of a command, as menus and hints show them.
 
+    Parameters
+    ----------
+    key : str
+
+    Returns
+    -------
+    str
+
     Examples
     --------
     >>> keys_of("undo")
@@ -221,6 +229,14 @@ def keys_of(key: str) -> str:
 def places_of(room: str) -> tuple[Command, ...]:
     """Give the places beside a stage, in the order of their buttons.
 
+    Parameters
+    ----------
+    room : str
+
+    Returns
+    -------
+    tuple[Command, ...]
+
     Examples
     --------
     >>> [place.words for place in places_of("folds")][1:]
@@ -231,6 +247,15 @@ def places_of(room: str) -> tuple[Command, ...]:
 
 def stage_of(key: str) -> int:
     """Give the number of the stage that a place stands beside.
+
+    Parameters
+    ----------
+    key : str
+
+    Returns
+    -------
+    int
+        [-].
 
     Examples
     --------
@@ -309,6 +334,14 @@ _SIGNS = {
 def shown(keys: str) -> str:
     """Write one key sequence as a person reads it.
 
+    Parameters
+    ----------
+    keys : str
+
+    Returns
+    -------
+    str
+
     Examples
     --------
     >>> shown("Ctrl+-"), shown("Alt+Left"), shown("PgDown")
@@ -323,6 +356,15 @@ def shown(keys: str) -> str:
 
 
 def some_words(commands: Iterable[Command]) -> str:
-    """Say how many commands there are, for a screen reader."""
+    """Say how many commands there are, for a screen reader.
+
+    Parameters
+    ----------
+    commands : Iterable[Command]
+
+    Returns
+    -------
+    str
+    """
     many = len(tuple(commands))
     return "nothing fits" if many == 0 else f"{many} found"

@@ -44,12 +44,26 @@ _local: list[Local] = [Local()]
 
 
 def set_local(local: Local) -> None:
-    """Write money and days so from now on."""
+    """Write money and days so from now on.
+
+    Parameters
+    ----------
+    local : Local
+    """
     _local[0] = local
 
 
 def money_text(price: float) -> str:
     """Write a price without its currency: always two places.
+
+    Parameters
+    ----------
+    price : float
+        In the book’s currency.
+
+    Returns
+    -------
+    str
 
     Examples
     --------
@@ -60,12 +74,33 @@ def money_text(price: float) -> str:
 
 
 def currency_sign(currency: str) -> str:
-    """Give the book's currency, or the place's own when it has chosen none."""
+    """Give the book's currency, or the place's own when it has chosen none.
+
+    Parameters
+    ----------
+    currency : str
+
+    Returns
+    -------
+    str
+    """
     return currency or _local[0].currency or "€"
 
 
 def currency_text(price: float, currency: str, digits: int = 2) -> str:
     """Write a price with its currency, where and as the place puts it.
+
+    Parameters
+    ----------
+    price : float
+        In the book’s currency.
+    currency : str
+    digits : int
+        [-].
+
+    Returns
+    -------
+    str
 
     Examples
     --------
@@ -80,6 +115,17 @@ def currency_text(price: float, currency: str, digits: int = 2) -> str:
 
 def read_price(text: str, currency: str) -> float:
     """Read a price with or without its currency.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    currency : str
+
+    Returns
+    -------
+    float
+        [-].
 
     Raises
     ------
@@ -101,6 +147,15 @@ def read_price(text: str, currency: str) -> float:
 def date_text(day: date, *, weekday: bool = False) -> str:
     """Write a day.
 
+    Parameters
+    ----------
+    day : date
+    weekday : bool
+
+    Returns
+    -------
+    str
+
     Examples
     --------
     >>> date_text(date(2026, 11, 3), weekday=True)
@@ -113,6 +168,14 @@ def date_text(day: date, *, weekday: bool = False) -> str:
 
 def day_text(iso: str) -> str:
     """Write a day or moment in ISO 8601 as a day, in local time; what is none stays as it is.
+
+    Parameters
+    ----------
+    iso : str
+
+    Returns
+    -------
+    str
 
     Examples
     --------
@@ -128,6 +191,14 @@ def day_text(iso: str) -> str:
 
 def moment_text(moment: datetime) -> str:
     """Write a day with its hour.
+
+    Parameters
+    ----------
+    moment : datetime
+
+    Returns
+    -------
+    str
 
     Examples
     --------

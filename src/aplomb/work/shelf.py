@@ -23,6 +23,14 @@ def first_formula(name: str) -> Formula:
 
     The usual parts, with water and salt in common proportion, so that every figure has a value
     at once.
+
+    Parameters
+    ----------
+    name : str
+
+    Returns
+    -------
+    Formula
     """
     return Formula(
         name=name,

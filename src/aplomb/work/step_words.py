@@ -38,18 +38,47 @@ class StepWords(Struct, frozen=True):
 
 
 def rectangle(box: Box) -> str:
-    """Write the size of a sheet: 57 × 20 cm."""
+    """Write the size of a sheet: 57 × 20 cm.
+
+    Parameters
+    ----------
+    box : Box
+
+    Returns
+    -------
+    str
+    """
     return sides_cm(box.length_mm, box.width_mm)
 
 
 def blank_size(blank: Blank, places: int = 1) -> str:
-    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80."""
+    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80.
+
+    Parameters
+    ----------
+    blank : Blank
+    places : int
+        [-].
+
+    Returns
+    -------
+    str
+    """
     sides = [bare_text(side, "mm", places) for side in (blank.length_mm, blank.width_mm)]
     return f"⌀ {sides[0]}" if blank.round else " × ".join(sides)
 
 
 def fold_words(step: Step) -> str:
-    """Say how a sheet is folded, within a sentence."""
+    """Say how a sheet is folded, within a sentence.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+    """
     return {
         Way.STACK: f"cut in {step.panels} and stack",
         Way.QUARTER: "fold in half, then across",
@@ -67,7 +96,16 @@ SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
 
 
 def dough_and_fat_words(study: Study) -> str:
-    """Say what dough and fat block of one block weigh; empty for an empty paste."""
+    """Say what dough and fat block of one block weigh; empty for an empty paste.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
     scaled, a = study.scaled, study.accounts
     if scaled.factor <= 0 or a.block_g <= 0:
         return ""
@@ -77,7 +115,16 @@ def dough_and_fat_words(study: Study) -> str:
 
 
 def share_words(study: Study) -> str:
-    """Say what the parts weigh that a finished block is shared out into; empty for whole ones."""
+    """Say what the parts weigh that a finished block is shared out into; empty for whole ones.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
     scaled, shares = study.scaled, study.formula.batch.shares
     if shares < 2 or scaled.finished_g <= 0:
         return ""
@@ -87,7 +134,16 @@ def share_words(study: Study) -> str:
 
 
 def offcut_words(study: Study) -> str:
-    """Say what is made of offcuts, and when they do not give all of it; empty for nothing."""
+    """Say what is made of offcuts, and when they do not give all of it; empty for nothing.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
     found = []
     for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
         few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
@@ -97,20 +153,47 @@ def offcut_words(study: Study) -> str:
 
 
 def batch_facts(study: Study) -> list[str]:
-    """Say what a block is made of, what it is shared out into, and what its offcuts give."""
+    """Say what a block is made of, what it is shared out into, and what its offcuts give.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    list[str]
+    """
     each = (dough_and_fat_words(study), share_words(study), offcut_words(study))
     return [words for words in each if words]
 
 
 def block_words(step: WeighStep) -> str:
-    """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
+    """Say how a weighed line of the fat block is parted over blocks; empty for any other.
+
+    Parameters
+    ----------
+    step : WeighStep
+
+    Returns
+    -------
+    str
+    """
     if step.weighed.part is not Part.BLOCK or step.blocks < 2:
         return ""
     return f"{step.blocks} blocks, {g_text(step.block_g, 1)} each"
 
 
 def trim_words(step: Step) -> str:
-    """Say what is trimmed."""
+    """Say what is trimmed.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+    """
     edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
     return f"Trim {mm_text(step.trim_mm)} off {edges[step.edges]}"
 
@@ -170,6 +253,15 @@ def direction_words(before: Box, sheet: Box) -> str:
     """Say which way is rolled how far, after the quarter turn.
 
     What was the block's width lies along the rolling now, and its folded ends at the sides.
+
+    Parameters
+    ----------
+    before : Box
+    sheet : Box
+
+    Returns
+    -------
+    str
     """
     along = sheet.length_mm / before.width_mm
     across = sheet.width_mm / before.length_mm
@@ -180,7 +272,18 @@ def direction_words(before: Box, sheet: Box) -> str:
 
 
 def passes_words(before: Box, sheet: Box, house: House) -> str:
-    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter."""
+    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter.
+
+    Parameters
+    ----------
+    before : Box
+    sheet : Box
+    house : House
+
+    Returns
+    -------
+    str
+    """
     if house.belt_mm <= 0:
         return ""
     gaps = passes_mm(before.height_mm, sheet.height_mm, house.pass_pct / 100)
@@ -227,7 +330,16 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
 
 
 def dough_words(how: Enclosing) -> str:
-    """Say how large the dough is that goes round the fat."""
+    """Say how large the dough is that goes round the fat.
+
+    Parameters
+    ----------
+    how : Enclosing
+
+    Returns
+    -------
+    str
+    """
     if how.shape == "cross":
         return (
             f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: its middle "
@@ -250,7 +362,16 @@ def _border_words(study: Study) -> str:
 
 
 def batch_words(study: Study) -> str:
-    """Say what a batch gives, and of how much paste."""
+    """Say what a batch gives, and of how much paste.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
     scaled = study.scaled
     if scaled.trouble:
         return scaled.trouble

@@ -116,7 +116,16 @@ def reference_changed(
 
 
 def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
-    """Give the kitchen of a book, and what of its store could not be read."""
+    """Give the kitchen of a book, and what of its store could not be read.
+
+    Parameters
+    ----------
+    store : Mapping[str, str]
+
+    Returns
+    -------
+    tuple[Kitchen, dict[str, str]]
+    """
     reading = _Reading(store)
     stock = reading.row(STOCK, Stock, check_stock) or Stock()
     demand = reading.row(DEMAND, Demand, check_demand) or Demand()
@@ -124,13 +133,33 @@ def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:
-    """Give an item as key and body of the store; None for one that holds nothing."""
+    """Give an item as key and body of the store; None for one that holds nothing.
+
+    Parameters
+    ----------
+    item : Item
+
+    Returns
+    -------
+    tuple[str, str or None]
+    """
     nothing = item.material is None and item.pack is None
     return ITEM + item.key, None if nothing else msgspec.json.encode(item).decode()
 
 
 def users_of(key: str, entries: Iterable[Entry], pantry: Pantry) -> list[str]:
-    """Name the formulas and blends that use a material; one that cannot be read is passed over."""
+    """Name the formulas and blends that use a material; one that cannot be read is passed over.
+
+    Parameters
+    ----------
+    key : str
+    entries : Iterable[Entry]
+    pantry : Pantry
+
+    Returns
+    -------
+    list[str]
+    """
     users = []
     for entry in entries:
         try:

@@ -20,7 +20,25 @@ _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
 def read_mass(text: str, *, zero: bool = False) -> float:
-    """Read a mass [g]; raises AmountError for anything else, and for 0 where it is not allowed."""
+    """Read a mass [g]; raises AmountError for anything else, and for 0 where it is not allowed.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    zero : bool
+        Whether nothing is allowed.
+
+    Returns
+    -------
+    float
+        [g].
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+    """
     if zero and text.strip() in ("", "0"):
         return 0.0
     amount = parse_amount(text, decimal_sign())
@@ -36,9 +54,24 @@ def bare_grams() -> float:
     return GRAMS_PER_OUNCE if mass_unit() == "oz" else 1.0
 
 
-def percent_text(percent: float) -> str:
-    """Write a percentage for a column: always one place."""
-    return num(percent, ".1f")
+def percent_text(percent: float | None) -> str:
+    """Write a percentage for a column: always one place; a dash for none.
+
+    Parameters
+    ----------
+    percent : float or None
+        [%].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> percent_text(50), percent_text(None)
+    ('50.0', '–')
+    """
+    return "–" if percent is None else num(percent, ".1f")
 
 
 def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
@@ -46,6 +79,19 @@ def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
 
     A bare number is in mm, or cm where the caption says so, and in inches where the house
     measures in these.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    zero : bool
+        Whether nothing is allowed.
+    in_cm : bool
+
+    Returns
+    -------
+    float
+        [mm].
     """
     if zero and text.strip() in ("", "0"):
         return 0.0
@@ -54,7 +100,23 @@ def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
 
 
 def read_size(text: str) -> tuple[float, float]:
-    """Read a piece as length × width [mm]."""
+    """Read a piece as length × width [mm].
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    tuple[float, float]
+        [mm].
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+    """
     parts = text.lower().replace("x", "×").split("×")
     if len(parts) != 2:
         raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
@@ -63,12 +125,39 @@ def read_size(text: str) -> tuple[float, float]:
 
 
 def read_whole(text: str) -> int:
-    """Read a whole number, 0 and nothing too."""
+    """Read a whole number, 0 and nothing too.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    int
+        [-].
+    """
     return 0 if text.strip() in ("", "0") else parse_count(text)
 
 
 def read_temp(text: str) -> float:
-    """Read a temperature [°C], in °C or °F; raises AmountError for anything else."""
+    """Read a temperature [°C], in °C or °F; raises AmountError for anything else.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    float
+        [°C].
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+    """
     found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
     if found is None:
         raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
@@ -78,7 +167,23 @@ def read_temp(text: str) -> float:
 
 
 def read_warming(text: str) -> float:
-    """Read a difference of temperatures [K], in K or °C, or in °F; raises AmountError."""
+    """Read a difference of temperatures [K], in K or °C, or in °F; raises AmountError.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    float
+        [K].
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+    """
     bare = re.sub(r"\s*K\s*$", "", text)
     if bare != text:
         return read_temp(f"{bare} C")
@@ -89,7 +194,16 @@ def read_warming(text: str) -> float:
 
 
 def reading_text(value: float | None) -> str:
-    """Write a reading in few signs."""
+    """Write a reading in few signs.
+
+    Parameters
+    ----------
+    value : float or None
+
+    Returns
+    -------
+    str
+    """
     if value is None:
         return "–"
     if value >= 1e6:

@@ -10,7 +10,21 @@ class AplombError(Exception):
 
 
 def as_sentence(error: Exception) -> str:
-    """Write what was raised as a sentence: a capital first, one full stop last."""
+    """Write what was raised as a sentence: a capital first, one full stop last.
+
+    Parameters
+    ----------
+    error : Exception
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> as_sentence(AplombError('the file is empty'))
+    'The file is empty.'
+    """
     words = str(error)
     return f"{words[:1].upper()}{words[1:].removesuffix('.')}."
 

@@ -64,6 +64,13 @@ def num(value: float, spec: str | int = "g") -> str:
     ------
     ValueError
         For a specification that is not of a plain number.
+
+    Examples
+    --------
+    >>> num(12.34, '.1f')
+    '12.3'
+    >>> num(7.0)
+    '7'
     """
     if isinstance(spec, int):
         return number_text(value, spec)
@@ -85,6 +92,11 @@ def number_text(value: float, digits: int = 1) -> str:
     -------
     str
         Grouped by thin spaces, with the decimal sign that is set.
+
+    Examples
+    --------
+    >>> number_text(12.50, 2)
+    '12.5'
     """
     text = f"{value:,.{digits}f}"
     if "." in text:
@@ -139,6 +151,19 @@ def house_unit(unit: str) -> str:
     """Give the house's unit for g, kg, mm, cm, °C or K, alone or as the first word.
 
     Any other stays as it is.
+
+    Parameters
+    ----------
+    unit : str
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> house_unit('g a piece')
+    'g a piece'
     """
     first, blank, rest = unit.partition(" ")
     other = {
@@ -153,6 +178,23 @@ def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
     """Write a number in the house's unit and without it.
 
     One given in g, °C or K, or in mm, of which ``cm`` makes centimetres.
+
+    Parameters
+    ----------
+    value : float
+        [-].
+    unit : str
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> bare_text(35.0, 'cm')
+    '3.5'
     """
     first = unit.partition(" ")[0]
     if first == "g" and _mass_unit[0] == "oz":
@@ -170,13 +212,36 @@ def in_measures(caption: str) -> str:
     """Write a caption that is or ends in a unit with that of the house.
 
     ``Edge, mm`` as ``Edge, in``, ``g a piece`` as ``oz a piece``.
+
+    Parameters
+    ----------
+    caption : str
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> in_measures('Final sheet, mm')
+    'Final sheet, mm'
     """
     words, comma, unit = caption.rpartition(", ")
     return f"{words}{comma}{house_unit(unit)}"
 
 
 def ounces(grams: float) -> str:
-    """Write a mass in ounces, without its unit: to a hundredth, the smallest to a thousandth."""
+    """Write a mass in ounces, without its unit: to a hundredth, the smallest to a thousandth.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+
+    Returns
+    -------
+    str
+    """
     value = grams / GRAMS_PER_OUNCE
     return number_text(value, 2 if abs(value) >= 0.5 else 3)
 
@@ -195,6 +260,11 @@ def g_text(grams: float, spec: str | int = "g") -> str:
     -------
     str
         ``250 g``; or ``8.82 oz``, and ``2 lb 3.3 oz`` from a pound on.
+
+    Examples
+    --------
+    >>> g_text(250.0)
+    '250 g'
     """
     if _mass_unit[0] == "g":
         return f"{num(grams, spec)} g"
@@ -202,31 +272,93 @@ def g_text(grams: float, spec: str | int = "g") -> str:
 
 
 def grams_text(grams: float) -> str:
-    """Write a mass without its unit, with as many places as matter: in grams, or ounces."""
+    """Write a mass without its unit, with as many places as matter: in grams, or ounces.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+
+    Returns
+    -------
+    str
+    """
     if _mass_unit[0] == "oz":
         return ounces(grams)
     return number_text(grams, 0 if grams >= 1000 else 1 if grams >= 10 else 2)
 
 
 def weight_text(grams: float) -> str:
-    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.3 oz``."""
+    """Write a mass with its unit and as many places as matter: ``12.5 g``, or ``2 lb 3.3 oz``.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+
+    Returns
+    -------
+    str
+    """
     return f"{grams_text(grams)} g" if _mass_unit[0] == "g" else _pounds(grams)
 
 
 def mass_text(grams: float) -> str:
-    """Write a mass in g, or in kg from 1 kg on; in ounces, or in pounds from one on."""
+    """Write a mass in g, or in kg from 1 kg on; in ounces, or in pounds from one on.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> mass_text(850.0), mass_text(2340.0)
+    ('850 g', '2.34 kg')
+    """
     if _mass_unit[0] == "oz":
         return _pounds(grams)
     return f"{number_text(grams / 1000, 3)} kg" if grams >= 1000 else weight_text(grams)
 
 
 def kg_text(grams: float, spec: str | int = "g") -> str:
-    """Write a large mass with its unit: ``1.25 kg``, or ``2 lb 12.1 oz``."""
+    """Write a large mass with its unit: ``1.25 kg``, or ``2 lb 12.1 oz``.
+
+    Parameters
+    ----------
+    grams : float
+        [g].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> kg_text(2340.0, '.1f')
+    '2.3 kg'
+    """
     return f"{num(grams / 1000, spec)} kg" if _mass_unit[0] == "g" else _pounds(grams)
 
 
 def example_mass(*, large: bool = False) -> str:
-    """Give a weight as a person of this house would type it, for a field that is empty."""
+    """Give a weight as a person of this house would type it, for a field that is empty.
+
+    Parameters
+    ----------
+    large : bool
+        Of a block rather than a line.
+
+    Returns
+    -------
+    str
+    """
     if _mass_unit[0] == "g":
         return f"{num(1.5)} kg" if large else "250 g"
     return "3 lb" if large else "8 oz"
@@ -241,22 +373,84 @@ def _pounds(grams: float) -> str:
 
 
 def mm_text(value: float, spec: str | int = "g") -> str:
-    """Write a length with its unit: ``3 mm``, or ``⅛ in``; `spec` is of the millimetres."""
+    """Write a length with its unit: ``3 mm``, or ``⅛ in``; `spec` is of the millimetres.
+
+    Parameters
+    ----------
+    value : float
+        [-].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+    """
     return f"{bare_text(value, 'mm', spec)} {house_unit('mm')}"
 
 
 def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
-    """Write a length given in mm with its unit: ``22 cm``, or ``8⅝ in``; `spec` of the cm."""
+    """Write a length given in mm with its unit: ``22 cm``, or ``8⅝ in``; `spec` of the cm.
+
+    Parameters
+    ----------
+    value_mm : float
+        [mm].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> cm_text(223.0)
+    '22 cm'
+    """
     return f"{bare_text(value_mm, 'cm', spec)} {house_unit('cm')}"
 
 
 def sides_mm(length: float, width: float, spec: str | int = ".0f") -> str:
-    """Write length × width, given in mm, in millimetres or inches."""
+    """Write length × width, given in mm, in millimetres or inches.
+
+    Parameters
+    ----------
+    length : float
+        [mm].
+    width : float
+        [mm].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+    """
     return _several((length, width), "mm", " × ", spec)
 
 
 def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
-    """Write length × width, given in mm, in centimetres or inches."""
+    """Write length × width, given in mm, in centimetres or inches.
+
+    Parameters
+    ----------
+    length_mm : float
+        [mm].
+    width_mm : float
+        [mm].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> sides_cm(900.0, 420.0)
+    '90 × 42 cm'
+    """
     return _several((length_mm, width_mm), "cm", " × ", spec)
 
 
@@ -278,6 +472,11 @@ def inches(value_mm: float) -> str:
     str
         In eighths; in sixteenths, 32nds or 64ths where an eighth is more than 6 % off; in decimals
         what is so thin that these are too. Fields read it back.
+
+    Examples
+    --------
+    >>> inches(38.1), inches(3.0)
+    ('1½', '⅛')
     """
     if value_mm == 0 or not math.isfinite(value_mm):
         return num(value_mm)
@@ -301,12 +500,36 @@ def inches(value_mm: float) -> str:
 
 
 def celsius_text(celsius: float, spec: str | int = "g") -> str:
-    """Write a temperature with its unit: ``16 °C``, or ``61 °F``; `spec` is of the °C."""
+    """Write a temperature with its unit: ``16 °C``, or ``61 °F``; `spec` is of the °C.
+
+    Parameters
+    ----------
+    celsius : float
+        [°C].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+    """
     return f"{degrees(celsius, spec)} {_temp_unit[0]}"
 
 
 def degrees(celsius: float, spec: str | int = "g") -> str:
-    """Write a temperature without its unit."""
+    """Write a temperature without its unit.
+
+    Parameters
+    ----------
+    celsius : float
+        [°C].
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+    """
     if _temp_unit[0] == "°C":
         return num(celsius, spec)
     return num(celsius * 1.8 + 32, 0 if spec == "g" else spec)
@@ -315,10 +538,50 @@ def degrees(celsius: float, spec: str | int = "g") -> str:
 def celsius_range(
     low_c: float, high_c: float, between: str = " to ", spec: str | int = ".0f"
 ) -> str:
-    """Write a range of temperatures: ``14 to 18 °C``."""
+    """Write a range of temperatures: ``14 to 18 °C``.
+
+    Parameters
+    ----------
+    low_c : float
+        [°C].
+    high_c : float
+        [°C].
+    between : str
+        What stands between the two.
+    spec : str or int
+        As `num` takes it.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> celsius_range(12, 16)
+    '12 to 16 °C'
+    """
     return _several((low_c, high_c), "°C", between, spec)
 
 
 def mm_range(low: float, high: float, between: str = " to ") -> str:
-    """Write a range of lengths given in mm: ``3 to 4 mm``, ``⅛ to 5/32 in``."""
+    """Write a range of lengths given in mm: ``3 to 4 mm``, ``⅛ to 5/32 in``.
+
+    Parameters
+    ----------
+    low : float
+        [-].
+    high : float
+        [-].
+    between : str
+        What stands between the two.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> mm_range(8, 12)
+    '8 to 12 mm'
+    """
     return _several((low, high), "mm", between, "g")

@@ -52,7 +52,19 @@ LABEL_WORDS = {
 
 
 def single_label(wide_mm: float, high_mm: float) -> Labels:
-    """Give a page that is one label [mm]."""
+    """Give a page that is one label [mm].
+
+    Parameters
+    ----------
+    wide_mm : float
+        [mm].
+    high_mm : float
+        [mm].
+
+    Returns
+    -------
+    Labels
+    """
     return Labels(high_mm, wide_mm, 1, 1, wide_mm, high_mm, 0.0, 0.0, wide_mm, high_mm)
 
 
@@ -156,7 +168,21 @@ ROOM = tuple(name for name in LIMITS if name not in WARM)
 
 
 def check_house(house: House) -> House:
-    """Give the house back if every figure in it can be used; raises FormulaError otherwise."""
+    """Give the house back if every figure in it can be used; raises FormulaError otherwise.
+
+    Parameters
+    ----------
+    house : House
+
+    Returns
+    -------
+    House
+
+    Raises
+    ------
+    FormulaError
+        With the reason in words.
+    """
     wrong = Problems()
     for name, (words, low, high, unit) in LIMITS.items():
         wrong.number(words, getattr(house, name), low, high, unit)

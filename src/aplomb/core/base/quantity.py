@@ -160,6 +160,11 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
     AmountError
         When it is no number without a sign, or points and commas stand in an order no locale
         writes.
+
+    Examples
+    --------
+    >>> read_number('1 250,5', ',')
+    1250.5
     """
     bare = re.sub(_SPACE, "", text)
     if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
@@ -212,6 +217,13 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
     AmountError
         Empty, negative, not a number, an unknown unit, kinds that cannot be added, a range that
         does not go up, or too large.
+
+    Examples
+    --------
+    >>> round(parse_amount('2 1/4 cup', measures='us').value, 1)
+    532.3
+    >>> parse_amount('1 lb 2 oz').said
+    '1 lb + 2 oz'
     """
     if not text.strip():
         raise AmountError("enter an amount, e.g. 250 g or 2 1/4 cup", text, 0, len(text))
@@ -485,6 +497,11 @@ def parse_length_mm(
     ------
     AmountError
         As `parse_amount`, and when a unit of another kind is typed.
+
+    Examples
+    --------
+    >>> round(parse_length_mm('1 1/2 in'), 3)
+    38.1
     """
     amount = parse_amount(text, decimal)
     if amount.bare:
@@ -500,10 +517,27 @@ def parse_length_mm(
 def parse_percent(text: str, decimal: DecimalSign = ".") -> float:
     """Read a percentage; a bare number is one [%].
 
+    Parameters
+    ----------
+    text : str
+        As typed.
+    decimal : DecimalSign
+        The decimal sign.
+
+    Returns
+    -------
+    float
+        [%].
+
     Raises
     ------
     AmountError
         As `parse_amount`, and when another unit is typed.
+
+    Examples
+    --------
+    >>> parse_percent('62,5 %', ',')
+    62.5
     """
     amount = parse_amount(text, decimal)
     if not amount.bare and amount.kind is not Kind.PERCENT:
@@ -514,10 +548,27 @@ def parse_percent(text: str, decimal: DecimalSign = ".") -> float:
 def parse_count(text: str, most: int = 1_000_000) -> int:
     """Read a whole number of things, at least 1 [-].
 
+    Parameters
+    ----------
+    text : str
+        As typed.
+    most : int
+        [-].
+
+    Returns
+    -------
+    int
+        [-].
+
     Raises
     ------
     AmountError
         When it is not whole, below 1, or above `most`.
+
+    Examples
+    --------
+    >>> parse_count('240')
+    240
     """
     amount = parse_amount(text)
     if not amount.bare or amount.value != int(amount.value) or not 1 <= amount.value <= most:

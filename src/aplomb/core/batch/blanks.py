@@ -97,12 +97,32 @@ def ring_band_mm(diameter_mm: float, overlap_mm: float) -> float:
     Notes
     -----
     π d + overlap.
+
+    Examples
+    --------
+    >>> round(ring_band_mm(200.0, 15.0), 1)
+    643.3
     """
     return math.pi * diameter_mm + overlap_mm
 
 
 def slices_a_log(product: Product) -> int:
-    """How many whole slices one rolled log gives [-]."""
+    """How many whole slices one rolled log gives [-].
+
+    Parameters
+    ----------
+    product : Product
+
+    Returns
+    -------
+    int
+        [-].
+
+    Examples
+    --------
+    >>> slices_a_log(Product('x', 'slice', length_mm=300, width_mm=200, inner_mm=12))
+    16
+    """
     return max(1, math.floor(product.width_mm / max(0.1, product.inner_mm) + 1e-9))
 
 

@@ -40,7 +40,16 @@ class Beyond(Struct, frozen=True):
 
 
 def room_of(house: House) -> Room:
-    """Give the room of a house."""
+    """Give the room of a house.
+
+    Parameters
+    ----------
+    house : House
+
+    Returns
+    -------
+    Room
+    """
     return Room(house.bench_mm, house.sheet_wide_mm, house.shelf_mm)
 
 
@@ -73,7 +82,21 @@ def sized_block(
 def enclosed_block(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
 ) -> Enclosing:
-    """Size the enclosing of one block alone; as `sized_block`."""
+    """Size the enclosing of one block alone; as `sized_block`.
+
+    Parameters
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    share : float
+        [-].
+    house : House
+
+    Returns
+    -------
+    Enclosing
+    """
     return enclosing(
         plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share, formula.fat_block_mm,
         formula.roll_width_mm or None, formula.working, room_of(house), formula.gathered_mm,
@@ -83,7 +106,22 @@ def enclosed_block(
 def worked_block(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House, how: Enclosing
 ) -> Worked:
-    """Size the turns and trims of one block that is enclosed already; as `sized_block`."""
+    """Size the turns and trims of one block that is enclosed already; as `sized_block`.
+
+    Parameters
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    share : float
+        [-].
+    house : House
+    how : Enclosing
+
+    Returns
+    -------
+    Worked
+    """
     return worked_sizes(
         plan, accounts.paste_ml * share, formula.roll_width_mm or None, accounts.block_ml * share,
         formula.working, how.done, room_of(house),
@@ -124,7 +162,21 @@ def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
 def block_fits(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
 ) -> bool:
-    """Tell whether one block is not too heavy and has room at every step; as `sized_block`."""
+    """Tell whether one block is not too heavy and has room at every step; as `sized_block`.
+
+    Parameters
+    ----------
+    formula : Formula
+    plan : Plan
+    accounts : Accounts
+    share : float
+        [-].
+    house : House
+
+    Returns
+    -------
+    bool
+    """
     if accounts.paste_g * share > house.block_most_g + CLOSE_G:
         return False
     how, worked = sized_block(formula, plan, accounts, share, house)

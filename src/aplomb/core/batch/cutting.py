@@ -135,6 +135,10 @@ class CutPlan(Struct, frozen=True):
         """Scrap between pieces and beside them on one sheet [mm²]."""
         return max(0.0, self.sheet_mm2 - self.edges_mm2 - self.pieces_mm2 - self.holes_mm2)
 
+    def share_pct(self, area_mm2: float) -> float:
+        """Give an area of one sheet as a share of it [%]."""
+        return 100 * area_mm2 / self.sheet_mm2
+
     @property
     def yield_pct(self) -> float:
         """Share of the sheet that goes into pieces [%]."""
@@ -150,13 +154,34 @@ class CutPlan(Struct, frozen=True):
 
 
 def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
-    """Give the thicknesses that wanted products are cut from, the formula's own first [mm]."""
+    """Give the thicknesses that wanted products are cut from, the formula's own first [mm].
+
+    Parameters
+    ----------
+    products : Sequence[Product]
+    sheet_mm : float
+        [mm].
+
+    Returns
+    -------
+    list[float]
+        [mm].
+    """
     found = {p.sheet_mm or sheet_mm for p in products if p.is_cut}
     return sorted(found, key=lambda each: (each != sheet_mm, each))
 
 
 def rolled_of(sheet: Box, cutting: Cutting) -> Box:
     """Give a sheet as it is rolled, so that it draws back to the one that is cut.
+
+    Parameters
+    ----------
+    sheet : Box
+    cutting : Cutting
+
+    Returns
+    -------
+    Box
 
     Notes
     -----

@@ -218,7 +218,17 @@ class _Space(Struct):
 
 
 def ways_of(blank: Blank, rows: Rows) -> tuple[Way, ...]:
-    """Give the ways in which a blank may lie in rows that run across or along the sheet."""
+    """Give the ways in which a blank may lie in rows that run across or along the sheet.
+
+    Parameters
+    ----------
+    blank : Blank
+    rows : Rows
+
+    Returns
+    -------
+    tuple[Way, ...]
+    """
     return _ways(blank, rows)
 
 

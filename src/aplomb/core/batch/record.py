@@ -139,7 +139,21 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def check_record(record: BatchRecord) -> BatchRecord:
-    """Give the record back if every figure in it can be used; raises FormulaError otherwise."""
+    """Give the record back if every figure in it can be used; raises FormulaError otherwise.
+
+    Parameters
+    ----------
+    record : BatchRecord
+
+    Returns
+    -------
+    BatchRecord
+
+    Raises
+    ------
+    FormulaError
+        With the reason in words.
+    """
     wrong = Problems()
     wrong.number("batch, factor", record.factor, 0, 1e9, "")
     for line in record.lines:

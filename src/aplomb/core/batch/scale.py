@@ -170,6 +170,16 @@ class Scaled(Struct, frozen=True):
         return sum(each.good for each in self.made)
 
     @property
+    def cut_g(self) -> float:
+        """All pieces as cut [g]."""
+        return sum(m.pieces * m.paste_g for m in self.made)
+
+    @property
+    def joined_g(self) -> float:
+        """Frozen paste and scrap that are rolled with it, to a milligram [g]."""
+        return round(self.frozen_g + self.scrap_in_g, 3)
+
+    @property
     def baked_g(self) -> float:
         """All pieces after the oven, without what is on them [g]."""
         bake = self.losses.bake.value if self.losses else 0.0
@@ -188,6 +198,11 @@ def rounded(grams: float, division_g: float) -> float:
     -------
     float
         The nearest multiple, halves up; at least one division when `grams` is above zero.
+
+    Examples
+    --------
+    >>> rounded(12.34, 0.5)
+    12.5
     """
     steps = math.floor(grams / division_g + 0.5)
     if grams > 0:
@@ -196,7 +211,18 @@ def rounded(grams: float, division_g: float) -> float:
 
 
 def piece_mass_g(formula: Formula, accounts: Accounts) -> float | None:
-    """Mass of one raw piece [g], by weight or from its size and the paste's density."""
+    """Mass of one raw piece [g], by weight or from its size and the paste's density.
+
+    Parameters
+    ----------
+    formula : Formula
+    accounts : Accounts
+
+    Returns
+    -------
+    float or None
+        [g].
+    """
     batch = formula.batch
     if batch.piece_by == "weight":
         return batch.piece_g
@@ -207,7 +233,17 @@ def piece_mass_g(formula: Formula, accounts: Accounts) -> float | None:
 
 
 def packet_material(formula: Formula, pantry: Pantry) -> str | None:
-    """Key of the fat whose packet is used up: the chosen one, or the largest in the block."""
+    """Key of the fat whose packet is used up: the chosen one, or the largest in the block.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    str or None
+    """
     there = {line.material for line in (*formula.dough, *formula.block) if line.grams > 0}
     if formula.batch.packet_material in there:
         return formula.batch.packet_material
@@ -221,7 +257,18 @@ def packet_material(formula: Formula, pantry: Pantry) -> str | None:
 
 
 def packet_used_g(formula: Formula, pantry: Pantry) -> float:
-    """How much of the packet's fat the formula as written uses [g]; 0 without fat."""
+    """How much of the packet's fat the formula as written uses [g]; 0 without fat.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    float
+        [g].
+    """
     material = packet_material(formula, pantry)
     return sum(n.grams for n in (*formula.dough, *formula.block) if n.material == material)
 
@@ -297,7 +344,17 @@ def piece_ml(product: Product, sheet_mm: float) -> float:
 
 
 def mean_piece_ml(formula: Formula) -> float | None:
-    """Volume of a piece by its size, of several products on the mean [mL]; None by weight."""
+    """Volume of a piece by its size, of several products on the mean [mL]; None by weight.
+
+    Parameters
+    ----------
+    formula : Formula
+
+    Returns
+    -------
+    float or None
+        [mL].
+    """
     wanted = formula.wanted
     if wanted:
         whole = sum(p.wanted * piece_ml(p, formula.sheet_mm) for p in wanted)
@@ -309,7 +366,25 @@ def mean_piece_ml(formula: Formula) -> float | None:
 
 
 def raw_pieces(good: int, broken_pct: float) -> int:
-    """How many to cut so that so many are whole after the oven [-]."""
+    """How many to cut so that so many are whole after the oven [-].
+
+    Parameters
+    ----------
+    good : int
+        [-].
+    broken_pct : float
+        [%].
+
+    Returns
+    -------
+    int
+        [-].
+
+    Examples
+    --------
+    >>> raw_pieces(240, 2.0)
+    245
+    """
     return math.ceil(good / (1 - broken_pct / 100) - 1e-9)
 
 

@@ -88,7 +88,21 @@ class Demand(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def check_stock(stock: Stock) -> Stock:
-    """Give the stock back if every figure in it can be used; raises FormulaError otherwise."""
+    """Give the stock back if every figure in it can be used; raises FormulaError otherwise.
+
+    Parameters
+    ----------
+    stock : Stock
+
+    Returns
+    -------
+    Stock
+
+    Raises
+    ------
+    FormulaError
+        With the reason in words.
+    """
     wrong = Problems()
     for key, grams in stock.materials.items():
         wrong.number(f"stock of {key}", grams, 0, LARGEST_G, "g")
@@ -133,7 +147,21 @@ def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
 
 
 def check_demand(demand: Demand) -> Demand:
-    """Give the demand back if every figure in it can be used; raises FormulaError otherwise."""
+    """Give the demand back if every figure in it can be used; raises FormulaError otherwise.
+
+    Parameters
+    ----------
+    demand : Demand
+
+    Returns
+    -------
+    Demand
+
+    Raises
+    ------
+    FormulaError
+        With the reason in words.
+    """
     wrong = Problems()
     if len(demand.wants) > MOST_WANTS:
         wrong.add(f"demand: {len(demand.wants)} lines are too many; {MOST_WANTS} are taken.")

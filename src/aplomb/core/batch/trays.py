@@ -51,6 +51,14 @@ class OnTrays(Struct, frozen=True):
 def standing_blank(product: Product) -> Blank:
     """Give the outline of a piece as it stands on a tray: that wanted after baking [mm].
 
+    Parameters
+    ----------
+    product : Product
+
+    Returns
+    -------
+    Blank
+
     Notes
     -----
     A case is as wide as its base, a lined ring as its ring; a slice of a log is a disc. A sheet of
@@ -169,5 +177,16 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
 
 
 def oven_loads(trays: Sequence[OnTrays], house: House) -> int:
-    """Oven loads when every product is baked by itself [-]."""
+    """Oven loads when every product is baked by itself [-].
+
+    Parameters
+    ----------
+    trays : Sequence[OnTrays]
+    house : House
+
+    Returns
+    -------
+    int
+        [-].
+    """
     return sum(math.ceil(each.trays / house.oven_trays) for each in trays)

@@ -70,6 +70,15 @@ def weighing_order(lines: Sequence[Weighed], pantry: Pantry) -> tuple[Weighed, .
     """Put the lines of a batch in the order in which they are weighed.
 
     Parts as they come, and in each the dry before the wet, the cold last.
+
+    Parameters
+    ----------
+    lines : Sequence[Weighed]
+    pantry : Pantry
+
+    Returns
+    -------
+    tuple[Weighed, ...]
     """
     parts = list(Part)
 
@@ -195,6 +204,23 @@ class Run(Struct, frozen=True):
         if got is None or step.target_g <= 0 or step.judged(got) != "more":
             return 1.0
         return got / step.target_g
+
+    def more_pct(self, at: int) -> float:
+        """Give by how much the rest must be scaled up so that a line is right [%]."""
+        return 100 * (self.ratio(at) - 1)
+
+    def finished(self, scaled: Scaled | None) -> "Run":
+        """Give the run with what was mixed in its record, once all is weighed.
+
+        Parameters
+        ----------
+        scaled : Scaled or None
+            The batch: frozen paste and scrap that join it are recorded too.
+        """
+        outcome = replace(self.record.outcome, mixed_g=round(self.paste_g, 3))
+        if scaled is not None and scaled.joined_g > 0:
+            outcome = replace(outcome, joined_g=scaled.joined_g)
+        return replace(self, record=replace(self.record, outcome=outcome))
 
     def scaled_up(self, ratio: float) -> "Run":
         """Give the run of a larger batch; lines weighed already want topping up then."""

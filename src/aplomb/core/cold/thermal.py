@@ -108,6 +108,12 @@ def density_g_ml(composition: Composition, temp_c: float) -> float:
     Notes
     -----
     1/ρ = Σ xᵢ/ρᵢ (Choi & Okos 1986). Salt counts as ash.
+
+    Examples
+    --------
+    >>> from aplomb.core.base.composition import Composition
+    >>> round(density_g_ml(Composition(water=1.0), 20.0), 3)
+    0.996
     """
     shares = _shares(composition, temp_c)
     return 1e-3 / sum(x / DENSITY[name].at(temp_c) for name, x in shares.items())
@@ -117,6 +123,23 @@ def heat_capacity_kj_kg_k(composition: Composition, temp_c: float) -> float:
     """Specific heat capacity of a mixture [kJ/(kg·K)], above freezing.
 
     Parameters, raises: as `density_g_ml`. c = Σ xᵢ·cᵢ (Choi & Okos 1986).
+
+    Parameters
+    ----------
+    composition : Composition
+    temp_c : float
+        [°C].
+
+    Returns
+    -------
+    float
+        [kJ/(kg·K)].
+
+    Examples
+    --------
+    >>> from aplomb.core.base.composition import Composition
+    >>> round(heat_capacity_kj_kg_k(Composition(water=1.0), 20.0), 2)
+    4.18
     """
     shares = _shares(composition, temp_c)
     return sum(x * HEAT_CAPACITY[name].at(temp_c) for name, x in shares.items())
@@ -127,6 +150,17 @@ def conductivity_w_m_k(composition: Composition, temp_c: float) -> float:
 
     Parameters, raises: as `density_g_ml`. k = Σ vᵢ·kᵢ with volume fractions vᵢ (the parallel
     model of Choi & Okos 1986).
+
+    Parameters
+    ----------
+    composition : Composition
+    temp_c : float
+        [°C].
+
+    Returns
+    -------
+    float
+        [W/(m·K)].
     """
     shares = _shares(composition, temp_c)
     volumes = {name: x / DENSITY[name].at(temp_c) for name, x in shares.items()}

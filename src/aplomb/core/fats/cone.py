@@ -56,6 +56,11 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
     Notes
     -----
     C = K·W / p^1.6 with p in tenths of a millimetre (Haighton 1959).
+
+    Examples
+    --------
+    >>> round(yield_value(12.0, 80.0, 40), 1)
+    1.5
     """
     if not 0.5 <= penetration_mm <= 60:
         raise AplombError(
@@ -72,7 +77,22 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
 
 
 def classed(yield_g_cm2: float) -> tuple[str, Firmness]:
-    """Say in words how firm a yield value [g/cm²] is, and whether it can be enclosed."""
+    """Say in words how firm a yield value [g/cm²] is, and whether it can be enclosed.
+
+    Parameters
+    ----------
+    yield_g_cm2 : float
+        [g/cm²].
+
+    Returns
+    -------
+    tuple[str, Firmness]
+
+    Examples
+    --------
+    >>> classed(400.0)
+    ('plastic and spreadable', 'plastic')
+    """
     for upto, words, firmness in CLASSES:
         if yield_g_cm2 < upto:
             return words, firmness

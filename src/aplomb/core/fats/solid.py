@@ -50,6 +50,11 @@ def solid_at(table: Table, temp_c: float) -> float:
     ------
     AplombError
         For an empty table.
+
+    Examples
+    --------
+    >>> solid_at(((10.0, 52.0), (20.0, 20.0)), 15.0)
+    36.0
     """
     if not table:
         raise AplombError("no solid fat is known for this fat; take it from the supplier’s sheet")
@@ -63,7 +68,24 @@ def solid_at(table: Table, temp_c: float) -> float:
 
 
 def temp_at(table: Table, solid_pct: float) -> float | None:
-    """Temperature at which the solid fat falls to a value [°C]; None when it does not."""
+    """Temperature at which the solid fat falls to a value [°C]; None when it does not.
+
+    Parameters
+    ----------
+    table : Table
+    solid_pct : float
+        [%].
+
+    Returns
+    -------
+    float or None
+        [°C].
+
+    Examples
+    --------
+    >>> temp_at(((10.0, 52.0), (20.0, 20.0)), 36.0)
+    15.0
+    """
     for (a, high), (b, low) in pairwise(table):
         if high >= solid_pct >= low and high > low:
             return a + (b - a) * (high - solid_pct) / (high - low)
@@ -71,13 +93,33 @@ def temp_at(table: Table, solid_pct: float) -> float | None:
 
 
 def plastic_range(table: Table) -> Range:
-    """Temperatures between which a fat is plastic; an end beyond the table is None."""
+    """Temperatures between which a fat is plastic; an end beyond the table is None.
+
+    Parameters
+    ----------
+    table : Table
+
+    Returns
+    -------
+    Range
+    """
     low, high = PLASTIC_SFC
     return Range(temp_at(table, high), temp_at(table, low))
 
 
 def feel_at(table: Table, temp_c: float) -> Feel:
-    """Say how a fat is at a temperature."""
+    """Say how a fat is at a temperature.
+
+    Parameters
+    ----------
+    table : Table
+    temp_c : float
+        [°C].
+
+    Returns
+    -------
+    Feel
+    """
     solid = solid_at(table, temp_c)
     low, high = PLASTIC_SFC
     near = 1e-9

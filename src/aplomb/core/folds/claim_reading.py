@@ -100,6 +100,11 @@ def read_claim(text: str) -> Claim:
     ------
     TextError
         Without a number, for one below 1 or beyond ten million, or for more than eight named folds.
+
+    Examples
+    --------
+    >>> read_claim('two double and two single turns').panels
+    ((4, 4, 3, 3),)
     """
     words = _words(text)
     panels = _named(words, text)

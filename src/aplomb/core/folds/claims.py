@@ -60,7 +60,17 @@ def _plans(turns: range) -> list[Plan]:
 
 
 def spread(panels: tuple[int, ...]) -> tuple[int, ...]:
-    """Lay unlike folds between one another, as plans in use do: 3 3 4 4 becomes 3 4 3 4."""
+    """Lay unlike folds between one another, as plans in use do: 3 3 4 4 becomes 3 4 3 4.
+
+    Parameters
+    ----------
+    panels : tuple[int, ...]
+        [-].
+
+    Returns
+    -------
+    tuple[int, ...]
+    """
     kinds = sorted(set(panels), key=lambda n: (-panels.count(n), n))
     left = {n: panels.count(n) for n in kinds}
     found: list[int] = []
@@ -75,6 +85,14 @@ def spread(panels: tuple[int, ...]) -> tuple[int, ...]:
 def conventions(plan: Plan) -> dict[str, int]:
     """Count a plan in every convention of layers.
 
+    Parameters
+    ----------
+    plan : Plan
+
+    Returns
+    -------
+    dict[str, int]
+
     Raises
     ------
     AplombError
@@ -88,7 +106,16 @@ def conventions(plan: Plan) -> dict[str, int]:
 
 
 def turn_conventions(plan: Plan) -> dict[str, int]:
-    """Count a plan in every convention of turns and folds."""
+    """Count a plan in every convention of turns and folds.
+
+    Parameters
+    ----------
+    plan : Plan
+
+    Returns
+    -------
+    dict[str, int]
+    """
     turns = len(plan.turns)
     return {
         "turns after enclosing": turns,
@@ -169,6 +196,15 @@ def _plainest(claim: Claim, found: list[Meaning]) -> tuple[Meaning, ...]:
 
 def answer(text: str) -> tuple[Claim, tuple[Meaning, ...]]:
     """Read a claim and find what it could mean.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    tuple[Claim, tuple[Meaning, ...]]
 
     Raises
     ------

@@ -44,6 +44,12 @@ def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
     ----------
     step : Step
         A fold, quarter fold, portion, or cut and stack.
+
+    Examples
+    --------
+    >>> from aplomb.core.folds.plan import Step, Way
+    >>> panel_order(Step(Way.FOLD, 3))
+    ((1, False), (2, True), (0, True))
     """
     if step.way is Way.STACK:
         return tuple((i, False) for i in range(step.panels))
@@ -75,6 +81,16 @@ def refuse_unworkable(plan: Plan, *, part: bool = False) -> None:
     """Raise AplombError for a plan that is read but cannot be worked.
 
     Of a part of one, the portions need not come to all the fat.
+
+    Parameters
+    ----------
+    plan : Plan
+    part : bool
+
+    Raises
+    ------
+    AplombError
+        With the reason in words.
     """
     if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
         raise AplombError(
@@ -122,11 +138,25 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
 def panels_of(step: Step) -> tuple[tuple[bool, bool], ...]:
     """Give the panels of any turn from the bottom up: covered with a portion, and turned over.
 
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    tuple[tuple[bool, bool], ...]
+
     Notes
     -----
     When a portion does not say, fat is spread on the panels nearest to two thirds of the sheet,
     from its beginning (common practice): half of a sheet folded in two, two panels of three, three
     of four. What is bare is folded over first.
+
+    Examples
+    --------
+    >>> from aplomb.core.folds.plan import Step, Way
+    >>> panels_of(Step(Way.FOLD, 3))
+    ((False, False), (False, True), (False, True))
     """
     if step.way is Way.QUARTER:
         return tuple((False, turned) for turned in (False, True, False, True))
@@ -173,6 +203,14 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
     ------
     AplombError
         As `counts_along`.
+
+    Examples
+    --------
+    >>> from aplomb.core.folds.plan import parse_plan
+    >>> count(parse_plan('envelope 3 3 3 3 3 3')).fat
+    729
+    >>> count(parse_plan('thirds 4 4 4')).fat
+    128
     """
     *_, last = islice(counts_along(plan), None if upto is None else upto + 1)
     return last

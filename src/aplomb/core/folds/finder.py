@@ -97,7 +97,21 @@ class FoundPlan(Struct, frozen=True):
 
 
 def check_wanted(wanted: Wanted) -> Wanted:
-    """Give the wish back if it can be looked for; raises AplombError with what is wrong."""
+    """Give the wish back if it can be looked for; raises AplombError with what is wrong.
+
+    Parameters
+    ----------
+    wanted : Wanted
+
+    Returns
+    -------
+    Wanted
+
+    Raises
+    ------
+    AplombError
+        With the reason in words.
+    """
     numbers = (wanted.low_um, wanted.high_um, wanted.sheet_mm, wanted.fat_share, wanted.rest_min)
     if not all(math.isfinite(n) for n in numbers) or not 0 < wanted.low_um < wanted.high_um:
         raise AplombError("a band of the fat leaf goes from less to more, above 0 µm")

@@ -84,7 +84,16 @@ _STEP_ABOUT: dict[Way, str] = {
 
 
 def step_lesson(step: Step) -> Lesson:
-    """Teach a turn."""
+    """Teach a turn.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    Lesson
+    """
     motion = motion_of(step)
     name = step_name(step)
     about = _STEP_ABOUT.get(step.way) or (
@@ -96,7 +105,17 @@ def step_lesson(step: Step) -> Lesson:
 
 
 def enclosing_lesson(enclosure: Enclosure, envelope: EnvelopeWay = "turned") -> Lesson:
-    """Teach a way of enclosing."""
+    """Teach a way of enclosing.
+
+    Parameters
+    ----------
+    enclosure : Enclosure
+    envelope : EnvelopeWay
+
+    Returns
+    -------
+    Lesson
+    """
     motion = enclosing_motion(enclosure)
     name = ENCLOSURE_NAMES[enclosure]
     frames = _frames(motion)
@@ -139,7 +158,17 @@ def _frames(motion: Motion) -> tuple[Frame, ...]:
 
 
 def lessons_of(plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
-    """Teach a plan: its enclosing and each kind of turn once, in order."""
+    """Teach a plan: its enclosing and each kind of turn once, in order.
+
+    Parameters
+    ----------
+    plan : Plan
+    envelope : EnvelopeWay
+
+    Returns
+    -------
+    tuple[Lesson, ...]
+    """
     seen: dict[tuple[Way, int, bool], Step] = {}
     for step in plan.turns:
         seen.setdefault((step.way, step.panels, step.off_centre), step)
@@ -156,7 +185,18 @@ WHAT_WORDS: dict[What, str] = {
 
 
 def lessons(what: What, plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
-    """Choose the lessons to show."""
+    """Choose the lessons to show.
+
+    Parameters
+    ----------
+    what : What
+    plan : Plan
+    envelope : EnvelopeWay
+
+    Returns
+    -------
+    tuple[Lesson, ...]
+    """
     if what == "plan":
         return lessons_of(plan, envelope)
     if what == "turns":

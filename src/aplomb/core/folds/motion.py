@@ -185,7 +185,16 @@ def motion_of(step: Step) -> Motion:
 
 
 def enclosing_motion(enclosure: Enclosure) -> Motion:
-    """Give the motion of enclosing, seen from the side."""
+    """Give the motion of enclosing, seen from the side.
+
+    Parameters
+    ----------
+    enclosure : Enclosure
+
+    Returns
+    -------
+    Motion
+    """
     if enclosure is Enclosure.ENVELOPE:
         stretches = (Stretch(0, 0.5, "dough"), Stretch(0.5, 1.5, "dough and fat"),
                      Stretch(1.5, 2.0, "dough"))  # fmt: skip
@@ -269,7 +278,18 @@ def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
 
 
 def words_at(motion: Motion, part: float) -> str:
-    """Say what is being done at a moment of a motion."""
+    """Say what is being done at a moment of a motion.
+
+    Parameters
+    ----------
+    motion : Motion
+    part : float
+        [-].
+
+    Returns
+    -------
+    str
+    """
     if part <= 0:
         return motion.laid
     if part >= 1 or not motion.swings:
@@ -281,6 +301,14 @@ def lying(pose: Pose) -> tuple[float, float, float, float]:
     """Give the box of a pose that lies flat: left, right, bottom, top, in lengths and thicknesses.
 
     Only for half turns that are done: elsewhere a stretch stands askew.
+
+    Parameters
+    ----------
+    pose : Pose
+
+    Returns
+    -------
+    tuple[float, float, float, float]
     """
     x0, x1, z0, z1 = pose.stretch.start, pose.stretch.end, 0.0, 1.0
     for at, height, angle in pose.turns:
@@ -292,5 +320,21 @@ def lying(pose: Pose) -> tuple[float, float, float, float]:
 
 
 def ease(t: float) -> float:
-    """Begin and end softly."""
+    """Begin and end softly.
+
+    Parameters
+    ----------
+    t : float
+        [-].
+
+    Returns
+    -------
+    float
+        [-].
+
+    Examples
+    --------
+    >>> ease(0.0), ease(0.5), ease(1.0)
+    (0.0, 0.5, 1.0)
+    """
     return t * t * (3 - 2 * t)

@@ -211,7 +211,16 @@ def _scaled(
 
 @lru_cache(maxsize=4)
 def pieces_in(mass: Mass) -> Pieces:
-    """Lay the pieces in a mass, once for the same mass; raises as `Pieces`."""
+    """Lay the pieces in a mass, once for the same mass; raises as `Pieces`.
+
+    Parameters
+    ----------
+    mass : Mass
+
+    Returns
+    -------
+    Pieces
+    """
     return Pieces(mass)
 
 

@@ -20,7 +20,19 @@ CRUMB_SPREAD = 0.5
 
 
 def spread_of(form: Form, spread: float) -> float:
-    """Give the spread of sizes that is worked with [-]; crumbs have some at the least."""
+    """Give the spread of sizes that is worked with [-]; crumbs have some at the least.
+
+    Parameters
+    ----------
+    form : Form
+    spread : float
+        [-].
+
+    Returns
+    -------
+    float
+        [-].
+    """
     return max(spread, CRUMB_SPREAD) if form == "crumbs" else spread
 
 

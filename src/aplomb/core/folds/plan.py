@@ -124,6 +124,11 @@ def panels_near(share: float, panels: int) -> int:
         Of the sheet [-].
     panels : int
         Of the fold [-], at least 2.
+
+    Examples
+    --------
+    >>> panels_near(0.66, 3)
+    2
     """
     return max(1, min(panels - 1, int(share * panels + 0.5)))
 
@@ -223,7 +228,21 @@ MOST_TRIM_MM = 200.0
 
 
 def step_word(step: Step) -> str:
-    """Give the word of the turn line for one step."""
+    """Give the word of the turn line for one step.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> step_word(Step(Way.FOLD, 4))
+    '4'
+    """
     if step.way is Way.REST:
         return "/" if step.rest_min is None else f"/{step.rest_min:g}"
     if step.way is Way.TRIM:
@@ -276,6 +295,13 @@ def parse_plan(line: str) -> Plan:
     ------
     TurnLineError
         With the place of the first word that cannot be used, and what could stand there.
+
+    Examples
+    --------
+    >>> parse_plan('Envelope  3 4 / 3@8 4').line()
+    'envelope 3 4 / 3@8 4'
+    >>> parse_plan('thirds 4 4 4').product
+    64
     """
     words = [(m.group(), m.start(), m.end()) for m in re.finditer(r"/[\d.,]*|[^\s/]+", line)]
     names = ", ".join(e.value for e in Enclosure)
@@ -357,7 +383,21 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
 
 
 def step_name(step: Step) -> str:
-    """Give the trade's name of a step, short, with the panels said."""
+    """Give the trade's name of a step, short, with the panels said.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> step_name(Step(Way.FOLD, 4))
+    'double, 4 panels'
+    """
     if step.way is Way.REST:
         return "rest" if step.rest_min is None else f"rest {num(step.rest_min)} min"
     if step.way is Way.FOLD:

@@ -140,6 +140,11 @@ def rolled(volume_ml: float, height_mm: float, width_mm: float) -> Box:
     ------
     AplombError
         When any of the three is not above zero.
+
+    Examples
+    --------
+    >>> rolled(1800.0, 9.0, 400.0).length_mm
+    500.0
     """
     if not (volume_ml > 0 and height_mm > 0 and width_mm > 0):
         raise AplombError("a sheet needs a volume, a thickness and a width above 0")
@@ -481,6 +486,18 @@ def logs_of(
     """Length and thickness of every sheet that is rolled to a log, a coil first [mm].
 
     Of a coil the length that has fat.
+
+    Parameters
+    ----------
+    plan : Plan
+    how : Enclosing or None
+    worked : Worked
+    working : Working
+
+    Returns
+    -------
+    tuple[tuple[float, float], ...]
+        [mm].
     """
     found = []
     if how is not None and how.shape == "coil":

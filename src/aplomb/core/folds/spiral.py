@@ -109,7 +109,19 @@ def pressed(x: Floats, z: Floats) -> tuple[Floats, Floats]:
 
 
 def round_log(x: Floats, z: Floats) -> tuple[Floats, Floats]:
-    """Give places in the square about a round log as `unrolled` takes them; q > 1 lies outside."""
+    """Give places in the square about a round log as `unrolled` takes them; q > 1 lies outside.
+
+    Parameters
+    ----------
+    x : Floats
+        [-].
+    z : Floats
+        [-].
+
+    Returns
+    -------
+    tuple[Floats, Floats]
+    """
     a, b = 2 * x - 1, 2 * z - 1
     tau = np.arctan2(b, a) / np.float32(2 * math.pi)
     tau = tau - np.floor(tau)

@@ -106,7 +106,16 @@ def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
 
 
 def bends_of(runs: tuple[Run, ...]) -> tuple[Bend, ...]:
-    """List the bends between the runs of a fold, in the order of the sheet."""
+    """List the bends between the runs of a fold, in the order of the sheet.
+
+    Parameters
+    ----------
+    runs : tuple[Run, ...]
+
+    Returns
+    -------
+    tuple[Bend, ...]
+    """
     return tuple(Bend(one.end > 0.5, one.level, other.level) for one, other in pairwise(runs))
 
 
@@ -366,11 +375,37 @@ class Fold:
 
 
 def profile(along: NDArray[np.floating], uneven: float) -> NDArray[np.floating]:
-    """Thickness of a sheet over its mean, thinner by `uneven` at its ends [-]."""
+    """Thickness of a sheet over its mean, thinner by `uneven` at its ends [-].
+
+    Parameters
+    ----------
+    along : NDArray[np.floating]
+        [-].
+    uneven : float
+        [-].
+
+    Returns
+    -------
+    NDArray[np.floating]
+        [-].
+    """
     return np.asarray(1 + uneven * (0.5 - 1.5 * (2 * along - 1) ** 2))
 
 
 def gathered(along: Floats, uneven: float) -> Floats:
-    """Share of the sheet's volume up to a place along it [-]: the integral of `profile`."""
+    """Share of the sheet's volume up to a place along it [-]: the integral of `profile`.
+
+    Parameters
+    ----------
+    along : Floats
+        [-].
+    uneven : float
+        [-].
+
+    Returns
+    -------
+    Floats
+        [-].
+    """
     e = np.float32(uneven)
     return np.asarray(along + e * (0.5 * along - 0.25 * ((2 * along - 1) ** 3 + 1)), "f4")

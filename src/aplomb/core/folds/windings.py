@@ -27,6 +27,11 @@ def windings(length_mm: float, thickness_mm: float) -> float:
     -----
     The cut face of the log is the edge of the sheet: π R² = L t with R = N t, so
     L = π N² t, and N = √(L / (π t)).
+
+    Examples
+    --------
+    >>> round(windings(300.0, 3.0), 2)  # N = √(L / (π t))
+    5.64
     """
     if not (0 < length_mm < math.inf and 0 < thickness_mm < math.inf):
         raise AplombError("a sheet that is rolled up needs a length and a thickness above 0 mm")
@@ -34,5 +39,23 @@ def windings(length_mm: float, thickness_mm: float) -> float:
 
 
 def log_radius_mm(length_mm: float, thickness_mm: float) -> float:
-    """Radius of the log [mm], from the area of its cut face; raises as `windings`."""
+    """Radius of the log [mm], from the area of its cut face; raises as `windings`.
+
+    Parameters
+    ----------
+    length_mm : float
+        [mm].
+    thickness_mm : float
+        [mm].
+
+    Returns
+    -------
+    float
+        [mm].
+
+    Examples
+    --------
+    >>> round(log_radius_mm(300.0, 3.0), 1)
+    16.9
+    """
     return windings(length_mm, thickness_mm) * thickness_mm

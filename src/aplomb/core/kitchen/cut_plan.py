@@ -72,6 +72,15 @@ def limits_of(study: Study, house: House) -> tuple[Limits, ...]:
     """Give what sheets must keep within: bench, belt, and the block that these take.
 
     For a sheet that lies on a tray the tray too, each way round.
+
+    Parameters
+    ----------
+    study : Study
+    house : House
+
+    Returns
+    -------
+    tuple[Limits, ...]
     """
     keep = 1 - study.scaled.losses.loss.value / 100 if study.scaled.losses else 1.0
     bench = Limits(
@@ -142,7 +151,16 @@ def _best(
 
 
 def with_breakage(study: Study) -> tuple[Product, ...]:
-    """Give the formula's products with as many wanted as must be cut."""
+    """Give the formula's products with as many wanted as must be cut.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    tuple[Product, ...]
+    """
     raw = {made.name: made for made in study.scaled.made}
     fixed = study.formula.batch.fixed == "pieces"
     return tuple(

@@ -29,6 +29,14 @@ def own_piece(formula: Formula) -> Product:
 
     One that is given by weight is a square of that weight in most formulas' paste; its size is
     only used for trays, its weight stays the batch's.
+
+    Parameters
+    ----------
+    formula : Formula
+
+    Returns
+    -------
+    Product
     """
     batch = formula.batch
     if batch.piece_by == "size":
@@ -42,6 +50,16 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
     """Put what a batch gives of each product on trays.
 
     A product without a thickness of its own is as thick as the formula's final sheet.
+
+    Parameters
+    ----------
+    formula : Formula
+    scaled : Scaled
+    house : House
+
+    Returns
+    -------
+    tuple[OnTrays, ...]
     """
     products = {p.name: p for p in formula.products}
     found = []
@@ -289,7 +307,25 @@ class Split(Struct, frozen=True):
 
 
 def even_parts(blocks: int, mixes: int) -> tuple[int, ...]:
-    """Deal blocks to mixes, which then differ by one at most, the larger first [-]."""
+    """Deal blocks to mixes, which then differ by one at most, the larger first [-].
+
+    Parameters
+    ----------
+    blocks : int
+        [-].
+    mixes : int
+        [-].
+
+    Returns
+    -------
+    tuple[int, ...]
+        [-].
+
+    Examples
+    --------
+    >>> even_parts(7, 3)
+    (3, 2, 2)
+    """
     few, more = divmod(blocks, mixes)
     return tuple(few + (i < more) for i in range(mixes))
 
@@ -395,7 +431,18 @@ def from_material(
 def from_blocks(
     frozen: Sequence[FrozenBlock], studies: Mapping[str, Study], reference: Reference
 ) -> tuple[CanBeMade, ...]:
-    """Tell what can be made of the blocks in the freezer, each product by itself."""
+    """Tell what can be made of the blocks in the freezer, each product by itself.
+
+    Parameters
+    ----------
+    frozen : Sequence[FrozenBlock]
+    studies : Mapping[str, Study]
+    reference : Reference
+
+    Returns
+    -------
+    tuple[CanBeMade, ...]
+    """
     grams: dict[str, float] = {}
     for each in frozen:
         grams[each.uid] = grams.get(each.uid, 0.0) + each.blocks * each.each_g
@@ -420,7 +467,18 @@ def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -
 
 
 def mixes_of(study: Study, house: House) -> tuple[int, ...]:
-    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-]."""
+    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-].
+
+    Parameters
+    ----------
+    study : Study
+    house : House
+
+    Returns
+    -------
+    tuple[int, ...]
+        [-].
+    """
     accounts, blocks = study.accounts, study.formula.batch.blocks
     dough_g = study.scaled.factor * accounts.dough_g
     mixes = min(blocks, max(1, math.ceil(dough_g / house.bowl_most_g - 1e-9)))

@@ -80,7 +80,17 @@ class Order(Struct, frozen=True):
 
 
 def needed(batches: Iterable[Scaled]) -> dict[str, float]:
-    """Add up what some batches weigh out of each material [g], as rounded to the scale."""
+    """Add up what some batches weigh out of each material [g], as rounded to the scale.
+
+    Parameters
+    ----------
+    batches : Iterable[Scaled]
+
+    Returns
+    -------
+    dict[str, float]
+        [g].
+    """
     found: dict[str, float] = {}
     for batch in batches:
         for line in batch.lines:

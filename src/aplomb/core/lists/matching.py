@@ -44,7 +44,21 @@ _ABROAD = {
 
 
 def stem(word: str) -> str:
-    """Give a word without case, marks and the s of a plural."""
+    """Give a word without case, marks and the s of a plural.
+
+    Parameters
+    ----------
+    word : str
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> stem('flours'), stem('cherries')
+    ('flour', 'cherrie')
+    """
     word = word.casefold().strip(".,;:!?()[]’'\"“”*")
     word = _ABROAD.get(word, word)
     return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
@@ -54,7 +68,21 @@ _BARE = frozenset(stem(word) for word in _HARMLESS)
 
 
 def harmless(word: str) -> bool:
-    """Tell whether a stem says nothing of what a material is."""
+    """Tell whether a stem says nothing of what a material is.
+
+    Parameters
+    ----------
+    word : str
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> harmless('chopped')
+    True
+    """
     return word in _BARE or word in _HARMLESS
 
 
@@ -64,6 +92,14 @@ def stems(words: str) -> tuple[str, ...]:
 
     A word in another language may stand for two; those that only say how it is handled are left
     out.
+
+    Parameters
+    ----------
+    words : str
+
+    Returns
+    -------
+    tuple[str, ...]
     """
     found = []
     for word in re.split(r"[\s/,;-]+", words.casefold()):
@@ -82,7 +118,16 @@ def _name_stems(name: str) -> frozenset[str]:
 
 
 def names_of(material: Ingredient) -> tuple[str, ...]:
-    """Give a material's name and its by-names."""
+    """Give a material's name and its by-names.
+
+    Parameters
+    ----------
+    material : Ingredient
+
+    Returns
+    -------
+    tuple[str, ...]
+    """
     return (material.name, *(name for name in material.also.split(", ") if name))
 
 

@@ -140,6 +140,11 @@ def measures_of(text: str) -> tuple[Measures, str] | None:
     -------
     tuple of (measures, sign), or None
         The sign in words; None when nothing tells, or when signs contradict one another.
+
+    Examples
+    --------
+    >>> measures_of('2 sticks butter')
+    ('us', 'sticks of butter')
     """
     found = [
         (measures, words) for measures, words, pattern in _COUNTRIES if re.search(pattern, text)
@@ -185,7 +190,18 @@ def read_list(
 
 
 def left_out(text: str) -> int:
-    """Count the lines of a list beyond the most that are read [-]."""
+    """Count the lines of a list beyond the most that are read [-].
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    int
+        [-].
+    """
     return max(0, sum(1 for _ in _lines_of(text)) - MOST_LINES)
 
 
@@ -422,7 +438,19 @@ def _grams(proposal: Proposal, pantry: Pantry) -> float:
 def understood(
     proposal: Proposal, material: Ingredient, flour_g: float | None
 ) -> Understood | None:
-    """Turn a proposal into grams of the material that was chosen; None when that cannot be."""
+    """Turn a proposal into grams of the material that was chosen; None when that cannot be.
+
+    Parameters
+    ----------
+    proposal : Proposal
+    material : Ingredient
+    flour_g : float or None
+        [g].
+
+    Returns
+    -------
+    Understood or None
+    """
     if proposal.amount is None:
         return None
     try:
@@ -435,6 +463,16 @@ def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
     """Flour of a list for its percentages [g]; None when it has no flour.
 
     A list that gives its flour in percent is taken at 1000 g.
+
+    Parameters
+    ----------
+    found : tuple[Proposal, ...]
+    pantry : Pantry
+
+    Returns
+    -------
+    float or None
+        [g].
     """
     flours = [p for p in found if p.candidates and pantry[p.candidates[0]].is_flour
               and p.part in (Part.DOUGH, Part.BLOCK)]  # fmt: skip

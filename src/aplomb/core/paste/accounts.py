@@ -1,6 +1,6 @@
 """The accounts of a formula: fat, water, salt and the rest, wherever they come from."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from msgspec import Struct
 
@@ -84,6 +84,88 @@ class Accounts(Struct, frozen=True):
 Known = list[tuple[Line, Ingredient]]
 
 
+class Parts(Struct, frozen=True):
+    """What some lines are made of, as shares of their mass [-].
+
+    Attributes
+    ----------
+    flour, water, fat, other : float
+        Flour as weighed; water and fat of all else, by composition; the rest.
+    """
+
+    flour: float
+    water: float
+    fat: float
+    other: float
+
+
+def parts_of(lines: Iterable[Line], pantry: Pantry) -> Parts | None:
+    """Work out what some lines are made of.
+
+    Parameters
+    ----------
+    lines : iterable of Line
+    pantry : Pantry
+
+    Returns
+    -------
+    Parts or None
+        None when they weigh nothing.
+    """
+    known = [(line.grams, pantry[line.material]) for line in lines]
+    whole = sum(grams for grams, _ in known)
+    if whole <= 0:
+        return None
+    flour = sum(grams for grams, m in known if m.is_flour)
+    fat = sum(grams * m.composition.fat for grams, m in known if not m.is_flour)
+    water = sum(grams * m.composition.water for grams, m in known if not m.is_flour)
+    other = max(0.0, whole - flour - fat - water)
+    return Parts(flour / whole, water / whole, fat / whole, other / whole)
+
+
+class PartSum(Struct, frozen=True):
+    """The lines of one part of a formula, summed.
+
+    Attributes
+    ----------
+    total_g : float
+        [g].
+    percents : tuple of float or None
+        Of each line, on flour [%]; None without any flour.
+    total_pct : float or None
+        [%].
+    """
+
+    total_g: float
+    percents: tuple[float | None, ...]
+    total_pct: float | None
+
+
+def part_sum(lines: Sequence[Line], flour_g: float) -> PartSum:
+    """Sum the lines of a part.
+
+    Parameters
+    ----------
+    lines : sequence of Line
+    flour_g : float
+        All flour of the formula [g].
+
+    Returns
+    -------
+    PartSum
+
+    Examples
+    --------
+    >>> part_sum([Line("water", 500.0), Line("salt", 18.0)], 1000.0).percents
+    (50.0, 1.8)
+    """
+    total = sum(line.grams for line in lines)
+    if flour_g <= 0:
+        return PartSum(total, tuple(None for _ in lines), None)
+    percents = tuple(100 * line.grams / flour_g for line in lines)
+    return PartSum(total, percents, 100 * total / flour_g)
+
+
 def _grams(known: Known) -> float:
     return sum(line.grams for line, _ in known)
 
@@ -110,12 +192,34 @@ def volume_ml(parts: Iterable[tuple[float, Composition]], temp_c: float = WORKIN
 
 
 def water_g(known: Known) -> float:
-    """Water of some lines [g], the flour's own not counted."""
+    """Water of some lines [g], the flour's own not counted.
+
+    Parameters
+    ----------
+    known : Known
+        Masses [g] and their materials.
+
+    Returns
+    -------
+    float
+        [g].
+    """
     return sum(n.grams * m.composition.water for n, m in known if not m.is_flour)
 
 
 def salt_g(known: Known) -> float:
-    """Salt of some lines [g], whatever it comes from."""
+    """Salt of some lines [g], whatever it comes from.
+
+    Parameters
+    ----------
+    known : Known
+        Masses [g] and their materials.
+
+    Returns
+    -------
+    float
+        [g].
+    """
     return sum(n.grams * m.composition.salt for n, m in known)
 
 
@@ -188,6 +292,16 @@ ACETIC_PER_CITRIC = 60.052 / (192.124 / 3)
 
 
 def acetic_g(material: Ingredient) -> float:
-    """Titratable acid of a material as acetic acid [g/g]."""
+    """Titratable acid of a material as acetic acid [g/g].
+
+    Parameters
+    ----------
+    material : Ingredient
+
+    Returns
+    -------
+    float
+        [g/g].
+    """
     acid = material.composition.acid
     return acid * ACETIC_PER_CITRIC if material.acid_kind == "citric" else acid

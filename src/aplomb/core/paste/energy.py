@@ -23,10 +23,36 @@ def _energy(composition: Composition, per_gram: dict[str, float]) -> float:
 
 
 def energy_kj_g(composition: Composition) -> float:
-    """Energy [kJ/g] of fractions [g/g]; acid is carried in carbohydrate and counted once."""
+    """Energy [kJ/g] of fractions [g/g]; acid is carried in carbohydrate and counted once.
+
+    Parameters
+    ----------
+    composition : Composition
+
+    Returns
+    -------
+    float
+        [g/g].
+
+    Examples
+    --------
+    >>> from aplomb.core.base.composition import Composition
+    >>> round(energy_kj_g(Composition(fat=0.82, water=0.16)), 1)
+    30.3
+    """
     return _energy(composition, KJ_PER_G)
 
 
 def energy_kcal_g(composition: Composition) -> float:
-    """Energy [kcal/g]; as `energy_kj_g`."""
+    """Energy [kcal/g]; as `energy_kj_g`.
+
+    Parameters
+    ----------
+    composition : Composition
+
+    Returns
+    -------
+    float
+        [kcal/g].
+    """
     return _energy(composition, KCAL_PER_G)

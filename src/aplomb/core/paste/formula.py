@@ -322,16 +322,51 @@ def _check_products(formula: Formula, pantry: Pantry | None, wrong: Problems) ->
 
 
 def flour_grams(formula: Formula, pantry: Pantry) -> float:
-    """All flour and starch in dough and fat block, dusting not counted [g]."""
+    """All flour and starch in dough and fat block, dusting not counted [g].
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    float
+        [g].
+    """
     return sum(
         line.grams for line in (*formula.dough, *formula.block) if pantry[line.material].is_flour
     )
+
+
+def paste_grams(formula: Formula) -> float:
+    """Dough and fat block together, as the formula is written [g].
+
+    Parameters
+    ----------
+    formula : Formula
+
+    Returns
+    -------
+    float
+        [g].
+    """
+    return sum(line.grams for line in (*formula.dough, *formula.block))
 
 
 def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
     """Give the filling and topping of one piece of a product, or of the batch's own [g].
 
     A product that has no filling of its own takes the formula's.
+
+    Parameters
+    ----------
+    formula : Formula
+    product : Product or None
+
+    Returns
+    -------
+    tuple[Line, ...]
     """
     if product is None:
         return formula.filling
@@ -340,6 +375,16 @@ def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
 
 def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
     """Give the formula with fields of one of its products changed.
+
+    Parameters
+    ----------
+    formula : Formula
+    at : int
+        [-].
+
+    Returns
+    -------
+    Formula
 
     Raises
     ------
@@ -354,7 +399,16 @@ def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
 
 
 def mean_filling(formula: Formula) -> tuple[Line, ...]:
-    """Give the filling and topping of one piece, of several products on the mean [g]."""
+    """Give the filling and topping of one piece, of several products on the mean [g].
+
+    Parameters
+    ----------
+    formula : Formula
+
+    Returns
+    -------
+    tuple[Line, ...]
+    """
     wanted = formula.wanted
     whole = sum(product.wanted for product in wanted)
     if not wanted:
@@ -366,20 +420,52 @@ def mean_filling(formula: Formula) -> tuple[Line, ...]:
 
 
 def allergens(formula: Formula, pantry: Pantry) -> list[str]:
-    """List the allergens of everything in the formula and on its products, sorted."""
+    """List the allergens of everything in the formula and on its products, sorted.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    list[str]
+    """
     lines = [line for _, _, line in formula.all_lines()] + [n for _, n in formula.product_lines()]
     found = {each for n in lines if n.grams > 0 for each in pantry[n.material].allergens}
     return sorted(found)
 
 
 def turn_of(line: Line, plan: Plan) -> int:
-    """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any."""
+    """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any.
+
+    Parameters
+    ----------
+    line : Line
+    plan : Plan
+
+    Returns
+    -------
+    int
+        [-].
+    """
     turns = len(plan.turns)
     return min(line.turn, turns) if line.turn else turns
 
 
 def place_words(line: Line, part: Part, plan: Plan) -> str:
-    """Say where a line goes that the part alone does not tell: its turn, or grams a piece."""
+    """Say where a line goes that the part alone does not tell: its turn, or grams a piece.
+
+    Parameters
+    ----------
+    line : Line
+    part : Part
+    plan : Plan
+
+    Returns
+    -------
+    str
+    """
     if part is Part.BETWEEN:
         return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
     if part is Part.FILLING:
@@ -462,7 +548,18 @@ def with_percent(
 
 
 def scaled(formula: Formula, factor: float) -> Formula:
-    """Give the formula with every mass times a factor; a filling stays that of one piece."""
+    """Give the formula with every mass times a factor; a filling stays that of one piece.
+
+    Parameters
+    ----------
+    formula : Formula
+    factor : float
+        [-].
+
+    Returns
+    -------
+    Formula
+    """
     for part in Part:
         if part is Part.FILLING:
             continue

@@ -83,12 +83,31 @@ USUAL_WATER_PCT = 65.0
 
 
 def binder_for(key: str) -> Binder | None:
-    """Give the guidance on a binder; None for a material that is none."""
+    """Give the guidance on a binder; None for a material that is none.
+
+    Parameters
+    ----------
+    key : str
+
+    Returns
+    -------
+    Binder or None
+    """
     return next((binder for binder in BINDERS if binder.material == key), None)
 
 
 def gluten_lines(formula: Formula, pantry: Pantry) -> list[tuple[Part, int, Ingredient]]:
-    """Find every line with gluten in it, in dough, block, dusting, additions, filling, finish."""
+    """Find every line with gluten in it, in dough, block, dusting, additions, filling, finish.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    list[tuple[Part, int, Ingredient]]
+    """
     return [
         (part, i, pantry[line.material])
         for part, i, line in formula.all_lines()

@@ -174,6 +174,14 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
 def check_material(material: Ingredient) -> Ingredient:
     """Give the material back if every figure in it can be used.
 
+    Parameters
+    ----------
+    material : Ingredient
+
+    Returns
+    -------
+    Ingredient
+
     Raises
     ------
     FormulaError

@@ -54,7 +54,21 @@ class Item(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def check_item(item: Item) -> Item:
-    """Give the item back if every figure in it can be used; raises FormulaError otherwise."""
+    """Give the item back if every figure in it can be used; raises FormulaError otherwise.
+
+    Parameters
+    ----------
+    item : Item
+
+    Returns
+    -------
+    Item
+
+    Raises
+    ------
+    FormulaError
+        With the reason in words.
+    """
     wrong = Problems()
     pack = item.pack
     if pack is not None:

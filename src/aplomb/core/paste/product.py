@@ -198,7 +198,14 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def check_product(product: Product, place: str, wrong: Problems) -> None:
-    """Take down all that is wrong with a product; `place` says where it stands."""
+    """Take down all that is wrong with a product; `place` says where it stands.
+
+    Parameters
+    ----------
+    product : Product
+    place : str
+    wrong : Problems
+    """
     number = wrong.number
     if not product.name.strip() or len(product.name) > 80:
         wrong.add(f"{place}: the name has 1 to 80 characters.")
@@ -248,7 +255,13 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
 
 
 def check_cutting(cutting: Cutting, wrong: Problems) -> None:
-    """Take down all that is wrong with how a sheet is cut."""
+    """Take down all that is wrong with how a sheet is cut.
+
+    Parameters
+    ----------
+    cutting : Cutting
+    wrong : Problems
+    """
     number = wrong.number
     number("edges trimmed", cutting.edge_mm, 0, 200, "mm")
     number("sheet draws back along", cutting.relax_along_pct, 0, 60, "%")
@@ -318,6 +331,11 @@ def read_points(text: str, decimal: str = ".", unit: LengthUnit = "mm") -> tuple
     ------
     AmountError
         Pointing at what is no pair of numbers.
+
+    Examples
+    --------
+    >>> read_points('0 0; 120 0; 60 90')
+    ((0.0, 0.0), (120.0, 0.0), (60.0, 90.0))
     """
     found: list[Point] = []
     for start, part in _parted(text):
@@ -344,7 +362,17 @@ EXAMPLE_CORNERS: tuple[Point, ...] = ((0, 0), (127, 0), (63.5, 101.6))
 
 
 def points_text(points: tuple[Point, ...], unit: LengthUnit = "mm") -> str:
-    """Write the corners of an outline as `read_points` reads them."""
+    """Write the corners of an outline as `read_points` reads them.
+
+    Parameters
+    ----------
+    points : tuple[Point, ...]
+    unit : LengthUnit
+
+    Returns
+    -------
+    str
+    """
     if unit == "in":
         points = tuple((round(x / MM_PER_INCH, 4), round(y / MM_PER_INCH, 4)) for x, y in points)
     return "; ".join(f"{x:g} {y:g}" for x, y in points)
@@ -370,6 +398,11 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
     ------
     AmountError
         Pointing at the part that cannot be read.
+
+    Examples
+    --------
+    >>> read_parts('4 strips 160 × 20')[0].a_piece
+    4
     """
     found: list[CutPart] = []
     for start, each in _parted(text):
@@ -415,7 +448,16 @@ def _read_part(text: str, decimal: DecimalSign) -> CutPart:
 
 
 def parts_text(parts: tuple[CutPart, ...]) -> str:
-    """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign."""
+    """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign.
+
+    Parameters
+    ----------
+    parts : tuple[CutPart, ...]
+
+    Returns
+    -------
+    str
+    """
     return "; ".join(
         " ".join(
             n for n in (

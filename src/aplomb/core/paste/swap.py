@@ -54,7 +54,18 @@ class Swapped(Struct, frozen=True):
 
 
 def held(material: Ingredient, hold: Hold) -> float:
-    """What a gram of a material brings of what is held [g/g]; acid as acetic acid."""
+    """What a gram of a material brings of what is held [g/g]; acid as acetic acid.
+
+    Parameters
+    ----------
+    material : Ingredient
+    hold : Hold
+
+    Returns
+    -------
+    float
+        [g/g].
+    """
     if hold == "weight":
         return 1.0
     if hold == "acid":
@@ -63,7 +74,17 @@ def held(material: Ingredient, hold: Hold) -> float:
 
 
 def holds_for(old: Ingredient, new: Ingredient) -> tuple[Hold, ...]:
-    """Say what can be held between two materials, the most sensible first."""
+    """Say what can be held between two materials, the most sensible first.
+
+    Parameters
+    ----------
+    old : Ingredient
+    new : Ingredient
+
+    Returns
+    -------
+    tuple[Hold, ...]
+    """
     first: dict[str, Hold] = {
         "fat": "fat", "liquid": "water", "egg": "protein", "acid": "acid",
     }  # fmt: skip
@@ -154,7 +175,18 @@ def swap(
 
 
 def water_and_salt_g(formula: Formula, pantry: Pantry) -> tuple[float, float]:
-    """All water and all salt of the paste [g], as the accounts have them."""
+    """All water and all salt of the paste [g], as the accounts have them.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    tuple[float, float]
+        [g].
+    """
     known = [(line, pantry[line.material]) for line in (*formula.dough, *formula.block)]
     return water_g(known), salt_g(known)
 

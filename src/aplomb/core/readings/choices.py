@@ -48,9 +48,28 @@ class FatChoice(Struct, frozen=True):
     fat: FatProfile
     cost_ratio: float | None
 
+    @property
+    def cost_change_pct(self) -> float | None:
+        """How much dearer the formula is then [%]; None when a price is missing."""
+        return None if not self.cost_ratio else 100 * (self.cost_ratio - 1)
+
+    def cost_of(self, whole: float | None) -> float | None:
+        """Give what costs so much now with this fat; None when a price is missing."""
+        return None if whole is None or not self.cost_ratio else whole * self.cost_ratio
+
 
 def main_fat(formula: Formula, pantry: Pantry) -> int | None:
-    """Place of the heaviest fat in the block; None without any."""
+    """Place of the heaviest fat in the block; None without any.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    int or None
+    """
     fats = [
         (line.grams, -i)
         for i, line in enumerate(formula.block)

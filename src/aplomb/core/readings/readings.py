@@ -139,7 +139,17 @@ def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> fl
 
 
 def unpriced(formula: Formula, pantry: Pantry) -> tuple[str, ...]:
-    """Name the materials with weight that have no price, each once, in the order of the lines."""
+    """Name the materials with weight that have no price, each once, in the order of the lines.
+
+    Parameters
+    ----------
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    tuple[str, ...]
+    """
     lines = [line for part, _, line in formula.all_lines() if part is not Part.FILLING]
     lines += mean_filling(formula)
     keys = dict.fromkeys(line.material for line in lines if line.grams > 0)

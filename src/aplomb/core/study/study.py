@@ -188,6 +188,11 @@ class Study(Struct, frozen=True):
         return _folded(self.worked, self.block_ml)
 
     @property
+    def trimmed_pct(self) -> float:
+        """The same, on the paste of a block [%]."""
+        return 100 * self.trimmed_g / self.scaled.each_g if self.scaled.each_g > 0 else 0.0
+
+    @property
     def trimmed_g(self) -> float:
         """What is trimmed off one block while it is folded [g]."""
         return self.folded * self.scaled.each_g
@@ -330,6 +335,15 @@ class Study(Struct, frozen=True):
 
 def make_batch(formula: Formula, reference: Reference) -> Scaled:
     """Scale a formula, its trims while folding taken off, without working out all else.
+
+    Parameters
+    ----------
+    formula : Formula
+    reference : Reference
+
+    Returns
+    -------
+    Scaled
 
     Raises
     ------

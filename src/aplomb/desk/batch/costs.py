@@ -164,7 +164,6 @@ class CostsPlace(Place):
             origin = loss.origin if loss.typed or loss.batches else standing
             self._origins[kind].setText(f"{origin}; {seen}")
         scaled = study.scaled
-        pieces = sum(m.pieces * m.paste_g for m in scaled.made)
         rows = [
             ("In: paste as mixed", scaled.paste_g),
             ("sprinkled in between the folds", scaled.strewn_g),
@@ -172,7 +171,7 @@ class CostsPlace(Place):
             ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
             ("trimmed while folding", scaled.folded_g), ("trim and scrap", scaled.trim_g),
-            ("over", scaled.over_g), ("in pieces as cut", pieces),
+            ("over", scaled.over_g), ("in pieces as cut", scaled.cut_g),
             ("in pieces as baked, without filling", scaled.baked_g),
         ]  # fmt: skip
         self.balance.show_rows(tuple(Row(words, (g_text(g, 0),)) for words, g in rows if g > 0))
@@ -324,13 +323,13 @@ class CostsPlace(Place):
         money, whole = self._money(), costs.whole
         rows = [Row("With another fat at equal fat", ("the batch", "against now"), "head")]
         for choice in choices:
-            ratio = choice.cost_ratio
+            change = choice.cost_change_pct
             rows.append(
                 Row(
                     choice.name,
                     (
-                        money(whole * ratio if whole is not None and ratio else None, 2),
-                        f"{100 * (ratio - 1):+.0f} %".replace("-", "−") if ratio else "no price",
+                        money(choice.cost_of(whole), 2),
+                        "no price" if change is None else f"{change:+.0f} %".replace("-", "−"),
                     ),
                 )
             )  # fmt: skip

@@ -448,7 +448,7 @@ def _part_rows(plan: CutPlan, product: int, mine: list[tuple[int, Blank]]) -> li
 def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:
     def line(words: str, area: float) -> Row:
         each = sheets.grams(plan, area)
-        share = 100 * area / plan.sheet_mm2
+        share = plan.share_pct(area)
         return Row(
             words, (mass_text(each), mass_text(each * plan.sheets), f"{num(share, '.1f')} %")
         )

@@ -332,13 +332,8 @@ class WeighPlace(Place):
     def _finish(self) -> None:
         run = self.run
         if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
-            outcome = replace(run.record.outcome, mixed_g=round(run.paste_g, 3))
-            joined = self._study.scaled if self._study else None
-            if joined is not None and joined.frozen_g + joined.scrap_in_g > 0:
-                grams = round(joined.frozen_g + joined.scrap_in_g, 3)
-                outcome = replace(outcome, joined_g=grams)
-            record = replace(run.record, outcome=outcome)
-            self._put_run(replace(run, record=record), "all weighed")
+            scaled = self._study.scaled if self._study else None
+            self._put_run(run.finished(scaled), "all weighed")
 
     def _put_run(self, run: Run, words: str) -> None:
         self.run = run
@@ -446,9 +441,9 @@ class WeighPlace(Place):
             self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")
         for words in (self._where, self._note, self._target):
             words.setVisible(bool(words.text()))
-        ratio = run.ratio(self.at) if step is not None else 1.0
-        self.rest.setVisible(ratio > 1)
-        self.rest.setText(f"Scale the rest by {num(100 * (ratio - 1), '+.1f')} %")
+        more = run.more_pct(self.at) if step is not None else 0.0
+        self.rest.setVisible(more > 0)
+        self.rest.setText(f"Scale the rest by {num(more, '+.1f')} %")
         self._show_weight()
 
     def _show_list(self, run: Run) -> None:

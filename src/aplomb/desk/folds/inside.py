@@ -391,9 +391,8 @@ def _effect(study: Study) -> str:
     """Say what the trims of the plan take."""
     if study.trimmed_g <= 0:
         return ""
-    whole = study.scaled.each_g
-    share = 100 * study.trimmed_g / whole if whole > 0 else 0.0
     return (
-        f"Trimmed while folding: {g_text(study.trimmed_g, '.0f')} a block, {share:.0f} % of the "
+        f"Trimmed while folding: {g_text(study.trimmed_g, '.0f')} a block, "
+        f"{study.trimmed_pct:.0f} % of the "
         "paste."
     )

@@ -29,6 +29,7 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_percent
 from aplomb.core.fats.cone import CONE_K, USUAL_CONE_G, classed, yield_value
 from aplomb.core.fats.solid import FILM_C
+from aplomb.core.paste.blends import as_shares, block_fats, with_share
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.paste.swap import reblend
@@ -105,6 +106,7 @@ class FatsPlace(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._keys: list[str] = []
+        self._shares: list[Share] = []
         top, column = card(spacing=4)
         self._chart = ChartView()
         self._figures: QLabel = label("")
@@ -189,18 +191,14 @@ class FatsPlace(Place):
         study, reference = self._session.study, self._session.reference
         if study is None:
             return
-        shares: dict[str, float] = {}
-        for line in study.formula.block:
-            if reference.pantry[line.material].is_fat and line.grams > 0:
-                shares[line.material] = shares.get(line.material, 0.0) + line.grams
-        whole = sum(shares.values())
-        self._keys = list(shares)[:MOST_IN_A_BLEND]
+        self._shares = list(as_shares(block_fats(study.formula, reference.pantry)))
+        self._keys = [each.material for each in self._shares[:MOST_IN_A_BLEND]]
         for at, each in enumerate(self._rows):
             there = at < len(self._keys)
             for widget in each.widgets():
                 widget.setVisible(there)
             if there:
-                self._show_share(each, self._keys[at], 100 * shares[self._keys[at]] / whole)
+                self._show_share(each, self._keys[at], 100 * self._shares[at].share)
         self._add.setVisible(len(self._keys) < MOST_IN_A_BLEND)
         self._show_fat(study)
 
@@ -267,22 +265,7 @@ class FatsPlace(Place):
 
     def _shares_with(self, at: int, share: float) -> tuple[Share, ...]:
         """The other fats give way in proportion."""
-        study = self._session.study
-        assert study is not None
-        grams = {
-            key: sum(n.grams for n in study.formula.block if n.material == key)
-            for key in self._keys
-        }
-        rest = sum(g for key, g in grams.items() if key != self._keys[at])
-        found = []
-        for i, key in enumerate(self._keys):
-            if i == at:
-                found.append(Share(key, share))
-            elif rest > 0:
-                found.append(Share(key, (1 - share) * grams[key] / rest))
-            else:
-                found.append(Share(key, (1 - share) / (len(self._keys) - 1)))
-        return tuple(found)
+        return with_share(self._shares[: len(self._keys)], at, share)
 
     def _blend(self, words: str, shares: tuple[Share, ...]) -> None:
         formula = self._session.formula
@@ -323,6 +306,7 @@ class FatsPlace(Place):
             if not self._keys:
                 raise AplombError("the fat block has no fat yet; give it some in the paste")
             self._keys.append(key)
+            self._shares = [*self._shares[: len(self._keys) - 1], Share(key, 0.0)]
             shares = self._shares_with(len(self._keys) - 1, 0.25)
             self._blend(f"a quarter {material.name.lower()}", shares)
         except AplombError as error:
@@ -336,9 +320,7 @@ class FatsPlace(Place):
         name = ask_text(self.window(), "Keep as a material", "Name of the blend:", "House blend")
         if name is None:
             return
-        grams = [sum(n.grams for n in formula.block if n.material == key) for key in self._keys]
-        whole = sum(grams)
-        shares = tuple(Share(k, g / whole) for k, g in zip(self._keys, grams, strict=True))
+        shares = as_shares(block_fats(formula, pantry))
         try:
             made = blend(name.strip(), pantry.free_key(name), shares, pantry)
             made = replace(made, standing="own")

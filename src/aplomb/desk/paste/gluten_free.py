@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import decimal_sign, num, number_text
 from aplomb.core.base.quantity import parse_percent
+from aplomb.core.paste.blends import with_share
 from aplomb.core.paste.gluten_free import (
     BINDERS,
     CAUTION,
@@ -113,20 +114,9 @@ class GlutenFreePlace(Place):
         percent = parse_percent(text, decimal_sign())
         if not 0 <= percent <= 100:
             raise AmountError("a share is 0 to 100 %", text, 0, len(text))
-        share = percent / 100
-        rest = sum(s.share for i, s in enumerate(self._shares) if i != at)
-        others = len(self._shares) - 1
-        if others == 0 and share < 1:
+        if len(self._shares) == 1 and percent < 100:
             raise AmountError("this is the only flour; add another first", text, 0, len(text))
-        self._shares = [
-            replace(
-                s,
-                share=share
-                if i == at
-                else (1 - share) * (s.share / rest if rest > 0 else 1 / others),
-            )
-            for i, s in enumerate(self._shares)
-        ]
+        self._shares = list(with_share(self._shares, at, percent / 100))
         self._shares = [s for s in self._shares if s.share > 0.0005]
         self.refresh()
 

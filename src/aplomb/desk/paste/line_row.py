@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, weight_text
 from aplomb.core.base.quantity import parse_amount
+from aplomb.core.paste.accounts import Parts
 from aplomb.core.paste.amounts import Understood, understand
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
@@ -31,26 +32,18 @@ class ShareBar(QWidget):
         """A thin bar."""
         return QSize(100, 8)
 
-    def show_lines(self, known: list[tuple[float, Ingredient]]) -> None:
-        """Show the shares of some masses."""
-        total = sum(grams for grams, _ in known)
-        if total <= 0:
-            self._shares = []
-        else:
-            flour = sum(g for g, m in known if m.is_flour)
-            fat = sum(g * m.composition.fat for g, m in known if not m.is_flour)
-            water = sum(g * m.composition.water for g, m in known if not m.is_flour)
-            rest = max(0.0, total - flour - fat - water)
-            p = look.theme.palette
+    def show_parts(self, parts: Parts | None) -> None:
+        """Show what some lines are made of; nothing when they weigh nothing."""
+        p = look.theme.palette
+        self._shares = []
+        if parts is not None:
             self._shares = [
-                (flour / total, p.dough), (water / total, p.rail_idle),
-                (fat / total, p.fat), (rest / total, p.second),
+                (parts.flour, p.dough), (parts.water, p.rail_idle), (parts.fat, p.fat),
+                (parts.other, p.second),
             ]  # fmt: skip
             self.setToolTip(
-                plain_tip(
-                    f"flour {flour / total:.0%} · water {water / total:.0%} · "
-                    f"fat {fat / total:.0%} · other {rest / total:.0%}"
-                )
+                f"flour {parts.flour:.0%} · water {parts.water:.0%} · "
+                f"fat {parts.fat:.0%} · other {parts.other:.0%}"
             )
             self.setAccessibleName(self.toolTip())
         self.update()

@@ -30,7 +30,14 @@ from aplomb.core.lists.reading import (
     read_list,
     understood,
 )
-from aplomb.core.paste.formula import PART_NAMES, SMALLEST_G, Formula, Part, flour_grams
+from aplomb.core.paste.formula import (
+    PART_NAMES,
+    SMALLEST_G,
+    Formula,
+    Part,
+    flour_grams,
+    paste_grams,
+)
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.desk.kit.fields import button, card, label, let_go, plain_tip
@@ -350,7 +357,7 @@ class ListPlace(Place):
             if grams is not None and not each.taken:
                 formula = self._with(formula, each, grams)
                 taken.append(each)
-        paste_g = sum(n.grams for n in (*formula.dough, *formula.block))
+        paste_g = paste_grams(formula)
         if as_written and SMALLEST_G <= paste_g <= LARGEST_G:
             batch = replace(formula.batch, fixed="paste", paste_g=round(paste_g, 4))
             formula = replace(formula, batch=batch)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, grams_text, num, weight_text
 from aplomb.core.base.quantity import parse_amount, parse_percent
+from aplomb.core.paste.accounts import part_sum, parts_of
 from aplomb.core.paste.formula import (
     PART_NAMES,
     Formula,
@@ -156,11 +157,11 @@ class PartCard(QFrame):
         if structure != self._structure:
             self._structure = structure
             self._rebuild(lines)
-        flour = study.accounts.flour_g
+        sums = part_sum(lines, study.accounts.flour_g)
         for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
             shown.line = line
             shown.grams.show_value(grams_text(line.grams))
-            shown.percent.show_value(percent_text(100 * line.grams / flour) if flour > 0 else "–")
+            shown.percent.show_value(percent_text(sums.percents[at]))
             material = pantry[line.material]
             between = self._part is Part.BETWEEN
             turn = place_words(line, self._part, study.plan) if between else ""
@@ -170,10 +171,9 @@ class PartCard(QFrame):
                     plain_tip(shown.grams.bad_reason or spread_words(line, material))
                 )
         if self._with_total:
-            total = sum(line.grams for line in lines)
-            self._total_g.setText(grams_text(total))
-            self._total_pct.setText(percent_text(100 * total / flour) if flour > 0 else "–")
-            self._bar.show_lines([(line.grams, pantry[line.material]) for line in lines])
+            self._total_g.setText(grams_text(sums.total_g))
+            self._total_pct.setText(percent_text(sums.total_pct))
+            self._bar.show_parts(parts_of(lines, pantry))
 
     def _place(self, shown: LineRow, at: int, words: str) -> None:
         """Give the name the room of the note where there is none; shorten what is too long."""
