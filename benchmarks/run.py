@@ -278,7 +278,7 @@ def pantry(materials: int = 5000) -> None:
     from aplomb.core.readings.choices import likely_fats
     from aplomb.core.study.solve import Target, solve
     from aplomb.core.study.study import make_study
-    from aplomb.exchange.pantry_csv import read_sheet, write_sheet
+    from aplomb.exchange.pantry_csv import read_supplier_file, write_pantry
 
     shipped, book = reference(), demo()
     base = shipped.pantry.holding(book.items)
@@ -312,8 +312,10 @@ def pantry(materials: int = 5000) -> None:
     far = make_study(long, known)
     timed("solve, 40 lines", lambda _i: solve(far, large, easy), 40, "≤ 50")
     timed("solve, 40, in the way", lambda _i: solve(far, large, hard), 20, "≤ 50")
-    sheet = write_sheet(large)
-    timed("sheet of 5000 read", lambda _i: read_sheet(sheet, large), 3, "beside nothing: once")
+    sheet = write_pantry(large)
+    timed(
+        "sheet of 5000 read", lambda _i: read_supplier_file(sheet, large), 3, "beside nothing: once"
+    )
 
 
 def large_desk(materials: int = 5000, lines: int = 36) -> None:

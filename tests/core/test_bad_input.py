@@ -16,7 +16,7 @@ from aplomb.core.base.units import Kind
 from aplomb.core.paste.amounts import disagreement, understand
 from aplomb.core.paste.ingredient import Ingredient, Share, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
-from aplomb.exchange.pantry_csv import read_sheet
+from aplomb.exchange.pantry_csv import read_supplier_file
 
 SIGNS = st.text('0123456789.,/½¼ x×+-–()[]gkcuptsblzo%"= \t', max_size=24)
 
@@ -42,7 +42,7 @@ def test_any_text_is_an_amount_or_told_why_not(text, decimal):
 @settings(max_examples=200)
 def test_any_file_is_a_sheet_or_told_why_not(data):
     try:
-        sheet = read_sheet(data, reference().pantry, "x.csv")
+        sheet = read_supplier_file(data, reference().pantry, "x.csv")
     except AplombError as error:
         assert "x.csv" in str(error)
         return
@@ -55,7 +55,7 @@ def test_any_file_is_a_sheet_or_told_why_not(data):
 def test_any_cells_are_taken_or_told_by_their_line(rows):
     lines = [";".join(cell.replace('"', "") for cell in row) for row in rows]
     text = "\n".join(["name;fat;price;pack", *lines])
-    sheet = read_sheet(text.encode(), reference().pantry)
+    sheet = read_supplier_file(text.encode(), reference().pantry)
     for trouble in sheet.troubles:
         assert trouble.row >= 2
         assert trouble.problems

@@ -24,7 +24,7 @@ from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
 from aplomb.exchange.cells import safe
 from aplomb.exchange.formula_json import from_json, to_json
-from aplomb.exchange.pantry_csv import read_sheet
+from aplomb.exchange.pantry_csv import read_supplier_file
 
 UNWANTED = [
     "\ud83d",
@@ -107,7 +107,7 @@ def test_numbers_of_hundreds_of_digits_are_told(digits, pantry, plain):
     with pytest.raises(AplombError) as caught:
         from_json(text.encode(), pantry, "x.json")
     assert len(str(caught.value)) < 500
-    sheet = read_sheet(f"name,water,price,pack\nX,{number},1,1 kg\n".encode(), pantry)
+    sheet = read_supplier_file(f"name,water,price,pack\nX,{number},1,1 kg\n".encode(), pantry)
     assert sheet.troubles
 
 
@@ -134,17 +134,17 @@ def test_no_cell_that_goes_out_is_taken_for_a_sum(text):
 def test_names_of_batches_reach_every_office_file(plain, known):
     """A control sign in a name made XLSX fail for ever; a book of before may hold one."""
     from aplomb.core.study.study import make_study
-    from aplomb.exchange.batch_sheet import batch_workbook
+    from aplomb.exchange.batch_workbook import batch_workbook
 
     study = make_study(replace(plain, name="a\x0bb", purpose="=x\x00"), known)
     assert batch_workbook([study], known.pantry, {}).startswith(b"PK")
 
 
-# A supplier's sheet
+# A supplier's file
 
 
 def told(text):
-    sheet = read_sheet(text.encode(), reference().pantry, "x.csv")
+    sheet = read_supplier_file(text.encode(), reference().pantry, "x.csv")
     return sheet, [problem for trouble in sheet.troubles for problem in trouble.problems]
 
 
@@ -153,7 +153,7 @@ def test_a_decimal_comma_in_a_comma_sheet_is_told_not_cut():
     sheet, problems = told("name,pack,price\nX,1 kg,12,50\nY,1 kg,13.00\n")
     assert [row.item.pack.price for row in sheet.rows] == [13.0]
     assert "4 cells, and the first line has 3" in problems[0]
-    assert read_sheet(
+    assert read_supplier_file(
         b'name,pack,price\nX,1 kg,"12.50"\n', reference().pantry
     ).rows[0].item.pack.price == 12.5  # fmt: skip
 
@@ -183,14 +183,14 @@ def test_a_cell_that_cannot_be_kept_is_told(column, cell, words):
 def test_reading_a_sheet_can_be_watched_and_stopped():
     text = "name,price,pack\n" + "".join(f"M{n},1,1 kg\n" for n in range(2000))
     seen = []
-    sheet = read_sheet(
+    sheet = read_supplier_file(
         text.encode(), reference().pantry, "x.csv", watch=lambda n: seen.append(n) or True
     )
     assert len(sheet.rows) == 2000
     assert seen == sorted(seen)
     assert seen[-1] > 1800
     with pytest.raises(AplombError, match="stopped at line 500; nothing was imported"):
-        read_sheet(text.encode(), reference().pantry, "x.csv", watch=lambda n: n < 500)
+        read_supplier_file(text.encode(), reference().pantry, "x.csv", watch=lambda n: n < 500)
 
 
 def test_a_refusal_has_an_end_whatever_is_wrong():

@@ -16,7 +16,7 @@ from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import make_study
-from aplomb.exchange.batch_sheet import batch_workbook, sheet_name
+from aplomb.exchange.batch_workbook import batch_workbook, table_name
 from aplomb.exchange.lists_csv import order_csv, weigh_csv
 
 OFFICE = shutil.which("soffice") or shutil.which("libreoffice")
@@ -95,11 +95,11 @@ def test_every_sum_is_a_formula(studies, known):
 
 
 def test_names_that_office_programs_do_not_take():
-    assert sheet_name("Lids [large]/small: 3*?", []) == "Lids -large--small- 3--"
-    assert len(sheet_name("x" * 60, [])) == 31
-    assert sheet_name("Paste", ["paste"]) == "Paste 2"
-    assert sheet_name("", []) == "Batch"
-    assert len(sheet_name("y" * 40, ["y" * 31])) == 31
+    assert table_name("Lids [large]/small: 3*?", []) == "Lids -large--small- 3--"
+    assert len(table_name("x" * 60, [])) == 31
+    assert table_name("Paste", ["paste"]) == "Paste 2"
+    assert table_name("", []) == "Batch"
+    assert len(table_name("y" * 40, ["y" * 31])) == 31
 
 
 def test_a_name_that_looks_like_a_sum_stays_a_name(plain, known):

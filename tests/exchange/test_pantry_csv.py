@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.pantry import Item, Pack
-from aplomb.exchange.pantry_csv import MOST_ROWS, read_sheet, write_sheet
+from aplomb.exchange.pantry_csv import MOST_ROWS, read_supplier_file, write_pantry
 
 GOOD = (
     "Name,Group,Water %,Fat %,Salt,SFC 10,SFC 20 °C,SFC_30,Pack,Price,Price date,Allergens\n"
@@ -15,7 +15,7 @@ GOOD = (
 
 def sheet(text, pantry, **how):
     data = text.encode() if isinstance(text, str) else text
-    return read_sheet(data, pantry, "sheet.csv", **how)
+    return read_supplier_file(data, pantry, "sheet.csv", **how)
 
 
 def test_a_plain_sheet(pantry):
@@ -132,7 +132,7 @@ def test_an_endless_cell_and_loose_quotes_end(pantry):
 
 def test_the_whole_pantry_comes_back(pantry):
     bare = type(pantry)([])
-    back = read_sheet(write_sheet(pantry), bare)
+    back = read_supplier_file(write_pantry(pantry), bare)
     assert back.troubles == ()
     assert back.unknown == ()
     for row in back.rows:
@@ -150,6 +150,6 @@ def test_the_whole_pantry_comes_back(pantry):
 
 def test_nothing_that_goes_out_is_a_spreadsheets_sum(pantry):
     odd = replace(pantry["lard"], key="odd", name="-lard", source="=1+1")
-    text = write_sheet(pantry.holding([Item("odd", odd)]), ["odd"]).decode("utf-8-sig")
+    text = write_pantry(pantry.holding([Item("odd", odd)]), ["odd"]).decode("utf-8-sig")
     assert "'-lard" in text
     assert "'=1+1" in text

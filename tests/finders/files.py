@@ -13,7 +13,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import check
 from aplomb.core.paste.pantry import check_item
 from aplomb.exchange.formula_json import from_json, to_json
-from aplomb.exchange.pantry_csv import read_sheet, write_sheet
+from aplomb.exchange.pantry_csv import read_supplier_file, write_pantry
 
 SOON_S = 2.0
 """A file is read in this much processor time, or it is a fault [s]."""
@@ -79,7 +79,7 @@ def any_json(pick: random.Random, documents: list[Any]) -> bytes:
 
 
 def any_csv(pick: random.Random, lines: list[str]) -> bytes:
-    """Make a supplier's sheet with something wrong in it."""
+    """Make a supplier's file with something wrong in it."""
     header, *rows = lines
     rows = pick.sample(rows, pick.choice((0, 1, 3, 8)))
     table = [line.split(",") for line in (header, *rows)]
@@ -119,7 +119,7 @@ def find(kind: str, cases: int, start: int = 0) -> tuple[Counter[str], dict[str,
     """
     pantry = assets.reference().pantry
     documents = [json.loads(to_json(f, pantry)) for f in assets.demo().formulas]
-    lines = write_sheet(pantry).decode("utf-8-sig").splitlines()
+    lines = write_pantry(pantry).decode("utf-8-sig").splitlines()
     faults: Counter[str] = Counter()
     first: dict[str, int] = {}
     taken = 0
@@ -134,9 +134,9 @@ def find(kind: str, cases: int, start: int = 0) -> tuple[Counter[str], dict[str,
                 to_json(found.formula, pantry)
                 items = found.items
             else:
-                sheet = read_sheet(data, pantry, "x.csv", "2026-11-26")
+                sheet = read_supplier_file(data, pantry, "x.csv", "2026-11-26")
                 items = tuple(row.item for row in sheet.rows)
-                write_sheet(pantry.holding(items), [item.key for item in items])
+                write_pantry(pantry.holding(items), [item.key for item in items])
                 str(sheet.troubles).encode()
             for item in items:
                 check_item(item)

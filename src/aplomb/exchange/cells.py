@@ -1,4 +1,4 @@
-"""Cells of a sheet that goes out."""
+"""Cells of a table that goes out."""
 
 from aplomb.core.base.texts import tidied_text
 

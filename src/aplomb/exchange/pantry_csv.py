@@ -1,4 +1,4 @@
-"""Materials from a supplier's sheet as CSV, and to one: composition, solid fat, price, allergens.
+"""Materials from a supplier's file as CSV, and to one: composition, solid fat, price, allergens.
 
 One header line, one material a line. Percentages are of the product as bought; what is not there
 is not known. Commas, semicolons or tabs; decimal points or commas; UTF-8, UTF-16 or Windows-1252.
@@ -15,7 +15,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import DecimalSign
 from aplomb.core.paste.pantry import Pantry
 from aplomb.exchange.cells import safe
-from aplomb.exchange.sheet_line import PERCENT, RowTrouble, SupplierItem, SupplierRow
+from aplomb.exchange.supplier_row import PERCENT, RowTrouble, SupplierItem, SupplierRow
 
 LARGEST_BYTES = 20_000_000
 MOST_ROWS = 20_000
@@ -57,7 +57,7 @@ _SFC = re.compile(r"(?:sfc|solid_fat|solids?|n)_?(-?\d{1,2}(?:[.,]\d)?)(?:_?c)?$
 
 
 class SupplierFile(msgspec.Struct, frozen=True):
-    """A supplier's sheet as read.
+    """A supplier's file as read.
 
     Attributes
     ----------
@@ -128,11 +128,11 @@ def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
             )
 
 
-def read_sheet(
+def read_supplier_file(
     data: bytes, pantry: Pantry, name: str = "this file", today: str = "",
     watch: Callable[[int], bool] | None = None,
 ) -> SupplierFile:  # fmt: skip
-    """Read a supplier's sheet.
+    """Read a supplier's file.
 
     Parameters
     ----------
@@ -155,7 +155,7 @@ def read_sheet(
     Raises
     ------
     AplombError
-        When it is no sheet at all: empty, not text, without a name column, with two columns of
+        When it is no table at all: empty, not text, without a name column, with two columns of
         one kind, too long; or when it was stopped.
     """
     text, encoding = _text_of(data, name)
@@ -212,8 +212,8 @@ def read_sheet(
     return SupplierFile(tuple(rows), tuple(troubles), unknown, words)
 
 
-def write_sheet(pantry: Pantry, keys: list[str] | None = None) -> bytes:
-    """Write materials as a sheet that `read_sheet` reads.
+def write_pantry(pantry: Pantry, keys: list[str] | None = None) -> bytes:
+    """Write materials as a table that `read_supplier_file` reads.
 
     Parameters
     ----------

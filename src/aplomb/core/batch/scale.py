@@ -451,24 +451,16 @@ def scale(
     whole = accounts.paste_g * keep + accounts.between_g + dust
     thawed = batch.frozen_g * keep * (1 - folded)
     allowed = accounts.paste_g * formula.cutting.scrap_pct / 100
-    if batch.fixed == "flour":
-        if accounts.flour_g <= 0:
-            return Scaled(0.0, trouble="Flour is fixed, and the formula has none.")
-        factor = batch.flour_g / accounts.flour_g
-    elif batch.fixed == "paste":
-        factor = batch.paste_g / accounts.paste_g
-    elif batch.fixed == "pieces":
+    if batch.fixed == "pieces":
         factor = _factor_beside_scrap(
-            max(0.0, set_g / keep_cut - thawed),
-            whole * (1 - folded),
-            allowed,
+            max(0.0, set_g / keep_cut - thawed), whole * (1 - folded), allowed,
             formula.cutting.scrap_g,
-        )
+        )  # fmt: skip
     else:
-        used = packet_used_g(formula, pantry)
-        if used <= 0:
-            return Scaled(0.0, trouble="A packet of fat is fixed, and the formula has no fat.")
-        factor = batch.packet_g / used
+        found = _factor_of_mass(formula, accounts, pantry)
+        if isinstance(found, str):
+            return Scaled(0.0, trouble=found)
+        factor = found
     scrap = min(formula.cutting.scrap_g, allowed * factor)
     rolled = whole * factor * (1 - folded) + thawed + scrap
     good_g = rolled * keep_cut
@@ -502,6 +494,21 @@ def scale(
         from_offcuts=offcuts,
         losses=losses,
     )
+
+
+def _factor_of_mass(formula: Formula, accounts: Accounts, pantry: Pantry) -> float | str:
+    """How many times the formula the mass that is fixed makes [-]; or why it cannot be told."""
+    batch = formula.batch
+    if batch.fixed == "flour":
+        if accounts.flour_g <= 0:
+            return "Flour is fixed, and the formula has none."
+        return batch.flour_g / accounts.flour_g
+    if batch.fixed == "paste":
+        return batch.paste_g / accounts.paste_g
+    used = packet_used_g(formula, pantry)
+    if used <= 0:
+        return "A packet of fat is fixed, and the formula has no fat."
+    return batch.packet_g / used
 
 
 def _factor_beside_scrap(needed: float, each: float, allowed: float, there: float) -> float:

@@ -57,7 +57,7 @@ def solid_at(table: Table, temp_c: float) -> float:
     36.0
     """
     if not table:
-        raise AplombError("no solid fat is known for this fat; take it from the supplier’s sheet")
+        raise AplombError("no solid fat is known for this fat; take it from the supplier’s data")
     place = bisect_right(table, (temp_c, float("inf")))
     if place == 0:
         return table[0][1]

@@ -217,6 +217,7 @@ def read(
     -------
     Readings
     """
+    # whole: one line for each reading, in their order
     flour = accounts.flour_g
 
     def on_flour(grams: float) -> float | None:

@@ -1,6 +1,7 @@
 """Solid fat over temperature: the curves, the plastic band, fridge and shop."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -42,78 +43,112 @@ def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: The
     chart : FatChart
     theme : Theme
     """
-    p = theme.palette
-    small = theme.font(12.5)
-    metrics = QFontMetrics(small)
-    line = metrics.height()
-    wide = metrics.horizontalAdvance("60 %") + 8
-    plot = room.adjusted(wide, line + 6, -wide, -3 * line - 14)
-
-    def x(temp: float) -> float:
-        return plot.left() + (temp - COLDEST_C) / (WARMEST_C - COLDEST_C) * plot.width()
-
-    def y(solid: float) -> float:
-        return plot.bottom() - solid / MOST_SFC * plot.height()
-
+    axes = _Axes.in_room(room, theme)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(small)
+    painter.setFont(theme.font(12.5))
+    _paint_ground(painter, axes, theme)
+    _paint_places(painter, axes, chart, theme)
+    below = QRectF(axes.plot.left(), axes.plot.bottom() + axes.line + 8, axes.plot.width(), 8)
+    _paint_ranges(painter, chart, theme, below, axes.x)
+    taken: list[float] = []
+    for curve in sorted(chart.curves, key=lambda c: c.main):
+        _paint_curve(painter, axes, curve, theme, taken)
+
+
+@dataclass(frozen=True)
+class _Axes:
+    """Where temperatures and solid fat lie in the room [px]."""
+
+    room: QRectF
+    plot: QRectF
+    line: float
+
+    @classmethod
+    def in_room(cls, room: QRectF, theme: Theme) -> "_Axes":
+        metrics = QFontMetrics(theme.font(12.5))
+        line = metrics.height()
+        wide = metrics.horizontalAdvance("60 %") + 8
+        return cls(room, room.adjusted(wide, line + 6, -wide, -3 * line - 14), line)
+
+    def x(self, temp: float) -> float:
+        """Place of a temperature [°C]."""
+        share = (temp - COLDEST_C) / (WARMEST_C - COLDEST_C)
+        return self.plot.left() + share * self.plot.width()
+
+    def y(self, solid: float) -> float:
+        """Place of a solid fat content [%]."""
+        return self.plot.bottom() - solid / MOST_SFC * self.plot.height()
+
+
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_CENTRE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
+
+
+def _paint_ground(painter: QPainter, axes: _Axes, theme: Theme) -> None:
+    """Paint the plastic band, and the figures of both axes."""
+    p, plot, line = theme.palette, axes.plot, axes.line
     low, high = PLASTIC_SFC
-    band = QRectF(QPointF(plot.left(), y(high)), QPointF(plot.right(), y(low)))
+    band = QRectF(QPointF(plot.left(), axes.y(high)), QPointF(plot.right(), axes.y(low)))
     tint = QColor(p.band)
     tint.setAlpha(90)
     painter.fillRect(band, tint)
-    painter.setPen(QColor(p.second))
-    right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
     for solid in (0.0, 20.0, 40.0, 60.0):
+        y = axes.y(solid)
         painter.setPen(QPen(QColor(p.line), 1))
-        painter.drawLine(QPointF(plot.left(), y(solid)), QPointF(plot.right(), y(solid)))
+        painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
         painter.setPen(QColor(p.second))
-        place = QRectF(room.left(), y(solid) - line / 2, plot.left() - room.left() - 6, line)
-        painter.drawText(place, right, f"{num(solid)} %")
-    centre = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
+        place = QRectF(axes.room.left(), y - line / 2, plot.left() - axes.room.left() - 6, line)
+        painter.drawText(place, _RIGHT, f"{num(solid)} %")
     for celsius in range(0, 41, 5):
-        place = QRectF(x(celsius) - 30, plot.bottom() + 3, 60, line)
+        place = QRectF(axes.x(celsius) - 30, plot.bottom() + 3, 60, line)
         words = celsius_text(celsius) if celsius in (0, 40) else degrees(celsius)
-        painter.drawText(place, centre, words)
+        painter.drawText(place, _CENTRE, words)
+    painter.drawText(
+        band.adjusted(0, 1, -6, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
+        "plastic",
+    )  # fmt: skip
+
+
+def _paint_places(painter: QPainter, axes: _Axes, chart: FatChart, theme: Theme) -> None:
+    """Paint how warm fridge and shop are."""
+    p = theme.palette
     for word, temp, ground in (
         ("fridge", chart.fridge_c, p.cold), ("shop", chart.shop_c, p.action),
     ):  # fmt: skip
         if not COLDEST_C <= temp <= WARMEST_C:
             continue
+        x = axes.x(temp)
         painter.setPen(QPen(QColor(ground), 1.4, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(x(temp), plot.top() - 2), QPointF(x(temp), plot.bottom()))
+        painter.drawLine(QPointF(x, axes.plot.top() - 2), QPointF(x, axes.plot.bottom()))
         painter.setPen(QColor(ground))
-        painter.drawText(
-            QRectF(x(temp) - 80, room.top(), 160, line), centre, f"{word} {celsius_text(temp)}"
-        )
-    painter.setPen(QColor(p.second))
-    painter.drawText(
-        band.adjusted(0, 1, -6, 0),
-        Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
-        "plastic",
-    )
-    painter.setFont(small)
-    _paint_ranges(painter, chart, theme, QRectF(plot.left(), plot.bottom() + line + 8,
-                                                plot.width(), 8), x)  # fmt: skip
-    taken: list[float] = []
-    for curve in sorted(chart.curves, key=lambda c: c.main):
-        ink = QColor(p.fat_edge if curve.main else p.handle)
-        painter.setPen(QPen(ink, 3.2 if curve.main else 1.6))
-        points = [QPointF(x(t), y(s)) for t, s in curve.table]
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(QPolygonF(points))
-        painter.setBrush(ink)
-        painter.setPen(Qt.PenStyle.NoPen)
-        for point in points:
-            size = 3.4 if curve.main else 2.4
-            painter.drawEllipse(point, size, size)
-        at = _label_height(y(solid_at(curve.table, curve.table[0][0])) - line / 2, taken, line)
-        painter.setPen(QColor(p.text if curve.main else p.second))
-        painter.setFont(theme.font(12.5, 600 if curve.main else 400))
-        start = x(curve.table[0][0])
-        shown = metrics.elidedText(curve.name, Qt.TextElideMode.ElideRight,
-                                   int(start - plot.left()) - 10)  # fmt: skip
-        painter.drawText(QRectF(plot.left() + 2, at, start - plot.left() - 8, line), right, shown)
+        above = QRectF(x - 80, axes.room.top(), 160, axes.line)
+        painter.drawText(above, _CENTRE, f"{word} {celsius_text(temp)}")
+
+
+def _paint_curve(
+    painter: QPainter, axes: _Axes, curve: Curve, theme: Theme, taken: list[float]
+) -> None:
+    """Paint one fat's curve, and its name where none stands yet."""
+    p, line = theme.palette, axes.line
+    ink = QColor(p.fat_edge if curve.main else p.handle)
+    painter.setPen(QPen(ink, 3.2 if curve.main else 1.6))
+    points = [QPointF(axes.x(t), axes.y(s)) for t, s in curve.table]
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(QPolygonF(points))
+    painter.setBrush(ink)
+    painter.setPen(Qt.PenStyle.NoPen)
+    for point in points:
+        size = 3.4 if curve.main else 2.4
+        painter.drawEllipse(point, size, size)
+    first = curve.table[0][0]
+    at = _label_height(axes.y(solid_at(curve.table, first)) - line / 2, taken, line)
+    painter.setPen(QColor(p.text if curve.main else p.second))
+    face = theme.font(12.5, 600 if curve.main else 400)
+    painter.setFont(face)
+    left, start = axes.plot.left(), axes.x(first)
+    room = int(start - left) - 10
+    words = QFontMetrics(theme.font(12.5)).elidedText(curve.name, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(QRectF(left + 2, at, start - left - 8, line), _RIGHT, words)
 
 
 def _label_height(wanted: float, taken: list[float], line: float) -> float:

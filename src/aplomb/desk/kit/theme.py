@@ -111,6 +111,7 @@ class Theme:
         return self._style
 
     def _make_style(self) -> str:
+        # whole: one sheet, read from top to bottom
         p, px = self.palette, self.px
         down = str(asset("icons", f"down-{self.name}.svg")).replace("\\", "/")
         tick = str(asset("icons", f"tick-{self.name}.svg")).replace("\\", "/")

@@ -65,6 +65,24 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     ):
         page.y += page.text(MARGIN, page.y, INNER, words, font(12.5), wrap=True) + 0.6
     page.y += 3
+    _drawing(page, plan)
+    names = [product.name for product in study.formula.products]
+    rows = [row for i in range(len(plan.products)) for row in _piece_rows(plan, i, names)]
+    page.table(
+        ("", in_measures("as cut, mm"), "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5
+    )
+    page.y += 1
+    scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets
+    page.text(
+        MARGIN, page.y, INNER,
+        f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
+        "scrap, stacked flat, never balled.",
+        font(12),
+    )  # fmt: skip
+
+
+def _drawing(page: Page, plan: CutPlan) -> None:
+    """Draw the sheet to scale; a long one stands on the page."""
     upright = plan.sheet.length_mm > plan.sheet.width_mm * 1.25
     room_high = 118.0 if not upright else 150.0
     p = page.painter
@@ -85,36 +103,29 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
         where = QRectF(MARGIN * UNIT, page.y * UNIT, wide * UNIT, high * UNIT)
         _draw(page, where, scale * UNIT, plan)
         page.y += high + 12
-    rows = []
-    names = [product.name for product in study.formula.products]
-    for i, product in enumerate(plan.products):
-        mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
-        several = len(mine) > 1
-        rows.append(
-            (
-                f"{letter(product)}  {names[product]}", "" if several else blank_size(mine[0][1]),
-                "" if several else str(mine[0][0]), number_text(plan.pieces()[i], 0),
-            )
-        )  # fmt: skip
-        if several:
-            rows += [
-                (
-                    f"    {part_letter(product, at)}  {b.what or 'piece'}", blank_size(b), str(c),
-                    number_text(c * plan.sheets, 0),
-                )
-                for at, (c, b) in enumerate(mine)
-            ]  # fmt: skip
-    page.table(
-        ("", in_measures("as cut, mm"), "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5
-    )
-    page.y += 1
-    scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets
-    page.text(
-        MARGIN, page.y, INNER,
-        f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
-        "scrap, stacked flat, never balled.",
-        font(12),
+
+
+def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]]:
+    """Give the rows of one product of a plan: one more for each part it is cut in."""
+    product = plan.products[i]
+    mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
+    several = len(mine) > 1
+    whole = (
+        f"{letter(product)}  {names[product]}", "" if several else blank_size(mine[0][1]),
+        "" if several else str(mine[0][0]), number_text(plan.pieces()[i], 0),
     )  # fmt: skip
+    if not several:
+        return [whole]
+    return [
+        whole,
+        *(
+            (
+                f"    {part_letter(product, at)}  {b.what or 'piece'}", blank_size(b), str(c),
+                number_text(c * plan.sheets, 0),
+            )
+            for at, (c, b) in enumerate(mine)
+        ),
+    ]  # fmt: skip
 
 
 def _draw(page: Page, where: QRectF, scale: float, plan: CutPlan, *, turned: bool = False) -> None:

@@ -98,7 +98,7 @@ class Papers(FileAsker):
 
         def make() -> bytes:
             if sheet:
-                from aplomb.exchange.batch_sheet import batch_workbook
+                from aplomb.exchange.batch_workbook import batch_workbook
 
                 return batch_workbook(job.studies, job.pantry, job.stock, job.house.currency)
             if what == "csv":

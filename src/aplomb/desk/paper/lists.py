@@ -234,7 +234,7 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
     gluten_free = any(study.formula.school == "gluten_free" for study in job.studies)
     wheat = any(study.formula.school != "gluten_free" for study in job.studies)
     notes = [
-        "From the materials as the pantry lists them: check each label and supplier’s sheet.",
+        "From the materials as the pantry lists them: check each label and supplier’s data.",
         "Cross-contact by bench, pin, sheeter belt and dusting flour is not in this list.",
     ]
     if gluten_free:

@@ -256,7 +256,7 @@ class FatsPlace(Place):
             )
             words.append(f"{fat.film_sfc or 0:.0f} % still solid at {celsius_text(FILM_C)}")
         else:
-            words.append("no solid fat is known for every fat; take it from the supplier’s sheet")
+            words.append("no solid fat is known for every fat; take it from the supplier’s data")
         self._figures.setText("; ".join(words) + ".")
         standings = {_origin(m) for _, m in fat.parts}
         self._origin.setText(

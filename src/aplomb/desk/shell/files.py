@@ -64,7 +64,7 @@ class Files(FileAsker):
         from aplomb.desk.kit.background import LatestJob
         from aplomb.desk.kit.progress import Progress
         from aplomb.disk import read_bytes
-        from aplomb.exchange.pantry_csv import LARGEST_BYTES, MOST_ROWS, read_sheet
+        from aplomb.exchange.pantry_csv import LARGEST_BYTES, MOST_ROWS, read_supplier_file
 
         known = self._session.reference
 
@@ -77,7 +77,7 @@ class Files(FileAsker):
 
         def read() -> "SupplierFile":
             data = read_bytes(path, LARGEST_BYTES)
-            return read_sheet(data, known.pantry, path.name, known.today, watch)
+            return read_supplier_file(data, known.pantry, path.name, known.today, watch)
 
         def watch(line: int) -> bool:
             return progress.watch(min(line, MOST_ROWS))
@@ -88,10 +88,10 @@ class Files(FileAsker):
         self.reading.ask(read)
 
     def _offer_data(self, sheet: "SupplierFile", name: str) -> None:
-        from aplomb.desk.paste.supplier_preview import ask_sheet
+        from aplomb.desk.paste.supplier_preview import ask_import
 
         currency = self._session.reference.house.currency
-        if ask_sheet(self._window, sheet, name, currency):
+        if ask_import(self._window, sheet, name, currency):
             items = [each.item for each in sheet.rows]
             self._session.store.put_items(f"import {name}", items)
             self._desk.say(f"{len(items)} materials imported from {name}")
@@ -99,11 +99,11 @@ class Files(FileAsker):
     def export_pantry(self) -> None:
         """Write the pantry as CSV."""
         from aplomb.disk import write_bytes
-        from aplomb.exchange.pantry_csv import write_sheet
+        from aplomb.exchange.pantry_csv import write_pantry
 
         path = self.ask_path("Export the pantry as CSV", "Pantry.csv", TABLES, ".csv")
         if path is not None:
-            data = write_sheet(self._session.reference.pantry)
+            data = write_pantry(self._session.reference.pantry)
             self.attempt(lambda: write_bytes(path, data), f"Written: {path.name}")
 
     def open_book(self) -> None:

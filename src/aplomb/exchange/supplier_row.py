@@ -1,4 +1,4 @@
-"""One line of a supplier's sheet, read with all that is wrong in it collected."""
+"""One line of a supplier's file, read with all that is wrong in it collected."""
 
 import math
 import re
@@ -32,7 +32,7 @@ PERCENT = (
 
 
 class RowTrouble(msgspec.Struct, frozen=True):
-    """Why a line of the sheet cannot be taken."""
+    """Why a line of the file cannot be taken."""
 
     row: int
     name: str
@@ -40,7 +40,7 @@ class RowTrouble(msgspec.Struct, frozen=True):
 
 
 class SupplierItem(msgspec.Struct, frozen=True):
-    """A line of the sheet that can be taken.
+    """A line of the file that can be taken.
 
     Attributes
     ----------
@@ -57,7 +57,7 @@ class SupplierItem(msgspec.Struct, frozen=True):
 
 
 class SupplierRow:
-    """One line of a sheet while it is read; everything that is wrong is collected."""
+    """One line of such a file while it is read; everything that is wrong is collected."""
 
     def __init__(self, row: int, cells: dict[str, str], decimal: DecimalSign) -> None:
         self.row, self.decimal = row, decimal
@@ -175,7 +175,7 @@ class SupplierRow:
             group=group or "other",
             composition=composition,
             standing=standing,
-            source=self.text("source") or "supplier’s sheet",
+            source=self.text("source") or "supplier’s data",
             allergens=self._allergens(),
             bulk_g_ml=bulk,
             bulk_spread=(spread or 0.0) / 100,

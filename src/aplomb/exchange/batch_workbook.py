@@ -1,4 +1,4 @@
-"""Batches as a sheet for an office program, with live sums: change a gram and all follows."""
+"""Batches as a workbook for an office program, with live sums: change a gram and all follows."""
 
 import io
 from collections.abc import Mapping, Sequence
@@ -23,8 +23,8 @@ FIRST = 9
 _FORBIDDEN = str.maketrans(dict.fromkeys("[]:*?/\\'", "-"))
 
 
-def sheet_name(name: str, taken: Sequence[str]) -> str:
-    """Give a name that office programs take for a sheet.
+def table_name(name: str, taken: Sequence[str]) -> str:
+    """Give a name that office programs take for a table.
 
     At most 31 signs, none of them special, and no other's.
     """
@@ -44,7 +44,7 @@ def batch_workbook(
     Parameters
     ----------
     studies : sequence of Study
-        One sheet each.
+        One table each.
     pantry : Pantry
         With the prices.
     stock : mapping of float, by material
@@ -63,7 +63,7 @@ def batch_workbook(
     book = Workbook()
     book.remove(book.worksheets[0])
     for study in studies:
-        name = sheet_name(study.formula.name, book.sheetnames)
+        name = table_name(study.formula.name, book.sheetnames)
         _batch(book.create_sheet(name), study, pantry, currency)
     _order(book, studies, pantry, stock, currency)
     out = io.BytesIO()
@@ -71,14 +71,14 @@ def batch_workbook(
     return out.getvalue()
 
 
-def _batch(sheet: "Worksheet", study: Study, pantry: Pantry, currency: str) -> None:
+def _batch(table: "Worksheet", study: Study, pantry: Pantry, currency: str) -> None:
     from openpyxl.styles import Font
 
     strong = Font(bold=True)
     f, scaled = study.formula, study.scaled
-    sheet["A1"] = safe(f.name)
-    sheet["A1"].font = Font(bold=True, size=16)
-    sheet["A2"] = safe(f.purpose)
+    table["A1"] = safe(f.name)
+    table["A1"].font = Font(bold=True, size=16)
+    table["A2"] = safe(f.purpose)
     for row, (words, value) in enumerate(
         (
             ("batch over formula", scaled.factor), ("scale's division, g", f.batch.division_g),
@@ -86,10 +86,10 @@ def _batch(sheet: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
         ),
         3,
     ):  # fmt: skip
-        sheet.cell(row, 1, words)
-        sheet.cell(row, 4, value)
+        table.cell(row, 1, words)
+        table.cell(row, 4, value)
     for column, words in enumerate(HEADS, 1):
-        head = sheet.cell(
+        head = table.cell(
             FIRST - 1, column, words if words != "cost" else f"cost {currency}".strip()
         )
         head.font = strong
@@ -98,43 +98,43 @@ def _batch(sheet: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
     for weighed in scaled.lines:
         line = weighed.line
         each = pantry.per_gram(line.material)
-        sheet.cell(row, 1, PART_NAMES[weighed.part])
-        sheet.cell(row, 2, safe(pantry[line.material].name))
-        sheet.cell(row, 3, safe(weighed.product))
-        sheet.cell(row, 4, line.grams)
+        table.cell(row, 1, PART_NAMES[weighed.part])
+        table.cell(row, 2, safe(pantry[line.material].name))
+        table.cell(row, 3, safe(weighed.product))
+        table.cell(row, 4, line.grams)
         in_paste = weighed.part in IN_THE_PASTE
         flour = in_paste and pantry[line.material].is_flour
-        sheet.cell(row, 11, 1 if flour else 0)
+        table.cell(row, 11, 1 if flour else 0)
         if weighed.part is Part.FILLING:  # grams a piece, times its pieces
             times = weighed.exact_g / line.grams if line.grams else 0
-            sheet.cell(row, 6, f"=D{row}*{times:.12g}")
+            table.cell(row, 6, f"=D{row}*{times:.12g}")
         else:
-            sheet.cell(row, 5, f"=IF($D$7>0,100*D{row}/$D$7,0)")
-            sheet.cell(row, 6, f"=D{row}*$D$3")
-        sheet.cell(row, 7, f"=IF(F{row}>0,MAX($D$4,ROUND(F{row}/$D$4,0)*$D$4),0)")
-        sheet.cell(row, 8, f"=G{row}-F{row}")
+            table.cell(row, 5, f"=IF($D$7>0,100*D{row}/$D$7,0)")
+            table.cell(row, 6, f"=D{row}*$D$3")
+        table.cell(row, 7, f"=IF(F{row}>0,MAX($D$4,ROUND(F{row}/$D$4,0)*$D$4),0)")
+        table.cell(row, 8, f"=G{row}-F{row}")
         if each is not None:
-            sheet.cell(row, 9, each * 1000)
-            sheet.cell(row, 10, f"=F{row}/1000*I{row}")
+            table.cell(row, 9, each * 1000)
+            table.cell(row, 10, f"=F{row}/1000*I{row}")
         row += 1
-    sheet["A7"] = "flour of the formula, g"
-    sheet["D7"] = f"=SUMPRODUCT(D{FIRST}:D{last},K{FIRST}:K{last})" if scaled.lines else 0
-    _sums(sheet, study, row, last)
-    sheet.cell(row + 4, 1, "allergens")
-    sheet.cell(row + 4, 2, ", ".join(allergens(f, pantry)))
-    sheet.cell(row + 5, 1, "turn line")
-    sheet.cell(row + 5, 2, study.plan.line())
+    table["A7"] = "flour of the formula, g"
+    table["D7"] = f"=SUMPRODUCT(D{FIRST}:D{last},K{FIRST}:K{last})" if scaled.lines else 0
+    _sums(table, study, row, last)
+    table.cell(row + 4, 1, "allergens")
+    table.cell(row + 4, 2, ", ".join(allergens(f, pantry)))
+    table.cell(row + 5, 1, "turn line")
+    table.cell(row + 5, 2, study.plan.line())
     for letter, wide in zip(
         "ABCDEFGHIJK", (22, 30, 18, 13, 12, 12, 12, 10, 13, 11, 7), strict=True
     ):
-        sheet.column_dimensions[letter].width = wide
-    for cells in sheet.iter_rows(FIRST, row + 1, 4, 10):
+        table.column_dimensions[letter].width = wide
+    for cells in table.iter_rows(FIRST, row + 1, 4, 10):
         for cell in cells:
             cell.number_format = "0.00" if cell.column in (9, 10) else "0.0"
-    sheet.freeze_panes = f"A{FIRST}"
+    table.freeze_panes = f"A{FIRST}"
 
 
-def _sums(sheet: "Worksheet", study: Study, row: int, last: int) -> None:
+def _sums(table: "Worksheet", study: Study, row: int, last: int) -> None:
     from openpyxl.styles import Font
 
     names = [PART_NAMES[part] for part in IN_THE_PASTE]
@@ -145,12 +145,12 @@ def _sums(sheet: "Worksheet", study: Study, row: int, last: int) -> None:
     for at, (words, columns) in enumerate(
         (("paste", "DFGH"), ("everything", "J")), row
     ):  # fmt: skip
-        sheet.cell(at, 1, words).font = Font(bold=True)
+        table.cell(at, 1, words).font = Font(bold=True)
         for letter in columns:
             column = "ABCDEFGHIJ".index(letter) + 1
             whole = f"SUM({letter}${FIRST}:{letter}${last})"
             formula = paste.format(c=letter) if words == "paste" else whole
-            sheet.cell(at, column, f"={formula}" if there else 0).font = Font(bold=True)
+            table.cell(at, column, f"={formula}" if there else 0).font = Font(bold=True)
 
 
 def _order(
@@ -159,28 +159,28 @@ def _order(
 ) -> None:  # fmt: skip
     from openpyxl.styles import Font
 
-    sheet = book.create_sheet(sheet_name("Order list", book.sheetnames))
+    table = book.create_sheet(table_name("Order list", book.sheetnames))
     heads = ("supplier", "material", "needed, g", "in stock, g", "pack, g", "packs to buy",
              "price of a pack", f"cost {currency}".strip(), "left over, g")  # fmt: skip
     for column, words in enumerate(heads, 1):
-        sheet.cell(1, column, words).font = Font(bold=True)
+        table.cell(1, column, words).font = Font(bold=True)
     order = order_list([s.scaled for s in studies], pantry, stock)
     row = 2
     for line in order.lines:
-        sheet.cell(row, 1, safe(line.supplier))
-        sheet.cell(row, 2, safe(line.name))
-        sheet.cell(row, 3, line.needed_g)
-        sheet.cell(row, 4, line.stock_g)
+        table.cell(row, 1, safe(line.supplier))
+        table.cell(row, 2, safe(line.name))
+        table.cell(row, 3, line.needed_g)
+        table.cell(row, 4, line.stock_g)
         pack = pantry.pack(line.material)
         if pack is not None:
-            sheet.cell(row, 5, pack.pack_g)
-            sheet.cell(row, 6, f"=MAX(0,ROUNDUP((C{row}-D{row})/E{row}-0.000001,0))")
-            sheet.cell(row, 7, pack.price)
-            sheet.cell(row, 8, f"=F{row}*G{row}")
-            sheet.cell(row, 9, f"=D{row}+F{row}*E{row}-C{row}")
+            table.cell(row, 5, pack.pack_g)
+            table.cell(row, 6, f"=MAX(0,ROUNDUP((C{row}-D{row})/E{row}-0.000001,0))")
+            table.cell(row, 7, pack.price)
+            table.cell(row, 8, f"=F{row}*G{row}")
+            table.cell(row, 9, f"=D{row}+F{row}*E{row}-C{row}")
         row += 1
-    sheet.cell(row, 1, "in all").font = Font(bold=True)
-    sheet.cell(row, 8, f"=SUM(H2:H{row - 1})" if row > 2 else 0).font = Font(bold=True)
+    table.cell(row, 1, "in all").font = Font(bold=True)
+    table.cell(row, 8, f"=SUM(H2:H{row - 1})" if row > 2 else 0).font = Font(bold=True)
     for letter, wide in zip("ABCDEFGHI", (20, 30, 12, 12, 12, 13, 15, 12, 13), strict=True):
-        sheet.column_dimensions[letter].width = wide
-    sheet.freeze_panes = "A2"
+        table.column_dimensions[letter].width = wide
+    table.freeze_panes = "A2"

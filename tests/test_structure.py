@@ -1,0 +1,162 @@
+"""How the house is built: what a newcomer may rely on, held by tests."""
+
+import ast
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from aplomb.work.commands import PLACES, STAGES
+
+ROOT = Path(__file__).resolve().parent.parent
+SOURCE = ROOT / "src" / "aplomb"
+FILES = sorted(SOURCE.rglob("*.py"))
+LONGEST_FUNCTION = 60
+MOST_METHODS = 25
+LONGEST_SESSION = 150
+
+
+def functions(path):
+    """Give each function of a file with the lines of its body."""
+    text = path.read_text(encoding="utf-8")
+    lines = text.split("\n")
+    for node in ast.walk(ast.parse(text)):
+        if isinstance(node, ast.FunctionDef):
+            told = ast.get_docstring(node) is not None
+            yield node, lines[node.body[0].end_lineno if told else node.lineno : node.end_lineno]
+
+
+def test_a_function_fits_a_screen_or_says_why_it_is_whole():
+    long = [
+        f"{path.relative_to(SOURCE)}:{node.name}"
+        for path in FILES
+        for node, lines in functions(path)
+        if len(lines) > LONGEST_FUNCTION and not any("# whole: " in line for line in lines)
+    ]
+    assert long == []
+
+
+def test_no_class_has_too_many_doors():
+    many = [
+        f"{path.relative_to(SOURCE)}:{node.name}"
+        for path in FILES
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.ClassDef)
+        and sum(
+            isinstance(each, ast.FunctionDef) and not each.name.startswith("_")
+            for each in node.body
+        ) > MOST_METHODS
+    ]  # fmt: skip
+    assert many == []
+
+
+def test_the_session_is_thin():
+    lines = (SOURCE / "desk" / "session.py").read_text(encoding="utf-8").split("\n")
+    assert len(lines) < LONGEST_SESSION
+
+
+@pytest.mark.parametrize("room", ["core", "work", "book", "exchange", "devices"])
+def test_a_room_works_where_qt_is_not_installed(room):
+    """Every module of it is imported in a process that refuses Qt."""
+    names = [
+        ".".join(path.relative_to(SOURCE.parent).with_suffix("").parts)
+        for path in (SOURCE / room).rglob("*.py") if path.name != "__init__.py"
+    ]  # fmt: skip
+    code = (
+        "import importlib, sys\n"
+        "class NoQt:\n"
+        "    def find_spec(self, name, path=None, target=None):\n"
+        "        if name.split('.')[0] in ('PySide6', 'shiboken6'):\n"
+        "            raise ImportError('Qt is not installed here')\n"
+        "sys.meta_path.insert(0, NoQt())\n"
+        f"for name in {names!r}:\n"
+        "    importlib.import_module(name)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+
+
+def test_the_workbench_does_its_work_without_qt(tmp_path):
+    """Open a book, fill it, change a formula, undo, close, open again."""
+    code = (
+        "import sys\n"
+        "from pathlib import Path\n"
+        "from msgspec.structs import replace\n"
+        "from aplomb.assets import reference\n"
+        "from aplomb.book.book import Book\n"
+        "from aplomb.work.demo import fill_with_demo\n"
+        "from aplomb.work.workbench import Workbench\n"
+        "path = Path(sys.argv[1])\n"
+        "work = Workbench(Book(path), reference())\n"
+        "fill_with_demo(work)\n"
+        "work.shelf.edit('thinner', lambda f: replace(f, sheet_mm=2.0))\n"
+        "work.shelf.edit('thicker', lambda f: replace(f, sheet_mm=5.0))\n"
+        "work.journal.undo()\n"
+        "assert work.close()\n"
+        "again = Workbench(Book(path), reference())\n"
+        "assert again.shelf.formula.sheet_mm == 2.0\n"
+        "assert len(again.shelf.entries) == 7\n"
+        "again.close()\n"
+        "assert not any(name.startswith('PySide6') for name in sys.modules)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(tmp_path / "a.aplomb")],
+        env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize("place", PLACES, ids=lambda place: place.key)
+def test_every_place_of_the_table_has_its_file_in_a_room_of_the_desk(place):
+    module, _, name = place.made_by.partition(":")
+    path = SOURCE.parent / (module.replace(".", "/") + ".py")
+    assert re.search(rf"^class {name}\(Place\):", path.read_text(encoding="utf-8"), re.MULTILINE)
+    assert place.room in dict(STAGES)
+
+
+def test_public_functions_of_core_and_work_name_what_they_take():
+    """The rules of the second opinion all take the same; their page says what each is for."""
+    bare = [
+        f"{path.relative_to(SOURCE)}:{node.name}"
+        for room in ("core", "work")
+        for path in (SOURCE / room).rglob("*.py")
+        if "opinion" not in path.parts
+        for node in ast.parse(path.read_text(encoding="utf-8")).body
+        if isinstance(node, ast.FunctionDef)
+        and not node.name.startswith("_")
+        and (node.args.args or node.args.kwonlyargs)
+        and "Parameters\n" not in (ast.get_docstring(node) or "")
+    ]
+    assert bare == []
+
+
+def test_a_width_or_a_theme_is_not_handed_on():
+    """There is one look; a widget that took a theme would have to pass it on."""
+    taking = [
+        f"{path.relative_to(SOURCE)}:{node.name}"
+        for path in (SOURCE / "desk").rglob("*.py")
+        if "drawings" not in path.parts
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.FunctionDef)
+        and any(arg.arg == "theme" for arg in (*node.args.args, *node.args.kwonlyargs))
+    ]
+    assert taking == []
+
+
+def test_tests_mirror_the_rooms():
+    rooms = {"core", "work", "book", "exchange", "devices", "desk"}
+    stray = [
+        path.name for path in (ROOT / "tests").iterdir()
+        if path.is_dir() and path.name not in rooms | {"finders", "__pycache__"}
+    ]  # fmt: skip
+    assert stray == []
+    for room in ("core", "desk"):
+        there = {path.name for path in (ROOT / "tests" / room).iterdir() if path.is_dir()}
+        assert there - {"__pycache__"} <= {path.name for path in (SOURCE / room).iterdir()}
