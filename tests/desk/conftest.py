@@ -1,5 +1,6 @@
 """A window on the demo book, driven by keys, mouse and the visible text; what several tests use."""
 
+import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
@@ -164,3 +165,12 @@ def painted(qtbot, papers):
 
 def scale_shows(qtbot, weigh, grams):
     qtbot.waitUntil(lambda: weigh.grams == pytest.approx(grams) and weigh._steady, timeout=20_000)
+
+
+def text_of(data):
+    """Give the text of a PDF and its pages."""
+    document = pypdfium2.PdfDocument(data)
+    text = "\n".join(page.get_textpage().get_text_range() for page in document)
+    pages = len(document)
+    document.close()
+    return text.replace("\r", ""), pages

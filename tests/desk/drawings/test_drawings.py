@@ -5,7 +5,6 @@ import os
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
-import pypdfium2
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -32,6 +31,7 @@ from aplomb.desk.drawings.section import (
 )
 from aplomb.desk.kit.theme import DARK, LIGHT, Theme
 from aplomb.desk.paper.card import card_pdf
+from desk.conftest import text_of
 
 
 @given(
@@ -111,14 +111,6 @@ def test_every_enclosing_is_drawn_with_its_fat(qapp, known, plain):
         }
         assert "#f0c244" in colours, word
         assert "#ead9b6" in colours, word
-
-
-def text_of(data):
-    document = pypdfium2.PdfDocument(data)
-    text = "\n".join(page.get_textpage().get_text_range() for page in document)
-    pages = len(document)
-    document.close()
-    return text.replace("\r", ""), pages
 
 
 @pytest.mark.parametrize("number", range(7))

@@ -20,7 +20,7 @@ from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.shell.net import Net, report_of
 from aplomb.work import shelf as shelf_module
 
-SRC = Path(__file__).resolve().parents[2] / "src"
+SRC = Path(__file__).resolve().parents[3] / "src"
 
 
 @pytest.fixture

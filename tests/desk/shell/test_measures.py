@@ -19,8 +19,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.paper.card import card_pdf
 from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
 from aplomb.work.typed import read_length, read_mass, read_size, read_temp, read_warming
-from desk.conftest import place, shown
-from desk.test_drawings import text_of
+from desk.conftest import place, shown, text_of
 
 METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")
 CAPTION = re.compile(r", (?:g|kg|mm|cm|°C)$")
