@@ -23,8 +23,8 @@ from PySide6.QtGui import QImage  # noqa: E402
 from aplomb.book.settings import Settings, keep  # noqa: E402
 from aplomb.core.paste.formula import Part  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
-from aplomb.desk.shell.rail import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
 from aplomb.desk.shell.window import Window  # noqa: E402
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
 
 VIEWS = (
     ("shelf", SHELF, 0),

@@ -6,7 +6,7 @@ import io
 import json
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn, get_args
+from typing import Any, NoReturn, get_args
 
 import msgspec
 
@@ -14,15 +14,13 @@ from aplomb import __version__
 from aplomb.core.base.errors import AplombError, TextError
 from aplomb.core.base.units import Measures
 
-if TYPE_CHECKING:
-    from aplomb.core.study.study import Reference, Study
-
 MOST_BLOCKS = 10_000
 BATCH_MASSES = (
     "paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g", "loss_g", "folded_g", "rolled_g",
     "trim_g", "over_g",
 )  # fmt: skip
 """What goes into a batch and comes out of it; in and out are equal."""
+FORMULA = "a formula as JSON, or BOOK.aplomb#NAME"
 COMMANDS = ("layers", "figures", "grams", "batch", "cut", "card")
 
 
@@ -53,8 +51,8 @@ def _command_parser() -> argparse.ArgumentParser:
     layers = commands.add_parser("layers", help="count the leaves of a turn line")
     layers.add_argument("line", help="e.g. “envelope 3 4 / 3 4”")
     layers.add_argument("--json", action="store_true", help="as a JSON object")
-    figures = commands.add_parser("figures", help="the readings of a formula file")
-    figures.add_argument("file", type=Path, help="a formula as JSON")
+    figures = commands.add_parser("figures", help="the readings of a formula")
+    figures.add_argument("formula", help=FORMULA)
     figures.add_argument("--json", action="store_true", help="as a JSON object")
     grams = commands.add_parser("grams", help="an amount of a material in grams")
     grams.add_argument("amount", help="e.g. “2 1/4 cup”")
@@ -65,17 +63,17 @@ def _command_parser() -> argparse.ArgumentParser:
         "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
     )
     batch = commands.add_parser("batch", help="what a batch takes and what it yields")
-    batch.add_argument("file", type=Path, help="a formula as JSON")
+    batch.add_argument("formula", help=FORMULA)
     batch.add_argument("--json", action="store_true", help="as a JSON object")
-    cut = commands.add_parser("cut", help="the cut plan of a formula file's products")
-    cut.add_argument("file", type=Path, help="a formula as JSON")
+    cut = commands.add_parser("cut", help="the cut plan of a formula's products")
+    cut.add_argument("formula", help=FORMULA)
     cut.add_argument("--json", action="store_true", help="as a JSON object")
     cut.add_argument(
         "--blocks", type=int, default=0, help="blocks of paste; without it, as few as will do"
     )
     cut.add_argument("--svg", type=Path, help="draw the first sheet to this file, at true size")
-    card = commands.add_parser("card", help="write the batch card of a formula file")
-    card.add_argument("file", type=Path, help="a formula as JSON")
+    card = commands.add_parser("card", help="write the batch card of a formula")
+    card.add_argument("formula", help=FORMULA)
     card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
     return parser
 
@@ -115,8 +113,9 @@ def _layers(options: argparse.Namespace) -> None:
 
 def _figures(options: argparse.Namespace) -> None:
     from aplomb.core.readings.readings import READING_WORDS
+    from aplomb.work.sources import study_from
 
-    study, _ = _study_of(options.file)
+    study, _ = study_from(options.formula)
     if options.json:
         print(msgspec.json.encode(study.readings).decode())
         return
@@ -130,7 +129,9 @@ def _figures(options: argparse.Namespace) -> None:
 
 
 def _batch(options: argparse.Namespace) -> None:
-    study, known = _study_of(options.file)
+    from aplomb.work.sources import study_from
+
+    study, known = study_from(options.formula)
     scaled = study.scaled
     if scaled.trouble:
         raise AplombError(scaled.trouble)
@@ -167,10 +168,11 @@ def _batch(options: argparse.Namespace) -> None:
 
 def _cut(options: argparse.Namespace) -> None:
     from aplomb.core.kitchen.cut_plan import sheets_of
+    from aplomb.work.sources import study_from
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
         raise AplombError(f"blocks: 0 to {MOST_BLOCKS} can be asked, not {options.blocks}")
-    study, known = _study_of(options.file)
+    study, known = study_from(options.formula)
     sheets = sheets_of(study, known.house, options.blocks)
     names = [product.name for product in study.formula.products]
     plans = []
@@ -208,21 +210,6 @@ def _cut(options: argparse.Namespace) -> None:
     found = {"sheets": plans, "trim_pct": round(sheets.trim_pct, 3),
              "scrap_g": round(sheets.scrap_g, 3)}  # fmt: skip
     _say(found, "\n".join(words), options.json)
-
-
-def _study_of(path: Path) -> "tuple[Study, Reference]":
-    """Work out the formula of a file, and give what it leans on: its own materials too."""
-    from msgspec.structs import replace
-
-    from aplomb.assets import reference
-    from aplomb.core.study.study import make_study
-    from aplomb.exchange.formula_json import read_formula
-
-    known = reference()
-    found = read_formula(path, known.pantry)
-    items = (*known.pantry.items.values(), *found.items)
-    known = replace(known, pantry=known.pantry.holding(items))
-    return make_study(found.formula, known), known
 
 
 def _grams(options: argparse.Namespace) -> None:
@@ -266,8 +253,9 @@ def _grams(options: argparse.Namespace) -> None:
 
 def _card(options: argparse.Namespace) -> None:
     from aplomb.disk import write_bytes
+    from aplomb.work.sources import study_from
 
-    study, known = _study_of(options.file)
+    study, known = study_from(options.formula)
     ending = options.out.suffix.lower()
     if ending == ".csv":
         from aplomb.exchange.card_csv import card_csv

@@ -37,7 +37,7 @@ class Session(QObject):
 
     Signals
     -------
-    leaving, studied, shelf_changed, reference_changed, trouble_changed, said
+    leaving, studied, shelf_changed, reference_changed, trouble_changed, said, measures_changed
         As `aplomb.work.announcing.Announcements`; those that make widgets anew wait while Qt is in
         the middle of moving the focus.
     """
@@ -48,6 +48,7 @@ class Session(QObject):
     reference_changed = Signal()
     trouble_changed = Signal()
     said = Signal(str)
+    measures_changed = Signal()
 
     def __init__(
         self, book: Book, reference: Reference, settings: kept.Settings | None = None
@@ -61,6 +62,7 @@ class Session(QObject):
         self._timer.timeout.connect(self.flush)
         for name in (
             "leaving", "studied", "shelf_changed", "reference_changed", "trouble_changed", "said",
+            "measures_changed",
         ):  # fmt: skip
             getattr(news, name).connect(getattr(self, name).emit)
 

@@ -56,6 +56,8 @@ class Announcements:
         What stands in the way of writing is another.
     said : str
         Something worth a line to the user.
+    measures_changed
+        Sentences and captions are written in other measures from now on.
     """
 
     def __init__(self, tell: Callable[..., object] = tell_now) -> None:
@@ -66,6 +68,7 @@ class Announcements:
         self.reference_changed = Announcement()
         self.trouble_changed = Announcement()
         self.said = Announcement()
+        self.measures_changed = Announcement()
 
     def everything(self) -> None:
         """Tell that all is another: another book, or a step back in it."""

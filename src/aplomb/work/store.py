@@ -7,7 +7,7 @@ import msgspec
 from aplomb.book.changes import AnyChange, Kept, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import set_measures
+from aplomb.core.base.figures import length_unit, mass_unit, set_measures, temp_unit
 from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
@@ -40,16 +40,20 @@ class Store:
         Keeps a change.
     changed : callable
         Is called when something here is another.
+    respelt : callable
+        Is called when the house measures otherwise.
     entries : callable
         Gives the formulas that may need a material.
     """
 
     def __init__(
         self, shipped: Reference, usual: House, note: Callable[[AnyChange], object],
-        changed: Callable[[], object], entries: Callable[[], Iterable[Entry]],
+        changed: Callable[[], object], respelt: Callable[[], object],
+        entries: Callable[[], Iterable[Entry]],
     ) -> None:  # fmt: skip
         self._shipped, self._usual = shipped, usual
         self._note, self._changed, self._entries = note, changed, entries
+        self._respelt = respelt
         self.reference = shipped
         self.kitchen = Kitchen()
         self.unreadable: dict[str, str] = {}
@@ -80,7 +84,10 @@ class Store:
             self._shipped, self._rows, before, changed, self._usual
         )
         house = self.reference.house
-        set_measures(house.masses, house.lengths, house.temps)
+        measures = (house.masses, house.lengths, house.temps)
+        if measures != (mass_unit(), length_unit(), temp_unit()):
+            set_measures(*measures)
+            self._respelt()
         self.kitchen, more = kitchen_of(self._rows)
         still = {k: words for k, words in self.unreadable.items() if k not in (changed or ())}
         self.unreadable = (still if changed is not None else {}) | troubles | more

@@ -73,8 +73,9 @@ class Workbench:
         self.journal = Journal(self.news, write_soon, self._apply, self._give_back)
         note = self.journal.note
         self.store = Store(
-            reference, usual or House(), note, self.refresh, lambda: self.shelf.entries.values()
-        )
+            reference, usual or House(), note, self.refresh, self.news.measures_changed,
+            lambda: self.shelf.entries.values(),
+        )  # fmt: skip
         self.shelf = Shelf(self.news, lambda: self.store.reference, note)
         self._take(book)
 

@@ -26,7 +26,6 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book.paths import demo_book, own_book
-from aplomb.core.base.figures import length_unit, mass_unit, temp_unit
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
@@ -174,10 +173,10 @@ class Window(QWidget):
 
     def _connect(self) -> None:
         session = self.session
-        self._spelt = (mass_unit(), length_unit(), temp_unit())
         session.studied.connect(self._refresh)
         session.trouble_changed.connect(self._show_trouble)
         session.said.connect(self.say)
+        session.measures_changed.connect(self._respell)
         session.leaving.connect(self.commit)
         app = QApplication.instance()
         if isinstance(app, QApplication):
@@ -420,14 +419,9 @@ class Window(QWidget):
         self._said_timer.start()
 
     def _respell(self) -> None:
-        """Write all captions in the measures of the house, when these have changed."""
-        measures = (mass_unit(), length_unit(), temp_unit())
-        if measures != self._spelt:
-            self._spelt = measures
-            respell(self)
+        respell(self)
 
     def _refresh(self) -> None:
-        self._respell()
         study = self.session.study
         formula = self.session.formula
         where = f" · {self.session.book.path.stem}"
