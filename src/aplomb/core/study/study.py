@@ -8,9 +8,10 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
-from aplomb.core.batch.blocks import enclosed_block, room_of, worked_block
+from aplomb.core.batch.blocks import room_of
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.batch.sized import Sized, block_volume_ml, sized_batch, trimmed_share
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.folds.counts import refuse_unworkable
@@ -44,9 +45,6 @@ if TYPE_CHECKING:
     from aplomb.core.folds.raster import Section
     from aplomb.core.folds.stack import Stack
 
-MOST_ROUNDS = 12
-FOLDED_CLOSE = 1e-7
-"""Rounds of batch and trims until the share that is trimmed changes by less [-]."""
 THINNEST_LEAF_UM = 0.002
 """About the length of a molecule of fat, from memory; no leaf is thinner [µm]."""
 FINEST_SHARE = 0.9
@@ -180,12 +178,12 @@ class Study(Struct, frozen=True):
     @property
     def block_ml(self) -> float:
         """Volume of one block of paste [mL]."""
-        return _block_ml(self.formula, self.accounts, self.scaled)
+        return block_volume_ml(self.formula, self.accounts, self.scaled)
 
     @property
     def folded(self) -> float:
         """Share of the paste that is trimmed off while it is folded [-]."""
-        return _folded(self.worked, self.block_ml)
+        return trimmed_share(self.worked, self.block_ml)
 
     @property
     def trimmed_pct(self) -> float:
@@ -353,7 +351,13 @@ def make_batch(formula: Formula, reference: Reference) -> Scaled:
     accounts = account(formula, reference.pantry)
     if not any(step.way is Way.TRIM for step in formula.plan.steps):
         return scale(formula, reference.pantry, accounts, reference.records, uid=reference.uid)
-    return _batch(formula, formula.plan, accounts, reference)[0]
+    return _sized(formula, accounts, reference).scaled
+
+
+def _sized(formula: Formula, accounts: Accounts, reference: Reference) -> Sized:
+    return sized_batch(
+        formula, reference.pantry, accounts, reference.house, reference.records, reference.uid
+    )
 
 
 def make_study(formula: Formula, reference: Reference) -> Study:
@@ -376,7 +380,8 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     """
     plan = formula.plan
     accounts = account(formula, reference.pantry)
-    scaled, how, worked, trouble = _batch(formula, plan, accounts, reference)
+    sized = _sized(formula, accounts, reference)
+    scaled, how, worked, trouble = sized.scaled, sized.enclosing, sized.worked, sized.trouble
     leaves = _leaves(formula, plan, accounts, how, worked)
     share = accounts.fat_volume_share
     final = None if share is None or trouble else fat_share_at(plan, share, worked)
@@ -409,81 +414,6 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         room=room_of(reference.house),
         fold_trouble=trouble,
     )
-
-
-def _batch(
-    formula: Formula, plan: Plan, accounts: Accounts, reference: Reference
-) -> tuple[Scaled, Enclosing | None, Worked, str]:
-    """Scale, and size one block; trims of its folds are taken off the batch.
-
-    A trim is so many mm of a block whose size hangs on what trims take: the share that is trimmed
-    is the one that comes out of the block it makes. It is found by going on with what came out,
-    and where that does not settle, by halving.
-    """
-    house = reference.house
-
-    def with_trimmed(folded: float) -> tuple[Scaled, Enclosing | None, Worked, str, float]:
-        made = scale(formula, reference.pantry, accounts, reference.records, folded, reference.uid)
-        how, worked, trouble = _sizes(formula, plan, accounts, made, house)
-        share = _folded(worked, _block_ml(formula, accounts, made))
-        return made, how, worked, trouble, 1.0 if trouble else share
-
-    found = with_trimmed(0.0)
-    if not any(step.way is Way.TRIM for step in plan.steps) or found[0].factor <= 0:
-        return found[:4]
-    folded = 0.0
-    for _ in range(MOST_ROUNDS):
-        folded = found[4]
-        if folded >= MOST_FOLDED:
-            break
-        found = with_trimmed(folded)
-        if abs(found[4] - folded) < FOLDED_CLOSE:
-            return found[:4]
-    low, high = 0.0, MOST_FOLDED
-    if with_trimmed(high)[4] > high:
-        made, how, _, trouble, _ = with_trimmed(0.0)
-        return made, how, Worked((), ()), trouble or _TRIMS_TAKE_ALL
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        found = with_trimmed(middle)
-        low, high = (middle, high) if found[4] > middle else (low, middle)
-    return with_trimmed(high)[:4]
-
-
-HALVINGS = 40
-MOST_FOLDED = 0.9
-"""Largest share of a block that trims may take while it is folded [-]."""
-_TRIMS_TAKE_ALL = (
-    f"The trims would take over {MOST_FOLDED:.0%} of so small a block: trim less, or make more "
-    "paste."
-)
-
-
-def _block_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
-    """Volume of one block of paste [mL]."""
-    return accounts.paste_ml * scaled.factor / formula.batch.blocks
-
-
-def _folded(worked: Worked, block_ml: float) -> float:
-    """Share of a block that trims take while it is folded [-]."""
-    off = sum(trim.off_ml for trim in worked.trims)
-    return off / block_ml if block_ml > 0 else 0.0
-
-
-def _sizes(
-    formula: Formula, plan: Plan, accounts: Accounts, scaled: Scaled, house: House
-) -> tuple[Enclosing | None, Worked, str]:
-    """Size one block: the enclosing, turns and trims, and why they cannot be had."""
-    each = scaled.factor / formula.batch.blocks
-    if accounts.paste_ml * each <= 0:
-        return None, Worked((), ()), ""
-    how: Enclosing | None = None
-    try:
-        how = enclosed_block(formula, plan, accounts, each, house)
-        worked = worked_block(formula, plan, accounts, each, house, how)
-    except AplombError as error:
-        return how, Worked((), ()), str(error)
-    return how, worked, ""
 
 
 def _leaves(
