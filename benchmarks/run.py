@@ -172,7 +172,7 @@ def desk() -> None:
     def painted() -> None:
         QApplication.processEvents()  # paints what has changed
 
-    field = cards[Part.DOUGH]._rows[0].grams
+    field = cards[Part.DOUGH].rows[0].grams
 
     def key(i: int) -> None:
         QTest.keyClick(field, Qt.Key.Key_1 if i % 5 else Qt.Key.Key_Home)
@@ -216,7 +216,7 @@ def desk() -> None:
     for words, formula in (("", base), (", bends", bent)):
         session.shelf.change("bench", formula)
         window.open_place("inside")
-        place = window._places["inside"]
+        place = window.places["inside"]
         most = place.slider.maximum()
         for value in range(0, most + 1, 25):  # every section is cut once
             place.slider.setValue(value)
@@ -346,7 +346,7 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
     session.shelf.edit("long", lambda f: replace(f, dough=long))
     window.show_stage(PASTE)
     app.processEvents()
-    field = window.paste.cards[Part.DOUGH]._rows[0].grams
+    field = window.paste.cards[Part.DOUGH].rows[0].grams
 
     def enter(i: int) -> None:
         field.setFocus()
@@ -357,7 +357,7 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
 
     timed("Enter, 40 lines, 5000", enter, 60, "one edit, what changed repainted")
     window.open_place("pantry")
-    place = window._places["pantry"]
+    place = window.places["pantry"]
     words = "butter no. 77"
 
     def letter(i: int) -> None:

@@ -58,14 +58,14 @@ For dusting:
 
 def prepare(window: Window, key: str) -> None:
     """Put something worth seeing into a place, as its user would."""
-    place = window._places[key]
+    place = window.places[key]
     if key == "swap":
         place._choose("pastry_margarine")
     elif key == "fats":
         place._added("lard")
     elif key == "solve":
-        place._rows[0].what.setCurrentIndex(place._rows[0].what.findData("fat_product_pct"))
-        place._rows[0].value.show_value("75")
+        place.rows[0].what.setCurrentIndex(place.rows[0].what.findData("fat_product_pct"))
+        place.rows[0].value.show_value("75")
         place.take_value(0, "75")
     elif key == "list":
         place._text.setPlainText(HOME_LIST)
@@ -100,7 +100,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     print(name)
     if window.session.formula != before:
         window.session.journal.undo()
-        window._said.hide()
+        window.said.hide()
 
 
 def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> None:

@@ -150,7 +150,7 @@ def place(window, key):
     window.show_stage(BATCH)
     window.open_place(key)
     QApplication.processEvents()
-    return window._places[key]
+    return window.places[key]
 
 
 def searched(qtbot, cut):

@@ -69,8 +69,8 @@ def test_the_presser_finds_what_falls(qapp):
 
     class Window:
         session = Session()
-        _places: dict = {}  # noqa: RUF012
-        _place = None
+        places: dict = {}  # noqa: RUF012
+        place = None
 
     Session.shelf.entries = {"a": Held(Formula("A", 1)), "b": Held(Formula("B", 2))}
     watch = press.Watch(Window())

@@ -1,20 +1,6 @@
 """The book: one SQLite file with every formula, and every change that was made to them.
 
-Tables (``user_version`` 5)
----------------------------
-``formula``: ``id`` text, ``name`` text, ``purpose`` text, ``place`` real (order on the shelf),
-``changed`` text (UTC, ISO 8601), ``body`` text (the formula as JSON).
-``change``: ``seq`` integer, ``words`` text (what was done), ``formula`` text (id), ``before`` and
-``after`` text (row as JSON, null when the formula was not there), ``at`` text.
-A change of the store has ``formula`` ``store`` and lists of ``[key, body]`` before and after.
-``store``: ``key`` text, ``body`` text: ``house`` (how the bakery measures) and ``item/KEY`` (an own
-material, or a price), ``stock``, ``demand``, ``batch/KEY``; ``aside/KEY`` holds a row that could
-not be read when another took its place.
-``revision``: ``formula`` text (id), ``number`` integer, ``name`` text, ``at`` text, ``body`` text:
-a formula at a point that was named. Version 1 had no ``store`` and ``revision``, and prices in
-the formula.
-``setting``: ``key`` text, ``value`` text. ``stands`` holds the last change that stands,
-``rows of formula`` and ``rows of store`` how many there are: fewer than that are damage.
+Its tables and columns are described in docs/book-format.md, which a test holds against a new book.
 
 Every edit, copy, rename, delete, price and material is a row of ``change``, so undo and redo
 reach across all of them and survive a restart.

@@ -23,8 +23,8 @@ K = Qt.Key
 def test_every_place_opens_by_its_keys_and_escape_leads_back(window, person, key, name):
     person.alt(K.Key_4)
     person.alt(key)
-    assert window.stages.currentWidget() is window._places[name]
-    assert window._places[name].isAncestorOf(person.focus)
+    assert window.stages.currentWidget() is window.places[name]
+    assert window.places[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert window.stages.currentWidget() is window.batch
 
@@ -107,17 +107,17 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     """Three products, two pastes, four blocks: planned, weighed on the simulated scale, printed."""
     person.alt(K.Key_4)
     person.alt(K.Key_D)
-    day = window._places["day"]
+    day = window.places["day"]
     assert "4 blocks of 2 pastes" in shown(day)
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     person.alt(K.Key_U)
-    cut = window._places["cut"]
+    cut = window.places["cut"]
     searched(qtbot, cut)
     tab_to(person, named("Use in the batch"))
     person.press(K.Key_Space)
     person.alt(K.Key_E)
-    weigh = window._places["weigh"]
+    weigh = window.places["weigh"]
     while weigh.step is not None:
         scale_shows(qtbot, weigh, 0)
         target = weigh.step.target_g
@@ -125,7 +125,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
         scale_shows(qtbot, weigh, target)
         person.press(K.Key_Return)
     person.alt(K.Key_R)
-    papers = window._places["papers"]
+    papers = window.places["papers"]
     tab_to(person, lambda w: w is papers._scope)
     person.press(K.Key_Down)
     tab_to(person, named("Papers"))

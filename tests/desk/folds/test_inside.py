@@ -54,7 +54,7 @@ def open_inside(window, formula=0):
     window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(FOLDS)
     window.open_place("inside")
-    return window._places["inside"]
+    return window.places["inside"]
 
 
 def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):
@@ -74,7 +74,7 @@ def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):
     person.press(K.Key_Right, times=10)
     assert place._at.text().startswith("Fold the right third") or "third" in place._at.text()
     person.press(K.Key_Escape)
-    assert window._place is None
+    assert window.place is None
 
 
 def test_it_folds_by_itself_and_stops(window, qtbot):
@@ -237,7 +237,7 @@ def test_learning_is_chosen_by_keys(window, person):
     window.session.shelf.select(list(window.session.shelf.entries)[PORTIONS])
     window.show_stage(FOLDS)
     person.alt(K.Key_H)
-    place = window._places["lessons"]
+    place = window.places["lessons"]
     assert person.focus is place._choice
     assert [view.accessibleName() for view in place._views] == [
         "In portions (flaky way)", "Portion, fold in 3", "Single, 3 panels",
@@ -247,7 +247,7 @@ def test_learning_is_chosen_by_keys(window, person):
     assert len(place._views) == 8
     assert place._views[0].grab().width() > 100
     person.press(K.Key_Escape)
-    assert window._place is None
+    assert window.place is None
 
 
 def test_bars_hold_every_vertical():

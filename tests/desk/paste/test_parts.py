@@ -174,13 +174,13 @@ def test_a_line_by_its_menu(window, qtbot, monkeypatch):
     card = window.paste.cards[Part.DOUGH]
     monkeypatch.setattr(asking, "typed_in", lambda _dialog: "ice cold")
     choose("Note")
-    qtbot.mouseClick(card._rows[2].name, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(card.rows[2].name, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.session.formula.dough[2].note == "ice cold")
     choose("Move up")
-    qtbot.mouseClick(card._rows[2].name, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(card.rows[2].name, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.session.formula.dough[1].material == "water")
     choose("Remove")
-    qtbot.mouseClick(card._rows[1].name, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(card.rows[1].name, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: len(window.session.formula.dough) == 5)
 
 

@@ -40,7 +40,7 @@ def paste(window):
 def place(window, key):
     window.open_place(key)
     QApplication.processEvents()
-    return window._places[key]
+    return window.places[key]
 
 
 @pytest.mark.parametrize(
@@ -54,9 +54,9 @@ def place(window, key):
 def test_every_place_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, name):
     person = Person(paste, qtbot)
     person.alt(key)
-    assert paste.stages.currentWidget() is paste._places[name]
+    assert paste.stages.currentWidget() is paste.places[name]
     assert person.focus is not None
-    assert paste._places[name].isAncestorOf(person.focus)
+    assert paste.places[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert paste.stages.currentWidget() is paste.paste
 
@@ -83,8 +83,8 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
         "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
     )
     person.alt(K.Key_L)
-    page = paste._places["list"]
-    assert len(page._rows) == 5
+    page = paste.places["list"]
+    assert len(page.rows) == 5
     assert "5 lines, 5 to accept" in shown(page)
     assert "“flour” could be" in shown(page)
     assert "about 50 g each" in shown(page)
@@ -95,12 +95,12 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     assert person.formula.dough[0].typed == "2 1/4 cups (280 g)"
     assert [n.material for n in person.formula.block] == ["butter"]
     assert person.formula.block[0].note == "cold"
-    page._rows[2].material.setFocus()
+    page.rows[2].material.setFocus()
     person.press(K.Key_Down)  # the second candidate
-    page._rows[2].take.setFocus()
+    page.rows[2].take.setFocus()
     person.press(K.Key_Space)
     assert len(person.formula.dough) == 3
-    assert person.focus is page._rows[4].take
+    assert person.focus is page.rows[4].take
     paste.session.journal.undo()
     paste.session.journal.undo()
     assert person.formula.all_lines() == []  # the three went as one
@@ -114,7 +114,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     text = "500 g plain flour\n260 g cold water\n10 g salt\nBeurrage\n400 g butter"
     QGuiApplication.clipboard().setText(text)
     person.alt(K.Key_L)
-    page = paste._places["list"]
+    page = paste.places["list"]
     assert page._as_written.isChecked()
     press_button(page, "Accept the 4 certain")
     assert [(n.material, n.grams) for _, _, n in person.formula.all_lines()] == [
@@ -127,7 +127,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     QGuiApplication.clipboard().setText("")
     paste.session.shelf.select(next(iter(paste.session.shelf.entries)))
     assert page._text.toPlainText() == ""
-    assert page._rows == []
+    assert page.rows == []
     before, paste_g = person.formula.dough, person.formula.batch
     page._text.setPlainText("5 g salt")
     page.read()
@@ -141,7 +141,7 @@ def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
     person = Person(paste, qtbot)
     before = person.readings.cost
     person.alt(K.Key_M)
-    page = paste._places["pantry"]
+    page = paste.places["pantry"]
     person.type("butter, s", enter=False)
     assert page._title.text() == "Butter, salted"
     page._fields["price"].setFocus()
@@ -249,7 +249,7 @@ def test_a_swap_is_seen_taken_and_undone_in_one(paste, qtbot):
     paste.paste.cards[Part.BLOCK].focus_line(0, 0)
     before = person.formula
     person.alt(K.Key_S)
-    page = paste._places["swap"]
+    page = paste.places["swap"]
     assert page._line.currentText().startswith("Butter, salted")
     person.type("pastry marg")
     assert "2\u2009795 g pastry margarine in" in shown(page)
@@ -283,7 +283,7 @@ def test_if_the_fat_were_leads_to_the_comparison(paste, qtbot):
     assert [b.text() for b in buttons][:2] == ["Pastry margarine", "Shortening"]
     buttons[3].setFocus()
     Person(paste, qtbot).press(K.Key_Space)
-    page = paste._places["swap"]
+    page = paste.places["swap"]
     assert paste.stages.currentWidget() is page
     assert page._portion.text() == "50"
     assert "shortening, all-purpose in" in shown(page)
@@ -296,19 +296,19 @@ def test_fats_are_blended_by_share_and_slider(paste, qtbot):
     page._add.setFocus()
     person.type("lard")
     assert [n.material for n in person.formula.block] == ["butter_salted", "lard"]
-    page._rows[1].share.setFocus()
+    page.rows[1].share.setFocus()
     person.type("50")
     butter, lard = person.formula.block
     assert butter.grams == pytest.approx(lard.grams)
     after = account(person.formula, paste.session.reference.pantry)
     assert after.pure_fat_g == pytest.approx(before.pure_fat_g, abs=0.1)
-    page._rows[0].slider.setFocus()
+    page.rows[0].slider.setFocus()
     person.press(K.Key_Right)
     assert person.formula.block[0].grams > person.formula.block[1].grams
     assert "about" in page._figures.text()
-    page._rows[1].share.setFocus()
+    page.rows[1].share.setFocus()
     person.type("120")
-    assert page._rows[1].share.bad
+    assert page.rows[1].share.bad
     person.press(K.Key_Escape)
     press_button(page, "Remove")
     assert len(person.formula.block) == 1
@@ -341,7 +341,7 @@ def answered(page, qtbot):
 def test_solving_for_fat_on_flour(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
-    page._rows[0].value.setFocus()
+    page.rows[0].value.setFocus()
     person.type("75")
     answered(page, qtbot)
     assert "2 lines change" in shown(page)
@@ -358,7 +358,7 @@ def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
     page._locks[(Part.BLOCK, 0)].click()
     page._locks[(Part.DOUGH, 0)].click()
     page._locks[(Part.DOUGH, 1)].click()
-    page._rows[0].value.setFocus()
+    page.rows[0].value.setFocus()
     person.type("75")
     answered(page, qtbot)
     assert "This is not possible" in shown(page)
@@ -369,13 +369,13 @@ def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
 def test_two_wishes_and_a_material(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
-    first = page._rows[0]
+    first = page.rows[0]
     first.what.setCurrentIndex(first.what.findData("pure_fat_pct"))
     page.what_chosen(0)
     first.value.setFocus()
     person.type("60")
     press_button(page, "Add a target")
-    second = page._rows[1]
+    second = page.rows[1]
     second.what.setCurrentIndex(second.what.findData("fat_share_pct"))
     page.what_chosen(1)
     second.material.setCurrentIndex(second.material.findData("lard"))
@@ -392,7 +392,7 @@ def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
     before = person.readings.fat_product_pct
-    first = page._rows[0]
+    first = page.rows[0]
     first.what.setCurrentIndex(first.what.findData("fat_share_pct"))
     page.what_chosen(0)
     assert page._keeps["fat_product_pct"].isChecked()
@@ -411,7 +411,7 @@ def test_the_nearest_is_said_in_its_own_unit(paste, qtbot):
     page = place(paste, "solve")
     for box in page._locks.values():
         box.click()
-    first = page._rows[0]
+    first = page.rows[0]
     first.what.setCurrentIndex(first.what.findData("paste_g"))
     page.what_chosen(0)
     first.value.setFocus()
@@ -473,7 +473,7 @@ def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
     name, count = person.formula.name, len(paste.session.shelf.entries)
     page = place(paste, "gluten_free")
     assert "20 mg/kg" in shown(page)
-    page._rows[0][1].setFocus()
+    page.rows[0][1].setFocus()
     person.type("70")
     assert [s.share for s in page._shares] == pytest.approx([0.7, 0.1875, 0.1125])
     page._add.setFocus()
@@ -498,7 +498,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     card.focus_line(4, 0)
     person.type("20")
     person.alt(K.Key_C)
-    page = paste._places["compare"]
+    page = paste.places["compare"]
     assert page._other.currentText().startswith("Revision 1: before the salt")
     assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
     press_button(page, "Go back to this one")
@@ -520,7 +520,7 @@ def test_additions_and_fillings_wait_behind_a_button(paste, qtbot):
     person.type("200")
     assert person.formula.between[0].grams == 200
     card = paste.paste.cards[Part.BETWEEN]
-    assert "at turn 4 of 4" in card._rows[0].note.toolTip()
+    assert "at turn 4 of 4" in card.rows[0].note.toolTip()
     card._at_turn(0, 1)
     assert "addition_early" in {o.key for o in paste.session.study.opinions}
     press_button(paste.paste, "+ Filling")
@@ -548,7 +548,7 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
     for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch made “z”"):
         assert row in session.work.notice
     assert "house" not in session.work.notice
-    assert session.work.notice in paste._banner_words.text()
+    assert session.work.notice in paste.banner_words.text()
     assert "plain_flour" in session.reference.pantry
     assert session.kitchen == Kitchen()
 
@@ -563,7 +563,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
         "2 tbsp flour\n"
     )
     person.alt(K.Key_L)
-    page = paste._places["list"]
+    page = paste.places["list"]
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
     assert page._cups.currentText() == "US cups and spoons"
@@ -571,7 +571,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     assert paste.session.reference.house.measures == "metric", "it is for this list only"
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # accept the certain
-    assert person.focus is page._rows[5].material
+    assert person.focus is page.rows[5].material
     batch = person.formula.batch
     assert (batch.fixed, batch.paste_g) == ("paste", pytest.approx(person.readings.paste_g))
     assert person.formula.dough[0].typed == "2.25 US cup"
@@ -598,7 +598,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
         person.press(K.Key_Escape, times=2)
     assert paste.session.study.no_cost == ""
     person.alt(K.Key_A)
-    assert "Allergens: milk." in shown(paste._places["accounts"])
+    assert "Allergens: milk." in shown(paste.places["accounts"])
     assert person.readings.cost_per_piece > 0
     assert person.readings.energy_kj_per_piece > 0
     assert paste.session.study.opinions == ()
@@ -609,18 +609,18 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
     before = person.formula
     paste.show_stage(FOLDS)
     person.alt(K.Key_P)
-    page = paste._places["plans"]
+    page = paste.places["plans"]
     assert page._fields["low"].text() == "5"
     page._fields["low"].setFocus()
     person.type("9")
     page._fields["high"].setFocus()
     person.type("11")
     assert "fit" in page._answer.text()
-    assert "144 leaves of 9.9 µm" in page._rows[0][1].text()
+    assert "144 leaves of 9.9 µm" in page.rows[0][1].text()
     page._folds[4].click()  # singles only: 81 or 243 leaves, neither in the band
     assert "widen the band" in page._answer.text()
     page._folds[4].click()
-    page._rows[0][0].setFocus()
+    page.rows[0][0].setFocus()
     person.press(K.Key_Space)
     assert person.formula.turn_line == "envelope 3 4 /30 3 4 /30"
     assert paste.stages.currentWidget() is paste.folds

@@ -41,7 +41,7 @@ def typed_everywhere(window, root):
 def test_every_field_of_every_place(window, qtbot, key):
     window.open_place(key)
     QApplication.processEvents()
-    typed_everywhere(window, window._places[key])
+    typed_everywhere(window, window.places[key])
     assert window.session.flush()
 
 

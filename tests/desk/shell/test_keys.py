@@ -92,8 +92,8 @@ def test_the_section_is_hidden_and_shown_by_its_key(window, person):
     assert window.section.isVisible()
     person.ctrl(K.Key_E)
     assert not window.section.isVisible()
-    assert window._section_button.isVisible()
-    assert keys_of("section") in window._section_button.text()
+    assert window.section_button.isVisible()
+    assert keys_of("section") in window.section_button.text()
     window.show_stage(FOLDS)
     assert not window.section.isVisible(), "it stays as it was set"
     person.ctrl(K.Key_E)
@@ -139,8 +139,8 @@ def test_the_second_opinion_gives_way_when_it_has_nothing_to_say(window, person)
         window.opinion.put_aside(opinion.key)
     QApplication.processEvents()
     assert not window.opinion.isVisible()
-    assert window._opinion_button.text() == "Second opinion: nothing to look at"
-    assert window._opinion_button.isVisible()
+    assert window.opinion_button.text() == "Second opinion: nothing to look at"
+    assert window.opinion_button.isVisible()
     person.ctrl(K.Key_I)
     assert window.opinion.isVisible()
     assert "All well" in words_of(window.opinion)
@@ -169,7 +169,7 @@ def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
     window.show_stage(PASTE)
     lines = searching(qtbot, person, "inch", K.Key_Return)
     assert lines[0].startswith("Paste: The house: cups, currency, temperatures")
-    assert window._place is window._places["water"]
+    assert window.place is window.places["water"]
     searching(qtbot, person, "dark", K.Key_Return)
     assert window.session.settings.theme == "dark"
     lines = searching(qtbot, person, "text", K.Key_Down, K.Key_Return)
@@ -206,4 +206,4 @@ def test_the_window_does_every_command_of_the_table(window):
     assert missing == set()
     for place in PLACES:
         window.do(place.key)
-        assert window._place is window._places[place.key]
+        assert window.place is window.places[place.key]

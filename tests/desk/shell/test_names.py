@@ -33,8 +33,8 @@ def nameless(root):
 @pytest.mark.parametrize("key", PLACES)
 def test_every_control_of_a_place_has_a_name(window, key):
     window.open_place(key)
-    assert controls(window._places[key])
-    assert nameless(window._places[key]) == []
+    assert controls(window.places[key])
+    assert nameless(window.places[key]) == []
 
 
 @pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
@@ -50,7 +50,7 @@ def test_no_two_fields_of_a_place_are_called_the_same(window, key):
     QApplication.processEvents()
     names = [
         QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
-        for w in controls(window._places[key]) if w.inherits("QLineEdit")
+        for w in controls(window.places[key]) if w.inherits("QLineEdit")
         and not w.parent().inherits("QComboBox")
     ]  # fmt: skip
     assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)
@@ -66,10 +66,10 @@ def test_what_a_screen_reader_toggles_is_done(window):
     assert window.session.formula.batch.fixed == "pieces"
     assert window.batch._radios["fixed=pieces"].isChecked()
     window.open_place("day")
-    window._places["day"]._frozen.toggle()
+    window.places["day"]._frozen.toggle()
     assert window.session.kitchen.demand.use_frozen
     window.session.journal.undo()
-    assert not window._places["day"]._frozen.isChecked()
+    assert not window.places["day"]._frozen.isChecked()
     assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
 
 

@@ -136,7 +136,7 @@ def test_grams_of_a_line_between_two_looks(window, person):
     """Grams typed for a line that another hand has moved and changed: told, nothing changed."""
     card = window.paste.cards[Part.DOUGH]
     window.show_stage(1)
-    line = card._rows[1].line
+    line = card.rows[1].line
     window.session.shelf.change("other", with_grams(window.session.formula, Part.DOUGH, 1, 9.0))
     before = window.session.formula
     with pytest.raises(AplombError, match="no longer in the formula"):
@@ -147,9 +147,9 @@ def test_grams_of_a_line_between_two_looks(window, person):
 def test_a_plan_that_was_pressed_is_taken_whatever_is_found_meanwhile(window):
     """The bench typed beside it was taken when it was left, and no plan fits it any more."""
     window.open_place("plans")
-    place = window._places["plans"]
+    place = window.places["plans"]
     QApplication.processEvents()
-    shown = place._rows[0][0].text()
+    shown = place.rows[0][0].text()
     place._found = ()
     place._use_found(0)
     assert window.session.formula.plan.line() == shown
@@ -160,7 +160,7 @@ def test_what_is_no_longer_there_is_told(window, plain, at):
     with pytest.raises(AplombError, match="no longer in the formula"):
         with_product(plain, at, price=1.0)
     window.open_place("fats")
-    fats = window._places["fats"]
+    fats = window.places["fats"]
     fats._keys = ()
     with pytest.raises(AplombError, match="no longer in the block"):
         fats.take_share(at, "5")

@@ -124,8 +124,8 @@ def test_a_word_that_cannot_be_used_stops_the_first_closing_only(window, person)
     window.paste.cards[Part.DOUGH].focus_line(WATER, 0)
     person.type("much", enter=False)
     assert not window.close()
-    assert "“much” was not taken" in window._said.text()
-    assert "Water" in window._said.text()
+    assert "“much” was not taken" in window.said.text()
+    assert "Water" in window.said.text()
     assert window.close()
 
 
@@ -139,7 +139,7 @@ def test_a_word_that_cannot_be_used_does_not_follow_to_another_formula(window, p
     QApplication.processEvents()
     assert not field.bad
     assert "wide" not in field.text()
-    assert "was not taken" in window._said.text()
+    assert "was not taken" in window.said.text()
 
 
 def test_what_was_typed_for_another_formula_is_never_handed_over(window, person):
@@ -152,7 +152,7 @@ def test_what_was_typed_for_another_formula_is_never_handed_over(window, person)
     window.session.leaving.disconnect(window.commit)
     window.session.shelf.select(other)
     before = window.session.formula
-    row = card._rows[WATER]
+    row = card.rows[WATER]
     row.grams.commit()
     assert window.session.formula == before
     assert water_of(window, uid) != 777
@@ -161,7 +161,7 @@ def test_what_was_typed_for_another_formula_is_never_handed_over(window, person)
 def test_a_line_that_is_gone_is_told(window, person):
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
-    gone = card._rows[WATER].line
+    gone = card.rows[WATER].line
     window.session.shelf.change(
         "without water", window.session.formula.with_lines(Part.DOUGH, (Line("plain_flour", 500),))
     )
@@ -173,7 +173,7 @@ def test_an_amount_follows_its_line_to_another_place(window, person):
     """A line that moved while its grams were typed still gets them."""
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
-    row = card._rows[WATER]
+    row = card.rows[WATER]
     lines = window.session.formula.dough
     moved = (lines[WATER], *lines[:WATER], *lines[WATER + 1 :])
     window.session._later.tell = lambda *_: None  # what is seen lags behind
@@ -280,7 +280,7 @@ def test_a_fault_while_typing_leaves_the_text_as_typed(window, person, monkeypat
     """An error of ours is no handing over: the text is still there, and still not taken."""
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
-    field = card._rows[WATER].grams
+    field = card.rows[WATER].grams
     given = field._given
     monkeypatch.setattr(field, "_take", lambda _text: 1 / 0)
     field.setFocus()

@@ -45,11 +45,11 @@ def test_grams_and_percent_drive_each_other(person, window):
     card.focus_line(2, 0)
     person.type("1625")
     assert person.formula.dough[2].grams == 1625
-    assert card._rows[2].percent.text() == "50.0"
+    assert card.rows[2].percent.text() == "50.0"
     card.focus_line(2, 1)
     person.type("52")
     assert person.formula.dough[2].grams == pytest.approx(0.52 * 3250)
-    assert card._rows[2].grams.text() == "1\u2009690"
+    assert card.rows[2].grams.text() == "1\u2009690"
 
 
 def test_amounts_as_people_write_them(person, window):
@@ -59,8 +59,8 @@ def test_amounts_as_people_write_them(person, window):
     person.type("2 1/4 cup")
     assert person.formula.dusting[0].grams == pytest.approx(2.25 * 250 * 0.53, abs=1)  # metric
     assert person.formula.dusting[0].typed == "2 1/4 cup"
-    assert "from 2 1/4 cup" in card._rows[0].note.toolTip()
-    assert "± 12 %" in card._rows[0].note.toolTip()
+    assert "from 2 1/4 cup" in card.rows[0].note.toolTip()
+    assert "± 12 %" in card.rows[0].note.toolTip()
 
 
 def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, window):
@@ -73,18 +73,18 @@ def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, windo
         ("9999999999", "100 000 kg"),
         ("nan", "number"),
     ):  # fmt: skip
-        card._rows[0].grams.setFocus()
-        card._rows[0].grams.selectAll()
+        card.rows[0].grams.setFocus()
+        card.rows[0].grams.selectAll()
         person.type(text or " ")
-        field = card._rows[0].grams
+        field = card.rows[0].grams
         assert field.bad
         assert says in card._error.text()
         assert card._error.isVisible()
         assert field.text() == (text or " ")
         assert person.formula == before
     person.press(K.Key_Escape)
-    assert not card._rows[0].grams.bad
-    assert card._rows[0].grams.text() == "2\u2009960"
+    assert not card.rows[0].grams.bad
+    assert card.rows[0].grams.text() == "2\u2009960"
     assert not card._error.isVisible()
 
 
@@ -106,7 +106,7 @@ def test_lines_are_added_moved_and_removed_by_key(person, window):
     person.type("lard")
     QApplication.processEvents()
     assert [n.material for n in person.formula.block] == ["butter_salted", "lard"]
-    assert person.focus is card._rows[1].grams
+    assert person.focus is card.rows[1].grams
     person.type("500")
     assert person.formula.block[1].grams == 500
     card.focus_line(1, 0)
@@ -285,7 +285,7 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     window.shelf.list.setFocus()
     person.press(K.Key_Delete)
     assert len(window.session.shelf.entries) == 7
-    assert "Ctrl+Z brings it back" in window._said.text()
+    assert "Ctrl+Z brings it back" in window.said.text()
     person.ctrl(K.Key_Z)
     assert len(window.session.shelf.entries) == 8
     window.shelf.list.setFocus()
@@ -300,9 +300,9 @@ def test_an_empty_book_teaches(empty, qtbot):
     assert "Ctrl+N" in empty.shelf._empty_words.text()
     person.alt(K.Key_3)
     assert empty.stages.currentIndex() == SHELF
-    assert "Nothing is open" in empty._said.text()
+    assert "Nothing is open" in empty.said.text()
     person.ctrl(K.Key_Z)
-    assert empty._said.text() == "Nothing to undo."
+    assert empty.said.text() == "Nothing to undo."
 
 
 def test_a_morning_with_the_keyboard_only(empty, qtbot, book_path, tmp_path, answers):
@@ -376,8 +376,8 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     window.paste.cards[Part.DOUGH].focus_line(0, 0)
     person.type("3100")
     assert not window.session.flush()
-    assert window._banner.isVisible()
-    assert "disk is full" in window._banner_words.text()
+    assert window.banner.isVisible()
+    assert "disk is full" in window.banner_words.text()
     assert person.formula.dough[0].grams == 3100
     person.ctrl(K.Key_Z)
     assert person.formula.dough[0].grams == 2960
@@ -386,7 +386,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     monkeypatch.setattr(Book, "_put", real)
     answers.path = tmp_path / "elsewhere.aplomb"
     window.files.keep_copy()
-    assert not window._banner.isVisible()
+    assert not window.banner.isVisible()
     assert window.session.book.path.name == "elsewhere.aplomb"
     assert window.session.book.entries()[0].formula.dough[0].grams == 3200
 
@@ -473,11 +473,11 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
     window.resize(1024, 700)
     QApplication.processEvents()
     assert window.opinion.isVisible() == (text_pct == 100)
-    assert window._opinion_button.isVisible() == (text_pct > 100)
+    assert window.opinion_button.isVisible() == (text_pct > 100)
     for key in [p.key for p in COMMANDS_OF_PLACES if p.room != "folds"]:
         window.open_place(key)
         QApplication.processEvents()
-        assert window._places[key].horizontalScrollBar().maximum() == 0, key
+        assert window.places[key].horizontalScrollBar().maximum() == 0, key
     for stage in (SHELF, PASTE, BATCH):
         window.show_stage(stage)
         QApplication.processEvents()

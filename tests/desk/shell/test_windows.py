@@ -80,22 +80,22 @@ def test_a_stage_shows_no_stray_window_and_has_the_keyboard(window, qtbot, stray
 def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
     """A label for doubts was shown before it had a parent: a window that took the focus."""
     window.open_place("list")
-    place = window._places["list"]
+    place = window.places["list"]
     place._text.setFocus()
     QGuiApplication.clipboard().setText(LIST)
     Person(window, qtbot).ctrl(K.Key_V)
     place.read()
     QApplication.processEvents()
-    assert len(place._rows) == 5
+    assert len(place.rows) == 5
     assert strays == []
 
 
 def test_a_line_too_many_is_told(window, qtbot):
     window.open_place("list")
-    place = window._places["list"]
+    place = window.places["list"]
     place._text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
     place.read()
-    assert len(place._rows) == 200
+    assert len(place.rows) == 200
     assert "last 3 lines" in place._error.text()
     place._text.setPlainText("1 g salt")
     place.read()
@@ -197,7 +197,7 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
     fresh.open_place(key)
     QApplication.processEvents()
     widths = [
-        [(w.accessibleName(), w.width()) for w in window._places[key].findChildren(QWidget)
+        [(w.accessibleName(), w.width()) for w in window.places[key].findChildren(QWidget)
          if w.property(WIDTH_AT_100) is not None and w.isVisible()]
         for window in (changed, fresh)
     ]  # fmt: skip
@@ -209,7 +209,7 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
 def test_only_what_is_seen_is_dressed_at_once(window):
     window.open_place("fats")
     window.show_stage(PASTE)
-    fats, paste = window._places["fats"], window.paste
+    fats, paste = window.places["fats"], window.paste
     old = fats.styleSheet()
     window.toggle_theme()
     assert paste.styleSheet() == look.theme.style() != old
@@ -255,15 +255,15 @@ def test_the_banner_shows_all_its_words_and_what_can_be_done(window, qtbot, text
     window.session.shelf.edit("cold", lambda f: replace(f, dough_c=9.0))
     assert not window.session.flush()
     QApplication.processEvents()
-    words = window._banner_words
+    words = window.banner_words
     assert words.isVisible()
     assert "no longer in" in words.text()
     assert words.height() >= words.heightForWidth(words.width())
-    for each in (window._again, window._rescue, window._elsewhere):
+    for each in (window._again, window.rescue, window._elsewhere):
         assert each.isVisible()
         assert each.width() >= each.sizeHint().width()
-    qtbot.mouseClick(window._rescue, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.rescue, Qt.MouseButton.LeftButton)
     QApplication.processEvents()
-    assert not window._banner.isVisible()
+    assert not window.banner.isVisible()
     assert window.session.formula.dough_c == 9.0
     assert window.session.book.path.exists()

@@ -183,7 +183,7 @@ class PlansPlace(Place):
         self._answer.setWordWrap(True)
         self._answer.setMinimumWidth(60)
         column.addWidget(self._answer)
-        self._rows = self._button_rows(column, MOST_SHOWN, self._use_found)
+        self.rows = self._button_rows(column, MOST_SHOWN, self._use_found)
         self._trade = TradeOff()
         column.addWidget(self._trade)
         return frame
@@ -305,7 +305,7 @@ class PlansPlace(Place):
             self._found = ()
             self._answer.setText(f"{str(error)[:1].upper()}{str(error)[1:]}.")
         _show_plans(
-            self._rows,
+            self.rows,
             [
                 (
                     each.plan,
@@ -366,7 +366,7 @@ class PlansPlace(Place):
         self.done.emit()
 
     def _use_found(self, i: int) -> None:
-        self._use(_shown_plan(self._rows[i]))
+        self._use(_shown_plan(self.rows[i]))
 
     def _use_meaning(self, i: int) -> None:
         self._use(_shown_plan(self._claims[i]))

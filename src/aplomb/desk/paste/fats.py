@@ -133,8 +133,8 @@ class FatsPlace(Place):
         grid = QGridLayout()
         grid.setColumnStretch(0, 3)
         grid.setColumnStretch(1, 3)
-        self._rows = [ShareRow(self, at) for at in range(MOST_IN_A_BLEND)]
-        for at, each in enumerate(self._rows):
+        self.rows = [ShareRow(self, at) for at in range(MOST_IN_A_BLEND)]
+        for at, each in enumerate(self.rows):
             for column_, widget in enumerate(each.widgets()):
                 grid.addWidget(widget, at, column_)
         column.addLayout(grid)
@@ -184,7 +184,7 @@ class FatsPlace(Place):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._rows[0].share if self._keys else self._add)
+        self.first_focus(self.rows[0].share if self._keys else self._add)
 
     def refresh(self) -> None:
         """Show the block's fats."""
@@ -193,7 +193,7 @@ class FatsPlace(Place):
             return
         self._shares = list(as_shares(block_fats(study.formula, reference.pantry)))
         self._keys = [each.material for each in self._shares[:MOST_IN_A_BLEND]]
-        for at, each in enumerate(self._rows):
+        for at, each in enumerate(self.rows):
             there = at < len(self._keys)
             for widget in each.widgets():
                 widget.setVisible(there)

@@ -67,7 +67,7 @@ class GlutenFreePlace(Place):
         column.addWidget(self._like)
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
-        self._rows: list[tuple[QLabel, Field]] = []
+        self.rows: list[tuple[QLabel, Field]] = []
         for at in range(MOST_IN_A_BLEND):
             name: QLabel = label("")
             share = Field("Share, percent", partial(self._take_share, at), self.show_error)
@@ -75,7 +75,7 @@ class GlutenFreePlace(Place):
             fix_width(share, 72)
             grid.addWidget(name, at, 0)
             grid.addWidget(share, at, 1)
-            self._rows.append((name, share))
+            self.rows.append((name, share))
         column.addLayout(grid)
         self._add = MaterialField(lambda: self._session.reference.pantry, "Another flour or starch")
         self._add.chosen.connect(self._added)
@@ -157,7 +157,7 @@ class GlutenFreePlace(Place):
         study, reference = self._session.study, self._session.reference
         if study is None:
             return
-        for i, (name, share) in enumerate(self._rows):
+        for i, (name, share) in enumerate(self.rows):
             there = i < len(self._shares)
             name.setVisible(there)
             share.setVisible(there)

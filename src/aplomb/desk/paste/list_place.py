@@ -110,7 +110,7 @@ class ListPlace(Place):
     HINT = "One material a line, as it stands in a notebook, a mail or a table."
 
     def __init__(self, session: Session) -> None:
-        self._rows: list[ProposalRow] = []
+        self.rows: list[ProposalRow] = []
         self._was_narrow = False
         self._uid = session.uid
         self._chosen: Measures | None = None
@@ -226,15 +226,15 @@ class ListPlace(Place):
         measures = self._measures(text)
         self._cups.setCurrentIndex(self._cups.findData(measures))
         found = read_list(text, self.pantry, decimal_sign(), measures)
-        for each in self._rows:
+        for each in self.rows:
             let_go(self._grid, *each.widgets(), each.doubts)
-        self._rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
+        self.rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
         self._lay()
         before: QWidget = self._text
         for widget in (self._clear, self._cups, self._sure, self._as_written):
             QWidget.setTabOrder(before, widget)
             before = widget
-        for each in self._rows:
+        for each in self.rows:
             for widget in (each.material, each.part, each.take):
                 QWidget.setTabOrder(before, widget)
                 before = widget
@@ -248,7 +248,7 @@ class ListPlace(Place):
 
     def _lay(self) -> None:
         self._was_narrow = self.narrow
-        for at, each in enumerate(self._rows):
+        for at, each in enumerate(self.rows):
             raw, *others = each.widgets()
             first = 0 if self.narrow else 1
             self._grid.addWidget(raw, 3 * at, 0, 1, 4 if self.narrow else 1)
@@ -261,7 +261,7 @@ class ListPlace(Place):
 
     def _flour_g(self) -> float | None:
         """Flour that percentages of the list stand on: its own, else the formula's."""
-        own = flour_of(tuple(each.proposal for each in self._rows), self.pantry)
+        own = flour_of(tuple(each.proposal for each in self.rows), self.pantry)
         if own is not None:
             return own
         formula = self._session.formula
@@ -278,7 +278,7 @@ class ListPlace(Place):
     def show_amounts(self) -> None:
         """Show the grams each line comes to with what is chosen now."""
         sure = 0
-        for each in self._rows:
+        for each in self.rows:
             grams = self._grams(each)
             words = "–" if grams is None else weight_text(grams)
             if each.key and grams is not None:
@@ -301,13 +301,13 @@ class ListPlace(Place):
         self._sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
         self._sure.setVisible(sure > 0)
         formula = self._session.formula
-        self._clear.setVisible(bool(formula and formula.all_lines() and self._rows))
-        self._as_written.setVisible(bool(self._rows))
-        left = sum(not each.taken for each in self._rows)
-        count = len(self._rows)
+        self._clear.setVisible(bool(formula and formula.all_lines() and self.rows))
+        self._as_written.setVisible(bool(self.rows))
+        left = sum(not each.taken for each in self.rows)
+        count = len(self.rows)
         self._words.setText(
             f"{count} line{'s' if count != 1 else ''}, {left} to accept."
-            if self._rows else "Nothing read yet. Ctrl+V puts the clipboard here."
+            if self.rows else "Nothing read yet. Ctrl+V puts the clipboard here."
         )  # fmt: skip
         beyond = left_out(self._text.toPlainText())
         self.show_error(
@@ -323,10 +323,10 @@ class ListPlace(Place):
 
     def material_chosen(self, at: int, choice: int) -> None:
         """Take the chosen material, or ask for another one."""
-        each = self._rows[at]
+        each = self.rows[at]
         if each.material.itemText(choice) == OTHER:
             key = ask_material(self.window(), self.pantry, f"Instead of “{each.proposal.raw[:40]}”")
-            if each not in self._rows:
+            if each not in self.rows:
                 return
             if key:
                 each.material.insertItem(0, self.pantry[key].name, key)
@@ -373,12 +373,12 @@ class ListPlace(Place):
 
     def accept(self, at: int) -> None:
         """Accept one line and go on to the next."""
-        if at >= len(self._rows):
+        if at >= len(self.rows):
             return
-        each = self._rows[at]
+        each = self.rows[at]
         name = self.pantry[each.key].name if each.key else ""
         self._take([each], f"add {name}")
-        for other in self._rows[at + 1 :]:
+        for other in self.rows[at + 1 :]:
             if not other.taken:
                 other.take.setFocus(Qt.FocusReason.TabFocusReason)
                 return
@@ -386,9 +386,9 @@ class ListPlace(Place):
 
     def accept_sure(self) -> None:
         """Accept every line that is certain, as one change."""
-        sure = [each for each in self._rows if each.proposal.sure and not each.taken]
+        sure = [each for each in self.rows if each.proposal.sure and not each.taken]
         self._take(sure, f"add {len(sure)} lines of a list")
-        for each in self._rows:
+        for each in self.rows:
             if not each.taken:
                 each.material.setFocus(Qt.FocusReason.TabFocusReason)
                 return

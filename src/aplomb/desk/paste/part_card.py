@@ -62,7 +62,7 @@ class PartCard(QFrame):
         look.changed.connect(self._look_changed)
         self.setObjectName("card")
         self._session, self._part = session, part
-        self._rows: list[LineRow] = []
+        self.rows: list[LineRow] = []
         self._structure: object = None
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 12)
@@ -121,7 +121,7 @@ class PartCard(QFrame):
         for head in (self._unit, self._percent):
             head.setFixedWidth(wide)
         self._place_beside()
-        for row_ in self._rows:
+        for row_ in self.rows:
             for field in row_.fields:
                 field.setFixedWidth(wide)
         for total in (self._total_g, self._total_pct):
@@ -141,7 +141,7 @@ class PartCard(QFrame):
     @property
     def empty(self) -> bool:
         """True when no line stands here."""
-        return not self._rows
+        return not self.rows
 
     @property
     def _formula(self) -> Formula:
@@ -158,7 +158,7 @@ class PartCard(QFrame):
             self._structure = structure
             self._rebuild(lines)
         sums = part_sum(lines, study.accounts.flour_g)
-        for at, (shown, line) in enumerate(zip(self._rows, lines, strict=True)):
+        for at, (shown, line) in enumerate(zip(self.rows, lines, strict=True)):
             shown.line = line
             shown.grams.show_value(grams_text(line.grams))
             shown.percent.show_value(percent_text(sums.percents[at]))
@@ -192,12 +192,12 @@ class PartCard(QFrame):
             widget.setText(bare_mnemonic(words) if widget is shown.name else words)
 
     def _rebuild(self, lines: tuple[Line, ...]) -> None:
-        for shown in self._rows:
+        for shown in self.rows:
             let_go(self._grid, *shown.widgets())
         pantry = self._session.reference.pantry
-        self._rows = [LineRow(self, i, n, pantry[n.material]) for i, n in enumerate(lines)]
+        self.rows = [LineRow(self, i, n, pantry[n.material]) for i, n in enumerate(lines)]
         before: QWidget | None = None
-        for i, shown in enumerate(self._rows):
+        for i, shown in enumerate(self.rows):
             for column, widget in enumerate(shown.widgets()):
                 self._grid.addWidget(widget, i + 1, column)
             for widget in (shown.name, *shown.fields):
@@ -209,7 +209,7 @@ class PartCard(QFrame):
         self._unit.setVisible(bool(lines))
         self._percent.setVisible(bool(lines) and self._part is not Part.FILLING)
         if self._part is Part.FILLING:
-            for shown in self._rows:
+            for shown in self.rows:
                 shown.percent.hide()
         self.show_error("")
         self._look_changed()
@@ -223,7 +223,7 @@ class PartCard(QFrame):
         """Find a line that is shown in the formula in hand, wherever it stands there."""
         lines = self._formula.lines(self._part)
         same = [i for i, each in enumerate(lines) if each == line]
-        for i, shown in enumerate(self._rows):
+        for i, shown in enumerate(self.rows):
             if shown.line is line and i in same:
                 return i
         if len(same) != 1:
@@ -267,7 +267,7 @@ class PartCard(QFrame):
 
     def _added(self, key: str) -> None:
         name = self._session.reference.pantry[key].name
-        at = len(self._rows)
+        at = len(self.rows)
         try:
             self._change_lines(f"add {name}", lambda n: n.append(Line(key, 0.0)), None)
         except AplombError as error:
@@ -277,14 +277,14 @@ class PartCard(QFrame):
 
     def focus_line(self, index: int, column: int) -> None:
         """Put the cursor into a cell; past the last line into the field that adds one."""
-        if 0 <= index < len(self._rows):
-            self._rows[index].fields[column].setFocus(Qt.FocusReason.TabFocusReason)
+        if 0 <= index < len(self.rows):
+            self.rows[index].fields[column].setFocus(Qt.FocusReason.TabFocusReason)
         else:
             self.add.setFocus(Qt.FocusReason.TabFocusReason)
 
     def focused_line(self) -> int | None:
         """Give the line that holds the keyboard; None when it is elsewhere."""
-        for i, shown in enumerate(self._rows):
+        for i, shown in enumerate(self.rows):
             if any(widget.hasFocus() for widget in (shown.name, *shown.fields)):
                 return i
         return None
@@ -297,7 +297,7 @@ class PartCard(QFrame):
         elif mods == Qt.KeyboardModifier.AltModifier and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._move(index, -1 if key == Qt.Key.Key_Up else 1, column)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            if self._rows[index].fields[column].commit():
+            if self.rows[index].fields[column].commit():
                 self.focus_line(index + 1, column)
         elif key == Qt.Key.Key_Down:
             self.focus_line(index + 1, column)
@@ -308,23 +308,23 @@ class PartCard(QFrame):
         return True
 
     def _remove(self, index: int, column: int = GRAMS) -> None:
-        name = self._rows[index].full_name
-        last = len(self._rows) == 1
-        at = self._place_of(self._rows[index].line)
+        name = self.rows[index].full_name
+        last = len(self.rows) == 1
+        at = self._place_of(self.rows[index].line)
         self._change_lines(f"remove {name}", lambda n: n.__delitem__(at), None)
-        self.focus_line(-1 if last else min(index, len(self._rows) - 1), column)
+        self.focus_line(-1 if last else min(index, len(self.rows) - 1), column)
 
     def _move(self, index: int, by: int, column: int = GRAMS) -> None:
         to = index + by
-        if not 0 <= to < len(self._rows):
+        if not 0 <= to < len(self.rows):
             return
-        here = self._place_of(self._rows[index].line)
-        there = self._place_of(self._rows[to].line)
+        here = self._place_of(self.rows[index].line)
+        there = self._place_of(self.rows[to].line)
 
         def swap(lines: list[Line]) -> None:
             lines[here], lines[there] = lines[there], lines[here]
 
-        self._change_lines(f"move {self._rows[index].full_name}", swap, (to, column))
+        self._change_lines(f"move {self.rows[index].full_name}", swap, (to, column))
 
     def line_menu(self, index: int, at: QWidget) -> None:
         """Offer what can be done with a line."""
@@ -342,14 +342,14 @@ class PartCard(QFrame):
         menu.addSeparator()
         menu.addAction("Move up\tAlt+Up", lambda: self._move(index, -1)).setEnabled(index > 0)
         down = menu.addAction("Move down\tAlt+Down", lambda: self._move(index, 1))
-        down.setEnabled(index < len(self._rows) - 1)
+        down.setEnabled(index < len(self.rows) - 1)
         menu.addAction("Remove\tCtrl+Delete", lambda: self._remove(index))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(at.mapToGlobal(QPoint(8, at.height())))
 
     def _at_turn(self, index: int, turn: int) -> None:
-        at = self._place_of(old := self._rows[index].line)
-        name = self._rows[index].full_name.lower()
+        at = self._place_of(old := self.rows[index].line)
+        name = self.rows[index].full_name.lower()
         where = f"turn {turn}" if turn else "the last turn"
         self._change_lines(
             f"{name} at {where}", lambda n: n.__setitem__(at, replace(old, turn=turn)),
@@ -361,7 +361,7 @@ class PartCard(QFrame):
 
     def _swap(self, index: int) -> None:
         pantry = self._session.reference.pantry
-        at = self._place_of(old := self._rows[index].line)
+        at = self._place_of(old := self.rows[index].line)
         key = ask_material(self.window(), pantry, f"Instead of {pantry[old.material].name.lower()}")
         if key:
             self._change_lines(
@@ -370,8 +370,8 @@ class PartCard(QFrame):
             )  # fmt: skip
 
     def _ask_note(self, index: int) -> None:
-        at = self._place_of(old := self._rows[index].line)
-        name = self._rows[index].full_name
+        at = self._place_of(old := self.rows[index].line)
+        name = self.rows[index].full_name
         words = ask_text(self.window(), "Note", f"Note on {name.lower()}:", old.note)
         if words is not None:
             self._change_lines(

@@ -125,8 +125,8 @@ class SolvePlace(Place):
         grid.setHorizontalSpacing(5)
         grid.setColumnStretch(0, 4)
         grid.setColumnStretch(1, 3)
-        self._rows = [TargetRow(self, at) for at in range(MOST_TARGETS)]
-        for at, each in enumerate(self._rows):
+        self.rows = [TargetRow(self, at) for at in range(MOST_TARGETS)]
+        for at, each in enumerate(self.rows):
             for column_, widget in enumerate(each.widgets()):
                 grid.addWidget(widget, at, column_)
         column.addLayout(grid)
@@ -164,7 +164,7 @@ class SolvePlace(Place):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._rows[0].what)
+        self.first_focus(self.rows[0].what)
 
     def refresh(self) -> None:
         """Show the formula's lines to lock, and what its readings are now."""
@@ -194,7 +194,7 @@ class SolvePlace(Place):
             shown = "" if value is None else f" {number_text(value, 2 if value < 10 else 1)} %"
             self._keeps[key].setText(f"{words}{shown}")
             self._keeps[key].setEnabled(value is not None and value > 0)
-        for at, each in enumerate(self._rows):
+        for at, each in enumerate(self.rows):
             for widget in each.widgets():
                 widget.setVisible(at < self._shown)
             for i, (words, unit) in enumerate(WANTED_WORDS.values()):
@@ -211,7 +211,7 @@ class SolvePlace(Place):
         pantry = self._session.reference.pantry
         there = [n.material for n in (*study.formula.dough, *study.formula.block)]
         fats = [m.key for m in pantry if m.is_fat and m.enclose_c is not None]
-        for each in self._rows:
+        for each in self.rows:
             chosen = each.material.currentData()
             each.material.clear()
             for key in dict.fromkeys(there + fats):
@@ -222,10 +222,10 @@ class SolvePlace(Place):
 
     def what_chosen(self, at: int) -> None:
         """Another reading is wanted: its figure begins as it is now."""
-        each = self._rows[at]
+        each = self.rows[at]
         each.amount = None
         each.value.show_value("")
-        wanted = {row.what.currentData() for row in self._rows[: self._shown]}
+        wanted = {row.what.currentData() for row in self.rows[: self._shown]}
         if "fat_share_pct" in wanted:  # a share is of something that stays
             give_checked(self._keeps["fat_product_pct"], not wanted & set(SAYS_HOW_MUCH_FAT))
         self.refresh()
@@ -234,24 +234,24 @@ class SolvePlace(Place):
     def _add_target(self) -> None:
         self._shown = min(MOST_TARGETS, self._shown + 1)
         self.refresh()
-        self._rows[self._shown - 1].what.setFocus(Qt.FocusReason.TabFocusReason)
+        self.rows[self._shown - 1].what.setFocus(Qt.FocusReason.TabFocusReason)
 
     def take_out(self, at: int) -> None:
         """Take a wish out; those below move up."""
-        for upper, lower in zip(self._rows[at:], self._rows[at + 1 :], strict=False):
+        for upper, lower in zip(self.rows[at:], self.rows[at + 1 :], strict=False):
             for one, other in zip(upper.widgets()[:3], lower.widgets()[:3], strict=True):
                 if isinstance(one, QComboBox) and isinstance(other, QComboBox):
                     one.setCurrentIndex(other.currentIndex())
             upper.amount = lower.amount
             upper.value.show_value(lower.value.text())
-        self._rows[self._shown - 1].amount = None
-        self._rows[self._shown - 1].value.show_value("")
+        self.rows[self._shown - 1].amount = None
+        self.rows[self._shown - 1].value.show_value("")
         self._shown -= 1
         self.refresh()
 
     def take_value(self, at: int, text: str) -> None:
         """Take how much is wanted, in the unit of what is wanted."""
-        each = self._rows[at]
+        each = self.rows[at]
         what: Wanted = each.what.currentData()
         unit = WANTED_WORDS[what][1]
         if not text.strip():
@@ -271,7 +271,7 @@ class SolvePlace(Place):
     def _targets(self) -> tuple[Target, ...]:
         study = self._session.study
         targets = []
-        for each in self._rows[: self._shown]:
+        for each in self.rows[: self._shown]:
             if each.amount is not None:
                 what = each.what.currentData()
                 material = each.material.currentData() if what in OF_A_MATERIAL else ""
@@ -288,7 +288,7 @@ class SolvePlace(Place):
         study, pantry = self._session.study, self._session.reference.pantry
         self._found = None
         self._do.setEnabled(False)
-        if study is None or not any(each.amount is not None for each in self._rows[: self._shown]):
+        if study is None or not any(each.amount is not None for each in self.rows[: self._shown]):
             self._beside.forget()
             self._view.hide()
             self._answer.setText("Nothing to make yet")
@@ -342,7 +342,7 @@ class SolvePlace(Place):
 
     def _nearest(self, value: float) -> str:
         """Write a figure in the unit of the first wish."""
-        first = next(each for each in self._rows if each.amount is not None)
+        first = next(each for each in self.rows if each.amount is not None)
         unit = WANTED_WORDS[first.what.currentData()][1]
         if unit == "g":
             return weight_text(value)
@@ -352,9 +352,9 @@ class SolvePlace(Place):
 
     def _take(self) -> None:
         if self._found is not None and self._found.formula is not None:
-            target = next(each for each in self._rows if each.amount is not None)
+            target = next(each for each in self.rows if each.amount is not None)
             words = target.what.currentText().split(",")[0].lower()
-            for each in self._rows:
+            for each in self.rows:
                 each.amount = None
                 each.value.show_value("")
             self._session.shelf.change(f"solve for {words}", self._found.formula)

@@ -108,15 +108,15 @@ class Window(QWidget):
         self._opinion_asked = self._section_asked = False
         self._refused: str | None = None
         self._worn: dict[QWidget, Theme] = {}
-        self._places: dict[str, Place] = {}
-        self._place: Place | None = None
+        self.places: dict[str, Place] = {}
+        self.place: Place | None = None
         self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
-        self._said = label("", "said", self)
-        self._said.hide()
+        self.said = label("", "said", self)
+        self.said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
-        self._said_timer.timeout.connect(self._said.hide)
-        self._banner_words = label("", "strong")
-        self._banner_words.setWordWrap(True)
+        self._said_timer.timeout.connect(self.said.hide)
+        self.banner_words = label("", "strong")
+        self.banner_words.setWordWrap(True)
         self._lay_out()
         self._connect()
         self._bind_keys()
@@ -126,17 +126,17 @@ class Window(QWidget):
         self._refresh()
 
     def _lay_out(self) -> None:
-        self._banner = QFrame()
-        self._banner.setObjectName("banner")
-        self._banner_line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self._banner)
+        self.banner = QFrame()
+        self.banner.setObjectName("banner")
+        self._banner_line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self.banner)
         line.setContentsMargins(24, 6, 18, 6)
-        line.addWidget(self._banner_words, 1)
+        line.addWidget(self.banner_words, 1)
         self._again = button("Try again", "", self._try_again)
-        self._rescue = button("Keep everything in a new book", "", self._keep_everything)
+        self.rescue = button("Keep everything in a new book", "", self._keep_everything)
         self._elsewhere = button("Save a copy elsewhere…", "", self.files.keep_copy)
         self._seen = button("Hide this", "", self._notice_seen)
         deeds = QHBoxLayout()
-        for each in (self._again, self._rescue, self._elsewhere, self._seen):
+        for each in (self._again, self.rescue, self._elsewhere, self._seen):
             deeds.addWidget(each)
         line.addLayout(deeds)
         side = QVBoxLayout()
@@ -152,14 +152,14 @@ class Window(QWidget):
         self._rule = QFrame()
         self._rule.setObjectName("rule")
         self._rule.setFixedHeight(1)
-        self._opinion_button = button("", "quiet", self.toggle_opinion, keys_of("opinion"))
-        self._section_button = button("", "quiet", self.toggle_section, keys_of("section"))
-        foot = row(self._section_button, None, self._opinion_button)
+        self.opinion_button = button("", "quiet", self.toggle_opinion, keys_of("opinion"))
+        self.section_button = button("", "quiet", self.toggle_section, keys_of("section"))
+        foot = row(self.section_button, None, self.opinion_button)
         foot.setContentsMargins(24, 0, 12, 2)
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._banner)
+        column.addWidget(self.banner)
         column.addWidget(self.headline)
         column.addWidget(self._rule)
         column.addLayout(middle, 1)
@@ -285,7 +285,7 @@ class Window(QWidget):
         strip = SectionStrip(self.session)
         self._worn[strip] = look.theme
         self._column.addWidget(strip)
-        self._said.raise_()
+        self.said.raise_()
         return strip
 
     def open_place(self, key: str, target: object = None) -> None:
@@ -301,16 +301,16 @@ class Window(QWidget):
         if self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             return
-        if key == "swap" and target is None and self._number == PASTE and self._place is None:
+        if key == "swap" and target is None and self._number == PASTE and self.place is None:
             target = self.paste.focused_line()
         self.commit()
-        place = self._places.get(key)
+        place = self.places.get(key)
         if place is None:
             place = make_place(COMMANDS[key].made_by, self.session)
             place.done.connect(self._leave_place)
             place.asked.connect(self.do)
-            self._places[key] = self._stacked(place)
-        self._place = place
+            self.places[key] = self._stacked(place)
+        self.place = place
         self._number = stage_of(key)
         self._dress(place)
         place.begin(target)
@@ -350,7 +350,7 @@ class Window(QWidget):
             number = SHELF
         self.commit()
         self._number = number
-        self._place = None
+        self.place = None
         stage = self._stage()
         self._dress(stage)
         self.stages.setCurrentWidget(stage)
@@ -361,8 +361,8 @@ class Window(QWidget):
         stage.focus_first()
 
     def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | Place":
-        if self._place is not None:
-            return self._place
+        if self.place is not None:
+            return self.place
         if self._number == PASTE:
             return self.paste
         if self._number == FOLDS:
@@ -370,7 +370,7 @@ class Window(QWidget):
         return self.batch if self._number == BATCH else self.shelf
 
     def _show_moment(self, upto: int | None) -> None:
-        if self._number in (PASTE, FOLDS) and self._place is None:
+        if self._number in (PASTE, FOLDS) and self.place is None:
             self.section.show_moment(upto if self._number == FOLDS else None)
 
     def _next_part(self, by: int) -> None:
@@ -378,7 +378,7 @@ class Window(QWidget):
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
-        if self._number in (PASTE, FOLDS) and self._place is None:
+        if self._number in (PASTE, FOLDS) and self.place is None:
             parts.append(self.section)
         focus_next_part(parts, stage, stage.focus_first, self.focusWidget(), by)
 
@@ -408,14 +408,14 @@ class Window(QWidget):
 
     def say(self, words: str) -> None:
         """Say something at the foot for a while."""
-        self._said.setText(words)
-        self._said.setAccessibleName(words)
-        self._said.adjustSize()
-        self._said.move(
-            (self.width() - self._said.width()) // 2, self.height() - self._said.height() - 14
+        self.said.setText(words)
+        self.said.setAccessibleName(words)
+        self.said.adjustSize()
+        self.said.move(
+            (self.width() - self.said.width()) // 2, self.height() - self.said.height() - 14
         )
-        self._said.show()
-        self._said.raise_()
+        self.said.show()
+        self.said.raise_()
         self._said_timer.start()
 
     def _respell(self) -> None:
@@ -438,7 +438,7 @@ class Window(QWidget):
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
-        self._opinion_button.setText(
+        self.opinion_button.setText(
             f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
         )
         self._show_opinion()
@@ -449,12 +449,12 @@ class Window(QWidget):
     def _show_trouble(self) -> None:
         session = self.session
         trouble, notice = session.journal.trouble, session.work.notice
-        self._banner_words.setText("\n".join(words for words in (trouble, notice) if words))
+        self.banner_words.setText("\n".join(words for words in (trouble, notice) if words))
         self._again.setVisible(bool(trouble) and trouble != session.book.read_only)
-        for each in (self._rescue, self._elsewhere):
+        for each in (self.rescue, self._elsewhere):
             each.setVisible(bool(trouble) and not session.book.newer)
         self._seen.setVisible(bool(notice) and not trouble)
-        self._banner.setVisible(bool(trouble or notice))
+        self.banner.setVisible(bool(trouble or notice))
 
     def _keep_everything(self) -> None:
         """One press: all that is here goes into a new book, and the work goes on there."""
@@ -483,7 +483,7 @@ class Window(QWidget):
         there, open_ = self.session.study is not None, self._opinion_open
         if there and open_:
             self._dress(self.opinion)
-        self._opinion_button.setVisible(there and not open_)
+        self.opinion_button.setVisible(there and not open_)
         self._hide_opinion.setVisible(there and open_)
         self.opinion.setVisible(there and open_)
 
@@ -516,22 +516,20 @@ class Window(QWidget):
     def _show_section(self) -> None:
         """Show the section below Paste and Folds, or a line that says where it is."""
         wanted = (
-            self._number in (PASTE, FOLDS)
-            and self._place is None
-            and self.session.study is not None
+            self._number in (PASTE, FOLDS) and self.place is None and self.session.study is not None
         )
         open_ = wanted and self._section_open
         if open_:
             self._dress(self.section)
         if wanted or "section" in self.__dict__:
             self.section.setVisible(open_)
-        self._section_button.setVisible(wanted and not open_)
+        self.section_button.setVisible(wanted and not open_)
         if wanted and not open_:
-            self._section_button.setText(f"Show the section ({shown(keys_of('section'))})")
+            self.section_button.setText(f"Show the section ({shown(keys_of('section'))})")
 
     def toggle_section(self) -> None:
         """Show or hide the section."""
-        if self._number not in (PASTE, FOLDS) or self._place is not None:
+        if self._number not in (PASTE, FOLDS) or self.place is not None:
             return
         self._section_asked = not self.section.isVisibleTo(self)
         self.session.keep(section_open=self._section_asked)
@@ -552,8 +550,8 @@ class Window(QWidget):
     def _dress_seen(self) -> None:
         """Dress all that is seen."""
         self._dress(
-            self.rail, self.headline, self._said, self._banner, self._rule, self._hide_opinion,
-            self._opinion_button, self._section_button, self._stage(),
+            self.rail, self.headline, self.said, self.banner, self._rule, self._hide_opinion,
+            self.opinion_button, self.section_button, self._stage(),
         )  # fmt: skip
         if self.opinion.isVisibleTo(self):
             self._dress(self.opinion)
@@ -611,8 +609,8 @@ class Window(QWidget):
 
     def give_section(self, kind: str) -> None:
         """Write the section that is seen; elsewhere that of the final sheet."""
-        strip = self._place.strip if self._place is not None else None
-        if self._place is None and self._number in (PASTE, FOLDS):
+        strip = self.place.strip if self.place is not None else None
+        if self.place is None and self._number in (PASTE, FOLDS):
             strip = self.section
         upto, across = strip.shown if strip is not None else (None, False)
         self.papers.give_section(kind, upto, across=across)
@@ -638,7 +636,7 @@ class Window(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape leaves the place beside the paste, wherever the keyboard is."""
-        if event.key() == Qt.Key.Key_Escape and self._place is not None:
+        if event.key() == Qt.Key.Key_Escape and self.place is not None:
             self._leave_place()
             return
         super().keyPressEvent(event)
