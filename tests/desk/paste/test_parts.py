@@ -243,7 +243,7 @@ def test_the_books_menu_holds_what_there_is(window, qtbot):
         menu.close()
 
     QTimer.singleShot(30, read)
-    window._book_menu()
+    window.book_menu()
     qtbot.waitUntil(lambda: bool(words))
     for each in ("New formula", "Save a copy of this book…", "Demo book", "Keys"):
         assert each in words

@@ -548,7 +548,7 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
     for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch made “z”"):
         assert row in session.work.notice
     assert "house" not in session.work.notice
-    assert session.work.notice in paste.banner_words.text()
+    assert session.work.notice in paste.banner.words.text()
     assert "plain_flour" in session.reference.pantry
     assert session.kitchen == Kitchen()
 

@@ -202,7 +202,7 @@ def test_every_command_is_found_by_its_own_words_first():
 
 
 def test_the_window_does_every_command_of_the_table(window):
-    missing = {key for key, each in COMMANDS.items() if not each.room} - set(window._acts)
+    missing = {key for key, each in COMMANDS.items() if not each.room} - set(window.acts)
     assert missing == set()
     for place in PLACES:
         window.do(place.key)

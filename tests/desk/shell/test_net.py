@@ -106,10 +106,10 @@ def test_the_window_opens_whatever_became_of_the_last_book(qapp, qtbot, tmp_path
     window = open_window(None, demo=False)
     qtbot.addWidget(window)
     assert "Your own book is open instead" in window.session.work.notice
-    assert window.banner_words.text() == window.session.work.notice
+    assert window.banner.words.text() == window.session.work.notice
     assert window.banner.isVisibleTo(window)
-    assert not window.rescue.isVisibleTo(window.banner), "nothing is in danger"
-    window._seen.click()
+    assert not window.banner.rescue.isVisibleTo(window.banner), "nothing is in danger"
+    window.banner.seen.click()
     assert not window.banner.isVisibleTo(window)
     window.session.shelf.new()
     assert window.session.flush()

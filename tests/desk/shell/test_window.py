@@ -377,7 +377,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     person.type("3100")
     assert not window.session.flush()
     assert window.banner.isVisible()
-    assert "disk is full" in window.banner_words.text()
+    assert "disk is full" in window.banner.words.text()
     assert person.formula.dough[0].grams == 3100
     person.ctrl(K.Key_Z)
     assert person.formula.dough[0].grams == 2960

@@ -255,14 +255,14 @@ def test_the_banner_shows_all_its_words_and_what_can_be_done(window, qtbot, text
     window.session.shelf.edit("cold", lambda f: replace(f, dough_c=9.0))
     assert not window.session.flush()
     QApplication.processEvents()
-    words = window.banner_words
+    words = window.banner.words
     assert words.isVisible()
     assert "no longer in" in words.text()
     assert words.height() >= words.heightForWidth(words.width())
-    for each in (window._again, window.rescue, window._elsewhere):
+    for each in (window.banner.again, window.banner.rescue, window.banner.elsewhere):
         assert each.isVisible()
         assert each.width() >= each.sizeHint().width()
-    qtbot.mouseClick(window.rescue, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.banner.rescue, Qt.MouseButton.LeftButton)
     QApplication.processEvents()
     assert not window.banner.isVisible()
     assert window.session.formula.dough_c == 9.0

@@ -1,6 +1,5 @@
 """The window: rail, headline, stages, second opinion, section strip."""
 
-from collections.abc import Callable
 from functools import cached_property, partial
 from importlib import import_module
 from typing import TYPE_CHECKING, TypeVar, cast
@@ -17,7 +16,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QBoxLayout,
     QFrame,
     QHBoxLayout,
     QStackedWidget,
@@ -25,7 +23,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.book.paths import demo_book, own_book
 from aplomb.core.opinion.rules import STAGE_OF
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
@@ -34,6 +31,8 @@ from aplomb.desk.kit.walking import focus_next_part
 from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
+from aplomb.desk.shell.acts import acts_of
+from aplomb.desk.shell.banner import Banner
 from aplomb.desk.shell.files import Files
 from aplomb.desk.shell.headline import Figure, Headline
 from aplomb.desk.shell.menu import pop_up_menu
@@ -47,7 +46,6 @@ from aplomb.work.commands import (
     FOLDS,
     PASTE,
     SHELF,
-    STAGES,
     keys_of,
     shown,
     stage_of,
@@ -64,8 +62,6 @@ AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
 AGAIN_MS = 50
 """How often it is asked whether a menu is still open [ms]."""
-WIDE_BANNER = 1100
-"""A window this wide at 100 % has room for the banner's words beside its buttons [px]."""
 LEAST_PAGE = 200
 """Least of the page that the section leaves to be seen [px]."""
 ROOMY = 700
@@ -95,7 +91,7 @@ class Window(QWidget):
         settings = session.settings
         self.papers = Papers(self, self, session)
         self.files = Files(self, self, session)
-        self._acts = self._make_acts()
+        self.acts = acts_of(self)
         self.net = Net(self.say, self._tell_fault, self)
         look.wear(settings.theme, settings.text_pct)
         self.rail = Rail()
@@ -115,8 +111,7 @@ class Window(QWidget):
         self.said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
         self._said_timer.timeout.connect(self.said.hide)
-        self.banner_words = label("", "strong")
-        self.banner_words.setWordWrap(True)
+        self.banner = Banner(session, self.say, self.files.keep_everything, self.files.keep_copy)
         self._lay_out()
         self._connect()
         self._bind_keys()
@@ -126,19 +121,6 @@ class Window(QWidget):
         self._refresh()
 
     def _lay_out(self) -> None:
-        self.banner = QFrame()
-        self.banner.setObjectName("banner")
-        self._banner_line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self.banner)
-        line.setContentsMargins(24, 6, 18, 6)
-        line.addWidget(self.banner_words, 1)
-        self._again = button("Try again", "", self._try_again)
-        self.rescue = button("Keep everything in a new book", "", self._keep_everything)
-        self._elsewhere = button("Save a copy elsewhere…", "", self.files.keep_copy)
-        self._seen = button("Hide this", "", self._notice_seen)
-        deeds = QHBoxLayout()
-        for each in (self._again, self.rescue, self._elsewhere, self._seen):
-            deeds.addWidget(each)
-        line.addLayout(deeds)
         side = QVBoxLayout()
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
@@ -174,7 +156,6 @@ class Window(QWidget):
     def _connect(self) -> None:
         session = self.session
         session.studied.connect(self._refresh)
-        session.trouble_changed.connect(self._show_trouble)
         session.said.connect(self.say)
         session.measures_changed.connect(self._respell)
         session.leaving.connect(self.commit)
@@ -185,7 +166,7 @@ class Window(QWidget):
         if gone is not None:
             gone.emptied.connect(self._find_focus)
         self.rail.stage_wanted.connect(self.show_stage)
-        self.rail.book.clicked.connect(self._book_menu)
+        self.rail.book.clicked.connect(self.book_menu)
         self.shelf.opened.connect(lambda: self.show_stage(PASTE))
         self.shelf.asked.connect(self.do)
 
@@ -194,36 +175,6 @@ class Window(QWidget):
             for keys in command.keys:
                 pressed = QShortcut(QKeySequence(keys), self).activated
                 pressed.connect(partial(self.do, command.key))
-
-    def _make_acts(self) -> dict[str, Callable[..., object]]:
-        """Give what the window does for each command, and for what only it can do.
-
-        That takes what it is about.
-        """
-        papers, files, shelf = self.papers, self.files, self.session.shelf
-        acts: dict[str, Callable[..., object]] = {
-            f"stage {i + 1}": partial(self.show_stage, i) for i in range(len(STAGES))
-        }
-        return acts | {
-            "next part": partial(self._next_part, 1), "part before": partial(self._next_part, -1),
-            "search": self._search, "keys": self.help, "book": self._book_menu,
-            "undo": self._undo, "redo": self.session.journal.redo,
-            "opinion": self.toggle_opinion, "section": self.toggle_section,
-            "theme": self.toggle_theme, "larger": partial(self.text_size, 10),
-            "smaller": partial(self.text_size, -10), "usual size": partial(self.text_size, 0),
-            "quit": self.close, "new": self.new, "copy": shelf.copy, "name": self.rename,
-            "delete": shelf.delete, "revision": self.keep_revision,
-            "import formula": files.import_formula, "export formula": files.export_formula,
-            "import data": files.import_data, "export pantry": files.export_pantry,
-            "card": partial(papers.print_card, "pdf"),
-            "card csv": partial(papers.print_card, "csv"),
-            "section svg": partial(self.give_section, "svg"),
-            "section png": partial(self.give_section, "png"),
-            "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
-            "own book": lambda: files.go_to(own_book()),
-            "demo book": lambda: files.go_to(demo_book()),
-            "cut svg": papers.give_cut_plan, "paper": lambda asked: papers.give_paper(*asked),
-        }  # fmt: skip
 
     def do(self, key: str, about: object = None) -> None:
         """Do what a key, a button, the menu or the search asks for.
@@ -240,11 +191,12 @@ class Window(QWidget):
         if key in COMMANDS and COMMANDS[key].room:
             self.open_place(key, about)
         elif about is None:
-            self._acts[key]()
+            self.acts[key]()
         else:
-            self._acts[key](about)
+            self.acts[key](about)
 
-    def _search(self) -> None:
+    def search(self) -> None:
+        """Ask what is wanted, and do it."""
         from aplomb.desk.shell.search import search_commands
 
         search_commands(self, self.do, formula=self.session.study is not None)
@@ -373,7 +325,8 @@ class Window(QWidget):
         if self._number in (PASTE, FOLDS) and self.place is None:
             self.section.show_moment(upto if self._number == FOLDS else None)
 
-    def _next_part(self, by: int) -> None:
+    def go_to_part(self, by: int) -> None:
+        """Take the keyboard so many parts of the window on."""
         stage = self._stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
@@ -442,31 +395,9 @@ class Window(QWidget):
             f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
         )
         self._show_opinion()
-        self._show_trouble()
+        self.banner.refresh()
         if study is None and self._number != SHELF:
             self.show_stage(SHELF)
-
-    def _show_trouble(self) -> None:
-        session = self.session
-        trouble, notice = session.journal.trouble, session.work.notice
-        self.banner_words.setText("\n".join(words for words in (trouble, notice) if words))
-        self._again.setVisible(bool(trouble) and trouble != session.book.read_only)
-        for each in (self.rescue, self._elsewhere):
-            each.setVisible(bool(trouble) and not session.book.newer)
-        self._seen.setVisible(bool(notice) and not trouble)
-        self.banner.setVisible(bool(trouble or notice))
-
-    def _keep_everything(self) -> None:
-        """One press: all that is here goes into a new book, and the work goes on there."""
-        self.files.keep_everything()
-
-    def _notice_seen(self) -> None:
-        self.session.work.notice = ""
-        self._show_trouble()
-
-    def _try_again(self) -> None:
-        if self.session.flush() and not self.session.journal.trouble:
-            self.say("Everything is in the book.")
 
     @property
     def _opinion_open(self) -> bool:
@@ -562,7 +493,7 @@ class Window(QWidget):
         self.setUpdatesEnabled(False)
         look.wear(self.session.settings.theme, self.session.settings.text_pct)
         self._dress_seen()
-        self._arrange_banner()
+        self.banner.fit(self.width())
         self.opinion.fit(self.width())
         self._refresh()
         self.setUpdatesEnabled(True)
@@ -571,7 +502,8 @@ class Window(QWidget):
         """Paint the page behind all parts."""
         QPainter(self).fillRect(event.rect(), look.theme.color("page"))
 
-    def _undo(self) -> None:
+    def undo(self) -> None:
+        """Take back what is being typed, or else the last change."""
         focus = self.focusWidget()
         if isinstance(focus, Field) and focus.being_typed:
             focus.revert()
@@ -615,7 +547,8 @@ class Window(QWidget):
         upto, across = strip.shown if strip is not None else (None, False)
         self.papers.give_section(kind, upto, across=across)
 
-    def _book_menu(self) -> None:
+    def book_menu(self) -> None:
+        """Show the menu of the book."""
         some = self.session.study is not None
         back, on = self.session.journal.next_words()
         pop_up_menu(self, self.rail.book, self.do, {"undo": back, "redo": on}, some=some)
@@ -641,16 +574,10 @@ class Window(QWidget):
             return
         super().keyPressEvent(event)
 
-    def _arrange_banner(self) -> None:
-        """Set what can be done below the words where they would be squeezed."""
-        way = QBoxLayout.Direction
-        narrow = self.width() < look.theme.px(WIDE_BANNER)
-        self._banner_line.setDirection(way.TopToBottom if narrow else way.LeftToRight)
-
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit the second opinion and the banner to the window."""
         super().resizeEvent(event)
-        self._arrange_banner()
+        self.banner.fit(self.width())
         self.opinion.fit(self.width())
         self._show_opinion()
         self._show_section()
