@@ -5,6 +5,7 @@ import gc
 import io
 import json
 import sys
+from importlib import import_module
 from pathlib import Path
 from typing import Any, NoReturn, get_args
 
@@ -300,6 +301,9 @@ def main(arguments: list[str] | None = None) -> int:
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
         # time. The desk collects once its window stands.
         gc.disable()
+        # What needs no Qt comes first: the binding reads the source of each module that is
+        # imported after it.
+        import_module("aplomb.work.demo")
         from aplomb.desk.app import run
 
         return run(options.book, demo=options.demo, smoke=options.smoke)

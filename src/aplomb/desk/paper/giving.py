@@ -1,8 +1,9 @@
 """Papers given out: cards, lists, labels, plans and sections, to files and to a printer."""
 
+from collections.abc import Callable
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aplomb.desk.paper.canvas import load_paper_fonts
 from aplomb.desk.stages.files import FileAsker, file_name
 
 if TYPE_CHECKING:
@@ -36,8 +37,7 @@ class Papers(FileAsker):
 
             return card_pdf(study, pantry)
 
-        load_paper_fonts()
-        self.write_beside(path, make)
+        self._with_paper_fonts(path, make)
 
     def give_section(self, kind: str, upto: int | None = None, *, across: bool = False) -> None:
         """Write a section as SVG or PNG: of the final sheet, or after some steps of the plan."""
@@ -106,6 +106,11 @@ class Papers(FileAsker):
             from aplomb.desk.paper.canvas import pdf_of
 
             return pdf_of(paper.painter(job), f"{paper.words}: {job.name}", paper.size_mm(job))
+
+        self._with_paper_fonts(path, make)
+
+    def _with_paper_fonts(self, path: Path, make: Callable[[], bytes]) -> None:
+        from aplomb.desk.paper.canvas import load_paper_fonts
 
         load_paper_fonts()
         self.write_beside(path, make)
