@@ -55,12 +55,12 @@ def test_nothing_to_cut_says_so(qapp, known):
 def test_it_is_written_from_the_menu(window, answers, tmp_path):
     for kind in ("svg", "png"):
         answers.path = tmp_path / f"cut.{kind}"
-        window.give_section(kind)
+        window.do(f"section {kind}")
         assert answers.path.stat().st_size > 500
     window.show_stage(FOLDS)
     window.folds.ribbon.pick(2)
     answers.path = tmp_path / "turn2.svg"
-    window.give_section("svg")
+    window.do("section svg")
     root = ElementTree.fromstring(answers.path.read_bytes())
     assert len(root.findall(f"{SVG}g/{SVG}rect")) == 12  # as it lies after the second turn
     answers.path = tmp_path / "none" / "cut.svg"

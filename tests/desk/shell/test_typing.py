@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from aplomb.core.paste.formula import Part, with_grams
 from aplomb.core.paste.line import Line
 from aplomb.desk.kit.mid_event import Later, bury, mid_event
+from aplomb.desk.stages import asking
 from aplomb.work.commands import BATCH, FOLDS, PASTE
 from aplomb.work.shelf import first_formula
 from desk.conftest import Person, open_at
@@ -43,7 +44,7 @@ def other_uid(window, uid):
 
 def test_a_new_formula_begins_as_every_new_one_does(typed, window, monkeypatch):
     """777 in Water, then Ctrl+N: it belongs to the old paste's water, not to the new one's salt."""
-    monkeypatch.setattr(window, "rename", lambda: None)
+    monkeypatch.setattr(asking, "ask_name", lambda *_: None)
     person, uid = typed
     person.ctrl(K.Key_N)
     assert window.session.uid != uid

@@ -123,8 +123,8 @@ def closing(qtbot, seen):
 @pytest.mark.parametrize(
     "open_it",
     [
-        pytest.param(lambda w: w.rename(), id="name"),
-        pytest.param(lambda w: w.keep_revision(), id="revision"),
+        pytest.param(lambda w: w.do("name"), id="name"),
+        pytest.param(lambda w: w.do("revision"), id="revision"),
         pytest.param(lambda w: w.help(), id="keys"),
         pytest.param(lambda w: w.files.refuse("No."), id="refusal"),
         pytest.param(lambda w: w._tell_fault("Ours.", "report"), id="fault"),

@@ -5,7 +5,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from aplomb.book.paths import demo_book, own_book
-from aplomb.work.commands import STAGES
+from aplomb.work.commands import PASTE, STAGES
 
 if TYPE_CHECKING:
     from aplomb.desk.shell.window import Window
@@ -22,21 +22,58 @@ def acts_of(window: "Window") -> dict[str, Callable[..., object]]:
     }
     return acts | {
         "next part": partial(window.go_to_part, 1), "part before": partial(window.go_to_part, -1),
-        "search": window.search, "keys": window.help, "book": window.book_menu,
+        "search": partial(_search, window), "keys": window.help, "book": window.book_menu,
         "undo": window.undo, "redo": window.session.journal.redo,
         "opinion": window.toggle_opinion, "section": window.toggle_section,
         "theme": window.toggle_theme, "larger": partial(window.text_size, 10),
         "smaller": partial(window.text_size, -10), "usual size": partial(window.text_size, 0),
-        "quit": window.close, "new": window.new, "copy": shelf.copy, "name": window.rename,
-        "delete": shelf.delete, "revision": window.keep_revision,
+        "quit": window.close, "new": partial(_new, window),
+        "copy": shelf.copy, "name": partial(_rename, window),
+        "delete": shelf.delete, "revision": partial(_keep_revision, window),
         "import formula": files.import_formula, "export formula": files.export_formula,
         "import data": files.import_data, "export pantry": files.export_pantry,
         "card": partial(papers.print_card, "pdf"),
         "card csv": partial(papers.print_card, "csv"),
-        "section svg": partial(window.give_section, "svg"),
-        "section png": partial(window.give_section, "png"),
+        "section svg": partial(_give_section, window, "svg"),
+        "section png": partial(_give_section, window, "png"),
         "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
         "own book": lambda: files.go_to(own_book()),
         "demo book": lambda: files.go_to(demo_book()),
         "cut svg": papers.give_cut_plan, "paper": lambda asked: papers.give_paper(*asked),
     }  # fmt: skip
+
+
+def _search(window: "Window") -> None:
+    """Ask what is wanted, and do it."""
+    from aplomb.desk.shell.search import search_commands
+
+    search_commands(window, window.do, formula=window.session.study is not None)
+
+
+def _give_section(window: "Window", kind: str) -> None:
+    """Write the section that is seen; elsewhere that of the final sheet."""
+    strip = window.strip
+    upto, across = strip.shown if strip is not None else (None, False)
+    window.papers.give_section(kind, upto, across=across)
+
+
+def _new(window: "Window") -> None:
+    """Begin a formula and go to its name."""
+    window.session.shelf.new()
+    window.show_stage(PASTE)
+    _rename(window)
+
+
+def _rename(window: "Window") -> None:
+    """Ask for name and purpose of the formula in hand."""
+    from aplomb.desk.stages.asking import ask_name
+
+    ask_name(window, window.session)
+
+
+def _keep_revision(window: "Window") -> None:
+    """Keep the formula in hand as a revision, with a name if wanted."""
+    from aplomb.desk.stages.asking import ask_revision
+
+    window.commit()
+    ask_revision(window, window.session)

@@ -195,12 +195,6 @@ class Window(QWidget):
         else:
             self.acts[key](about)
 
-    def search(self) -> None:
-        """Ask what is wanted, and do it."""
-        from aplomb.desk.shell.search import search_commands
-
-        search_commands(self, self.do, formula=self.session.study is not None)
-
     @cached_property
     def paste(self) -> "PasteStage":
         """The Paste stage, made when it is first wanted; so are the others but the shelf."""
@@ -510,25 +504,6 @@ class Window(QWidget):
             return
         self.session.journal.undo()
 
-    def new(self) -> None:
-        """Begin a formula and go to its name."""
-        self.session.shelf.new()
-        self.show_stage(PASTE)
-        self.rename()
-
-    def keep_revision(self) -> None:
-        """Keep the formula in hand as a revision, with a name if wanted."""
-        from aplomb.desk.stages.asking import ask_revision
-
-        self.commit()
-        ask_revision(self, self.session)
-
-    def rename(self) -> None:
-        """Ask for name and purpose of the formula in hand."""
-        from aplomb.desk.stages.asking import ask_name
-
-        ask_name(self, self.session)
-
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
         from aplomb.desk.stages.asking import show_keys
@@ -539,13 +514,12 @@ class Window(QWidget):
             return
         show_keys(self)
 
-    def give_section(self, kind: str) -> None:
-        """Write the section that is seen; elsewhere that of the final sheet."""
-        strip = self.place.strip if self.place is not None else None
-        if self.place is None and self._number in (PASTE, FOLDS):
-            strip = self.section
-        upto, across = strip.shown if strip is not None else (None, False)
-        self.papers.give_section(kind, upto, across=across)
+    @property
+    def strip(self) -> "SectionStrip | None":
+        """The section that is seen, below a stage or in a place; None elsewhere."""
+        if self.place is not None:
+            return self.place.strip
+        return self.section if self._number in (PASTE, FOLDS) else None
 
     def book_menu(self) -> None:
         """Show the menu of the book."""
