@@ -2,19 +2,68 @@
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtWidgets import QWidget
 
 from aplomb.book.paths import demo_book, own_book
+from aplomb.desk.paper.giving import Papers
+from aplomb.desk.session import Session
+from aplomb.desk.shell.files import Files
+from aplomb.desk.stages.files import Desk
 from aplomb.work.commands import PASTE, STAGES
 
 if TYPE_CHECKING:
-    from aplomb.desk.shell.window import Window
+    from aplomb.desk.stages.section_view import SectionStrip
 
 
-def acts_of(window: "Window") -> dict[str, Callable[..., object]]:
+class Doors(Desk, Protocol):
+    """The window, as far as acts need it."""
+
+    session: Session
+    papers: Papers
+    files: Files
+
+    @property
+    def strip(self) -> "SectionStrip | None":
+        """The section that is seen."""
+
+    def do(self, key: str, about: object = None) -> None:
+        """Do what a key asks for."""
+
+    def go_to_part(self, by: int) -> None:
+        """Take the keyboard to another part."""
+
+    def text_size(self, by: int) -> None:
+        """Enlarge the text."""
+
+    def book_menu(self) -> None:
+        """Show the menu of the book."""
+
+    def help(self) -> None:
+        """Tell the keys, or a sum."""
+
+    def undo(self) -> None:
+        """Take something back."""
+
+    def toggle_opinion(self) -> None:
+        """Show or hide the second opinion."""
+
+    def toggle_section(self) -> None:
+        """Show or hide the section."""
+
+    def toggle_theme(self) -> None:
+        """Change between light and dark."""
+
+    def close(self) -> bool:
+        """Quit."""
+
+
+def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
     """Give what is done for each command that is no place.
 
-    Besides, what places ask for that is no command by itself: it takes what it is about.
+    Besides, what places ask for that is no command by itself: it takes what it is about. Dialogs
+    stand over `parent`, which is the same window.
     """
     papers, files, shelf = window.papers, window.files, window.session.shelf
     acts: dict[str, Callable[..., object]] = {
@@ -22,14 +71,14 @@ def acts_of(window: "Window") -> dict[str, Callable[..., object]]:
     }
     return acts | {
         "next part": partial(window.go_to_part, 1), "part before": partial(window.go_to_part, -1),
-        "search": partial(_search, window), "keys": window.help, "book": window.book_menu,
+        "search": partial(_search, window, parent), "keys": window.help, "book": window.book_menu,
         "undo": window.undo, "redo": window.session.journal.redo,
         "opinion": window.toggle_opinion, "section": window.toggle_section,
         "theme": window.toggle_theme, "larger": partial(window.text_size, 10),
         "smaller": partial(window.text_size, -10), "usual size": partial(window.text_size, 0),
-        "quit": window.close, "new": partial(_new, window),
-        "copy": shelf.copy, "name": partial(_rename, window),
-        "delete": shelf.delete, "revision": partial(_keep_revision, window),
+        "quit": window.close, "new": partial(_new, window, parent),
+        "copy": shelf.copy, "name": partial(_rename, window, parent),
+        "delete": shelf.delete, "revision": partial(_keep_revision, window, parent),
         "import formula": files.import_formula, "export formula": files.export_formula,
         "import data": files.import_data, "export pantry": files.export_pantry,
         "card": partial(papers.print_card, "pdf"),
@@ -43,37 +92,37 @@ def acts_of(window: "Window") -> dict[str, Callable[..., object]]:
     }  # fmt: skip
 
 
-def _search(window: "Window") -> None:
+def _search(window: Doors, parent: QWidget) -> None:
     """Ask what is wanted, and do it."""
     from aplomb.desk.shell.search import search_commands
 
-    search_commands(window, window.do, formula=window.session.study is not None)
+    search_commands(parent, window.do, formula=window.session.study is not None)
 
 
-def _give_section(window: "Window", kind: str) -> None:
+def _give_section(window: Doors, kind: str) -> None:
     """Write the section that is seen; elsewhere that of the final sheet."""
     strip = window.strip
     upto, across = strip.shown if strip is not None else (None, False)
     window.papers.give_section(kind, upto, across=across)
 
 
-def _new(window: "Window") -> None:
+def _new(window: Doors, parent: QWidget) -> None:
     """Begin a formula and go to its name."""
     window.session.shelf.new()
     window.show_stage(PASTE)
-    _rename(window)
+    _rename(window, parent)
 
 
-def _rename(window: "Window") -> None:
+def _rename(window: Doors, parent: QWidget) -> None:
     """Ask for name and purpose of the formula in hand."""
     from aplomb.desk.stages.asking import ask_name
 
-    ask_name(window, window.session)
+    ask_name(parent, window.session)
 
 
-def _keep_revision(window: "Window") -> None:
+def _keep_revision(window: Doors, parent: QWidget) -> None:
     """Keep the formula in hand as a revision, with a name if wanted."""
     from aplomb.desk.stages.asking import ask_revision
 
     window.commit()
-    ask_revision(window, window.session)
+    ask_revision(parent, window.session)

@@ -91,7 +91,7 @@ class Window(QWidget):
         settings = session.settings
         self.papers = Papers(self, self, session)
         self.files = Files(self, self, session)
-        self.acts = acts_of(self)
+        self.acts = acts_of(self, self)
         self.net = Net(self.say, self._tell_fault, self)
         look.wear(settings.theme, settings.text_pct)
         self.rail = Rail()
