@@ -208,6 +208,10 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
         0 for the enclosing, 1 for the plan's first step.
     house : House
         With the sheeter.
+
+    Returns
+    -------
+    StepWords
     """
     each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
     if place == 0:
@@ -394,6 +398,10 @@ def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
     pantry : Pantry
     share : float
         Of the batch's water, for one mix [-].
+
+    Returns
+    -------
+    str
     """
     back = held_back_g(study.formula, pantry, study.scaled.factor * share)
     held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""

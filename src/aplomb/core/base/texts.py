@@ -98,6 +98,10 @@ def texts_in(value: Any, place: str = "") -> Iterator[tuple[str, str]]:
         A struct, or what stands in one.
     place : str
         Where it stands itself.
+
+    Returns
+    -------
+    Iterator[tuple[str, str]]
     """
     if isinstance(value, str):
         yield place or "text", value
@@ -123,6 +127,10 @@ def tidied_text(text: str) -> str:
     Parameters
     ----------
     text : str
+
+    Returns
+    -------
+    str
     """
     return "".join(
         (HALF_SIGN if unicodedata.category(sign) == "Cs" else " ") if is_unwanted(sign) else sign
@@ -138,6 +146,10 @@ def tidied(value: Value, kind: type[Value]) -> Value:
     value : Struct
     kind : type
         Of the value.
+
+    Returns
+    -------
+    Value
     """
     found: Value = msgspec.convert(_tidied(msgspec.to_builtins(value)), type=kind)
     return found

@@ -94,6 +94,11 @@ def ring_band_mm(diameter_mm: float, overlap_mm: float) -> float:
     overlap_mm : float
         Where the band's ends lie on one another [mm].
 
+    Returns
+    -------
+    float
+        [mm].
+
     Notes
     -----
     π d + overlap.

@@ -70,6 +70,10 @@ def sized_block(
     house : House
         For widths that are not typed.
 
+    Returns
+    -------
+    tuple[Enclosing, Worked]
+
     Raises
     ------
     AplombError

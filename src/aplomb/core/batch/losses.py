@@ -141,6 +141,10 @@ def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | Non
     uid : str
         The formula's identity: its own batches are taken when there are any, else all of the book.
 
+    Returns
+    -------
+    Loss or None
+
     Notes
     -----
     All that was lost over all it was lost of; the spread is the standard deviation of the batches.
@@ -170,6 +174,10 @@ def losses_of(batch: Batch, records: Sequence[BatchRecord], uid: str = "") -> Lo
         Of the book.
     uid : str
         The formula's identity in the book; empty for a formula that is in none.
+
+    Returns
+    -------
+    Losses
     """
     found = {}
     for kind in KINDS:

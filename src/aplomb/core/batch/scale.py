@@ -288,8 +288,8 @@ def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scale
     Returns
     -------
     Batch
-        The same batch, whichever of its four wishes is then fixed: switching from pieces to paste
-        changes nothing by itself. A wish that cannot follow stays as it is.
+        The same batch, whichever of its four targets is then fixed: switching from pieces to paste
+        changes nothing by itself. A target that cannot follow stays as it is.
     """
     batch = formula.batch
     found = {
@@ -312,7 +312,7 @@ def _can_be_wanted(what: str, value: float) -> bool:
     return SMALLEST_G <= value <= LARGEST_G
 
 
-class _Wish(Struct, frozen=True):
+class _Target(Struct, frozen=True):
     """So many raw pieces of one kind.
 
     Attributes
@@ -338,6 +338,11 @@ def piece_ml(product: Product, sheet_mm: float) -> float:
     product : Product
     sheet_mm : float
         The formula's final sheet [mm], for a product that has no thickness of its own.
+
+    Returns
+    -------
+    float
+        [mL].
     """
     area = sum(blank.area_mm2 * blank.a_piece for blank in blanks_of(product))
     return area * (product.sheet_mm or sheet_mm) / 1000
@@ -380,6 +385,10 @@ def raw_pieces(good: int, broken_pct: float) -> int:
     int
         [-].
 
+    Notes
+    -----
+    ⌈good / (1 - broken)⌉: by calculation.
+
     Examples
     --------
     >>> raw_pieces(240, 2.0)
@@ -388,18 +397,18 @@ def raw_pieces(good: int, broken_pct: float) -> int:
     return math.ceil(good / (1 - broken_pct / 100) - 1e-9)
 
 
-def _wishes(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_Wish, ...] | None:
+def _targets(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_Target, ...] | None:
     """What you want of the batch; None when the paste has no volume to size pieces by."""
     wanted = formula.wanted
     if not wanted:
         piece = piece_mass_g(formula, accounts)
         raw = raw_pieces(formula.batch.pieces, broken_pct)
-        return None if piece is None else (_Wish(None, raw, piece),)
+        return None if piece is None else (_Target(None, raw, piece),)
     density = accounts.rolled_density_g_ml
     if density is None:
         return None
     return tuple(
-        _Wish(p, raw_pieces(p.wanted, broken_pct), piece_ml(p, formula.sheet_mm) * density)
+        _Target(p, raw_pieces(p.wanted, broken_pct), piece_ml(p, formula.sheet_mm) * density)
         for p in wanted
     )
 
@@ -441,10 +450,10 @@ def scale(
     if accounts.paste_g <= 0:
         return Scaled(0.0, trouble="There is nothing to scale yet: the formula has no weight.")
     losses = losses_of(batch, records, uid)
-    wishes = _wishes(formula, accounts, losses.broken.value)
-    if wishes is None:
+    targets = _targets(formula, accounts, losses.broken.value)
+    if targets is None:
         return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")
-    set_g = sum(wish.raw * wish.paste_g for wish in wishes)
+    set_g = sum(target.raw * target.paste_g for target in targets)
     keep_cut, keep = 1 - losses.trim.value / 100, 1 - losses.loss.value / 100
     dusting_g = sum(line.grams for line in formula.dusting)
     dust = dusting_g * losses.dust.value / 100
@@ -465,12 +474,12 @@ def scale(
     rolled = whole * factor * (1 - folded) + thawed + scrap
     good_g = rolled * keep_cut
     sets = good_g / set_g
-    made = tuple(_made(formula, wish, sets, losses.broken.value) for wish in wishes)
+    made = tuple(_made(formula, target, sets, losses.broken.value) for target in targets)
     pieces = sum(each.pieces for each in made)
     in_pieces = sum(each.pieces * each.paste_g for each in made)
     over_g = max(0.0, good_g - in_pieces)
     offcuts = _from_offcuts(formula, rolled - good_g + over_g, losses.broken.value)
-    lines = tuple(_lines(formula, factor, wishes, made, offcuts))
+    lines = tuple(_lines(formula, factor, targets, made, offcuts))
     return Scaled(
         factor=factor,
         lines=lines,
@@ -483,7 +492,7 @@ def scale(
         scrap_in_g=scrap,
         rolled_g=rolled,
         trim_g=rolled - good_g,
-        piece_g=in_pieces / pieces if pieces else set_g / sum(wish.raw for wish in wishes),
+        piece_g=in_pieces / pieces if pieces else set_g / sum(target.raw for target in targets),
         pieces=pieces,
         over_g=over_g,
         blocks=batch.blocks if factor > 0 else 0,
@@ -521,9 +530,9 @@ def _factor_beside_scrap(needed: float, each: float, allowed: float, there: floa
     return factor if allowed * factor <= there else (needed - there) / each
 
 
-def _made(formula: Formula, wish: _Wish, sets: float, broken_pct: float) -> Made:
-    pieces = math.floor(wish.raw * sets + 1e-9)
-    return _made_of(formula, wish.product, wish.paste_g, pieces, broken_pct)
+def _made(formula: Formula, target: _Target, sets: float, broken_pct: float) -> Made:
+    pieces = math.floor(target.raw * sets + 1e-9)
+    return _made_of(formula, target.product, target.paste_g, pieces, broken_pct)
 
 
 def _from_offcuts(formula: Formula, there_g: float, broken_pct: float) -> tuple[Made, ...]:
@@ -549,13 +558,13 @@ def _made_of(
 def _lines(
     formula: Formula,
     factor: float,
-    wishes: Sequence[_Wish],
+    targets: Sequence[_Target],
     made: Sequence[Made],
     offcuts: Sequence[Made],
 ) -> list[Weighed]:
     division = formula.batch.division_g
     of_what = [
-        *((wish.product, each) for wish, each in zip(wishes, made, strict=True)),
+        *((target.product, each) for target, each in zip(targets, made, strict=True)),
         *zip(formula.of_offcuts, offcuts, strict=True),
     ]
     plain = sum(each.pieces for product, each in of_what if product is None or not product.filling)

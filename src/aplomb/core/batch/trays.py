@@ -140,6 +140,10 @@ def fit(blank: Blank, long_mm: float, wide_mm: float) -> Layout | None:
         Its gap is the room between pieces; half of that is kept to the rim.
     long_mm, wide_mm : float
         The tray inside its rim [mm].
+
+    Returns
+    -------
+    Layout or None
     """
     rim = RIM_SHARE * blank.gap_mm
     length, width = long_mm - 2 * rim, wide_mm - 2 * rim
@@ -163,6 +167,10 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
     each_g : float
         One with filling and topping [g].
     house : House
+
+    Returns
+    -------
+    OnTrays
     """
     blank = standing_blank(product)
     layout = fit(blank, house.tray_long_mm, house.tray_wide_mm)

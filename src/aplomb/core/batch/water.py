@@ -53,6 +53,11 @@ def held_back_g(formula: Formula, pantry: Pantry, factor: float) -> float:
     pantry : Pantry
     factor : float
         Of the batch, or of a mix of it, over the formula as written [-].
+
+    Returns
+    -------
+    float
+        [g].
     """
     water = sum(n.grams for n in formula.dough if pantry[n.material].is_water)
     return formula.held_back_pct / 100 * water * factor

@@ -250,5 +250,9 @@ def begin_run(
         Blocks of each mix [-].
     record : BatchRecord
         Empty to begin.
+
+    Returns
+    -------
+    Run
     """
     return Run(weigh_steps(scaled, pantry, division_g, mixes), record, division_g)

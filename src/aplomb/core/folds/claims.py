@@ -311,6 +311,10 @@ def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[st
     plan : Plan
     leaves : tuple of (fat, dough), or None
         As worked out, where they are means [-].
+
+    Returns
+    -------
+    Mapping[str, float]
     """
     if leaves is None:
         return {name: float(number) for name, number in conventions(plan).items()}

@@ -45,6 +45,10 @@ def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
     step : Step
         A fold, quarter fold, portion, or cut and stack.
 
+    Returns
+    -------
+    tuple[tuple[int, bool], ...]
+
     Examples
     --------
     >>> from aplomb.core.folds.plan import Step, Way

@@ -132,6 +132,10 @@ def evenness_of(section: Section, leaves: float, height_mm: float) -> Evenness:
     height_mm : float
         Height of the block or sheet [mm].
 
+    Returns
+    -------
+    Evenness
+
     Raises
     ------
     AplombError

@@ -125,6 +125,11 @@ def panels_near(share: float, panels: int) -> int:
     panels : int
         Of the fold [-], at least 2.
 
+    Returns
+    -------
+    int
+        [-].
+
     Examples
     --------
     >>> panels_near(0.66, 3)

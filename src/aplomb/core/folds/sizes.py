@@ -367,6 +367,11 @@ def fat_share_at(plan: Plan, fat_share: float, worked: Worked, upto: int | None 
     upto : int or None
         Only the first steps; None for all.
 
+    Returns
+    -------
+    float
+        [-].
+
     Notes
     -----
     A trim takes dough and fat alike; portions that are spread later are the more of what is left.
@@ -409,6 +414,13 @@ def natural_width(
     float
         Width [mm], between 1 and `MOST_SIDEWAYS` times the block's length; of a square sheet at
         least the block's length.
+
+    Notes
+    -----
+    The sheet should become `panels` times as long as the block was wide: with its area A and the
+    block's width w, the width is A / (panels · w); √A for a square. It is at least the block's
+    length (paste can hardly be narrowed) and at most `MOST_SIDEWAYS` of it (common practice), within
+    bench, belt and shelf.
     """
     area = volume_ml * 1000 / height_mm
     least = before.length_mm
@@ -460,6 +472,10 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
         A trim.
     volume_ml : float
         What the block holds [mL].
+
+    Returns
+    -------
+    Trim
 
     Raises
     ------

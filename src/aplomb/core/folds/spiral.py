@@ -121,6 +121,11 @@ def round_log(x: Floats, z: Floats) -> tuple[Floats, Floats]:
     Returns
     -------
     tuple[Floats, Floats]
+
+    Notes
+    -----
+    With a = 2x - 1 and b = 2z - 1, q = a² + b² is the share of the log within that radius, and
+    τ = atan2(b, a) / 2π the share of a winding.
     """
     a, b = 2 * x - 1, 2 * z - 1
     tau = np.arctan2(b, a) / np.float32(2 * math.pi)

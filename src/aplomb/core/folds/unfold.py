@@ -388,6 +388,12 @@ def profile(along: NDArray[np.floating], uneven: float) -> NDArray[np.floating]:
     -------
     NDArray[np.floating]
         [-].
+
+    Notes
+    -----
+    h(s) = 1 + e (1/2 - 3/2 (2s - 1)²), with s along the sheet: a parabola of mean 1, 1 + e/2 in
+    the middle and 1 - e at both ends. That a pin thins the ends is common practice; the form is a
+    choice.
     """
     return np.asarray(1 + uneven * (0.5 - 1.5 * (2 * along - 1) ** 2))
 
@@ -406,6 +412,10 @@ def gathered(along: Floats, uneven: float) -> Floats:
     -------
     Floats
         [-].
+
+    Notes
+    -----
+    ∫ h ds = s + e (s/2 - ((2s - 1)³ + 1) / 4), which is 1 at s = 1.
     """
     e = np.float32(uneven)
     return np.asarray(along + e * (0.5 * along - 0.25 * ((2 * along - 1) ** 3 + 1)), "f4")

@@ -206,5 +206,9 @@ def trays_of(study: Study, house: House) -> tuple[OnTrays, ...]:
     ----------
     study : Study
     house : House
+
+    Returns
+    -------
+    tuple[OnTrays, ...]
     """
     return batch_trays(study.formula, study.scaled, house)

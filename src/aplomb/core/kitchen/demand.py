@@ -167,6 +167,10 @@ def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
     formula : Formula
     pieces : dict of int, by product
         The empty name is the batch's own piece, which is taken only when no product is wanted.
+
+    Returns
+    -------
+    Formula
     """
     products = tuple(replace(p, wanted=pieces.get(p.name, 0)) for p in formula.products)
     batch = replace(formula.batch, fixed="pieces", frozen_g=0.0)
@@ -417,6 +421,10 @@ def from_material(
         Amount in hand is there [g].
     studies : dict of Study, by identity
     reference : Reference
+
+    Returns
+    -------
+    tuple[CanBeMade, ...]
     """
     found: list[CanBeMade] = []
     for uid, study in studies.items():

@@ -52,6 +52,10 @@ def understand(
     text : str
         As typed.
 
+    Returns
+    -------
+    Understood
+
     Raises
     ------
     AmountError

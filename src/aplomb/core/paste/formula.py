@@ -250,6 +250,10 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     pantry : Pantry or None
         When given, every material must stand in it.
 
+    Returns
+    -------
+    Formula
+
     Raises
     ------
     FormulaError
@@ -484,6 +488,10 @@ def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: st
         Mass [g].
     typed : str
         How it was written, when not in grams.
+
+    Returns
+    -------
+    Formula
     """
     lines = list(formula.lines(part))
     lines[index] = replace(lines[index], grams=grams, typed=typed)

@@ -255,6 +255,11 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
     AplombError
         For a blend of nothing, of more than four, with a share outside 0 to 1, shares that do not
         add to 1, parts of different kinds, or one that holds itself.
+
+    Notes
+    -----
+    Composition: Σ sᵢ cᵢ. Solid fat: Σ sᵢ fᵢ SFCᵢ(T) / Σ sᵢ fᵢ, with fᵢ the fat of each; eutectic
+    mixtures come out softer than this.
     """
     there = tuple(s for s in shares if s.share != 0)
     if not there:

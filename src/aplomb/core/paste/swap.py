@@ -135,6 +135,11 @@ def swap(
     AplombError
         For the same material, a share outside its range, a line without weight, or when either
         material has none of what is to be held.
+
+    Notes
+    -----
+    With h what a gram brings of what is held, m₂ = share · m₁ h₁ / h₂. Water then gives back
+    m₂ w₂ - share · m₁ w₁, salt the same of its own.
     """
     lines = list(formula.lines(part))
     line = lines[index]

@@ -333,11 +333,11 @@ class BatchStage(Stage):
         self._inner.setEnabled(study is not None)
         if study is None:
             return
-        self._show_wishes(study)
+        self._show_targets(study)
         self._show_result(study)
         self.table.refresh(study)
 
-    def _show_wishes(self, study: Study) -> None:
+    def _show_targets(self, study: Study) -> None:
         formula, scaled = study.formula, study.scaled
         batch = self._followed(study)
         self._show_products(study)
