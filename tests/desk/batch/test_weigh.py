@@ -135,7 +135,7 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     assert len(waters) == len({weigh.run.steps[i].mix for i in waters}) > 1
     ice = 0.0
     for at in waters:
-        weigh.at = at
+        weigh.out.at = at
         weigh._show()
         step = weigh.step
         share = step.blocks / study.formula.batch.blocks
@@ -145,11 +145,11 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
         assert f"hold {number_text(held, 0)} g back" in weigh._note.text()
     assert ice == pytest.approx(study.water.ice_g)
     first = waters[0]
-    weigh.at = first
+    weigh.out.at = first
     weigh._show()
     weigh.hand.setFocus()
     person.type(f"{weigh.step.target_g * 0.95:.0f} g")
-    weigh.at = first
+    weigh.out.at = first
     weigh._show()
     assert weigh.run.open(weigh.run.steps[first])
     weigh.grams = None  # nothing on the scale: what was weighed before ends it
@@ -157,7 +157,7 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     person.press(K.Key_E)
     assert not weigh.run.open(weigh.run.steps[first])
     assert window.session.reference.records[-1].lines[0].enough
-    weigh.at = first - 1
+    weigh.out.at = first - 1
     weigh._show()
     weigh.take.setFocus()
     person.press(K.Key_Right)

@@ -419,8 +419,8 @@ def natural_width(
     -----
     The sheet should become `panels` times as long as the block was wide: with its area A and the
     block's width w, the width is A / (panels · w); √A for a square. It is at least the block's
-    length (paste can hardly be narrowed) and at most `MOST_SIDEWAYS` of it (common practice), within
-    bench, belt and shelf.
+    length (paste can hardly be narrowed), at most `MOST_SIDEWAYS` of it (common practice), and
+    within bench, belt and shelf.
     """
     area = volume_ml * 1000 / height_mm
     least = before.length_mm

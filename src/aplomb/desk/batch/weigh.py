@@ -1,6 +1,5 @@
 """Weighing out on screen: one line at a time, big, from the scale or by hand."""
 
-from msgspec.structs import replace
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import (
     QAccessible,
@@ -20,12 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.book.book import new_uid, now
 from aplomb.core.base.figures import bare_text, example_mass, g_text, mass_text, num
-from aplomb.core.batch.record import BatchRecord, Outcome
-from aplomb.core.batch.stock import used_up
-from aplomb.core.batch.weighing import Run, WeighStep, begin_run
-from aplomb.core.kitchen.demand import mixes_of
+from aplomb.core.batch.weighing import Run, WeighStep
 from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
@@ -39,6 +34,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.step_words import block_words, water_words
 from aplomb.work.typed import read_mass
+from aplomb.work.weighing import WeighOut
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
 """More is wanted; right; some must come off."""
@@ -87,14 +83,12 @@ class WeighPlace(Place):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.run: Run | None = None
-        self.at = 0
+        self.out = WeighOut(session.work)
         self.grams: float | None = None
         self._steady = False
         self._fault = ""
         self._tare_g = 0.0
         self._spoken = ""
-        self._study: Study | None = None
         self.port = SIMULATED
         self.link = ScaleLink(self)
         self.link.weighed.connect(self._weighed)
@@ -188,17 +182,25 @@ class WeighPlace(Place):
         """Put the keyboard where Enter takes the weight."""
         self.first_focus(self.take)
 
+    @property
+    def run(self) -> Run | None:
+        """What is to be weighed and what was."""
+        return self.out.run
+
+    @property
+    def at(self) -> int:
+        """Place of the line in hand."""
+        return self.out.at
+
+    @property
+    def step(self) -> WeighStep | None:
+        """The line in hand."""
+        return self.out.step
+
     def begin(self, _target: object) -> None:
         """Begin with the batch in hand, where its record ends."""
-        self.at = 0
-        self._study, self.run = None, None
-        self.refresh()
-        self._go_to_next()
+        self.out.begin()
         self._show()
-
-    def _go_to_next(self) -> None:
-        if self.run is not None:
-            self.at = self.run.next() or 0
 
     def showEvent(self, event: QShowEvent) -> None:
         """Listen to the scale while it is seen."""
@@ -226,36 +228,8 @@ class WeighPlace(Place):
 
     def refresh(self) -> None:
         """Follow the formula in hand; what is weighed already stays."""
-        study = self._session.study
-        if study is None or study is self._study:
-            return
-        self._study = study
-        house = self._session.reference.house
-        self.run = begin_run(
-            study.scaled, self._session.reference.pantry, study.formula.batch.division_g,
-            mixes_of(study, house) if not study.scaled.trouble else (1,), self._record(),
-        )  # fmt: skip
-        self.at = min(self.at, len(self.run.plan))
-        self._show()
-
-    def _record(self) -> BatchRecord:
-        """The batch of this formula that is being weighed, or a new one that is not kept yet."""
-        records = [r for r in self._session.reference.records if r.uid == self._session.uid]
-        hand = self.run.record if self.run else None
-        if hand is not None and hand.uid == self._session.uid:  # as the book has it: undo counts
-            empty = replace(hand, lines=(), factor=1.0, outcome=Outcome())
-            return next((r for r in records if r.key == hand.key), empty)
-        last = records[-1] if records else None
-        if last is not None and last.lines and last.outcome.mixed_g is None:
-            return last
-        name = self._session.formula.name if self._session.formula else ""
-        return BatchRecord(new_uid(), name, self._session.uid, now())
-
-    @property
-    def step(self) -> WeighStep | None:
-        """The line in hand."""
-        steps = self.run.steps if self.run else ()
-        return steps[self.at] if self.at < len(steps) else None
+        if self.out.follow():
+            self._show()
 
     def _weighed(self, grams: float, steady: bool) -> None:
         self.grams, self._steady, self._fault = grams, steady, ""
@@ -292,75 +266,23 @@ class WeighPlace(Place):
         run, step = self.run, self.step
         if run is None or step is None:
             return
-        got = run.got(step)
         there = self.grams if self.grams is not None and self._steady and self.grams > 0 else None
-        grams = there if there is not None else got
+        grams = there if there is not None else run.got(step)
         if grams is None:
             self._session.said.emit("Nothing of it is weighed yet; weigh it, or skip it.")
             return
         self._keep(grams, "scale" if there is not None else "hand", enough=True)
 
     def _keep(self, grams: float, by: str, *, enough: bool = False) -> None:
-        run, step = self.run, self.step
-        if run is None or step is None:
-            return
-        judged = step.judged(grams)
-        enough = enough and judged == "less"
-        if not enough and judged == "less" and by == "scale":
-            self._session.said.emit(
-                f"{g_text(step.target_g - grams, 1)} short; → skips this line, E ends it."
-            )
-            return
-        before = self.at
-        weighed = run.taken(self.at, grams, self._tare_g, by, now(), enough=enough)
-        self._put_run(weighed, "weighed")
-        if by == "scale":
-            self.take_tare()
-        if judged == "more":
-            self._show()  # the line stays in hand until the rest is scaled, or it is skipped
-            return
-        self._go_on(before)
-
-    def _go_on(self, before: int) -> None:
-        assert self.run is not None
-        found = self.run.next(before)
-        self.at = found if found is not None else len(self.run.plan)
-        if found is None:
-            self._finish()
-        self._show()
-
-    def _finish(self) -> None:
-        run = self.run
-        if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
-            scaled = self._study.scaled if self._study else None
-            self._put_run(run.finished(scaled), "all weighed")
-
-    def _put_run(self, run: Run, words: str) -> None:
-        self.run = run
-        step = self.step
-        name = self._session.reference.pantry[step.weighed.line.material].name if step else ""
-        self._session.store.put_record(f"{name.lower()} {words}".strip(), run.record)
+        if self.out.keep(grams, self._tare_g, by, enough=enough):
+            if by == "scale":
+                self.take_tare()
+            self._show()
 
     def take_off_stock(self) -> None:
         """Take what was weighed off the stock, once."""
-        run, study = self.run, self._study
-        if run is None or study is None or not self._can_take_off(run):
-            return
-        stock = self._session.kitchen.stock
-        left = used_up(stock, run.record, study.scaled.frozen_g)
-        self.run = replace(run, record=replace(run.record, stock_taken=True))
-        self._session.store.put_record("off the stock", self.run.record, left)
-        self._session.said.emit("What was weighed is off the stock. Ctrl+Z brings it back.")
+        self.out.take_off_stock()
         self._show()
-
-    def _can_take_off(self, run: Run) -> bool:
-        """Tell whether all is weighed, and some of it is on stock and not off it yet."""
-        stock, study = self._session.kitchen.stock, self._study
-        frozen = study.scaled.frozen_g if study else 0.0
-        there = any(line.material in stock.materials for line in run.record.lines) or (
-            frozen > 0 and any(block.uid == run.record.uid for block in stock.frozen)
-        )
-        return there and run.next() is None and not run.record.stock_taken
 
     def take_tare(self) -> None:
         """Take what lies on the scale as nothing."""
@@ -369,43 +291,27 @@ class WeighPlace(Place):
 
     def go_back(self) -> None:
         """Go to the line before."""
-        self.at = max(0, self.at - 1)
+        self.out.go_back()
         self._show()
 
     def skip(self) -> None:
         """Go to the next line that is not weighed yet, whatever is weighed of this one."""
-        if self.run is not None:
-            self.at = self.run.skipped_to(self.at)
-            if self.at >= len(self.run.plan):
-                following = self.run.next()
-                if following is None:
-                    self._finish()
-            self._show()
+        self.out.skip()
+        self._show()
 
     def scale_rest(self) -> None:
         """After too much of a line: make the whole batch so much larger."""
-        run = self.run
-        if run is None or self.at >= len(run.plan):
-            return
-        ratio = run.ratio(self.at)
-        if ratio > 1:
-            self._put_run(run.scaled_up(ratio), f"too much: batch × {num(ratio, '.3f')}")
-            self._go_on(self.at)
+        self.out.scale_rest()
+        self._show()
 
     def begin_anew(self) -> None:
         """Begin a new batch; the old one stays in the book."""
-        run = self.run
-        if run is None:
-            return
-        if run.record.lines and run.record.outcome.mixed_g is None:
-            self._finish()
-        self._study, self.run = None, None
-        self.at = 0
-        self.refresh()
+        self.out.begin_anew()
+        self._show()
 
     def _show(self) -> None:
         """Show the line in hand and the list."""
-        run, study = self.run, self._study
+        run, study = self.run, self.out.study
         if run is None or study is None:
             return
         self._show_list(run)
@@ -473,7 +379,7 @@ class WeighPlace(Place):
                 )
             )  # fmt: skip
         self.table.show_rows(tuple(rows))
-        self.off_stock.setVisible(self._can_take_off(run))
+        self.off_stock.setVisible(self.out.can_take_off)
         done = sum(not run.open(step) for step in steps)
         words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
         if run.record.factor != 1:
