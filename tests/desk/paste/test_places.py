@@ -181,7 +181,7 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
     press_button(page, "Copy")
     assert page._title.text() == "Lard, yours"
     person.type("Croft lard")
-    key = page._key
+    key = page.edits.key
     assert paste.session.reference.pantry[key].name == "Croft lard"
     paste.session.shelf.edit(
         "use it",

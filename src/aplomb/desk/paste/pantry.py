@@ -1,9 +1,8 @@
 """The pantry: every material with its figures, own ones, prices, suppliers' sheets."""
 
 from collections.abc import Callable
-from typing import Any
+from functools import partial
 
-from msgspec.structs import replace
 from PySide6.QtCore import (
     QModelIndex,
     Qt,
@@ -18,27 +17,21 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aplomb.core.base.composition import Composition
 from aplomb.core.base.constants import GRAMS_PER_POUND
-from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import (
     bare_text,
     celsius_text,
-    decimal_sign,
     mass_text,
     mass_unit,
-    num,
     number_text,
 )
-from aplomb.core.base.quantity import parse_amount, parse_percent
 from aplomb.core.paste.ingredient import (
-    ALLERGENS,
     GROUP_WORDS,
     STANDING_WORDS,
     Ingredient,
-    Share,
 )
-from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, Pack, blend
+from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, pair, row
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
@@ -46,8 +39,8 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
-from aplomb.work.local import currency_text, money_text, read_price
-from aplomb.work.typed import read_mass, read_temp
+from aplomb.work.local import currency_text, money_text
+from aplomb.work.pantry_edits import PantryEdits
 
 PARTS: tuple[tuple[str, str], ...] = (
     ("water", "Water"), ("fat", "Fat"), ("protein", "Protein"), ("carbohydrate", "Carbohydrate"),
@@ -66,11 +59,12 @@ class PantryPlace(Place):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._key = ""
+        self.edits = PantryEdits(session.work)
         self._fields: dict[str, Field] = {}
         self._captions: dict[str, QLabel] = {}
         tools = Flow(
-            button("New material", "", self._new), button("Copy", "", self._copy),
+            button("New material", "", partial(self._made, self.edits.new)),
+            button("Copy", "", partial(self._made, self.edits.copy)),
             button("New blend…", "", self._new_blend),
             button("Import supplier’s data…", "", lambda: self.asked.emit("import data", None)),
             button("Export as CSV…", "", lambda: self.asked.emit("export pantry", None)),
@@ -105,7 +99,7 @@ class PantryPlace(Place):
         self._body.addLayout(self.two_sides(left, right, (2, 5)), 1)
         self.arrange()
         session.reference_changed.connect(self._reference_changed)
-        self._key = self.model.keys[0] if self.model.keys else ""
+        self.edits.key = self.model.keys[0] if self.model.keys else ""
         self.refresh()
 
     def _field(self, name: str, words: str, take: Callable[[str], None], width: int = 84) -> Field:
@@ -147,10 +141,12 @@ class PantryPlace(Place):
         )
         for key, text in GROUP_WORDS.items():
             self._group.addItem(text, key)
-        self._group.activated.connect(lambda i: self._change("kind", group=self._group.itemData(i)))
-        name = self._field("name", "Name", self._take_name, 0)
-        also = self._field("also", "Other names", lambda t: self._change("names", also=t[:200]), 0)
-        holds = self._field("allergens", "Allergens", self._take_allergens, 0)
+        self._group.activated.connect(
+            lambda i: self.edits.change("kind", group=self._group.itemData(i))
+        )
+        name = self._field("name", "Name", self.edits.name, 0)
+        also = self._field("also", "Other names", self._take_also, 0)
+        holds = self._field("allergens", "Allergens", self.edits.allergens, 0)
         holds.setPlaceholderText("none, or milk, egg …")
         for at, (text, widget) in enumerate(
             (("Name", name), ("Kind", self._group), ("Other names", also), ("Allergens", holds))
@@ -160,9 +156,9 @@ class PantryPlace(Place):
         column.addLayout(words)
         grid = Flow(spacing=2)
         for key, text in PARTS:
-            self._pair(grid, text, key, f"{text}, percent", self._part_reader(key, text))
-        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g per mL", self._take_bulk, 60)
-        self._pair(grid, "± %", "spread", "Its spread, percent", self._take_spread)
+            self._pair(grid, text, key, f"{text}, percent", partial(self.edits.part, key, text))
+        self._pair(grid, "g/mL", "bulk", "Weight of a measure, g per mL", self.edits.bulk, 60)
+        self._pair(grid, "± %", "spread", "Its spread, percent", self.edits.spread)
         column.addLayout(grid)
         return frame
 
@@ -174,7 +170,7 @@ class PantryPlace(Place):
             ("pack", "pack", "Pack", 76, 118), ("price", "for", "Price of the pack", 74, 108),
             ("date", "on", "Day of the price", 98, 130), ("supplier", "from", "Supplier", 110, 158),
         ):  # fmt: skip
-            self._pair(line, text, key, words, self._price_reader(key), width, whole)
+            self._pair(line, text, key, words, partial(self.edits.price, key), width, whole)
         self._fields["date"].setPlaceholderText("2026-11-23")
         self._fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)
         self._per: QLabel = label("", "small")
@@ -188,13 +184,13 @@ class PantryPlace(Place):
         line = Flow(spacing=4)
         for temp in TEMPS:
             words = f"Solid fat at {temp} degrees"
-            taker = self._sfc_reader(temp)
+            taker = partial(self.edits.solid, temp)
             self._pair(line, celsius_text(temp), f"sfc{temp}", words, taker, 44, 92)
         column.addLayout(line)
         worked = Flow(spacing=6)
         worked.addWidget(label("Enclosed and rolled at", "second"))
         for i, words in enumerate(("from", "to")):
-            taker = self._enclose_reader(i)
+            taker = partial(self.edits.enclose, i)
             worked.addWidget(self._field(words, f"Enclosed {words}, degrees", taker, 62))
             worked.addWidget(label("to" if i == 0 else "°C", "second"))
         worked.addWidget(label("both empty: never", "second"))
@@ -221,10 +217,6 @@ class PantryPlace(Place):
         if isinstance(target, str) and target in self._session.reference.pantry:
             self._show(target)
 
-    @property
-    def _material(self) -> Ingredient:
-        return self._session.reference.pantry[self._key]
-
     def _searched(self, words: str) -> None:
         self.model.search(words)
         if self.model.keys:
@@ -238,11 +230,11 @@ class PantryPlace(Place):
 
     def _picked(self, now: QModelIndex) -> None:
         if now.isValid() and now.row() < len(self.model.keys):
-            self._key = self.model.keys[now.row()]
+            self.edits.key = self.model.keys[now.row()]
             self.refresh()
 
     def _show(self, key: str) -> None:
-        self._key = key
+        self.edits.key = key
         if key not in self.model.keys:
             self.search.clear()
         place = self.model.index(self.model.include(key))
@@ -253,10 +245,10 @@ class PantryPlace(Place):
 
     def _reference_changed(self) -> None:
         self.model.again()
-        if self._key not in self._session.reference.pantry:
-            self._key = self.model.keys[0] if self.model.keys else ""
-        if self._key in self.model.keys:
-            place = self.model.index(self.model.keys.index(self._key))
+        if self.edits.key not in self._session.reference.pantry:
+            self.edits.key = self.model.keys[0] if self.model.keys else ""
+        if self.edits.key in self.model.keys:
+            place = self.model.index(self.model.keys.index(self.edits.key))
             self.list.selectionModel().blockSignals(True)
             self.list.setCurrentIndex(place)
             self.list.selectionModel().blockSignals(False)
@@ -267,9 +259,9 @@ class PantryPlace(Place):
         """Show the material in hand."""
         pantry = self._session.reference.pantry
         self._count.setText(self._count_words())
-        if self._key not in pantry:
+        if self.edits.key not in pantry:
             return
-        m = self._material
+        m = self.edits.material
         self._title.setText(m.name)
         own, supplied = pantry.is_own(m.key), m.key in pantry.supplied
         whose = "yours" if own and not supplied else "yours, in place of the supplied one"
@@ -318,129 +310,13 @@ class PantryPlace(Place):
             why = "" if pack else ", from what it is made of" if m.made_of else ", as it comes"
             self._per.setText(price + why)
 
-    def _hold(self, words: str, material: Ingredient) -> None:
-        pack = self._session.reference.pantry.pack(material.key)
-        self._session.store.put_items(
-            f"{words} of {material.name.lower()}", [Item(material.key, material, pack)]
-        )
+    def _take_also(self, text: str) -> None:
+        self.edits.change("names", also=text[:200])
 
-    def _change(self, words: str, **changes: Any) -> None:
-        """Make the material the user's with other figures; a blend's figures are then its own."""
-        old = self._material
-        figures = {"composition", "sfc", "enclose_c", "bulk_g_ml", "bulk_spread"} & set(changes)
-        if figures:
-            changes |= {"standing": "own", "source": "your own figures", "made_of": ()}
-        new = replace(old, **changes)
-        if new != old:
-            self._hold(words, new)
-
-    def _take_name(self, text: str) -> None:
-        name = " ".join(text.split())
-        others = {m.name.casefold() for m in self._session.reference.pantry if m.key != self._key}
-        if name.casefold() in others:
-            raise AmountError("another material has this name", text, 0, len(text))
-        self._change("name", name=name)
-
-    def _take_allergens(self, text: str) -> None:
-        found = [" ".join(w.casefold().split()) for w in text.replace(";", ",").split(",")]
-        found = [word for word in found if word not in ("", "none", "–")]
-        wrong = [word for word in found if word not in ALLERGENS]
-        if wrong:
-            raise AmountError(f"“{wrong[0]}” is none of {', '.join(ALLERGENS)}", text, 0, len(text))
-        self._change("allergens", allergens=tuple(dict.fromkeys(found)))
-
-    def _part_reader(self, key: str, words: str) -> Callable[[str], None]:
-        def take(text: str) -> None:
-            value = 0.0 if text.strip() in ("", "–") else parse_percent(text, decimal_sign())
-            if value > 100:
-                raise AmountError("a share is at most 100 %", text, 0, len(text))
-            composition: Composition = replace(self._material.composition, **{key: value / 100})
-            changes: dict[str, Any] = {"composition": composition}
-            if key == "acid" and value and not self._material.acid_kind:
-                changes["acid_kind"] = "acetic"
-            self._change(words.lower(), **changes)
-
-        return take
-
-    def _take_bulk(self, text: str) -> None:
-        bare = text.strip() in ("", "–")
-        amount = None if bare else parse_amount(text, decimal_sign())
-        if amount is not None and not amount.bare:
-            raise AmountError(f"enter grams per millilitre, e.g. {num(0.53)}", text, 0, len(text))
-        self._change("weight of a measure", bulk_g_ml=amount.value if amount else None)
-
-    def _take_spread(self, text: str) -> None:
-        value = 0.0 if text.strip() in ("", "–") else parse_percent(text, decimal_sign())
-        self._change("spread", bulk_spread=value / 100)
-
-    def _sfc_reader(self, temp: int) -> Callable[[str], None]:
-        def take(text: str) -> None:
-            solid = dict(self._material.sfc)
-            solid.pop(temp, None)
-            if text.strip() not in ("", "–"):
-                solid[float(temp)] = parse_percent(text, decimal_sign())
-            self._change(f"solid fat at {temp} °C", sfc=tuple(sorted(solid.items())))
-
-        return take
-
-    def _enclose_reader(self, end: int) -> Callable[[str], None]:
-        def take(text: str) -> None:
-            old = self._material.enclose_c
-            if text.strip() in ("", "–"):
-                self._change("working range", enclose_c=None)
-                return
-            value = read_temp(text)
-            low, high = old or ((value, value + 4) if end == 0 else (value - 4, value))
-            both = (value, high) if end == 0 else (low, value)
-            self._change("working range", enclose_c=both)
-
-        return take
-
-    def _price_reader(self, key: str) -> Callable[[str], None]:
-        def take(text: str) -> None:
-            reference = self._session.reference
-            old = reference.pantry.pack(self._key)
-            name = self._material.name.lower()
-            if not text.strip() and key in ("pack", "price"):
-                self._session.store.price(f"no price for {name}", self._key, None)
-                return
-            new = old or Pack(1000.0, 0.0, reference.today)
-            if key == "pack":
-                new = replace(new, pack_g=read_mass(text))
-            elif key == "price":
-                price = read_price(text, reference.house.currency)
-                new = replace(new, price=price, date=reference.today)
-            elif key == "date":
-                new = replace(new, date=text.strip())
-            else:
-                new = replace(new, supplier=text.strip()[:80])
-            self._session.store.price(f"price of {name}", self._key, new)
-
-        return take
-
-    def _new(self) -> None:
-        self._add(Ingredient("", self._free_name("New material"), "other", Composition(),
-                             "own", "your own figures"), None)  # fmt: skip
-
-    def _copy(self) -> None:
-        pack = self._session.reference.pantry.pack(self._key)
-        name = self._free_name(f"{self._material.name[:66]}, yours")
-        self._add(replace(self._material, name=name), pack)
-
-    def _free_name(self, name: str) -> str:
-        names = {m.name for m in self._session.reference.pantry}
-        number, free = 2, name
-        while free in names:
-            free, number = f"{name} {number}", number + 1
-        return free
-
-    def _add(self, material: Ingredient, pack: Pack | None) -> None:
-        key = self._session.reference.pantry.free_key(material.name)
+    def _made(self, make: Callable[[], str]) -> None:
+        """Go to a material that is made, or say why it cannot be."""
         try:
-            self._session.store.put_items(
-                f"new material {material.name.lower()}",
-                [Item(key, replace(material, key=key), pack)],
-            )
+            key = make()
         except AplombError as error:
             self.show_error(str(error))
             return
@@ -450,7 +326,7 @@ class PantryPlace(Place):
     def _new_blend(self) -> None:
         """Blend the material in hand with others, in equal shares to begin with."""
         pantry = self._session.reference.pantry
-        keys = [self._key]
+        keys = [self.edits.key]
         while len(keys) < MOST_IN_A_BLEND:
             words = f"Blend {', '.join(pantry[k].name.lower() for k in keys)} with"
             key = ask_material(self.window(), pantry, words)
@@ -460,20 +336,10 @@ class PantryPlace(Place):
                 keys.append(key)
         if len(keys) < 2:
             return
-        shares = tuple(Share(key, 1 / len(keys)) for key in keys)
-        try:
-            name = self._free_name(f"Blend with {pantry[keys[0]].name.lower()[:60]}")
-            self._add(blend(name, "", shares, pantry), None)
-        except AplombError as error:
-            self.show_error(str(error))
+        self._made(partial(self.edits.blended, keys))
 
     def _put_back(self) -> None:
-        pantry = self._session.reference.pantry
-        supplied = self._key in pantry.supplied
-        pack = pantry.pack(self._key) if supplied else None
-        words = "supplied figures" if supplied else "take out"
         try:
-            self._session.store.put_items(f"{words}: {self._material.name.lower()}",
-                               [Item(self._key, None, pack)])  # fmt: skip
+            self.edits.put_back()
         except AplombError as error:
             self.show_error(str(error))

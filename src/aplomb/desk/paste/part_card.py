@@ -1,9 +1,7 @@
 """One part of a formula: its lines in grams and percent on flour, a field to add one, the total."""
 
-from collections.abc import Callable
 from functools import partial
 
-from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
@@ -16,18 +14,13 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import decimal_sign, grams_text, num, weight_text
-from aplomb.core.base.quantity import parse_amount, parse_percent
+from aplomb.core.base.figures import grams_text
 from aplomb.core.paste.accounts import part_sum, parts_of
 from aplomb.core.paste.formula import (
     PART_NAMES,
-    Formula,
     Part,
     place_words,
-    with_grams,
-    with_percent,
 )
-from aplomb.core.paste.ingredient import to_grams
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import bare_mnemonic, label, let_go, plain_tip
@@ -37,7 +30,8 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
-from aplomb.work.typed import bare_grams, percent_text
+from aplomb.work.line_edits import LineEdits
+from aplomb.work.typed import percent_text
 
 LARGE_TEXT = 1.6
 """Scale of text from which a head has no room for more than its title [-]."""
@@ -63,6 +57,7 @@ class PartCard(QFrame):
         self.setObjectName("card")
         self._session, self._part = session, part
         self.rows: list[LineRow] = []
+        self.edits = LineEdits(session.work, part, lambda: [shown.line for shown in self.rows])
         self._structure: object = None
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 12)
@@ -143,12 +138,6 @@ class PartCard(QFrame):
         """True when no line stands here."""
         return not self.rows
 
-    @property
-    def _formula(self) -> Formula:
-        formula = self._session.formula
-        assert formula is not None
-        return formula
-
     def refresh(self, study: Study) -> None:
         """Show a study; rows are made anew only when the lines are other ones."""
         lines = study.formula.lines(self._part)
@@ -219,57 +208,18 @@ class PartCard(QFrame):
         self._error.setText(reason)
         self._error.setVisible(bool(reason))
 
-    def _place_of(self, line: Line) -> int:
-        """Find a line that is shown in the formula in hand, wherever it stands there."""
-        lines = self._formula.lines(self._part)
-        same = [i for i, each in enumerate(lines) if each == line]
-        for i, shown in enumerate(self.rows):
-            if shown.line is line and i in same:
-                return i
-        if len(same) != 1:
-            raise AplombError("This line is no longer in the formula; nothing was changed.")
-        return same[0]
-
     def take_grams(self, line: Line, text: str) -> None:
         """Take an amount typed in the grams cell."""
-        formula, index = self._formula, self._place_of(line)
-        material = self._session.reference.pantry[line.material]
-        study = self._session.study
-        amount = parse_amount(text, decimal_sign(), self._session.reference.house.measures)
-        grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
-        grams *= bare_grams() if amount.bare else 1.0
-        plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
-        typed = "" if plain and amount.also is None and not amount.spread else text.strip()
-        self._session.shelf.change(
-            f"{material.name}: {weight_text(grams)}",
-            with_grams(formula, self._part, index, grams, typed),
-        )
+        self.edits.grams(line, text)
 
     def take_percent(self, line: Line, text: str) -> None:
         """Take a percentage typed in the percent cell."""
-        formula, index = self._formula, self._place_of(line)
-        name = self._session.reference.pantry[line.material].name
-        percent = parse_percent(text, decimal_sign())
-        pantry = self._session.reference.pantry
-        self._session.shelf.change(
-            f"{name}: {num(percent)} %",
-            with_percent(formula, pantry, self._part, index, percent, text),
-        )
-
-    def _change_lines(
-        self, words: str, make: Callable[[list[Line]], None], focus: tuple[int, int] | None
-    ) -> None:
-        lines = list(self._formula.lines(self._part))
-        make(lines)
-        self._session.shelf.change(words, self._formula.with_lines(self._part, tuple(lines)))
-        if focus is not None:
-            self.focus_line(*focus)
+        self.edits.percent(line, text)
 
     def _added(self, key: str) -> None:
-        name = self._session.reference.pantry[key].name
         at = len(self.rows)
         try:
-            self._change_lines(f"add {name}", lambda n: n.append(Line(key, 0.0)), None)
+            self.edits.add(key)
         except AplombError as error:
             self.show_error(str(error))
             return
@@ -308,23 +258,15 @@ class PartCard(QFrame):
         return True
 
     def _remove(self, index: int, column: int = GRAMS) -> None:
-        name = self.rows[index].full_name
         last = len(self.rows) == 1
-        at = self._place_of(self.rows[index].line)
-        self._change_lines(f"remove {name}", lambda n: n.__delitem__(at), None)
+        self.edits.remove(self.rows[index].line)
         self.focus_line(-1 if last else min(index, len(self.rows) - 1), column)
 
     def _move(self, index: int, by: int, column: int = GRAMS) -> None:
         to = index + by
-        if not 0 <= to < len(self.rows):
-            return
-        here = self._place_of(self.rows[index].line)
-        there = self._place_of(self.rows[to].line)
-
-        def swap(lines: list[Line]) -> None:
-            lines[here], lines[there] = lines[there], lines[here]
-
-        self._change_lines(f"move {self.rows[index].full_name}", swap, (to, column))
+        if 0 <= to < len(self.rows):
+            self.edits.swap_places(self.rows[index].line, self.rows[to].line)
+            self.focus_line(to, column)
 
     def line_menu(self, index: int, at: QWidget) -> None:
         """Offer what can be done with a line."""
@@ -333,7 +275,7 @@ class PartCard(QFrame):
         menu.addAction("Another material, same weight…", lambda: self._swap(index))
         if self._part is Part.BETWEEN:
             turns = QMenu("Sprinkled in at", menu)
-            count = len(self._formula.plan.turns)
+            count = len(self.edits.formula.plan.turns)
             for turn in range(1, count):
                 turns.addAction(f"turn {turn}", partial(self._at_turn, index, turn))
             turns.addAction("the last turn", partial(self._at_turn, index, 0))
@@ -348,34 +290,23 @@ class PartCard(QFrame):
         menu.popup(at.mapToGlobal(QPoint(8, at.height())))
 
     def _at_turn(self, index: int, turn: int) -> None:
-        at = self._place_of(old := self.rows[index].line)
-        name = self.rows[index].full_name.lower()
-        where = f"turn {turn}" if turn else "the last turn"
-        self._change_lines(
-            f"{name} at {where}", lambda n: n.__setitem__(at, replace(old, turn=turn)),
-            (index, GRAMS),
-        )  # fmt: skip
+        self.edits.at_turn(self.rows[index].line, turn)
+        self.focus_line(index, GRAMS)
 
     def _exchange(self, index: int) -> None:
         self.swap_wanted.emit(index)
 
     def _swap(self, index: int) -> None:
         pantry = self._session.reference.pantry
-        at = self._place_of(old := self.rows[index].line)
+        old = self.rows[index].line
         key = ask_material(self.window(), pantry, f"Instead of {pantry[old.material].name.lower()}")
         if key:
-            self._change_lines(
-                f"{pantry[key].name} for {pantry[old.material].name.lower()}",
-                lambda n: n.__setitem__(at, replace(old, material=key)), (index, GRAMS),
-            )  # fmt: skip
+            self.edits.material(old, key)
+            self.focus_line(index, GRAMS)
 
     def _ask_note(self, index: int) -> None:
-        at = self._place_of(old := self.rows[index].line)
-        name = self.rows[index].full_name
+        old, name = self.rows[index].line, self.rows[index].full_name
         words = ask_text(self.window(), "Note", f"Note on {name.lower()}:", old.note)
         if words is not None:
-            self._change_lines(
-                f"note on {name.lower()}",
-                lambda n: n.__setitem__(at, replace(old, note=words.strip()[:80])),
-                (index, GRAMS),
-            )  # fmt: skip
+            self.edits.note(old, words)
+            self.focus_line(index, GRAMS)
