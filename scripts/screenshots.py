@@ -38,9 +38,11 @@ PLACES = (
     ("swap", "swap", 0), ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
-    ("water", "water", 0), ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
+    ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
     ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
+TO_LOOK_AT = (("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0))
+"""Places that are taken into another folder only: the docs keep few pictures."""
 
 
 HOME_LIST = """For the dough:
@@ -138,10 +140,11 @@ def main() -> None:
     for name, stage, formula in VIEWS:
         if options.only in name:
             take(window, options.folder, name, stage, formula)
-    for name, key, formula in PLACES:
+    docs = options.folder == ROOT / "docs" / "screenshots"
+    for name, key, formula in (*PLACES, *(() if docs else TO_LOOK_AT)):
         if options.only in name:
             take_place(window, options.folder, name, key, formula)
-    if options.folder == ROOT / "docs" / "screenshots" and not options.only:
+    if docs and not options.only:
         window.toggle_theme()
         take(window, options.folder, "paste-dark", PASTE, 0)
         _card(window, options.folder)

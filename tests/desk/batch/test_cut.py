@@ -163,7 +163,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     person.type("90 × 70")
     case = person.formula.products[0]
     assert (case.pressed_length_mm, case.pressed_width_mm) == (90, 70)
-    assert "pressed to" in cut.list.model().stringList()[0]
+    assert ", pressed 2" in cut.list.model().stringList()[0]
     before = window.session.study.scaled.paste_g
     cut.add.setFocus()
     person.press(K.Key_Space)

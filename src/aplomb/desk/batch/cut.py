@@ -91,7 +91,8 @@ class CutPlace(Place):
         self.list.setModel(self._names)
         self.list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
         self.list.selectionModel().currentChanged.connect(lambda now, _: self._pick(now.row()))
-        self.list.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self._empty = label(
             "Nothing is made of this paste yet. Add what is cut from its sheet: sizes, and how "
             "many.",
@@ -135,7 +136,7 @@ class CutPlace(Place):
         self._cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
         self._cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):
-            self._cut_fields[name].setPlaceholderText("found")
+            self._cut_fields[name].setPlaceholderText("–")
             self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
         for name, words in TIPS.items():
             self._cut_fields[name].setToolTip(plain_tip(words))
@@ -387,7 +388,7 @@ class CutPlace(Place):
         if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
             words += (
                 f" The batch allows {number_text(losses.trim.value)} % of trim, this plan "
-                f"has {number_text(sheets.trim_pct)} %: take it to reckon with that."
+                f"has {number_text(sheets.trim_pct)} %: use it to allow for that."
             )
         self._words.setText(words)
         self.view.show_plan(plan, names)

@@ -72,7 +72,7 @@ TIPS = {
 def size_text(product: Product, sheet_mm: float) -> str:
     """Write a product's size in a few signs, and how thin it is pressed."""
     thin = pressed_mm(product, sheet_mm)
-    after = f", pressed to {mm_text(thin, '.1f')} thick" if thin is not None else ""
+    after = f", pressed {mm_text(thin, '.1f')}" if thin is not None else ""
     return f"{_cut_size(product)}{after}"
 
 
