@@ -133,7 +133,7 @@ def test_the_card_reads_back(qapp, number):
         name = reference().pantry[weighed.line.material].name
         assert all(word in text for word in name.split())
     if formula.filling:
-        assert f"{formula.filling[0].grams:g} g a piece" in text
+        assert f"{formula.filling[0].grams:g} g per piece" in text
     if formula.between:
         assert f"at turn 3 of {len(study.plan.turns)}" in text
     assert "for 16 °C" in text  # how cold the water must be

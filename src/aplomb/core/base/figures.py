@@ -162,8 +162,8 @@ def house_unit(unit: str) -> str:
 
     Examples
     --------
-    >>> house_unit('g a piece')
-    'g a piece'
+    >>> house_unit('g per piece')
+    'g per piece'
     """
     first, blank, rest = unit.partition(" ")
     other = {
@@ -211,7 +211,7 @@ def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
 def in_measures(caption: str) -> str:
     """Write a caption that is or ends in a unit with that of the house.
 
-    ``Edge, mm`` as ``Edge, in``, ``g a piece`` as ``oz a piece``.
+    ``Edge, mm`` as ``Edge, in``, ``g per piece`` as ``oz per piece``.
 
     Parameters
     ----------

@@ -104,7 +104,7 @@ def loss_out_of_range(case: RuleInput) -> Opinion | None:
             continue  # the cut plan says it, not a guess
         return Opinion(
             "loss_out_of_range", "look", f"{usual.words}: {num(typed)} %",
-            f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is seen in use. If it "
+            f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is typical. If it "
             "was "
             "weighed, all is well; left empty, your own batches decide it.",
             usual.standing,

@@ -473,7 +473,7 @@ def place_words(line: Line, part: Part, plan: Plan) -> str:
     if part is Part.BETWEEN:
         return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
     if part is Part.FILLING:
-        return f"{g_text(line.grams, '.4g')} a piece"
+        return f"{g_text(line.grams, '.4g')} per piece"
     return ""
 
 
@@ -528,7 +528,7 @@ def with_percent(
         raise AmountError("a percentage is on flour, and there is no flour yet", text, 0, len(text))
     line = formula.lines(part)[index]
     if part is Part.FILLING:
-        raise AmountError("a filling is in grams a piece", text, 0, len(text))
+        raise AmountError("a filling is in grams per piece", text, 0, len(text))
     if part not in IN_THE_PASTE or not pantry[line.material].is_flour:
         return with_grams(formula, part, index, percent / 100 * flour)
     if percent > 100:

@@ -154,7 +154,7 @@ class CostsPlace(Place):
             typed = getattr(study.formula.batch, f"{kind}_pct")
             field.show_value("" if typed is None else number_text(typed, 2))
             usual = USUAL[kind]
-            seen = f"{num(usual.low)} to {num(usual.high)} is seen in use"
+            seen = f"{num(usual.low)} to {num(usual.high)} % is typical"
             if losses is None:
                 self._origins[kind].setText(seen)
                 continue
@@ -260,7 +260,7 @@ class CostsPlace(Place):
         if study.scaled.frozen_g or study.scaled.scrap_in_g:
             words.append("Paste from the freezer and scrap were paid for before: not counted.")
         self._words.setText(" ".join(w for w in words if w))
-        rows = [Row("Product", ("good", "paste", "on it", "a piece"), "head")]
+        rows = [Row("Product", ("good", "paste", "on it", "per piece"), "head")]
         rows += [
                 Row(
                     each.name or "Pieces",

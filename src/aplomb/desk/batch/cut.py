@@ -411,7 +411,7 @@ class CutPlace(Place):
 
 
 def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
-    found = [Row("Piece", ("a sheet", "in all", "wanted", "over", "as cut"), "head")]
+    found = [Row("Piece", ("per sheet", "in all", "wanted", "over", "as cut"), "head")]
     counts = plan.counts()
     for i, product in enumerate(plan.products):
         mine = [(n, b) for n, (p, b) in zip(counts, plan.blanks, strict=True) if p == i]
@@ -455,7 +455,7 @@ def _balance_rows(sheets: Sheets, plan: CutPlan, scaled: Scaled) -> list[Row]:
         )
 
     found = [
-        Row("Paste of the sheets", ("a sheet", "in all", "share"), "head"),
+        Row("Paste of the sheets", ("per sheet", "in all", "share"), "head"),
         line("In pieces", plan.pieces_mm2),
         line("Rolled edges trimmed", plan.edges_mm2),
         line("Between the pieces", plan.between_mm2),

@@ -280,7 +280,7 @@ class ProductEditor(QFrame):
     def _line(self, where: str, at: int, line: Line) -> Any:
         name = self._session.reference.pantry[line.material].name
         field = Field(
-            f"{name}, weight a piece", partial(self._take_line, where, at), self._on_error
+            f"{name}, weight per piece", partial(self._take_line, where, at), self._on_error
         )  # fmt: skip
         field.show_value(weight_text(line.grams))
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -288,7 +288,7 @@ class ProductEditor(QFrame):
         out = button("Remove", "quiet", partial(self._drop, where, at))
         out.setAccessibleName(f"{name} out")
         return row(
-            label(f"{where.capitalize()}: {name.lower()}, a piece", "small"), None, field, out
+            label(f"{where.capitalize()}: {name.lower()}, per piece", "small"), None, field, out
         )
 
     def _take_line(self, where: str, at: int, text: str) -> None:

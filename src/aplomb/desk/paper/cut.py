@@ -69,7 +69,10 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     names = [product.name for product in study.formula.products]
     rows = [row for i in range(len(plan.products)) for row in _piece_rows(plan, i, names)]
     page.table(
-        ("", in_measures("as cut, mm"), "a sheet", "in all"), rows, (62.0, 24.0, 24.0), points=12.5
+        ("", in_measures("as cut, mm"), "per sheet", "in all"),
+        rows,
+        (62.0, 24.0, 24.0),
+        points=12.5,
     )
     page.y += 1
     scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets

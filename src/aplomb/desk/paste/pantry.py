@@ -306,7 +306,7 @@ class PantryPlace(Place):
             )
         else:
             grams, unit = (GRAMS_PER_POUND, "pound") if mass_unit() == "oz" else (1000, "kilogram")
-            price = f"{currency_text(grams * each, house.currency)} a {unit}"
+            price = f"{currency_text(grams * each, house.currency)} per {unit}"
             why = "" if pack else ", from what it is made of" if m.made_of else ", as it comes"
             self._per.setText(price + why)
 

@@ -63,7 +63,7 @@ class PartCard(QFrame):
         column.setContentsMargins(14, 10, 14, 12)
         column.setSpacing(4)
         filling = part is Part.FILLING
-        self._unit = label("g a piece" if filling else "g", "small")
+        self._unit = label("g per piece" if filling else "g", "small")
         self._percent = label("% on flour", "small")
         for head in (self._unit, self._percent):
             head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
