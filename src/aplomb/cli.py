@@ -159,9 +159,10 @@ def _batch(options: argparse.Namespace) -> None:
         f"{m.pieces:>10} {m.name} of {m.paste_g:.1f} g of offcuts" for m in scaled.from_offcuts
     ]
     words += [
-        f"{w.weigh_g:>10g} g  {known.pantry[w.line.material].name}" for w in scaled.lines
+        f"{w.weigh_g:>10g} g  {known.pantry[w.line.material].name}"
+        for w in scaled.lines
         if w.weigh_g > 0
-    ]  # fmt: skip
+    ]
     words.append(f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, "
                  f"{scaled.trim_g:.0f} g of it trim")  # fmt: skip
     _say(found, "\n".join(words), options.json)

@@ -394,8 +394,9 @@ class Book:
                 if kept.body is None:
                     self._db.execute("DELETE FROM store WHERE key = ?", (kept.key,))
                 else:
-                    self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
-                                     (kept.key, kept.body))  # fmt: skip
+                    self._db.execute(
+                        "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
+                    )
             self._count("store")
             return
         entry = change.before if back else change.after
@@ -515,8 +516,9 @@ class Book:
                     self._put_entry(entry)
             for kept in store:
                 with suppress(*_UNFIT):
-                    self._db.execute("INSERT OR REPLACE INTO store VALUES (?, ?)",
-                                     (kept.key, kept.body))  # fmt: skip
+                    self._db.execute(
+                        "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
+                    )
             for row in rows:
                 with suppress(*_UNFIT):
                     self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)

@@ -97,9 +97,10 @@ def strangers_in(db: sqlite3.Connection) -> list[str]:
     """
     rows = db.execute("SELECT type, name, sql FROM sqlite_schema").fetchall()
     return [
-        str(name) for kind, name, sql in rows
+        str(name)
+        for kind, name, sql in rows
         if kind not in ("table", "index") or str(sql or "").upper().startswith("CREATE VIRTUAL")
-    ]  # fmt: skip
+    ]
 
 
 def missing_in(db: sqlite3.Connection, version: int) -> list[str]:

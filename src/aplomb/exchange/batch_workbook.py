@@ -142,9 +142,7 @@ def _sums(table: "Worksheet", study: Study, row: int, last: int) -> None:
         f'SUMIF($A${FIRST}:$A${last},"{name}",{{c}}${FIRST}:{{c}}${last})' for name in names
     )
     there = bool(study.scaled.lines)
-    for at, (words, columns) in enumerate(
-        (("paste", "DFGH"), ("everything", "J")), row
-    ):  # fmt: skip
+    for at, (words, columns) in enumerate((("paste", "DFGH"), ("everything", "J")), row):
         table.cell(at, 1, words).font = Font(bold=True)
         for letter in columns:
             column = "ABCDEFGHIJ".index(letter) + 1

@@ -172,10 +172,11 @@ def _described(part: Any) -> Any:
     """Take the indentation out of descriptions: some Pythons leave it in docstrings."""
     if isinstance(part, dict):
         return {
-            key: cleandoc(each) if key == "description" and isinstance(each, str)
+            key: cleandoc(each)
+            if key == "description" and isinstance(each, str)
             else _described(each)
             for key, each in part.items()
-        }  # fmt: skip
+        }
     return [_described(each) for each in part] if isinstance(part, list) else part
 
 

@@ -120,8 +120,9 @@ def _column(header: str) -> str:
 def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
     """Raise AplombError when two columns are of one kind: which one counts, nobody can know."""
     for column in dict.fromkeys(columns):
-        heads = [head.strip()[:40] for head, each in zip(header, columns, strict=True)
-                 if each == column]  # fmt: skip
+        heads = [
+            head.strip()[:40] for head, each in zip(header, columns, strict=True) if each == column
+        ]
         if column and len(heads) > 1:
             raise AplombError(
                 f"{name} has {len(heads)} columns for “{column}”: {', '.join(heads)}. Leave one in."
@@ -204,9 +205,10 @@ def read_supplier_file(
     except csv.Error as error:
         troubles.append(RowTrouble(number + 1, "", (f"cannot be read: {error}",)))
     unknown = tuple(
-        head.strip()[:40] for head, column in zip(header, columns, strict=True)
+        head.strip()[:40]
+        for head, column in zip(header, columns, strict=True)
         if not column and head.strip()
-    )  # fmt: skip
+    )
     signs = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
     words = f"{encoding}, {signs[separator]}, decimal {'comma' if decimal == ',' else 'point'}"
     return SupplierFile(tuple(rows), tuple(troubles), unknown, words)

@@ -182,7 +182,8 @@ LOCAL: tuple[Command, ...] = (
     _local(_TURNS, ("+",), "Add a portion"),
     *(
         _local(_TURNS, (key,), f"Add: {words[0].lower()}{words[1:]}")
-        for words, key, _ in MORE_STEPS if not key.isdigit()
+        for words, key, _ in MORE_STEPS
+        if not key.isdigit()
     ),
     _local(_TURNS, ("Delete", "Backspace"), "Remove the step"),
     _local(_TURNS, ("Menu",), "Change the step"),
@@ -200,7 +201,7 @@ LOCAL: tuple[Command, ...] = (
     _local("Weighing out", ("Ctrl+G",), "Simulated scale: put the target on"),
     _local("On a figure of the headline", ("F1", "Return", "Space"), "How it was reached"),
     _local("In a search", ("Up", "Down"), "Pick another"),
-)  # fmt: skip
+)
 """Keys that a part of the window takes by itself."""
 
 COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PLACES)}

@@ -49,9 +49,7 @@ class PantryEdits:
         new = replace(old, **changes)
         if new != old:
             pack = self._work.shelf.reference.pantry.pack(new.key)
-            self._work.store.put_items(
-                f"{words} of {new.name.lower()}", [Item(new.key, new, pack)]
-            )  # fmt: skip
+            self._work.store.put_items(f"{words} of {new.name.lower()}", [Item(new.key, new, pack)])
 
     def name(self, text: str) -> None:
         """Take a name; two materials cannot have one."""

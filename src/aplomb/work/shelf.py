@@ -143,8 +143,9 @@ class Shelf:
         self.study = study
         self._studies[self.uid] = (formula, study)
         self._news.tell(
-            self._news.studied, *([self._news.shelf_changed] if renamed else []),
-        )  # fmt: skip
+            self._news.studied,
+            *([self._news.shelf_changed] if renamed else []),
+        )
 
     def edit(self, words: str, make: Callable[[Formula], Formula]) -> None:
         """Change the formula in hand by a function of it; as `change`."""

@@ -219,10 +219,11 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     step, moment = study.plan.steps[place - 1], study.turns[place]
     if step.way is Way.REST:
         return StepWords(
-            "", "Rest in the cold",
+            "",
+            "Rest in the cold",
             "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
             f"{mm_text(6)}, and the fat neither cracks nor smears.",
-        )  # fmt: skip
+        )
     if step.way is Way.TRIM:
         number = sum(s.way is Way.TRIM for s in study.plan.steps[:place]) - 1
         trims = study.worked.trims
@@ -318,19 +319,21 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
         return StepWords(drawing, "Gather the dough", words)
     if how.shape == "coil":
         return StepWords(
-            drawing, f"Sheet {rectangle(how.dough)}",
+            drawing,
+            f"Sheet {rectangle(how.dough)}",
             f"{mm_text(study.formula.working.coil_mm)} with its fat; spread the fat "
             f"{mm_text(how.fat.height_mm, 2)} thin and roll up tight.",
             f"A log {cm_text(how.done.height_mm, '.1f')} thick and "
             f"{cm_text(how.done.width_mm)} "
             "long",
-        )  # fmt: skip
+        )
     return StepWords(
-        drawing, f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
+        drawing,
+        f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
         f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} high",
-    )  # fmt: skip
+    )
 
 
 def dough_words(how: Enclosing) -> str:

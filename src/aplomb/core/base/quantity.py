@@ -290,8 +290,9 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         taken = term.unit or last or UNITS[measures]["g"]
         ends = [term.low * taken.size * (1 - taken.spread),
                 term.high * taken.size * (1 + taken.spread)]  # fmt: skip
-        low, high = (low + ends[0], high + ends[1]) if term.sign > 0 else (
-            low - ends[1], high - ends[0])  # fmt: skip
+        low, high = (
+            (low + ends[0], high + ends[1]) if term.sign > 0 else (low - ends[1], high - ends[0])
+        )
         joined = "" if not said else " + " if term.sign > 0 else " − "
         said += f"{joined}{term.shown} {taken.name}"
     kind = last.kind if last else Kind.MASS
@@ -371,9 +372,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
             raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
         return term, asked
     shown = f"{shown} {unit.name} – {more_shown}"
-    return _Term(
-        low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop
-    ), asked  # fmt: skip
+    return _Term(low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop), asked
 
 
 LARGE_UNIT = 100.0

@@ -94,8 +94,9 @@ class CutPlan(Struct, frozen=True):
         for i in range(len(self.products)):
             gives = [
                 self.sheets * counts[at] / blank.a_piece
-                for at, (product, blank) in enumerate(self.blanks) if product == i
-            ]  # fmt: skip
+                for at, (product, blank) in enumerate(self.blanks)
+                if product == i
+            ]
             found.append(math.floor(min(gives) + 1e-9))
         return tuple(found)
 
@@ -148,9 +149,8 @@ class CutPlan(Struct, frozen=True):
     def wanted_mm2(self) -> float:
         """Paste of all sheets that goes into pieces as wanted, those over not counted [mm²]."""
         return sum(
-            self.wanted[product] * blank.a_piece * blank.area_mm2
-            for product, blank in self.blanks
-        )  # fmt: skip
+            self.wanted[product] * blank.a_piece * blank.area_mm2 for product, blank in self.blanks
+        )
 
 
 def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
@@ -423,18 +423,18 @@ class _Task(Struct, frozen=True):
         least = max(
             area / most_v,
             max(min(w.breadth_mm for w in ways_of(b, rows)) for _, b in self.blanks),
-        )  # fmt: skip
+        )
         single: set[float] = set()
         for way, need in ways:
             for count in range(1, min(need, way.in_room(most_u)) + 1):
                 single.add(_up(way.span(count)))
                 if way.round:  # one more half step, so that moved rows hold as many
                     single.add(_up(way.span(count) + way.pitch_mm[0] / 2))
-        both = {
-            _up(a + b)
-            for a in sorted(single)[:40]
-            for b in sorted(single)[:40]
-        } if len(self.blanks) > 1 else set()  # fmt: skip
+        both = (
+            {_up(a + b) for a in sorted(single)[:40] for b in sorted(single)[:40]}
+            if len(self.blanks) > 1
+            else set()
+        )
         fit = sorted(u for u in single | both if least - 1e-6 <= u <= most_u + 1e-6)
         if len(fit) > MOST_WIDTHS:
             own = sorted(u for u in single if least - 1e-6 <= u <= most_u + 1e-6)

@@ -391,9 +391,7 @@ def lay(
     missing = [0] * len(blanks)
     for i in order:
         missing[i] = sheet.take(i, ways[i], needs[i])
-    return Layout(
-        rows, room_u, sheet.v, tuple(sheet.groups), tuple(missing), tuple(sheet.lines)
-    )  # fmt: skip
+    return Layout(rows, room_u, sheet.v, tuple(sheet.groups), tuple(missing), tuple(sheet.lines))
 
 
 class _Sheet:
@@ -449,9 +447,10 @@ class _Sheet:
         used = group.breadth_mm + most
         if self.v:  # what the rows before left free keeps away from this one
             self.spaces = [
-                replace(s, dv=min(s.dv, group.v_mm - most - s.v)) for s in self.spaces
+                replace(s, dv=min(s.dv, group.v_mm - most - s.v))
+                for s in self.spaces
                 if group.v_mm - most - s.v > 1
-            ]  # fmt: skip
+            ]
         below = max(0.0, most - (group.v_mm - self.v)) if self.v else 0.0
         last = group.count - (group.rows - 1) * group.a_row
         if not group.shift_mm and group.rows > 1 and last < group.a_row:

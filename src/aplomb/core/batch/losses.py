@@ -158,8 +158,9 @@ def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | Non
             mean = sum(each) / len(each)
             spread = (
                 math.sqrt(sum((x - mean) ** 2 for x in each) / (len(each) - 1))
-                if len(each) > 1 else None
-            )  # fmt: skip
+                if len(each) > 1
+                else None
+            )
             return Loss(value, "own", len(found), spread)
     return None
 

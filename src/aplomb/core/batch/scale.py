@@ -300,9 +300,10 @@ def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scale
     }
     names = {"pieces": "pieces", "paste": "paste_g", "flour": "flour_g", "packet": "packet_g"}
     changes = {
-        names[what]: value for what, value in found.items()
+        names[what]: value
+        for what, value in found.items()
         if what != batch.fixed and _can_be_wanted(what, value)
-    }  # fmt: skip
+    }
     return replace(batch, **changes)
 
 
@@ -574,9 +575,10 @@ def _lines(
     ]
     extra = [
         _weighed(Part.FILLING, line, each.pieces, division, each.name)
-        for product, each in of_what if product
+        for product, each in of_what
+        if product
         for line in (*product.filling, *product.topping)
-    ]  # fmt: skip
+    ]
     at = max((i for i, w in enumerate(found, 1) if w.part is not Part.FINISH), default=0)
     return found[:at] + extra + found[at:]
 

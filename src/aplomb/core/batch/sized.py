@@ -134,9 +134,7 @@ class _Search:
 
     def at(self, folded: float) -> tuple[Sized, float]:
         """Give the batch when trims take so much, and what they do take of its block [-]."""
-        scaled = scale(
-            self.formula, self.pantry, self.accounts, self.records, folded, self.uid
-        )  # fmt: skip
+        scaled = scale(self.formula, self.pantry, self.accounts, self.records, folded, self.uid)
         found = self._with_sizes(scaled)
         volume = block_volume_ml(self.formula, self.accounts, scaled)
         return found, 1.0 if found.trouble else trimmed_share(found.worked, volume)

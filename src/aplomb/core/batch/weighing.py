@@ -230,9 +230,10 @@ class Run(Struct, frozen=True):
     def paste_g(self) -> float:
         """Dough and fat block that are weighed [g]."""
         return sum(
-            line.got_g for line in self.record.lines
+            line.got_g
+            for line in self.record.lines
             if line.part in [part.value for part in IN_THE_PASTE]
-        )  # fmt: skip
+        )
 
 
 def begin_run(

@@ -142,12 +142,12 @@ def _spans(
     if (there & _OVER or plus) and not {"no", "not"} & there:
         return ("at least " if at_least else "over ") + str(number), (
             (float(number) if at_least else number + 1.0, math.inf),
-        )  # fmt: skip
+        )
     if there & _UNDER or {"up", "to"} <= there or ("no" in there and "more" in there):
         at_most = not there & {"under", "below", "fewer", "less"}
         return ("at most " if at_most else "under ") + str(number), (
             (1.0, float(number) if at_most else number - 1.0),
-        )  # fmt: skip
+        )
     if there & _ABOUT:
         return f"about {number}", ((number * (1 - ABOUT), number * (1 + ABOUT)),)
     return f"exactly {number}", ((float(number), float(number)),)

@@ -140,9 +140,10 @@ def meanings(claim: Claim) -> tuple[Meaning, ...]:
     if claim.panels:
         made = [
             Plan(enclosure, tuple(Step(Way.FOLD, n) for n in spread(panels)))
-            for panels in claim.panels for enclosure in SHEETS
+            for panels in claim.panels
+            for enclosure in SHEETS
             if enclosure is not Enclosure.HALVES
-        ]  # fmt: skip
+        ]
         return tuple(
             Meaning(plan, len(plan.turns), "the folds as named", count(plan)) for plan in made
         )[:MOST_MEANINGS]
@@ -276,9 +277,10 @@ def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None)
             return Verdict("no", f"It cannot be said: {error}.")
     else:
         counted = {
-            name: float(number) for name, number in turn_conventions(plan).items()
+            name: float(number)
+            for name, number in turn_conventions(plan).items()
             if claim.what == "folds" or not name.startswith("creases")
-        }  # fmt: skip
+        }
     means = plan.leaves_are_means and claim.what == "layers"
     right = [name for name, number in counted.items() if _holds_of(claim, number, means=means)]
     has = _listed(_said(name, number) for name, number in counted.items())

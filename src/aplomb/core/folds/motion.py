@@ -164,9 +164,8 @@ def motion_of(step: Step) -> Motion:
         swings = (
             Swing(ends[1], 1.0, (0,), leftward=False, words="Fold the short end over."),
             Swing(ends[3], 1.0, (3, 4), leftward=True, words="Fold the long end to meet it."),
-            Swing(ends[2], 2.0, (2, 3), leftward=True,
-                  words="Close it: no seam lies in the bend."),
-        )  # fmt: skip
+            Swing(ends[2], 2.0, (2, 3), leftward=True, words="Close it: no seam lies in the bend."),
+        )
         return Motion(4.0, stretches, swings, laid=laid, done=_QUARTER_TURN)
     over: tuple[Swing, ...]
     if n == 3:
@@ -208,14 +207,15 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
         stretches = (Stretch(0, 1, "dough and fat"), Stretch(1, 2, "dough and fat"),
                      Stretch(2, 3, "dough"))  # fmt: skip
         return Motion(
-            3.0, stretches,
+            3.0,
+            stretches,
             (
                 Swing(2.0, 1.0, (2,), leftward=True, words="Fold the bare third over."),
                 Swing(1.0, 1.5, (0,), leftward=False, words="Fold the other third over it."),
             ),
             laid="Lay the fat on two thirds of the dough, with a bare border.",
             done="Press the edges shut; turn the open ends towards you.",
-        )  # fmt: skip
+        )
     if enclosure in (Enclosure.HALVES, Enclosure.INVERSE):
         outer: Cargo = "fat" if enclosure is Enclosure.INVERSE else "dough"
         laid = "Lay the fat on half of the dough, with a bare border."

@@ -264,9 +264,9 @@ class Section:
                 f"block of {sides_mm(done.length_mm, done.width_mm)}; make it narrower"
             )
         many = inner.count(minor)
-        heights = np.array([
-            part / many if kind == minor else (1 - part) / (len(inner) - many) for kind in inner
-        ])  # fmt: skip
+        heights = np.array(
+            [part / many if kind == minor else (1 - part) / (len(inner) - many) for kind in inner]
+        )
         edges = np.cumsum(heights).astype("f4")
 
         def in_sheets(points: _Points) -> None:

@@ -84,9 +84,7 @@ def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
     tuple of Run
     """
     if step.off_centre:
-        runs = [
-            Run(1, SEAM_AT, 0), Run(0, 0, 1), Run(3, 1, 0), Run(2, 0, 1), Run(1, 1, SEAM_AT)
-        ]  # fmt: skip
+        runs = [Run(1, SEAM_AT, 0), Run(0, 0, 1), Run(3, 1, 0), Run(2, 0, 1), Run(1, 1, SEAM_AT)]
     else:
         by_panel = {
             panel: (level, turned) for level, (panel, turned) in enumerate(panel_order(step))

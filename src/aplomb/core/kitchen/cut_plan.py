@@ -84,9 +84,10 @@ def limits_of(study: Study, house: House) -> tuple[Limits, ...]:
     """
     keep = 1 - study.scaled.losses.loss.value / 100 if study.scaled.losses else 1.0
     bench = Limits(
-        house.bench_mm, house.sheet_wide_mm,
+        house.bench_mm,
+        house.sheet_wide_mm,
         largest_block_ml(study, house) * keep * (1 - study.folded),
-    )  # fmt: skip
+    )
     if study.formula.cutting.lies_on == "bench":
         return (bench,)
     long, wide = house.tray_long_mm, house.tray_wide_mm

@@ -150,9 +150,10 @@ def measures_of(text: str) -> tuple[Measures, str] | None:
         (measures, words) for measures, words, pattern in _COUNTRIES if re.search(pattern, text)
     ]
     found = found or [
-        (measures, words) for measures, words, pattern in _COUNTRIES
+        (measures, words)
+        for measures, words, pattern in _COUNTRIES
         if re.search(pattern, text, re.IGNORECASE)
-    ]  # fmt: skip
+    ]
     if not found or (
         found[0][1] != _COUNTRIES[0][1] and len({measures for measures, _ in found}) > 1
     ):
@@ -479,9 +480,10 @@ def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
     weighed = [
         known.grams
         for p in flours
-        if p.amount is not None and p.amount.kind is not Kind.PERCENT
+        if p.amount is not None
+        and p.amount.kind is not Kind.PERCENT
         and (known := understood(p, pantry[p.candidates[0]], None)) is not None
-    ]  # fmt: skip
+    ]
     if weighed:
         return sum(weighed)
     return FLOUR_OF_A_PERCENT_LIST_G if flours else None

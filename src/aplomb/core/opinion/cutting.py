@@ -47,8 +47,9 @@ def edges_out_of_practice(case: RuleInput) -> Opinion | None:
         return None
     why = (
         "a rolled or folded edge holds its leaves shut, and the piece lifts crooked"
-        if edge < LEAST_EDGE_MM else "what is beyond the closed edge opens as well as the middle"
-    )  # fmt: skip
+        if edge < LEAST_EDGE_MM
+        else "what is beyond the closed edge opens as well as the middle"
+    )
     cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
     return Opinion(
         "edges_out_of_practice", "look", f"Edges: {mm_range(5, 15)} off",

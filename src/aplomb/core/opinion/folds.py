@@ -131,14 +131,15 @@ def no_rest_before_cutting(case: RuleInput) -> Opinion | None:
         return None
     longer = (*steps, Step(Way.REST, rest_min=LEAST_REST_BEFORE_CUTTING_MIN))
     return Opinion(
-        "no_rest_before_cutting", "look", "No rest before cutting",
+        "no_rest_before_cutting",
+        "look",
+        "No rest before cutting",
         f"After {len(case.plan.turns)} turns the dough pulls back: the sheet shrinks 5 to 15 % and "
         "pieces bake out of shape. 30 min to a night in the cold is usual.",
         "trade",
-        Action("Rest 30 min at the end",
-               with_plan(case.formula, replace(case.plan, steps=longer))),
+        Action("Rest 30 min at the end", with_plan(case.formula, replace(case.plan, steps=longer))),
         len(steps),
-    )  # fmt: skip
+    )
 
 
 def rolled_too_thin(case: RuleInput) -> Opinion | None:
@@ -252,9 +253,9 @@ def wider_than_belt(case: RuleInput) -> Opinion | None:
     why = (
         f"The sheet is {cm_text(worst.mm)} wide and the belt {cm_text(worst.most_mm)}. Paste "
         f"that rides up at the sides tears; keep {cm_text(20)} free on each."
-        if by_belt else
-        f"The sheet is {cm_text(worst.mm)} wide and the bench {cm_text(worst.most_mm)} deep."
-    )  # fmt: skip
+        if by_belt
+        else f"The sheet is {cm_text(worst.mm)} wide and the bench {cm_text(worst.most_mm)} deep."
+    )
     return Opinion(
         "wider_than_belt", "look", f"Wider than the {what}", why, "calc", _fitting(case),
         _place_of_turn(case, worst.turn) if worst.turn else 0,

@@ -105,12 +105,13 @@ def binder_out_of_range(case: RuleInput) -> Opinion | None:
             continue
         wanted = round(flour * guide.usual_pct / 100, 1)
         return Opinion(
-            "binder_out_of_range", "look",
+            "binder_out_of_range",
+            "look",
             f"{'Little' if less else 'Much'} {material.name.lower()}",
             f"{num(percent, '.2g')} % on flour; {num(guide.low_pct)} to {num(guide.high_pct)} % "
             "is usual. "
             + ("The dough will crack." if less else "The dough turns gummy and bakes slowly."),
             guide.standing,
             Action(f"Make it {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, i, wanted)),
-        )  # fmt: skip
+        )
     return None

@@ -96,15 +96,15 @@ def salt_twice(case: RuleInput) -> Opinion | None:
         return None
     left = max(0.0, round(grams - out, 1))
     return Opinion(
-        "salt_twice", "look", "Salt comes twice",
+        "salt_twice",
+        "look",
+        "Salt comes twice",
         f"The fat and other materials bring {num(hidden, '.1f')} % on flour and you add "
         f"{num(added, '.1f')} %, "
         f"{num(hidden + added, '.1f')} % in all; {num(band.low)} to {num(band.high)} % is usual.",
         "calc",
-        Action(
-            f"Take out {g_text(out, '.3g')}", with_grams(case.formula, part, index, left)
-        ),
-    )  # fmt: skip
+        Action(f"Take out {g_text(out, '.3g')}", with_grams(case.formula, part, index, left)),
+    )
 
 
 def salt_out_of_school(case: RuleInput) -> Opinion | None:
@@ -307,14 +307,15 @@ def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
     reach = float(math.ceil(water.dough_c) if cold else math.floor(water.dough_c))
     do = "Chill the flour, or aim higher." if cold else "Warm the flour, or aim lower."
     return Opinion(
-        "dough_cannot_be_cooled", "look",
+        "dough_cannot_be_cooled",
+        "look",
         "Ice alone does not cool it" if cold else "Water alone does not warm it",
         f"With flour at {celsius_text(case.house.flour_c)} the dough comes out at "
         f"{celsius_text(water.dough_c, '.1f')} "
         f"at the {'least' if cold else 'most'}; you want {celsius_text(wanted)}. {do}",
         "calc",
         Action(f"Aim at {celsius_text(reach)}", replace(case.formula, dough_c=reach)),
-    )  # fmt: skip
+    )
 
 
 def wash_on_cut_faces(case: RuleInput) -> Opinion | None:

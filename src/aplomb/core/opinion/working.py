@@ -85,9 +85,10 @@ def seams_in_the_bend(case: RuleInput) -> Opinion | None:
     """Say that doubles with a gap are closed where the gap lies in the bend each time."""
     gap = case.formula.working.misfold_mm
     doubles = [
-        i for i, s in enumerate(case.plan.steps)
+        i
+        for i, s in enumerate(case.plan.steps)
         if s.way is Way.FOLD and s.panels == 4 and not s.off_centre
-    ]  # fmt: skip
+    ]
     if gap < LOOSE_FLAP_MM or len(doubles) < 2:
         return None
     steps = tuple(

@@ -36,10 +36,11 @@ def cures(study: Study, opinion: Opinion, reference: Reference) -> bool:
     if any(each.key == opinion.key for each in after.opinions):
         return False
     worse = [
-        each for each in after.opinions
+        each
+        for each in after.opinions
         if (each.mark == "wrong" and before.get(each.key) != "wrong")
         or (opinion.mark == "look" and each.key not in before)
-    ]  # fmt: skip
+    ]
     return not worse
 
 
@@ -56,6 +57,7 @@ def remedies(study: Study, reference: Reference) -> dict[str, Action]:
     dict of Action, by the opinion's key
     """
     return {
-        opinion.key: opinion.action for opinion in study.shown_opinions
+        opinion.key: opinion.action
+        for opinion in study.shown_opinions
         if opinion.action is not None and cures(study, opinion, reference)
-    }  # fmt: skip
+    }

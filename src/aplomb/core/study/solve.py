@@ -222,8 +222,9 @@ def solve(
         if found is not None:
             break
     if found is None:
-        return Solved(None, (), _in_the_way(now, rows, scale),
-                      _nearest(rows, ratios[0], targets[0]))  # fmt: skip
+        return Solved(
+            None, (), _in_the_way(now, rows, scale), _nearest(rows, ratios[0], targets[0])
+        )
     lines = {part: list(formula.lines(part)) for part in IN_THE_PASTE}
     changed = []
     for value, (part, i, line) in zip(found, places, strict=True):
@@ -362,9 +363,10 @@ def _ratio(
         ),
         "fat_on_total_pct": (lambda _, m: float(m.is_fat), np.ones(len(known))),
         "fat_share_pct": (
-            lambda p, m: float(m.key == target.material and p is Part.BLOCK and m.is_fat), fat,
+            lambda p, m: float(m.key == target.material and p is Part.BLOCK and m.is_fat),
+            fat,
         ),
-    }  # fmt: skip
+    }
     if target.what in tops:
         top, base = tops[target.what]
         return _Ratio(each(top), base)
@@ -406,9 +408,10 @@ def _cost_ratio(study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient
         )
         strewn = (a.between_ml + dust / (a.rolled_density_g_ml or 1.0)) * cut / piece_ml
     aside = sum(
-        n.grams * price(pantry[n.material]) for n in (*f.dusting, *f.between, *f.finish)
+        n.grams * price(pantry[n.material])
+        for n in (*f.dusting, *f.between, *f.finish)
         if n.grams > 0
-    )  # fmt: skip
+    )
     filling = sum(n.grams * price(pantry[n.material]) for n in mean_filling(f) if n.grams > 0)
     return _Ratio(prices, pieces, aside, strewn, 1.0, filling / whole)
 

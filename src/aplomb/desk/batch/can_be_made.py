@@ -86,17 +86,19 @@ class CanBeMadeCard(QFrame):
     def _show_frozen(self, frozen: tuple[FrozenBlock, ...], studies: Mapping[str, Study]) -> None:
         entries = self._session.shelf.entries
         there = {
-            b.uid: study for b in frozen
+            b.uid: study
+            for b in frozen
             if b.uid in entries and (study := self._session.shelf.study_of(b.uid)) is not None
-        }  # fmt: skip
+        }
         names = {uid: study.formula.name for uid, study in (dict(studies) | there).items()}
         rows = [
             Row(
                 f"{names.get(b.uid, 'a formula that is gone')}, {b.turns} turns done",
-                (f"{b.blocks} × {mass_text(b.each_g)}", b.made), "same",
+                (f"{b.blocks} × {mass_text(b.each_g)}", b.made),
+                "same",
             )
             for b in frozen
-        ]  # fmt: skip
+        ]
         rows += _rows(from_blocks(frozen, there, self._session.reference), "")
         self.frozen_table.show_rows(tuple(rows) or (Row("No blocks in the freezer.", (), "same"),))
         shown = {self.which.itemData(i): self.which.itemText(i) for i in range(self.which.count())}
@@ -168,7 +170,7 @@ def _rows(made: tuple[CanBeMade, ...], nothing: str, more: int = 0) -> tuple[Row
             (mass_text(each.paste_g), number_text(each.pieces, 0)),
         )
         for each in made
-    ]  # fmt: skip
+    ]
     if more:
         rows.append(Row(f"and {number_text(more, 0)} formulas more", (), "same"))
     return tuple(rows)

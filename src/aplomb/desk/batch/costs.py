@@ -275,8 +275,9 @@ class CostsPlace(Place):
         self.products.show_rows(tuple(rows))
         dear = [
             f"! {each.name}: {money(each.each, 3)} is over its target of {money(each.target, 2)}."
-            for each in costs.products if each.over_target
-        ]  # fmt: skip
+            for each in costs.products
+            if each.over_target
+        ]
         self._flags.setText("\n".join(dear))
         self._flags.setVisible(bool(dear))
         self._show_targets(study.formula)
@@ -297,7 +298,7 @@ class CostsPlace(Place):
             for i, name in enumerate(names):
                 field = Field(
                     f"{name},: target cost", partial(self._take_target, i), self.show_error
-                )  # fmt: skip
+                )
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, 84)
                 field.setPlaceholderText("no target")
@@ -332,5 +333,5 @@ class CostsPlace(Place):
                         "no price" if change is None else f"{change:+.0f} %".replace("-", "−"),
                     ),
                 )
-            )  # fmt: skip
+            )
         self.fats.show_rows(tuple(rows) if choices else ())

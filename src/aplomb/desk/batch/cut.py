@@ -121,13 +121,14 @@ class CutPlace(Place):
         mm = partial(read_length, zero=True)
         percent = partial(parse_percent, decimal=decimal_sign())
         for name, words, read, at in (
-            ("length_mm", "Long, mm", mm, (0, 0)), ("width_mm", "Wide, mm", mm, (0, 2)),
+            ("length_mm", "Long, mm", mm, (0, 0)),
+            ("width_mm", "Wide, mm", mm, (0, 2)),
             ("relax_along_pct", "Shrink-back lengthwise, %", percent, (1, 0)),
             ("relax_across_pct", "across, %", percent, (1, 2)),
             ("edge_mm", "Edge trim, mm", mm, (2, 0)),
             ("scrap_pct", "Scrap reworked, %", percent, (4, 0)),
             ("scrap_g", "in hand", partial(read_mass, zero=True), (4, 2)),
-        ):  # fmt: skip
+        ):
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
             self._pair(grid, *at, words, field)
             self._cut_fields[name] = field

@@ -97,8 +97,9 @@ class CutView(QWidget):
         if self._zoom > 1:
             now, _ = self._place()
             centre = QRectF(self.rect()).center()
-            off = QPointF((about.x() - centre.x()) / now.width(),
-                          (about.y() - centre.y()) / now.height())  # fmt: skip
+            off = QPointF(
+                (about.x() - centre.x()) / now.width(), (about.y() - centre.y()) / now.height()
+            )
             self._move_to(seen - off)
         self.update()
 

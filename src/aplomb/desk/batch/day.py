@@ -178,9 +178,10 @@ class DayPlace(Place):
                 caption = label(f"{name}, pieces" if own else f"  {product}")
                 caption.setMinimumWidth(40)
                 field = Field(
-                    f"{product or name}, wanted", partial(self._take_want, uid, product),
+                    f"{product or name}, wanted",
+                    partial(self._take_want, uid, product),
                     self.show_error,
-                )  # fmt: skip
+                )
                 field.setPlaceholderText("–")
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, 84)
@@ -242,10 +243,11 @@ class DayPlace(Place):
                     (
                         f"{paste.blocks} × {mass_text(paste.each_g)}" if paste.blocks else "–",
                         " + ".join(str(n) for n in paste.mixes) or "–",
-                        mass_text(most) if most else "–", mass_text(paste.over_g),
+                        mass_text(most) if most else "–",
+                        mass_text(paste.over_g),
                     ),
                 )
-            )  # fmt: skip
+            )
             if paste.frozen:
                 notes.append(
                     f"{name}: {paste.frozen} blocks, {mass_text(paste.frozen_g)}, from the freezer."
@@ -255,8 +257,9 @@ class DayPlace(Place):
             rack = f"; the fridge has {house.rack_spaces} spaces"
             notes.append(
                 f"{name}: {trays} trays, {oven_loads(paste.trays, house)} oven loads"
-                + (rack if trays > house.rack_spaces else "") + "."
-            )  # fmt: skip
+                + (rack if trays > house.rack_spaces else "")
+                + "."
+            )
         self.table.show_rows(tuple(rows))
         self._notes.setText("\n".join(notes))
 

@@ -98,8 +98,9 @@ class OrderCard(QFrame):
         if grams:
             there[material] = grams
         name = self._session.reference.pantry[material].name.lower()
-        self._session.store.put_stock(f"{name}: {text.strip() or 'none'} there",
-                                replace(stock, materials=there))  # fmt: skip
+        self._session.store.put_stock(
+            f"{name}: {text.strip() or 'none'} there", replace(stock, materials=there)
+        )
 
 
 def _buy_text(line: OrderLine) -> str:

@@ -82,8 +82,9 @@ def _cut_size(product: Product) -> str:
     words = SIZE_WORDS[product.shape]
     sizes = [
         bare_text(getattr(product, name), "mm", 1)
-        for name, said in zip(SIZES, words, strict=True) if said
-    ]  # fmt: skip
+        for name, said in zip(SIZES, words, strict=True)
+        if said
+    ]
     if product.shape == "case":
         return f"{sizes[0]} {length_unit()}, hole {sizes[1]}"
     return f"{' × '.join(sizes[:2])} {length_unit()}"
@@ -281,7 +282,7 @@ class ProductEditor(QFrame):
         name = self._session.reference.pantry[line.material].name
         field = Field(
             f"{name}, weight per piece", partial(self._take_line, where, at), self._on_error
-        )  # fmt: skip
+        )
         field.show_value(weight_text(line.grams))
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(field, 90)

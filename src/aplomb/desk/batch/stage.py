@@ -380,8 +380,9 @@ class BatchStage(Stage):
         self._packet.setText(f"A packet is of {name}, all of it used.")
         self._piece_words.setText(
             f"{weight_text(scaled.piece_g)} each, {mm_text(formula.sheet_mm)} thick"
-            if scaled.piece_g else ""
-        )  # fmt: skip
+            if scaled.piece_g
+            else ""
+        )
 
     def _show_result(self, study: Study) -> None:
         scaled, batch = study.scaled, study.formula.batch

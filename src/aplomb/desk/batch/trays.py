@@ -125,8 +125,9 @@ class TraysPlace(Place):
         many, loads = sum(t.trays for t in trays), oven_loads(trays, house)
         self._big.setText(
             f"{many} tray{'' if many == 1 else 's'}, {loads} oven load{'' if loads == 1 else 's'}"
-            if many else "Nothing on trays yet"
-        )  # fmt: skip
+            if many
+            else "Nothing on trays yet"
+        )
         self._words.setText(self._notes(trays, many, house))
         rows = [Row("Product", ("pieces", "a tray", "trays", "last", "a full tray"), "head")]
         rows += [
@@ -146,9 +147,10 @@ class TraysPlace(Place):
     def _notes(trays: tuple[OnTrays, ...], many: int, house: House) -> str:
         notes = []
         notes += [
-            f"{tray.name or 'A piece'} is larger than the tray." for tray in trays
+            f"{tray.name or 'A piece'} is larger than the tray."
+            for tray in trays
             if not tray.a_tray
-        ]  # fmt: skip
+        ]
         if many > house.rack_spaces:
             notes.append(
                 f"The fridge has {house.rack_spaces} tray spaces: {many - house.rack_spaces} trays "
@@ -169,9 +171,7 @@ class TraysPlace(Place):
             for i, name in enumerate(names):
                 self._grid.addWidget(label(name), i + 1, 0)
                 for column, key in ((1, "room_mm"), (2, "a_tray")):
-                    field = Field(
-                        f"{name}, {key}", partial(self._take, i, key), self.show_error
-                    )  # fmt: skip
+                    field = Field(f"{name}, {key}", partial(self._take, i, key), self.show_error)
                     words = "room between pieces, mm" if key == "room_mm" else "pieces a tray"
                     field.setAccessibleName(f"{name}, {words}")
                     field.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -243,9 +243,10 @@ class WeighPlace(Place):
         """Take what is on the scale for the line in hand, and go to the next."""
         if self.grams is None or not self._steady:
             self._session.said.emit(
-                "The scale is still moving." if self.grams is not None
+                "The scale is still moving."
+                if self.grams is not None
                 else "No reading from the scale. Check it, or type the weight."
-            )  # fmt: skip
+            )
             return
         if self.grams <= 0:
             self._session.said.emit("Nothing is on the scale.")
@@ -325,9 +326,10 @@ class WeighPlace(Place):
             done = run.next() is None
             self._where.setText("")
             self._name.setText(
-                ("All is weighed" if done else "Some lines were skipped") if whole
+                ("All is weighed" if done else "Some lines were skipped")
+                if whole
                 else "Nothing to weigh yet"
-            )  # fmt: skip
+            )
             self._note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
             self._target.setText("")
         else:
@@ -377,7 +379,7 @@ class WeighPlace(Place):
                     ),
                     "changed" if i == self.at else "plain",
                 )
-            )  # fmt: skip
+            )
         self.table.show_rows(tuple(rows))
         self.off_stock.setVisible(self.out.can_take_off)
         done = sum(not run.open(step) for step in steps)
@@ -390,8 +392,9 @@ class WeighPlace(Place):
         step = self.step
         if self._fault:
             self._now.setText("no weight")
-            self._tell(f"✕ {self._fault[:1].upper()}{self._fault[1:]}. You can type the weight.",
-                       "wrong")  # fmt: skip
+            self._tell(
+                f"✕ {self._fault[:1].upper()}{self._fault[1:]}. You can type the weight.", "wrong"
+            )
             self.bar.show_weight(0, 0.01, "less")
             return
         if step is None or self.grams is None:

@@ -106,9 +106,7 @@ def room_for(plan: CutPlan, room: QRectF, margin: float) -> tuple[QRectF, float]
         Where the sheet lies, and units a millimetre.
     """
     inner = room.adjusted(0, 0, -margin, -margin)
-    scale = min(
-        inner.width() / plan.sheet.length_mm, inner.height() / plan.sheet.width_mm
-    )  # fmt: skip
+    scale = min(inner.width() / plan.sheet.length_mm, inner.height() / plan.sheet.width_mm)
     wide, high = plan.sheet.length_mm * scale, plan.sheet.width_mm * scale
     return QRectF(inner.left(), inner.top(), wide, high), scale
 
@@ -233,8 +231,9 @@ def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) 
     painter.rotate(90)
     painter.drawText(
         QRectF(-where.height() / 2, -high * 1.15, where.height(), high * 1.2),
-        Qt.AlignmentFlag.AlignHCenter, across,
-    )  # fmt: skip
+        Qt.AlignmentFlag.AlignHCenter,
+        across,
+    )
     painter.restore()
     arrow_y = below.center().y()
     length = high * 3.2
@@ -248,8 +247,9 @@ def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) 
     painter.setPen(marks.second)
     painter.drawText(
         QRectF(start + length + high * 0.4, below.top(), where.width(), below.height()),
-        Qt.AlignmentFlag.AlignLeft, "last rolling",
-    )  # fmt: skip
+        Qt.AlignmentFlag.AlignLeft,
+        "last rolling",
+    )
 
 
 def plan_words(plan: CutPlan, names: Sequence[str]) -> str:

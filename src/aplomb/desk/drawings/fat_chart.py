@@ -104,17 +104,19 @@ def _paint_ground(painter: QPainter, axes: _Axes, theme: Theme) -> None:
         words = celsius_text(celsius) if celsius in (0, 40) else degrees(celsius)
         painter.drawText(place, _CENTRE, words)
     painter.drawText(
-        band.adjusted(0, 1, -6, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
+        band.adjusted(0, 1, -6, 0),
+        Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
         "plastic",
-    )  # fmt: skip
+    )
 
 
 def _paint_places(painter: QPainter, axes: _Axes, chart: FatChart, theme: Theme) -> None:
     """Paint how warm fridge and shop are."""
     p = theme.palette
     for word, temp, ground in (
-        ("fridge", chart.fridge_c, p.cold), ("shop", chart.shop_c, p.action),
-    ):  # fmt: skip
+        ("fridge", chart.fridge_c, p.cold),
+        ("shop", chart.shop_c, p.action),
+    ):
         if not COLDEST_C <= temp <= WARMEST_C:
             continue
         x = axes.x(temp)

@@ -79,9 +79,10 @@ def paint_leaf_chart(painter: QPainter, room: QRectF, even: Evenness, theme: The
             place = QRectF(left + i * wide - 30, plot.bottom() + 2, wide + 60, line)
             painter.drawText(place, centre, text)
     painter.drawText(
-        QRectF(plot.left(), plot.bottom() + line + 2, plot.width(), line), centre,
+        QRectF(plot.left(), plot.bottom() + line + 2, plot.width(), line),
+        centre,
         "fat leaves, top to bottom",
-    )  # fmt: skip
+    )
     painter.setFont(theme.font(12.5, 600))
     painter.setPen(QColor(p.text))
     mean = f"mean {num(even.mean, '.3g')}"

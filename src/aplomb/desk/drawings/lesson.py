@@ -59,8 +59,9 @@ def paint_lesson(
         painter.setPen(ink)
         painter.drawText(
             QRectF(each.left(), each.bottom() - foot, each.width(), foot),
-            int(Qt.TextFlag.TextWordWrap), f"{i + 1}. {frame.words}",
-        )  # fmt: skip
+            int(Qt.TextFlag.TextWordWrap),
+            f"{i + 1}. {frame.words}",
+        )
 
 
 def _paint_envelope(painter: QPainter, room: QRectF, frame: Frame, *, crossed: bool) -> None:

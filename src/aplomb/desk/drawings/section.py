@@ -132,8 +132,9 @@ class SectionImage:
         fine = self._fine(window, rows, columns)
         kinds = self.section.kinds(rows * fine, columns, window)
         shades = _KIND_COLOURS[kinds].reshape(rows, fine, columns, 4)
-        pixels = np.ascontiguousarray(shades.mean(axis=1).astype(np.uint8) if fine > 1
-                                      else shades[:, 0])  # fmt: skip
+        pixels = np.ascontiguousarray(
+            shades.mean(axis=1).astype(np.uint8) if fine > 1 else shades[:, 0]
+        )
         form = QImage.Format.Format_ARGB32_Premultiplied
         return QImage(pixels.tobytes(), columns, rows, columns * 4, form).copy()
 

@@ -39,15 +39,17 @@ def paint_weigh_bar(
     fill = {"less": p.fat, "right": p.settled, "more": p.wrong}[judged]
     painter.setBrush(QColor(fill))
     inner = bar.adjusted(3, bar.height() * 0.24, -3, -bar.height() * 0.24)
-    painter.drawRoundedRect(QRectF(inner.left(), inner.top(), inner.width() * reach,
-                                   inner.height()), 4, 4)  # fmt: skip
+    painter.drawRoundedRect(
+        QRectF(inner.left(), inner.top(), inner.width() * reach, inner.height()), 4, 4
+    )
     painter.setBrush(QColor(p.text))
     side = room.height() * 0.2
     painter.drawPolygon(
         QPolygonF(
             [
-                QPointF(target - side * 0.7, room.top()), QPointF(target + side * 0.7, room.top()),
+                QPointF(target - side * 0.7, room.top()),
+                QPointF(target + side * 0.7, room.top()),
                 QPointF(target, room.top() + side),
             ]
         )
-    )  # fmt: skip
+    )

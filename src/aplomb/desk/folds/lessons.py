@@ -48,8 +48,9 @@ class LessonView(Fitted):
             )
         tall = words.boundingRect(QRectF(0, 0, max(1.0, wide), 1e4), WRAP, self._lesson.about)
         return (
-            QRectF(0, 0, wide, name.height()), QRectF(0, name.height(), wide, tall.height()),
-        )  # fmt: skip
+            QRectF(0, 0, wide, name.height()),
+            QRectF(0, name.height(), wide, tall.height()),
+        )
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the lesson."""

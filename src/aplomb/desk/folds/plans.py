@@ -244,8 +244,9 @@ class PlansPlace(Place):
         self._fields["bench"].show_value(bare_text(self._numbers["bench"], "cm", 0))
         try:
             counted = {
-                **layers_counted(study.plan, self._mean_leaves()), **turn_conventions(study.plan)
-            }  # fmt: skip
+                **layers_counted(study.plan, self._mean_leaves()),
+                **turn_conventions(study.plan),
+            }
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
             mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
             self._own.setText(f"This plan, {words}{mean}.")

@@ -78,12 +78,14 @@ class SheetView(QWidget):
         top = room.center().y() - high / 2
         painter.drawText(
             QRectF(room.left() + wide + 10, top, look.theme.px(80), high),
-            Qt.AlignmentFlag.AlignVCenter, cm_text(box.width_mm),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignVCenter,
+            cm_text(box.width_mm),
+        )
         painter.drawText(
             QRectF(room.left(), top + high + 3, wide, foot),
-            Qt.AlignmentFlag.AlignHCenter, cm_text(box.length_mm),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignHCenter,
+            cm_text(box.length_mm),
+        )
 
 
 class FoldsStage(Stage):

@@ -43,8 +43,9 @@ def focus_next_part(
 def _first_in(part: QWidget) -> QWidget | None:
     return next(
         (
-            w for w in (part, *part.findChildren(QWidget))
+            w
+            for w in (part, *part.findChildren(QWidget))
             if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
         ),
         None,
-    )  # fmt: skip
+    )

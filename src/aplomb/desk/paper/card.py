@@ -167,8 +167,9 @@ def _steps(page: Page, study: Study, x: float) -> None:
             page.y += 7.2
             continue
         if step.way is Way.TRIM:
-            _one_step(page, x, wide, trim_words(step), ["straight down with a long blade"],
-                      study, step)  # fmt: skip
+            _one_step(
+                page, x, wide, trim_words(step), ["straight down with a long blade"], study, step
+            )
             continue
         number += 1
         size = study.turns[place].size

@@ -140,8 +140,7 @@ def _sizes(page: Page, box: tuple[float, float, float, float], plan: CutPlan) ->
     """Write the sizes of a sheet that stands upright: its length at the left, its width below."""
     left, top, wide, high = box
     face = font(11, 600)
-    page.text(left - 32, top + high / 2 - 3, 29, cm_text(plan.sheet.length_mm, 1), face,
-              right=True)  # fmt: skip
+    page.text(left - 32, top + high / 2 - 3, 29, cm_text(plan.sheet.length_mm, 1), face, right=True)
     page.text(left, top + high + 1.5, wide, cm_text(plan.sheet.width_mm, 1), face)
     page.text(left - 36, top + 0.5, 26, "last rolling", font(10.5), GREY, right=True)
     p = page.painter
@@ -201,10 +200,11 @@ def _tile(canvas: Canvas, plan: CutPlan, column: int, row: int, name: str) -> No
     p.setPen(GREY)
     foot = QRectF(left * UNIT, (HIGH - MARGIN - 8) * UNIT, TILE[0] * UNIT, 6 * UNIT)
     p.drawText(
-        foot, Qt.AlignmentFlag.AlignLeft,
+        foot,
+        Qt.AlignmentFlag.AlignLeft,
         f"{name} · 1 : 1 · page {chr(ord('A') + row)}{column + 1} · print at 100 %; the bar is "
         "100 mm",
-    )  # fmt: skip
+    )
     p.setPen(QPen(INK, 0.6 * UNIT))
     y = (HIGH - MARGIN - 11) * UNIT
     p.drawLine(QLineF((left + 0) * UNIT, y, (left + 100) * UNIT, y))

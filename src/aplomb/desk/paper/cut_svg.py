@@ -43,9 +43,7 @@ def cut_plan_svg(plan: CutPlan, formula: Formula) -> bytes:
     painter = QPainter(made)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     font = Theme().font(14 * UNIT, 600)
-    where = QRectF(
-        5 * UNIT, 5 * UNIT, plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT
-    )  # fmt: skip
+    where = QRectF(5 * UNIT, 5 * UNIT, plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT)
     marks = Marks(font, QColor("#262C33"), QColor("#5A616A"))
     paint_cut_plan(painter, where, UNIT, plan, marks)
     painter.end()

@@ -66,7 +66,7 @@ def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: 
         name = SHARE_NAMES.get(shares, "part")
         grams = mass_text(study.scaled.finished_g / shares)
         said = f"Block {number} of {blocks}, {name} {part} of {shares} · {grams}"
-    y += _write(p, inner, y, said, 13 * size, 600) + 1 * size  # fmt: skip
+    y += _write(p, inner, y, said, 13 * size, 600) + 1 * size
     y += _marks(p, inner, y, list(study.plan.steps), size) + 1.5 * size
     locale = QLocale()
     moment = QDateTime.currentDateTime()
@@ -113,8 +113,9 @@ def _marks(p: QPainter, inner: QRectF, y: float, steps: list[Step], size: float)
     p.setFont(font(9 * size))
     for step in shown:
         if step.way is Way.REST:
-            p.fillRect(_units(QRectF(x, y + side * 0.1, side * 0.16, side * 0.8)),
-                       QColor("#2A678C"))  # fmt: skip
+            p.fillRect(
+                _units(QRectF(x, y + side * 0.1, side * 0.16, side * 0.8)), QColor("#2A678C")
+            )
             x += side * 0.16 + gap
             continue
         p.setPen(QPen(INK, 0.35 * UNIT))

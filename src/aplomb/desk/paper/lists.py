@@ -87,8 +87,7 @@ def _tick_line(page: Page, name: str, grams: float, said: str) -> None:
     page.tick_box(MARGIN, page.y + 0.9, 5.0)
     page.text(MARGIN + 9, page.y, 96, name, font(14))
     page.text(MARGIN + 9, page.y + 5.6, 120, said, font(10), GREY)
-    page.text(MARGIN + 105, page.y - 0.6, 40, g_text(grams, 2), font(17, 700),
-              right=True)  # fmt: skip
+    page.text(MARGIN + 105, page.y - 0.6, 40, g_text(grams, 2), font(17, 700), right=True)
     page.text(MARGIN + 150, page.y + 0.8, 32, "__________", font(12), GREY, right=True)
     page.y += 10.4 if said else 8.0
 
@@ -179,8 +178,9 @@ def paint_order(canvas: Canvas, job: Job) -> None:
             page.table(
                 ("", "needed", "in stock", "buy", "cost", "left over"),
                 [_order_row(n, sign) for n in buy],
-                (24.0, 24.0, 34.0, 22.0, 24.0), ticked=True,
-            )  # fmt: skip
+                (24.0, 24.0, 34.0, 22.0, 24.0),
+                ticked=True,
+            )
     there = [n for n in order.lines if n.short_g <= 0]
     if there:
         page.title_line("In stock, nothing to buy")
@@ -213,8 +213,9 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
         found = allergens(f, job.pantry)
         page.title_line(f.name)
         words = ", ".join(found) if found else "none in the materials as listed"
-        page.y += page.text(MARGIN, page.y, INNER, f"Contains: {words}", font(16, 700),
-                            wrap=True) + 1.5  # fmt: skip
+        page.y += (
+            page.text(MARGIN, page.y, INNER, f"Contains: {words}", font(16, 700), wrap=True) + 1.5
+        )
         rows = []
         for key in f.materials():
             material = job.pantry[key]

@@ -85,8 +85,9 @@ class AccountsPlace(Place):
 
     def _take_moisture(self, text: str) -> None:
         if not text.strip():
-            self._session.shelf.edit("forget the flour’s moisture",
-                               lambda f: replace(f, flour_moisture_pct=None))  # fmt: skip
+            self._session.shelf.edit(
+                "forget the flour’s moisture", lambda f: replace(f, flour_moisture_pct=None)
+            )
             return
         percent = parse_percent(text, decimal_sign())
         if not 2 <= percent <= 25:

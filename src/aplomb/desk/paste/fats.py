@@ -127,9 +127,10 @@ class FatsPlace(Place):
         column.addLayout(
             Flow(
                 label("The block’s fats, by weight", "title"),
-                button("Keep as a material…", "quiet", self._keep), spacing=8,
+                button("Keep as a material…", "quiet", self._keep),
+                spacing=8,
             )
-        )  # fmt: skip
+        )
         grid = QGridLayout()
         grid.setColumnStretch(0, 3)
         grid.setColumnStretch(1, 3)
@@ -143,8 +144,9 @@ class FatsPlace(Place):
         column.addWidget(self._add)
         hint = label(
             "All fat of the block stays what it is; the dough gives back water and salt. A "
-            "weighted mean: mixed fats may come out softer.", "small",
-        )  # fmt: skip
+            "weighted mean: mixed fats may come out softer.",
+            "small",
+        )
         hint.setWordWrap(True)
         column.addWidget(hint)
         column.addStretch(1)
@@ -350,9 +352,10 @@ class FatsPlace(Place):
             return
         words, firmness = classed(found)
         do = {
-            "soft": "Too soft to enclose: chill it.", "plastic": "Firm and plastic: enclose it.",
+            "soft": "Too soft to enclose: chill it.",
+            "plastic": "Firm and plastic: enclose it.",
             "hard": "Too hard to enclose: beat it pliable, or let it come back.",
-        }[firmness]  # fmt: skip
+        }[firmness]
         self._firm.setText(f"{number_text(found, 0)} g/cm²: {words}. {do}")
 
 

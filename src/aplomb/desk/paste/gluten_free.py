@@ -177,8 +177,9 @@ class GlutenFreePlace(Place):
         self._guide.setText(
             f"{num(guide.low_pct)} to {num(guide.high_pct)} % of flour is usual "
             f"({STANDING_WORDS[guide.standing]})"
-            if guide else "Without a binder only eggs hold the dough."
-        )  # fmt: skip
+            if guide
+            else "Without a binder only eggs hold the dough."
+        )
         self._found = None
         self._view.hide()
         for each in (self._copy, self._here):

@@ -307,8 +307,9 @@ class ListPlace(Place):
         count = len(self.rows)
         self._words.setText(
             f"{count} line{'s' if count != 1 else ''}, {left} to accept."
-            if self.rows else "Nothing read yet. Ctrl+V puts the clipboard here."
-        )  # fmt: skip
+            if self.rows
+            else "Nothing read yet. Ctrl+V puts the clipboard here."
+        )
         beyond = left_out(self._text.toPlainText())
         self.show_error(
             f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "

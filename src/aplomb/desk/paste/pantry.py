@@ -69,7 +69,7 @@ class PantryPlace(Place):
             button("Import supplier’s data…", "", lambda: self.asked.emit("import data", None)),
             button("Export as CSV…", "", lambda: self.asked.emit("export pantry", None)),
             spacing=6,
-        )  # fmt: skip
+        )
         self._body.addLayout(tools)
         left = QVBoxLayout()
         self.search = QLineEdit()
@@ -296,8 +296,9 @@ class PantryPlace(Place):
         for key, text in (
             ("pack", mass_text(pack.pack_g) if pack else ""),
             ("price", money_text(pack.price) if pack else ""),
-            ("date", pack.date if pack else ""), ("supplier", pack.supplier if pack else ""),
-        ):  # fmt: skip
+            ("date", pack.date if pack else ""),
+            ("supplier", pack.supplier if pack else ""),
+        ):
             self._fields[key].show_value(text)
         each = pantry.per_gram(m.key)
         if each is None:

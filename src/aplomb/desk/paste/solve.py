@@ -76,9 +76,10 @@ class TargetRow:
         self.amount: float | None = None
         self.out = button("Remove", "quiet", partial(owner.take_out, at))
         for combo, name in (
-            (self.what, "What you want"), (self.material, "Of which material"),
+            (self.what, "What you want"),
+            (self.material, "Of which material"),
             (self.sense, "Exactly, or a limit"),
-        ):  # fmt: skip
+        ):
             combo.setAccessibleName(name)
             combo.setMinimumContentsLength(6)
             combo.setSizeAdjustPolicy(

@@ -353,11 +353,12 @@ class ShelfStage(QWidget):
             searched = bool(self._session.shelf.entries)
             self._empty_title.setText("No match" if searched else "The shelf is empty")
             self._empty_words.setText(
-                "No formula holds these words. Clear the search to see all." if searched else
-                "Every formula of this book will stand here, with its section and its figures. "
+                "No formula holds these words. Clear the search to see all."
+                if searched
+                else "Every formula of this book will stand here, with its section and its figures. "
                 "Begin with Ctrl+N: a new one comes with flour, water, salt and butter in common "
                 "proportion, ready to change. Demo book is under Book, Alt+B."
-            )  # fmt: skip
+            )
             return
         at = self._model.row_of(self._session.uid)
         if at >= 0 and at != self.list.currentIndex().row():

@@ -170,9 +170,10 @@ class Figure(QWidget):
         p = look.theme.palette
         base, x = look.theme.px(20), 2.0
         for text, size, weight, color in (
-            (f"{BRIEF[self._key]} ", 13, 400, p.second), (self._text(), 17, 600, p.text),
+            (f"{BRIEF[self._key]} ", 13, 400, p.second),
+            (self._text(), 17, 600, p.text),
             (self._unit(), 13, 400, p.second),
-        ):  # fmt: skip
+        ):
             painter.setFont(look.theme.font(size, weight))
             painter.setPen(QColor(color))
             painter.drawText(QPointF(x, base), text)

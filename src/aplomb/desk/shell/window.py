@@ -378,10 +378,11 @@ class Window(QWidget):
             looked_at = {STAGE_OF[o.key] for o in study.shown_opinions}
             leaves = study.readings.fat_leaves is not None
             settled = [
-                bool(self.session.shelf.entries), leaves and "paste" not in looked_at,
+                bool(self.session.shelf.entries),
+                leaves and "paste" not in looked_at,
                 leaves and "folds" not in looked_at,
                 study.scaled.pieces > 0 and "batch" not in looked_at,
-            ]  # fmt: skip
+            ]
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
         looks = len(study.shown_opinions) if study else 0
