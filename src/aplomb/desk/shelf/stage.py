@@ -355,7 +355,7 @@ class ShelfStage(QWidget):
             self._empty_words.setText(
                 "No formula holds these words. Clear the search to see all."
                 if searched
-                else "Every formula of this book will stand here, with its section and its figures. "
+                else "Every formula of this book will stand here, with its section and figures. "
                 "Begin with Ctrl+N: a new one comes with flour, water, salt and butter in common "
                 "proportion, ready to change. Demo book is under Book, Alt+B."
             )
