@@ -117,7 +117,12 @@ def test_the_workbench_does_its_work_without_qt(tmp_path):
 def test_every_place_of_the_table_has_its_file_in_a_room_of_the_desk(place):
     module, _, name = place.made_by.partition(":")
     path = SOURCE.parent / (module.replace(".", "/") + ".py")
-    assert re.search(rf"^class {name}\(Place\):", path.read_text(encoding="utf-8"), re.MULTILINE)
+    found = re.search(
+        rf'^class {name}\(Place\):.*?^    KEY = "(\w+)"$', path.read_text(encoding="utf-8"),
+        re.MULTILINE | re.DOTALL,
+    )  # fmt: skip
+    assert found is not None
+    assert found[1] == place.key
     assert place.room in dict(STAGES)
 
 

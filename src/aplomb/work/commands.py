@@ -61,6 +61,11 @@ class Command(Struct, frozen=True):
     made_by: str = ""
 
     @property
+    def title(self) -> str:
+        """Its words as a title or on a button: up to the first comma."""
+        return self.words.partition(",")[0]
+
+    @property
     def shown_keys(self) -> str:
         """Its first keys as Qt writes them; empty for none."""
         return self.keys[0] if self.keys else ""

@@ -37,9 +37,8 @@ def day_text(iso: str) -> str:
 class CostsPlace(Place):
     """Losses and costs, side by side."""
 
-    TITLE = "Losses and costs"
+    KEY = "costs"
     HINT = "Your own measured batches take the place of what is recalled."
-    BACK = "Back to the batch"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

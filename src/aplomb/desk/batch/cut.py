@@ -60,8 +60,7 @@ TIPS = {
 class CutPlace(Place):
     """Products at the side, the sheet in the middle."""
 
-    TITLE = "Products and cut plan"
-    BACK = "Back to the batch"
+    KEY = "cut"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

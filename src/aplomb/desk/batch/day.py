@@ -39,9 +39,8 @@ MOST_LISTED = 12
 class DayPlace(Place):
     """Products and numbers over all formulas of the book."""
 
-    TITLE = "Day’s demand"
+    KEY = "day"
     HINT = "What you want of everything the book makes, and the blocks of paste that give it."
-    BACK = "Back to the batch"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

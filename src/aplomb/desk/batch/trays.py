@@ -76,9 +76,8 @@ class TrayView(Fitted):
 class TraysPlace(Place):
     """What goes on a tray, into the oven and into the fridge."""
 
-    TITLE = "Trays and oven"
+    KEY = "trays"
     HINT = "For the batch of this formula. Sizes are those of the house."
-    BACK = "Back to the batch"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

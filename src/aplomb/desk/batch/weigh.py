@@ -32,6 +32,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
+from aplomb.work.commands import COMMANDS
 from aplomb.work.step_words import block_words, water_words
 from aplomb.work.typed import read_mass
 from aplomb.work.weighing import WeighOut
@@ -77,9 +78,8 @@ class WeighPlace(Place):
     much. Whatever is weighed is in the batch's record at once.
     """
 
-    TITLE = "Weigh out"
+    KEY = "weigh"
     HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
-    BACK = "Back to the batch"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -105,7 +105,7 @@ class WeighPlace(Place):
         self._body.addLayout(self.two_sides(main, side, (7, 4)))
         self._body.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.TITLE)
+        self.setAccessibleName(COMMANDS[self.KEY].title)
         # A button that has the keyboard would take the arrow for itself, to go to the next one.
         QShortcut(
             Qt.Key.Key_Right, self, self.skip,

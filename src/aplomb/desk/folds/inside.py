@@ -123,9 +123,8 @@ class StepMarks(QWidget):
 class InsidePlace(Place):
     """The plan as it is carried out, the section at any moment of it, and how it is worked."""
 
-    TITLE = "Inside the paste"
+    KEY = "inside"
     HINT = "Move the slider over the plan, or let it fold by itself."
-    BACK = "Back to the folds"
     LENGTHS: ClassVar = ("border_mm", "overlap_mm", "misfold_mm", "coil_mm")
 
     def __init__(self, session: Session) -> None:

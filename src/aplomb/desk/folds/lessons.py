@@ -79,9 +79,8 @@ class LessonView(Fitted):
 class LessonsPlace(Place):
     """The folds of this plan, or all there are, step by step."""
 
-    TITLE = "Learn the folds"
+    KEY = "lessons"
     HINT = "Drawn from the side; an arrow shows where the next flap goes."
-    BACK = "Back to the folds"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -122,9 +122,8 @@ class TradeOff(QWidget):
 class PlansPlace(Place):
     """Find plans for a leaf; say what a claim could mean."""
 
-    TITLE = "Find a plan"
+    KEY = "plans"
     HINT = "From the leaf you want back to the turns; a plan is taken by its button."
-    BACK = "Back to the folds"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -153,10 +153,9 @@ class FoldsStage(Stage):
         made.append(more)
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
         for place in places_of("folds"):
-            short_words = place.words.split(",")[0]
             tip = f"{place.words}: {place.shown_keys}"
             made.append(
-                button(f"{short_words}…", "", partial(self.asked.emit, place.key, None), tip)
+                button(f"{place.title}…", "", partial(self.asked.emit, place.key, None), tip)
             )
         return made
 

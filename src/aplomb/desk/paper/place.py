@@ -40,9 +40,8 @@ LABEL_COUNTS = ("columns", "rows")
 class PapersPlace(Place):
     """A list of papers, and the one in hand as it is printed."""
 
-    TITLE = "Papers"
+    KEY = "papers"
     HINT = "What you see is what is printed."
-    BACK = "Back to the batch"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -32,7 +32,7 @@ GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
 class AccountsPlace(Place):
     """Every figure of the paste with the sum behind it, and what each line brings."""
 
-    TITLE = "Accounts"
+    KEY = "accounts"
     HINT = "What every material brings, wherever it stands. Percentages are on flour."
 
     def __init__(self, session: Session) -> None:

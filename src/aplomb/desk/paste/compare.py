@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 class ComparePlace(Place):
     """Line by line, reading by reading, as difference and ratio."""
 
-    TITLE = "Compare"
+    KEY = "compare"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -101,7 +101,7 @@ class ShareRow:
 class FatsPlace(Place):
     """The fat of the block: what it is like, blended of up to four."""
 
-    TITLE = "Fats"
+    KEY = "fats"
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -32,7 +32,7 @@ from aplomb.desk.stages.place import Place
 class GlutenFreePlace(Place):
     """A gluten-free variant, worked out before it is made."""
 
-    TITLE = "Gluten-free"
+    KEY = "gluten_free"
     HINT = "Wheat goes out wherever it stands: dough, block, dusting, additions, finish."
 
     def __init__(self, session: Session) -> None:

@@ -106,7 +106,7 @@ class ProposalRow:
 class ListPlace(Place):
     """From a list on the clipboard to lines of the formula, nothing silently guessed."""
 
-    TITLE = "Paste a list"
+    KEY = "list"
     HINT = "One material a line, as it stands in a notebook, a mail or a table."
 
     def __init__(self, session: Session) -> None:

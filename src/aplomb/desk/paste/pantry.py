@@ -54,7 +54,7 @@ TEMPS = (10, 15, 20, 25, 30, 35)
 class PantryPlace(Place):
     """Find a material, see and change its figures, its price."""
 
-    TITLE = "Pantry"
+    KEY = "pantry"
     HINT = "Figures per 100 g as bought. Change one and the material is yours."
 
     def __init__(self, session: Session) -> None:

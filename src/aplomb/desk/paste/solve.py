@@ -102,7 +102,7 @@ def warm_up() -> None:
 class SolvePlace(Place):
     """Backwards: from the reading to the grams."""
 
-    TITLE = "Solve for"
+    KEY = "solve"
     HINT = "Say what you want; the lines that are free change as little as possible."
 
     def __init__(self, session: Session) -> None:

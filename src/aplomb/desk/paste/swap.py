@@ -22,7 +22,7 @@ from aplomb.desk.stages.place import Place
 class SwapPlace(Place):
     """What goes out, what comes in, what stays equal; one action takes it."""
 
-    TITLE = "Swap"
+    KEY = "swap"
     HINT = "Salt and water that come or go are given back by the dough."
 
     def __init__(self, session: Session) -> None:

@@ -38,7 +38,7 @@ HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
 class WaterPlace(Place):
     """Which water, how much ice; and what the bakery is like."""
 
-    TITLE = "Water and ice"
+    KEY = "water"
     HINT = "For the batch. A heat balance over flour, water and all else in the bowl."
 
     def __init__(self, session: Session) -> None:

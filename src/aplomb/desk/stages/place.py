@@ -10,6 +10,7 @@ from aplomb.desk.kit.fields import button, label, row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
+from aplomb.work.commands import COMMANDS, STAGES
 
 if TYPE_CHECKING:
     from aplomb.desk.stages.section_view import SectionStrip
@@ -24,9 +25,9 @@ class Place(Stage):
         Back to the paste.
     """
 
-    TITLE = ""
+    KEY = ""
+    """By which the table of commands names it: its title and where it leads back stand there."""
     HINT = ""
-    BACK = "Back to the paste"
     strip: "SectionStrip | None" = None
     """The section that is seen in it."""
     done = Signal()
@@ -38,10 +39,12 @@ class Place(Stage):
         self._body = QVBoxLayout(self._inner)
         self._body.setContentsMargins(24, 10, 18, 10)
         self._body.setSpacing(8)
-        self._back = back = button(self.BACK, "quiet", self.done.emit, "Esc")
+        command = COMMANDS[self.KEY]
+        stage = dict(STAGES)[command.room].lower()
+        self._back = back = button(f"Back to the {stage}", "quiet", self.done.emit, "Esc")
         self._hint.setWordWrap(True)
         self._hint.setMinimumWidth(60)
-        self._head = row(label(self.TITLE, "title"), self._hint, None, back)
+        self._head = row(label(command.title, "title"), self._hint, None, back)
         self._head.setStretch(1, 4)
         self._body.addLayout(self._head)
         self._body.addWidget(self._error)
