@@ -17,7 +17,7 @@ from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.kit.collecting import Collector
-from aplomb.desk.kit.local import take_locale
+from aplomb.desk.kit.local import take_locale, take_money_and_days
 from aplomb.desk.kit.theme import load_fonts
 from aplomb.desk.session import Session
 from aplomb.desk.shell.window import Window
@@ -48,6 +48,7 @@ def gui_for_printing() -> QGuiApplication:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app = QGuiApplication(["aplomb"])
     load_fonts()
+    take_money_and_days()
     return app
 
 

@@ -11,7 +11,6 @@ from msgspec import Struct
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import decimal_sign
 from aplomb.core.base.quantity import parse_amount
-from aplomb.core.base.units import Measures
 
 
 class Local(Struct, frozen=True):
@@ -27,17 +26,16 @@ class Local(Struct, frozen=True):
         Between groups of three digits of a price.
     months, weekdays : tuple of str
         Short names, from January and from Monday.
-    measures : Measures
-        Cups and spoons that are usual there.
     """
 
     currency: str = "€"
     before: str = "¤"
     after: str = ""
     group: str = ","
-    months: tuple[str, ...] = tuple(date(2000, n, 1).strftime("%b") for n in range(1, 13))
-    weekdays: tuple[str, ...] = tuple(date(2001, 1, n).strftime("%a") for n in range(1, 8))
-    measures: Measures = "metric"
+    months: tuple[str, ...] = (
+        "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+    )  # fmt: skip
+    weekdays: tuple[str, ...] = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 _local: list[Local] = [Local()]

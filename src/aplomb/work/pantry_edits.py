@@ -8,6 +8,7 @@ from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import decimal_sign, num
 from aplomb.core.base.quantity import parse_amount, parse_percent
+from aplomb.core.base.texts import free_name
 from aplomb.core.paste.ingredient import ALLERGENS, Ingredient, Share
 from aplomb.core.paste.pantry import Item, Pack, blend
 from aplomb.work.local import read_price
@@ -160,11 +161,7 @@ class PantryEdits:
         )
 
     def _free_name(self, name: str) -> str:
-        names = {m.name for m in self._work.shelf.reference.pantry}
-        number, free = 2, name
-        while free in names:
-            free, number = f"{name} {number}", number + 1
-        return free
+        return free_name(name, {m.name for m in self._work.shelf.reference.pantry})
 
     def _add(self, material: Ingredient, pack: Pack | None) -> str:
         key = self._work.shelf.reference.pantry.free_key(material.name)

@@ -9,6 +9,7 @@ from aplomb.book.book import Book, BookError, new_uid, now
 from aplomb.book.changes import AnyChange, Change, Revision
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
+from aplomb.core.base.texts import free_name
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import Reference, Study, make_study
@@ -221,11 +222,7 @@ class Shelf:
         self._news.said(f"“{entry.name}” deleted. Ctrl+Z brings it back.")
 
     def _free_name(self, name: str) -> str:
-        names = {entry.name for entry in self.entries.values()}
-        number, free = 2, name
-        while free in names:
-            free, number = f"{name} {number}", number + 1
-        return free
+        return free_name(name, {entry.name for entry in self.entries.values()})
 
     def put(self, entry: Entry) -> None:
         """Put a formula on the shelf that is kept already, and take it in hand."""

@@ -88,5 +88,4 @@ def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
     study = work.shelf.study_of(wanted[0].uid)
     if study is None:
         raise AplombError(" ".join(said) or f"“{name}” cannot be worked out")
-    work.shelf.select(wanted[0].uid)
-    return study, work.shelf.reference
+    return study, work.store.reference.of(wanted[0].uid)

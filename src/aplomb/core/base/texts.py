@@ -6,7 +6,7 @@ line break in a name breaks sheets, cards and menus. So every text is looked at 
 
 import re
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import Any, TypeVar
 
 import msgspec
@@ -21,6 +21,29 @@ HALF_SIGN = "\N{REPLACEMENT CHARACTER}"
 _SUSPICIOUS = re.compile(rb"\\[bfnrt]|\\u00[01]|\x7f|\xc2[\x80-\x9f]|\xe2\x80[\xa8\xa9]")
 """Signs in JSON that may stand for something unwanted; a closer look decides."""
 Value = TypeVar("Value")
+
+
+def free_name(name: str, taken: Collection[str]) -> str:
+    """Give a name that none has yet: the same, or with a number behind it.
+
+    Parameters
+    ----------
+    name : str
+    taken : collection of str
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> free_name("New paste", {"New paste", "New paste 2"})
+    'New paste 3'
+    """
+    number, free = 2, name
+    while free in taken:
+        free, number = f"{name} {number}", number + 1
+    return free
 
 
 def is_unwanted(sign: str) -> bool:

@@ -89,16 +89,21 @@ class CutPlan(Struct, frozen=True):
 
     def pieces(self) -> tuple[int, ...]:
         """Whole pieces of each product that all sheets give [-]."""
-        counts = self.counts()
-        found = []
-        for i in range(len(self.products)):
-            gives = [
-                self.sheets * counts[at] / blank.a_piece
-                for at, (product, blank) in enumerate(self.blanks)
-                if product == i
-            ]
-            found.append(math.floor(min(gives) + 1e-9))
-        return tuple(found)
+        return tuple(
+            math.floor(min(self.sheets * n / blank.a_piece for n, blank in self.cut_of(i)) + 1e-9)
+            for i in range(len(self.products))
+        )
+
+    def cut_of(self, at: int) -> list[tuple[int, Blank]]:
+        """Give what is cut of one product, by its place in `products`.
+
+        Its blanks, with how many of each one sheet gives.
+        """
+        return [
+            (n, blank)
+            for n, (product, blank) in zip(self.counts(), self.blanks, strict=True)
+            if product == at
+        ]
 
     def lacking(self) -> tuple[int, ...]:
         """Pieces of each product that found no room [-]."""

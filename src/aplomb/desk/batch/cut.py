@@ -412,9 +412,8 @@ class CutPlace(Place):
 
 def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
     found = [Row("Piece", ("per sheet", "in all", "wanted", "over", "as cut"), "head")]
-    counts = plan.counts()
     for i, product in enumerate(plan.products):
-        mine = [(n, b) for n, (p, b) in zip(counts, plan.blanks, strict=True) if p == i]
+        mine = plan.cut_of(i)
         made, wanted = plan.pieces()[i], plan.wanted[i]
         parts = _part_rows(plan, product, mine)
         size = "" if parts else " + ".join(blank_size(b, 0) for _, b in mine)

@@ -112,7 +112,6 @@ def fix_width(widget: QWidget, at_100: float) -> None:
     widget : QWidget
     at_100 : float
         Width at text of 100 % [px].
-    theme : Theme
     """
     widget.setProperty(WIDTH_AT_100, at_100)
     widget.setFixedWidth(look.theme.px(at_100))

@@ -4,12 +4,18 @@ from PySide6.QtCore import QLocale
 
 from aplomb.core.base.figures import set_decimal
 from aplomb.core.base.house import House
+from aplomb.core.base.units import Measures
 from aplomb.work.local import Local, set_local
 
 
-def local_of(locale: QLocale) -> Local:
-    """Give what a locale of Qt says of money, days and measures."""
+def measures_of(locale: QLocale) -> Measures:
+    """Give the cups and spoons that are usual where a locale of Qt is."""
     us = locale.measurementSystem() == QLocale.MeasurementSystem.ImperialUSSystem
+    return "us" if us else "metric"
+
+
+def local_of(locale: QLocale) -> Local:
+    """Give what a locale of Qt says of money and days."""
     own = locale.currencySymbol()
     if locale.language() == QLocale.Language.C:  # names no place for the sign: as in British use
         locale = QLocale(QLocale.Language.English, QLocale.Country.UnitedKingdom)
@@ -19,17 +25,20 @@ def local_of(locale: QLocale) -> Local:
         own, before, after, locale.groupSeparator(),
         tuple(locale.monthName(n, short) for n in range(1, 13)),
         tuple(locale.dayName(n, short) for n in range(1, 8)),
-        "us" if us else "metric",
     )  # fmt: skip
+
+
+def take_money_and_days() -> None:
+    """Write money and days as the locale has them from now on."""
+    set_local(local_of(QLocale()))
 
 
 def take_locale() -> None:
     """Write and read numbers, money and days as the locale has them from now on."""
-    here = QLocale()
-    set_local(local_of(here))
-    set_decimal("," if here.decimalPoint() == "," else ".")
+    take_money_and_days()
+    set_decimal("," if QLocale().decimalPoint() == "," else ".")
 
 
 def usual_house() -> House:
     """Give the house of a new book: its cups and spoons are the place's."""
-    return House(measures=local_of(QLocale()).measures)
+    return House(measures=measures_of(QLocale()))

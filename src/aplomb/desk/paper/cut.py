@@ -111,7 +111,7 @@ def _drawing(page: Page, plan: CutPlan) -> None:
 def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]]:
     """Give the rows of one product of a plan: one more for each part it is cut in."""
     product = plan.products[i]
-    mine = [(c, b) for c, (at, b) in zip(plan.counts(), plan.blanks, strict=True) if at == i]
+    mine = plan.cut_of(i)
     several = len(mine) > 1
     whole = (
         f"{letter(product)}  {names[product]}", "" if several else blank_size(mine[0][1]),

@@ -1,6 +1,8 @@
 """Labels for wrapped blocks, on sheets of labels or one by one."""
 
-from PySide6.QtCore import QDate, QDateTime, QLineF, QLocale, QRectF, Qt
+from datetime import date, datetime, timedelta
+
+from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from aplomb.core.base.figures import mass_text
@@ -12,15 +14,16 @@ from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, INK, font
+from aplomb.work.local import date_text, moment_text
 from aplomb.work.step_words import SHARE_NAMES
 
 KEEPS = {"fridge": 2, "freezer": 30}
 """Days a block keeps, well wrapped: the short end of common practice."""
 
 
-def use_by(made: QDate, cold: str) -> QDate:
+def use_by(made: date, cold: str) -> date:
     """Give the day a block is used by at the latest."""
-    return made.addDays(KEEPS[cold])
+    return made + timedelta(days=KEEPS[cold])
 
 
 def paint_labels(canvas: Canvas, job: Job) -> None:
@@ -68,11 +71,9 @@ def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: 
         said = f"Block {number} of {blocks}, {name} {part} of {shares} · {grams}"
     y += _write(p, inner, y, said, 13 * size, 600) + 1 * size
     y += _marks(p, inner, y, list(study.plan.steps), size) + 1.5 * size
-    locale = QLocale()
-    moment = QDateTime.currentDateTime()
-    made = locale.toString(moment, "ddd d MMM yyyy, HH:mm")
-    y += _write(p, inner, y, f"Made {made}", 10.5 * size)
-    last = locale.toString(use_by(moment.date(), job.cold), "ddd d MMM yyyy")
+    moment = datetime.now().astimezone()
+    y += _write(p, inner, y, f"Made {moment_text(moment)}", 10.5 * size)
+    last = date_text(use_by(moment.date(), job.cold), weekday=True)
     y += _write(p, inner, y, f"Use by {last}, {job.cold}", 12 * size, 700)
     found = allergens(f, job.pantry)
     words = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"

@@ -1,12 +1,14 @@
 """A sheet of A4 that is written from the top down, turning the page when it is full."""
 
 from collections.abc import Sequence
+from datetime import datetime
 
-from PySide6.QtCore import QDate, QLocale, QRectF, Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from aplomb.desk.kit.theme import TEXT, TITLE
 from aplomb.desk.paper.canvas import A4, UNIT, Canvas
+from aplomb.work.local import date_text
 
 WIDE, HIGH = A4
 MARGIN = 14.0
@@ -76,7 +78,7 @@ class Page:
         self._foot()
 
     def _foot(self) -> None:
-        today = QLocale().toString(QDate.currentDate(), "d MMM yyyy")
+        today = date_text(datetime.now().astimezone())
         self.text(MARGIN, HIGH - MARGIN - 5, 150, f"{self.title} · printed {today}", font(9), GREY)
         self.text(
             WIDE - MARGIN - 30, HIGH - MARGIN - 5, 30, f"page {self.number}", font(9), GREY,

@@ -315,8 +315,13 @@ class Window(QWidget):
             return self.folds
         return self.batch if self._number == BATCH else self.shelf
 
+    @property
+    def _has_section(self) -> bool:
+        """True for the stages that have the section below them, while no place is in their room."""
+        return self._number in (PASTE, FOLDS) and self.place is None
+
     def _show_moment(self, upto: int | None) -> None:
-        if self._number in (PASTE, FOLDS) and self.place is None:
+        if self._has_section:
             self.section.show_moment(upto if self._number == FOLDS else None)
 
     def go_to_part(self, by: int) -> None:
@@ -325,7 +330,7 @@ class Window(QWidget):
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
-        if self._number in (PASTE, FOLDS) and self.place is None:
+        if self._has_section:
             parts.append(self.section)
         focus_next_part(parts, stage, stage.focus_first, self.focusWidget(), by)
 
@@ -441,9 +446,7 @@ class Window(QWidget):
 
     def _show_section(self) -> None:
         """Show the section below Paste and Folds, or a line that says where it is."""
-        wanted = (
-            self._number in (PASTE, FOLDS) and self.place is None and self.session.study is not None
-        )
+        wanted = self._has_section and self.session.study is not None
         open_ = wanted and self._section_open
         if open_:
             self._dress(self.section)
@@ -455,7 +458,7 @@ class Window(QWidget):
 
     def toggle_section(self) -> None:
         """Show or hide the section."""
-        if self._number not in (PASTE, FOLDS) or self.place is not None:
+        if not self._has_section:
             return
         self._section_asked = not self.section.isVisibleTo(self)
         self.session.keep(section_open=self._section_asked)
@@ -520,7 +523,7 @@ class Window(QWidget):
         """The section that is seen, below a stage or in a place; None elsewhere."""
         if self.place is not None:
             return self.place.strip
-        return self.section if self._number in (PASTE, FOLDS) else None
+        return self.section if self._has_section else None
 
     def book_menu(self) -> None:
         """Show the menu of the book."""

@@ -59,7 +59,6 @@ class SectionStrip(QWidget):
     Parameters
     ----------
     session : Session
-    theme : Theme
     brief : bool
         True where how even it is stands beside it already.
 
