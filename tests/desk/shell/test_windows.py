@@ -202,6 +202,7 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
         for window in (changed, fresh)
     ]  # fmt: skip
     assert widths[0] == widths[1]
+    assert changed.rail.width() == fresh.rail.width() > 92
     for window in (changed, fresh):
         window.close()
 

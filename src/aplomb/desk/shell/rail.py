@@ -102,6 +102,7 @@ class Rail(QWidget):
         self._group.idToggled.connect(self._toggle)
         self._group.idPressed.connect(self._press)
         self._group.idClicked.connect(self._click)
+        self._look_changed()
 
     def _look_changed(self) -> None:
         self.setFixedWidth(max(92, look.theme.px(76)))
