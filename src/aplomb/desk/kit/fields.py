@@ -118,8 +118,12 @@ def fix_width(widget: QWidget, at_100: float) -> None:
 
 
 def refit_widths(root: QWidget) -> None:
-    """Fit all in a widget whose width goes with the size of text to another size of text."""
+    """Fit all in a widget to another size of text, once its style sheet is of that size.
+
+    What told its height before that, while it was hidden, tells it again.
+    """
     for widget in (root, *root.findChildren(QWidget)):
+        widget.updateGeometry()
         at_100 = widget.property(WIDTH_AT_100)
         if at_100 is not None:
             widget.setFixedWidth(look.theme.px(at_100))
