@@ -22,7 +22,7 @@ BATCH_MASSES = (
 )  # fmt: skip
 """What goes into a batch and comes out of it; in and out are equal."""
 FORMULA = "a formula as JSON, or BOOK.aplomb#NAME"
-COMMANDS = ("layers", "figures", "grams", "batch", "cut", "card")
+CASE = "a case as JSON, or - for standard input"
 
 
 class _Parser(argparse.ArgumentParser):
@@ -76,7 +76,33 @@ def _command_parser() -> argparse.ArgumentParser:
     card = commands.add_parser("card", help="write the batch card of a formula")
     card.add_argument("formula", help=FORMULA)
     card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
+    _cold_parsers(commands)
     return parser
+
+
+def _cold_parsers(commands: Any) -> None:
+    chill = commands.add_parser(
+        "chill", help="a body through places; for a formula, when a block of it can be rolled"
+    )
+    chill.add_argument("case", help=f"{CASE}; or {FORMULA}")
+    chill.add_argument("--thick", help="thickness of the block of a formula, e.g. 30 or 1.2 in")
+    chill.add_argument("--from", dest="start", default="20", help="temperature at the start")
+    chill.add_argument("--place", default="fridge", help="fridge, freezer …, or a place’s name")
+    chill.add_argument("--body", default="paste", choices=["paste", "dough", "fat"])
+    chill.add_argument("--json", action="store_true", help="as a JSON object")
+    fit = commands.add_parser("chill-fit", help="a place’s coefficient from a probe’s readings")
+    fit.add_argument("case", help=CASE)
+    fit.add_argument("--json", action="store_true", help="as a JSON object")
+    out = commands.add_parser("out", help="how long a sheet of a formula may stay out of the cold")
+    out.add_argument("formula", help=FORMULA)
+    out.add_argument("--thick", required=True, help="thickness of the sheet, e.g. 10 or 0.4 in")
+    out.add_argument("--from", dest="start", default="5", help="temperature at the start")
+    out.add_argument("--room", default="", help="temperature of the room; else the house’s shop")
+    out.add_argument("--bench", default="wood", help="stone, wood, steel, tray or wire")
+    out.add_argument("--json", action="store_true", help="as a JSON object")
+    day = commands.add_parser("day", help="a timetable that holds, or what is in the way")
+    day.add_argument("case", help=CASE)
+    day.add_argument("--json", action="store_true", help="as a JSON object")
 
 
 def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
@@ -275,6 +301,66 @@ def _card(options: argparse.Namespace) -> None:
     print(f"{study.formula.name}: card written to {options.out}")
 
 
+def _chill(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import chill, formula_cold
+    from aplomb.work.cases.reading import is_formula, read_case
+
+    if options.thick is not None or is_formula(options.case):
+        if options.thick is None:
+            raise AplombError("thick: give the thickness of the block, e.g. --thick 30")
+        of_formula = formula_cold.chill_formula(
+            options.case, options.thick, options.start, options.place, options.body
+        )
+        _give(of_formula, formula_cold.chill_formula_words(of_formula), options.json)
+        return
+    case = read_case(options.case, chill.ChillCase)
+    found = chill.chill(case)
+    _give(found, chill.chill_words(case, found), options.json)
+
+
+def _chill_fit(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import chill_fit
+    from aplomb.work.cases.reading import read_case
+
+    found = chill_fit.chill_fit(read_case(options.case, chill_fit.ChillFitCase))
+    _give(found, chill_fit.chill_fit_words(found), options.json)
+
+
+def _out(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import formula_cold
+
+    found = formula_cold.out_formula(
+        options.formula, options.thick, options.start, options.room, options.bench
+    )
+    _give(found, formula_cold.out_formula_words(found), options.json)
+
+
+def _day(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import day
+    from aplomb.work.cases.reading import read_case
+
+    found = day.day(read_case(options.case, day.DayCase))
+    _give(found, day.day_words(found), options.json)
+
+
+def _give(found: msgspec.Struct, words: str, as_json: bool) -> None:
+    print(msgspec.json.encode(found).decode() if as_json else words)
+
+
+COMMANDS = {
+    "layers": _layers,
+    "figures": _figures,
+    "grams": _grams,
+    "batch": _batch,
+    "cut": _cut,
+    "card": _card,
+    "chill": _chill,
+    "chill-fit": _chill_fit,
+    "out": _out,
+    "day": _day,
+}
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run Aplomb.
 
@@ -295,8 +381,7 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         if words and words[0] in COMMANDS:
             options = _command_parser().parse_args(words)
-            commands = (_layers, _figures, _grams, _batch, _cut, _card)
-            dict(zip(COMMANDS, commands, strict=True))[words[0]](options)
+            COMMANDS[words[0]](options)
             return 0
         options = _parser().parse_args(words)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs

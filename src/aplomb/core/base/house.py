@@ -4,6 +4,7 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.figures import LengthUnit, MassUnit, TempUnit, mm_text, num, sides_mm
+from aplomb.core.base.places import PLACES, USUAL_TEMPS, Place, check_places
 from aplomb.core.base.texts import check_texts
 from aplomb.core.base.units import Measures
 
@@ -106,6 +107,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         Heaviest block that is rolled [g].
     rack_spaces : int
         Tray spaces in the fridge [-].
+    rolling_k : float
+        What one turn warms the paste by: pin, friction, hands [K].
+    places : tuple of Place
+        Where paste lies.
     labels : Labels
     """
 
@@ -132,12 +137,37 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     oven_trays: int = 4
     block_most_g: float = 5000.0
     rack_spaces: int = 18
+    rolling_k: float = 0.7
+    places: tuple[Place, ...] = PLACES
     labels: Labels = Labels()
 
     @property
     def sheet_wide_mm(self) -> float:
         """How wide a sheet may be: the belt, or the bench across [mm]."""
         return min(self.belt_mm or self.bench_deep_mm, self.bench_deep_mm)
+
+    def temp_in(self, place: Place) -> float:
+        """Temperature of the air in a place [°C]."""
+        if place.temp_c is not None:
+            return place.temp_c
+        own = {"fridge": self.fridge_c, "room": self.shop_c}
+        return own.get(place.kind, USUAL_TEMPS[place.kind])
+
+    def place(self, word: str) -> Place | None:
+        """Give a place by its name, or by its kind and number; None when there is none.
+
+        Parameters
+        ----------
+        word : str
+            “fridge” for the first fridge, “fridge2” for the second; empty for the first fridge.
+        """
+        named = [place for place in self.places if place.name.casefold() == word.casefold()]
+        kind = word.rstrip("0123456789") or "fridge"
+        number = int(word[len(kind) :] or 1) if word else 1
+        alike = [place for place in self.places if place.kind == kind]
+        if named:
+            return named[0]
+        return alike[number - 1] if 0 < number <= len(alike) else None
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
@@ -147,6 +177,7 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "tap_c": ("Water as it comes", 0, 40, "°C"),
     "ice_c": ("Ice", -30, 0, "°C"),
     "mixing_k": ("Temperature rise in mixing", 0, 20, "K"),
+    "rolling_k": ("Temperature rise in one turn", 0, 10, "K"),
     "bench_mm": ("Bench length", 200, 20_000, "mm"),
     "shelf_mm": ("Fridge shelf length", 100, 5_000, "mm"),
     "belt_mm": ("Sheeter belt width; 0 for none", 0, 3_000, "mm"),
@@ -163,7 +194,8 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
 """Words and limits of each figure of the house."""
 
 WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
-ROOM = tuple(name for name in LIMITS if name not in WARM)
+COLD = ("rolling_k",)
+ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD))
 """Figures of the house: how warm its places are, and how large."""
 
 
@@ -189,6 +221,7 @@ def check_house(house: House) -> House:
     if not wrong.found and house.bowl_least_g > house.bowl_most_g:
         wrong.add("mixer bowl: its least dough is more than its most.")
     _check_labels(house.labels, wrong)
+    check_places(house.places, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")
     check_texts(house, wrong)

@@ -2,16 +2,20 @@
 
 Choi, Y. & Okos, M. R. (1986), *Effects of temperature and composition on the thermal
 properties of foods*, as tabulated in the ASHRAE Handbook: Refrigeration, chapter "Thermal
-properties of foods". Valid from -40 to 150 °C (water here from 0 °C; freezing is not treated).
+properties of foods". Valid from -40 to 150 °C. Water below 0 °C is water that does not freeze;
+ice has curves of its own.
 """
 
-from typing import Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from msgspec import Struct
 
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_range, celsius_text
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 LOWEST_C, HIGHEST_C = -40.0, 150.0
 """Range of the correlation [°C]."""
@@ -29,6 +33,11 @@ class Curve(Struct, frozen=True):
     def at(self, temp_c: float) -> float:
         """Value at a temperature [°C]."""
         return self.a + self.b * temp_c + self.c * temp_c * temp_c
+
+    def of(self, temps_c: "NDArray[Any]") -> "NDArray[Any]":
+        """Values at many temperatures [°C], in their shape."""
+        found: NDArray[Any] = self.a + self.b * temps_c + self.c * temps_c * temps_c
+        return found
 
 
 DENSITY: dict[Component, Curve] = {
@@ -66,12 +75,42 @@ CONDUCTIVITY: dict[Component, Curve] = {
 """Thermal conductivity of each component [W/(m·K)]."""
 
 
+ICE_DENSITY = Curve(9.1689e2, -1.3071e-1)
+"""Density of ice [kg/m³]."""
+
+ICE_HEAT_CAPACITY = Curve(2.0623, 6.0769e-3)
+"""Specific heat capacity of ice [kJ/(kg·K)]."""
+
+ICE_CONDUCTIVITY = Curve(2.2196, -6.2489e-3, 1.0154e-4)
+"""Thermal conductivity of ice [W/(m·K)]."""
+
+
 def _shares(composition: Composition, temp_c: float) -> dict[Component, float]:
     if not LOWEST_C <= temp_c <= HIGHEST_C:
         raise AplombError(
             f"{celsius_text(temp_c)} is outside {celsius_range(LOWEST_C, HIGHEST_C, spec='g')}, "
             "where the food properties are known"
         )
+    return shares_of(composition)
+
+
+def shares_of(composition: Composition) -> dict[Component, float]:
+    """Shares of the components, scaled to 1 [g/g]; salt counts as ash.
+
+    Parameters
+    ----------
+    composition : Composition
+
+    Returns
+    -------
+    dict of Component to float
+        [g/g].
+
+    Raises
+    ------
+    AplombError
+        For an empty composition.
+    """
     total = composition.total
     if total <= 0:
         raise AplombError("this material has no composition; give it one")

@@ -67,6 +67,35 @@ def solid_at(table: Table, temp_c: float) -> float:
     return low + (high - low) * (temp_c - a) / (b - a)
 
 
+COLD_SHARE = 0.57
+"""How the solid fat goes on rising below the first point of a table, of the slope above it [-]:
+butter's 60 % at 5 °C and 68 % at 0 °C, recalled."""
+
+
+def to_freezing(table: Table) -> Table:
+    """Give a table that begins at 0 °C: data begin at 10 °C, and the fat goes on setting below.
+
+    Parameters
+    ----------
+    table : Table
+
+    Returns
+    -------
+    Table
+        As it is when it begins at or below 0 °C, or has one point only.
+
+    Examples
+    --------
+    >>> to_freezing(((10.0, 52.0), (15.0, 38.0)))[0]
+    (0.0, 67.96)
+    """
+    if len(table) < 2 or table[0][0] <= 0:
+        return table
+    (first, solid), (second, less) = table[:2]
+    slope = COLD_SHARE * (solid - less) / (second - first)
+    return ((0.0, min(98.0, solid + slope * first)), *table)
+
+
 def temp_at(table: Table, solid_pct: float) -> float | None:
     """Temperature at which the solid fat falls to a value [°C]; None when it does not.
 

@@ -14,6 +14,9 @@ from aplomb.core.fats.solid import (
 )
 from aplomb.core.paste.ingredient import Ingredient
 
+USUAL_LATENT = 100.0
+"""Latent heat of a fat of which nothing is said [kJ/kg], recalled."""
+
 
 class FatProfile(Struct, frozen=True):
     """A fat, or several taken as blended.
@@ -39,6 +42,14 @@ class FatProfile(Struct, frozen=True):
     def is_blend(self) -> bool:
         """True when several different fats are in it, so that the figures are approximate."""
         return len({m.sfc for _, m in self.parts}) > 1
+
+    @property
+    def latent_kj_kg(self) -> float:
+        """Heat that it takes to melt when it is wholly solid [kJ/kg of fat], ± 25 %, recalled."""
+        return sum(
+            share * (USUAL_LATENT if m.latent_kj_kg is None else m.latent_kj_kg)
+            for share, m in self.parts
+        )
 
     @property
     def plastic(self) -> Range:

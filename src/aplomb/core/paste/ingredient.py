@@ -80,6 +80,8 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
         What the titratable acid is reckoned as.
     sfc : tuple of (temperature [°C], solid fat [%])
         Solid fat content, rising in temperature; empty when it is not known.
+    latent_kj_kg : float or None
+        Heat that a wholly solid fat takes to melt [kJ/kg of its fat]; None: not known.
     made_of : tuple of Share
         What a blend is made of, adding to 1; empty for a material bought as it is.
     """
@@ -97,6 +99,7 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
     also: str = ""
     acid_kind: AcidKind = ""
     sfc: tuple[tuple[float, float], ...] = ()
+    latent_kj_kg: float | None = None
     made_of: tuple[Share, ...] = ()
 
     @property
@@ -213,6 +216,8 @@ def check_material(material: Ingredient) -> Ingredient:
         number("enclose to", high, -20, 60, "°C")
         if low >= high:
             wrong.add("enclose: the lower temperature comes first.")
+    if material.latent_kj_kg is not None:
+        number("latent heat", material.latent_kj_kg, 0, 300, "kJ/kg")
     for temp, solid in material.sfc:
         number("solid fat, temperature", temp, -40, 80, "°C")
         number(f"solid fat at {celsius_text(temp)}", solid, 0, 100, "%")

@@ -298,6 +298,7 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
         bulk_spread=max(m.bulk_spread for _, m in parts),
         enclose_c=fat.enclose_c if fat else None,
         sfc=fat.sfc if fat else (),
+        latent_kj_kg=fat.latent_kj_kg if fat else None,
         made_of=there,
     )
 

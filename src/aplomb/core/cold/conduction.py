@@ -1,0 +1,686 @@
+"""Heat through a body from place to place: a slab, or a box that gives off heat on all its sides.
+
+The state is the enthalpy of each cell, so that melting fat and freezing water take exactly the heat
+they take. Time goes on in steps of an implicit method of the second order whose error is kept
+small, whatever the material does.
+"""
+
+import math
+from itertools import pairwise
+
+import numpy as np
+from msgspec import Struct
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import num
+from aplomb.core.cold.material import Curves, Floats, Material, curves
+from aplomb.core.cold.slab import GAMMA, OneColumn
+
+TOLERANCE_K = 0.08
+"""Change that one step may miss at the first order [K]; at the second it misses far less."""
+FINE_K = 0.01
+"""The same where figures are given out, not drawn [K]."""
+FIRST_STEP_S, LONGEST_STEP_S = 0.05, 14_400.0
+MOST_STEPS = 20_000
+TOO_SLOW = "the heat of this body could not be worked out; is a figure of the material right?"
+SLAB_NODES, BOX_NODES, SIDE_NODES, BENCH_NODES = 41, 25, 12, 24
+"""Points across the thickness of a slab and of a box, from the middle of a box to its side, and
+across a bench [-]."""
+
+
+class Air(Struct, frozen=True, forbid_unknown_fields=True):
+    """What lies against a face gives and takes heat at one temperature.
+
+    Attributes
+    ----------
+    temp_c : float
+        [°C].
+    w_m2_k : float
+        Surface coefficient, a wrap in it [W/(m²·K)].
+    """
+
+    temp_c: float
+    w_m2_k: float
+
+
+class Slab(Struct, frozen=True, forbid_unknown_fields=True):
+    """A bench: a body of its own that the block lies on.
+
+    Attributes
+    ----------
+    thickness_mm : float
+        [mm].
+    conductivity_w_m_k : float
+        [W/(m·K)].
+    density_kg_m3 : float
+        [kg/m³].
+    heat_capacity_kj_kg_k : float
+        [kJ/(kg·K)].
+    start_c : float
+        Temperature throughout when the block is laid on it [°C].
+    contact_w_m2_k : float
+        Between block and bench [W/(m²·K)].
+    far : Air or None
+        What its other face touches; None: no heat goes through it.
+    """
+
+    thickness_mm: float
+    conductivity_w_m_k: float
+    density_kg_m3: float
+    heat_capacity_kj_kg_k: float
+    start_c: float
+    contact_w_m2_k: float
+    far: Air | None = None
+
+
+Face = Air | Slab
+
+
+class Phase(Struct, frozen=True):
+    """A stay in one place.
+
+    Attributes
+    ----------
+    minutes : float
+        [min].
+    above, below : Air or Slab
+        What the two large faces touch.
+    sides : Air or None
+        What the four narrow faces of a box touch; None: no heat goes through them.
+    """
+
+    minutes: float
+    above: Face
+    below: Face
+    sides: Air | None = None
+
+
+class Body(Struct, frozen=True):
+    """A block as heat sees it.
+
+    Attributes
+    ----------
+    material : Constant or Mixture
+    thickness_mm : float
+        [mm].
+    width_mm, length_mm : float
+        [mm]; 0 for a slab without end.
+    """
+
+    material: Material
+    thickness_mm: float
+    width_mm: float = 0.0
+    length_mm: float = 0.0
+
+    @property
+    def is_box(self) -> bool:
+        """True when heat goes through its narrow faces too."""
+        return self.width_mm > 0 and self.length_mm > 0
+
+
+class Course(Struct, frozen=True):
+    """How a body's temperatures went, at the ends of the steps of time.
+
+    Attributes
+    ----------
+    minutes : array of shape (times,)
+        From the start, rising; the end of a phase stands once [min].
+    core, mean, top, bottom : array of shape (times,)
+        In the middle; on the mean over the volume; in the middle of the upper and of the lower
+        face [°C].
+    warmest, coldest : array of shape (times,)
+        Over all parts [°C].
+    depth_mm : array of shape (nodes,)
+        From the upper face [mm].
+    field : array of shape (times, nodes)
+        Temperatures through the middle, from above [°C].
+    energy_error : float
+        What heat in and heat stored differ by, over the heat that was exchanged [-].
+    """
+
+    minutes: Floats
+    core: Floats
+    mean: Floats
+    top: Floats
+    bottom: Floats
+    warmest: Floats
+    coldest: Floats
+    depth_mm: Floats
+    field: Floats
+    energy_error: float
+
+    def at(self, minutes: float) -> tuple[float, float, float, float]:
+        """Core, mean, top and bottom at a time [°C]; straight lines between the steps."""
+        core, mean, top, bottom = (
+            float(np.interp(minutes, self.minutes, each))
+            for each in (self.core, self.mean, self.top, self.bottom)
+        )
+        return core, mean, top, bottom
+
+    @property
+    def end_min(self) -> float:
+        """When it ends [min]."""
+        return float(self.minutes[-1])
+
+
+def crossing(minutes: Floats, values: Floats, level: float) -> float | None:
+    """When a curve first comes to a level [min]; None when it does not.
+
+    Parameters
+    ----------
+    minutes, values : array of shape (times,)
+    level : float
+        In the unit of the values.
+
+    Returns
+    -------
+    float or None
+        [min]. A curve that begins at the level is there at its beginning.
+
+    Examples
+    --------
+    >>> crossing(np.array([0.0, 10.0]), np.array([20.0, 10.0]), 12.0)
+    8.0
+    """
+    apart = values - level
+    if apart[0] == 0:
+        return float(minutes[0])
+    beyond = np.nonzero(np.sign(apart) != np.sign(apart[0]))[0]
+    if not len(beyond):
+        return None
+    i = int(beyond[0])
+    share = apart[i - 1] / (apart[i - 1] - apart[i])
+    return float(minutes[i - 1] + share * (minutes[i] - minutes[i - 1]))
+
+
+class _Line:
+    """Bands of (1 - γh·A) along the first axis, made ready to be solved more than once."""
+
+    def __init__(self, below: Floats, middle: Floats, above: Floats) -> None:
+        """Take the band below, on and above the diagonal, each of shape (n, lines)."""
+        self.many = middle.shape[1] > 1
+        if self.many:
+            self._factor_arrays(below, middle, above)
+        else:
+            self._factor_lists(below, middle, above)
+
+    def _factor_lists(self, below: Floats, middle: Floats, above: Floats) -> None:
+        self.low = low = below[:, 0].tolist()
+        main, up = middle[:, 0].tolist(), above[:, 0].tolist()
+        before = 0.0
+        over: list[float] = []
+        ahead: list[float] = []
+        self.over, self.ahead = over, ahead
+        for a, b, c in zip(low, main, up, strict=True):
+            inverse = 1.0 / (b - a * before)
+            before = c * inverse
+            over.append(inverse)
+            ahead.append(before)
+
+    def _factor_arrays(self, below: Floats, middle: Floats, above: Floats) -> None:
+        self.lows, self.overs, self.aheads = below, np.empty_like(middle), np.empty_like(middle)
+        before = np.zeros(middle.shape[1])
+        for i in range(len(middle)):
+            inverse = 1.0 / (middle[i] - below[i] * before)
+            before = above[i] * inverse
+            self.overs[i], self.aheads[i] = inverse, before
+
+    def solve(self, right: Floats) -> Floats:
+        """Solve for a right side of shape (n, lines)."""
+        if not self.many:
+            return np.array(self._solved(right[:, 0].tolist()))[:, None]
+        found = np.empty_like(right)
+        before = np.zeros(right.shape[1])
+        for i in range(len(right)):
+            before = (right[i] - self.lows[i] * before) * self.overs[i]
+            found[i] = before
+        for i in range(len(right) - 2, -1, -1):
+            found[i] -= self.aheads[i] * found[i + 1]
+        return found
+
+    def _solved(self, right: list[float]) -> list[float]:
+        before = 0.0
+        found = []
+        for r, a, m in zip(right, self.low, self.over, strict=True):
+            before = (r - a * before) * m
+            found.append(before)
+        for i in range(len(found) - 2, -1, -1):
+            before = found[i] - self.ahead[i] * before
+            found[i] = before
+        return found
+
+
+class _Grid:
+    """Points along one direction: where they lie, and the width of the cell round each [m]."""
+
+    def __init__(self, at: Floats) -> None:
+        self.at = at
+        self.apart = np.diff(at)
+        self.width = np.empty(len(at))
+        self.width[0], self.width[-1] = self.apart[0] / 2, self.apart[-1] / 2
+        self.width[1:-1] = (self.apart[1:] + self.apart[:-1]) / 2
+
+
+def _across(thickness_mm: float, nodes: int) -> _Grid:
+    return _Grid(np.linspace(0.0, thickness_mm / 1000, nodes))
+
+
+def _to_side(side_mm: float, thickness_mm: float) -> _Grid:
+    """Points from the middle of a box to its side, closer to one another at the side."""
+    half = side_mm / 2000
+    first = 16 * side_mm / 2 / thickness_mm
+    power = min(3.0, max(1.0, math.log(first) / math.log(SIDE_NODES - 1))) if first > 1 else 1.0
+    return _Grid(half - half * np.linspace(1.0, 0.0, SIDE_NODES) ** power)
+
+
+def _bench_grid(bench: Slab) -> _Grid:
+    """Points from the face of a bench that the block touches into it."""
+    depth = bench.thickness_mm / 1000
+    first = min(2e-4, depth / BENCH_NODES)
+    power = max(1.0, math.log(depth / first) / math.log(BENCH_NODES - 1))
+    return _Grid(depth * np.linspace(0.0, 1.0, BENCH_NODES) ** power)
+
+
+class _Pile:
+    """Bench, block and bench as one chain of rows, in one phase; `columns` lie side by side."""
+
+    def __init__(self, body: Body, known: Curves, phase: Phase, nodes: int) -> None:
+        self.known = known
+        self.slope = np.diff(known.temp_c) / np.diff(known.enthalpy)
+        self.bend = np.diff(known.conductivity) / np.diff(known.temp_c)
+        self.depth = _across(body.thickness_mm, nodes)
+        self.sides: tuple[_Grid, ...] = ()
+        if body.is_box:
+            self.sides = tuple(
+                _to_side(side, body.thickness_mm) for side in (body.width_mm, body.length_mm)
+            )
+        self.shape = (nodes, *(len(grid.at) for grid in self.sides))
+        self.columns = math.prod(self.shape[1:])
+        self.side = phase.sides or Air(0.0, 0.0)
+        areas = [grid.width for grid in self.sides]
+        self.area = np.outer(*areas).ravel() if areas else np.ones(1)
+        top, bottom = phase.above, phase.below
+        self.first = BENCH_NODES if isinstance(top, Slab) else 0
+        self.last = self.first + nodes
+        ends: list[Air] = []
+        widths, links = [self.depth.width], [np.zeros(nodes - 1)]
+        heat, starts = [np.ones(nodes)], []
+        for face, upper in ((top, True), (bottom, False)):
+            if isinstance(face, Air):
+                ends.append(face)
+                continue
+            grid = _bench_grid(face)
+            way = slice(None, None, -1) if upper else slice(None)
+            inner = face.conductivity_w_m_k / grid.apart[way]
+            joint = np.array([face.contact_w_m2_k])
+            per_k = 1000 * face.density_kg_m3 * face.heat_capacity_kj_kg_k
+            for kept, more in (
+                (widths, grid.width[way]),
+                (links, np.concatenate((inner, joint) if upper else (joint, inner))),
+                (heat, np.full(BENCH_NODES, per_k)),
+            ):
+                kept.insert(0 if upper else len(kept), more)
+            starts.append(face.start_c * per_k)
+            ends.append(face.far or Air(0.0, 0.0))
+        self.ends = ends
+        self.width = np.concatenate(widths)[:, None]
+        self.links = np.concatenate(links)[:, None]
+        self.bench_heat = np.concatenate(heat)[:, None]
+        self.has_bench = bool(starts)
+        self.starts = starts
+        self.is_block = np.zeros((len(self.width), 1), dtype=bool)
+        self.is_block[self.first : self.last] = True
+        air = np.zeros((len(self.width), 1))
+        air[0], air[-1] = ends[0].w_m2_k, ends[-1].w_m2_k
+        self.air = air
+        self.air_c = np.zeros_like(air)
+        self.air_c[0], self.air_c[-1] = ends[0].temp_c, ends[-1].temp_c
+
+    def begin(self, block: Floats) -> Floats:
+        """Rows of enthalpy [J/m³] with the benches as they are when the block is laid on them."""
+        rows = np.empty((len(self.width), self.columns))
+        starts = list(self.starts)
+        if self.first:
+            rows[: self.first] = starts.pop(0)
+        if self.last < len(rows):
+            rows[self.last :] = starts.pop(0)
+        rows[self.first : self.last] = block
+        return rows
+
+    def read(self, rows: Floats) -> tuple[Floats, Floats, Floats]:
+        """Temperature, its change with enthalpy, and conductivity of each cell."""
+        known = self.known
+        block = rows[self.first : self.last]
+        i = np.searchsorted(known.enthalpy, block)
+        np.clip(i, 1, len(known.enthalpy) - 1, out=i)
+        i -= 1
+        slope = self.slope[i]
+        over = slope * (block - known.enthalpy[i])
+        temp = known.temp_c[i] + over
+        carried = known.conductivity[i] + self.bend[i] * over
+        if self.has_bench:
+            temps, slopes = rows / self.bench_heat, np.broadcast_to(1 / self.bench_heat, rows.shape)
+            slopes = slopes.copy()
+            temps[self.first : self.last] = temp
+            slopes[self.first : self.last] = slope
+            return temps, slopes, carried
+        return temp, slope, carried
+
+    def down(self, carried: Floats) -> Floats:
+        """What links each row with the next one below it [W/(m²·K)]."""
+        inner = 0.5 * (carried[1:] + carried[:-1]) / self.depth.apart[:, None]
+        if not self.has_bench:
+            return inner
+        links = np.repeat(self.links, self.columns, axis=1)
+        links[self.first : self.last - 1] = inner
+        return links
+
+    def across(self, carried: Floats, axis: int) -> Floats:
+        """What links each cell with the next one towards the side [W/(m²·K)], side axis first."""
+        cube = np.moveaxis(carried.reshape(self.shape), axis, 0)
+        apart = self.sides[axis - 1].apart.reshape(-1, 1, 1)
+        return np.asarray(0.5 * (cube[1:] + cube[:-1]) / apart)
+
+
+class _Step:
+    """One state of a pile: what flows, and the ways by which it can go on."""
+
+    def __init__(self, pile: _Pile, rows: Floats) -> None:
+        self.pile = pile
+        self.temp, self.slope, carried = pile.read(rows)
+        self.links = pile.down(carried)
+        self.side_links = [pile.across(carried, axis + 1) for axis in range(len(pile.sides))]
+        flow = self.links * (self.temp[:-1] - self.temp[1:])
+        gain = pile.air * (pile.air_c - self.temp)
+        gain[:-1] -= flow
+        gain[1:] += flow
+        self.rate = gain / pile.width
+        self.heat_in = self._into_block(self.temp, 1.0)
+        for axis, links in enumerate(self.side_links):
+            rate, heat = self._sideways(axis, links, self.temp, pile.side.temp_c)
+            self.rate[pile.first : pile.last] += rate
+            self.heat_in += heat
+
+    def _into_block(self, temp: Floats, here: float) -> Floats:
+        """Heat through the upper and the lower face into the block [W/m², or W in a box].
+
+        `here` 0 leaves the air's own temperature out: what a small change of `temp` adds.
+        """
+        pile = self.pile
+        first, last = pile.first, pile.last
+        top = (
+            self.links[first - 1] * (temp[first - 1] - temp[first])
+            if first
+            else pile.air[0] * (here * pile.air_c[0] - temp[0])
+        )
+        bottom = (
+            self.links[last - 1] * (temp[last] - temp[last - 1])
+            if last < len(temp)
+            else pile.air[-1] * (here * pile.air_c[-1] - temp[-1])
+        )
+        return np.array([(top * pile.area).sum(), (bottom * pile.area).sum(), 0.0])
+
+    def _sideways(
+        self, axis: int, links: Floats, temp: Floats, air_c: float
+    ) -> tuple[Floats, Floats]:
+        pile = self.pile
+        cube = temp[pile.first : pile.last].reshape(pile.shape)
+        cube = np.moveaxis(cube, axis + 1, 0)
+        flow = links * (cube[:-1] - cube[1:])
+        gain = np.zeros_like(cube)
+        gain[:-1] -= flow
+        gain[1:] += flow
+        from_air = pile.side.w_m2_k * (air_c - cube[-1])
+        gain[-1] += from_air
+        gain /= pile.sides[axis].width.reshape(-1, 1, 1)
+        other = pile.sides[1 - axis].width
+        heat = (from_air * pile.depth.width[:, None] * other[None, :]).sum()
+        return np.moveaxis(gain, 0, axis + 1).reshape(-1, pile.columns), np.array([0, 0, heat])
+
+    def ready(self, reach: float) -> None:
+        """Make the lines ready for steps of this reach: γ times the step of time [s]."""
+        pile = self.pile
+        self.reach = reach
+        out = np.broadcast_to(pile.air, self.temp.shape).copy()
+        out[:-1] += self.links
+        out[1:] += self.links
+        self.lines = [_bands(self.links, out, self.slope, pile.width, reach)]
+        for axis, links in enumerate(self.side_links):
+            slope = self.slope[pile.first : pile.last].reshape(pile.shape)
+            slope = np.moveaxis(slope, axis + 1, 0)
+            out = np.zeros_like(slope)
+            out[:-1] += links
+            out[1:] += links
+            out[-1] += pile.side.w_m2_k
+            flat = (len(slope), -1)
+            width = pile.sides[axis].width[:, None]
+            self.lines.append(
+                _bands(
+                    links.reshape(len(slope) - 1, -1), out.reshape(flat), slope.reshape(flat),
+                    width, reach,
+                )
+            )  # fmt: skip
+
+    def solve(self, right: Floats) -> tuple[Floats, Floats]:
+        """Solve direction by direction; and the heat that went into the block on the way."""
+        pile = self.pile
+        found = self.lines[0].solve(right)
+        heat = self._into_block(self.slope * found, 0.0)
+        for axis, links in enumerate(self.side_links):
+            block = found[pile.first : pile.last].reshape(pile.shape)
+            turned = np.moveaxis(block, axis + 1, 0)
+            solved = self.lines[axis + 1].solve(turned.reshape(len(turned), -1))
+            back = np.moveaxis(solved.reshape(turned.shape), 0, axis + 1)
+            found = found.copy()
+            found[pile.first : pile.last] = back.reshape(-1, pile.columns)
+            heat = heat + self._sideways(axis, links, self.slope * found, 0.0)[1]
+        return found, self.reach * heat
+
+
+def _bands(links: Floats, out: Floats, slope: Floats, width: Floats, reach: float) -> _Line:
+    scale = reach / width
+    below, above = np.zeros_like(out), np.zeros_like(out)
+    below[1:] = -scale[1:] * links * slope[:-1]
+    above[:-1] = -scale[:-1] * links * slope[1:]
+    return _Line(below, 1 + scale * out * slope, above)
+
+
+class _Log:
+    """What is kept of every step."""
+
+    def __init__(self) -> None:
+        self.seconds: list[float] = []
+        self.fields: list[Floats] = []
+        self.heat = np.zeros(3)
+        self.exchanged = 0.0
+
+    def keep(self, seconds: float, temp: Floats) -> None:
+        if self.seconds and seconds <= self.seconds[-1]:
+            return
+        self.seconds.append(seconds)
+        self.fields.append(temp)
+
+
+def _march(
+    pile: _Pile, rows: Floats, from_s: float, for_s: float, log: _Log, tolerance_k: float
+) -> Floats:
+    """Go on through one phase; gives the rows at its end."""
+    done, reach = 0.0, min(FIRST_STEP_S, for_s)
+    state = _Step(pile, rows)
+    block = slice(pile.first, pile.last)
+    log.keep(from_s, state.temp[block])
+    for _ in range(MOST_STEPS):
+        if done >= for_s * (1 - 1e-12):
+            return rows
+        step = min(reach, for_s - done)
+        if for_s - done < 1.5 * step:
+            step = for_s - done if for_s - done <= step else (for_s - done) / 2
+        state.ready(GAMMA * step)
+        first, heat = state.solve(state.rate)
+        heat = heat + state.heat_in
+        ahead = _Step(pile, rows + step * first)
+        second, more = state.solve(ahead.rate - 2 * first)
+        change = 0.5 * step * (first + second)
+        wrong = float(np.max(np.abs(change * state.slope)))
+        if wrong > 2 * tolerance_k and step > 1e-4:
+            reach = step * max(0.2, 0.9 * math.sqrt(tolerance_k / wrong))
+            continue
+        rows = rows + step * first + change
+        # The heat of the two stages, as the method adds them up.
+        taken = step * (0.5 * heat + 0.5 * (ahead.heat_in + more))
+        log.heat += taken
+        log.exchanged += float(np.abs(taken).sum())
+        done += step
+        state = _Step(pile, rows)
+        log.keep(from_s + done, state.temp[block])
+        grown = 0.9 * math.sqrt(tolerance_k / max(wrong, 1e-9))
+        reach = min(LONGEST_STEP_S, step * min(3.0, max(0.3, grown)))
+    raise AplombError(TOO_SLOW)
+
+
+def course(
+    body: Body, start_c: float, phases: list[Phase], nodes: int = 0,
+    tolerance_k: float = TOLERANCE_K,
+) -> Course:  # fmt: skip
+    """Follow a body through places.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        Its temperature throughout at the start [°C].
+    phases : list of Phase
+        At least one.
+    nodes : int
+        Points across its thickness, at least 3; 0 for as many as are needed [-].
+    tolerance_k : float
+        Change that one step may miss at the first order [K].
+
+    Returns
+    -------
+    Course
+
+    Raises
+    ------
+    AplombError
+        When a temperature is outside the range where the material is known.
+
+    Notes
+    -----
+    ∂H/∂t = ∇·(k(T)·∇T) by finite volumes, faces by Newton's law or in contact with a bench that is
+    worked out with the block. Steps of time by the two-stage Rosenbrock method of the second order
+    with γ = 1 - 1/√2, in a box with the directions factorised one after the other (Verwer, Spee,
+    Blom & Hundsdorfer 1999, *A second-order Rosenbrock method applied to photochemical dispersion
+    problems*, SIAM J. Sci. Comput. 20).
+    """
+    if not phases:
+        raise AplombError("phases: give at least one place to be in")
+    nodes = nodes or (BOX_NODES if body.is_box else SLAB_NODES)
+    touched = [start_c, *(temp for phase in phases for temp in _temps(phase))]
+    known = curves(body.material, start_c, min(touched), max(touched))
+    log = _Log()
+    block = np.full((nodes, SIDE_NODES**2 if body.is_box else 1), float(known.enthalpy_at(start_c)))
+    begun, seconds = block.copy(), 0.0
+    read = None
+    for phase in phases:
+        for_s = 60 * phase.minutes
+        if not body.is_box and isinstance(phase.above, Air) and isinstance(phase.below, Air):
+            read = read or OneColumn(known, body.thickness_mm / 1000, nodes)
+            block = _quick(read, phase.above, phase.below, block, for_s, seconds, log, tolerance_k)
+        else:
+            pile = _Pile(body, known, phase, nodes)
+            rows = _march(pile, pile.begin(block), seconds, for_s, log, tolerance_k)
+            block = rows[pile.first : pile.last].copy()
+        seconds += for_s
+    log.fields[0] = np.full_like(log.fields[0], start_c)  # as it was said, not as it was read back
+    return _course(_Pile(body, known, phases[-1], nodes), log, block - begun)
+
+
+def _quick(
+    column: OneColumn, above: Air, below: Air, block: Floats, for_s: float, from_s: float,
+    log: _Log, tolerance_k: float,
+) -> Floats:  # fmt: skip
+    went = column.march(
+        block[:, 0], for_s, (above.temp_c, above.w_m2_k), (below.temp_c, below.w_m2_k),
+        tolerance_k, FIRST_STEP_S, LONGEST_STEP_S, MOST_STEPS,
+    )  # fmt: skip
+    if went is None:
+        raise AplombError(TOO_SLOW)
+    for seconds, temp in zip(went.seconds, went.temps, strict=True):
+        log.keep(from_s + seconds, temp[:, None])
+    log.heat[0] += went.taken
+    log.exchanged += went.exchanged
+    return went.heat[:, None]
+
+
+def _temps(phase: Phase) -> list[float]:
+    found = [face.temp_c if isinstance(face, Air) else face.start_c
+             for face in (phase.above, phase.below)]  # fmt: skip
+    found += [
+        face.far.temp_c
+        for face in (phase.above, phase.below)
+        if isinstance(face, Slab) and face.far is not None
+    ]
+    return [*found, *([phase.sides.temp_c] if phase.sides else [])]
+
+
+def _course(pile: _Pile, log: _Log, stored: Floats) -> Course:
+    fields = np.stack(log.fields)
+    weights = np.outer(pile.depth.width, pile.area)
+    middle = fields[:, :, 0]
+    nodes = middle.shape[1]
+    core = middle[:, nodes // 2]
+    if nodes % 2 == 0:
+        core = 0.5 * (core + middle[:, nodes // 2 - 1])
+    apart = abs(float(log.heat.sum()) - float((stored * weights).sum()))
+    return Course(
+        minutes=np.array(log.seconds) / 60,
+        core=core,
+        mean=np.tensordot(fields, weights, 2) / weights.sum(),
+        top=middle[:, 0],
+        bottom=middle[:, -1],
+        warmest=fields.max(axis=(1, 2)),
+        coldest=fields.min(axis=(1, 2)),
+        depth_mm=pile.depth.at * 1000,
+        field=middle,
+        energy_error=apart / log.exchanged if log.exchanged > 0 else 0.0,
+    )
+
+
+def ready_window(found: Course, low_c: float, high_c: float) -> tuple[float, float] | None:
+    """When a body can be worked: no part of it warmer, and none colder, than a range.
+
+    Parameters
+    ----------
+    found : Course
+    low_c, high_c : float
+        [°C].
+
+    Returns
+    -------
+    tuple of (from, to) or None
+        The first such moments [min]; *to* is the end of the course when nothing ends them before.
+        None when there is no such moment.
+    """
+    if low_c >= high_c:
+        raise AplombError(f"ready: {num(low_c)} is not below {num(high_c)}")
+    edges = [0.0]
+    for values, level in ((found.warmest, high_c), (found.coldest, low_c)):
+        apart = values - level
+        for i, (a, b) in enumerate(pairwise(apart.tolist())):
+            if (a > 0) != (b > 0) or (a < 0) != (b < 0):
+                share = a / (a - b) if a != b else 0.0
+                edges.append(
+                    float(found.minutes[i] + share * (found.minutes[i + 1] - found.minutes[i]))
+                )
+    edges = sorted({*edges, found.end_min})
+    begun: float | None = None
+    for a, b in pairwise(edges):
+        middle = (a + b) / 2
+        warm = float(np.interp(middle, found.minutes, found.warmest))
+        cold = float(np.interp(middle, found.minutes, found.coldest))
+        if warm <= high_c and cold >= low_c:
+            begun = a if begun is None else begun
+        elif begun is not None:
+            return begun, a
+    return None if begun is None else (begun, found.end_min)

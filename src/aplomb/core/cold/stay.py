@@ -1,0 +1,588 @@
+"""Stays of a body in the places of a house, and what is asked of them: ready from when to when.
+
+Every answer is worked out three times: with the usual coefficient, with the quickest and with the
+slowest that the place may have. Fat sets slower than its solid-fat curve says, so the quickest has
+no latent heat at all. What comes out is a figure between two others.
+"""
+
+from typing import Literal
+
+import numpy as np
+from msgspec import Struct
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_range, mm_text
+from aplomb.core.base.house import House
+from aplomb.core.base.places import Place, usual_coefficient
+from aplomb.core.cold.conduction import (
+    FINE_K,
+    Air,
+    Body,
+    Course,
+    Face,
+    Phase,
+    Slab,
+    course,
+    crossing,
+    ready_window,
+)
+from aplomb.core.cold.material import Material, Mixture
+
+WRAP_M2_K_W = 0.02
+"""Resistance of a wrap with its air [m²·K/W]; 0.008 to 0.04 by how tight it lies."""
+CONTACT_W_M2_K = 250.0
+"""Between a block and what it lies on [W/(m²·K)]; 100 to 500, recalled."""
+DAY_MIN = 1440.0
+THINNEST_MM, THICKEST_MM = 1.0, 300.0
+"""Between which a body is worked out [mm]."""
+Speed = Literal["usual", "quick", "slow"]
+SPEEDS: tuple[Speed, ...] = ("usual", "quick", "slow")
+
+
+class UnderBody(Struct, frozen=True):
+    """What a bench is made of; figures recalled.
+
+    Attributes
+    ----------
+    thickness_mm : float
+        [mm].
+    conductivity_w_m_k : float
+        [W/(m·K)].
+    density_kg_m3 : float
+        [kg/m³].
+    heat_capacity_kj_kg_k : float
+        [kJ/(kg·K)].
+    """
+
+    thickness_mm: float
+    conductivity_w_m_k: float
+    density_kg_m3: float
+    heat_capacity_kj_kg_k: float
+
+
+UNDER_BODIES: dict[str, UnderBody] = {
+    "stone": UnderBody(30.0, 2.8, 2700.0, 0.8),
+    "wood": UnderBody(40.0, 0.17, 650.0, 1.6),
+    "steel": UnderBody(1.5, 16.0, 7900.0, 0.5),
+}
+"""A stone slab, a wooden top, and a thin steel table with air below it."""
+
+
+class Stay(Struct, frozen=True):
+    """So long in a place.
+
+    Attributes
+    ----------
+    place : Place
+    minutes : float
+        [min].
+    """
+
+    place: Place
+    minutes: float
+
+
+def _wrapped(w_m2_k: float, *, wrapped: bool) -> float:
+    return 1 / (1 / w_m2_k + WRAP_M2_K_W) if wrapped and w_m2_k > 0 else w_m2_k
+
+
+def faces(place: Place, house: House, speed: Speed = "usual") -> tuple[Air, Face]:
+    """Give what touches the upper and the lower face of a block in a place.
+
+    Parameters
+    ----------
+    place : Place
+    house : House
+        For the temperatures that the place leaves to it.
+    speed : {'usual', 'quick', 'slow'}
+        With the usual coefficient, or the highest or lowest that is likely.
+
+    Returns
+    -------
+    tuple of (Air, Air or Slab)
+
+    Notes
+    -----
+    A wrap is a resistance in series, 1/(1/h + R). A thin tray lets heat through as a wire shelf
+    does. The house's own coefficient holds for both faces, its wrap in it.
+    """
+    temp = house.temp_in(place)
+    if place.own_w_m2_k is not None:
+        own = place.own_w_m2_k
+        value = {
+            "usual": own, "quick": place.own_high_w_m2_k or own, "slow": place.own_low_w_m2_k or own
+        }[speed]  # fmt: skip
+        above = below = value
+    else:
+        usual = usual_coefficient(place.kind, moving=place.moving)
+        factor = {"usual": 1.0, "quick": 1 + usual.more, "slow": 1 - usual.less}[speed]
+        above = _wrapped(usual.above * factor, wrapped=place.wrapped)
+        below = _wrapped(usual.below * factor, wrapped=place.wrapped)
+    under = UNDER_BODIES.get(place.under)
+    if under is None:
+        return Air(temp, above), Air(temp, below)
+    contact = CONTACT_W_M2_K * {"usual": 1.0, "quick": 2.0, "slow": 0.4}[speed]
+    if place.wrapped:
+        contact = 1 / (1 / contact + WRAP_M2_K_W / 2)
+    bench = Slab(
+        under.thickness_mm, under.conductivity_w_m_k, under.density_kg_m3,
+        under.heat_capacity_kj_kg_k, temp, contact, far=Air(temp, 8.0),
+    )  # fmt: skip
+    return Air(temp, above), bench
+
+
+def phases_of(stays: list[Stay], house: House, speed: Speed = "usual") -> list[Phase]:
+    """Give the phases of some stays; the sides of a box touch the air that its upper face does.
+
+    Parameters
+    ----------
+    stays : list of Stay
+    house : House
+    speed : {'usual', 'quick', 'slow'}
+
+    Returns
+    -------
+    list of Phase
+    """
+    found = []
+    for stay in stays:
+        above, below = faces(stay.place, house, speed)
+        found.append(Phase(stay.minutes, above, below, above))
+    return found
+
+
+def follow(
+    body: Body, start_c: float, stays: list[Stay], house: House, speed: Speed = "usual",
+) -> Course:  # fmt: skip
+    """Follow a body through places of the house.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        Throughout, at the start [°C].
+    stays : list of Stay
+    house : House
+    speed : {'usual', 'quick', 'slow'}
+        'quick' leaves the latent heat of the fat out too.
+
+    Returns
+    -------
+    Course
+    """
+    material = body.material
+    if speed == "quick" and isinstance(material, Mixture):
+        body = Body(
+            material.without_latent_heat(), body.thickness_mm, body.width_mm, body.length_mm
+        )
+    return course(body, start_c, phases_of(stays, house, speed), tolerance_k=FINE_K)
+
+
+class Band(Struct, frozen=True):
+    """A figure with the ends between which it is likely.
+
+    Attributes
+    ----------
+    usual : float or None
+        With the usual coefficient; None when it does not come.
+    low, high : float or None
+        The least and the most; a `high` of None: perhaps never.
+    """
+
+    usual: float | None
+    low: float | None
+    high: float | None
+
+
+def _band(values: dict[Speed, float | None]) -> Band:
+    there = [value for value in values.values() if value is not None]
+    if not there:
+        return Band(None, None, None)
+    high = None if any(value is None for value in values.values()) else max(there)
+    return Band(values["usual"], min(there), high)
+
+
+class Ready(Struct, frozen=True):
+    """When a body can be rolled in a place.
+
+    Attributes
+    ----------
+    start : Band
+        From when no part is warmer than the range [min].
+    end : Band
+        When the first part is colder than it; the end of the time that was looked at when nothing
+        is [min].
+    lasts : bool
+        True when nothing ends it within that time.
+    core_c, mean_c, skin_c : float or None
+        At the usual start [°C]; None when there is none.
+    warmest_left_c, coldest_c : float
+        The warmest when the first part falls below the range, and the coldest part when the last
+        one comes into it [°C]: by how much it is missed where there is no such moment.
+    course : Course
+        With the usual coefficient.
+    """
+
+    start: Band
+    end: Band
+    lasts: bool
+    core_c: float | None
+    mean_c: float | None
+    skin_c: float | None
+    warmest_left_c: float
+    coldest_c: float
+    course: Course
+
+    @property
+    def never(self) -> bool:
+        """True when there is no such moment with the usual coefficient."""
+        return self.start.usual is None
+
+
+def through_middle(found: Course) -> Course:
+    """Give a course whose warmest and coldest parts are those through the middle of the block.
+
+    The corners of a block are colder than the range long before its middle is in it, and they go
+    into the trim: what is rolled is judged through the middle.
+
+    Parameters
+    ----------
+    found : Course
+
+    Returns
+    -------
+    Course
+    """
+    return Course(
+        found.minutes, found.core, found.mean, found.top, found.bottom,
+        found.field.max(axis=1), found.field.min(axis=1), found.depth_mm, found.field,
+        found.energy_error,
+    )  # fmt: skip
+
+
+def ready(
+    body: Body, start_c: float, stays: list[Stay], house: House, low_c: float, high_c: float,
+) -> Ready:  # fmt: skip
+    """Work out when a body can be rolled.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        Throughout, at the start [°C].
+    stays : list of Stay
+        Where it lies; the last for as long as is looked at.
+    house : House
+    low_c, high_c : float
+        Range in which the fat is enclosed and rolled [°C].
+
+    Returns
+    -------
+    Ready
+    """
+    courses = {
+        speed: through_middle(follow(body, start_c, stays, house, speed)) for speed in SPEEDS
+    }
+    windows = {speed: ready_window(each, low_c, high_c) for speed, each in courses.items()}
+    usual, window = courses["usual"], windows["usual"]
+    at = usual.at(window[0]) if window else None
+    warm_at = crossing(usual.minutes, usual.coldest, low_c)
+    cold_at = crossing(usual.minutes, usual.warmest, high_c)
+    end = usual.end_min
+    ends: dict[Speed, float | None] = {s: w[1] if w else None for s, w in windows.items()}
+    starts: dict[Speed, float | None] = {s: w[0] if w else None for s, w in windows.items()}
+    return Ready(
+        _band(starts),
+        _band(ends),
+        bool(window and window[1] >= end - 1e-6),
+        at[0] if at else None,
+        at[1] if at else None,
+        min(at[2], at[3]) if at else None,
+        float(np.interp(end if warm_at is None else warm_at, usual.minutes, usual.warmest)),
+        float(np.interp(end if cold_at is None else cold_at, usual.minutes, usual.coldest)),
+        usual,
+    )
+
+
+class FirstCold(Struct, frozen=True):
+    """First one place, then another.
+
+    Attributes
+    ----------
+    first, then : Place
+    first_min : float
+        Time in the first place [min].
+    start_min, end_min : float
+        When it can be rolled from then on, counted from the beginning [min].
+    """
+
+    first: Place
+    then: Place
+    first_min: float
+    start_min: float
+    end_min: float
+
+
+SHARES = (0.25, 0.35, 0.45, 0.55, 0.65, 0.75, 0.85, 0.95)
+"""Shares of the time to the first cold part that are tried in the first place [-]."""
+
+
+def first_then(
+    body: Body, start_c: float, first: Place, then: Place, house: House, low_c: float,
+    high_c: float,
+) -> FirstCold | None:  # fmt: skip
+    """Find the quickest way by a colder place first and a milder one after it.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        [°C].
+    first, then : Place
+        As the freezer and the fridge.
+    house : House
+    low_c, high_c : float
+        [°C].
+
+    Returns
+    -------
+    FirstCold or None
+        The way that is ready soonest and stays so for 10 minutes at least; None when there is none.
+    """
+    alone = through_middle(follow(body, start_c, [Stay(first, DAY_MIN / 2)], house))
+    skin = crossing(alone.minutes, alone.coldest, low_c)
+    if skin is None:
+        return None
+    best: FirstCold | None = None
+    for share in SHARES:
+        minutes = float(round(share * skin))
+        if minutes < 1:
+            continue
+        found = through_middle(
+            follow(body, start_c, [Stay(first, minutes), Stay(then, DAY_MIN / 2)], house)
+        )
+        window = ready_window(found, low_c, high_c)
+        if window is None or window[1] - window[0] < 10:
+            continue
+        if best is None or window[0] < best.start_min:
+            best = FirstCold(first, then, minutes, *window)
+    return best
+
+
+class Out(Struct, frozen=True):
+    """How long a body may stay out.
+
+    Attributes
+    ----------
+    minutes : Band
+        Until its mean is at the top of the range [min]; None: it never is.
+    skin_min : float or None
+        When the first part is above the range [min].
+    course : Course
+    """
+
+    minutes: Band
+    skin_min: float | None
+    course: Course
+
+
+LONGEST_OUT_MIN = 360.0
+
+
+def out_of_cold(
+    body: Body, start_c: float, place: Place, house: House, high_c: float, turns: int = 0
+) -> Out:
+    """Work out how long a body may stay out of the cold.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        [°C].
+    place : Place
+        The bench: its room and what it is of.
+    house : House
+        For what a turn warms it by.
+    high_c : float
+        Top of the fat's range [°C].
+    turns : int
+        Times it is rolled meanwhile [-]; each takes its warming off the limit.
+
+    Returns
+    -------
+    Out
+    """
+    limit = high_c - turns * house.rolling_k
+    stays = [Stay(place, LONGEST_OUT_MIN)]
+    times: dict[Speed, float | None] = {}
+    usual = None
+    for speed in SPEEDS:
+        found = follow(body, start_c, stays, house, speed)
+        usual = usual or found
+        times[speed] = 0.0 if start_c >= limit else crossing(found.minutes, found.mean, limit)
+    assert usual is not None
+    skin = 0.0 if start_c >= high_c else crossing(usual.minutes, usual.warmest, high_c)
+    return Out(_band(times), skin, usual)
+
+
+class After(Struct, frozen=True):
+    """What a rest would do.
+
+    Attributes
+    ----------
+    core_c, mean_c, skin_c : float
+        At its end [°C]; the skin is the colder of both faces.
+    verdict : {'soft', 'ready', 'hard', 'uneven'}
+        Too warm in some part; ready throughout; too cold in some part; both at once.
+    """
+
+    core_c: float
+    mean_c: float
+    skin_c: float
+    verdict: Literal["soft", "ready", "hard", "uneven"]
+
+
+def after(found: Course, minutes: float, low_c: float, high_c: float) -> After:
+    """Say how a body is after so many minutes of a course.
+
+    Parameters
+    ----------
+    found : Course
+        As `through_middle` gives it.
+    minutes : float
+        [min].
+    low_c, high_c : float
+        [°C].
+
+    Returns
+    -------
+    After
+    """
+    core, mean, top, bottom = found.at(minutes)
+    warm = float(np.interp(minutes, found.minutes, found.warmest)) > high_c + 0.05
+    cold = float(np.interp(minutes, found.minutes, found.coldest)) < low_c - 0.05
+    verdict: Literal["soft", "ready", "hard", "uneven"] = (
+        "uneven" if warm and cold else "soft" if warm else "hard" if cold else "ready"
+    )
+    return After(core, mean, min(top, bottom), verdict)
+
+
+class Match(Struct, frozen=True):
+    """How dough and fat come to one firmness before they meet.
+
+    Attributes
+    ----------
+    dough, fat : Ready
+        Each by itself.
+    meet_min : float or None
+        When the later one is ready [min]; None when one never is.
+    wait_min : float
+        How much later the sooner one goes in, so that both are ready together [min].
+    waits : {'dough', 'fat', ''}
+        Which one that is; empty when neither waits.
+    """
+
+    dough: Ready
+    fat: Ready
+    meet_min: float | None
+    wait_min: float
+    waits: Literal["dough", "fat", ""]
+
+
+def match(dough: Ready, fat: Ready) -> Match:
+    """Bring two bodies together: which goes into the cold, which comes out, and when.
+
+    Parameters
+    ----------
+    dough, fat : Ready
+
+    Returns
+    -------
+    Match
+    """
+    a, b = dough.start.usual, fat.start.usual
+    if a is None or b is None:
+        return Match(dough, fat, None, 0.0, "")
+    apart = a - b
+    waits: Literal["dough", "fat", ""] = "" if abs(apart) < 1 else "fat" if apart > 0 else "dough"
+    return Match(dough, fat, max(a, b), abs(apart), waits)
+
+
+def bends_at(body: Body, start_c: float, place: Place, house: House, thawed_c: float = 1.0) -> Band:
+    """How long a frozen block takes until it bends: no part of it colder than just above ice.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        [°C].
+    place : Place
+        Where it thaws.
+    house : House
+    thawed_c : float
+        Coldest part of a block that bends [°C].
+
+    Returns
+    -------
+    Band
+        [min]; None when the place is too cold for it.
+    """
+    times: dict[Speed, float | None] = {}
+    for speed in SPEEDS:
+        found = through_middle(follow(body, start_c, [Stay(place, 3 * DAY_MIN)], house, speed))
+        times[speed] = crossing(found.minutes, found.coldest, thawed_c)
+    return _band(times)
+
+
+WIDE_ENOUGH = 5.0
+"""A block whose sides are so many times its thickness goes as a slab does, within 5 % of the time:
+150 × 200 × 30 mm is 4 to 5 % quicker, 100 × 150 × 30 mm a sixth."""
+
+
+def slab_is_enough(thickness_mm: float, width_mm: float, length_mm: float) -> bool:
+    """Say whether the narrow sides of a block hardly count.
+
+    Parameters
+    ----------
+    thickness_mm, width_mm, length_mm : float
+        [mm].
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> slab_is_enough(30.0, 150.0, 200.0), slab_is_enough(30.0, 100.0, 150.0)
+    (True, False)
+    """
+    return min(width_mm, length_mm) >= WIDE_ENOUGH * thickness_mm
+
+
+def body_of(material: Material, thickness_mm: float, width_mm: float, length_mm: float) -> Body:
+    """Give a block as a slab where that is enough, and as a box where it is not.
+
+    Parameters
+    ----------
+    material : Constant or Mixture
+    thickness_mm, width_mm, length_mm : float
+        [mm]; 0 wide or long for a slab.
+
+    Returns
+    -------
+    Body
+
+    Raises
+    ------
+    AplombError
+        For a thickness that no block has.
+    """
+    if not THINNEST_MM <= thickness_mm <= THICKEST_MM:
+        raise AplombError(
+            f"thickness: {mm_text(thickness_mm)} cannot be worked out; use "
+            f"{mm_range(THINNEST_MM, THICKEST_MM)}"
+        )
+    given = width_mm > 0 and length_mm > 0
+    if not given or slab_is_enough(thickness_mm, width_mm, length_mm):
+        return Body(material, thickness_mm)
+    return Body(material, thickness_mm, width_mm, length_mm)

@@ -1,0 +1,1 @@
+"""The day: steps, what they need, and a timetable that holds."""

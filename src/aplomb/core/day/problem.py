@@ -1,0 +1,310 @@
+"""What a timetable is asked for: pastes and their steps, hands, machines, spaces, hours.
+
+Minutes are whole elapsed minutes from 00:00 of the first day; a clock that is put forward or back
+changes what is shown of them, never them.
+"""
+
+from itertools import pairwise
+from typing import Literal, get_args
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import Problems
+
+Need = Literal["baker", "sheeter", "oven"]
+NEEDS: tuple[Need, ...] = get_args(Need)
+Goal = Literal["least_elapsed", "least_late"]
+MOST_MIN = 60 * 1440
+"""So far a timetable reaches [min]."""
+MOST_PASTES, MOST_STEPS, MOST_SHIFTS = 60, 100, 400
+
+
+class Shift(Struct, frozen=True, forbid_unknown_fields=True):
+    """Hours in which the baker works [min]."""
+
+    from_min: int
+    to_min: int
+
+
+class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
+    """One step, and the rest after it.
+
+    Attributes
+    ----------
+    name : str
+        Of its own within the paste.
+    minutes : int
+        How long it takes [min].
+    needs : tuple of {'baker', 'sheeter', 'oven'}
+        What it takes up meanwhile.
+    rest_min, rest_max : int
+        Least and most time from its end to the next step [min]; None for no most.
+    fridge_spaces : int
+        Spaces that are held in that rest [-].
+    """
+
+    name: str
+    minutes: int
+    needs: tuple[Need, ...] = ()
+    rest_min: int = 0
+    rest_max: int | None = None
+    fridge_spaces: int = 0
+
+
+class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
+    """A step beside the others, which must be done, and rest, before one of them.
+
+    Attributes
+    ----------
+    name, minutes, needs, rest_min, rest_max, fridge_spaces
+        As of a step; the rest goes to the step it precedes.
+    before : str
+        Name of that step.
+    """
+
+    name: str
+    minutes: int
+    before: str
+    needs: tuple[Need, ...] = ()
+    rest_min: int = 0
+    rest_max: int | None = None
+    fridge_spaces: int = 0
+
+
+class DayPaste(Struct, frozen=True, forbid_unknown_fields=True):
+    """One paste of the day.
+
+    Attributes
+    ----------
+    name : str
+        Of its own within the day.
+    ready_by_min : int or None
+        When its last step must have ended [min]; None: at any time.
+    ready_not_before_min : int or None
+        When it may end at the earliest [min]; None: at any time.
+    steps : tuple of DayStep
+        In order.
+    side : SideStep or None
+    """
+
+    name: str
+    steps: tuple[DayStep, ...]
+    ready_by_min: int | None = None
+    ready_not_before_min: int | None = None
+    side: SideStep | None = None
+
+
+class Started(Struct, frozen=True, forbid_unknown_fields=True):
+    """A step that has begun, or is planned to [min]."""
+
+    paste: str
+    step: str
+    start_min: int
+
+
+class Running(Struct, frozen=True, forbid_unknown_fields=True):
+    """The step under way, and how much longer it takes than planned [min]."""
+
+    paste: str
+    step: str
+    extra_min: int = 0
+
+
+class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
+    """A day to be solved.
+
+    Attributes
+    ----------
+    baker : tuple of Shift
+        Hours of the hands, none overlapping.
+    pastes : tuple of DayPaste
+    sheeters, ovens, bakers : int
+        How many there are [-]; bakers in every shift.
+    fridge_spaces : int or None
+        [-]; None: as many as are wanted.
+    goal : {'least_elapsed', 'least_late'}
+        Least sum of the pastes' elapsed times, all ready in time; or least lateness.
+    now_min : int or None
+        What begins from now on is planned [min]; None: the day has not begun.
+    overrun_min : int
+        So long the last shift may run over [min].
+    so_far : tuple of Started
+        What began before now.
+    running : Running or None
+    held : tuple of Started
+        Steps that are to begin at a time of the user's choice [min].
+    after : tuple of (str, str, str)
+        A paste, a step of it, and the paste that takes hands only once that step has ended: wheat
+        comes to the bench when gluten-free has left it.
+    """
+
+    baker: tuple[Shift, ...]
+    pastes: tuple[DayPaste, ...]
+    sheeters: int = 1
+    ovens: int = 1
+    bakers: int = 1
+    fridge_spaces: int | None = None
+    goal: Goal = "least_elapsed"
+    now_min: int | None = None
+    overrun_min: int = 0
+    so_far: tuple[Started, ...] = ()
+    running: Running | None = None
+    held: tuple[Started, ...] = ()
+    after: tuple[tuple[str, str, str], ...] = ()
+
+    @property
+    def under_way(self) -> bool:
+        """True when the day has begun, so that what cannot be held any more is softened."""
+        return self.now_min is not None
+
+
+def taken(step: DayStep | SideStep, paste: str, problem: DayProblem) -> int:
+    """How long a step takes [min], with what the one under way takes longer.
+
+    Parameters
+    ----------
+    step : DayStep or SideStep
+    paste : str
+    problem : DayProblem
+
+    Returns
+    -------
+    int
+        [min].
+    """
+    running = problem.running
+    if running and (running.paste, running.step) == (paste, step.name):
+        return step.minutes + running.extra_min
+    return step.minutes
+
+
+def check_day(problem: DayProblem) -> DayProblem:
+    """Give the problem back if every value in it can be used.
+
+    Parameters
+    ----------
+    problem : DayProblem
+
+    Returns
+    -------
+    DayProblem
+
+    Raises
+    ------
+    FormulaError
+        Listing all that is wrong, each with its field.
+    """
+    wrong = Problems()
+    if not 1 <= len(problem.pastes) <= MOST_PASTES:
+        wrong.add(f"pastes: {len(problem.pastes)} are given; use 1 to {MOST_PASTES}.")
+    if len(problem.baker) > MOST_SHIFTS:
+        wrong.add(f"baker: {len(problem.baker)} shifts are too many; up to {MOST_SHIFTS} fit.")
+    for name, least, most in (("sheeters", 0, 1000), ("ovens", 0, 1000), ("bakers", 1, 100),
+                              ("overrun_min", 0, 1440)):  # fmt: skip
+        wrong.number(name, getattr(problem, name), least, most, "")
+    if problem.fridge_spaces is not None:
+        wrong.number("fridge_spaces", problem.fridge_spaces, 0, 100_000, "")
+    if problem.now_min is not None:
+        wrong.number("now_min", problem.now_min, 0, MOST_MIN, "min")
+    _check_shifts(problem.baker, wrong)
+    names: set[str] = set()
+    for i, paste in enumerate(problem.pastes[:MOST_PASTES]):
+        _check_paste(paste, f"pastes[{i}]", wrong)
+        if paste.name in names:
+            wrong.add(f"pastes[{i}].name: there is another “{paste.name}”.")
+        names.add(paste.name)
+    if not wrong.found:
+        _check_begun(problem, wrong)
+    wrong.check()
+    return problem
+
+
+def _check_shifts(shifts: tuple[Shift, ...], wrong: Problems) -> None:
+    for i, shift in enumerate(shifts[:MOST_SHIFTS]):
+        wrong.number(f"baker[{i}].from_min", shift.from_min, 0, MOST_MIN, "min")
+        wrong.number(f"baker[{i}].to_min", shift.to_min, 0, MOST_MIN, "min")
+        if shift.to_min <= shift.from_min:
+            wrong.add(f"baker[{i}]: ends at {shift.to_min}, not after {shift.from_min}.")
+    order = sorted(range(len(shifts)), key=lambda i: shifts[i].from_min)
+    for a, b in pairwise(order):
+        if shifts[b].from_min < shifts[a].to_min:
+            wrong.add(f"baker[{b}]: begins before baker[{a}] ends; give bakers for more hands.")
+
+
+def _check_paste(paste: DayPaste, where: str, wrong: Problems) -> None:
+    if not paste.name.strip():
+        wrong.add(f"{where}.name: is empty.")
+    if not 1 <= len(paste.steps) <= MOST_STEPS:
+        wrong.add(f"{where}.steps: {len(paste.steps)} are given; use 1 to {MOST_STEPS}.")
+    for name in ("ready_by_min", "ready_not_before_min"):
+        value = getattr(paste, name)
+        if value is not None:
+            wrong.number(f"{where}.{name}", value, 0, MOST_MIN, "min")
+    by, soonest = paste.ready_by_min, paste.ready_not_before_min
+    if by is not None and soonest is not None and soonest > by:
+        wrong.add(f"{where}.ready_not_before_min: is after ready_by_min.")
+    names: set[str] = set()
+    steps: list[tuple[str, DayStep | SideStep]] = [
+        (f"{where}.steps[{i}]", step) for i, step in enumerate(paste.steps[:MOST_STEPS])
+    ]
+    if paste.side is not None:
+        steps.append((f"{where}.side", paste.side))
+        if paste.side.before not in {step.name for step in paste.steps}:
+            wrong.add(f"{where}.side.before: there is no step “{paste.side.before}”.")
+    for place, step in steps:
+        if not step.name.strip():
+            wrong.add(f"{place}.name: is empty.")
+        if step.name in names:
+            wrong.add(f"{place}.name: there is another step “{step.name}” in {paste.name}.")
+        names.add(step.name)
+        wrong.number(f"{place}.minutes", step.minutes, 0, MOST_MIN, "min")
+        wrong.number(f"{place}.rest_min", step.rest_min, 0, MOST_MIN, "min")
+        wrong.number(f"{place}.fridge_spaces", step.fridge_spaces, 0, 100_000, "")
+        if step.rest_max is not None:
+            wrong.number(f"{place}.rest_max", step.rest_max, 0, MOST_MIN, "min")
+            if step.rest_max < step.rest_min:
+                wrong.add(f"{place}.rest_max: {step.rest_max} is less than rest_min.")
+
+
+def _check_begun(problem: DayProblem, wrong: Problems) -> None:
+    known = {paste.name: paste for paste in problem.pastes}
+    begun: set[tuple[str, str]] = set()
+    now = problem.now_min
+    if now is None and (problem.so_far or problem.running):
+        wrong.add("now_min: give it where something has begun.")
+    for field, given in (("so_far", problem.so_far), ("held", problem.held)):
+        for i, each in enumerate(given):
+            where = f"{field}[{i}]"
+            wrong.number(f"{where}.start_min", each.start_min, 0, MOST_MIN, "min")
+            if not _is_step(known, each.paste, each.step):
+                wrong.add(f"{where}: there is no step “{each.step}” of a paste “{each.paste}”.")
+            elif field == "so_far" and now is not None and each.start_min > now:
+                wrong.add(f"{where}.start_min: {each.start_min} is later than now.")
+            if (each.paste, each.step) in begun:
+                wrong.add(f"{where}: “{each.step}” of {each.paste} is given twice.")
+            begun.add((each.paste, each.step))
+    started = {(each.paste, each.step) for each in problem.so_far}
+    running = problem.running
+    if running is not None:
+        if (running.paste, running.step) not in started:
+            wrong.add("running: the step under way must stand in so_far, with its start.")
+        wrong.number("running.extra_min", running.extra_min, -1440, 1440, "min")
+    for paste in problem.pastes:
+        order = [(paste.name, step.name) in started for step in paste.steps]
+        if any(later and not sooner for sooner, later in pairwise(order)):
+            gap = paste.steps[order.index(False)].name
+            wrong.add(f"so_far: “{gap}” of {paste.name} has not begun, a later step has.")
+    for first, step, second in problem.after:
+        if not _is_step(known, first, step):
+            wrong.add(f"after: there is no step “{step}” of a paste “{first}”.")
+        if second not in known:
+            wrong.add(f"after: there is no paste “{second}”.")
+
+
+def _is_step(known: dict[str, DayPaste], paste: str, step: str) -> bool:
+    found = known.get(paste)
+    if found is None:
+        return False
+    return step in {s.name for s in found.steps} or (
+        found.side is not None and found.side.name == step
+    )

@@ -1,0 +1,362 @@
+"""The case ``day``: a timetable."""
+
+import math
+from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AplombError, Problems
+from aplomb.core.day.plan import BrokenRest
+from aplomb.core.day.problem import (
+    DayPaste,
+    DayProblem,
+    DayStep,
+    Goal,
+    Need,
+    Running,
+    Shift,
+    SideStep,
+    Started,
+    taken,
+)
+from aplomb.core.day.solve import DayAnswer, Remedy, solve_day
+
+
+class ShiftCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``baker[]``."""
+
+    from_min: float
+    to_min: float
+
+
+class StepCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``pastes[].steps[]``."""
+
+    name: str
+    minutes: float
+    needs: tuple[Need, ...] = ()
+    rest_min: float = 0
+    rest_max: float | None = None
+    fridge_spaces: float = 0
+
+
+class SideCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``pastes[].side``."""
+
+    name: str
+    minutes: float
+    before: str
+    needs: tuple[Need, ...] = ()
+    rest_min: float = 0
+    rest_max: float | None = None
+    fridge_spaces: float = 0
+
+
+class PasteCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``pastes[]``."""
+
+    name: str
+    steps: tuple[StepCase, ...]
+    ready_by_min: float | None = None
+    ready_not_before_min: float | None = None
+    side: SideCase | None = None
+
+
+class StartedCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``so_far[]`` and ``held[]``."""
+
+    paste: str
+    step: str
+    start_min: float
+
+
+class RunningCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``running``."""
+
+    paste: str
+    step: str
+    extra_min: float = 0
+
+
+class DayCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """A timetable that is asked for; minutes are elapsed minutes from 00:00 of the first day."""
+
+    baker: tuple[ShiftCase, ...]
+    pastes: tuple[PasteCase, ...]
+    sheeters: float = 1
+    ovens: float = 1
+    bakers: float = 1
+    fridge_spaces: float | None = None
+    goal: Goal = "least_elapsed"
+    now_min: float | None = None
+    overrun_min: float = 0
+    so_far: tuple[StartedCase, ...] = ()
+    running: RunningCase | None = None
+    held: tuple[StartedCase, ...] = ()
+    after: tuple[tuple[str, str, str], ...] = ()
+
+
+class StepFound(Struct, frozen=True):
+    """``steps[]``: a side by its name [min]."""
+
+    paste: str
+    step: str
+    start_min: int
+    end_min: int
+
+
+class DayFound(Struct, frozen=True):
+    """What is given back.
+
+    Attributes
+    ----------
+    possible : bool
+    steps : tuple of StepFound
+        In the order of time.
+    elapsed_min, late_min, best_known : int or None
+        Sum of the pastes' elapsed times and of their lateness; what cannot be undercut, of the one
+        that the goal minimises [min].
+    proven : bool
+        True when there is no better one.
+    broken : tuple of BrokenRest
+        Rests that could no longer be held.
+    because : str
+        What is in the way; empty when it is possible.
+    remedies : tuple of Remedy
+    undecided : bool
+        True when neither was found in the work that is allowed.
+    """
+
+    possible: bool
+    steps: tuple[StepFound, ...]
+    elapsed_min: int | None
+    late_min: int | None
+    best_known: int | None
+    proven: bool
+    broken: tuple[BrokenRest, ...]
+    because: str
+    remedies: tuple[Remedy, ...]
+    undecided: bool
+
+
+def _whole(value: Any, where: str, wrong: Problems) -> Any:
+    """Turn every number of a case into whole minutes or pieces; what is none is told."""
+    if isinstance(value, float):
+        if not math.isfinite(value) or value != int(value):
+            wrong.add(f"{where}: {value:g} is not whole; use whole minutes and numbers.")
+            return 0
+        return int(value)
+    if isinstance(value, tuple):
+        return tuple(_whole(each, f"{where}[{i}]", wrong) for i, each in enumerate(value))
+    if isinstance(value, Struct):
+        kind = _KINDS[type(value)]
+        return kind(
+            **{
+                name: _whole(getattr(value, name), f"{where}.{name}".lstrip("."), wrong)
+                for name in value.__struct_fields__
+            }
+        )
+    return value
+
+
+_KINDS: dict[type, Any] = {
+    ShiftCase: Shift, StepCase: DayStep, SideCase: SideStep, PasteCase: DayPaste,
+    StartedCase: Started, RunningCase: Running, DayCase: DayProblem,
+}  # fmt: skip
+
+
+def day_problem(case: DayCase) -> DayProblem:
+    """Give the problem of a case.
+
+    Parameters
+    ----------
+    case : DayCase
+
+    Returns
+    -------
+    DayProblem
+
+    Raises
+    ------
+    FormulaError
+        Naming every number that is not whole.
+    """
+    wrong = Problems()
+    problem = _whole(case, "", wrong)
+    wrong.check()
+    if not isinstance(problem, DayProblem):
+        raise AplombError("the case is no day")
+    return problem
+
+
+def day(case: DayCase) -> DayFound:
+    """Work the case out.
+
+    Parameters
+    ----------
+    case : DayCase
+
+    Returns
+    -------
+    DayFound
+
+    Raises
+    ------
+    FormulaError
+        Naming every field that cannot be used.
+    """
+    problem = day_problem(case)
+    return day_found(problem, solve_day(problem))
+
+
+def day_found(problem: DayProblem, answer: DayAnswer) -> DayFound:
+    """Give an answer as a script reads it.
+
+    Parameters
+    ----------
+    problem : DayProblem
+    answer : DayAnswer
+
+    Returns
+    -------
+    DayFound
+    """
+    plan = answer.plan
+    took = {
+        (p.name, s.name): taken(s, p.name, problem)
+        for p in problem.pastes
+        for s in (*p.steps, *((p.side,) if p.side else ()))
+    }
+    steps = () if plan is None else tuple(
+        StepFound(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
+        for e in plan.steps
+    )  # fmt: skip
+    return DayFound(
+        answer.possible,
+        steps,
+        plan.elapsed_min if plan else None,
+        plan.late_min if plan else None,
+        plan.best_known if plan else None,
+        bool(plan and plan.proven),
+        plan.broken if plan else (),
+        answer.because,
+        answer.remedies,
+        answer.undecided,
+    )
+
+
+def clock(minutes: int) -> str:
+    """Write elapsed minutes as a day and an hour.
+
+    Parameters
+    ----------
+    minutes : int
+        From 00:00 of the first day [min].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> clock(90), clock(1530)
+    ('01:30', 'day 2 01:30')
+    """
+    days, rest = divmod(minutes, 1440)
+    day_words = f"day {days + 1} " if days else ""
+    return f"{day_words}{rest // 60:02d}:{rest % 60:02d}"
+
+
+def remedy_words(remedy: Remedy) -> str:
+    """Say a remedy in plain words.
+
+    Parameters
+    ----------
+    remedy : Remedy
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> remedy_words(Remedy("ready_later", "Regatta", minutes=25))
+    'Regatta ready 25 min later'
+    """
+    minutes, spaces = remedy.minutes, remedy.spaces
+    words = {
+        "ready_later": f"{remedy.paste or 'all'} ready {minutes} min later",
+        "baker_earlier": f"the baker begins {minutes} min earlier",
+        "baker_later": f"the baker stays {minutes} min longer",
+        "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
+        "second_baker": "a second pair of hands",
+        "ovens": "a second oven",
+        "sheeters": "a second sheeter",
+    }
+    return words.get(remedy.what, remedy.what)
+
+
+def day_words(found: DayFound) -> str:
+    """Say a timetable in plain words.
+
+    Parameters
+    ----------
+    found : DayFound
+
+    Returns
+    -------
+    str
+    """
+    if not found.possible:
+        told = [f"not possible: {found.because}"]
+        told += [f"it would be with {remedy_words(each)}" for each in found.remedies]
+        return "\n".join(told)
+    lines = [
+        f"{clock(each.start_min)} to {clock(each.end_min)}  {each.paste}: {each.step}"
+        for each in found.steps
+    ]
+    lines += [
+        f"the rest after {b.step} of {b.paste} comes to {b.minutes} min" for b in found.broken
+    ]
+    best = "the best there is" if found.proven else f"at the best {found.best_known} min"
+    late = f", {found.late_min} min late" if found.late_min else ""
+    return "\n".join([*lines, f"elapsed {found.elapsed_min} min{late}; {best}"])
+
+
+def with_remedy(problem: DayProblem, remedy: Remedy) -> DayProblem:
+    """Give a problem with a remedy taken.
+
+    Parameters
+    ----------
+    problem : DayProblem
+    remedy : Remedy
+
+    Returns
+    -------
+    DayProblem
+    """
+    more = remedy.minutes or 0
+    if remedy.what == "ready_later":
+        return replace(
+            problem,
+            pastes=tuple(
+                replace(p, ready_by_min=p.ready_by_min + more)
+                if p.ready_by_min is not None and remedy.paste in ("", p.name)
+                else p
+                for p in problem.pastes
+            ),
+        )
+    if remedy.what in ("baker_earlier", "baker_later"):
+        shifts = list(problem.baker)
+        own = shifts[remedy.shift or 0]
+        earlier = more if remedy.what == "baker_earlier" else 0
+        shifts[remedy.shift or 0] = Shift(own.from_min - earlier, own.to_min + more - earlier)
+        return replace(problem, baker=tuple(shifts))
+    if remedy.what == "fridge_spaces":
+        return replace(problem, fridge_spaces=(problem.fridge_spaces or 0) + (remedy.spaces or 0))
+    if remedy.what == "second_baker":
+        return replace(problem, bakers=problem.bakers + 1)
+    if remedy.what == "ovens":
+        return replace(problem, ovens=problem.ovens + 1)
+    return replace(problem, sheeters=problem.sheeters + 1)
