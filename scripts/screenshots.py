@@ -24,7 +24,7 @@ from aplomb.book.settings import Settings, keep  # noqa: E402
 from aplomb.core.paste.formula import Part  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
 from aplomb.desk.shell.window import Window  # noqa: E402
-from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF  # noqa: E402
+from aplomb.work.commands import BATCH, DAY, FOLDS, PASTE, SHELF  # noqa: E402
 
 VIEWS = (
     ("shelf", SHELF, 0),
@@ -32,13 +32,15 @@ VIEWS = (
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
     ("rough-puff", FOLDS, 1),
+    ("timetable", DAY, 0),
 )
 PLACES = (
     ("pantry", "pantry", 0), ("fats", "fats", 0),
     ("swap", "swap", 0), ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
-    ("cut", "cut", 0), ("day", "day", 0), ("trays", "trays", 0),
+    ("cold", "cold", 0), ("places", "places", 0),
+    ("cut", "cut", 0), ("day", "demand", 0), ("trays", "trays", 0),
     ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
 TO_LOOK_AT = (("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0))
@@ -97,7 +99,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     before = window.session.formula
     window.open_place(key, (Part.BLOCK, 0) if key == "swap" else None)
     prepare(window, key)
-    wait(1500 if key in ("solve", "inside", "cut", "weigh", "papers") else 60)
+    wait(1500 if key in ("solve", "inside", "cut", "weigh", "papers", "cold") else 60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
@@ -111,7 +113,7 @@ def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> N
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
-    wait(700 if stage == FOLDS else 60)
+    wait({FOLDS: 700, DAY: 9000}.get(stage, 60))
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
 

@@ -337,7 +337,7 @@ def test_the_file_is_what_the_docs_say(path):
     one = put(book, entry("One", 2.5))
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (5,)
+        assert db.execute("PRAGMA user_version").fetchone() == (6,)
         assert db.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
         uid, name, place, body = db.execute("SELECT id, name, place, body FROM formula").fetchone()
         assert (uid, name, place) == (one.uid, "One", 2.5)

@@ -44,7 +44,7 @@ def test_numbers_and_keys_of_the_page_are_those_of_the_code(page):
     assert f"`application_id` 0x{APPLICATION_ID:08X}" in page
     assert f"`user_version` {VERSION}" in page
     assert f"last {MOST_CHANGES} are kept" in page
-    for key in (store_rows.HOUSE, store_rows.STOCK, store_rows.DEMAND):
+    for key in (store_rows.HOUSE, store_rows.STOCK, store_rows.DEMAND, store_rows.TIMETABLE):
         assert f"| `{key}` |" in page
     for start in (store_rows.ITEM, store_rows.RECORD, store_rows.ASIDE):
         assert f"| `{start}KEY` |" in page

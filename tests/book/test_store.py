@@ -121,7 +121,7 @@ def test_a_book_of_version_2_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (5,)
+        assert db.execute("PRAGMA user_version").fetchone() == (6,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
@@ -138,7 +138,25 @@ def test_a_book_of_version_3_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (5,)
+        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+
+
+def test_a_book_of_version_5_is_brought_up_with_nothing_changed(tmp_path):
+    """Kept from before rests had places: two formulas of the demo of 0.5.0, one renamed."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-5.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+    book = Book(path)
+    entries = book.entries()
+    assert entries[0].formula.name == "Kept of version 5"
+    assert all(e.formula.plan.shaped_rest is None for e in entries)
+    assert all(s.most_min is None and s.place == "" for e in entries for s in e.formula.plan.steps)
+    assert not book.read_only
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (6,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
@@ -158,6 +176,6 @@ def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
     assert book.next_words()[0] == "salt: 20 g"
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (5,)
+        assert db.execute("PRAGMA user_version").fetchone() == (6,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
         assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == stored

@@ -114,7 +114,7 @@ class Watch:
 
     def _others(self, done: str, now: dict[str, Any]) -> None:
         in_hand = {self.hand, self.session.uid}
-        day = self.window.places.get("day")
+        day = self.window.places.get("demand")
         if day is not None and self.window.place is day:
             return  # it applies its pieces to every formula that the day wants
         for uid in now.keys() & self.before.keys() - in_hand:

@@ -70,8 +70,8 @@ class DemoBatch(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """The invented demo book.
 
-    Its house, prices, formulas in their order on the shelf, what is there, what the day wants,
-    and batches that were made.
+    Its house, prices, formulas in their order on the shelf, what is there, what the day wants and
+    when by formula [min from midnight], and batches that were made.
     """
 
     house: House
@@ -80,6 +80,7 @@ class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stock: dict[str, float]
     frozen: tuple[DemoFrozen, ...]
     demand: DemoDemand
+    ready: dict[str, int]
     batches: tuple[DemoBatch, ...]
 
 

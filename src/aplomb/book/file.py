@@ -10,7 +10,7 @@ from pathlib import Path
 from aplomb.book.errors import BookError, disk_words
 from aplomb.book.eye import Eye
 from aplomb.book.lock import BookLock
-from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, migrate_4
+from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, migrate_4, migrate_5
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW_IN_2,
@@ -207,6 +207,8 @@ class BookFile:
             migrate_3(db)
         if version < 5:
             migrate_4(db)
+        if version < 6:
+            migrate_5(db)
 
     def _open_to_read(self) -> sqlite3.Connection:
         path = self.path

@@ -11,7 +11,7 @@ from aplomb.disk import new_beside
 NEW = ".aplomb-new-"
 """How the name of a file begins that is not finished yet."""
 APPLICATION_ID = 0x41504C4D
-VERSION = 5
+VERSION = 6
 
 NEW_IN_2 = """
 CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;

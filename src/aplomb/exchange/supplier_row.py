@@ -183,6 +183,7 @@ class SupplierRow:
             also=self.text("also"),
             acid_kind=acid_kind,
             sfc=tuple(sfc),
+            latent_kj_kg=self.number("latent_kj_kg"),
         )
 
     def _allergens(self) -> tuple[str, ...]:

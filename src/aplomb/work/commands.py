@@ -12,9 +12,11 @@ from msgspec import Struct
 
 from aplomb.work.more_steps import MORE_STEPS
 
-STAGES = (("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"))
+STAGES = (
+    ("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"), ("day", "Day"),
+)  # fmt: skip
 """The stages in working order: key and word."""
-SHELF, PASTE, FOLDS, BATCH = range(4)
+SHELF, PASTE, FOLDS, BATCH, DAY = range(5)
 """Places of the stages in `STAGES`."""
 EVERYWHERE = "Everywhere"
 BOOKS = "Formulas and books"
@@ -114,6 +116,11 @@ WINDOW: tuple[Command, ...] = (
     Command("card", "Batch card as PDF", ("Ctrl+P",), BOOKS, PRINTED, "Batch card as PDF…",
             needs=True, also="print"),
     Command("card csv", "Batch card as CSV…", (), BOOKS, PRINTED, needs=True, also="table"),
+    Command("day paper", "Timetable for the wall, as PDF…", (), BOOKS, PRINTED,
+            also="print timetable day"),
+    Command("day calendar", "Timetable for a calendar…", (), BOOKS, PRINTED,
+            also="icalendar ics alarms day"),
+    Command("day csv", "Timetable as CSV…", (), BOOKS, PRINTED, also="table day"),
     Command("section svg", "Section shown, as SVG…", (), BOOKS, PRINTED, needs=True,
             also="picture drawing"),
     Command("section png", "Section shown, as PNG…", (), BOOKS, PRINTED, needs=True,
@@ -153,9 +160,13 @@ PLACES: tuple[Command, ...] = (
            "section leaves evenness animation"),
     _place("folds", "lessons", "Learn the folds", "Alt+H", "folds.lessons:LessonsPlace",
            "teach single double book letter"),
+    _place("folds", "cold", "Cold", "Alt+O", "folds.cold:ColdPlace",
+           "rest fridge freezer temperature ready firm chill"),
+    _place("folds", "places", "Fridges and benches", "Alt+J", "folds.places:PlacesPlace",
+           "blast chiller room probe calibrate coefficient", KITCHEN),
     _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
            "pieces shapes scrap yield sheet"),
-    _place("batch", "day", "Day’s demand", "Alt+D", "batch.day:DayPlace",
+    _place("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPlace",
            "order list frozen blocks stock"),
     _place("batch", "trays", "Trays and oven", "Alt+T", "batch.trays:TraysPlace",
            "bake loads bench sheeter"),
@@ -197,6 +208,11 @@ LOCAL: tuple[Command, ...] = (
     _local("On a cut plan", ("+", "-", "=", "0"), "Enlarge, reduce, all of it"),
     _local("On a cut plan", ("Left", "Right", "Up", "Down"), "Move it"),
     _local("Inside the paste", ("PgDown", "PgUp"), "A whole step on or back"),
+    _local("On the timetable", ("Left", "Right"), "The step before, the next one"),
+    _local("On the timetable", ("Up", "Down"), "To another lane"),
+    _local("On the timetable", ("Alt+Left", "Alt+Right"), "Begin it 5 min sooner, later"),
+    _local("On the timetable", ("+", "-", "=", "0"), "Enlarge, reduce, all of it"),
+    _local("On the timetable", ("F",), "Let a step that is held go free"),
     _local("Weighing out", ("Return", "Enter"), "Take the weight"),
     _local("Weighing out", ("T",), "Tare"),
     _local("Weighing out", ("Backspace",), "The line before"),

@@ -3,6 +3,7 @@
 from aplomb.assets import demo
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
+from aplomb.core.day.sheet import DaySheet
 from aplomb.work.workbench import Workbench
 
 
@@ -23,6 +24,8 @@ def fill_with_demo(work: Workbench) -> None:
     work.store.put_stock("demo: stock", Stock(dict(book.stock), frozen))
     wants = tuple(Want(uids[w.formula], w.product, w.pieces) for w in book.demand.wants)
     work.store.put_demand("demo: the day", Demand(book.demand.name, wants=wants))
+    ready = {uids[name]: minutes for name, minutes in book.ready.items()}
+    work.store.put_timetable("demo: when it sails", DaySheet(ready=ready))
     for i, b in enumerate(book.batches):
         record = BatchRecord(
             f"demo-{i}", b.formula, uids[b.formula], b.begun, outcome=b.outcome, note=b.note

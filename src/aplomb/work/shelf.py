@@ -10,6 +10,7 @@ from aplomb.book.changes import AnyChange, Change, Revision
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import free_name
+from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import Reference, Study, make_study
@@ -266,6 +267,16 @@ class Shelf:
             return None
         self._studies[uid] = (formula, study)
         return study
+
+    def take_cold(self, study: Study, opinions: Sequence[Opinion]) -> None:
+        """Add what the cold says to the study it was worked out for; a later study lets it go."""
+        if self.study is not study or study.cold_known:
+            return
+        told = (*study.opinions, *opinions)
+        told = tuple(sorted(told, key=lambda opinion: opinion.mark != "wrong"))
+        self.study = replace(study, opinions=told, cold_known=True)
+        self._studies[self.uid] = (study.formula, self.study)
+        self._news.tell(self._news.studied)
 
     def _worked_out(self, formula: Formula, uid: str) -> Study:
         """Work a formula out; a fault of ours refuses the change, and the old value stays."""

@@ -1,6 +1,7 @@
 """A plan in words for a person at the bench: what to do at each step, with its sizes."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.figures import (
     bare_text,
@@ -21,7 +22,7 @@ from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
 from aplomb.core.folds.passes import passes_mm
-from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.plan import Enclosure, Step, Way, rest_words
 from aplomb.core.folds.sizes import Box, Enclosing
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.pantry import Pantry
@@ -198,6 +199,36 @@ def trim_words(step: Step) -> str:
     return f"Trim {mm_text(step.trim_mm)} off {edges[step.edges]}"
 
 
+COLD_WORDS = {
+    "": "in the cold", "fridge": "in the fridge", "freezer": "in the freezer",
+    "blast": "in the blast chiller", "room": "in the room",
+}  # fmt: skip
+
+
+def rest_title(step: Step) -> str:
+    """Say a rest as the title of a step.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> rest_title(Step(Way.REST, rest_min=30.0, most_min=60.0, place="freezer"))
+    'Rest in the freezer, 30 to 60 min'
+    """
+    kind = step.place.rstrip("0123456789")
+    number = step.place[len(kind) :]
+    bare = replace(step, place="")
+    long = rest_words(bare).removeprefix("rest").strip()
+    where = f"{COLD_WORDS[kind]}{' ' if number else ''}{number}"
+    return f"Rest {where}{', ' if long else ''}{long}"
+
+
 def step_words(study: Study, place: int, house: House) -> StepWords:
     """Say what is done at a place of the ribbon.
 
@@ -220,7 +251,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     if step.way is Way.REST:
         return StepWords(
             "",
-            "Rest in the cold",
+            rest_title(step),
             "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
             f"{mm_text(6)}, and the fat neither cracks nor smears.",
         )

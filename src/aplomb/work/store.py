@@ -11,6 +11,7 @@ from aplomb.core.base.figures import length_unit, mass_unit, set_measures, temp_
 from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
+from aplomb.core.day.sheet import DaySheet, check_day_sheet
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study.study import Reference
 from aplomb.work.store_rows import (
@@ -19,6 +20,7 @@ from aplomb.work.store_rows import (
     HOUSE,
     RECORD,
     STOCK,
+    TIMETABLE,
     Kitchen,
     kitchen_of,
     reference_changed,
@@ -150,6 +152,10 @@ class Store:
     def put_demand(self, words: str, demand: Demand) -> None:
         """Change what the day wants; raises AplombError as `set_house`."""
         self._change(words, {DEMAND: _body(check_demand(demand))})
+
+    def put_timetable(self, words: str, sheet: DaySheet) -> None:
+        """Change the day's timetable; raises AplombError as `set_house`."""
+        self._change(words, {TIMETABLE: _body(check_day_sheet(sheet))})
 
     def put_record(self, words: str, record: BatchRecord, stock: Stock | None = None) -> None:
         """Keep what was done and measured of a batch.

@@ -12,6 +12,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
+from aplomb.core.day.sheet import DaySheet, check_day_sheet
 from aplomb.core.paste.pantry import Item, Pantry, check_item
 from aplomb.core.study.study import Reference
 
@@ -19,7 +20,9 @@ Kind = TypeVar("Kind")
 ASIDE = "aside/"
 """Before the key of a row that could not be read when another took its place."""
 HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
-"""Keys of the store: the house, stock and demand; the beginning of an item's and a batch's."""
+TIMETABLE = "timetable"
+"""Keys of the store: the house, stock, demand and its timetable; the beginning of an item's and a
+batch's."""
 
 
 class Kitchen(msgspec.Struct, frozen=True):
@@ -27,6 +30,7 @@ class Kitchen(msgspec.Struct, frozen=True):
 
     stock: Stock = Stock()
     demand: Demand = Demand()
+    timetable: DaySheet = DaySheet()
 
 
 class _Reading:
@@ -67,7 +71,7 @@ class _Reading:
 def _row_words(key: str) -> str:
     """Say which row of the store it is."""
     plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
-             DEMAND: "the day’s demand"}  # fmt: skip
+             DEMAND: "the day’s demand", TIMETABLE: "the day’s timetable"}  # fmt: skip
     if key in plain:
         return plain[key]
     for start, words in ((ITEM, "material or price"), (RECORD, "batch made")):
@@ -129,7 +133,8 @@ def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
     reading = _Reading(store)
     stock = reading.row(STOCK, Stock, check_stock) or Stock()
     demand = reading.row(DEMAND, Demand, check_demand) or Demand()
-    return Kitchen(stock, demand), reading.troubles
+    timetable = reading.row(TIMETABLE, DaySheet, check_day_sheet) or DaySheet()
+    return Kitchen(stock, demand, timetable), reading.troubles
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:

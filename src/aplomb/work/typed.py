@@ -193,6 +193,118 @@ def read_warming(text: str) -> float:
     return read_temp(text) - read_temp("0 F") if in_f else read_temp(text)
 
 
+def read_clock(text: str) -> int:
+    """Read a time of day [min from midnight]: 5, 5:30, 17.45 or 1745; with am or pm where it is so.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    int
+        [min from midnight].
+
+    Raises
+    ------
+    AmountError
+        For anything else.
+
+    Examples
+    --------
+    >>> read_clock("5"), read_clock("17:45"), read_clock("1745"), read_clock("5.30 pm")
+    (300, 1065, 1065, 1050)
+    """
+    bare = text.strip().lower().removesuffix("h").strip()
+    found = re.fullmatch(r"(\d{1,2})(?:[:.h]?(\d{2}))?\s*([ap])?\.?m?\.?", bare)
+    if found is None:
+        raise AmountError("enter a time of day, e.g. 5:30 or 17:45", text, 0, len(text))
+    hours, minutes = int(found[1]), int(found[2] or 0)
+    if found[3]:
+        hours = hours % 12 + (12 if found[3] == "p" else 0)
+    if hours > 24 or minutes > 59 or hours * 60 + minutes > 1440:
+        raise AmountError("a day has 24 hours of 60 minutes, e.g. 17:45", text, 0, len(text))
+    return hours * 60 + minutes
+
+
+def clock_text(minutes: int) -> str:
+    """Write a time of day.
+
+    Parameters
+    ----------
+    minutes : int
+        [min from midnight].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> clock_text(1065)
+    '17:45'
+    """
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
+def read_hours(text: str) -> tuple[tuple[int, int], ...]:
+    """Read the hours of a day: ``5 to 14``, ``5:00-9:30, 16-18``.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Returns
+    -------
+    tuple of (from, to)
+        [min from midnight].
+
+    Raises
+    ------
+    AmountError
+        For anything else.
+
+    Examples
+    --------
+    >>> read_hours("5 to 14; 16:00–18:30")
+    ((300, 840), (960, 1110))
+    """
+    found = []
+    for part in re.split(r"[,;]|\band\b", text):
+        if not part.strip():
+            continue
+        ends = re.split(r"\s*(?:[-–—]|\bto\b)\s*", part.strip())
+        if len(ends) != 2:
+            raise AmountError("enter hours, e.g. 5:00 to 14:00", text, 0, len(text))
+        begin, end = (read_clock(each) for each in ends)
+        if end <= begin:
+            raise AmountError("hours end after they begin, within one day", text, 0, len(text))
+        found.append((begin, end))
+    return tuple(sorted(found))
+
+
+def hours_text(hours: tuple[tuple[int, int], ...]) -> str:
+    """Write the hours of a day.
+
+    Parameters
+    ----------
+    hours : tuple of (from, to)
+        [min from midnight].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> hours_text(((300, 840),))
+    '05:00 to 14:00'
+    """
+    return ", ".join(f"{clock_text(begin)} to {clock_text(end)}" for begin, end in hours)
+
+
 def reading_text(value: float | None) -> str:
     """Write a reading in few signs.
 

@@ -20,7 +20,7 @@ from aplomb.core.day.problem import (
     Started,
     check_day,
 )
-from aplomb.core.day.solve import solve_day
+from aplomb.core.day.solve import Stopper, solve_day
 from aplomb.work.cases.day import with_remedy
 
 
@@ -28,8 +28,7 @@ def every_timetable(problem, horizon):
     """All timetables of a small day, by trying every minute for every step, one after the other."""
     keys = []
     for paste in problem.pastes:
-        if paste.side:
-            keys.append((paste, paste.side))
+        keys += [(paste, side) for side in paste.sides]
         keys += [(paste, step) for step in paste.steps]
 
     def free(need, start, end, placed, most):
@@ -94,9 +93,9 @@ def small_day(rng):
             )
             for i in range(2)
         )  # fmt: skip
-        side = None
+        side = ()
         if rng.random() < 0.4:
-            side = SideStep("side", 1, "s1", ("baker",), 0, rng.randint(1, 4))
+            side = (SideStep("side", 1, "s1", ("baker",), 0, rng.randint(1, 4)),)
         pastes.append(DayPaste(f"p{n}", steps, rng.randint(7, 11), None, side))
     first = rng.randint(0, 2)
     shifts = (Shift(first, first + rng.randint(5, 9)),)
@@ -128,7 +127,7 @@ def paste(name, ready, turns=3, start=""):
         DayStep("bake", 25, ("oven",), 30, 240),
         DayStep("pack", 10, ("baker",)),
     ]
-    side = SideStep("press fat", 10, "turn 1", ("baker",), 20, 240, 1)
+    side = (SideStep("press fat", 10, "turn 1", ("baker",), 20, 240, 1),)
     return DayPaste(f"{name}{start}", tuple(steps), ready, None, side)
 
 
@@ -159,7 +158,8 @@ def test_the_best_so_far_is_told_and_always_holds():
 
 
 def test_a_search_that_is_stopped_ends_with_the_best_there_is():
-    answer = solve_day(DAY, stopped=lambda: True)
+    stopper = Stopper()
+    answer = solve_day(DAY, lambda _plan: stopper.stop(), stopper)
     assert answer.possible
     assert faults(DAY, answer.plan.steps) == []
 

@@ -16,7 +16,7 @@ K = Qt.Key
 @pytest.mark.parametrize(
     ("key", "name"),
     [
-        (K.Key_U, "cut"), (K.Key_D, "day"), (K.Key_T, "trays"), (K.Key_K, "costs"),
+        (K.Key_U, "cut"), (K.Key_D, "demand"), (K.Key_T, "trays"), (K.Key_K, "costs"),
         (K.Key_R, "papers"), (K.Key_E, "weigh"),
     ],
 )  # fmt: skip
@@ -33,7 +33,7 @@ def test_every_place_opens_by_its_keys_and_escape_leads_back(window, person, key
 def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
-    for key in ("cut", "day", "trays", "costs", "papers", "weigh"):
+    for key in ("cut", "demand", "trays", "costs", "papers", "weigh"):
         page = place(window, key)
         if key == "cut":
             searched(qtbot, page)
@@ -107,7 +107,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     """Three products, two pastes, four blocks: planned, weighed on the simulated scale, printed."""
     person.alt(K.Key_4)
     person.alt(K.Key_D)
-    day = window.places["day"]
+    day = window.places["demand"]
     assert "4 blocks of 2 pastes" in shown(day)
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)

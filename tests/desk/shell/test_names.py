@@ -65,11 +65,11 @@ def test_what_a_screen_reader_toggles_is_done(window):
     window.session.journal.undo()
     assert window.session.formula.batch.fixed == "pieces"
     assert window.batch._radios["fixed=pieces"].isChecked()
-    window.open_place("day")
-    window.places["day"]._frozen.toggle()
+    window.open_place("demand")
+    window.places["demand"]._frozen.toggle()
     assert window.session.kitchen.demand.use_frozen
     window.session.journal.undo()
-    assert not window.places["day"]._frozen.isChecked()
+    assert not window.places["demand"]._frozen.isChecked()
     assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
 
 

@@ -111,6 +111,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         What one turn warms the paste by: pin, friction, hands [K].
     places : tuple of Place
         Where paste lies.
+    hours : tuple of (from, to)
+        When the bakery works, every day, none overlapping [min from midnight].
+    bakers, ovens : int
+        Pairs of hands, and ovens [-].
     labels : Labels
     """
 
@@ -139,6 +143,9 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     rack_spaces: int = 18
     rolling_k: float = 0.7
     places: tuple[Place, ...] = PLACES
+    hours: tuple[tuple[int, int], ...] = ((300, 840),)
+    bakers: int = 1
+    ovens: int = 1
     labels: Labels = Labels()
 
     @property
@@ -189,13 +196,16 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "tray_long_mm": ("Tray inside length", 50, 3_000, "mm"),
     "tray_wide_mm": ("Tray inside width", 50, 3_000, "mm"),
     "oven_trays": ("Trays per oven load", 1, 1_000, ""),
+    "bakers": ("Pairs of hands", 1, 50, ""),
+    "ovens": ("Ovens", 0, 50, ""),
     "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
 }
 """Words and limits of each figure of the house."""
 
 WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
 COLD = ("rolling_k",)
-ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD))
+HANDS = ("bakers", "ovens")
+ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, *HANDS))
 """Figures of the house: how warm its places are, and how large."""
 
 
@@ -222,11 +232,24 @@ def check_house(house: House) -> House:
         wrong.add("mixer bowl: its least dough is more than its most.")
     _check_labels(house.labels, wrong)
     check_places(house.places, wrong)
+    _check_hours(house.hours, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")
     check_texts(house, wrong)
     wrong.check()
     return house
+
+
+def _check_hours(hours: tuple[tuple[int, int], ...], wrong: Problems) -> None:
+    last = 0
+    for begin, end in hours:
+        if not 0 <= begin < end <= 1440:
+            wrong.add("hours: each begins before it ends, within one day.")
+        elif begin < last:
+            wrong.add("hours: give them in order, none overlapping another.")
+        last = max(last, end)
+    if len(hours) > 6:
+        wrong.add("hours: up to 6 a day fit.")
 
 
 def _check_labels(labels: Labels, wrong: Problems) -> None:

@@ -12,8 +12,8 @@ Expression = Any
 """A variable of the solver, a sum of some, or a number: its own types of them overlap."""
 Key = tuple[str, str]
 Letting = Literal[
-    "", "ready_later", "baker_earlier", "baker_later", "fridge_spaces", "second_baker", "ovens",
-    "sheeters",
+    "", "ready_later", "baker_earlier", "baker_later", "fridge_spaces", "freezer_spaces",
+    "second_baker", "ovens", "sheeters",
 ]  # fmt: skip
 MOST_LATER = 7 * 1440
 """A ready time or a shift is moved by so much at the most [min]."""
@@ -51,9 +51,7 @@ class Built:
         self.now = problem.now_min or 0
         self.horizon = _horizon(problem)
         self.steps: dict[Key, DayStep | SideStep] = {
-            (paste.name, step.name): step
-            for paste in problem.pastes
-            for step in (*paste.steps, *((paste.side,) if paste.side else ()))
+            (paste.name, step.name): step for paste in problem.pastes for step in paste.all_steps
         }
         self.starts: dict[Key, cp_model.IntVar] = {}
         self.breaks: list[Expression] = []
@@ -77,6 +75,7 @@ class Built:
             "baker_earlier": MOST_LATER,
             "baker_later": MOST_LATER,
             "fridge_spaces": MORE_SPACES,
+            "freezer_spaces": MORE_SPACES,
             "second_baker": 1,
             "ovens": 1,
             "sheeters": 1,
@@ -157,14 +156,13 @@ class Built:
             found += [
                 ((paste.name, a.name), (paste.name, b.name)) for a, b in pairwise(paste.steps)
             ]
-            if paste.side is not None:
-                found.append(((paste.name, paste.side.name), (paste.name, paste.side.before)))
+            found += [((paste.name, s.name), (paste.name, s.before)) for s in paste.sides]
         return found
 
     def _rest(self) -> None:
         model = self.model
-        fridge, demands = [], []
-        standing = 0
+        uses: dict[str, list[tuple[Expression, int]]] = {"fridge": [], "freezer": []}
+        standing = {"fridge": 0, "freezer": 0}
         for before, after in self._gaps():
             step = self.steps[before]
             end = self.starts[before] + self.took(before)
@@ -178,17 +176,19 @@ class Built:
             begin: Expression = end
             if ended is not None:
                 begin = max(ended + self.took(before), self.now)
-                standing += step.fridge_spaces if begin == self.now else 0
+                standing[step.held_in] += step.fridge_spaces if begin == self.now else 0
             size = model.new_int_var(0, self.horizon, "")
-            fridge.append(model.new_interval_var(begin, size, start, ""))
-            demands.append(step.fridge_spaces)
-        there = self.problem.fridge_spaces
-        if fridge and there is not None:
-            most: Expression = max(there, standing)
-            if self.relaxed.what == "fridge_spaces":
+            held = model.new_interval_var(begin, size, start, "")
+            uses[step.held_in].append((held, step.fridge_spaces))
+        spaces = {"fridge": self.problem.fridge_spaces, "freezer": self.problem.freezer_spaces}
+        for where, there in spaces.items():
+            if not uses[where] or there is None:
+                continue
+            most: Expression = max(there, standing[where])
+            if self.relaxed.what == f"{where}_spaces":
                 assert self.let is not None
                 most = most + self.let
-            model.add_cumulative(fridge, demands, most)
+            model.add_cumulative([u for u, _ in uses[where]], [n for _, n in uses[where]], most)
 
     def _hold(self, step: "DayStep | SideStep", end: Expression, start: Expression) -> None:
         model = self.model
@@ -322,7 +322,7 @@ def _horizon(problem: DayProblem) -> int:
     ready = [n for p in problem.pastes for n in (p.ready_by_min, p.ready_not_before_min) if n]
     longest = 0
     for paste in problem.pastes:
-        steps = (*paste.steps, *((paste.side,) if paste.side else ()))
+        steps = paste.all_steps
         longest = max(
             longest, sum(taken(s, paste.name, problem) + max(0, s.rest_min) for s in steps)
         )

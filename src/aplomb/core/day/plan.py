@@ -151,8 +151,7 @@ def rests_of(problem: DayProblem, starts: Starts) -> list[Rest]:
         pairs: list[tuple[DayStep | SideStep, str]] = [
             (a, b.name) for a, b in pairwise(paste.steps)
         ]
-        if paste.side is not None:
-            pairs.append((paste.side, paste.side.before))
+        pairs += [(side, side.before) for side in paste.sides]
         for step, following in pairs:
             begin = starts[paste.name, step.name] + taken(step, paste.name, problem)
             found.append((paste.name, step, begin, starts[paste.name, following]))
@@ -194,11 +193,7 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
         Empty when it holds. Of a day under way a broken rest is no fault, nor is what began before.
     """
     starts = starts_of(steps)
-    wanted = {
-        (paste.name, step.name): step
-        for paste in problem.pastes
-        for step in (*paste.steps, *((paste.side,) if paste.side else ()))
-    }
+    wanted = {(paste.name, step.name): step for paste in problem.pastes for step in paste.all_steps}
     if starts.keys() != wanted.keys() or len(steps) != len(wanted):
         return ["a step is missing, or stands twice"]
     begun = {(each.paste, each.step) for each in problem.so_far}
@@ -273,10 +268,10 @@ def _use_faults(
     for paste, step, begin, end in rests_of(problem, starts):
         if step.fridge_spaces:
             past = (paste, step.name) in begun
-            uses.setdefault("fridge", []).append((begin, end, step.fridge_spaces, past))
+            uses.setdefault(step.held_in, []).append((begin, end, step.fridge_spaces, past))
     there = {
         "baker": problem.bakers, "sheeter": problem.sheeters, "oven": problem.ovens,
-        "fridge": problem.fridge_spaces,
+        "fridge": problem.fridge_spaces, "freezer": problem.freezer_spaces,
     }  # fmt: skip
     found = []
     for what, each in uses.items():
@@ -301,17 +296,13 @@ def _ready_faults(problem: DayProblem, starts: Starts) -> list[str]:
             found.append(f"{paste.name} is ready {end - by} min late")
         if soonest is not None and end < soonest:
             found.append(f"{paste.name} is ready too early")
-        steps = (*paste.steps, *((paste.side,) if paste.side else ()))
+        steps = paste.all_steps
         hands[paste.name] = [starts[paste.name, s.name] for s in steps if "baker" in s.needs]
     begun = {each.paste for each in problem.so_far}
     for first, last, second in problem.after:
         if second not in begun and hands[second]:
             step = next(
-                s
-                for p in problem.pastes
-                if p.name == first
-                for s in (*p.steps, *((p.side,) if p.side else ()))
-                if s.name == last
+                s for p in problem.pastes if p.name == first for s in p.all_steps if s.name == last
             )
             left = starts[first, last] + taken(step, first, problem)
             if min(hands[second]) < left:

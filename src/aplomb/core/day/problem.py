@@ -14,6 +14,8 @@ from aplomb.core.base.errors import Problems
 Need = Literal["baker", "sheeter", "oven"]
 NEEDS: tuple[Need, ...] = get_args(Need)
 Goal = Literal["least_elapsed", "least_late"]
+Held = Literal["fridge", "freezer"]
+"""Where a rest takes up spaces."""
 MOST_MIN = 60 * 1440
 """So far a timetable reaches [min]."""
 MOST_PASTES, MOST_STEPS, MOST_SHIFTS = 60, 100, 400
@@ -41,6 +43,8 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
         Least and most time from its end to the next step [min]; None for no most.
     fridge_spaces : int
         Spaces that are held in that rest [-].
+    held_in : {'fridge', 'freezer'}
+        Where they are held.
     """
 
     name: str
@@ -49,6 +53,7 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
     rest_min: int = 0
     rest_max: int | None = None
     fridge_spaces: int = 0
+    held_in: Held = "fridge"
 
 
 class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
@@ -56,7 +61,7 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    name, minutes, needs, rest_min, rest_max, fridge_spaces
+    name, minutes, needs, rest_min, rest_max, fridge_spaces, held_in
         As of a step; the rest goes to the step it precedes.
     before : str
         Name of that step.
@@ -69,6 +74,7 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
     rest_min: int = 0
     rest_max: int | None = None
     fridge_spaces: int = 0
+    held_in: Held = "fridge"
 
 
 class DayPaste(Struct, frozen=True, forbid_unknown_fields=True):
@@ -84,14 +90,19 @@ class DayPaste(Struct, frozen=True, forbid_unknown_fields=True):
         When it may end at the earliest [min]; None: at any time.
     steps : tuple of DayStep
         In order.
-    side : SideStep or None
+    sides : tuple of SideStep
     """
 
     name: str
     steps: tuple[DayStep, ...]
     ready_by_min: int | None = None
     ready_not_before_min: int | None = None
-    side: SideStep | None = None
+    sides: tuple[SideStep, ...] = ()
+
+    @property
+    def all_steps(self) -> "tuple[DayStep | SideStep, ...]":
+        """The steps in order, then those beside them."""
+        return (*self.steps, *self.sides)
 
 
 class Started(Struct, frozen=True, forbid_unknown_fields=True):
@@ -120,7 +131,7 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
     pastes : tuple of DayPaste
     sheeters, ovens, bakers : int
         How many there are [-]; bakers in every shift.
-    fridge_spaces : int or None
+    fridge_spaces, freezer_spaces : int or None
         [-]; None: as many as are wanted.
     goal : {'least_elapsed', 'least_late'}
         Least sum of the pastes' elapsed times, all ready in time; or least lateness.
@@ -144,6 +155,7 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
     ovens: int = 1
     bakers: int = 1
     fridge_spaces: int | None = None
+    freezer_spaces: int | None = None
     goal: Goal = "least_elapsed"
     now_min: int | None = None
     overrun_min: int = 0
@@ -202,8 +214,9 @@ def check_day(problem: DayProblem) -> DayProblem:
     for name, least, most in (("sheeters", 0, 1000), ("ovens", 0, 1000), ("bakers", 1, 100),
                               ("overrun_min", 0, 1440)):  # fmt: skip
         wrong.number(name, getattr(problem, name), least, most, "")
-    if problem.fridge_spaces is not None:
-        wrong.number("fridge_spaces", problem.fridge_spaces, 0, 100_000, "")
+    for name in ("fridge_spaces", "freezer_spaces"):
+        if (spaces := getattr(problem, name)) is not None:
+            wrong.number(name, spaces, 0, 100_000, "")
     if problem.now_min is not None:
         wrong.number("now_min", problem.now_min, 0, MOST_MIN, "min")
     _check_shifts(problem.baker, wrong)
@@ -247,10 +260,10 @@ def _check_paste(paste: DayPaste, where: str, wrong: Problems) -> None:
     steps: list[tuple[str, DayStep | SideStep]] = [
         (f"{where}.steps[{i}]", step) for i, step in enumerate(paste.steps[:MOST_STEPS])
     ]
-    if paste.side is not None:
-        steps.append((f"{where}.side", paste.side))
-        if paste.side.before not in {step.name for step in paste.steps}:
-            wrong.add(f"{where}.side.before: there is no step “{paste.side.before}”.")
+    for i, side in enumerate(paste.sides):
+        steps.append((f"{where}.side" if not i else f"{where}.sides[{i}]", side))
+        if side.before not in {step.name for step in paste.steps}:
+            wrong.add(f"{steps[-1][0]}.before: there is no step “{side.before}”.")
     for place, step in steps:
         if not step.name.strip():
             wrong.add(f"{place}.name: is empty.")
@@ -305,6 +318,4 @@ def _is_step(known: dict[str, DayPaste], paste: str, step: str) -> bool:
     found = known.get(paste)
     if found is None:
         return False
-    return step in {s.name for s in found.steps} or (
-        found.side is not None and found.side.name == step
-    )
+    return step in {s.name for s in found.all_steps}

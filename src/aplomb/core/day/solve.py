@@ -34,7 +34,7 @@ class Remedy(Struct, frozen=True, omit_defaults=True):
     ----------
     what : str
         `ready_later`, `baker_earlier`, `baker_later`, `fridge_spaces`, `second_baker`, `ovens`,
-        `sheeters`.
+        `freezer_spaces`, `sheeters`.
     paste : str
         Whose ready time.
     minutes : int or None
@@ -76,12 +76,29 @@ class DayAnswer(Struct, frozen=True):
 
 
 OnBest = Callable[[DayPlan], None]
-Stopped = Callable[[], bool]
 Found = Literal["found", "none", "unknown"]
 
 
-def _never() -> bool:
-    return False
+class Stopper:
+    """Ends a search from another thread, with the best that there is."""
+
+    def __init__(self) -> None:
+        self._stopped = False
+        self._end: Callable[[], None] | None = None
+
+    def __call__(self) -> bool:
+        """Tell whether it was stopped."""
+        return self._stopped
+
+    def watch(self, end: Callable[[], None] | None) -> None:
+        """Take what ends the search that begins now; None when it is over."""
+        self._end = end
+
+    def stop(self) -> None:
+        """End the search, and begin no other."""
+        self._stopped = True
+        if self._end is not None:
+            self._end()
 
 
 class _Run(Struct, frozen=True):
@@ -96,7 +113,8 @@ class _Run(Struct, frozen=True):
 
 def _search(
     built: Built, aim: Expression, work: float, hint: tuple[Started, ...] = (),
-    on_steps: Callable[[tuple[Started, ...], int], None] | None = None, stopped: Stopped = _never,
+    on_steps: Callable[[tuple[Started, ...], int], None] | None = None,
+    stopped: Stopper | None = None,
 ) -> _Run:  # fmt: skip
     """Minimise an aim over a model; no value is read before the status is known."""
     from ortools.sat.python import cp_model
@@ -118,10 +136,13 @@ def _search(
         def on_solution_callback(self) -> None:
             if on_steps is not None:
                 on_steps(built.plan_of(self.value), int(self.best_objective_bound))
-            if stopped():
+            if stopper():
                 self.stop_search()
 
+    stopper = stopped or Stopper()
+    stopper.watch(solver.stop_search)
     status = solver.solve(model, Watch())
+    stopper.watch(None)
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return _Run("none" if status == cp_model.INFEASIBLE else "unknown")
     return _Run(
@@ -141,7 +162,7 @@ def _plan(problem: DayProblem, steps: tuple[Started, ...], bound: int, *, proven
 
 
 def solve_day(
-    problem: DayProblem, on_best: OnBest | None = None, stopped: Stopped = _never,
+    problem: DayProblem, on_best: OnBest | None = None, stopped: Stopper | None = None,
     work: float = WORK,
 ) -> DayAnswer:  # fmt: skip
     """Solve a day.
@@ -151,8 +172,8 @@ def solve_day(
     problem : DayProblem
     on_best : callable or None
         Told of each better timetable while the search goes on; every one holds.
-    stopped : callable
-        Asked whether to end with the best there is.
+    stopped : Stopper or None
+        By which it is ended with the best there is.
     work : float
         How much work is allowed, in the solver's own measure [-].
 
@@ -173,6 +194,7 @@ def solve_day(
     that is cut counting three times one that is drawn out.
     """
     check_day(problem)
+    stopped = stopped or Stopper()
     built = Built(problem, Relaxed(), soft=False)
 
     def tell(steps: tuple[Started, ...], bound: int) -> None:
@@ -183,7 +205,7 @@ def solve_day(
     if run.found != "found" and problem.under_way and not built.impossible and not stopped():
         run, built = _softened(problem, work, stopped)
     if run.found == "found":
-        better = run.steps if stopped() else _polished(problem, built, run)
+        better = run.steps if stopped() else _polished(problem, built, run, stopped)
         plan = _plan(problem, better, run.bound, proven=run.proven)
         wrong = faults(problem, plan.steps)
         assert not wrong, wrong
@@ -196,7 +218,7 @@ def solve_day(
     return _impossible(problem, built.impossible, stopped)
 
 
-def _softened(problem: DayProblem, work: float, stopped: Stopped) -> tuple[_Run, Built]:
+def _softened(problem: DayProblem, work: float, stopped: Stopper) -> tuple[_Run, Built]:
     """Hold the rests as nearly as can be, and then go by the goal."""
     soft = Built(problem, Relaxed(), soft=True)
     if soft.impossible:
@@ -209,7 +231,9 @@ def _softened(problem: DayProblem, work: float, stopped: Stopped) -> tuple[_Run,
     return (second if second.found == "found" else first), soft
 
 
-def _polished(problem: DayProblem, built: Built, run: _Run) -> tuple[Started, ...]:
+def _polished(
+    problem: DayProblem, built: Built, run: _Run, stopped: Stopper
+) -> tuple[Started, ...]:
     """Among the timetables as good as the best, one as late as is safe, hands in one piece."""
     hands = [k for k, s in built.steps.items() if "baker" in s.needs and k not in built.started]
     model = built.model
@@ -224,16 +248,16 @@ def _polished(problem: DayProblem, built: Built, run: _Run) -> tuple[Started, ..
             model.add(first <= built.starts[key])
             model.add(last >= built.starts[key] + built.took(key))
         aim = aim + (last - first) * len(hands)
-    better = _search(built, aim, POLISH, run.steps)
+    better = _search(built, aim, POLISH, run.steps, stopped=stopped)
     return better.steps if better.found == "found" else run.steps
 
 
-def _impossible(problem: DayProblem, why: str, stopped: Stopped) -> DayAnswer:
+def _impossible(problem: DayProblem, why: str, stopped: Stopper) -> DayAnswer:
     remedies = []
     for relaxed in _lettings(problem):
         if stopped():
             break
-        found = _least(problem, relaxed)
+        found = _least(problem, relaxed, stopped)
         if found is not None:
             remedies.append(found)
     smallest = _smallest(remedies)
@@ -252,6 +276,8 @@ def _lettings(problem: DayProblem) -> list[Relaxed]:
         found += [Relaxed("baker_earlier", shift=i), Relaxed("baker_later", shift=i)]
     if problem.fridge_spaces is not None:
         found.append(Relaxed("fridge_spaces"))
+    if problem.freezer_spaces is not None:
+        found.append(Relaxed("freezer_spaces"))
     found.append(Relaxed("second_baker"))
     needs = {need for p in problem.pastes for s in p.steps for need in s.needs}
     found += [Relaxed("ovens")] if "oven" in needs else []
@@ -259,7 +285,7 @@ def _lettings(problem: DayProblem) -> list[Relaxed]:
     return found
 
 
-def _least(problem: DayProblem, relaxed: Relaxed) -> Remedy | None:
+def _least(problem: DayProblem, relaxed: Relaxed, stopped: Stopper) -> Remedy | None:
     """The least by which a limit is let out so that the day is possible; None when none will do."""
     built = Built(problem, relaxed, soft=problem.under_way)
     if built.let is None or built.impossible:
@@ -267,12 +293,12 @@ def _least(problem: DayProblem, relaxed: Relaxed) -> Remedy | None:
     room = _room_of(problem, relaxed)
     if room is not None:
         built.model.add(built.let <= room)
-    run = _search(built, built.let, LETTING_WORK)
+    run = _search(built, built.let, LETTING_WORK, stopped=stopped)
     if run.found != "found" or run.value <= 0:
         return None
     least = run.value
     shift = relaxed.shift if relaxed.what.startswith("baker_") else None
-    if relaxed.what == "fridge_spaces":
+    if relaxed.what in ("fridge_spaces", "freezer_spaces"):
         return Remedy(relaxed.what, spaces=least)
     if relaxed.what in ("second_baker", "ovens", "sheeters"):
         return Remedy(relaxed.what)
@@ -306,13 +332,17 @@ def _smallest(remedies: list[Remedy]) -> tuple[Remedy, ...]:
     return tuple(sorted(best.values(), key=lambda r: (r.minutes or 0) + 30 * (r.minutes is None)))
 
 
-def _in_the_way(problem: DayProblem, stopped: Stopped) -> str:
+def _in_the_way(problem: DayProblem, stopped: Stopper) -> str:
     """Say which pastes cannot be ready, and by what they are held up."""
     if stopped():
         return "the search was ended before it was clear what is in the way"
     eased = replace(problem, goal="least_late")
     built = Built(eased, Relaxed(), soft=problem.under_way)
-    run = _Run("none") if built.impossible else _search(built, built.aim, LETTING_WORK)
+    run = (
+        _Run("none")
+        if built.impossible
+        else _search(built, built.aim, LETTING_WORK, stopped=stopped)
+    )
     if run.found != "found":
         return built.impossible
     starts = starts_of(run.steps)
@@ -362,6 +392,7 @@ _SHORT = {
     "baker_earlier": "the hour at which the baker begins",
     "baker_later": "the hour at which the baker ends",
     "fridge_spaces": "the spaces in the fridge",
+    "freezer_spaces": "the spaces in the freezer",
     "second_baker": "one pair of hands",
     "ovens": "the oven",
     "sheeters": "the sheeter",
@@ -370,20 +401,21 @@ _SHORT = {
 
 def _too_little(problem: DayProblem, remedies: tuple[Remedy, ...]) -> str:
     """Say what there is too little of, where no lateness would help."""
-    there = problem.fridge_spaces
+    spaces = {"fridge": problem.fridge_spaces, "freezer": problem.freezer_spaces}
     for paste in problem.pastes:
-        for step in (*paste.steps, *((paste.side,) if paste.side else ())):
+        for step in paste.all_steps:
+            there = spaces[step.held_in]
             if there is not None and step.fridge_spaces > there:
                 return (
                     f"the rest after “{step.name}” of {paste.name} takes {step.fridge_spaces} "
-                    f"spaces in the fridge, and there are {there}"
+                    f"spaces in the {step.held_in}, and there are {there}"
                 )
     names = ", ".join(p.name for p in problem.pastes[:4])
     more = f" and {len(problem.pastes) - 4} more" if len(problem.pastes) > 4 else ""
     ways = [_SHORT[each.what] for each in remedies if each.what in _SHORT]
     tight = min(
         ((s.rest_max, s.name, p.name) for p in problem.pastes for s in p.steps[:-1]
-         if s.rest_max is not None and set(s.needs)),
+         if s.rest_max),
         default=None,
     )  # fmt: skip
     rest = (

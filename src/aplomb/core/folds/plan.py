@@ -5,6 +5,12 @@ The turn line: ``plan = enclosure step*``. A step is ``2`` … ``6`` (fold into 
 three), ``r`` (roll up), ``/`` or ``/30`` (rest in the cold, minutes). A fold may carry the
 thickness it is rolled to before folding [mm]: ``4@8``. Case and blanks do not matter.
 
+A rest may have a most beside its least, and a place: ``/30-60``, ``/30@freezer``, ``/@room``,
+``/60@fridge2`` for the second fridge of the house. A rest without minutes is worked out. Before the
+enclosing stand the rests of dough and fat by themselves, ``dough/30 fat/15@freezer envelope …``;
+at the end that of the shaped pieces, ``… / shaped/20``. The rest before the final sheet is the last
+of the plain ones.
+
 Further words: ``4o`` (a double whose ends meet off the middle), ``+3:40`` (a portion of 40 % of the
 fat; without it what is left is shared alike), ``+3:40:1`` (spread on the first panel only;
 ``2-3``: on the second and third), ``t10`` (trim 10 mm off all edges of the paste as it lies;
@@ -12,6 +18,7 @@ fat; without it what is left is shared alike), ``+3:40:1`` (spread on the first 
 """
 
 import re
+from collections.abc import Callable
 from enum import Enum
 from functools import lru_cache
 from typing import Literal, NoReturn
@@ -66,7 +73,12 @@ class Step(Struct, frozen=True):
     rolled_mm : float or None
         Thickness rolled to before folding [mm]; None for the formula's own default.
     rest_min : float or None
-        Length of a rest [min]; None when not said.
+        Least length of a rest [min]; None when it is to be worked out.
+    most_min : float or None
+        Most length of a rest [min]; None when not said.
+    place : str
+        Where a rest is: fridge, freezer, blast or room, with a number for further ones; empty for
+        the fridge.
     off_centre : bool
         A double whose ends meet off the middle, so that no seam lies in its bend.
     share_pct : float or None
@@ -91,6 +103,8 @@ class Step(Struct, frozen=True):
     begins: int = 1
     trim_mm: float = 0.0
     edges: Edges = "all"
+    most_min: float | None = None
+    place: str = ""
 
     @property
     def spread_on(self) -> range:
@@ -160,10 +174,23 @@ def as_single(step: Step) -> Step:
 
 
 class Plan(Struct, frozen=True):
-    """An enclosure and the steps after it."""
+    """An enclosure and the steps after it.
+
+    Attributes
+    ----------
+    enclosure : Enclosure
+    steps : tuple of Step
+    dough_rest, fat_rest : Step or None
+        Rests of dough and fat block by themselves, before they meet; None when not said.
+    shaped_rest : Step or None
+        Rest of the shaped pieces; None when not said.
+    """
 
     enclosure: Enclosure
     steps: tuple[Step, ...] = ()
+    dough_rest: Step | None = None
+    fat_rest: Step | None = None
+    shaped_rest: Step | None = None
 
     @property
     def turns(self) -> tuple[Step, ...]:
@@ -219,7 +246,12 @@ class Plan(Struct, frozen=True):
 
     def line(self) -> str:
         """Give the turn line; reading it gives this plan again."""
-        return " ".join([self.enclosure.value, *(step_word(step) for step in self.steps)])
+        before = [("dough", self.dough_rest), ("fat", self.fat_rest)]
+        words = [name + step_word(rest) for name, rest in before if rest is not None]
+        words += [self.enclosure.value, *(step_word(step) for step in self.steps)]
+        if self.shaped_rest is not None:
+            words.append("shaped" + step_word(self.shaped_rest))
+        return " ".join(words)
 
 
 SINGLE = 3
@@ -249,7 +281,9 @@ def step_word(step: Step) -> str:
     '4'
     """
     if step.way is Way.REST:
-        return "/" if step.rest_min is None else f"/{step.rest_min:g}"
+        least = "" if step.rest_min is None else f"{step.rest_min:g}"
+        most = "" if step.most_min is None else f"-{step.most_min:g}"
+        return f"/{least}{most}{'@' if step.place else ''}{step.place}"
     if step.way is Way.TRIM:
         return f"t{step.trim_mm:g}{'' if step.edges == 'all' else step.edges[0]}"
     word = {
@@ -272,7 +306,16 @@ def _portion_tail(step: Step) -> str:
     return f":{share}:" + (f"{last}" if step.begins == 1 else f"{step.begins}-{last}")
 
 
-_REST = re.compile(r"/(?P<min>[\d.,]*)$")
+REST_PLACES = ("fridge", "freezer", "blast", "room")
+"""Words of a rest's place; a number after one means a further one of the house."""
+_WORD = re.compile(
+    r"(?:(?:dough|fat|shaped)(?=/))?/(?:[\d.,]*[-–][\d.,]+|[\d.,]*)(?:@\w*)?|[^\s/]+", re.IGNORECASE
+)
+_REST = re.compile(
+    r"(?P<of>dough|fat|shaped)?/(?P<min>[\d.,]*)(?P<to>[-–](?P<most>[\d.,]*))?"
+    r"(?P<at>@(?P<place>\w*))?$",
+    re.IGNORECASE,
+)
 _EDGES: dict[str, Edges] = {"": "all", "f": "folded", "r": "rolled"}
 _TRIM = re.compile(r"[tT](?P<mm>[\d.,]*)(?P<edges>[fFrR]?)$")
 _STEP = re.compile(
@@ -280,7 +323,7 @@ _STEP = re.compile(
     r"(?P<portion>:(?P<share>[\d.,]*)(?::(?:(?P<from>\d+)-)?(?P<on>\d*))?)?(?:@(?P<mm>[\d.,]*))?$"
 )
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
-_STEP_HELP = "2 to 6, 4o, q, s4, +3, r, t10, / or /30 can stand here"
+_STEP_HELP = "2 to 6, 4o, q, s4, +3, r, t10, /, /30 or /30-60@freezer can stand here"
 
 
 @lru_cache(maxsize=512)
@@ -308,8 +351,13 @@ def parse_plan(line: str) -> Plan:
     >>> parse_plan('thirds 4 4 4').product
     64
     """
-    words = [(m.group(), m.start(), m.end()) for m in re.finditer(r"/[\d.,]*|[^\s/]+", line)]
+    words = [(m.group(), m.start(), m.end()) for m in _WORD.finditer(line)]
     names = ", ".join(e.value for e in Enclosure)
+    before: dict[str, Step] = {}
+    while words and (of := _rest_of(words[0][0])) in ("dough", "fat"):
+        if of in before:
+            raise TurnLineError(f"{of}/ stands once before the enclosing", line, *words[0][1:])
+        before[of] = _step(line, *words.pop(0))
     if not words:
         raise TurnLineError(f"a turn line begins with one of {names}", line, 0, len(line))
     head, start, end = words[0]
@@ -322,7 +370,21 @@ def parse_plan(line: str) -> Plan:
     if len(words) - 1 > MOST_STEPS:
         _, start, _ = words[MOST_STEPS + 1]
         raise TurnLineError(f"at most {MOST_STEPS} steps are read", line, start, len(line))
-    return Plan(enclosure, tuple(_step(line, *word) for word in words[1:]))
+    shaped = None
+    if len(words) > 1 and _rest_of(words[-1][0]) == "shaped":
+        shaped = _step(line, *words.pop())
+    for word, start, end in words[1:]:
+        if of := _rest_of(word):
+            where = "last" if of == "shaped" else "before the enclosing"
+            raise TurnLineError(f"{of}/ stands {where}", line, start, end)
+    steps = tuple(_step(line, *word) for word in words[1:])
+    return Plan(enclosure, steps, before.get("dough"), before.get("fat"), shaped)
+
+
+def _rest_of(word: str) -> str:
+    """Whose rest a word is: dough, fat or shaped; empty for any other word."""
+    found = _REST.match(word)
+    return (found["of"] or "").lower() if found else ""
 
 
 def _short(word: str) -> str:
@@ -343,10 +405,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
 
     rest = _REST.match(word)
     if rest:
-        minutes = rest["min"]
-        if not minutes:
-            return Step(Way.REST)
-        return Step(Way.REST, rest_min=number(minutes, 0, LONGEST_REST_MIN, "a rest in minutes"))
+        return _rest_step(rest, number, refuse)
     trim = _TRIM.match(word)
     if trim:
         mm = number(trim["mm"], 0.5, MOST_TRIM_MM, "a trim in mm")
@@ -387,6 +446,22 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
     return Step(Way.PORTION, panels, rolled, share_pct=share, covered=covered, begins=begins)
 
 
+def _rest_step(
+    found: re.Match[str], number: Callable[[str, float, float, str], float],
+    refuse: Callable[[str], NoReturn],
+) -> Step:  # fmt: skip
+    least = most = None
+    if found["min"]:
+        least = number(found["min"], 0, LONGEST_REST_MIN, "a rest in minutes")
+    if found["to"]:
+        most = number(found["most"], least or 0, LONGEST_REST_MIN, "the most of a rest")
+    place = (found["place"] or "").lower()
+    kind = place.rstrip("0123456789")
+    if found["at"] and (kind not in REST_PLACES or place[len(kind) :] in ("0", "1")):
+        refuse(f"“{_short(place)}” is not a place; use {', '.join(REST_PLACES)} or fridge2")
+    return Step(Way.REST, rest_min=least, most_min=most, place=place)
+
+
 def step_name(step: Step) -> str:
     """Give the trade's name of a step, short, with the panels said.
 
@@ -404,7 +479,7 @@ def step_name(step: Step) -> str:
     'double, 4 panels'
     """
     if step.way is Way.REST:
-        return "rest" if step.rest_min is None else f"rest {num(step.rest_min)} min"
+        return rest_words(step)
     if step.way is Way.FOLD:
         if step.off_centre:
             return "double, off the middle"
@@ -420,6 +495,37 @@ def step_name(step: Step) -> str:
     if step.way is Way.PORTION:
         return f"portion, fold in {step.panels}"
     return "rolled up"
+
+
+HOURS_FROM_MIN = 120
+"""A rest from so long on is said in hours [min]."""
+
+
+def rest_words(step: Step) -> str:
+    """Say a rest: how long, and where if not in the fridge.
+
+    Parameters
+    ----------
+    step : Step
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> rest_words(parse_plan("halves /30-60@freezer").steps[0])
+    'rest 30 to 60 min, freezer'
+    >>> rest_words(Step(Way.REST))
+    'rest'
+    """
+    least, most = step.rest_min, step.most_min
+    hours = (least or most or 0) >= HOURS_FROM_MIN
+    unit, over = ("h", 60) if hours else ("min", 1)
+    long = "" if least is None else f" {num(least / over, '.3g')} {unit}"
+    if most is not None:
+        long = f" {num((least or 0) / over, '.3g')} to {num(most / over, '.3g')} {unit}"
+    return f"rest{long}{', ' if step.place else ''}{step.place}"
 
 
 ENCLOSURE_NAMES = {

@@ -1,6 +1,6 @@
 """Every rule of the second opinion: one rule, one function; other stages add theirs here."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 from msgspec import Struct
@@ -118,8 +118,18 @@ This page is written from the code by `scripts/opinions_page.py`; a test keeps i
 """
 
 
-def page() -> str:
-    """Write the page that lists every rule, from the rules themselves."""
+def page(cold: Sequence[tuple[str, str, Standing]] = ()) -> str:
+    """Write the page that lists every rule, from the rules themselves.
+
+    Parameters
+    ----------
+    cold : sequence of (key, words, origin)
+        The rules of the cold, which stand above this room.
+
+    Returns
+    -------
+    str
+    """
     text = [_PAGE_HEAD]
     for stage, words in _STAGE_WORDS.items():
         mine = [rule for rule in RULES if rule.stage == stage]
@@ -129,6 +139,9 @@ def page() -> str:
             said = " ".join(rule.words.split())
             origin = "its band" if rule.origin == "band" else STANDING_WORDS[rule.origin]
             text.append(f"| `{rule.key}` | {said} | {origin} |")
+    text.append(f"\n## The cold ({len(cold)})\n\nWorked out beside, a moment after a change.\n")
+    text.append("| rule | what it says | comes from |\n|---|---|---|")
+    text += [f"| `{key}` | {words} | {STANDING_WORDS[origin]} |" for key, words, origin in cold]
     return "\n".join(text) + "\n"
 
 

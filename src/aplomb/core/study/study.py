@@ -133,6 +133,8 @@ class Study(Struct, frozen=True):
         Names of materials without a price, for which there is no cost.
     room : Room
         Of the house, for the widths that follow.
+    cold_known : bool
+        Whether what the cold says is among the opinions; it is worked out beside.
     fold_trouble : str
         Why leaves or sizes cannot be worked out; empty when they can.
     """
@@ -153,6 +155,7 @@ class Study(Struct, frozen=True):
     unpriced: tuple[str, ...]
     room: Room
     fold_trouble: str
+    cold_known: bool = False
 
     @property
     def no_cost(self) -> str:

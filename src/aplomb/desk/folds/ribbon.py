@@ -16,8 +16,17 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
-from aplomb.core.base.figures import inches, length_unit, mm_text, num
-from aplomb.core.folds.plan import COVERED, ENCLOSURE_NAMES, Step, Way, panels_near, step_name
+from aplomb.core.base.figures import inches, length_unit, mm_text
+from aplomb.core.folds.plan import (
+    COVERED,
+    ENCLOSURE_NAMES,
+    REST_PLACES,
+    Step,
+    Way,
+    panels_near,
+    rest_words,
+    step_name,
+)
 from aplomb.core.folds.sizes import Box
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
@@ -118,7 +127,9 @@ class StepCard(QWidget):
         painter.setFont(look.theme.font(14, 600))
         painter.translate(room.center())
         painter.rotate(-90)
-        words = "rest in the cold" if step.rest_min is None else f"rest {_minutes(step.rest_min)}"
+        words = rest_words(step)
+        if words == "rest":
+            words = "rest, worked out"
         wide = QRectF(-room.height() / 2, -room.width() / 2, room.height(), room.width())
         painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, words)
 
@@ -222,12 +233,6 @@ def _title(step: Step | None, number: int) -> str:
 def _name(step: Step) -> str:
     """Name a step within its card."""
     return step_name(step).removeprefix("trim ")
-
-
-def _minutes(minutes: float) -> str:
-    if minutes < 120:
-        return f"{num(minutes)} min"
-    return f"{num(minutes / 60, '.3g')} h"
 
 
 class Ribbon(QScrollArea):
@@ -343,6 +348,13 @@ class Ribbon(QScrollArea):
             name = step_name(step)
             menu.addAction(f"{name[:1].upper()}{name[1:]}", partial(self.change, step))
         here = self._study.plan.steps[self.place - 1]
+        if here.way is Way.REST:
+            menu.addSeparator()
+            for place in REST_PLACES:
+                made = replace(here, place="" if place == "fridge" else place)
+                menu.addAction(f"Rest in: {place}", partial(self.change, made))
+            worked_out = replace(here, rest_min=None, most_min=None)
+            menu.addAction("Rest as long as is worked out", partial(self.change, worked_out))
         if here.way is Way.PORTION:
             menu.addSeparator()
             seen: set[int] = set()

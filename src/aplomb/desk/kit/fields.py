@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -252,7 +252,14 @@ class Field(QLineEdit):
         Of the style sheet; ``cell`` for one in a table.
     eager : bool
         True when typing the value that stands already means something too.
+
+    Signals
+    -------
+    focused
+        The keyboard has come to it.
     """
+
+    focused = Signal()
 
     def __init__(
         self,
@@ -401,6 +408,7 @@ class Field(QLineEdit):
         super().focusInEvent(event)
         if not self._bad:
             self.selectAll()
+        self.focused.emit()
 
 
 @runtime_checkable

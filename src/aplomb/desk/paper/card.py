@@ -9,7 +9,6 @@ from aplomb.core.base.figures import (
     g_text,
     mass_unit,
     mm_text,
-    num,
 )
 from aplomb.core.batch.scale import Weighed
 from aplomb.core.folds.lessons import lessons_of
@@ -27,6 +26,7 @@ from aplomb.work.step_words import (
     batch_words,
     dough_words,
     rectangle,
+    rest_title,
     trim_words,
     water_words,
 )
@@ -153,14 +153,13 @@ def _steps(page: Page, study: Study, x: float) -> None:
     for place, step in enumerate(study.plan.steps, 1):
         if step.way is Way.REST:
             page.room(7)
-            length = "" if step.rest_min is None else f", {num(step.rest_min)} min"
             box = QRectF(x * UNIT, (page.y + 0.5) * UNIT, wide * UNIT, 5.6 * UNIT)
             page.painter.fillRect(box, QColor("#DDEAF1"))
             page.text(
                 x + 3,
                 page.y + 0.4,
                 wide - 4,
-                f"Rest in the cold{length}; then a thumb dents {mm_text(6)}",
+                f"{rest_title(step)}; then a thumb dents {mm_text(6)}",
                 font(10.5, 600),
                 QColor("#24597A"),
             )

@@ -1,6 +1,7 @@
 """Papers given out: cards, lists, labels, plans and sections, to files and to a printer."""
 
 from collections.abc import Callable
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -8,8 +9,10 @@ from aplomb.desk.stages.files import FileAsker, file_name
 
 if TYPE_CHECKING:
     from aplomb.core.batch.cutting import CutPlan
+    from aplomb.core.day.plan import DayPlan
     from aplomb.desk.paper.catalogue import Paper
     from aplomb.desk.paper.job import Job
+    from aplomb.work.timetable import DayView
 
 
 class Papers(FileAsker):
@@ -57,6 +60,31 @@ class Papers(FileAsker):
             write_bytes(path, section_picture(study, kind, upto, across=across))
 
         self.attempt(write, f"Section written: {path.name}")
+
+    def give_day(self, kind: str, view: "DayView", plan: "DayPlan") -> None:
+        """Write a timetable: ``pdf`` for the wall, ``ics`` for a calendar, ``csv``."""
+        name = self._session.kitchen.demand.name or "Timetable"
+        words = {"pdf": "Timetable as PDF", "ics": "Timetable for a calendar",
+                 "csv": "Timetable as CSV"}[kind]  # fmt: skip
+        start = f"{file_name(name)} timetable.{kind}"
+        path = self.ask_path(words, start, f"*.{kind}", f".{kind}")
+        if path is None:
+            return
+
+        def make() -> bytes:
+            from aplomb.exchange.day_calendar import day_calendar, day_csv
+            from aplomb.work.timetable import events_of
+
+            if kind == "pdf":
+                from aplomb.desk.paper.day import day_pdf
+
+                return day_pdf(view, plan, name)
+            events = events_of(view, plan)
+            if kind == "csv":
+                return day_csv(events)
+            return day_calendar(events, name, datetime.now().astimezone())
+
+        self._with_paper_fonts(path, make)
 
     def give_cut_plan(self, plan: "CutPlan") -> None:
         """Write a cut plan as SVG, to scale."""

@@ -1,8 +1,8 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
-from aplomb.core.base.figures import celsius_text, g_text, mass_text, num
+from aplomb.core.base.figures import celsius_text, g_text, mass_text
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
-from aplomb.core.folds.plan import Way, step_name
+from aplomb.core.folds.plan import step_name
 from aplomb.core.kitchen.orders import OrderLine, order_list
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.study.study import Study
@@ -126,8 +126,6 @@ def _steps(page: Page, study: Study, job: Job) -> None:
             title = f"Turn {turn} of {len(study.plan.turns)}: {step_name(step).split(',')[0]}"
         else:
             title = words.big
-            if step.way is Way.REST and step.rest_min is not None:
-                title += f", {num(step.rest_min)} min"
         lines = [words.todo, *words.after.split("\n")]
         if step is None or step.is_turn:
             lines.insert(0, words.big + ".")

@@ -11,9 +11,10 @@ from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shell.files import Files
 from aplomb.desk.stages.files import Desk
-from aplomb.work.commands import PASTE, STAGES
+from aplomb.work.commands import DAY, PASTE, STAGES
 
 if TYPE_CHECKING:
+    from aplomb.desk.day.stage import DayStage
     from aplomb.desk.stages.section_view import SectionStrip
 
 
@@ -23,6 +24,10 @@ class Doors(Desk, Protocol):
     session: Session
     papers: Papers
     files: Files
+
+    @property
+    def day(self) -> "DayStage":
+        """The Day stage."""
 
     @property
     def strip(self) -> "SectionStrip | None":
@@ -83,6 +88,9 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
         "import data": files.import_data, "export pantry": files.export_pantry,
         "card": partial(papers.print_card, "pdf"),
         "card csv": partial(papers.print_card, "csv"),
+        "day paper": partial(_give_day, window, "pdf"),
+        "day calendar": partial(_give_day, window, "ics"),
+        "day csv": partial(_give_day, window, "csv"),
         "section svg": partial(_give_section, window, "svg"),
         "section png": partial(_give_section, window, "png"),
         "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
@@ -104,6 +112,16 @@ def _give_section(window: Doors, kind: str) -> None:
     strip = window.strip
     upto, across = strip.shown if strip is not None else (None, False)
     window.papers.give_section(kind, upto, across=across)
+
+
+def _give_day(window: Doors, kind: str) -> None:
+    """Write the timetable that is shown; where none stands yet, go to where it is solved."""
+    stage = window.day
+    if stage.view is None or stage.plan is None:
+        window.show_stage(DAY)
+        window.say("The timetable is not solved yet; it can be given out once it stands.")
+        return
+    window.papers.give_day(kind, stage.view, stage.plan)
 
 
 def _new(window: Doors, parent: QWidget) -> None:

@@ -11,6 +11,7 @@ from aplomb.core.opinion.opinion import Action, Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.study.remedies import remedies
+from aplomb.core.study.study import Study
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.kit.fields import button, label, let_go, row
 from aplomb.desk.kit.flow import Flow
@@ -23,6 +24,15 @@ MARK_WORDS: dict[Mark, str] = {"wrong": "Wrong", "look": "Look at"}
 def _kept_together(words: str) -> str:
     """Keep a figure and its unit on one line."""
     return re.sub(r"(\d) (?=(?:%|g|oz|lb|mm|cm|in|µm|mg/kg)\b|%|°)", "\\1\u00a0", words)
+
+
+def _checks(study: Study) -> int:
+    """How many rules have looked at a study; those of the cold come when they are worked out."""
+    if not study.cold_known:
+        return len(RULES)
+    from aplomb.core.study.cold_rules import COLD_RULES  # with NumPy, which is there by then
+
+    return len(RULES) + len(COLD_RULES)
 
 
 class MarkSign(QWidget):
@@ -159,7 +169,7 @@ class OpinionView(QScrollArea):
                 self._column.insertWidget(1 + at, kept)
             self._cards.append(kept)
         self._count.setText(f"{len(opinions)} to look at" if opinions else "")
-        quiet = len(RULES) - len(study.opinions) if study else 0
+        quiet = _checks(study) - len(study.opinions) if study else 0
         self._quiet.setText(
             f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
         )

@@ -33,6 +33,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
 from aplomb.desk.shell.acts import acts_of
 from aplomb.desk.shell.banner import Banner
+from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.files import Files
 from aplomb.desk.shell.headline import Figure, Headline
 from aplomb.desk.shell.menu import pop_up_menu
@@ -43,6 +44,7 @@ from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import (
     BATCH,
     COMMANDS,
+    DAY,
     FOLDS,
     PASTE,
     SHELF,
@@ -53,6 +55,7 @@ from aplomb.work.commands import (
 
 if TYPE_CHECKING:
     from aplomb.desk.batch.stage import BatchStage
+    from aplomb.desk.day.stage import DayStage
     from aplomb.desk.folds.stage import FoldsStage
     from aplomb.desk.paste.stage import PasteStage
     from aplomb.desk.stages.place import Place
@@ -114,6 +117,7 @@ class Window(QWidget):
         self.banner = Banner(session, self.say, self.files.keep_everything, self.files.keep_copy)
         self._lay_out()
         self._connect()
+        self.cold_watch = ColdWatch(session)
         self._bind_keys()
         self._dress_seen()
         self._dress(self.opinion)
@@ -224,6 +228,15 @@ class Window(QWidget):
         return stage
 
     @cached_property
+    def day(self) -> "DayStage":
+        """The Day stage."""
+        from aplomb.desk.day.stage import DayStage
+
+        stage = self._stacked(DayStage(self.session))
+        stage.asked.connect(self.do)
+        return stage
+
+    @cached_property
     def section(self) -> "SectionStrip":
         """The section strip."""
         from aplomb.desk.stages.section_view import SectionStrip
@@ -306,14 +319,16 @@ class Window(QWidget):
         self._show_section()
         stage.focus_first()
 
-    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | Place":
+    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | DayStage | Place":
         if self.place is not None:
             return self.place
         if self._number == PASTE:
             return self.paste
         if self._number == FOLDS:
             return self.folds
-        return self.batch if self._number == BATCH else self.shelf
+        if self._number == BATCH:
+            return self.batch
+        return self.day if self._number == DAY else self.shelf
 
     @property
     def _has_section(self) -> bool:
@@ -378,15 +393,16 @@ class Window(QWidget):
         formula = self.session.formula
         where = f" · {self.session.book.path.stem}"
         self.setWindowTitle(f"{formula.name}{where} · Aplomb" if formula else f"Aplomb{where}")
-        settled = [False] * 4
+        settled = [False] * len(self.rail.tabs)
         if study is not None:
-            looked_at = {STAGE_OF[o.key] for o in study.shown_opinions}
+            looked_at = {STAGE_OF.get(o.key, "folds") for o in study.shown_opinions}
             leaves = study.readings.fat_leaves is not None
             settled = [
                 bool(self.session.shelf.entries),
                 leaves and "paste" not in looked_at,
                 leaves and "folds" not in looked_at,
                 study.scaled.pieces > 0 and "batch" not in looked_at,
+                bool(self.session.kitchen.timetable.plan),
             ]
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)

@@ -61,6 +61,7 @@ class PasteCase(Struct, frozen=True, forbid_unknown_fields=True):
     ready_by_min: float | None = None
     ready_not_before_min: float | None = None
     side: SideCase | None = None
+    sides: tuple[SideCase, ...] = ()
 
 
 class StartedCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -151,12 +152,14 @@ def _whole(value: Any, where: str, wrong: Problems) -> Any:
         return tuple(_whole(each, f"{where}[{i}]", wrong) for i, each in enumerate(value))
     if isinstance(value, Struct):
         kind = _KINDS[type(value)]
-        return kind(
-            **{
-                name: _whole(getattr(value, name), f"{where}.{name}".lstrip("."), wrong)
-                for name in value.__struct_fields__
-            }
-        )
+        given = {
+            name: _whole(getattr(value, name), f"{where}.{name}".lstrip("."), wrong)
+            for name in value.__struct_fields__
+        }
+        if isinstance(value, PasteCase):
+            side = given.pop("side")
+            given["sides"] = (*((side,) if side else ()), *given["sides"])
+        return kind(**given)
     return value
 
 
@@ -224,9 +227,7 @@ def day_found(problem: DayProblem, answer: DayAnswer) -> DayFound:
     """
     plan = answer.plan
     took = {
-        (p.name, s.name): taken(s, p.name, problem)
-        for p in problem.pastes
-        for s in (*p.steps, *((p.side,) if p.side else ()))
+        (p.name, s.name): taken(s, p.name, problem) for p in problem.pastes for s in p.all_steps
     }
     steps = () if plan is None else tuple(
         StepFound(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
@@ -290,6 +291,7 @@ def remedy_words(remedy: Remedy) -> str:
         "baker_earlier": f"the baker begins {minutes} min earlier",
         "baker_later": f"the baker stays {minutes} min longer",
         "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
+        "freezer_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the freezer",
         "second_baker": "a second pair of hands",
         "ovens": "a second oven",
         "sheeters": "a second sheeter",
@@ -355,6 +357,9 @@ def with_remedy(problem: DayProblem, remedy: Remedy) -> DayProblem:
         return replace(problem, baker=tuple(shifts))
     if remedy.what == "fridge_spaces":
         return replace(problem, fridge_spaces=(problem.fridge_spaces or 0) + (remedy.spaces or 0))
+    if remedy.what == "freezer_spaces":
+        spaces = (problem.freezer_spaces or 0) + (remedy.spaces or 0)
+        return replace(problem, freezer_spaces=spaces)
     if remedy.what == "second_baker":
         return replace(problem, bakers=problem.bakers + 1)
     if remedy.what == "ovens":

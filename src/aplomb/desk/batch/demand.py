@@ -36,10 +36,10 @@ MOST_LISTED = 12
 """Formulas of a book that are all listed; in a larger book they are looked for."""
 
 
-class DayPlace(Place):
+class DemandPlace(Place):
     """Products and numbers over all formulas of the book."""
 
-    KEY = "day"
+    KEY = "demand"
     HINT = "What you want of everything the book makes, and the blocks of paste that give it."
 
     def __init__(self, session: Session) -> None:

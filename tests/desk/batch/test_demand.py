@@ -12,7 +12,7 @@ K = Qt.Key
 
 
 def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
-    day = place(window, "day")
+    day = place(window, "demand")
     assert "4 blocks of 2 pastes" in shown(day)
     person.type("120")  # the first field: the cases
     uid = next(iter(window.session.shelf.entries))
@@ -26,7 +26,7 @@ def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
 
 
 def test_the_freezer_and_the_other_way_round(window, qtbot, person):
-    day = place(window, "day")
+    day = place(window, "demand")
     before = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
     tab_to(person, named("Use frozen blocks first"))
     person.press(K.Key_Space)
@@ -47,7 +47,7 @@ def test_the_freezer_and_the_other_way_round(window, qtbot, person):
 
 
 def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
-    day = place(window, "day")
+    day = place(window, "demand")
     butter = next(n for n in ("butter", "butter_unsalted") if n in day.order.fields)
     field = day.order.fields[butter]
     field.setFocus()
@@ -71,7 +71,7 @@ def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
 
 def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     """Nothing is mixed; fillings are still weighed, and every paper is painted."""
-    day = place(window, "day")
+    day = place(window, "demand")
     day.back.which.setCurrentIndex(1)
     day.back.number.setFocus()
     person.type("40 x 2 kg")
@@ -100,7 +100,7 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     for i in range(20):
         window.session.shelf.add(replace(base, name=f"Tideway paste {i}"), "another")
     window.session.shelf.select(next(iter(window.session.shelf.entries)))
-    day = place(window, "day")
+    day = place(window, "demand")
     names = shown(day)
     assert "Kiosk turnover paste" in names
     assert "Tideway paste 7" not in names

@@ -1,0 +1,399 @@
+"""From formula and batch to the steps of a day: nothing is typed twice.
+
+What a step takes is common practice until the bakery says otherwise, by block, mix, piece or load;
+what a rest takes comes from the plan and, where it says nothing, from the cold.
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from typing import Literal
+
+from msgspec import Struct
+
+from aplomb.core.base.house import House
+from aplomb.core.batch.stock import FrozenBlock
+from aplomb.core.batch.trays import oven_loads
+from aplomb.core.day.problem import (
+    DayPaste,
+    DayProblem,
+    DayStep,
+    Held,
+    Need,
+    Shift,
+    SideStep,
+    Started,
+)
+from aplomb.core.day.sheet import DaySheet, step_key
+from aplomb.core.folds.plan import Enclosure, Way, step_name
+from aplomb.core.kitchen.demand import PasteOfDay
+from aplomb.core.paste.bodies import bodies_of
+from aplomb.core.paste.ingredient import Standing
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study.cold import RestFound, bends_after, cold_of
+from aplomb.core.study.study import Study
+
+Kind = Literal[
+    "weigh", "mix", "fat", "filling", "thaw", "enclose", "turn", "trim", "sheet", "cut", "fill",
+    "heat", "load", "bake", "out", "pack",
+]  # fmt: skip
+BAKE_MIN, HEAT_MIN = 25, 15
+"""A load in the oven, and heating it, where nothing is said [min], common practice."""
+LONG_MIN = 240
+"""What waits in the cold when nothing hurries it [min], common practice."""
+NIGHT_MIN = 1080
+"""A rest may be drawn out over a night [min], common practice: the block is hard then, and stands
+5 to 20 min before it goes on."""
+COOK_MIN, COOL_FILLING_MIN = 20, 60
+RACK_MIN, RACK_MOST_MIN = 30, 360
+"""Cooling on a rack until it may be packed [min], common practice."""
+THAW_ROOM_MIN = 40
+
+
+class StepNote(Struct, frozen=True):
+    """What is known of a step besides.
+
+    Attributes
+    ----------
+    kind : Kind
+    standing : Standing
+        Of its minutes.
+    done : int
+        Steps of the plan done when it ends [-].
+    place : str
+        Where the rest after it is; empty for the bench.
+    rest : RestFound or None
+        What the cold says of that rest.
+    """
+
+    kind: Kind
+    standing: Standing
+    done: int = 0
+    place: str = ""
+    rest: RestFound | None = None
+
+
+class PasteSteps(Struct, frozen=True):
+    """The steps of one paste.
+
+    Attributes
+    ----------
+    uid, name : str
+    paste : DayPaste
+        Named by its formula's identity.
+    notes : dict of StepNote, by step
+    bench_last : str
+        The last step at which its paste lies open on the bench.
+    gluten : bool
+        True when flour with gluten is in it.
+    """
+
+    uid: str
+    name: str
+    paste: DayPaste
+    notes: dict[str, StepNote]
+    bench_last: str
+    gluten: bool
+
+
+class _Steps:
+    """Collects the steps of a paste in order."""
+
+    def __init__(self, uid: str, sheet: DaySheet) -> None:
+        self.uid, self.sheet = uid, sheet
+        self.steps: list[DayStep] = []
+        self.sides: list[SideStep] = []
+        self.notes: dict[str, StepNote] = {}
+
+    def _own(self, name: str, minutes: float) -> tuple[int, Standing]:
+        key = step_key(self.uid, name)
+        if key in self.sheet.minutes:
+            return self.sheet.minutes[key], "own"
+        return max(1, math.ceil(minutes - 1e-9)), "trade"
+
+    def add(
+        self, name: str, kind: Kind, minutes: float, needs: tuple[Need, ...],
+        rest: tuple[float, float | None] = (0, 0), spaces: int = 0, place: str = "",
+        done: int = 0, found: RestFound | None = None,
+    ) -> None:  # fmt: skip
+        """Add a step and the rest after it."""
+        took, standing = self._own(name, minutes)
+        more = self.sheet.rest_extra.get(step_key(self.uid, name), 0)
+        least = max(0, math.ceil(rest[0] - 1e-9) + more)
+        most = None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
+        took = max(0, took + self.sheet.extra.get(step_key(self.uid, name), 0))
+        held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
+        self.steps.append(DayStep(name, took, needs, least, most, spaces, held))
+        self.notes[name] = StepNote(kind, standing, done, place, found)
+
+    def beside(
+        self, name: str, kind: Kind, minutes: float, before: str, rest: tuple[float, float],
+        spaces: int, place: str = "fridge", found: RestFound | None = None,
+    ) -> None:  # fmt: skip
+        """Add a step that is done beside, before one of the others."""
+        took, standing = self._own(name, minutes)
+        least, most = math.ceil(rest[0]), math.ceil(max(rest))
+        held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
+        self.sides.append(SideStep(name, took, before, ("baker",), least, most, spaces, held))
+        self.notes[name] = StepNote(kind, standing, 0, place, found)
+
+
+def steps_of_paste(
+    made: PasteOfDay, study: Study, pantry: Pantry, house: House, sheet: DaySheet,
+    frozen: Sequence[FrozenBlock] = (),
+) -> PasteSteps:  # fmt: skip
+    """Give the steps of a paste of the day.
+
+    Parameters
+    ----------
+    made : PasteOfDay
+        With its blocks, mixes and trays.
+    study : Study
+        Of its formula.
+    pantry : Pantry
+    house : House
+    sheet : DaySheet
+        With minutes and rests that are not the usual ones.
+    frozen : sequence of FrozenBlock
+        What is in the freezer of it.
+
+    Returns
+    -------
+    PasteSteps
+    """
+    collect = _Steps(made.uid, sheet)
+    rests = cold_of(study, pantry, house)
+    blocks = max(1, made.blocks)
+    done = 0
+    if made.uid in sheet.from_frozen:
+        turns = max((b.turns for b in frozen if b.uid == made.uid), default=0)
+        done = _thawed(collect, study, pantry, house, blocks, turns)
+    else:
+        _paste_begins(collect, made, study, rests, blocks)
+    _turns(collect, study, house, rests, blocks, done)
+    last = _make_up(collect, made, study, house, rests, blocks)
+    _bake(collect, made, house)
+    gluten = any(pantry[key].has_gluten for key in study.formula.materials() if key in pantry)
+    return PasteSteps(
+        made.uid, study.formula.name,
+        DayPaste(made.uid, tuple(collect.steps), sides=tuple(collect.sides)),
+        collect.notes, last, gluten,
+    )  # fmt: skip
+
+
+def _of(rests: Sequence[RestFound], which: str, at: int = -1) -> RestFound | None:
+    return next(
+        (r for r in rests if r.rest.of == which and (which != "paste" or r.rest.at == at)), None
+    )
+
+
+def _bounds(found: RestFound | None, usual: tuple[float, float]) -> tuple[float, float]:
+    """From when to when a rest may end: a night in the fridge too, where no most is written."""
+    if found is None:
+        return usual
+    night = found.rest.step.most_min is None and found.rest.place.kind == "fridge"
+    return found.least_min, max(found.most_min, NIGHT_MIN if night else 0.0)
+
+
+def _where(found: RestFound | None) -> str:
+    return "fridge" if found is None else found.rest.place.kind
+
+
+def _paste_begins(
+    collect: _Steps, made: PasteOfDay, study: Study, rests: Sequence[RestFound], blocks: int
+) -> None:
+    lines = len(study.formula.all_lines())
+    mixes = max(1, len(made.mixes))
+    collect.add("weigh", "weigh", 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
+    dough, fat = _of(rests, "dough"), _of(rests, "fat")
+    first = "gather" if study.in_pieces else "enclose"
+    if study.in_pieces:
+        collect.beside("cut the fat into pieces", "fat", 6 + 2 * blocks, "mix", (15, LONG_MIN), 1)
+    spaces = 0 if _where(dough) == "room" else blocks
+    collect.add(
+        "mix", "mix", 12 * mixes, ("baker",), _bounds(dough, (20, 120)), spaces, _where(dough),
+        found=dough,
+    )  # fmt: skip
+    enclosed = study.plan.enclosure is not Enclosure.NONE
+    if enclosed and not study.in_pieces and study.accounts.block_g:
+        collect.beside(
+            "press the fat", "fat", 4 + 3 * blocks, first,
+            _bounds(fat, (15, 120)), blocks, _where(fat), fat,
+        )  # fmt: skip
+    if enclosed:
+        minutes = 2 + 3 * blocks if study.in_pieces else 2 + 4 * blocks
+        collect.add(first, "enclose", minutes, ("baker",))
+
+
+def _thawed(
+    collect: _Steps, study: Study, pantry: Pantry, house: House, blocks: int, turns: int
+) -> int:
+    """A block from the freezer takes the place of the first steps; gives the plan's steps done."""
+    done = 0
+    for i, step in enumerate(study.plan.steps, 1):
+        if turns <= 0:
+            break
+        turns -= step.is_turn
+        done = i
+    block = study.block_after(done)
+    material = bodies_of(study.formula, pantry).paste
+    fridge = house.place("fridge")
+    least, most = 480.0, 1440.0
+    if block is not None and material is not None and fridge is not None:
+        band = bends_after(material, round(block.height_mm, 1), fridge, house)
+        least = band.usual or least
+        most = max(least + 720, most)
+    collect.add("take out to thaw", "thaw", 2, ("baker",), (least, most), blocks, "fridge", done)
+    return done
+
+
+def _turns(
+    collect: _Steps, study: Study, house: House, rests: Sequence[RestFound], blocks: int, done: int
+) -> None:
+    sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
+    each = 3 if house.belt_mm else 5
+    steps = study.plan.steps
+    turn = sum(step.is_turn for step in steps[:done])
+    for i in range(done, len(steps)):
+        step = steps[i]
+        if step.way is Way.REST:
+            found = _of(rests, "paste", i)
+            _rest_after(collect, found, step.rest_min, step.place, blocks)
+            continue
+        if step.way is Way.TRIM:
+            name = f"trim after turn {turn}"
+            collect.add(name, "trim", blocks, ("baker",), (0, 10), done=i + 1)
+            continue
+        turn += 1
+        name = f"turn {turn}: {step_name(step).split(',')[0]}"
+        collect.add(name, "turn", 2 + each * blocks, sheeter, (0, 10), done=i + 1)
+
+
+def _rest_after(
+    collect: _Steps, found: RestFound | None, minutes: float | None, word: str, blocks: int
+) -> None:
+    """Put a rest behind the last step; two in a row add up."""
+    if not collect.steps:
+        return
+    last = collect.steps[-1]
+    note = collect.notes[last.name]
+    least, most = _bounds(found, (minutes or 30.0, max(120.0, (minutes or 30.0) + 30)))
+    more = collect.sheet.rest_extra.get(step_key(collect.uid, last.name), 0)
+    place = _where(found) if found else (word.rstrip("0123456789") or "fridge")
+    if note.place:
+        least, most = least + last.rest_min, most + (last.rest_max or last.rest_min)
+        more = 0
+    spaces = 0 if place in ("room", "oven") else blocks
+    held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
+    low = max(0, math.ceil(least - 1e-9) + more)
+    collect.steps[-1] = DayStep(
+        last.name, last.minutes, last.needs, low, max(low, math.ceil(most - 1e-9) + more), spaces,
+        held,
+    )  # fmt: skip
+    collect.notes[last.name] = StepNote(note.kind, note.standing, note.done, place, found)
+
+
+def _make_up(
+    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestFound],
+    blocks: int,
+) -> str:  # fmt: skip
+    """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""
+    sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
+    pieces = sum(m.pieces for m in made.scaled.made) or made.scaled.pieces
+    trays = max(1, sum(t.trays for t in made.trays))
+    done = len(study.plan.steps)
+    collect.add("final sheet", "sheet", 2 + 6 * blocks, sheeter, (10, 30), done=done)
+    filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
+    filled = filled or any(line.grams > 0 for line in study.formula.filling)
+    shaped = _of(rests, "shaped")
+    chill = _bounds(shaped, (20, 120))
+    place = _where(shaped)
+    spaces = 0 if place == "room" else min(trays, max(1, house.rack_spaces))
+    last = "cut and shape"
+    if filled:
+        last = "fill and shape"
+        collect.beside("cook the filling", "filling", COOK_MIN, last,
+                       (COOL_FILLING_MIN, 1440), 1)  # fmt: skip
+        collect.add("cut", "cut", 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
+        minutes = 3 + 0.4 * pieces
+    else:
+        minutes = 4 + 2 * blocks + 0.12 * pieces
+    collect.add(
+        last, "fill" if filled else "cut", minutes, ("baker",), chill, spaces, place, done, shaped
+    )
+    return last
+
+
+def _bake(collect: _Steps, made: PasteOfDay, house: House) -> None:
+    """Heat the oven while the pieces chill, then load by load, cool, pack."""
+    loads = max(1, oven_loads(made.trays, house))
+    pieces = sum(m.pieces for m in made.scaled.made) or made.scaled.pieces
+    if not house.ovens:
+        return
+    shaped = collect.steps[-1]
+    chill = max(0, shaped.rest_min - HEAT_MIN)
+    collect.steps[-1] = DayStep(
+        shaped.name, shaped.minutes, shaped.needs, chill,
+        None if shaped.rest_max is None else max(chill, shaped.rest_max - HEAT_MIN),
+        shaped.fridge_spaces, shaped.held_in,
+    )  # fmt: skip
+    collect.add("heat the oven", "heat", HEAT_MIN, ("oven",), (0, 20))
+    collect.add("oven: load 1 in", "load", 3, ("baker", "oven"))
+    for i in range(1, loads + 1):
+        name = "bake" if loads == 1 else f"bake load {i}"
+        collect.add(name, "bake", BAKE_MIN, ("oven",))
+        if i < loads:
+            collect.add(f"load {i} out, load {i + 1} in", "load", 5, ("baker", "oven"))
+    name = "out of the oven" if loads == 1 else f"load {loads} out"
+    collect.add(name, "out", 3, ("baker", "oven"), (RACK_MIN, RACK_MOST_MIN))
+    collect.add("pack", "pack", 3 + 0.05 * pieces, ("baker",))
+
+
+def day_problem(
+    pastes: Sequence[PasteSteps], sheet: DaySheet, house: House, shifts: Sequence[Shift],
+    ready_min: Mapping[str, int],
+) -> DayProblem:  # fmt: skip
+    """Put the pastes of a day together as one problem.
+
+    Parameters
+    ----------
+    pastes : sequence of PasteSteps
+    sheet : DaySheet
+    house : House
+        With its hands, ovens and spaces.
+    shifts : sequence of Shift
+        Of all days [min].
+    ready_min : dict of int, by paste
+        When each must be ready, in elapsed minutes [min].
+
+    Returns
+    -------
+    DayProblem
+        Gluten-free paste leaves the bench before wheat comes to it: flour in the air and on the
+        pin cannot be cleaned away between two turns.
+    """
+    made = []
+    for each in pastes:
+        by = ready_min[each.uid]
+        soonest = None if sheet.now_min is not None else max(0, by - sheet.fresh_min)
+        made.append(DayPaste(each.uid, each.paste.steps, by, soonest, each.paste.sides))
+    free = [each for each in pastes if not each.gluten]
+    wheat = [each for each in pastes if each.gluten]
+    after = tuple((a.uid, a.bench_last, b.uid) for a in free for b in wheat)
+    known = {(p.uid, s.name) for p in pastes for s in p.paste.all_steps}
+    spaces = {kind: sum(p.spaces for p in house.places if p.kind == kind)
+              for kind in ("fridge", "freezer", "blast")}  # fmt: skip
+    return DayProblem(
+        tuple(shifts), tuple(made), 1 if house.belt_mm else 0, house.ovens, house.bakers,
+        max(spaces["fridge"], house.rack_spaces), spaces["freezer"] + spaces["blast"], sheet.goal,
+        sheet.now_min, 120 if sheet.now_min is not None else 0,
+        _begun(sheet, known), None,
+        tuple(h for h in sheet.held if (h.paste, h.step) in known and not _past(sheet, h)), after,
+    )  # fmt: skip
+
+
+def _past(sheet: DaySheet, held: Started) -> bool:
+    return sheet.now_min is not None and held.start_min < sheet.now_min
+
+
+def _begun(sheet: DaySheet, known: set[tuple[str, str]]) -> tuple[Started, ...]:
+    return tuple(each for each in sheet.so_far if (each.paste, each.step) in known)

@@ -1,0 +1,1 @@
+"""The Day: a timetable over several pastes, solved, moved, and given out."""

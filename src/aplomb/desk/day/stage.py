@@ -1,0 +1,564 @@
+"""The Day stage: a timetable counted back from when things are wanted, and moved as it goes."""
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QVBoxLayout,
+)
+
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.house import HANDS, House
+from aplomb.core.day.plan import DayPlan
+from aplomb.core.day.sheet import DaySheet
+from aplomb.core.day.solve import DayAnswer, Remedy
+from aplomb.core.kitchen.day_steps import StepNote
+from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.desk.day.timeline import Timeline
+from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    clear,
+    fix_width,
+    give_checked,
+    label,
+    let_go,
+    on_checked,
+    row,
+)
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.session import Session
+from aplomb.desk.stages.house_card import HouseFields
+from aplomb.desk.stages.stage import Stage
+from aplomb.work.cases.day import remedy_words
+from aplomb.work.cold_words import ready_text
+from aplomb.work.commands import COMMANDS
+from aplomb.work.day_picture import LETTERS, picture_of
+from aplomb.work.day_server import Reply
+from aplomb.work.local import date_text
+from aplomb.work.solving import DaySolver
+from aplomb.work.timetable import (
+    DayView,
+    Moved,
+    answer_words,
+    begins_late,
+    begun,
+    free_gaps,
+    from_freezer,
+    gather,
+    hands_min,
+    held,
+    not_begun,
+    not_ready,
+    ready_words,
+    remedied,
+    runs_over,
+    takes,
+    too_late,
+    view_of,
+)
+from aplomb.work.typed import clock_text, hours_text, read_clock, read_hours, read_whole
+
+LATE_MIN = 10
+"""What a press of “runs over” adds [min]."""
+MOST_REMEDIES = 3
+DESK_WORK = 5.0
+"""How much the solver may work while the window is open; it can be stopped [-]."""
+
+
+class _Replies(QObject):
+    came = Signal(object)
+
+
+def long_text(minutes: int) -> str:
+    """Write a length of hands' or elapsed time."""
+    hours, rest = divmod(minutes, 60)
+    if not rest and hours:
+        return f"{hours} h"
+    return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
+
+
+class _PasteRow:
+    """One paste: its letter and name, when it must be ready, whether it comes from the freezer."""
+
+    def __init__(self, stage: "DayStage", uid: str) -> None:
+        self.letter: QLabel = label("", "strong")
+        self.name: QLabel = label("")
+        self.name.setMinimumWidth(60)
+        self.name.setWordWrap(True)
+        self.ready = Field("Ready", partial(stage.take_ready, uid), stage.show_error)
+        fix_width(self.ready, 68)
+        self.frozen = QCheckBox("from the freezer")
+        self.taken = QCheckBox("")
+        self.taken.setToolTip("In this timetable")
+        on_checked(self.frozen, partial(stage.take_frozen, uid))
+        on_checked(self.taken, partial(stage.take_in, uid))
+        self.widgets = (self.letter, self.taken, self.name, self.ready, self.frozen)
+
+
+class DayStage(Stage):
+    """The day's timetable."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.view: DayView | None = None
+        self.plan: DayPlan | None = None
+        self.answer: DayAnswer | None = None
+        self._asked_for: object = None
+        self._question = 0
+        self._replies = _Replies(self)
+        self._replies.came.connect(self._take_reply)
+        self.solver = DaySolver(self._replies.came.emit)
+        self._job = LatestJob(self._take_view, self)
+        self._rows: dict[str, _PasteRow] = {}
+        self.timeline = Timeline()
+        self.timeline.picked.connect(lambda *_: self._show_step())
+        self.timeline.moved.connect(self._hold)
+        self.timeline.freed.connect(self._free)
+        self._lay_out()
+        app = QApplication.instance()
+        if app is not None:
+            app.aboutToQuit.connect(self.solver.close)
+        self.destroyed.connect(self.solver.close)
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self._inner)
+        column.setContentsMargins(24, 10, 18, 8)
+        column.setSpacing(6)
+        self._title: QLabel = label("", "title")
+        self._title.setWordWrap(True)
+        self.solve = button("Solve again", "", self._solve_again)
+        self.begin = button("Begin the day", "main", self._begin)
+        self.back = button("Not begun", "quiet", self._not_begun, "Take the beginning back")
+        head = row(self._title, None, self.solve, self.begin, self.back)
+        head.setStretch(0, 3)
+        column.addLayout(head)
+        tools = Flow(spacing=1)
+        for key in ("day paper", "day calendar", "day csv", "demand", "cold", "places"):
+            command = COMMANDS[key]
+            tools.addWidget(
+                button(command.title, "quiet", partial(self.asked.emit, key, None),
+                       command.shown_keys)
+            )  # fmt: skip
+        column.addLayout(tools)
+        column.addWidget(self._error)
+        self._figures: QLabel = label("")
+        self._figures.setWordWrap(True)
+        self._figures.setMinimumWidth(60)
+        self._state: QLabel = label("", "second")
+        self._state.setWordWrap(True)
+        self._state.setMinimumWidth(60)
+        column.addWidget(self._figures)
+        column.addWidget(self._state)
+        self._remedies = Flow(spacing=6)
+        column.addLayout(self._remedies)
+        column.addWidget(self.timeline, 1)
+        below = QGridLayout()
+        below.setSpacing(12)
+        below.addWidget(self._step_card(), 0, 0)
+        below.addWidget(self._pastes_card(), 0, 1)
+        below.setColumnStretch(0, 6)
+        below.setColumnStretch(1, 5)
+        column.addLayout(below)
+
+    def _step_card(self) -> QFrame:
+        frame, column = card(spacing=4)
+        self._which: QLabel = label("", "strong")
+        self._which.setWordWrap(True)
+        self._about: QLabel = label("", "second")
+        for words in (self._which, self._about):
+            words.setWordWrap(True)
+            words.setMinimumWidth(60)
+        self.starts = Field("Begins", self._take_start, self.show_error)
+        self.took = Field("Takes, min", self._take_minutes, self.show_error)
+        for field in (self.starts, self.took):
+            fix_width(field, 72)
+        self.late = button(f"Runs {LATE_MIN} min over", "", partial(self._runs_over, LATE_MIN))
+        self.early = button("Done 5 min sooner", "", partial(self._runs_over, -5))
+        self.delay = button(f"Begins {LATE_MIN} min late", "", self._begins_late)
+        self.soft = button("Still soft", "", partial(self._not_ready, hard=False))
+        self.soft.setToolTip("It goes back to the cold; what follows is worked out anew")
+        self.hard = button("Still hard", "", partial(self._not_ready, hard=True))
+        self.hard.setToolTip("It stands on the bench first; what follows is worked out anew")
+        self.free = button("Let it go", "quiet", self._free_chosen, "F")
+        column.addWidget(self._which)
+        column.addLayout(
+            row(label("begins", "small"), self.starts, label("takes", "small"), self.took,
+                label("min", "small"), self.free, None)
+        )  # fmt: skip
+        buttons = Flow(self.soft, self.hard, self.late, self.early, self.delay, spacing=5)
+        column.addLayout(buttons)
+        column.addWidget(self._about)
+        return frame
+
+    def _pastes_card(self) -> QFrame:
+        frame, column = card(spacing=4)
+        self._pastes = QGridLayout()
+        self._pastes.setColumnStretch(2, 1)
+        self._pastes.setVerticalSpacing(2)
+        column.addLayout(self._pastes)
+        self.hours = Field("Hours", self._take_hours, self.show_error)
+        self.hours.setPlaceholderText("05:00 to 14:00")
+        fix_width(self.hours, 150)
+        self.before = Field("Days ahead", self._take_before, self.show_error)
+        fix_width(self.before, 48)
+        self._goal = QComboBox()
+        self._goal.setAccessibleName("Goal")
+        self._goal.addItem("ready in time", "least_elapsed")
+        self._goal.addItem("as little late as can be", "least_late")
+        self._goal.activated.connect(self._take_goal)
+        line = row(label("hours", "small"), self.hours, label("days ahead", "small"), self.before,
+                   self._goal, None)  # fmt: skip
+        column.addLayout(line)
+        self._hands = HouseFields(self._session, HANDS, self.show_error)
+        column.addLayout(self._hands.grid)
+        return frame
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.timeline.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _look_changed(self) -> None:
+        self.timeline.updateGeometry()
+
+    def refresh(self) -> None:
+        """Work the day out anew if anything it hangs on is another."""
+        self.solver.warm_up()
+        gathered = gather(self._session.work)
+        now = (gathered.kitchen, gathered.day, gathered.reference.house,
+               tuple((uid, study.formula) for uid, study in gathered.studies.items()))  # fmt: skip
+        if now == self._asked_for:
+            return
+        self._asked_for = now
+        self._state.setText("Working the steps out …")
+        self._job.ask(lambda: view_of(gathered))
+
+    def _sheet(self) -> DaySheet:
+        return self._session.kitchen.timetable
+
+    def _take_view(self, found: object) -> None:
+        if isinstance(found, AplombError):
+            self.view = self.plan = self.answer = None
+            self._title.setText("No timetable yet")
+            self._state.setText(str(found))
+            self._show()
+            return
+        assert isinstance(found, DayView)
+        self.view, self.answer = found, None
+        kept = found.kept_plan()
+        self.plan = kept or self._still_right(found)
+        self._show()
+        self._ask()
+
+    def _still_right(self, view: DayView) -> DayPlan | None:
+        """The plan that is shown, while the new one is sought, if it names the same steps."""
+        if self.plan is None:
+            return None
+        known = {(p.name, s.name) for p in view.problem.pastes for s in p.all_steps}
+        return self.plan if {(s.paste, s.step) for s in self.plan.steps} == known else None
+
+    def _ask(self) -> None:
+        view = self.view
+        if view is None:
+            return
+        over = too_late(view, datetime.now().astimezone())
+        if over:
+            self._state.setText(over)
+            return
+        self._state.setText("Solving …")
+        self.solve.setText("Stop")
+        self._question = self.solver.ask(view.problem, DESK_WORK)
+
+    def _solve_again(self) -> None:
+        if self.answer is None and self.view is not None and self.solve.text() == "Stop":
+            self.solver.stop()
+            return
+        self._asked_for = None
+        self.refresh()
+
+    def _take_reply(self, reply: object) -> None:
+        assert isinstance(reply, Reply)
+        if reply.number != self._question or self.view is None or not reply.number:
+            return
+        if reply.kind == "best" and reply.best is not None:
+            self.plan = reply.best
+            self._show_plan()
+        elif reply.kind == "answer" and reply.answer is not None:
+            self.answer = reply.answer
+            self.plan = reply.answer.plan
+            self.solve.setText("Solve again")
+            self._show()
+        elif reply.kind == "trouble":
+            self.solve.setText("Solve again")
+            self._state.setText(reply.trouble)
+
+    def _show(self) -> None:
+        view = self.view
+        there = view is not None
+        for widget in (self.solve, self.begin, self.back):
+            widget.setVisible(there)
+        if view is not None:
+            name = self._session.kitchen.demand.name or "The day"
+            self._title.setText(f"{name}, {date_text(view.day, weekday=True)}")
+            started = view.sheet.now_min is not None
+            self.begin.setText("Now" if started else "Begin the day")
+            self.begin.setToolTip("What has begun by now stays; what is left is worked out anew")
+            self.back.setVisible(started)
+            if self.answer is not None:
+                self._state.setText(answer_words(view, self.answer))
+        self._show_pastes()
+        self._show_remedies()
+        self._show_plan()
+
+    def _show_remedies(self) -> None:
+        clear(self._remedies)
+        if self.answer is None or self.answer.possible:
+            return
+        for remedy in self.answer.remedies[:MOST_REMEDIES]:
+            words = remedy_words(remedy)
+            self._remedies.addWidget(
+                button(f"{words[:1].upper()}{words[1:]}", "main", partial(self._remedy, remedy))
+            )
+
+    def _show_plan(self) -> None:
+        view, plan = self.view, self.plan
+        if view is None or plan is None:
+            self.timeline.show_picture(None, "")
+            self._figures.setText("")
+            self._show_step()
+            return
+        active, elapsed = hands_min(view, plan)
+        first = view.clock.moment(min(s.start_min for s in plan.steps))
+        told = [
+            f"Hands {long_text(active)}", f"elapsed {long_text(elapsed)}",
+            f"begins {date_text(first, weekday=True).rpartition(' ')[0]}, {first:%H:%M}",
+            f"ready {'; '.join(ready_words(view, plan))}",
+        ]  # fmt: skip
+        broken = [
+            f"the rest after {b.step} of {b.paste} comes to {b.minutes} min" for b in plan.broken
+        ]
+        self._figures.setText(" · ".join(told + broken))
+        words = ". ".join(
+            f"{view.clock.moment(s.start_min):%a %H:%M} {s.paste}: {s.step}" for s in plan.steps
+        )
+        self.timeline.show_picture(picture_of(view, plan), words)
+        self._show_step()
+
+    def _show_pastes(self) -> None:
+        view = self.view
+        kitchen = self._session.kitchen
+        wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
+        entries = self._session.shelf.entries
+        uids = [uid for uid in wanted if uid in entries]
+        for uid in [u for u in self._rows if u not in uids]:
+            let_go(self._pastes, *self._rows.pop(uid).widgets)
+        for at, uid in enumerate(uids):
+            shown = self._rows.get(uid)
+            if shown is None:
+                shown = self._rows[uid] = _PasteRow(self, uid)
+                for column, widget in enumerate(shown.widgets):
+                    self._pastes.addWidget(widget, at, column)
+            self._fill_row(shown, uid, entries[uid].name, view)
+        sheet, house = self._sheet(), self._session.reference.house
+        self.hours.show_value(hours_text(sheet.hours or house.hours))
+        self.before.show_value(str(sheet.days_before))
+        self._goal.setCurrentIndex(self._goal.findData(sheet.goal))
+        self._hands.refresh()
+
+    def _fill_row(self, shown: _PasteRow, uid: str, name: str, view: DayView | None) -> None:
+        sheet = self._sheet()
+        letter = ""
+        if view is not None and uid in view.names:
+            letter = LETTERS[[p.uid for p in view.pastes].index(uid) % 26]
+        shown.letter.setText(letter)
+        shown.name.setText(name)
+        shown.ready.setAccessibleName(f"{name}, ready by")
+        shown.ready.show_value(clock_text(sheet.ready_of(uid)))
+        shown.frozen.setAccessibleName(f"{name}, from the freezer")
+        shown.taken.setAccessibleName(f"{name}, in this timetable")
+        give_checked(shown.taken, uid not in sheet.left_out)
+        give_checked(shown.frozen, uid in sheet.from_frozen)
+        there = any(block.uid == uid for block in self._session.kitchen.stock.frozen)
+        shown.frozen.setVisible(there or uid in sheet.from_frozen)
+
+    def _chosen(self) -> tuple[DayView, DayPlan, str, str] | None:
+        chosen = self.timeline.chosen
+        if self.view is None or self.plan is None or chosen is None:
+            return None
+        return self.view, self.plan, *chosen
+
+    def _show_step(self) -> None:
+        found = self._chosen()
+        fields = (self.starts, self.took, self.late, self.early, self.delay, self.soft, self.hard)
+        for widget in fields:
+            widget.setEnabled(found is not None)
+        if found is None:
+            self._which.setText("No step in hand")
+            self._about.setText("")
+            self.free.hide()
+            return
+        view, plan, paste, step = found
+        start = plan.start_of(paste, step)
+        note = view.note(paste, step)
+        self._which.setText(f"{paste}: {step}")
+        self.starts.show_value(f"{view.clock.moment(start):%H:%M}")
+        self.took.show_value(str(view.minutes(paste, step)))
+        self._about.setText(" ".join(self._about_step(view, plan, paste, step, note)))
+        is_held = any((h.paste, h.step) == (paste, step) for h in view.problem.held)
+        self.free.setVisible(is_held)
+        rested = self._rest_before(view, paste, step)
+        self.soft.setVisible(rested)
+        self.hard.setVisible(rested)
+
+    def _rest_before(self, view: DayView, paste: str, step: str) -> bool:
+        found = next(p for p in view.problem.pastes if p.name == paste)
+        names = [s.name for s in found.steps]
+        if step not in names or names.index(step) == 0:
+            return False
+        return bool(view.note(paste, names[names.index(step) - 1]).place)
+
+    def _about_step(
+        self, view: DayView, plan: DayPlan, paste: str, step: str, note: StepNote
+    ) -> list[str]:
+        told = [f"Minutes: {STANDING_WORDS[note.standing]}."]
+        each = next(p for p in view.problem.pastes if p.name == paste)
+        found = next(s for s in each.all_steps if s.name == step)
+        if note.place:
+            most = "" if found.rest_max is None else f" to {long_text(found.rest_max)}"
+            told.append(f"Then {note.place}, {long_text(found.rest_min)}{most}.")
+        if note.rest is not None and not note.rest.ready.never:
+            text = ready_text(note.rest.ready)
+            told.append(f"{text[:1].upper()}{text[1:]}.")
+        start = plan.start_of(paste, step)
+        end = start + view.minutes(paste, step)
+        for begin, until in free_gaps(view, plan):
+            if begin >= end - 1 and begin <= end + 2:
+                told.append(
+                    f"Hands are free for {long_text(until - begin)} then: wash and egg, tins and "
+                    "rings lined, trays papered."
+                )
+                break
+        if view.problem.after and any(second == paste for _, _, second in view.problem.after):
+            told.append(
+                "Wheat comes to the bench after the gluten-free paste has left it: flour on bench, "
+                "pin and in the air would be in it."
+            )
+        return told
+
+    def _put(self, moved: Moved) -> None:
+        if moved.words:
+            self._session.store.put_timetable(moved.words, moved.sheet)
+
+    def _edit(self, words: str, **changes: object) -> None:
+        self._put(Moved(words, replace(self._sheet(), **changes)))
+
+    def take_ready(self, uid: str, text: str) -> None:
+        """Say when a paste must be ready."""
+        minutes = read_clock(text)
+        ready = {**self._sheet().ready, uid: minutes}
+        self._edit(f"ready {clock_text(minutes)}", ready=ready)
+
+    def take_in(self, uid: str, on: bool) -> None:  # Qt says it so
+        """Take a paste into the timetable, or leave it out."""
+        rest = tuple(u for u in self._sheet().left_out if u != uid)
+        self._edit("in the timetable" if on else "left out", left_out=rest if on else (*rest, uid))
+
+    def take_frozen(self, uid: str, on: bool) -> None:  # Qt says it so
+        """Take a block from the freezer in place of the first steps."""
+        if self.view is not None and uid in self.view.names:
+            self._put(from_freezer(self.view, self.view.names[uid], on=on))
+
+    def _take_hours(self, text: str) -> None:
+        hours = read_hours(text) if text.strip() else ()
+        self._edit(f"hours {hours_text(hours)}" if hours else "the house’s hours", hours=hours)
+
+    def _take_before(self, text: str) -> None:
+        self._edit(f"{text} days ahead", days_before=read_whole(text))
+
+    def _take_goal(self, at: int) -> None:
+        self._edit(self._goal.itemText(at), goal=self._goal.itemData(at))
+
+    def _take_start(self, text: str) -> None:
+        found = self._chosen()
+        if found is None:
+            return
+        view, plan, paste, step = found
+        minute = read_clock(text)
+        now = plan.start_of(paste, step)
+        day = (view.clock.moment(now).date() - view.clock.first).days
+        self._hold(paste, step, view.clock.elapsed(day, minute))
+
+    def _take_minutes(self, text: str) -> None:
+        found = self._chosen()
+        if found is None:
+            return
+        minutes = read_whole(text)
+        if minutes > 1440:
+            raise AmountError("a step takes up to 24 h, in minutes", text, 0, len(text))
+        view, _, paste, step = found
+        self._put(takes(view, paste, step, minutes))
+
+    def _hold(self, paste: str, step: str, minute: int) -> None:
+        if self.view is not None:
+            self._put(held(self.view, paste, step, minute))
+
+    def _free(self, paste: str, step: str) -> None:
+        if self.view is not None:
+            self._put(held(self.view, paste, step, None))
+
+    def _free_chosen(self) -> None:
+        if self.timeline.chosen:
+            self._free(*self.timeline.chosen)
+
+    def _with_chosen(self, make: Callable[[DayView, DayPlan, str, str], Moved]) -> None:
+        found = self._chosen()
+        if found is not None:
+            self._put(make(*found))
+
+    def _runs_over(self, minutes: int) -> None:
+        self._with_chosen(partial(runs_over, minutes=minutes))
+
+    def _begins_late(self) -> None:
+        self._with_chosen(partial(begins_late, minutes=LATE_MIN))
+
+    def _not_ready(self, *, hard: bool) -> None:
+        self._with_chosen(partial(not_ready, hard=hard))
+
+    def _begin(self) -> None:
+        view, plan = self.view, self.plan
+        if view is None or plan is None:
+            return
+        now = view.clock.elapsed_now(datetime.now().astimezone())
+        chosen = self.timeline.chosen
+        first = min(s.start_min for s in plan.steps)
+        if now < first and chosen is not None:
+            now = plan.start_of(*chosen) + 1  # begun in thought: up to the step in hand
+        self._put(begun(view, plan, max(0, now)))
+
+    def _not_begun(self) -> None:
+        self._put(not_begun(self._sheet()))
+
+    def _remedy(self, remedy: Remedy) -> None:
+        if self.view is None:
+            return
+        words = remedy_words(remedy)
+
+        def put_house(house: House) -> None:
+            self._session.store.set_house(words, house)
+
+        self._put(remedied(self.view, remedy, put_house))
+
+    def words(self) -> str:
+        """All that is told of the plan, for tests and screen readers."""
+        return f"{self._figures.text()}\n{self._state.text()}\n{self._about.text()}"
