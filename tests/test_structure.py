@@ -132,7 +132,7 @@ def test_public_functions_of_core_and_work_name_what_they_take_and_give():
         f"{path.relative_to(SOURCE)}:{node.name}"
         for room in ("core", "work")
         for path in (SOURCE / room).rglob("*.py")
-        if "opinion" not in path.parts
+        if "opinion" not in path.parts and path.name != "cold_rules.py"
         for node in ast.parse(path.read_text(encoding="utf-8")).body
         if isinstance(node, ast.FunctionDef)
         and not node.name.startswith("_")

@@ -101,7 +101,9 @@ def _cold_parsers(commands: Any) -> None:
     out.add_argument("--bench", default="wood", help="stone, wood, steel, tray or wire")
     out.add_argument("--json", action="store_true", help="as a JSON object")
     day = commands.add_parser("day", help="a timetable that holds, or what is in the way")
-    day.add_argument("case", help=CASE)
+    day.add_argument("case", help=f"{CASE}; or BOOK.aplomb")
+    day.add_argument("--date", default="", help="the day things are wanted on, e.g. 2026-11-28")
+    day.add_argument("--ics", type=Path, help="write it for a calendar; or .csv")
     day.add_argument("--json", action="store_true", help="as a JSON object")
 
 
@@ -339,6 +341,14 @@ def _day(options: argparse.Namespace) -> None:
     from aplomb.work.cases import day
     from aplomb.work.cases.reading import read_case
 
+    if ".aplomb" in options.case:
+        from aplomb.work.cases.book_day import book_day, book_day_words
+
+        of_book, view, answer = book_day(options.case, options.date, options.ics)
+        _give(of_book, book_day_words(view, answer), options.json)
+        return
+    if options.date or options.ics:
+        raise AplombError("date, ics: they go with a book; a case has elapsed minutes only")
     found = day.day(read_case(options.case, day.DayCase))
     _give(found, day.day_words(found), options.json)
 

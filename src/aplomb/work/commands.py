@@ -261,7 +261,7 @@ def places_of(room: str) -> tuple[Command, ...]:
 
     Examples
     --------
-    >>> [place.words for place in places_of("folds")][1:]
+    >>> [place.words for place in places_of("folds")][1:3]
     ['Inside the paste', 'Learn the folds']
     """
     return tuple(place for place in PLACES if place.room == room)

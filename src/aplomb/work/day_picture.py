@@ -259,7 +259,9 @@ def _temps(
     times = long * np.linspace(0, 1, POINTS) ** 1.6
     means = np.interp(times, course.minutes, course.mean)
     last = found.ready.end.usual
-    hard = last is not None and not found.ready.lasts and end - begin > last + 1
+    hard = (
+        last is not None and not found.ready.lasts and end - begin > found.rest.lain_min + last + 1
+    )
     temps = tuple((begin + float(t), float(m)) for t, m in zip(times, means, strict=True))
     return temps, float(means.min()), float(means.max()), hard
 

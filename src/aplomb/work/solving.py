@@ -59,6 +59,8 @@ class DaySolver:
                     continue
                 self._take(reply)
         process.wait()
+        if process.stdin is not None:
+            process.stdin.close()
         if process is self._process:  # it was not sent away
             self._process = None
             self._take(Reply(self.asked, "trouble", trouble="The solver ended; solve once more."))

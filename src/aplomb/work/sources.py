@@ -2,6 +2,8 @@
 
 import shutil
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -53,7 +55,23 @@ def _in_file(path: Path) -> tuple[Study, Reference]:
     return make_study(found.formula, known), known
 
 
-def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
+@contextmanager
+def opened_copy(path: Path) -> Iterator[Workbench]:
+    """Open a copy of a book, so that one which a window holds can be read and is never changed.
+
+    Parameters
+    ----------
+    path : Path
+
+    Yields
+    ------
+    Workbench
+
+    Raises
+    ------
+    AplombError
+        When it cannot be read.
+    """
     with tempfile.TemporaryDirectory(prefix="aplomb-") as folder:
         there = Path(folder) / path.name
         try:
@@ -65,9 +83,14 @@ def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
             raise AplombError(words_for(error, f"cannot read {path.name}")) from None
         work = Workbench(Book(there), reference())
         try:
-            return _named(work, path, name)
+            yield work
         finally:
             work.close()
+
+
+def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
+    with opened_copy(path) as work:
+        return _named(work, path, name)
 
 
 def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:

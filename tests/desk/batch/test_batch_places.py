@@ -104,11 +104,11 @@ def test_label_sizes_are_set_and_refused(window, qtbot, person):
 
 
 def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answers):
-    """Three products, two pastes, four blocks: planned, weighed on the simulated scale, printed."""
+    """Four products, three pastes, five blocks: planned, weighed out, printed."""
     person.alt(K.Key_4)
     person.alt(K.Key_D)
     day = window.places["demand"]
-    assert "4 blocks of 2 pastes" in shown(day)
+    assert "5 blocks of 3 pastes" in shown(day)
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     person.alt(K.Key_U)
@@ -141,7 +141,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     text = ""
     for page in pypdfium2.PdfDocument(tmp_path / "labels.pdf"):
         text += page.get_textpage().get_text_range()
-    assert text.count("Block ") == 4
+    assert text.count("Block ") == 5
     assert "Kiosk turnover paste" in text
 
 

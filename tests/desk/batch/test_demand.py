@@ -11,9 +11,9 @@ from desk.conftest import named, painted, place, shown, tab_to
 K = Qt.Key
 
 
-def test_the_days_demand_gives_four_blocks_and_is_taken(window, person):
+def test_the_days_demand_gives_five_blocks_and_is_taken(window, person):
     day = place(window, "demand")
-    assert "4 blocks of 2 pastes" in shown(day)
+    assert "5 blocks of 3 pastes" in shown(day)
     person.type("120")  # the first field: the cases
     uid = next(iter(window.session.shelf.entries))
     wants = {(w.uid, w.product): w.pieces for w in window.session.kitchen.demand.wants}
@@ -104,7 +104,9 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     names = shown(day)
     assert "Kiosk turnover paste" in names
     assert "Tideway paste 7" not in names
-    assert len({uid for uid, _ in day._wants}) == 2, "the two that are wanted, one of them in hand"
+    assert len({uid for uid, _ in day._wants}) == 3, (
+        "the three that are wanted, one of them in hand"
+    )
     tab_to(person, named("Another formula"))
     person.type("tideway paste 7")
     uid = next(u for u, e in window.session.shelf.entries.items() if e.name == "Tideway paste 7")

@@ -106,9 +106,15 @@ class _Steps:
 
     def _own(self, name: str, minutes: float) -> tuple[int, Standing]:
         key = step_key(self.uid, name)
-        if key in self.sheet.minutes:
-            return self.sheet.minutes[key], "own"
-        return max(1, math.ceil(minutes - 1e-9)), "trade"
+        own = self.sheet.minutes.get(key)
+        took = max(1, math.ceil(minutes - 1e-9)) if own is None else own
+        return max(0, took + self.sheet.extra.get(key, 0)), "trade" if own is None else "own"
+
+    def _rest(self, name: str, rest: tuple[float, float | None]) -> tuple[int, int | None]:
+        """Whole minutes of a rest, with what it takes longer than planned."""
+        more = self.sheet.rest_extra.get(step_key(self.uid, name), 0)
+        least = max(0, math.ceil(rest[0] - 1e-9) + more)
+        return least, None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
 
     def add(
         self, name: str, kind: Kind, minutes: float, needs: tuple[Need, ...],
@@ -117,10 +123,7 @@ class _Steps:
     ) -> None:  # fmt: skip
         """Add a step and the rest after it."""
         took, standing = self._own(name, minutes)
-        more = self.sheet.rest_extra.get(step_key(self.uid, name), 0)
-        least = max(0, math.ceil(rest[0] - 1e-9) + more)
-        most = None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
-        took = max(0, took + self.sheet.extra.get(step_key(self.uid, name), 0))
+        least, most = self._rest(name, rest)
         held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
         self.steps.append(DayStep(name, took, needs, least, most, spaces, held))
         self.notes[name] = StepNote(kind, standing, done, place, found)
@@ -131,7 +134,7 @@ class _Steps:
     ) -> None:  # fmt: skip
         """Add a step that is done beside, before one of the others."""
         took, standing = self._own(name, minutes)
-        least, most = math.ceil(rest[0]), math.ceil(max(rest))
+        least, most = self._rest(name, rest)
         held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
         self.sides.append(SideStep(name, took, before, ("baker",), least, most, spaces, held))
         self.notes[name] = StepNote(kind, standing, 0, place, found)

@@ -4,6 +4,7 @@ from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.house import House
 from aplomb.core.base.places import Place
@@ -56,6 +57,10 @@ class Rest(Struct, frozen=True):
         Of what rests [mm].
     start_c : float
         Throughout, as it comes to rest [°C].
+    before : tuple of Stay
+        Where it lay just before, when one rest follows another: first freezer, then fridge.
+    goes_on : bool
+        True when another rest follows at once.
     """
 
     of: RestOf
@@ -65,6 +70,13 @@ class Rest(Struct, frozen=True):
     place: Place
     thickness_mm: float
     start_c: float
+    before: tuple[Stay, ...] = ()
+    goes_on: bool = False
+
+    @property
+    def lain_min(self) -> float:
+        """How long it has lain before [min]."""
+        return sum(stay.minutes for stay in self.before)
 
 
 class RestFound(Struct, frozen=True):
@@ -138,16 +150,21 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
         warm = min(MIXED_FAT_C, house.shop_c)
         found.append(Rest("fat", -1, -1, step, rest_place(step, house), how.fat.height_mm, warm))
     turns = 0
+    before: tuple[Stay, ...] = ()
     for i, step in enumerate(plan.steps):
-        turns += step.is_turn
         if step.way is not Way.REST:
+            turns, before = turns + step.is_turn, ()
             continue
-        block = study.block_after(i)
+        block, place = study.block_after(i), rest_place(step, house)
+        follows = plan.steps[i + 1].way is Way.REST if i + 1 < len(plan.steps) else False
+        goes_on = follows and step.rest_min is not None
         if block is not None:
             warm = min(range_c[1] + turns * house.rolling_k, max(range_c[1], house.shop_c))
-            place = rest_place(step, house)
-            found.append(Rest("paste", i, i, step, place, block.height_mm, warm))
-        turns = 0
+            found.append(
+                Rest("paste", i, i, step, place, block.height_mm, warm, before, goes_on)
+            )  # fmt: skip
+        before = (*before, Stay(place, step.rest_min or 0.0)) if goes_on else ()
+        turns = turns if goes_on else 0
     if plan.shaped_rest is not None or plan.turns:
         step = plan.shaped_rest or usual
         done = len(plan.steps)
@@ -160,9 +177,20 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
 @lru_cache(maxsize=256)
 def _ready(
     material: Mixture, thick_mm: float, start_c: float, place: Place, house: House, low_c: float,
-    high_c: float,
+    high_c: float, before: tuple[Stay, ...] = (),
 ) -> Ready:  # fmt: skip
-    return ready(Body(material, thick_mm), start_c, [Stay(place, DAY_MIN)], house, low_c, high_c)
+    stays = [*(stay for stay in before if stay.minutes > 0), Stay(place, DAY_MIN)]
+    found = ready(Body(material, thick_mm), start_c, stays, house, low_c, high_c)
+    lain = sum(stay.minutes for stay in before)
+    if not lain:
+        return found
+    return replace(found, start=_later(found.start, lain), end=_later(found.end, lain))
+
+
+def _later(band: TimeBand, lain_min: float) -> TimeBand:
+    """Count from the rest in hand, not from the one before it."""
+    ends = (band.usual, band.low, band.high)
+    return TimeBand(*(None if end is None else max(0.0, end - lain_min) for end in ends))
 
 
 @lru_cache(maxsize=64)
@@ -262,9 +290,11 @@ def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
     if rest.of == "dough":
         low -= 2.0  # a dough without leaves of fat bears to be a little colder
     thick = round(min(max(rest.thickness_mm, 1.0), 300.0), 1)
-    found = _ready(material, thick, rest.start_c, rest.place, house, low, high)
+    found = _ready(material, thick, rest.start_c, rest.place, house, low, high, rest.before)
     written = rest.step.rest_min
-    done = None if written is None else after(found.course, written, low, high)
+    done = None
+    if written is not None:
+        done = after(found.course, rest.lain_min + written, low, high)
     instead = None
     if found.never and rest.of != "shaped" and rest.start_c > high:
         instead = _instead(material, thick, rest.start_c, house, low, high)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.figures import celsius_range, celsius_text, num
+from aplomb.core.base.figures import celsius_range, celsius_text, mm_text, num
 from aplomb.core.base.house import House
 from aplomb.core.cold.stay import after
 from aplomb.core.folds.plan import Plan, Step, Way
@@ -38,8 +38,8 @@ class ColdInput(Struct, frozen=True):
 
     @property
     def between(self) -> tuple[RestFound, ...]:
-        """The rests of the paste itself."""
-        return tuple(each for each in self.found if each.rest.of == "paste")
+        """The rests of the paste itself, up to the last where one follows another."""
+        return tuple(e for e in self.found if e.rest.of == "paste" and not e.rest.goes_on)
 
 
 class ColdRule(Struct, frozen=True):
@@ -72,11 +72,14 @@ def _rounded(minutes: float) -> float:
     return 5.0 * math.ceil(minutes / 5 - 1e-9)
 
 
+def _thick(mm: float) -> str:
+    return mm_text(mm, ".0f" if mm >= 10 else ".1f")
+
+
 def _block(found: RestFound) -> str:
     place = found.rest.place.name
     return (
-        f"{num(found.rest.thickness_mm, '.0f')} mm from "
-        f"{celsius_text(found.rest.start_c, '.0f')}, {place}"
+        f"{_thick(found.rest.thickness_mm)} from {celsius_text(found.rest.start_c, '.0f')}, {place}"
     )
 
 
@@ -215,7 +218,7 @@ def out_too_long(case: ColdInput) -> Opinion | None:
     many = "one turn" if worst == 1 else f"{worst} turns"
     return Opinion(
         "out_too_long", "look", "Out too long for this room",
-        f"{many.capitalize()} take about {num(minutes)} min a block; {num(thinnest, '.0f')} mm on "
+        f"{many.capitalize()} take about {num(minutes)} min a block; {_thick(thinnest)} on "
         f"the mean at {celsius_text(case.house.temp_in(place), '.0f')} on {place.under} come to "
         f"{celsius_text(high, '.0f')} after {num(out.minutes.usual, '.0f')}. Rest after each turn, "
         "chill flour and bench, or roll on stone for less.",
@@ -231,7 +234,7 @@ def no_place_is_right(case: ColdInput) -> Opinion | None:
             continue
         return Opinion(
             "no_place_is_right", "wrong", "No place here makes this paste ready",
-            f"{num(found.rest.thickness_mm, '.0f')} mm never come to "
+            f"{_thick(found.rest.thickness_mm)} never come to "
             f"{celsius_range(*case.range_c, spec='.0f')} throughout in "
             f"{', '.join(place.name for place, _ in ways)}. Another fat, a thinner block, or "
             "another temperature.",

@@ -16,14 +16,22 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AmountError, AplombError
-from aplomb.core.base.figures import celsius_text, decimal_sign, num
+from aplomb.core.base.figures import celsius_text, decimal_sign, mm_text, num
 from aplomb.core.base.places import UNDERS
 from aplomb.core.base.places import Place as HousePlace
 from aplomb.core.base.quantity import read_number
 from aplomb.core.cold.stay import match
 from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
 from aplomb.core.paste.bodies import Bodies, bodies_of
-from aplomb.core.study.cold import RestFound, bends_after, cold_of, out_limit, places_beside
+from aplomb.core.study.cold import (
+    Rest,
+    RestFound,
+    bends_after,
+    cold_of,
+    out_limit,
+    places_beside,
+    rests_of_plan,
+)
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.heat import HeatChart, paint_heat
 from aplomb.desk.kit.background import LatestJob
@@ -93,6 +101,22 @@ def read_minutes(text: str) -> float | None:
     return minutes
 
 
+UNKNOWN = (
+    "Where this fat can be rolled is not known, so nothing can be worked out. Give the fat of the "
+    "block its range in the pantry."
+)
+
+
+def rest_text(found: RestFound) -> str:
+    """Say from when to when, or what would do instead."""
+    if not found.ready.never:
+        return ready_text(found.ready)
+    if found.instead is None:
+        return "never ready so"
+    first, then = found.instead.first.name.lower(), found.instead.then.name.lower()
+    return f"never ready so; {first} {time_text(found.instead.first_min)}, then {then}"
+
+
 class ColdPlace(Place):
     """The rests of the plan, one in hand."""
 
@@ -102,6 +126,7 @@ class ColdPlace(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._at = -1
+        self._rests: tuple[Rest, ...] = ()
         self._found: tuple[RestFound, ...] = ()
         self._bodies: Bodies | None = None
         self._job = LatestJob(self._take_found, self)
@@ -164,60 +189,51 @@ class ColdPlace(Place):
         if study is None:
             return
         pantry, house = self._session.reference.pantry, self._session.reference.house
-        self._state.setText("Working it out …")
-        self._state.setVisible(not self._rows)
-        bodies = bodies_of(study.formula, pantry)
+        bodies = self._bodies = bodies_of(study.formula, pantry)
+        rests = rests_of_plan(study, house, bodies.range_c) if bodies.range_c else ()
+        if [r.rest for r in self._found] != list(rests):
+            self._found = ()
+        self._rests = rests
+        self._state.setText("" if rests else UNKNOWN)
+        self._state.setVisible(not rests)
+        self._show_rows(study)
         self._job.ask(lambda: (study, bodies, cold_of(study, pantry, house)))
 
     def _take_found(self, found: object) -> None:
         if isinstance(found, AplombError):
             self._state.setText(str(found))
+            self._state.show()
             return
         assert isinstance(found, tuple)
         study, self._bodies, self._found = found
-        if not self._found:
-            self._state.setText(
-                "Where this fat can be rolled is not known, so nothing can be worked out. Give the "
-                "fat of the block its range in the pantry."
-            )
-        else:
-            self._state.setText("")
-        self._state.setVisible(bool(self._state.text()))
         self._show_rows(study)
         self._show_one(study)
         self._show_out(study)
-        if self._back.hasFocus():
-            self.focus_first()
 
     def _show_rows(self, study: Study) -> None:
-        if self._at < 0:  # the first rest of the paste itself is what one comes for
-            kinds = [found.rest.of for found in self._found]
+        if self._at < 0 and self._rests:  # a rest of the paste itself is what one comes for
+            kinds = [rest.of for rest in self._rests]
             self._at = kinds.index("paste") if "paste" in kinds else 0
-        self._at = min(self._at, max(0, len(self._found) - 1))
-        while len(self._rows) > len(self._found):
+        self._at = min(self._at, len(self._rests) - 1)
+        while len(self._rows) > len(self._rests):
             let_go(self._grid, *self._rows.pop())
-        while len(self._rows) < len(self._found):
+        while len(self._rows) < len(self._rests):
             self._rows.append(self._make_row(len(self._rows)))
-        for found, widgets in zip(self._found, self._rows, strict=True):
+        known: list[RestFound | None] = list(self._found) or [None] * len(self._rests)
+        for rest, found, widgets in zip(self._rests, known, self._rows, strict=True):
             title, least, most, place, words = widgets
-            name = rest_title(study, found.rest)
+            name = rest_title(study, rest)
             title.setText(name)
-            title.setProperty("kind", "strong")
-            step = found.rest.step
+            step = rest.step
             least.setAccessibleName(f"{name}, least")
             most.setAccessibleName(f"{name}, most")
             place.setAccessibleDescription(f"{name}, place")
-            least.setPlaceholderText(num(found.least_min, ".0f"))
-            most.setPlaceholderText(num(found.most_min, ".0f"))
+            least.setPlaceholderText(num(found.least_min, ".0f") if found else "…")
+            most.setPlaceholderText(num(found.most_min, ".0f") if found else "…")
             least.show_value("" if step.rest_min is None else num(step.rest_min))
             most.show_value("" if step.most_min is None else num(step.most_min))
             place.setCurrentIndex(max(0, place.findData(step.place or "fridge")))
-            text = "never ready so" if found.ready.never else ready_text(found.ready)
-            if found.ready.never and found.instead is not None:
-                way = found.instead
-                first, then = way.first.name.lower(), way.then.name.lower()
-                text += f"; {first} {time_text(way.first_min)}, then {then}"
-            words.setText(f"{body_words(found.rest)}: {text}")
+            words.setText(f"{body_words(rest)}: {rest_text(found) if found else '…'}")
 
     def _make_row(self, i: int) -> tuple[QLabel, Field, Field, QComboBox, QLabel]:
         title: QLabel = label("", "strong")
@@ -255,9 +271,9 @@ class ColdPlace(Place):
 
     def _change(self, i: int, words: str, **changes: object) -> None:
         study = self._session.study
-        if study is None or i >= len(self._found):
+        if study is None or i >= len(self._rests):
             return
-        found = self._found[i].rest
+        found = self._rests[i]
         step = replace(found.step, **changes)
         if step.most_min is not None and step.rest_min is not None:
             step = replace(step, most_min=max(step.most_min, step.rest_min))
@@ -289,13 +305,16 @@ class ColdPlace(Place):
         if found.rest.of == "dough":
             low -= 2.0
         ready = found.ready
-        window = None
+        window, lain = None, found.rest.lain_min
         if ready.start.usual is not None and ready.end.usual is not None:
-            window = (ready.start.usual, ready.end.usual)
+            window = (lain + ready.start.usual, lain + ready.end.usual)
         written = found.rest.step.rest_min
-        ends = [window[1] * 1.25 if window and not ready.lasts else 120.0, (written or 0) * 1.15]
+        ends = [
+            window[1] * 1.25 if window and not ready.lasts else 120.0,
+            lain + (written or 0) * 1.15,
+        ]
         until = min(max(30.0, *ends), ready.course.end_min)
-        marks = () if written is None else ((written, f"rest {time_text(written)}"),)
+        marks = () if written is None else ((lain + written, f"rest {time_text(written)}"),)
         words = rest_summary(study, found, (low, high))
         title, _, rest = words.partition(": ")
         self._which.setText(f"{title}: {body_words(found.rest)}")
@@ -336,7 +355,7 @@ class ColdPlace(Place):
                 out = out_limit(bodies.paste, round(thick, 1), low, bench, house, high, 1)
                 text = out_text(out, high - house.rolling_k)
                 told.append(f"On {under}: {text[:1].lower()}{text[1:]}")
-        shown = f"A sheet of {num(thick, '.1f')} mm from {num(low)} °C, rolled once. "
+        shown = f"A sheet of {mm_text(thick)} from {celsius_text(low, '.0f')}, rolled once. "
         block = study.block_after(len(study.plan.steps))
         fridge = house.place("fridge")
         if block is not None and fridge is not None:

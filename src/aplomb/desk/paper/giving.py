@@ -82,7 +82,9 @@ class Papers(FileAsker):
             events = events_of(view, plan)
             if kind == "csv":
                 return day_csv(events)
-            return day_calendar(events, name, datetime.now().astimezone())
+            return day_calendar(
+                events, f"{name}, {view.day.isoformat()}", datetime.now().astimezone()
+            )
 
         self._with_paper_fonts(path, make)
 

@@ -1,0 +1,123 @@
+"""From formula and batch to the steps of a day."""
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.core.batch.stock import Demand, FrozenBlock, Want
+from aplomb.core.day.problem import Shift, check_day
+from aplomb.core.day.sheet import DaySheet, check_day_sheet, step_key
+from aplomb.core.kitchen.day_steps import day_problem, steps_of_paste
+from aplomb.core.kitchen.demand import plan_day
+from aplomb.core.paste.line import Line
+from aplomb.core.study.study import make_study
+
+PLAIN_SHEET = DaySheet()
+
+
+def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, frozen=(), **house):
+    own = replace(known, house=replace(known.house, **house))
+    study = make_study(formula, own)
+    name = formula.products[0].name if formula.products else ""
+    demand = Demand(wants=(Want("u", name, pieces),), use_frozen=False)
+    (made,) = plan_day(demand, {"u": study}, own, frozen)
+    return steps_of_paste(made, study, own.pantry, own.house, sheet, frozen)
+
+
+def names(found):
+    return [step.name for step in found.paste.steps]
+
+
+def test_steps_follow_the_plan(plain, known):
+    found = steps(plain, known)
+    assert names(found)[:7] == [
+        "weigh", "mix", "enclose", "turn 1: single", "turn 2: double", "turn 3: single",
+        "turn 4: double",
+    ]  # fmt: skip
+    assert names(found)[-1] == "pack"
+    assert [s.name for s in found.paste.sides] == ["press the fat"]
+    by_name = {s.name: s for s in found.paste.steps}
+    assert by_name["turn 1: single"].rest_max == 10, "no rest is written there"
+    assert by_name["turn 2: double"].rest_min >= 20
+    assert by_name["turn 2: double"].fridge_spaces >= 1
+    assert found.bench_last == "cut and shape"
+    assert found.gluten
+
+
+def test_rough_paste_filling_and_sheeter(plain, known):
+    rough = replace(plain, turn_line="pieces 3 3 / 4 /30", filling=(Line("apricot_jam", 20),))
+    found = steps(rough, known, belt_mm=600.0)
+    assert "gather" in names(found)
+    assert {s.name for s in found.paste.sides} == {"cut the fat into pieces", "cook the filling"}
+    assert all(
+        "sheeter" in s.needs for s in found.paste.steps if s.name.startswith(("turn", "final"))
+    )
+    filling = next(s for s in found.paste.sides if s.name == "cook the filling")
+    assert filling.before == "fill and shape"
+    assert filling.rest_min >= 60, "it must be cold"
+
+
+def test_written_rests_bind_and_those_in_the_freezer_take_its_spaces(plain, known):
+    found = steps(replace(plain, turn_line="envelope 3 4 /25-40@freezer 3 4 /30-90"), known)
+    by_name = {s.name: s for s in found.paste.steps}
+    turn = by_name["turn 2: double"]
+    assert (turn.rest_min, turn.rest_max, turn.held_in) == (25, 40, "freezer")
+    assert (by_name["turn 4: double"].rest_min, by_name["turn 4: double"].rest_max) == (30, 90)
+    assert by_name["turn 4: double"].held_in == "fridge"
+
+
+def test_own_minutes_and_what_runs_over_count(plain, known):
+    sheet = DaySheet(
+        minutes={step_key("u", "mix"): 31}, extra={step_key("u", "mix"): 4},
+        rest_extra={step_key("u", "mix"): 12},
+    )  # fmt: skip
+    usual, own = steps(plain, known), steps(plain, known, sheet=sheet)
+    a, b = (next(s for s in f.paste.steps if s.name == "mix") for f in (usual, own))
+    assert b.minutes == 35
+    assert b.rest_min == a.rest_min + 12
+    assert own.notes["mix"].standing == "own"
+    assert usual.notes["mix"].standing == "trade"
+
+
+def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(plain, known):
+    frozen = (FrozenBlock("u", 2, 2000.0, 2, "2026-11-01"),)
+    found = steps(plain, known, sheet=DaySheet(from_frozen=("u",)), frozen=frozen)
+    assert names(found)[:2] == ["take out to thaw", "turn 3: single"]
+    assert found.paste.steps[0].rest_min > 300, "a night in the fridge"
+    assert found.paste.sides == ()
+
+
+def test_more_trays_than_the_oven_takes_go_in_load_by_load(plain, known):
+    few, many = (
+        [n for n in names(steps(plain, known, pieces=p)) if n.startswith("bake")] for p in (8, 400)
+    )
+    assert few == ["bake"]
+    assert len(many) > 2
+
+
+def test_gluten_free_leaves_the_bench_before_wheat_comes(plain, demo, known):
+    free = next(f for f in demo if f.school == "gluten_free")
+    pastes = [
+        replace_uid(steps(free, known, pieces=6), "free"),
+        replace_uid(steps(plain, known), "w"),
+    ]
+    sheet = DaySheet()
+    problem = day_problem(pastes, sheet, known.house, [Shift(300, 900)], {"free": 700, "w": 800})
+    assert problem.after == (("free", pastes[0].bench_last, "w"),)
+    assert check_day(problem)
+    assert [p.ready_not_before_min for p in problem.pastes] == [400, 500]
+
+
+def replace_uid(found, uid):
+    return replace(found, uid=uid, paste=replace(found.paste, name=uid))
+
+
+@pytest.mark.parametrize(
+    "sheet",
+    [
+        DaySheet(days_before=99), DaySheet(hours=((900, 300),)), DaySheet(minutes={"u/x": -1}),
+        DaySheet(now_min=-5), DaySheet(ready={"u": 99_999}),
+    ],
+)  # fmt: skip
+def test_a_sheet_that_cannot_be_is_refused(sheet):
+    with pytest.raises(Exception, match="."):
+        check_day_sheet(sheet)
