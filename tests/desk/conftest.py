@@ -12,6 +12,7 @@ from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.collecting import Collector
 from aplomb.desk.kit.theme import load_fonts, look
 from aplomb.desk.session import Session
+from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.window import Window
 from aplomb.work.commands import BATCH
 from aplomb.work.demo import fill_with_demo
@@ -30,6 +31,12 @@ def plain_look():
     """What a test wears is not worn by the next."""
     yield
     look.wear("light", 100)
+
+
+@pytest.fixture(autouse=True)
+def _cold_when_asked(monkeypatch):
+    """The cold's opinions come a moment later; a test that wants them asks."""
+    monkeypatch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
 
 
 @pytest.fixture

@@ -385,9 +385,11 @@ def day_problem(
     known = {(p.uid, s.name) for p in pastes for s in p.paste.all_steps}
     spaces = {kind: sum(p.spaces for p in house.places if p.kind == kind)
               for kind in ("fridge", "freezer", "blast")}  # fmt: skip
+    # Once it has begun a block is not ready sooner because something is wanted: it is late then.
+    goal = sheet.goal if sheet.now_min is None else "least_late"
     return DayProblem(
         tuple(shifts), tuple(made), 1 if house.belt_mm else 0, house.ovens, house.bakers,
-        max(spaces["fridge"], house.rack_spaces), spaces["freezer"] + spaces["blast"], sheet.goal,
+        max(spaces["fridge"], house.rack_spaces), spaces["freezer"] + spaces["blast"], goal,
         sheet.now_min, 120 if sheet.now_min is not None else 0,
         _begun(sheet, known), None,
         tuple(h for h in sheet.held if (h.paste, h.step) in known and not _past(sheet, h)), after,
