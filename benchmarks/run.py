@@ -412,6 +412,102 @@ def batch() -> None:
         )  # fmt: skip
 
 
+def cold_and_day() -> None:
+    """Time the heat of a block, a formula's cold, and days of 3 and 6 pastes through the worker."""
+    from threading import Event
+
+    from msgspec.structs import replace
+
+    from aplomb.assets import demo, reference
+    from aplomb.core.cold.conduction import Air, Body, Phase, course
+    from aplomb.core.day.problem import DayPaste, DayProblem, DayStep, Running, Shift, SideStep
+    from aplomb.core.paste.bodies import bodies_of
+    from aplomb.core.study.cold import cold_of
+    from aplomb.core.study.study import make_study
+    from aplomb.work.day_server import Reply
+    from aplomb.work.solving import DaySolver
+
+    shipped, book = reference(), demo()
+    known = replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+    paste = bodies_of(book.formulas[0], known.pantry).paste
+    assert paste is not None
+    for name, air in (("24 h in a fridge", 4.0), ("24 h in a freezer", -18.0)):
+        face = Air(air, 7.0)
+
+        def day_of(_i: int, face: Air = face) -> object:
+            return course(Body(paste, 30.0), 20.0, [Phase(1440, face, face)], 41)
+
+        timed(name, day_of, 40, "≤ 10")
+
+    def whole(i: int) -> object:
+        own = replace(known.house, shop_c=18 + 0.01 * i)  # nothing is remembered
+        study = make_study(book.formulas[0], replace(known, house=own))
+        return cold_of(study, known.pantry, own)
+
+    timed("cold of a formula", whole, 8, "beside the window")
+
+    def paste_of(n: int) -> DayPaste:
+        steps = [
+            DayStep("weigh", 15, ("baker",), 0, 240, 1), DayStep("mix", 20, ("baker",), 20, 300, 1),
+            *(DayStep(f"turn {i}", 8 + i, ("baker", "sheeter"), 30 if i % 2 else 0,
+                      200 if i % 2 else 10, 1) for i in range(5)),
+            DayStep("sheet", 15, ("baker", "sheeter"), 10, 40),
+            DayStep("cut", 25 + n, ("baker",), 20, 200, 3),
+            *(DayStep(f"oven {i}", 25, ("oven",), 0, 60) for i in range(9)),
+            DayStep("cool", 5, (), 30, 300), DayStep("pack", 10, ("baker",)),
+        ]  # fmt: skip
+        side = SideStep("fat", 10, "turn 0", ("baker",), 20, 240, 1)
+        return DayPaste(f"P{n}", tuple(steps), 2250 - 20 * n, None, (side,))
+
+    came = Event()
+    seen: dict[str, float] = {}
+    begun = [0.0]
+    last: list[Reply] = []
+
+    def take(reply: Reply) -> None:
+        seen.setdefault(reply.kind, time.perf_counter() - begun[0])
+        if reply.kind in ("answer", "trouble", "ready"):
+            last[:] = [reply]
+            came.set()
+
+    solver = DaySolver(take)
+    begun[0] = time.perf_counter()
+    solver.warm_up()
+    came.wait(60)
+    print(f"{'solver up':22} {seen['ready']:.2f} s")
+    for many in (3, 6):
+        day = DayProblem((Shift(240, 1080), Shift(1680, 2400)), tuple(map(paste_of, range(many))),
+                         fridge_spaces=14)  # fmt: skip
+        came.clear()
+        seen.clear()
+        begun[0] = time.perf_counter()
+        solver.ask(day)
+        came.wait(120)
+        answer = last[0].answer
+        assert answer is not None
+        assert answer.plan is not None, answer.because
+        plan, steps = answer.plan, sum(len(p.all_steps) for p in day.pastes)
+        print(
+            f"{f'day of {many} pastes':22} {steps} steps: valid after {1000 * seen['best']:.0f} ms "
+            f"(≤ {300 if many == 3 else 5000}), ended after {seen['answer']:.1f} s (≤ 5), "
+            f"{plan.elapsed_min} min, at best {plan.best_known}, proven: {plan.proven}"
+        )
+        if many == 3:
+            now = plan.steps[12].start_min + 1
+            begun_steps = tuple(s for s in plan.steps if s.start_min < now)
+            under = replace(
+                day, now_min=now, so_far=begun_steps, overrun_min=120, goal="least_late",
+                running=Running(begun_steps[-1].paste, begun_steps[-1].step, 20),
+            )  # fmt: skip
+            came.clear()
+            seen.clear()
+            begun[0] = time.perf_counter()
+            solver.ask(under)
+            came.wait(60)
+            print(f"{'planned again':22} valid after {1000 * seen['best']:.0f} ms (≤ 300)")
+    solver.close()
+
+
 if __name__ == "__main__":
     print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
     start()
@@ -420,6 +516,7 @@ if __name__ == "__main__":
     shelf()
     pantry()
     batch()
+    cold_and_day()
     large_desk()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"

@@ -31,19 +31,21 @@ VIEWS = (
     ("paste", PASTE, 0),
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
-    ("rough-puff", FOLDS, 1),
-    ("timetable", DAY, 0),
+    ("day", DAY, 0),
 )
 PLACES = (
     ("pantry", "pantry", 0), ("fats", "fats", 0),
-    ("swap", "swap", 0), ("solve", "solve", 0),
+    ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
     ("cold", "cold", 0), ("places", "places", 0),
-    ("cut", "cut", 0), ("day", "demand", 0), ("trays", "trays", 0),
+    ("cut", "cut", 0), ("demand", "demand", 0),
     ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
-TO_LOOK_AT = (("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0))
+TO_LOOK_AT = (
+    ("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0), ("swap", "swap", 0),
+    ("trays", "trays", 0),
+)  # fmt: skip
 """Places that are taken into another folder only: the docs keep few pictures."""
 
 

@@ -276,6 +276,24 @@ def place_words(place: Place, temp_c: float) -> str:
     )
 
 
+def faces_words(rest: Rest) -> str:
+    """Say how a body is taken: whether its sides count, and whether it is one body.
+
+    Parameters
+    ----------
+    rest : Rest
+
+    Returns
+    -------
+    str
+    """
+    if rest.is_small:
+        return "It is small: all six faces count."
+    if rest.of == "paste":
+        return "Wide against its height: its sides hardly count. Its leaves are one body to heat."
+    return "A body by itself." if rest.of in ("dough", "fat") else "Thin: it goes through at once."
+
+
 def rest_summary(study: Study, found: RestFound, range_c: tuple[float, float]) -> str:
     """Say all of a rest in a few sentences.
 
@@ -291,6 +309,7 @@ def rest_summary(study: Study, found: RestFound, range_c: tuple[float, float]) -
     str
     """
     words = [f"{rest_title(study, found.rest)}: {body_words(found.rest)}."]
+    words.append(faces_words(found.rest))
     if found.ready.never:
         words.append(never_words(found.ready, found.instead, range_c))
     else:

@@ -162,7 +162,7 @@ PLACES: tuple[Command, ...] = (
            "teach single double book letter"),
     _place("folds", "cold", "Cold", "Alt+O", "folds.cold:ColdPlace",
            "rest fridge freezer temperature ready firm chill"),
-    _place("folds", "places", "Fridges and benches", "Alt+J", "folds.places:PlacesPlace",
+    _place("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPlace",
            "blast chiller room probe calibrate coefficient", KITCHEN),
     _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
            "pieces shapes scrap yield sheet"),

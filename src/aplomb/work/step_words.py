@@ -246,7 +246,19 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     """
     each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
     if place == 0:
-        return _enclosing_words(study, each)
+        words = _enclosing_words(study, each)
+        return replace(words, after=_joined(rests_before(study), words.after))
+    words = _step_words(study, place, house, each)
+    if place == len(study.plan.steps):
+        words = replace(words, after=_joined(words.after, rest_of_shaped(study)))
+    return words
+
+
+def _joined(*lines: str) -> str:
+    return "\n".join(line for line in lines if line)
+
+
+def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     step, moment = study.plan.steps[place - 1], study.turns[place]
     if step.way is Way.REST:
         return StepWords(
@@ -283,6 +295,41 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
         after += f"\n{direction_words(before, sheet)}"
         after += passes_words(before, sheet, house)
     return StepWords(f"Sheet to scale, {each}", f"Roll to {rectangle(sheet)}", todo, after)
+
+
+def rests_before(study: Study) -> str:
+    """Say how dough and fat rest by themselves before they meet; empty where nothing is written.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
+    plan = study.plan
+    told = [
+        f"{who}: {rest_title(rest).removeprefix('Rest ')}"
+        for who, rest in (("Dough", plan.dough_rest), ("Fat", plan.fat_rest))
+        if rest is not None
+    ]
+    return f"Before: {'; '.join(told)}." if told else ""
+
+
+def rest_of_shaped(study: Study) -> str:
+    """Say how the shaped pieces rest before the oven; empty where nothing is written.
+
+    Parameters
+    ----------
+    study : Study
+
+    Returns
+    -------
+    str
+    """
+    rest = study.plan.shaped_rest
+    return "" if rest is None else f"Shaped pieces: {rest_title(rest).removeprefix('Rest ')}."
 
 
 def direction_words(before: Box, sheet: Box) -> str:

@@ -13,7 +13,7 @@ from aplomb.core.cold.material import Curves, Floats
 
 GAMMA = 1 - 1 / math.sqrt(2)
 """Of the two-stage Rosenbrock method: with it fast changes die out [-]."""
-FINE = 8192
+FINE = 4096
 """Equal steps of enthalpy that the curves of a material are read by [-]."""
 
 
@@ -117,7 +117,7 @@ class OneColumn:
             both = one + two
             change = (0.5 * step) * both
             wrong = float(np.abs(change * slope).max())
-            if wrong > 2 * tolerance_k and step > 1e-4:
+            if wrong > 1.1 * tolerance_k and step > 1e-4:
                 reach = step * max(0.2, 0.9 * math.sqrt(tolerance_k / wrong))
                 continue
             # The heat of the two stages, as the method adds them up.
@@ -145,7 +145,7 @@ def _first(
     ahead: list[float] = []
     found: list[float] = []
     c = y = 0.0
-    for a, b, up, r in zip(below, middle, above, right, strict=True):
+    for a, b, up, r in zip(below, middle, above, right, strict=False):
         m = 1.0 / (b - a * c)
         y = (r - a * y) * m
         c = up * m
@@ -160,7 +160,7 @@ def _again(
 ) -> list[float]:
     found: list[float] = []
     y = 0.0
-    for a, m, r in zip(below, over, right, strict=True):
+    for a, m, r in zip(below, over, right, strict=False):
         y = (r - a * y) * m
         found.append(y)
     return _back(found, ahead)
@@ -169,7 +169,7 @@ def _again(
 def _back(found: list[float], ahead: list[float]) -> list[float]:
     x = 0.0
     turned: list[float] = []
-    for y, c in zip(reversed(found), reversed(ahead), strict=True):
+    for y, c in zip(reversed(found), reversed(ahead), strict=False):
         x = y - c * x
         turned.append(x)
     turned.reverse()

@@ -22,6 +22,7 @@ from aplomb.core.cold.stay import (
     first_then,
     out_of_cold,
     ready,
+    slab_is_enough,
 )
 from aplomb.core.cold.stay import Band as TimeBand
 from aplomb.core.folds.plan import Step, Way
@@ -57,6 +58,8 @@ class Rest(Struct, frozen=True):
         Of what rests [mm].
     start_c : float
         Throughout, as it comes to rest [°C].
+    width_mm, length_mm : float
+        Of what rests [mm]; 0 where they are not known.
     before : tuple of Stay
         Where it lay just before, when one rest follows another: first freezer, then fridge.
     goes_on : bool
@@ -70,8 +73,17 @@ class Rest(Struct, frozen=True):
     place: Place
     thickness_mm: float
     start_c: float
+    width_mm: float = 0.0
+    length_mm: float = 0.0
     before: tuple[Stay, ...] = ()
     goes_on: bool = False
+
+    @property
+    def is_small(self) -> bool:
+        """True when its narrow sides count: it cools on all six faces."""
+        if not (self.width_mm and self.length_mm):
+            return False
+        return not slab_is_enough(self.thickness_mm, self.width_mm, self.length_mm)
 
     @property
     def lain_min(self) -> float:
@@ -148,7 +160,10 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
     if how is not None and how.fat is not None and how.fat.height_mm > 0 and not study.in_pieces:
         step = plan.fat_rest or usual
         warm = min(MIXED_FAT_C, house.shop_c)
-        found.append(Rest("fat", -1, -1, step, rest_place(step, house), how.fat.height_mm, warm))
+        place, box = rest_place(step, house), how.fat
+        found.append(
+            Rest("fat", -1, -1, step, place, box.height_mm, warm, box.width_mm, box.length_mm)
+        )  # fmt: skip
     turns = 0
     before: tuple[Stay, ...] = ()
     for i, step in enumerate(plan.steps):
@@ -161,7 +176,8 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
         if block is not None:
             warm = min(range_c[1] + turns * house.rolling_k, max(range_c[1], house.shop_c))
             found.append(
-                Rest("paste", i, i, step, place, block.height_mm, warm, before, goes_on)
+                Rest("paste", i, i, step, place, block.height_mm, warm, block.width_mm,
+                     block.length_mm, before, goes_on)
             )  # fmt: skip
         before = (*before, Stay(place, step.rest_min or 0.0)) if goes_on else ()
         turns = turns if goes_on else 0
@@ -177,10 +193,10 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
 @lru_cache(maxsize=256)
 def _ready(
     material: Mixture, thick_mm: float, start_c: float, place: Place, house: House, low_c: float,
-    high_c: float, before: tuple[Stay, ...] = (),
+    high_c: float, before: tuple[Stay, ...] = (), sides_mm: tuple[float, float] = (0.0, 0.0),
 ) -> Ready:  # fmt: skip
     stays = [*(stay for stay in before if stay.minutes > 0), Stay(place, DAY_MIN)]
-    found = ready(Body(material, thick_mm), start_c, stays, house, low_c, high_c)
+    found = ready(Body(material, thick_mm, *sides_mm), start_c, stays, house, low_c, high_c)
     lain = sum(stay.minutes for stay in before)
     if not lain:
         return found
@@ -268,6 +284,13 @@ def material_of(rest: Rest, bodies: Bodies) -> Mixture | None:
     return {"dough": bodies.dough, "fat": bodies.fat}.get(rest.of, bodies.paste)
 
 
+def _sides(rest: Rest) -> tuple[float, float]:
+    """The sides of a small block, to the centimetre so that it is remembered; none for a slab."""
+    if not rest.is_small:
+        return 0.0, 0.0
+    return 10.0 * round(rest.width_mm / 10 + 0.5), 10.0 * round(rest.length_mm / 10 + 0.5)
+
+
 def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
     """Work out what a rest would do.
 
@@ -290,7 +313,9 @@ def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
     if rest.of == "dough":
         low -= 2.0  # a dough without leaves of fat bears to be a little colder
     thick = round(min(max(rest.thickness_mm, 1.0), 300.0), 1)
-    found = _ready(material, thick, rest.start_c, rest.place, house, low, high, rest.before)
+    found = _ready(
+        material, thick, rest.start_c, rest.place, house, low, high, rest.before, _sides(rest)
+    )
     written = rest.step.rest_min
     done = None
     if written is not None:
@@ -344,7 +369,7 @@ def places_beside(rest: Rest, bodies: Bodies, house: House) -> tuple[tuple[Place
     low -= 2.0 if rest.of == "dough" else 0.0
     thick = round(min(max(rest.thickness_mm, 1.0), 300.0), 1)
     return tuple(
-        (place, _ready(material, thick, rest.start_c, place, house, low, high))
+        (place, _ready(material, thick, rest.start_c, place, house, low, high, (), _sides(rest)))
         for place in house.places
         if place.is_cold
     )

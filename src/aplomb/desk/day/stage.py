@@ -6,8 +6,10 @@ from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
+    QBoxLayout,
     QCheckBox,
     QComboBox,
     QFrame,
@@ -38,6 +40,7 @@ from aplomb.desk.kit.fields import (
     row,
 )
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
@@ -89,6 +92,13 @@ def long_text(minutes: int) -> str:
     return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
 
 
+def _span_text(least: int, most: int | None) -> str:
+    """Write a wait: from the least to the most."""
+    if most is None:
+        return f"{long_text(least)} or more"
+    return f"up to {long_text(most)}" if not least else f"{long_text(least)} to {long_text(most)}"
+
+
 class _PasteRow:
     """One paste: its letter and name, when it must be ready, whether it comes from the freezer."""
 
@@ -138,6 +148,7 @@ class DayStage(Stage):
         column.setSpacing(6)
         self._title: QLabel = label("", "title")
         self._title.setWordWrap(True)
+        self._title.setMinimumWidth(60)
         self.solve = button("Solve again", "", self._solve_again)
         self.begin = button("Begin the day", "main", self._begin)
         self.back = button("Not begun", "quiet", self._not_begun, "Take the beginning back")
@@ -164,13 +175,11 @@ class DayStage(Stage):
         self._remedies = Flow(spacing=6)
         column.addLayout(self._remedies)
         column.addWidget(self.timeline, 1)
-        below = QGridLayout()
-        below.setSpacing(12)
-        below.addWidget(self._step_card(), 0, 0)
-        below.addWidget(self._pastes_card(), 0, 1)
-        below.setColumnStretch(0, 6)
-        below.setColumnStretch(1, 5)
-        column.addLayout(below)
+        self._below = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._below.setSpacing(12)
+        self._below.addWidget(self._step_card(), 6)
+        self._below.addWidget(self._pastes_card(), 6)
+        column.addLayout(self._below)
 
     def _step_card(self) -> QFrame:
         frame, column = card(spacing=4)
@@ -194,12 +203,13 @@ class DayStage(Stage):
         self.free = button("Let it go", "quiet", self._free_chosen, "F")
         column.addWidget(self._which)
         column.addLayout(
-            row(label("begins", "small"), self.starts, label("takes", "small"), self.took,
-                label("min", "small"), self.free, None)
+            Flow(label("begins", "small"), self.starts, label("takes", "small"), self.took,
+                 label("min", "small"), self.free, spacing=7)
         )  # fmt: skip
         buttons = Flow(self.soft, self.hard, self.late, self.early, self.delay, spacing=5)
         column.addLayout(buttons)
         column.addWidget(self._about)
+        column.addStretch(1)
         return frame
 
     def _pastes_card(self) -> QFrame:
@@ -218,11 +228,19 @@ class DayStage(Stage):
         self._goal.addItem("ready in time", "least_elapsed")
         self._goal.addItem("as little late as can be", "least_late")
         self._goal.activated.connect(self._take_goal)
-        line = row(label("hours", "small"), self.hours, label("days ahead", "small"), self.before,
-                   self._goal, None)  # fmt: skip
-        column.addLayout(line)
+        column.addLayout(
+            Flow(label("hours", "small"), self.hours, label("days ahead", "small"), self.before,
+                 spacing=7)
+        )  # fmt: skip
         self._hands = HouseFields(self._session, HANDS, self.show_error)
-        column.addLayout(self._hands.grid)
+        more = Flow(spacing=7)
+        for name, words in (("bakers", "pairs of hands"), ("ovens", "ovens")):
+            fix_width(self._hands.fields[name], 48)
+            more.addWidget(label(words, "small"))
+            more.addWidget(self._hands.fields[name])
+        more.addWidget(self._goal)
+        column.addLayout(more)
+        column.addStretch(1)
         return frame
 
     def focus_first(self) -> None:
@@ -231,6 +249,17 @@ class DayStage(Stage):
 
     def _look_changed(self) -> None:
         self.timeline.updateGeometry()
+        self._arrange()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """One card below the other when it is narrow."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        narrow = self.viewport().width() < look.theme.px(800)
+        ways = QBoxLayout.Direction
+        self._below.setDirection(ways.TopToBottom if narrow else ways.LeftToRight)
 
     def refresh(self) -> None:
         """Work the day out anew if anything it hangs on is another."""
@@ -435,8 +464,7 @@ class DayStage(Stage):
         each = next(p for p in view.problem.pastes if p.name == paste)
         found = next(s for s in each.all_steps if s.name == step)
         if note.place:
-            most = "" if found.rest_max is None else f" to {long_text(found.rest_max)}"
-            told.append(f"Then {note.place}, {long_text(found.rest_min)}{most}.")
+            told.append(f"Then {note.place}, {_span_text(found.rest_min, found.rest_max)}.")
         if note.rest is not None and not note.rest.ready.never:
             text = ready_text(note.rest.ready)
             told.append(f"{text[:1].upper()}{text[1:]}.")

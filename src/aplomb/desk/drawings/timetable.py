@@ -212,14 +212,19 @@ def _paint_marks(
     taken: dict[int, str] = {}
     for at, letter in picture.ready:
         taken[at] = f"{taken[at]}, {letter}" if at in taken else letter
-    for at, letters in taken.items():
+    last = -1e9
+    for at, letters in sorted(taken.items()):
         x = axis.x(at)
         painter.setPen(QPen(QColor(p.settled), 2))
         painter.drawLine(QPointF(x, ground.top() - 2), QPointF(x, ground.bottom()))
         painter.setPen(QColor(p.text))
         words = f"{letters} ready"
         wide = painter.fontMetrics().horizontalAdvance(words)
+        if x - wide - 4 < last + 6:  # no room for the word beside the one before
+            words = letters
+            wide = painter.fontMetrics().horizontalAdvance(words)
         painter.drawText(QRectF(x - wide - 4, ground.top() - 2.1 * line, wide + 4, line), 0, words)
+        last = x
     if picture.now is not None:
         x = axis.x(picture.now)
         painter.setPen(QPen(QColor(p.action), 2.4))

@@ -88,6 +88,10 @@ class SheetView(QWidget):
         )
 
 
+SHORT = {"inside": "Inside", "lessons": "Learn"}
+"""What stands on the buttons of places whose titles are long."""
+
+
 class FoldsStage(Stage):
     """Enclosure and turns, as a line of text and as a ribbon.
 
@@ -154,9 +158,9 @@ class FoldsStage(Stage):
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
         for place in places_of("folds"):
             tip = f"{place.words}: {place.shown_keys}"
-            made.append(
-                button(f"{place.title}…", "", partial(self.asked.emit, place.key, None), tip)
-            )
+            words = SHORT.get(place.key, place.title)
+            made.append(button(f"{words}…", "", partial(self.asked.emit, place.key, None), tip))
+            made[-1].setAccessibleName(place.title)
         return made
 
     def _make_size_fields(self) -> None:

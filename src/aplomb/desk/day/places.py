@@ -11,6 +11,8 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
 )
 
 from aplomb.core.base.errors import AmountError, AplombError
@@ -42,6 +44,7 @@ from aplomb.desk.kit.fields import (
     on_checked,
     row,
 )
+from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
@@ -58,7 +61,6 @@ class _Row:
     """The widgets of one place."""
 
     def __init__(self, page: "PlacesPlace", at: int) -> None:
-        grid = page.grid
         self.name = Field("Name", partial(page.take_name, at), page.show_error)
         self.kind = QComboBox()
         for kind in KINDS:
@@ -78,20 +80,22 @@ class _Row:
         self.under.activated.connect(partial(page.take_under, at))
         on_checked(self.moving, partial(page.take_flag, at, "moving"))
         on_checked(self.wrapped, partial(page.take_flag, at, "wrapped"))
-        fix_width(self.temp, 64)
-        fix_width(self.spaces, 56)
-        self.widgets = (
-            self.name, self.kind, self.temp, self.under, self.moving, self.wrapped, self.spaces,
-            self.out,
+        for widget, wide in ((self.name, 170), (self.temp, 76), (self.spaces, 50)):
+            fix_width(widget, wide)
+        self.whole = QWidget()
+        column = QVBoxLayout(self.whole)
+        column.setContentsMargins(0, 0, 0, 4)
+        column.setSpacing(2)
+        column.addLayout(
+            Flow(self.name, self.kind, self.temp, label("on", "small"), self.under, self.moving,
+                 self.wrapped, label("spaces", "small"), self.spaces, self.out, spacing=7)
         )  # fmt: skip
-        for column, widget in enumerate(self.widgets):
-            grid.addWidget(widget, 2 * at + 1, column)
-        grid.addWidget(self.words, 2 * at + 2, 0, 1, len(self.widgets))
+        column.addWidget(self.words)
 
     def show(self, place: HousePlace, temp_c: float) -> None:
         """Show a place."""
         self.name.show_value(place.name)
-        self.temp.show_value(bare_text(temp_c, "°C", 1).replace("-", "−"))
+        self.temp.show_value(celsius_text(temp_c).replace("-", "−"))
         self.spaces.show_value(str(place.spaces))
         self.kind.setCurrentIndex(self.kind.findData(place.kind))
         self.under.setCurrentIndex(self.under.findData(place.under))
@@ -131,17 +135,9 @@ class PlacesPlace(Place):
 
     def _places_card(self) -> QFrame:
         frame, column = card()
-        self.grid = QGridLayout()
-        self.grid.setColumnStretch(0, 1)
-        self.grid.setHorizontalSpacing(8)
-        self.grid.setVerticalSpacing(2)
-        self._heads: list[QLabel] = [
-            label(words, "small")
-            for words in ("Name", "Kind", "Temperature", "Lies on", "Air", "", "Spaces")
-        ]
-        for i, head in enumerate(self._heads):
-            self.grid.addWidget(head, 0, i)
-        column.addLayout(self.grid)
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(2)
+        column.addLayout(self._rows)
         self.add = button("Add a place", "", self._add)
         self._rolling = HouseFields(self._session, COLD, self.show_error)
         column.addLayout(row(self.add, None))
@@ -221,10 +217,10 @@ class PlacesPlace(Place):
         """Show the places."""
         house = self._session.reference.house
         while len(self.rows) > len(house.places):
-            gone = self.rows.pop()
-            let_go(self.grid, *gone.widgets, gone.words)
+            let_go(self._rows, self.rows.pop().whole)
         while len(self.rows) < len(house.places):
             self.rows.append(_Row(self, len(self.rows)))
+            self._rows.addWidget(self.rows[-1].whole)
         chosen = self._where.currentText()
         self._where.clear()
         for shown, place in zip(self.rows, house.places, strict=True):
