@@ -225,8 +225,8 @@ class DayStage(Stage):
         fix_width(self.before, 48)
         self._goal = QComboBox()
         self._goal.setAccessibleName("Goal")
-        self._goal.addItem("ready in time", "least_elapsed")
-        self._goal.addItem("as little late as can be", "least_late")
+        self._goal.addItem("in time", "least_elapsed")
+        self._goal.addItem("least late", "least_late")
         self._goal.activated.connect(self._take_goal)
         column.addLayout(
             Flow(label("hours", "small"), self.hours, label("days ahead", "small"), self.before,
