@@ -57,6 +57,30 @@ def between_text(low: float, high: float) -> str:
     return f"{a.split()[0]} to {b}" if same else f"{a} to {b}"
 
 
+def wait_text(least: float, most: float | None) -> str:
+    """Write how long something may wait.
+
+    Parameters
+    ----------
+    least : float
+        [min].
+    most : float or None
+        [min]; None for no most.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> wait_text(20, 1080), wait_text(0, 240), wait_text(30, None)
+    ('20 min to 18 h', 'up to 4 h', '30 min or more')
+    """
+    if most is None:
+        return f"{time_text(least)} or more"
+    return between_text(least, most) if least else f"up to {time_text(most)}"
+
+
 def band_text(band: Band) -> str:
     """Write a figure with its band: ``57 min (41 to 65)``.
 

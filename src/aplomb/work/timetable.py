@@ -16,6 +16,7 @@ from aplomb.core.kitchen.day_steps import PasteSteps, StepNote, day_problem, ste
 from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.study.study import Reference, Study
 from aplomb.exchange.day_calendar import DayEvent
+from aplomb.work.cold_words import wait_text
 from aplomb.work.day_clock import DayClock
 from aplomb.work.store_rows import Kitchen
 from aplomb.work.workbench import Workbench
@@ -555,6 +556,28 @@ def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
     return tuple(found)
 
 
+def free_words(view: DayView, plan: DayPlan) -> str:
+    """Say when hands are free for other work: the longest three gaps; empty without any.
+
+    Parameters
+    ----------
+    view : DayView
+    plan : DayPlan
+
+    Returns
+    -------
+    str
+    """
+    longest = sorted(free_gaps(view, plan), key=lambda gap: gap[0] - gap[1])[:3]
+    if not longest:
+        return ""
+    told = [
+        f"{view.clock.moment(a):%a %H:%M} to {view.clock.moment(b):%H:%M}"
+        for a, b in sorted(longest)
+    ]
+    return f"Hands free {', '.join(told)}: wash beaten, tins and rings lined, trays papered."
+
+
 def ready_words(view: DayView, plan: DayPlan) -> list[str]:
     """Say of each paste when it is ready, and how late that is.
 
@@ -623,8 +646,8 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
         end = each.start_min + taken(step, each.paste, view.problem)
         words = ""
         if note.place:
-            most = "" if step.rest_max is None else f" to {step.rest_max}"
-            words = f"Then {note.place}, {step.rest_min}{most} min. Go by state, not by the clock."
+            wait = wait_text(step.rest_min, step.rest_max)
+            words = f"Then {note.place}, {wait}. Go by state, not by the clock."
         found.append(
             DayEvent(
                 view.clock.moment(each.start_min), view.clock.moment(end), each.paste, each.step,

@@ -262,7 +262,7 @@ def test_two_steps_held_at_one_time_are_refused_with_words():
     problem = replace(DAY, held=(Started("A", "mix", 500), Started("B", "mix", 505)))
     answer = solve_day(problem)
     assert not answer.possible
-    assert answer.because
+    assert "“mix” of B and “mix” of A are held at one time" in answer.because
 
 
 def test_no_hours_at_all_are_told():

@@ -56,6 +56,16 @@ def test_rough_paste_filling_and_sheeter(plain, known):
     assert filling.rest_min >= 60, "it must be cold"
 
 
+def test_in_a_hot_shop_the_materials_are_cooled_first(plain, known):
+    def cooled(shop_c):
+        found = steps(plain, known, shop_c=shop_c)
+        return [s for s in found.paste.sides if s.name == "materials into the cold"]
+
+    assert cooled(18.0) == []
+    (side,) = cooled(29.0)
+    assert (side.before, side.rest_min) == ("weigh", 90)
+
+
 def test_written_rests_bind_and_those_in_the_freezer_take_its_spaces(plain, known):
     found = steps(replace(plain, turn_line="envelope 3 4 /25-40@freezer 3 4 /30-90"), known)
     by_name = {s.name: s for s in found.paste.steps}

@@ -17,13 +17,16 @@ from aplomb.core.day.plan import (
 )
 from aplomb.core.day.problem import DayProblem, Started, check_day, taken
 
-WORK = 1.5
+WORK = 0.4
 """How much the solver works on one question at the most, in its own measure: a few seconds each on
 a usual machine, and the same on every one, so that an answer is the same too [-]."""
-POLISH, LETTING_WORK = 0.15, 0.4
+FIRST_WORK, POLISH, LETTING_WORK = 0.05, 0.1, 0.4
+"""Work on a first timetable, on one as late as is safe, and on each limit that is let out [-]."""
 WALL_S = 120.0
 """A net below that: on a machine so slow that the measure says nothing [s]."""
 SEED = 7
+TIGHT_MIN = 60
+"""A wait so short is named where steps do not fit together [min]."""
 MOST_SHIFTS_TRIED = 6
 
 
@@ -114,7 +117,7 @@ class _Run(Struct, frozen=True):
 def _search(
     built: Built, aim: Expression, work: float, hint: tuple[Started, ...] = (),
     on_steps: Callable[[tuple[Started, ...], int], None] | None = None,
-    stopped: Stopper | None = None,
+    stopped: Stopper | None = None, linear: int = 1,
 ) -> _Run:  # fmt: skip
     """Minimise an aim over a model; no value is read before the status is known."""
     from ortools.sat.python import cp_model
@@ -131,6 +134,7 @@ def _search(
     solver.parameters.random_seed = SEED
     solver.parameters.max_deterministic_time = work
     solver.parameters.max_time_in_seconds = WALL_S
+    solver.parameters.linearization_level = linear
 
     class Watch(cp_model.CpSolverSolutionCallback):
         def on_solution_callback(self) -> None:
@@ -201,7 +205,7 @@ def solve_day(
         if on_best is not None:
             on_best(_plan(problem, steps, bound, proven=False))
 
-    run = _search(built, built.aim if not built.impossible else 0, work, (), tell, stopped)
+    run = _first_and_best(built, work, tell, stopped)
     if run.found != "found" and problem.under_way and not built.impossible and not stopped():
         run, built = _softened(problem, work, stopped)
     if run.found == "found":
@@ -216,6 +220,30 @@ def solve_day(
             "ask for less", undecided=True,
         )  # fmt: skip
     return _impossible(problem, built.impossible, stopped)
+
+
+def _first_and_best(
+    built: Built, work: float, tell: Callable[[tuple[Started, ...], int], None], stopped: Stopper
+) -> _Run:
+    """Find some timetable at once, without sums over the whole day, and then go for the best."""
+    if built.impossible:
+        return _Run("none")
+    aim = built.aim
+    first = _search(built, aim, FIRST_WORK, (), tell, stopped, linear=0)
+    if first.proven or first.found == "none" or stopped():
+        return first
+    best = first.value if first.found == "found" else None
+
+    def tell_better(steps: tuple[Started, ...], bound: int) -> None:
+        elapsed, late = elapsed_and_late(built.problem, starts_of(steps))
+        reached = late if built.problem.goal == "least_late" else elapsed
+        if best is None or reached < best:
+            tell(steps, bound)
+
+    second = _search(built, aim, work, first.steps, tell_better, stopped, linear=2)
+    if second.found == "found" or first.found != "found":
+        return second
+    return first
 
 
 def _softened(problem: DayProblem, work: float, stopped: Stopper) -> tuple[_Run, Built]:
@@ -260,9 +288,29 @@ def _impossible(problem: DayProblem, why: str, stopped: Stopper) -> DayAnswer:
         found = _least(problem, relaxed, stopped)
         if found is not None:
             remedies.append(found)
+    why = why or _held_together(problem)
     smallest = _smallest(remedies)
     because = why or _in_the_way(problem, stopped) or _too_little(problem, smallest)
     return DayAnswer(False, None, because, smallest)
+
+
+def _held_together(problem: DayProblem) -> str:
+    """Name two steps that are held at one time and need the same; empty without any."""
+    steps = {(p.name, s.name): s for p in problem.pastes for s in p.all_steps}
+    there = {"baker": problem.bakers, "sheeter": problem.sheeters, "oven": problem.ovens}
+    for i, one in enumerate(problem.held):
+        for other in problem.held[:i]:
+            a, b = steps[one.paste, one.step], steps[other.paste, other.step]
+            both = set(a.needs) & set(b.needs)
+            apart = one.start_min >= other.start_min + taken(
+                b, other.paste, problem
+            ) or other.start_min >= one.start_min + taken(a, one.paste, problem)
+            if not apart and any(there[need] < 2 for need in both):
+                return (
+                    f"“{one.step}” of {one.paste} and “{other.step}” of {other.paste} are held at "
+                    "one time; let one of them go"
+                )
+    return ""
 
 
 def _lettings(problem: DayProblem) -> list[Relaxed]:
@@ -415,7 +463,7 @@ def _too_little(problem: DayProblem, remedies: tuple[Remedy, ...]) -> str:
     ways = [_SHORT[each.what] for each in remedies if each.what in _SHORT]
     tight = min(
         ((s.rest_max, s.name, p.name) for p in problem.pastes for s in p.steps[:-1]
-         if s.rest_max),
+         if s.rest_max and s.rest_max <= TIGHT_MIN),
         default=None,
     )  # fmt: skip
     rest = (

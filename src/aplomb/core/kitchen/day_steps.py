@@ -33,8 +33,8 @@ from aplomb.core.study.cold import RestFound, bends_after, cold_of
 from aplomb.core.study.study import Study
 
 Kind = Literal[
-    "weigh", "mix", "fat", "filling", "thaw", "enclose", "turn", "trim", "sheet", "cut", "fill",
-    "heat", "load", "bake", "out", "pack",
+    "cool", "weigh", "mix", "fat", "filling", "thaw", "enclose", "turn", "trim", "sheet", "cut",
+    "fill", "heat", "load", "bake", "out", "pack",
 ]  # fmt: skip
 BAKE_MIN, HEAT_MIN = 25, 15
 """A load in the oven, and heating it, where nothing is said [min], common practice."""
@@ -44,6 +44,9 @@ NIGHT_MIN = 1080
 """A rest may be drawn out over a night [min], common practice: the block is hard then, and stands
 5 to 20 min before it goes on."""
 COOK_MIN, COOL_FILLING_MIN = 20, 60
+HOT_SHOP_C, COLD_WATER_C, COOL_MIN = 24.0, 2.0, 90
+"""In a shop so warm, or where water must be so cold, flour and fat go into the fridge for so long
+first [°C, °C, min], common practice."""
 RACK_MIN, RACK_MOST_MIN = 30, 360
 """Cooling on a rack until it may be packed [min], common practice."""
 THAW_ROOM_MIN = 40
@@ -171,7 +174,7 @@ def steps_of_paste(
         turns = max((b.turns for b in frozen if b.uid == made.uid), default=0)
         done = _thawed(collect, study, pantry, house, blocks, turns)
     else:
-        _paste_begins(collect, made, study, rests, blocks)
+        _paste_begins(collect, made, study, house, rests, blocks)
     _turns(collect, study, house, rests, blocks, done)
     last = _make_up(collect, made, study, house, rests, blocks)
     _bake(collect, made, house)
@@ -202,10 +205,14 @@ def _where(found: RestFound | None) -> str:
 
 
 def _paste_begins(
-    collect: _Steps, made: PasteOfDay, study: Study, rests: Sequence[RestFound], blocks: int
-) -> None:
+    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestFound],
+    blocks: int,
+) -> None:  # fmt: skip
     lines = len(study.formula.all_lines())
     mixes = max(1, len(made.mixes))
+    cold = study.water is not None and study.water.needed_c < COLD_WATER_C
+    if cold or house.shop_c >= HOT_SHOP_C:
+        collect.beside("materials into the cold", "cool", 4, "weigh", (COOL_MIN, 1440), 1)
     collect.add("weigh", "weigh", 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
     dough, fat = _of(rests, "dough"), _of(rests, "fat")
     first = "gather" if study.in_pieces else "enclose"

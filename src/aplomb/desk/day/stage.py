@@ -45,7 +45,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.cases.day import remedy_words
-from aplomb.work.cold_words import ready_text
+from aplomb.work.cold_words import ready_text, wait_text
 from aplomb.work.commands import COMMANDS
 from aplomb.work.day_picture import LETTERS, picture_of
 from aplomb.work.day_server import Reply
@@ -58,6 +58,7 @@ from aplomb.work.timetable import (
     begins_late,
     begun,
     free_gaps,
+    free_words,
     from_freezer,
     gather,
     hands_min,
@@ -90,13 +91,6 @@ def long_text(minutes: int) -> str:
     if not rest and hours:
         return f"{hours} h"
     return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
-
-
-def _span_text(least: int, most: int | None) -> str:
-    """Write a wait: from the least to the most."""
-    if most is None:
-        return f"{long_text(least)} or more"
-    return f"up to {long_text(most)}" if not least else f"{long_text(least)} to {long_text(most)}"
 
 
 class _PasteRow:
@@ -345,7 +339,8 @@ class DayStage(Stage):
             self.begin.setToolTip("What has begun by now stays; what is left is worked out anew")
             self.back.setVisible(started)
             if self.answer is not None:
-                self._state.setText(answer_words(view, self.answer))
+                free = free_words(view, self.plan) if self.plan else ""
+                self._state.setText(f"{answer_words(view, self.answer)} {free}".strip())
         self._show_pastes()
         self._show_remedies()
         self._show_plan()
@@ -464,19 +459,15 @@ class DayStage(Stage):
         each = next(p for p in view.problem.pastes if p.name == paste)
         found = next(s for s in each.all_steps if s.name == step)
         if note.place:
-            told.append(f"Then {note.place}, {_span_text(found.rest_min, found.rest_max)}.")
+            told.append(f"Then {note.place}, {wait_text(found.rest_min, found.rest_max)}.")
         if note.rest is not None and not note.rest.ready.never:
             text = ready_text(note.rest.ready)
             told.append(f"{text[:1].upper()}{text[1:]}.")
         start = plan.start_of(paste, step)
         end = start + view.minutes(paste, step)
-        for begin, until in free_gaps(view, plan):
-            if begin >= end - 1 and begin <= end + 2:
-                told.append(
-                    f"Hands are free for {long_text(until - begin)} then: wash and egg, tins and "
-                    "rings lined, trays papered."
-                )
-                break
+        free = next((u - b for b, u in free_gaps(view, plan) if end - 1 <= b <= end + 2), 0)
+        if free:
+            told.append(f"Hands are free for {long_text(free)} then.")
         if view.problem.after and any(second == paste for _, _, second in view.problem.after):
             told.append(
                 "Wheat comes to the bench after the gluten-free paste has left it: flour on bench, "

@@ -7,6 +7,7 @@ from aplomb.desk.drawings.timetable import axis_of, names_width, needed_height, 
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, Page, font
+from aplomb.work.cold_words import wait_text
 from aplomb.work.day_picture import LETTERS, picture_of
 from aplomb.work.local import date_text
 from aplomb.work.timetable import DayView, events_of, hands_min, ready_words
@@ -66,8 +67,7 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
             words = event.step
         then = ""
         if event.place:
-            most = "" if event.rest_max is None else f" to {event.rest_max}"
-            then = f"then {event.place}, {event.rest_min}{most} min"
+            then = f"then {event.place}, {wait_text(event.rest_min, event.rest_max)}"
         page.room(8)
         page.tick_box(MARGIN, page.y + 0.4, 3.8)
         page.text(MARGIN + 7, page.y, 16, f"{event.begins:%H:%M}", font(12, 600))
