@@ -144,7 +144,7 @@ def _fit(box: Box, where: QRectF, mm_per_px: float) -> QRectF:
 
 def paint_enclosing(painter: QPainter, where: QRectF, how: Enclosing | None) -> None:
     """Paint dough and fat laid ready to be enclosed, from above and to scale."""
-    if how is None:
+    if how is None or where.width() < 2 or where.height() < 2:
         return
     largest = how.fat if how.shape == "inverse" and how.fat else how.dough
     mm_per_px = max(largest.length_mm / where.width(), largest.width_mm / where.height())
@@ -239,7 +239,8 @@ def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None)
     float
         The scale [mm/px].
     """
-    mm_per_px = max(sheet.length_mm / where.width(), sheet.width_mm / where.height())
+    wide, high = max(1.0, where.width()), max(1.0, where.height())
+    mm_per_px = max(sheet.length_mm / wide, sheet.width_mm / high)
     there = _fit(sheet, where, mm_per_px)
     there.moveLeft(where.left())
     painter.setPen(QPen(DOUGH_EDGE, 1.5))

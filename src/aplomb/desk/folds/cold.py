@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import celsius_text, decimal_sign, mm_text, num
+from aplomb.core.base.house import House
 from aplomb.core.base.places import UNDERS
 from aplomb.core.base.places import Place as HousePlace
 from aplomb.core.base.quantity import read_number
@@ -197,7 +198,12 @@ class ColdPlace(Place):
         self._state.setText("" if rests else UNKNOWN)
         self._state.setVisible(not rests)
         self._show_rows(study)
-        self._job.ask(lambda: (study, bodies, cold_of(study, pantry, house)))
+
+        def work() -> tuple[Study, Bodies, tuple[RestFound, ...], str]:
+            found = cold_of(study, pantry, house)
+            return study, bodies, found, out_words(study, bodies, house, found)
+
+        self._job.ask(work)
 
     def _take_found(self, found: object) -> None:
         if isinstance(found, AplombError):
@@ -205,10 +211,10 @@ class ColdPlace(Place):
             self._state.show()
             return
         assert isinstance(found, tuple)
-        study, self._bodies, self._found = found
+        study, self._bodies, self._found, out = found
         self._show_rows(study)
         self._show_one(study)
-        self._show_out(study)
+        self._out.setText(out)
 
     def _show_rows(self, study: Study) -> None:
         if self._at < 0 and self._rests:  # a rest of the paste itself is what one comes for
@@ -337,36 +343,36 @@ class ColdPlace(Place):
             rows.append(Row(place.name, (begin, time_text(ready.end.usual), *temps)))
         self.table.show_rows(tuple(rows))
 
-    def _show_out(self, study: Study) -> None:
-        bodies = self._bodies
-        if bodies is None or bodies.range_c is None or bodies.paste is None:
-            self._out.setText("")
-            return
-        house, (low, high) = self._session.reference.house, bodies.range_c
-        thick = 10.0
-        if study.worked.turns:
-            thick = min(t.sheet.height_mm for t in study.worked.turns)
-        told = []
-        room = next((p for p in house.places if p.kind == "room"), None)
-        own = room.under if room is not None else "wood"
-        for under in dict.fromkeys((own, "stone", "wood")):
-            if under in UNDERS[2:]:
-                bench = HousePlace("bench", "room", under=under, wrapped=False)
-                out = out_limit(bodies.paste, round(thick, 1), low, bench, house, high, 1)
-                text = out_text(out, high - house.rolling_k)
-                told.append(f"On {under}: {text[:1].lower()}{text[1:]}")
-        shown = f"A sheet of {mm_text(thick)} from {celsius_text(low, '.0f')}, rolled once. "
-        block = study.block_after(len(study.plan.steps))
-        fridge = house.place("fridge")
-        if block is not None and fridge is not None:
-            bends = bends_after(bodies.paste, round(block.height_mm, 1), fridge, house)
-            told.append(
-                f"The finished block from the freezer bends after {band_text(bends)} in the fridge."
-            )
-        by_kind = {found.rest.of: found for found in self._found}
-        if "dough" in by_kind and "fat" in by_kind:
-            told.append(match_words(match(by_kind["dough"].ready, by_kind["fat"].ready)))
-        self._out.setText(shown + "\n".join(told))
+
+def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestFound, ...]) -> str:
+    """Say how long a sheet may stay out, how a frozen block thaws, and how dough and fat meet."""
+    if bodies.range_c is None or bodies.paste is None:
+        return ""
+    low, high = bodies.range_c
+    thick = 10.0
+    if study.worked.turns:
+        thick = min(t.sheet.height_mm for t in study.worked.turns)
+    told = []
+    room = next((p for p in house.places if p.kind == "room"), None)
+    own = room.under if room is not None else "wood"
+    for under in dict.fromkeys((own, "stone", "wood")):
+        if under in UNDERS[2:]:
+            bench = HousePlace("bench", "room", under=under, wrapped=False)
+            out = out_limit(bodies.paste, round(thick, 1), low, bench, house, high, 1)
+            text = out_text(out, high - house.rolling_k)
+            told.append(f"On {under}: {text[:1].lower()}{text[1:]}")
+    block = study.block_after(len(study.plan.steps))
+    fridge = house.place("fridge")
+    if block is not None and fridge is not None:
+        bends = bends_after(bodies.paste, round(block.height_mm, 1), fridge, house)
+        told.append(
+            f"The finished block from the freezer bends after {band_text(bends)} in the fridge."
+        )
+    by_kind = {each.rest.of: each for each in found}
+    if "dough" in by_kind and "fat" in by_kind:
+        told.append(match_words(match(by_kind["dough"].ready, by_kind["fat"].ready)))
+    shown = f"A sheet of {mm_text(thick)} from {celsius_text(low, '.0f')}, rolled once. "
+    return shown + "\n".join(told)
 
 
 def _with_rest(plan: Plan, of: str, at: int, step: Step) -> Plan:

@@ -350,7 +350,7 @@ class Window(QWidget):
         focus_next_part(parts, stage, stage.focus_first, self.focusWidget(), by)
 
     def _focus_changed(self, _old: QWidget | None, now: QWidget | None) -> None:
-        if now is None:
+        if now is None or now is self:
             QTimer.singleShot(0, self, self._find_focus)
 
     def _find_focus(self) -> None:
@@ -359,7 +359,8 @@ class Window(QWidget):
             QTimer.singleShot(AGAIN_MS, self, self._find_focus)
             return
         focus = QApplication.focusWidget()
-        if self.isActiveWindow() and not (focus is not None and focus.isVisible()):
+        lost = focus is None or focus is self or not focus.isVisible()
+        if self.isActiveWindow() and lost:
             self._stage().focus_first()
 
     def changeEvent(self, event: QEvent) -> None:
