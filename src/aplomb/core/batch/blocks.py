@@ -1,6 +1,7 @@
 """The blocks of a batch: how large each is while it is folded, and whether there is room for it."""
 
 import math
+from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
@@ -187,6 +188,7 @@ def block_fits(
     return not beyond(how, worked, house)
 
 
+@lru_cache(maxsize=128)  # several rules, and what they propose, ask for the same
 def fitting_blocks(
     formula: Formula, plan: Plan, accounts: Accounts, factor: float, house: House
 ) -> int | None:

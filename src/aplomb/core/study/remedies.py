@@ -44,6 +44,30 @@ def cures(study: Study, opinion: Opinion, reference: Reference) -> bool:
     return not worse
 
 
+class Tried:
+    """Remedies that were tried for one formula, so that none is tried twice.
+
+    The opinions of the cold come later than the others, and trying is a study for each.
+    """
+
+    def __init__(self) -> None:
+        self._for: tuple[object, object] = (None, None)
+        self._found: dict[str, bool] = {}
+
+    def remedies(self, study: Study, reference: Reference) -> dict[str, Action]:
+        """Give what can be offered, as the function of that name."""
+        if self._for[0] is not study.formula or self._for[1] is not reference:
+            self._for, self._found = (study.formula, reference), {}
+        for opinion in study.shown_opinions:
+            if opinion.action is not None and opinion.key not in self._found:
+                self._found[opinion.key] = cures(study, opinion, reference)
+        return {
+            opinion.key: opinion.action
+            for opinion in study.shown_opinions
+            if opinion.action is not None and self._found[opinion.key]
+        }
+
+
 def remedies(study: Study, reference: Reference) -> dict[str, Action]:
     """Give what can be offered: of each opinion that is shown, a remedy that was tried.
 
@@ -56,8 +80,4 @@ def remedies(study: Study, reference: Reference) -> dict[str, Action]:
     -------
     dict of Action, by the opinion's key
     """
-    return {
-        opinion.key: opinion.action
-        for opinion in study.shown_opinions
-        if opinion.action is not None and cures(study, opinion, reference)
-    }
+    return Tried().remedies(study, reference)

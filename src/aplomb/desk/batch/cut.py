@@ -326,7 +326,7 @@ class CutPlace(Place):
         asked = (study.formula, house, blocks, self._session.reference.records)
         if asked == self._asked:
             return
-        self._asked = asked
+        self._asked, self._asked_of = asked, study
         if not study.formula.wanted:
             self.search.forget()
             self._came(AplombError("No pieces are ordered yet: say how many of a product."))
@@ -335,6 +335,10 @@ class CutPlace(Place):
         self.search.ask(lambda: sheets_of(study, house, blocks))
 
     def _came(self, found: Sheets | AplombError) -> None:
+        study = self._session.study
+        if study is None or study.formula is not self._asked_of.formula:
+            self._asked = None
+            return  # another formula is in hand by now; it is asked for when this is seen again
         if isinstance(found, AplombError):
             self.sheets = None
             self._big.setText("No cut plan yet")

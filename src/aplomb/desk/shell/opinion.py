@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWi
 from aplomb.core.opinion.opinion import Action, Mark, Opinion
 from aplomb.core.opinion.rules import RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
-from aplomb.core.study.remedies import remedies
+from aplomb.core.study.remedies import Tried
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.kit.fields import button, label, let_go, row
@@ -113,6 +113,7 @@ class OpinionView(QScrollArea):
         self._session = session
         self._cards: list[OpinionCard] = []
         self._remedies: dict[str, Action] = {}
+        self._tried = Tried()
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -148,7 +149,7 @@ class OpinionView(QScrollArea):
         """
         study = self._session.study
         opinions = study.shown_opinions if study else ()
-        self._remedies = remedies(study, self._session.reference) if study else {}
+        self._remedies = self._tried.remedies(study, self._session.reference) if study else {}
         cards = {card.key: card for card in self._cards}
         speaking = {o.key: o for o in opinions}
         focus = self.window().focusWidget()
