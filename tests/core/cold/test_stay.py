@@ -48,6 +48,15 @@ def test_the_band_holds_the_usual_and_both_schools_of_setting_fat():
     assert found.skin_c < found.mean_c < found.core_c
 
 
+def test_a_small_block_is_quicker_and_its_band_holds_it():
+    slab = window(40, FRIDGE)
+    small = ready(Body(PASTE, 40, 120, 150), 20, [Stay(FRIDGE, DAY)], HOUSE, 12, 16)
+    assert small.start.usual < slab.start.usual
+    assert small.start.low < small.start.usual < small.start.high
+    ratio = small.start.usual / slab.start.usual
+    assert small.start.high == pytest.approx(ratio * slab.start.high, rel=0.03)
+
+
 def test_the_freezer_never_makes_it_ready_and_the_skin_says_why():
     found = window(30, FREEZER)
     assert found.never

@@ -205,11 +205,13 @@ def _band(values: dict[Speed, float | None]) -> Band:
     return Band(values["usual"], min(there), high)
 
 
-def _courses(body: Body, start_c: float, stays: list[Stay], house: House) -> dict[Speed, Course]:
+def _courses(
+    body: Body, start_c: float, stays: list[Stay], house: House, level_c: float
+) -> dict[Speed, Course]:
     """The three courses through the middle; of a box one is worked out whole.
 
     The quickest and the slowest of a box are those of a slab, in the time that the box takes of the
-    slab's with the usual coefficient.
+    slab's with the usual coefficient, until the middle comes to a level.
     """
     if not body.is_box:
         return {
@@ -218,8 +220,10 @@ def _courses(body: Body, start_c: float, stays: list[Stay], house: House) -> dic
     slab = Body(body.material, body.thickness_mm)
     flat = {speed: through_middle(follow(slab, start_c, stays, house, speed)) for speed in SPEEDS}
     whole = through_middle(follow(body, start_c, stays, house))
-    level = 0.5 * (start_c + house.temp_in(stays[-1].place))
-    one, other = (crossing(each.minutes, each.mean, level) for each in (whole, flat["usual"]))
+    air_c = house.temp_in(stays[-1].place)
+    if not min(start_c, air_c) < level_c < max(start_c, air_c):
+        level_c = 0.5 * (start_c + air_c)
+    one, other = (crossing(each.minutes, each.core, level_c) for each in (whole, flat["usual"]))
     shorter = one / other if one and other else 1.0
     found = {s: replace(each, minutes=each.minutes * shorter) for s, each in flat.items()}
     return {**found, "usual": whole}
@@ -303,7 +307,7 @@ def ready(
     -------
     Ready
     """
-    courses = _courses(body, start_c, stays, house)
+    courses = _courses(body, start_c, stays, house, high_c)
     windows = {speed: ready_window(each, low_c, high_c) for speed, each in courses.items()}
     usual, window = courses["usual"], windows["usual"]
     at = usual.at(window[0]) if window else None
