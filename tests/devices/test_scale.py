@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AplombError
+from aplomb.devices.listening import Lost, ports, read_port
 from aplomb.devices.protocol import (
     Done,
     Fault,
@@ -19,7 +20,7 @@ from aplomb.devices.protocol import (
     write_identity,
     write_weight,
 )
-from aplomb.devices.scale import Lost, Scale, ports, read_port
+from aplomb.devices.scale import Scale
 from aplomb.devices.simulated import SimulatedScale
 
 

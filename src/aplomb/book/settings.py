@@ -22,8 +22,8 @@ class Settings(msgspec.Struct, frozen=True):
         Whether the section is shown below Paste and Folds.
     last_book : str
         The book opened last; empty for the user's own.
-    scale_port : str
-        Scale port: a serial port or an address; empty for the simulated one.
+    scale_port, probe_port : str
+        A serial port or an address; empty for the simulated one.
     """
 
     theme: Literal["light", "dark"] = "light"
@@ -32,6 +32,7 @@ class Settings(msgspec.Struct, frozen=True):
     section_open: bool = True
     last_book: str = ""
     scale_port: str = ""
+    probe_port: str = ""
 
 
 def load(path: Path | None = None) -> Settings:

@@ -1,176 +1,49 @@
-"""A scale on a serial line or a network address, listened to beside everything else."""
+"""A scale: listened to, and told to tare."""
 
-import os
-import re
 import threading
 from collections.abc import Callable
 
-from aplomb.core.base.errors import AplombError
-from aplomb.devices.protocol import (
-    LONGEST_LINE,
-    TARE,
-    WHO,
-    Done,
-    Fault,
-    Identity,
-    Message,
-    ProtocolError,
-    read_line,
-)
-
-SILENT_S = 2.0
-"""A scale that says nothing for so long does not answer."""
-AGAIN_S = 1.0
-"""After so long a lost scale is looked for again."""
-BAUD = 9600
-READ_S = 0.2
-STOP_S = 0.05
-"""So long a listener that is stopped is waited for [s]."""
+from aplomb.devices.listening import Listener
+from aplomb.devices.protocol import TARE, Done, Identity, Message, read_line
 
 
-_ADDRESS = re.compile(r"(?:(?:socket|tcp)://)?(\[[0-9a-fA-F:.]+\]|[A-Za-z0-9._-]+):(\d{1,5})/?")
-
-
-def read_port(text: str) -> str:
-    """Read where a scale is: a device of this computer, or a network address.
-
-    Parameters
-    ----------
-    text : str
-        As typed: ``/dev/ttyUSB0``, ``scale.local:4001``, ``socket://192.0.2.7:4001``.
-
-    Returns
-    -------
-    str
-        The device's path, or the address as ``socket://host:port``.
-
-    Raises
-    ------
-    AplombError
-        For anything else: what a serial library understands besides could write files.
-    """
-    typed = text.strip()
-    if typed.startswith("/"):
-        real = os.path.realpath(typed) if "\0" not in typed else ""
-        if real.startswith("/dev/") and real != "/dev/":
-            return typed
-    elif (found := _ADDRESS.fullmatch(typed)) and 0 < int(found[2]) < 65_536:
-        return f"socket://{found[1]}:{int(found[2])}"
-    raise AplombError(
-        f"“{typed[:60]}” is not a scale’s port; enter a device like /dev/ttyUSB0, or an address "
-        "like 192.0.2.7:4001"
-    )
-
-
-class Lost(Fault, frozen=True):
-    """The scale is not there, or does not answer."""
-
-
-class Scale:
-    """Listens to a scale in a thread of its own, and looks for it again when it is lost.
+class Scale(Listener):
+    """Listens to a scale.
 
     Parameters
     ----------
     port : str
         A serial port as ``/dev/ttyUSB0``, or an address as ``socket://host:port``.
     heard : callable
-        Takes every `Message`, and `Lost` when the scale is gone; called in that thread. A line
-        that cannot be read comes as a `Fault`.
+        Takes every `Message`; called in the thread that listens.
+
+    Attributes
+    ----------
+    identity : Identity or None
+        What the scale said of itself.
     """
 
+    KIND = "scale"
+
     def __init__(self, port: str, heard: Callable[[Message], None]) -> None:
-        self.port = port
+        super().__init__(port, heard)
         self.identity: Identity | None = None
-        self._heard = heard
-        self._stop = threading.Event()
         self._wants_tare = threading.Event()
-        self._thread = threading.Thread(target=self._run, name="scale", daemon=True)
-
-    def start(self) -> None:
-        """Begin to listen."""
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Stop listening; one that still waits for an address to answer is not waited for."""
-        self._stop.set()
-        self._heard = _nobody
-        if self._thread.is_alive():
-            self._thread.join(STOP_S)
 
     def tare(self) -> None:
         """Ask the scale to take what lies on it as nothing."""
         self._wants_tare.set()
 
-    def _run(self) -> None:
-        while not self._stop.is_set():
-            try:
-                self._listen()
-            except (OSError, ValueError) as error:  # pyserial's own errors are OSErrors
-                self._heard(Lost(_words(self.port, error)))
-                self._stop.wait(AGAIN_S)
-            except AplombError as error:
-                self._heard(Lost(str(error)))
-                return
-            except Exception as error:  # noqa: BLE001  # a listener that dies says nothing for ever
-                self._heard(Lost(f"the scale cannot be read ({type(error).__name__})"))
-                self._stop.wait(AGAIN_S)
+    def wants(self) -> bytes:
+        """Say `TARE` once it is asked for."""
+        if not self._wants_tare.is_set():
+            return b""
+        self._wants_tare.clear()
+        return TARE
 
-    def _listen(self) -> None:
-        import serial
-
-        port = read_port(self.port)
-        with serial.serial_for_url(port, baudrate=BAUD, timeout=READ_S) as line:
-            line.write(WHO)
-            silent, rest, endless = 0.0, b"", False
-            while not self._stop.is_set():
-                if self._wants_tare.is_set():
-                    self._wants_tare.clear()
-                    line.write(TARE)
-                got = line.read(max(1, line.in_waiting))
-                silent = 0.0 if got else silent + READ_S
-                if silent >= SILENT_S:
-                    self._heard(Lost("no answer from the scale; is it switched on?"))
-                    silent = 0.0
-                rest += got
-                *lines, rest = rest.split(b"\n")
-                if endless and lines:  # what is left of a line that was too long is no weight
-                    lines, endless = lines[1:], False
-                for each in lines:
-                    self._take(each)
-                if len(rest) > LONGEST_LINE:
-                    if not endless:
-                        self._take(rest)
-                    rest, endless = b"", True
-
-    def _take(self, line: bytes) -> None:
-        if not line.strip():
-            return
-        try:
-            message = read_line(line)
-        except ProtocolError as error:
-            self._heard(Fault(str(error)))
-            return
+    def read(self, line: bytes) -> Message | None:
+        """Read a line of the scale; what it only carried out is not told."""
+        message = read_line(line)
         if isinstance(message, Identity):
             self.identity = message
-        if not isinstance(message, Done):
-            self._heard(message)
-
-
-def _nobody(_message: Message) -> None:
-    """Nobody hears any more."""
-
-
-def _words(port: str, error: Exception) -> str:
-    kind = getattr(error, "errno", None)
-    if kind == 13:
-        return f"you may not use {port}; the group that owns it is often called dialout"
-    if kind in (2, 6, 19, 5):
-        return f"no scale at {port}; plug it in, or choose another port"
-    return f"the scale at {port} does not answer; plug it in, or choose another port"
-
-
-def ports() -> list[tuple[str, str]]:
-    """List the serial ports of this computer: each with what it says of itself."""
-    from serial.tools.list_ports import comports
-
-    return [(found.device, found.description or found.device) for found in comports()]
+        return None if isinstance(message, Done) else message

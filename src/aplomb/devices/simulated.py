@@ -1,5 +1,6 @@
-"""A simulated scale: a terminal device that speaks the protocol as a real one does."""
+"""Simulated devices: terminal devices that speak the protocol as real ones do."""
 
+import math
 import os
 import select
 import threading
@@ -8,24 +9,21 @@ import tty
 from aplomb.devices.protocol import (
     Fault,
     Identity,
+    Reading,
     Weight,
     write_identity,
+    write_reading,
     write_weight,
 )
 
 EVERY_S = 0.1
-"""It speaks ten times a second."""
+"""They speak ten times a second."""
 SETTLES = 3
 """So often it says `moving` after something was put on [-]."""
 
 
-class SimulatedScale:
-    """A scale to put weight on by hand.
-
-    Parameters
-    ----------
-    most_g, step_g : float
-        Its most, and its division [g].
+class SimulatedDevice:
+    """A device that is found at a terminal.
 
     Attributes
     ----------
@@ -33,12 +31,9 @@ class SimulatedScale:
         Where it is found, as a real one would be; empty while it is unplugged.
     """
 
-    def __init__(self, most_g: float = 30_000.0, step_g: float = 1.0) -> None:
-        self.identity = Identity("simulated", most_g, step_g)
-        self._lock = threading.Lock()
-        self._on_g, self._tare_g = 0.0, 0.0
-        self._moving = 0
-        self._garbage = b""
+    KIND = "device"
+
+    def __init__(self) -> None:
         self.port = ""
         self._master = self._slave = -1
         self._stop = threading.Event()
@@ -50,7 +45,9 @@ class SimulatedScale:
         tty.setraw(self._slave)
         self.port = os.ttyname(self._slave)
         self._stop.clear()
-        self._thread = threading.Thread(target=self._speak, name="simulated scale", daemon=True)
+        self._thread = threading.Thread(
+            target=self._speak, name=f"simulated {self.KIND}", daemon=True
+        )
         self._thread.start()
         return self.port
 
@@ -65,6 +62,49 @@ class SimulatedScale:
                 os.close(handle)
         self._master = self._slave = -1
         self.port = ""
+
+    def _line(self) -> bytes:
+        raise NotImplementedError
+
+    def _obey(self, line: bytes) -> None:
+        raise NotImplementedError
+
+    def _speak(self) -> None:
+        heard = b""
+        while not self._stop.is_set():
+            try:
+                ready, _, _ = select.select([self._master], [], [], EVERY_S)
+                if ready:
+                    heard += os.read(self._master, 256)
+                    *lines, heard = heard.split(b"\n")
+                    for line in lines:
+                        self._obey(line.strip())
+                    continue
+                _, free, _ = select.select([], [self._master], [], 0)
+                if free:
+                    os.write(self._master, self._line())
+            except OSError:
+                return
+
+
+class SimulatedScale(SimulatedDevice):
+    """A scale to put weight on by hand.
+
+    Parameters
+    ----------
+    most_g, step_g : float
+        Its most, and its division [g].
+    """
+
+    KIND = "scale"
+
+    def __init__(self, most_g: float = 30_000.0, step_g: float = 1.0) -> None:
+        super().__init__()
+        self.identity = Identity("simulated", most_g, step_g)
+        self._lock = threading.Lock()
+        self._on_g, self._tare_g = 0.0, 0.0
+        self._moving = 0
+        self._garbage = b""
 
     def put_on(self, grams: float) -> None:
         """Put so much on it; a negative mass is taken off [g]."""
@@ -105,23 +145,6 @@ class SimulatedScale:
             self._moving = max(0, self._moving - 1)
             return write_weight(Weight(self.shown_g, steady))
 
-    def _speak(self) -> None:
-        heard = b""
-        while not self._stop.is_set():
-            try:
-                ready, _, _ = select.select([self._master], [], [], EVERY_S)
-                if ready:
-                    heard += os.read(self._master, 256)
-                    *lines, heard = heard.split(b"\n")
-                    for line in lines:
-                        self._obey(line.strip())
-                    continue
-                _, free, _ = select.select([], [self._master], [], 0)
-                if free:
-                    os.write(self._master, self._line())
-            except OSError:
-                return
-
     def _obey(self, line: bytes) -> None:
         if line == b"tare":
             self.tare()
@@ -130,3 +153,42 @@ class SimulatedScale:
             os.write(self._master, write_identity(self.identity))
         else:
             os.write(self._master, b"fault not understood\n")
+
+
+class SimulatedProbe(SimulatedDevice):
+    """A probe in a block that cools, on a clock that runs quickly.
+
+    Parameters
+    ----------
+    start_c, air_c : float
+        Of the block when it is put in, and of the place [°C].
+    lag_min : float
+        After so long three fifths of the way are gone [min].
+    quick : float
+        So many of its minutes pass in one of ours [-].
+
+    Notes
+    -----
+    ``T = air + (start − air) exp(−t / lag)``, a body without depth: it stands in for a probe, not
+    for the sums of `aplomb.core.cold`.
+    """
+
+    KIND = "probe"
+
+    def __init__(
+        self, start_c: float = 20.0, air_c: float = 4.0, lag_min: float = 75.0, quick: float = 300.0
+    ) -> None:
+        super().__init__()
+        self._start_c, self._air_c, self._lag_min = start_c, air_c, lag_min
+        self._each_min = quick * EVERY_S / 60
+        self._said = 0
+
+    def _line(self) -> bytes:
+        minutes = self._said * self._each_min
+        self._said += 1
+        warmer = (self._start_c - self._air_c) * math.exp(-minutes / self._lag_min)
+        return write_reading(Reading(self._air_c + warmer, minutes))
+
+    def _obey(self, line: bytes) -> None:
+        said = b"probe simulated\n" if line == b"who" else b"fault not understood\n"
+        os.write(self._master, said)

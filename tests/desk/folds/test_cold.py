@@ -133,6 +133,45 @@ def test_a_probes_log_makes_the_figure_the_houses_own(window, qtbot, person, pla
     assert window.session.reference.house.places[0].own_w_m2_k is None
 
 
+def test_a_probe_is_read_into_the_log_and_fitted(window, qtbot, person, places):
+    places.log.setPlainText("0 19\n10 18")
+    tab_to(person, named("Read the probe"))
+    person.press(K.Key_Space)
+    assert places.probe.link.listening
+    person.alt(K.Key_1)  # it is read on while another place is open
+    qtbot.waitUntil(lambda: places.log.blockCount() >= 20, timeout=30_000)
+    person.alt(K.Key_3)
+    person.alt(K.Key_J)
+    tab_to(person, named("Stop reading"))
+    person.press(K.Key_Space)
+    assert not places.probe.link.listening
+    assert "readings written down" in shown(places)
+    first, second, *_ = places.log.toPlainText().splitlines()
+    assert first.startswith("0.00  20")
+    assert second.startswith("0.50  19.89 °C")
+    tab_to(person, named("Work out the coefficient"))
+    person.press(K.Key_Space)
+    qtbot.waitUntil(lambda: "in 95 of 100 cases" in shown(places), timeout=60_000)
+    places.log.setFocus()
+    while places.log.document().isUndoAvailable():
+        person.ctrl(K.Key_Z)
+    assert places.log.toPlainText() == "0 19\n10 18", "what stood there comes back"
+
+
+def test_a_probe_says_what_is_wrong_and_another_port_is_kept(qtbot, window, person, places):
+    places.probe.port.setFocus()
+    person.type("loop://")
+    assert "not a probe’s port" in places._error.text()
+    places.probe.port.clear()
+    person.type("/dev/no-such-probe")
+    assert window.session.settings.probe_port == "/dev/no-such-probe"
+    tab_to(person, named("Read the probe"))
+    person.press(K.Key_Space)
+    qtbot.waitUntil(lambda: "No probe at" in shown(places), timeout=15_000)
+    person.press(K.Key_Space)
+    assert not places.probe.link.listening
+
+
 @pytest.mark.parametrize("log", ["", "nothing here", "0 20\n1 19"])
 def test_a_log_that_cannot_be_used_says_why(qtbot, person, places, log):
     places.log.setPlainText(log)

@@ -12,7 +12,7 @@ from aplomb.core.base.figures import example_mass, mass_unit
 from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.kit.fields import Field, button, give_words, label, row
 from aplomb.desk.kit.flow import Flow
-from aplomb.devices.scale import read_port
+from aplomb.devices.listening import read_port
 from aplomb.work.typed import read_mass
 
 SMALLEST_SHARE_G = 1.0
@@ -99,7 +99,7 @@ class ScalePanel(QFrame):
 
     def show_port(self, port: str) -> None:
         """Show which scale is listened to, and all that are there."""
-        from aplomb.devices.scale import ports
+        from aplomb.devices.listening import ports
 
         self.port = port
         self.ports.clear()

@@ -1,7 +1,6 @@
 """Fridges, freezers, benches: the places of the house, and their figures fitted from a probe."""
 
 from functools import partial
-from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtWidgets import (
@@ -10,7 +9,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QLabel,
-    QPlainTextEdit,
     QVBoxLayout,
     QWidget,
 )
@@ -31,7 +29,7 @@ from aplomb.core.base.texts import free_name
 from aplomb.core.cold.conduction import Body
 from aplomb.core.cold.fit import Fitted, fit_coefficient
 from aplomb.core.paste.bodies import bodies_of
-from aplomb.desk.kit.ask_path import ask_open_path
+from aplomb.desk.day.probe_card import ProbeCard
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
     Field,
@@ -48,12 +46,10 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.place import Place
-from aplomb.disk import read_bytes
 from aplomb.exchange.probe_log import read_probe_log
 from aplomb.work.cold_words import place_words
 from aplomb.work.typed import read_length, read_temp, read_whole
 
-MOST_BYTES = 20_000_000
 BODIES = (("paste", "its paste"), ("dough", "its dough"), ("fat", "its fat block"))
 
 
@@ -128,8 +124,10 @@ class PlacesPlace(Place):
         self._fitted_for = ""
         self._job = LatestJob(self._take_fit, self)
         self.rows: list[_Row] = []
+        self.probe = ProbeCard(session, self.show_error, self)
+        self.log = self.probe.log
         self._body.addWidget(self._places_card())
-        self._body.addLayout(self.two_sides(self._log_card(), self._fit_card()))
+        self._body.addLayout(self.two_sides(self.probe.frame, self._fit_card()))
         self._body.addStretch(1)
         self.refresh()
 
@@ -142,18 +140,6 @@ class PlacesPlace(Place):
         self._rolling = HouseFields(self._session, COLD, self.show_error)
         column.addLayout(row(self.add, None))
         column.addLayout(self._rolling.grid)
-        return frame
-
-    def _log_card(self) -> QFrame:
-        frame, column = card()
-        column.addWidget(label("A probe’s log", "title"))
-        self.log = QPlainTextEdit()
-        self.log.setAccessibleName("Log: minutes and temperature, a line each")
-        self.log.setPlaceholderText("0  19.8\n10  18.9\n20  17.6\n…")
-        self.log.setTabChangesFocus(True)
-        self.log.setMinimumHeight(110)
-        column.addWidget(self.log)
-        column.addLayout(row(button("From a file…", "", self._from_file), None))
         return frame
 
     def _fit_card(self) -> QFrame:
@@ -295,15 +281,6 @@ class PlacesPlace(Place):
         places = (*house.places, HousePlace(name, "fridge", house.fridge_c))
         self._session.store.set_house(f"add {name}", replace(house, places=places))
         self.first_focus(self.rows[-1].name)
-
-    def _from_file(self) -> None:
-        path = ask_open_path(self, "A probe’s log", Path.home(), "Logs (*.csv *.txt *.tsv)")
-        if path is None:
-            return
-        try:
-            self.log.setPlainText(read_bytes(path, MOST_BYTES).decode("utf-8", "replace"))
-        except AplombError as error:
-            self.show_error(str(error))
 
     def _fit(self) -> None:
         study, reference = self._session.study, self._session.reference
