@@ -3,7 +3,7 @@
 import numpy as np
 from msgspec import Struct
 
-from aplomb.core.day.plan import DayPlan, rests_of, starts_of
+from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.kitchen.day_steps import Kind
 from aplomb.core.study.cold import RestFound
@@ -267,15 +267,9 @@ def _temps(
 
 
 def _ends(view: DayView, plan: DayPlan) -> tuple[int, int]:
-    starts = starts_of(plan.steps)
-    first = min(starts.values())
-    ends = [
-        starts[p.name, s.name] + taken(s, p.name, view.problem)
-        for p in view.problem.pastes
-        for s in p.all_steps
-    ]
+    first, last = from_to_min(view.problem, starts_of(plan.steps))
     ready = [p.ready_by_min for p in view.problem.pastes if p.ready_by_min is not None]
-    return first // 60 * 60, -(-max(*ends, *ready, first + 60) // 60) * 60
+    return first // 60 * 60, -(-max(last, *ready, first + 60) // 60) * 60
 
 
 def _ticks(view: DayView, start: int, end: int) -> tuple[Tick, ...]:

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Mapping
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
-from aplomb.core.day.plan import DayPlan, faults, starts_of
+from aplomb.core.day.plan import DayPlan, ends_min, faults, from_to_min, starts_of
 from aplomb.core.day.problem import DayProblem, Shift, Started, taken
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.core.day.solve import DayAnswer, Remedy
@@ -89,9 +90,13 @@ class DayView(Struct, frozen=True):
 
     def minutes(self, paste: str, step: str) -> int:
         """How long a step takes [min]."""
+        return taken(self.problem.steps[paste, step], paste, self.problem)
+
+    def step_before(self, paste: str, step: str) -> str:
+        """Give the step before one; empty before the first, and for one beside the others."""
         found = next(p for p in self.problem.pastes if p.name == paste)
-        each = next(s for s in found.all_steps if s.name == step)
-        return taken(each, paste, self.problem)
+        pairs = {b.name: a.name for a, b in pairwise(found.steps)}
+        return pairs.get(step, "")
 
     def kept_plan(self) -> DayPlan | None:
         """Give the plan of the sheet when it still holds; None when it does not."""
@@ -391,9 +396,7 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
     -------
     Moved
     """
-    found = next(p for p in view.problem.pastes if p.name == paste)
-    names = [s.name for s in found.steps]
-    before = names[names.index(step) - 1] if step in names and names.index(step) else step
+    before = view.step_before(paste, step) or step
     key = step_key(view.uids[paste], before)
     sheet = _at_least_begun(view, plan, paste, before)
     more = sheet.rest_extra.get(key, 0) + (HARD_MIN if hard else back_min(view, paste, before))
@@ -507,15 +510,13 @@ def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:
     tuple of (active, elapsed)
         [min].
     """
-    hands = first = last = 0
-    starts = starts_of(plan.steps)
-    ends = []
-    for paste in view.problem.pastes:
-        for step in paste.all_steps:
-            took = taken(step, paste.name, view.problem)
-            hands += took if "baker" in step.needs else 0
-            ends.append(starts[paste.name, step.name] + took)
-    first, last = min(starts.values()), max(ends)
+    problem = view.problem
+    hands = sum(
+        taken(step, paste, problem)
+        for (paste, _), step in problem.steps.items()
+        if "baker" in step.needs
+    )
+    first, last = from_to_min(problem, starts_of(plan.steps))
     return hands, last - first
 
 
@@ -534,10 +535,9 @@ def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
     """
     starts = starts_of(plan.steps)
     busy = sorted(
-        (starts[p.name, s.name], starts[p.name, s.name] + taken(s, p.name, view.problem))
-        for p in view.problem.pastes
-        for s in p.all_steps
-        if "baker" in s.needs
+        (starts[key], starts[key] + taken(step, key[0], view.problem))
+        for key, step in view.problem.steps.items()
+        if "baker" in step.needs
     )
     if not busy:
         return ()
@@ -593,8 +593,7 @@ def ready_words(view: DayView, plan: DayPlan) -> list[str]:
     starts = starts_of(plan.steps)
     told = []
     for paste in view.problem.pastes:
-        last = paste.steps[-1]
-        end = starts[paste.name, last.name] + taken(last, paste.name, view.problem)
+        _, end = ends_min(paste, starts, view.problem)
         late = "" if paste.ready_by_min is None else _late_words(end - paste.ready_by_min)
         told.append(f"{paste.name} {view.clock.moment(end):%H:%M}{late}")
     return told
@@ -638,7 +637,7 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
     -------
     list of DayEvent
     """
-    steps = {(p.name, s.name): s for p in view.problem.pastes for s in p.all_steps}
+    steps = view.problem.steps
     found = []
     for each in plan.steps:
         step = steps[each.paste, each.step]

@@ -21,7 +21,37 @@ from aplomb.core.day.problem import (
     check_day,
 )
 from aplomb.core.day.solve import Stopper, solve_day
-from aplomb.work.cases.day import with_remedy
+
+
+def with_remedy(problem, remedy):
+    """Give a problem with a remedy taken."""
+    more = remedy.minutes or 0
+    if remedy.what == "ready_later":
+        return replace(
+            problem,
+            pastes=tuple(
+                replace(p, ready_by_min=p.ready_by_min + more)
+                if p.ready_by_min is not None and remedy.paste in ("", p.name)
+                else p
+                for p in problem.pastes
+            ),
+        )
+    if remedy.what in ("baker_earlier", "baker_later"):
+        shifts = list(problem.baker)
+        own = shifts[remedy.shift or 0]
+        earlier = more if remedy.what == "baker_earlier" else 0
+        shifts[remedy.shift or 0] = Shift(own.from_min - earlier, own.to_min + more - earlier)
+        return replace(problem, baker=tuple(shifts))
+    if remedy.what == "fridge_spaces":
+        return replace(problem, fridge_spaces=(problem.fridge_spaces or 0) + (remedy.spaces or 0))
+    if remedy.what == "freezer_spaces":
+        spaces = (problem.freezer_spaces or 0) + (remedy.spaces or 0)
+        return replace(problem, freezer_spaces=spaces)
+    if remedy.what == "second_baker":
+        return replace(problem, bakers=problem.bakers + 1)
+    if remedy.what == "ovens":
+        return replace(problem, ovens=problem.ovens + 1)
+    return replace(problem, sheeters=problem.sheeters + 1)
 
 
 def every_timetable(problem, horizon):

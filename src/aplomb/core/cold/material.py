@@ -82,11 +82,10 @@ class Freezing(Struct, frozen=True, forbid_unknown_fields=True):
     starts_c: float
     water_fraction: float
 
-    def ice_at(self, temp_c: float) -> float:
-        """Ice at a temperature [g/g of the material]."""
-        if temp_c >= self.starts_c:
-            return 0.0
-        return self.water_fraction * (1 - self.starts_c / temp_c)
+    def ice_at(self, temp_c: float | Floats) -> Floats:
+        """Ice at temperatures [g/g of the material]; none from where freezing starts on."""
+        below = np.minimum(temp_c, self.starts_c)
+        return self.water_fraction * (1 - self.starts_c / below)
 
 
 class Mixture(Struct, frozen=True):
@@ -242,11 +241,7 @@ def _mixture(material: Mixture, start_c: float, low_c: float, high_c: float) -> 
         nearest = int(np.argmin(np.abs(temps - freezing.starts_c)))
         temps[min(max(nearest, 1), points - 2)] = freezing.starts_c
     shares = shares_of(material.composition)
-    ice = np.zeros(points)
-    if freezing is not None:
-        below = temps < freezing.starts_c
-        ice[below] = freezing.water_fraction * (1 - freezing.starts_c / temps[below])
-
+    ice = np.zeros(points) if freezing is None else freezing.ice_at(temps)
     capacity = ice * ICE_HEAT_CAPACITY.of(temps)
     volume = ice / ICE_DENSITY.of(temps)
     carried = volume * ICE_CONDUCTIVITY.of(temps)

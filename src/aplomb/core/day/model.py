@@ -6,11 +6,10 @@ from typing import Any, Literal
 
 from msgspec import Struct
 
-from aplomb.core.day.problem import DayProblem, DayStep, SideStep, Started, taken
+from aplomb.core.day.problem import DayProblem, DayStep, Key, SideStep, Started, taken
 
 Expression = Any
 """A variable of the solver, a sum of some, or a number: its own types of them overlap."""
-Key = tuple[str, str]
 Letting = Literal[
     "", "ready_later", "baker_earlier", "baker_later", "fridge_spaces", "freezer_spaces",
     "second_baker", "ovens", "sheeters",
@@ -50,9 +49,7 @@ class Built:
         self.held = {(e.paste, e.step): e.start_min for e in problem.held}
         self.now = problem.now_min or 0
         self.horizon = _horizon(problem)
-        self.steps: dict[Key, DayStep | SideStep] = {
-            (paste.name, step.name): step for paste in problem.pastes for step in paste.all_steps
-        }
+        self.steps = problem.steps
         self.starts: dict[Key, cp_model.IntVar] = {}
         self.breaks: list[Expression] = []
         self.let: cp_model.IntVar | None = None

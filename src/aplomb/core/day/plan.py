@@ -8,8 +8,10 @@ from aplomb.core.day.problem import (
     DayPaste,
     DayProblem,
     DayStep,
+    Key,
     SideStep,
     Started,
+    Steps,
     taken,
 )
 
@@ -67,7 +69,7 @@ class DayPlan(Struct, frozen=True):
         raise KeyError(paste, step)
 
 
-Starts = dict[tuple[str, str], int]
+Starts = dict[Key, int]
 
 
 def starts_of(steps: tuple[Started, ...]) -> Starts:
@@ -105,6 +107,24 @@ def ends_min(paste: DayPaste, starts: Starts, problem: DayProblem) -> tuple[int,
         starts[paste.name, paste.steps[0].name],
         starts[paste.name, last.name] + taken(last, paste.name, problem),
     )
+
+
+def from_to_min(problem: DayProblem, starts: Starts) -> tuple[int, int]:
+    """When the first step of all begins and the last one ends, those beside too [min].
+
+    Parameters
+    ----------
+    problem : DayProblem
+    starts : dict of (paste, step) to int
+        [min].
+
+    Returns
+    -------
+    tuple of (int, int)
+        [min].
+    """
+    ends = (starts[key] + taken(step, key[0], problem) for key, step in problem.steps.items())
+    return min(starts.values()), max(ends)
 
 
 def elapsed_and_late(problem: DayProblem, starts: Starts) -> tuple[int, int]:
@@ -193,7 +213,7 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
         Empty when it holds. Of a day under way a broken rest is no fault, nor is what began before.
     """
     starts = starts_of(steps)
-    wanted = {(paste.name, step.name): step for paste in problem.pastes for step in paste.all_steps}
+    wanted = problem.steps
     if starts.keys() != wanted.keys() or len(steps) != len(wanted):
         return ["a step is missing, or stands twice"]
     begun = {(each.paste, each.step) for each in problem.so_far}
@@ -219,7 +239,7 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
     ]
     found += _hours_faults(problem, starts, wanted, begun)
     found += _use_faults(problem, starts, wanted, begun)
-    found += _ready_faults(problem, starts)
+    found += _ready_faults(problem, starts, wanted)
     return found
 
 
@@ -235,8 +255,8 @@ def _overlapping(problem: DayProblem, starts: Starts) -> list[tuple[str, str]]:
 def _hours_faults(
     problem: DayProblem,
     starts: Starts,
-    wanted: "dict[tuple[str, str], DayStep | SideStep]",
-    begun: set[tuple[str, str]],
+    wanted: Steps,
+    begun: set[Key],
 ) -> list[str]:
     found = []
     last = max((shift.to_min for shift in problem.baker), default=0)
@@ -256,8 +276,8 @@ def _hours_faults(
 def _use_faults(
     problem: DayProblem,
     starts: Starts,
-    wanted: "dict[tuple[str, str], DayStep | SideStep]",
-    begun: set[tuple[str, str]],
+    wanted: Steps,
+    begun: set[Key],
 ) -> list[str]:
     """What more is used of than there is, at any moment at which a use begins."""
     uses: dict[str, list[tuple[int, int, int, bool]]] = {}
@@ -286,7 +306,7 @@ def _use_faults(
     return found
 
 
-def _ready_faults(problem: DayProblem, starts: Starts) -> list[str]:
+def _ready_faults(problem: DayProblem, starts: Starts, wanted: Steps) -> list[str]:
     found = []
     hands: dict[str, list[int]] = {}
     for paste in problem.pastes:
@@ -301,10 +321,7 @@ def _ready_faults(problem: DayProblem, starts: Starts) -> list[str]:
     begun = {each.paste for each in problem.so_far}
     for first, last, second in problem.after:
         if second not in begun and hands[second]:
-            step = next(
-                s for p in problem.pastes if p.name == first for s in p.all_steps if s.name == last
-            )
-            left = starts[first, last] + taken(step, first, problem)
+            left = starts[first, last] + taken(wanted[first, last], first, problem)
             if min(hands[second]) < left:
                 found.append(f"{second} comes to the bench before {first} has left it")
     return found

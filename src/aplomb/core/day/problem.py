@@ -5,14 +5,13 @@ changes what is shown of them, never them.
 """
 
 from itertools import pairwise
-from typing import Literal, get_args
+from typing import Literal
 
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
 
 Need = Literal["baker", "sheeter", "oven"]
-NEEDS: tuple[Need, ...] = get_args(Need)
 Goal = Literal["least_elapsed", "least_late"]
 Held = Literal["fridge", "freezer"]
 """Where a rest takes up spaces."""
@@ -75,6 +74,11 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
     rest_max: int | None = None
     fridge_spaces: int = 0
     held_in: Held = "fridge"
+
+
+Key = tuple[str, str]
+"""A step by its paste and its name."""
+Steps = dict[Key, DayStep | SideStep]
 
 
 class DayPaste(Struct, frozen=True, forbid_unknown_fields=True):
@@ -168,6 +172,11 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
     def under_way(self) -> bool:
         """True when the day has begun, so that what cannot be held any more is softened."""
         return self.now_min is not None
+
+    @property
+    def steps(self) -> Steps:
+        """Every step of every paste, those beside too."""
+        return {(paste.name, step.name): step for paste in self.pastes for step in paste.all_steps}
 
 
 def taken(step: DayStep | SideStep, paste: str, problem: DayProblem) -> int:
@@ -280,7 +289,7 @@ def _check_paste(paste: DayPaste, where: str, wrong: Problems) -> None:
 
 
 def _check_begun(problem: DayProblem, wrong: Problems) -> None:
-    known = {paste.name: paste for paste in problem.pastes}
+    known = problem.steps
     begun: set[tuple[str, str]] = set()
     now = problem.now_min
     if now is None and (problem.so_far or problem.running):
@@ -289,7 +298,7 @@ def _check_begun(problem: DayProblem, wrong: Problems) -> None:
         for i, each in enumerate(given):
             where = f"{field}[{i}]"
             wrong.number(f"{where}.start_min", each.start_min, 0, MOST_MIN, "min")
-            if not _is_step(known, each.paste, each.step):
+            if (each.paste, each.step) not in known:
                 wrong.add(f"{where}: there is no step “{each.step}” of a paste “{each.paste}”.")
             elif field == "so_far" and now is not None and each.start_min > now:
                 wrong.add(f"{where}.start_min: {each.start_min} is later than now.")
@@ -308,14 +317,7 @@ def _check_begun(problem: DayProblem, wrong: Problems) -> None:
             gap = paste.steps[order.index(False)].name
             wrong.add(f"so_far: “{gap}” of {paste.name} has not begun, a later step has.")
     for first, step, second in problem.after:
-        if not _is_step(known, first, step):
+        if (first, step) not in known:
             wrong.add(f"after: there is no step “{step}” of a paste “{first}”.")
-        if second not in known:
+        if second not in {paste.name for paste in problem.pastes}:
             wrong.add(f"after: there is no paste “{second}”.")
-
-
-def _is_step(known: dict[str, DayPaste], paste: str, step: str) -> bool:
-    found = known.get(paste)
-    if found is None:
-        return False
-    return step in {s.name for s in found.all_steps}

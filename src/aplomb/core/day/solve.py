@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.day.model import Built, Expression, Letting, Relaxed
 from aplomb.core.day.plan import (
     DayPlan,
+    Starts,
     broken_rests,
     elapsed_and_late,
     ends_min,
@@ -296,7 +297,7 @@ def _impossible(problem: DayProblem, why: str, stopped: Stopper) -> DayAnswer:
 
 def _held_together(problem: DayProblem) -> str:
     """Name two steps that are held at one time and need the same; empty without any."""
-    steps = {(p.name, s.name): s for p in problem.pastes for s in p.all_steps}
+    steps = problem.steps
     there = {"baker": problem.bakers, "sheeter": problem.sheeters, "oven": problem.ovens}
     for i, one in enumerate(problem.held):
         for other in problem.held[:i]:
@@ -405,7 +406,7 @@ def _in_the_way(problem: DayProblem, stopped: Stopper) -> str:
     return "; ".join(told)
 
 
-def _held_up(problem: DayProblem, starts: dict[tuple[str, str], int], name: str) -> str:
+def _held_up(problem: DayProblem, starts: Starts, name: str) -> str:
     """Walk back from the last step of a paste along what keeps each from being sooner."""
     paste = next(p for p in problem.pastes if p.name == name)
     needs = {

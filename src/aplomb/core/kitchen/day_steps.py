@@ -49,7 +49,6 @@ HOT_SHOP_C, COLD_WATER_C, COOL_MIN = 24.0, 2.0, 90
 first [°C, °C, min], common practice."""
 RACK_MIN, RACK_MOST_MIN = 30, 360
 """Cooling on a rack until it may be packed [min], common practice."""
-THAW_ROOM_MIN = 40
 
 
 class StepNote(Struct, frozen=True):

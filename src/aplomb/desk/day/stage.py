@@ -288,7 +288,7 @@ class DayStage(Stage):
         """The plan that is shown, while the new one is sought, if it names the same steps."""
         if self.plan is None:
             return None
-        known = {(p.name, s.name) for p in view.problem.pastes for s in p.all_steps}
+        known = view.problem.steps.keys()
         return self.plan if {(s.paste, s.step) for s in self.plan.steps} == known else None
 
     def _ask(self) -> None:
@@ -446,18 +446,14 @@ class DayStage(Stage):
         self.hard.setVisible(rested)
 
     def _rest_before(self, view: DayView, paste: str, step: str) -> bool:
-        found = next(p for p in view.problem.pastes if p.name == paste)
-        names = [s.name for s in found.steps]
-        if step not in names or names.index(step) == 0:
-            return False
-        return bool(view.note(paste, names[names.index(step) - 1]).place)
+        before = view.step_before(paste, step)
+        return bool(before and view.note(paste, before).place)
 
     def _about_step(
         self, view: DayView, plan: DayPlan, paste: str, step: str, note: StepNote
     ) -> list[str]:
         told = [f"Minutes: {STANDING_WORDS[note.standing]}."]
-        each = next(p for p in view.problem.pastes if p.name == paste)
-        found = next(s for s in each.all_steps if s.name == step)
+        found = view.problem.steps[paste, step]
         if note.place:
             told.append(f"Then {note.place}, {wait_text(found.rest_min, found.rest_max)}.")
         if note.rest is not None and not note.rest.ready.never:

@@ -4,7 +4,6 @@ import math
 from typing import Any
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError, Problems
 from aplomb.core.day.plan import BrokenRest
@@ -226,9 +225,7 @@ def day_found(problem: DayProblem, answer: DayAnswer) -> DayFound:
     DayFound
     """
     plan = answer.plan
-    took = {
-        (p.name, s.name): taken(s, p.name, problem) for p in problem.pastes for s in p.all_steps
-    }
+    took = {key: taken(step, key[0], problem) for key, step in problem.steps.items()}
     steps = () if plan is None else tuple(
         StepFound(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
         for e in plan.steps
@@ -324,44 +321,3 @@ def day_words(found: DayFound) -> str:
     best = "the best there is" if found.proven else f"at the best {found.best_known} min"
     late = f", {found.late_min} min late" if found.late_min else ""
     return "\n".join([*lines, f"elapsed {found.elapsed_min} min{late}; {best}"])
-
-
-def with_remedy(problem: DayProblem, remedy: Remedy) -> DayProblem:
-    """Give a problem with a remedy taken.
-
-    Parameters
-    ----------
-    problem : DayProblem
-    remedy : Remedy
-
-    Returns
-    -------
-    DayProblem
-    """
-    more = remedy.minutes or 0
-    if remedy.what == "ready_later":
-        return replace(
-            problem,
-            pastes=tuple(
-                replace(p, ready_by_min=p.ready_by_min + more)
-                if p.ready_by_min is not None and remedy.paste in ("", p.name)
-                else p
-                for p in problem.pastes
-            ),
-        )
-    if remedy.what in ("baker_earlier", "baker_later"):
-        shifts = list(problem.baker)
-        own = shifts[remedy.shift or 0]
-        earlier = more if remedy.what == "baker_earlier" else 0
-        shifts[remedy.shift or 0] = Shift(own.from_min - earlier, own.to_min + more - earlier)
-        return replace(problem, baker=tuple(shifts))
-    if remedy.what == "fridge_spaces":
-        return replace(problem, fridge_spaces=(problem.fridge_spaces or 0) + (remedy.spaces or 0))
-    if remedy.what == "freezer_spaces":
-        spaces = (problem.freezer_spaces or 0) + (remedy.spaces or 0)
-        return replace(problem, freezer_spaces=spaces)
-    if remedy.what == "second_baker":
-        return replace(problem, bakers=problem.bakers + 1)
-    if remedy.what == "ovens":
-        return replace(problem, ovens=problem.ovens + 1)
-    return replace(problem, sheeters=problem.sheeters + 1)

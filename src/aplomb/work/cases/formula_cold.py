@@ -22,7 +22,6 @@ from aplomb.core.study.study import Study
 from aplomb.work.sources import study_from
 from aplomb.work.typed import read_length, read_temp
 
-BODY_WORDS = ("paste", "dough", "fat")
 THICK_MM = (1.0, 300.0)
 
 
