@@ -2,6 +2,8 @@
 
 from PySide6.QtCore import QObject, QTimer
 
+from aplomb.core.opinion.opinion import Opinion
+from aplomb.core.study.study import Reference, Study
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.session import Session
 
@@ -29,13 +31,16 @@ class ColdWatch(QObject):
 
     def ask(self) -> None:
         """Work the cold out now."""
-        from aplomb.core.study.cold_rules import cold_opinions
-
         study, reference = self._session.study, self._session.reference
         if study is not None and not study.cold_known:
-            house, pantry = reference.house, reference.pantry
-            self._job.ask(lambda: (study, cold_opinions(study, pantry, house)))
+            self._job.ask(lambda: _opinions(study, reference))
 
     def _take(self, found: object) -> None:
         if isinstance(found, tuple):  # what the cold cannot say, it leaves unsaid
             self._session.shelf.take_cold(*found)
+
+
+def _opinions(study: Study, reference: Reference) -> tuple[Study, tuple[Opinion, ...]]:
+    from aplomb.core.study.cold_rules import cold_opinions  # brings NumPy: beside the window too
+
+    return study, cold_opinions(study, reference.pantry, reference.house)
