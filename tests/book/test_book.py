@@ -9,7 +9,16 @@ import msgspec
 import pytest
 from msgspec.structs import replace
 
-from aplomb.book.book import APPLICATION_ID, MOST_CHANGES, Book, BookError, DiskError, new_uid, now
+from aplomb.book.book import (
+    APPLICATION_ID,
+    MOST_CHANGES,
+    VERSION,
+    Book,
+    BookError,
+    DiskError,
+    new_uid,
+    now,
+)
 from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
@@ -337,7 +346,7 @@ def test_the_file_is_what_the_docs_say(path):
     one = put(book, entry("One", 2.5))
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
         uid, name, place, body = db.execute("SELECT id, name, place, body FROM formula").fetchone()
         assert (uid, name, place) == (one.uid, "One", 2.5)

@@ -20,7 +20,7 @@ def test_every_table_and_column_is_described(page, tmp_path):
     Book(tmp_path / "a.aplomb").close()
     told = {
         part.split("\n", 1)[0]: re.findall(
-            r"^\| `(\w+)` \| (TEXT|REAL|INTEGER) \|", part, re.MULTILINE
+            r"^\| `(\w+)` \| (TEXT|REAL|INTEGER|BLOB) \|", part, re.MULTILINE
         )
         for part in page.split("\n## ")[1:]
     }

@@ -9,7 +9,7 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets import reference
-from aplomb.book.book import Book, BookError
+from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.folds.working import Working
 from aplomb.desk.session import Session
@@ -121,7 +121,7 @@ def test_a_book_of_version_2_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
@@ -138,7 +138,7 @@ def test_a_book_of_version_3_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
@@ -156,8 +156,27 @@ def test_a_book_of_version_5_is_brought_up_with_nothing_changed(tmp_path):
     assert not book.read_only
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+
+
+def test_a_book_of_version_6_gets_room_for_runs_and_nothing_else_changes(tmp_path):
+    """Kept from before the bench: the demo of 0.6.0, one formula renamed."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-6.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+        store = db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
+    book = Book(path)
+    assert book.entries()[0].formula.name == "Kept of version 6"
+    assert not book.read_only
+    assert book.runs.all() == []
+    assert book.runs.begin("A day", "2026-06-05T06:00:00+01:00", "{}") == 1
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
+        assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == store
 
 
 def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
@@ -176,6 +195,6 @@ def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
     assert book.next_words()[0] == "salt: 20 g"
     book.close()
     with sqlite3.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone() == (6,)
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
         assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == stored

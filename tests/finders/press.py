@@ -281,6 +281,7 @@ def walk(asked: argparse.Namespace) -> int:
         hand.longest_s = 0.0
         steps.append("…")
         log.write_text("\n".join(steps))
+        state["began"] = time.thread_time()  # a step that opens a dialog is looked at from inside
         done = way.step()
         steps[-1] = done
         state["began"] = time.thread_time()

@@ -22,7 +22,7 @@ from aplomb.desk.stages.section_view import SectionStrip
 from finders.hands import NONE, QtHand, XHand, place_in
 
 K, MOD = Qt.Key, Qt.KeyboardModifier
-STAGES = "1234"
+STAGES = "12345"
 PLACES = "LMAFSVWGCPIHUDTKRE"
 CONTROL = "NDZRITPO0YZ"
 MOVES = (

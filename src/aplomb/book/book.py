@@ -8,8 +8,8 @@ reach across all of them and survive a restart.
 
 import os
 import sqlite3
-from collections.abc import Iterator, Sequence
-from contextlib import closing, contextmanager, suppress
+from collections.abc import Sequence
+from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -20,6 +20,7 @@ from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
 from aplomb.book.migrate import without_prices
+from aplomb.book.runs import RunRows, Runs
 from aplomb.book.salvage import entry_of, from_changes, rows_of, text
 from aplomb.book.schema import (
     APPLICATION_ID,
@@ -75,6 +76,8 @@ class Book:
     path : Path
     aside : list of str
         What could not be read and was set aside, in words; it stays in the file.
+    runs : Runs
+        What was done at the bench.
 
     Raises
     ------
@@ -86,6 +89,7 @@ class Book:
         self.path = path
         self.aside: list[str] = []
         self._file = BookFile(path)
+        self.runs = Runs(self._file)
 
     @property
     def _db(self) -> sqlite3.Connection:
@@ -153,8 +157,8 @@ class Book:
         BookError
             When it can only be read, is gone, or the disk refuses.
         """
-        self._writable()
-        with self._transaction():
+        self._file.check_writable()
+        with self._file.transaction():
             self._set_undo_position(self._undo_position())
 
     def _counted(self, table: str, there: int) -> bool:
@@ -230,41 +234,14 @@ class Book:
         BookError
             When the book can only be read or the disk refuses.
         """
-        self._writable()
+        self._file.check_writable()
         number = self.last_revision(uid) + 1
         body = msgspec.json.encode(formula).decode()
-        with self._transaction():
+        with self._file.transaction():
             self._db.execute(
                 "INSERT INTO revision VALUES (?, ?, ?, ?, ?)", (uid, number, name, now(), body)
             )
         return number
-
-    @contextmanager
-    def _transaction(self) -> Iterator[None]:
-        """Begin, and end in any case: with all that was done, or with nothing of it.
-
-        Raises
-        ------
-        DiskError
-            When the disk refuses; the book is as it was.
-        """
-        try:
-            self._db.execute("BEGIN IMMEDIATE")
-            yield
-            self._db.execute("COMMIT")
-        except sqlite3.DatabaseError as error:
-            self._take_back()
-            raise DiskError(f"The book cannot be written: {disk_words(error)}") from None
-        except BaseException:
-            self._take_back()
-            raise
-        if self._file.eye is not None:
-            self._file.eye.remember()
-
-    def _take_back(self) -> None:
-        with suppress(sqlite3.DatabaseError):
-            if self._db.in_transaction:
-                self._db.execute("ROLLBACK")
 
     def record(self, changes: Sequence[AnyChange]) -> list[Refused]:
         """Carry changes out and remember them; what was undone is let go.
@@ -283,9 +260,9 @@ class Book:
         """
         if not changes:
             return []
-        self._writable()
+        self._file.check_writable()
         refused: list[Refused] = []
-        with self._transaction():
+        with self._file.transaction():
             undo_position = self._undo_position()
             self._db.execute("DELETE FROM change WHERE seq > ?", (undo_position,))
             for change in changes:
@@ -339,8 +316,8 @@ class Book:
         BookError
             When the book can only be read or the disk refuses.
         """
-        self._writable()
-        with self._transaction():
+        self._file.check_writable()
+        with self._file.transaction():
             self._db.execute("DELETE FROM change")
             self._set_undo_position(0)
 
@@ -360,10 +337,10 @@ class Book:
         return (text(back[0]) if back else "", text(on[0]) if on else "")
 
     def _step(self, query: str, *, back: bool) -> AnyChange | None:
-        self._writable()
+        self._file.check_writable()
         change: AnyChange | None = None
         unreadable = ""
-        with self._transaction():
+        with self._file.transaction():
             row = self._db.execute(
                 query.format("seq, words, formula, before, after"), (self._undo_position(),)
             ).fetchone()
@@ -453,8 +430,8 @@ class Book:
         """
         if self.read_only:
             return
-        self._writable()
-        with self._transaction():
+        self._file.check_writable()
+        with self._file.transaction():
             self._db.execute("INSERT OR REPLACE INTO setting VALUES (?, ?)", (key, value))
 
     def copy_to(self, path: Path) -> None:
@@ -485,16 +462,10 @@ class Book:
         except OSError as error:
             raise DiskError(f"{refused}{error.strerror}. Choose another place.") from None
 
-    def _writable(self) -> None:
-        if self.read_only:
-            elsewhere = "" if self.newer else " Keep a copy elsewhere to go on."
-            raise BookError(self.read_only + elsewhere)
-        if self._file.eye is not None:
-            self._file.eye.look()
-
     def fill(
-        self, entries: Sequence[Entry], store: Sequence[Kept], rows: Sequence[tuple[object, ...]]
-    ) -> None:
+        self, entries: Sequence[Entry], store: Sequence[Kept], rows: Sequence[tuple[object, ...]],
+        runs: RunRows | None = None,
+    ) -> None:  # fmt: skip
         """Put what was read of another book into this new one, as it is.
 
         Parameters
@@ -503,14 +474,16 @@ class Book:
         store : sequence of Kept
         rows : sequence of tuple
             Revisions, as `revision_rows` gives them.
+        runs : RunRows or None
+            What was done at the bench, as `Runs.rows` gives it.
 
         Raises
         ------
         BookError
             When the disk refuses.
         """
-        self._writable()
-        with self._transaction():
+        self._file.check_writable()
+        with self._file.transaction():
             for entry in entries:
                 with suppress(*_UNFIT):
                     self._put_entry(entry)
@@ -522,6 +495,8 @@ class Book:
             for row in rows:
                 with suppress(*_UNFIT):
                     self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)
+            if runs is not None:
+                self.runs.put(runs)
             self._count("formula")
             self._count("store")
 

@@ -5,15 +5,19 @@ import shutil
 import sqlite3
 import stat
 import tempfile
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
-from aplomb.book.errors import BookError, disk_words
+from aplomb.book.errors import BookError, DiskError, disk_words
 from aplomb.book.eye import Eye
 from aplomb.book.lock import BookLock
-from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, migrate_4, migrate_5
+from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, migrate_4, migrate_5, migrate_6
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW_IN_2,
+    NEW_IN_7,
     VERSION,
     make_file,
     make_tables,
@@ -61,6 +65,8 @@ class BookFile:
         self.read_only = ""
         self.rebuild = False
         self.newer = False
+        self.turn = threading.RLock()
+        """Held by whoever writes: what is pressed at the bench comes from a thread of its own."""
         self._lock: BookLock | None = None
         self.eye: Eye | None = None
         self._copy: Path | None = None
@@ -209,6 +215,8 @@ class BookFile:
             migrate_4(db)
         if version < 6:
             migrate_5(db)
+        if version < 7:
+            migrate_6(db, NEW_IN_7)
 
     def _open_to_read(self) -> sqlite3.Connection:
         path = self.path
@@ -245,13 +253,58 @@ class BookFile:
     def _connect(self, path: Path, mode: str, *, immutable: bool = False) -> sqlite3.Connection:
         uri = path.absolute().as_uri() + f"?mode={mode}" + ("&immutable=1" if immutable else "")
         try:
-            db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=0.2)
+            db = sqlite3.connect(
+                uri, uri=True, isolation_level=None, timeout=0.2, check_same_thread=False
+            )
         except sqlite3.DatabaseError as error:
             raise BookError(
                 f"The book {self.path.name} cannot be opened: {disk_words(error)}"
             ) from None
         db.text_factory = _decoded
         return db
+
+    def check_writable(self) -> None:
+        """Look whether it can be written.
+
+        Raises
+        ------
+        BookError
+            When it can only be read. GoneError when it is another file now.
+        """
+        if self.read_only:
+            elsewhere = "" if self.newer else " Keep a copy elsewhere to go on."
+            raise BookError(self.read_only + elsewhere)
+        if self.eye is not None:
+            with self.turn:
+                self.eye.look()
+
+    @contextmanager
+    def transaction(self) -> Iterator[None]:
+        """Begin, and end in any case: with all that was done, or with nothing of it.
+
+        Raises
+        ------
+        DiskError
+            When the disk refuses; the book is as it was.
+        """
+        with self.turn:
+            try:
+                self.db.execute("BEGIN IMMEDIATE")
+                yield
+                self.db.execute("COMMIT")
+            except sqlite3.DatabaseError as error:
+                self._take_back()
+                raise DiskError(f"The book cannot be written: {disk_words(error)}") from None
+            except BaseException:
+                self._take_back()
+                raise
+            if self.eye is not None:
+                self.eye.remember()
+
+    def _take_back(self) -> None:
+        with suppress(sqlite3.DatabaseError):
+            if self.db.in_transaction:
+                self.db.execute("ROLLBACK")
 
     def close(self) -> None:
         """Close the file."""

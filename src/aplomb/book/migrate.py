@@ -51,9 +51,7 @@ def migrate_1(db: sqlite3.Connection, tables: str) -> None:
     sqlite3.DatabaseError
         When the disk refuses; the caller lets go of the transaction.
     """
-    for statement in tables.split(";"):
-        if statement.strip():
-            db.execute(statement)
+    _make(db, tables)
     found: Prices = {}
     currencies = []
     rows = db.execute("SELECT id, body FROM formula ORDER BY changed, place").fetchall()
@@ -133,6 +131,32 @@ def migrate_5(db: sqlite3.Connection) -> None:
         When the disk refuses; the caller lets go of the transaction.
     """
     db.execute("PRAGMA user_version = 6")
+
+
+def migrate_6(db: sqlite3.Connection, tables: str) -> None:
+    """Bring a book of version 6 to version 7: it keeps runs at the bench.
+
+    Parameters
+    ----------
+    db : Connection
+        In a transaction.
+    tables : str
+        Statements that make the new tables.
+
+    Raises
+    ------
+    sqlite3.DatabaseError
+        When the disk refuses; the caller lets go of the transaction.
+    """
+    _make(db, tables)
+    db.execute("PRAGMA user_version = 7")
+
+
+def _make(db: sqlite3.Connection, tables: str) -> None:
+    """Make tables within a transaction, which a script would end."""
+    for statement in tables.split(";"):
+        if statement.strip():
+            db.execute(statement)
 
 
 def _entry_without_prices(text: str | None) -> str | None:

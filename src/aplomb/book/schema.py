@@ -11,13 +11,24 @@ from aplomb.disk import new_beside
 NEW = ".aplomb-new-"
 """How the name of a file begins that is not finished yet."""
 APPLICATION_ID = 0x41504C4D
-VERSION = 6
+VERSION = 7
 
 NEW_IN_2 = """
 CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
 CREATE TABLE revision (
   formula TEXT NOT NULL, number INTEGER NOT NULL, name TEXT NOT NULL, at TEXT NOT NULL,
   body TEXT NOT NULL, PRIMARY KEY (formula, number)) STRICT;
+"""
+NEW_IN_7 = """
+CREATE TABLE run (
+  id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, begun TEXT NOT NULL,
+  ended TEXT NOT NULL, plan TEXT NOT NULL) STRICT;
+CREATE TABLE press (
+  run INTEGER NOT NULL, number INTEGER NOT NULL, at_s REAL NOT NULL, wall TEXT NOT NULL,
+  act TEXT NOT NULL, PRIMARY KEY (run, number)) STRICT;
+CREATE TABLE reading (
+  run INTEGER NOT NULL, probe TEXT NOT NULL, minute INTEGER NOT NULL, body BLOB NOT NULL,
+  PRIMARY KEY (run, probe, minute)) STRICT;
 """
 SCHEMA = """
 CREATE TABLE formula (
@@ -29,14 +40,16 @@ CREATE TABLE change (
   before TEXT, after TEXT, at TEXT NOT NULL) STRICT;
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
 """
-TABLES = ("formula", "change", "setting", "store", "revision")
+TABLES = ("formula", "change", "setting", "store", "revision", "run", "press", "reading")
+TABLES_OF = {1: 3, 2: 5, 7: 8}
+"""How many of the tables a book has from a version on [-]."""
 
 
 def make_tables(db: sqlite3.Connection) -> None:
     """Make the tables in an empty database, all or none; raises sqlite3.DatabaseError."""
     db.executescript(
         f"PRAGMA application_id = {APPLICATION_ID};"
-        f"BEGIN; {SCHEMA} {NEW_IN_2} INSERT INTO setting VALUES ('stands', '0');"
+        f"BEGIN; {SCHEMA} {NEW_IN_2} {NEW_IN_7} INSERT INTO setting VALUES ('stands', '0');"
         f"PRAGMA user_version = {VERSION}; COMMIT;"
     )
 
@@ -106,5 +119,5 @@ def strangers_in(db: sqlite3.Connection) -> list[str]:
 def missing_in(db: sqlite3.Connection, version: int) -> list[str]:
     """Name the tables that a book of a version should have and this one has not."""
     there = {str(name) for (name,) in db.execute("SELECT name FROM sqlite_schema")}
-    wanted = TABLES if version >= 2 else TABLES[:3]
+    wanted = TABLES[: max(n for v, n in TABLES_OF.items() if v <= max(version, 1))]
     return [name for name in wanted if name not in there]

@@ -179,7 +179,10 @@ class Workbench:
         if os.path.lexists(path):
             raise BookError(f"{path.name} is there already; choose another name.")
         entries, rows = list(self.shelf.entries.values()), self.store.rows()
-        return _filled(path, lambda book: book.fill(entries, rows, self.book.revision_rows()))
+        return _filled(
+            path,
+            lambda book: book.fill(entries, rows, self.book.revision_rows(), self.book.runs.rows()),
+        )
 
     def _go_on_in(self, book: Book) -> None:
         uid = self.shelf.uid

@@ -115,6 +115,11 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         When the bakery works, every day, none overlapping [min from midnight].
     bakers, ovens : int
         Pairs of hands, and ovens [-].
+    counts_enclosing : bool
+        Whether the enclosing counts as the first turn.
+    water_spoon_g, flour_spoon_g, dust_spoon_g : float
+        What a spoon of held-back water, of flour into the dough, and a spoon or handful of dusting
+        flour weigh [g].
     labels : Labels
     """
 
@@ -146,6 +151,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     hours: tuple[tuple[int, int], ...] = ((300, 840),)
     bakers: int = 1
     ovens: int = 1
+    counts_enclosing: bool = False
+    water_spoon_g: float = 15.0
+    flour_spoon_g: float = 8.0
+    dust_spoon_g: float = 10.0
     labels: Labels = Labels()
 
     @property
@@ -199,13 +208,17 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "bakers": ("Pairs of hands", 1, 50, ""),
     "ovens": ("Ovens", 0, 50, ""),
     "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
+    "water_spoon_g": ("A spoon of water", 0.5, 200, "g"),
+    "flour_spoon_g": ("A spoon of flour", 0.5, 200, "g"),
+    "dust_spoon_g": ("Dusting flour at a time", 0.5, 500, "g"),
 }
 """Words and limits of each figure of the house."""
 
 WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
 COLD = ("rolling_k",)
 HANDS = ("bakers", "ovens")
-ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, *HANDS))
+SPOONS = ("water_spoon_g", "flour_spoon_g", "dust_spoon_g")
+ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, *HANDS, *SPOONS))
 """Figures of the house: how warm its places are, and how large."""
 
 

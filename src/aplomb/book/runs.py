@@ -1,0 +1,196 @@
+"""Runs at the bench, as the book keeps them: what was pressed, and what the probes said.
+
+Rows are only added. They may be written from a thread of its own, so that the window never waits
+for a disk; `BookFile.turn` keeps writers apart.
+"""
+
+import sqlite3
+from collections.abc import Iterable, Sequence
+from contextlib import suppress
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from aplomb.book.salvage import Rows, rows_of, text
+
+if TYPE_CHECKING:
+    from aplomb.book.file import BookFile
+
+_RUN = ("id", "title", "begun", "ended", "plan")
+_PRESS = ("run", "number", "at_s", "wall", "act")
+_READING = ("run", "probe", "minute", "body")
+NEW_IN = 7
+"""The version from which on a book has runs [-]."""
+
+
+class RunRow(Struct, frozen=True):
+    """A run as it is listed; `ended` is empty while it goes on. Times are ISO 8601."""
+
+    number: int
+    title: str
+    begun: str
+    ended: str
+
+
+class PressRow(Struct, frozen=True):
+    """One press; `act` is JSON, `at_s` seconds since the run began [s]."""
+
+    number: int
+    at_s: float
+    wall: str
+    act: str
+
+
+class ReadingRow(Struct, frozen=True):
+    """A minute of a probe's readings, packed."""
+
+    probe: str
+    minute: int
+    body: bytes
+
+
+class RunRows(Struct, frozen=True):
+    """All rows of all runs as they are, to be put into another book."""
+
+    runs: Rows
+    presses: Rows
+    readings: Rows
+
+
+class Runs:
+    """The runs of a book.
+
+    Parameters
+    ----------
+    file : BookFile
+    """
+
+    def __init__(self, file: "BookFile") -> None:
+        self._file = file
+
+    def _there(self) -> bool:
+        try:
+            found = self._file.db.execute("PRAGMA user_version").fetchone()
+        except sqlite3.DatabaseError:
+            return False
+        return int(found[0]) >= NEW_IN
+
+    def all(self) -> list[RunRow]:
+        """List every run, the last one first; none where they cannot be read."""
+        return [RunRow(*row[:4]) for row in reversed(self.rows().runs)]
+
+    def begin(self, title: str, begun: str, plan: str) -> int:
+        """Keep a new run; gives its number.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses.
+        """
+        self._file.check_writable()
+        with self._file.transaction():
+            row = self._file.db.execute(
+                "INSERT INTO run (title, begun, ended, plan) VALUES (?, ?, '', ?)",
+                (title, begun, plan),
+            )
+            return int(row.lastrowid or 0)
+
+    def plan(self, run: int) -> str:
+        """Read what a run set out to do, as JSON; empty when it cannot be read."""
+        if not self._there():
+            return ""
+        try:
+            row = self._file.db.execute("SELECT plan FROM run WHERE id = ?", (run,)).fetchone()
+        except sqlite3.DatabaseError:
+            return ""
+        return text(row[0]) if row else ""
+
+    def press(self, run: int, presses: Sequence[PressRow]) -> None:
+        """Keep what was pressed; when this is over it is on the disk.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses; nothing is kept then.
+        """
+        self._file.check_writable()
+        with self._file.transaction():
+            self._file.db.executemany(
+                "INSERT INTO press VALUES (?, ?, ?, ?, ?)",
+                [(run, p.number, p.at_s, p.wall, p.act) for p in presses],
+            )
+
+    def presses(self, run: int) -> list[PressRow]:
+        """Read what was pressed in a run, in order."""
+        if not self._there():
+            return []
+        try:
+            rows = self._file.db.execute(
+                "SELECT number, at_s, wall, act FROM press WHERE run = ? ORDER BY number", (run,)
+            ).fetchall()
+        except sqlite3.DatabaseError:
+            rows = [row[1:] for row in rows_of(self._file.db, "press", _PRESS)[0] if row[0] == run]
+        return [PressRow(*row) for row in rows]
+
+    def end(self, run: int, ended: str) -> None:
+        """Keep that a run is over, or with an empty text that it goes on.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses.
+        """
+        self._file.check_writable()
+        with self._file.transaction():
+            self._file.db.execute("UPDATE run SET ended = ? WHERE id = ?", (ended, run))
+
+    def read(self, run: int, rows: Iterable[ReadingRow]) -> None:
+        """Keep minutes of readings; one that is kept already is replaced.
+
+        Raises
+        ------
+        BookError
+            When the book can only be read or the disk refuses.
+        """
+        self._file.check_writable()
+        with self._file.transaction():
+            self._file.db.executemany(
+                "INSERT OR REPLACE INTO reading VALUES (?, ?, ?, ?)",
+                [(run, r.probe, r.minute, r.body) for r in rows],
+            )
+
+    def readings(self, run: int, probe: str = "", since: int = 0) -> list[ReadingRow]:
+        """Read minutes of readings from one on, of one probe or of all, in order of time."""
+        if not self._there():
+            return []
+        try:
+            rows = self._file.db.execute(
+                "SELECT probe, minute, body FROM reading WHERE run = ? AND minute >= ? "
+                "AND (? = '' OR probe = ?) ORDER BY minute, probe",
+                (run, since, probe, probe),
+            ).fetchall()
+        except sqlite3.DatabaseError:
+            return []
+        return [ReadingRow(*row) for row in rows]
+
+    def rows(self) -> RunRows:
+        """Read every row that can be read, as it is."""
+        if not self._there():
+            return RunRows([], [], [])
+        db = self._file.db
+        return RunRows(
+            rows_of(db, "run", _RUN)[0], rows_of(db, "press", _PRESS)[0],
+            rows_of(db, "reading", _READING)[0],
+        )  # fmt: skip
+
+    def put(self, rows: RunRows) -> None:
+        """Put rows of another book into this one; what cannot be put is left out."""
+        db = self._file.db
+        for statement, some in (
+            ("INSERT OR REPLACE INTO run VALUES (?, ?, ?, ?, ?)", rows.runs),
+            ("INSERT OR REPLACE INTO press VALUES (?, ?, ?, ?, ?)", rows.presses),
+            ("INSERT OR REPLACE INTO reading VALUES (?, ?, ?, ?)", rows.readings),
+        ):
+            for row in some:
+                with suppress(sqlite3.DatabaseError, OverflowError, ValueError):
+                    db.execute(statement, row)

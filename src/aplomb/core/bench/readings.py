@@ -1,0 +1,114 @@
+"""What probes said, a minute a block: small enough to keep for every day, read at once."""
+
+import math
+import sys
+from array import array
+from collections.abc import Iterable
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import AplombError
+
+SECONDS = 60
+NONE = -32768
+"""A second without a reading."""
+HUNDREDTHS = 100
+COLDEST_C, HOTTEST_C = -200.0, 320.0
+"""What a block can hold [°C]."""
+
+
+class Minute(Struct, frozen=True):
+    """A minute of readings.
+
+    Attributes
+    ----------
+    minute : int
+        Whole minutes since the run began [-].
+    temps_c : tuple of (float or None)
+        One for each second [°C].
+    """
+
+    minute: int
+    temps_c: tuple[float | None, ...]
+
+
+def pack(temps_c: Iterable[float | None]) -> bytes:
+    """Pack a minute of readings.
+
+    Parameters
+    ----------
+    temps_c : iterable of (float or None)
+        Up to 60, one a second [°C].
+
+    Returns
+    -------
+    bytes
+        Two for each second, up to the last that has one.
+
+    Raises
+    ------
+    AplombError
+        For a reading that no probe gives.
+
+    Examples
+    --------
+    >>> unpack(pack([4.25, None, -18.0]))[:3]
+    (4.25, None, -18.0)
+    """
+    cells = array("h")
+    for temp in temps_c:
+        if temp is None:
+            cells.append(NONE)
+        elif not math.isfinite(temp) or not COLDEST_C <= temp <= HOTTEST_C:
+            raise AplombError(f"probe: {temp} °C is no reading.")
+        else:
+            cells.append(round(temp * HUNDREDTHS))
+    if len(cells) > SECONDS:
+        raise AplombError(f"probe: {len(cells)} readings do not fit into a minute.")
+    while cells and cells[-1] == NONE:
+        cells.pop()
+    if sys.byteorder == "big":
+        cells.byteswap()
+    return cells.tobytes()
+
+
+def unpack(body: bytes) -> tuple[float | None, ...]:
+    """Read a packed minute; what is damaged is without a reading.
+
+    Parameters
+    ----------
+    body : bytes
+
+    Returns
+    -------
+    tuple of (float or None)
+        Sixty, one for each second [°C].
+    """
+    cells = array("h")
+    cells.frombytes(body[: 2 * SECONDS][: len(body) // 2 * 2])
+    if sys.byteorder == "big":
+        cells.byteswap()
+    found: list[float | None] = [None if cell == NONE else cell / HUNDREDTHS for cell in cells]
+    return (*found, *(None for _ in range(SECONDS - len(found))))
+
+
+def series(minutes: Iterable[Minute]) -> tuple[list[float], list[float]]:
+    """Give readings as times and temperatures, gaps left out.
+
+    Parameters
+    ----------
+    minutes : iterable of Minute
+
+    Returns
+    -------
+    tuple of (list of float, list of float)
+        Seconds since the run began, and what was read then [s, °C].
+    """
+    times: list[float] = []
+    temps: list[float] = []
+    for each in minutes:
+        for second, temp in enumerate(each.temps_c):
+            if temp is not None:
+                times.append(float(60 * each.minute + second))
+                temps.append(temp)
+    return times, temps

@@ -1,0 +1,237 @@
+"""From a timetable to a run: its steps parted over mixes and blocks, each with its own clock."""
+
+from collections.abc import Callable, Mapping, Sequence
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.house import House
+from aplomb.core.bench.codes import code_of
+from aplomb.core.bench.plan import Sheet, Task, Track
+from aplomb.core.day.problem import DayStep, SideStep
+from aplomb.core.kitchen.day_steps import PasteSteps, StepNote
+from aplomb.core.paste.bodies import bodies_of
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study.cold import out_limit
+from aplomb.core.study.study import Study
+
+OF_BLOCKS = ("enclose", "turn", "trim", "sheet")
+"""Kinds of step that are done to each block by itself."""
+GOES_BY_ITSELF = ("bake", "heat")
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+class PasteToRun(Struct, frozen=True):
+    """A paste as a run takes it.
+
+    Attributes
+    ----------
+    steps : PasteSteps
+    study : Study
+        Of the formula as it is made: with its blocks.
+    mixes : tuple of int
+        Blocks of each mix [-].
+    blocks : int
+    each_g : float
+        One block [g].
+    """
+
+    steps: PasteSteps
+    study: Study
+    mixes: tuple[int, ...]
+    blocks: int
+    each_g: float
+
+
+def track_key(paste: int, block: int = 0) -> str:
+    """Name a track: the paste's letter, and the number of the block.
+
+    Parameters
+    ----------
+    paste : int
+        From 0 [-].
+    block : int
+        From 1; 0 for what is done to all of the paste [-].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> track_key(0), track_key(1, 3), track_key(27)
+    ('A', 'B3', 'BB')
+    """
+    letter = LETTERS[paste % 26] * (paste // 26 + 1)
+    return f"{letter}{block}" if block else letter
+
+
+def tracks_and_tasks(
+    pastes: Sequence[PasteToRun], pantry: Pantry, house: House, first_code: int,
+    planned_min: Mapping[tuple[str, str], float] | None = None,
+) -> tuple[tuple[Track, ...], tuple[Task, ...]]:  # fmt: skip
+    """Part the steps of some pastes over tracks.
+
+    Parameters
+    ----------
+    pastes : sequence of PasteToRun
+    pantry : Pantry
+    house : House
+    first_code : int
+        Number of the first block's code; the others follow it.
+    planned_min : dict of float, by identity of the formula and step, or None
+        When the timetable lets each begin [min since the run began].
+
+    Returns
+    -------
+    tuple of (tracks, tasks)
+        Tasks in the order of the timetable where there is one.
+    """
+    tracks: list[Track] = []
+    tasks: list[Task] = []
+    for number, each in enumerate(pastes):
+        made = _Parting(each, number, pantry, house, planned_min or {})
+        code = first_code + len(tracks)
+        tracks += made.tracks(lambda block, code=code: code_of(code + block))  # type: ignore[misc]
+        tasks += made.tasks()
+    return tuple(tracks), tuple(_in_time(tasks))
+
+
+def _in_time(tasks: list[Task]) -> list[Task]:
+    """By the timetable, but none before what it comes after."""
+    placed: list[Task] = []
+    there: set[str] = set()
+    left = sorted(tasks, key=lambda t: t.planned_min if t.planned_min is not None else 0.0)
+    while left:
+        at = next(i for i, task in enumerate(left) if all(k in there for k in task.after))
+        task = left.pop(at)
+        placed.append(task)
+        there.add(task.key)
+    return placed
+
+
+class _Parting:
+    def __init__(
+        self, each: PasteToRun, number: int, pantry: Pantry, house: House,
+        planned_min: Mapping[tuple[str, str], float],
+    ) -> None:  # fmt: skip
+        self.each, self.number = each, number
+        self.house, self.planned = house, planned_min
+        self.blocks = max(1, each.blocks)
+        self.bodies = bodies_of(each.study.formula, pantry)
+        self.found: dict[str, list[Task]] = {}
+        """The tasks of each step."""
+
+    def tracks(self, code: Callable[[int], str]) -> list[Track]:
+        uid, name, n = self.each.steps.uid, self.each.steps.name, self.blocks
+        whole = Track(track_key(self.number), uid, name, 0, n, self.each.each_g * n)
+        return [whole] + [
+            Track(track_key(self.number, i), uid, name, i, n, self.each.each_g, code(i))
+            for i in range(1, n + 1)
+        ]
+
+    def tasks(self) -> list[Task]:
+        paste, notes = self.each.steps.paste, self.each.steps.notes
+        for side in paste.sides:
+            self.found[side.name] = [self._task(side, notes[side.name], 0)]
+        before = ""
+        for step in paste.steps:
+            self.found[step.name] = self._of_step(step, notes[step.name], before)
+            before = step.name
+        sides = [task for side in paste.sides for task in self.found[side.name]]
+        return sides + [task for step in paste.steps for task in self.found[step.name]]
+
+    def _of_step(self, step: DayStep, note: StepNote, before: str) -> list[Task]:
+        sides = [
+            task.key for side in self.each.steps.paste.sides if side.before == step.name
+            for task in self.found[side.name]
+        ]  # fmt: skip
+        if note.kind == "mix":
+            made = self._mixes(step, note)
+        elif note.kind in OF_BLOCKS:
+            made = [self._task(step, note, i) for i in range(1, self.blocks + 1)]
+        else:
+            made = [self._task(step, note, 0)]
+        return [replace(t, after=(*self._before(t, before), *sides)) for t in made]
+
+    def _mixes(self, step: DayStep, note: StepNote) -> list[Task]:
+        many = max(1, len(self.each.mixes))
+        if many == 1:
+            return [replace(self._task(step, note, 0), mix=1)]
+        found = []
+        for mix in range(1, many + 1):
+            task = self._task(step, note, 0)
+            planned = task.planned_min
+            later = None if planned is None else planned + (mix - 1) * step.minutes / many
+            name = f"{step.name} · {mix} of {many}"
+            found.append(
+                replace(task, key=f"{task.track}/{name}", name=name, mix=mix,
+                        minutes=step.minutes / many, planned_min=later)
+            )  # fmt: skip
+        return found
+
+    def _before(self, task: Task, before: str) -> tuple[str, ...]:
+        earlier = self.found.get(before, [])
+        own = [t for t in earlier if t.track == task.track]
+        if task.kind == "mix" and own:
+            return (own[-1].key,)
+        if len(earlier) > 1 and earlier[0].mix and task.kind in OF_BLOCKS:
+            return (earlier[self._mix_of(int(task.track.lstrip(LETTERS))) - 1].key,)
+        if own and not earlier[0].mix:
+            return tuple(t.key for t in own)
+        return tuple(t.key for t in earlier)
+
+    def _mix_of(self, block: int) -> int:
+        """Which mix a block is of, both from 1."""
+        so_far = 0
+        for mix, blocks in enumerate(self.each.mixes, 1):
+            so_far += blocks
+            if block <= so_far:
+                return mix
+        return max(1, len(self.each.mixes))
+
+    def _task(self, step: DayStep | SideStep, note: StepNote, block: int) -> Task:
+        track = track_key(self.number, block)
+        parts = self.blocks if note.kind in OF_BLOCKS else 1
+        minutes = step.minutes / parts
+        planned = self.planned.get((self.each.steps.uid, step.name))
+        if planned is not None and block:
+            planned += (block - 1) * minutes
+        sheet, at = self._sheet(note)
+        name = step.name if parts == 1 else f"{step.name} · block {block} of {parts}"
+        return Task(
+            f"{track}/{name}", track, name, note.kind, minutes,
+            note.kind not in GOES_BY_ITSELF, (), float(step.rest_min),
+            None if step.rest_max is None else float(step.rest_max), note.place, at, note.done,
+            sheet, planned, 0, self._out_min(note, sheet),
+        )  # fmt: skip
+
+    def _sheet(self, note: StepNote) -> tuple[Sheet | None, int]:
+        """The sheet that is rolled, and the place of the step in the plan."""
+        study = self.each.study
+        at = -1
+        box = None
+        if note.kind == "turn":
+            at = note.done - 1
+            found = next((t for t in study.turns if t.step == at), None)
+            box = found.size.sheet if found and found.size else None
+        elif note.kind == "sheet":
+            box = study.final_sheet
+        elif note.kind == "enclose" and study.enclosing is not None:
+            box = study.enclosing.dough
+        elif note.kind == "trim":
+            at = note.done - 1
+        return (None if box is None else Sheet(box.length_mm, box.width_mm, box.height_mm)), at
+
+    def _out_min(self, note: StepNote, sheet: Sheet | None) -> float | None:
+        """How long a block may lie open while this is done to it."""
+        range_c, material = self.bodies.range_c, self.bodies.paste
+        bench = next((p for p in self.house.places if p.kind == "room"), None)
+        if note.kind not in ("enclose", "turn", "sheet") or sheet is None or not range_c:
+            return None
+        if material is None or bench is None:
+            return None
+        low, high = range_c
+        thick = round(min(max(sheet.thickness_mm, 1.0), 300.0), 1)
+        found = out_limit(material, thick, (low + high) / 2, bench, self.house, high, 1)
+        return found.minutes.usual

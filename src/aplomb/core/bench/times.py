@@ -1,0 +1,100 @@
+"""For how long: back in the cold, standing on the bench, lying open; worked out for one block."""
+
+from functools import lru_cache
+
+from aplomb.core.base.house import House
+from aplomb.core.base.places import Place
+from aplomb.core.cold.conduction import Body, Course
+from aplomb.core.cold.material import Mixture
+from aplomb.core.cold.stay import Stay, bends_at, follow, ready
+
+SHORTEST_MIN, LONGEST_MIN = 5.0, 120.0
+"""A block is held no shorter and no longer [min], common practice."""
+USUAL_BACK_MIN, USUAL_STAND_MIN = 15.0, 10.0
+"""Where nothing can be worked out [min], common practice."""
+LOOKED_AT_MIN = 240.0
+
+
+@lru_cache(maxsize=64)
+def back_min(
+    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House,
+    low_c: float, high_c: float,
+) -> float:  # fmt: skip
+    """Work out how long a block that is too soft goes back to the cold [min].
+
+    Parameters
+    ----------
+    material : Mixture
+    thickness_mm, temp_c : float
+        As it is now, throughout [mm, °C].
+    place : Place
+    house : House
+    low_c, high_c : float
+        Where it is rolled [°C].
+
+    Returns
+    -------
+    float
+        Until no part is warmer than the range, or, where there is no such moment, until its mean
+        is in it; within 5 to 120 [min].
+    """
+    body, stays = Body(material, thickness_mm), [Stay(place, LOOKED_AT_MIN)]
+    found = ready(body, temp_c, stays, house, low_c, high_c)
+    minutes = found.start.usual
+    if minutes is None:
+        course = found.course
+        inside = course.minutes[course.mean <= high_c]
+        minutes = float(inside[0]) if len(inside) else USUAL_BACK_MIN
+    return min(max(round(minutes), SHORTEST_MIN), LONGEST_MIN)
+
+
+@lru_cache(maxsize=64)
+def stand_min(
+    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House, low_c: float,
+) -> float:  # fmt: skip
+    """Work out how long a block that is too hard stands before it can be rolled [min].
+
+    Parameters
+    ----------
+    material : Mixture
+    thickness_mm, temp_c : float
+        As it is now, throughout [mm, °C].
+    place : Place
+        Where it stands.
+    house : House
+    low_c : float
+        From which on it is rolled [°C].
+
+    Returns
+    -------
+    float
+        Until no part is colder than that, within 5 to 120 [min].
+    """
+    if house.temp_in(place) <= low_c or temp_c >= low_c:
+        return USUAL_STAND_MIN
+    minutes = bends_at(Body(material, thickness_mm), temp_c, place, house, low_c).usual
+    return min(max(round(minutes or USUAL_STAND_MIN), SHORTEST_MIN), LONGEST_MIN)
+
+
+@lru_cache(maxsize=32)
+def predicted(
+    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House,
+    minutes: float,
+) -> Course:  # fmt: skip
+    """Work out how a block cools in a place, to lie beside what a probe says.
+
+    Parameters
+    ----------
+    material : Mixture
+    thickness_mm, temp_c : float
+        [mm, °C].
+    place : Place
+    house : House
+    minutes : float
+        So long [min].
+
+    Returns
+    -------
+    Course
+    """
+    return follow(Body(material, thickness_mm), temp_c, [Stay(place, minutes)], house)
