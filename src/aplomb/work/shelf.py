@@ -312,7 +312,24 @@ class Shelf:
         self._news.leaving()
         if self.formula is None:
             return 0
-        number = self._revisions[self.uid] = self._book.keep_revision(self.uid, name, self.formula)
+        return self._keep_revision(self.uid, name, self.formula)
+
+    def revision_as_it_is(self, uid: str, name: str) -> int:
+        """Give the revision that holds a formula as it is now; it is kept as one if none does.
+
+        Raises
+        ------
+        BookError
+            When the book refuses.
+        """
+        formula = self.entries[uid].formula
+        kept = self._book.revisions(uid)
+        if kept and kept[-1].formula == formula:
+            return kept[-1].number
+        return self._keep_revision(uid, name, formula)
+
+    def _keep_revision(self, uid: str, name: str, formula: Formula) -> int:
+        number = self._revisions[uid] = self._book.keep_revision(uid, name, formula)
         self._news.said(f"Revision {number} kept" + (f": {name}" if name else ""))
         self._news.tell(self._news.studied)
         return number

@@ -61,6 +61,10 @@ IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
 """The parts that make up the paste."""
 
 
+MixingWay = Literal["together", "kneaded"]
+MIXING_WORDS: dict[MixingWay, str] = {"together": "just together", "kneaded": "kneaded"}
+
+
 class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     """What you want of a batch: one thing is fixed, the rest follows.
 
@@ -163,6 +167,10 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
         is common practice.
     flour_moisture_pct : float or None
         Measured moisture of the flour in hand [%]; None: as the pantry has it.
+    mixing : {'together', 'kneaded'}
+        Just brought together, or kneaded until it is elastic.
+    mixing_min : float or None
+        How long that takes [min]; None for what is usual.
     dismissed : tuple of str
         Keys of opinions the user has put aside.
     """
@@ -192,6 +200,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     dough_c: float = 16.0
     held_back_pct: float = 10.0
     flour_moisture_pct: float | None = None
+    mixing: MixingWay = "together"
+    mixing_min: float | None = None
     dismissed: tuple[str, ...] = ()
 
     @property
@@ -305,6 +315,8 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     number("held_back_pct", formula.held_back_pct, 0, 60, "%")
     if formula.flour_moisture_pct is not None:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
+    if formula.mixing_min is not None:
+        number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
     check_texts(formula, wrong)
     wrong.check()
     return formula

@@ -16,9 +16,10 @@ from aplomb.core.base.figures import (
     weight_text,
 )
 from aplomb.core.base.house import WARM
-from aplomb.core.base.quantity import parse_percent
+from aplomb.core.base.quantity import parse_percent, read_number
 from aplomb.core.base.units import MEASURES_WORDS, Measures
 from aplomb.core.batch.water import held_back_g
+from aplomb.core.paste.formula import MIXING_WORDS
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.session import Session
@@ -58,6 +59,15 @@ class WaterPlace(Place):
         self._held = Field("Water held back, %", self._take_held, self.show_error)
         self._held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
         self._row(grid, 1, "Water held back, %", self._held)
+        self._mixing = QComboBox()
+        self._mixing.setAccessibleName("Way of mixing")
+        for key, said in MIXING_WORDS.items():
+            self._mixing.addItem(said, key)
+        self._mixing.activated.connect(self._take_mixing)
+        self._row(grid, 2, "Mixed", self._mixing)
+        self._mixing_min = Field("Minutes of mixing", self._take_mixing_min, self.show_error)
+        self._mixing_min.setPlaceholderText("usual")
+        self._row(grid, 3, "for, min", self._mixing_min)
         column.addLayout(grid)
         self._answer: QLabel = label("", "big")
         self._words: QLabel = label("", "second")
@@ -118,6 +128,15 @@ class WaterPlace(Place):
             f"water held back {num(percent)} %", lambda f: replace(f, held_back_pct=percent)
         )
 
+    def _take_mixing(self, at: int) -> None:
+        way = self._mixing.itemData(at)
+        self._session.shelf.edit(MIXING_WORDS[way], lambda f: replace(f, mixing=way))
+
+    def _take_mixing_min(self, text: str) -> None:
+        minutes = read_number(text, decimal_sign()) if text.strip() else None
+        said = "usual" if minutes is None else f"{num(minutes)} min"
+        self._session.shelf.edit(f"mixing {said}", lambda f: replace(f, mixing_min=minutes))
+
     def _take_measures(self, at: int) -> None:
         measures: Measures = self._measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
@@ -151,6 +170,9 @@ class WaterPlace(Place):
         if study is not None:
             self._wanted.show_value(bare_text(study.formula.dough_c, "°C", 1))
             self._held.show_value(number_text(study.formula.held_back_pct, 1))
+            self._mixing.setCurrentIndex(self._mixing.findData(study.formula.mixing))
+            minutes = study.formula.mixing_min
+            self._mixing_min.show_value("" if minutes is None else number_text(minutes, 1))
             self._show_answer(study)
 
     def _show_answer(self, study: Study) -> None:

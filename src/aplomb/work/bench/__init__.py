@@ -1,0 +1,1 @@
+"""Running a day at the bench: its clock, its presses on their way into the book, its words."""

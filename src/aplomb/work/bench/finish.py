@@ -1,0 +1,246 @@
+"""What the house learns of a run: the batch's record, how long steps take, how cold a place is."""
+
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import g_text, num
+from aplomb.core.bench.record import balance_of, record_of, step_minutes
+from aplomb.core.cold.conduction import Body
+from aplomb.core.cold.fit import Fitted
+from aplomb.core.day.sheet import step_key
+from aplomb.core.paste.formula import Formula
+from aplomb.core.study.study import Study, make_study
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.watch import Probes
+from aplomb.work.bench.words import held_back_of
+from aplomb.work.workbench import Workbench
+
+LEAST_LOG_MIN, LEAST_FALL_K = 20.0, 4.0
+"""A place is learned from a rest so long at the least, in which the block moved so far [min, K]."""
+FASTEST_S = 30.0
+"""A step done in less than that was only pressed through [s]."""
+
+
+def studies_of(work: Workbench, run: LiveRun) -> dict[str, Study]:
+    """Give what follows from the formulas as the run keeps them.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+
+    Returns
+    -------
+    dict of Study, by identity
+    """
+    reference = work.store.reference
+    return {uid: make_study(f, reference.of(uid)) for uid, f in run.plan.formulas.items()}
+
+
+def keep_records(work: Workbench, run: LiveRun) -> list[str]:
+    """Put what was made into the book as batches: losses and costs are learned from them.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+
+    Returns
+    -------
+    list of str
+        What was kept, a line each.
+    """
+    studies, pantry = studies_of(work, run), work.store.reference.pantry
+    by_key = run.plan.by_key
+    told = []
+    for uid, study in studies.items():
+
+        def held(key: str, study: Study = study) -> float:
+            return held_back_of(run, by_key[key], study, pantry)
+
+        record = record_of(
+            run.plan, run.state, uid, f"run{run.number}-{uid[:12]}",
+            lambda at_s: run.clock.moment(at_s).isoformat(timespec="seconds"), held,
+        )  # fmt: skip
+        if not record.lines and record.outcome.pieces is None and not record.note:
+            continue
+        try:
+            work.store.put_record(f"{record.formula} from the bench", record)
+        except AplombError as error:
+            told.append(f"{record.formula}: {error}")
+        else:
+            told.append(f"{record.formula}: batch kept")
+    return told
+
+
+def keep_minutes(work: Workbench, run: LiveRun) -> list[str]:
+    """Let the timetable reckon with what each step really took.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+
+    Returns
+    -------
+    list of str
+        What was kept, a line each; nothing from a rehearsal.
+    """
+    if run.plan.quick != 1.0:
+        return []
+    sheet = work.store.kitchen.timetable
+    found = {
+        step_key(uid, step): max(1, round(minutes))
+        for (uid, step), minutes in step_minutes(run.plan, run.state).items()
+        if 60 * minutes >= FASTEST_S and uid in work.shelf.entries
+    }
+    if not found:
+        return []
+    work.store.put_timetable(
+        "minutes from the bench", replace(sheet, minutes={**sheet.minutes, **found})
+    )
+    return [f"{len(found)} steps: their real minutes are used in the timetable"]
+
+
+def fit_places(work: Workbench, run: LiveRun, probes: Probes) -> list[str]:
+    """Learn how cold its places are from the probes of a run.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+    probes : Probes
+
+    Returns
+    -------
+    list of str
+        What was learned, a line each.
+    """
+    if run.plan.quick != 1.0:
+        return []
+    told = []
+    for probe, track in run.state.probes.items():
+        for task in run.plan.tasks_of(track):
+            found = _fitted(work, run, probes, probe, task.key)
+            if found is not None:
+                name, fitted, minutes = found
+                told.append(_put(work, name, fitted, minutes))
+    return told
+
+
+def _fitted(
+    work: Workbench, run: LiveRun, probes: Probes, probe: str, key: str
+) -> tuple[str, Fitted, float] | None:
+    import numpy as np
+
+    from aplomb.core.cold.fit import fit_coefficient
+
+    task, state, house = run.plan.by_key[key], run.state, work.store.reference.house
+    begun = state.tasks[key].begun_s
+    rests = [(run.plan.by_key[k], state.tasks[k].ended_s) for k in task.after]
+    cold = [(t, ended) for t, ended in rests if t.to_cold and ended is not None]
+    if begun is None or not cold or state.tasks[key].holds:
+        return None
+    before, since = cold[-1]
+    place = house.place(before.place)
+    material = run.times.bodies[run.plan.track(task.track).uid].paste
+    times, temps = probes.kept(probe)
+    inside = [(t, c) for t, c in zip(times, temps, strict=True) if since <= t <= begun]
+    if place is None or material is None or len(inside) < 10:
+        return None
+    minutes = (inside[-1][0] - inside[0][0]) / 60
+    if minutes < LEAST_LOG_MIN or abs(inside[-1][1] - inside[0][1]) < LEAST_FALL_K:
+        return None
+    every = inside[:: max(1, len(inside) // 120)]
+    thick = run.times.thickness_mm(task)
+    at = np.array([(t - inside[0][0]) / 60 for t, _ in every])
+    try:
+        fitted = fit_coefficient(
+            Body(material, thick), inside[0][1], house.temp_in(place), thick / 2, at,
+            np.array([c for _, c in every]),
+        )  # fmt: skip
+    except AplombError:
+        return None
+    return place.name, fitted, minutes
+
+
+def _put(work: Workbench, name: str, fitted: Fitted, minutes: float) -> str:
+    house = work.store.reference.house
+    places = tuple(
+        replace(
+            each, own_w_m2_k=fitted.w_m2_k, own_low_w_m2_k=fitted.low_w_m2_k,
+            own_high_w_m2_k=fitted.high_w_m2_k, own_from=f"a probe at the bench, {minutes:.0f} min",
+        ) if each.name == name else each
+        for each in house.places
+    )  # fmt: skip
+    work.store.set_house(f"{name}: own coefficient", replace(house, places=places))
+    return f"{name}: {num(fitted.w_m2_k, '.1f')} W/(m²·K), from a probe"
+
+
+def water_used(work: Workbench, run: LiveRun, uid: str) -> tuple[float, float]:
+    """Give the water that really went into a paste, and the water as written [g].
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+    uid : str
+
+    Returns
+    -------
+    tuple of (used, written)
+        Both 0 before anything was mixed.
+    """
+    pantry = work.store.reference.pantry
+    study = studies_of(work, run)[uid]
+    by_key = run.plan.by_key
+    found = balance_of(
+        run.plan, run.state, uid, lambda key: held_back_of(run, by_key[key], study, pantry)
+    )
+    tracks = {track.key for track in run.plan.tracks if track.uid == uid}
+    written = sum(
+        line.got_g for (task, *_), line in run.state.lines.items()
+        if task.partition("/")[0] in tracks and line.part == "dough"
+        and pantry[line.material].is_water
+    )  # fmt: skip
+    return (written + found.net_water_g, written) if written else (0.0, 0.0)
+
+
+def apply_water(work: Workbench, run: LiveRun, uid: str) -> str:
+    """Take the water that was used into the formula, as a revision of its own.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+    uid : str
+
+    Returns
+    -------
+    str
+        What was done.
+
+    Raises
+    ------
+    AplombError
+        When nothing was mixed, or the formula is gone.
+    """
+    used, written = water_used(work, run, uid)
+    if written <= 0 or used <= 0:
+        raise AplombError("No water was weighed and counted for this paste yet.")
+    if uid not in work.shelf.entries:
+        raise AplombError("The formula was deleted; the water stays in the record.")
+    pantry, ratio = work.store.reference.pantry, used / written
+    work.shelf.select(uid)
+
+    def changed(formula: Formula) -> Formula:
+        dough = tuple(
+            replace(line, grams=round(line.grams * ratio, 1))
+            if pantry[line.material].is_water else line
+            for line in formula.dough
+        )  # fmt: skip
+        return replace(formula, dough=dough)
+
+    work.shelf.edit(f"water as used, {num(100 * (ratio - 1), '+.1f')} %", changed)
+    number = work.shelf.keep_revision("water as used at the bench")
+    return f"Water {g_text(used - written, 0)} against what was written; revision {number}."

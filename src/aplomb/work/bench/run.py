@@ -1,0 +1,420 @@
+"""A run as it goes on: what is at hand, what a press does, what rings.
+
+Every press is in the book before it counts.
+"""
+
+from collections.abc import Callable, Sequence
+from datetime import datetime
+
+import msgspec
+
+from aplomb.book.book import Book
+from aplomb.book.errors import BookError
+from aplomb.book.runs import PressRow
+from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.acts import (
+    Act,
+    Amend,
+    Begin,
+    ClockMoved,
+    Count,
+    End,
+    Finish,
+    Hold,
+    Measure,
+    Note,
+    Press,
+    Quiet,
+    Seen,
+    TakeBack,
+    What,
+    Where,
+    Who,
+    check_act,
+)
+from aplomb.core.bench.asking import Rescue, State, rescues_for, state_called, states_for
+from aplomb.core.bench.plan import RunPlan, Task, check_plan
+from aplomb.core.bench.state import (
+    KEPT_BY_ITSELF,
+    Alarm,
+    Coming,
+    RunState,
+    alarms,
+    coming,
+    in_order,
+    last_that_stands,
+    shown,
+    state_of,
+)
+from aplomb.core.paste.pantry import Pantry
+from aplomb.work.announcing import Announcement
+from aplomb.work.bench.clock import RunClock
+from aplomb.work.bench.minutes import BlockTimes
+from aplomb.work.bench.writer import Writer
+
+ASKED_AT_END = ("mix", "out")
+"""Kinds of step that are looked at as they end; the others before they begin."""
+AT_THE_BENCH = "the bench"
+Post = Callable[[Callable[[], None]], None]
+
+
+def _at_once(call: Callable[[], None]) -> None:
+    call()
+
+
+class LiveRun:
+    """A run that goes on.
+
+    Parameters
+    ----------
+    book : Book
+    number : int
+        Of the run in the book.
+    clock : RunClock or None
+        None: by the computer's.
+    post : callable
+        Brings a call into the thread that owns the run; it is called from the writer's.
+    wait : bool
+        Whether each press is waited for: in scripts and tests.
+
+    Attributes
+    ----------
+    plan : RunPlan
+    changed : Announcement
+        Something is in the book that was not.
+    trouble : str
+        Why the book does not take what was pressed; empty when it does.
+
+    Raises
+    ------
+    AplombError
+        When the run cannot be read.
+    """
+
+    def __init__(
+        self, book: Book, number: int, pantry: Pantry, clock: RunClock | None = None,
+        post: Post = _at_once, *, wait: bool = False,
+    ) -> None:  # fmt: skip
+        self.number, self._book, self._post, self._wait = number, book, post, wait
+        self.plan = read_plan(book, number)
+        self.presses = read_presses(book, number)
+        self.waiting: list[Press] = []
+        """Pressed, and not in the book yet."""
+        self.trouble = ""
+        self.changed = Announcement()
+        self.times = BlockTimes(self.plan, pantry)
+        self._state: RunState | None = None
+        begun = datetime.fromisoformat(self.plan.begun)
+        self.clock = clock or RunClock(begun, self.plan.quick)
+        self.clock.shift_s = self.state.shift_s
+        self.writer = Writer()
+        added = self.clock.go_on_from(self.state.last_s)
+        if added is not None:
+            self.press(ClockMoved(added))
+        self.chosen = ""
+        """Track that was chosen by hand; empty for the one that needs hands."""
+        self.asking: Task | None = None
+        """The task that is being looked at."""
+
+    # what is
+
+    @property
+    def state(self) -> RunState:
+        """Where it stands by what is in the book."""
+        if self._state is None:
+            self._state = state_of(self.plan, self.presses)
+        return self._state
+
+    @property
+    def now_s(self) -> float:
+        """Seconds since it began [s]."""
+        return self.clock.now_s()
+
+    @property
+    def is_over(self) -> bool:
+        """True when it was ended."""
+        return self.state.finished_s is not None
+
+    def order(self) -> tuple[Coming, ...]:
+        """What wants hands, in order; a track that was chosen by hand first."""
+        found = in_order(coming(self.plan, self.state, self.now_s), self.state.at_hand)
+        own = [each for each in found if each.task.track == self.chosen]
+        if own:
+            return (own[0], *(each for each in found if each is not own[0]))
+        return found
+
+    def current(self) -> Coming | None:
+        """What wants hands now; None when all is done."""
+        found = self.order()
+        return found[0] if found else None
+
+    def ringing(self) -> Alarm | None:
+        """What rings; None while nothing does."""
+        found = alarms(self.plan, self.state, self.now_s)
+        at_hand = self.state.at_hand
+        return next((a for a in found if a.task != at_hand or a.kind == "out"), None)
+
+    def in_pieces(self, task: Task) -> bool:
+        """Whether the fat of a task's paste is in pieces."""
+        return self.times.in_pieces(task.track)
+
+    def states(self) -> tuple[State, ...]:
+        """What can be answered to what is being asked."""
+        if self.asking is None:
+            return ()
+        return states_for(self.asking, in_pieces=self.in_pieces(self.asking))
+
+    def rescues(self) -> tuple[Rescue, ...]:
+        """What can go wrong with what is at hand."""
+        current = self.current()
+        return rescues_for(current.task) if current else ()
+
+    # what is pressed
+
+    def press(self, *acts: Act) -> None:
+        """Press something: checked, on its way into the book, and true once it is there.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used; nothing is pressed then.
+        """
+        if self.is_over and not all(isinstance(a, Amend | Note | Measure | TakeBack) for a in acts):
+            raise AplombError("This run is over; its record can be put right under Record.")
+        for act in acts:
+            check_act(act)
+        at = max(self.now_s, self.state.last_s, *(p.at_s for p in self.waiting), 0.0)
+        wall = self.clock.wall_text()
+        last = (self.waiting or self.presses or [Press(0, 0.0, "", Finish())])[-1].number
+        made = [Press(last + i, at, wall, act) for i, act in enumerate(acts, 1)]
+        rows = [PressRow(p.number, p.at_s, p.wall, _written(p.act)) for p in made]
+        self.waiting += made
+        runs, number = self._book.runs, self.number
+        self.writer.write(lambda: runs.press(number, rows), lambda why: self._answer(made, why))
+        if self._wait:
+            self.writer.drain()
+
+    def _answer(self, made: list[Press], why: BookError | None) -> None:
+        self._post(lambda: self._kept(made, why))
+
+    def _kept(self, made: list[Press], why: BookError | None) -> None:
+        if why is not None:
+            self.trouble = (
+                f"{why} What was pressed is kept in this window and tried again; write it down "
+                "by hand too."
+            )
+        else:
+            self.trouble = ""
+            self.presses += made
+            self.waiting = [p for p in self.waiting if p not in made]
+            self._state = None
+        self.changed()
+
+    def go_on(self) -> str:
+        """Do what the one key does.
+
+        Returns
+        -------
+        str
+            ``quiet`` when an alarm was heard, ``ask`` when it must be said first how the block is,
+            ``begin`` or ``end`` for what was pressed, empty when there is nothing to do.
+        """
+        rings = self.ringing()
+        if rings is not None:
+            self.press(Quiet(rings.key))
+            return "quiet"
+        now = self.current()
+        if now is None or self.is_over or self.waiting:
+            return ""
+        task = now.task
+        going = self.state.tasks[task.key].begun_s is not None and now.status != "held"
+        held = self.state.tasks[task.key].held is not None
+        asked = states_for(task, in_pieces=self.in_pieces(task))
+        if going and not held:
+            if asked and task.kind in ASKED_AT_END:
+                self.asking = task
+                return "ask"
+            self._end(task)
+            return "end"
+        if asked and task.kind not in ASKED_AT_END:
+            self.asking = task
+            return "ask"
+        self.press(Begin(task.key))
+        return "begin"
+
+    def _end(self, task: Task, *acts: Act) -> None:
+        self.chosen = ""
+        self.press(*acts, End(task.key))
+
+    def answer(self, key: str) -> float | None:
+        """Say how the block is that was asked for.
+
+        Returns
+        -------
+        float or None
+            For how long it is held [min]; None when it goes on.
+        """
+        task = self.asking
+        state = state_called(task, key, in_pieces=self.in_pieces(task)) if task else None
+        if task is None or state is None:
+            return None
+        self.asking = None
+        if state.then == "go":
+            seen = Seen(task.key, key, "go")
+            if task.kind in ASKED_AT_END and key == "right":
+                self._end(task, seen)
+            elif task.kind in ASKED_AT_END:
+                self.press(seen)
+            else:
+                self.press(seen, Begin(task.key))
+            return None
+        minutes, place = self.minutes_for(task, state)
+        self.chosen = ""
+        where: Where = "bench" if state.then == "stand" else "cold"
+        self.press(
+            Seen(task.key, key, state.then), Hold(task.key, where, minutes, place, state.words)
+        )
+        return minutes
+
+    def minutes_for(self, task: Task, state: State) -> tuple[float, str]:
+        """Give for how long a block in such a state is held, and where [min]."""
+        return self.times.hold(task, state.then, state.warm_k)
+
+    def rescue(self, rescue: Rescue) -> float | None:
+        """Something went wrong; gives for how long the block is held [min], or None."""
+        now = self.current()
+        if now is None:
+            return None
+        task = now.task
+        note = Note(task.track, f"{rescue.seen}. {rescue.now}", corrective=True)
+        if rescue.then == "go":
+            self.press(note)
+            return None
+        minutes, place = self.times.hold(task, rescue.then, 0.0, rescue.least_min, rescue.most_min)
+        self.chosen = ""
+        where: Where = "bench" if rescue.then == "stand" else "cold"
+        self.press(note, Hold(task.key, where, minutes, place, rescue.seen))
+        return minutes
+
+    def take_back(self) -> bool:
+        """Take the last press back, with what was pressed by the same key; False for nothing."""
+        if self.asking is not None:
+            self.asking = None
+            self.changed()
+            return True
+        last = last_that_stands(self.presses)
+        if last is None or self.waiting:
+            return False
+        together = [
+            each.press for each in shown(self.presses)
+            if each.press.wall == last.wall and each.press.at_s == last.at_s
+            and not each.taken_back and not isinstance(each.press.act, KEPT_BY_ITSELF)
+        ]  # fmt: skip
+        self.press(*(TakeBack(press.number) for press in reversed(together)))
+        return True
+
+    def count(self, what: What, spoons: int) -> None:
+        """Count spoons at what is at hand."""
+        now = self.current()
+        if now is None:
+            return
+        have, _ = self.state.counted(now.task.key, what)
+        if have + spoons >= 0:
+            self.press(Count(now.task.key, what, spoons, self.times.spoon_g(what)))
+
+    def sign(self, initials: str) -> None:
+        """Say who is at the bench."""
+        self.press(Who(initials.strip()[:8]))
+
+    def back_to_cold(self) -> float | None:
+        """Put what lies open back into the cold; gives for how long [min]."""
+        now = self.current()
+        if now is None or now.task.track not in self.state.out_s:
+            return None
+        minutes, place = self.times.hold(now.task, "cold", 2.0)
+        self.press(Hold(now.task.key, "cold", minutes, place, "open long enough"))
+        return minutes
+
+    def look_at_clock(self) -> bool:
+        """See whether the computer's clock was moved; True when it was."""
+        added = self.clock.moved()
+        if added is None or self.is_over:
+            return False
+        self.press(ClockMoved(added))
+        return True
+
+    def finish(self) -> None:
+        """End the run."""
+        self.press(Finish())
+        moment = self.clock.wall_text()
+        runs, number = self._book.runs, self.number
+        self.writer.write(lambda: runs.end(number, moment), lambda _why: None)
+        if self._wait:
+            self.writer.drain()
+
+    def close(self) -> None:
+        """Write what is left."""
+        self.writer.close()
+
+
+def _written(act: Act) -> str:
+    return msgspec.json.encode(act).decode()
+
+
+def read_plan(book: Book, number: int) -> RunPlan:
+    """Read what a run set out to do.
+
+    Parameters
+    ----------
+    book : Book
+    number : int
+
+    Returns
+    -------
+    RunPlan
+
+    Raises
+    ------
+    AplombError
+        When it cannot be read.
+    """
+    try:
+        return check_plan(msgspec.json.decode(book.runs.plan(number), type=RunPlan))
+    except (msgspec.DecodeError, ValueError):
+        raise AplombError("This run cannot be read; it stays in the book as it is.") from None
+
+
+def read_presses(book: Book, number: int) -> list[Press]:
+    """Read what was pressed in a run; a press that cannot be read is passed over.
+
+    Parameters
+    ----------
+    book : Book
+    number : int
+
+    Returns
+    -------
+    list of Press
+    """
+    found = []
+    for row in book.runs.presses(number):
+        try:
+            act = msgspec.json.decode(row.act, type=Act)
+            found.append(Press(int(row.number), float(row.at_s), str(row.wall), check_act(act)))
+        except (msgspec.DecodeError, AplombError, TypeError, ValueError):
+            continue
+    return found
+
+
+def open_run(rows: Sequence[object]) -> object | None:
+    """Give the last run of a list that goes on; None when none does.
+
+    Parameters
+    ----------
+    rows : sequence of RunRow
+
+    Returns
+    -------
+    RunRow or None
+    """
+    return next((row for row in rows if not getattr(row, "ended", "")), None)

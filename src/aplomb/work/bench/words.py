@@ -1,0 +1,452 @@
+"""What the bench says of a step: what to do, when to stop, what to mind. Short, read from afar."""
+
+from msgspec import Struct
+
+from aplomb.core.base.figures import g_text, mm_text, num
+from aplomb.core.batch.water import held_back_g
+from aplomb.core.bench.acts import COUNT_WORDS
+from aplomb.core.bench.plan import Task
+from aplomb.core.bench.record import turns_done
+from aplomb.core.bench.state import Alarm, Coming
+from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study.study import Study
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.step_words import fold_words, step_words, water_words
+
+MIX_STOPS = {
+    "together": "Stop when the bowl is wiped clean and a handful holds when squeezed. Not smooth.",
+    "kneaded": "Stop when it is elastic and springs back slowly.",
+}
+USUAL_MIX_MIN = {"together": 3.0, "kneaded": 5.0}
+"""How long mixing takes where nothing is said [min], common practice."""
+
+
+class Card(Struct, frozen=True):
+    """What stands on the screen of a step.
+
+    Attributes
+    ----------
+    block, title : str
+    todo : tuple of str
+        What to do, a line each.
+    stop : str
+        When to stop, or what it should be like.
+    caution : str
+        What can hurt, where it does.
+    tally : str
+        Turns done and planned, with the convention; empty where none are counted.
+    """
+
+    block: str
+    title: str
+    todo: tuple[str, ...]
+    stop: str
+    caution: str
+    tally: str
+
+
+def clock_words(seconds: float) -> str:
+    """Write a length of time as a clock shows it: 12:05, or 1 h 12:05.
+
+    Parameters
+    ----------
+    seconds : float
+        [s]; with a minus it is over.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> clock_words(125), clock_words(-5), clock_words(4325)
+    ('2:05', '−0:05', '1 h 12:05')
+    """
+    whole = abs(round(seconds))
+    sign = "−" if seconds < -0.5 else ""
+    minutes, second = divmod(whole, 60)
+    hours, minute = divmod(minutes, 60)
+    return f"{sign}{hours} h {minute:02d}:{second:02d}" if hours else f"{sign}{minute}:{second:02d}"
+
+
+def track_title(run: LiveRun, track: str) -> str:
+    """Say which block or paste a track is.
+
+    Parameters
+    ----------
+    run : LiveRun
+    track : str
+
+    Returns
+    -------
+    str
+    """
+    found = run.plan.track(track)
+    if not found.block or found.blocks == 1:
+        return found.name
+    return f"{found.name} · block {found.block} of {found.blocks}"
+
+
+def task_title(task: Task) -> str:
+    """Say a task: its name without the block, with a capital.
+
+    Parameters
+    ----------
+    task : Task
+
+    Returns
+    -------
+    str
+    """
+    name = task.name.partition(" · block ")[0]
+    return name[:1].upper() + name[1:]
+
+
+def tally_words(run: LiveRun, track: str) -> str:
+    """Say how many turns a block has, in the convention of the house.
+
+    Parameters
+    ----------
+    run : LiveRun
+    track : str
+
+    Returns
+    -------
+    str
+        Empty for a paste as a whole, and for one without turns.
+    """
+    done, planned = turns_done(run.plan, run.state, track)
+    if not planned:
+        return ""
+    how = "enclosing counted" if run.plan.counts_enclosing else "enclosing not counted"
+    return f"{done} of {planned} turns done, {how}"
+
+
+def card_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> Card:
+    """Say what is done at a step.
+
+    Parameters
+    ----------
+    run : LiveRun
+    task : Task
+    study : Study
+        Of the formula as the run keeps it.
+    pantry : Pantry
+
+    Returns
+    -------
+    Card
+    """
+    formula = study.formula
+    todo, stop = _todo(run, task, study, pantry)
+    return Card(
+        track_title(run, task.track), task_title(task), todo, stop,
+        caution_of(run, task, formula, pantry), tally_words(run, task.track),
+    )  # fmt: skip
+
+
+def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple[str, ...], str]:
+    formula = study.formula
+    kind = task.kind
+    if kind == "mix":
+        return _mixing(run, task, study, pantry)
+    if kind in ("turn", "trim", "enclose"):
+        return _folding(task, study, run)
+    if kind == "sheet" and task.sheet is not None:
+        lines = (
+            f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick.",
+            "Lift it off the bench and let it relax, then measure again.",
+        )
+        return lines, "Weigh and measure what you got (M)."
+    if kind == "fat" and study.in_pieces:
+        pieces = f"{formula.piece_form} of {mm_text(formula.piece_fat_mm)}"
+        return (f"Cut into {pieces}; keep it cold.",), "The size is drawn here at its true size."
+    if kind == "fat" and study.enclosing is not None and study.enclosing.fat is not None:
+        fat = study.enclosing.fat
+        size = f"{mm_text(fat.length_mm, '.0f')} × {mm_text(fat.width_mm, '.0f')}"
+        return (
+            f"Press each block to {size}, {mm_text(fat.height_mm, '.0f')} thick.",
+        ), "Even, without cracks, as firm as the dough."
+    return _plain(task), _PLAIN_STOPS.get(kind, "")
+
+
+_PLAIN_STOPS = {
+    "thaw": "It is ready when it bends. Never freeze it again.",
+    "filling": "Cooked and cold before it is used.",
+    "bake": "Brown on top and below, light in the hand.",
+    "out": "Brown on top and below, light in the hand; not by minutes alone.",
+    "pack": "Quite cold to the hand, else it goes soft.",
+    "cut": "Count the pieces, weigh pieces and scrap (M).",
+    "fill": "Count the pieces, weigh pieces and scrap (M).",
+}
+
+
+def _plain(task: Task) -> tuple[str, ...]:
+    return {
+        "cool": ("Flour, fat and water into the cold.",),
+        "weigh": ("Weigh line by line; Enter takes what the scale shows.",),
+        "thaw": ("Take the blocks out of the freezer, wrapped, into the fridge.",),
+        "filling": ("Cook the filling, spread it shallow, let it get cold.",),
+        "cut": ("Straight down with a long sharp blade.", "Scrap flat on one another, not balled."),
+        "fill": ("Fill, close with water on one face.", "No egg on cut faces; slit for steam."),
+        "heat": ("Set the oven; it needs its time to be hot through.",),
+        "load": ("Trays from the cold into the oven, first in, first out.",),
+        "bake": ("In the oven.",),
+        "out": ("Out of the oven, ten minutes on the tray, then a rack.",),
+        "pack": ("Weigh and count what is good and what is not (M).", "Pack only what is cold."),
+    }.get(task.kind, (task_title(task),))
+
+
+def _mixing(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple[str, ...], str]:
+    formula = study.formula
+    groups = {pantry[line.material].group for line in formula.dough if line.grams > 0}
+    lines = []
+    if "acid" in groups:
+        lines.append("Acid into the water.")
+    if study.in_pieces:
+        lines.append("Fat into the flour, every piece floured. Then the water.")
+    elif "fat" in groups:
+        lines.append("Fat rubbed into the flour first. Then the water.")
+    share = mix_share(run, task)
+    water = water_words(study, pantry, share)
+    if water:
+        lines.append(f"Water {water}.")
+    minutes = formula.mixing_min or USUAL_MIX_MIN[formula.mixing]
+    how = "Bring it just together" if formula.mixing == "together" else "Knead"
+    lines.append(f"{how}, about {num(minutes)} min.")
+    return tuple(lines), MIX_STOPS[formula.mixing]
+
+
+def mix_share(run: LiveRun, task: Task) -> float:
+    """Give a mix's share of its paste's dough [-]: by its blocks.
+
+    Parameters
+    ----------
+    run : LiveRun
+    task : Task
+
+    Returns
+    -------
+    float
+        [-].
+    """
+    mixes = [t for t in run.plan.tasks_of(task.track) if t.kind == "mix"]
+    of_blocks = [
+        sum(mix.key in t.after for t in run.plan.tasks if t.track != mix.track) for mix in mixes
+    ]
+    total = sum(of_blocks)
+    if len(mixes) < 2 or not total:
+        return 1.0
+    return of_blocks[mixes.index(task)] / total
+
+
+def held_back_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> float:
+    """Give the water that is held back of a mix [g]: its share of the batch's.
+
+    Parameters
+    ----------
+    run : LiveRun
+    task : Task
+    study : Study
+    pantry : Pantry
+
+    Returns
+    -------
+    float
+        [g]; 0 for what is no mix.
+    """
+    if task.kind != "mix":
+        return 0.0
+    return held_back_g(study.formula, pantry, study.scaled.factor * mix_share(run, task))
+
+
+def _size(task: Task) -> str:
+    sheet = task.sheet
+    assert sheet is not None
+    return f"{mm_text(sheet.length_mm, '.0f')} × {mm_text(sheet.width_mm, '.0f')}"
+
+
+def _folding(task: Task, study: Study, run: LiveRun) -> tuple[tuple[str, ...], str]:
+    plan = study.plan
+    if task.kind == "enclose":
+        words = step_words(study, 0, run.times.house)
+        return (
+            words.big,
+            _first_sentence(words.todo),
+        ), "Edges sealed, no air, closed edge right."
+    step = plan.steps[task.step]
+    words = step_words(study, task.step + 1, run.times.house)
+    if step.way is Way.TRIM or task.sheet is None:
+        return (words.big, "Straight down with a long sharp blade."), ""
+    first = f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick."
+    lines = [first]
+    if step.way is Way.PORTION:
+        lines.append(_portion(plan, task.step, study))
+    lines += _strewn(study, plan, task.step)
+    last = "" if step.way is Way.ROLL else ", closed edge to the right"
+    lines.append(f"Brush off, square the corners, {fold_words(step)}{last}.")
+    return tuple(lines), ""
+
+
+def _first_sentence(text: str) -> str:
+    head, dot, _ = text.partition(". ")
+    return head + (dot.strip() or "")
+
+
+def _portion(plan: Plan, at: int, study: Study) -> str:
+    number = sum(s.way is Way.PORTION for s in plan.steps[: at + 1]) - 1
+    share = plan.portion_shares()[number]
+    grams = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks * share
+    step: Step = plan.steps[at]
+    covered = len(step.spread_on)
+    return f"Spread {g_text(grams, 0)} of fat on {covered} of {step.panels} panels, to the edge."
+
+
+def _strewn(study: Study, plan: Plan, at: int) -> list[str]:
+    turn = sum(step.is_turn for step in plan.steps[: at + 1])
+    lines = [line for line in study.formula.between if line.turn == turn and line.grams > 0]
+    each = study.scaled.factor / study.formula.batch.blocks
+    return [f"Sprinkle {g_text(line.grams * each, 0)} of {line.material}." for line in lines]
+
+
+def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> str:
+    """Say what can hurt at a step; empty where nothing much can.
+
+    Parameters
+    ----------
+    run : LiveRun
+    task : Task
+    formula : Formula
+    pantry : Pantry
+
+    Returns
+    -------
+    str
+    """
+    free = not any(pantry[key].has_gluten for key in formula.materials() if key in pantry)
+    told = []
+    if free and task.kind in ("weigh", "mix", "enclose", "turn", "sheet", "cut", "fill"):
+        told.append("Gluten-free: cleaned bench, pin and belt, its own dusting flour.")
+    elif not free and task.kind in ("weigh", "mix", "turn") and _free_still_out(run, pantry):
+        told.append("Gluten-free paste is still on the bench: wheat waits.")
+    if task.kind in ("turn", "sheet", "enclose") and run.times.house.belt_mm:
+        told.append("Sheeter: guards on, hands off; trained people only.")
+    if task.kind in ("cut", "trim"):
+        told.append("Sharp blade: cut away from the hand.")
+    if task.kind in ("bake", "load", "out", "heat"):
+        told.append("Hot oven: gloves, mind the steam at the door; fat on the element can burn.")
+    eggs = any(pantry[key].group == "egg" for key in formula.materials() if key in pantry)
+    if eggs and task.kind in ("weigh", "mix", "fill"):
+        told.append("Wash hands after raw egg.")
+    if task.kind == "pack":
+        told.append("Cold through before it is packed; your food law counts first.")
+    return " ".join(told[:2])
+
+
+def _free_still_out(run: LiveRun, pantry: Pantry) -> bool:
+    """Tell whether a gluten-free paste was begun and has not left the bench."""
+    for track in run.plan.tracks:
+        formula = run.plan.formulas[track.uid]
+        if any(pantry[key].has_gluten for key in formula.materials() if key in pantry):
+            continue
+        tasks = [t for t in run.plan.tasks_of(track.key) if t.kind in ("sheet", "cut", "fill")]
+        begun = any(run.state.tasks[t.key].begun_s for t in run.plan.tasks_of(track.key))
+        if begun and any(run.state.tasks[t.key].ended_s is None for t in tasks):
+            return True
+    return False
+
+
+def coming_words(run: LiveRun, each: Coming) -> str:
+    """Say when something comes: now, in so many minutes, or after what.
+
+    Parameters
+    ----------
+    run : LiveRun
+    each : Coming
+
+    Returns
+    -------
+    str
+    """
+    now = run.now_s
+    if each.status == "doing":
+        left = (each.ready_s or 0.0) + 60 * each.task.minutes - now
+        return f"{clock_words(left)} to go" if left > 0 else f"{clock_words(-left)} over"
+    if each.status == "due":
+        return "now"
+    if each.status == "waiting" or each.ready_s is None:
+        return "later"
+    return f"in {clock_words(each.ready_s - now)}"
+
+
+def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
+    """Say what rings, and what to do.
+
+    Parameters
+    ----------
+    run : LiveRun
+    alarm : Alarm
+
+    Returns
+    -------
+    tuple of (what, what to do)
+    """
+    task = run.plan.by_key[alarm.task]
+    name = track_title(run, alarm.track)
+    nxt = task_title(task)
+    return {
+        "ready": (f"{name} has rested", f"Next: {nxt}. Look how it is."),
+        "most": (f"{name} gets too hard", f"It has rested as long as it may. Next: {nxt}."),
+        "over": (f"{nxt}: {name}", "Its time is over. Look at it."),
+        "out": (f"{name} is open too long", "Back into the cold (P), or finish the step now."),
+        "held": (f"{name}: time is over", f"Go on with: {nxt}. Look how it is."),
+    }[alarm.kind]
+
+
+def answered_words(minutes: float | None, place: str, then: str) -> str:
+    """Say what was answered: go on, or held for so long.
+
+    Parameters
+    ----------
+    minutes : float or None
+        [min].
+    place : str
+    then : str
+
+    Returns
+    -------
+    str
+    """
+    if minutes is None:
+        return "Go on."
+    where = f"stands on the {place}" if then == "stand" else f"back into the {place}"
+    return f"{where[:1].upper()}{where[1:]} for {num(round(minutes))} min."
+
+
+def count_words(run: LiveRun, task: Task, held_back: float) -> list[str]:
+    """Say what was counted at a step, and how much of the held-back water is left.
+
+    Parameters
+    ----------
+    run : LiveRun
+    task : Task
+    held_back : float
+        [g].
+
+    Returns
+    -------
+    list of str
+    """
+    told = []
+    for what, words in COUNT_WORDS.items():
+        spoons, grams = run.state.counted(task.key, what)
+        if what == "water" and task.kind == "mix":
+            told.append(
+                f"{words}: {spoons} × {g_text(run.times.spoon_g(what), 0)} = {g_text(grams, 0)} "
+                f"of {g_text(held_back, 0)} held back"
+            )
+        elif spoons:
+            told.append(f"{words}: {spoons} × {g_text(run.times.spoon_g(what), 0)}")
+    return told

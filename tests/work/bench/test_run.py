@@ -1,0 +1,317 @@
+"""A run from its first press to its last: held, taken back, killed, opened again."""
+
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+from datetime import timedelta
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.book.book import Book, DiskError
+from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.acts import Begin, ClockMoved, Hold, Measure, Note, Quiet, Seen
+from aplomb.core.bench.state import state_of
+from aplomb.work.bench.run import read_presses
+from aplomb.work.bench.start import begin, changed_since, plan_of_formula
+
+from .conftest import BEGUN
+
+
+def test_a_batch_goes_from_the_scale_to_the_rack_with_one_key(opened, hand, baker):
+    run = opened()
+    who = baker(run, hand)
+    who.work()
+    assert all(t.ended_s is not None for t in run.state.tasks.values())
+    kinds = [run.plan.by_key[key].kind for key, done, *_ in who.log if done == "end"]
+    assert kinds.count("turn") == 4 * len([t for t in run.plan.tracks if t.block])
+    run.finish()
+    assert run.is_over
+    with pytest.raises(AplombError, match="over"):
+        run.press(Begin("A/weigh"))
+    run.press(Note("A", "put right afterwards"))  # a record can always be put right
+
+
+def test_no_block_is_rolled_before_it_has_rested(opened, hand, baker):
+    run = opened()
+    baker(run, hand).work()
+    by_key = run.plan.by_key
+    for task in run.plan.tasks:
+        begun = run.state.tasks[task.key].begun_s
+        for key in task.after:
+            assert begun >= run.state.tasks[key].ended_s + 60 * by_key[key].rest_min - 1
+
+
+def test_too_soft_goes_back_for_minutes_worked_out_for_this_block(opened, hand, baker):
+    run = opened()
+    block = next(t for t in run.plan.tasks if t.kind == "turn" and t.name.startswith("turn 3"))
+    who = baker(run, hand, {block.key: "soft"})
+    who.work()
+    held = next(line for line in who.log if line[1:2] == ("soft",))
+    assert 5 <= held[2] <= 120
+    seen = [s.state for s in run.state.tasks[block.key].seen]
+    assert seen == ["soft", "right"]
+    assert run.state.tasks[block.key].holds == 1
+
+
+def test_greasy_goes_back_for_longer_than_soft_and_a_probe_counts_for_more(opened):
+    run = opened()
+    task = next(t for t in run.plan.tasks if t.kind == "turn" and t.after and t.out_min)
+    soft = run.times.hold(task, "cold", 2.0)[0]
+    smears = run.times.hold(task, "cold", 4.0)[0]
+    assert smears >= soft
+    run.times.probe_c[task.track] = 24.0
+    assert run.times.hold(task, "cold", 2.0)[0] > soft
+    stand, place = run.times.hold(task, "stand", -3.0)
+    assert (place, stand >= 5) == ("bench", True)
+
+
+def test_one_press_taken_back_takes_all_of_that_key_back(opened, hand, baker):
+    run = opened()
+    who = baker(run, hand)
+    while run.asking is None:
+        who.log.clear()
+        now = run.current()
+        if now.status in ("resting", "waiting") and run.ringing() is None:
+            hand.on(120)
+            continue
+        if run.go_on() == "begin":
+            hand.on(60 * now.task.minutes)
+        hand.on(1)
+    task = run.asking
+    if task.kind == "mix":
+        run.answer("right")
+        assert run.state.tasks[task.key].ended_s is not None
+    run.take_back()
+    hand.on(1)
+    if task.kind == "mix":
+        assert run.state.tasks[task.key].ended_s is None
+        assert run.state.tasks[task.key].seen == ()
+    assert run.current().task.key == task.key
+
+
+def test_a_question_is_taken_back_without_a_press(opened, hand):
+    run = opened()
+    run.asking = run.plan.tasks[0]
+    before = len(run.presses)
+    assert run.take_back()
+    assert (run.asking, len(run.presses)) == (None, before)
+    assert not run.take_back()
+
+
+def test_an_alarm_is_heard_first(opened, hand, baker):
+    run = opened()
+    who = baker(run, hand)
+    while run.ringing() is None:
+        who.step()
+    key = run.ringing().key
+    assert run.go_on() == "quiet"
+    assert isinstance(run.presses[-1].act, Quiet)
+    assert run.presses[-1].act.alarm == key
+
+
+def test_spoons_go_both_ways_and_never_below_none(opened, hand):
+    run = opened()
+    while run.current().task.kind != "mix":
+        if run.go_on() == "":
+            hand.on(60)
+    key = run.current().task.key
+    run.count("water", -1)
+    assert run.state.counted(key, "water") == (0, 0.0)
+    run.count("water", 1)
+    run.count("water", 1)
+    run.count("water", -1)
+    run.count("flour", 1)
+    assert run.state.counted(key, "water") == (1, 15.0)
+    assert run.state.counted(key, "flour") == (1, 8.0)
+
+
+def test_a_trouble_is_written_down_with_what_was_done(opened, hand):
+    run = opened()
+    run.chosen = "A1"
+    by_key = {r.key: r for r in run.rescues()}
+    assert run.rescue(by_key["sticks"]) is None
+    assert run.state.notes[-1][1].corrective
+    minutes = run.rescue(by_key["through"])
+    assert 10 <= minutes <= 20  # common practice bounds what is worked out
+    assert isinstance(run.presses[-1].act, Hold)
+
+
+def test_what_lies_open_is_put_back_with_one_key(opened, hand):
+    run = opened()
+    enclose = next(t for t in run.plan.tasks if t.kind == "enclose")
+    run.press(Begin(enclose.key))
+    hand.on(300)
+    assert enclose.track in run.state.out_s
+    assert run.back_to_cold() >= 5
+    assert run.state.out_s == {}
+    assert run.back_to_cold() is None
+
+
+def test_after_a_restart_it_stands_where_it_stood(work, opened, hand, baker):
+    run = opened()
+    who = baker(run, hand)
+    for _ in range(25):
+        who.step()
+    state, now, number = run.state, run.now_s, run.number
+    run.close()
+    hand.on(600)  # the machine was off for ten minutes
+    again = opened(number)
+    assert again.state.tasks == state.tasks
+    assert again.state.counts == state.counts
+    assert again.now_s == pytest.approx(now + 600)
+    baker(again, hand).work()
+
+
+def test_a_clock_that_is_put_back_while_it_runs_changes_no_time(opened, hand):
+    run = opened()
+    run.press(Begin("A/weigh"))
+    hand.on(600)
+    hand.wall_s -= 3600  # somebody sets the clock back an hour
+    assert run.look_at_clock()
+    assert run.now_s == pytest.approx(600, abs=1.1)
+    assert not run.look_at_clock()
+    hand.wall_s += 7200
+    assert run.look_at_clock()
+    assert run.now_s == pytest.approx(600, abs=1.1)
+    assert isinstance(run.presses[-1].act, ClockMoved)
+
+
+def test_a_clock_that_was_put_back_while_it_was_off_goes_on_from_the_last_press(opened, hand):
+    run = opened()
+    hand.on(900)
+    run.press(Begin("A/weigh"))
+    number = run.number
+    run.close()
+    hand.wall_s -= 5000
+    again = opened(number)
+    assert again.now_s == pytest.approx(900, abs=1)
+    assert again.state.shift_s == pytest.approx(5000, abs=1)
+    again.close()
+    third = opened(number)
+    assert third.now_s == pytest.approx(900, abs=1)
+    assert len(third.presses) == len(again.presses)
+
+
+def test_sleep_is_time_that_passed(opened, hand):
+    """A closed lid: the machine's count goes on with the wall, so nothing is put right."""
+    run = opened()
+    hand.on(8 * 3600)
+    assert not run.look_at_clock()
+    assert run.now_s == pytest.approx(8 * 3600)
+
+
+def test_a_rehearsal_runs_quickly_and_is_as_true_after_a_restart(work, hand, tmp_path):
+    uid = work.shelf.uid
+    number = begin(work, plan_of_formula(work, uid, BEGUN, quick=60.0))
+    from aplomb.work.bench.run import LiveRun
+
+    run = LiveRun(work.book, number, work.store.reference.pantry, hand.clock(60.0), wait=True)
+    hand.on(60)
+    assert run.now_s == pytest.approx(3600)
+    assert run.clock.moment(3600) == BEGUN + timedelta(seconds=60)
+    run.close()
+
+
+def test_a_disk_that_refuses_is_told_and_nothing_is_lost(opened, hand, monkeypatch):
+    run = opened()
+    run._wait = False
+    runs = run._book.runs
+    really = runs.press
+    refusing = [True]
+
+    def press(*what):
+        if refusing[0]:
+            raise DiskError("The disk is full.")
+        really(*what)
+
+    monkeypatch.setattr(runs, "press", press)
+    monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
+    run.press(Begin("A/weigh"))
+    until(lambda: run.trouble)
+    assert "disk is full" in run.trouble
+    assert run.state.tasks["A/weigh"].begun_s is None  # not shown as done before it is kept
+    assert run.go_on() == ""
+    refusing[0] = False
+    until(lambda: not run.waiting)
+    assert run.trouble == ""
+    assert run.state.tasks["A/weigh"].begun_s is not None
+
+
+def until(what, most_s=5.0):
+    end = time.monotonic() + most_s
+    while not what():
+        assert time.monotonic() < end
+        time.sleep(0.01)
+
+
+def test_the_run_keeps_its_own_formula_and_says_so(work, opened):
+    run = opened()
+    uid = next(iter(run.plan.formulas))
+    assert changed_since(work, run.plan) == ()
+    work.shelf.select(uid)
+    work.shelf.edit("thicker", lambda f: replace(f, sheet_mm=9.0))
+    (told,) = changed_since(work, run.plan)
+    assert "changed on the desk" in told
+    assert run.plan.formulas[uid].sheet_mm != 9.0
+    assert work.book.revisions(uid)[-1].formula.sheet_mm != 9.0
+    work.shelf.delete()
+    (told,) = changed_since(work, run.plan)
+    assert "deleted" in told
+
+
+def test_runs_go_with_a_book_that_is_kept_elsewhere(work, opened, tmp_path):
+    run = opened()
+    run.press(Begin("A/weigh"), Measure("A", "pieces", 3))
+    number = run.number
+    run.close()
+    work.keep_copy(tmp_path / "other.aplomb")
+    assert len(work.book.runs.presses(number)) == 2
+    assert work.book.runs.all()[0].number == number
+
+
+def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
+    run = opened()
+    run.press(Begin("A/weigh"))
+    work.book._file.db.execute("INSERT INTO press VALUES (?, 2, 1.0, '', '{\"act\": 7')",
+                               (run.number,))  # fmt: skip
+    work.book._file.db.execute("INSERT INTO press VALUES (?, 3, 2.0, '', '{\"act\": \"seen\"}')",
+                               (run.number,))  # fmt: skip
+    assert [p.number for p in read_presses(work.book, run.number)] == [1]
+
+
+PRESSING = Path(__file__).with_name("pressing.py")
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_killed_at_any_moment_no_press_that_was_told_is_lost(tmp_path, seed):
+    """A process presses and says each press once it counts; it is killed without warning."""
+    path = tmp_path / "killed.aplomb"
+    source = Path(__file__).parents[3] / "src"
+    env = dict(os.environ, PYTHONPATH=str(source), APLOMB_HOME=str(tmp_path))
+    child = subprocess.Popen(
+        [sys.executable, str(PRESSING), str(path)], stdout=subprocess.PIPE, env=env, text=True
+    )
+    assert child.stdout.readline().strip() == "ready"
+    time.sleep(random.Random(seed).uniform(0.0, 0.25))
+    child.send_signal(signal.SIGKILL)
+    told = [int(line) for line in child.stdout.read().split()]
+    child.stdout.close()
+    child.wait()
+    book = Book(path)
+    kept = [row.number for row in book.runs.presses(1)]
+    book.close()
+    assert kept == list(range(1, len(kept) + 1))
+    assert len(kept) >= (told[-1] if told else 0)
+
+
+def test_what_was_seen_is_in_the_record(opened, hand, baker):
+    run = opened()
+    baker(run, hand).work()
+    seen = [p.act for p in run.presses if isinstance(p.act, Seen)]
+    assert len(seen) >= 4
+    assert state_of(run.plan, run.presses).tasks == run.state.tasks
