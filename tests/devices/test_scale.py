@@ -210,6 +210,9 @@ def test_the_tail_of_a_line_that_is_too_long_is_no_weight(monkeypatch):
     class Line:
         in_waiting = 1
 
+        def open(self):
+            return None
+
         def __enter__(self):
             return self
 

@@ -3,6 +3,7 @@
 import os
 import re
 import threading
+import time
 from collections.abc import Callable
 
 from aplomb.core.base.errors import AplombError
@@ -19,11 +20,16 @@ SILENT_S = 2.0
 AGAIN_S = 1.0
 """After so long a lost device is looked for again."""
 BAUD = 9600
+SPEEDS = (1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200)
+"""Speeds of a serial line [baud]; the first one that is said nothing of is `BAUD`."""
+WHO_AGAIN_S = 3.0
+"""Who it is is asked again after so long, until it is answered: a device may boot late [s]."""
 READ_S = 0.2
 STOP_S = 0.05
 """So long a listener that is stopped is waited for [s]."""
 
 
+_SPEED = re.compile(r"\s*(?:@|\bat\b)\s*(\d{1,7})\s*(?:baud|bd)?\s*$", re.IGNORECASE)
 _ADDRESS = re.compile(r"(?:(?:socket|tcp)://)?(\[[0-9a-fA-F:.]+\]|[A-Za-z0-9._-]+):(\d{1,5})/?")
 
 
@@ -49,15 +55,28 @@ def read_port(text: str, kind: str = "scale") -> str:
     """
     typed = text.strip()
     if typed.startswith("/"):
-        real = os.path.realpath(typed) if "\0" not in typed else ""
+        device, speed = _with_speed(typed, kind)
+        real = os.path.realpath(device) if "\0" not in device else ""
         if real.startswith("/dev/") and real != "/dev/":
-            return typed
+            return device if speed == BAUD else f"{device}@{speed}"
     elif (found := _ADDRESS.fullmatch(typed)) and 0 < int(found[2]) < 65_536:
         return f"socket://{found[1]}:{int(found[2])}"
     raise AplombError(
         f"“{typed[:60]}” is not a {kind}’s port; enter a device like /dev/ttyUSB0, or an address "
         "like 192.0.2.7:4001"
     )
+
+
+def _with_speed(typed: str, kind: str) -> tuple[str, int]:
+    """Take a speed off the end of a port, as in ``/dev/ttyUSB0 at 19200``."""
+    found = _SPEED.search(typed)
+    if found is None:
+        return typed, BAUD
+    speed = int(found[1])
+    if speed not in SPEEDS:
+        known = ", ".join(str(each) for each in SPEEDS)
+        raise AplombError(f"{speed} is no speed of a {kind}’s line; use one of {known}")
+    return typed[: found.start()], speed
 
 
 class Lost(Fault, frozen=True):
@@ -99,6 +118,11 @@ class Listener:
         """Read a line of this kind of device; None for one that nobody need hear."""
         raise NotImplementedError
 
+    @property
+    def named(self) -> bool:
+        """True once it has said who it is."""
+        return True
+
     def wants(self) -> bytes:
         """What is to be said to it now; nothing at all mostly."""
         return b""
@@ -120,13 +144,21 @@ class Listener:
     def _listen(self) -> None:
         import serial
 
-        port = read_port(self.port, self.KIND)
-        with serial.serial_for_url(port, baudrate=BAUD, timeout=READ_S) as line:
+        port, speed = _with_speed(read_port(self.port, self.KIND), self.KIND)
+        line = serial.serial_for_url(port, do_not_open=True, baudrate=speed, timeout=READ_S)
+        if not port.startswith("socket:"):
+            line.exclusive = True
+        line.open()
+        with line:
             line.write(WHO)
+            asked = time.monotonic()
             silent, rest, endless = 0.0, b"", False
             while not self._stop.is_set():
                 if said := self.wants():
                     line.write(said)
+                if not self.named and time.monotonic() - asked > WHO_AGAIN_S:
+                    line.write(WHO)
+                    asked = time.monotonic()
                 got = line.read(max(1, line.in_waiting))
                 silent = 0.0 if got else silent + READ_S
                 if silent >= SILENT_S:
@@ -160,6 +192,8 @@ def _nobody(_message: Message) -> None:
 
 def _words(device: str, port: str, error: Exception) -> str:
     kind = getattr(error, "errno", None)
+    if kind in (11, 16, 35) or "lock" in str(error).lower():
+        return f"the {device} at {port} is used by another program, or by another {device} here"
     if kind == 13:
         return f"you may not use {port}; the group that owns it is often called dialout"
     if kind in (2, 6, 19, 5):

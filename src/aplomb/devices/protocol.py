@@ -1,4 +1,4 @@
-"""The line protocol of scales and probes, read and written. docs/devices.md has it."""
+"""The line protocol of scales, probes and ovens, read and written. docs/devices.md has it."""
 
 import math
 import re
@@ -10,8 +10,9 @@ from aplomb.core.base.errors import AplombError
 LONGEST_LINE = 200
 """Bytes; a longer line is no line of this protocol."""
 MOST_G = 1_000_000.0
-COLDEST_C, HOTTEST_C = -80.0, 400.0
-"""What a probe in a kitchen can show [°C]."""
+COLDEST_C, HOTTEST_C = -80.0, 320.0
+"""What a probe in a kitchen can show [°C]; one that stands in no oven says less."""
+OVEN_HOTTEST_C = 600.0
 
 
 class ProtocolError(AplombError):
@@ -63,6 +64,30 @@ class Reading(Struct, frozen=True):
     minutes: float | None = None
 
 
+class Oven(Struct, frozen=True):
+    """What an oven shows.
+
+    Attributes
+    ----------
+    temp_c : float
+        Its air [°C].
+    set_c : float or None
+        What it is set to [°C]; None while it is off.
+    door_open : bool
+    """
+
+    temp_c: float
+    set_c: float | None
+    door_open: bool = False
+
+
+class Named(Struct, frozen=True):
+    """A probe or an oven says who it is."""
+
+    kind: str
+    name: str
+
+
 class Done(Struct, frozen=True):
     """A command was carried out: ``tare``."""
 
@@ -75,16 +100,18 @@ class Fault(Struct, frozen=True):
     words: str
 
 
-Message = Weight | Identity | Reading | Done | Fault
+Message = Weight | Identity | Reading | Oven | Named | Done | Fault
 
 TARE, WHO = b"tare\n", b"who\n"
-"""What is said to a scale; a probe is only asked `WHO`."""
+"""What is said to a scale; probes and ovens are only asked `WHO`: no oven is set from here."""
 
 _NUMBER = r"([-+]?\d{1,9}(?:\.\d{1,6})?)"
-_WEIGHT = re.compile(rf"weight {_NUMBER} (g|kg) (steady|moving)")
+_AT = rf"(?: at {_NUMBER} min)?"
+_WEIGHT = re.compile(rf"weight {_NUMBER} (g|kg) (steady|moving){_AT}")
 _WHO = re.compile(rf"scale (\S.{{0,60}}?) most {_NUMBER} g step {_NUMBER} g")
-_TEMP = re.compile(rf"temp {_NUMBER} ([cf])(?: at {_NUMBER} min)?")
-_PROBE = re.compile(r"probe \S.{0,60}")
+_TEMP = re.compile(rf"temp {_NUMBER} ([cf]){_AT}")
+_PROBE = re.compile(r"(probe|oven) ([a-z].{0,60})")
+_OVEN = re.compile(rf"oven {_NUMBER} ([cf]) (?:set {_NUMBER} ([cf])|off)(?: (door open))?{_AT}")
 
 
 def read_line(line: bytes) -> Message:
@@ -127,8 +154,7 @@ def read_probe_line(line: bytes) -> Message:
 
     Returns
     -------
-    Reading, Done or Fault
-        `Done` when it says who it is.
+    Reading, Named or Fault
 
     Raises
     ------
@@ -137,14 +163,46 @@ def read_probe_line(line: bytes) -> Message:
     """
     text, shown = _plain(line, "probe")
     if found := _TEMP.fullmatch(text):
-        temp = float(found[1])
-        temp_c = (temp - 32) / 1.8 if found[2] == "f" else temp
+        temp_c = _celsius(found[1], found[2])
         if not COLDEST_C <= temp_c <= HOTTEST_C:
             raise ProtocolError(f"the probe sent an impossible temperature: “{shown}”")
         return Reading(temp_c, float(found[3]) if found[3] else None)
-    if _PROBE.fullmatch(text):
-        return Done("who")
+    if (who := _PROBE.fullmatch(text)) and who[1] == "probe":
+        return Named("probe", who[2])
     return _fault(text, shown, "probe")
+
+
+def read_oven_line(line: bytes) -> Message:
+    """Read a line of an oven.
+
+    Parameters
+    ----------
+    line : bytes
+        With or without its line feed.
+
+    Returns
+    -------
+    Oven, Named or Fault
+
+    Raises
+    ------
+    ProtocolError
+        When it is none of these; the text shows what came.
+    """
+    text, shown = _plain(line, "oven")
+    if found := _OVEN.fullmatch(text):
+        temp_c = _celsius(found[1], found[2])
+        set_c = _celsius(found[3], found[4]) if found[3] else None
+        if not COLDEST_C <= temp_c <= OVEN_HOTTEST_C or (set_c or 0) > OVEN_HOTTEST_C:
+            raise ProtocolError(f"the oven sent an impossible temperature: “{shown}”")
+        return Oven(temp_c, set_c, bool(found[5]))
+    if (who := _PROBE.fullmatch(text)) and who[1] == "oven":
+        return Named("oven", who[2])
+    return _fault(text, shown, "oven")
+
+
+def _celsius(number: str, unit: str) -> float:
+    return (float(number) - 32) / 1.8 if unit == "f" else float(number)
 
 
 def _plain(line: bytes, device: str) -> tuple[str, str]:
@@ -177,3 +235,10 @@ def write_reading(reading: Reading) -> bytes:
     """Write what a probe shows as it says it."""
     at = "" if reading.minutes is None else f" at {reading.minutes:.2f} min"
     return f"temp {reading.temp_c:.2f} C{at}\n".encode()
+
+
+def write_oven(oven: Oven) -> bytes:
+    """Write what an oven shows as it says it."""
+    wanted = "off" if oven.set_c is None else f"set {oven.set_c:.0f} C"
+    door = " door open" if oven.door_open else ""
+    return f"oven {oven.temp_c:.1f} C {wanted}{door}\n".encode()

@@ -2,24 +2,36 @@
 
 import math
 import os
+import random
 import select
 import threading
+import time
 import tty
+from collections.abc import Callable
 
+from aplomb.core.cold.conduction import Air, Body, Course, Slab
+from aplomb.core.cold.material import Constant
 from aplomb.devices.protocol import (
     Fault,
     Identity,
+    Oven,
     Reading,
     Weight,
     write_identity,
+    write_oven,
     write_reading,
     write_weight,
 )
 
 EVERY_S = 0.1
 """They speak ten times a second."""
-SETTLES = 3
-"""So often it says `moving` after something was put on [-]."""
+SETTLES, CLOSER = 3, 0.8
+"""So often a scale says `moving` after something was put on, and how much of the way it goes each
+time [-]."""
+LONG_MIN = 1440.0
+"""So far a block is followed in one place [min]."""
+LID_K = 9.0
+"""What a probe says more where a lid was left open [K]."""
 
 
 class SimulatedDevice:
@@ -29,15 +41,28 @@ class SimulatedDevice:
     ----------
     port : str
         Where it is found, as a real one would be; empty while it is unplugged.
+    every_s : float
+        It speaks once in so long [s].
     """
 
     KIND = "device"
+    every_s = EVERY_S
 
     def __init__(self) -> None:
         self.port = ""
         self._master = self._slave = -1
         self._stop = threading.Event()
         self._thread: threading.Thread | None = None
+        self._garbage = b""
+        self._silent = False
+
+    def babble(self, garbage: bytes) -> None:
+        """Say something else than its protocol once."""
+        self._garbage = garbage
+
+    def fall_silent(self, *, on: bool = True) -> None:
+        """Say nothing any more, or speak again."""
+        self._silent = on
 
     def plug_in(self) -> str:
         """Begin to speak; gives its port."""
@@ -73,7 +98,7 @@ class SimulatedDevice:
         heard = b""
         while not self._stop.is_set():
             try:
-                ready, _, _ = select.select([self._master], [], [], EVERY_S)
+                ready, _, _ = select.select([self._master], [], [], self.every_s)
                 if ready:
                     heard += os.read(self._master, 256)
                     *lines, heard = heard.split(b"\n")
@@ -81,8 +106,9 @@ class SimulatedDevice:
                         self._obey(line.strip())
                     continue
                 _, free, _ = select.select([], [self._master], [], 0)
-                if free:
-                    os.write(self._master, self._line())
+                if free and not self._silent:
+                    said, self._garbage = self._garbage or self._line(), b""
+                    os.write(self._master, said)
             except OSError:
                 return
 
@@ -103,8 +129,8 @@ class SimulatedScale(SimulatedDevice):
         self.identity = Identity("simulated", most_g, step_g)
         self._lock = threading.Lock()
         self._on_g, self._tare_g = 0.0, 0.0
+        self._shown_g = 0.0
         self._moving = 0
-        self._garbage = b""
 
     def put_on(self, grams: float) -> None:
         """Put so much on it; a negative mass is taken off [g]."""
@@ -121,12 +147,7 @@ class SimulatedScale(SimulatedDevice):
     def tare(self) -> None:
         """Take what lies on it as nothing."""
         with self._lock:
-            self._tare_g = self._on_g
-
-    def babble(self, garbage: bytes) -> None:
-        """Say something else than its protocol once."""
-        with self._lock:
-            self._garbage = garbage
+            self._tare_g, self._shown_g = self._on_g, 0.0
 
     @property
     def shown_g(self) -> float:
@@ -136,14 +157,14 @@ class SimulatedScale(SimulatedDevice):
 
     def _line(self) -> bytes:
         with self._lock:
-            if self._garbage:
-                said, self._garbage = self._garbage, b""
-                return said
             if self._on_g > self.identity.most_g:
                 return f"fault {Fault('overload').words}\n".encode()
-            steady = self._moving == 0
-            self._moving = max(0, self._moving - 1)
-            return write_weight(Weight(self.shown_g, steady))
+            if not self._moving:
+                return write_weight(Weight(self.shown_g, steady=True))
+            self._moving -= 1
+            step, wanted = self.identity.step_g, self._on_g - self._tare_g
+            self._shown_g += (wanted - self._shown_g) * CLOSER
+            return write_weight(Weight(round(self._shown_g / step) * step, steady=False))
 
     def _obey(self, line: bytes) -> None:
         if line == b"tare":
@@ -155,40 +176,175 @@ class SimulatedScale(SimulatedDevice):
             os.write(self._master, b"fault not understood\n")
 
 
+class CoolingBlock:
+    """A block of paste with a probe in its middle, as the heat model has it.
+
+    Parameters
+    ----------
+    body : Body
+    start_c : float
+        Throughout [°C].
+    clock : callable
+        Gives the seconds that count for it [s].
+    lag_s : float
+        The probe follows its surroundings with such a lag [s].
+    noise_k : float
+        Spread of a reading [K].
+    seed : int
+
+    Notes
+    -----
+    In a new place it begins at its mean temperature throughout: where the block is turned over and
+    rolled between two places, its inside evens out.
+    """
+
+    def __init__(
+        self, body: Body, start_c: float, clock: Callable[[], float], lag_s: float = 8.0,
+        noise_k: float = 0.03, seed: int = 1,
+    ) -> None:  # fmt: skip
+        self._body, self._clock = body, clock
+        self._lag_s, self._noise_k = lag_s, noise_k
+        self._random = random.Random(seed)
+        self._lock = threading.Lock()
+        self._course: Course | None = None
+        self._since = clock()
+        self._rests_c = self._felt_c = start_c
+        self._felt_at = self._since
+        self._air_c = start_c
+        self.pulled = False
+        self.lid_open = False
+
+    def put_into(self, above: Air, below: Air | Slab) -> None:
+        """Put it into a place."""
+        from aplomb.core.cold.conduction import Phase, course
+
+        with self._lock:
+            start = self._mean_c()
+            self._course = course(self._body, start, [Phase(LONG_MIN, above, below, above)])
+            self._since = self._clock()
+            self._air_c = above.temp_c
+
+    def _mean_c(self) -> float:
+        if self._course is None:
+            return self._rests_c
+        return self._course.at((self._clock() - self._since) / 60)[1]
+
+    def _middle_c(self) -> float:
+        if self._course is None:
+            return self._rests_c
+        return self._course.at(min(LONG_MIN, (self._clock() - self._since) / 60))[0]
+
+    def reading_c(self) -> float:
+        """What the probe says now [°C]."""
+        with self._lock:
+            now = self._clock()
+            true = self._air_c if self.pulled else self._middle_c()
+            true += LID_K if self.lid_open else 0.0
+            share = 1 - math.exp(-max(0.0, now - self._felt_at) / self._lag_s)
+            self._felt_c += (true - self._felt_c) * share
+            self._felt_at = now
+            return self._felt_c + self._random.gauss(0.0, self._noise_k)
+
+
 class SimulatedProbe(SimulatedDevice):
-    """A probe in a block that cools, on a clock that runs quickly.
+    """A probe in a block that follows the heat model, on a clock that may run quickly.
 
     Parameters
     ----------
     start_c, air_c : float
         Of the block when it is put in, and of the place [°C].
-    lag_min : float
-        After so long three fifths of the way are gone [min].
     quick : float
-        So many of its minutes pass in one of ours [-].
-
-    Notes
-    -----
-    ``T = air + (start − air) exp(−t / lag)``, a body without depth: it stands in for a probe, not
-    for the sums of `aplomb.core.cold`.
+        So many of its minutes pass in one of ours [-], where it has a clock of its own.
+    block : CoolingBlock or None
+        The block it stands in; None: a block of dough of 30 mm, in the air of a fridge.
+    name : str
     """
 
     KIND = "probe"
 
     def __init__(
-        self, start_c: float = 20.0, air_c: float = 4.0, lag_min: float = 75.0, quick: float = 300.0
-    ) -> None:
+        self, start_c: float = 20.0, air_c: float = 4.0, quick: float = 300.0,
+        block: CoolingBlock | None = None, name: str = "simulated",
+    ) -> None:  # fmt: skip
         super().__init__()
-        self._start_c, self._air_c, self._lag_min = start_c, air_c, lag_min
-        self._each_min = quick * EVERY_S / 60
+        self.name = name
         self._said = 0
+        self._own_clock = block is None
+        self._each_min = quick * self.every_s / 60
+        self.block = block or CoolingBlock(
+            Body(Constant(1150.0, 0.4, 2.6), 30.0), start_c, lambda: 60 * self._minutes, 8.0, 0.0
+        )
+        if block is None:
+            self.block.put_into(Air(air_c, 7.0), Air(air_c, 6.0))
+
+    @property
+    def _minutes(self) -> float:
+        return self._said * self._each_min
 
     def _line(self) -> bytes:
-        minutes = self._said * self._each_min
+        temp = self.block.reading_c()
+        minutes = self._minutes if self._own_clock else None
         self._said += 1
-        warmer = (self._start_c - self._air_c) * math.exp(-minutes / self._lag_min)
-        return write_reading(Reading(self._air_c + warmer, minutes))
+        return write_reading(Reading(temp, minutes))
 
     def _obey(self, line: bytes) -> None:
-        said = b"probe simulated\n" if line == b"who" else b"fault not understood\n"
+        said = f"probe {self.name}\n" if line == b"who" else "fault not understood\n"
+        os.write(self._master, said.encode())
+
+
+class SimulatedOven(SimulatedDevice):
+    """An oven that heats at full power up to what it is set to, and loses heat to the room.
+
+    Parameters
+    ----------
+    clock : callable
+        Gives the seconds that count for it [s].
+    room_c : float
+        [°C].
+
+    Notes
+    -----
+    dT/dt = heating on or off − (T − room) / lag, and a third of the difference at once when the
+    door is opened: a stand-in for a line, not for the sums of an oven.
+    """
+
+    KIND = "oven"
+    HEATS_K_S, LOSES_S = 0.45, 1500.0
+
+    def __init__(self, clock: Callable[[], float] = time.monotonic, room_c: float = 22.0) -> None:
+        super().__init__()
+        self._clock, self._room_c = clock, room_c
+        self._temp_c, self._at = room_c, clock()
+        self._set_c: float | None = None
+        self._door = False
+
+    def turn(self, set_c: float | None) -> None:
+        """Turn its dial [°C]; None turns it off."""
+        self._go_on()
+        self._set_c = set_c
+
+    def door(self, *, is_open: bool) -> None:
+        """Open or close its door."""
+        self._go_on()
+        if is_open and not self._door:
+            self._temp_c -= (self._temp_c - self._room_c) / 3
+        self._door = is_open
+
+    def _go_on(self) -> None:
+        now = self._clock()
+        left = min(7200.0, max(0.0, now - self._at))
+        self._at = now
+        while left > 0:
+            step = min(5.0, left)
+            heats = self._set_c is not None and self._temp_c < self._set_c and not self._door
+            loses = (self._temp_c - self._room_c) / (self.LOSES_S / (4 if self._door else 1))
+            self._temp_c += step * ((self.HEATS_K_S if heats else 0.0) - loses)
+            left -= step
+
+    def _line(self) -> bytes:
+        self._go_on()
+        return write_oven(Oven(self._temp_c, self._set_c, self._door))
+
+    def _obey(self, line: bytes) -> None:
+        said = b"oven simulated\n" if line == b"who" else b"fault not understood\n"
         os.write(self._master, said)
