@@ -36,6 +36,9 @@ def hears(kind, chunks):
         with line:
             for chunk in chunks:
                 line.sendall(chunk)
+            line.shutdown(socket.SHUT_WR)
+            while line.recv(100):  # what is not read when it is closed would tear the line
+                pass
         ended.set()
 
     sender = threading.Thread(target=send, daemon=True)

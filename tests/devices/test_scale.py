@@ -256,8 +256,6 @@ def test_a_listener_outlives_whatever_is_raised(monkeypatch):
 
 def test_a_scale_that_does_not_answer_is_left_at_once(monkeypatch):
     """Its address is waited for beside the window; whoever stops does not wait for it."""
-    import serial
-
     entered, let_go = threading.Event(), threading.Event()
 
     def slow(*_a, **_k):
@@ -266,7 +264,7 @@ def test_a_scale_that_does_not_answer_is_left_at_once(monkeypatch):
         raise OSError(110, "timed out")
 
     heard = []
-    monkeypatch.setattr(serial, "serial_for_url", slow)
+    monkeypatch.setattr("aplomb.devices.listening.socket.create_connection", slow)
     scale = Scale("192.0.2.7:4001", heard.append)
     scale.start()
     assert entered.wait(10)

@@ -2,9 +2,11 @@
 
 import os
 import re
+import socket
 import threading
 import time
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from aplomb.core.base.errors import AplombError
 from aplomb.devices.protocol import (
@@ -14,6 +16,9 @@ from aplomb.devices.protocol import (
     Message,
     ProtocolError,
 )
+
+if TYPE_CHECKING:
+    from serial import Serial
 
 SILENT_S = 2.0
 """A device that says nothing for so long does not answer."""
@@ -25,6 +30,10 @@ SPEEDS = (1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200)
 WHO_AGAIN_S = 3.0
 """Who it is is asked again after so long, until it is answered: a device may boot late [s]."""
 READ_S = 0.2
+CONNECT_S = 3.0
+"""So long an address is waited for [s]."""
+CHUNK = 4096
+"""Bytes that are read from an address at once [-]."""
 STOP_S = 0.05
 """So long a listener that is stopped is waited for [s]."""
 
@@ -81,6 +90,59 @@ def _with_speed(typed: str, kind: str) -> tuple[str, int]:
 
 class Lost(Fault, frozen=True):
     """The device is not there, or does not answer."""
+
+
+class Wire:
+    """A line to a network address, read as a serial one is.
+
+    Parameters
+    ----------
+    address : str
+        As `read_port` gives it.
+
+    Raises
+    ------
+    OSError
+        When nobody answers there, or hangs up.
+    """
+
+    in_waiting = CHUNK
+
+    def __init__(self, address: str) -> None:
+        host, _, port = address.removeprefix("socket://").rpartition(":")
+        self._socket = socket.create_connection((host.strip("[]"), int(port)), timeout=CONNECT_S)
+        self._socket.settimeout(READ_S)
+
+    def __enter__(self) -> "Wire":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._socket.close()
+
+    def write(self, data: bytes) -> None:
+        """Send."""
+        self._socket.sendall(data)
+
+    def read(self, most: int) -> bytes:
+        """Read what has come; empty when nothing comes for a while."""
+        try:
+            got = self._socket.recv(most)
+        except TimeoutError:
+            return b""
+        if not got:
+            raise ConnectionResetError("hung up")
+        return got
+
+
+def _opened(port: str, speed: int) -> "Wire | Serial":
+    if port.startswith("socket:"):
+        return Wire(port)
+    import serial
+
+    line: Serial = serial.serial_for_url(port, do_not_open=True, baudrate=speed, timeout=READ_S)
+    line.exclusive = True
+    line.open()
+    return line
 
 
 class Listener:
@@ -142,14 +204,8 @@ class Listener:
                 self._stop.wait(AGAIN_S)
 
     def _listen(self) -> None:
-        import serial
-
         port, speed = _with_speed(read_port(self.port, self.KIND), self.KIND)
-        line = serial.serial_for_url(port, do_not_open=True, baudrate=speed, timeout=READ_S)
-        if not port.startswith("socket:"):
-            line.exclusive = True
-        line.open()
-        with line:
+        with _opened(port, speed) as line:
             line.write(WHO)
             asked = time.monotonic()
             silent, rest, endless = 0.0, b"", False
