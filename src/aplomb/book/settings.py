@@ -8,6 +8,13 @@ import msgspec
 from aplomb.book.paths import settings_file
 
 
+class ProbeSetting(msgspec.Struct, frozen=True):
+    """A probe of the bench: its name, and where it is found; empty for a simulated one."""
+
+    name: str
+    port: str = ""
+
+
 class Settings(msgspec.Struct, frozen=True):
     """What the user has set.
 
@@ -24,6 +31,14 @@ class Settings(msgspec.Struct, frozen=True):
         The book opened last; empty for the user's own.
     scale_port, probe_port : str
         A serial port or an address; empty for the simulated one.
+    oven_port : str
+        As those.
+    probes : tuple of ProbeSetting
+        Probes of the bench.
+    screen_px_mm : float
+        Pixels to a millimetre on this screen, as measured; 0 for what the screen says of itself.
+    sound : bool
+        Whether alarms are heard too.
     """
 
     theme: Literal["light", "dark"] = "light"
@@ -33,6 +48,10 @@ class Settings(msgspec.Struct, frozen=True):
     last_book: str = ""
     scale_port: str = ""
     probe_port: str = ""
+    oven_port: str = ""
+    probes: tuple[ProbeSetting, ...] = ()
+    screen_px_mm: Annotated[float, msgspec.Meta(ge=0, le=100)] = 0.0
+    sound: bool = True
 
 
 def load(path: Path | None = None) -> Settings:

@@ -56,6 +56,8 @@ class Announcements:
         What stands in the way of writing is another.
     said : str
         Something worth a line to the user.
+    closing
+        The book is about to be closed: what writes to it beside must end.
     measures_changed
         Sentences and captions are written in other measures from now on.
     """
@@ -68,6 +70,7 @@ class Announcements:
         self.reference_changed = Announcement()
         self.trouble_changed = Announcement()
         self.said = Announcement()
+        self.closing = Announcement()
         self.measures_changed = Announcement()
 
     def everything(self) -> None:

@@ -14,9 +14,10 @@ from aplomb.work.more_steps import MORE_STEPS
 
 STAGES = (
     ("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"), ("day", "Day"),
+    ("bench", "Bench"),
 )  # fmt: skip
 """The stages in working order: key and word."""
-SHELF, PASTE, FOLDS, BATCH, DAY = range(5)
+SHELF, PASTE, FOLDS, BATCH, DAY, BENCH = range(6)
 """Places of the stages in `STAGES`."""
 EVERYWHERE = "Everywhere"
 BOOKS = "Formulas and books"
@@ -116,6 +117,11 @@ WINDOW: tuple[Command, ...] = (
     Command("card", "Batch card as PDF", ("Ctrl+P",), BOOKS, PRINTED, "Batch card as PDF…",
             needs=True, also="print"),
     Command("card csv", "Batch card as CSV…", (), BOOKS, PRINTED, needs=True, also="table"),
+    Command("bench day", "Run this day at the bench", ("Ctrl+Return",), BOOKS, also="begin start"),
+    Command("bench window", "Bench in a window of its own", ("Ctrl+B",), group=VIEW,
+            also="second screen monitor"),
+    Command("bench end", "End the run at the bench", (), BOOKS, also="finish stop record"),
+    Command("bench list", "Runs of the bench", (), BOOKS, also="leave list"),
     Command("day paper", "Timetable for the wall, as PDF…", (), BOOKS, PRINTED,
             also="print timetable day"),
     Command("day calendar", "Timetable for a calendar…", (), BOOKS, PRINTED,
@@ -164,6 +170,10 @@ PLACES: tuple[Command, ...] = (
            "rest fridge freezer temperature ready firm chill"),
     _place("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPlace",
            "blast chiller room probe calibrate coefficient", KITCHEN),
+    _place("bench", "record", "Record", "Alt+N", "bench.record:RecordPlace",
+           "log batch what was done haccp labels"),
+    _place("bench", "bench devices", "Devices", "Alt+X", "bench.devices:DevicesPlace",
+           "scale probe oven thermometer calibrate screen sound", KITCHEN),
     _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
            "pieces shapes scrap yield sheet"),
     _place("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPlace",
@@ -213,6 +223,23 @@ LOCAL: tuple[Command, ...] = (
     _local("On the timetable", ("Alt+Left", "Alt+Right"), "Begin it 5 min sooner, later"),
     _local("On the timetable", ("+", "-", "=", "0"), "Enlarge, reduce, all of it"),
     _local("On the timetable", ("F",), "Let a step that is held go free"),
+    _local("At the bench", ("Space", "PgDown"), "Go on: begin, done, heard"),
+    _local("At the bench", ("Backspace", "PgUp"), "Take the last press back"),
+    _local("At the bench", ("N",), "Not as planned: what is wrong"),
+    _local("At the bench", ("Tab", "Left", "Right"), "Another block"),
+    _local("At the bench", ("1", "2", "3", "4", "5", "6"), "An answer"),
+    _local("At the bench", ("W", "F", "D", "B"), "A spoon of water, flour, dusting; brushed off"),
+    _local("At the bench", ("Shift+W", "Shift+F", "Shift+D"), "The same taken back"),
+    _local("At the bench", ("P",), "Back into the cold"),
+    _local("At the bench", ("R",), "What the sheet reached"),
+    _local("At the bench", ("M",), "A figure of the batch"),
+    _local("At the bench", ("T",), "A temperature; while weighing: tare"),
+    _local("At the bench", ("E",), "Done before its time; while weighing: that is enough"),
+    _local("At the bench", ("G",), "A weight by hand"),
+    _local("At the bench", ("K",), "A note"),
+    _local("At the bench", ("I",), "Who is at the bench"),
+    _local("At the bench", ("C",), "The code on a label"),
+    _local("At the bench", ("Escape",), "Back to the runs"),
     _local("Weighing out", ("Return", "Enter"), "Take the weight"),
     _local("Weighing out", ("T",), "Tare"),
     _local("Weighing out", ("Backspace",), "The line before"),

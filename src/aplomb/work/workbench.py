@@ -117,6 +117,7 @@ class Workbench:
         except AplombError:
             book.close()
             raise
+        self.news.closing()
         self.book.close()
         self._take(book)
         self.news.everything()
@@ -186,6 +187,7 @@ class Workbench:
 
     def _go_on_in(self, book: Book) -> None:
         uid = self.shelf.uid
+        self.news.closing()
         self.book.close()
         self._take(book)
         if uid in self.shelf.entries:
@@ -201,6 +203,7 @@ class Workbench:
         done = self.journal.flush()
         if done:
             self.journal.closed = True
+            self.news.closing()
             self.book.close()
         return done
 

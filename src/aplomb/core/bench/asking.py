@@ -27,6 +27,8 @@ class State(Struct, frozen=True):
     warm_k : float
         So far its warm side lies above the range, or with a minus its cold side below it [K],
         recalled.
+    picture : str
+        How it is drawn; empty for as its key.
     """
 
     key: str
@@ -34,6 +36,12 @@ class State(Struct, frozen=True):
     then: Then
     advice: str
     warm_k: float = 0.0
+    picture: str = ""
+
+    @property
+    def drawn(self) -> str:
+        """The picture it is drawn as."""
+        return self.picture or self.key
 
 
 DENT = (
@@ -49,7 +57,8 @@ DENT = (
           "It wants to relax: into the cold, and roll the other way next."),
 )  # fmt: skip
 MARBLED = (
-    State("right", "Marbling is seen, the fat in flat pieces", "go", "It is good: roll."),
+    State("right", "Marbling is seen, the fat in flat pieces", "go", "It is good: roll.",
+          picture="marbled"),
     State("gone", "The marbling is gone, or it melts", "cold",
           "Too warm or worked too much: into the cold, then as few strokes as can be.", 3.0),
     State("cracks first", "It cracks at the edge", "go",
@@ -59,12 +68,24 @@ MARBLED = (
           "It wants to relax: into the cold, and roll the other way next."),
 )  # fmt: skip
 MIXED = (
-    State("right", "The bowl is wiped clean; it holds when squeezed", "go", "Stop here."),
+    State(
+        "right",
+        "The bowl is wiped clean; it holds when squeezed",
+        "go",
+        "Stop here.",
+        picture="ball",
+    ),
     State("crumbly", "Crumbly, will not gather", "go", "Sprinkle water by the spoon (W)."),
     State("wet", "Too wet, it sticks", "go", "Flour by the spoon (F); it is counted."),
 )
 BAKED = (
-    State("right", "Brown on top and below, light in the hand", "go", "Out of the oven."),
+    State(
+        "right",
+        "Brown on top and below, light in the hand",
+        "go",
+        "Out of the oven.",
+        picture="baked",
+    ),
     State("pale", "Pale but dry", "go", "Hotter and shorter: note what the dial says."),
     State("raw", "Brown but raw inside", "go", "Cooler and longer: note what the dial says."),
 )

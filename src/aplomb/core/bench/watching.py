@@ -35,8 +35,9 @@ class Reading(Struct, frozen=True):
 
 
 def doubt(
-    readings: Sequence[Reading], now_s: float, predicted_c: Callable[[float], float] | None = None
-) -> Doubt:
+    readings: Sequence[Reading], now_s: float,
+    predicted_c: Callable[[float], float] | None = None, silent_s: float = SILENT_S,
+) -> Doubt:  # fmt: skip
     """Say why a probe is not believed; empty when it is.
 
     Parameters
@@ -47,6 +48,8 @@ def doubt(
         [s].
     predicted_c : callable or None
         What the block's middle should be at a moment [s] -> [°C].
+    silent_s : float
+        Without a reading for so long it is silent [s].
 
     Returns
     -------
@@ -56,7 +59,7 @@ def doubt(
     if not readings:
         return ""
     last = readings[-1]
-    if now_s - last.at_s > SILENT_S:
+    if now_s - last.at_s > silent_s:
         return "silent"
     near = [r for r in readings if last.at_s - r.at_s <= JUMP_S]
     temps = [r.temp_c for r in near]

@@ -23,12 +23,12 @@ from aplomb.core.base.figures import bare_text, example_mass, g_text, mass_text,
 from aplomb.core.batch.weighing import Run, WeighStep
 from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study.study import Study
-from aplomb.desk.batch.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.batch.scale_panel import ScalePanel
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
 from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place

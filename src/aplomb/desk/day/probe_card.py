@@ -4,20 +4,18 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject
 from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import QFrame, QLabel, QPlainTextEdit, QVBoxLayout
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_text, num
 from aplomb.desk.kit.ask_path import ask_open_path
-from aplomb.desk.kit.device_link import DeviceLink
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.probe_link import ProbeLink
 from aplomb.desk.session import Session
 from aplomb.devices.listening import read_port
-from aplomb.devices.probe import Probe
 from aplomb.devices.protocol import Reading
-from aplomb.devices.simulated import SimulatedProbe
 from aplomb.disk import read_bytes
 
 MOST_BYTES = 20_000_000
@@ -25,30 +23,6 @@ APART_MIN = 0.5
 """Readings nearer than this to the last are not written down [min]."""
 MOST_READINGS = 5_000
 """Some forty hours."""
-
-
-class ProbeLink(DeviceLink):
-    """Listens to the probe that is chosen.
-
-    Signals
-    -------
-    read : Reading
-    """
-
-    read = Signal(object)
-
-    def make_listener(self, port: str) -> Probe:
-        """Make what listens to a probe."""
-        return Probe(port, self.tell)
-
-    def make_stand_in(self) -> SimulatedProbe:
-        """Make a simulated probe."""
-        return SimulatedProbe()
-
-    def hear(self, message: object) -> None:
-        """Tell a reading."""
-        if isinstance(message, Reading):
-            self.read.emit(message)
 
 
 class ProbeCard:

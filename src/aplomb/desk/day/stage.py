@@ -150,7 +150,8 @@ class DayStage(Stage):
         head.setStretch(0, 3)
         column.addLayout(head)
         tools = Flow(spacing=1)
-        for key in ("day paper", "day calendar", "day csv", "demand", "cold", "places"):
+        for key in ("bench day", "day paper", "day calendar", "day csv", "demand", "cold",
+                    "places"):  # fmt: skip
             command = COMMANDS[key]
             tools.addWidget(
                 button(command.title, "quiet", partial(self.asked.emit, key, None),

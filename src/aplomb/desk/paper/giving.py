@@ -106,6 +106,15 @@ class Papers(FileAsker):
 
         self.attempt(write, f"Cut plan written: {path.name}")
 
+    def give_bench(self, kind: str, title: str, make: Callable[[], bytes]) -> None:
+        """Write a paper of a run: ``labels``, ``log`` or ``csv``."""
+        words, ending = {"labels": ("Labels", "pdf"), "log": ("Log sheet", "pdf"),
+                         "csv": ("Log", "csv")}[kind]  # fmt: skip
+        start = f"{file_name(title)} {words.lower()}.{ending}"
+        path = self.ask_path(f"{words} as {ending.upper()}", start, f"*.{ending}", f".{ending}")
+        if path is not None:
+            self._with_paper_fonts(path, make)
+
     def give_paper(self, what: str, paper: "Paper", job: "Job") -> None:
         """Write or print a paper.
 

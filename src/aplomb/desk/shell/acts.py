@@ -11,9 +11,10 @@ from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shell.files import Files
 from aplomb.desk.stages.files import Desk
-from aplomb.work.commands import DAY, PASTE, STAGES
+from aplomb.work.commands import BENCH, DAY, PASTE, STAGES
 
 if TYPE_CHECKING:
+    from aplomb.desk.bench.stage import BenchStage
     from aplomb.desk.day.stage import DayStage
     from aplomb.desk.stages.section_view import SectionStrip
 
@@ -28,6 +29,10 @@ class Doors(Desk, Protocol):
     @property
     def day(self) -> "DayStage":
         """The Day stage."""
+
+    @property
+    def bench(self) -> "BenchStage":
+        """The Bench stage."""
 
     @property
     def strip(self) -> "SectionStrip | None":
@@ -88,6 +93,10 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
         "import data": files.import_data, "export pantry": files.export_pantry,
         "card": partial(papers.print_card, "pdf"),
         "card csv": partial(papers.print_card, "csv"),
+        "bench day": partial(_run_day, window),
+        "bench window": lambda: window.bench.second_window(),
+        "bench end": lambda: window.bench.finish(),
+        "bench list": partial(_list_runs, window),
         "day paper": partial(_give_day, window, "pdf"),
         "day calendar": partial(_give_day, window, "ics"),
         "day csv": partial(_give_day, window, "csv"),
@@ -96,6 +105,7 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
         "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
         "own book": lambda: files.go_to(own_book()),
         "demo book": lambda: files.go_to(demo_book()),
+        "bench paper": lambda asked: papers.give_bench(*asked),
         "cut svg": papers.give_cut_plan, "paper": lambda asked: papers.give_paper(*asked),
     }  # fmt: skip
 
@@ -122,6 +132,23 @@ def _give_day(window: Doors, kind: str) -> None:
         window.say("The timetable is not solved yet; it can be given out once it stands.")
         return
     window.papers.give_day(kind, stage.view, stage.plan)
+
+
+def _run_day(window: Doors) -> None:
+    """Run the timetable that is shown; where none stands yet, go to where it is solved."""
+    stage = window.day
+    if stage.view is None or stage.plan is None:
+        window.show_stage(DAY)
+        window.say("The timetable is not solved yet; it can be run once it stands.")
+        return
+    window.show_stage(BENCH)
+    window.bench.run_day(stage.view, stage.plan)
+
+
+def _list_runs(window: Doors) -> None:
+    """Leave the run that is shown; it goes on where it stands."""
+    window.show_stage(BENCH)
+    window.bench.leave_screen()
 
 
 def _new(window: Doors, parent: QWidget) -> None:

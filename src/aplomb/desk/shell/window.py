@@ -43,6 +43,7 @@ from aplomb.desk.shell.rail import Rail
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import (
     BATCH,
+    BENCH,
     COMMANDS,
     DAY,
     FOLDS,
@@ -55,6 +56,7 @@ from aplomb.work.commands import (
 
 if TYPE_CHECKING:
     from aplomb.desk.batch.stage import BatchStage
+    from aplomb.desk.bench.stage import BenchStage
     from aplomb.desk.day.stage import DayStage
     from aplomb.desk.folds.stage import FoldsStage
     from aplomb.desk.paste.stage import PasteStage
@@ -237,6 +239,25 @@ class Window(QWidget):
         return stage
 
     @cached_property
+    def bench(self) -> "BenchStage":
+        """The Bench stage."""
+        from aplomb.desk.bench.stage import BenchStage
+
+        stage = self._stacked(BenchStage(self.session))
+        stage.asked.connect(self.do)
+        stage.shown.connect(self._show_room)
+        return stage
+
+    def _show_room(self) -> None:
+        """Give the bench's screen the whole window; any other stage has its headline above."""
+        bare = self._number == BENCH and self.place is None and self.bench.wants_room
+        self.headline.setVisible(not bare)
+        self._rule.setVisible(not bare)
+        if bare:
+            self.said.hide()
+        self._show_opinion()
+
+    @cached_property
     def section(self) -> "SectionStrip":
         """The section strip."""
         from aplomb.desk.stages.section_view import SectionStrip
@@ -276,6 +297,7 @@ class Window(QWidget):
         self.stages.setCurrentWidget(place)
         self.rail.show_stage(self._number)
         self._show_section()
+        self._show_room()
         place.focus_first()
 
     def _leave_place(self) -> None:
@@ -317,9 +339,12 @@ class Window(QWidget):
         if number in (PASTE, FOLDS):
             self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
         self._show_section()
+        self._show_room()
         stage.focus_first()
 
-    def _stage(self) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | DayStage | Place":
+    def _stage(
+        self,
+    ) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | DayStage | BenchStage | Place":
         if self.place is not None:
             return self.place
         if self._number == PASTE:
@@ -328,6 +353,8 @@ class Window(QWidget):
             return self.folds
         if self._number == BATCH:
             return self.batch
+        if self._number == BENCH:
+            return self.bench
         return self.day if self._number == DAY else self.shelf
 
     @property
@@ -375,7 +402,10 @@ class Window(QWidget):
         tell_fault(self, words, report)
 
     def say(self, words: str) -> None:
-        """Say something at the foot for a while."""
+        """Say something at the foot for a while; on the bench in its own large type."""
+        if self._number == BENCH and self.place is None and self.bench.wants_room:
+            self.bench.hub.tell(words)
+            return
         self.said.setText(words)
         self.said.setAccessibleName(words)
         self.said.adjustSize()
@@ -404,6 +434,7 @@ class Window(QWidget):
                 leaves and "folds" not in looked_at,
                 study.scaled.pieces > 0 and "batch" not in looked_at,
                 bool(self.session.kitchen.timetable.plan),
+                "bench" in self.__dict__ and self.bench.hub.run is not None,
             ]
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
@@ -428,7 +459,8 @@ class Window(QWidget):
         return self.session.settings.opinion_open and (roomy or self._opinion_asked)
 
     def _show_opinion(self) -> None:
-        there, open_ = self.session.study is not None, self._opinion_open
+        bench = self._number == BENCH and self.place is None and self.bench.wants_room
+        there, open_ = self.session.study is not None and not bench, self._opinion_open
         if there and open_:
             self._dress(self.opinion)
         self.opinion_button.setVisible(there and not open_)

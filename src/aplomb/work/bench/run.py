@@ -28,11 +28,17 @@ from aplomb.core.bench.acts import (
     Seen,
     TakeBack,
     What,
-    Where,
     Who,
     check_act,
 )
-from aplomb.core.bench.asking import Rescue, State, rescues_for, state_called, states_for
+from aplomb.core.bench.asking import (
+    Rescue,
+    State,
+    Then,
+    rescues_for,
+    state_called,
+    states_for,
+)
 from aplomb.core.bench.plan import RunPlan, Task, check_plan
 from aplomb.core.bench.state import (
     KEPT_BY_ITSELF,
@@ -187,7 +193,7 @@ class LiveRun:
         wall = self.clock.wall_text()
         last = (self.waiting or self.presses or [Press(0, 0.0, "", Finish())])[-1].number
         made = [Press(last + i, at, wall, act) for i, act in enumerate(acts, 1)]
-        rows = [PressRow(p.number, p.at_s, p.wall, _written(p.act)) for p in made]
+        rows = [as_row(press) for press in made]
         self.waiting += made
         runs, number = self._book.runs, self.number
         self.writer.write(lambda: runs.press(number, rows), lambda why: self._answer(made, why))
@@ -246,14 +252,8 @@ class LiveRun:
         self.chosen = ""
         self.press(*acts, End(task.key))
 
-    def answer(self, key: str) -> float | None:
-        """Say how the block is that was asked for.
-
-        Returns
-        -------
-        float or None
-            For how long it is held [min]; None when it goes on.
-        """
+    def answer(self, key: str) -> Hold | None:
+        """Say how the block is that was asked for; gives what it is held for, or None."""
         task = self.asking
         state = state_called(task, key, in_pieces=self.in_pieces(task)) if task else None
         if task is None or state is None:
@@ -268,20 +268,21 @@ class LiveRun:
             else:
                 self.press(seen, Begin(task.key))
             return None
-        minutes, place = self.minutes_for(task, state)
+        held = self._held(task, state.then, state.words, state.warm_k)
+        self.press(Seen(task.key, key, state.then), held)
+        return held
+
+    def _held(
+        self, task: Task, then: Then, why: str, warm_k: float = 0.0, least: float = 0.0,
+        most: float = 0.0,
+    ) -> Hold:  # fmt: skip
+        """Hold a block: for minutes that are worked out for it."""
+        minutes, place = self.times.hold(task, then, warm_k, least, most)
         self.chosen = ""
-        where: Where = "bench" if state.then == "stand" else "cold"
-        self.press(
-            Seen(task.key, key, state.then), Hold(task.key, where, minutes, place, state.words)
-        )
-        return minutes
+        return Hold(task.key, "bench" if then == "stand" else "cold", minutes, place, why)
 
-    def minutes_for(self, task: Task, state: State) -> tuple[float, str]:
-        """Give for how long a block in such a state is held, and where [min]."""
-        return self.times.hold(task, state.then, state.warm_k)
-
-    def rescue(self, rescue: Rescue) -> float | None:
-        """Something went wrong; gives for how long the block is held [min], or None."""
+    def rescue(self, rescue: Rescue) -> Hold | None:
+        """Something went wrong; gives what the block is held for, or None when it goes on."""
         now = self.current()
         if now is None:
             return None
@@ -290,11 +291,9 @@ class LiveRun:
         if rescue.then == "go":
             self.press(note)
             return None
-        minutes, place = self.times.hold(task, rescue.then, 0.0, rescue.least_min, rescue.most_min)
-        self.chosen = ""
-        where: Where = "bench" if rescue.then == "stand" else "cold"
-        self.press(note, Hold(task.key, where, minutes, place, rescue.seen))
-        return minutes
+        held = self._held(task, rescue.then, rescue.seen, 0.0, rescue.least_min, rescue.most_min)
+        self.press(note, held)
+        return held
 
     def take_back(self) -> bool:
         """Take the last press back, with what was pressed by the same key; False for nothing."""
@@ -326,14 +325,14 @@ class LiveRun:
         """Say who is at the bench."""
         self.press(Who(initials.strip()[:8]))
 
-    def back_to_cold(self) -> float | None:
-        """Put what lies open back into the cold; gives for how long [min]."""
+    def back_to_cold(self) -> Hold | None:
+        """Put what lies open back into the cold; None when nothing does."""
         now = self.current()
         if now is None or now.task.track not in self.state.out_s:
             return None
-        minutes, place = self.times.hold(now.task, "cold", 2.0)
-        self.press(Hold(now.task.key, "cold", minutes, place, "open long enough"))
-        return minutes
+        held = self._held(now.task, "cold", "open long enough", 2.0)
+        self.press(held)
+        return held
 
     def look_at_clock(self) -> bool:
         """See whether the computer's clock was moved; True when it was."""
@@ -357,8 +356,18 @@ class LiveRun:
         self.writer.close()
 
 
-def _written(act: Act) -> str:
-    return msgspec.json.encode(act).decode()
+def as_row(press: Press) -> PressRow:
+    """Give a press as the book keeps it.
+
+    Parameters
+    ----------
+    press : Press
+
+    Returns
+    -------
+    PressRow
+    """
+    return PressRow(press.number, press.at_s, press.wall, msgspec.json.encode(press.act).decode())
 
 
 def read_plan(book: Book, number: int) -> RunPlan:

@@ -5,7 +5,15 @@ from collections import deque
 from aplomb.book.runs import ReadingRow, Runs
 from aplomb.core.bench.plan import Task
 from aplomb.core.bench.readings import SECONDS, Minute, pack, series, unpack
-from aplomb.core.bench.watching import DOUBT_WORDS, STUCK_S, Doubt, Reading, doubt, is_ready
+from aplomb.core.bench.watching import (
+    DOUBT_WORDS,
+    SILENT_S,
+    STUCK_S,
+    Doubt,
+    Reading,
+    doubt,
+    is_ready,
+)
 from aplomb.core.cold.conduction import Course
 from aplomb.work.bench.run import LiveRun
 
@@ -138,7 +146,8 @@ class Probes:
                 def predicted(at_s: float) -> float:
                     return found.at(max(0.0, (at_s - from_s) / 60))[0]
 
-        return doubt(tuple(row), self._run.now_s, predicted)
+        silent = SILENT_S * max(1.0, self._run.plan.quick)
+        return doubt(tuple(row), self._run.now_s, predicted, silent)
 
     def doubt_words(self) -> dict[str, str]:
         """Say of every probe that is not believed why."""

@@ -4,16 +4,17 @@ from msgspec import Struct
 
 from aplomb.core.base.figures import g_text, mm_text, num
 from aplomb.core.batch.water import held_back_g
-from aplomb.core.bench.acts import COUNT_WORDS
+from aplomb.core.bench.acts import COUNT_WORDS, Hold
 from aplomb.core.bench.plan import Task
 from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.folds.sizes import Box
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.step_words import fold_words, step_words, water_words
+from aplomb.work.step_words import fold_words, rectangle, step_words, water_words
 
 MIX_STOPS = {
     "together": "Stop when the bowl is wiped clean and a handful holds when squeezed. Not smooth.",
@@ -121,7 +122,7 @@ def tally_words(run: LiveRun, track: str) -> str:
     if not planned:
         return ""
     how = "enclosing counted" if run.plan.counts_enclosing else "enclosing not counted"
-    return f"{done} of {planned} turns done, {how}"
+    return f"{done} of {planned} turns, {how}"
 
 
 def card_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> Card:
@@ -165,9 +166,8 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return (f"Cut into {pieces}; keep it cold.",), "The size is drawn here at its true size."
     if kind == "fat" and study.enclosing is not None and study.enclosing.fat is not None:
         fat = study.enclosing.fat
-        size = f"{mm_text(fat.length_mm, '.0f')} × {mm_text(fat.width_mm, '.0f')}"
         return (
-            f"Press each block to {size}, {mm_text(fat.height_mm, '.0f')} thick.",
+            f"Press each block to {rectangle(fat)}, {mm_text(fat.height_mm, '.0f')} thick.",
         ), "Even, without cracks, as firm as the dough."
     return _plain(task), _PLAIN_STOPS.get(kind, "")
 
@@ -265,7 +265,7 @@ def held_back_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> floa
 def _size(task: Task) -> str:
     sheet = task.sheet
     assert sheet is not None
-    return f"{mm_text(sheet.length_mm, '.0f')} × {mm_text(sheet.width_mm, '.0f')}"
+    return rectangle(Box(sheet.length_mm, sheet.width_mm, sheet.thickness_mm))
 
 
 def _folding(task: Task, study: Study, run: LiveRun) -> tuple[tuple[str, ...], str]:
@@ -405,24 +405,25 @@ def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
     }[alarm.kind]
 
 
-def answered_words(minutes: float | None, place: str, then: str) -> str:
-    """Say what was answered: go on, or held for so long.
+def answered_words(held: Hold) -> str:
+    """Say for how long a block is held, and where.
 
     Parameters
     ----------
-    minutes : float or None
-        [min].
-    place : str
-    then : str
+    held : Hold
 
     Returns
     -------
     str
+
+    Examples
+    --------
+    >>> answered_words(Hold("A1/turn 2", "cold", 14.0, "fridge"))
+    'Back into the fridge for 14 min.'
     """
-    if minutes is None:
-        return "Go on."
-    where = f"stands on the {place}" if then == "stand" else f"back into the {place}"
-    return f"{where[:1].upper()}{where[1:]} for {num(round(minutes))} min."
+    place = held.place or ("bench" if held.where == "bench" else "cold")
+    where = f"Stands on the {place}" if held.where == "bench" else f"Back into the {place}"
+    return f"{where} for {num(round(held.minutes))} min."
 
 
 def count_words(run: LiveRun, task: Task, held_back: float) -> list[str]:

@@ -1,0 +1,1 @@
+"""Running the day with floury hands."""

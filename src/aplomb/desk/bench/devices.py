@@ -1,0 +1,338 @@
+"""Devices of the bench: scale, probes, oven; their stand-ins, the screen's true size, the house."""
+
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QRectF, QSize
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book.settings import ProbeSetting
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import SPOONS
+from aplomb.core.bench.acts import Attach
+from aplomb.desk.bench.hub import hub_of
+from aplomb.desk.bench.screen import px_mm_of
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    give_checked,
+    label,
+    let_go,
+    on_checked,
+    row,
+)
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.theme import look
+from aplomb.desk.session import Session
+from aplomb.desk.stages.house_card import HouseFields
+from aplomb.desk.stages.place import Place
+from aplomb.devices.listening import read_port
+from aplomb.work.typed import read_length, read_mass, read_temp
+
+BAR_PX = 320
+"""The bar by which the screen is measured [px]."""
+MOST_PROBES = 8
+
+
+class Bar(QWidget):
+    """A bar of a length that is known in pixels."""
+
+    def sizeHint(self) -> QSize:
+        """As long as the bar."""
+        return QSize(BAR_PX + 4, 26)
+
+    def minimumSizeHint(self) -> QSize:
+        """As its size hint."""
+        return self.sizeHint()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint it."""
+        p = QPainter(self)
+        theme = look.theme
+        p.fillRect(QRectF(2, 11, BAR_PX, 4), theme.color("text"))
+        for x in (2, BAR_PX + 1):
+            p.fillRect(QRectF(x, 3, 2, 20), QColor(theme.color("text")))
+
+
+class DevicesPlace(Place):
+    """What is listened to, and what stands in for it."""
+
+    KEY = "bench devices"
+    HINT = "A device of this computer, or an address; empty for the simulated one."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.hub = hub_of(session)
+        self._rows: list[tuple[QWidget, ...]] = []
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for column, cards in (
+            (left, (self._ports_card(), self._stand_ins_card())),
+            (right, (self._screen_card(), self._house_card())),
+        ):
+            column.setSpacing(12)
+            for each in cards:
+                column.addWidget(each)
+            column.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right, (3, 2)))
+        self._body.addStretch(1)
+        self.hub.changed.connect(self._hub_changed)
+
+    def _ports_card(self) -> QFrame:
+        frame, column = card(spacing=6)
+        column.addWidget(label("Where they are", "title"))
+        grid = QGridLayout()
+        grid.setColumnStretch(2, 1)
+        self.scale = Field("Port of the scale", partial(self._take_port, "scale"), self.show_error)
+        self.oven = Field("Port of the oven", partial(self._take_port, "oven"), self.show_error)
+        for i, (words, field) in enumerate((("Scale", self.scale), ("Oven", self.oven))):
+            field.setPlaceholderText("simulated")
+            fix_width(field, 190)
+            grid.addWidget(label(words), i, 0)
+            grid.addWidget(field, i, 1)
+        column.addLayout(grid)
+        self._probes = QGridLayout()
+        self._probes.setColumnStretch(4, 1)
+        column.addLayout(self._probes)
+        self.new_probe = Field("Name of a new probe", self._add_probe, self.show_error)
+        self.new_probe.setPlaceholderText("name of a probe")
+        fix_width(self.new_probe, 190)
+        column.addLayout(row(label("Add a probe", "small"), self.new_probe, None))
+        self._state: QLabel = label("", "second")
+        self._state.setWordWrap(True)
+        self._state.setMinimumWidth(60)
+        column.addWidget(self._state)
+        return frame
+
+    def _stand_ins_card(self) -> QFrame:
+        self._stand_ins, column = card(spacing=6)
+        column.addWidget(label("Stand-ins", "title"))
+        words: QLabel = label(
+            "They behave as real ones do; here they are disturbed. They are there while a run is "
+            "open.", "second",
+        )  # fmt: skip
+        words.setWordWrap(True)
+        words.setMinimumWidth(60)
+        column.addWidget(words)
+        self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
+        self.put.setPlaceholderText("250 g; −50 g takes off")
+        fix_width(self.put, 190)
+        wanted = button("Put the target on", "", self.hub.put_target, "Ctrl+G")
+        wanted.setShortcut("Ctrl+G")
+        column.addLayout(Flow(self.put, wanted, button("All off", "", self._all_off), spacing=6))
+        self.dial = Field("Set the simulated oven", self._turn, self.show_error)
+        self.dial.setPlaceholderText("200 °C")
+        fix_width(self.dial, 110)
+        self.door = QCheckBox("oven door open")
+        on_checked(self.door, self._door)
+        column.addLayout(Flow(label("oven at", "small"), self.dial, self.door, spacing=7))
+        self.which = QComboBox()
+        self.which.setAccessibleName("Simulated probe")
+        column.addLayout(
+            Flow(
+                self.which, button("Pull it out", "", partial(self._disturb, "pull")),
+                button("Lid left open", "", partial(self._disturb, "lid")),
+                button("Silent", "", partial(self._disturb, "silent")),
+                button("Say nonsense", "", partial(self._disturb, "babble")),
+                button("As it should be", "quiet", partial(self._disturb, "mend")), spacing=6,
+            )
+        )  # fmt: skip
+        return self._stand_ins
+
+    def _screen_card(self) -> QFrame:
+        frame, column = card(spacing=6)
+        column.addWidget(label("This screen", "title"))
+        words: QLabel = label(
+            "Lay a ruler along the bar and type its length: pieces of fat are then shown at their "
+            "true size.", "second",
+        )  # fmt: skip
+        words.setWordWrap(True)
+        words.setMinimumWidth(60)
+        column.addWidget(words)
+        column.addWidget(Bar())
+        self.long = Field("Length of the bar, mm", self._take_long, self.show_error)
+        fix_width(self.long, 90)
+        column.addLayout(row(label("is so long, mm"), self.long, None))
+        self.sound = QCheckBox("alarms are heard too")
+        on_checked(self.sound, lambda on: self._session.keep(sound=on))
+        column.addLayout(row(self.sound, button("Try it", "quiet", self.hub.sound.ring), None))
+        return frame
+
+    def _house_card(self) -> QFrame:
+        frame, column = card(spacing=6)
+        column.addWidget(label("How the house counts", "title"))
+        self.convention = QComboBox()
+        self.convention.setAccessibleName("Turns are counted")
+        self.convention.addItem("turns after enclosing", False)
+        self.convention.addItem("enclosing is the first turn", True)
+        self.convention.activated.connect(self._take_convention)
+        column.addLayout(row(self.convention, None))
+        self._spoons = HouseFields(self._session, SPOONS, self.show_error)
+        column.addLayout(self._spoons.grid)
+        return frame
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self.scale)
+
+    def _hub_changed(self) -> None:
+        if self.isVisible():
+            self._show_state()
+
+    def refresh(self) -> None:
+        """Show what is set."""
+        settings, house = self._session.settings, self._session.reference.house
+        self.scale.show_value(settings.scale_port)
+        self.oven.show_value(settings.oven_port)
+        self.long.show_value(f"{BAR_PX / px_mm_of(settings.screen_px_mm):.1f}")
+        give_checked(self.sound, settings.sound)
+        self.convention.setCurrentIndex(int(house.counts_enclosing))
+        self._spoons.refresh()
+        self._show_probes()
+        self._show_state()
+
+    def _show_probes(self) -> None:
+        run = self.hub.run
+        blocks = [t.key for t in run.plan.tracks if t.block] if run else []
+        settings = self.hub.probe_settings()
+        shown = tuple((each, tuple(blocks)) for each in settings)
+        if shown == getattr(self, "_shown", None):
+            return
+        self._shown = shown
+        for widgets in self._rows:
+            let_go(self._probes, *widgets)
+        self._rows = []
+        for i, each in enumerate(settings):
+            port = Field(f"Port of {each.name}", partial(self._probe_port, i), self.show_error)
+            port.setPlaceholderText("simulated")
+            port.show_value(each.port)
+            fix_width(port, 150)
+            stands = QComboBox()
+            stands.setAccessibleName(f"{each.name} stands in")
+            stands.addItem("no block", "")
+            for key in blocks:
+                stands.addItem(f"block {key}", key)
+            now = run.state.probes.get(each.name, "") if run else ""
+            stands.setCurrentIndex(max(0, stands.findData(now)))
+            stands.activated.connect(partial(self._attach, each.name, stands))
+            off = button("Remove", "quiet", partial(self._remove_probe, i))
+            off.setAccessibleName(f"Remove {each.name}")
+            widgets = (label(each.name), port, stands, off)
+            for column, widget in enumerate(widgets):
+                self._probes.addWidget(widget, i, column)
+            self._rows.append(widgets)
+        self.which.clear()
+        self.which.addItems([each.name for each in settings if not each.port])
+
+    def _show_state(self) -> None:
+        hub = self.hub
+        if hub.run is None:
+            self._state.setText("They are listened to while a run is open on the Bench.")
+        else:
+            told = [f"{name}: {words}" for name, words in hub.faults.items()]
+            if hub.grams is not None:
+                told.append(f"scale: {hub.grams:.0f} g")
+            if hub.oven is not None:
+                told.append(f"oven: {hub.oven.temp_c:.0f} °C")
+            if hub.probes is not None:
+                for name in hub.probes.said:
+                    temp = hub.probes.now_c(name)
+                    told += [f"{name}: {temp:.1f} °C"] if temp is not None else []
+            self._state.setText("; ".join(told) or "Nothing has been heard yet.")
+        self._stand_ins.setEnabled(hub.run is not None)
+
+    def _take_port(self, which: str, text: str) -> None:
+        port = read_port(text, which) if text.strip() else ""
+        self._session.keep(**{f"{which}_port": port})
+        self.hub.listen()
+        self.refresh()
+
+    def _set_probes(self, probes: tuple[ProbeSetting, ...]) -> None:
+        self._session.keep(probes=probes)
+        self.hub.listen()
+        self.refresh()
+
+    def _add_probe(self, text: str) -> None:
+        name, known = text.strip()[:24], self.hub.probe_settings()
+        if not name:
+            return
+        if any(each.name.casefold() == name.casefold() for each in known):
+            raise AplombError(f"Another probe is called “{name}”; each has a name of its own.")
+        if len(known) >= MOST_PROBES:
+            raise AplombError(f"{MOST_PROBES} probes are the most.")
+        self.new_probe.show_value("")
+        self._set_probes((*known, ProbeSetting(name)))
+
+    def _probe_port(self, at: int, text: str) -> None:
+        port = read_port(text, "probe") if text.strip() else ""
+        known = list(self.hub.probe_settings())
+        if port and any(each.port == port for i, each in enumerate(known) if i != at):
+            raise AplombError(f"Another probe is at {port} already.")
+        known[at] = replace(known[at], port=port)
+        self._set_probes(tuple(known))
+
+    def _remove_probe(self, at: int) -> None:
+        known = self.hub.probe_settings()
+        self._set_probes((*known[:at], *known[at + 1 :]))
+
+    def _attach(self, name: str, stands: QComboBox, _at: int) -> None:
+        track = str(stands.currentData() or "")
+        self.hub.do(lambda run: run.press(Attach(name, track)))
+
+    def _take_long(self, text: str) -> None:
+        long = read_length(text)
+        self._session.keep(screen_px_mm=min(100.0, BAR_PX / max(1.0, long)))
+
+    def _take_convention(self, at: int) -> None:
+        house = replace(
+            self._session.reference.house, counts_enclosing=bool(self.convention.itemData(at))
+        )
+        self._session.store.set_house(self.convention.itemText(at), house)
+
+    # stand-ins
+
+    def _put_on(self, text: str) -> None:
+        scale = self.hub.scale.simulated
+        if scale is None:
+            raise AplombError("The simulated scale is not listened to now.")
+        off = text.strip().startswith(("-", "−"))
+        grams = read_mass(text.strip().lstrip("-−"), zero=True)
+        scale.put_on(-grams if off else grams)
+
+    def _all_off(self) -> None:
+        scale = self.hub.scale.simulated
+        if scale is not None:
+            scale.clear()
+
+    def _turn(self, text: str) -> None:
+        simulation = self.hub.simulation
+        if simulation is None or simulation.made_oven is None:
+            raise AplombError("The simulated oven is not listened to now.")
+        simulation.made_oven.turn(read_temp(text) if text.strip() else None)
+
+    def _door(self, is_open: bool) -> None:
+        simulation = self.hub.simulation
+        if simulation is not None and simulation.made_oven is not None:
+            simulation.made_oven.door(is_open=is_open)
+
+    def _disturb(self, how: str) -> None:
+        link = self.hub.probe_links.get(self.which.currentText())
+        probe = link.simulated if link is not None else None
+        if probe is None:
+            return
+        if how == "babble":
+            probe.babble(b"\x00temp what\n")
+            return
+        probe.block.pulled = how == "pull"
+        probe.block.lid_open = how == "lid"
+        probe.fall_silent(on=how == "silent")

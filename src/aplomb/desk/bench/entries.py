@@ -1,0 +1,160 @@
+"""What can be typed at the bench: a sheet, a weight, a figure, a temperature, a note, initials."""
+
+from collections.abc import Callable
+from typing import get_args
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import decimal_sign, mm_text
+from aplomb.core.base.quantity import read_number
+from aplomb.core.bench.acts import (
+    MEASURE_WORDS,
+    REACHED_WORDS,
+    Measure,
+    Measured,
+    Note,
+    Reach,
+    Temp,
+)
+from aplomb.desk.bench.hub import Hub
+from aplomb.work.typed import read_length, read_mass, read_temp
+
+NOTES = (
+    "door was left open", "fat came through", "sheet uneven", "edges cracked",
+    "rolled again at once", "trimmings laid back in", "scrap stacked for bases", "went well",
+)  # fmt: skip
+"""Notes by one digit each."""
+
+
+class Entry(Struct, frozen=True):
+    """Something that can be typed.
+
+    Attributes
+    ----------
+    key : str
+    title, hint : callable
+        Of what is shown; give text.
+    take : callable
+        Takes what was typed; raises AplombError. True to stay for more.
+    """
+
+    key: str
+    title: str
+    hint: str
+    take: Callable[[Hub, str], bool]
+
+
+def _track(hub: Hub) -> str:
+    now = hub.current()
+    return now.task.track if now else ""
+
+
+def _task(hub: Hub) -> str:
+    now = hub.current()
+    return now.task.key if now else ""
+
+
+def _reached(hub: Hub, text: str) -> bool:
+    typed = text.strip().lower()
+    word = next((w for w in REACHED_WORDS if typed and w.startswith(typed)), "")
+    if word:
+        act = Reach(_task(hub), word=word)
+    else:
+        parts = typed.replace("×", " ").replace("x", " ").split()
+        if not 1 <= len(parts) <= 3:
+            raise AplombError("enter good, long or short, or length, width, thickness: 570 200 9")
+        sizes: list[float | None] = [read_length(part) for part in parts]
+        sizes += [None] * (3 - len(sizes))
+        act = Reach(_task(hub), sizes[0], sizes[1], sizes[2])
+    hub.do(lambda run: run.press(act))
+    return False
+
+
+def _measured(hub: Hub, text: str) -> bool:
+    names = list(get_args(Measured))
+    which, _, rest = text.strip().partition(" ")
+    if not which.isdigit() or not 1 <= int(which) <= len(names) or not rest.strip():
+        raise AplombError("enter the figure’s number and its value, e.g. 5 38")
+    what: Measured = names[int(which) - 1]
+    if what.endswith("_g"):
+        value = read_mass(rest, zero=True)
+    else:
+        value = read_number(rest, decimal_sign())
+        if value != int(value):
+            raise AplombError("enter a whole number of pieces")
+    hub.do(lambda run: run.press(Measure(_track(hub), what, value)))
+    return True
+
+
+def _temp(hub: Hub, text: str) -> bool:
+    value = read_temp(text)
+    hub.do(lambda run: run.press(Temp(_track(hub), "in the middle", value)))
+    return False
+
+
+def _note(hub: Hub, text: str) -> bool:
+    typed = text.strip()
+    if not typed:
+        return False
+    if typed.isdigit() and 1 <= int(typed) <= len(NOTES):
+        typed = NOTES[int(typed) - 1]
+    hub.do(lambda run: run.press(Note(_track(hub), typed)))
+    return False
+
+
+def _who(hub: Hub, text: str) -> bool:
+    hub.do(lambda run: run.sign(text))
+    return False
+
+
+def _by_hand(hub: Hub, text: str) -> bool:
+    weighing = hub.weighing()
+    if weighing is not None:
+        weighing.take(read_mass(text, zero=True), "hand")
+        hub.changed.emit()
+    return False
+
+
+def _code(hub: Hub, text: str) -> bool:
+    if not hub.open_code(text):
+        raise AplombError(f"“{text.strip()[:12]}” is no block of this run; look at the label again")
+    return False
+
+
+def _numbered(lines: tuple[str, ...]) -> str:
+    return "\n".join(f"{i}  {line}" for i, line in enumerate(lines, 1))
+
+
+ENTRIES: dict[str, Entry] = {
+    each.key: each
+    for each in (
+        Entry("reach", "What the sheet reached",
+              "good, long or short; or length, width, thickness", _reached),
+        Entry("measure", "A figure of the batch",
+              _numbered(tuple(MEASURE_WORDS[m] for m in get_args(Measured))) + "\ne.g. 5 38",
+              _measured),
+        Entry("temp", "Temperature in the middle", "e.g. 13.5", _temp),
+        Entry("note", "A note", _numbered(NOTES), _note),
+        Entry("who", "Who is at the bench", "initials; empty for nobody", _who),
+        Entry("hand", "Weight by hand", "what another scale shows", _by_hand),
+        Entry("code", "The code on a label", "five letters", _code),
+    )
+}  # fmt: skip
+
+
+def reached_text(reach: Reach) -> str:
+    """Say what a sheet reached.
+
+    Parameters
+    ----------
+    reach : Reach
+
+    Returns
+    -------
+    str
+    """
+    if reach.word:
+        return reach.word
+    sizes = [s for s in (reach.length_mm, reach.width_mm, reach.thickness_mm) if s is not None]
+    return " × ".join(mm_text(size, ".0f") for size in sizes)

@@ -1,0 +1,523 @@
+"""The run that is open, and all that hangs on it: its devices, its clock, what is shown of it.
+
+Screens ask it what to show and tell it which key was pressed; there may be two of them.
+"""
+
+import time
+from collections import deque
+from collections.abc import Callable
+from datetime import datetime
+from typing import Literal
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from aplomb.book.errors import BookError
+from aplomb.book.settings import ProbeSetting
+from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.acts import Attach, End, Note, Press
+from aplomb.core.bench.asking import Rescue
+from aplomb.core.bench.codes import read_code
+from aplomb.core.bench.plan import RunPlan, Task
+from aplomb.core.bench.state import Alarm, Coming
+from aplomb.core.study.study import Study
+from aplomb.desk.bench.simulation import Simulation
+from aplomb.desk.bench.sound import Sound
+from aplomb.desk.kit.probe_link import OvenLink, ProbeLink
+from aplomb.desk.kit.scale_link import ScaleLink
+from aplomb.desk.session import Session
+from aplomb.devices.protocol import Oven, Reading
+from aplomb.work.bench import finish
+from aplomb.work.bench.day_move import moved_by
+from aplomb.work.bench.run import LiveRun, as_row
+from aplomb.work.bench.start import begin, changed_since
+from aplomb.work.bench.watch import Probes
+from aplomb.work.bench.weigh import LineInHand, RunWeighing
+from aplomb.work.bench.words import answered_words, track_title
+
+TICK_MS = 250
+"""How often clocks go on [ms]."""
+RINGS_EVERY_S = 6.0
+"""An alarm that nobody hears rings again after so long [s]."""
+TOLD_S = 6.0
+MOST_NEXT = 12
+"""Presses that may wait for the one before them [-]."""
+TARES_S = 0.6
+"""So long after a tare the scale may still say what lay on it before [s]."""
+Face = Literal["step", "ask", "trouble", "entry"]
+
+
+class _Post(QObject):
+    """Brings calls from the writer's thread into the window's."""
+
+    called = Signal(object)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.called.connect(lambda call: call())
+
+
+class Hub(QObject):
+    """The open run as screens see it.
+
+    Parameters
+    ----------
+    session : Session
+
+    Attributes
+    ----------
+    run : LiveRun or None
+    face : {'step', 'ask', 'trouble', 'entry'}
+    told : str
+        What was answered to the last press; empty after a while.
+    faults : dict of str, by device
+
+    Signals
+    -------
+    changed
+        Something else is to be shown.
+    ticked
+        Clocks went on.
+    leave_asked, finish_asked
+        The run is to be left as it stands, or ended.
+    """
+
+    changed = Signal()
+    ticked = Signal()
+    leave_asked = Signal()
+    finish_asked = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.session = session
+        self.run: LiveRun | None = None
+        self.probes: Probes | None = None
+        self.studies: dict[str, Study] = {}
+        self.face: Face = "step"
+        self.told = ""
+        self.faults: dict[str, str] = {}
+        self.grams: float | None = None
+        self.steady = False
+        self.tare_g = 0.0
+        self.oven: Oven | None = None
+        self._told_at = self._tared_at = 0.0
+        self._next: deque[Callable[[LiveRun], object]] = deque()
+        self._moves = False
+        """Whether the timetable moves once what was pressed is kept."""
+        self._left: tuple[int, str, list[Press]] = (0, "", [])
+        """The run that was closed last, and what of it was not kept."""
+        self._post = _Post(self)
+        self._weighing: RunWeighing | None = None
+        self._rang: tuple[str, float] = ("", 0.0)
+        self.sound = Sound(self)
+        self.simulation: Simulation | None = None
+        self.scale = ScaleLink(self)
+        self.scale.weighed.connect(self._weighed)
+        self.scale.failed.connect(lambda words: self._fault("scale", words))
+        self.oven_link = OvenLink(self)
+        self.oven_link.read.connect(self._oven_said)
+        self.oven_link.failed.connect(lambda words: self._fault("oven", words))
+        self.probe_links: dict[str, ProbeLink] = {}
+        self._timer = QTimer(self, interval=TICK_MS)
+        self._timer.timeout.connect(self._tick)
+
+    # opening and closing
+
+    def start(self, plan: RunPlan) -> None:
+        """Begin a run and open it; raises AplombError."""
+        number = begin(self.session.work, plan)
+        self.open(number)
+
+    def open(self, number: int) -> None:
+        """Open a run of the book, where it stands; raises AplombError."""
+        self.close()
+        work = self.session.work
+        pantry = work.store.reference.pantry
+        run = LiveRun(work.book, number, pantry, post=self._post.called.emit)
+        run.times.house = work.store.reference.house
+        run.changed.connect(self._changed)
+        self.run = run
+        self.studies = finish.studies_of(work, run)
+        self.probes = Probes(run, work.book.runs)
+        self.face = "step"
+        if not run.is_over:
+            self.simulation = Simulation(run)
+            self.listen()
+            self._timer.start()
+        self.changed.emit()
+
+    def close(self) -> None:
+        """Leave the run; it stands where it stands."""
+        self._timer.stop()
+        self._next.clear()
+        self.scale.stop()
+        self.oven_link.stop()
+        for link in self.probe_links.values():
+            link.stop()
+            link.deleteLater()
+        self.probe_links = {}
+        if self.run is not None:
+            if self.probes is not None:
+                self.probes.keep(time.monotonic(), all_of_it=True)
+            self.run.writer.drain(2.0)
+            self._left = (self.run.number, self.run.plan.begun, list(self.run.waiting))
+            self.run.close()
+        self.run = self.probes = self._weighing = self.simulation = None
+        self.faults, self.grams, self.oven, self.told = {}, None, None, ""
+        self.changed.emit()
+
+    def go_on_in_copy(self) -> bool:
+        """Open the run that was closed last in the book that is open now, if it is there.
+
+        What the book before did not take is kept in this one.
+        """
+        number, begun, waiting = self._left
+        rows = [row for row in self.session.book.runs.all() if row.number == number]
+        if not rows or rows[0].begun != begun or rows[0].ended:
+            return False
+        there = {row.number for row in self.session.book.runs.presses(number)}
+        left = [press for press in waiting if press.number not in there]
+        try:
+            self.session.book.runs.press(number, [as_row(press) for press in left])
+            self.open(number)
+        except AplombError:
+            return False
+        return True
+
+    def finish(self) -> list[str]:
+        """End the run, and let the house learn from it; gives what was kept, a line each."""
+        run, work = self.run, self.session.work
+        if run is None or run.is_over:
+            return []
+        if self.probes is not None:
+            self.probes.keep(time.monotonic(), all_of_it=True)
+        run.finish()
+        run.writer.drain()
+        run.presses = [*run.presses, *run.waiting]  # all of it is in the book now
+        told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
+        if self.probes is not None:
+            told += finish.fit_places(work, run, self.probes)
+        self._timer.stop()
+        self.scale.stop()
+        self.oven_link.stop()
+        for link in self.probe_links.values():
+            link.stop()
+        self.changed.emit()
+        return told
+
+    # devices
+
+    def listen(self) -> None:
+        """Listen to the devices that are set."""
+        settings = self.session.settings
+        if self.run is None or self.simulation is None:
+            return
+        self.scale.listen(settings.scale_port)
+        if settings.oven_port or self.run.plan.quick != 1.0:
+            simulation = self.simulation
+            self.oven_link._make = simulation.oven  # its clock is the run's
+            self.oven_link.listen(settings.oven_port)
+        for link in self.probe_links.values():
+            link.stop()
+            link.deleteLater()
+        self.probe_links = {}
+        for each in self.probe_settings():
+            self._listen_to(each)
+
+    def probe_settings(self) -> tuple[ProbeSetting, ...]:
+        """Give the probes of the bench; in a rehearsal one for every block where none is set."""
+        settings = self.session.settings.probes
+        if settings or self.run is None or self.run.plan.quick == 1.0:
+            return settings
+        blocks = [track.key for track in self.run.plan.tracks if track.block]
+        return tuple(ProbeSetting(f"probe {key}") for key in blocks[:4])
+
+    def _listen_to(self, each: ProbeSetting) -> None:
+        run, simulation = self.run, self.simulation
+        assert run is not None
+        assert simulation is not None
+        link = ProbeLink(self, lambda: simulation.probe(each.name))
+        link.read.connect(lambda reading: self._probe_said(each.name, reading))
+        link.failed.connect(lambda words: self._fault(each.name, words))
+        link.listen(each.port)
+        self.probe_links[each.name] = link
+        if each.name not in run.state.probes:
+            free = [t.key for t in run.plan.tracks
+                    if t.block and t.key not in run.state.probes.values()]  # fmt: skip
+            named = [key for key in free if each.name.endswith(key)]
+            if named or free:
+                run.press(Attach(each.name, (named or free)[0]))
+
+    def _weighed(self, grams: float, steady: bool) -> None:
+        self.faults.pop("scale", None)
+        if time.monotonic() - self._tared_at < TARES_S and abs(grams) > 1:
+            return  # said before it was tared
+        self.grams, self.steady = grams, steady
+        if self.weighing() is not None:
+            self.changed.emit()
+
+    def _oven_said(self, oven: Oven) -> None:
+        self.faults.pop("oven", None)
+        self.oven = oven
+
+    def _probe_said(self, name: str, reading: Reading) -> None:
+        self.faults.pop(name, None)
+        if self.probes is not None:
+            self.probes.hear(name, reading.temp_c)
+
+    def _fault(self, device: str, words: str) -> None:
+        self.faults[device] = words
+
+    # what is shown
+
+    def current(self) -> Coming | None:
+        """What wants hands now."""
+        return self.run.current() if self.run else None
+
+    def ringing(self) -> Alarm | None:
+        """What rings."""
+        return self.run.ringing() if self.run and not self.run.is_over else None
+
+    def study_of(self, task: Task) -> Study:
+        """What follows from a task's formula as the run keeps it."""
+        assert self.run is not None
+        return self.studies[self.run.plan.track(task.track).uid]
+
+    def weighing(self) -> RunWeighing | None:
+        """The weighing that is under way; None while nothing is weighed."""
+        run, now = self.run, self.current()
+        if run is None or now is None or now.task.kind != "weigh" or now.status != "doing":
+            self._weighing = None
+            return None
+        if self._weighing is None or self._weighing.task != now.task:
+            pantry = self.session.reference.pantry
+            self._weighing = RunWeighing(run, now.task, self.study_of(now.task), pantry)
+        return self._weighing
+
+    def line(self) -> LineInHand | None:
+        """The line to weigh."""
+        weighing = self.weighing()
+        return weighing.in_hand() if weighing else None
+
+    def notices(self) -> list[str]:
+        """What is wrong besides: the book, a device, a formula that was changed meanwhile."""
+        run = self.run
+        if run is None:
+            return []
+        told = [run.trouble] if run.trouble else []
+        if self.probes is not None:
+            told += [f"{name}: {words}" for name, words in self.probes.doubt_words().items()]
+        told += [f"{name}: {words}" for name, words in self.faults.items()]
+        return told + list(changed_since(self.session.work, run.plan))
+
+    # keys
+
+    def do(self, act: Callable[[LiveRun], object]) -> None:
+        """Do something with the run; what is refused is told."""
+        if self.run is None:
+            return
+        if self.run.waiting:  # the press before is on its way to the disk: this one comes after it
+            if self.run.trouble:
+                self.tell(self.run.trouble)
+            elif len(self._next) < MOST_NEXT:
+                self._next.append(act)
+            return
+        try:
+            act(self.run)
+        except (AplombError, BookError) as error:
+            self.tell(str(error))
+        self.changed.emit()
+
+    def tell(self, words: str) -> None:
+        """Say something for a while."""
+        self.told, self._told_at = words, time.monotonic()
+        self.changed.emit()
+
+    def go_on(self) -> None:
+        """The one key."""
+        self.do(self._go_on)
+
+    def _go_on(self, run: LiveRun) -> None:
+        weighing = self.weighing()
+        self.face = "step"
+        if weighing is not None and run.ringing() is None and weighing.in_hand() is not None:
+            self.take_weight()
+        elif run.current() is None and not run.is_over and run.ringing() is None:
+            self.finish_asked.emit()
+        elif run.go_on() == "ask":
+            self.face = "ask"
+
+    def take_weight(self, *, enough: bool = False) -> None:
+        """Take what the scale shows for the line in hand."""
+        weighing = self.weighing()
+        if weighing is None:
+            return
+        if self.grams is None:
+            self.tell("No reading from the scale. Type the weight: G.")
+            return
+        grams, tare = self.grams, self.tare_g
+        try:
+            judged = weighing.take(grams, "scale", tare, enough=enough)
+        except AplombError as error:
+            self.tell(str(error))
+            return
+        if judged == "less" and not enough:
+            self.tell("Too little yet. E ends the line with less.")
+        else:
+            if judged == "more":
+                self.tell("Too much; it is written down as it is.")
+            self.tare()
+        self.changed.emit()
+
+    def tare(self) -> None:
+        """Take what lies on the scale as nothing: the next line is weighed upon it."""
+        self.tare_g = self.grams or 0.0
+        self.grams = None
+        self._tared_at = time.monotonic()
+        self.scale.tare()
+
+    def put_target(self) -> None:
+        """Put what is wanted on the simulated scale."""
+        scale, line = self.scale.simulated, self.line()
+        if scale is not None and line is not None:
+            scale.put_on(line.step.target_g - scale.shown_g)
+
+    def answer(self, key: str) -> None:
+        """Say how the block is."""
+
+        def act(run: LiveRun) -> None:
+            self.face = "step"
+            held = run.answer(key)
+            if held is not None:
+                self.tell(answered_words(held))
+                self._moves = True
+
+        self.do(act)
+
+    def rescue(self, found: Rescue) -> None:
+        """Something went wrong: do what is done then."""
+
+        def act(run: LiveRun) -> None:
+            held = run.rescue(found)
+            self.tell(found.now + (f" {answered_words(held)}" if held else ""))
+            self._moves = held is not None
+
+        self.do(act)
+
+    def take_back(self) -> None:
+        """Take the last press back, or leave what is asked."""
+        if self.face != "step":
+            self.leave_face()
+            return
+
+        def act(run: LiveRun) -> None:
+            if not run.take_back():
+                self.tell("There is nothing to take back.")
+
+        self.do(act)
+
+    def leave_face(self) -> None:
+        """Back to the step."""
+        if self.run is not None:
+            self.run.asking = None
+        self.face = "step"
+        self.changed.emit()
+
+    def choose(self, by: int) -> None:
+        """Look at another block."""
+        run = self.run
+        if run is None:
+            return
+        tracks = list(dict.fromkeys(each.task.track for each in run.order()))
+        if not tracks:
+            return
+        now = self.current()
+        keys = sorted(tracks)
+        at = keys.index(now.task.track) if now else 0
+        run.chosen = keys[(at + by) % len(keys)]
+        run.asking = None
+        self.face = "step"
+        self.changed.emit()
+
+    def open_code(self, text: str) -> bool:
+        """Go to the block that a label's code names; False when there is none."""
+        run, code = self.run, read_code(text)
+        track = next((t for t in run.plan.tracks if t.code == code), None) if run else None
+        if run is None or not code or track is None:
+            return False
+        run.chosen = track.key
+        self.face = "step"
+        self.tell(f"{track_title(run, track.key)}: opened by its label.")
+        return True
+
+    def skip_ahead(self) -> None:
+        """Say that what goes by itself is done before its time."""
+
+        def act(run: LiveRun) -> None:
+            now = run.current()
+            if now is not None and now.status in ("doing", "due") and not now.task.hands:
+                run.press(Note(now.task.track, "done before its time"), End(now.task.key))
+
+        self.do(act)
+
+    # the clock
+
+    def _changed(self) -> None:
+        run = self.run
+        if run is not None and self.simulation is not None:
+            self.simulation.follow()
+        if run is not None and not run.waiting:
+            if self._moves:
+                self._moves = False
+                self._move_day()
+            if self._next:
+                self.do(self._next.popleft())
+                return
+        self.changed.emit()
+
+    def _tick(self) -> None:
+        run, probes = self.run, self.probes
+        if run is None or probes is None:
+            return
+        run.look_at_clock()
+        probes.keep(time.monotonic())
+        if self.told and time.monotonic() - self._told_at > TOLD_S:
+            self.told = ""
+            self.changed.emit()
+        rings = self.ringing()
+        if rings is not None:
+            key, at = self._rang
+            if rings.key != key or time.monotonic() - at > RINGS_EVERY_S:
+                self._rang = (rings.key, time.monotonic())
+                if self.session.settings.sound:
+                    self.sound.ring()
+                self.changed.emit()
+        self.ticked.emit()
+
+    def _move_day(self) -> None:
+        """Let the timetable move with what is held."""
+        run = self.run
+        if run is None or run.plan.quick != 1.0:
+            return
+        moved = moved_by(self.session.work, run)
+        if moved is not None:
+            self.session.store.put_timetable(moved.words, moved.sheet)
+
+    @property
+    def began(self) -> datetime | None:
+        """When the run began."""
+        return datetime.fromisoformat(self.run.plan.begun) if self.run else None
+
+
+def hub_of(session: Session) -> Hub:
+    """Give the hub of a session; there is one.
+
+    Parameters
+    ----------
+    session : Session
+
+    Returns
+    -------
+    Hub
+    """
+    found = session.findChild(Hub)
+    return found if isinstance(found, Hub) else Hub(session)

@@ -1,0 +1,333 @@
+"""The record of a run: what was done and put right, what it comes to, its papers."""
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+
+from msgspec.structs import replace
+from PySide6.QtCore import QModelIndex, QStringListModel, Qt
+from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFrame, QLabel, QListView, QVBoxLayout
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import g_text, num
+from aplomb.core.bench.acts import Amend, TakeBack
+from aplomb.core.bench.record import balance_of, turns_done
+from aplomb.core.paste.formula import allergens
+from aplomb.core.study.study import Study
+from aplomb.desk.bench.hub import hub_of
+from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.paper.labels import use_by
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+from aplomb.work.bench import finish
+from aplomb.work.bench.log import LogLine, log_lines, out_of_cold, put_right
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.words import held_back_of, tally_words
+from aplomb.work.local import date_text
+
+Write = Callable[[], bytes]
+
+
+def line_text(line: LogLine) -> str:
+    """Write a line of the record.
+
+    Parameters
+    ----------
+    line : LogLine
+
+    Returns
+    -------
+    str
+    """
+    parts = [f"{line.moment:%H:%M:%S}", line.block.partition(" ")[0], line.what]
+    text = "  ".join(part for part in parts if part)
+    if line.value:
+        text += f"  {line.value}"
+    if line.was:
+        text += f"  (was {line.was}{f': {line.why}' if line.why else ''})"
+    if line.taken_back:
+        text += "  – taken back"
+    return text + (f"  {line.who}" if line.who else "")
+
+
+class RecordPlace(Place):
+    """What a run has written down."""
+
+    KEY = "record"
+    HINT = "What is put right stays to be seen beside what it was."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.hub = hub_of(session)
+        self._own: LiveRun | None = None
+        self._lines: tuple[LogLine, ...] = ()
+        self.runs = QComboBox()
+        self.runs.setAccessibleName("Run")
+        self.runs.activated.connect(self._choose)
+        self._body.addLayout(row(label("Run"), self.runs, None))
+        self._body.addLayout(self.two_sides(self._list_card(), self._side(), (3, 2)), 1)
+        self.hub.changed.connect(self._hub_changed)
+        session.work.news.closing.connect(self._let_go)
+        self.destroyed.connect(self._let_go)
+
+    def _list_card(self) -> QFrame:
+        frame, column = card(spacing=6)
+        self._empty: QLabel = label(
+            "Nothing is written down yet. Begin a run on the Bench (Alt+6): every step, weight, "
+            "temperature and note stands here then.", "second",
+        )  # fmt: skip
+        self._empty.setWordWrap(True)
+        self._empty.setMinimumWidth(60)
+        self.list = QListView()
+        self.list.setObjectName("picks")
+        self.list.setAccessibleName("What was done")
+        self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self._model = QStringListModel()
+        self.list.setModel(self._model)
+        self.list.selectionModel().currentChanged.connect(self._picked)
+        self.value = Field("As it should be", self._put_right, self.show_error)
+        self.why = Field("Why", lambda _text: None, self.show_error)
+        self.why.setPlaceholderText("why")
+        fix_width(self.value, 170)
+        fix_width(self.why, 190)
+        self.off = button("Take it back", "quiet", self._take_back)
+        column.addWidget(self._empty)
+        column.addWidget(self.list, 1)
+        column.addLayout(Flow(label("as it should be", "small"), self.value, self.why, self.off,
+                              spacing=7))  # fmt: skip
+        return frame
+
+    def _side(self) -> QVBoxLayout:
+        side = QVBoxLayout()
+        side.setSpacing(10)
+        frame, column = card(spacing=6)
+        column.addWidget(label("What it comes to", "title"))
+        self.masses = FigureTable("Masses", 1)
+        column.addWidget(self.masses)
+        self._water: QLabel = label("", "second")
+        self._water.setWordWrap(True)
+        self._water.setMinimumWidth(60)
+        self.apply = button("Apply the water to the formula", "", self._apply_water)
+        column.addWidget(self._water)
+        column.addLayout(row(self.apply, None))
+        side.addWidget(frame)
+        papers, lines = card(spacing=6)
+        lines.addWidget(label("Papers", "title"))
+        lines.addLayout(
+            Flow(
+                button("Labels of the blocks, as PDF…", "", partial(self._give, "labels")),
+                button("Log sheet as PDF…", "", partial(self._give, "log")),
+                button("Log as CSV…", "", partial(self._give, "csv")), spacing=6,
+            )
+        )  # fmt: skip
+        self.end = button("End the run", "", lambda: self.asked.emit("bench end", None))
+        lines.addLayout(row(self.end, None))
+        side.addWidget(papers)
+        side.addStretch(1)
+        return side
+
+    @property
+    def run(self) -> LiveRun | None:
+        """The run that is looked at."""
+        number = self.runs.currentData()
+        live = self.hub.run
+        if live is not None and live.number == number:
+            return live
+        return self._own
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self.list)
+
+    def _let_go(self) -> None:
+        if self._own is not None:
+            self._own.close()
+            self._own = None
+
+    def _hub_changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def _choose(self, _at: int) -> None:
+        self._let_go()
+        self._open()
+        self.refresh()
+
+    def _open(self) -> None:
+        number = self.runs.currentData()
+        live = self.hub.run
+        if number is None or (live is not None and live.number == number):
+            return
+        try:
+            self._own = LiveRun(
+                self._session.book, number, self._session.reference.pantry, wait=True
+            )
+            self._own.times.house = self._session.reference.house
+        except AplombError as error:
+            self.show_error(str(error))
+
+    def refresh(self) -> None:
+        """Show the run that is chosen; the one that goes on, or the last one."""
+        rows = self._session.book.runs.all()
+        known = [self.runs.itemData(i) for i in range(self.runs.count())]
+        if known != [each.number for each in rows]:
+            self._let_go()
+            self.runs.clear()
+            for each in rows:
+                begun = datetime.fromisoformat(each.begun)
+                self.runs.addItem(f"{each.title}, {date_text(begun.date())} {begun:%H:%M}",
+                                  each.number)  # fmt: skip
+            live = self.hub.run
+            at = self.runs.findData(live.number) if live is not None else 0
+            self.runs.setCurrentIndex(max(0, at))
+            self._open()
+        run = self.run
+        self._empty.setVisible(run is None)
+        self.list.setVisible(run is not None)
+        for each_button in (self.off, self.apply, self.end):
+            each_button.setEnabled(run is not None)
+        if run is None:
+            self._lines = ()
+            self._model.setStringList([])
+            self.masses.show_rows(())
+            self._water.setText("")
+            return
+        pantry = self._session.reference.pantry
+        lines = tuple(reversed(log_lines(run.plan, run.presses, pantry, run.clock.moment)))
+        if lines != self._lines:
+            at = self.list.currentIndex().row()
+            self._lines = lines
+            self._model.setStringList([line_text(line) for line in lines])
+            if 0 <= at < len(lines):
+                self.list.setCurrentIndex(self._model.index(at))
+        self.end.setEnabled(run is self.hub.run and not run.is_over)
+        self._show_masses(run)
+        self._picked(self.list.currentIndex())
+
+    def _line(self) -> LogLine | None:
+        at = self.list.currentIndex().row()
+        return self._lines[at] if 0 <= at < len(self._lines) else None
+
+    def _picked(self, _index: QModelIndex, _before: QModelIndex | None = None) -> None:
+        line = self._line()
+        can = line is not None and line.can_change
+        self.value.setEnabled(can)
+        self.why.setEnabled(can)
+        self.off.setEnabled(line is not None and not line.taken_back)
+        self.value.show_value("")
+        self.value.setPlaceholderText(line.value or line.what if line and can else "")
+
+    def _put_right(self, text: str) -> None:
+        run, line = self.run, self._line()
+        if not text.strip() or run is None or line is None:
+            return
+        press = next(p for p in run.presses if p.number == line.number)
+        now = put_right(press.act, text)
+        run.press(Amend(line.number, now, self.why.text().strip()))  # type: ignore[arg-type]
+        self.why.show_value("")
+        self._after(run)
+
+    def _take_back(self) -> None:
+        run, line = self.run, self._line()
+        if run is None or line is None or line.taken_back:
+            return
+        try:
+            run.press(TakeBack(line.number))
+        except AplombError as error:
+            self.show_error(str(error))
+        self._after(run)
+
+    def _after(self, run: LiveRun) -> None:
+        """What was put right after the run ended goes into the batch's record too."""
+        run.writer.drain()
+        if run.is_over:
+            finish.keep_records(self._session.work, run)
+        self.refresh()
+
+    def _show_masses(self, run: LiveRun) -> None:
+        pantry, by_key = self._session.reference.pantry, run.plan.by_key
+        rows, water = [], []
+        for uid, study in finish.studies_of(self._session.work, run).items():
+
+            def held(key: str, study: Study = study) -> float:
+                return held_back_of(run, by_key[key], study, pantry)
+
+            b = balance_of(run.plan, run.state, uid, held)
+            rows.append(Row(study.formula.name, ("",), "head"))
+            figures: tuple[tuple[str, float | None], ...] = (
+                ("weighed", b.weighed_g), ("mixed", b.mixed_g),
+                ("dusting taken in", b.dusted_g - b.brushed_g), ("trimmed off", b.trim_g),
+                ("on the sheets", b.rolled_g), ("left on bench and hands", b.stuck_g),
+                ("pieces", b.cut_g), ("scrap", b.scrap_g), ("lost in cutting", b.cutting_loss_g),
+            )  # fmt: skip
+            rows += [Row(f"  {name}", (g_text(value, 0),)) for name, value in figures
+                     if value is not None and abs(value) > 1e-9]  # fmt: skip
+            used, written = finish.water_used(self._session.work, run, uid)
+            if written:
+                water.append(
+                    f"{study.formula.name}: {g_text(used, 0)} of water went in, "
+                    f"{g_text(written, 0)} were written."
+                )
+        self.masses.show_rows(tuple(rows))
+        self._water.setText("\n".join(water))
+        self.apply.setVisible(bool(water))
+
+    def _apply_water(self) -> None:
+        run = self.run
+        if run is None:
+            return
+        told = []
+        for uid in run.plan.formulas:
+            try:
+                told.append(finish.apply_water(self._session.work, run, uid))
+            except AplombError as error:
+                if len(run.plan.formulas) == 1:
+                    self.show_error(str(error))
+        if told:
+            self._session.work.news.said(" ".join(told))
+
+    def _give(self, kind: str) -> None:
+        run = self.run
+        if run is None:
+            self.show_error("Begin a run first; its papers are made of what it wrote down.")
+            return
+        self.show_error("")
+        self.asked.emit("bench paper", (kind, run.plan.title, self.paper(kind, run)))
+
+    def paper(self, kind: str, run: LiveRun) -> Write:
+        """Give what writes a paper: it takes what it needs now, and may run beside."""
+        pantry = self._session.reference.pantry
+        lines = log_lines(run.plan, run.presses, pantry, run.clock.moment)
+        out = out_of_cold(run.plan, run.presses, run.clock.moment)
+        title = run.plan.title
+        if kind == "csv":
+            from aplomb.exchange.bench_log import log_csv
+
+            rows = [(n.number, n.moment, n.block, n.what, n.value, n.who, n.was, n.why,
+                     n.taken_back, n.corrective) for n in lines]  # fmt: skip
+            times = [(o.block, o.out, o.back, o.minutes, o.temps) for o in out]
+            return lambda: log_csv(rows, times)
+        from aplomb.desk.paper.bench import BlockLabel, labels_pdf, log_pdf
+
+        if kind == "log":
+            return lambda: log_pdf(title, lines, out)
+        made = run.clock.moment(run.now_s if not run.is_over else run.state.last_s).date()
+        blocks = []
+        for track in run.plan.tracks:
+            if not track.block:
+                continue
+            done, planned = turns_done(run.plan, run.state, track.key)
+            bare = replace(run.plan.formulas[track.uid], filling=(), finish=(), products=())
+            blocks.append(
+                BlockLabel(
+                    track.name, f"Block {track.block} of {track.blocks}", track.code,
+                    tally_words(run, track.key) or f"{num(done)} of {num(planned)} turns",
+                    track.mass_g, made, use_by(made, "fridge"), "fridge",
+                    tuple(allergens(bare, pantry)),
+                )
+            )  # fmt: skip
+        labels = self._session.reference.house.labels
+        return lambda: labels_pdf(blocks, labels)

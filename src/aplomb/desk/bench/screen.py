@@ -1,0 +1,463 @@
+"""The bench's screen: dark, large, read from two metres, worked by one key."""
+
+import time
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QEvent, QSize, Qt, QTimer
+from PySide6.QtGui import (
+    QColor,
+    QGuiApplication,
+    QHideEvent,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QShowEvent,
+)
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+
+from aplomb.core.base.errors import AplombError
+from aplomb.desk.bench.entries import ENTRIES, Entry
+from aplomb.desk.bench.faces import BlockChip, ChoiceFace, EntryFace, StepFace, words
+from aplomb.desk.bench.hub import Hub
+from aplomb.desk.bench.show import show_chips, show_step, tiles_wanted
+from aplomb.desk.bench.tiles import LEAST_TEXT, Tile
+from aplomb.desk.drawings.bench import CARD, DARK, FAT, GOOD, GROUND, INK, LINE, SOFT, WRONG
+from aplomb.desk.kit.theme import TEXT, TITLE
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.words import alarm_words, answered_words, task_title, track_title
+
+SCAN_MS = 45
+"""Signs that come quicker than that one after another come from a scanner [ms]."""
+FULL_PX = 800.0
+"""At this height of the window text has its own size [px]."""
+
+
+def px_mm_of(measured: float) -> float:
+    """Give pixels to a millimetre: as measured, or as the screen says of itself."""
+    if measured > 0:
+        return measured
+    screen = QGuiApplication.primaryScreen()
+    said = screen.physicalDotsPerInch() / 25.4 if screen else 0.0
+    return said if 1.5 < said < 40 else 96 / 25.4
+
+
+class BenchScreen(QWidget):
+    """Shows the run of a hub, and takes its keys.
+
+    Parameters
+    ----------
+    hub : Hub
+    """
+
+    def __init__(self, hub: Hub) -> None:
+        super().__init__()
+        self.hub = hub
+        self._u = 1.0
+        self._entry: Entry | None = None
+        self._typed = ""
+        self._typed_at = 0.0
+        self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
+        self._scan.timeout.connect(self._act_on_typed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Bench")
+        self.chips: list[BlockChip] = []
+        self.step, self.ask, self.trouble = StepFace(), ChoiceFace(), ChoiceFace()
+        self.entry = EntryFace(self._take_entry, self._leave_entry)
+        self.told, self.head = words("told"), words("head")
+        self._lay_out()
+        hub.changed.connect(self.refresh)
+        hub.ticked.connect(self.tick)
+
+    def _lay_out(self) -> None:
+        self._chips = QHBoxLayout()
+        self._chips.setSpacing(10)
+        top = QHBoxLayout()
+        top.addLayout(self._chips)
+        top.addWidget(self.head, 1)
+        self.faces = QStackedWidget()
+        for face in (self.step, self.ask, self.trouble, self.entry):
+            self.faces.addWidget(face)
+        self.tiles = {key: Tile(said, shown, act, main=key == "go")
+                      for key, said, shown, act in self._tiles()}  # fmt: skip
+        self._foot = QHBoxLayout()
+        self._foot.setSpacing(10)
+        for tile in self.tiles.values():
+            self._foot.addWidget(tile)
+        self.faces.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        column = QVBoxLayout(self)
+        column.setSizeConstraint(QVBoxLayout.SizeConstraint.SetNoConstraint)
+        column.setContentsMargins(26, 14, 22, 16)
+        column.setSpacing(8)
+        column.addLayout(top)
+        column.addWidget(self.told)
+        column.addWidget(self.faces, 1)
+        column.addLayout(self._foot)
+
+    def _tiles(self) -> list[tuple[str, str, str, Callable[[], object]]]:
+        hub = self.hub
+        return [
+            ("go", "Go on", "Space", self._go_on),
+            ("back", "Back", "⌫", hub.take_back),
+            ("trouble", "Trouble", "N", self._ask_trouble),
+            ("water", "Water", "W", partial(self._count, "water", 1)),
+            ("flour", "Flour", "F", partial(self._count, "flour", 1)),
+            ("dust", "Dust", "D", partial(self._count, "dust", 1)),
+            ("reach", "Reached", "R", partial(self.ask_for, "reach")),
+            ("cold", "To the cold", "P", self._to_cold),
+            ("tare", "Tare", "T", self._tare),
+            ("enough", "Enough", "E", partial(hub.take_weight, enough=True)),
+            ("hand", "By hand", "G", partial(self.ask_for, "hand")),
+            ("measure", "Measure", "M", partial(self.ask_for, "measure")),
+            ("note", "Note", "K", partial(self.ask_for, "note")),
+            ("next", "Other", "Tab", partial(hub.choose, 1)),
+        ]
+
+    # sizes
+
+    def hasHeightForWidth(self) -> bool:
+        """No: wrapped words would make the page taller than the window."""
+        return False
+
+    def minimumSizeHint(self) -> QSize:
+        """Small: it is fitted to its window, never the other way round."""
+        return QSize(320, 240)
+
+    @property
+    def u(self) -> float:
+        """Height of the window over 800 px [-]."""
+        return self._u
+
+    @property
+    def px_mm(self) -> float:
+        """Pixels to a millimetre of this screen."""
+        return px_mm_of(self.hub.session.settings.screen_px_mm)
+
+    def _fit(self) -> None:
+        u = max(0.7, self.window().height() / FULL_PX)
+        if abs(u - self._u) < 0.005 and self.styleSheet():
+            return
+        self._u = u
+        self.setStyleSheet(_style(u))
+        for tile in self.tiles.values():
+            tile.fit(u, self.px_mm)
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Text goes with the window."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Catch up."""
+        super().showEvent(event)
+        self._fit()
+        self.refresh()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """What was half typed is let go."""
+        self._scan.stop()
+        self._typed = ""
+        super().hideEvent(event)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the ground; the whole of it when something rings."""
+        p = QPainter(self)
+        p.fillRect(self.rect(), QColor(FAT if self._ringing else GROUND))
+
+    # what is shown
+
+    @property
+    def _ringing(self) -> bool:
+        return self.hub.ringing() is not None
+
+    def refresh(self) -> None:
+        """Show the run as it stands."""
+        run = self.hub.run
+        if run is None or not self.isVisible():
+            return
+        self.setProperty("rings", self._ringing)
+        show_chips(self, run)
+        if self._ringing:
+            self._show_alarm()
+        elif self.hub.face == "ask" and run.asking is not None:
+            self._show_question()
+        elif self.hub.face == "trouble":
+            self._show_troubles()
+        elif self.hub.face == "entry":
+            self.faces.setCurrentWidget(self.entry)
+        else:
+            self.faces.setCurrentWidget(self.step)
+            show_step(self, run)
+        self._show_told()
+        wanted = tiles_wanted(self.hub)
+        for key, tile in self.tiles.items():
+            tile.invert(on=self._ringing)
+            tile.setVisible(key in wanted)
+            if wanted.get(key):
+                tile.say(wanted[key])
+        self.restyle()
+
+    def restyle(self) -> None:
+        """Wear the alarm's colours, or the usual ones."""
+        style = _style(self._u, rings=self._ringing)
+        if style != self.styleSheet():
+            self.setStyleSheet(style)
+        self.update()
+
+    def tick(self) -> None:
+        """Let clocks go on."""
+        run = self.hub.run
+        if run is None or not self.isVisible():
+            return
+        if self._ringing != bool(self.property("rings")):
+            self.refresh()
+            return
+        show_chips(self, run)
+        if self.faces.currentWidget() is self.step and not self._ringing:
+            show_step(self, run)
+
+    def _show_told(self) -> None:
+        notices = self.hub.notices()
+        said = [self.hub.told] if self.hub.told else notices[:2]
+        self.told.setText("\n".join(said))
+        self.told.setVisible(bool(said))
+        self.told.setProperty("mild", bool(self.hub.told))
+
+    def _show_alarm(self) -> None:
+        run, alarm = self.hub.run, self.hub.ringing()
+        assert run is not None
+        assert alarm is not None
+        what, do = alarm_words(run, alarm)
+        self.faces.setCurrentWidget(self.step)
+        face = self.step
+        face.block.setText("")
+        face.title.setText(what)
+        face.todo.setText(do)
+        for label in (face.stop, face.counted, face.caution, face.tally, face.how):
+            label.setText("")
+        face.drawing.show_picture(None, "")
+        face.clock.show_picture(None, "")
+
+    def _show_question(self) -> None:
+        run = self.hub.run
+        assert run is not None
+        assert run.asking is not None
+        task = run.asking
+        choices = [(s.key, s.words, s.drawn) for s in run.states()]
+        title = "How is it?" if task.kind not in ("mix", "out") else "Is it right?"
+        self.ask.offer(
+            title, f"{track_title(run, task.track)} · {task_title(task)}", choices, self._u,
+            self._answer, pictured=True,
+        )  # fmt: skip
+        self.faces.setCurrentWidget(self.ask)
+
+    def _show_troubles(self) -> None:
+        run = self.hub.run
+        assert run is not None
+        choices = [(r.key, r.seen, "") for r in run.rescues()]
+        self.trouble.offer("What is wrong?", "", choices, self._u, self._rescue, pictured=False)
+        self.faces.setCurrentWidget(self.trouble)
+
+    # keys
+
+    def _go_on(self) -> None:
+        self.hub.go_on()
+
+    def _answer(self, key: str) -> None:
+        self.hub.answer(key)
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _count(self, what: str, spoons: int) -> None:
+        self.hub.do(lambda run: run.count(what, spoons))  # type: ignore[arg-type]
+
+    def _to_cold(self) -> None:
+        def act(run: LiveRun) -> None:
+            held = run.back_to_cold()
+            self.hub.tell("Nothing lies open." if held is None else answered_words(held))
+
+        self.hub.do(act)
+
+    def _tare(self) -> None:
+        self.hub.tare()
+
+    def _ask_trouble(self) -> None:
+        if self.hub.current() is not None:
+            self.hub.face = "trouble"
+            self.hub.changed.emit()
+
+    def _rescue(self, key: str) -> None:
+        run = self.hub.run
+        found = next((r for r in run.rescues() if r.key == key), None) if run else None
+        self.hub.face = "step"
+        if found is not None:
+            self.hub.rescue(found)
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def ask_for(self, key: str) -> None:
+        """Ask for something to be typed."""
+        if self.hub.run is None or (key == "hand" and self.hub.line() is None):
+            return
+        self._entry = ENTRIES[key]
+        self.hub.face = "entry"
+        self.entry.ask(self._entry.title, self._entry.hint)
+        self.hub.changed.emit()
+        self.entry.line.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _take_entry(self, text: str) -> None:
+        if self._entry is None:
+            return
+        try:
+            stay = text.strip() != "" and self._entry.take(self.hub, text)
+            if not text.strip() and self._entry.key == "who":
+                self._entry.take(self.hub, "")
+        except AplombError as error:
+            self.entry.wrong.setText(str(error))
+            return
+        if stay:
+            self.entry.ask(self._entry.title, self._entry.hint)
+            self.entry.wrong.setText("")
+            return
+        self._leave_entry()
+
+    def _leave_entry(self) -> None:
+        self._entry = None
+        if self.hub.face == "entry":
+            self.hub.face = "step"
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.hub.changed.emit()
+
+    def event(self, event: QEvent) -> bool:
+        """Tab goes to another block; it leaves no window that has no other fields."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            ways = {Qt.Key.Key_Tab: 1, Qt.Key.Key_Backtab: -1}
+            way = ways.get(Qt.Key(event.key()))
+            if way is not None:
+                self.hub.choose(way)
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Take a key; letters wait a moment, because a scanner types them all at once."""
+        key, held = event.key(), event.modifiers()
+        other = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+        if key == Qt.Key.Key_G and held & Qt.KeyboardModifier.ControlModifier:
+            self.hub.put_target()
+            return
+        if self.hub.run is None or held & other:
+            super().keyPressEvent(event)
+            return
+        text = event.text()
+        if text.isalpha() and len(text) == 1 and not event.isAutoRepeat():
+            self._typed += text.upper() if not held & Qt.KeyboardModifier.ShiftModifier else (
+                text.lower() if text.isupper() else text.upper()
+            )  # fmt: skip
+            self._typed_at = time.monotonic()
+            self._scan.start()
+            return
+        if self._typed:
+            scanned = self._typed
+            self._act_on_typed(ended=key in (Qt.Key.Key_Return, Qt.Key.Key_Enter))
+            if len(scanned) > 3 and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                return  # the scanner's own
+        if event.isAutoRepeat():
+            return
+        self._plain_key(event)
+
+    def _plain_key(self, event: QKeyEvent) -> None:
+        key = event.key()
+        if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown):
+            if self.hub.face == "ask" and not self._ringing:
+                self._answer("right")
+            else:
+                self._go_on()
+        elif key in (Qt.Key.Key_Backspace, Qt.Key.Key_PageUp):
+            self.hub.take_back()
+        elif key == Qt.Key.Key_Escape:
+            if self.hub.face != "step":
+                self.hub.leave_face()
+            else:
+                self.hub.leave_asked.emit()
+        elif key == Qt.Key.Key_Left:
+            self.hub.choose(-1)
+        elif key == Qt.Key.Key_Right:
+            weighing = self.hub.weighing()
+            if weighing is not None:
+                weighing.skipped += 1
+                self.hub.changed.emit()
+            else:
+                self.hub.choose(1)
+        elif event.text().isdigit():
+            if not self._choose_digit(event.text()) and self.hub.line() is not None:
+                self.ask_for("hand")  # a weight that is read off another scale
+                self.entry.line.setText(event.text())
+        else:
+            event.ignore()
+
+    def _choose_digit(self, typed: str) -> bool:
+        if self.hub.face == "ask" and (key := self.ask.key_of(typed)):
+            self._answer(key)
+            return True
+        if self.hub.face == "trouble" and (key := self.trouble.key_of(typed)):
+            self._rescue(key)
+            return True
+        return False
+
+    def _act_on_typed(self, *, ended: bool = False) -> None:
+        """Several letters at once are a label's code; else each is a key."""
+        self._scan.stop()
+        typed, self._typed = self._typed, ""
+        if len(typed) > 3 and self.hub.open_code(typed):
+            return
+        if len(typed) > 3 and ended:
+            self.hub.tell(f"“{typed[:12]}” is no block of this run; look at the label again.")
+            return
+        for sign in typed:
+            self._letter(sign)
+
+    def _letter(self, sign: str) -> None:
+        if self.hub.face in ("ask", "trouble") and self._choose_digit(sign.lower()):
+            return
+        spoons = {"W": "water", "F": "flour", "D": "dust", "B": "brushed"}
+        if sign.upper() in spoons and self.hub.face == "step":
+            self._count(spoons[sign.upper()], 1 if sign.isupper() else -1)
+            return
+        weighing = self.hub.line() is not None
+        acts: dict[str, Callable[[], object]] = {
+            "N": self._ask_trouble, "R": partial(self.ask_for, "reach"), "P": self._to_cold,
+            "M": partial(self.ask_for, "measure"), "K": partial(self.ask_for, "note"),
+            "I": partial(self.ask_for, "who"), "C": partial(self.ask_for, "code"),
+            "T": self._tare if weighing else partial(self.ask_for, "temp"),
+            "E": partial(self.hub.take_weight, enough=True) if weighing else self.hub.skip_ahead,
+            "G": partial(self.ask_for, "hand"),
+        }  # fmt: skip
+        act = acts.get(sign.upper())
+        if act is not None and self.hub.face == "step":
+            act()
+
+
+def _style(u: float, *, rings: bool = False) -> str:
+    def px(size: float) -> int:
+        return round(size * u)
+
+    ink, soft, warm = (DARK, DARK, DARK) if rings else (INK, SOFT, FAT)
+    wrong = DARK if rings else WRONG
+    return f"""
+* {{ font-family: "{TEXT}"; color: {ink}; font-size: {px(LEAST_TEXT)}px; background: none; }}
+QLabel#block {{ color: {warm}; font-size: {px(26)}px; font-weight: 600; }}
+QLabel#tally {{ font-size: {px(46)}px; font-weight: 600; }}
+QLabel#step {{ font-family: "{TITLE}"; font-size: {px(84 if rings else 52)}px;
+  font-weight: 600; }}
+QLabel#todo {{ font-size: {px(40 if rings else 30)}px; }}
+QLabel#stop {{ font-size: {px(25)}px; color: {soft}; }}
+QLabel#counted {{ font-size: {px(26)}px; color: {warm}; font-weight: 600; }}
+QLabel#caution {{ font-size: {px(LEAST_TEXT)}px; color: {wrong}; font-weight: 600; }}
+QLabel#told {{ font-size: {px(LEAST_TEXT)}px; color: {wrong if not rings else ink};
+  font-weight: 600; }}
+QLabel#told[mild="true"] {{ color: {GOOD if not rings else ink}; }}
+QLabel#head {{ font-size: {px(LEAST_TEXT)}px; color: {soft}; }}
+QLineEdit#entry {{ font-size: {px(44)}px; background: {CARD}; border: 2px solid {LINE};
+  border-radius: {px(8)}px; padding: {px(8)}px {px(14)}px; color: {INK}; }}
+QLineEdit#entry:focus {{ border-color: {FAT}; }}
+"""

@@ -1,0 +1,299 @@
+"""The Bench stage: where a run is begun, gone on with, shown and ended."""
+
+from datetime import datetime
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QDialog,
+    QFrame,
+    QLabel,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aplomb.book.runs import RunRow
+from aplomb.core.base.errors import AplombError
+from aplomb.core.day.plan import DayPlan
+from aplomb.desk.bench.awake import Awake
+from aplomb.desk.bench.hub import Hub, hub_of
+from aplomb.desk.bench.screen import BenchScreen
+from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.fields import button, card, clear, label, row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.session import Session
+from aplomb.desk.stages.stage import Stage
+from aplomb.work.bench.start import plan_of_day, plan_of_formula
+from aplomb.work.commands import COMMANDS
+from aplomb.work.local import date_text
+from aplomb.work.timetable import DayView, gather, view_of
+
+REHEARSAL = 60.0
+"""So many minutes pass in one of ours in a rehearsal [-]."""
+MOST_LISTED = 6
+ABOUT = (
+    "From weighing to the last tray the screen leads, counts, times and writes down. One key goes "
+    "on: Space, or a pedal that sends it. Backspace takes back, N says that it is not as planned. "
+    "Whatever is pressed is in the book before it is shown as done."
+)
+
+
+class BenchWindow(QDialog):
+    """The same screen in a window of its own, for a second screen; the desk stays in use.
+
+    Parameters
+    ----------
+    hub : Hub
+    parent : QWidget
+    """
+
+    def __init__(self, hub: Hub, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Aplomb · Bench")
+        self.setModal(False)
+        self.setWindowFlag(Qt.WindowType.WindowMinMaxButtonsHint, True)
+        self.screen_ = BenchScreen(hub)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.screen_)
+        self.resize(1280, 800)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Close it; the run goes on."""
+        super().closeEvent(event)
+
+
+class BenchStage(Stage):
+    """Runs of the day.
+
+    Signals
+    -------
+    shown
+        The screen came or went: it wants the whole window.
+    """
+
+    shown = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.hub = hub_of(session)
+        self.screen_ = BenchScreen(self.hub)
+        self.awake = Awake(self)
+        self.window_: BenchWindow | None = None
+        self._path = session.book.path
+        self._job = LatestJob(self._take_view, self)
+        self._stack = QStackedWidget()
+        self._stack.addWidget(self._start_page())
+        self._stack.addWidget(self.screen_)
+        column = QVBoxLayout(self._inner)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self._stack)
+        self.hub.changed.connect(self._follow)
+        self.hub.leave_asked.connect(self.leave_screen)
+        self.hub.finish_asked.connect(self.finish)
+        session.work.news.closing.connect(self.hub.close)
+        session.shelf_changed.connect(self._book_changed)
+        session.reference_changed.connect(self._house_changed)
+        self.destroyed.connect(self.hub.close)
+
+    def _start_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(24, 14, 18, 12)
+        column.setSpacing(10)
+        column.addWidget(label("Bench", "title"))
+        about: QLabel = label(ABOUT, "second")
+        about.setWordWrap(True)
+        about.setMinimumWidth(60)
+        column.addWidget(about)
+        tools = Flow(spacing=1)
+        for key in ("bench devices", "record"):
+            command = COMMANDS[key]
+            tools.addWidget(
+                button(command.title, "quiet", partial(self.asked.emit, key, None),
+                       command.shown_keys)
+            )  # fmt: skip
+        column.addLayout(tools)
+        column.addWidget(self._error)
+        column.addWidget(self._begin_card())
+        column.addWidget(self._open_card())
+        column.addStretch(1)
+        return page
+
+    def _begin_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        column.addWidget(label("Begin", "title"))
+        self.begin_day = button("Run the day", "main", self._begin_day)
+        self.begin_one = button("", "", self._begin_one)
+        self.rehearse = QCheckBox("as a rehearsal: a minute in a second, simulated devices")
+        self._day_words: QLabel = label("", "second")
+        self._day_words.setWordWrap(True)
+        self._day_words.setMinimumWidth(60)
+        column.addLayout(row(self.begin_day, self.begin_one, None))
+        column.addWidget(self._day_words)
+        column.addWidget(self.rehearse)
+        return frame
+
+    def _open_card(self) -> QFrame:
+        self._open_frame, column = card(spacing=6)
+        column.addWidget(label("Runs", "title"))
+        self._runs = QVBoxLayout()
+        column.addLayout(self._runs)
+        return self._open_frame
+
+    @property
+    def wants_room(self) -> bool:
+        """True while a run is on the screen: it takes the headline's room too."""
+        return self._stack.currentWidget() is self.screen_
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        first = self.screen_ if self.wants_room else self.begin_day
+        first.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def refresh(self) -> None:
+        """Show what can be begun, and the runs of this book."""
+        if self.wants_room:
+            self.screen_.refresh()
+            return
+        formula = self._session.formula
+        self.begin_one.setText(f"Run {formula.name}" if formula else "Run a formula")
+        self.begin_one.setEnabled(formula is not None)
+        sheet = self._session.kitchen.timetable
+        self.begin_day.setEnabled(bool(sheet.plan) or bool(self._session.kitchen.demand.wants))
+        self._day_words.setText(
+            "The day runs by the timetable of Day." if sheet.plan
+            else "No timetable is kept yet: begin the day under Day, or run one formula."
+        )  # fmt: skip
+        self._list_runs()
+
+    def _list_runs(self) -> None:
+        clear(self._runs)
+        rows = self._session.book.runs.all()[:MOST_LISTED]
+        self._open_frame.setVisible(bool(rows))
+        for each in rows:
+            words = f"{each.title}, begun {_moment(each)}"
+            said = "Go on" if not each.ended else "Look at it"
+            open_ = button(said, "main" if not each.ended else "", partial(self.open, each.number))
+            open_.setAccessibleName(f"{said}: {words}")
+            self._runs.addLayout(row(label(words), None, open_))
+
+    def open(self, number: int) -> None:
+        """Open a run of the book."""
+        if self._tried(lambda: self.hub.open(number)):
+            self._show_screen()
+
+    def _begin_one(self) -> None:
+        uid = self._session.uid
+        quick = REHEARSAL if self.rehearse.isChecked() else 1.0
+        now = datetime.now().astimezone()
+        if self._tried(lambda: self.hub.start(
+            plan_of_formula(self._session.work, uid, now, quick)
+        )):  # fmt: skip
+            self._show_screen()
+
+    def _begin_day(self) -> None:
+        self.show_error("")
+        self._day_words.setText("Working the steps out …")
+        gathered = gather(self._session.work)
+        self._job.ask(lambda: view_of(gathered))
+
+    def _take_view(self, found: object) -> None:
+        if isinstance(found, AplombError):
+            self.show_error(str(found))
+            self.refresh()
+            return
+        assert isinstance(found, DayView)
+        plan = found.kept_plan()
+        if plan is None:
+            self.show_error(
+                "The timetable does not stand yet. Go to Day, let it solve, and run it from there."
+            )
+            self.refresh()
+            return
+        self._run_day(found, plan)
+
+    def run_day(self, view: DayView, plan: DayPlan) -> None:
+        """Begin a run of a timetable as it is shown."""
+        self._run_day(view, plan)
+
+    def _run_day(self, view: DayView, plan: DayPlan) -> None:
+        quick = REHEARSAL if self.rehearse.isChecked() else 1.0
+        now = datetime.now().astimezone()
+        if self._tried(lambda: self.hub.start(
+            plan_of_day(self._session.work, view, plan, now, quick)
+        )):  # fmt: skip
+            self._show_screen()
+
+    def _tried(self, act: object) -> bool:
+        self.show_error("")
+        self._session.flush()
+        try:
+            act()  # type: ignore[operator]
+        except AplombError as error:
+            self.show_error(str(error))
+            return False
+        return True
+
+    def _show_screen(self) -> None:
+        self._stack.setCurrentWidget(self.screen_)
+        self.awake.keep(on=True)
+        self.shown.emit()
+        self.screen_.refresh()
+        self.screen_.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def leave_screen(self) -> None:
+        """Back to the list of runs; the run goes on where it stands."""
+        self.hub.close()
+        self.awake.keep(on=False)
+        self._stack.setCurrentIndex(0)
+        self.shown.emit()
+        self.refresh()
+        self.focus_first()
+
+    def finish(self) -> None:
+        """End the run, and say what the house learned."""
+        told = self.hub.finish()
+        self.leave_screen()
+        if told:
+            self._session.work.news.said("; ".join(told))
+
+    def second_window(self) -> None:
+        """Show the screen in a window of its own, or close that."""
+        if self.window_ is not None and self.window_.isVisible():
+            self.window_.close()
+            return
+        if self.hub.run is None:
+            self._session.work.news.said("No run is open; begin one on the Bench first.")
+            return
+        if self.window_ is None:
+            self.window_ = BenchWindow(self.hub, self.window())
+        self.window_.show()
+
+    def _follow(self) -> None:
+        if self.hub.run is None and self.wants_room:
+            self._stack.setCurrentIndex(0)
+            self.shown.emit()
+
+    def _book_changed(self) -> None:
+        """A copy of the book is open now, or another one: a run goes on where it is found again."""
+        if self._session.book.path == self._path:
+            return
+        self._path = self._session.book.path
+        if self.hub.go_on_in_copy():
+            self._show_screen()
+        elif self.isVisible():
+            self.refresh()
+
+    def _house_changed(self) -> None:
+        if self.hub.run is not None:
+            self.hub.run.times.house = self._session.reference.house
+
+
+def _moment(each: RunRow) -> str:
+    begun = datetime.fromisoformat(each.begun)
+    ended = "" if each.ended else ", goes on"
+    return f"{date_text(begun.date())} {begun:%H:%M}{ended}"
