@@ -185,6 +185,7 @@ class _Line(QLineEdit):
             self._leave()
             return
         super().keyPressEvent(event)
+        event.accept()  # what is typed here is no key of the bench, Enter least of all
 
 
 class EntryFace(QWidget):

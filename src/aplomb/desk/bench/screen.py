@@ -1,6 +1,5 @@
 """The bench's screen: dark, large, read from two metres, worked by one key."""
 
-import time
 from collections.abc import Callable
 from functools import partial
 
@@ -57,7 +56,6 @@ class BenchScreen(QWidget):
         self._u = 1.0
         self._entry: Entry | None = None
         self._typed = ""
-        self._typed_at = 0.0
         self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
         self._scan.timeout.connect(self._act_on_typed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -220,7 +218,7 @@ class BenchScreen(QWidget):
 
     def _show_told(self) -> None:
         notices = self.hub.notices()
-        said = [self.hub.told] if self.hub.told else notices[:2]
+        said = [self.hub.told, *notices[:1]] if self.hub.told else notices[:2]
         self.told.setText("\n".join(said))
         self.told.setVisible(bool(said))
         self.told.setProperty("mild", bool(self.hub.told))
@@ -350,10 +348,8 @@ class BenchScreen(QWidget):
             return
         text = event.text()
         if text.isalpha() and len(text) == 1 and not event.isAutoRepeat():
-            self._typed += text.upper() if not held & Qt.KeyboardModifier.ShiftModifier else (
-                text.lower() if text.isupper() else text.upper()
-            )  # fmt: skip
-            self._typed_at = time.monotonic()
+            back = bool(held & Qt.KeyboardModifier.ShiftModifier)
+            self._typed += text.lower() if back else text.upper()
             self._scan.start()
             return
         if self._typed:

@@ -60,7 +60,8 @@ from aplomb.work.bench.writer import Writer
 
 ASKED_AT_END = ("mix", "out")
 """Kinds of step that are looked at as they end; the others before they begin."""
-AT_THE_BENCH = "the bench"
+APART_S = 0.001
+"""Two presses lie so far apart at the least [s]."""
 Post = Callable[[Callable[[], None]], None]
 
 
@@ -189,7 +190,9 @@ class LiveRun:
             raise AplombError("This run is over; its record can be put right under Record.")
         for act in acts:
             check_act(act)
-        at = max(self.now_s, self.state.last_s, *(p.at_s for p in self.waiting), 0.0)
+        last_s = max([self.state.last_s, *(p.at_s for p in self.waiting)])
+        # What is pressed by one key has one moment; the next has a later one.
+        at = max(self.now_s, last_s + APART_S)
         wall = self.clock.wall_text()
         last = (self.waiting or self.presses or [Press(0, 0.0, "", Finish())])[-1].number
         made = [Press(last + i, at, wall, act) for i, act in enumerate(acts, 1)]
@@ -306,8 +309,8 @@ class LiveRun:
             return False
         together = [
             each.press for each in shown(self.presses)
-            if each.press.wall == last.wall and each.press.at_s == last.at_s
-            and not each.taken_back and not isinstance(each.press.act, KEPT_BY_ITSELF)
+            if each.press.at_s == last.at_s and not each.taken_back
+            and not isinstance(each.press.act, KEPT_BY_ITSELF)
         ]  # fmt: skip
         self.press(*(TakeBack(press.number) for press in reversed(together)))
         return True

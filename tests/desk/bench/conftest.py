@@ -1,0 +1,138 @@
+"""A bench in a window: its clock is put on by hand, its stand-ins speak quickly."""
+
+import time
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+
+from aplomb.devices.simulated import SimulatedDevice
+from aplomb.work.bench.clock import RunClock
+from aplomb.work.commands import BENCH
+
+K = Qt.Key
+
+
+class HandClock:
+    def __init__(self):
+        self.wall_s = time.time()
+        self.machine_s = 500.0
+
+    def on(self, seconds):
+        self.wall_s += seconds
+        self.machine_s += seconds
+
+
+@pytest.fixture
+def hand(monkeypatch):
+    made = HandClock()
+
+    def clock(begun, quick):
+        return RunClock(begun, quick, lambda: made.wall_s, lambda: made.machine_s)
+
+    monkeypatch.setattr("aplomb.work.bench.run.RunClock", clock)
+    monkeypatch.setattr(SimulatedDevice, "every_s", 0.01)
+    monkeypatch.setattr("aplomb.desk.bench.hub.TARES_S", 0.05)
+    monkeypatch.setattr("aplomb.desk.bench.screen.SCAN_MS", 0)
+    return made
+
+
+class AtBench:
+    """Someone at the bench, with keys only."""
+
+    def __init__(self, window, qtbot, hand):
+        self.window, self.qtbot, self.hand = window, qtbot, hand
+
+    @property
+    def stage(self):
+        return self.window.bench
+
+    @property
+    def hub(self):
+        return self.stage.hub
+
+    @property
+    def run(self):
+        return self.hub.run
+
+    @property
+    def screen(self):
+        return self.stage.screen_
+
+    def kept(self):
+        end = time.monotonic() + 10
+        while self.run is not None and (self.run.waiting or self.hub._next):
+            assert time.monotonic() < end
+            QApplication.processEvents()
+            time.sleep(0.0005)
+        QApplication.processEvents()
+
+    def key(self, key, mods=Qt.KeyboardModifier.NoModifier):
+        self.qtbot.keyClick(QApplication.focusWidget() or self.screen, key, mods)
+        self.screen._act_on_typed()
+        self.kept()
+
+    def text(self, words):
+        self.qtbot.keyClicks(QApplication.focusWidget(), words)
+        self.qtbot.keyClick(QApplication.focusWidget(), K.Key_Return)
+        self.kept()
+
+    def begin(self):
+        """Begin a run of the formula in hand."""
+        self.window.show_stage(BENCH)
+        self.stage.begin_one.setFocus()
+        self.qtbot.keyClick(self.stage.begin_one, K.Key_Space)
+        self.qtbot.waitUntil(lambda: self.screen.isVisible(), timeout=10_000)
+        self.kept()
+        return self
+
+    def weigh_all(self):
+        while self.hub.line() is not None:
+            self.weigh_line()
+
+    def weigh_line(self):
+        target = self.hub.line().step.target_g
+        self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
+        self.qtbot.waitUntil(
+            lambda: self.hub.steady and self.hub.grams == pytest.approx(round(target), abs=0.51),
+            timeout=10_000,
+        )
+        self.key(K.Key_Space)
+
+    def step(self, answers=None):
+        """Do what the screen wants next, with keys; gives the key of the task."""
+        now = self.hub.current()
+        if self.hub.ringing() is None and self.hub.face == "step":
+            if now.status in ("resting", "held", "waiting"):
+                ready = [c.ready_s for c in self.run.order() if c.ready_s is not None]
+                self.hand.on(max(1.0, min(ready) - self.run.now_s + 1.0))
+                return now.task.key
+            if now.status == "doing" and not now.task.hands:
+                self.hand.on(60 * now.task.minutes + 1)
+                return now.task.key
+        if self.hub.line() is not None and self.hub.ringing() is None:
+            self.weigh_all()
+            return now.task.key
+        if self.hub.face == "ask":
+            wanted = (answers or {}).pop(self.run.asking.key, "right")
+            keys = [s.key for s in self.run.states()]
+            self.key(getattr(K, f"Key_{keys.index(wanted) + 1}"))
+            return now.task.key
+        before = self.run.state.tasks[now.task.key].begun_s
+        self.key(K.Key_Space)
+        if before is None and self.run.state.tasks[now.task.key].begun_s is not None:
+            self.hand.on(60 * now.task.minutes)
+        return now.task.key
+
+    def until(self, test, most=600, answers=None):
+        """Work on until something holds."""
+        for _ in range(most):
+            if test(self.hub.current()):
+                return self.hub.current()
+            self.step(answers)
+        raise AssertionError("it does not come to that")
+
+
+@pytest.fixture
+def at_bench(window, qtbot, hand):
+    return AtBench(window, qtbot, hand)

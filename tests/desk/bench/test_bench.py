@@ -1,0 +1,455 @@
+"""The bench as a baker meets it: keys, the screen, what rings, what is typed and scanned."""
+
+import shutil
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QApplication, QLabel
+
+from aplomb.book.errors import DiskError
+from aplomb.core.bench.acts import Begin, End, Measure, Reach, Seen, Weigh
+from aplomb.desk.bench.tiles import LEAST_TEXT, TOUCH_MM
+from aplomb.desk.drawings import bench as drawings
+from aplomb.work.commands import BENCH, DAY
+from desk.conftest import named, open_at, shown, tab_to
+
+from .conftest import AtBench
+
+K, MOD = Qt.Key, Qt.KeyboardModifier
+
+
+def bright(colour):
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize(("ink", "ground"), drawings.BENCH_PAIRS)
+def test_every_pair_of_colours_has_a_contrast_of_seven(ink, ground):
+    """As the accessibility guidelines (WCAG 2.1, 1.4.6) reckon it."""
+    one, other = sorted((bright(ink), bright(ground)), reverse=True)
+    assert (one + 0.05) / (other + 0.05) >= 7
+
+
+def test_the_empty_bench_says_what_it_is_for(window, qtbot):
+    window.show_stage(BENCH)
+    said = shown(window.bench)
+    assert "One key goes on" in said
+    assert "Regatta case paste" in said
+    assert window.headline.isVisible()
+
+
+def test_a_run_takes_the_whole_window_and_escape_gives_it_back(at_bench, window):
+    at_bench.begin()
+    assert not window.headline.isVisible()
+    assert not window.opinion.isVisible()
+    at_bench.key(K.Key_Escape)
+    assert at_bench.run is None
+    assert window.headline.isVisible()
+    assert "goes on" in shown(window.bench)
+    tab_to_go_on = next(
+        b for b in window.bench.findChildren(type(window.bench.begin_one)) if b.text() == "Go on"
+    )
+    tab_to_go_on.setFocus()
+    at_bench.qtbot.keyClick(tab_to_go_on, K.Key_Space)
+    at_bench.kept()
+    assert at_bench.run is not None
+
+
+def faces_of(at_bench):
+    """Lead the screen through its faces; gives each face's name as it is shown."""
+    at_bench.begin()
+    yield "first"
+    at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
+    yield "weigh"
+    at_bench.until(lambda now: now.task.kind == "mix" and now.status == "doing")
+    at_bench.key(K.Key_W)
+    yield "mix"
+    at_bench.key(K.Key_Space)
+    yield "ask mix"
+    at_bench.key(K.Key_1)
+    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
+    at_bench.hub.changed.emit()
+    yield "alarm"
+    at_bench.until(lambda now: now.task.kind == "turn" and at_bench.hub.face == "ask")
+    yield "ask"
+    at_bench.key(K.Key_Escape)
+    at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
+    yield "turn"
+    at_bench.key(K.Key_N)
+    yield "trouble"
+    at_bench.key(K.Key_Escape)
+    at_bench.key(K.Key_M)
+    yield "entry"
+    at_bench.key(K.Key_Escape)
+    at_bench.until(lambda now: now.status in ("resting", "held"))
+    yield "rest"
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+def test_no_text_is_small_and_nothing_is_cut_off(at_bench, window, monkeypatch, size):
+    window.resize(*size)
+    drawn = []
+    really = drawings.bench_font
+
+    def noted(px, *more):
+        drawn.append(px)
+        return really(px, *more)
+
+    for module in ("drawings.bench", "bench.tiles", "bench.faces"):
+        monkeypatch.setattr(f"aplomb.desk.{module}.bench_font", noted)
+    least = LEAST_TEXT * size[1] / 800
+    for face in faces_of(at_bench):
+        at_bench.screen.refresh()
+        QApplication.processEvents()
+        drawn.clear()
+        at_bench.screen.grab()
+        assert min(drawn, default=99) >= least - 0.6, face
+        for label in at_bench.screen.findChildren(QLabel):
+            if label.isVisible() and label.text():
+                assert label.font().pixelSize() >= least - 0.6, (face, label.text())
+        screen = at_bench.screen
+        assert screen.height() <= window.height(), face
+        for tile in screen.tiles.values():
+            if tile.isVisible():
+                corner = tile.mapTo(screen, QPoint(tile.width(), tile.height()))
+                assert corner.x() <= screen.width(), (face, tile.text())
+                assert corner.y() <= screen.height(), (face, tile.text())
+                assert min(tile.width(), tile.height()) >= TOUCH_MM * screen.px_mm - 1, face
+
+
+def test_tiles_are_as_large_as_a_finger_on_a_finer_screen(at_bench, window):
+    window.session.keep(screen_px_mm=6.0)
+    at_bench.begin()
+    at_bench.screen._u = 0.0
+    at_bench.screen._fit()
+    QApplication.processEvents()
+    for tile in at_bench.screen.tiles.values():
+        if tile.isVisible():
+            assert min(tile.width(), tile.height()) >= 15 * 6.0 - 1
+
+
+def test_an_alarm_takes_the_screen_is_heard_and_says_what(at_bench, monkeypatch):
+    rung = []
+    at_bench.begin()
+    monkeypatch.setattr(at_bench.hub.sound, "ring", lambda: rung.append(1))
+    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
+    at_bench.hub._tick()
+    at_bench.screen.refresh()
+    assert rung
+    assert "has rested" in shown(at_bench.screen)
+    assert "Next: Enclose" in shown(at_bench.screen)
+    at_bench.key(K.Key_Space)
+    assert "has rested" not in shown(at_bench.screen) or at_bench.hub.ringing() is not None
+
+
+def test_a_silent_bench_still_takes_the_screen(at_bench, window, monkeypatch):
+    rung = []
+    window.session.keep(sound=False)
+    at_bench.begin()
+    monkeypatch.setattr(at_bench.hub.sound, "ring", lambda: rung.append(1))
+    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
+    at_bench.hub._tick()
+    assert not rung
+    assert "has rested" in shown(at_bench.screen)
+
+
+def test_spoons_by_key_and_back(at_bench):
+    at_bench.begin()
+    now = at_bench.until(lambda now: now.task.kind == "mix" and now.status == "doing")
+    for key in (K.Key_W, K.Key_W, K.Key_F):
+        at_bench.key(key)
+    at_bench.key(K.Key_W, MOD.ShiftModifier)
+    assert at_bench.run.state.counted(now.task.key, "water") == (1, 15.0)
+    assert at_bench.run.state.counted(now.task.key, "flour") == (1, 8.0)
+    assert "1 × 15 g = 15 g of" in shown(at_bench.screen)
+    at_bench.key(K.Key_Backspace)
+    assert at_bench.run.state.counted(now.task.key, "water") == (2, 30.0)
+
+
+def test_too_soft_goes_back_says_for_how_long_and_is_asked_again(at_bench):
+    at_bench.begin()
+    at_bench.until(lambda now: at_bench.hub.face == "ask" and now.task.kind == "enclose")
+    key = at_bench.run.asking.key
+    at_bench.key(K.Key_2)
+    assert "Back into the fridge for" in shown(at_bench.screen)
+    held = at_bench.run.state.tasks[key].held
+    assert held.minutes >= 5
+    assert at_bench.hub.face == "step"
+    at_bench.until(lambda now: at_bench.run.state.tasks[key].ended_s is not None)
+    assert [s.state for s in at_bench.run.state.tasks[key].seen] == ["soft", "right"]
+
+
+def test_a_trouble_is_answered_from_the_table(at_bench):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "enclose" and now.status == "doing")
+    at_bench.key(K.Key_N)
+    assert "What is wrong?" in shown(at_bench.screen)
+    at_bench.key(K.Key_2)
+    assert "Cover it, on a tray" in shown(at_bench.screen)
+    held = [t.held for t in at_bench.run.state.tasks.values() if t.held]
+    assert [10 <= h.minutes <= 20 for h in held] == [True]
+
+
+def test_what_is_typed_is_kept_and_what_cannot_be_stays(at_bench):
+    at_bench.begin()
+    now = at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
+    at_bench.key(K.Key_R)
+    at_bench.text("57 20 9")
+    assert at_bench.run.state.tasks[now.task.key].reached == Reach(now.task.key, 57.0, 20.0, 9.0)
+    at_bench.key(K.Key_R)
+    at_bench.text("lo")
+    assert at_bench.run.state.tasks[now.task.key].reached.word == "long"
+    at_bench.key(K.Key_M)
+    at_bench.text("nonsense")
+    assert at_bench.screen.entry.line.text() == "nonsense"
+    assert "number and its value" in at_bench.screen.entry.wrong.text()
+    at_bench.screen.entry.line.setText("")
+    at_bench.text("1 120 g")
+    at_bench.text("5 38")
+    at_bench.text("5 1,5")
+    assert "whole number" in at_bench.screen.entry.wrong.text()
+    at_bench.key(K.Key_Escape)
+    measures = at_bench.run.state.measures
+    assert measures[now.task.track, "trim_g"] == 120
+    assert measures[now.task.track, "pieces"] == 38
+    at_bench.key(K.Key_T)
+    at_bench.text("13.5")
+    assert at_bench.run.state.temps[-1][1].temp_c == 13.5
+    at_bench.key(K.Key_K)
+    at_bench.text("8")
+    assert at_bench.run.state.notes[-1][1].words == "went well"
+    at_bench.key(K.Key_I)
+    at_bench.text("RS")
+    assert at_bench.run.state.who == "RS"
+
+
+def test_a_label_that_is_scanned_opens_its_block(at_bench):
+    at_bench.begin()
+    track = next(t for t in at_bench.run.plan.tracks if t.block == 2)
+    at_bench.qtbot.keyClicks(at_bench.screen, track.code.lower())
+    at_bench.qtbot.keyClick(at_bench.screen, K.Key_Return)
+    at_bench.kept()
+    assert at_bench.run.chosen == track.key
+    assert "opened by its label" in shown(at_bench.screen)
+    assert not at_bench.run.presses  # the scanner's own Enter is no press
+    at_bench.qtbot.keyClicks(at_bench.screen, "BBBBC")
+    at_bench.qtbot.keyClick(at_bench.screen, K.Key_Return)
+    assert "is no block of this run" in shown(at_bench.screen)
+    at_bench.key(K.Key_C)
+    at_bench.text("xxxxx")
+    assert "is no block" in at_bench.screen.entry.wrong.text()
+    at_bench.screen.entry.line.setText("")
+    at_bench.text(next(t for t in at_bench.run.plan.tracks if t.block == 3).code)
+    assert at_bench.run.chosen == "A3"
+
+
+def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
+    first = at_bench.hub.line()
+    at_bench.weigh_line()
+    second = at_bench.hub.line()
+    assert second.step.key != first.step.key
+    at_bench.key(K.Key_Right)
+    third = at_bench.hub.line()
+    assert third.step.key != second.step.key
+    at_bench.key(K.Key_3)  # a digit is the beginning of a weight
+    at_bench.text("33 g")
+    line = next(v for v in at_bench.run.state.lines.values() if v.by == "hand")
+    assert isinstance(line, Weigh)
+    assert line.got_g == 333
+    at_bench.qtbot.waitUntil(lambda: at_bench.hub.grams is not None, timeout=5_000)
+    at_bench.key(K.Key_Space)
+    assert "Too little" in shown(at_bench.screen)
+    at_bench.key(K.Key_E)
+    ended = list(at_bench.run.state.lines.values())[-1]
+    assert ended.enough
+
+
+def test_keys_that_come_faster_than_the_disk_are_all_done(at_bench, monkeypatch):
+    at_bench.begin()
+    run = at_bench.run
+    runs = run._book.runs
+    really = runs.press
+
+    def slow(*what):
+        import time
+
+        time.sleep(0.08)
+        really(*what)
+
+    monkeypatch.setattr(runs, "press", slow)
+    track = at_bench.hub.current().task.key
+    for _ in range(5):
+        at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
+        at_bench.screen._act_on_typed()
+    at_bench.kept()
+    assert run.state.counted(track, "dust")[0] == 5
+
+
+def test_a_disk_that_refuses_is_told_and_a_copy_elsewhere_takes_all(
+    at_bench, window, monkeypatch, tmp_path
+):
+    at_bench.begin()
+    runs = at_bench.run._book.runs
+
+    def refuse(*_what):
+        raise DiskError("The book cannot be written: the disk is full.")
+
+    monkeypatch.setattr(runs, "press", refuse)
+    key = at_bench.hub.current().task.key
+    at_bench.qtbot.keyClick(at_bench.screen, K.Key_Space)
+    at_bench.qtbot.waitUntil(lambda: bool(at_bench.run.trouble), timeout=5_000)
+    at_bench.screen.refresh()
+    assert "disk is full" in shown(at_bench.screen)
+    assert at_bench.run.state.tasks[key].begun_s is None
+    window.session.work.keep_copy(tmp_path / "elsewhere.aplomb")
+    QApplication.processEvents()
+    assert window.session.book.path.name == "elsewhere.aplomb"
+    assert at_bench.run is not None
+    assert at_bench.run.state.tasks[key].begun_s is not None
+
+
+def test_a_second_window_shows_the_same_and_the_desk_stays_in_use(at_bench, window):
+    at_bench.begin()
+    window.do("bench window")
+    other = window.bench.window_
+    other.screen_.resize(1000, 700)
+    QApplication.processEvents()
+    assert other.isVisible()
+    window.show_stage(0)
+    at_bench.qtbot.keyClick(other.screen_, K.Key_Space)
+    at_bench.kept()
+    assert isinstance(at_bench.run.presses[-1].act, Begin)
+    window.do("bench window")
+    assert not other.isVisible()
+    assert at_bench.run is not None
+
+
+def test_another_block_is_looked_at_and_the_one_that_wants_hands_comes_back(at_bench):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "enclose" and now.status == "doing")
+    first = at_bench.hub.current().task.track
+    at_bench.key(K.Key_Tab)
+    assert at_bench.hub.current().task.track != first
+    at_bench.key(K.Key_Left)
+    assert at_bench.hub.current().task.track == first
+
+
+def test_the_window_is_closed_in_mid_run_and_nothing_is_left_behind(
+    at_bench, window, book_path, qtbot, hand
+):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "mix")
+    state, number = at_bench.run.state, at_bench.run.number
+    window.close()
+    again = AtBench(open_at(book_path, qtbot), qtbot, hand)
+    again.window.show_stage(BENCH)
+    assert "goes on" in shown(again.stage)
+    again.stage.open(number)
+    assert again.run.state.tasks == state.tasks
+    again.window.close()
+
+
+def test_a_run_of_a_deleted_formula_goes_on_and_says_so(at_bench, window):
+    at_bench.begin()
+    window.session.shelf.delete()
+    at_bench.hub.changed.emit()
+    assert "was deleted on the desk; this run keeps revision" in shown(at_bench.screen)
+    at_bench.key(K.Key_Space)
+    assert at_bench.run.presses
+
+
+def test_the_run_is_ended_by_the_same_key_and_the_house_learns(at_bench, window):
+    at_bench.begin()
+    at_bench.until(lambda now: now is None, most=900)
+    assert "All is done" in shown(at_bench.screen)
+    at_bench.key(K.Key_M)
+    at_bench.text("5 80")
+    at_bench.key(K.Key_Escape)
+    at_bench.key(K.Key_Space)
+    assert at_bench.run is None
+    record = window.session.reference.records[-1]
+    assert record.outcome.mixed_g > 1000
+    assert record.formula == "Regatta case paste"
+    assert window.session.kitchen.timetable.minutes  # what steps really took
+    assert window.session.book.runs.all()[0].ended
+
+
+def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand, tmp_path, person):
+    """Three pastes and five blocks; one too soft, and the power goes in the middle."""
+    person.alt(K.Key_5)
+    day = window.day
+    qtbot.waitUntil(lambda: day.answer is not None, timeout=60_000)
+    person.ctrl(K.Key_Return)
+    at = AtBench(window, qtbot, hand)
+    qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
+    at.kept()
+    blocks = [t for t in at.run.plan.tracks if t.block]
+    assert len(blocks) == 5
+    soft = next(
+        t.key for t in at.run.plan.tasks if t.kind == "turn" and t.name.startswith("turn 2")
+    )
+    answers = {soft: "soft"}
+    turns = [t.key for t in at.run.plan.tasks if t.kind == "turn"]
+
+    def half(_now):
+        return sum(at.run.state.tasks[key].ended_s is not None for key in turns) >= 9
+
+    at.until(half, most=1500, answers=answers)
+    assert at.run.state.tasks[soft].holds == 1
+    told = len(at.run.presses)
+    state, now, number = at.run.state, at.run.now_s, at.run.number
+    # The power goes: what is on the disk at this moment is all there is.
+    cut = tmp_path / "after the cut.aplomb"
+    shutil.copy(window.session.book.path, cut)
+    window.close()
+    hand.on(120)
+    after = AtBench(open_at(cut, qtbot), qtbot, hand)
+    after.window.show_stage(BENCH)
+    tab_to(desk_person(after.window, qtbot), named("Go on"))
+    after.key(K.Key_Space)
+    qtbot.waitUntil(lambda: after.run is not None, timeout=10_000)
+    assert after.run.number == number
+    assert len(after.run.presses) >= told
+    assert after.run.state.tasks == state.tasks
+    assert after.run.now_s == pytest.approx(now + 120, abs=1)
+    after.until(lambda now: now is None, most=1500)
+    ended = [p.act.task for p in after.run.presses if isinstance(p.act, End)]
+    assert len(ended) == len(after.run.plan.tasks)
+    seen = [p.act for p in after.run.presses if isinstance(p.act, Seen)]
+    assert [s.state for s in seen].count("soft") == 1
+    after.window.close()
+
+
+def desk_person(window, qtbot):
+    from desk.conftest import Person
+
+    return Person(window, qtbot)
+
+
+def test_a_run_moves_the_day(window, qtbot, hand, person):
+    person.alt(K.Key_5)
+    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
+    window.day.begin.click()
+    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
+    person.ctrl(K.Key_Return)
+    at = AtBench(window, qtbot, hand)
+    qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
+    before = window.session.kitchen.timetable
+    at.until(lambda now: at.hub.face == "ask" and at.run.asking.kind == "enclose", most=900)
+    at.key(K.Key_2)
+    sheet = window.session.kitchen.timetable
+    assert sheet.now_min is not None
+    assert sheet.rest_extra != before.rest_extra
+    window.show_stage(DAY)
+    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
+    assert window.day.plan is not None
+
+
+def test_measures_are_refused_before_they_are_pressed(at_bench):
+    at_bench.begin()
+    at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", -3)))
+    assert "Pieces" in at_bench.hub.told
+    assert not at_bench.run.presses
