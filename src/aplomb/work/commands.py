@@ -230,6 +230,7 @@ LOCAL: tuple[Command, ...] = (
     _local("At the bench", ("1", "2", "3", "4", "5", "6"), "An answer"),
     _local("At the bench", ("W", "F", "D", "B"), "A spoon of water, flour, dusting; brushed off"),
     _local("At the bench", ("Shift+W", "Shift+F", "Shift+D"), "The same taken back"),
+    _local("At the bench", ("O", "S", "V", "X"), "Brushed off, squared, turned over, trimmed"),
     _local("At the bench", ("P",), "Back into the cold"),
     _local("At the bench", ("R",), "What the sheet reached"),
     _local("At the bench", ("M",), "A figure of the batch"),

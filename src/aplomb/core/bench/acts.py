@@ -28,8 +28,11 @@ MEASURE_WORDS: dict[Measured, str] = {
     "broken": "Broken or put aside",
 }  # fmt: skip
 REACHED_WORDS = ("good", "long", "short")
-TICKS = ("brushed", "squared", "turned", "over")
-"""Brushed off, corners squared, given its quarter turn, turned over."""
+TICK_WORDS = {
+    "brushed": "brushed off", "squared": "corners squared", "over": "turned over",
+    "trimmed": "ends trimmed",
+}  # fmt: skip
+"""What is ticked at a turn."""
 LONGEST_NOTE = 400
 MOST_G, MOST_MM = 1e6, 1e5
 COLDEST_C, HOTTEST_C = -80.0, 400.0

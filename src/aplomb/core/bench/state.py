@@ -375,16 +375,17 @@ class Alarm(Struct, frozen=True):
         Of its own; once heard it stays quiet.
     at_s : float
         Since when [s].
-    kind : {'ready', 'most', 'over', 'out', 'held'}
+    kind : {'ready', 'most', 'over', 'out', 'held', 'probe'}
         A rest is over; it has lasted as long as it may; what goes by itself is done; a block has
-        been open as long as it may be; what it was held for is over.
+        been open as long as it may be; what it was held for is over; its probe says that it is
+        ready before the clock does.
     task : str
     track : str
     """
 
     key: str
     at_s: float
-    kind: Literal["ready", "most", "over", "out", "held"]
+    kind: Literal["ready", "most", "over", "out", "held", "probe"]
     task: str
     track: str
 

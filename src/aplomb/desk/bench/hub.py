@@ -41,6 +41,8 @@ RINGS_EVERY_S = 6.0
 TOLD_S = 6.0
 MOST_NEXT = 12
 """Presses that may wait for the one before them [-]."""
+SHOWN_S = 0.08
+"""A weight that moves is shown anew after so long at the least [s]."""
 TARES_S = 0.6
 """So long after a tare the scale may still say what lay on it before [s]."""
 Face = Literal["step", "ask", "trouble", "entry"]
@@ -99,7 +101,7 @@ class Hub(QObject):
         self.steady = False
         self.tare_g = 0.0
         self.oven: Oven | None = None
-        self._told_at = self._tared_at = 0.0
+        self._told_at = self._tared_at = self._shown_at = 0.0
         self._next: deque[Callable[[LiveRun], object]] = deque()
         self._moves = False
         """Whether the timetable moves once what was pressed is kept."""
@@ -252,7 +254,8 @@ class Hub(QObject):
         if time.monotonic() - self._tared_at < TARES_S and abs(grams) > 1:
             return  # said before it was tared
         self.grams, self.steady = grams, steady
-        if self.weighing() is not None:
+        if self.weighing() is not None and time.monotonic() - self._shown_at > SHOWN_S:
+            self._shown_at = time.monotonic()
             self.changed.emit()
 
     def _oven_said(self, oven: Oven) -> None:
@@ -480,6 +483,10 @@ class Hub(QObject):
             return
         run.look_at_clock()
         probes.keep(time.monotonic())
+        run.by_probe = frozenset(
+            task.key for track in set(run.state.probes.values())
+            if probes.says_ready(track) and (task := probes.resting(track)) is not None
+        )  # fmt: skip
         if self.told and time.monotonic() - self._told_at > TOLD_S:
             self.told = ""
             self.changed.emit()

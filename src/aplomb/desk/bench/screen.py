@@ -419,6 +419,10 @@ class BenchScreen(QWidget):
         if sign.upper() in spoons and self.hub.face == "step":
             self._count(spoons[sign.upper()], 1 if sign.isupper() else -1)
             return
+        ticks = {"S": "squared", "V": "over", "X": "trimmed", "O": "brushed"}
+        if sign.upper() in ticks and self.hub.face == "step":
+            self.hub.do(lambda run: run.tick(ticks[sign.upper()]))
+            return
         weighing = self.hub.line() is not None
         acts: dict[str, Callable[[], object]] = {
             "N": self._ask_trouble, "R": partial(self.ask_for, "reach"), "P": self._to_cold,
@@ -442,7 +446,7 @@ def _style(u: float, *, rings: bool = False) -> str:
     return f"""
 * {{ font-family: "{TEXT}"; color: {ink}; font-size: {px(LEAST_TEXT)}px; background: none; }}
 QLabel#block {{ color: {warm}; font-size: {px(26)}px; font-weight: 600; }}
-QLabel#tally {{ font-size: {px(46)}px; font-weight: 600; }}
+QLabel#tally {{ font-size: {px(58)}px; font-weight: 600; }}
 QLabel#step {{ font-family: "{TITLE}"; font-size: {px(84 if rings else 52)}px;
   font-weight: 600; }}
 QLabel#todo {{ font-size: {px(40 if rings else 30)}px; }}

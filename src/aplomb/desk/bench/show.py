@@ -200,7 +200,11 @@ def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
         face.drawing.show_picture(None, "")
     elif task.sheet is not None and task.kind in ("turn", "sheet"):
         step = formula.plan.steps[task.step] if task.step >= 0 else None
-        picture = SheetPicture(task.sheet, step)
+        turn = sum(each.is_turn for each in formula.plan.steps[: task.step + 1])
+        strewn = task.kind == "turn" and any(
+            line.turn == turn and line.grams > 0 for line in formula.between
+        )
+        picture = SheetPicture(task.sheet, step, strewn)
 
         def paint_sheet(p: QPainter, room: QRectF) -> None:
             paint_bench_sheet(p, room, picture, size)

@@ -218,10 +218,13 @@ class SheetPicture(Struct, frozen=True):
     sheet : Sheet
     step : Step or None
         How it is folded.
+    strewn : bool
+        Whether something is sprinkled on it.
     """
 
     sheet: Sheet
     step: Step | None
+    strewn: bool = False
 
 
 def paint_bench_sheet(
@@ -253,6 +256,8 @@ def paint_bench_sheet(
     step = picture.step
     if step is not None and step.is_turn:
         _panels(p, sheet, step)
+    if picture.strewn:
+        _sprinkled(p, sheet)
     if not fat:
         p.setPen(QPen(QColor(INK), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         p.drawLine(QLineF(sheet.topLeft(), sheet.topRight()))  # its far end lies at the left
@@ -265,6 +270,16 @@ def paint_bench_sheet(
     p.drawText(QRectF(sheet.right() + 10, sheet.center().y() - line / 2, aside, line),
                Qt.AlignmentFlag.AlignLeft, size)  # fmt: skip
     p.restore()
+
+
+def _sprinkled(p: QPainter, sheet: QRectF) -> None:
+    """Strew over all of a sheet but its edges."""
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(QColor("#8A5527"))
+    for i in range(70):
+        x = sheet.left() + sheet.width() * (0.04 + 0.92 * ((i * 0.381966) % 1.0))
+        y = sheet.top() + sheet.height() * (0.08 + 0.84 * ((i * 0.7548776) % 1.0))
+        p.drawEllipse(QRectF(x, y, 5, 5))
 
 
 def _panels(p: QPainter, sheet: QRectF, step: Step) -> None:

@@ -1,6 +1,7 @@
 """A device as the window sees it: what it says comes as signals, in the window's own thread."""
 
 from contextlib import suppress
+from threading import Lock
 
 from PySide6.QtCore import QObject, Signal
 
@@ -8,6 +9,8 @@ from aplomb.devices.listening import Listener
 from aplomb.devices.protocol import Fault
 from aplomb.devices.simulated import SimulatedDevice
 
+MOST_WAITING = 40
+"""Messages that wait for the window at the most [-]."""
 SIMULATED = ""
 """The port of a device's stand-in."""
 
@@ -22,14 +25,16 @@ class DeviceLink(QObject):
     """
 
     failed = Signal(str)
-    _heard = Signal(object)
+    _heard = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.port = SIMULATED
         self._device: Listener | None = None
         self._stand_in: SimulatedDevice | None = None
-        self._heard.connect(self._take)
+        self._lock = Lock()
+        self._waiting: list[object] = []
+        self._heard.connect(self._take_all)
 
     @property
     def listening(self) -> bool:
@@ -56,9 +61,19 @@ class DeviceLink(QObject):
             self._stand_in = None
 
     def tell(self, message: object) -> None:
-        """Take what the device's own thread has heard; a window that is gone hears nothing."""
-        with suppress(RuntimeError):
-            self._heard.emit(message)
+        """Take what the device's own thread has heard; a window that is gone hears nothing.
+
+        Of a flood the window takes the last of each kind: it is never behind.
+        """
+        with self._lock:
+            asked = bool(self._waiting)
+            if self._waiting and type(self._waiting[-1]) is type(message):
+                self._waiting[-1] = message
+            elif len(self._waiting) < MOST_WAITING:
+                self._waiting.append(message)
+        if not asked:
+            with suppress(RuntimeError):
+                self._heard.emit()
 
     def make_listener(self, port: str) -> Listener:
         """Make what listens at a port, and calls `tell`."""
@@ -71,6 +86,12 @@ class DeviceLink(QObject):
     def hear(self, message: object) -> None:
         """Take what was said, a fault apart."""
         raise NotImplementedError
+
+    def _take_all(self) -> None:
+        with self._lock:
+            waiting, self._waiting = self._waiting, []
+        for message in waiting:
+            self._take(message)
 
     def _take(self, message: object) -> None:
         if not self.listening:  # said before it was stopped

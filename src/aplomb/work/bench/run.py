@@ -27,6 +27,7 @@ from aplomb.core.bench.acts import (
     Quiet,
     Seen,
     TakeBack,
+    Tick,
     What,
     Who,
     check_act,
@@ -120,6 +121,8 @@ class LiveRun:
             self.press(ClockMoved(added))
         self.chosen = ""
         """Track that was chosen by hand; empty for the one that needs hands."""
+        self.by_probe: frozenset[str] = frozenset()
+        """Tasks whose block can be rolled by its probe, before the clock says so."""
         self.asking: Task | None = None
         """The task that is being looked at."""
 
@@ -159,7 +162,16 @@ class LiveRun:
         """What rings; None while nothing does."""
         found = alarms(self.plan, self.state, self.now_s)
         at_hand = self.state.at_hand
-        return next((a for a in found if a.task != at_hand or a.kind == "out"), None)
+        rings = next((a for a in found if a.task != at_hand or a.kind == "out"), None)
+        return rings or self._by_probe()
+
+    def _by_probe(self) -> Alarm | None:
+        """A block that its probe says is ready rings once."""
+        for key in sorted(self.by_probe):
+            name = f"probe {key} {self.state.tasks[key].holds}"
+            if name not in self.state.quiet and not self.is_over:
+                return Alarm(name, self.now_s, "probe", key, self.plan.by_key[key].track)
+        return None
 
     def in_pieces(self, task: Task) -> bool:
         """Whether the fat of a task's paste is in pieces."""
@@ -323,6 +335,12 @@ class LiveRun:
         have, _ = self.state.counted(now.task.key, what)
         if have + spoons >= 0:
             self.press(Count(now.task.key, what, spoons, self.times.spoon_g(what)))
+
+    def tick(self, what: str) -> None:
+        """Tick something of what is at hand, or take the tick away."""
+        now = self.current()
+        if now is not None:
+            self.press(Tick(now.task.key, what, what not in self.state.tasks[now.task.key].ticks))
 
     def sign(self, initials: str) -> None:
         """Say who is at the bench."""

@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from aplomb.core.base.figures import g_text, mm_text, num
 from aplomb.core.batch.water import held_back_g
-from aplomb.core.bench.acts import COUNT_WORDS, Hold
+from aplomb.core.bench.acts import COUNT_WORDS, TICK_WORDS, Hold
 from aplomb.core.bench.plan import Task
 from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import Alarm, Coming
@@ -154,7 +154,7 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
     if kind == "mix":
         return _mixing(run, task, study, pantry)
     if kind in ("turn", "trim", "enclose"):
-        return _folding(task, study, run)
+        return _folding(task, study, run, pantry)
     if kind == "sheet" and task.sheet is not None:
         lines = (
             f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick.",
@@ -268,7 +268,7 @@ def _size(task: Task) -> str:
     return rectangle(Box(sheet.length_mm, sheet.width_mm, sheet.thickness_mm))
 
 
-def _folding(task: Task, study: Study, run: LiveRun) -> tuple[tuple[str, ...], str]:
+def _folding(task: Task, study: Study, run: LiveRun, pantry: Pantry) -> tuple[tuple[str, ...], str]:
     plan = study.plan
     if task.kind == "enclose":
         words = step_words(study, 0, run.times.house)
@@ -284,7 +284,7 @@ def _folding(task: Task, study: Study, run: LiveRun) -> tuple[tuple[str, ...], s
     lines = [first]
     if step.way is Way.PORTION:
         lines.append(_portion(plan, task.step, study))
-    lines += _strewn(study, plan, task.step)
+    lines += _strewn(study, plan, task.step, pantry)
     last = "" if step.way is Way.ROLL else ", closed edge to the right"
     lines.append(f"Brush off, square the corners, {fold_words(step)}{last}.")
     return tuple(lines), ""
@@ -304,11 +304,14 @@ def _portion(plan: Plan, at: int, study: Study) -> str:
     return f"Spread {g_text(grams, 0)} of fat on {covered} of {step.panels} panels, to the edge."
 
 
-def _strewn(study: Study, plan: Plan, at: int) -> list[str]:
+def _strewn(study: Study, plan: Plan, at: int, pantry: Pantry) -> list[str]:
     turn = sum(step.is_turn for step in plan.steps[: at + 1])
     lines = [line for line in study.formula.between if line.turn == turn and line.grams > 0]
     each = study.scaled.factor / study.formula.batch.blocks
-    return [f"Sprinkle {g_text(line.grams * each, 0)} of {line.material}." for line in lines]
+    return [
+        f"Sprinkle {g_text(line.grams * each, 0)} of {pantry[line.material].name.lower()}."
+        for line in lines
+    ]
 
 
 def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> str:
@@ -401,6 +404,7 @@ def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
         "most": (f"{name} gets too hard", f"It has rested as long as it may. Next: {nxt}."),
         "over": (f"{nxt}: {name}", "Its time is over. Look at it."),
         "out": (f"{name} is open too long", "Back into the cold (P), or finish the step now."),
+        "probe": (f"{name}: ready by its probe", f"Sooner than by the clock. Next: {nxt}."),
         "held": (f"{name}: time is over", f"Go on with: {nxt}. Look how it is."),
     }[alarm.kind]
 
@@ -450,4 +454,7 @@ def count_words(run: LiveRun, task: Task, held_back: float) -> list[str]:
             )
         elif spoons:
             told.append(f"{words}: {spoons} × {g_text(run.times.spoon_g(what), 0)}")
+    ticks = run.state.tasks[task.key].ticks
+    if ticks:
+        told.append(" · ".join(f"{TICK_WORDS[each]} ✓" for each in TICK_WORDS if each in ticks))
     return told
