@@ -291,7 +291,9 @@ class DevicesPlace(Place):
 
     def _take_long(self, text: str) -> None:
         long = read_length(text)
-        self._session.keep(screen_px_mm=min(100.0, BAR_PX / max(1.0, long)))
+        if not 10 <= long <= 1000:
+            raise AplombError("The bar is between 10 and 1000 mm long; measure it with a ruler.")
+        self._session.keep(screen_px_mm=BAR_PX / long)
 
     def _take_convention(self, at: int) -> None:
         house = replace(

@@ -15,7 +15,7 @@ from aplomb.work.bench.watch import Probes
 from aplomb.work.bench.words import held_back_of
 from aplomb.work.workbench import Workbench
 
-LEAST_LOG_MIN, LEAST_FALL_K = 20.0, 4.0
+LEAST_LOG_MIN, LEAST_FALL_K = 20.0, 2.5
 """A place is learned from a rest so long at the least, in which the block moved so far [min, K]."""
 FASTEST_S = 30.0
 """A step done in less than that was only pressed through [s]."""

@@ -161,7 +161,7 @@ class Probes:
         if task is None or not probe or range_c is None or self.doubt(probe):
             return False
         began = self.rest_began_s(task)
-        row = tuple(r for r in self.said[probe] if began is not None and r.at_s >= began)
+        row = tuple(r for r in self.said.get(probe, ()) if began is not None and r.at_s >= began)
         return is_ready(row, *range_c)
 
     def kept(self, probe: str) -> tuple[list[float], list[float]]:

@@ -1,0 +1,259 @@
+"""The record, its papers, and the devices beside the bench."""
+
+import csv
+import io
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+
+from aplomb.core.bench.acts import Amend, Measure, Note, Temp
+from aplomb.core.bench.codes import read_code
+from aplomb.desk.paper.bench import code_cells
+from aplomb.work.commands import BENCH
+from desk.conftest import shown, text_of
+
+K, MOD = Qt.Key, Qt.KeyboardModifier
+
+
+@pytest.fixture
+def with_record(at_bench, window):
+    """A run with a few things written down, and the record open."""
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
+    at_bench.hub.do(lambda run: run.press(Measure("A1", "trim_g", 120.0)))
+    at_bench.kept()
+    at_bench.hub.do(lambda run: run.press(Temp("A1", "in the middle", 13.5)))
+    at_bench.kept()
+    at_bench.hub.do(lambda run: run.press(Note("A1", "=door was left open", corrective=True)))
+    at_bench.kept()
+    window.open_place("record")
+    QApplication.processEvents()
+    return window.places["record"]
+
+
+def line_of(place, words):
+    for at, line in enumerate(place._lines):
+        if words in line.what:
+            place.list.setCurrentIndex(place._model.index(at))
+            return line
+    raise AssertionError(words)
+
+
+def test_nothing_yet_says_what_will_stand_here(window):
+    window.show_stage(BENCH)
+    window.open_place("record")
+    assert "Nothing is written down yet" in shown(window.places["record"])
+
+
+def test_what_was_done_stands_line_by_line(with_record):
+    text = "\n".join(with_record._model.stringList())
+    for words in ("weighed: Plain wheat flour", "mix · 1 of 2: done", "Trimmed off  120 g",
+                  "temperature in the middle  13.5 °C", "looked at  A clean dent"):  # fmt: skip
+        assert words in text
+    assert "weighed" in with_record.masses.text()
+
+
+def test_a_value_is_put_right_and_both_stay_to_be_seen(with_record, at_bench):
+    line_of(with_record, "Trimmed off")
+    with_record.why.setText("read wrong")
+    with_record.value.setFocus()
+    at_bench.text("140 g")
+    assert "140 g  (was 120 g: read wrong)" in "\n".join(with_record._model.stringList())
+    assert at_bench.run.state.measures["A1", "trim_g"] == 140
+    assert isinstance(at_bench.run.presses[-1].act, Amend)
+
+
+def test_what_cannot_be_used_stays_in_the_field(with_record, at_bench):
+    line_of(with_record, "Trimmed off")
+    with_record.value.setFocus()
+    at_bench.text("many")
+    assert with_record.value.text() == "many"
+    assert at_bench.run.state.measures["A1", "trim_g"] == 120
+
+
+def test_a_line_is_taken_back_and_stays_to_be_seen(with_record, at_bench):
+    line_of(with_record, "Trimmed off")
+    with_record.off.setFocus()
+    at_bench.key(K.Key_Space)
+    assert "taken back" in "\n".join(with_record._model.stringList())
+    assert ("A1", "trim_g") not in at_bench.run.state.measures
+
+
+def test_a_beginning_cannot_be_put_right_but_taken_back(with_record):
+    line_of(with_record, "begun")
+    assert not with_record.value.isEnabled()
+    assert with_record.off.isEnabled()
+
+
+def given(place, answers, window, kind, path, qtbot):
+    answers.path = path
+    place._give(kind)
+    qtbot.waitUntil(path.exists, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.papers.writing.busy, timeout=20_000)
+    return path.read_bytes()
+
+
+def test_the_log_sheet_is_read_back(with_record, answers, window, tmp_path, qtbot):
+    data = given(with_record, answers, window, "log", tmp_path / "log.pdf", qtbot)
+    text, pages = text_of(data)
+    assert pages >= 1
+    for words in ("Out of the cold", "Corrective action", "door was left open", "13.5 °C",
+                  "Plain wheat flour", "Your food law"):  # fmt: skip
+        assert words in text
+
+
+def test_the_log_as_csv_runs_nothing(with_record, answers, window, tmp_path, qtbot):
+    data = given(with_record, answers, window, "csv", tmp_path / "log.csv", qtbot)
+    rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig"))))
+    assert rows[0][:4] == ["number", "time", "block", "what"]
+    notes = [row for row in rows if "door was left open" in "".join(row)]
+    assert notes[0][3].startswith("'=")
+    assert notes[0][9] == "yes"
+    assert ["block", "out of the cold", "back", "minutes", "temperatures"] in rows
+
+
+def test_labels_say_turns_done_and_carry_a_code_that_is_read(
+    with_record, answers, window, tmp_path, qtbot, at_bench
+):
+    data = given(with_record, answers, window, "labels", tmp_path / "labels.pdf", qtbot)
+    text, _ = text_of(data)
+    codes = [t.code for t in at_bench.run.plan.tracks if t.block]
+    for code in codes:
+        assert code in text
+        assert read_code(code) == code
+    assert "0 of 4 turns" in text
+    assert "Contains" in text
+
+
+def test_a_code_is_drawn_as_the_standard_has_it():
+    """ISO/IEC 18004: version 1 has 21 cells a side, and a finder in three corners."""
+    cells = code_cells("ERDLN")
+    assert len(cells) == len(cells[0]) == 21
+    finder = [
+        "1111111", "1000001", "1011101", "1011101", "1011101", "1000001", "1111111",
+    ]  # fmt: skip
+    for top, left in ((0, 0), (0, 14), (14, 0)):
+        corner = ["".join("1" if cells[top + y][left + x] else "0" for x in range(7))
+                  for y in range(7)]  # fmt: skip
+        assert corner == finder
+
+
+def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
+    at_bench, window, qtbot
+):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "enclose")
+    at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", 40.0)))
+    at_bench.kept()
+    window.do("bench end")
+    assert window.session.reference.records[-1].outcome.pieces == 40
+    window.open_place("record")
+    place = window.places["record"]
+    line_of(place, "Pieces got")
+    place.value.setFocus()
+    qtbot.keyClicks(place.value, "38")
+    qtbot.keyClick(place.value, K.Key_Return)
+    assert window.session.reference.records[-1].outcome.pieces == 38
+    window.show_stage(BENCH)
+
+
+def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(at_bench, window):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "enclose")
+    uid = window.session.uid
+    before = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
+    revisions = len(window.session.book.revisions(uid))
+    window.open_place("record")
+    place = window.places["record"]
+    assert "of water went in" in shown(place)
+    place.apply.click()
+    after = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
+    # Nothing of what was held back, a tenth, was added by the spoon.
+    assert after == pytest.approx(0.9 * before, rel=0.02)
+    assert len(window.session.book.revisions(uid)) == revisions + 1
+
+
+def devices(window):
+    window.show_stage(BENCH)
+    window.open_place("bench devices")
+    QApplication.processEvents()
+    return window.places["bench devices"]
+
+
+def type_in(qtbot, field, text):
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, text)
+    qtbot.keyClick(field, K.Key_Return)
+    QApplication.processEvents()
+
+
+def test_probes_have_names_of_their_own_and_ports_that_are_ports(window, qtbot):
+    place = devices(window)
+    type_in(qtbot, place.new_probe, "core 1")
+    type_in(qtbot, place.new_probe, "Core 1")
+    assert [p.name for p in window.session.settings.probes] == ["core 1"]
+    assert "Another probe is called" in shown(place)
+    type_in(qtbot, place.new_probe, "core 2")
+    ports = [widgets[1] for widgets in place._rows]
+    type_in(qtbot, ports[0], "spy:///dev/ttyS0?file=/tmp/x")
+    assert window.session.settings.probes[0].port == ""
+    type_in(qtbot, place._rows[0][1], "192.0.2.8:4001")
+    type_in(qtbot, place._rows[1][1], "192.0.2.8:4001")
+    assert "is at socket://192.0.2.8:4001 already" in shown(place)
+    place._rows[0][3].click()
+    assert [p.name for p in window.session.settings.probes] == ["core 2"]
+
+
+def test_the_screen_is_measured_with_a_ruler(window, qtbot):
+    place = devices(window)
+    type_in(qtbot, place.long, "80 mm")
+    assert window.session.settings.screen_px_mm == pytest.approx(4.0)
+    type_in(qtbot, place.long, "0")
+    assert window.session.settings.screen_px_mm == pytest.approx(4.0)
+
+
+def test_how_the_house_counts_is_the_tally_of_the_next_run(window, qtbot, at_bench):
+    place = devices(window)
+    place.convention.setCurrentIndex(1)
+    place.convention.activated.emit(1)
+    assert window.session.reference.house.counts_enclosing
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "turn")
+    assert "of 5 turns" in shown(at_bench.screen)
+    assert "enclosing counted" in shown(at_bench.screen)
+
+
+def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
+    place = devices(window)
+    type_in(qtbot, place.new_probe, "A1")
+    at_bench.begin()
+    hub = at_bench.hub
+    qtbot.waitUntil(lambda: "A1" in hub.probes.said, timeout=10_000)
+    at_bench.kept()
+    assert at_bench.run.state.probes == {"A1": "A1"}
+    devices(window)
+    place._disturb("babble")
+    qtbot.waitUntil(lambda: "A1" in hub.faults, timeout=10_000)
+    place._disturb("silent")
+    qtbot.waitUntil(lambda: True, timeout=100)
+    hand.on(60)
+    assert "silent" in hub.probes.doubt_words()["A1"]
+    place._disturb("mend")
+    before = hub.probes.said["A1"][-1].at_s
+    qtbot.waitUntil(lambda: hub.probes.said["A1"][-1].at_s > before, timeout=10_000)
+    assert hub.probes.doubt_words() == {}
+
+
+def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_bench):
+    at_bench.begin()
+    place = devices(window)
+    type_in(qtbot, place.put, "250 g")
+    qtbot.waitUntil(lambda: at_bench.hub.grams == 250, timeout=10_000)
+    type_in(qtbot, place.put, "-50 g")
+    qtbot.waitUntil(lambda: at_bench.hub.grams == 200, timeout=10_000)
+    place._all_off()
+    qtbot.waitUntil(lambda: at_bench.hub.grams == 0, timeout=10_000)
+    type_in(qtbot, place.dial, "200 °C")
+    assert "not listened to" in shown(place)  # none is set, and this is no rehearsal
