@@ -26,6 +26,9 @@ from aplomb.desk.app import make_application, open_window  # noqa: E402
 from aplomb.desk.shell.window import Window  # noqa: E402
 from aplomb.work.commands import BATCH, DAY, FOLDS, PASTE, SHELF  # noqa: E402
 
+sys.path.insert(0, str(ROOT / "scripts"))
+from bench_pictures import take_bench  # noqa: E402
+
 VIEWS = (
     ("shelf", SHELF, 0),
     ("paste", PASTE, 0),
@@ -35,16 +38,16 @@ VIEWS = (
 )
 PLACES = (
     ("pantry", "pantry", 0), ("fats", "fats", 0),
-    ("solve", "solve", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
     ("cold", "cold", 0), ("places", "places", 0),
     ("cut", "cut", 0), ("demand", "demand", 0),
-    ("costs", "costs", 0), ("weigh", "weigh", 0), ("papers", "papers", 0),
+    ("weigh", "weigh", 0), ("papers", "papers", 0),
 )  # fmt: skip
 TO_LOOK_AT = (
     ("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0), ("swap", "swap", 0),
-    ("trays", "trays", 0),
+    ("trays", "trays", 0), ("solve", "solve", 0), ("costs", "costs", 0),
+    ("record", "record", 0), ("devices", "devices", 0),
 )  # fmt: skip
 """Places that are taken into another folder only: the docs keep few pictures."""
 
@@ -148,9 +151,8 @@ def main() -> None:
     for name, key, formula in (*PLACES, *(() if docs else TO_LOOK_AT)):
         if options.only in name:
             take_place(window, options.folder, name, key, formula)
+    take_bench(window, options.folder, lambda name: options.only in name)
     if docs and not options.only:
-        window.toggle_theme()
-        take(window, options.folder, "paste-dark", PASTE, 0)
         _card(window, options.folder)
     window.close()
     del app

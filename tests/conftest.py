@@ -15,7 +15,7 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Reference
 
 # A busy machine is no fault of the code: times are measured in benchmarks/.
-hypothesis.settings.register_profile("aplomb", deadline=None)
+hypothesis.settings.register_profile("aplomb", deadline=None, max_examples=50)
 hypothesis.settings.load_profile("aplomb")
 
 

@@ -14,6 +14,7 @@ from aplomb.desk.kit.theme import load_fonts, look
 from aplomb.desk.session import Session
 from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.window import Window
+from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.commands import BATCH
 from aplomb.work.demo import fill_with_demo
 
@@ -37,6 +38,12 @@ def plain_look():
 def _cold_when_asked(monkeypatch):
     """The cold's opinions come a moment later; a test that wants them asks."""
     monkeypatch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
+
+
+@pytest.fixture(autouse=True)
+def _quick_devices(monkeypatch):
+    """Stand-ins speak five times as often, so that nobody waits for them."""
+    monkeypatch.setattr(SimulatedDevice, "every_s", 0.02)
 
 
 @pytest.fixture

@@ -172,7 +172,7 @@ PLACES: tuple[Command, ...] = (
            "blast chiller room probe calibrate coefficient", KITCHEN),
     _place("bench", "record", "Record", "Alt+N", "bench.record:RecordPlace",
            "log batch what was done haccp labels"),
-    _place("bench", "bench devices", "Devices", "Alt+X", "bench.devices:DevicesPlace",
+    _place("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPlace",
            "scale probe oven thermometer calibrate screen sound", KITCHEN),
     _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
            "pieces shapes scrap yield sheet"),
@@ -226,7 +226,7 @@ LOCAL: tuple[Command, ...] = (
     _local("At the bench", ("Space", "PgDown"), "Go on: begin, done, heard"),
     _local("At the bench", ("Backspace", "PgUp"), "Take the last press back"),
     _local("At the bench", ("N",), "Not as planned: what is wrong"),
-    _local("At the bench", ("Tab", "Left", "Right"), "Another block"),
+    _local("At the bench", ("Tab", "Backtab", "Left", "Right"), "Another block"),
     _local("At the bench", ("1", "2", "3", "4", "5", "6"), "An answer"),
     _local("At the bench", ("W", "F", "D", "B"), "A spoon of water, flour, dusting; brushed off"),
     _local("At the bench", ("Shift+W", "Shift+F", "Shift+D"), "The same taken back"),
@@ -376,8 +376,8 @@ def _words(text: str) -> list[str]:
 
 
 _SIGNS = {
-    "Return": "Enter", "Escape": "Esc", "PgDown": "Page Down", "PgUp": "Page Up", "Up": "↑",
-    "Down": "↓", "Left": "←", "Right": "→",
+    "Return": "Enter", "Backtab": "Shift+Tab", "Escape": "Esc", "PgDown": "Page Down",
+    "PgUp": "Page Up", "Up": "↑", "Down": "↓", "Left": "←", "Right": "→",
 }  # fmt: skip
 
 

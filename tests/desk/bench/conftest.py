@@ -32,7 +32,7 @@ def hand(monkeypatch):
 
     monkeypatch.setattr("aplomb.work.bench.run.RunClock", clock)
     monkeypatch.setattr(SimulatedDevice, "every_s", 0.01)
-    monkeypatch.setattr("aplomb.desk.bench.hub.TARES_S", 0.05)
+    monkeypatch.setattr("aplomb.desk.bench.wires.TARES_S", 0.05)
     monkeypatch.setattr("aplomb.desk.bench.screen.SCAN_MS", 0)
     return made
 
@@ -94,7 +94,10 @@ class AtBench:
         target = self.hub.line().step.target_g
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
-            lambda: self.hub.steady and self.hub.grams == pytest.approx(round(target), abs=0.51),
+            lambda: (
+                self.hub.wires.steady
+                and self.hub.wires.grams == pytest.approx(round(target), abs=0.51)
+            ),
             timeout=10_000,
         )
         self.key(K.Key_Space)

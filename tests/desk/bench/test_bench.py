@@ -259,7 +259,7 @@ def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
     line = next(v for v in at_bench.run.state.lines.values() if v.by == "hand")
     assert isinstance(line, Weigh)
     assert line.got_g == 333
-    at_bench.qtbot.waitUntil(lambda: at_bench.hub.grams is not None, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: at_bench.hub.wires.grams is not None, timeout=5_000)
     at_bench.key(K.Key_Space)
     assert "Too little" in shown(at_bench.screen)
     at_bench.key(K.Key_E)

@@ -176,9 +176,9 @@ def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(at_bench, w
 
 def devices(window):
     window.show_stage(BENCH)
-    window.open_place("bench devices")
+    window.open_place("devices")
     QApplication.processEvents()
-    return window.places["bench devices"]
+    return window.places["devices"]
 
 
 def type_in(qtbot, field, text):
@@ -235,7 +235,7 @@ def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
     assert at_bench.run.state.probes == {"A1": "A1"}
     devices(window)
     place._disturb("babble")
-    qtbot.waitUntil(lambda: "A1" in hub.faults, timeout=10_000)
+    qtbot.waitUntil(lambda: "A1" in hub.wires.faults, timeout=10_000)
     place._disturb("silent")
     qtbot.waitUntil(lambda: True, timeout=100)
     hand.on(60)
@@ -250,10 +250,10 @@ def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_be
     at_bench.begin()
     place = devices(window)
     type_in(qtbot, place.put, "250 g")
-    qtbot.waitUntil(lambda: at_bench.hub.grams == 250, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 250, timeout=10_000)
     type_in(qtbot, place.put, "-50 g")
-    qtbot.waitUntil(lambda: at_bench.hub.grams == 200, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 200, timeout=10_000)
     place._all_off()
-    qtbot.waitUntil(lambda: at_bench.hub.grams == 0, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 0, timeout=10_000)
     type_in(qtbot, place.dial, "200 °C")
     assert "not listened to" in shown(place)  # none is set, and this is no rehearsal

@@ -233,5 +233,6 @@ class _Parting:
             return None
         low, high = range_c
         thick = round(min(max(sheet.thickness_mm, 1.0), 300.0), 1)
-        found = out_limit(material, thick, (low + high) / 2, bench, self.house, high, 1)
+        comes_out = low + (high - low) / 4  # it is ready from the top of its range on, and rests on
+        found = out_limit(material, thick, comes_out, bench, self.house, high, 1)
         return found.minutes.usual

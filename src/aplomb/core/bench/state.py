@@ -1,6 +1,6 @@
 """Where a run stands: what was pressed, carried out from the first press to the last."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
 from msgspec import Struct
@@ -18,7 +18,6 @@ from aplomb.core.bench.acts import (
     Measure,
     Measured,
     Note,
-    Plain,
     Press,
     Quiet,
     Reach,
@@ -336,7 +335,9 @@ def _coming(task: Task, by_key: dict[str, Task] | object, state: RunState, now_s
     return Coming(task, "due" if now_s >= ready else "resting", ready, most)
 
 
-def in_order(found: Iterable[Coming], at_hand: str = "") -> tuple[Coming, ...]:
+def in_order(
+    found: Iterable[Coming], at_hand: str = "", open_s: Mapping[str, float] | None = None
+) -> tuple[Coming, ...]:
     """Put what is coming in the order in which it wants hands.
 
     Parameters
@@ -344,6 +345,9 @@ def in_order(found: Iterable[Coming], at_hand: str = "") -> tuple[Coming, ...]:
     found : iterable of Coming
     at_hand : str
         The task that is under way; it comes first.
+    open_s : dict of float, by track, or None
+        Since when blocks lie open [s]: what is due for them comes first, so that they get back
+        into the cold.
 
     Returns
     -------
@@ -354,14 +358,18 @@ def in_order(found: Iterable[Coming], at_hand: str = "") -> tuple[Coming, ...]:
     kept = [each for each in found if each.task.hands or each.status == "due"
             or each.status == "waiting" or each.ready_s is not None]  # fmt: skip
 
-    def rank(each: Coming) -> tuple[bool, int, float, float]:
+    lying = open_s or {}
+
+    def rank(each: Coming) -> tuple[bool, int, float, float, float]:
         status = ranks[each.status]
         if each.status == "doing" and not each.task.hands:
             status = 2
         late = each.most_s if each.most_s is not None else 1e12
         planned = each.task.planned_min
         when = each.ready_s if status == 2 and each.ready_s is not None else late
-        return each.task.key != at_hand, status, when, planned if planned is not None else 1e9
+        since = lying.get(each.task.track, 1e12) if status == 1 else 1e12
+        at = planned if planned is not None else 1e9
+        return each.task.key != at_hand, status, since, when, at
 
     return tuple(sorted(kept, key=rank))
 
@@ -456,8 +464,3 @@ def next_ring_s(plan: RunPlan, state: RunState, now_s: float) -> float | None:
     """
     times = [a.at_s for a in alarms(plan, state, 1e12) if a.at_s > now_s]
     return min(times, default=None)
-
-
-def plain(act: Act) -> Plain:
-    """Give what an act does, whether it is one or puts one right."""
-    return act.now if isinstance(act, Amend) else act

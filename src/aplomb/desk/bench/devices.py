@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.book.settings import ProbeSetting
 from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import bare_text
 from aplomb.core.base.house import SPOONS
 from aplomb.core.bench.acts import Attach
 from aplomb.desk.bench.hub import hub_of
@@ -68,7 +69,7 @@ class Bar(QWidget):
 class DevicesPlace(Place):
     """What is listened to, and what stands in for it."""
 
-    KEY = "bench devices"
+    KEY = "devices"
     HINT = "A device of this computer, or an address; empty for the simulated one."
 
     def __init__(self, session: Session) -> None:
@@ -194,7 +195,7 @@ class DevicesPlace(Place):
         settings, house = self._session.settings, self._session.reference.house
         self.scale.show_value(settings.scale_port)
         self.oven.show_value(settings.oven_port)
-        self.long.show_value(f"{BAR_PX / px_mm_of(settings.screen_px_mm):.1f}")
+        self.long.show_value(bare_text(BAR_PX / px_mm_of(settings.screen_px_mm), "mm", 1))
         give_checked(self.sound, settings.sound)
         self.convention.setCurrentIndex(int(house.counts_enclosing))
         self._spoons.refresh()
@@ -204,7 +205,7 @@ class DevicesPlace(Place):
     def _show_probes(self) -> None:
         run = self.hub.run
         blocks = [t.key for t in run.plan.tracks if t.block] if run else []
-        settings = self.hub.probe_settings()
+        settings = self.hub.wires.probe_settings()
         shown = tuple((each, tuple(blocks)) for each in settings)
         if shown == getattr(self, "_shown", None):
             return
@@ -239,11 +240,11 @@ class DevicesPlace(Place):
         if hub.run is None:
             self._state.setText("They are listened to while a run is open on the Bench.")
         else:
-            told = [f"{name}: {words}" for name, words in hub.faults.items()]
-            if hub.grams is not None:
-                told.append(f"scale: {hub.grams:.0f} g")
-            if hub.oven is not None:
-                told.append(f"oven: {hub.oven.temp_c:.0f} °C")
+            told = [f"{name}: {words}" for name, words in hub.wires.faults.items()]
+            if hub.wires.grams is not None:
+                told.append(f"scale: {hub.wires.grams:.0f} g")
+            if hub.wires.oven is not None:
+                told.append(f"oven: {hub.wires.oven.temp_c:.0f} °C")
             if hub.probes is not None:
                 for name in hub.probes.said:
                     temp = hub.probes.now_c(name)
@@ -254,16 +255,16 @@ class DevicesPlace(Place):
     def _take_port(self, which: str, text: str) -> None:
         port = read_port(text, which) if text.strip() else ""
         self._session.keep(**{f"{which}_port": port})
-        self.hub.listen()
+        self.hub.wires.listen()
         self.refresh()
 
     def _set_probes(self, probes: tuple[ProbeSetting, ...]) -> None:
         self._session.keep(probes=probes)
-        self.hub.listen()
+        self.hub.wires.listen()
         self.refresh()
 
     def _add_probe(self, text: str) -> None:
-        name, known = text.strip()[:24], self.hub.probe_settings()
+        name, known = text.strip()[:24], self.hub.wires.probe_settings()
         if not name:
             return
         if any(each.name.casefold() == name.casefold() for each in known):
@@ -275,14 +276,14 @@ class DevicesPlace(Place):
 
     def _probe_port(self, at: int, text: str) -> None:
         port = read_port(text, "probe") if text.strip() else ""
-        known = list(self.hub.probe_settings())
+        known = list(self.hub.wires.probe_settings())
         if port and any(each.port == port for i, each in enumerate(known) if i != at):
             raise AplombError(f"Another probe is at {port} already.")
         known[at] = replace(known[at], port=port)
         self._set_probes(tuple(known))
 
     def _remove_probe(self, at: int) -> None:
-        known = self.hub.probe_settings()
+        known = self.hub.wires.probe_settings()
         self._set_probes((*known[:at], *known[at + 1 :]))
 
     def _attach(self, name: str, stands: QComboBox, _at: int) -> None:
@@ -304,7 +305,7 @@ class DevicesPlace(Place):
     # stand-ins
 
     def _put_on(self, text: str) -> None:
-        scale = self.hub.scale.simulated
+        scale = self.hub.wires.scale.simulated
         if scale is None:
             raise AplombError("The simulated scale is not listened to now.")
         off = text.strip().startswith(("-", "−"))
@@ -312,23 +313,23 @@ class DevicesPlace(Place):
         scale.put_on(-grams if off else grams)
 
     def _all_off(self) -> None:
-        scale = self.hub.scale.simulated
+        scale = self.hub.wires.scale.simulated
         if scale is not None:
             scale.clear()
 
     def _turn(self, text: str) -> None:
-        simulation = self.hub.simulation
+        simulation = self.hub.wires.simulation
         if simulation is None or simulation.made_oven is None:
             raise AplombError("The simulated oven is not listened to now.")
         simulation.made_oven.turn(read_temp(text) if text.strip() else None)
 
     def _door(self, is_open: bool) -> None:
-        simulation = self.hub.simulation
+        simulation = self.hub.wires.simulation
         if simulation is not None and simulation.made_oven is not None:
             simulation.made_oven.door(is_open=is_open)
 
     def _disturb(self, how: str) -> None:
-        link = self.hub.probe_links.get(self.which.currentText())
+        link = self.hub.wires.links.get(self.which.currentText())
         probe = link.simulated if link is not None else None
         if probe is None:
             return

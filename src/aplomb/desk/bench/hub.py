@@ -6,26 +6,21 @@ Screens ask it what to show and tell it which key was pressed; there may be two 
 import time
 from collections import deque
 from collections.abc import Callable
-from datetime import datetime
 from typing import Literal
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from aplomb.book.errors import BookError
-from aplomb.book.settings import ProbeSetting
 from aplomb.core.base.errors import AplombError
-from aplomb.core.bench.acts import Attach, End, Note, Press
+from aplomb.core.bench.acts import End, Note, Press
 from aplomb.core.bench.asking import Rescue
 from aplomb.core.bench.codes import read_code
 from aplomb.core.bench.plan import RunPlan, Task
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.study.study import Study
-from aplomb.desk.bench.simulation import Simulation
 from aplomb.desk.bench.sound import Sound
-from aplomb.desk.kit.probe_link import OvenLink, ProbeLink
-from aplomb.desk.kit.scale_link import ScaleLink
+from aplomb.desk.bench.wires import Wires
 from aplomb.desk.session import Session
-from aplomb.devices.protocol import Oven, Reading
 from aplomb.work.bench import finish
 from aplomb.work.bench.day_move import moved_by
 from aplomb.work.bench.run import LiveRun, as_row
@@ -41,10 +36,6 @@ RINGS_EVERY_S = 6.0
 TOLD_S = 6.0
 MOST_NEXT = 12
 """Presses that may wait for the one before them [-]."""
-SHOWN_S = 0.08
-"""A weight that moves is shown anew after so long at the least [s]."""
-TARES_S = 0.6
-"""So long after a tare the scale may still say what lay on it before [s]."""
 Face = Literal["step", "ask", "trouble", "entry"]
 
 
@@ -71,7 +62,6 @@ class Hub(QObject):
     face : {'step', 'ask', 'trouble', 'entry'}
     told : str
         What was answered to the last press; empty after a while.
-    faults : dict of str, by device
 
     Signals
     -------
@@ -96,12 +86,7 @@ class Hub(QObject):
         self.studies: dict[str, Study] = {}
         self.face: Face = "step"
         self.told = ""
-        self.faults: dict[str, str] = {}
-        self.grams: float | None = None
-        self.steady = False
-        self.tare_g = 0.0
-        self.oven: Oven | None = None
-        self._told_at = self._tared_at = self._shown_at = 0.0
+        self._told_at = 0.0
         self._next: deque[Callable[[LiveRun], object]] = deque()
         self._moves = False
         """Whether the timetable moves once what was pressed is kept."""
@@ -111,14 +96,8 @@ class Hub(QObject):
         self._weighing: RunWeighing | None = None
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
-        self.simulation: Simulation | None = None
-        self.scale = ScaleLink(self)
-        self.scale.weighed.connect(self._weighed)
-        self.scale.failed.connect(lambda words: self._fault("scale", words))
-        self.oven_link = OvenLink(self)
-        self.oven_link.read.connect(self._oven_said)
-        self.oven_link.failed.connect(lambda words: self._fault("oven", words))
-        self.probe_links: dict[str, ProbeLink] = {}
+        self.wires = Wires(session, self)
+        self.wires.weighed.connect(self._weighed)
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
 
@@ -142,8 +121,7 @@ class Hub(QObject):
         self.probes = Probes(run, work.book.runs)
         self.face = "step"
         if not run.is_over:
-            self.simulation = Simulation(run)
-            self.listen()
+            self.wires.follow(run, self.probes)
             self._timer.start()
         self.changed.emit()
 
@@ -151,20 +129,15 @@ class Hub(QObject):
         """Leave the run; it stands where it stands."""
         self._timer.stop()
         self._next.clear()
-        self.scale.stop()
-        self.oven_link.stop()
-        for link in self.probe_links.values():
-            link.stop()
-            link.deleteLater()
-        self.probe_links = {}
+        self.wires.stop()
         if self.run is not None:
             if self.probes is not None:
                 self.probes.keep(time.monotonic(), all_of_it=True)
             self.run.writer.drain(2.0)
             self._left = (self.run.number, self.run.plan.begun, list(self.run.waiting))
             self.run.close()
-        self.run = self.probes = self._weighing = self.simulation = None
-        self.faults, self.grams, self.oven, self.told = {}, None, None, ""
+        self.run = self.probes = self._weighing = None
+        self.told = ""
         self.changed.emit()
 
     def go_on_in_copy(self) -> bool:
@@ -199,76 +172,9 @@ class Hub(QObject):
         if self.probes is not None:
             told += finish.fit_places(work, run, self.probes)
         self._timer.stop()
-        self.scale.stop()
-        self.oven_link.stop()
-        for link in self.probe_links.values():
-            link.stop()
+        self.wires.stop()
         self.changed.emit()
         return told
-
-    # devices
-
-    def listen(self) -> None:
-        """Listen to the devices that are set."""
-        settings = self.session.settings
-        if self.run is None or self.simulation is None:
-            return
-        self.scale.listen(settings.scale_port)
-        if settings.oven_port or self.run.plan.quick != 1.0:
-            simulation = self.simulation
-            self.oven_link._make = simulation.oven  # its clock is the run's
-            self.oven_link.listen(settings.oven_port)
-        for link in self.probe_links.values():
-            link.stop()
-            link.deleteLater()
-        self.probe_links = {}
-        for each in self.probe_settings():
-            self._listen_to(each)
-
-    def probe_settings(self) -> tuple[ProbeSetting, ...]:
-        """Give the probes of the bench; in a rehearsal one for every block where none is set."""
-        settings = self.session.settings.probes
-        if settings or self.run is None or self.run.plan.quick == 1.0:
-            return settings
-        blocks = [track.key for track in self.run.plan.tracks if track.block]
-        return tuple(ProbeSetting(f"probe {key}") for key in blocks[:4])
-
-    def _listen_to(self, each: ProbeSetting) -> None:
-        run, simulation = self.run, self.simulation
-        assert run is not None
-        assert simulation is not None
-        link = ProbeLink(self, lambda: simulation.probe(each.name))
-        link.read.connect(lambda reading: self._probe_said(each.name, reading))
-        link.failed.connect(lambda words: self._fault(each.name, words))
-        link.listen(each.port)
-        self.probe_links[each.name] = link
-        if each.name not in run.state.probes:
-            free = [t.key for t in run.plan.tracks
-                    if t.block and t.key not in run.state.probes.values()]  # fmt: skip
-            named = [key for key in free if each.name.endswith(key)]
-            if named or free:
-                run.press(Attach(each.name, (named or free)[0]))
-
-    def _weighed(self, grams: float, steady: bool) -> None:
-        self.faults.pop("scale", None)
-        if time.monotonic() - self._tared_at < TARES_S and abs(grams) > 1:
-            return  # said before it was tared
-        self.grams, self.steady = grams, steady
-        if self.weighing() is not None and time.monotonic() - self._shown_at > SHOWN_S:
-            self._shown_at = time.monotonic()
-            self.changed.emit()
-
-    def _oven_said(self, oven: Oven) -> None:
-        self.faults.pop("oven", None)
-        self.oven = oven
-
-    def _probe_said(self, name: str, reading: Reading) -> None:
-        self.faults.pop(name, None)
-        if self.probes is not None:
-            self.probes.hear(name, reading.temp_c)
-
-    def _fault(self, device: str, words: str) -> None:
-        self.faults[device] = words
 
     # what is shown
 
@@ -309,7 +215,7 @@ class Hub(QObject):
         told = [run.trouble] if run.trouble else []
         if self.probes is not None:
             told += [f"{name}: {words}" for name, words in self.probes.doubt_words().items()]
-        told += [f"{name}: {words}" for name, words in self.faults.items()]
+        told += [f"{name}: {words}" for name, words in self.wires.faults.items()]
         return told + list(changed_since(self.session.work, run.plan))
 
     # keys
@@ -354,10 +260,10 @@ class Hub(QObject):
         weighing = self.weighing()
         if weighing is None:
             return
-        if self.grams is None:
+        if self.wires.grams is None:
             self.tell("No reading from the scale. Type the weight: G.")
             return
-        grams, tare = self.grams, self.tare_g
+        grams, tare = self.wires.grams, self.wires.tare_g
         try:
             judged = weighing.take(grams, "scale", tare, enough=enough)
         except AplombError as error:
@@ -368,21 +274,14 @@ class Hub(QObject):
         else:
             if judged == "more":
                 self.tell("Too much; it is written down as it is.")
-            self.tare()
+            self.wires.tare()
         self.changed.emit()
-
-    def tare(self) -> None:
-        """Take what lies on the scale as nothing: the next line is weighed upon it."""
-        self.tare_g = self.grams or 0.0
-        self.grams = None
-        self._tared_at = time.monotonic()
-        self.scale.tare()
 
     def put_target(self) -> None:
         """Put what is wanted on the simulated scale."""
-        scale, line = self.scale.simulated, self.line()
-        if scale is not None and line is not None:
-            scale.put_on(line.step.target_g - scale.shown_g)
+        line = self.line()
+        if line is not None:
+            self.wires.put_on(line.step.target_g)
 
     def answer(self, key: str) -> None:
         """Say how the block is."""
@@ -462,12 +361,16 @@ class Hub(QObject):
 
         self.do(act)
 
+    def _weighed(self) -> None:
+        if self.weighing() is not None:
+            self.changed.emit()
+
     # the clock
 
     def _changed(self) -> None:
         run = self.run
-        if run is not None and self.simulation is not None:
-            self.simulation.follow()
+        if run is not None and self.wires.simulation is not None:
+            self.wires.simulation.follow()
         if run is not None and not run.waiting:
             if self._moves:
                 self._moves = False
@@ -508,11 +411,6 @@ class Hub(QObject):
         moved = moved_by(self.session.work, run)
         if moved is not None:
             self.session.store.put_timetable(moved.words, moved.sheet)
-
-    @property
-    def began(self) -> datetime | None:
-        """When the run began."""
-        return datetime.fromisoformat(self.run.plan.begun) if self.run else None
 
 
 def hub_of(session: Session) -> Hub:

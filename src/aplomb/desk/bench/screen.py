@@ -278,7 +278,7 @@ class BenchScreen(QWidget):
         self.hub.do(act)
 
     def _tare(self) -> None:
-        self.hub.tare()
+        self.hub.wires.tare()
 
     def _ask_trouble(self) -> None:
         if self.hub.current() is not None:

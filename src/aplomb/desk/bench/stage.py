@@ -110,7 +110,7 @@ class BenchStage(Stage):
         about.setMinimumWidth(60)
         column.addWidget(about)
         tools = Flow(spacing=1)
-        for key in ("bench devices", "record"):
+        for key in ("devices", "record"):
             command = COMMANDS[key]
             tools.addWidget(
                 button(command.title, "quiet", partial(self.asked.emit, key, None),

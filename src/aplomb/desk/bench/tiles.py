@@ -68,7 +68,7 @@ class Tile(QAbstractButton):
 
         metrics = QFontMetricsF(bench_font(LEAST_TEXT * self._u, 600))
         wide = max(metrics.horizontalAdvance(self.text()), metrics.horizontalAdvance(self.key) + 20)
-        high = max(96 * self._u, float(self._touch_px))
+        high = max(104 * self._u, float(self._touch_px))
         return QSize(max(round(wide + 34 * self._u), self._touch_px), round(high))
 
     def minimumSizeHint(self) -> QSize:
@@ -89,7 +89,7 @@ class Tile(QAbstractButton):
             p.drawRoundedRect(room, 10 * u, 10 * u)
         edge = 16 * u
         p.setPen(QColor(DARK if main else INK))
-        p.setFont(bench_font((34 if self._main else LEAST_TEXT) * u, 600))
+        p.setFont(bench_font((30 if self._main else LEAST_TEXT) * u, 600))
         line = p.fontMetrics().height()
         p.drawText(QRectF(edge, 8 * u, room.width() - edge, line), 0, self.text())
         p.setFont(bench_font(LEAST_TEXT * u, 600))

@@ -263,7 +263,7 @@ def paint_bench_sheet(
         p.drawLine(QLineF(sheet.topLeft(), sheet.topRight()))  # its far end lies at the left
         p.setPen(QColor(SOFT))
         p.drawText(QRectF(sheet.left(), sheet.top() - line * 1.12, sheet.width() + aside, line),
-                   Qt.AlignmentFlag.AlignLeft, "closed edge")  # fmt: skip
+                   Qt.AlignmentFlag.AlignLeft, "closed edge, on your right")  # fmt: skip
     p.setPen(QColor(INK))
     p.drawText(QRectF(sheet.left(), sheet.bottom() + line * 0.1, sheet.width(), line),
                Qt.AlignmentFlag.AlignHCenter, cm_text(picture.sheet.length_mm))  # fmt: skip

@@ -8,6 +8,9 @@ from aplomb.desk.kit.icons import paint_icon
 from aplomb.desk.kit.theme import TITLE, look
 from aplomb.work.commands import SHELF, STAGES
 
+MOST_HIGH = 69
+"""So high is a tab at the most: eight of them stand in a window of 700 px, at any text [px]."""
+
 
 class StageTab(QAbstractButton):
     """One stage: number, icon, word, and a tick when it is settled."""
@@ -36,7 +39,7 @@ class StageTab(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         """As wide as the rail."""
-        return QSize(92, 40 + look.theme.px(28))
+        return QSize(92, min(40 + look.theme.px(28), MOST_HIGH))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the tab."""

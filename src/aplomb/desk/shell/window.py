@@ -144,6 +144,7 @@ class Window(QWidget):
         self.section_button = button("", "quiet", self.toggle_section, keys_of("section"))
         foot = row(self.section_button, None, self.opinion_button)
         foot.setContentsMargins(24, 0, 12, 2)
+        self._foot = foot
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -253,6 +254,7 @@ class Window(QWidget):
         bare = self._number == BENCH and self.place is None and self.bench.wants_room
         self.headline.setVisible(not bare)
         self._rule.setVisible(not bare)
+        self._foot.setContentsMargins(24, 0, 12, 0 if bare else 2)
         if bare:
             self.said.hide()
         self._show_opinion()

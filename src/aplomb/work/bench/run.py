@@ -147,7 +147,8 @@ class LiveRun:
 
     def order(self) -> tuple[Coming, ...]:
         """What wants hands, in order; a track that was chosen by hand first."""
-        found = in_order(coming(self.plan, self.state, self.now_s), self.state.at_hand)
+        state = self.state
+        found = in_order(coming(self.plan, state, self.now_s), state.at_hand, state.out_s)
         own = [each for each in found if each.task.track == self.chosen]
         if own:
             return (own[0], *(each for each in found if each is not own[0]))
