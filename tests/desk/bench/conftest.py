@@ -91,13 +91,10 @@ class AtBench:
             self.weigh_line()
 
     def weigh_line(self):
-        target = self.hub.line().step.target_g
+        target, wires = self.hub.line().step.target_g, self.hub.wires
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
-            lambda: (
-                self.hub.wires.steady
-                and self.hub.wires.grams == pytest.approx(round(target), abs=0.51)
-            ),
+            lambda: wires.steady and wires.grams == pytest.approx(round(target), abs=0.51),
             timeout=10_000,
         )
         self.key(K.Key_Space)

@@ -196,7 +196,17 @@ def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
     face, task, hub = screen.step, now.task, screen.hub
     size = LEAST_TEXT * screen.u
     formula = hub.study_of(task).formula
-    if hub.line() is not None or now.status in ("resting", "waiting", "held"):
+    run = hub.run
+    resting = now.status in ("resting", "held")
+    curve = curve_of(hub, run, task) if resting and run is not None else None
+    if curve is not None:
+        picture_of_rest = curve
+
+        def paint_course(p: QPainter, room: QRectF) -> None:
+            paint_curve(p, room, picture_of_rest, size)
+
+        face.drawing.show_picture(paint_course, picture_of_rest.words)
+    elif hub.line() is not None or now.status in ("resting", "waiting", "held"):
         face.drawing.show_picture(None, "")
     elif task.sheet is not None and task.kind in ("turn", "sheet"):
         step = formula.plan.steps[task.step] if task.step >= 0 else None
@@ -252,7 +262,7 @@ def card_size(task: Task) -> str:
 
 
 def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
-    face, hub, task = screen.step, screen.hub, now.task
+    face, hub = screen.step, screen.hub
     size = LEAST_TEXT * screen.u
     line = hub.line()
     if line is not None:
@@ -268,15 +278,6 @@ def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
             paint_ring(p, room, share, (above, figure, word), size)
 
         face.clock.show_picture(paint_weight, f"{figure}, {word}")
-        return
-    curve = curve_of(hub, run, task) if now.status in ("resting", "held") else None
-    if curve is not None:
-        picture = curve
-
-        def paint_course(p: QPainter, room: QRectF) -> None:
-            paint_curve(p, room, picture, size)
-
-        face.clock.show_picture(paint_course, picture.words)
         return
     words, share, cold = _ring(run, hub, now)
 
@@ -335,12 +336,11 @@ def curve_of(hub: "Hub", run: LiveRun, task: Task) -> CurvePicture | None:
     ]
     read: list[tuple[float, float]] = []
     if probe:
-        row = [r for r in probes.said.get(probe, ()) if r.at_s >= began]
+        row = [r for r in probes.trail.get(probe, ()) if r.at_s >= began]
         read = [((r.at_s - began) / 60, r.temp_c) for r in row[:: max(1, len(row) // 300)]]
     inside = [m for m, c in predicted if range_c[0] <= c <= range_c[1]]
     ready = (inside[0], inside[-1]) if inside else None
     temp = probes.now_c(probe) if probe else None
-    said = f"{celsius_text(temp, 1)} now, " if temp is not None else ""
-    left = ready_min - now_min
-    words = f"{said}ready in {clock_words(60 * left)}" if left > 0 else f"{said}ready"
+    said = f"{celsius_text(temp, 1)} by {probe}; " if temp is not None else ""
+    words = f"{said}dashed: as worked out"
     return CurvePicture(predicted, read, *range_c, now_min, until, ready, words)

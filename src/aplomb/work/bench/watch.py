@@ -19,6 +19,7 @@ from aplomb.work.bench.run import LiveRun
 
 KEPT_EVERY_S = 10.0
 """So often readings go into the book, by our clock [s]."""
+TRAIL_S = 15.0
 COURSE_MIN = 180.0
 """So far a course is worked out [min]."""
 
@@ -36,11 +37,14 @@ class Probes:
     ----------
     said : dict of deque of Reading, by probe
         Of the last quarter of an hour.
+    trail : dict of list of Reading, by probe
+        One in a quarter of a minute, since the run was opened: for the curve.
     """
 
     def __init__(self, run: LiveRun, runs: Runs) -> None:
         self._run, self._runs = run, runs
         self.said: dict[str, deque[Reading]] = {}
+        self.trail: dict[str, list[Reading]] = {}
         self._minutes: dict[tuple[str, int], list[float | None]] = {}
         self._courses: dict[tuple[str, float], Course | None] = {}
         self._kept_at = 0.0
@@ -54,6 +58,9 @@ class Probes:
         row.append(Reading(now, temp_c))
         while row and now - row[0].at_s > 1.2 * STUCK_S:
             row.popleft()
+        trail = self.trail.setdefault(probe, [])
+        if not trail or now - trail[-1].at_s >= TRAIL_S:
+            trail.append(row[-1])
         minute, second = divmod(int(now), SECONDS)
         cells = self._minutes.setdefault((probe, minute), [None] * SECONDS)
         cells[second] = temp_c
