@@ -22,6 +22,7 @@ BATCH_MASSES = (
 )  # fmt: skip
 """What goes into a batch and comes out of it; in and out are equal."""
 FORMULA = "a formula as JSON, or BOOK.aplomb#NAME"
+OVEN_TO = ("conventional", "fan", "c", "f", "fahrenheit", "gas")
 CASE = "a case as JSON, or - for standard input"
 
 
@@ -77,6 +78,7 @@ def _command_parser() -> argparse.ArgumentParser:
     card.add_argument("formula", help=FORMULA)
     card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
     _cold_parsers(commands)
+    _trial_parsers(commands)
     return parser
 
 
@@ -105,6 +107,21 @@ def _cold_parsers(commands: Any) -> None:
     day.add_argument("--date", default="", help="the day things are wanted on, e.g. 2026-11-28")
     day.add_argument("--ics", type=Path, help="write it for a calendar; or .csv")
     day.add_argument("--json", action="store_true", help="as a JSON object")
+
+
+def _trial_parsers(commands: Any) -> None:
+    for name, words in (
+        ("learn", "what trials say of lift, and of a new one"),
+        ("compare", "two variants in pairs: different, alike, or not enough to say"),
+        ("triangle", "a blind triangle test"),
+    ):
+        made = commands.add_parser(name, help=words)
+        made.add_argument("case", help=CASE)
+        made.add_argument("--json", action="store_true", help="as a JSON object")
+    oven = commands.add_parser("oven", help="a setting in °C, °F, with a fan, as a gas mark")
+    oven.add_argument("case", help=f"e.g. “200 C fan”; or {CASE}")
+    oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="only this")
+    oven.add_argument("--json", action="store_true", help="as a JSON object")
 
 
 def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
@@ -353,6 +370,43 @@ def _day(options: argparse.Namespace) -> None:
     _give(found, day.day_words(found), options.json)
 
 
+def _learn(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import trials
+    from aplomb.work.cases.reading import read_case
+
+    case = read_case(options.case, trials.LearnCase)
+    found = trials.learn_case(case)
+    _give(found, trials.learn_words(case, found), options.json)
+
+
+def _compare(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import trials
+    from aplomb.work.cases.reading import read_case
+
+    found = trials.compare_case(read_case(options.case, trials.CompareCase))
+    _give(found, trials.compare_words(found), options.json)
+
+
+def _triangle(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import trials
+    from aplomb.work.cases.reading import read_case
+
+    case = read_case(options.case, trials.TriangleCase)
+    found = trials.triangle_case(case)
+    _give(found, trials.triangle_words(case, found), options.json)
+
+
+def _oven(options: argparse.Namespace) -> None:
+    from aplomb.work.cases import oven
+    from aplomb.work.cases.reading import read_case
+
+    typed = options.case
+    is_file = typed == "-" or typed.lower().endswith(".json")
+    case = read_case(typed, oven.OvenCase) if is_file else oven.OvenCase(typed)
+    found = oven.oven(case)
+    _give(found, oven.oven_words(found, options.to), options.json)
+
+
 def _give(found: msgspec.Struct, words: str, as_json: bool) -> None:
     print(msgspec.json.encode(found).decode() if as_json else words)
 
@@ -368,6 +422,10 @@ COMMANDS = {
     "chill-fit": _chill_fit,
     "out": _out,
     "day": _day,
+    "learn": _learn,
+    "compare": _compare,
+    "triangle": _triangle,
+    "oven": _oven,
 }
 
 

@@ -11,7 +11,9 @@ from aplomb.cli import main
 PAGES = Path(__file__).parents[3] / "docs" / "verbs"
 
 
-@pytest.mark.parametrize("verb", ["chill", "chill-fit", "day"])
+@pytest.mark.parametrize(
+    "verb", ["chill", "chill-fit", "day", "learn", "compare", "triangle", "oven"]
+)
 def test_the_example_of_the_page_gives_what_it_says(verb, tmp_path, capsys):
     text = (PAGES / f"{verb}.md").read_text("utf-8")
     case, told = (json.loads(each) for each in re.findall(r"```json\n(.*?)```", text, re.DOTALL))
@@ -37,4 +39,6 @@ def same(found, told, where=""):
 
 
 def test_every_verb_has_its_page():
-    assert {p.stem for p in PAGES.glob("*.md")} >= {"chill", "chill-fit", "day", "out"}
+    assert {p.stem for p in PAGES.glob("*.md")} >= {
+        "chill", "chill-fit", "day", "out", "learn", "compare", "triangle", "oven",
+    }  # fmt: skip

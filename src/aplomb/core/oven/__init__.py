@@ -1,0 +1,1 @@
+"""The oven: its settings."""

@@ -1,0 +1,140 @@
+"""What an oven is set to, in °C or °F, with a fan or without, or as a gas mark."""
+
+import re
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import TextError
+
+FAN_K = 20.0
+"""A fan oven is set so much lower for the same bake [K], common practice."""
+GAS_1_F, A_MARK_F = 275.0, 25.0
+"""Gas mark 1, and from one mark to the next [°F], common practice, exact by convention."""
+LOWEST_MARKS = {"1/4": 225.0, "1/2": 250.0}
+"""The two marks below 1 [°F]."""
+MOST_MARK = 10
+COLDEST_C, HOTTEST_C = 30.0, 350.0
+"""What an oven is set to [°C]."""
+
+_NUMBER = r"(\d{1,3}(?:[.,]\d{1,2})?)"
+_TEMP = re.compile(
+    rf"{_NUMBER}\s*(?:°|º|deg(?:rees)?)?\s*(?:(celsius|fahrenheit|c|f)\b)?\s*(.*)", re.IGNORECASE
+)
+_GAS = re.compile(r"(?:gas(?:\s*mark)?|mark)\s*(\d{1,2}|1/4|1/2|¼|½)", re.IGNORECASE)
+_FAN = {"fan", "fan oven", "convection", "fan assisted", "fan-assisted"}
+_STILL = {"", "conventional", "static", "no fan", "top and bottom", "still"}
+
+
+class Setting(Struct, frozen=True):
+    """An oven's setting, in every way it is said.
+
+    Attributes
+    ----------
+    conventional_c, fan_c, fahrenheit : float
+        Without a fan, with one, and without one [°C, °C, °F].
+    gas : str or None
+        The nearest gas mark; None below ¼ and above 10.
+    understood : str
+        What was understood.
+    """
+
+    conventional_c: float
+    fan_c: float
+    fahrenheit: float
+    gas: str | None
+    understood: str
+
+
+def marks() -> dict[str, float]:
+    """Give every gas mark with its temperature [°F], the coolest first.
+
+    Returns
+    -------
+    dict of float, by mark
+
+    Examples
+    --------
+    >>> marks()["4"], marks()["1/2"]
+    (350.0, 250.0)
+    """
+    higher = {str(n): GAS_1_F + A_MARK_F * (n - 1) for n in range(1, MOST_MARK + 1)}
+    return {**LOWEST_MARKS, **higher}
+
+
+def of_conventional(conventional_c: float, understood: str) -> Setting:
+    """Give a setting by its temperature without a fan.
+
+    Parameters
+    ----------
+    conventional_c : float
+        [°C].
+    understood : str
+
+    Returns
+    -------
+    Setting
+
+    Notes
+    -----
+    °F = 9/5 °C + 32, exactly. A gas mark is named when it is nearer than any other and no more
+    than half a mark away.
+    """
+    fahrenheit = conventional_c * 9 / 5 + 32
+    known = marks()
+    nearest = min(known, key=lambda mark: abs(known[mark] - fahrenheit))
+    gas = nearest if abs(known[nearest] - fahrenheit) <= A_MARK_F / 2 + 1e-9 else None
+    return Setting(conventional_c, conventional_c - FAN_K, fahrenheit, gas, understood)
+
+
+def read_setting(text: str) -> Setting:
+    """Read a setting as a recipe says it.
+
+    Parameters
+    ----------
+    text : str
+        ``200 C fan``, ``gas 1/2``, ``400 F``, ``180 °C``; a bare number from 250 on is °F.
+
+    Returns
+    -------
+    Setting
+
+    Raises
+    ------
+    TextError
+        Pointing at what cannot be used.
+
+    Examples
+    --------
+    >>> read_setting("200 C fan").conventional_c, read_setting("gas 6").fahrenheit
+    (220.0, 400.0)
+    """
+    plain = text.strip()
+    lead = len(text) - len(text.lstrip())
+    end = max(lead + 1, len(text.rstrip()))
+    if gas := _GAS.fullmatch(plain):
+        mark = gas[1].replace("¼", "1/4").replace("½", "1/2")
+        known = marks()
+        if mark not in known:
+            raise TextError(f"gas mark {mark} is none; use 1/4, 1/2 or 1 to {MOST_MARK}", text,
+                            lead, end)  # fmt: skip
+        return of_conventional((known[mark] - 32) / 1.8, f"gas mark {mark}, without a fan")
+    found = _TEMP.fullmatch(plain)
+    if found is None:
+        raise TextError("enter a setting, e.g. 200 C fan, 400 F or gas 6", text, lead, end)
+    number = float(found[1].replace(",", "."))
+    rest = " ".join(found[3].lower().replace("(", " ").replace(")", " ").split())
+    if rest not in _FAN | _STILL:
+        at = lead + found.start(3)
+        raise TextError(f"“{found[3][:20]}” is not understood; say fan, or nothing", text, at, end)
+    fan = rest in _FAN
+    unit = (found[2] or ("f" if number >= 250 else "c"))[0].lower()
+    shown_c = (number - 32) / 1.8 if unit == "f" else number
+    if not COLDEST_C <= shown_c <= HOTTEST_C:
+        raise TextError(
+            f"{number:g} °{unit.upper()} is no setting of an oven; use {COLDEST_C:.0f} to "
+            f"{HOTTEST_C:.0f} °C", text, lead, end,
+        )  # fmt: skip
+    guessed = "" if found[2] else ", unit guessed"
+    how = "with a fan" if fan else "without a fan"
+    understood = f"{number:g} °{unit.upper()} {how}{guessed}"
+    return of_conventional(shown_c + (FAN_K if fan else 0.0), understood)

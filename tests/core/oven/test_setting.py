@@ -1,0 +1,64 @@
+"""Oven settings against the exact formulas and the gas marks of common practice."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aplomb.core.base.errors import TextError
+from aplomb.core.oven.setting import marks, of_conventional, read_setting
+
+# Common practice, as printed in many kitchens: gas mark, °F, and °C to the nearest ten.
+CHART = [
+    ("1/4", 225, 110), ("1/2", 250, 120), ("1", 275, 140), ("2", 300, 150), ("3", 325, 160),
+    ("4", 350, 180), ("5", 375, 190), ("6", 400, 200), ("7", 425, 220), ("8", 450, 230),
+    ("9", 475, 240),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("mark", "fahrenheit", "about_c"), CHART)
+def test_gas_marks_are_those_of_the_chart(mark, fahrenheit, about_c):
+    found = read_setting(f"gas {mark}")
+    assert found.fahrenheit == pytest.approx(fahrenheit)
+    assert found.conventional_c == pytest.approx(about_c, abs=7)
+    assert found.gas == mark
+    assert read_setting(f"{fahrenheit} F").gas == mark
+
+
+@pytest.mark.parametrize(
+    ("text", "conventional_c"),
+    [
+        ("200 C", 200), ("200C fan", 220), ("200 °C (fan)", 220), ("180 c conventional", 180),
+        ("400 F", 204.444444), ("400f fan", 224.444444), ("400", 204.444444), ("190", 190),
+        ("gas mark 6", 204.444444), ("Gas ½", 121.111111), ("mark 4", 176.666667),
+        ("170,5 C", 170.5), ("  220 degrees c  ", 220), ("160 convection", 180),
+    ],
+)  # fmt: skip
+def test_settings_are_read_as_recipes_say_them(text, conventional_c):
+    assert read_setting(text).conventional_c == pytest.approx(conventional_c, abs=1e-5)
+
+
+def test_a_unit_that_was_guessed_is_said():
+    assert "guessed" in read_setting("400").understood
+    assert "guessed" not in read_setting("400 F").understood
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "hot", "gas", "gas 11", "gas 0", "9999 C", "5 C", "-200 C", "200 K", "200 C steam",
+     "gas 1/3", "nan C", "2e2 C", "200 C " * 20],
+)  # fmt: skip
+def test_what_is_no_setting_is_pointed_at(text):
+    with pytest.raises(TextError) as caught:
+        read_setting(text)
+    assert caught.value.pointed()
+
+
+@given(st.floats(60, 300))
+def test_every_way_says_the_same(conventional):
+    found = of_conventional(conventional, "")
+    assert found.fahrenheit == pytest.approx(conventional * 9 / 5 + 32)
+    assert found.fan_c == pytest.approx(conventional - 20)
+    back = read_setting(f"{found.fan_c:.2f} C fan") if found.fan_c >= 30 else found
+    assert back.conventional_c == pytest.approx(conventional, abs=0.006)
+    if found.gas:
+        assert abs(marks()[found.gas] - found.fahrenheit) <= 12.5 + 1e-9

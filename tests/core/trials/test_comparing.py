@@ -1,0 +1,112 @@
+"""Pairs and triangles against the reference library and tables."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.trials.comparing import compare
+from aplomb.core.trials.tasting import tail, triangle
+
+PAIRS = st.lists(st.tuples(st.floats(0.5, 9), st.floats(0.5, 9)), min_size=2, max_size=30)
+
+
+@given(PAIRS)
+def test_the_interval_is_the_paired_t_interval(pairs):
+    """Against SciPy's ttest_rel."""
+    first, second = np.array(pairs).T
+    if np.ptp(second - first) < 1e-6:
+        return
+    reference = stats.ttest_rel(second, first).confidence_interval(0.95)
+    found = compare(pairs, 0.3)
+    assert found.difference == pytest.approx(float((second - first).mean()), abs=1e-9)
+    assert (found.low, found.high) == pytest.approx((reference.low, reference.high), abs=1e-7)
+
+
+def test_one_pair_and_two_alike_pairs_say_nothing():
+    assert compare([(3.0, 3.0)], 0.5).verdict == "not_enough"
+    two = compare([(3.0, 3.01), (3.2, 3.2)], 0.5)
+    assert two.verdict == "not_enough"
+    assert two.more >= 1
+
+
+def test_verdicts_by_hand():
+    assert compare([(3.0, 4.0), (3.1, 4.2), (2.9, 3.8), (3.0, 4.1)], 0.5).verdict == "different"
+    assert compare([(3.0, 3.02), (3.1, 3.1), (2.9, 2.88), (3, 3.01)], 0.5).verdict == "alike"
+    wide = compare([(3.0, 4.0), (3.1, 2.2), (2.9, 3.8), (3.0, 2.6)], 0.5)
+    assert wide.verdict == "not_enough"
+    assert wide.more > 4
+
+
+def test_a_difference_too_small_to_matter_is_alike_however_sure_it_is():
+    pairs = [(3.0 + i / 100, 3.1 + i / 100 + (i % 2) / 1000) for i in range(12)]
+    assert compare(pairs, 0.5).verdict == "alike"
+
+
+@given(PAIRS, st.floats(0.1, 2))
+def test_as_many_more_as_are_told_would_do_and_one_less_would_not(pairs, matters):
+    found = compare(pairs, matters)
+    if not found.more or found.more > 5000:
+        return
+    scatter = float(np.std([b - a for a, b in pairs], ddof=1))
+
+    def half(n):
+        return stats.t.ppf(0.975, n - 1) * scatter / math.sqrt(n)
+
+    n = len(pairs) + found.more
+    assert half(n) <= matters * (1 + 1e-9)
+    if found.more > 1 and n > 3:
+        assert half(n - 1) > matters * (1 - 1e-9)
+
+
+@pytest.mark.parametrize(
+    ("pairs", "matters", "words"),
+    [([], 0.5, "pairs"), ([(1, 2)], 0.0, "matters"), ([(1, 2)], float("nan"), "matters"),
+     ([(1, 2), (math.nan, 2)], 0.5, r"pairs\[1\]\.first")],
+)  # fmt: skip
+def test_what_cannot_be_compared_is_named(pairs, matters, words):
+    with pytest.raises(AplombError, match=words):
+        compare(pairs, matters)
+
+
+# Least right answers at 5 %: the table of ISO 4120 (and of every handbook of sensory analysis).
+TABLE = [(6, 5), (7, 5), (8, 6), (9, 6), (10, 7), (12, 8), (15, 9), (18, 10), (20, 11), (24, 13),
+         (30, 15), (36, 18), (48, 22)]  # fmt: skip
+
+
+@pytest.mark.parametrize(("tasters", "least"), TABLE)
+def test_the_least_right_answers_are_those_of_the_table(tasters, least):
+    assert triangle(tasters, 0).least_right == least
+
+
+@given(st.integers(1, 400), st.data())
+def test_the_tail_is_the_binomial_s(tasters, data):
+    """Against SciPy's binom.sf."""
+    right = data.draw(st.integers(0, tasters))
+    assert tail(tasters, right) == pytest.approx(stats.binom.sf(right - 1, tasters, 1 / 3))
+
+
+@given(st.integers(1, 300), st.sampled_from([0.2, 0.05, 0.01, 0.001]))
+def test_the_least_is_the_least(tasters, alpha):
+    least = triangle(tasters, 0, alpha).least_right
+    if least is None:
+        assert tail(tasters, tasters) > alpha
+        return
+    assert tail(tasters, least) <= alpha
+    assert least == 0 or tail(tasters, least - 1) > alpha
+
+
+def test_two_tasters_can_show_nothing():
+    assert triangle(2, 2).least_right is None
+
+
+@pytest.mark.parametrize(
+    ("tasters", "right", "alpha"), [(0, 0, 0.05), (5, 6, 0.05), (5, -1, 0.05), (5, 5, 0), (5, 5, 2)]
+)
+def test_a_test_that_cannot_be_is_refused(tasters, right, alpha):
+    with pytest.raises(AplombError):
+        triangle(tasters, right, alpha)
