@@ -1,8 +1,15 @@
 """A window on the demo book, driven by keys, mouse and the visible text; what several tests use."""
 
+import atexit
+import shutil
+import tempfile
+from functools import cache
+from pathlib import Path
+
 import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
 from aplomb.assets import reference
@@ -17,6 +24,7 @@ from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.commands import BATCH
 from aplomb.work.demo import fill_with_demo
+from aplomb.work.workbench import Workbench
 
 
 @pytest.fixture(scope="session")
@@ -28,10 +36,12 @@ def qapp(qapp):
 
 
 @pytest.fixture(autouse=True)
-def plain_look():
-    """What a test wears is not worn by the next."""
+def plain_look(qapp):
+    """What a test wears is not worn by the next, and what it copied is not pasted by the next."""
     yield
     look.wear("light", 100)
+    if QGuiApplication.clipboard().text():
+        QGuiApplication.clipboard().clear()
 
 
 @pytest.fixture(autouse=True)
@@ -51,11 +61,22 @@ def book_path(tmp_path):
     return tmp_path / "test.aplomb"
 
 
+@cache
+def demo_file():
+    """The demo book, filled once in every process of tests."""
+    path = Path(tempfile.mkdtemp(prefix="aplomb-tests-")) / "demo.aplomb"
+    work = Workbench(Book(path), reference())
+    fill_with_demo(work)
+    work.close()
+    atexit.register(shutil.rmtree, path.parent, True)
+    return path
+
+
 def open_at(path, qtbot, *, demo=True, **settings):
     """Open a window on a book, shown and active."""
+    if demo and not path.exists():
+        shutil.copy(demo_file(), path)
     session = Session(Book(path), reference(), Settings(**settings))
-    if demo and not session.shelf.entries:
-        fill_with_demo(session.work)
     window = Window(session)
     qtbot.addWidget(window, before_close_func=lambda w: w.session.flush())
     window.resize(1280, 800)
@@ -77,6 +98,33 @@ def empty(qapp, qtbot, book_path):
     made = open_at(book_path, qtbot, demo=False)
     yield made
     made.close()
+
+
+@pytest.fixture(scope="module")
+def shared_window(qapp, tmp_path_factory):
+    """One window for all tests of a file that only look; `still` gives it to a test."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("shared-home")))
+        patch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
+        session = Session(Book(tmp_path_factory.mktemp("shared") / "test.aplomb"), reference())
+        fill_with_demo(session.work)
+        made = Window(session)
+        made.resize(1280, 800)
+        made.show()
+        yield made
+        made.close()
+        made.deleteLater()
+
+
+@pytest.fixture
+def still(shared_window):
+    """A window that is only looked at: the first formula in hand, on the shelf."""
+    shared_window.session.shelf.select(next(iter(shared_window.session.shelf.entries)))
+    shared_window.show_stage(0)
+    shared_window.activateWindow()
+    QApplication.processEvents()
+    yield shared_window
+    shared_window.show_stage(0)
 
 
 class Person:

@@ -31,26 +31,26 @@ def nameless(root):
 
 
 @pytest.mark.parametrize("key", PLACES)
-def test_every_control_of_a_place_has_a_name(window, key):
-    window.open_place(key)
-    assert controls(window.places[key])
-    assert nameless(window.places[key]) == []
+def test_every_control_of_a_place_has_a_name(still, key):
+    still.open_place(key)
+    assert controls(still.places[key])
+    assert nameless(still.places[key]) == []
 
 
 @pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
-def test_every_control_of_a_stage_has_a_name(window, stage):
-    window.show_stage(stage)
-    assert nameless(window) == []
+def test_every_control_of_a_stage_has_a_name(still, stage):
+    still.show_stage(stage)
+    assert nameless(still) == []
 
 
 @pytest.mark.parametrize("key", [place.key for place in places_of("batch")])
-def test_no_two_fields_of_a_place_are_called_the_same(window, key):
+def test_no_two_fields_of_a_place_are_called_the_same(still, key):
     """Who cannot see where a field stands must still know which it is."""
-    window.open_place(key)
+    still.open_place(key)
     QApplication.processEvents()
     names = [
         QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
-        for w in controls(window.places[key]) if w.inherits("QLineEdit")
+        for w in controls(still.places[key]) if w.inherits("QLineEdit")
         and not w.parent().inherits("QComboBox")
     ]  # fmt: skip
     assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)

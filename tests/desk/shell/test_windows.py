@@ -31,6 +31,16 @@ LIST = "500 g plain flour\n250 ml water\n1 tsp salt\n450 g butter, salted\nsomet
 @pytest.fixture
 def strays(qapp, window):
     """Sees every window that is shown, however shortly, and is no dialog or menu."""
+    yield from watched(qapp, window)
+
+
+@pytest.fixture
+def still_strays(qapp, still):
+    """The same of the window that is shared."""
+    yield from watched(qapp, still)
+
+
+def watched(qapp, window):
     found = []
 
     class Shows(QObject):
@@ -52,29 +62,29 @@ def keyboard_is_somewhere():
 
 
 @pytest.mark.parametrize("key", PLACES)
-def test_a_place_shows_no_stray_window_and_has_the_keyboard(window, qtbot, strays, key):
-    person = Person(window, qtbot)
-    window.open_place(key)
+def test_a_place_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_strays, key):
+    person = Person(still, qtbot)
+    still.open_place(key)
     QApplication.processEvents()
     assert person.focus is not None
     assert keyboard_is_somewhere()
-    for formula in list(window.session.shelf.entries):
-        window.session.shelf.select(formula)
+    for formula in list(still.session.shelf.entries):
+        still.session.shelf.select(formula)
         QApplication.processEvents()
     person.press(K.Key_Escape)
     qtbot.waitUntil(keyboard_is_somewhere)
-    assert strays == []
+    assert still_strays == []
 
 
 @pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
-def test_a_stage_shows_no_stray_window_and_has_the_keyboard(window, qtbot, strays, stage):
-    person = Person(window, qtbot)
-    window.show_stage(stage)
-    for formula in list(window.session.shelf.entries):
-        window.session.shelf.select(formula)
+def test_a_stage_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_strays, stage):
+    person = Person(still, qtbot)
+    still.show_stage(stage)
+    for formula in list(still.session.shelf.entries):
+        still.session.shelf.select(formula)
         QApplication.processEvents()
         assert person.focus is not None
-    assert strays == []
+    assert still_strays == []
 
 
 def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
