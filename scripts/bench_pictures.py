@@ -80,6 +80,8 @@ def take_bench(window: Window, folder: Path, wanted: Callable[[str], bool]) -> N
     window.show_stage(BENCH)
     window.bench.begin_one.click()
     hub = window.bench.hub
+    while hub.run is None:
+        wait(10)
 
     def until(kind: str, *statuses: str) -> None:
         for _ in range(MOST_STEPS):

@@ -69,6 +69,8 @@ def main() -> int:
     window.bench.rehearse.setChecked(True)
     window.bench.begin_one.click()
     hub, screen = window.bench.hub, window.bench.screen_
+    while hub.run is None:
+        QApplication.processEvents()
     meter = Meter()
     size = asked.book.stat().st_size
     began, soft, looked = time.monotonic(), 0, 0

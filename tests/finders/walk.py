@@ -22,8 +22,8 @@ from aplomb.desk.stages.section_view import SectionStrip
 from finders.hands import NONE, QtHand, XHand, place_in
 
 K, MOD = Qt.Key, Qt.KeyboardModifier
-STAGES = "12345"
-PLACES = "LMAFSVWGCPIHUDTKRE"
+STAGES = "123456"
+PLACES = "LMAFSVWGCPIHUDTKREOJNX"
 CONTROL = "NDZRITPO0YZ"
 MOVES = (
     K.Key_Tab, K.Key_Tab, K.Key_Tab, K.Key_Backtab, K.Key_Return, K.Key_Return, K.Key_Space,

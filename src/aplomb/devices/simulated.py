@@ -207,6 +207,7 @@ class CoolingBlock:
         self._random = random.Random(seed)
         self._lock = threading.Lock()
         self._course: Course | None = None
+        self._moves: list[tuple[float, Air, Air | Slab]] = []
         self._since = clock()
         self._rests_c = self._felt_c = start_c
         self._felt_at = self._since
@@ -215,30 +216,30 @@ class CoolingBlock:
         self.lid_open = False
 
     def put_into(self, above: Air, below: Air | Slab) -> None:
-        """Put it into a place."""
+        """Put it into a place; it is worked out when it is next asked how warm it is."""
+        with self._lock:
+            self._moves.append((self._clock(), above, below))
+
+    def _move(self) -> None:
         from aplomb.core.cold.conduction import Phase, course
 
-        with self._lock:
-            start = self._mean_c()
-            self._course = course(self._body, start, [Phase(LONG_MIN, above, below, above)])
-            self._since = self._clock()
-            self._air_c = above.temp_c
+        for at, above, below in self._moves:
+            if self._course is not None:
+                self._rests_c = self._course.at(self._minutes(at))[1]
+            self._course = course(self._body, self._rests_c, [Phase(LONG_MIN, above, below, above)])
+            self._since, self._air_c = at, above.temp_c
+        self._moves.clear()
 
-    def _mean_c(self) -> float:
-        if self._course is None:
-            return self._rests_c
-        return self._course.at((self._clock() - self._since) / 60)[1]
-
-    def _middle_c(self) -> float:
-        if self._course is None:
-            return self._rests_c
-        return self._course.at(min(LONG_MIN, (self._clock() - self._since) / 60))[0]
+    def _minutes(self, at: float) -> float:
+        return min(LONG_MIN, max(0.0, (at - self._since) / 60))
 
     def reading_c(self) -> float:
         """What the probe says now [°C]."""
         with self._lock:
+            self._move()
             now = self._clock()
-            true = self._air_c if self.pulled else self._middle_c()
+            inside = self._course.at(self._minutes(now))[0] if self._course else self._rests_c
+            true = self._air_c if self.pulled else inside
             true += LID_K if self.lid_open else 0.0
             share = 1 - math.exp(-max(0.0, now - self._felt_at) / self._lag_s)
             self._felt_c += (true - self._felt_c) * share

@@ -22,7 +22,7 @@ SIGNS = st.text('0123456789.,/½¼ x×+-–()[]gkcuptsblzo%"= \t', max_size=24)
 
 
 @given(st.one_of(SIGNS, st.text(max_size=40)), st.sampled_from([".", ","]))
-@settings(max_examples=400)
+@settings(max_examples=120)
 def test_any_text_is_an_amount_or_told_why_not(text, decimal):
     try:
         amount = parse_amount(text, decimal)
@@ -39,7 +39,7 @@ def test_any_text_is_an_amount_or_told_why_not(text, decimal):
 
 
 @given(st.binary(max_size=600))
-@settings(max_examples=200)
+@settings(max_examples=120)
 def test_any_file_is_a_sheet_or_told_why_not(data):
     try:
         sheet = read_supplier_file(data, reference().pantry, "x.csv")

@@ -100,7 +100,7 @@ targets = st.builds(
 
 
 @given(targets, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))
-@settings(max_examples=200)
+@settings(max_examples=100)
 def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
     """Mixed + strewn in + dusting taken up + frozen + scrap = bench + trimmed while folded +
     trim + pieces + over, for every way of fixing."""

@@ -51,7 +51,7 @@ def test_check_values(line, fat, dough, leaves):
 
 
 @given(st.sampled_from(SHEETS), folds)
-@settings(max_examples=2000)
+@settings(max_examples=600)
 def test_closed_forms_hold_for_any_plan_of_folds(enclosure, steps):
     """Envelope and halves: P, P + 1; thirds: 2P, 2P + 1; inverse: P + 1, P."""
     plan = Plan(enclosure, steps)
@@ -66,7 +66,7 @@ def test_closed_forms_hold_for_any_plan_of_folds(enclosure, steps):
 
 
 @given(st.sampled_from(SHEETS), st.one_of(folds, stacked), st.floats(0.05, 0.95))
-@settings(max_examples=500)
+@settings(max_examples=200)
 def test_the_stack_has_the_leaves_that_are_counted_and_keeps_its_volume(enclosure, steps, share):
     plan = Plan(enclosure, steps)
     found = count(plan)

@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
+from aplomb.core.bench.acts import End
 from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.commands import BENCH
@@ -42,6 +43,8 @@ class AtBench:
 
     def __init__(self, window, qtbot, hand):
         self.window, self.qtbot, self.hand = window, qtbot, hand
+        self.weighs = False
+        """Whether every line is weighed out; else the weighing is ended at once."""
 
     @property
     def stage(self):
@@ -111,7 +114,11 @@ class AtBench:
                 self.hand.on(60 * now.task.minutes + 1)
                 return now.task.key
         if self.hub.line() is not None and self.hub.ringing() is None:
-            self.weigh_all()
+            if self.weighs:
+                self.weigh_all()
+            else:
+                self.run.press(End(now.task.key))
+                self.kept()
             return now.task.key
         if self.hub.face == "ask":
             wanted = (answers or {}).pop(self.run.asking.key, "right")

@@ -362,6 +362,7 @@ def test_a_run_of_a_deleted_formula_goes_on_and_says_so(at_bench, window):
 
 
 def test_the_run_is_ended_by_the_same_key_and_the_house_learns(at_bench, window):
+    at_bench.weighs = True
     at_bench.begin()
     at_bench.until(lambda now: now is None, most=900)
     assert "All is done" in shown(at_bench.screen)
@@ -384,6 +385,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     qtbot.waitUntil(lambda: day.answer is not None, timeout=60_000)
     person.ctrl(K.Key_Return)
     at = AtBench(window, qtbot, hand)
+    at.weighs = True
     qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
     at.kept()
     blocks = [t for t in at.run.plan.tracks if t.block]

@@ -19,6 +19,7 @@ K, MOD = Qt.Key, Qt.KeyboardModifier
 @pytest.fixture
 def with_record(at_bench, window):
     """A run with a few things written down, and the record open."""
+    at_bench.weighs = True
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
     at_bench.hub.do(lambda run: run.press(Measure("A1", "trim_g", 120.0)))
@@ -159,6 +160,7 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
 
 
 def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(at_bench, window):
+    at_bench.weighs = True
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "enclose")
     uid = window.session.uid

@@ -193,25 +193,27 @@ def test_names_are_cut_to_what_a_disk_takes():
     assert 250 <= len(long.encode()) <= 255
 
 
-@pytest.mark.parametrize("key", PLACES)
-def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_path, qapp, key):
-    """As wide as in a window that was opened with that size of text."""
+def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_path, qapp):
+    """In every place, opened before the change or not: as in a window opened with that size."""
+
+    def widths(window, key):
+        window.open_place(key)
+        QApplication.processEvents()
+        return [
+            (w.accessibleName(), w.width()) for w in window.places[key].findChildren(QWidget)
+            if w.property(WIDTH_AT_100) is not None and w.isVisible()
+        ]  # fmt: skip
+
     changed = open_at(tmp_path / "a.aplomb", qtbot)
-    changed.open_place(key)
+    for key in PLACES:
+        changed.open_place(key)
     QApplication.processEvents()
     changed.show_stage(SHELF)
     for _ in range(5):
         changed.text_size(10)
-    changed.open_place(key)
+    found = {key: widths(changed, key) for key in PLACES}
     fresh = open_at(tmp_path / "b.aplomb", qtbot, text_pct=150)
-    fresh.open_place(key)
-    QApplication.processEvents()
-    widths = [
-        [(w.accessibleName(), w.width()) for w in window.places[key].findChildren(QWidget)
-         if w.property(WIDTH_AT_100) is not None and w.isVisible()]
-        for window in (changed, fresh)
-    ]  # fmt: skip
-    assert widths[0] == widths[1]
+    assert found == {key: widths(fresh, key) for key in PLACES}
     assert changed.rail.width() == fresh.rail.width() > 92
     for window in (changed, fresh):
         window.close()

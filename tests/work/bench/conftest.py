@@ -8,7 +8,7 @@ from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.bench.start import begin, plan_of_formula
+from aplomb.work.bench.start import begin, plan_of, ready_formula
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.workbench import Workbench
 
@@ -51,7 +51,7 @@ def opened(work, hand):
     def open_(number=None, name="Regatta case paste"):
         if number is None:
             uid = next(u for u, e in work.shelf.entries.items() if e.name == name)
-            number = begin(work, plan_of_formula(work, uid, BEGUN))
+            number = begin(work, plan_of(ready_formula(work, uid), BEGUN))
         pantry = work.store.reference.pantry
         run = LiveRun(work.book, number, pantry, hand.clock(), wait=True)
         run.times.house = work.store.reference.house

@@ -8,7 +8,7 @@ from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.core.bench.acts import Count
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.bench.start import begin, plan_of_formula
+from aplomb.work.bench.start import begin, plan_of, ready_formula
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.workbench import Workbench
 
@@ -22,7 +22,7 @@ def main():
     work = Workbench(Book(Path(sys.argv[1])), reference())
     fill_with_demo(work)
     work.journal.flush()
-    number = begin(work, plan_of_formula(work, work.shelf.uid, datetime.now(UTC)))
+    number = begin(work, plan_of(ready_formula(work, work.shelf.uid), datetime.now(UTC)))
     run = LiveRun(work.book, number, work.store.reference.pantry, wait=True)
     say("ready")
     while True:

@@ -17,7 +17,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.bench.acts import Begin, ClockMoved, Hold, Measure, Note, Quiet, Seen
 from aplomb.core.bench.state import state_of
 from aplomb.work.bench.run import read_presses
-from aplomb.work.bench.start import begin, changed_since, plan_of_formula
+from aplomb.work.bench.start import begin, changed_since, plan_of, ready_formula
 
 from .conftest import BEGUN
 
@@ -207,7 +207,7 @@ def test_sleep_is_time_that_passed(opened, hand):
 
 def test_a_rehearsal_runs_quickly_and_is_as_true_after_a_restart(work, hand, tmp_path):
     uid = work.shelf.uid
-    number = begin(work, plan_of_formula(work, uid, BEGUN, quick=60.0))
+    number = begin(work, plan_of(ready_formula(work, uid), BEGUN, quick=60.0))
     from aplomb.work.bench.run import LiveRun
 
     run = LiveRun(work.book, number, work.store.reference.pantry, hand.clock(60.0), wait=True)

@@ -105,8 +105,8 @@ def read_setting(text: str) -> Setting:
 
     Examples
     --------
-    >>> read_setting("200 C fan").conventional_c, read_setting("gas 6").fahrenheit
-    (220.0, 400.0)
+    >>> read_setting("200 C fan").conventional_c, read_setting("gas 6").gas
+    (220.0, '6')
     """
     plain = text.strip()
     lead = len(text) - len(text.lstrip())

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from aplomb.book.runs import RunRow
 from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.plan import RunPlan
 from aplomb.core.day.plan import DayPlan
 from aplomb.desk.bench.awake import Awake
 from aplomb.desk.bench.hub import Hub, hub_of
@@ -26,7 +27,7 @@ from aplomb.desk.kit.fields import button, card, clear, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.bench.start import plan_of_day, plan_of_formula
+from aplomb.work.bench.start import Ready, plan_of, ready_day, ready_formula
 from aplomb.work.commands import COMMANDS
 from aplomb.work.local import date_text
 from aplomb.work.timetable import DayView, gather, view_of
@@ -85,6 +86,7 @@ class BenchStage(Stage):
         self.window_: BenchWindow | None = None
         self._path = session.book.path
         self._job = LatestJob(self._take_view, self)
+        self._making = LatestJob(self._made, self)
         self._stack = QStackedWidget()
         self._stack.addWidget(self._start_page())
         self._stack.addWidget(self.screen_)
@@ -151,7 +153,11 @@ class BenchStage(Stage):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        first = self.screen_ if self.wants_room else self.begin_day
+        if self.wants_room:
+            self.screen_.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        buttons = (self.begin_day, self.begin_one, self.rehearse)
+        first = next(each for each in buttons if each.isEnabled())
         first.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
@@ -188,12 +194,7 @@ class BenchStage(Stage):
 
     def _begin_one(self) -> None:
         uid = self._session.uid
-        quick = REHEARSAL if self.rehearse.isChecked() else 1.0
-        now = datetime.now().astimezone()
-        if self._tried(lambda: self.hub.start(
-            plan_of_formula(self._session.work, uid, now, quick)
-        )):  # fmt: skip
-            self._show_screen()
+        self._tried(lambda: self._make(ready_formula(self._session.work, uid)))
 
     def _begin_day(self) -> None:
         self.show_error("")
@@ -214,18 +215,26 @@ class BenchStage(Stage):
             )
             self.refresh()
             return
-        self._run_day(found, plan)
+        self.run_day(found, plan)
 
     def run_day(self, view: DayView, plan: DayPlan) -> None:
         """Begin a run of a timetable as it is shown."""
-        self._run_day(view, plan)
+        self._tried(lambda: self._make(ready_day(self._session.work, view, plan)))
 
-    def _run_day(self, view: DayView, plan: DayPlan) -> None:
+    def _make(self, ready: Ready) -> None:
+        """Work the run out beside the window."""
         quick = REHEARSAL if self.rehearse.isChecked() else 1.0
         now = datetime.now().astimezone()
-        if self._tried(lambda: self.hub.start(
-            plan_of_day(self._session.work, view, plan, now, quick)
-        )):  # fmt: skip
+        self._day_words.setText("Working the run out …")
+        self._making.ask(lambda: plan_of(ready, now, quick))
+
+    def _made(self, found: object) -> None:
+        if isinstance(found, AplombError):
+            self.show_error(str(found))
+            self.refresh()
+            return
+        assert isinstance(found, RunPlan)
+        if self._tried(lambda: self.hub.start(found)):
             self._show_screen()
 
     def _tried(self, act: object) -> bool:
@@ -283,6 +292,8 @@ class BenchStage(Stage):
         if self._session.book.path == self._path:
             return
         self._path = self._session.book.path
+        self._job.forget()
+        self._making.forget()
         if self.hub.go_on_in_copy():
             self._show_screen()
         elif self.isVisible():

@@ -1,20 +1,23 @@
 """From what the book knows to a run: of the day's timetable, or of one formula."""
 
-from collections.abc import Mapping, Sequence
 from datetime import datetime
 from zlib import crc32
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
 from aplomb.core.bench.plan import RunPlan, check_plan
 from aplomb.core.bench.start import PasteToRun, tracks_and_tasks
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import steps_of_paste
 from aplomb.core.kitchen.demand import PasteOfDay, batch_trays, mixes_of, plan_day
-from aplomb.core.study.study import Study, make_study
+from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.work.local import date_text
+from aplomb.work.store_rows import Kitchen
 from aplomb.work.timetable import DayView
 from aplomb.work.workbench import Workbench
 
@@ -25,10 +28,31 @@ COMPARED = (
 """What of a formula a run hangs on; the batch is the run's own."""
 
 
-def plan_of_day(
-    work: Workbench, view: DayView, plan: DayPlan, now: datetime, quick: float = 1.0
-) -> RunPlan:
-    """Make a run of a timetable.
+class Ready(Struct, frozen=True):
+    """What a run is made of, taken at one moment, so that it can be worked out beside.
+
+    Attributes
+    ----------
+    title : str
+    studies : dict of Study, by identity
+    reference : Reference
+    kitchen : Kitchen
+    planned : dict of float, by identity and step
+        When the timetable lets each begin [min].
+    single : str
+        Identity of the one formula that is run; empty for a day.
+    """
+
+    title: str
+    studies: dict[str, Study]
+    reference: Reference
+    kitchen: Kitchen
+    planned: dict[tuple[str, str], float] = {}
+    single: str = ""
+
+
+def ready_day(work: Workbench, view: DayView, plan: DayPlan) -> Ready:
+    """Take what a run of a timetable is made of.
 
     Parameters
     ----------
@@ -36,6 +60,54 @@ def plan_of_day(
     view : DayView
     plan : DayPlan
         As it is shown.
+
+    Returns
+    -------
+    Ready
+        Its times are those of the timetable, counted from the timetable's first step.
+    """
+    studies = {uid: study for uid in view.names if (study := work.shelf.study_of(uid)) is not None}
+    first = min(each.start_min for each in plan.steps)
+    uids = view.uids
+    planned = {(uids[each.paste], each.step): float(each.start_min - first) for each in plan.steps}
+    title = f"Day of {date_text(view.day)}"
+    return Ready(title, studies, work.store.reference, work.store.kitchen, planned)
+
+
+def ready_formula(work: Workbench, uid: str) -> Ready:
+    """Take what a run of one formula's batch is made of.
+
+    Parameters
+    ----------
+    work : Workbench
+    uid : str
+
+    Returns
+    -------
+    Ready
+
+    Raises
+    ------
+    AplombError
+        When it makes no block.
+    """
+    study = work.shelf.study_of(uid)
+    if study is None:
+        raise AplombError("Choose a formula first.")
+    if study.scaled.trouble or study.scaled.blocks < 1:
+        raise AplombError(
+            study.scaled.trouble or "The batch makes no block: say how much under Batch."
+        )
+    name = study.formula.name
+    return Ready(name, {uid: study}, work.store.reference, work.store.kitchen, {}, uid)
+
+
+def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
+    """Make a run; it touches nothing that is open, and may be done beside the window.
+
+    Parameters
+    ----------
+    ready : Ready
     now : datetime
         When it begins, with its zone.
     quick : float
@@ -44,87 +116,53 @@ def plan_of_day(
     Returns
     -------
     RunPlan
-        Its times are those of the timetable, counted from the timetable's first step.
+        Without its revisions; `begin` keeps them.
 
     Raises
     ------
     AplombError
         When nothing of it can be run.
     """
-    kitchen, reference = work.store.kitchen, work.store.reference
-    studies = {uid: study for uid in view.names if (study := work.shelf.study_of(uid)) is not None}
-    made = [
-        each for each in plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
-        if not each.trouble and each.uid in view.names
-    ]  # fmt: skip
-    first = min(each.start_min for each in plan.steps)
-    uids = view.uids
-    planned = {(uids[each.paste], each.step): float(each.start_min - first) for each in plan.steps}
-    title = f"Day of {date_text(view.day)}"
-    return _made(work, title, made, studies, kitchen.timetable, planned, now, quick)
-
-
-def plan_of_formula(work: Workbench, uid: str, now: datetime, quick: float = 1.0) -> RunPlan:
-    """Make a run of one formula's batch.
-
-    Parameters
-    ----------
-    work : Workbench
-    uid : str
-    now : datetime
-        When it begins, with its zone.
-    quick : float
-        So many minutes of it pass in one of ours [-].
-
-    Returns
-    -------
-    RunPlan
-
-    Raises
-    ------
-    AplombError
-        When it cannot be made.
-    """
-    study = work.shelf.study_of(uid)
-    if study is None:
-        raise AplombError("Choose a formula first.")
-    house = work.store.reference.house
-    scaled = study.scaled
-    if scaled.trouble or scaled.blocks < 1:
-        raise AplombError(scaled.trouble or "The batch makes no block: say how much under Batch.")
-    made = PasteOfDay(
-        uid, study.formula, scaled, scaled.blocks, scaled.each_g, mixes_of(study, house),
-        trays=batch_trays(study.formula, scaled, house),
-    )  # fmt: skip
-    return _made(work, study.formula.name, [made], {uid: study}, DaySheet(), {}, now, quick)
-
-
-def _made(
-    work: Workbench, title: str, made: Sequence[PasteOfDay], studies: Mapping[str, Study],
-    sheet: DaySheet, planned: Mapping[tuple[str, str], float], now: datetime, quick: float,
-) -> RunPlan:  # fmt: skip
-    reference = work.store.reference
-    house, frozen = reference.house, work.store.kitchen.stock.frozen
+    reference, house = ready.reference, ready.reference.house
+    frozen = ready.kitchen.stock.frozen
+    if ready.single:
+        study = ready.studies[ready.single]
+        made = [_one(ready.single, study, house)]
+    else:
+        demand = ready.kitchen.demand
+        made = [
+            each for each in plan_day(demand, ready.studies, reference, frozen)
+            if not each.trouble and each.uid in ready.studies
+        ]  # fmt: skip
+    sheet = DaySheet() if ready.single else ready.kitchen.timetable
     pastes = []
     for each in made:
-        steps = steps_of_paste(each, studies[each.uid], reference.pantry, house, sheet, frozen)
-        study = make_study(each.formula, reference.of(each.uid))
-        pastes.append(PasteToRun(steps, study, each.mixes, each.blocks, each.each_g))
+        study = ready.studies[each.uid]
+        steps = steps_of_paste(each, study, reference.pantry, house, sheet, frozen)
+        own = make_study(each.formula, reference.of(each.uid))
+        pastes.append(PasteToRun(steps, own, each.mixes, each.blocks, each.each_g))
     if not pastes:
         raise AplombError("Nothing of this day can be run.")
     begun = now.isoformat(timespec="milliseconds")
     tracks, tasks = tracks_and_tasks(
-        pastes, reference.pantry, house, crc32(begun.encode()), planned
+        pastes, reference.pantry, house, crc32(begun.encode()), ready.planned
     )
-    name = f"run of {date_text(now.date())}"
-    revisions = {each.uid: work.shelf.revision_as_it_is(each.uid, name) for each in made}
     formulas = {each.uid: each.formula for each in made}
-    counted = house.counts_enclosing
-    return check_plan(RunPlan(title, begun, quick, tracks, tasks, formulas, revisions, counted))
+    return check_plan(
+        RunPlan(ready.title, begun, quick, tracks, tasks, formulas, {}, house.counts_enclosing)
+    )
+
+
+def _one(uid: str, study: Study, house: House) -> PasteOfDay:
+    scaled = study.scaled
+    return PasteOfDay(
+        uid, study.formula, scaled, scaled.blocks, scaled.each_g, mixes_of(study, house),
+        trays=batch_trays(study.formula, scaled, house),
+    )  # fmt: skip
 
 
 def begin(work: Workbench, plan: RunPlan) -> int:
-    """Keep a run in the book; gives its number.
+    """Keep a run in the book, with the formulas as revisions; gives its number.
 
     Parameters
     ----------
@@ -140,6 +178,12 @@ def begin(work: Workbench, plan: RunPlan) -> int:
     BookError
         When the book refuses.
     """
+    name = f"run of {date_text(datetime.fromisoformat(plan.begun).date())}"
+    kept = {
+        uid: work.shelf.revision_as_it_is(uid, name)
+        for uid in plan.formulas if uid in work.shelf.entries
+    }  # fmt: skip
+    plan = replace(plan, revisions=kept)
     return work.book.runs.begin(plan.title, plan.begun, msgspec.json.encode(plan).decode())
 
 
