@@ -508,6 +508,65 @@ def cold_and_day() -> None:
     solver.close()
 
 
+def bench_and_trials() -> None:
+    """Time a run of the demo's day as it grows, its readings, and learning."""
+    import tempfile
+    from datetime import UTC, datetime
+    from pathlib import Path
+
+    import numpy as np
+
+    from aplomb.assets import reference
+    from aplomb.book.book import Book
+    from aplomb.book.runs import ReadingRow
+    from aplomb.core.bench.acts import Begin, Count, End, Press
+    from aplomb.core.bench.readings import Minute, pack, series, unpack
+    from aplomb.core.bench.state import alarms, coming, gone_on, in_order, state_of
+    from aplomb.core.trials.learning import Trial, learn, predict
+    from aplomb.work.bench.start import begin, plan_of, ready_formula
+    from aplomb.work.demo import fill_with_demo
+    from aplomb.work.workbench import Workbench
+
+    with tempfile.TemporaryDirectory() as folder:
+        work = Workbench(Book(Path(folder) / "b.aplomb"), reference())
+        fill_with_demo(work)
+        plan = plan_of(ready_formula(work, work.shelf.uid), datetime.now(UTC))
+        for many in (200, 2000):
+            acts = [act for task in plan.tasks for act in (Begin(task.key), End(task.key))]
+            acts += [Count(plan.tasks[1].key, "dust", 1, 10.0)] * (many - len(acts))
+            presses = [Press(i, 60.0 * i, "", act) for i, act in enumerate(acts, 1)]
+            timed(f"run of {many} presses", lambda _i, p=presses: state_of(plan, p), 40, "linear")
+        state = state_of(plan, presses[:20])
+        whole = state_of(plan, presses)
+        timed("one press more", lambda _i: gone_on(plan, whole, presses[-1]), 200, "≤ 2")
+
+        def look(i: int) -> object:
+            order = in_order(coming(plan, state, 60.0 * i), "", {})
+            return order, alarms(plan, state, 60.0 * i)
+
+        timed("what wants hands", look, 200, "≤ 2")
+        number = begin(work, plan)
+        body = pack([12 + i / 100 for i in range(60)])
+        for hour in range(12):
+            work.book.runs.read(number, [
+                ReadingRow(f"probe {n}", 60 * hour + m, body) for m in range(60) for n in range(4)
+            ])  # fmt: skip
+
+        def read(_i: int) -> object:
+            rows = work.book.runs.readings(number)
+            return series(Minute(r.minute, unpack(r.body)) for r in rows if r.probe == "probe 1")
+
+        timed("12 h of four probes", read, 20, "read in ms")
+        work.close()
+    rng = np.random.default_rng(1)
+    trials = [
+        (Trial(float(rng.uniform(2, 30)), float(rng.uniform(20, 140)),
+               float(rng.uniform(180, 220)), str(int(rng.integers(6)))), float(rng.normal(4, 1)))
+        for _ in range(2000)
+    ]  # fmt: skip
+    timed("learning, 2,000 trials", lambda i: predict(learn(trials), [trials[i][0]]), 20, "≤ 200")
+
+
 if __name__ == "__main__":
     print(f"{os.cpu_count()} processors, Python {sys.version.split()[0]}")
     start()
@@ -517,6 +576,7 @@ if __name__ == "__main__":
     pantry()
     batch()
     cold_and_day()
+    bench_and_trials()
     large_desk()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"

@@ -36,6 +36,7 @@ from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import (
     alarms,
     coming,
+    gone_on,
     in_order,
     last_that_stands,
     next_ring_s,
@@ -220,6 +221,13 @@ def test_any_presses_give_a_state_and_whole_presses_taken_back_leave_none(acts, 
     again = state_of(plan, [msgspec.json.decode(msgspec.json.encode(p), type=Press)
                             for p in press.presses])  # fmt: skip
     assert again.tasks == state.tasks
+    step = state_of(plan, [])
+    for i, each in enumerate(press.presses):
+        before = msgspec.json.encode(step.tasks)
+        after = gone_on(plan, step, each)
+        assert msgspec.json.encode(step.tasks) == before
+        step = state_of(plan, press.presses[: i + 1]) if after is None else after
+    assert step == state
     everything = [*press.presses]
     for each in press.presses:
         everything.append(Press(len(everything) + 1, 1e6, "", TakeBack(each.number)))

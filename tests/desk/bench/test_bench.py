@@ -10,6 +10,7 @@ from aplomb.book.errors import DiskError
 from aplomb.core.bench.acts import Begin, End, Measure, Reach, Seen, Weigh
 from aplomb.desk.bench.tiles import LEAST_TEXT, TOUCH_MM
 from aplomb.desk.drawings import bench as drawings
+from aplomb.devices.protocol import Weight
 from aplomb.work.commands import BENCH, DAY
 from desk.conftest import named, open_at, shown, tab_to
 
@@ -455,3 +456,29 @@ def test_measures_are_refused_before_they_are_pressed(at_bench):
     at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", -3)))
     assert "Pieces" in at_bench.hub.told
     assert not at_bench.run.presses
+
+
+def test_a_scale_below_nothing_is_told_and_nothing_is_pressed(at_bench):
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
+    scale = at_bench.hub.wires.scale.simulated
+    scale._tare_g = 300.0
+    at_bench.qtbot.waitUntil(lambda: at_bench.hub.wires.grams == -300, timeout=5_000)
+    before = len(at_bench.run.presses)
+    at_bench.key(K.Key_Space)
+    assert "Too little" in shown(at_bench.screen)
+    at_bench.key(K.Key_E)
+    assert "weighed" in at_bench.hub.told
+    assert len(at_bench.run.presses) == before
+
+
+def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
+    window.session.keep(probes=())
+    at_bench.begin()
+    link = at_bench.hub.wires.scale
+    for grams in range(20_000):
+        link.tell(Weight(float(grams), steady=True))
+    assert len(link._waiting) == 1
+    at_bench.qtbot.waitUntil(lambda: not link._waiting, timeout=5_000)
+    link._device.stop()
+    assert not link._waiting

@@ -57,8 +57,6 @@ class Task(Struct, frozen=True):
         Which mix it is for, 1 for the first; 0 for none.
     out_min : float or None
         So long its block may lie open on this bench [min].
-    again : bool
-        True for a further sheet of a block rolled at once, without the cold between.
     """
 
     key: str
@@ -77,7 +75,6 @@ class Task(Struct, frozen=True):
     planned_min: float | None = None
     mix: int = 0
     out_min: float | None = None
-    again: bool = False
 
     @property
     def to_cold(self) -> bool:

@@ -1,9 +1,11 @@
 """Where a run stands: what was pressed, carried out from the first press to the last."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from copy import copy
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.bench.acts import (
     Act,
@@ -139,10 +141,13 @@ def shown(presses: Sequence[Press]) -> tuple[Shown, ...]:
     taken = set()
     amended: dict[int, list[Press]] = {}
     for press in presses:
-        if isinstance(press.act, TakeBack):
-            taken.add(press.act.of)
-        elif isinstance(press.act, Amend):
-            amended.setdefault(press.act.of, []).append(press)
+        act = press.act
+        if not isinstance(act, TakeBack | Amend) or act.of >= press.number:
+            continue  # what is still to come cannot be meant
+        if isinstance(act, TakeBack):
+            taken.add(act.of)
+        else:
+            amended.setdefault(act.of, []).append(press)
     found = []
     for press in presses:
         if isinstance(press.act, Amend):
@@ -196,6 +201,40 @@ def state_of(plan: RunPlan, presses: Sequence[Press]) -> RunState:
         elif not each.taken_back:
             _carry_out(state, each.act, each.press, by_key.get(getattr(each.act, "task", "")))
     return state
+
+
+def gone_on(plan: RunPlan, state: RunState, press: Press) -> RunState | None:
+    """Give where a run stands after one press more; the state it came from stays as it was.
+
+    Parameters
+    ----------
+    plan : RunPlan
+    state : RunState
+    press : Press
+        The next one.
+
+    Returns
+    -------
+    RunState or None
+        As `state_of` of all presses; None for one that changes what was pressed before it.
+    """
+    act = press.act
+    if isinstance(act, TakeBack | Amend):
+        return None
+    key = getattr(act, "task", "")
+    tasks = dict(state.tasks)
+    if key in tasks:
+        tasks[key] = copy(tasks[key])
+    made = replace(
+        state, tasks=tasks, lines=dict(state.lines), counts=dict(state.counts),
+        measures=dict(state.measures), out_s=dict(state.out_s),
+        out_before_s=dict(state.out_before_s), last_s=max(state.last_s, press.at_s),
+    )  # fmt: skip
+    if isinstance(act, ClockMoved):
+        made.shift_s += act.seconds
+    else:
+        _carry_out(made, act, press, plan.by_key.get(key))
+    return made
 
 
 def _carry_out(state: RunState, act: Act, press: Press, task: Task | None) -> None:

@@ -48,6 +48,7 @@ from aplomb.core.bench.state import (
     RunState,
     alarms,
     coming,
+    gone_on,
     in_order,
     last_that_stands,
     shown,
@@ -227,9 +228,11 @@ class LiveRun:
             )
         else:
             self.trouble = ""
-            self.presses += made
             self.waiting = [p for p in self.waiting if p not in made]
-            self._state = None
+            for press in made:
+                if self._state is not None:
+                    self._state = gone_on(self.plan, self._state, press)
+                self.presses.append(press)
         self.changed()
 
     def go_on(self) -> str:
