@@ -10,7 +10,6 @@ from aplomb.core.base.figures import decimal_sign, mm_text
 from aplomb.core.base.quantity import read_number
 from aplomb.core.bench.acts import (
     MEASURE_WORDS,
-    REACHED_WORDS,
     Measure,
     Measured,
     Note,
@@ -18,7 +17,8 @@ from aplomb.core.bench.acts import (
     Temp,
 )
 from aplomb.desk.bench.hub import Hub
-from aplomb.work.typed import read_length, read_mass, read_temp
+from aplomb.work.bench.log import read_reached
+from aplomb.work.typed import read_mass, read_temp
 
 NOTES = (
     "door was left open", "fat came through", "sheet uneven", "edges cracked",
@@ -56,17 +56,7 @@ def _task(hub: Hub) -> str:
 
 
 def _reached(hub: Hub, text: str) -> bool:
-    typed = text.strip().lower()
-    word = next((w for w in REACHED_WORDS if typed and w.startswith(typed)), "")
-    if word:
-        act = Reach(_task(hub), word=word)
-    else:
-        parts = typed.replace("×", " ").replace("x", " ").split()
-        if not 1 <= len(parts) <= 3:
-            raise AplombError("enter good, long or short, or length, width, thickness: 570 200 9")
-        sizes: list[float | None] = [read_length(part) for part in parts]
-        sizes += [None] * (3 - len(sizes))
-        act = Reach(_task(hub), sizes[0], sizes[1], sizes[2])
+    act = read_reached(_task(hub), text)
     hub.do(lambda run: run.press(act))
     return False
 

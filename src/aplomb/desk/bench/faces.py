@@ -108,7 +108,7 @@ class Choice(QAbstractButton):
         p.setFont(bench_font(LEAST_TEXT * 1.25 * u, 700))
         p.setPen(QColor(FAT))
         digit = QRectF(room.left() + 14 * u, room.top() + 6 * u, 40 * u, 42 * u)
-        p.drawText(digit, Qt.AlignmentFlag.AlignLeft, self._digit)
+        p.drawText(digit, Qt.AlignmentFlag.AlignLeft, self._digit.upper())
         p.setFont(bench_font(LEAST_TEXT * u, 600))
         p.setPen(QColor(INK))
         flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom

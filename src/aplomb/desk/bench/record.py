@@ -28,6 +28,8 @@ from aplomb.work.bench.words import held_back_of, tally_words
 from aplomb.work.local import date_text
 
 Write = Callable[[], bytes]
+LIST_HIGH = 420
+"""Of the list at the least [px]."""
 
 
 def line_text(line: LogLine) -> str:
@@ -85,6 +87,7 @@ class RecordPlace(Place):
         self.list.setAccessibleName("What was done")
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.list.setMinimumHeight(LIST_HIGH)
         self._model = QStringListModel()
         self.list.setModel(self._model)
         self.list.selectionModel().currentChanged.connect(self._picked)

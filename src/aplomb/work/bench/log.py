@@ -12,6 +12,7 @@ from aplomb.core.base.quantity import read_number
 from aplomb.core.bench.acts import (
     COUNT_WORDS,
     MEASURE_WORDS,
+    REACHED_WORDS,
     Act,
     Amend,
     Begin,
@@ -224,13 +225,39 @@ def put_right(act: Act, text: str) -> Act:
         case Note():
             return replace(act, words=text.strip())
         case Reach():
-            parts = text.replace("×", " ").split()
-            if not 1 <= len(parts) <= 3:
-                raise AplombError("enter length, width and thickness, e.g. 570 200 9")
-            sizes: list[float | None] = [read_length(part) for part in parts]
-            sizes += [None] * (3 - len(sizes))
-            return Reach(act.task, sizes[0], sizes[1], sizes[2])
+            return read_reached(act.task, text)
     raise AplombError("This cannot be put right; take it back, or add a note.")
+
+
+def read_reached(task: str, text: str) -> Reach:
+    """Read what a sheet reached: a word, or length, width and thickness.
+
+    Parameters
+    ----------
+    task : str
+        Its key.
+    text : str
+        As typed: ``good``, ``lo``, ``570 200 9``.
+
+    Returns
+    -------
+    Reach
+
+    Raises
+    ------
+    AplombError
+        When it is neither.
+    """
+    typed = text.strip().lower()
+    word = next((w for w in REACHED_WORDS if typed and w.startswith(typed)), "")
+    if word:
+        return Reach(task, word=word)
+    parts = typed.replace("×", " ").replace("x", " ").split()
+    if not 1 <= len(parts) <= 3:
+        raise AplombError("enter good, long or short, or length, width, thickness: 570 200 9")
+    sizes: list[float | None] = [read_length(part) for part in parts]
+    sizes += [None] * (3 - len(sizes))
+    return Reach(task, sizes[0], sizes[1], sizes[2])
 
 
 class OutOfCold(Struct, frozen=True):
