@@ -4,9 +4,9 @@ from functools import lru_cache
 
 from aplomb.core.base.house import House
 from aplomb.core.base.places import Place
-from aplomb.core.cold.conduction import Body, Course
+from aplomb.core.cold.conduction import Body, Course, crossing, ready_window
 from aplomb.core.cold.material import Mixture
-from aplomb.core.cold.stay import Stay, bends_at, follow, ready
+from aplomb.core.cold.stay import Stay, follow, through_middle
 
 SHORTEST_MIN, LONGEST_MIN = 5.0, 120.0
 """A block is held no shorter and no longer [min], common practice."""
@@ -38,13 +38,12 @@ def back_min(
         Until no part is warmer than the range, or, where there is no such moment, until its mean
         is in it; within 5 to 120 [min].
     """
-    body, stays = Body(material, thickness_mm), [Stay(place, LOOKED_AT_MIN)]
-    found = ready(body, temp_c, stays, house, low_c, high_c)
-    minutes = found.start.usual
-    if minutes is None:
-        course = found.course
-        inside = course.minutes[course.mean <= high_c]
-        minutes = float(inside[0]) if len(inside) else USUAL_BACK_MIN
+    body = Body(material, thickness_mm)
+    course = through_middle(follow(body, temp_c, [Stay(place, LOOKED_AT_MIN)], house))
+    window = ready_window(course, low_c, high_c)
+    inside = course.minutes[course.mean <= high_c]
+    usual = float(inside[0]) if len(inside) else LONGEST_MIN
+    minutes = window[0] if window else usual
     return min(max(round(minutes), SHORTEST_MIN), LONGEST_MIN)
 
 
@@ -72,8 +71,10 @@ def stand_min(
     """
     if house.temp_in(place) <= low_c or temp_c >= low_c:
         return USUAL_STAND_MIN
-    minutes = bends_at(Body(material, thickness_mm), temp_c, place, house, low_c).usual
-    return min(max(round(minutes or USUAL_STAND_MIN), SHORTEST_MIN), LONGEST_MIN)
+    body = Body(material, thickness_mm)
+    course = through_middle(follow(body, temp_c, [Stay(place, LONGEST_MIN)], house))
+    minutes = crossing(course.minutes, course.coldest, low_c)
+    return min(max(round(minutes or LONGEST_MIN), SHORTEST_MIN), LONGEST_MIN)
 
 
 @lru_cache(maxsize=32)
