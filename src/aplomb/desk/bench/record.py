@@ -23,7 +23,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.bench import finish
 from aplomb.work.bench.log import LogLine, log_lines, out_of_cold, put_right
-from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.run import LiveRun, place_of
 from aplomb.work.bench.words import held_back_of, tally_words
 from aplomb.work.local import date_text
 
@@ -322,14 +322,17 @@ class RecordPlace(Place):
         for track in run.plan.tracks:
             if not track.block:
                 continue
+            place = place_of(run, track.key).rstrip("0123456789")
+            cold = "freezer" if place in ("freezer", "blast") else "fridge"
+            wanted = run.plan.formulas[track.uid].wanted
             done, planned = turns_done(run.plan, run.state, track.key)
             bare = replace(run.plan.formulas[track.uid], filling=(), finish=(), products=())
             blocks.append(
                 BlockLabel(
                     track.name, f"Block {track.block} of {track.blocks}", track.code,
                     tally_words(run, track.key) or f"{num(done)} of {num(planned)} turns",
-                    track.mass_g, made, use_by(made, "fridge"), "fridge",
-                    tuple(allergens(bare, pantry)),
+                    track.mass_g, made, use_by(made, cold), cold,
+                    tuple(allergens(bare, pantry)), ", ".join(each.name for each in wanted),
                 )
             )  # fmt: skip
         labels = self._session.reference.house.labels

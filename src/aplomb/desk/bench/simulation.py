@@ -4,7 +4,7 @@ from aplomb.core.cold.conduction import Air, Body
 from aplomb.core.cold.material import Constant
 from aplomb.core.cold.stay import faces
 from aplomb.devices.simulated import CoolingBlock, SimulatedOven, SimulatedProbe
-from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.run import LiveRun, place_of
 
 USUAL = Constant(1150.0, 0.4, 2.6)
 """A block of which nothing is known [kg/m³, W/(m·K), kJ/(kg·K)]."""
@@ -46,33 +46,13 @@ class Simulation:
                 Body(material or USUAL, BLOCK_MM), (warm[1] + 2.0) if warm else 18.0,
                 lambda: run.now_s, seed=len(self.blocks) + 1,
             )  # fmt: skip
-            self._put(name, self.where(track))
+            self._put(name, place_of(self._run, track))
         return self.blocks[name]
-
-    def where(self, track: str) -> str:
-        """Where a block lies: the word of a cold place, or nothing for the bench."""
-        run = self._run
-        if not track:
-            return ""
-        tasks, state = run.plan.tasks_of(track), run.state
-        place = ""
-        for task in tasks:
-            here = state.tasks[task.key]
-            before = [key for key in task.after if state.tasks[key].ended_s is not None]
-            if here.ended_s is None:
-                if here.held is not None:
-                    return (here.held.place or "fridge") if here.held.where == "cold" else ""
-                if here.begun_s is not None:
-                    return ""
-                words = [run.plan.by_key[key].place for key in before]
-                return next((word for word in words if word), place)
-            place = task.place
-        return place
 
     def follow(self) -> None:
         """Put every block where it lies now."""
         for name in self.blocks:
-            word = self.where(self._run.state.probes.get(name, ""))
+            word = place_of(self._run, self._run.state.probes.get(name, ""))
             if word != self._where.get(name):
                 self._put(name, word)
 

@@ -33,6 +33,8 @@ class BlockLabel(Struct, frozen=True):
         ``fridge`` or ``freezer``.
     allergens : tuple of str
         Of the block, not of filling or finish.
+    purpose : str
+        What it is for; empty when that is not said.
     """
 
     name: str
@@ -44,6 +46,7 @@ class BlockLabel(Struct, frozen=True):
     use_by: date
     cold: str
     allergens: tuple[str, ...]
+    purpose: str = ""
 
 
 def code_cells(code: str) -> tuple[tuple[bool, ...], ...]:
@@ -119,6 +122,9 @@ def _label(p: QPainter, box: QRectF, block: BlockLabel) -> None:
         room = words if y < corner.bottom() + 4 else inner
         y += _write(p, QRectF(room.left(), y, room.width(), inner.bottom() - y), text, points,
                     weight)  # fmt: skip
+    if block.purpose:
+        y += _write(p, QRectF(inner.left(), y, inner.width(), inner.bottom() - y),
+                    f"For {block.purpose}", 10.5 * size)  # fmt: skip
     found = block.allergens
     said = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"
     _write(p, QRectF(inner.left(), y, inner.width(), inner.bottom() - y), said, 10.5 * size, 600)

@@ -381,6 +381,35 @@ class LiveRun:
         self.writer.close()
 
 
+def place_of(run: LiveRun, track: str) -> str:
+    """Say where a block lies: the word of a cold place, or nothing for the bench.
+
+    Parameters
+    ----------
+    run : LiveRun
+    track : str
+        Empty for none.
+
+    Returns
+    -------
+    str
+    """
+    state, place = run.state, ""
+    for task in run.plan.tasks_of(track):
+        here = state.tasks[task.key]
+        if here.ended_s is not None:
+            place = task.place
+            continue
+        if here.held is not None:
+            return (here.held.place or "fridge") if here.held.where == "cold" else ""
+        if here.begun_s is not None:
+            return ""
+        before = [key for key in task.after if state.tasks[key].ended_s is not None]
+        words = [run.plan.by_key[key].place for key in before]
+        return next((word for word in words if word), place)
+    return place
+
+
 def as_row(press: Press) -> PressRow:
     """Give a press as the book keeps it.
 
