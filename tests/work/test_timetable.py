@@ -11,6 +11,7 @@ from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.day.plan import faults, starts_of
 from aplomb.core.day.solve import Remedy, solve_day
+from aplomb.work import day_moves, day_words
 from aplomb.work import timetable as tt
 from aplomb.work.day_picture import picture_of
 from aplomb.work.demo import fill_with_demo
@@ -60,15 +61,15 @@ def test_the_regatta_day_is_solved_with_three_pastes_and_one_baker(day):
                                     for x in p.all_steps if x.name == s.step).needs
             )  # fmt: skip
     for name, minutes in (("Regatta", 710), ("Kiosk", 640)):
-        words = next(w for w in tt.ready_words(view, plan) if w.startswith(name))
+        words = next(w for w in day_words.ready_words(view, plan) if w.startswith(name))
         assert words.rpartition(" ")[2] <= f"{minutes // 60:02d}:{minutes % 60:02d}"
 
 
 def test_hands_and_gaps(day):
     _, view, plan = day
-    active, elapsed = tt.hands_min(view, plan)
+    active, elapsed = day_words.hands_min(view, plan)
     assert 300 < active < elapsed < 2880
-    for begin, end in tt.free_gaps(view, plan):
+    for begin, end in day_words.free_gaps(view, plan):
         assert end - begin >= 15
         assert any(s.from_min <= begin and end <= s.to_min for s in view.problem.baker)
 
@@ -76,19 +77,19 @@ def test_hands_and_gaps(day):
 def test_a_day_that_begins_keeps_what_has_begun(day):
     work, view, plan = day
     now = plan.steps[6].start_min + 1
-    moved = tt.begun(view, plan, now)
+    moved = day_moves.begun(view, plan, now)
     later = again(work, moved.sheet)
     assert later.problem.now_min == now
     assert len(later.problem.so_far) == 7
     kept = later.kept_plan()
     assert starts_of(kept.steps) == starts_of(plan.steps)
-    assert tt.not_begun(moved.sheet).sheet.plan == ()
+    assert day_moves.not_begun(moved.sheet).sheet.plan == ()
 
 
 def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
     work, view, plan = day
     step = next(s for s in plan.steps if s.step == "turn 3: single" and "Regatta" in s.paste)
-    moved = tt.not_ready(view, plan, step.paste, step.step, hard=False)
+    moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=False)
     later = again(work, replace(moved.sheet, goal="least_late"))
     answer = solve_day(later.problem)
     assert answer.possible
@@ -99,13 +100,13 @@ def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
         for v in (view, later)
     )  # fmt: skip
     assert rested.rest_min >= before.rest_min + 10
-    assert len(tt.ready_words(later, answer.plan)) == 3
+    assert len(day_words.ready_words(later, answer.plan)) == 3
 
 
 def test_still_hard_waits_ten_minutes_more(day):
     _, view, plan = day
     step = next(s for s in plan.steps if s.step == "turn 3: double" and "Kiosk" in s.paste)
-    moved = tt.not_ready(view, plan, step.paste, step.step, hard=True)
+    moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=True)
     assert list(moved.sheet.rest_extra.values()) == [10]
     assert "still hard" in moved.words
 
@@ -113,20 +114,20 @@ def test_still_hard_waits_ten_minutes_more(day):
 def test_a_step_that_runs_over_takes_longer(day):
     work, view, plan = day
     first = plan.steps[0]
-    moved = tt.runs_over(view, plan, first.paste, first.step, 20)
+    moved = day_moves.runs_over(view, plan, first.paste, first.step, 20)
     later = again(work, moved.sheet)
     assert later.minutes(first.paste, first.step) == view.minutes(first.paste, first.step) + 20
     assert later.problem.so_far
-    sooner = tt.runs_over(view, plan, first.paste, first.step, -3)
+    sooner = day_moves.runs_over(view, plan, first.paste, first.step, -3)
     assert "sooner" in sooner.words
 
 
 def test_begins_late_moves_what_has_begun_and_holds_what_has_not(day):
     work, view, plan = day
-    late = tt.begins_late(view, plan, plan.steps[5].paste, plan.steps[5].step, 10)
+    late = day_moves.begins_late(view, plan, plan.steps[5].paste, plan.steps[5].step, 10)
     assert late.sheet.held[0].start_min == plan.steps[5].start_min + 10
-    under = again(work, tt.begun(view, plan, plan.steps[0].start_min + 1).sheet)
-    moved = tt.begins_late(under, plan, plan.steps[0].paste, plan.steps[0].step, 15)
+    under = again(work, day_moves.begun(view, plan, plan.steps[0].start_min + 1).sheet)
+    moved = day_moves.begins_late(under, plan, plan.steps[0].paste, plan.steps[0].step, 15)
     first = plan.steps[0]
     starts = {(s.paste, s.step): s.start_min for s in moved.sheet.plan}
     assert starts[under.uids[first.paste], first.step] == first.start_min + 15
@@ -135,21 +136,21 @@ def test_begins_late_moves_what_has_begun_and_holds_what_has_not(day):
 def test_a_step_is_held_and_let_go(day):
     work, view, plan = day
     step = plan.steps[3]
-    moved = tt.held(view, step.paste, step.step, step.start_min - 5)
+    moved = day_moves.held(view, step.paste, step.step, step.start_min - 5)
     later = again(work, moved.sheet)
     answer = solve_day(later.problem)
     assert answer.plan.start_of(step.paste, step.step) == step.start_min - 5
-    assert tt.held(later, step.paste, step.step, None).sheet.held == ()
+    assert day_moves.held(later, step.paste, step.step, None).sheet.held == ()
 
 
 def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(day):
     work, view, _ = day
     name = next(n for n in view.uids if n.startswith("Kiosk"))
-    moved = tt.from_freezer(view, name, on=True)
+    moved = day_moves.from_freezer(view, name, on=True)
     later = again(work, moved.sheet)
     steps = next(p for p in later.problem.pastes if p.name == name).steps
     assert steps[0].name == "take out to thaw"
-    assert tt.from_freezer(later, name, on=False).sheet.from_frozen == ()
+    assert day_moves.from_freezer(later, name, on=False).sheet.from_frozen == ()
 
 
 @pytest.mark.parametrize("what", ["ready_later", "baker_earlier", "baker_later"])
@@ -157,7 +158,7 @@ def test_a_remedy_is_one_press(day, what):
     _, view, _ = day
     name = view.problem.pastes[0].name
     remedy = Remedy(what, name if what == "ready_later" else "", minutes=30, shift=1)
-    moved = tt.remedied(view, remedy, lambda house: pytest.fail("the house stays"))
+    moved = day_moves.remedied(view, remedy, lambda house: pytest.fail("the house stays"))
     assert moved.sheet != view.sheet
 
 
@@ -165,7 +166,7 @@ def test_a_remedy_is_one_press(day, what):
 def test_a_remedy_of_the_house_goes_to_the_house(day, what):
     _, view, _ = day
     put = []
-    moved = tt.remedied(view, Remedy(what, spaces=2), put.append)
+    moved = day_moves.remedied(view, Remedy(what, spaces=2), put.append)
     assert moved.words == ""
     assert put[0] != view.house
 
@@ -205,7 +206,7 @@ def test_the_picture_holds_every_step_and_every_rest(day):
 
 def test_events_are_the_steps_in_order(day):
     _, view, plan = day
-    events = tt.events_of(view, plan)
+    events = day_words.events_of(view, plan)
     assert len(events) == len(plan.steps)
     assert all(a.begins <= b.begins for a, b in pairwise(events))
     assert any(e.place == "fridge" for e in events)

@@ -47,31 +47,30 @@ from aplomb.desk.stages.stage import Stage
 from aplomb.work.cases.day import remedy_words
 from aplomb.work.cold_words import ready_text, wait_text
 from aplomb.work.commands import COMMANDS
-from aplomb.work.day_picture import LETTERS, picture_of
-from aplomb.work.day_server import Reply
-from aplomb.work.local import date_text
-from aplomb.work.solving import DaySolver
-from aplomb.work.timetable import (
-    DayView,
+from aplomb.work.day_moves import (
     Moved,
-    answer_words,
     begins_late,
     begun,
-    free_gaps,
-    free_words,
     from_freezer,
-    gather,
-    hands_min,
     held,
     not_begun,
     not_ready,
-    ready_words,
     remedied,
     runs_over,
     takes,
-    too_late,
-    view_of,
 )
+from aplomb.work.day_picture import LETTERS, picture_of
+from aplomb.work.day_server import Reply
+from aplomb.work.day_words import (
+    answer_words,
+    free_gaps,
+    free_words,
+    hands_min,
+    ready_words,
+)
+from aplomb.work.local import date_text
+from aplomb.work.solving import DaySolver
+from aplomb.work.timetable import DayView, gather, too_late, view_of
 from aplomb.work.typed import clock_text, hours_text, read_clock, read_hours, read_whole
 
 LATE_MIN = 10

@@ -9,8 +9,9 @@ from aplomb.desk.paper.canvas import Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, Page, font
 from aplomb.work.cold_words import wait_text
 from aplomb.work.day_picture import LETTERS, picture_of
+from aplomb.work.day_words import events_of, hands_min, ready_words
 from aplomb.work.local import date_text
-from aplomb.work.timetable import DayView, events_of, hands_min, ready_words
+from aplomb.work.timetable import DayView
 
 INNER = WIDE - 2 * MARGIN
 CAUTIONS = (

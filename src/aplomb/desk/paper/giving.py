@@ -73,7 +73,7 @@ class Papers(FileAsker):
 
         def make() -> bytes:
             from aplomb.exchange.day_calendar import day_calendar, day_csv
-            from aplomb.work.timetable import events_of
+            from aplomb.work.day_words import events_of
 
             if kind == "pdf":
                 from aplomb.desk.paper.day import day_pdf

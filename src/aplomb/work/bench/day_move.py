@@ -6,7 +6,7 @@ from aplomb.core.bench.state import RunState
 from aplomb.core.day.problem import Started
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.timetable import Moved
+from aplomb.work.day_moves import Moved
 from aplomb.work.workbench import Workbench
 
 

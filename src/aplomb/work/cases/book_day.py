@@ -10,8 +10,9 @@ from aplomb.core.day.solve import DayAnswer, solve_day
 from aplomb.disk import write_bytes
 from aplomb.exchange.day_calendar import day_calendar, day_csv
 from aplomb.work.cases.day import DayFound, day_found
+from aplomb.work.day_words import events_of
 from aplomb.work.sources import opened_copy
-from aplomb.work.timetable import DayView, events_of, gather, view_of
+from aplomb.work.timetable import DayView, gather, view_of
 
 
 def book_view(path: str, day: str) -> tuple[DayView, str]:
