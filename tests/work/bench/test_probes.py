@@ -78,6 +78,17 @@ def test_a_probe_that_is_in_the_range_ends_the_rest_before_the_clock(resting, ha
     assert run.ringing() is None or run.ringing().kind != "probe"
 
 
+def test_a_probe_that_stands_in_no_block_is_kept_and_says_nothing_of_one(resting, hand):
+    run, probes, task = resting
+    run.press(Attach("p", ""))
+    hear(run, probes, hand, cooling(run, hand, task), 2)
+    assert probes.now_c("p") is not None
+    assert probes.doubt("p") == ""
+    assert not probes.says_ready("")
+    assert probes.resting("") is None
+    assert probes.kept("p")[0]
+
+
 def test_a_lid_left_open_is_noticed_and_the_probe_not_gone_by(resting, hand):
     run, probes, task = resting
     block = cooling(run, hand, task)

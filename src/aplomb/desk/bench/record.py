@@ -206,7 +206,10 @@ class RecordPlace(Place):
             self._model.setStringList([line_text(line) for line in lines])
             if 0 <= at < len(lines):
                 self.list.setCurrentIndex(self._model.index(at))
-        self.end.setEnabled(run is self.hub.run and not run.is_over)
+        goes_on = run is self.hub.run and not run.is_over
+        if self.end.hasFocus() and not goes_on:
+            self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.end.setEnabled(goes_on)
         self._show_masses(run)
         self._picked(self.list.currentIndex())
 
@@ -219,7 +222,10 @@ class RecordPlace(Place):
         can = line is not None and line.can_change
         self.value.setEnabled(can)
         self.why.setEnabled(can)
-        self.off.setEnabled(line is not None and not line.taken_back)
+        can_go = line is not None and not line.taken_back
+        if self.off.hasFocus() and not can_go:
+            self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.off.setEnabled(can_go)
         self.value.show_value("")
         self.value.setPlaceholderText(line.value or line.what if line and can else "")
 

@@ -85,6 +85,7 @@ class BenchStage(Stage):
         self.awake = Awake(self)
         self.window_: BenchWindow | None = None
         self._path = session.book.path
+        self._listed: list[RunRow] | None = None
         self._job = LatestJob(self._take_view, self)
         self._making = LatestJob(self._made, self)
         self._stack = QStackedWidget()
@@ -166,10 +167,13 @@ class BenchStage(Stage):
             self.screen_.refresh()
             return
         formula = self._session.formula
+        focus = self.focusWidget()
         self.begin_one.setText(f"Run {formula.name}" if formula else "Run a formula")
         self.begin_one.setEnabled(formula is not None)
         sheet = self._session.kitchen.timetable
         self.begin_day.setEnabled(bool(sheet.plan) or bool(self._session.kitchen.demand.wants))
+        if focus is not None and not focus.isEnabled() and self.isVisible():
+            self.focus_first()
         self._day_words.setText(
             "The day runs by the timetable of Day." if sheet.plan
             else "No timetable is kept yet: begin the day under Day, or run one formula."
@@ -177,8 +181,14 @@ class BenchStage(Stage):
         self._list_runs()
 
     def _list_runs(self) -> None:
-        clear(self._runs)
         rows = self._session.book.runs.all()[:MOST_LISTED]
+        if rows == self._listed:
+            return
+        self._listed = rows
+        inside = self._open_frame.isAncestorOf(self._open_frame.focusWidget() or self)
+        if inside and self.isVisible():
+            self.focus_first()
+        clear(self._runs)
         self._open_frame.setVisible(bool(rows))
         for each in rows:
             words = f"{each.title}, begun {_moment(each)}"
@@ -252,7 +262,8 @@ class BenchStage(Stage):
         self.awake.keep(on=True)
         self.shown.emit()
         self.screen_.refresh()
-        self.screen_.setFocus(Qt.FocusReason.OtherFocusReason)
+        if self.screen_.isVisible():  # whoever has gone elsewhere meanwhile stays there
+            self.screen_.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def leave_screen(self) -> None:
         """Back to the list of runs; the run goes on where it stands."""
@@ -260,8 +271,9 @@ class BenchStage(Stage):
         self.awake.keep(on=False)
         self._stack.setCurrentIndex(0)
         self.shown.emit()
-        self.refresh()
-        self.focus_first()
+        if self.isVisible():
+            self.refresh()
+            self.focus_first()
 
     def finish(self) -> None:
         """End the run, and say what the house learned."""

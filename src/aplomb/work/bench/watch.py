@@ -163,6 +163,8 @@ class Probes:
 
     def says_ready(self, track: str) -> bool:
         """Tell whether a block that rests can be rolled by its probe, before the clock says so."""
+        if not any(each.key == track for each in self._run.plan.tracks):
+            return False  # a probe that stands in no block
         task, probe = self.resting(track), self.of_track(track)
         range_c = self._run.times.range_c(track)
         if task is None or not probe or range_c is None or self.doubt(probe):
