@@ -137,7 +137,8 @@ def test_the_fridge_is_learned_from_a_rest_with_a_probe(resting, hand, work):
     block = cooling(run, hand, task)
     hear(run, probes, hand, block, 70, every_s=10)
     run.press(Begin(task.key))
-    told = finish.fit_places(work, run, probes)
+    found = finish.fitted(finish.rest_logs(work, run, probes))
+    told = finish.keep_places(work, found)
     assert len(told) == 1
     place = work.store.reference.house.place("fridge")
     above, _ = faces(replace(place, own_w_m2_k=None), run.times.house)
@@ -150,7 +151,7 @@ def test_a_rehearsal_teaches_the_house_nothing(work, opened, hand):
     run = opened()
     run.plan = replace(run.plan, quick=60.0)
     assert finish.keep_minutes(work, run) == []
-    assert finish.fit_places(work, run, Probes(run, work.book.runs)) == []
+    assert finish.rest_logs(work, run, Probes(run, work.book.runs)) == ()
 
 
 def test_sums_of_the_record_are_those_of_the_simulated_scale(opened, work):

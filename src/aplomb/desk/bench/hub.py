@@ -20,6 +20,7 @@ from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.sound import Sound
 from aplomb.desk.bench.wires import Wires
+from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.session import Session
 from aplomb.work.bench import finish
 from aplomb.work.bench.day_move import moved_by
@@ -96,6 +97,8 @@ class Hub(QObject):
         self._weighing: RunWeighing | None = None
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
+        self._fitting = LatestJob(self._fitted, self)
+        session.work.news.closing.connect(self._fitting.forget)
         self.wires = Wires(session, self)
         self.wires.weighed.connect(self._weighed)
         self._timer = QTimer(self, interval=TICK_MS)
@@ -170,11 +173,19 @@ class Hub(QObject):
         run.presses = [*run.presses, *run.waiting]  # all of it is in the book now
         told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
         if self.probes is not None:
-            told += finish.fit_places(work, run, self.probes)
+            logs = finish.rest_logs(work, run, self.probes)
+            if logs:
+                self._fitting.ask(lambda: finish.fitted(logs))
         self._timer.stop()
         self.wires.stop()
         self.changed.emit()
         return told
+
+    def _fitted(self, found: object) -> None:
+        """What places do was fitted beside; it goes to the house."""
+        if isinstance(found, tuple) and found:
+            told = finish.keep_places(self.session.work, found)
+            self.session.work.news.said("; ".join(told))
 
     # what is shown
 

@@ -1,5 +1,8 @@
 """What the house learns of a run: the batch's record, how long steps take, how cold a place is."""
 
+from contextlib import suppress
+
+from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
@@ -102,8 +105,30 @@ def keep_minutes(work: Workbench, run: LiveRun) -> list[str]:
     return [f"{len(found)} steps: their real minutes are used in the timetable"]
 
 
-def fit_places(work: Workbench, run: LiveRun, probes: Probes) -> list[str]:
-    """Learn how cold its places are from the probes of a run.
+class RestLog(Struct, frozen=True):
+    """What a probe said in a rest, ready to be fitted beside the window.
+
+    Attributes
+    ----------
+    place : str
+    body : Body
+    start_c, air_c, depth_mm : float
+        [°C, °C, mm].
+    minutes, temps_c : tuple of float
+        Since the first reading [min], and what was read [°C].
+    """
+
+    place: str
+    body: Body
+    start_c: float
+    air_c: float
+    depth_mm: float
+    minutes: tuple[float, ...]
+    temps_c: tuple[float, ...]
+
+
+def rest_logs(work: Workbench, run: LiveRun, probes: Probes) -> tuple[RestLog, ...]:
+    """Take what the probes of a run said in its rests; nothing of a rehearsal.
 
     Parameters
     ----------
@@ -113,28 +138,23 @@ def fit_places(work: Workbench, run: LiveRun, probes: Probes) -> list[str]:
 
     Returns
     -------
-    list of str
-        What was learned, a line each.
+    tuple of RestLog
+        Of rests that are long enough, and in which the block moved enough.
     """
     if run.plan.quick != 1.0:
-        return []
-    told = []
-    for probe, track in run.state.probes.items():
-        for task in run.plan.tasks_of(track):
-            found = _fitted(work, run, probes, probe, task.key)
-            if found is not None:
-                name, fitted, minutes = found
-                told.append(_put(work, name, fitted, minutes))
-    return told
+        return ()
+    known = {track.key for track in run.plan.tracks}
+    found = [
+        _rest_log(work, run, probes, probe, task.key)
+        for probe, track in run.state.probes.items() if track in known
+        for task in run.plan.tasks_of(track)
+    ]  # fmt: skip
+    return tuple(each for each in found if each is not None)
 
 
-def _fitted(
+def _rest_log(
     work: Workbench, run: LiveRun, probes: Probes, probe: str, key: str
-) -> tuple[str, Fitted, float] | None:
-    import numpy as np
-
-    from aplomb.core.cold.fit import fit_coefficient
-
+) -> RestLog | None:
     task, state, house = run.plan.by_key[key], run.state, work.store.reference.house
     begun = state.tasks[key].begun_s
     rests = [(run.plan.by_key[k], state.tasks[k].ended_s) for k in task.after]
@@ -148,20 +168,58 @@ def _fitted(
     inside = [(t, c) for t, c in zip(times, temps, strict=True) if since <= t <= begun]
     if place is None or material is None or len(inside) < 10:
         return None
-    minutes = (inside[-1][0] - inside[0][0]) / 60
-    if minutes < LEAST_LOG_MIN or abs(inside[-1][1] - inside[0][1]) < LEAST_FALL_K:
+    first_s, first_c = inside[0]
+    last_s, last_c = inside[-1]
+    if last_s - first_s < 60 * LEAST_LOG_MIN or abs(last_c - first_c) < LEAST_FALL_K:
         return None
     every = inside[:: max(1, len(inside) // 120)]
     thick = run.times.thickness_mm(task)
-    at = np.array([(t - inside[0][0]) / 60 for t, _ in every])
-    try:
-        fitted = fit_coefficient(
-            Body(material, thick), inside[0][1], house.temp_in(place), thick / 2, at,
-            np.array([c for _, c in every]),
-        )  # fmt: skip
-    except AplombError:
-        return None
-    return place.name, fitted, minutes
+    return RestLog(
+        place.name, Body(material, thick), first_c, house.temp_in(place), thick / 2,
+        tuple((t - first_s) / 60 for t, _ in every), tuple(c for _, c in every),
+    )  # fmt: skip
+
+
+def fitted(logs: tuple[RestLog, ...]) -> tuple[tuple[RestLog, Fitted], ...]:
+    """Fit what places do; it takes a while, and may be done beside the window.
+
+    Parameters
+    ----------
+    logs : tuple of RestLog
+
+    Returns
+    -------
+    tuple of (RestLog, Fitted)
+        Those that say something.
+    """
+    import numpy as np
+
+    from aplomb.core.cold.fit import fit_coefficient
+
+    found = []
+    for log in logs:
+        with suppress(AplombError):
+            found.append((log, fit_coefficient(
+                log.body, log.start_c, log.air_c, log.depth_mm, np.array(log.minutes),
+                np.array(log.temps_c),
+            )))  # fmt: skip
+    return tuple(found)
+
+
+def keep_places(work: Workbench, found: tuple[tuple[RestLog, Fitted], ...]) -> list[str]:
+    """Let the house go by what was fitted.
+
+    Parameters
+    ----------
+    work : Workbench
+    found : tuple of (RestLog, Fitted)
+
+    Returns
+    -------
+    list of str
+        What was learned, a line each.
+    """
+    return [_put(work, log.place, each, log.minutes[-1]) for log, each in found]
 
 
 def _put(work: Workbench, name: str, fitted: Fitted, minutes: float) -> str:
