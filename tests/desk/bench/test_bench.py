@@ -1,6 +1,7 @@
 """The bench as a baker meets it: keys, the screen, what rings, what is typed and scanned."""
 
 import shutil
+from threading import Thread
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -10,7 +11,8 @@ from aplomb.book.errors import DiskError
 from aplomb.core.bench.acts import Begin, End, Measure, Reach, Seen, Weigh
 from aplomb.desk.bench.tiles import LEAST_TEXT, TOUCH_MM
 from aplomb.desk.drawings import bench as drawings
-from aplomb.devices.protocol import Weight
+from aplomb.desk.kit.device_link import MOST_WAITING
+from aplomb.devices.protocol import Identity, Weight
 from aplomb.work.commands import BENCH, DAY
 from desk.conftest import named, open_at, shown, tab_to
 
@@ -476,9 +478,34 @@ def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
     window.session.keep(probes=())
     at_bench.begin()
     link = at_bench.hub.wires.scale
-    for grams in range(20_000):
-        link.tell(Weight(float(grams), steady=True))
-    assert len(link._waiting) == 1
+    link._device.stop()  # only the test speaks
     at_bench.qtbot.waitUntil(lambda: not link._waiting, timeout=5_000)
-    link._device.stop()
-    assert not link._waiting
+
+    def say(*others):
+        def all_of_it():
+            for grams in range(20_000):
+                link.tell(Weight(float(grams), steady=True))
+                for other in others:
+                    link.tell(other)
+
+        thread = Thread(target=all_of_it)
+        thread.start()
+        thread.join()
+        return list(link._waiting)
+
+    assert say() == [Weight(19_999.0, steady=True)]
+    heard = say(Identity("a", 100.0, 1.0))
+    assert len(heard) == MOST_WAITING
+    assert Weight(19_999.0, steady=True) in heard
+    at_bench.qtbot.waitUntil(lambda: not link._waiting, timeout=5_000)
+
+
+def test_what_is_put_on_while_the_scale_is_tared_is_put_on_after_it(at_bench):
+    at_bench.begin()
+    wires = at_bench.hub.wires
+    at_bench.qtbot.waitUntil(lambda: wires.grams is not None, timeout=10_000)
+    wires.put_on(200.0)
+    at_bench.qtbot.waitUntil(lambda: wires.grams == 200.0, timeout=10_000)
+    wires.tare()
+    wires.put_on(350.0)
+    at_bench.qtbot.waitUntil(lambda: wires.grams == 350.0, timeout=10_000)

@@ -57,6 +57,7 @@ class Wires(QObject):
         self._run: LiveRun | None = None
         self._probes: Probes | None = None
         self.grams: float | None = None
+        self._to_put_g: float | None = None
         self.steady = False
         self.tare_g = 0.0
         self.oven: Oven | None = None
@@ -83,7 +84,7 @@ class Wires(QObject):
         self.oven_link.stop()
         self._stop_probes()
         self._run = self._probes = self.simulation = None
-        self.faults, self.grams, self.oven = {}, None, None
+        self.faults, self.grams, self._to_put_g, self.oven = {}, None, None, None
 
     def _stop_probes(self) -> None:
         for link in self.links.values():
@@ -136,6 +137,8 @@ class Wires(QObject):
         if time.monotonic() - self._tared_at < TARES_S and abs(grams) > 1:
             return  # said before it was tared
         self.grams, self.steady = grams, steady
+        if self._to_put_g is not None:
+            self.put_on(self._to_put_g)
         if time.monotonic() - self._shown_at > SHOWN_S:
             self._shown_at = time.monotonic()
             self.weighed.emit()
@@ -155,12 +158,13 @@ class Wires(QObject):
     def tare(self) -> None:
         """Take what lies on the scale as nothing: the next line is weighed upon it."""
         self.tare_g = self.grams or 0.0
-        self.grams = None
+        self.grams = self._to_put_g = None
         self._tared_at = time.monotonic()
         self.scale.tare()
 
     def put_on(self, wanted_g: float) -> None:
-        """Let the simulated scale show so much [g]."""
+        """Let the simulated scale show so much [g]; put on too early, a tare would take it away."""
         scale = self.scale.simulated
-        if scale is not None:
+        self._to_put_g = wanted_g if scale is not None and self.grams is None else None
+        if scale is not None and self._to_put_g is None:
             scale.put_on(wanted_g - scale.shown_g)

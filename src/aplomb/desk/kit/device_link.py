@@ -63,14 +63,14 @@ class DeviceLink(QObject):
     def tell(self, message: object) -> None:
         """Take what the device's own thread has heard; a window that is gone hears nothing.
 
-        Of a flood the window takes the last of each kind: it is never behind.
+        Of a flood the window takes the last, and of more than it holds the oldest goes.
         """
         with self._lock:
             asked = bool(self._waiting)
             if self._waiting and type(self._waiting[-1]) is type(message):
                 self._waiting[-1] = message
-            elif len(self._waiting) < MOST_WAITING:
-                self._waiting.append(message)
+            else:
+                self._waiting = [*self._waiting[1 - MOST_WAITING :], message]
         if not asked:
             with suppress(RuntimeError):
                 self._heard.emit()
