@@ -16,7 +16,7 @@ from aplomb.book.book import Book, DiskError
 from aplomb.core.base.errors import AplombError
 from aplomb.core.bench.acts import Begin, ClockMoved, Hold, Measure, Note, Quiet, Seen
 from aplomb.core.bench.state import state_of
-from aplomb.work.bench.run import read_presses
+from aplomb.work.bench.run import LiveRun, read_presses
 from aplomb.work.bench.start import begin, changed_since, plan_of, ready_formula
 
 from .conftest import BEGUN
@@ -34,6 +34,25 @@ def test_a_batch_goes_from_the_scale_to_the_rack_with_one_key(opened, hand, bake
     with pytest.raises(AplombError, match="over"):
         run.press(Begin("A/weigh"))
     run.press(Note("A", "put right afterwards"))  # a record can always be put right
+
+
+def test_what_is_settled_counts_once_though_it_is_answered_later(opened, work, hand):
+    number = opened().number
+    later = []
+    pantry = work.store.reference.pantry
+    run = LiveRun(work.book, number, pantry, hand.clock(), post=later.append)
+    run.press(Note("A", "seen by nobody yet"))
+    assert not run.presses
+    assert run.waiting
+    run.settle()
+    assert [p.act for p in run.presses] == [Note("A", "seen by nobody yet")]
+    assert not run.waiting
+    assert later
+    for call in later:
+        call()
+    assert [p.number for p in run.presses] == [1]
+    assert run.presses == read_presses(work.book, number)
+    run.close()
 
 
 def test_no_block_is_rolled_before_it_has_rested(opened, hand, baker):

@@ -169,8 +169,7 @@ class Hub(QObject):
         if self.probes is not None:
             self.probes.keep(time.monotonic(), all_of_it=True)
         run.finish()
-        run.writer.drain()
-        run.presses = [*run.presses, *run.waiting]  # all of it is in the book now
+        run.settle()
         told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
         if self.probes is not None:
             logs = finish.rest_logs(work, run, self.probes)

@@ -251,7 +251,7 @@ class RecordPlace(Place):
 
     def _after(self, run: LiveRun) -> None:
         """What was put right after the run ended goes into the batch's record too."""
-        run.writer.drain()
+        run.settle()
         if run.is_over:
             finish.keep_records(self._session.work, run)
         self.refresh()

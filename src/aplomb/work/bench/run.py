@@ -3,7 +3,7 @@
 Every press is in the book before it counts.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from datetime import datetime
 
 import msgspec
@@ -228,12 +228,18 @@ class LiveRun:
             )
         else:
             self.trouble = ""
+            made = [p for p in made if p in self.waiting]  # the others were settled before
             self.waiting = [p for p in self.waiting if p not in made]
             for press in made:
                 if self._state is not None:
                     self._state = gone_on(self.plan, self._state, press)
                 self.presses.append(press)
         self.changed()
+
+    def settle(self) -> None:
+        """Wait until what was pressed is in the book, and take it as kept."""
+        if self.writer.drain():
+            self._kept(list(self.waiting), None)
 
     def go_on(self) -> str:
         """Do what the one key does.
@@ -467,17 +473,3 @@ def read_presses(book: Book, number: int) -> list[Press]:
         except (msgspec.DecodeError, AplombError, TypeError, ValueError):
             continue
     return found
-
-
-def open_run(rows: Sequence[object]) -> object | None:
-    """Give the last run of a list that goes on; None when none does.
-
-    Parameters
-    ----------
-    rows : sequence of RunRow
-
-    Returns
-    -------
-    RunRow or None
-    """
-    return next((row for row in rows if not getattr(row, "ended", "")), None)
