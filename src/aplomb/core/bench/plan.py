@@ -77,6 +77,11 @@ class Task(Struct, frozen=True):
     out_min: float | None = None
 
     @property
+    def step_name(self) -> str:
+        """Its name without which block or mix of how many, as the timetable calls the step."""
+        return self.name.partition(" · ")[0]
+
+    @property
     def to_cold(self) -> bool:
         """True when its block goes to the cold after it."""
         return self.place.rstrip("0123456789") in COLD_PLACES

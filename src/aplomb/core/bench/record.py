@@ -199,8 +199,8 @@ def step_minutes(plan: RunPlan, state: RunState) -> dict[tuple[str, str], float]
     whole: dict[tuple[str, str], list[float | None]] = {}
     for task in plan.tasks:
         if task.hands:
-            step = task.name.partition(" · ")[0]
-            whole.setdefault((tracks[task.track].uid, step), []).append(took.get(task.key))
+            key = (tracks[task.track].uid, task.step_name)
+            whole.setdefault(key, []).append(took.get(task.key))
     return {
         key: sum(value for value in values if value is not None)
         for key, values in whole.items()

@@ -49,10 +49,6 @@ def _in_order(plan: tuple[Started, ...]) -> tuple[Started, ...]:
     return tuple(sorted(plan, key=lambda each: each.start_min))
 
 
-def _step(name: str) -> str:
-    return name.partition(" · ")[0]
-
-
 def _begun(run: LiveRun, state: RunState) -> dict[tuple[str, str], int]:
     """When each step of the timetable began: its first block [min since the run began]."""
     found: dict[tuple[str, str], int] = {}
@@ -60,7 +56,7 @@ def _begun(run: LiveRun, state: RunState) -> dict[tuple[str, str], int]:
         begun = state.tasks[task.key].begun_s
         if begun is None:
             continue
-        key = (run.plan.track(task.track).uid, _step(task.name))
+        key = (run.plan.track(task.track).uid, task.step_name)
         minute = int(begun // 60)
         found[key] = min(found.get(key, minute), minute)
     return found
@@ -79,7 +75,7 @@ def _held(run: LiveRun, state: RunState) -> dict[tuple[str, str], int]:
         before, since = max(known, key=lambda each: each[1])
         least = by_key[before].rest_min
         more = (here.held_until_s - since) / 60 - least
-        key = (run.plan.track(task.track).uid, _step(by_key[before].name))
+        key = (run.plan.track(task.track).uid, by_key[before].step_name)
         if more > 0:
             found[key] = max(found.get(key, 0), round(more))
     return found
