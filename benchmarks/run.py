@@ -523,6 +523,9 @@ def bench_and_trials() -> None:
     from aplomb.core.bench.readings import Minute, pack, series, unpack
     from aplomb.core.bench.state import alarms, coming, gone_on, in_order, state_of
     from aplomb.core.trials.learning import Trial, learn, predict
+    from aplomb.core.trials.model import model_of
+    from aplomb.core.trials.next_trial import suggest
+    from aplomb.core.trials.record import Made, Piece, TrialRecord
     from aplomb.work.bench.start import begin, plan_of, ready_formula
     from aplomb.work.demo import fill_with_demo
     from aplomb.work.workbench import Workbench
@@ -565,6 +568,52 @@ def bench_and_trials() -> None:
         for _ in range(2000)
     ]  # fmt: skip
     timed("learning, 2,000 trials", lambda i: predict(learn(trials), [trials[i][0]]), 20, "≤ 200")
+    kept = [
+        TrialRecord(f"t{i}", "b", "f", "u", "2026-01-01", made=Made(
+            t.fat_leaf_um, chill_min=t.chill_min, bake_c=t.bake_c, baker=t.baker),
+            pieces=(Piece(4.0, 4.0 * max(1.0, lift)),))
+        for i, (t, lift) in enumerate(trials)
+    ]  # fmt: skip
+    timed("all factors, 2,000", lambda _i: model_of(kept), 10, "≤ 200, beside the window")
+    model = model_of(kept[:40])
+    limits = {"fat_leaf_um": (5.0, 25.0), "bake_c": (185.0, 215.0)}
+    timed("next trial", lambda _i: suggest(model, limits, Made(), rng), 10, "beside the window")
+
+
+def photograph() -> None:
+    """Read, open and measure a photograph of 12 MP in a thread; the longest pause of this one."""
+    import threading
+
+    import numpy as np
+    from PySide6.QtGui import QImage
+    from PySide6.QtWidgets import QApplication
+
+    from aplomb.core.trials.picture import count_leaves
+    from aplomb.desk.trials.photo_file import grey_of, opened, take_in
+
+    app = QApplication.instance() or QApplication([])
+    noise = (np.random.default_rng(1).random((3000, 4000)) * 255).astype(np.uint8)
+    path = Path(HOME) / "12mp.jpg"
+    QImage(noise.tobytes(), 4000, 3000, 4000, QImage.Format.Format_Grayscale8).save(str(path))
+    made = take_in(path, original=False)
+    image = opened(made.body)
+    grey = grey_of(image)
+    for name, act in (
+        ("read 12 MP", lambda: take_in(path, original=False)),
+        ("open it", lambda: opened(made.body)),
+        ("count leaves", lambda: count_leaves(grey, (1500.0, 10.0), (1500.0, 2200.0))),
+    ):
+        worker = threading.Thread(target=act)
+        begin = last = time.perf_counter()
+        worst = 0.0
+        worker.start()
+        while worker.is_alive():
+            app.processEvents()
+            time.sleep(0.001)
+            now = time.perf_counter()
+            worst, last = max(worst, now - last), now
+        took = 1000 * (time.perf_counter() - begin)
+        print(f"{name:22} {took:.0f} ms, longest pause {1000 * worst:.0f} ms  (≤ 50)")
 
 
 if __name__ == "__main__":
@@ -577,6 +626,7 @@ if __name__ == "__main__":
     batch()
     cold_and_day()
     bench_and_trials()
+    photograph()
     large_desk()
     print(
         f"peak of this process   {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"

@@ -17,14 +17,14 @@ os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-shots-")
 sys.path.insert(0, str(ROOT / "src"))
 
 from msgspec.structs import replace  # noqa: E402
-from PySide6.QtCore import QEventLoop, QTimer  # noqa: E402
+from PySide6.QtCore import QEventLoop, QPointF, QTimer  # noqa: E402
 from PySide6.QtGui import QImage  # noqa: E402
 
 from aplomb.book.settings import Settings, keep  # noqa: E402
 from aplomb.core.paste.formula import Part  # noqa: E402
 from aplomb.desk.app import make_application, open_window  # noqa: E402
 from aplomb.desk.shell.window import Window  # noqa: E402
-from aplomb.work.commands import BATCH, DAY, FOLDS, PASTE, SHELF  # noqa: E402
+from aplomb.work.commands import BATCH, DAY, FOLDS, OVEN, PASTE, SHELF, TRIALS  # noqa: E402
 
 sys.path.insert(0, str(ROOT / "scripts"))
 from bench_pictures import take_bench  # noqa: E402
@@ -35,19 +35,26 @@ VIEWS = (
     ("folds", FOLDS, 0),
     ("batch", BATCH, 0),
     ("day", DAY, 0),
+    ("oven", OVEN, 0),
+    ("trials", TRIALS, 0),
 )
 PLACES = (
-    ("pantry", "pantry", 0), ("fats", "fats", 0),
+    ("fats", "fats", 0),
     ("plans", "plans", 0),
     ("inside", "inside", 4),
-    ("cold", "cold", 0), ("places", "places", 0),
-    ("cut", "cut", 0), ("demand", "demand", 0),
-    ("weigh", "weigh", 0), ("papers", "papers", 0),
+    ("cold", "cold", 0),
+    ("cut", "cut", 0),
+    ("weigh", "weigh", 0),
+    ("measure", "measure", 0), ("photograph", "picture", 0),
 )  # fmt: skip
 TO_LOOK_AT = (
     ("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0), ("swap", "swap", 0),
     ("trays", "trays", 0), ("solve", "solve", 0), ("costs", "costs", 0),
     ("record", "record", 0), ("devices", "devices", 0),
+    ("pantry", "pantry", 0), ("places", "places", 0), ("demand", "demand", 0),
+    ("papers", "papers", 0), ("ovens", "ovens", 0), ("keeping", "keeping", 0),
+    ("learned", "learned", 0), ("next-trial", "next_trial", 0), ("tasting", "tasting", 0),
+    ("report", "report", 0),
 )  # fmt: skip
 """Places that are taken into another folder only: the docs keep few pictures."""
 
@@ -86,8 +93,18 @@ def prepare(window: Window, key: str) -> None:
         place.slider.setValue(265)
     elif key == "pantry":
         place._show("butter")
+    elif key == "picture":
+        wait(800)
+        place.view.set_line("length", QPointF(520, 770), QPointF(520, 152))
+        place.view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
+        place._count()
     elif key == "weigh":
         place.scale._put_grams(place.step.target_g - 340)
+
+
+SLOW = ("solve", "inside", "cut", "weigh", "papers", "cold", "picture", "learned", "next_trial",
+        "report")  # fmt: skip
+"""Places in which something is worked out beside."""
 
 
 def wait(ms: int) -> None:
@@ -104,7 +121,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     before = window.session.formula
     window.open_place(key, (Part.BLOCK, 0) if key == "swap" else None)
     prepare(window, key)
-    wait(1500 if key in ("solve", "inside", "cut", "weigh", "papers", "cold") else 60)
+    wait(1500 if key in SLOW else 60)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
@@ -118,7 +135,7 @@ def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> N
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
-    wait({FOLDS: 700, DAY: 9000}.get(stage, 60))
+    wait({FOLDS: 700, DAY: 9000, OVEN: 1500, TRIALS: 1500}.get(stage, 60))
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
 

@@ -118,6 +118,11 @@ def _trial_parsers(commands: Any) -> None:
         made = commands.add_parser(name, help=words)
         made.add_argument("case", help=CASE)
         made.add_argument("--json", action="store_true", help="as a JSON object")
+    tried = commands.add_parser("trials", help="what a table of trials says")
+    tried.add_argument("file", help="CSV, a line per piece (docs/verbs/trials.md)")
+    tried.add_argument("--outcome", default="lift", help="e.g. lift, even_pct, loss_pct")
+    tried.add_argument("--change", default="fat_leaf_um", help="what each series changes")
+    tried.add_argument("--json", action="store_true", help="as a JSON object")
     oven = commands.add_parser("oven", help="a setting in °C, °F, with a fan, as a gas mark")
     oven.add_argument("case", help=f"e.g. “200 C fan”; or {CASE}")
     oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="only this")
@@ -407,6 +412,13 @@ def _oven(options: argparse.Namespace) -> None:
     _give(found, oven.oven_words(found, options.to), options.json)
 
 
+def _trials(options: argparse.Namespace) -> None:
+    from aplomb.work.cases.trials_file import trials_file, trials_words
+
+    found = trials_file(options.file, options.outcome, options.change)
+    _give(found, trials_words(found), options.json)
+
+
 def _give(found: msgspec.Struct, words: str, as_json: bool) -> None:
     print(msgspec.json.encode(found).decode() if as_json else words)
 
@@ -426,6 +438,7 @@ COMMANDS = {
     "compare": _compare,
     "triangle": _triangle,
     "oven": _oven,
+    "trials": _trials,
 }
 
 

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from aplomb.assets import reference
 from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
+from aplomb.book.pictures import PictureRow
 from aplomb.core.folds.working import Working
 from aplomb.desk.session import Session
 
@@ -177,6 +178,27 @@ def test_a_book_of_version_6_gets_room_for_runs_and_nothing_else_changes(tmp_pat
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
         assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == store
+
+
+def test_a_book_of_version_7_gets_room_for_pictures_and_nothing_else_changes(tmp_path):
+    """Kept from before trials: the demo of 0.7.0, one formula renamed, a run with one press."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-7.aplomb"), path)
+    tables = ("formula", "store", "run", "press", "change")
+    with sqlite3.connect(path) as db:
+        before = {t: db.execute(f"SELECT * FROM {t} ORDER BY 1").fetchall() for t in tables}
+    book = Book(path)
+    assert book.entries()[0].formula.name == "Kept of version 7"
+    assert not book.read_only
+    assert [len(book.runs.presses(each.number)) for each in book.runs.all()] == [1]
+    assert book.pictures.all() == {}
+    book.pictures.keep(PictureRow("p", "a.jpg", "2026-11-26", 4, 3, False), b"s", b"body")
+    assert book.pictures.body("p") == b"body"
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
+        after = {t: db.execute(f"SELECT * FROM {t} ORDER BY 1").fetchall() for t in tables}
+    assert after == before
 
 
 def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):

@@ -153,3 +153,5 @@ def test_nothing_that_goes_out_is_a_spreadsheets_sum(pantry):
     text = write_pantry(pantry.holding([Item("odd", odd)]), ["odd"]).decode("utf-8-sig")
     assert "'-lard" in text
     assert "'=1+1" in text
+    (back,) = read_supplier_file(text.encode(), type(pantry)([])).rows
+    assert (back.item.material.name, back.item.material.source) == ("-lard", "=1+1")

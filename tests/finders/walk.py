@@ -22,8 +22,10 @@ from aplomb.desk.stages.section_view import SectionStrip
 from finders.hands import NONE, QtHand, XHand, place_in
 
 K, MOD = Qt.Key, Qt.KeyboardModifier
-STAGES = "123456"
+STAGES = "12345678"
 PLACES = "LMAFSVWGCPIHUDTKREOJNX"
+SHIFTED = "OKMPLNTR"
+"""Places that Alt and Shift lead to."""
 CONTROL = "NDZRITPO0YZ"
 MOVES = (
     K.Key_Tab, K.Key_Tab, K.Key_Tab, K.Key_Backtab, K.Key_Return, K.Key_Return, K.Key_Space,
@@ -215,6 +217,10 @@ class Walk:
         return f"Alt+{key}"
 
     def _place(self, top: QWidget) -> str:
+        if self.random.random() < 0.3:
+            key = self.random.choice(SHIFTED)
+            self.hand.key(top, Qt.Key(ord(key)), MOD.AltModifier | MOD.ShiftModifier)
+            return f"Alt+Shift+{key}"
         key = self.random.choice(PLACES)
         self.hand.key(top, Qt.Key(ord(key)), MOD.AltModifier)
         return f"Alt+{key}"

@@ -1,6 +1,6 @@
 """The demo's regatta day: gathered, solved, begun, moved, given out."""
 
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from itertools import pairwise
 
 import pytest
@@ -9,15 +9,22 @@ from msgspec.structs import replace
 from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
+from aplomb.core.batch.keeping import KeptItem
+from aplomb.core.bench.acts import Begin, End
 from aplomb.core.day.plan import faults, starts_of
 from aplomb.core.day.solve import Remedy, solve_day
 from aplomb.work import day_moves, day_words
 from aplomb.work import timetable as tt
+from aplomb.work.bench import start
+from aplomb.work.bench.finish import keep_records, studies_of
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.words import card_of
 from aplomb.work.day_picture import picture_of
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.workbench import Workbench
 
 TODAY = date(2026, 11, 26)
+BEGUN = datetime(2026, 11, 26, 5, tzinfo=UTC)
 
 
 @pytest.fixture(scope="module")
@@ -146,11 +153,74 @@ def test_a_step_is_held_and_let_go(day):
 def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(day):
     work, view, _ = day
     name = next(n for n in view.uids if n.startswith("Kiosk"))
-    moved = day_moves.from_freezer(view, name, on=True)
+    uid = view.uids[name]
+    moved = day_moves.begins_from(view.sheet, uid, name, day_moves.BLOCKS)
     later = again(work, moved.sheet)
     steps = next(p for p in later.problem.pastes if p.name == name).steps
     assert steps[0].name == "take out to thaw"
-    assert day_moves.from_freezer(later, name, on=False).sheet.from_frozen == ()
+    assert day_moves.begins_from(later.sheet, uid, name, "").sheet.from_frozen == ()
+
+
+@pytest.fixture
+def with_pieces(day):
+    """Twelve baked turnovers put by, in place of a paste that is made anew."""
+    work, view, _ = day
+    name = next(n for n in view.uids if n.startswith("Kiosk"))
+    uid, before = view.uids[name], work.store.kitchen.stock
+    item = KeptItem("k1", uid, "baked", "freezer", 12, made="2026-11-25")
+    work.store.put_stock("a test", replace(before, kept=(item,)))
+    moved = day_moves.begins_from(view.sheet, uid, name, "k1")
+    yield work, name, moved.sheet
+    work.store.put_stock("back", before)
+
+
+def test_baked_pieces_are_refreshed_as_steps_of_the_day(with_pieces):
+    work, name, sheet = with_pieces
+    told = day_words.sources_of(work.store.kitchen, sheet_uid(sheet), TODAY)
+    assert [key for key, _ in told] == ["", day_moves.BLOCKS, "k1"]
+    assert told[-1][1] == "12 baked, freezer"
+    later = day_words.sources_of(work.store.kitchen, sheet_uid(sheet), date(2026, 12, 31))
+    assert later[-1][1] == "12 baked, past its day"
+    later = again(work, sheet)
+    answer = solve_day(later.problem)
+    assert answer.possible
+    steps = [s.step for s in answer.plan.steps if s.paste == name]
+    assert steps[0] == "baked pieces out of the freezer, onto trays"
+    assert any(s.startswith("refresh") for s in steps)
+    assert any("12 are put by" in each for each in later.troubles), "fewer than are wanted"
+
+
+def sheet_uid(sheet):
+    (uid,) = sheet.from_kept
+    return uid
+
+
+def test_refreshing_is_run_at_the_bench(with_pieces):
+    """Its oven is set to refresh, not to bake; no block is on the bench, and nothing is mixed."""
+    work, _, sheet = with_pieces
+    before = work.store.kitchen.timetable
+    view = again(work, sheet)
+    answer = solve_day(view.problem)
+    work.store.put_timetable("a test", sheet)
+    plan = start.plan_of(start.ready_day(work, view, answer.plan), BEGUN)
+    run = LiveRun(work.book, start.begin(work, plan), work.store.reference.pantry, wait=True)
+    try:
+        run.times.house = work.store.reference.house
+        track = next(t for t in plan.tracks if t.uid == sheet_uid(sheet))
+        assert not [t for t in plan.tracks if t.uid == track.uid and t.block]
+        kinds = {t.kind: t for t in plan.tasks_of(track.key)}
+        assert not {"weigh", "mix", "turn", "bake"} & set(kinds)
+        study = studies_of(work, run)[track.uid]
+        for kind in ("heat", "refresh"):
+            card = card_of(run, kinds[kind], study, work.store.reference.pantry)
+            assert card.todo[0] == "Galley oven: dial to 154 °C.", "180 without a fan, and its own"
+        for task in plan.tasks_of(track.key):
+            run.press(Begin(task.key))
+            run.press(End(task.key))
+        keep_records(work, run)
+    finally:
+        run.close()
+        work.store.put_timetable("back", before)
 
 
 @pytest.mark.parametrize("what", ["ready_later", "baker_earlier", "baker_later"])

@@ -13,6 +13,8 @@ from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Item, Pantry
 from aplomb.core.study.study import Reference
+from aplomb.core.trials.record import Judged, Made, Piece
+from aplomb.core.trials.series import Series
 
 
 def asset(*path: str) -> Traversable:
@@ -67,6 +69,28 @@ class DemoBatch(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     note: str = ""
 
 
+class DemoTrial(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A trial of the demo's series, as measured on that day."""
+
+    day: str
+    variant: str
+    made: Made
+    pieces: tuple[Piece, ...]
+    judged: Judged = Judged()
+    leak_g: float | None = None
+    failed: str = ""
+    note: str = ""
+
+
+class DemoSeries(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The demo's series of trials, of the product of the formula of that name."""
+
+    series: Series
+    formula: str
+    product: str
+    trials: tuple[DemoTrial, ...]
+
+
 class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """The invented demo book.
 
@@ -88,3 +112,8 @@ class DemoBook(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 def demo() -> DemoBook:
     """Load the demo book."""
     return msgspec.json.decode(asset("demo.json").read_bytes(), type=DemoBook)
+
+
+def demo_trials() -> DemoSeries:
+    """Load the demo's series of trials: invented, with scatter, a failed bake, missing values."""
+    return msgspec.json.decode(asset("demo_trials.json").read_bytes(), type=DemoSeries)

@@ -20,8 +20,9 @@ from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
 from aplomb.book.migrate import without_prices
+from aplomb.book.pictures import Pictures
 from aplomb.book.runs import RunRows, Runs
-from aplomb.book.salvage import entry_of, from_changes, rows_of, text
+from aplomb.book.salvage import Rows, entry_of, from_changes, rows_of, text
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW,
@@ -78,6 +79,8 @@ class Book:
         What could not be read and was set aside, in words; it stays in the file.
     runs : Runs
         What was done at the bench.
+    pictures : Pictures
+        Photographs of what was baked.
 
     Raises
     ------
@@ -90,6 +93,7 @@ class Book:
         self.aside: list[str] = []
         self._file = BookFile(path)
         self.runs = Runs(self._file)
+        self.pictures = Pictures(self._file)
 
     @property
     def _db(self) -> sqlite3.Connection:
@@ -464,7 +468,7 @@ class Book:
 
     def fill(
         self, entries: Sequence[Entry], store: Sequence[Kept], rows: Sequence[tuple[object, ...]],
-        runs: RunRows | None = None,
+        runs: RunRows | None = None, pictures: Rows | None = None,
     ) -> None:  # fmt: skip
         """Put what was read of another book into this new one, as it is.
 
@@ -476,6 +480,8 @@ class Book:
             Revisions, as `revision_rows` gives them.
         runs : RunRows or None
             What was done at the bench, as `Runs.rows` gives it.
+        pictures : list of tuple or None
+            Photographs, as `Pictures.rows` gives them.
 
         Raises
         ------
@@ -497,6 +503,7 @@ class Book:
                     self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)
             if runs is not None:
                 self.runs.put(runs)
+            self.pictures.put(pictures or [])
             self._count("formula")
             self._count("store")
 

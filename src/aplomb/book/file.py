@@ -13,11 +13,12 @@ from pathlib import Path
 from aplomb.book.errors import BookError, DiskError, disk_words
 from aplomb.book.eye import Eye
 from aplomb.book.lock import BookLock
-from aplomb.book.migrate import migrate_1, migrate_2, migrate_3, migrate_4, migrate_5, migrate_6
+from aplomb.book.migrate import add_tables, migrate_1, migrate_2, migrate_3, migrate_4, migrate_5
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW_IN_2,
     NEW_IN_7,
+    NEW_IN_8,
     VERSION,
     make_file,
     make_tables,
@@ -216,7 +217,17 @@ class BookFile:
         if version < 6:
             migrate_5(db)
         if version < 7:
-            migrate_6(db, NEW_IN_7)
+            add_tables(db, NEW_IN_7, 7)
+        if version < 8:
+            add_tables(db, NEW_IN_8, 8)
+
+    def is_of(self, version: int) -> bool:
+        """Tell whether the book is of a version or a later one; False when it cannot be read."""
+        try:
+            found = self.db.execute("PRAGMA user_version").fetchone()
+        except sqlite3.DatabaseError:
+            return False
+        return int(found[0]) >= version
 
     def _open_to_read(self) -> sqlite3.Connection:
         path = self.path

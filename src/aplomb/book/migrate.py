@@ -133,8 +133,10 @@ def migrate_5(db: sqlite3.Connection) -> None:
     db.execute("PRAGMA user_version = 6")
 
 
-def migrate_6(db: sqlite3.Connection, tables: str) -> None:
-    """Bring a book of version 6 to version 7: it keeps runs at the bench.
+def add_tables(db: sqlite3.Connection, tables: str, version: int) -> None:
+    """Bring a book to a version that only keeps more: 7 runs at the bench, 8 photographs.
+
+    Trials, series and learned bands are rows of the store, which is there already.
 
     Parameters
     ----------
@@ -142,6 +144,8 @@ def migrate_6(db: sqlite3.Connection, tables: str) -> None:
         In a transaction.
     tables : str
         Statements that make the new tables.
+    version : int
+        Which the book has then [-].
 
     Raises
     ------
@@ -149,7 +153,7 @@ def migrate_6(db: sqlite3.Connection, tables: str) -> None:
         When the disk refuses; the caller lets go of the transaction.
     """
     _make(db, tables)
-    db.execute("PRAGMA user_version = 7")
+    db.execute(f"PRAGMA user_version = {int(version)}")
 
 
 def _make(db: sqlite3.Connection, tables: str) -> None:

@@ -69,11 +69,7 @@ class Runs:
         self._file = file
 
     def _there(self) -> bool:
-        try:
-            found = self._file.db.execute("PRAGMA user_version").fetchone()
-        except sqlite3.DatabaseError:
-            return False
-        return int(found[0]) >= NEW_IN
+        return self._file.is_of(NEW_IN)
 
     def all(self) -> list[RunRow]:
         """List every run, the last one first; none where they cannot be read."""

@@ -11,7 +11,7 @@ from aplomb.disk import new_beside
 NEW = ".aplomb-new-"
 """How the name of a file begins that is not finished yet."""
 APPLICATION_ID = 0x41504C4D
-VERSION = 7
+VERSION = 8
 
 NEW_IN_2 = """
 CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
@@ -30,6 +30,11 @@ CREATE TABLE reading (
   run INTEGER NOT NULL, probe TEXT NOT NULL, minute INTEGER NOT NULL, body BLOB NOT NULL,
   PRIMARY KEY (run, probe, minute)) STRICT;
 """
+NEW_IN_8 = """
+CREATE TABLE picture (
+  key TEXT PRIMARY KEY, name TEXT NOT NULL, at TEXT NOT NULL, wide INTEGER NOT NULL,
+  high INTEGER NOT NULL, small BLOB NOT NULL, body BLOB NOT NULL, original BLOB NOT NULL) STRICT;
+"""
 SCHEMA = """
 CREATE TABLE formula (
   id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
@@ -40,8 +45,9 @@ CREATE TABLE change (
   before TEXT, after TEXT, at TEXT NOT NULL) STRICT;
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
 """
-TABLES = ("formula", "change", "setting", "store", "revision", "run", "press", "reading")
-TABLES_OF = {1: 3, 2: 5, 7: 8}
+TABLES = ("formula", "change", "setting", "store", "revision", "run", "press", "reading",
+          "picture")  # fmt: skip
+TABLES_OF = {1: 3, 2: 5, 7: 8, 8: 9}
 """How many of the tables a book has from a version on [-]."""
 
 
@@ -49,7 +55,8 @@ def make_tables(db: sqlite3.Connection) -> None:
     """Make the tables in an empty database, all or none; raises sqlite3.DatabaseError."""
     db.executescript(
         f"PRAGMA application_id = {APPLICATION_ID};"
-        f"BEGIN; {SCHEMA} {NEW_IN_2} {NEW_IN_7} INSERT INTO setting VALUES ('stands', '0');"
+        f"BEGIN; {SCHEMA} {NEW_IN_2} {NEW_IN_7} {NEW_IN_8}"
+        "INSERT INTO setting VALUES ('stands', '0');"
         f"PRAGMA user_version = {VERSION}; COMMIT;"
     )
 

@@ -15,7 +15,7 @@ from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.disk import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 6
+VERSION = 7
 LARGEST_BYTES = 5_000_000
 
 

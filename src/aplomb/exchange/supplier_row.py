@@ -20,6 +20,7 @@ from aplomb.core.paste.ingredient import (
     Standing,
 )
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
+from aplomb.exchange.cells import taken_back
 
 LONGEST_CELL = 2_000
 LONGEST = {"source": 200, "also": 200, "supplier": 80, "key": 60}
@@ -72,6 +73,8 @@ class SupplierRow:
     def text(self, column: str) -> str:
         """Give a cell as text; what a spreadsheet would take for a sum is refused."""
         found = self.cells.get(column, "")
+        if (plain := taken_back(found)) != found:
+            return plain
         if found.startswith(("=", "+", "@")):
             self.wrong.append(f"{column}: begins with “{found[0]}”, as a spreadsheet’s sum does")
             return ""

@@ -14,10 +14,10 @@ from aplomb.work.more_steps import MORE_STEPS
 
 STAGES = (
     ("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"), ("day", "Day"),
-    ("bench", "Bench"),
+    ("bench", "Bench"), ("oven", "Oven"), ("trials", "Trials"),
 )  # fmt: skip
 """The stages in working order: key and word."""
-SHELF, PASTE, FOLDS, BATCH, DAY, BENCH = range(6)
+SHELF, PASTE, FOLDS, BATCH, DAY, BENCH, OVEN, TRIALS = range(8)
 """Places of the stages in `STAGES`."""
 EVERYWHERE = "Everywhere"
 BOOKS = "Formulas and books"
@@ -127,6 +127,7 @@ WINDOW: tuple[Command, ...] = (
     Command("day calendar", "Timetable for a calendar…", (), BOOKS, PRINTED,
             also="icalendar ics alarms day"),
     Command("day csv", "Timetable as CSV…", (), BOOKS, PRINTED, also="table day"),
+    Command("new trial", "New trial", ("Ctrl+Shift+N",), BOOKS, also="bake measure"),
     Command("section svg", "Section shown, as SVG…", (), BOOKS, PRINTED, needs=True,
             also="picture drawing"),
     Command("section png", "Section shown, as PNG…", (), BOOKS, PRINTED, needs=True,
@@ -174,6 +175,22 @@ PLACES: tuple[Command, ...] = (
            "log batch what was done haccp labels"),
     _place("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPlace",
            "scale probe oven thermometer calibrate screen sound", KITCHEN),
+    _place("oven", "ovens", "Ovens of the house", "Alt+Shift+O", "oven.ovens:OvensPlace",
+           "fan dial thermometer correction trays power heat", KITCHEN),
+    _place("oven", "keeping", "Keeping", "Alt+Shift+K", "oven.keeping:KeepingPlace",
+           "stock freezer fridge use by thaw refresh label baked"),
+    _place("trials", "measure", "Measure", "Alt+Shift+M", "trials.measure:MeasurePlace",
+           "height lift weight pieces colour taste sheet"),
+    _place("trials", "picture", "Photograph", "Alt+Shift+P", "trials.picture:PicturePlace",
+           "image leaves count ruler scale cut section"),
+    _place("trials", "learned", "Learned", "Alt+Shift+L", "trials.learned:LearnedPlace",
+           "band own trials outlier scatter"),
+    _place("trials", "next_trial", "Next trial", "Alt+Shift+N", "trials.next_trial:NextTrialPlace",
+           "design suggest plan experiment"),
+    _place("trials", "tasting", "Tasting", "Alt+Shift+T", "trials.tasting:TastingPlace",
+           "triangle preference blind score sheet"),
+    _place("trials", "report", "Report", "Alt+Shift+R", "trials.report:ReportPlace",
+           "series pdf csv json verdict"),
     _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
            "pieces shapes scrap yield sheet"),
     _place("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPlace",

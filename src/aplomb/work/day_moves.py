@@ -17,6 +17,10 @@ SOFT_MIN, HARD_MIN = 10, 10
 else is known [min], common practice."""
 
 
+BLOCKS = "blocks"
+"""A paste begins from blocks in the freezer."""
+
+
 class Moved(Struct, frozen=True):
     """A change of the sheet, and its words for undo."""
 
@@ -212,24 +216,30 @@ def _at_least_begun(view: DayView, plan: DayPlan, paste: str, step: str) -> DayS
     return replace(view.sheet, plan=view.by_uid(plan.steps), now_min=start + 1)
 
 
-def from_freezer(view: DayView, paste: str, *, on: bool) -> Moved:
-    """Take a block from the freezer in place of the first steps, or make it anew.
+def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
+    """Take what is there in place of the first steps, or make a paste anew.
 
     Parameters
     ----------
-    view : DayView
-    paste : str
-        As shown.
-    on : bool
+    sheet : DaySheet
+    uid, name : str
+        Of its formula.
+    source : str
+        Empty: made anew. `BLOCKS`: blocks from the freezer. Else the key of pieces put by, raw or
+        baked.
 
     Returns
     -------
     Moved
     """
-    uid = view.uids[paste]
-    rest = tuple(each for each in view.sheet.from_frozen if each != uid)
-    words = f"{paste} from the freezer" if on else f"{paste} made anew"
-    return Moved(words, replace(view.sheet, from_frozen=(*rest, uid) if on else rest))
+    frozen = tuple(each for each in sheet.from_frozen if each != uid)
+    kept = {each: key for each, key in sheet.from_kept.items() if each != uid}
+    words = f"{name} made anew"
+    if source == BLOCKS:
+        frozen, words = (*frozen, uid), f"{name} from the freezer"
+    elif source:
+        kept[uid], words = source, f"{name} of what is put by"
+    return Moved(words, replace(sheet, from_frozen=frozen, from_kept=kept))
 
 
 def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) -> Moved:

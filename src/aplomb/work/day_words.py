@@ -1,10 +1,17 @@
 """A day's timetable in words and figures, and as events of a calendar."""
 
+from datetime import date
+
+from aplomb.core.base.figures import num
+from aplomb.core.batch.keeping import PIECES
 from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.day.solve import DayAnswer
 from aplomb.exchange.day_calendar import DayEvent
 from aplomb.work.cold_words import wait_text
+from aplomb.work.day_moves import BLOCKS
+from aplomb.work.keeping import is_past
+from aplomb.work.store_rows import Kitchen
 from aplomb.work.timetable import DayView
 
 OFFERED_FROM_MIN = 15
@@ -137,6 +144,33 @@ def answer_words(view: DayView, answer: DayAnswer) -> str:
         return "The best there is."
     reached = plan.late_min if view.problem.goal == "least_late" else plan.elapsed_min
     return f"At most {reached - plan.best_known} min from the best."
+
+
+def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]:
+    """Give what a paste of the day can begin from.
+
+    Parameters
+    ----------
+    kitchen : Kitchen
+    uid : str
+        Of its formula.
+    today : date
+
+    Returns
+    -------
+    list of (str, str)
+        For `begins_from`, and in words; made anew first.
+    """
+    found = [("", "made anew")]
+    blocks = sum(block.blocks for block in kitchen.stock.frozen if block.uid == uid)
+    if blocks or uid in kitchen.timetable.from_frozen:
+        many = f"{num(blocks)} " if blocks else ""
+        found.append((BLOCKS, f"{many}frozen block{'s' * (blocks != 1)}"))
+    for item in kitchen.stock.kept:
+        if item.uid == uid and item.form in PIECES:
+            where = "past its day" if is_past(item, today) else item.where
+            found.append((item.key, f"{num(item.many)} {item.form}, {where}"))
+    return found
 
 
 def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:

@@ -1,9 +1,13 @@
 """The demo book: an invented galley with its formulas, stock, orders and batches made."""
 
-from aplomb.assets import demo
+from msgspec.structs import replace
+
+from aplomb.assets import asset, demo, demo_trials
+from aplomb.book.pictures import PictureRow
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
 from aplomb.core.day.sheet import DaySheet
+from aplomb.core.trials.record import TrialRecord
 from aplomb.work.workbench import Workbench
 
 
@@ -31,6 +35,40 @@ def fill_with_demo(work: Workbench) -> None:
             f"demo-{i}", b.formula, uids[b.formula], b.begun, outcome=b.outcome, note=b.note
         )
         work.store.put_record("demo: a batch", record)
+    _fill_with_trials(work, uids)
     work.journal.flush()
     work.book.forget_changes()  # what can be undone begins with what its user does
     work.shelf.select(next(iter(work.shelf.entries)))
+
+
+PICTURED = 2
+"""Which of the series' trials has a photograph [-]."""
+
+
+def _fill_with_trials(work: Workbench, uids: dict[str, str]) -> None:
+    """Put in the series, a batch for each of its days, and the photograph of one cut piece."""
+    told = demo_trials()
+    uid, series = uids[told.formula], replace(told.series, key="demo-leaf", uid=uids[told.formula])
+    days = dict.fromkeys(trial.day for trial in told.trials)
+    batches = [
+        BatchRecord(f"demo-trials-{day}", told.formula, uid, f"{day}T06:10:00+00:00",
+                    note="trials of the fat leaf")
+        for day in days
+    ]  # fmt: skip
+    trials = [
+        TrialRecord(
+            f"demo-t{i:02}", f"demo-trials-{t.day}", told.formula, uid,
+            f"{t.day}T09:{i:02}:00+00:00",
+            told.product, series.key, t.variant, t.day, t.failed, t.made, t.pieces, t.judged,
+            t.leak_g, ("demo-cut",) if i == PICTURED else (), t.note,
+        )
+        for i, t in enumerate(told.trials)
+    ]  # fmt: skip
+    work.store.put_trials("demo: trials", trials, [series], batches)
+    if not work.book.read_only:
+        small, body = (asset("pictures", f"{name}.jpg").read_bytes() for name in ("small", "cut"))
+        at = f"{next(iter(days))}T10:00:00+00:00"
+        work.book.pictures.keep(
+            PictureRow("demo-cut", "case cut open.jpg", at, 1500, 1000, has_original=False),
+            small, body,
+        )  # fmt: skip

@@ -164,6 +164,11 @@ def date_text(day: date, *, weekday: bool = False) -> str:
     return f"{name}{day.day} {local.months[day.month - 1]} {day.year}"
 
 
+def kitchen_day() -> date:
+    """Give the day that it is in the kitchen, by its own clock."""
+    return datetime.now().astimezone().date()
+
+
 def day_text(iso: str) -> str:
     """Write a day or moment in ISO 8601 as a day, in local time; what is none stays as it is.
 

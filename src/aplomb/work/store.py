@@ -1,4 +1,4 @@
-"""The open book's store: the house, own materials, prices, stock, demand, batches made."""
+"""The open book's store: house, materials, prices, stock, demand, batches made, trials."""
 
 from collections.abc import Callable, Collection, Iterable, Sequence
 
@@ -12,21 +12,32 @@ from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.day.sheet import DaySheet, check_day_sheet
+from aplomb.core.opinion.own_bands import OwnBands, check_own_bands
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study.study import Reference
+from aplomb.core.trials.record import TrialRecord, check_trial
+from aplomb.core.trials.series import Series, check_series
 from aplomb.work.store_rows import (
     ASIDE,
     DEMAND,
     HOUSE,
+    OWN_BANDS,
     RECORD,
+    SERIES,
     STOCK,
     TIMETABLE,
+    TRIAL,
     Kitchen,
+    Tried,
     kitchen_of,
     reference_changed,
     row_of_item,
+    tried_of,
     users_of,
 )
+
+TRIED = (TRIAL, SERIES, OWN_BANDS)
+"""How the keys of all rows begin that trials hang on."""
 
 
 class Store:
@@ -58,6 +69,7 @@ class Store:
         self._respelt = respelt
         self.reference = shipped
         self.kitchen = Kitchen()
+        self.tried = Tried()
         self.unreadable: dict[str, str] = {}
         self._rows: dict[str, str] = {}
 
@@ -91,6 +103,9 @@ class Store:
             set_measures(*measures)
             self._respelt()
         self.kitchen, more = kitchen_of(self._rows)
+        if changed is None or any(key.startswith(TRIED) for key in changed):
+            self.tried, gone = tried_of(self._rows)
+            more |= gone
         still = {k: words for k, words in self.unreadable.items() if k not in (changed or ())}
         self.unreadable = (still if changed is not None else {}) | troubles | more
 
@@ -171,6 +186,39 @@ class Store:
     def drop_record(self, words: str, key: str) -> None:
         """Take a batch out of the book; undo brings it back."""
         self._change(words, {RECORD + key: None})
+
+    def put_trials(
+        self, words: str, trials: Sequence[TrialRecord], series: Sequence[Series] = (),
+        records: Sequence[BatchRecord] = (),
+    ) -> None:  # fmt: skip
+        """Keep trials, and with them series and the batches they are; one change.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used.
+        """
+        rows: dict[str, str | None] = {RECORD + r.key: _body(check_record(r)) for r in records}
+        rows |= {TRIAL + trial.key: _body(check_trial(trial)) for trial in trials}
+        rows |= {SERIES + each.key: _body(check_series(each)) for each in series}
+        self._change(words, rows)
+
+    def drop_trials(self, words: str, keys: Collection[str], series: str = "") -> None:
+        """Take trials, and a series, out of the book; undo brings them back."""
+        rows: dict[str, str | None] = {TRIAL + key: None for key in keys}
+        if series:
+            rows[SERIES + series] = None
+        self._change(words, rows)
+
+    def put_own_bands(self, words: str, own: OwnBands) -> None:
+        """Take own bands in the place of recalled ones, or put those back.
+
+        Raises
+        ------
+        AplombError
+            When a figure cannot be used.
+        """
+        self._change(words, {OWN_BANDS: _body(check_own_bands(own)) if own.bands else None})
 
     def _change(self, words: str, rows: dict[str, str | None]) -> None:
         changed = {key: body for key, body in rows.items() if self._rows.get(key) != body}

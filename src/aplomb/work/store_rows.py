@@ -1,7 +1,6 @@
-"""What a book's store means: the house, own materials, prices, stock, demand, batches made."""
+"""What a book's store means: house, materials, prices, stock, demand, batches, trials, bands."""
 
 from collections.abc import Callable, Collection, Iterable, Mapping
-from datetime import datetime
 from typing import TypeVar
 
 import msgspec
@@ -13,16 +12,20 @@ from aplomb.core.base.house import House, check_house
 from aplomb.core.batch.record import BatchRecord, check_record
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.day.sheet import DaySheet, check_day_sheet
+from aplomb.core.opinion.own_bands import OwnBands, check_own_bands, with_own_bands
 from aplomb.core.paste.pantry import Item, Pantry, check_item
 from aplomb.core.study.study import Reference
+from aplomb.core.trials.record import TrialRecord, check_trial
+from aplomb.core.trials.series import Series, check_series
+from aplomb.work.local import kitchen_day
 
 Kind = TypeVar("Kind")
 ASIDE = "aside/"
 """Before the key of a row that could not be read when another took its place."""
 HOUSE, ITEM, STOCK, DEMAND, RECORD = "house", "item/", "stock", "demand", "batch/"
-TIMETABLE = "timetable"
-"""Keys of the store: the house, stock, demand and its timetable; the beginning of an item's and a
-batch's."""
+TIMETABLE, OWN_BANDS, TRIAL, SERIES = "timetable", "bands", "trial/", "series/"
+"""Keys of the store: the house, stock, demand, its timetable and own bands; the beginning of an
+item's, a batch's, a trial's and a series'."""
 
 
 class Kitchen(msgspec.Struct, frozen=True):
@@ -31,6 +34,37 @@ class Kitchen(msgspec.Struct, frozen=True):
     stock: Stock = Stock()
     demand: Demand = Demand()
     timetable: DaySheet = DaySheet()
+
+
+class Tried(msgspec.Struct, frozen=True):
+    """What a book knows of trials.
+
+    Attributes
+    ----------
+    trials : tuple of TrialRecord
+        The earliest first.
+    series : tuple of Series
+        The earliest first.
+    bands : OwnBands
+    """
+
+    trials: tuple[TrialRecord, ...] = ()
+    series: tuple[Series, ...] = ()
+    bands: OwnBands = OwnBands()
+
+    def trial(self, key: str) -> TrialRecord | None:
+        """Give a trial by its key; None when there is none."""
+        return next((each for each in self.trials if each.key == key), None)
+
+    def key_for(self, target: object, before: str, wanted: tuple[TrialRecord, ...]) -> str:
+        """Give the key of a trial to begin with: the one asked for, before, or last wanted."""
+        asked = target if isinstance(target, str) else ""
+        known = next((key for key in (asked, before) if self.trial(key) is not None), "")
+        return known or (wanted[-1].key if wanted else "")
+
+    def one_series(self, key: str) -> Series | None:
+        """Give a series by its key; None when there is none."""
+        return next((each for each in self.series if each.key == key), None)
 
 
 class _Reading:
@@ -71,10 +105,16 @@ class _Reading:
 def _row_words(key: str) -> str:
     """Say which row of the store it is."""
     plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
-             DEMAND: "the day’s demand", TIMETABLE: "the day’s timetable"}  # fmt: skip
+             DEMAND: "the day’s demand", TIMETABLE: "the day’s timetable",
+             OWN_BANDS: "your own bands"}  # fmt: skip
     if key in plain:
         return plain[key]
-    for start, words in ((ITEM, "material or price"), (RECORD, "batch made")):
+    for start, words in (
+        (ITEM, "material or price"),
+        (RECORD, "batch made"),
+        (TRIAL, "trial"),
+        (SERIES, "series of trials"),
+    ):
         if key.startswith(start):
             return f"{words} “{key.removeprefix(start)[:40]}”"
     return f"“{key[:40]}”"
@@ -111,12 +151,37 @@ def reference_changed(
         items = reading.items()
         made = replace(
             made, pantry=shipped.pantry.holding(items), house=house,
-            today=datetime.now().astimezone().date().isoformat(),
+            today=kitchen_day().isoformat(),
         )  # fmt: skip
     if keys is None or any(key.startswith(RECORD) for key in keys):
         records = reading.rows(RECORD, BatchRecord, check_record)
         made = replace(made, records=tuple(sorted(records, key=lambda r: r.begun)))
+    if keys is None or OWN_BANDS in keys:
+        own = reading.row(OWN_BANDS, OwnBands, check_own_bands) or OwnBands()
+        made = replace(made, schools=with_own_bands(shipped.schools, own))
     return made, reading.troubles
+
+
+def tried_of(store: Mapping[str, str]) -> tuple[Tried, dict[str, str]]:
+    """Give the trials of a book, and what of them could not be read.
+
+    Parameters
+    ----------
+    store : Mapping[str, str]
+
+    Returns
+    -------
+    tuple[Tried, dict[str, str]]
+    """
+    reading = _Reading(store)
+    trials = reading.rows(TRIAL, TrialRecord, check_trial)
+    series = reading.rows(SERIES, Series, check_series)
+    own = reading.row(OWN_BANDS, OwnBands, check_own_bands) or OwnBands()
+    found = Tried(
+        tuple(sorted(trials, key=lambda t: (t.at, t.key))),
+        tuple(sorted(series, key=lambda s: (s.begun, s.key))), own,
+    )  # fmt: skip
+    return found, reading.troubles
 
 
 def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:

@@ -1,6 +1,6 @@
 """The day's timetable: from what the book knows to a problem, ready to be solved and shown."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime, timedelta
 from itertools import pairwise
 
@@ -12,10 +12,17 @@ from aplomb.core.base.house import House
 from aplomb.core.day.plan import DayPlan, faults
 from aplomb.core.day.problem import DayProblem, Shift, Started, taken
 from aplomb.core.day.sheet import DaySheet
-from aplomb.core.kitchen.day_steps import PasteSteps, StepNote, day_problem, steps_of_paste
-from aplomb.core.kitchen.demand import plan_day
+from aplomb.core.kitchen.day_steps import (
+    PasteSteps,
+    StepNote,
+    day_problem,
+    piece_put_by,
+    steps_of_paste,
+)
+from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.study.study import Reference, Study
 from aplomb.work.day_clock import DayClock
+from aplomb.work.local import kitchen_day
 from aplomb.work.store_rows import Kitchen
 from aplomb.work.workbench import Workbench
 
@@ -137,7 +144,7 @@ def gather(work: Workbench, today: date | None = None) -> Gathered:
     -------
     Gathered
     """
-    now = today or datetime.now().astimezone().date()
+    now = today or kitchen_day()
     kitchen = work.store.kitchen
     wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
     found = {uid: work.shelf.study_of(uid) for uid in wanted if uid in work.shelf.entries}
@@ -165,9 +172,16 @@ def view_of(gathered: Gathered) -> DayView:
     sheet, house = kitchen.timetable, reference.house
     made = plan_day(kitchen.demand, gathered.studies, reference, kitchen.stock.frozen)
     troubles = tuple(f"{p.formula.name}: {p.trouble}" for p in made if p.trouble)
+    troubles += _too_few(made, kitchen)
     pastes = tuple(
         steps_of_paste(
-            p, gathered.studies[p.uid], reference.pantry, house, sheet, kitchen.stock.frozen
+            p,
+            gathered.studies[p.uid],
+            reference.pantry,
+            house,
+            sheet,
+            kitchen.stock.frozen,
+            kitchen.stock.kept,
         )
         for p in made
         if not p.trouble and p.uid not in sheet.left_out
@@ -185,6 +199,17 @@ def view_of(gathered: Gathered) -> DayView:
     return DayView(
         sheet, pastes, _named(problem, names), names, clock, gathered.day, troubles, house
     )
+
+
+def _too_few(made: Sequence[PasteOfDay], kitchen: Kitchen) -> tuple[str, ...]:
+    """Say of which pieces fewer are put by than are wanted."""
+    told = []
+    for each in made:
+        item = piece_put_by(each.uid, kitchen.timetable, kitchen.stock.kept)
+        wanted = sum(w.pieces for w in kitchen.demand.wants if w.uid == each.uid)
+        if item is not None and item.many < wanted and each.uid not in kitchen.timetable.left_out:
+            told.append(f"{each.formula.name}: {item.many} are put by, {wanted} are wanted.")
+    return tuple(told)
 
 
 def _shown_names(pastes: tuple[PasteSteps, ...]) -> dict[str, str]:

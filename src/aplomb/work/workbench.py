@@ -182,7 +182,13 @@ class Workbench:
         entries, rows = list(self.shelf.entries.values()), self.store.rows()
         return _filled(
             path,
-            lambda book: book.fill(entries, rows, self.book.revision_rows(), self.book.runs.rows()),
+            lambda book: book.fill(
+                entries,
+                rows,
+                self.book.revision_rows(),
+                self.book.runs.rows(),
+                self.book.pictures.rows(),
+            ),
         )
 
     def _go_on_in(self, book: Book) -> None:

@@ -3,6 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
+from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.stock import Demand, FrozenBlock, Want
 from aplomb.core.day.problem import Shift, check_day
 from aplomb.core.day.sheet import DaySheet, check_day_sheet, step_key
@@ -14,13 +15,13 @@ from aplomb.core.study.study import make_study
 PLAIN_SHEET = DaySheet()
 
 
-def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, frozen=(), **house):
+def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, frozen=(), kept=(), **house):
     own = replace(known, house=replace(known.house, **house))
     study = make_study(formula, own)
     name = formula.products[0].name if formula.products else ""
     demand = Demand(wants=(Want("u", name, pieces),), use_frozen=False)
     (made,) = plan_day(demand, {"u": study}, own, frozen)
-    return steps_of_paste(made, study, own.pantry, own.house, sheet, frozen)
+    return steps_of_paste(made, study, own.pantry, own.house, sheet, frozen, kept)
 
 
 def names(found):
@@ -94,6 +95,61 @@ def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(plain, know
     assert names(found)[:2] == ["take out to thaw", "turn 3: single"]
     assert found.paste.steps[0].rest_min > 300, "a night in the fridge"
     assert found.paste.sides == ()
+
+
+def put_by(plain, known, form, where, pieces=8):
+    kept = (KeptItem("k1", "u", form, where, 48, made="2026-11-25"),)
+    return steps(plain, known, sheet=DaySheet(from_kept={"u": "k1"}), pieces=pieces, kept=kept)
+
+
+def test_baked_pieces_are_thawed_and_refreshed_in_place_of_all_else(plain, known):
+    """Common practice: thawed in the room, 4 to 6 min in the hot oven, crisp for an hour or two."""
+    found = put_by(plain, known, "baked", "freezer")
+    assert names(found) == [
+        "baked pieces out of the freezer, onto trays", "heat the oven", "oven: load 1 in",
+        "refresh", "out of the oven", "pack",
+    ]  # fmt: skip
+    by_name = {s.name: s for s in found.paste.steps}
+    assert 4 <= by_name["refresh"].minutes <= 6
+    heat = by_name["heat the oven"].minutes
+    assert found.paste.steps[0].rest_min + heat >= 40, "it thaws while the oven heats"
+    assert by_name["out of the oven"].rest_max <= 120
+    assert found.paste.sides == ()
+    assert found.notes["refresh"].kind == "refresh"
+    room = put_by(plain, known, "baked", "room")
+    assert (names(room)[0], room.paste.steps[0].rest_min) == ("baked pieces onto trays", 0)
+
+
+def test_raw_pieces_go_into_the_oven_as_they_are(plain, known):
+    fresh, cold, frozen = (
+        steps(plain, known, pieces=8), put_by(plain, known, "raw", "fridge"),
+        put_by(plain, known, "raw", "freezer"),
+    )  # fmt: skip
+    took = [
+        next(s.minutes for s in f.paste.steps if s.name == "bake") for f in (fresh, cold, frozen)
+    ]
+    assert took == [took[0], took[0], took[0] + 5], "frozen pieces take longer"
+    first = frozen.paste.steps[0]
+    assert (first.name, first.held_in) == ("raw pieces out of the freezer, onto trays", "freezer")
+    assert first.fridge_spaces >= 1
+    assert "thaw" not in " ".join(names(frozen))
+
+
+def test_many_trays_are_refreshed_load_by_load(plain, known):
+    found = [n for n in names(put_by(plain, known, "baked", "room", pieces=400)) if "refresh" in n]
+    assert found[:2] == ["refresh load 1", "refresh load 2"]
+
+
+@pytest.mark.parametrize(
+    "kept",
+    [
+        (), (KeptItem("k1", "another", "baked", "room", 48),),
+        (KeptItem("k1", "u", "half", "fridge", 2),),
+    ],
+)  # fmt: skip
+def test_pieces_that_are_used_up_meanwhile_are_made_anew(plain, known, kept):
+    found = steps(plain, known, sheet=DaySheet(from_kept={"u": "k1"}), kept=kept)
+    assert names(found) == names(steps(plain, known))
 
 
 def test_more_trays_than_the_oven_takes_go_in_load_by_load(plain, known):

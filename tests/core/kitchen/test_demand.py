@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.base.house import House
+from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.record import BatchRecord, WeighedLine
 from aplomb.core.batch.stock import (
     Demand,
@@ -258,6 +259,8 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
     assert left.materials == {"plain_flour": 2000}
     assert {(b.uid, b.blocks, b.each_g) for b in left.frozen} == {("b", 4, 500), ("a", 1, 1000)}
     assert check_stock(left) is left
+    by = (KeptItem("k", "a", "baked", "room", 12, made="2026-11-23"),)
+    assert used_up(replace(stock, kept=by), record, 2500).kept == by, "what is put by stays"
     bare = used_up(stock, replace(record, lines=()), 0)
     assert bare.materials == stock.materials
     assert set(bare.frozen) == set(stock.frozen)

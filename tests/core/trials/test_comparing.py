@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.trials.comparing import compare
+from aplomb.core.trials.comparing import compare, compare_apart
 from aplomb.core.trials.tasting import tail, triangle
 
 PAIRS = st.lists(st.tuples(st.floats(0.5, 9), st.floats(0.5, 9)), min_size=2, max_size=30)
@@ -110,3 +110,39 @@ def test_two_tasters_can_show_nothing():
 def test_a_test_that_cannot_be_is_refused(tasters, right, alpha):
     with pytest.raises(AplombError):
         triangle(tasters, right, alpha)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_two_groups_are_welch_s_interval(seed):
+    """Against SciPy's own."""
+    rng = np.random.default_rng(seed)
+    first, second = rng.normal(4, 0.4, 5 + seed), rng.normal(4.6, 0.9, 9 - seed)
+    told = compare_apart(first, second, 0.5)
+    reference = stats.ttest_ind(second, first, equal_var=False).confidence_interval(0.95)
+    assert (told.low, told.high) == pytest.approx((reference.low, reference.high))
+
+
+def test_how_many_more_of_each_group_is_what_it_takes():
+    first, second = [4.0, 4.6, 3.5], [4.4, 4.1, 5.0]
+    told = compare_apart(first, second, 0.3)
+    assert told.verdict == "not_enough"
+    scatter = math.sqrt((np.var(first, ddof=1) + np.var(second, ddof=1)) / 2)
+    half = [stats.t.ppf(0.975, 2 * (3 + k) - 2) * scatter * math.sqrt(2 / (3 + k))
+            for k in (told.more - 1, told.more)]  # fmt: skip
+    assert half[1] <= 0.3 < half[0]
+
+
+def test_two_trials_of_each_are_never_alike():
+    assert compare_apart([4.0, 4.001], [4.0, 4.001], 0.5).verdict == "not_enough"
+    assert compare_apart([4.0, 4.1, 4.05], [4.02, 4.08, 4.0], 0.5).verdict == "alike"
+
+
+def test_one_trial_of_a_group_says_a_difference_and_no_more():
+    told = compare_apart([4.0], [5.0, 5.2], 0.5)
+    assert (told.difference, told.low, told.verdict) == (pytest.approx(1.1), None, "not_enough")
+
+
+@pytest.mark.parametrize("groups", [([], [1.0]), ([1.0], []), ([math.nan], [1.0])])
+def test_groups_that_cannot_be_are_refused(groups):
+    with pytest.raises(AplombError):
+        compare_apart(*groups, 0.5)

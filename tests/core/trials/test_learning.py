@@ -38,7 +38,7 @@ def test_without_a_prior_it_is_least_squares():
     y = np.random.default_rng(2).normal(4, 1, 60)
     found = learn(list(zip(trials, y, strict=True)), FLAT)
     reference, *_ = np.linalg.lstsq(features(trials, ()), y, rcond=None)
-    assert found.mean[:7] == pytest.approx(reference, abs=1e-3)
+    assert found.belief.mean[:7] == pytest.approx(reference, abs=1e-3)
 
 
 def test_a_mean_alone_is_student_s_interval_for_a_new_one():

@@ -4,15 +4,18 @@ import shutil
 from threading import Thread
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QLabel
 
 from aplomb.book.errors import DiskError
 from aplomb.core.bench.acts import Begin, End, Measure, Reach, Seen, Weigh
+from aplomb.core.bench.readings import OVEN_AIR
+from aplomb.desk.bench.entries import ENTRIES
 from aplomb.desk.bench.tiles import LEAST_TEXT, TOUCH_MM
 from aplomb.desk.drawings import bench as drawings
 from aplomb.desk.kit.device_link import MOST_WAITING
-from aplomb.devices.protocol import Identity, Weight
+from aplomb.devices.protocol import Identity, Oven, Weight
 from aplomb.work.commands import BENCH, DAY
 from desk.conftest import named, open_at, shown, tab_to
 
@@ -225,6 +228,28 @@ def test_what_is_typed_is_kept_and_what_cannot_be_stays(at_bench):
     at_bench.key(K.Key_I)
     at_bench.text("RS")
     assert at_bench.run.state.who == "RS"
+
+
+def test_a_temperature_typed_while_it_bakes_is_the_oven_s(at_bench, monkeypatch):
+    at_bench.begin()
+    bake = next(t for t in at_bench.run.plan.tasks if t.kind == "bake")
+    now = replace(at_bench.hub.current(), task=bake)
+    with monkeypatch.context() as patch:
+        patch.setattr(at_bench.hub, "current", lambda: now)
+        ENTRIES["temp"].take(at_bench.hub, "374 F")
+    at_bench.kept()
+    temp = at_bench.run.state.temps[-1][1]
+    assert (temp.where, temp.track) == ("of the oven", bake.track)
+    assert temp.temp_c == pytest.approx(190)
+
+
+def test_what_the_oven_says_is_kept_beside_the_probes(at_bench):
+    at_bench.begin()
+    at_bench.hub.wires._oven_said(Oven(183.0, 190.0))
+    at_bench.hub.wires._oven_said(Oven(184.0, 190.0))
+    _, temps = at_bench.hub.probes.kept(OVEN_AIR)
+    assert temps[-1] == 184
+    assert at_bench.hub.probes.doubt_words() == {}
 
 
 def test_a_label_that_is_scanned_opens_its_block(at_bench):

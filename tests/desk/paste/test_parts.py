@@ -228,7 +228,7 @@ def test_narrow_pages_stand_in_one_column(qapp, qtbot, book_path):
     for stage in (PASTE, BATCH):
         window.show_stage(stage)
         QApplication.processEvents()
-        assert window._stage()._narrow
+        assert window._stage().narrow
     assert window.paste.horizontalScrollBar().maximum() == 0
     window.close()
 

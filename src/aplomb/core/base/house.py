@@ -1,9 +1,11 @@
 """The house: how a bakery measures, and how warm its places are."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.figures import LengthUnit, MassUnit, TempUnit, mm_text, num, sides_mm
+from aplomb.core.base.ovens import Oven, check_ovens
 from aplomb.core.base.places import PLACES, USUAL_TEMPS, Place, check_places
 from aplomb.core.base.texts import check_texts
 from aplomb.core.base.units import Measures
@@ -115,6 +117,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         When the bakery works, every day, none overlapping [min from midnight].
     bakers, ovens : int
         Pairs of hands, and ovens [-].
+    oven_list : tuple of Oven
+        What is known of each oven; the first stands for those of which nothing is.
+    energy_price : float
+        A kilowatt-hour, in the book's currency; 0 for not known.
     counts_enclosing : bool
         Whether the enclosing counts as the first turn.
     water_spoon_g, flour_spoon_g, dust_spoon_g : float
@@ -151,6 +157,8 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     hours: tuple[tuple[int, int], ...] = ((300, 840),)
     bakers: int = 1
     ovens: int = 1
+    oven_list: tuple[Oven, ...] = ()
+    energy_price: float = 0.0
     counts_enclosing: bool = False
     water_spoon_g: float = 15.0
     flour_spoon_g: float = 8.0
@@ -161,6 +169,19 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     def sheet_wide_mm(self) -> float:
         """How wide a sheet may be: the belt, or the bench across [mm]."""
         return min(self.belt_mm or self.bench_deep_mm, self.bench_deep_mm)
+
+    def oven(self, number: int = 0) -> Oven:
+        """Give what is known of an oven; what is usual, with the house's trays, of others."""
+        if number < len(self.oven_list):
+            return self.oven_list[number]
+        if self.oven_list:
+            return replace(self.oven_list[0], name=f"Oven {number + 1}")
+        return Oven(f"Oven {number + 1}", trays=self.oven_trays)
+
+    @property
+    def all_ovens(self) -> tuple[Oven, ...]:
+        """All ovens of the house, whatever is known of them."""
+        return tuple(self.oven(i) for i in range(max(self.ovens, len(self.oven_list))))
 
     def temp_in(self, place: Place) -> float:
         """Temperature of the air in a place [°C]."""
@@ -245,6 +266,8 @@ def check_house(house: House) -> House:
         wrong.add("mixer bowl: its least dough is more than its most.")
     _check_labels(house.labels, wrong)
     check_places(house.places, wrong)
+    check_ovens(house.oven_list, wrong)
+    wrong.number("a kilowatt-hour", house.energy_price, 0, 1e6, "")
     _check_hours(house.hours, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")

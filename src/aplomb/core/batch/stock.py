@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.texts import check_texts
+from aplomb.core.batch.keeping import KeptItem, check_kept
 from aplomb.core.batch.record import BatchRecord
 
 MOST_WANTS = 500
@@ -44,10 +45,13 @@ class Stock(Struct, frozen=True, forbid_unknown_fields=True):
     materials : dict of float, by key
         What is on the shelf [g].
     frozen : tuple of FrozenBlock
+    kept : tuple of KeptItem
+        What is put by besides: paste in the fridge, raw pieces, what is baked.
     """
 
     materials: dict[str, float] = {}
     frozen: tuple[FrozenBlock, ...] = ()
+    kept: tuple[KeptItem, ...] = ()
 
 
 class Want(Struct, frozen=True, forbid_unknown_fields=True):
@@ -110,6 +114,7 @@ def check_stock(stock: Stock) -> Stock:
         wrong.number(f"frozen {i}, blocks", each.blocks, 1, 10_000, "")
         wrong.number(f"frozen {i}, a block", each.each_g, 1, LARGEST_G, "g")
         wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
+    check_kept(stock.kept, wrong)
     check_texts(stock, wrong)
     wrong.check()
     return stock
@@ -143,7 +148,8 @@ def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
             blocks, frozen_g = blocks + 1, frozen_g - each.each_g
         if blocks < each.blocks:
             frozen.append(replace(each, blocks=each.blocks - blocks))
-    return Stock({k: g for k, g in materials.items() if g > 0}, tuple(frozen))
+    left = {k: g for k, g in materials.items() if g > 0}
+    return replace(stock, materials=left, frozen=tuple(frozen))
 
 
 def check_demand(demand: Demand) -> Demand:

@@ -24,6 +24,13 @@ class Sheet(Struct, frozen=True):
     thickness_mm: float
 
 
+class Ring(Struct, frozen=True):
+    """Something to be done while a task goes on by itself: so long after it was begun [min]."""
+
+    after_min: float
+    words: str
+
+
 class Task(Struct, frozen=True):
     """One thing that is done to a block, or to all of a paste.
 
@@ -57,6 +64,8 @@ class Task(Struct, frozen=True):
         Which mix it is for, 1 for the first; 0 for none.
     out_min : float or None
         So long its block may lie open on this bench [min].
+    rings : tuple of Ring
+        What is to be done meanwhile: the steps of a bake.
     """
 
     key: str
@@ -75,6 +84,7 @@ class Task(Struct, frozen=True):
     planned_min: float | None = None
     mix: int = 0
     out_min: float | None = None
+    rings: tuple[Ring, ...] = ()
 
     @property
     def step_name(self) -> str:

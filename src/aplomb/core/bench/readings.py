@@ -9,6 +9,10 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 
+OVEN_AIR = "oven, air"
+"""Under this name the readings of an oven are kept, beside those of the probes."""
+OF_THE_OVEN = "of the oven"
+"""Where a temperature was read that is of the oven's air."""
 SECONDS = 60
 NONE = -32768
 """A second without a reading."""

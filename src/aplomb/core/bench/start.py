@@ -1,23 +1,26 @@
 """From a timetable to a run: its steps parted over mixes and blocks, each with its own clock."""
 
 from collections.abc import Callable, Mapping, Sequence
+from itertools import pairwise
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.house import House
 from aplomb.core.bench.codes import code_of
-from aplomb.core.bench.plan import Sheet, Task, Track
+from aplomb.core.bench.plan import Ring, Sheet, Task, Track
 from aplomb.core.day.problem import DayStep, SideStep
 from aplomb.core.kitchen.day_steps import PasteSteps, StepNote
+from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.bodies import bodies_of
+from aplomb.core.paste.formula import programme_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import out_limit
 from aplomb.core.study.study import Study
 
 OF_BLOCKS = ("enclose", "turn", "trim", "sheet")
 """Kinds of step that are done to each block by itself."""
-GOES_BY_ITSELF = ("bake", "heat")
+GOES_BY_ITSELF = ("bake", "heat", "refresh")
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
@@ -125,6 +128,8 @@ class _Parting:
     def tracks(self, code: Callable[[int], str]) -> list[Track]:
         uid, name, n = self.each.steps.uid, self.each.steps.name, self.blocks
         whole = Track(track_key(self.number), uid, name, 0, n, self.each.each_g * n)
+        if not any(note.kind in OF_BLOCKS for note in self.each.steps.notes.values()):
+            return [whole]  # pieces that are put by: no block is on the bench
         return [whole] + [
             Track(track_key(self.number, i), uid, name, i, n, self.each.each_g, code(i))
             for i in range(1, n + 1)
@@ -198,13 +203,28 @@ class _Parting:
         if planned is not None and block:
             planned += (block - 1) * minutes
         sheet, at = self._sheet(note)
+        rings = self._rings() if note.kind == "bake" else ()
         name = step.name if parts == 1 else f"{step.name} · block {block} of {parts}"
         return Task(
             f"{track}/{name}", track, name, note.kind, minutes,
             note.kind not in GOES_BY_ITSELF, (), float(step.rest_min),
             None if step.rest_max is None else float(step.rest_max), note.place, at, note.done,
-            sheet, planned, 0, self._out_min(note, sheet),
+            sheet, planned, 0, self._out_min(note, sheet), rings,
         )  # fmt: skip
+
+    def _rings(self) -> tuple[Ring, ...]:
+        """What is done between the steps of the bake: the dial, and what the programme says."""
+        baked, oven = programme_of(self.each.study.formula), self.house.oven()
+        found, over = [], 0.0
+        for step, then in pairwise(baked.steps):
+            over += step.minutes
+            words = [f"{step.then[:1].upper()}{step.then[1:]}."] if step.then else []
+            if then.conventional_c != step.conventional_c:
+                dial = dial_text(oven, then.conventional_c)
+                words.append(f"Set the dial of {oven.name} to {dial}.")
+            if words:
+                found.append(Ring(over, " ".join(words)))
+        return tuple(found)
 
     def _sheet(self, note: StepNote) -> tuple[Sheet | None, int]:
         """The sheet that is rolled, and the place of the step in the plan."""

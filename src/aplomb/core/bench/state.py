@@ -422,19 +422,22 @@ class Alarm(Struct, frozen=True):
         Of its own; once heard it stays quiet.
     at_s : float
         Since when [s].
-    kind : {'ready', 'most', 'over', 'out', 'held', 'probe'}
+    kind : {'ready', 'most', 'over', 'out', 'held', 'probe', 'step'}
         A rest is over; it has lasted as long as it may; what goes by itself is done; a block has
         been open as long as it may be; what it was held for is over; its probe says that it is
-        ready before the clock does.
+        ready before the clock does; something is to be done while it goes on by itself.
     task : str
     track : str
+    ring : int
+        Which of the task's rings [-]; -1 for none.
     """
 
     key: str
     at_s: float
-    kind: Literal["ready", "most", "over", "out", "held", "probe"]
+    kind: Literal["ready", "most", "over", "out", "held", "probe", "step"]
     task: str
     track: str
+    ring: int = -1
 
 
 def alarms(plan: RunPlan, state: RunState, now_s: float) -> tuple[Alarm, ...]:
@@ -463,6 +466,12 @@ def alarms(plan: RunPlan, state: RunState, now_s: float) -> tuple[Alarm, ...]:
             last_out[task.track] = task
         if here.ended_s is not None:
             continue
+        if here.begun_s is not None:
+            for i, ring in enumerate(task.rings):
+                at_s = here.begun_s + 60 * ring.after_min
+                if now_s >= at_s:
+                    found.append(Alarm(f"step {task.key} {i}", at_s, "step", task.key, task.track,
+                                       i))  # fmt: skip
         each = _coming(task, by_key, state, now_s)
         if each.status == "due" and each.ready_s is not None:
             until = here.held_until_s

@@ -35,6 +35,8 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
     goal : {'least_elapsed', 'least_late'}
     from_frozen : tuple of str
         Pastes whose first steps a block from the freezer takes the place of.
+    from_kept : dict of str, by paste
+        Key of the pieces put by, raw or baked, that take the place of all steps before the oven.
     minutes : dict of int, by 'paste/step'
         How long a step takes, where it is not what is usual [min].
     held : tuple of Started
@@ -54,6 +56,7 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
     hours: tuple[tuple[int, int], ...] = ()
     goal: Goal = "least_elapsed"
     from_frozen: tuple[str, ...] = ()
+    from_kept: dict[str, str] = {}
     minutes: dict[str, int] = {}
     held: tuple[Started, ...] = ()
     plan: tuple[Started, ...] = ()

@@ -11,6 +11,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.house import House
+from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.trays import oven_loads
 from aplomb.core.day.problem import (
@@ -27,6 +28,7 @@ from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.core.folds.plan import Enclosure, Way, step_name
 from aplomb.core.kitchen.demand import PasteOfDay
 from aplomb.core.paste.bodies import bodies_of
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import RestFound, bends_after, cold_of
@@ -34,7 +36,7 @@ from aplomb.core.study.study import Study
 
 Kind = Literal[
     "cool", "weigh", "mix", "fat", "filling", "thaw", "enclose", "turn", "trim", "sheet", "cut",
-    "fill", "heat", "load", "bake", "out", "pack",
+    "fill", "trays", "heat", "load", "bake", "refresh", "out", "pack",
 ]  # fmt: skip
 BAKE_MIN, HEAT_MIN = 25, 15
 """A load in the oven, and heating it, where nothing is said [min], common practice."""
@@ -49,6 +51,12 @@ HOT_SHOP_C, COLD_WATER_C, COOL_MIN = 24.0, 2.0, 90
 first [°C, °C, min], common practice."""
 RACK_MIN, RACK_MOST_MIN = 30, 360
 """Cooling on a rack until it may be packed [min], common practice."""
+THAW_BAKED_MIN, THAW_BAKED_MOST_MIN = 40, 720
+"""What is baked and frozen thaws in the room first; common practice [min]."""
+REFRESHED_RACK_MIN, REFRESHED_MOST_MIN = 10, 120
+"""What was refreshed cools a little, and is crisp for an hour or two; common practice [min]."""
+RAW_FROZEN_MORE_MIN = 5
+"""Raw pieces go into the oven frozen, and so much longer; common practice [min]."""
 
 
 class StepNote(Struct, frozen=True):
@@ -144,7 +152,7 @@ class _Steps:
 
 def steps_of_paste(
     made: PasteOfDay, study: Study, pantry: Pantry, house: House, sheet: DaySheet,
-    frozen: Sequence[FrozenBlock] = (),
+    frozen: Sequence[FrozenBlock] = (), kept: Sequence[KeptItem] = (),
 ) -> PasteSteps:  # fmt: skip
     """Give the steps of a paste of the day.
 
@@ -160,6 +168,8 @@ def steps_of_paste(
         With minutes and rests that are not the usual ones.
     frozen : sequence of FrozenBlock
         What is in the freezer of it.
+    kept : sequence of KeptItem
+        What is put by.
 
     Returns
     -------
@@ -169,6 +179,10 @@ def steps_of_paste(
     rests = cold_of(study, pantry, house)
     blocks = max(1, made.blocks)
     done = 0
+    item = piece_put_by(made.uid, sheet, kept)
+    if item is not None:
+        last = _put_by(collect, made, house, item)
+        return _finished(collect, made, study, pantry, last)
     if made.uid in sheet.from_frozen:
         turns = max((b.turns for b in frozen if b.uid == made.uid), default=0)
         done = _thawed(collect, study, pantry, house, blocks, turns)
@@ -176,7 +190,13 @@ def steps_of_paste(
         _paste_begins(collect, made, study, house, rests, blocks)
     _turns(collect, study, house, rests, blocks, done)
     last = _make_up(collect, made, study, house, rests, blocks)
-    _bake(collect, made, house)
+    _bake(collect, made, house, _Heat(bake_minutes(made.formula)))
+    return _finished(collect, made, study, pantry, last)
+
+
+def _finished(
+    collect: _Steps, made: PasteOfDay, study: Study, pantry: Pantry, last: str
+) -> PasteSteps:
     gluten = any(pantry[key].has_gluten for key in study.formula.materials() if key in pantry)
     return PasteSteps(
         made.uid, study.formula.name,
@@ -255,6 +275,46 @@ def _thawed(
     return done
 
 
+def piece_put_by(uid: str, sheet: DaySheet, kept: Sequence[KeptItem]) -> KeptItem | None:
+    """Give the pieces put by that take the place of making a paste anew; None for none.
+
+    Parameters
+    ----------
+    uid : str
+        Of the formula.
+    sheet : DaySheet
+    kept : sequence of KeptItem
+
+    Returns
+    -------
+    KeptItem or None
+        None too when they are used up meanwhile: the paste is made anew then.
+    """
+    key = sheet.from_kept.get(uid)
+    return next((i for i in kept if i.key == key and i.uid == uid and i.form in PIECES), None)
+
+
+def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> str:
+    """Pieces that are put by take the place of all steps before the oven."""
+    minutes = 3 + 0.05 * _pieces(made)
+    if item.form == "raw":
+        name = f"raw pieces out of the {item.where}, onto trays"
+        spaces = _tray_spaces(made, house)
+        collect.add(name, "trays", minutes, ("baker",), (0, 60), spaces, item.where)
+        more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
+        _bake(collect, made, house, _Heat(bake_minutes(made.formula) + more))
+        return name
+    name = "baked pieces onto trays"
+    rest = (0.0, LONG_MIN)
+    if item.where == "freezer":
+        name = "baked pieces out of the freezer, onto trays"
+        rest = (THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
+    collect.add(name, "trays", minutes, ("baker",), rest)
+    rack = (REFRESHED_RACK_MIN, REFRESHED_MOST_MIN)
+    _bake(collect, made, house, _Heat(sum(REFRESH_MIN) / 2, "refresh", rack))
+    return name
+
+
 def _turns(
     collect: _Steps, study: Study, house: House, rests: Sequence[RestFound], blocks: int, done: int
 ) -> None:
@@ -301,14 +361,22 @@ def _rest_after(
     collect.notes[last.name] = StepNote(note.kind, note.standing, note.done, place, found)
 
 
+def _pieces(made: PasteOfDay) -> int:
+    return sum(m.pieces for m in made.scaled.made) or made.scaled.pieces
+
+
+def _tray_spaces(made: PasteOfDay, house: House) -> int:
+    """Places that the trays take in the cold; no more than the rack has."""
+    return min(max(1, sum(t.trays for t in made.trays)), max(1, house.rack_spaces))
+
+
 def _make_up(
     collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestFound],
     blocks: int,
 ) -> str:  # fmt: skip
     """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
-    pieces = sum(m.pieces for m in made.scaled.made) or made.scaled.pieces
-    trays = max(1, sum(t.trays for t in made.trays))
+    pieces = _pieces(made)
     done = len(study.plan.steps)
     collect.add("final sheet", "sheet", 2 + 6 * blocks, sheeter, (10, 30), done=done)
     filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
@@ -316,7 +384,7 @@ def _make_up(
     shaped = _of(rests, "shaped")
     chill = _bounds(shaped, (20, 120))
     place = _where(shaped)
-    spaces = 0 if place == "room" else min(trays, max(1, house.rack_spaces))
+    spaces = 0 if place == "room" else _tray_spaces(made, house)
     last = "cut and shape"
     if filled:
         last = "fill and shape"
@@ -332,29 +400,55 @@ def _make_up(
     return last
 
 
-def _bake(collect: _Steps, made: PasteOfDay, house: House) -> None:
+def bake_minutes(formula: Formula) -> float:
+    """Give how long a load of a formula is in the oven.
+
+    Parameters
+    ----------
+    formula : Formula
+
+    Returns
+    -------
+    float
+        The longest of the programmes of what is wanted of it, or what is usual [min].
+    """
+    own = [p.bake.minutes for p in formula.wanted if p.bake.steps]
+    if len(own) < max(1, len(formula.wanted)) and formula.bake.steps:
+        own.append(formula.bake.minutes)
+    return max(own, default=float(BAKE_MIN))
+
+
+class _Heat(Struct, frozen=True):
+    """What a load gets in the oven: so long, to be baked or refreshed, then on a rack so long."""
+
+    minutes: float
+    kind: Literal["bake", "refresh"] = "bake"
+    rack: tuple[float, float] = (RACK_MIN, RACK_MOST_MIN)
+
+
+def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None:
     """Heat the oven while the pieces chill, then load by load, cool, pack."""
     loads = max(1, oven_loads(made.trays, house))
-    pieces = sum(m.pieces for m in made.scaled.made) or made.scaled.pieces
     if not house.ovens:
         return
+    heat = math.ceil(house.oven().heat_min) if house.oven_list else HEAT_MIN
     shaped = collect.steps[-1]
-    chill = max(0, shaped.rest_min - HEAT_MIN)
+    chill = max(0, shaped.rest_min - heat)
     collect.steps[-1] = DayStep(
         shaped.name, shaped.minutes, shaped.needs, chill,
-        None if shaped.rest_max is None else max(chill, shaped.rest_max - HEAT_MIN),
+        None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
         shaped.fridge_spaces, shaped.held_in,
     )  # fmt: skip
-    collect.add("heat the oven", "heat", HEAT_MIN, ("oven",), (0, 20))
+    collect.add("heat the oven", "heat", heat, ("oven",), (0, 20))
     collect.add("oven: load 1 in", "load", 3, ("baker", "oven"))
     for i in range(1, loads + 1):
-        name = "bake" if loads == 1 else f"bake load {i}"
-        collect.add(name, "bake", BAKE_MIN, ("oven",))
+        name = heats.kind if loads == 1 else f"{heats.kind} load {i}"
+        collect.add(name, heats.kind, heats.minutes, ("oven",))
         if i < loads:
             collect.add(f"load {i} out, load {i + 1} in", "load", 5, ("baker", "oven"))
     name = "out of the oven" if loads == 1 else f"load {loads} out"
-    collect.add(name, "out", 3, ("baker", "oven"), (RACK_MIN, RACK_MOST_MIN))
-    collect.add("pack", "pack", 3 + 0.05 * pieces, ("baker",))
+    collect.add(name, "out", 3, ("baker", "oven"), heats.rack)
+    collect.add("pack", "pack", 3 + 0.05 * _pieces(made), ("baker",))
 
 
 def day_problem(

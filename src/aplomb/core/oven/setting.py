@@ -5,6 +5,8 @@ import re
 from msgspec import Struct
 
 from aplomb.core.base.errors import TextError
+from aplomb.core.base.figures import celsius_text
+from aplomb.core.base.ovens import Oven
 
 FAN_K = 20.0
 """A fan oven is set so much lower for the same bake [K], common practice."""
@@ -84,6 +86,27 @@ def of_conventional(conventional_c: float, understood: str) -> Setting:
     nearest = min(known, key=lambda mark: abs(known[mark] - fahrenheit))
     gas = nearest if abs(known[nearest] - fahrenheit) <= A_MARK_F / 2 + 1e-9 else None
     return Setting(conventional_c, conventional_c - FAN_K, fahrenheit, gas, understood)
+
+
+def dial_text(oven: Oven, conventional_c: float) -> str:
+    """Write what an oven's dial is set to, its own correction taken out, in the house's unit.
+
+    Parameters
+    ----------
+    oven : Oven
+    conventional_c : float
+        What is wanted, without a fan [°C].
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> dial_text(Oven("deck", fan=False, dial_k=10), 200)
+    '190 °C'
+    """
+    return celsius_text(oven.dial_c(conventional_c, FAN_K), ".0f")
 
 
 def read_setting(text: str) -> Setting:

@@ -13,6 +13,7 @@ from aplomb.core.base.texts import check_texts
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
+from aplomb.core.oven.programme import Programme, check_programme
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.product import (
@@ -171,6 +172,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
         Just brought together, or kneaded until it is elastic.
     mixing_min : float or None
         How long that takes [min]; None for what is usual.
+    bake : Programme
+        How what is made of it is baked, where a product says nothing else.
     dismissed : tuple of str
         Keys of opinions the user has put aside.
     """
@@ -202,6 +205,7 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     flour_moisture_pct: float | None = None
     mixing: MixingWay = "together"
     mixing_min: float | None = None
+    bake: Programme = Programme()
     dismissed: tuple[str, ...] = ()
 
     @property
@@ -317,6 +321,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
         number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
     if formula.mixing_min is not None:
         number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
+    check_programme(formula.bake, "bake", wrong)
     check_texts(formula, wrong)
     wrong.check()
     return formula
@@ -590,3 +595,22 @@ def scaled(formula: Formula, factor: float) -> Formula:
             ),
         )
     return formula
+
+
+def programme_of(formula: Formula, product: str = "") -> Programme:
+    """Give how a product of a formula is baked: its own programme, or the formula's.
+
+    Parameters
+    ----------
+    formula : Formula
+    product : str
+        Its name; empty for the first wanted.
+
+    Returns
+    -------
+    Programme
+        Without steps when nothing is said.
+    """
+    some = [p for p in formula.products if p.name == product] or list(formula.wanted[:1])
+    own = some[0].bake if some else Programme()
+    return own if own.steps else formula.bake

@@ -13,8 +13,9 @@ from aplomb.core.base.quantity import Amount
 from aplomb.core.base.units import Kind
 from aplomb.core.cold.thermal import density_g_ml
 
-Standing = Literal["std", "calc", "trade", "memory", "own"]
-"""How sure a figure is: a published standard, arithmetic, common practice, recalled, the user's."""
+Standing = Literal["std", "calc", "trade", "memory", "own", "trials"]
+"""How sure a figure is: a published standard, arithmetic, common practice, recalled, the user's,
+the user's own trials."""
 
 STANDING_WORDS: dict[Standing, str] = {
     "std": "standard",
@@ -22,6 +23,7 @@ STANDING_WORDS: dict[Standing, str] = {
     "trade": "common practice",
     "memory": "recalled",
     "own": "your own",
+    "trials": "your own trials",
 }
 
 Group = Literal[

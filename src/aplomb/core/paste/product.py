@@ -10,6 +10,7 @@ from aplomb.core.base.constants import MM_PER_INCH
 from aplomb.core.base.errors import AmountError, Problems
 from aplomb.core.base.figures import DecimalSign, LengthUnit, bare_text, length_unit, mm_text, num
 from aplomb.core.base.quantity import LARGEST_G, parse_length_mm
+from aplomb.core.oven.programme import Programme, check_programme
 from aplomb.core.paste.line import Line
 
 Shape = Literal[
@@ -126,6 +127,8 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
         Pieces a tray [-]; 0 for as many as fit.
     price : float
         What one piece may cost, in the book's currency; 0 for no target.
+    bake : Programme
+        How it is baked; without steps the formula's.
     """
 
     name: str
@@ -155,6 +158,7 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
     room_mm: float = 25.0
     a_tray: int = 0
     price: float = 0.0
+    bake: Programme = Programme()
 
     @property
     def is_cut(self) -> bool:
@@ -209,6 +213,7 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
     number = wrong.number
     if not product.name.strip() or len(product.name) > 80:
         wrong.add(f"{place}: the name has 1 to 80 characters.")
+    check_programme(product.bake, f"{place}, bake", wrong)
     words = SIZE_WORDS[product.shape]
     for name, said in zip(("length_mm", "width_mm", "inner_mm"), words, strict=True):
         if said:

@@ -1,7 +1,8 @@
-"""Two variants in pairs: whether they differ, are alike, or not enough is known to say."""
+"""Two variants, in pairs or apart: they differ, are alike, or not enough is known to say."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from statistics import variance
 from typing import Literal
 
 from msgspec import Struct
@@ -12,21 +13,23 @@ Verdict = Literal["different", "alike", "not_enough"]
 LEAST_ALIKE = 3
 """Fewer pairs never say that two variants are alike [-]."""
 MOST_PAIRS, MOST_MORE = 100_000, 100_000
+MOST_APART = 2000
 LEVEL = 0.95
 
 
 class Compared(Struct, frozen=True):
-    """What pairs say.
+    """What pairs, or two groups, say.
 
     Attributes
     ----------
     difference : float
         Second less first, the mean.
     low, high : float or None
-        Between which it lies in 95 of 100 cases; None with one pair.
+        Between which it lies in 95 of 100 cases; None with one pair, or one of a group.
     verdict : {'different', 'alike', 'not_enough'}
     more : int or None
-        Pairs still needed to tell a difference that matters [-]; None when that cannot be said.
+        Pairs, or trials of each group, still needed to tell a difference that matters [-]; None
+        when that cannot be said.
     """
 
     difference: float
@@ -77,14 +80,82 @@ def compare(pairs: Sequence[tuple[float, float]], matters: float) -> Compared:
     if n == 1:
         return Compared(mean, None, None, "not_enough", None)
     scatter = math.sqrt(math.fsum((each - mean) ** 2 for each in apart) / (n - 1))
-    half = _half(scatter, n)
+    return _judged(mean, _half(scatter, n), n, matters, lambda: _more(scatter, n, matters))
+
+
+def compare_apart(first: Sequence[float], second: Sequence[float], matters: float) -> Compared:
+    """Compare two variants that were not made in pairs.
+
+    Parameters
+    ----------
+    first, second : sequence of float
+        What came of each trial, in the outcome's unit.
+    matters : float
+        The least difference worth knowing.
+
+    Returns
+    -------
+    Compared
+
+    Raises
+    ------
+    FormulaError
+        With an empty group, or a figure that cannot be used.
+
+    Notes
+    -----
+    Welch's interval (Welch 1947, *Biometrika* 34), with Satterthwaite's degrees of freedom; the
+    verdict is reached as in `compare`.
+    """
+    wrong = Problems()
+    for name, group in (("first", first), ("second", second)):
+        if not 1 <= len(group) <= MOST_PAIRS:
+            wrong.add(f"{name}: {len(group)} trials; use 1 to {MOST_PAIRS}.")
+        for i, value in enumerate(group[:MOST_PAIRS]):
+            wrong.number(f"{name}[{i}]", value, -1e9, 1e9, "")
+    if not (math.isfinite(matters) and matters > 0):
+        wrong.add(f"matters: {matters} is no difference; use one above 0.")
+    wrong.check()
+    mean = math.fsum(second) / len(second) - math.fsum(first) / len(first)
+    n, m = len(first), len(second)
+    if min(n, m) < 2:
+        return Compared(mean, None, None, "not_enough", None)
+    a, b = variance(first), variance(second)
+    half = _half_apart(a / n, b / m, n, m)
+    pooled = math.sqrt((a + b) / 2)
+    return _judged(mean, half, min(n, m), matters, lambda: _more_apart(pooled, n, m, matters))
+
+
+def _judged(
+    mean: float, half: float, n: int, matters: float, more: Callable[[], int | None]
+) -> Compared:
+    """Reach the verdict on a difference, its half-width, and pairs or the smaller group."""
     low, high = mean - half, mean + half
-    more = _more(scatter, n, matters)
     if n >= LEAST_ALIKE and -matters < low and high < matters:
         return Compared(mean, low, high, "alike", 0)
     if (low > 0 or high < 0) and abs(mean) >= matters:
         return Compared(mean, low, high, "different", 0)
-    return Compared(mean, low, high, "not_enough", more)
+    return Compared(mean, low, high, "not_enough", more())
+
+
+def _half_apart(first: float, second: float, n: int, m: int) -> float:
+    """Half of Welch's interval from each group's variance of its mean."""
+    from scipy.special import stdtrit
+
+    both = first + second
+    if both <= 0:
+        return 0.0
+    freedom = both**2 / (first**2 / (n - 1) + second**2 / (m - 1))
+    return float(stdtrit(freedom, 0.5 + LEVEL / 2)) * math.sqrt(both)
+
+
+def _more_apart(scatter: float, n: int, m: int, matters: float) -> int | None:
+    """Trials of each group still needed until the half-width is what matters."""
+    for more in range(1, MOST_APART):
+        a, b = max(n + more, LEAST_ALIKE), max(m + more, LEAST_ALIKE)
+        if _half_apart(scatter**2 / a, scatter**2 / b, a, b) <= matters:
+            return more
+    return None
 
 
 def _half(scatter: float, n: int) -> float:

@@ -4,20 +4,24 @@ Few trials and much scatter are the usual case; an answer carries its interval, 
 that of a *new single* trial, scatter and all.
 """
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
 from msgspec import Struct
-from numpy.typing import NDArray
 
 from aplomb.core.base.errors import Problems
+from aplomb.core.trials.record import LEAST_LIFT, MOST_LIFT
+from aplomb.core.trials.regression import (
+    Belief,
+    Floats,
+    after_data,
+    before_data,
+    half_width,
+    spread_of,
+)
 
-Floats = NDArray[np.float64]
 MOST_TRIALS, MOST_ASKED, MOST_BAKERS = 20_000, 10_000, 200
 OUTCOMES = ("lift",)
-LEAST_LIFT, MOST_LIFT = 0.2, 20.0
-"""A lift outside that is no lift [-]."""
 LEAF_UM, CHILL_MIN, BAKE_C = 10.0, 60.0, 200.0
 """Where the prior has its middle [µm, min, °C]."""
 CHILL_SPAN, BAKE_SPAN = 45.0, 20.0
@@ -82,29 +86,24 @@ class Learned(Struct, frozen=True):
 
     Attributes
     ----------
-    mean : array of shape (features,)
+    belief : Belief
         Of the coefficients: those of `features`, then one for each baker.
-    cov : array of shape (features, features)
-        Their covariance over the scatter's variance [-].
-    shape, rate : float
-        Of the scatter's precision, a gamma distribution.
     bakers : tuple of str
         In the order of their columns.
-    n : int
-        Trials with an outcome [-].
     """
 
-    mean: Floats
-    cov: Floats
-    shape: float
-    rate: float
+    belief: Belief
     bakers: tuple[str, ...]
-    n: int
+
+    @property
+    def n(self) -> int:
+        """Trials with an outcome [-]."""
+        return self.belief.n
 
     @property
     def scatter(self) -> float:
         """Likely scatter of trials that are alike, in the outcome's unit."""
-        return math.sqrt(self.rate / self.shape)
+        return self.belief.scatter
 
 
 class Interval(Struct, frozen=True):
@@ -151,31 +150,18 @@ def learn(trials: Sequence[tuple[Trial, float | None]], prior: Prior = LIFT) -> 
 
     Notes
     -----
-    Normal-inverse-gamma conjugate regression (Gelman et al., *Bayesian Data Analysis*, 3rd ed.,
-    14.2 and 14.8): with prior N(m₀, σ² V₀) and σ² ~ IG(a₀, b₀), V = (V₀⁻¹ + XᵀX)⁻¹,
-    m = V (V₀⁻¹ m₀ + Xᵀy), a = a₀ + n/2, b = b₀ + (yᵀy + m₀ᵀV₀⁻¹m₀ − mᵀV⁻¹m)/2. V₀ is what is
-    recalled of the coefficients over what is recalled of the scatter.
+    Conjugate regression, as `after_data` does it; what is recalled of the coefficients over what
+    is recalled of the scatter is the prior.
     """
     known = [(trial, value) for trial, value in trials if value is not None]
     bakers = tuple(dict.fromkeys(trial.baker for trial, _ in known))
     m0 = np.array([*prior.mean, *(0.0 for _ in bakers)])
     spread = np.array([*prior.spread, *(prior.baker for _ in bakers)])
-    v0_inv = np.diag((prior.scatter / spread) ** 2)
-    a0 = prior.weight / 2
-    b0 = a0 * prior.scatter**2
+    before = before_data(m0, spread, prior.scatter, prior.weight)
     if not known:
-        return Learned(m0, _inverse(v0_inv), a0, b0, bakers, 0)
+        return Learned(before, bakers)
     x = features([trial for trial, _ in known], bakers)
-    y = np.array([value for _, value in known], dtype=float)
-    precision = v0_inv + x.T @ x
-    cov = _inverse(precision)
-    mean = cov @ (v0_inv @ m0 + x.T @ y)
-    rest = y @ y + m0 @ v0_inv @ m0 - mean @ precision @ mean
-    return Learned(mean, cov, a0 + len(y) / 2, b0 + max(0.0, float(rest)) / 2, bakers, len(y))
-
-
-def _inverse(matrix: Floats) -> Floats:
-    return np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+    return Learned(after_data(before, x, np.array([v for _, v in known], dtype=float)), bakers)
 
 
 def predict(
@@ -204,16 +190,11 @@ def predict(
     """
     if not asked:
         return ()
-    from scipy.special import stdtrit
-
     x = features(asked, learned.bakers)
-    mean = x @ learned.mean
+    mean = x @ learned.belief.mean
     new = np.array([t.baker not in learned.bakers for t in asked], dtype=float)
-    spread = 1 + np.einsum("ij,jk,ik->i", x, learned.cov, x)
-    spread += new * (prior.baker / prior.scatter) ** 2
-    half = float(stdtrit(2 * learned.shape, 0.5 + level / 2)) * np.sqrt(
-        learned.rate / learned.shape * spread
-    )
+    spread = 1 + spread_of(learned.belief, x) + new * (prior.baker / prior.scatter) ** 2
+    half = half_width(learned.belief, spread, level)
     return tuple(
         Interval(float(m), float(m - h), float(m + h)) for m, h in zip(mean, half, strict=True)
     )

@@ -36,7 +36,16 @@ from aplomb.desk.batch.cut_view import CutView
 from aplomb.desk.batch.product_editor import ProductEditor, size_text
 from aplomb.desk.drawings.cut_plan import letter, part_letter
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import Field, button, card, fit_rows, label, plain_tip, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fit_rows,
+    label,
+    plain_tip,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
@@ -92,13 +101,11 @@ class CutPlace(Place):
         self.list.selectionModel().currentChanged.connect(lambda now, _: self._pick(now.row()))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
-        self._empty = label(
+        self._empty = wrapping(
             "Nothing is made of this paste yet. Add what is cut from its sheet: sizes, and how "
             "many.",
             "second",
         )
-        self._empty.setWordWrap(True)
-        self._empty.setMinimumWidth(60)
         self.add = button("Add", "", self._add, "A product like the batch’s own piece")
         self.copy = button("Copy", "", self._copy)
         self.out = button("Remove", "", self._remove, "Undo brings it back")

@@ -5,7 +5,7 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QDate, Qt
-from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QVBoxLayout
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import mass_text, number_text
@@ -25,6 +25,7 @@ from aplomb.desk.kit.fields import (
     label,
     on_checked,
     row,
+    wrapping,
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import FormulaField
@@ -88,13 +89,9 @@ class DemandPlace(Place):
 
     def _blocks_card(self) -> QFrame:
         frame, column = card()
-        self._big: QLabel = label("", "big")
-        self._big.setWordWrap(True)
-        self._big.setMinimumWidth(60)
+        self._big = wrapping("", "big")
         self.table = FigureTable("Mixes and blocks", 4)
-        self._notes: QLabel = label("", "second")
-        self._notes.setWordWrap(True)
-        self._notes.setMinimumWidth(60)
+        self._notes = wrapping("", "second")
         self.take = button("Apply to the formulas", "main", self._take)
         self.take.setToolTip("Each formula’s batch becomes that of the day: numbers and blocks")
         column.addWidget(self._big)

@@ -10,7 +10,15 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 from aplomb.core.base.figures import mass_text
 from aplomb.core.batch.scale import Scaled
 from aplomb.core.kitchen.orders import Order, OrderLine, order_list
-from aplomb.desk.kit.fields import Field, card, clear, fix_width, label, plain_tip
+from aplomb.desk.kit.fields import (
+    Field,
+    card,
+    clear,
+    fix_width,
+    label,
+    plain_tip,
+    wrapping,
+)
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.work.local import currency_text
@@ -32,9 +40,7 @@ class OrderCard(QFrame):
         self.fields: dict[str, Field] = {}
         self._figures: dict[str, tuple[QLabel, QLabel]] = {}
         frame, column = card()
-        self._sum: QLabel = label("", "second")
-        self._sum.setWordWrap(True)
-        self._sum.setMinimumWidth(60)
+        self._sum = wrapping("", "second")
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
         self._grid.setHorizontalSpacing(12)

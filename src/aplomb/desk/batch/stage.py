@@ -6,7 +6,6 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -41,12 +40,12 @@ from aplomb.desk.kit.fields import (
     label,
     on_checked,
     row,
+    wrapping,
 )
-from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.commands import keys_of, places_of
+from aplomb.desk.stages.tools import command_row
+from aplomb.work.commands import keys_of
 from aplomb.work.local import currency_text
 from aplomb.work.step_words import batch_facts
 from aplomb.work.typed import read_mass, read_size, read_whole
@@ -84,9 +83,10 @@ def _balance(scaled: Scaled) -> str:
 class BatchStage(Stage):
     """From the formula to the batch."""
 
+    BESIDE = 860
+
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        inner = self._inner
         self._fields: dict[str, Field] = {}
         self._radios: dict[str, QRadioButton] = {}
         self._groups: list[QButtonGroup] = []
@@ -99,50 +99,21 @@ class BatchStage(Stage):
         for widget in (fixed, loss):
             left.addWidget(widget)
         left.addStretch(1)
-        self._left, self._right = left, QVBoxLayout()
-        self._right.setSpacing(12)
-        self._right.addWidget(result)
-        self._right.addWidget(self.table)
-        self._right.addStretch(1)
-        self._grid = QGridLayout(inner)
-        self._grid.setContentsMargins(24, 12, 18, 12)
-        self._grid.setSpacing(12)
-        tools = Flow(spacing=1)
-        for place in places_of("batch"):
-            tools.addWidget(
-                button(
-                    place.words,
-                    "quiet",
-                    partial(self.asked.emit, place.key, None),
-                    place.shown_keys,
-                )
-            )
-        self._grid.addLayout(tools, 0, 0, 1, 2)
-        self._grid.addWidget(self._error, 1, 0, 1, 2)
-        self._narrow: bool | None = None
-        self._arrange()
+        right = QVBoxLayout()
+        right.setSpacing(12)
+        right.addWidget(result)
+        right.addWidget(self.table)
+        right.addStretch(1)
+        column = QVBoxLayout(self._inner)
+        column.setContentsMargins(24, 12, 18, 12)
+        column.setSpacing(12)
+        column.addLayout(command_row(self.asked.emit, (), "batch"))
+        column.addWidget(self._error)
+        column.addLayout(self.two_sides(left, right, (2, 3)), 1)
         self.refresh()
 
-    def _arrange(self) -> None:
-        narrow = self.viewport().width() < look.theme.px(860)
-        if narrow == self._narrow:
-            return
-        self._narrow = narrow
-        for part in (self._left, self._right):
-            self._grid.removeItem(part)
-        self._grid.addLayout(self._left, 2, 0)
-        self._grid.addLayout(self._right, 3 if narrow else 2, 0 if narrow else 1)
-        self._grid.setColumnStretch(0, 2 if not narrow else 1)
-        self._grid.setColumnStretch(1, 3 if not narrow else 0)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """One column when it is narrow."""
-        super().resizeEvent(event)
-        self._arrange()
-
     def _look_changed(self) -> None:
-        self._narrow = None
-        self._arrange()
+        super()._look_changed()
         self.refresh()
 
     def _field(self, name: str, words: str, read: Callable[[str], dict[str, Any]]) -> Field:
@@ -284,9 +255,7 @@ class BatchStage(Stage):
         self._fields["frozen_g"].setPlaceholderText("none")
         self._fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
         column.addLayout(grid)
-        self._origins = label("", "small")
-        self._origins.setWordWrap(True)
-        self._origins.setMinimumWidth(60)
+        self._origins = wrapping("", "small")
         column.addWidget(self._origins)
         return frame
 

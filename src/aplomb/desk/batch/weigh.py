@@ -25,7 +25,15 @@ from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.scale_panel import ScalePanel
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.kit.fields import Field, button, card, fix_width, give_words, label
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    give_words,
+    label,
+    wrapping,
+)
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
@@ -156,9 +164,7 @@ class WeighPlace(Place):
     def _list_card(self) -> QFrame:
         frame, column = card()
         self.table = FigureTable("Lines", 2, 68)
-        self._done: QLabel = label("", "strong")
-        self._done.setWordWrap(True)
-        self._done.setMinimumWidth(60)
+        self._done = wrapping("", "strong")
         self._anew = button("Begin a new batch", "", self.begin_anew)
         self.off_stock = button("Deduct from stock", "", self.take_off_stock)
         self.off_stock.setToolTip("What was weighed, and the blocks that came from the freezer")

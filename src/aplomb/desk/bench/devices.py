@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
@@ -32,6 +31,7 @@ from aplomb.desk.kit.fields import (
     let_go,
     on_checked,
     row,
+    wrapping,
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -109,21 +109,17 @@ class DevicesPlace(Place):
         self.new_probe.setPlaceholderText("name of a probe")
         fix_width(self.new_probe, 190)
         column.addLayout(row(label("Add a probe", "small"), self.new_probe, None))
-        self._state: QLabel = label("", "second")
-        self._state.setWordWrap(True)
-        self._state.setMinimumWidth(60)
+        self._state = wrapping("", "second")
         column.addWidget(self._state)
         return frame
 
     def _stand_ins_card(self) -> QFrame:
         self._stand_ins, column = card(spacing=6)
         column.addWidget(label("Stand-ins", "title"))
-        words: QLabel = label(
+        words = wrapping(
             "They behave as real ones do; here they are disturbed. They are there while a run is "
             "open.", "second",
         )  # fmt: skip
-        words.setWordWrap(True)
-        words.setMinimumWidth(60)
         column.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
         self.put.setPlaceholderText("250 g; −50 g takes off")
@@ -153,12 +149,10 @@ class DevicesPlace(Place):
     def _screen_card(self) -> QFrame:
         frame, column = card(spacing=6)
         column.addWidget(label("This screen", "title"))
-        words: QLabel = label(
+        words = wrapping(
             "Lay a ruler along the bar and type its length: pieces of fat are then shown at their "
             "true size.", "second",
         )  # fmt: skip
-        words.setWordWrap(True)
-        words.setMinimumWidth(60)
         column.addWidget(words)
         column.addWidget(Bar())
         self.long = Field("Length of the bar, mm", self._take_long, self.show_error)

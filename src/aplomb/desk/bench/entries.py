@@ -16,6 +16,7 @@ from aplomb.core.bench.acts import (
     Reach,
     Temp,
 )
+from aplomb.core.bench.readings import OF_THE_OVEN
 from aplomb.desk.bench.hub import Hub
 from aplomb.work.bench.log import read_reached
 from aplomb.work.typed import read_mass, read_temp
@@ -25,6 +26,9 @@ NOTES = (
     "rolled again at once", "trimmings laid back in", "scrap stacked for bases", "went well",
 )  # fmt: skip
 """Notes by one digit each."""
+
+OF_AN_OVEN = ("heat", "load", "bake", "refresh", "out")
+"""Kinds of step at which a temperature that is typed is the oven's, not a block's."""
 
 
 class Entry(Struct, frozen=True):
@@ -79,7 +83,10 @@ def _measured(hub: Hub, text: str) -> bool:
 
 def _temp(hub: Hub, text: str) -> bool:
     value = read_temp(text)
-    hub.do(lambda run: run.press(Temp(_track(hub), "in the middle", value)))
+    now = hub.current()
+    baking = now is not None and now.task.kind in OF_AN_OVEN
+    where = OF_THE_OVEN if baking else "in the middle"
+    hub.do(lambda run: run.press(Temp(_track(hub), where, value)))
     return False
 
 
@@ -124,7 +131,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("measure", "A figure of the batch",
               _numbered(tuple(MEASURE_WORDS[m] for m in get_args(Measured))) + "\ne.g. 5 38",
               _measured),
-        Entry("temp", "Temperature in the middle", "e.g. 13.5", _temp),
+        Entry("temp", "Temperature in the middle; while it bakes, of the oven", "e.g. 13.5", _temp),
         Entry("note", "A note", _numbered(NOTES), _note),
         Entry("who", "Who is at the bench", "initials; empty for nobody", _who),
         Entry("hand", "Weight by hand", "what another scale shows", _by_hand),

@@ -6,7 +6,7 @@ from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import QModelIndex, QStringListModel, Qt
-from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFrame, QLabel, QListView, QVBoxLayout
+from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFrame, QListView, QVBoxLayout
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
@@ -15,7 +15,15 @@ from aplomb.core.bench.record import balance_of, turns_done
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.hub import hub_of
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.paper.labels import use_by
@@ -76,12 +84,10 @@ class RecordPlace(Place):
 
     def _list_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        self._empty: QLabel = label(
+        self._empty = wrapping(
             "Nothing is written down yet. Begin a run on the Bench (Alt+6): every step, weight, "
             "temperature and note stands here then.", "second",
         )  # fmt: skip
-        self._empty.setWordWrap(True)
-        self._empty.setMinimumWidth(60)
         self.list = QListView()
         self.list.setObjectName("picks")
         self.list.setAccessibleName("What was done")
@@ -110,9 +116,7 @@ class RecordPlace(Place):
         column.addWidget(label("What it comes to", "title"))
         self.masses = FigureTable("Masses", 1)
         column.addWidget(self.masses)
-        self._water: QLabel = label("", "second")
-        self._water.setWordWrap(True)
-        self._water.setMinimumWidth(60)
+        self._water = wrapping("", "second")
         self.apply = button("Apply the water to the formula", "", self._apply_water)
         column.addWidget(self._water)
         column.addLayout(row(self.apply, None))

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QDialog,
     QFrame,
-    QLabel,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -23,7 +22,14 @@ from aplomb.desk.bench.awake import Awake
 from aplomb.desk.bench.hub import Hub, hub_of
 from aplomb.desk.bench.screen import BenchScreen
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import button, card, clear, label, row
+from aplomb.desk.kit.fields import (
+    button,
+    card,
+    clear,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
@@ -108,9 +114,7 @@ class BenchStage(Stage):
         column.setContentsMargins(24, 14, 18, 12)
         column.setSpacing(10)
         column.addWidget(label("Bench", "title"))
-        about: QLabel = label(ABOUT, "second")
-        about.setWordWrap(True)
-        about.setMinimumWidth(60)
+        about = wrapping(ABOUT, "second")
         column.addWidget(about)
         tools = Flow(spacing=1)
         for key in ("devices", "record"):
@@ -132,9 +136,7 @@ class BenchStage(Stage):
         self.begin_day = button("Run the day", "main", self._begin_day)
         self.begin_one = button("", "", self._begin_one)
         self.rehearse = QCheckBox("as a rehearsal: a minute in a second, simulated devices")
-        self._day_words: QLabel = label("", "second")
-        self._day_words.setWordWrap(True)
-        self._day_words.setMinimumWidth(60)
+        self._day_words = wrapping("", "second")
         column.addLayout(row(self.begin_day, self.begin_one, None))
         column.addWidget(self._day_words)
         column.addWidget(self.rehearse)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, Signal
 
 from aplomb.book.settings import ProbeSetting
 from aplomb.core.bench.acts import Attach
+from aplomb.core.bench.readings import OVEN_AIR
 from aplomb.desk.bench.simulation import Simulation
 from aplomb.desk.kit.probe_link import OvenLink, ProbeLink
 from aplomb.desk.kit.scale_link import ScaleLink
@@ -146,6 +147,8 @@ class Wires(QObject):
     def _oven_said(self, oven: Oven) -> None:
         self.faults.pop("oven", None)
         self.oven = oven
+        if self._probes is not None:
+            self._probes.hear(OVEN_AIR, oven.temp_c)
 
     def _probe_said(self, name: str, reading: Reading) -> None:
         self.faults.pop(name, None)

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
@@ -41,6 +40,7 @@ from aplomb.desk.kit.fields import (
     let_go,
     on_checked,
     row,
+    wrapping,
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
@@ -69,9 +69,7 @@ class _Row:
         self.moving, self.wrapped = QCheckBox("fan"), QCheckBox("wrapped")
         self.spaces = Field("Spaces", partial(page.take_spaces, at), page.show_error)
         self.out = button("Remove", "quiet", partial(page.remove, at))
-        self.words: QLabel = label("", "small")
-        self.words.setWordWrap(True)
-        self.words.setMinimumWidth(60)
+        self.words = wrapping("", "small")
         self.kind.activated.connect(partial(page.take_kind, at))
         self.under.activated.connect(partial(page.take_under, at))
         on_checked(self.moving, partial(page.take_flag, at, "moving"))
@@ -161,15 +159,11 @@ class PlacesPlace(Place):
             ("Block at the first reading, °C", self._number("start", "Block at the start")),
         )  # fmt: skip
         for i, (words, widget) in enumerate(rows):
-            caption = label(words)
-            caption.setWordWrap(True)
-            caption.setMinimumWidth(60)
+            caption = wrapping(words)
             grid.addWidget(caption, i, 0)
             grid.addWidget(widget, i, 1)
         column.addLayout(grid)
-        self._result: QLabel = label("", "second")
-        self._result.setWordWrap(True)
-        self._result.setMinimumWidth(60)
+        self._result = wrapping("", "second")
         self.fit = button("Work out the coefficient", "main", self._fit)
         self.use = button("Use it for this place", "", self._use)
         self.forget = button("Back to the usual figure", "quiet", self._forget)

@@ -6,12 +6,20 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QTextCursor
-from PySide6.QtWidgets import QFrame, QLabel, QPlainTextEdit, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QPlainTextEdit, QVBoxLayout
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_text, num
 from aplomb.desk.kit.ask_path import ask_open_path
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.probe_link import ProbeLink
 from aplomb.desk.session import Session
 from aplomb.devices.listening import read_port
@@ -65,9 +73,7 @@ class ProbeCard:
         self.port.setToolTip("A device like /dev/ttyUSB1, or an address like 192.0.2.8:4001")
         fix_width(self.port, 150)
         self.listen = button("Read the probe", "", self._listen)
-        self._state: QLabel = label("", "small")
-        self._state.setWordWrap(True)
-        self._state.setMinimumWidth(60)
+        self._state = wrapping("", "small")
         column.addWidget(self.log)
         column.addLayout(row(button("From a file…", "", self._from_file), None))
         column.addLayout(row(self.listen, label("at", "small"), self.port, None))

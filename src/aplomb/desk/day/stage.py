@@ -5,12 +5,11 @@ from datetime import datetime
 from functools import partial
 
 from msgspec.structs import replace
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QBoxLayout,
-    QCheckBox,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -25,6 +24,7 @@ from aplomb.core.day.sheet import DaySheet
 from aplomb.core.day.solve import DayAnswer, Remedy
 from aplomb.core.kitchen.day_steps import StepNote
 from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.desk.day.paste_row import PasteRow, Taken
 from aplomb.desk.day.timeline import Timeline
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
@@ -33,11 +33,10 @@ from aplomb.desk.kit.fields import (
     card,
     clear,
     fix_width,
-    give_checked,
     label,
     let_go,
-    on_checked,
     row,
+    wrapping,
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -48,10 +47,11 @@ from aplomb.work.cases.day import remedy_words
 from aplomb.work.cold_words import ready_text, wait_text
 from aplomb.work.commands import COMMANDS
 from aplomb.work.day_moves import (
+    BLOCKS,
     Moved,
+    begins_from,
     begins_late,
     begun,
-    from_freezer,
     held,
     not_begun,
     not_ready,
@@ -67,8 +67,9 @@ from aplomb.work.day_words import (
     free_words,
     hands_min,
     ready_words,
+    sources_of,
 )
-from aplomb.work.local import date_text
+from aplomb.work.local import date_text, kitchen_day
 from aplomb.work.solving import DaySolver
 from aplomb.work.timetable import DayView, gather, too_late, view_of
 from aplomb.work.typed import clock_text, hours_text, read_clock, read_hours, read_whole
@@ -92,22 +93,8 @@ def long_text(minutes: int) -> str:
     return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
 
 
-class _PasteRow:
-    """One paste: its letter and name, when it must be ready, whether it comes from the freezer."""
-
-    def __init__(self, stage: "DayStage", uid: str) -> None:
-        self.letter: QLabel = label("", "strong")
-        self.name: QLabel = label("")
-        self.name.setMinimumWidth(60)
-        self.name.setWordWrap(True)
-        self.ready = Field("Ready", partial(stage.take_ready, uid), stage.show_error)
-        fix_width(self.ready, 68)
-        self.frozen = QCheckBox("from the freezer")
-        self.taken = QCheckBox("")
-        self.taken.setToolTip("In this timetable")
-        on_checked(self.frozen, partial(stage.take_frozen, uid))
-        on_checked(self.taken, partial(stage.take_in, uid))
-        self.widgets = (self.letter, self.taken, self.name, self.ready, self.frozen)
+BETTER_MS = 120
+"""Better plans are drawn no more often than that [ms]."""
 
 
 class DayStage(Stage):
@@ -124,7 +111,9 @@ class DayStage(Stage):
         self._replies.came.connect(self._take_reply)
         self.solver = DaySolver(self._replies.came.emit)
         self._job = LatestJob(self._take_view, self)
-        self._rows: dict[str, _PasteRow] = {}
+        self._soon = QTimer(self, singleShot=True, interval=BETTER_MS)
+        self._soon.timeout.connect(self._show_better)
+        self._rows: dict[str, PasteRow] = {}
         self.timeline = Timeline()
         self.timeline.picked.connect(lambda *_: self._show_step())
         self.timeline.moved.connect(self._hold)
@@ -139,9 +128,7 @@ class DayStage(Stage):
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 8)
         column.setSpacing(6)
-        self._title: QLabel = label("", "title")
-        self._title.setWordWrap(True)
-        self._title.setMinimumWidth(60)
+        self._title = wrapping("", "title")
         self.solve = button("Solve again", "", self._solve_again)
         self.begin = button("Begin the day", "main", self._begin)
         self.back = button("Not begun", "quiet", self._not_begun, "Take the beginning back")
@@ -158,12 +145,8 @@ class DayStage(Stage):
             )  # fmt: skip
         column.addLayout(tools)
         column.addWidget(self._error)
-        self._figures: QLabel = label("")
-        self._figures.setWordWrap(True)
-        self._figures.setMinimumWidth(60)
-        self._state: QLabel = label("", "second")
-        self._state.setWordWrap(True)
-        self._state.setMinimumWidth(60)
+        self._figures = wrapping("")
+        self._state = wrapping("", "second")
         column.addWidget(self._figures)
         column.addWidget(self._state)
         self._remedies = Flow(spacing=6)
@@ -316,8 +299,10 @@ class DayStage(Stage):
             return
         if reply.kind == "best" and reply.best is not None:
             self.plan = reply.best
-            self._show_plan()
+            if not self._soon.isActive():  # better ones come by the dozen: the last is drawn
+                self._soon.start()
         elif reply.kind == "answer" and reply.answer is not None:
+            self._soon.stop()
             self.answer = reply.answer
             self.plan = reply.answer.plan
             self.solve.setText("Solve again")
@@ -325,6 +310,11 @@ class DayStage(Stage):
         elif reply.kind == "trouble":
             self.solve.setText("Solve again")
             self._state.setText(reply.trouble)
+
+    def _show_better(self) -> None:
+        """Draw the best plan found so far, where it is still what was asked for."""
+        if self.answer is None and self.isVisible():
+            self._show_plan()
 
     def _show(self) -> None:
         view = self.view
@@ -340,7 +330,8 @@ class DayStage(Stage):
             self.back.setVisible(started)
             if self.answer is not None:
                 free = free_words(view, self.plan) if self.plan else ""
-                self._state.setText(f"{answer_words(view, self.answer)} {free}".strip())
+                told = (answer_words(view, self.answer), free, *view.troubles)
+                self._state.setText(" ".join(filter(None, told)))
         self._show_pastes()
         self._show_remedies()
         self._show_plan()
@@ -387,10 +378,11 @@ class DayStage(Stage):
         uids = [uid for uid in wanted if uid in entries]
         for uid in [u for u in self._rows if u not in uids]:
             let_go(self._pastes, *self._rows.pop(uid).widgets)
+        does = Taken(self.take_ready, self.take_in, self.take_source, self.show_error)
         for at, uid in enumerate(uids):
             shown = self._rows.get(uid)
             if shown is None:
-                shown = self._rows[uid] = _PasteRow(self, uid)
+                shown = self._rows[uid] = PasteRow(uid, does)
                 for column, widget in enumerate(shown.widgets):
                     self._pastes.addWidget(widget, at, column)
             self._fill_row(shown, uid, entries[uid].name, view)
@@ -400,21 +392,16 @@ class DayStage(Stage):
         self._goal.setCurrentIndex(self._goal.findData(sheet.goal))
         self._hands.refresh()
 
-    def _fill_row(self, shown: _PasteRow, uid: str, name: str, view: DayView | None) -> None:
+    def _fill_row(self, shown: PasteRow, uid: str, name: str, view: DayView | None) -> None:
         sheet = self._sheet()
         letter = ""
         if view is not None and uid in view.names:
             letter = LETTERS[[p.uid for p in view.pastes].index(uid) % 26]
-        shown.letter.setText(letter)
-        shown.name.setText(name)
-        shown.ready.setAccessibleName(f"{name}, ready by")
-        shown.ready.show_value(clock_text(sheet.ready_of(uid)))
-        shown.frozen.setAccessibleName(f"{name}, from the freezer")
-        shown.taken.setAccessibleName(f"{name}, in this timetable")
-        give_checked(shown.taken, uid not in sheet.left_out)
-        give_checked(shown.frozen, uid in sheet.from_frozen)
-        there = any(block.uid == uid for block in self._session.kitchen.stock.frozen)
-        shown.frozen.setVisible(there or uid in sheet.from_frozen)
+        shown.show_row(
+            letter, name, clock_text(sheet.ready_of(uid)), taken=uid not in sheet.left_out,
+            sources=sources_of(self._session.kitchen, uid, kitchen_day()),
+            source=BLOCKS if uid in sheet.from_frozen else sheet.from_kept.get(uid, ""),
+        )  # fmt: skip
 
     def _chosen(self) -> tuple[DayView, DayPlan, str, str] | None:
         chosen = self.timeline.chosen
@@ -489,10 +476,10 @@ class DayStage(Stage):
         rest = tuple(u for u in self._sheet().left_out if u != uid)
         self._edit("in the timetable" if on else "left out", left_out=rest if on else (*rest, uid))
 
-    def take_frozen(self, uid: str, on: bool) -> None:  # Qt says it so
-        """Take a block from the freezer in place of the first steps."""
-        if self.view is not None and uid in self.view.names:
-            self._put(from_freezer(self.view, self.view.names[uid], on=on))
+    def take_source(self, uid: str, source: str) -> None:
+        """Take what is there in place of the first steps, or make a paste anew."""
+        name = self._session.shelf.entries[uid].name
+        self._put(begins_from(self._sheet(), uid, name, source))
 
     def _take_hours(self, text: str) -> None:
         hours = read_hours(text) if text.strip() else ()

@@ -36,7 +36,16 @@ from aplomb.core.study.cold import (
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.heat import HeatChart, paint_heat
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, let_go, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    let_go,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
@@ -139,9 +148,7 @@ class ColdPlace(Place):
         left.addWidget(self._out_card())
         left.addStretch(1)
         self.view = HeatView()
-        self._words: QLabel = label("", "second")
-        self._words.setWordWrap(True)
-        self._words.setMinimumWidth(60)
+        self._words = wrapping("", "second")
         self._which: QLabel = label("", "strong")
         self._which.setWordWrap(True)
         right.addWidget(self._which)
@@ -174,9 +181,7 @@ class ColdPlace(Place):
     def _out_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("Out of the cold, and back from the freezer", "strong"))
-        self._out: QLabel = label("", "second")
-        self._out.setWordWrap(True)
-        self._out.setMinimumWidth(60)
+        self._out = wrapping("", "second")
         column.addWidget(self._out)
         return frame
 
@@ -260,9 +265,7 @@ class ColdPlace(Place):
             there = house.place(word)
             place.addItem(there.name.lower() if there and word != "room" else word, word)
         place.activated.connect(partial(self._take_place, i))
-        words: QLabel = label("", "second")
-        words.setWordWrap(True)
-        words.setMinimumWidth(60)
+        words = wrapping("", "second")
         at = 2 * i + 1
         for column, widget in enumerate((title, least, most, place)):
             self._grid.addWidget(widget, at, column)

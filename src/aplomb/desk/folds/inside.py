@@ -36,7 +36,15 @@ from aplomb.core.study.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
 from aplomb.desk.folds.folding_view import FoldingView
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -151,9 +159,7 @@ class InsidePlace(Place):
         self._across = self._choice("Cut", ("along the last rolling", "across it"))
         self._piece = self._choice("Show", ("the whole sheet", "one piece"))
         self._chart = LeafChart()
-        self._figures = label("", "second")
-        self._figures.setWordWrap(True)
-        self._figures.setMinimumWidth(60)
+        self._figures = wrapping("", "second")
         self._fields: dict[str, Field] = {}
         self._captions: dict[str, QWidget] = {}
         self._lay_out()
@@ -213,9 +219,7 @@ class InsidePlace(Place):
         self._grid = grid
         column.addLayout(grid)
         column.addLayout(row(self._envelope, self._form, None))
-        self._effect = label("", "small")
-        self._effect.setWordWrap(True)
-        self._effect.setMinimumWidth(60)
+        self._effect = wrapping("", "small")
         column.addWidget(self._effect)
         column.addStretch(1)
         return frame

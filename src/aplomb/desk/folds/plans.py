@@ -33,7 +33,16 @@ from aplomb.core.folds.claims import (
 )
 from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
-from aplomb.desk.kit.fields import Field, button, card, fix_width, give_checked, label, on_checked
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    give_checked,
+    label,
+    on_checked,
+    wrapping,
+)
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
@@ -178,9 +187,7 @@ class PlansPlace(Place):
 
     def _found_card(self) -> QFrame:
         frame, column = card(spacing=2)
-        self._answer: QLabel = label("", "title")
-        self._answer.setWordWrap(True)
-        self._answer.setMinimumWidth(60)
+        self._answer = wrapping("", "title")
         column.addWidget(self._answer)
         self.rows = self._button_rows(column, MOST_SHOWN, self._use_found)
         self._trade = TradeOff()
@@ -193,13 +200,9 @@ class PlansPlace(Place):
         self._claim = Field("A claim", self._take_claim, self.show_error, eager=True)
         self._claim.setPlaceholderText("six turns, 729 layers, nine folds, over a hundred layers")
         column.addWidget(self._claim)
-        self._own: QLabel = label("", "small")
-        self._own.setWordWrap(True)
-        self._own.setMinimumWidth(60)
+        self._own = wrapping("", "small")
         column.addWidget(self._own)
-        self._verdict: QLabel = label("", "strong")
-        self._verdict.setWordWrap(True)
-        self._verdict.setMinimumWidth(60)
+        self._verdict = wrapping("", "strong")
         column.addWidget(self._verdict)
         self._claims = self._button_rows(column, MOST_SHOWN, self._use_meaning)
         return frame

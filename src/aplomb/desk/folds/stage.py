@@ -23,7 +23,13 @@ from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import Ribbon
-from aplomb.desk.kit.fields import Field, button, label, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
@@ -120,9 +126,7 @@ class FoldsStage(Stage):
         self._steps = Flow(*self._step_buttons(), spacing=6)
         self._sheet = SheetView()
         self._sheet_words = label("", "strong")
-        self._todo_big = label("", "big")
-        self._todo_big.setWordWrap(True)
-        self._todo_big.setMinimumWidth(60)
+        self._todo_big = wrapping("", "big")
         self._todo = label("", "second")
         self._todo.setWordWrap(True)
         self._folded = label("", "strong")

@@ -1,6 +1,6 @@
 """Fields and small pieces that every stage uses."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
@@ -35,7 +35,7 @@ MEASURED = ("g", "mm", "cm", "°C", "K")
 """Units that captions end in and a house may have otherwise."""
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QDialog, QListView
+    from PySide6.QtWidgets import QComboBox, QDialog, QListView
 
 
 def plain_tip(text: str) -> str:
@@ -58,6 +58,25 @@ def label(text: str = "", kind: str = "", parent: QWidget | None = None) -> QLab
     give_caption(made, text)
     made.setObjectName(kind)
     made.setTextFormat(Qt.TextFormat.PlainText)
+    return made
+
+
+def wrapping(text: str = "", kind: str = "") -> QLabel:
+    """Make a label whose words go on in the next line, however narrow it gets."""
+    made = label(text, kind)
+    made.setWordWrap(True)
+    made.setMinimumWidth(60)
+    return made
+
+
+def choice(name: str, words: Iterable[str] = ()) -> "QComboBox":
+    """Make a list to choose from, named for screen readers by what is to be chosen."""
+    from PySide6.QtWidgets import QComboBox
+
+    made = QComboBox()
+    made.setAccessibleName(name)
+    made.setAccessibleDescription(name)
+    made.addItems(list(words))
     return made
 
 

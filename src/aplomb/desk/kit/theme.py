@@ -142,6 +142,7 @@ QLineEdit, QSpinBox, QComboBox {{ background: {p.card}; border: 1px solid {p.lin
   selection-background-color: {p.action}; selection-color: {p.on_action}; }}
 QLineEdit#cell {{ border-color: transparent; background: transparent; padding: {px(2)}px {px(6)}px;
   font-size: {px(16)}px; }}
+QLineEdit#figure {{ padding: {px(2)}px {px(4)}px; }}
 QLineEdit#cell:hover {{ border-color: {p.line}; background: {p.card}; }}
 QLineEdit:focus, QLineEdit#cell:focus, QComboBox:focus {{ border: 2px solid {p.action};
   background: {p.card}; padding: {px(2)}px {px(5)}px; }}

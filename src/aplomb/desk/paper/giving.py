@@ -115,6 +115,23 @@ class Papers(FileAsker):
         if path is not None:
             self._with_paper_fonts(path, make)
 
+    def give_trial(self, words: str, title: str, ending: str, make: Callable[[], bytes]) -> None:
+        """Write a paper of trials: a report, score slips, a ruler strip.
+
+        Parameters
+        ----------
+        words : str
+            What it is: ``Report``.
+        title : str
+            Of what.
+        ending : str
+        make : callable
+        """
+        start = f"{file_name(title)} {words.lower()}.{ending}"
+        path = self.ask_path(f"{words} as {ending.upper()}", start, f"*.{ending}", f".{ending}")
+        if path is not None:
+            self._with_paper_fonts(path, make)
+
     def give_paper(self, what: str, paper: "Paper", job: "Job") -> None:
         """Write or print a paper.
 

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from aplomb.core.base.figures import mass_text
 from aplomb.core.base.house import Labels
+from aplomb.core.batch.keeping import CLAIMS
 from aplomb.core.folds.plan import Step, Way
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
@@ -17,13 +18,10 @@ from aplomb.desk.paper.page import GREY, INK, font
 from aplomb.work.local import date_text, moment_text
 from aplomb.work.step_words import SHARE_NAMES
 
-KEEPS = {"fridge": 2, "freezer": 30}
-"""Days a block keeps, well wrapped: the short end of common practice."""
-
 
 def use_by(made: date, cold: str) -> date:
-    """Give the day a block is used by at the latest."""
-    return made + timedelta(days=KEEPS[cold])
+    """Give the day a block is used by at the latest, well wrapped."""
+    return made + timedelta(days=CLAIMS["paste", "freezer" if cold == "freezer" else "fridge"].days)
 
 
 def paint_labels(canvas: Canvas, job: Job) -> None:

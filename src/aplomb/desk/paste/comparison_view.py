@@ -6,7 +6,10 @@ from aplomb.core.base.figures import grams_text, in_measures, mass_unit, number_
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.study.compare import Pair, at_the_bench, compare
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import label
+from aplomb.desk.kit.fields import (
+    label,
+    wrapping,
+)
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
 from aplomb.work.local import currency_text
@@ -43,9 +46,7 @@ class ComparisonView(QWidget):
         self._session = session
         self.lines = FigureTable("Lines, before and after", 4)
         self.readings = FigureTable("Readings, before and after", 4)
-        self._bench = label("", "")
-        self._bench.setWordWrap(True)
-        self._bench.setMinimumWidth(60)
+        self._bench = wrapping("", "")
         self._bench.setAccessibleName("What changes at the bench")
         self._bench_title = label("At the bench", "strong")
         column = QVBoxLayout(self)

@@ -22,7 +22,15 @@ from aplomb.core.paste.gluten_free import (
 from aplomb.core.paste.ingredient import STANDING_WORDS, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
@@ -44,9 +52,7 @@ class GlutenFreePlace(Place):
         caution.setWordWrap(True)
         self._body.addWidget(caution)
         frame, column = card()
-        self._words: QLabel = label("", "strong")
-        self._words.setWordWrap(True)
-        self._words.setMinimumWidth(60)
+        self._words = wrapping("", "strong")
         self._view = ComparisonView(session)
         column.addWidget(self._words)
         column.addWidget(self._view)

@@ -40,7 +40,14 @@ from aplomb.core.paste.formula import (
 )
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
-from aplomb.desk.kit.fields import button, card, label, let_go, plain_tip
+from aplomb.desk.kit.fields import (
+    button,
+    card,
+    label,
+    let_go,
+    plain_tip,
+    wrapping,
+)
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -88,9 +95,7 @@ class ProposalRow:
         self.part.activated.connect(lambda _i: owner.show_amounts())
         self.take = button("Accept", "", partial(owner.accept, at))
         self.take.setAccessibleName(f"Accept {proposal.raw[:40]}")
-        self.doubts: QLabel = label("; ".join(proposal.doubts), "look")
-        self.doubts.setWordWrap(True)
-        self.doubts.setMinimumWidth(60)
+        self.doubts = wrapping("; ".join(proposal.doubts), "look")
         self.taken = False
 
     @property
@@ -126,9 +131,7 @@ class ListPlace(Place):
         self._text.textChanged.connect(self._timer.start)
         self._body.addWidget(self._text)
         frame, column = card()
-        self._words: QLabel = label("", "strong")
-        self._words.setWordWrap(True)
-        self._words.setMinimumWidth(60)
+        self._words = wrapping("", "strong")
         self._sure = button("", "main", self.accept_sure)
         self._clear = button("Empty the formula first", "quiet", self._empty_formula)
         column.addWidget(self._words)
@@ -137,9 +140,7 @@ class ListPlace(Place):
         for key in get_args(Measures):
             self._cups.addItem(MEASURES_SHORT[key], key)
         self._cups.activated.connect(self._choose_cups)
-        self._why_cups: QLabel = label("", "second")
-        self._why_cups.setWordWrap(True)
-        self._why_cups.setMinimumWidth(60)
+        self._why_cups = wrapping("", "second")
         self._as_written = QCheckBox("As written: the batch is what the list makes")
         self._as_written.setToolTip(
             "The batch is set to the paste that the accepted lines come to. The lines that a new "

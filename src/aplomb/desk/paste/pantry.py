@@ -32,7 +32,16 @@ from aplomb.core.paste.ingredient import (
     Ingredient,
 )
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, pair, row
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    pair,
+    row,
+    wrapping,
+)
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -126,9 +135,7 @@ class PantryPlace(Place):
         self._title.setMinimumWidth(60)
         self._undo = button("", "quiet", self._put_back)
         column.addLayout(row(self._title, None, self._undo))
-        self._origin: QLabel = label("", "small")
-        self._origin.setWordWrap(True)
-        self._origin.setMinimumWidth(60)
+        self._origin = wrapping("", "small")
         column.addWidget(self._origin)
         words = QGridLayout()
         words.setColumnStretch(1, 3)

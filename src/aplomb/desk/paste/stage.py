@@ -5,7 +5,7 @@ from functools import partial
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout
 
 from aplomb.core.base.figures import celsius_range, celsius_text, number_text, weight_text
 from aplomb.core.paste.formula import Part
@@ -14,12 +14,12 @@ from aplomb.core.readings.choices import FatChoice, main_fat
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import button, label
 from aplomb.desk.kit.flow import Flow
-from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.fat_choices import FatChoices
 from aplomb.desk.paste.line_row import GRAMS
 from aplomb.desk.paste.part_card import PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
+from aplomb.desk.stages.tools import command_button
 from aplomb.work.commands import keys_of, places_of
 
 OPTIONAL_PARTS = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
@@ -61,15 +61,7 @@ class PasteStage(Stage):
         self._caution.setWordWrap(True)
         self._top = Flow(label("Judged as", "second"), self._school, spacing=1)
         for place in places_of("paste"):
-            tool = button(
-                place.words,
-                "quiet",
-                partial(self.asked.emit, place.key, None),
-                place.shown_keys,
-            )
-            self._top.addWidget(tool)
-        self._sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        self._sides.setSpacing(12)
+            self._top.addWidget(command_button(self.asked.emit, place.key))
         self._left, self._right = QVBoxLayout(), QVBoxLayout()
         for side in (self._left, self._right):
             side.setSpacing(12)
@@ -78,13 +70,9 @@ class PasteStage(Stage):
         column.setSpacing(7)
         column.addLayout(self._top)
         column.addWidget(self._caution)
-        column.addLayout(self._sides)
+        column.addLayout(self.two_sides(self._left, self._right))
         column.addStretch(1)
-        for side in (self._left, self._right):
-            self._sides.addLayout(side, 1)
         self._fill_sides()
-        self._narrow: bool | None = None
-        self._arrange()
         self.refresh()
 
     def _fill_sides(self) -> None:
@@ -96,22 +84,9 @@ class PasteStage(Stage):
         self._right.addLayout(self._more)
         self._right.addStretch(1)
 
-    def _look_changed(self) -> None:
-        self._narrow = None
-        self._arrange()
-
-    def _arrange(self) -> None:
-        narrow = self.viewport().width() < look.theme.px(760)
-        if narrow == self._narrow:
-            return
-        self._narrow = narrow
-        ways = QBoxLayout.Direction
-        self._sides.setDirection(ways.TopToBottom if narrow else ways.LeftToRight)
-
     def resizeEvent(self, event: QResizeEvent) -> None:
         """One column when it is narrow."""
         super().resizeEvent(event)
-        self._arrange()
         QTimer.singleShot(0, self, self.refresh)
 
     def _take_school(self, at: int) -> None:

@@ -10,7 +10,14 @@ from aplomb.core.paste.formula import PART_NAMES, Part
 from aplomb.core.paste.swap import HOLD_WORDS, Hold, Swapped, holds_for, swap
 from aplomb.core.readings.choices import main_fat
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label
+from aplomb.desk.kit.fields import (
+    Field,
+    button,
+    card,
+    fix_width,
+    label,
+    wrapping,
+)
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -50,9 +57,7 @@ class SwapPlace(Place):
             )
         )  # fmt: skip
         frame, column = card()
-        self._words = label("", "strong")
-        self._words.setWordWrap(True)
-        self._words.setMinimumWidth(60)
+        self._words = wrapping("", "strong")
         self._view = ComparisonView(session)
         column.addWidget(self._words)
         column.addWidget(self._view)

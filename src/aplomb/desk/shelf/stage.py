@@ -26,8 +26,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.book.entry import Entry
-from aplomb.core.base.figures import number_text
+from aplomb.core.base.figures import num, number_text
 from aplomb.core.study.study import Study
+from aplomb.core.trials.record import came_of
 from aplomb.desk.kit.fields import button, label, plain_tip, row
 from aplomb.desk.kit.theme import TITLE, look
 from aplomb.desk.session import Session
@@ -113,6 +114,8 @@ class ShelfDelegate(QStyledItemDelegate):
         self._session = session
         self.with_sections = False
         self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
+        self._tried: object = None
+        self._lifts: dict[str, str] = {}
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
         """One row."""
@@ -137,7 +140,7 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.drawRoundedRect(room, 8, 8)
         thumb = QRectF(room.left() + 12, room.top() + 10, look.theme.px(110), room.height() - 20)
         self._paint_thumb(painter, thumb, uid, study)
-        figures = self._figures(study)
+        figures = self._figures(study, uid)
         wide = look.theme.px(92)
         left = thumb.right() + 16
         names = QRectF(
@@ -170,13 +173,25 @@ class ShelfDelegate(QStyledItemDelegate):
         below = QRectF(where.left(), where.top() + high + 2, where.width(), look.theme.px(22))
         painter.drawText(below, 0, purpose)
 
-    def _figures(self, study: Study | None) -> list[tuple[str, str]]:
+    def _last_lifts(self) -> dict[str, str]:
+        """What the last trial of each formula lifted, in words; told anew when trials change."""
+        tried = self._session.store.tried
+        if tried is not self._tried:
+            self._tried = tried
+            came = ((t.uid, came_of(t, "lift")) for t in tried.trials)
+            self._lifts = {uid: f"{num(each.mean, '.2f')} ×" for uid, each in came if each}
+        return self._lifts
+
+    def _figures(self, study: Study | None, uid: str) -> list[tuple[str, str]]:
         if study is None:
             return []
         r = study.readings
         looks = len(study.shown_opinions)
         about = "≈" if r.leaves_are_means else ""
+        lifts = self._last_lifts()
+        last = [("Last lift", lifts.get(uid, "–"))] if lifts else []
         return [
+            *last,
             ("Fat on flour", reading_text(r.fat_product_pct) + " %"),
             ("Fat leaves", about + reading_text(r.fat_leaves)),
             ("Fat leaf", reading_text(r.fat_leaf_um) + " µm"),

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtWidgets import QWidget
@@ -102,12 +103,38 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
         "day csv": partial(_give_day, window, "csv"),
         "section svg": partial(_give_section, window, "svg"),
         "section png": partial(_give_section, window, "png"),
+        "new trial": partial(_new_trial, window),
         "open": files.open_book, "new book": files.new_book, "copy book": files.keep_copy,
         "own book": lambda: files.go_to(own_book()),
         "demo book": lambda: files.go_to(demo_book()),
+        "open picture": partial(_open_picture, window),
+        "trial paper": lambda asked: papers.give_trial(*asked),
         "bench paper": lambda asked: papers.give_bench(*asked),
         "cut svg": papers.give_cut_plan, "paper": lambda asked: papers.give_paper(*asked),
     }  # fmt: skip
+
+
+def _open_picture(window: Doors, take: Callable[[Path], None]) -> None:
+    """Ask for a picture and hand its file over."""
+    path = window.files.ask_open("Open a picture", Path.home(), "*.jpg *.jpeg *.png *.tif *.bmp")
+    if path is not None:
+        take(path)
+
+
+def _new_trial(window: Doors, series: str = "") -> None:
+    """Begin a trial of the formula in hand, in a series or its last one, and measure it."""
+    from aplomb.core.base.errors import AplombError
+    from aplomb.work.trials.begin import begin_trial
+
+    session = window.session
+    mine = [s.key for s in session.store.tried.series if s.uid == session.uid]
+    chosen = series if series in mine else (mine[-1] if mine else "")
+    try:
+        trial = begin_trial(session.work, series=chosen)
+    except AplombError as error:
+        window.say(str(error))
+        return
+    window.do("measure", trial.key)
 
 
 def _search(window: Doors, parent: QWidget) -> None:

@@ -8,7 +8,7 @@ from aplomb.desk.kit.icons import paint_icon
 from aplomb.desk.kit.theme import TITLE, look
 from aplomb.work.commands import SHELF, STAGES
 
-MOST_HIGH = 69
+MOST_HIGH = 67
 """So high is a tab at the most: eight of them stand in a window of 700 px, at any text [px]."""
 
 

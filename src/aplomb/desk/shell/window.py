@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.opinion.rules import STAGE_OF
+from aplomb.core.paste.formula import programme_of
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import Theme, look
@@ -47,21 +48,27 @@ from aplomb.work.commands import (
     COMMANDS,
     DAY,
     FOLDS,
+    OVEN,
     PASTE,
     SHELF,
+    TRIALS,
     keys_of,
     shown,
     stage_of,
 )
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from aplomb.desk.batch.stage import BatchStage
     from aplomb.desk.bench.stage import BenchStage
     from aplomb.desk.day.stage import DayStage
     from aplomb.desk.folds.stage import FoldsStage
+    from aplomb.desk.oven.stage import OvenStage
     from aplomb.desk.paste.stage import PasteStage
     from aplomb.desk.stages.place import Place
     from aplomb.desk.stages.section_view import SectionStrip
+    from aplomb.desk.trials.stage import TrialsStage
 
 AnyStage = TypeVar("AnyStage", bound=QWidget)
 SAID_MS = 6000
@@ -260,6 +267,24 @@ class Window(QWidget):
         self._show_opinion()
 
     @cached_property
+    def _oven(self) -> "OvenStage":
+        """The Oven stage."""
+        from aplomb.desk.oven.stage import OvenStage
+
+        stage = self._stacked(OvenStage(self.session))
+        stage.asked.connect(self.do)
+        return stage
+
+    @cached_property
+    def _trials(self) -> "TrialsStage":
+        """The Trials stage."""
+        from aplomb.desk.trials.stage import TrialsStage
+
+        stage = self._stacked(TrialsStage(self.session))
+        stage.asked.connect(self.do)
+        return stage
+
+    @cached_property
     def section(self) -> "SectionStrip":
         """The section strip."""
         from aplomb.desk.stages.section_view import SectionStrip
@@ -344,20 +369,15 @@ class Window(QWidget):
         self._show_room()
         stage.focus_first()
 
-    def _stage(
-        self,
-    ) -> "ShelfStage | PasteStage | FoldsStage | BatchStage | DayStage | BenchStage | Place":
+    def _stage(self) -> "Stage | ShelfStage":
         if self.place is not None:
             return self.place
-        if self._number == PASTE:
-            return self.paste
-        if self._number == FOLDS:
-            return self.folds
-        if self._number == BATCH:
-            return self.batch
-        if self._number == BENCH:
-            return self.bench
-        return self.day if self._number == DAY else self.shelf
+        made: dict[int, Callable[[], Stage | ShelfStage]] = {
+            SHELF: lambda: self.shelf, PASTE: lambda: self.paste, FOLDS: lambda: self.folds,
+            BATCH: lambda: self.batch, DAY: lambda: self.day, BENCH: lambda: self.bench,
+            OVEN: lambda: self._oven, TRIALS: lambda: self._trials,
+        }  # fmt: skip
+        return made[self._number]()
 
     @property
     def _has_section(self) -> bool:
@@ -437,6 +457,8 @@ class Window(QWidget):
                 study.scaled.pieces > 0 and "batch" not in looked_at,
                 bool(self.session.kitchen.timetable.plan),
                 "bench" in self.__dict__ and self.bench.hub.run is not None,
+                bool(programme_of(study.formula).steps),
+                any(t.uid == self.session.uid for t in self.session.store.tried.trials),
             ]
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)

@@ -3,11 +3,10 @@
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from aplomb.desk.kit.fields import button, label, row
-from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import COMMANDS, STAGES
@@ -33,7 +32,6 @@ class Place(Stage):
     done = Signal()
 
     def __init__(self, session: Session) -> None:
-        self._sides: list[QBoxLayout] = []
         self._hint: QLabel = label(self.HINT, "second")
         super().__init__(session)
         self._body = QVBoxLayout(self._inner)
@@ -49,39 +47,10 @@ class Place(Stage):
         self._body.addLayout(self._head)
         self._body.addWidget(self._error)
 
-    def two_sides(
-        self, left: QWidget | QLayout, right: QWidget | QLayout, stretches: tuple[int, int] = (1, 1)
-    ) -> QBoxLayout:
-        """Lay two things side by side; one below the other when the page is narrow."""
-        sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        sides.setSpacing(12)
-        for each, stretch in zip((left, right), stretches, strict=True):
-            if isinstance(each, QLayout):
-                sides.addLayout(each, stretch)
-            else:
-                sides.addWidget(each, stretch, Qt.AlignmentFlag.AlignTop)
-        self._sides.append(sides)
-        return sides
-
-    @property
-    def narrow(self) -> bool:
-        """True when two things do not fit side by side."""
-        return self.viewport().width() < look.theme.px(720)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """One column when it is narrow."""
-        super().resizeEvent(event)
-        self.arrange()
-
     def arrange(self) -> None:
-        """Put sides beside or below one another."""
-        ways = QBoxLayout.Direction
+        """Put sides beside or below one another; the hint goes when it is narrow."""
         self._hint.setVisible(bool(self.HINT) and not self.narrow)
-        for sides in self._sides:
-            sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
-
-    def _look_changed(self) -> None:
-        self.arrange()
+        super().arrange()
 
     def begin(self, target: object) -> None:
         """Begin with what is wanted; most places need nothing."""

@@ -1,8 +1,8 @@
 """What the stages on the open formula share: a scrolled page that catches up when it is seen."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QBoxLayout, QFrame, QLabel, QLayout, QScrollArea, QWidget
 
 from aplomb.desk.kit.fields import label
 from aplomb.desk.kit.theme import look
@@ -19,8 +19,11 @@ class Stage(QScrollArea):
     """
 
     asked = Signal(str, object)
+    BESIDE = 720
+    """Width from which two things fit side by side, at plain text size [px]."""
 
     def __init__(self, session: Session) -> None:
+        self._sides: list[QBoxLayout] = []
         super().__init__()
         self._session = session
         self.setWidgetResizable(True)
@@ -35,6 +38,40 @@ class Stage(QScrollArea):
         self._old_look = False
         session.studied.connect(self._studied)
         look.changed.connect(self._on_look)
+
+    def two_sides(
+        self, left: QWidget | QLayout, right: QWidget | QLayout, stretches: tuple[int, int] = (1, 1)
+    ) -> QBoxLayout:
+        """Lay two things side by side; one below the other when the page is narrow."""
+        sides = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        sides.setSpacing(12)
+        for each, stretch in zip((left, right), stretches, strict=True):
+            if isinstance(each, QLayout):
+                sides.addLayout(each, stretch)
+            else:
+                sides.addWidget(each, stretch, Qt.AlignmentFlag.AlignTop)
+        self._sides.append(sides)
+        return sides
+
+    @property
+    def narrow(self) -> bool:
+        """True when two things do not fit side by side."""
+        return self.viewport().width() < look.theme.px(self.BESIDE)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """One column when it is narrow."""
+        super().resizeEvent(event)
+        self.arrange()
+
+    def arrange(self) -> None:
+        """Put sides beside or below one another."""
+        ways = QBoxLayout.Direction
+        for sides in self._sides:
+            sides.setDirection(ways.TopToBottom if self.narrow else ways.LeftToRight)
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        raise NotImplementedError
 
     def least_height(self) -> int:
         """Give the height in which all of it stands [px]."""
@@ -61,6 +98,7 @@ class Stage(QScrollArea):
 
     def _look_changed(self) -> None:
         """Fit what is measured here to another size of text."""
+        self.arrange()
 
     def _studied(self) -> None:
         if self.isVisible():

@@ -138,7 +138,9 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     pastes = []
     for each in made:
         study = ready.studies[each.uid]
-        steps = steps_of_paste(each, study, reference.pantry, house, sheet, frozen)
+        steps = steps_of_paste(
+            each, study, reference.pantry, house, sheet, frozen, ready.kitchen.stock.kept
+        )
         own = make_study(each.formula, reference.of(each.uid))
         pastes.append(PasteToRun(steps, own, each.mixes, each.blocks, each.each_g))
     if not pastes:

@@ -4,7 +4,7 @@ from collections import deque
 
 from aplomb.book.runs import ReadingRow, Runs
 from aplomb.core.bench.plan import Task
-from aplomb.core.bench.readings import SECONDS, Minute, pack, series, unpack
+from aplomb.core.bench.readings import OVEN_AIR, SECONDS, Minute, pack, series, unpack
 from aplomb.core.bench.watching import (
     DOUBT_WORDS,
     SILENT_S,
@@ -141,7 +141,7 @@ class Probes:
     def doubt(self, probe: str) -> Doubt:
         """Say why a probe is not believed; empty when it is."""
         row = self.said.get(probe)
-        if not row:
+        if not row or probe == OVEN_AIR:
             return ""
         task = self.resting(self._run.state.probes.get(probe, ""))
         predicted = None

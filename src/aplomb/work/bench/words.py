@@ -3,6 +3,8 @@
 from msgspec import Struct
 
 from aplomb.core.base.figures import g_text, mm_text, num
+from aplomb.core.base.ovens import Oven
+from aplomb.core.batch.keeping import REFRESH_C, REFRESH_MIN
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.bench.acts import COUNT_WORDS, TICK_WORDS, Hold
 from aplomb.core.bench.plan import Task
@@ -10,7 +12,8 @@ from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.folds.sizes import Box
-from aplomb.core.paste.formula import Formula
+from aplomb.core.oven.setting import dial_text
+from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
@@ -169,12 +172,41 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return (
             f"Press each block to {rectangle(fat)}, {mm_text(fat.height_mm, '.0f')} thick.",
         ), "Even, without cracks, as firm as the dough."
+    refreshes = any(t.kind == "refresh" for t in run.plan.tasks_of(task.track))
+    if kind == "refresh" or (kind == "heat" and refreshes):
+        return _refreshing(kind, run.times.house.oven())
+    if kind in ("heat", "bake") and programme_of(formula).steps:
+        return _baking(task, formula, run.times.house.oven())
     return _plain(task), _PLAIN_STOPS.get(kind, "")
+
+
+def _baking(task: Task, formula: Formula, oven: Oven) -> tuple[tuple[str, ...], str]:
+    """The dial of the oven and the steps of the programme; by which sign it is done."""
+    baked = programme_of(formula)
+    dials = [dial_text(oven, s.conventional_c) for s in baked.steps]
+    if task.kind == "heat":
+        dial = f"Set the dial of {oven.name} to {dials[0]}; a scrap goes in first."
+        return (dial,), "Hot through, not only by its light."
+    lines = tuple(
+        f"{dial}, {num(step.minutes)} min" + (f" until {step.until}" if step.until else "")
+        for dial, step in zip(dials, baked.steps, strict=True)
+    )
+    return lines, _PLAIN_STOPS["bake"]
+
+
+def _refreshing(kind: str, oven: Oven) -> tuple[tuple[str, ...], str]:
+    """The dial at which what is baked comes back crisp, and how long it takes."""
+    dial = f"{oven.name}: dial to {dial_text(oven, REFRESH_C)}."
+    if kind == "heat":
+        return (dial,), "Hot through, not only by its light."
+    low, high = REFRESH_MIN
+    return (dial, f"{low} to {high} min."), "Hot through and crisp, not darker."
 
 
 _PLAIN_STOPS = {
     "thaw": "It is ready when it bends. Never freeze it again.",
     "filling": "Cooked and cold before it is used.",
+    "trays": "Nothing that was thawed is frozen again.",
     "bake": "Brown on top and below, light in the hand.",
     "out": "Brown on top and below, light in the hand; not by minutes alone.",
     "pack": "Quite cold to the hand, else it goes soft.",
@@ -188,6 +220,10 @@ def _plain(task: Task) -> tuple[str, ...]:
         "cool": ("Flour, fat and water into the cold.",),
         "weigh": ("Weigh line by line; Enter takes what the scale shows.",),
         "thaw": ("Take the blocks out of the freezer, wrapped, into the fridge.",),
+        "trays": (
+            "Onto trays in one layer, room between them.",
+            "Look at the day on the label first.",
+        ),
         "filling": ("Cook the filling, spread it shallow, let it get cold.",),
         "cut": ("Straight down with a long sharp blade.", "Scrap flat on one another, not balled."),
         "fill": ("Fill, close with water on one face.", "No egg on cut faces; slit for steam."),
@@ -338,14 +374,20 @@ def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> st
         told.append("Sheeter: guards on, hands off; trained people only.")
     if task.kind in ("cut", "trim"):
         told.append("Sharp blade: cut away from the hand.")
-    if task.kind in ("bake", "load", "out", "heat"):
+    if task.kind in ("bake", "load", "out", "heat", "refresh"):
         told.append("Hot oven: gloves, mind the steam at the door; fat on the element can burn.")
-    eggs = any(pantry[key].group == "egg" for key in formula.materials() if key in pantry)
-    if eggs and task.kind in ("weigh", "mix", "fill"):
+    if task.kind in ("weigh", "mix", "fill") and _egg_in_hand(formula, task, pantry):
         told.append("Wash hands after raw egg.")
     if task.kind == "pack":
         told.append("Cold through before it is packed; your food law counts first.")
     return " ".join(told[:2])
+
+
+def _egg_in_hand(formula: Formula, task: Task, pantry: Pantry) -> bool:
+    """Tell whether raw egg is handled: in a mix that of the dough, else any of the product."""
+    dough = {line.material for line in formula.dough if line.grams > 0}
+    keys = dough if task.kind == "mix" else formula.materials()
+    return any(pantry[key].group == "egg" for key in keys if key in pantry)
 
 
 def _free_still_out(run: LiveRun, pantry: Pantry) -> bool:
@@ -399,6 +441,9 @@ def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
     task = run.plan.by_key[alarm.task]
     name = track_title(run, alarm.track)
     nxt = task_title(task)
+    if alarm.kind == "step":
+        ring = task.rings[alarm.ring] if 0 <= alarm.ring < len(task.rings) else None
+        return f"{nxt}: {name}", ring.words if ring else ""
     return {
         "ready": (f"{name} has rested", f"Next: {nxt}. Look how it is."),
         "most": (f"{name} gets too hard", f"It has rested as long as it may. Next: {nxt}."),

@@ -1,0 +1,134 @@
+"""Photographs of what was baked, as the book keeps them: scaled down, the original on request."""
+
+import sqlite3
+from contextlib import suppress
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from aplomb.book.errors import BookError
+from aplomb.book.salvage import Rows, rows_of
+
+if TYPE_CHECKING:
+    from aplomb.book.file import BookFile
+
+_COLUMNS = ("key", "name", "at", "wide", "high", "small", "body", "original")
+NEW_IN = 8
+"""The version from which on a book has pictures [-]."""
+LARGEST_BYTES = 60_000_000
+"""A picture that is larger is not kept [B]."""
+
+
+class PictureRow(Struct, frozen=True):
+    """A photograph without its pixels.
+
+    Attributes
+    ----------
+    key : str
+        Its identity in the book.
+    name : str
+        Of the file it came from.
+    at : str
+        When it was taken in, ISO 8601.
+    wide, high : int
+        As it is kept [px].
+    has_original : bool
+    """
+
+    key: str
+    name: str
+    at: str
+    wide: int
+    high: int
+    has_original: bool
+
+
+class Pictures:
+    """The photographs of a book. Rows are added, never changed or taken out: undo finds them again.
+
+    Parameters
+    ----------
+    file : BookFile
+    """
+
+    def __init__(self, file: "BookFile") -> None:
+        self._file = file
+
+    def _there(self) -> bool:
+        return self._file.is_of(NEW_IN)
+
+    def all(self) -> dict[str, PictureRow]:
+        """List every photograph by its key; none where they cannot be read."""
+        if not self._there():
+            return {}
+        with suppress(sqlite3.DatabaseError), self._file.turn:
+            rows = self._file.db.execute(
+                "SELECT key, name, at, wide, high, length(original) > 0 FROM picture ORDER BY at"
+            ).fetchall()
+            return {
+                key: PictureRow(key, name, at, wide, high, has_original=bool(original))
+                for key, name, at, wide, high, original in rows
+            }
+        return {}
+
+    def keep(self, row: PictureRow, small: bytes, body: bytes, original: bytes = b"") -> None:
+        """Keep a photograph.
+
+        Parameters
+        ----------
+        row : PictureRow
+        small, body : bytes
+            As JPEG: to look at in lists, and to measure on.
+        original : bytes
+            The file as it came; empty when it is not wanted.
+
+        Raises
+        ------
+        BookError
+            When it is too large, the book can only be read or the disk refuses.
+        """
+        if len(body) + len(original) > LARGEST_BYTES:
+            raise BookError(
+                f"{row.name[:60]} takes {(len(body) + len(original)) / 1e6:.0f} MB; up to "
+                f"{LARGEST_BYTES / 1e6:.0f} MB are kept. Keep it without its original."
+            )
+        self._file.check_writable()
+        with self._file.transaction():
+            self._file.db.execute(
+                "INSERT OR REPLACE INTO picture VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                (row.key, row.name, row.at, row.wide, row.high, small, body, original),
+            )
+
+    def small(self, key: str) -> bytes:
+        """Read a photograph to be looked at in a list, as JPEG; empty when it is not there."""
+        return self._bytes(key, "small")
+
+    def body(self, key: str) -> bytes:
+        """Read a photograph to be measured on, as JPEG; empty when it is not there."""
+        return self._bytes(key, "body")
+
+    def original(self, key: str) -> bytes:
+        """Read the file as it came; empty when it was not kept."""
+        return self._bytes(key, "original")
+
+    def _bytes(self, key: str, column: str) -> bytes:
+        if not self._there():
+            return b""
+        with suppress(sqlite3.DatabaseError), self._file.turn:
+            row = self._file.db.execute(
+                f"SELECT {column} FROM picture WHERE key = ?", (key,)
+            ).fetchone()
+            return bytes(row[0]) if row else b""
+        return b""
+
+    def rows(self) -> Rows:
+        """Read every row that can be read, as it is."""
+        return rows_of(self._file.db, "picture", _COLUMNS)[0] if self._there() else []
+
+    def put(self, rows: Rows) -> None:
+        """Put rows of another book into this one; what cannot be put is left out."""
+        for row in rows:
+            with suppress(sqlite3.DatabaseError, OverflowError, ValueError):
+                self._file.db.execute(
+                    "INSERT OR REPLACE INTO picture VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row
+                )

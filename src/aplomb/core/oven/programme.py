@@ -1,0 +1,320 @@
+"""A bake programme: steps of temperature, minutes, a sign and something to do; its line of text.
+
+Temperatures are kept without a fan; what an oven's dial is set to follows from the oven.
+"""
+
+import re
+from collections.abc import Callable
+from typing import Literal, get_args
+
+from msgspec import Struct
+
+from aplomb.core.base.errors import Problems, TextError
+from aplomb.core.oven.setting import COLDEST_C, HOTTEST_C, read_setting
+
+MOST_STEPS = 12
+LONGEST_MIN = 600.0
+TrayWay = Literal["", "bare", "greased", "floured", "paper"]
+TRAY_WORDS: dict[TrayWay, str] = {
+    "": "tray as usual", "bare": "bare tray", "greased": "greased tray", "floured": "floured tray",
+    "paper": "on paper",
+}  # fmt: skip
+TRAY_WAYS: tuple[TrayWay, ...] = get_args(TrayWay)
+Wash = Literal["", "none", "egg", "milk", "water", "butter"]
+WASHES: tuple[Wash, ...] = get_args(Wash)
+ACTIONS = (
+    "turn the tray", "turn the pieces over", "take the weights out", "take the ring off",
+    "let the steam out", "cover with paper",
+)  # fmt: skip
+"""What is often done at the end of a step."""
+
+
+class BakeStep(Struct, frozen=True, forbid_unknown_fields=True):
+    """One step of a programme.
+
+    Attributes
+    ----------
+    conventional_c : float
+        The oven, without a fan [°C].
+    minutes : float
+        [min].
+    until : str
+        By which sign it is really over; empty for none.
+    then : str
+        What is done at its end; empty for nothing.
+    """
+
+    conventional_c: float
+    minutes: float
+    until: str = ""
+    then: str = ""
+
+
+class Programme(Struct, frozen=True, forbid_unknown_fields=True):
+    """How something is baked.
+
+    Attributes
+    ----------
+    steps : tuple of BakeStep
+    tray : {'', 'bare', 'greased', 'floured', 'paper'}
+    wash : {'', 'none', 'egg', 'milk', 'water', 'butter'}
+    stone : bool
+        A stone or a hot tray lies below.
+    core_c : float
+        The middle must have reached that, by local rule, where the filling wants it [°C]; 0 for
+        none.
+    """
+
+    steps: tuple[BakeStep, ...] = ()
+    tray: TrayWay = ""
+    wash: Wash = ""
+    stone: bool = False
+    core_c: float = 0.0
+
+    @property
+    def minutes(self) -> float:
+        """All steps together [min]."""
+        return sum(step.minutes for step in self.steps)
+
+    @property
+    def mean_c(self) -> float:
+        """The oven on the mean, without a fan [°C]; 0 without steps."""
+        if not self.steps or self.minutes <= 0:
+            return 0.0
+        return sum(step.minutes * step.conventional_c for step in self.steps) / self.minutes
+
+    def at(self, minute: float) -> int:
+        """Which step goes on so long after the start [-]; the last one ever after."""
+        over = 0.0
+        for i, step in enumerate(self.steps):
+            over += step.minutes
+            if minute < over:
+                return i
+        return max(0, len(self.steps) - 1)
+
+
+def check_programme(programme: Programme, place: str, wrong: Problems) -> None:
+    """Take down all that is wrong with a programme.
+
+    Parameters
+    ----------
+    programme : Programme
+    place : str
+        Where it stands.
+    wrong : Problems
+    """
+    if len(programme.steps) > MOST_STEPS:
+        wrong.add(f"{place}: {len(programme.steps)} steps are too many; up to {MOST_STEPS} fit.")
+    for i, step in enumerate(programme.steps[:MOST_STEPS], 1):
+        wrong.number(f"{place}, step {i}", step.conventional_c, COLDEST_C, HOTTEST_C + 20, "°C")
+        wrong.number(f"{place}, step {i}", step.minutes, 0.5, LONGEST_MIN, "min")
+        for words in (step.until, step.then):
+            if len(words) > 80:
+                wrong.add(f"{place}, step {i}: use at most 80 characters.")
+    if programme.core_c:
+        wrong.number(f"{place}, middle", programme.core_c, 40, 100, "°C")
+
+
+_STEP = re.compile(
+    r"""(?P<set>.*?)[\s,x×]+(?:for\s+)?
+    (?P<min>\d{1,3}(?:[.,]\d)?)\s*(?:to\s+\d+\s*)?(?P<unit>min(?:utes?)?\b|['′]|h(?:ours?)?\b)\.?
+    \s*(?P<rest>.*)""",
+    re.IGNORECASE | re.VERBOSE,
+)
+_REST = re.compile(
+    r"(?:(?:until|till|or until)\s+(?P<until>[^:]*?))?"
+    r"\s*(?:(?::|,\s*then\b|^,)\s*(?:then\s+)?(?P<then>.*))?",
+    re.IGNORECASE,
+)
+
+
+def read_programme(line: str, before: Programme | None = None) -> Programme:
+    """Read a programme as it is written on a card.
+
+    Parameters
+    ----------
+    line : str
+        Steps parted by semicolons or “then”: a setting, minutes, a sign after “until”, and what is
+        done at its end after a colon. ``220 C fan 12 min; 190 C fan 15 min until brown below``.
+    before : Programme or None
+        Its tray and wash stay.
+
+    Returns
+    -------
+    Programme
+
+    Raises
+    ------
+    TextError
+        Pointing at what cannot be used.
+
+    Examples
+    --------
+    >>> read_programme("gas 7 10 min; 180 C 20 min until crisp: turn the tray").steps[1].then
+    'turn the tray'
+    """
+    steps = []
+    at = 0
+    for part in re.split(r"(;|\n|→|\s+then\s+(?=(?:gas|mark|\d))|,\s*(?=then\s+\d))", line):
+        words = part.strip()
+        if words and not re.fullmatch(r";|→|then|,", words, re.IGNORECASE):
+            start = at + len(part) - len(part.lstrip())
+            steps.append(
+                _read_step(line, re.sub(r"^then\s+", "", words, flags=re.IGNORECASE), start)
+            )
+        at += len(part)
+    if not steps:
+        raise TextError("enter a step, e.g. 200 C 25 min until brown", line, 0, len(line))
+    if len(steps) > MOST_STEPS:
+        raise TextError(f"up to {MOST_STEPS} steps fit", line, 0, len(line))
+    kept = before or Programme()
+    return Programme(tuple(steps), kept.tray, kept.wash, kept.stone, kept.core_c)
+
+
+def _read_step(line: str, words: str, start: int) -> BakeStep:
+    end = start + len(words)
+    found = _STEP.fullmatch(words)
+    if found is None:
+        raise TextError(
+            f"“{words[:30]}” says no minutes; enter a step like 200 C 25 min", line, start, end
+        )
+    try:
+        setting = read_setting(found["set"])
+    except TextError as error:
+        raise TextError(error.message, line, start + error.start, start + error.end) from None
+    minutes = float(found["min"].replace(",", "."))
+    if found["unit"].lower().startswith("h"):
+        minutes *= 60
+    if not 0.5 <= minutes <= LONGEST_MIN:
+        raise TextError(
+            f"{minutes:g} min is no step of a bake; use 0.5 to {LONGEST_MIN:.0f}", line,
+            start + found.start("min"), start + found.end("unit"),
+        )  # fmt: skip
+    rest = _REST.fullmatch(found["rest"].strip())
+    if rest is None:
+        raise TextError(
+            f"“{found['rest'][:30]}” is not understood; say until …, or after a colon what is done",
+            line, start + found.start("rest"), end,
+        )  # fmt: skip
+    until, then = (rest["until"] or "").strip(), (rest["then"] or "").strip()
+    for text, name in ((until, "until"), (then, "then")):
+        if len(text) > 80:
+            raise TextError(f"{name}: use at most 80 characters", line, start, end)
+    return BakeStep(setting.conventional_c, minutes, until, then)
+
+
+def programme_line(programme: Programme, written: Callable[[float], str]) -> str:
+    """Write a programme as `read_programme` reads it.
+
+    Parameters
+    ----------
+    programme : Programme
+    written : callable
+        Writes a temperature without a fan [°C] as a setting: ``200 C fan``.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> programme_line(Programme((BakeStep(200, 25, "brown"),)), lambda c: f"{c:g} C")
+    '200 C 25 min until brown'
+    """
+    parts = []
+    for step in programme.steps:
+        words = f"{written(step.conventional_c)} {step.minutes:g} min"
+        words += f" until {step.until}" if step.until else ""
+        parts.append(words + (f": {step.then}" if step.then else ""))
+    return "; ".join(parts)
+
+
+class Usual(Struct, frozen=True):
+    """A programme seen in use.
+
+    Attributes
+    ----------
+    words : str
+        For what.
+    steps : tuple of BakeStep
+    range_min : (least, most)
+        Minutes seen [min].
+    """
+
+    words: str
+    steps: tuple[BakeStep, ...]
+    range_min: tuple[float, float]
+
+
+USUAL: dict[str, Usual] = {
+    "small": Usual("small pieces", (BakeStep(200, 22, "brown above and below"),), (15, 30)),
+    "cases": Usual(
+        "pieces that must stand",
+        (BakeStep(220, 12, "risen, pale gold"), BakeStep(190, 12, "dry and brown")), (15, 30),
+    ),
+    "crisp": Usual(
+        "thin crisp pieces",
+        (BakeStep(200, 5), BakeStep(150, 22, "crisp through")), (25, 30),
+    ),
+    "filled": Usual(
+        "filled pieces",
+        (BakeStep(210, 15, "risen"), BakeStep(190, 13, "brown above and below", "")), (20, 35),
+    ),
+    "lined": Usual(
+        "lined rings",
+        (BakeStep(180, 30, "set", "take the ring off"), BakeStep(180, 10, "brown to the base")),
+        (35, 50),
+    ),
+    "blind": Usual(
+        "blind shells under weights",
+        (BakeStep(190, 40, "set", "take the weights out"), BakeStep(190, 12, "brown to the base")),
+        (35, 55),
+    ),
+    "turned": Usual(
+        "flat sheets, turned over",
+        (BakeStep(220, 13, "light brown", "turn the pieces over"), BakeStep(220, 8, "brown")),
+        (15, 25),
+    ),
+    "large": Usual(
+        "large pieces",
+        (BakeStep(210, 20, "risen"), BakeStep(185, 22, "brown above and below")), (30, 50),
+    ),
+}  # fmt: skip
+"""Programmes by what is baked: settings and minutes seen in use, common practice; never a rule."""
+LARGE_MM, THIN_MM = 220.0, 2.5
+"""A piece so long is a large one, one so thin a crisp one, where nothing else is said; recalled."""
+
+
+def usual_for(
+    shape: str, longest_mm: float, sheet_mm: float, *, filled: bool, weighed_down: bool = False
+) -> Usual:
+    """Suggest a programme by shape, size and filling.
+
+    Parameters
+    ----------
+    shape : str
+        Of the product.
+    longest_mm, sheet_mm : float
+        The piece, and the sheet it is cut from [mm].
+    filled : bool
+    weighed_down : bool
+        Baked blind under weights.
+
+    Returns
+    -------
+    Usual
+
+    Examples
+    --------
+    >>> usual_for("case", 80, 4, filled=False).words
+    'pieces that must stand'
+    """
+    if shape == "lining":
+        return USUAL["blind" if weighed_down else "lined"]
+    if longest_mm >= LARGE_MM:
+        return USUAL["large"]
+    if shape in ("case", "frame"):
+        return USUAL["cases"]
+    if filled:
+        return USUAL["filled"]
+    return USUAL["crisp" if sheet_mm <= THIN_MM else "small"]

@@ -1,0 +1,1 @@
+"""The Oven stage: programmes, loads, what physics can say, and keeping."""

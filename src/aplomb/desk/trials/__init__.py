@@ -1,0 +1,1 @@
+"""The Trials stage: bakes measured, compared, learned from, and the next one asked for."""

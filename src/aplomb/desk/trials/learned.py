@@ -1,0 +1,211 @@
+"""Learned: what all trials of the book say, and the bakery's own bands."""
+
+from msgspec import Struct
+from PySide6.QtWidgets import QFrame, QVBoxLayout
+
+from aplomb.book.book import now
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import bare_text, num
+from aplomb.core.opinion.own_bands import OwnBand
+from aplomb.core.trials.bands import LEAST_FOR_BAND, LearnedBand
+from aplomb.core.trials.learning import Interval
+from aplomb.core.trials.model import FACTORS, PRIORS
+from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, TrialRecord
+from aplomb.desk.kit.background import FaultError, LatestJob
+from aplomb.desk.kit.fields import button, card, choice, label, wrapping
+from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+from aplomb.work.trials.words import band_words, outcome_text
+
+READINGS = ("fat_leaf_um",)
+"""Factors whose learned band can take the place of a reading's."""
+
+
+class AllLearned(Struct, frozen=True):
+    """What was learned of every outcome."""
+
+    rows: tuple[tuple[str, int, float, Interval, int], ...]
+    band: LearnedBand | None
+    known: int
+    outliers: tuple[str, ...]
+
+
+def learn_all(trials: tuple[TrialRecord, ...], outcome: str, factor: str) -> AllLearned:
+    """Learn every outcome, and the band of one; beside the window."""
+    import numpy as np
+
+    from aplomb.core.trials.bands import learned_band
+    from aplomb.core.trials.model import model_of
+    from aplomb.work.trials.chart import SEED, usual_made
+
+    rows = []
+    band, known = None, 0
+    outliers: tuple[str, ...] = ()
+    for key in PRIORS:
+        model = model_of(trials, key)
+        (usual,) = model.predict([usual_made(model, trials)], 0.9)
+        rows.append((key, model.n, model.belief.scatter, usual, len(model.outliers)))
+        if key == outcome:
+            band = learned_band(model, factor, np.random.default_rng(SEED))
+            known, outliers = model.known(factor), model.outliers
+    return AllLearned(tuple(rows), band, known, outliers)
+
+
+class LearnedPlace(Place):
+    """What was learned, and what stands because of it."""
+
+    KEY = "learned"
+    HINT = "A learned band takes the place of a recalled one only on your word."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._asked: object = None
+        self.found: AllLearned | None = None
+        self._job = LatestJob(self._take_found, self)
+        self.outcome = choice("Outcome", (OUTCOMES[key].words for key in PRIORS))
+        self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
+        for each in (self.outcome, self.factor):
+            each.activated.connect(lambda _i: self.refresh())
+        self._body.addLayout(
+            Flow(label("Band of", "second"), self.factor, label("for", "second"), self.outcome,
+                 spacing=6)
+        )  # fmt: skip
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(10)
+        left.addWidget(self._band_card())
+        left.addStretch(1)
+        right.addWidget(self._all_card())
+        right.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right, (1, 1)))
+        self._body.addStretch(1)
+
+    def _band_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        self._band = wrapping("", "big")
+        self._words = wrapping("")
+        self._stands = wrapping("", "second")
+        self._out = wrapping("", "second")
+        self.take = button("Let this band stand", "main", self._take)
+        self.back = button("Put the recalled band back", "", self._put_back)
+        for each in (self._band, self._words, self._stands):
+            column.addWidget(each)
+        column.addLayout(Flow(self.take, self.back, spacing=6))
+        column.addWidget(self._out)
+        return frame
+
+    def _all_card(self) -> QFrame:
+        frame, column = card(spacing=6)
+        column.addWidget(label("A new trial, made as usual", "strong"))
+        self.table = FigureTable("What was learned of every outcome", 4, 84)
+        column.addWidget(self.table)
+        column.addWidget(wrapping(
+            "From regression with a prior from what is recalled: few trials say little, and the "
+            "interval (90 %) says how little. Failed bakes are kept and not reckoned with; trials "
+            "that stand out are marked, never dropped.", "second",
+        ))  # fmt: skip
+        return frame
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self.factor)
+
+    @property
+    def _outcome(self) -> str:
+        return list(PRIORS)[max(0, self.outcome.currentIndex())]
+
+    @property
+    def _factor(self) -> str:
+        return FACTORS[max(0, self.factor.currentIndex())].key
+
+    def refresh(self) -> None:
+        """Learn beside, and show what stands."""
+        trials = self._session.store.tried.trials
+        asked = (trials, self._outcome, self._factor)
+        if asked != self._asked:
+            self._asked = asked
+            self.found = None
+            self._job.ask(lambda: learn_all(*asked))
+        self._show()
+
+    def _take_found(self, found: "AllLearned | AplombError") -> None:
+        if isinstance(found, AplombError):
+            if not isinstance(found, FaultError):
+                self.show_error(str(found))
+            return
+        self.found = found
+        self._show()
+
+    def _show(self) -> None:
+        found, factor, study = self.found, self._factor, self._session.study
+        school = study.school if study is not None else None
+        own = None
+        stands = ""
+        if school is not None and factor in READINGS:
+            own = self._session.store.tried.bands.of(school.key, factor)
+            band = school.bands.get(factor)
+            if band is not None:
+                unit = MADE_WORDS[factor].unit
+                from_where = f"your own trials, {band.words}" if own else "recalled"
+                low, high = num(band.low, ".3g"), num(band.high, ".3g")
+                stands = f"For {school.name} stands {low} to {high} {unit} ({from_where})."
+        can = found is not None and found.band is not None and factor in READINGS
+        for each, on in ((self.take, can and school is not None), (self.back, own is not None)):
+            if each.hasFocus() and not on:
+                self.factor.setFocus()
+            each.setEnabled(on)
+        self._stands.setText(stands)
+        if found is None:
+            self._band.setText("…")
+            self._words.setText("Learning from your trials …")
+            return
+        if found.band is not None:
+            unit = MADE_WORDS[factor].unit
+            ends = (bare_text(v, unit, ".2g") for v in (found.band.low, found.band.high))
+            self._band.setText(f"{' to '.join(ends)} {unit}".rstrip())
+            self._words.setText(band_words(found.band))
+        else:
+            self._band.setText("Not enough to say yet")
+            self._words.setText(
+                f"{found.known} trials say how {MADE_WORDS[factor].words.lower()} and "
+                f"{OUTCOMES[self._outcome].words.lower()} went together; it takes about "
+                f"{LEAST_FOR_BAND}, with {MADE_WORDS[factor].words.lower()} varied."
+            )
+        tried = self._session.store.tried
+        names = [f"{t.variant or t.formula}, {t.at[:10]}" for key in found.outliers
+                 if (t := tried.trial(key)) is not None]  # fmt: skip
+        self._out.setText(f"Standing out, and kept in: {'; '.join(names)}." if names else "")
+        rows = [Row("", ("trials", "likely", "90 %", "alike ±"), "head")]
+        for key, n, scatter, usual, _ in found.rows:
+            low, high = (outcome_text(key, v, bare=True) for v in (usual.low, usual.high))
+            rows.append(Row(OUTCOMES[key].words, (
+                str(n), outcome_text(key, usual.mean) if n else "–", f"{low} to {high}",
+                outcome_text(key, scatter, bare=True),
+            )))  # fmt: skip
+        self.table.show_rows(tuple(rows))
+
+    def _take(self) -> None:
+        study, found = self._session.study, self.found
+        if study is None or found is None or found.band is None:
+            return
+        band = found.band
+        words = (
+            f"from {band.n} of your trials: {OUTCOMES[band.outcome].words.lower()} likely within "
+            f"5 % of its best; ends {num(band.low_from, '.2g')}–{num(band.low_to, '.2g')} and "
+            f"{num(band.high_from, '.2g')}–{num(band.high_to, '.2g')}"
+        )
+        own = OwnBand(study.school.key, band.factor, round(band.low, 2), round(band.high, 2), words,
+                      band.n, now())  # fmt: skip
+        self._session.store.put_own_bands(
+            "own band of the fat leaf", self._session.store.tried.bands.with_band(own)
+        )
+        self._session.work.news.said("Your own band stands now. It can be put back here.")
+
+    def _put_back(self) -> None:
+        study = self._session.study
+        if study is not None:
+            bands = self._session.store.tried.bands.without(study.school.key, self._factor)
+            self._session.store.put_own_bands("recalled band of the fat leaf", bands)
+            self._session.work.news.said("The recalled band stands again.")

@@ -1,0 +1,182 @@
+"""Tasting: the triangle, the preference, how many tasters, and slips with codes."""
+
+from PySide6.QtWidgets import QFrame, QVBoxLayout
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import decimal_sign, num
+from aplomb.core.base.quantity import parse_percent
+from aplomb.core.trials.tasting import (
+    MOST_ON_SHEET,
+    preference,
+    servings,
+    tasters_needed,
+    triangle,
+)
+from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row, wrapping
+from aplomb.desk.kit.flow import Flow
+from aplomb.desk.session import Session
+from aplomb.desk.stages.place import Place
+from aplomb.work.typed import read_whole
+
+ALPHA = 0.05
+
+
+class TastingPlace(Place):
+    """Blind tests."""
+
+    KEY = "tasting"
+    HINT = "Guessing is reckoned with: what it would do by chance is said beside."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._figures = {"tasters": 12, "right": 0, "first": 0, "second": 0}
+        self._share = 30.0
+        self.fields: dict[str, Field] = {}
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(10)
+        left.addWidget(self._triangle_card())
+        left.addWidget(self._preference_card())
+        left.addStretch(1)
+        right.addWidget(self._many_card())
+        right.addWidget(self._slips_card())
+        right.addStretch(1)
+        self._body.addLayout(self.two_sides(left, right, (1, 1)))
+        self._body.addStretch(1)
+
+    def _field(self, key: str, words: str) -> Field:
+        def take(text: str) -> None:
+            self._figures[key] = read_whole(text) if text.strip() else 0
+            self.refresh()
+
+        field = Field(words, take, self.show_error)
+        fix_width(field, 60)
+        self.fields[key] = field
+        return field
+
+    def _triangle_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        column.addWidget(label("Triangle: can it be tasted?", "title"))
+        how = "Each taster gets three, two of them alike, and says which is the odd one."
+        column.addWidget(wrapping(how, "second"))
+        column.addLayout(
+            Flow(label("tasters"), self._field("tasters", "Tasters"), label("  found the odd one"),
+                 self._field("right", "Found the odd one"), spacing=6)
+        )  # fmt: skip
+        self._triangle = wrapping("", "strong")
+        column.addWidget(self._triangle)
+        return frame
+
+    def _preference_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        column.addWidget(label("Preference: which is liked better?", "title"))
+        column.addWidget(wrapping("Who has none is left out.", "second"))
+        column.addLayout(
+            Flow(label("for the first"), self._field("first", "For the first"),
+                 label("  for the second"), self._field("second", "For the second"), spacing=6)
+        )  # fmt: skip
+        self._preference = wrapping("", "strong")
+        column.addWidget(self._preference)
+        return frame
+
+    def _many_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        column.addWidget(label("How many tasters?", "title"))
+        self.share = Field("Share who really taste it", self._take_share, self.show_error)
+        fix_width(self.share, 60)
+        column.addLayout(row(label("to find it when this share tastes it, %"), self.share, None))
+        self._many = wrapping("", "strong")
+        column.addWidget(self._many)
+        return frame
+
+    def _slips_card(self) -> QFrame:
+        frame, column = card(spacing=8)
+        column.addWidget(label("Slips for the tasters", "title"))
+        self.first_name = Field("First variant", lambda _t: None, self.show_error)
+        self.second_name = Field("Second variant", lambda _t: None, self.show_error)
+        self.first_name.setPlaceholderText("e.g. 10 µm")
+        self.second_name.setPlaceholderText("e.g. 14 µm")
+        column.addLayout(row(self.first_name, label("against"), self.second_name))
+        column.addWidget(wrapping(
+            "A slip a taster with codes of three digits, the six orders in turn, and the key on a "
+            "page of its own. Tell tasters of allergens first.", "second"))  # fmt: skip
+        column.addLayout(row(button("Slips and key as PDF…", "main", self._slips), None))
+        return frame
+
+    def focus_first(self) -> None:
+        """Put the cursor where one begins."""
+        self.first_focus(self.fields["tasters"])
+
+    def refresh(self) -> None:
+        """Judge what was typed."""
+        f = self._figures
+        for key, field in self.fields.items():
+            field.show_value(str(f[key]) if f[key] or key == "right" else "")
+        self.share.show_value(num(self._share))
+        self._triangle.setText(self._judge_triangle())
+        self._preference.setText(self._judge_preference())
+        try:
+            needed = tasters_needed(self._share / 100, ALPHA, 0.8)
+            self._many.setText(
+                f"{needed} tasters: then it is found four times in five." if needed
+                else "More than 500 tasters: too faint for a triangle."
+            )  # fmt: skip
+        except AplombError as error:
+            self._many.setText(str(error))
+
+    def _judge_triangle(self) -> str:
+        f = self._figures
+        try:
+            found = triangle(f["tasters"], f["right"], ALPHA)
+        except AplombError as error:
+            return str(error)
+        least = (
+            "not even all right would do"
+            if found.least_right is None
+            else (f"{found.least_right} right answers or more tell them apart (5 %)")
+        )
+        if not f["right"]:
+            return f"Of {f['tasters']} tasters {least}."
+        told = found.least_right is not None and f["right"] >= found.least_right
+        verdict = "They taste apart" if told else "Not told apart: that is not proof they are alike"
+        return (
+            f"{verdict}. By guessing so many or more: {num(100 * found.chance, '.2g')} in a "
+            f"hundred; {least}."
+        )
+
+    def _judge_preference(self) -> str:
+        f = self._figures
+        if not f["first"] + f["second"]:
+            return "Nobody has said yet."
+        try:
+            found = preference(f["first"], f["second"], ALPHA)
+        except AplombError as error:
+            return str(error)
+        most = "the first" if f["first"] > f["second"] else "the second"
+        if found.least is not None and max(f["first"], f["second"]) >= found.least:
+            head = f"{most[:1].upper()}{most[1:]} is liked better"
+        else:
+            head = "No preference can be told"
+        return f"{head}. So one-sided by chance: {num(100 * found.chance, '.2g')} in a hundred."
+
+    def _take_share(self, text: str) -> None:
+        value = parse_percent(text, decimal_sign())
+        tasters_needed(value / 100, ALPHA, 0.8)
+        self._share = value
+        self.refresh()
+
+    def _slips(self) -> None:
+        import numpy as np
+
+        from aplomb.desk.paper.trials import tasting_pdf
+
+        many = self._figures["tasters"]
+        if not 1 <= many <= MOST_ON_SHEET:
+            self.show_error(f"Slips are made for 1 to {MOST_ON_SHEET} tasters.")
+            return
+        self.show_error("")
+        first = self.first_name.text().strip()[:40] or "A"
+        second = self.second_name.text().strip()[:40] or "B"
+        drawn = servings(many, np.random.default_rng())
+        self.asked.emit("trial paper", ("Tasting slips", f"{first} {second}", "pdf",
+                                        lambda: tasting_pdf("", first, second, drawn)))  # fmt: skip

@@ -1,0 +1,73 @@
+"""Photographs as files: taken in whole, scaled down, or refused in words."""
+
+import random
+import struct
+import zlib
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PySide6.QtGui import QImage
+
+from aplomb.assets import asset
+from aplomb.core.base.errors import AplombError
+from aplomb.desk.trials.photo_file import opened, take_in
+
+
+def test_a_picture_of_200_megapixels_is_not_opened(qapp, tmp_path, monkeypatch):
+    """A small file may say that it is huge: its head alone is read."""
+
+    def chunk(kind, data):
+        body = kind + data
+        return struct.pack(">I", len(data)) + body + struct.pack(">I", zlib.crc32(body))
+
+    head = struct.pack(">IIBBBBB", 20_000, 10_000, 8, 0, 0, 0, 0)
+    path = tmp_path / "huge.png"
+    path.write_bytes(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", b"x")
+                     + chunk(b"IEND", b""))  # fmt: skip
+    with pytest.raises(AplombError, match="200 million pixels"):
+        take_in(path, original=False)
+
+
+@pytest.mark.parametrize(("wide", "high"), [(1, 30_000), (30_000, 1), (1, 1), (3, 5_000)])
+def test_a_picture_of_any_shape_is_taken_or_refused(qapp, tmp_path, wide, high):
+    image = QImage(wide, high, QImage.Format.Format_RGB32)
+    image.fill(0)
+    path = tmp_path / "line.png"
+    assert image.save(str(path))
+    try:
+        taken = take_in(path, original=False)
+    except AplombError as error:
+        assert "line.png" in str(error)
+        return
+    for body in (taken.small, taken.body):
+        assert not opened(body).isNull()
+
+
+@pytest.mark.qt_log_ignore(".")  # the decoder says what it finds
+@settings(max_examples=120, deadline=None)
+@given(
+    st.sampled_from(["cut", "changed", "random"]), st.integers(0, 2**31),
+    st.sampled_from(["a.jpg", "a.png", "no ending", "ä.webp"]),
+)  # fmt: skip
+def test_a_broken_photograph_is_taken_or_refused_in_words(qapp, tmp_path_factory, how, seed, name):
+    """Cut off, changed anywhere, or no picture at all: never anything but words."""
+    rng = random.Random(seed)
+    data = bytearray(asset("pictures", "cut.jpg").read_bytes())
+    match how:
+        case "cut":
+            del data[rng.randrange(len(data)) :]
+        case "changed":
+            for _ in range(rng.randint(1, 40)):
+                data[rng.randrange(min(len(data), 2000))] = rng.randrange(256)
+        case _:
+            data = bytearray(rng.randbytes(rng.randint(0, 4000)))
+    path = tmp_path_factory.mktemp("photo") / name
+    path.write_bytes(data)
+    try:
+        taken = take_in(path, original=True)
+    except AplombError as error:
+        assert str(error)
+        return
+    assert min(taken.wide, taken.high) > 0
+    assert taken.body[:2] == b"\xff\xd8"

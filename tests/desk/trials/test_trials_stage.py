@@ -1,0 +1,444 @@
+"""Trials on the desk: the demo's series from photograph to report, a new trial for the day."""
+
+import json
+
+import pypdfium2
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication
+
+from aplomb.core.paste.formula import Formula
+from aplomb.core.trials.record import came_of
+from aplomb.work.commands import TRIALS
+from desk.conftest import named, shown, tab_to, text_of
+
+K = Qt.Key
+CTRL_SHIFT = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+ALT_SHIFT = Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier
+
+
+def done(qtbot, *jobs):
+    qtbot.waitUntil(lambda: not any(job.busy for job in jobs), timeout=30_000)
+    QApplication.processEvents()
+
+
+@pytest.fixture
+def stage(window, qtbot, person):
+    person.alt(K.Key_8)
+    done(qtbot, window._trials._job)
+    return window._trials
+
+
+def at(window, qtbot, person, key, name, *jobs):
+    person.press(key, ALT_SHIFT)
+    place = window.places[name]
+    done(qtbot, *(getattr(place, job) for job in jobs))
+    return place
+
+
+def test_the_series_is_listed_charted_and_judged(window, qtbot, stage):
+    assert len(stage._keys) == 33
+    words = shown(stage)
+    assert "28 µm has a lower lift than 10 µm" in words
+    assert "not enough to say yet" in words
+    assert "Besides the named change: which fridge" in words
+    assert "31 trials" in stage._legend.text()
+    assert any("failed: the oven door" in line for line in stage._model.stringList())
+    assert any("not measured" in line for line in stage._model.stringList())
+    assert "Lift over fat leaf: 31 trials measured" in stage.view.accessibleDescription()
+
+
+def test_another_outcome_is_judged_by_what_usually_matters(window, qtbot, stage):
+    stage.outcome.setCurrentIndex(1)
+    stage.outcome.activated.emit(1)
+    done(qtbot, stage._job)
+    assert stage._chart.outcome == "even_pct"
+    assert "alike within 5 %" in shown(stage)
+
+
+def test_a_click_on_a_dot_picks_its_trial(window, qtbot, stage):
+    from aplomb.desk.drawings.trial_chart import ChartFrame
+    from aplomb.desk.kit.theme import look
+
+    places = ChartFrame(stage._chart, stage.view._room(), look.theme).places()
+
+    def apart(key):
+        here = places[key]
+        return min((here - at).manhattanLength() for k, at in places.items() if k != key)
+
+    alone = max(places, key=apart)
+    qtbot.mouseClick(stage.view, Qt.MouseButton.LeftButton, pos=places[alone].toPoint())
+    assert stage.picked == alone
+    assert stage.list.currentIndex().row() == stage._keys.index(alone)
+
+
+def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage):
+    before = len(window.session.store.tried.trials)
+    person.press(K.Key_N, CTRL_SHIFT)
+    place = window.places["measure"]
+    assert window.place is place
+    assert place.heights.hasFocus()
+    person.type("3.4: 15 16 14.5")
+    tab_to(person, named("Piece 1, lowest"))
+    person.type("12.5")
+    tab_to(person, named("Fat on the tray"))
+    person.type("0.8")
+    tab_to(person, named("Baker"))
+    person.type("R")
+    trial = place.trial
+    assert len(window.session.store.tried.trials) == before + 1
+    assert [p.baked_mm for p in trial.pieces] == [15, 16, 14.5]
+    assert (trial.pieces[0].low_mm, trial.leak_g, trial.made.baker) == (12.5, 0.8, "R")
+    assert trial.made.fat_leaf_um == pytest.approx(9.9, abs=0.1)
+    assert "4.46 ×" in place.came.text()
+    assert trial.batch in {r.key for r in window.session.reference.records}
+    person.press(K.Key_Escape)
+    assert window.stages.currentWidget() is window._trials
+    person.ctrl(K.Key_Z)
+    assert place.trial.made.baker == ""
+
+
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ("3.4/200", "lift of"),
+        ("15 16", "raw/baked"),
+        ("3.4/x", "enter a number"),
+        ("0/15", "raw height"),
+    ],
+)
+def test_heights_that_cannot_be_stay_in_the_field_and_say_why(window, person, stage, typed, words):
+    person.press(K.Key_N, CTRL_SHIFT)
+    place = window.places["measure"]
+    person.type(typed)
+    assert place.heights.bad
+    assert words in place.heights.bad_reason.lower()
+    assert place.heights.text() == typed
+    assert place.trial.pieces == ()
+
+
+def test_a_failed_bake_is_written_down_and_kept(window, person, stage):
+    person.press(K.Key_N, CTRL_SHIFT)
+    place = window.places["measure"]
+    tab_to(person, named("Failed because"))
+    person.type("dropped")
+    assert place.trial.failed == "dropped"
+    assert "kept, and nothing is learned" in shown(place)
+    assert came_of(place.trial, "lift") is None
+
+
+def test_the_photograph_is_measured_and_its_leaves_counted(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    assert place.trial.pictures == ("demo-cut",)
+    view = place.view
+    view.set_line("scale", QPointF(180, 870), QPointF(1320, 870))  # 30 mm of the ruler
+    view.set_line("length", QPointF(750, 770), QPointF(750, 146.8))
+    assert place._length.text().startswith("16.4 mm ±")
+    view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
+    tab_to(person, named("Count along the line"))
+    person.press(K.Key_Space)
+    done(qtbot, place._counting)
+    assert place.counted.leaves == pytest.approx(46, abs=3)  # rendered with 46
+    assert place.counted.trusted
+    tab_to(person, named("Put them with the piece"))
+    person.press(K.Key_Space)
+    assert place.trial.pieces[0].leaves == round(place.counted.leaves)
+    tab_to(person, named("Put it with the piece"))
+    person.press(K.Key_Space)
+    assert place.trial.pieces[0].baked_mm == pytest.approx(16.4, abs=0.05)
+
+
+def test_lines_are_moved_by_keys(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    place.view.setFocus()
+    before = place.view.lines["length"][1]
+    person.press(K.Key_2)
+    person.press(K.Key_Space)
+    person.press(K.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    person.press(K.Key_Right, times=3)
+    assert place.view.lines["length"][1] - before == QPointF(3, 10)
+    person.press(K.Key_Plus, times=4)
+    assert place.view.factor() > place.view.width() / 1500
+    person.press(K.Key_0)
+    assert place.view._zoom == 1.0
+
+
+def picture_file(path, wide=1200, high=800, kind="PNG"):
+    image = QImage(wide, high, QImage.Format.Format_RGB32)
+    image.fill(0xFF888888)
+    image.save(str(path), kind)
+    return path
+
+
+def test_a_picture_is_taken_into_the_book_and_out_again(
+    window, qtbot, person, stage, answers, tmp_path
+):
+    answers.path = picture_file(tmp_path / "a.png", 4000, 2000)
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    tab_to(person, named("Open a picture"))
+    person.press(K.Key_Space)
+    done(qtbot, place._reading, place._opening)
+    assert len(place.trial.pictures) == 2
+    row = window.session.book.pictures.all()[place.trial.pictures[1]]
+    assert (row.wide, row.high, row.has_original) == (3000, 1500, False)
+    place.original.setChecked(True)
+    place.open.click()
+    done(qtbot, place._reading, place._opening)
+    last = place.trial.pictures[2]
+    assert window.session.book.pictures.original(last) == answers.path.read_bytes()
+    place.drop.click()
+    assert last not in place.trial.pictures
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"no picture at all", "no picture"), (b"", "no picture"),
+        (b"\x89PNG\r\n\x1a\n" + bytes(60), "no picture"),
+        ("cut", "cut off"),
+    ],
+)  # fmt: skip
+def test_what_is_no_picture_is_refused_in_words(
+    window, qtbot, person, stage, answers, tmp_path, content, words
+):
+    path = tmp_path / "bad.png"
+    whole = picture_file(tmp_path / "whole.png").read_bytes()
+    path.write_bytes(whole[: len(whole) // 2] if content == "cut" else content)
+    answers.path = path
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    place.open.click()
+    done(qtbot, place._reading)
+    assert words in place._error.text()
+    assert len(place.trial.pictures) == 1
+
+
+def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
+    window, qtbot, person, stage
+):
+    def band():
+        return window.session.study.school.bands["fat_leaf_um"]
+
+    figure = next(f for f in window.headline.figures if f._key == "fat_leaf_um")
+    recalled = band()
+    place = at(window, qtbot, person, K.Key_L, "learned", "_job")
+    assert "6.8 to 19 µm" in shown(place)
+    tab_to(person, named("Let this band stand"))
+    person.press(K.Key_Space)
+    done(qtbot, place._job)
+    assert (band().standing, round(band().low, 1)) == ("trials", 6.8)
+    assert "your own trials" in figure.sum
+    assert "from 31 of your trials" in figure.sum
+    tab_to(person, named("Put the recalled band back"))
+    person.press(K.Key_Space)
+    done(qtbot, place._job)
+    assert band() == recalled
+    assert "recalled" in figure.sum
+
+
+def test_the_second_opinion_names_own_trials_as_its_origin(window, qtbot, person, stage):
+    from msgspec.structs import replace
+
+    from aplomb.core.opinion.own_bands import OwnBand, OwnBands
+
+    own = OwnBand("classic", "fat_leaf_um", 12.0, 20.0, "from 31 of your trials", 31, "2026-11-26")
+    window.session.store.put_own_bands("own", OwnBands((own,)))
+    found = {o.key: o for o in window.session.study.opinions}
+    assert found["leaf_too_thin"].origin == "trials"
+    window.session.shelf.edit("thick", lambda f: replace(f, sheet_mm=5.0))
+    assert "leaf_too_thin" not in {o.key for o in window.session.study.opinions}
+
+
+def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    assert len(place.offered) == 3
+    wants = len(window.session.kitchen.demand.wants)
+    shelf = len(window.session.shelf.entries)
+    wanted = place.offered[0].made.fat_leaf_um
+    tab_to(person, named("Lay it into the day"))
+    person.press(K.Key_Space)
+    assert len(window.session.kitchen.demand.wants) == wants + 1
+    assert len(window.session.shelf.entries) == shelf + 1
+    assert window.session.formula.name == "Regatta case paste"
+    want = window.session.kitchen.demand.wants[-1]
+    made = window.session.shelf.study_of(want.uid)
+    assert made.readings.fat_leaf_um == pytest.approx(wanted, rel=0.05)
+    person.alt(K.Key_D)
+    assert "Regatta case paste, " in shown(window.places["demand"])
+
+
+def test_a_small_design_is_drawn_and_laid_out(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    tab_to(person, named("Oven, no fan"))
+    person.press(K.Key_Space)
+    done(qtbot, place._job)
+    tab_to(person, named("Bakers"))
+    person.type("R M", enter=False)
+    tab_to(person, named("Draw the design"))
+    person.press(K.Key_Space)
+    assert len(place._plan.text().split("\n")) == 2 * 2 * 4
+    assert len(window.session.store.tried.series[0].planned) == 4
+
+
+def test_turns_and_cost_limit_what_is_offered(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    tab_to(person, lambda w: w is place.turns)
+    person.type("4")
+    done(qtbot, place._job)
+    from aplomb.work.trials.lay_out import variant_of
+
+    assert place.offered
+    for offered in place.offered:
+        made = variant_of(window.session.study, offered.made, ("fat_leaf_um",)).formula
+        assert len(made.plan.turns) <= 4
+    place.cost.setFocus()
+    person.type("0.0001")
+    done(qtbot, place._job)
+    assert "allow more turns or cost" in shown(place)
+    assert place.offered == ()
+
+
+def test_limits_that_cannot_be_are_told(window, qtbot, person, stage):
+    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    tab_to(person, named("Fat leaf, from"))
+    person.type("30")
+    done(qtbot, place._job)
+    assert "turn it round" in shown(place)
+    assert place.offered == ()
+
+
+def test_tasting_is_judged_and_its_slips_are_printed(
+    window, qtbot, person, stage, answers, tmp_path
+):
+    place = at(window, qtbot, person, K.Key_T, "tasting")
+    tab_to(person, named("Found the odd one"))
+    person.type("9")
+    assert "They taste apart" in shown(place)
+    tab_to(person, named("For the first"))
+    person.type("9")
+    tab_to(person, named("For the second"))
+    person.type("1")
+    assert "The first is liked better. So one-sided by chance: 2.1" in shown(place)
+    tab_to(person, named("Found the odd one"))
+    person.type("13")
+    assert "13 of 12 tasters cannot be" in shown(place)
+    answers.path = tmp_path / "slips.pdf"
+    tab_to(person, named("Slips and key"))
+    person.press(K.Key_Space)
+    qtbot.waitUntil(answers.path.exists, timeout=20_000)
+    text, pages = text_of(answers.path.read_bytes())
+    assert text.count("Taster ") == 24
+    assert pages >= 3
+    assert "odd one" in text
+
+
+def test_the_report_is_shown_and_given_as_pdf_csv_and_json(
+    window, qtbot, person, stage, answers, tmp_path
+):
+    place = at(window, qtbot, person, K.Key_R, "report", "_job")
+    words = shown(place)
+    assert "How thick a fat leaf lifts the regatta cases best?" in words
+    assert "28 µm has a lower lift" in words
+    answers.path = tmp_path / "report.pdf"
+    place.pdf.click()
+    qtbot.waitUntil(answers.path.exists, timeout=30_000)
+    text, pages = text_of(answers.path.read_bytes())
+    assert "failed: the oven door stood open" in text
+    assert "Learned from all trials of the book" in text
+    assert pages >= 2
+    answers.path = tmp_path / "trials.csv"
+    place.csv.click()
+    qtbot.waitUntil(answers.path.exists, timeout=20_000)
+    from aplomb.exchange.trials_csv import read_trials
+
+    assert len(read_trials(answers.path.read_bytes()).trials) == 33
+    answers.path = tmp_path / "report.json"
+    place.json.click()
+    qtbot.waitUntil(answers.path.exists, timeout=20_000)
+    assert json.loads(answers.path.read_text(encoding="utf-8"))["series"]["name"] == (
+        "Fat leaf thickness"
+    )
+
+
+def test_the_ruler_strip_is_true_to_size(qapp):
+    """By the PDF's own points: the frame of a strip is 160 mm wide, and a tick stands at 150."""
+    from aplomb.desk.paper.trials import ruler_pdf
+
+    document = pypdfium2.PdfDocument(ruler_pdf())
+    bounds = [thing.get_bounds() for thing in document[0].get_objects()]
+    document.close()
+    wide = [(right - left) * 25.4 / 72 for left, _, right, _ in bounds]
+    assert any(each == pytest.approx(160, abs=1.0) for each in wide)
+
+
+def test_a_new_series_is_begun_and_named_by_its_question(window, qtbot, person, stage):
+    tab_to(person, named("New series"))
+    person.press(K.Key_Space)
+    assert len(window.session.store.tried.series) == 2
+    person.press(K.Key_N, CTRL_SHIFT)
+    place = window.places["measure"]
+    assert place.trial.series == window.session.store.tried.series[-1].key
+    tab_to(person, lambda w: w is place.question)
+    person.type("Does a longer rest shrink less?")
+    assert window.session.store.tried.series[-1].name == "Does a longer rest shrink less"
+    tab_to(person, lambda w: w is place.variant)
+    person.type("60 min")
+    assert place.trial.variant == "60 min"
+
+
+def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
+    from desk.conftest import Person
+
+    person = Person(empty, qtbot)
+    empty.session.shelf.add(Formula("New paste"), "new")
+    empty.show_stage(TRIALS)
+    done(qtbot, empty._trials._job)
+    assert "A trial is a batch that was really made" in shown(empty._trials)
+    names = {"M": "measure", "P": "picture", "L": "learned", "N": "next_trial", "T": "tasting",
+             "R": "report"}  # fmt: skip
+    for letter, name in names.items():
+        key = getattr(K, f"Key_{letter}")
+        person.press(key, ALT_SHIFT)
+        place = empty.places[name]
+        for job in ("_job", "_opening"):
+            if hasattr(place, job):
+                done(qtbot, getattr(place, job))
+        assert empty.place is place
+        assert shown(place)
+
+
+def test_trials_stay_over_a_restart_and_undo_reaches_them(window, qtbot, person, stage, book_path):
+    from desk.conftest import open_at
+
+    person.press(K.Key_N, CTRL_SHIFT)
+    person.type("3.4/15")
+    key = window.places["measure"].key
+    window.close()
+    again = open_at(book_path, qtbot)
+    assert again.session.store.tried.trial(key).pieces[0].baked_mm == 15
+    again.session.journal.undo()
+    assert again.session.store.tried.trial(key).pieces == ()
+    again.close()
+
+
+@pytest.mark.parametrize("pct", [80, 150, 200])
+def test_the_stage_stands_at_any_text(window, qtbot, stage, pct):
+    window.session.keep(text_pct=pct)
+    window._apply_theme()
+    QApplication.processEvents()
+    assert stage.view.height() >= 100
+    assert not window.grab().isNull()
+
+
+def test_the_shelf_says_what_the_last_trial_lifted(window, person, stage):
+    from aplomb.core.study.study import Study
+
+    delegate = window.shelf.list.itemDelegate()
+    uid = window.session.uid
+    study = window.session.shelf.study_of(uid)
+    assert isinstance(study, Study)
+    last = [came_of(t, "lift") for t in window.session.store.tried.trials if t.uid == uid]
+    wanted = next(c for c in reversed(last) if c is not None)
+    assert delegate._figures(study, uid)[0] == ("Last lift", f"{wanted.mean:.2f} ×")
+    window.session.store.drop_trials("all", [t.key for t in window.session.store.tried.trials])
+    assert delegate._figures(study, uid)[0][0] == "Fat on flour"
