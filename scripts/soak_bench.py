@@ -22,7 +22,6 @@ from PySide6.QtCore import QEvent, QObject, Qt  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from aplomb.assets import reference  # noqa: E402
 from aplomb.book.book import Book  # noqa: E402
 from aplomb.core.bench.acts import End, Quiet, Seen  # noqa: E402
 from aplomb.core.bench.state import state_of  # noqa: E402
@@ -59,7 +58,7 @@ def main() -> int:
     asked = ask.parse_args()
     stages.REHEARSAL = asked.quick
     app = make_application()
-    session = Session(Book(asked.book), reference())
+    session = Session(Book(asked.book))
     fill_with_demo(session.work)
     window = Window(session)
     window.resize(1280, 800)

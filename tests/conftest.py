@@ -8,7 +8,7 @@ import hypothesis
 import pytest
 from msgspec.structs import replace
 
-from aplomb import assets
+from aplomb.assets import shipped
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
@@ -28,8 +28,8 @@ def _own_home(tmp_path_factory, monkeypatch):
 @pytest.fixture(scope="session")
 def known() -> Reference:
     """Demo book's reference: the shipped pantry with its prices, and its house."""
-    shipped, book = assets.reference(), assets.demo()
-    return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+    plain, book = shipped.reference(), shipped.demo()
+    return replace(plain, pantry=plain.pantry.holding(book.items), house=book.house)
 
 
 @pytest.fixture(scope="session")
@@ -39,7 +39,7 @@ def pantry(known) -> Pantry:
 
 @pytest.fixture(scope="session")
 def demo() -> list[Formula]:
-    return list(assets.demo().formulas)
+    return list(shipped.demo().formulas)
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ import pypdfium2
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.cli import main
 from aplomb.core.paste.pantry import Item
 from aplomb.exchange.formula_json import to_json

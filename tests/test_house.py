@@ -88,7 +88,7 @@ def test_a_study_is_made_without_numpy():
     """NumPy is slow to import, so it comes when a section is drawn, not at the start."""
     code = (
         "import sys\n"
-        "from aplomb.assets import demo, reference\n"
+        "from aplomb.assets.shipped import demo, reference\n"
         "from aplomb.core.study.study import make_study\n"
         "for formula in demo().formulas:\n"
         "    make_study(formula, reference())\n"

@@ -88,7 +88,7 @@ def test_the_workbench_does_its_work_without_qt(tmp_path):
         "import sys\n"
         "from pathlib import Path\n"
         "from msgspec.structs import replace\n"
-        "from aplomb.assets import reference\n"
+        "from aplomb.assets.shipped import reference\n"
         "from aplomb.book.book import Book\n"
         "from aplomb.work.demo import fill_with_demo\n"
         "from aplomb.work.workbench import Workbench\n"

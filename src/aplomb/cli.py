@@ -3,7 +3,6 @@
 import argparse
 import gc
 import io
-import json
 import sys
 from importlib import import_module
 from pathlib import Path
@@ -130,6 +129,8 @@ def _trial_parsers(commands: Any) -> None:
 
 
 def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
+    import json  # the window opens without it
+
     print(json.dumps(found, ensure_ascii=False) if as_json else words)
 
 
@@ -265,7 +266,7 @@ def _cut(options: argparse.Namespace) -> None:
 
 
 def _grams(options: argparse.Namespace) -> None:
-    from aplomb.assets import reference
+    from aplomb.assets.shipped import reference
     from aplomb.core.base.quantity import parse_amount
     from aplomb.core.base.units import Kind
     from aplomb.core.paste.amounts import disagreement, understand
@@ -470,7 +471,9 @@ def main(arguments: list[str] | None = None) -> int:
         gc.disable()
         # What needs no Qt comes first: the binding reads the source of each module that is
         # imported after it.
-        import_module("aplomb.work.demo")
+        for needed in ("aplomb.assets", "aplomb.book.settings", "aplomb.book.book",
+                       "aplomb.work.commands"):  # fmt: skip
+            import_module(needed)
         from aplomb.desk.app import run
 
         return run(options.book, demo=options.demo, smoke=options.smoke)

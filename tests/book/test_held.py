@@ -13,7 +13,6 @@ import msgspec
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
 from aplomb.book.book import Book, BookError, DiskError, GoneError, new_uid, now
 from aplomb.book.changes import Change, Kept, StoreChange
 from aplomb.book.entry import Entry
@@ -42,7 +41,7 @@ def path(tmp_path):
 
 @pytest.fixture
 def session(qapp, path):
-    made = Session(Book(path), reference())
+    made = Session(Book(path))
     made.shelf.add(first_formula("One"), "one")
     made.shelf.add(first_formula("Two"), "two")
     assert made.flush()
@@ -346,7 +345,7 @@ def test_a_book_that_is_not_whole_opens_for_reading_and_is_left(session, path, s
     session.close()
     spoil(path, statement)
     before = path.read_bytes()
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert words in opened.journal.trouble
     assert sorted(e.name for e in opened.shelf.entries.values()) == names
     opened.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
@@ -363,7 +362,7 @@ def test_a_book_that_is_not_whole_opens_for_reading_and_is_left(session, path, s
 def test_a_strangers_trigger_never_runs(session, path):
     session.close()
     spoil(path, "CREATE TRIGGER t AFTER INSERT ON change BEGIN DELETE FROM formula; END")
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     opened.shelf.new()
     opened.flush()
     opened.work.rescue()
@@ -388,7 +387,7 @@ def test_a_table_whose_first_page_is_gone_takes_no_other_with_it(session, path, 
     data = bytearray(path.read_bytes())
     data[(root - 1) * page : root * page] = bytes(page)
     path.write_bytes(data)
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert sorted(e.name for e in opened.shelf.entries.values()) == names, (
         "if need be from the changes"
     )
@@ -401,7 +400,7 @@ def test_rows_that_vanished_are_missed(session, path):
     """A page that says it holds fewer rows raises nothing: only counting tells."""
     session.close()
     spoil(path, "DELETE FROM formula WHERE name = 'One'")
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert "damaged" in opened.journal.trouble
     assert "found only in the list of changes" in opened.work.notice
     assert {e.name for e in opened.shelf.entries.values()} == {"One", "Two"}
@@ -412,7 +411,7 @@ def test_rows_that_vanished_are_missed(session, path):
 def test_a_row_of_the_store_that_cannot_be_read_is_set_aside_and_kept(session, path, key):
     session.close()
     spoil(path, f"INSERT OR REPLACE INTO store VALUES ('{key}', '{{\"broken\"')")
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert opened.work.notice.startswith("Set aside")
     house = replace(opened.reference.house, currency="kr")
     opened.store.set_house("currency", house)
@@ -425,7 +424,7 @@ def test_a_row_of_the_store_that_cannot_be_read_is_set_aside_and_kept(session, p
 def test_a_row_of_a_newer_kind_is_left_as_it_is(session, path):
     session.close()
     spoil(path, "INSERT INTO store VALUES ('oven/1', '{}')")
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert (opened.journal.trouble, opened.work.notice) == ("", "")
     opened.shelf.new()
     assert opened.flush()
@@ -437,7 +436,7 @@ def test_a_row_of_a_newer_kind_is_left_as_it_is(session, path):
 def test_an_undo_position_that_leads_nowhere_is_the_last(session, path, stands):
     session.close()
     spoil(path, f"UPDATE setting SET value = '{stands}' WHERE key = 'stands'")
-    opened = Session(Book(path), reference())
+    opened = Session(Book(path))
     assert opened.journal.next_words()[0] == ": two"
     opened.journal.undo()
     assert {e.name for e in opened.shelf.entries.values()} == {"One"}

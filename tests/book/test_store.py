@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
 from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.book.pictures import PictureRow
@@ -55,7 +54,7 @@ def test_a_book_of_version_1_is_brought_up_with_nothing_lost(path):
     before = sqlite3.connect(OLD)
     bodies = [json.loads(body) for (body,) in before.execute("SELECT body FROM formula")]
     before.close()
-    session = Session(Book(path), reference())
+    session = Session(Book(path))
     names = {body["name"] for body in bodies}
     assert {entry.name for entry in session.shelf.entries.values()} == names
     by_name = {entry.name: entry.formula for entry in session.shelf.entries.values()}
@@ -97,7 +96,7 @@ def test_an_upgrade_that_the_disk_refuses_leaves_the_old_book(path, monkeypatch)
         db.execute("DELETE FROM formula")
         raise sqlite3.OperationalError("disk I/O error")
 
-    monkeypatch.setattr("aplomb.book.file.migrate_1", refuse)
+    monkeypatch.setattr("aplomb.book.migrate.migrate_1", refuse)
     with pytest.raises(BookError):
         Book(path)
     monkeypatch.undo()

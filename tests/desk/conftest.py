@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
 from aplomb.desk.kit import ask_path
@@ -76,7 +76,7 @@ def open_at(path, qtbot, *, demo=True, **settings):
     """Open a window on a book, shown and active."""
     if demo and not path.exists():
         shutil.copy(demo_file(), path)
-    session = Session(Book(path), reference(), Settings(**settings))
+    session = Session(Book(path), Settings(**settings))
     window = Window(session)
     qtbot.addWidget(window, before_close_func=lambda w: w.session.flush())
     window.resize(1280, 800)
@@ -106,7 +106,7 @@ def shared_window(qapp, tmp_path_factory):
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("shared-home")))
         patch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
-        session = Session(Book(tmp_path_factory.mktemp("shared") / "test.aplomb"), reference())
+        session = Session(Book(tmp_path_factory.mktemp("shared") / "test.aplomb"))
         fill_with_demo(session.work)
         made = Window(session)
         made.resize(1280, 800)

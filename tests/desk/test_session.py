@@ -4,7 +4,6 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtTest import QAbstractItemModelTester
 
-from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.record import BatchRecord
@@ -19,7 +18,7 @@ from aplomb.work.shelf import first_formula
 
 @pytest.fixture
 def session(qapp, tmp_path):
-    made = Session(Book(tmp_path / "a.aplomb"), reference())
+    made = Session(Book(tmp_path / "a.aplomb"))
     fill_with_demo(made.work)
     yield made
     made.flush()

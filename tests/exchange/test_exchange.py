@@ -8,7 +8,7 @@ import jsonschema
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line

@@ -12,7 +12,6 @@ from pathlib import Path
 from msgspec.structs import replace
 from PySide6.QtCore import QCoreApplication
 
-from aplomb.assets import reference
 from aplomb.book.book import Book, BookError
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.session import Session
@@ -23,7 +22,7 @@ PAGE = 4096
 
 def make_base(path: Path) -> None:
     """Make a sound book with formulas, prices, batches, revisions and a history."""
-    session = Session(Book(path), reference())
+    session = Session(Book(path))
     fill_with_demo(session.work)
     for number in range(12):
         session.shelf.edit(f"water {number}", lambda f, n=number: replace(f, note=f"note {n}"))
@@ -160,7 +159,7 @@ def hold(path: Path, whole: Session, names: dict[str, str], store: set[str]) -> 
         book = Book(path)
     except BookError:
         return "" if path.read_bytes() == before else "refused, but the file was changed"
-    session = Session(book, reference())
+    session = Session(book)
     try:
         told = bool(session.journal.trouble or session.work.notice)
         there = {entry.name for entry in session.shelf.entries.values()}
@@ -237,7 +236,7 @@ def find(
     try:
         base = here / "base.aplomb"
         make_base(base)
-        whole = Session(Book(base), reference())
+        whole = Session(Book(base))
         names = {uid: entry.name for uid, entry in whole.shelf.entries.items()}
         store = {kept.key for kept in whole.store.rows()}
         whole.close()

@@ -8,7 +8,7 @@ from collections import Counter
 from copy import deepcopy
 from typing import Any
 
-from aplomb import assets
+from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import check
 from aplomb.core.paste.pantry import check_item
@@ -117,8 +117,8 @@ def find(kind: str, cases: int, start: int = 0) -> tuple[Counter[str], dict[str,
     -------
     tuple of (faults with how often, the first case of each, files that were taken in)
     """
-    pantry = assets.reference().pantry
-    documents = [json.loads(to_json(f, pantry)) for f in assets.demo().formulas]
+    pantry = shipped.reference().pantry
+    documents = [json.loads(to_json(f, pantry)) for f in shipped.demo().formulas]
     lines = write_pantry(pantry).decode("utf-8-sig").splitlines()
     faults: Counter[str] = Counter()
     first: dict[str, int] = {}

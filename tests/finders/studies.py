@@ -11,7 +11,7 @@ from typing import Any, get_args
 
 from msgspec.structs import replace
 
-from aplomb import assets
+from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import FrozenBlock
@@ -39,8 +39,8 @@ from finders.formulas import any_formula, any_pantry
 
 def reference() -> Reference:
     """Give the demo's reference."""
-    shipped, book = assets.reference(), assets.demo()
-    return replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
+    plain, book = shipped.reference(), shipped.demo()
+    return replace(plain, pantry=plain.pantry.holding(book.items), house=book.house)
 
 
 def any_line(formula: Formula, pick: random.Random) -> tuple[Part, int]:

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AplombError, TextError
 from aplomb.core.base.quantity import (
     parse_amount,

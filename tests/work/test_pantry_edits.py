@@ -2,7 +2,7 @@
 
 import pytest
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.work.pantry_edits import PantryEdits

@@ -5,7 +5,7 @@ import json
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.book.book import Book
 from aplomb.cli import main
 from aplomb.core.base.errors import AplombError

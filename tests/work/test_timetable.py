@@ -6,7 +6,7 @@ from itertools import pairwise
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.keeping import KeptItem

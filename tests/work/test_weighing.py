@@ -2,7 +2,7 @@
 
 import pytest
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.weighing import WeighOut

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -19,7 +20,6 @@ from aplomb.book.changes import AnyChange, Kept, Revision, StoreChange, change_o
 from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
-from aplomb.book.migrate import without_prices
 from aplomb.book.pictures import Pictures
 from aplomb.book.runs import RunRows, Runs
 from aplomb.book.salvage import Rows, entry_of, from_changes, rows_of, text
@@ -30,8 +30,10 @@ from aplomb.book.schema import (
     put_in_place,
 )
 from aplomb.core.base.errors import AplombError
-from aplomb.core.paste.formula import Formula
 from aplomb.disk import new_beside
+
+if TYPE_CHECKING:
+    from aplomb.core.paste.formula import Formula
 
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
@@ -43,8 +45,12 @@ _UNFIT = (
 
 __all__ = [
     "APPLICATION_ID", "MOST_CHANGES", "VERSION", "Book", "BookError", "DiskError", "GoneError",
-    "Refused", "new_uid", "now",
+    "OnShelf", "Refused", "new_uid", "now",
 ]  # fmt: skip
+
+
+OnShelf = tuple[dict[str, Entry], str]
+"""Formulas by identity, and which one is in hand."""
 
 
 def now() -> str:
@@ -128,6 +134,8 @@ class Book:
             self._db, "formula", ("id", "name", "purpose", "place", "changed", "body")
         )
         if self._version() < 2:
+            from aplomb.book.migrate import without_prices
+
             rows = [(*row[:-1], without_prices(text(row[-1]))[0]) for row in rows]
         found = {entry.uid: entry for row in rows if (entry := entry_of(row)) is not None}
         lost = len(rows) - len(found)
@@ -225,7 +233,7 @@ class Book:
             return 0
         return row[0] if isinstance(row[0], int) else 0
 
-    def keep_revision(self, uid: str, name: str, formula: Formula) -> int:
+    def keep_revision(self, uid: str, name: str, formula: "Formula") -> int:
         """Keep a formula as a revision.
 
         Returns
@@ -415,6 +423,15 @@ class Book:
 
     def _set_undo_position(self, seq: int) -> None:
         self._db.execute("INSERT OR REPLACE INTO setting VALUES ('stands', ?)", (str(seq),))
+
+    def on_shelf(self) -> OnShelf:
+        """Read every formula by its identity, in order, and which was in hand when it was closed.
+
+        That is the first one where none was, and empty on an empty shelf.
+        """
+        entries = {entry.uid: entry for entry in self.entries()}
+        wanted = self.setting("open")
+        return entries, wanted if wanted in entries else next(iter(entries), "")
 
     def setting(self, key: str, default: str = "") -> str:
         """Read one of the book's settings; the default when it cannot be read."""

@@ -1,9 +1,13 @@
 """What a book remembers: changes that can be undone, and revisions."""
 
+from typing import TYPE_CHECKING
+
 import msgspec
 
 from aplomb.book.entry import Entry
-from aplomb.core.paste.formula import Formula
+
+if TYPE_CHECKING:
+    from aplomb.core.paste.formula import Formula
 
 
 class Change(msgspec.Struct, frozen=True):
@@ -49,7 +53,7 @@ class Revision(msgspec.Struct, frozen=True):
     number: int
     name: str
     at: str
-    formula: Formula
+    formula: "Formula"
 
 
 def row_of(change: AnyChange) -> tuple[str, str | None, str | None]:

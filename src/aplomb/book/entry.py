@@ -1,10 +1,13 @@
 """A formula as it stands in the book, read from its JSON only when it is wanted."""
 
+from typing import TYPE_CHECKING
+
 import msgspec
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.texts import tidied
-from aplomb.core.paste.formula import Formula, check
+
+if TYPE_CHECKING:
+    from aplomb.core.paste.formula import Formula
 
 
 class Entry:
@@ -28,7 +31,7 @@ class Entry:
 
     __slots__ = ("_body", "_formula", "changed", "name", "place", "purpose", "uid")
 
-    def __init__(self, uid: str, place: float, changed: str, formula: Formula) -> None:
+    def __init__(self, uid: str, place: float, changed: str, formula: "Formula") -> None:
         self.uid, self.place, self.changed = uid, place, changed
         self.name, self.purpose = formula.name, formula.purpose
         self._body = ""
@@ -46,12 +49,12 @@ class Entry:
         return made
 
     @property
-    def formula(self) -> Formula:
+    def formula(self) -> "Formula":
         """The formula; raises AplombError when the book holds something else."""
         body = self._body  # read first: another thread may read the formula at the same time
         if self._formula is None:
             try:
-                self._formula = _checked(msgspec.json.decode(body, type=Formula))
+                self._formula = _read(body)
             except (msgspec.DecodeError, AplombError) as error:
                 raise AplombError(
                     f"The formula “{self.name}” in the book cannot be read: {error}"
@@ -65,7 +68,7 @@ class Entry:
         body = self._body  # read first, as above
         return body if self._formula is None else msgspec.json.encode(self._formula).decode()
 
-    def with_formula(self, formula: Formula, changed: str) -> "Entry":
+    def with_formula(self, formula: "Formula", changed: str) -> "Entry":
         """Give this entry with another formula."""
         return Entry(self.uid, self.place, changed, formula)
 
@@ -92,8 +95,12 @@ class Entry:
         return cls.stored(row.uid, named.name, named.purpose, row.place, row.changed, body)
 
 
-def _checked(formula: Formula) -> Formula:
-    """Check a formula of the book; signs that this program refuses are taken out."""
+def _read(body: str) -> "Formula":
+    """Read and check a formula of the book; signs that this program refuses are taken out."""
+    from aplomb.core.base.texts import tidied
+    from aplomb.core.paste.formula import Formula, check  # the window stands before these are in
+
+    formula = msgspec.json.decode(body, type=Formula)
     try:
         return check(formula)
     except AplombError:

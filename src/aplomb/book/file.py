@@ -13,7 +13,6 @@ from pathlib import Path
 from aplomb.book.errors import BookError, DiskError, disk_words
 from aplomb.book.eye import Eye
 from aplomb.book.lock import BookLock
-from aplomb.book.migrate import add_tables, migrate_1, migrate_2, migrate_3, migrate_4, migrate_5
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW_IN_2,
@@ -129,7 +128,7 @@ class BookFile:
             db.execute("PRAGMA synchronous = FULL")
             db.execute("BEGIN EXCLUSIVE")  # takes the lock, which is then held
             version = self._examine(db)
-            if not self.read_only:
+            if not self.read_only and version < VERSION:
                 self._bring_up(db, version)
             db.execute("COMMIT")
             only_read = "PRAGMA query_only = ON"
@@ -206,20 +205,22 @@ class BookFile:
             self.read_only = f"This book is damaged ({how}), so it is open for reading only. {LEFT}"
 
     def _bring_up(self, db: sqlite3.Connection, version: int) -> None:
+        from aplomb.book import migrate  # an older book is rare, and no start waits for it
+
         if version == 1:
-            migrate_1(db, NEW_IN_2)
+            migrate.migrate_1(db, NEW_IN_2)
         if version < 3:
-            migrate_2(db)
+            migrate.migrate_2(db)
         if version < 4:
-            migrate_3(db)
+            migrate.migrate_3(db)
         if version < 5:
-            migrate_4(db)
+            migrate.migrate_4(db)
         if version < 6:
-            migrate_5(db)
+            migrate.migrate_5(db)
         if version < 7:
-            add_tables(db, NEW_IN_7, 7)
+            migrate.add_tables(db, NEW_IN_7, 7)
         if version < 8:
-            add_tables(db, NEW_IN_8, 8)
+            migrate.add_tables(db, NEW_IN_8, 8)
 
     def is_of(self, version: int) -> bool:
         """Tell whether the book is of a version or a later one; False when it cannot be read."""

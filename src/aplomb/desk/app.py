@@ -4,6 +4,7 @@ import gc
 import os
 import signal
 import sys
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
@@ -11,17 +12,15 @@ from PySide6.QtCore import QObject, QSocketNotifier, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
-from aplomb.assets import asset, reference
+from aplomb.assets import asset
 from aplomb.book import settings as kept
 from aplomb.book.book import Book, BookError
 from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.kit.collecting import Collector
-from aplomb.desk.kit.local import take_locale, take_money_and_days
 from aplomb.desk.kit.theme import load_fonts
 from aplomb.desk.session import Session
 from aplomb.desk.shell.window import Window
-from aplomb.work.demo import fill_with_demo
 
 NO_DISPLAY = (
     "no display to open a window on. Run it on a desktop, or without one as "
@@ -46,6 +45,8 @@ def gui_for_printing() -> QGuiApplication:
     if isinstance(there, QGuiApplication):
         return there
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from aplomb.desk.kit.local import take_money_and_days
+
     app = QGuiApplication(["aplomb"])
     load_fonts()
     take_money_and_days()
@@ -54,13 +55,11 @@ def gui_for_printing() -> QGuiApplication:
 
 def make_application() -> QApplication:
     """Make the application with its fonts."""
-    app = QApplication(["aplomb"])
+    # By argument: asked for a style, the binding makes every class of the toolkit to tell which.
+    app = QApplication(["aplomb", "-style", "Fusion"])
     app.setApplicationName("Aplomb")
     app.setDesktopFileName("aplomb")
-    if app.style().objectName() != "fusion":
-        app.setStyle("Fusion")
     load_fonts()
-    take_locale()
     return app
 
 
@@ -71,7 +70,9 @@ def set_icon(app: QApplication) -> None:
     app.setWindowIcon(QIcon(icon))
 
 
-def open_window(path: Path | None, *, demo: bool) -> Window:
+def open_window(
+    path: Path | None, *, demo: bool, unready: Callable[[AplombError], object] | None = None
+) -> Window:
     """Open a book in a window, not yet shown.
 
     Parameters
@@ -80,6 +81,8 @@ def open_window(path: Path | None, *, demo: bool) -> Window:
         The book; None for the one opened last, else the user's own.
     demo : bool
         Demo book instead.
+    unready : callable or None
+        As for `Window`.
 
     Raises
     ------
@@ -94,11 +97,14 @@ def open_window(path: Path | None, *, demo: bool) -> Window:
         book = Book(path)
     else:
         book, why = _last_or_own(settings.last_book)
-    session = Session(book, reference(), settings)
-    if demo and not session.shelf.entries and not book.read_only:
+    session = Session(book, settings)
+    if demo and not session.entries and not book.read_only:
+        from aplomb.work.demo import fill_with_demo
+
         fill_with_demo(session.work)
-    session.work.notice = " ".join(words for words in (why, session.work.notice) if words)
-    return Window(session)
+    if why:
+        session.work.notice = f"{why} {session.work.notice}".rstrip()
+    return Window(session, unready)
 
 
 def _own(path: Path) -> Book:
@@ -195,8 +201,16 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
         Without a display, or when the book cannot be opened.
     """
     check_display()
+    refused: list[AplombError] = []
+
+    def give_up(why: AplombError) -> None:
+        refused.append(why)
+        QApplication.exit(1)
+
     app = make_application()
-    window = open_window(path, demo=demo)
+    window = open_window(path, demo=demo, unready=give_up)
+    if smoke:
+        QTimer.singleShot(0, window.close)  # before the window asks for more
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
@@ -206,9 +220,10 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     ending = Ending(window)
     if smoke:
         window.repaint()
-        QTimer.singleShot(0, window.close)
     else:
         QTimer.singleShot(0, lambda: set_icon(app))
     code = app.exec()
     del ending
+    if refused:
+        raise refused[0]
     return code

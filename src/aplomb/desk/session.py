@@ -1,24 +1,28 @@
-"""The session: a thin face of the workbench for Qt.
+"""The session: a thin face of the workbench for Qt, which it makes when it is first asked for.
 
 Widgets connect to its signals and ask it for what they show; what they want done they say to
 `shelf`, `store` or `journal`, which know of no window. Widgets hold no truth and do no arithmetic.
 """
+
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from aplomb.book import settings as kept
 from aplomb.book.book import Book
-from aplomb.core.paste.formula import Formula
-from aplomb.core.study.study import Reference, Study
-from aplomb.desk.kit.local import usual_house
+from aplomb.book.entry import Entry
 from aplomb.desk.kit.mid_event import Later
-from aplomb.work.announcing import Announcements
-from aplomb.work.journal import Journal
-from aplomb.work.shelf import Shelf
-from aplomb.work.store import Store
-from aplomb.work.store_rows import Kitchen
-from aplomb.work.workbench import Workbench
+
+if TYPE_CHECKING:
+    from aplomb.core.paste.formula import Formula
+    from aplomb.core.study.study import Reference, Study
+    from aplomb.work.journal import Journal
+    from aplomb.work.shelf import Shelf
+    from aplomb.work.store import Store
+    from aplomb.work.store_rows import Kitchen
+    from aplomb.work.workbench import Workbench
 
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
@@ -30,8 +34,6 @@ class Session(QObject):
     Parameters
     ----------
     book : Book
-    reference : Reference
-        As shipped.
     settings : Settings or None
         What the user has set.
 
@@ -50,21 +52,27 @@ class Session(QObject):
     said = Signal(str)
     measures_changed = Signal()
 
-    def __init__(
-        self, book: Book, reference: Reference, settings: kept.Settings | None = None
-    ) -> None:
+    def __init__(self, book: Book, settings: kept.Settings | None = None) -> None:
         super().__init__()
         self.settings = settings or kept.Settings()
+        self._opened, self._on_shelf = book, book.on_shelf()
         self._later = Later(self)
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
-        news = Announcements(lambda *what: self._later.tell(*what))
-        self.work = Workbench(book, reference, usual_house(), news, self._write_soon)
         self._timer.timeout.connect(self.flush)
-        for name in (
-            "leaving", "studied", "shelf_changed", "reference_changed", "trouble_changed", "said",
-            "measures_changed",
-        ):  # fmt: skip
-            getattr(news, name).connect(getattr(self, name).emit)
+
+    @property
+    def at_work(self) -> bool:
+        """True once the workbench is made."""
+        return "work" in self.__dict__
+
+    @cached_property
+    def work(self) -> "Workbench":
+        """The workbench."""
+        from aplomb.desk.kit.local import work_on
+
+        work = work_on(self._opened, self._on_shelf, self._later.tell, self._write_soon)
+        work.news.pass_on(self)
+        return work
 
     def _write_soon(self) -> None:
         if not self._timer.isActive():
@@ -78,56 +86,63 @@ class Session(QObject):
     def flush(self) -> bool:
         """Write what waits to be written; False when the book refused."""
         self._timer.stop()
-        return self.journal.flush()
+        return not self.at_work or self.journal.flush()
 
     @property
     def book(self) -> Book:
         """The open book."""
-        return self.work.book
+        return self.work.book if self.at_work else self._opened
 
     @property
-    def shelf(self) -> Shelf:
-        """All formulas, and what changes them."""
-        return self.work.shelf
-
-    @property
-    def store(self) -> Store:
-        """House, materials, prices, stock, demand, batches made, and what changes them."""
-        return self.work.store
-
-    @property
-    def journal(self) -> Journal:
-        """What waits to be written; undo and redo."""
-        return self.work.journal
-
-    @property
-    def kitchen(self) -> Kitchen:
-        """Stock and demand."""
-        return self.store.kitchen
-
-    @property
-    def reference(self) -> Reference:
-        """What studies of the formula in hand lean on."""
-        return self.shelf.reference
-
-    @property
-    def study(self) -> Study | None:
-        """The formula in hand with all that follows from it."""
-        return self.shelf.study
-
-    @property
-    def formula(self) -> Formula | None:
-        """The formula in hand."""
-        return self.shelf.formula
+    def entries(self) -> dict[str, Entry]:
+        """All formulas by identity, in their order on the shelf."""
+        return self.shelf.entries if self.at_work else self._on_shelf[0]
 
     @property
     def uid(self) -> str:
         """Identity of the formula in hand; empty for none."""
-        return self.shelf.uid
+        return self.shelf.uid if self.at_work else self._on_shelf[1]
+
+    @property
+    def shelf(self) -> "Shelf":
+        """All formulas, and what changes them."""
+        return self.work.shelf
+
+    @property
+    def store(self) -> "Store":
+        """House, materials, prices, stock, demand, batches made, and what changes them."""
+        return self.work.store
+
+    @property
+    def journal(self) -> "Journal":
+        """What waits to be written; undo and redo."""
+        return self.work.journal
+
+    @property
+    def kitchen(self) -> "Kitchen":
+        """Stock and demand."""
+        return self.store.kitchen
+
+    @property
+    def reference(self) -> "Reference":
+        """What studies of the formula in hand lean on."""
+        return self.shelf.reference
+
+    @property
+    def study(self) -> "Study | None":
+        """The formula in hand with all that follows from it."""
+        return self.shelf.study
+
+    @property
+    def formula(self) -> "Formula | None":
+        """The formula in hand."""
+        return self.shelf.formula
 
     def close(self) -> bool:
         """Write what is left and close; False when something could not be written."""
-        done = self.work.close()
-        if done:
+        if not self.at_work:
+            self._opened.close()
+            return True
+        if done := self.work.close():
             self._timer.stop()
         return done

@@ -73,6 +73,13 @@ class Announcements:
         self.closing = Announcement()
         self.measures_changed = Announcement()
 
+    def pass_on(self, to: object) -> None:
+        """Pass everything on to the signals of the same names that something of a toolkit has."""
+        for name, announcement in vars(self).items():
+            emit = getattr(getattr(to, name, None), "emit", None)
+            if isinstance(announcement, Announcement) and emit is not None:
+                announcement.connect(emit)
+
     def everything(self) -> None:
         """Tell that all is another: another book, or a step back in it."""
         self.tell(self.reference_changed, self.shelf_changed, self.studied, self.trouble_changed)

@@ -2,7 +2,8 @@
 
 from msgspec.structs import replace
 
-from aplomb.assets import asset, demo, demo_trials
+from aplomb.assets import asset
+from aplomb.assets.shipped import demo, demo_trials
 from aplomb.book.pictures import PictureRow
 from aplomb.core.batch.record import BatchRecord
 from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want

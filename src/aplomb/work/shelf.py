@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
-from aplomb.book.book import Book, BookError, new_uid, now
+from aplomb.book.book import Book, BookError, OnShelf, new_uid, now
 from aplomb.book.changes import AnyChange, Change, Revision
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
@@ -69,14 +69,12 @@ class Shelf:
         self.study: Study | None = None
         self.uid = ""
 
-    def take(self, book: Book) -> None:
+    def take(self, book: Book, read: OnShelf | None = None) -> None:
         """Take the formulas of another book, and in hand the one that was when it was closed."""
         self._book = book
         self._studies.clear()
         self._revisions.clear()
-        self.entries = {entry.uid: entry for entry in book.entries()}
-        wanted = book.setting("open")
-        self.uid = wanted if wanted in self.entries else next(iter(self.entries), "")
+        self.entries, self.uid = read or book.on_shelf()
 
     @property
     def reference(self) -> Reference:

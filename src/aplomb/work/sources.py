@@ -8,7 +8,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.study.study import Reference, Study, make_study

@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from pathlib import Path
 
-from aplomb.book.book import Book, BookError, GoneError, Refused
+from aplomb.book.book import Book, BookError, GoneError, OnShelf, Refused
 from aplomb.book.changes import AnyChange, Change, StoreChange
 from aplomb.book.paths import home
 from aplomb.core.base.errors import AplombError
@@ -41,6 +41,8 @@ class Workbench:
     news : Announcements or None
     write_soon : callable
         Sees that changes are written before long; without one they wait for `close`.
+    read : OnShelf or None
+        What `Book.on_shelf` gave, where it was read already.
 
     Attributes
     ----------
@@ -55,7 +57,7 @@ class Workbench:
     Examples
     --------
     >>> import tempfile
-    >>> from aplomb.assets import reference
+    >>> from aplomb.assets.shipped import reference
     >>> from aplomb.work.demo import fill_with_demo
     >>> work = Workbench(Book(Path(tempfile.mkdtemp()) / "Demo.aplomb"), reference())
     >>> fill_with_demo(work)
@@ -68,6 +70,7 @@ class Workbench:
     def __init__(
         self, book: Book, reference: Reference, usual: House | None = None,
         news: Announcements | None = None, write_soon: Callable[[], object] = _wait,
+        read: OnShelf | None = None,
     ) -> None:  # fmt: skip
         self.news = news or Announcements()
         self.journal = Journal(self.news, write_soon, self._apply, self._give_back)
@@ -77,12 +80,12 @@ class Workbench:
             lambda: self.shelf.entries.values(),
         )  # fmt: skip
         self.shelf = Shelf(self.news, lambda: self.store.reference, note)
-        self._take(book)
+        self._take(book, read)
 
-    def _take(self, book: Book) -> None:
+    def _take(self, book: Book, read: OnShelf | None = None) -> None:
         self.book = book
         self.store.take(book.store())
-        self.shelf.take(book)
+        self.shelf.take(book, read)
         self.journal.take(book)  # reading has shown by now whether it can be written to
         aside = [*book.aside, *self.store.unreadable.values(), *self.shelf.set_aside()]
         self.notice = ""

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError, AplombError, FormulaError, Problems
 from aplomb.core.base.house import LIMITS, House, check_house

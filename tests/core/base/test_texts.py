@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AmountError, AplombError, FormulaError, Problems
 from aplomb.core.base.quantity import LONGEST_AMOUNT, parse_amount
 from aplomb.core.base.texts import (

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.batch.scale import followed, rounded
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import beyond, fitting_blocks, sized_block
 from aplomb.core.folds.plan import Way

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.lists.matching import match
 from aplomb.core.lists.reading import (
     MOST_LINES,

@@ -3,7 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.house import House
 from aplomb.core.folds.working import Working
 from aplomb.core.opinion.rules import RULES, page

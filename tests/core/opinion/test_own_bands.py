@@ -2,7 +2,7 @@
 
 import pytest
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.opinion.own_bands import OwnBand, OwnBands, check_own_bands, with_own_bands
 

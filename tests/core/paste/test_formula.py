@@ -60,7 +60,7 @@ def test_percentages_that_cannot_be(plain, pantry):
 
 @given(st.floats(0.01, 500), st.floats(0.01, 5000))
 def test_percent_there_and_back(percent, flour):
-    from aplomb.assets import reference
+    from aplomb.assets.shipped import reference
 
     pantry = reference().pantry
     formula = Formula("x", dough=(Line("plain_flour", flour), Line("water", 1)))

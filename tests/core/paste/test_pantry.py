@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.quantity import parse_amount
 from aplomb.core.paste.ingredient import Ingredient, to_grams

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Formula, Part

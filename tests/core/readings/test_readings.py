@@ -166,7 +166,7 @@ def test_explanations_hold_the_numbers(plain, known):
 @given(st.floats(0.01, 1000))
 @settings(max_examples=50)
 def test_ratios_do_not_depend_on_the_size(factor):
-    from aplomb.assets import demo, reference
+    from aplomb.assets.shipped import demo, reference
 
     for formula in demo().formulas:
         one = make_study(formula, reference()).readings

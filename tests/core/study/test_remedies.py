@@ -5,7 +5,7 @@ import random
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import set_measures
 from aplomb.core.paste.formula import Formula, Part

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import FAT, count
 from aplomb.core.folds.evenness import leaves_along

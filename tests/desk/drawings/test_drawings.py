@@ -12,7 +12,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
-from aplomb.assets import asset, demo, reference
+from aplomb.assets import asset
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, parse_plan
 from aplomb.core.folds.raster import Window

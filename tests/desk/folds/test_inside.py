@@ -8,7 +8,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication, QMenu
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.figures import grams_text
 from aplomb.core.base.house import House
 from aplomb.core.folds.evenness import Evenness

@@ -9,7 +9,6 @@ from PySide6.QtCore import QLocale, QRect, QThreadPool
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from aplomb.assets import reference
 from aplomb.book.book import Book
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AplombError
@@ -150,7 +149,7 @@ def test_work_that_is_stale_before_it_begins_is_not_done(qapp, qtbot):
 
 @pytest.fixture
 def session(qapp, tmp_path):
-    made = Session(Book(tmp_path / "s.aplomb"), reference())
+    made = Session(Book(tmp_path / "s.aplomb"))
     made.shelf.add(
         Formula("One", dough=(Line("plain_flour", 100),), block=(Line("butter", 80),)), "one"
     )
@@ -176,7 +175,7 @@ def test_a_price_and_a_material_survive_a_restart_and_undo_reaches_them(session,
     session.store.put_items("new material", [Item("own", OWN)])
     assert session.study.readings.cost == pytest.approx(0.1 + 0.72)
     assert session.close()
-    again = Session(Book(tmp_path / "s.aplomb"), reference())
+    again = Session(Book(tmp_path / "s.aplomb"))
     assert again.study.readings.cost == pytest.approx(0.82)
     assert again.reference.pantry["own"] == OWN
     again.journal.undo()

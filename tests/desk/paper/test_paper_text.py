@@ -8,7 +8,7 @@ import pypdfium2
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.kitchen.orders import order_list

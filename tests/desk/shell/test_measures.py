@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QComboBox
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import set_measures
 from aplomb.core.study.compare import at_the_bench

@@ -4,7 +4,7 @@ from datetime import UTC, datetime
 
 import pytest
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.bench.run import LiveRun

@@ -4,7 +4,7 @@ import sys
 from datetime import UTC, datetime
 from pathlib import Path
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.bench.acts import Count
 from aplomb.work.bench.run import LiveRun

@@ -10,7 +10,7 @@ import pytest
 from icalendar import Calendar
 from msgspec.structs import replace
 
-from aplomb.assets import demo, reference
+from aplomb.assets.shipped import demo, reference
 from aplomb.book.book import Book
 from aplomb.cli import main
 from aplomb.core.batch.stock import Demand

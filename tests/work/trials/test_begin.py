@@ -5,7 +5,7 @@ import json
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import demo_trials, reference
+from aplomb.assets.shipped import demo_trials, reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.opinion.own_bands import OwnBand, OwnBands

@@ -3,7 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.core.trials.model import FACTORS
 from aplomb.core.trials.record import OUTCOMES, Made, Piece, TrialRecord
 from aplomb.work.trials.chart import LEAST_FOR_CURVE, chart_of, chart_words

@@ -3,7 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets import reference
+from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.record import MOST_PICTURES

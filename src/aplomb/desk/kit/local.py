@@ -1,11 +1,17 @@
 """What the locale that Qt has found says, handed to those who know of no Qt."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QLocale
 
+from aplomb.assets.shipped import reference
+from aplomb.book.book import Book, OnShelf
 from aplomb.core.base.figures import set_decimal
 from aplomb.core.base.house import House
 from aplomb.core.base.units import Measures
+from aplomb.work.announcing import Announcements
 from aplomb.work.local import Local, set_local
+from aplomb.work.workbench import Workbench
 
 
 def measures_of(locale: QLocale) -> Measures:
@@ -42,3 +48,25 @@ def take_locale() -> None:
 def usual_house() -> House:
     """Give the house of a new book: its cups and spoons are the place's."""
     return House(measures=measures_of(QLocale()))
+
+
+def work_on(
+    book: Book, read: OnShelf, tell: Callable[..., object], write_soon: Callable[[], object]
+) -> Workbench:
+    """Make the workbench as it is where the locale is.
+
+    Numbers, money and days are written and read its way from now on, and the house of a new book
+    has its cups and spoons.
+
+    Parameters
+    ----------
+    book : Book
+    read : OnShelf
+        What `Book.on_shelf` gave.
+    tell : callable
+        As for `aplomb.work.announcing.Announcements`.
+    write_soon : callable
+        As for `Workbench`.
+    """
+    take_locale()
+    return Workbench(book, reference(), usual_house(), Announcements(tell), write_soon, read)

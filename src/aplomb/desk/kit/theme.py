@@ -1,7 +1,6 @@
 """Colours, fonts and sizes, and the one style sheet made of them."""
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase
 
@@ -15,8 +14,7 @@ _FONTS = (
 )
 
 
-@dataclass(frozen=True)
-class Palette:
+class Palette(Struct, frozen=True):
     """Colours by their role."""
 
     page: str
@@ -62,6 +60,8 @@ DARK = Palette(
 LARGE_ENOUGH = 1.1
 """The largest figures of the weigh-out grow no further with the text: what is said below them
 must stay on the screen [-]."""
+ONE_LINE_ABOVE_PCT = 125
+"""Size of text above which the headline is one line [%]."""
 PAPER_FONTS = ("SourceSans3_700Bold.ttf",)
 """Weights that only paper needs."""
 
@@ -92,6 +92,16 @@ class Theme:
     def px(self, size: float) -> int:
         """Scale a length on screen that goes with the text [px]."""
         return round(size * self.scale)
+
+    @property
+    def large(self) -> bool:
+        """True where the text is so large that the headline is one line."""
+        return bool(100 * self.scale > ONE_LINE_ABOVE_PCT)
+
+    @property
+    def figure_high(self) -> int:
+        """Height of a figure of the headline with its word and its band [px]."""
+        return self.px(56) + 14
 
     def font(self, size: float, weight: int = 400, family: str = TEXT) -> QFont:
         """Give a font by its size at 100 % [px] and its weight."""

@@ -1,6 +1,7 @@
 """The Shelf: every formula of the book, with its section, ratio and leaves."""
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import (
     QAbstractListModel,
@@ -27,18 +28,20 @@ from PySide6.QtWidgets import (
 
 from aplomb.book.entry import Entry
 from aplomb.core.base.figures import num, number_text
-from aplomb.core.study.study import Study
-from aplomb.core.trials.record import came_of
 from aplomb.desk.kit.fields import button, label, plain_tip, row
 from aplomb.desk.kit.theme import TITLE, look
 from aplomb.desk.session import Session
 from aplomb.work.commands import keys_of
-from aplomb.work.typed import reading_text
+
+if TYPE_CHECKING:
+    from aplomb.core.study.study import Study
 
 SECTIONS_AFTER_MS = 30
 """From showing the shelf to drawing its sections [ms]."""
 MOST_THUMBS = 200
 """Sections that are kept drawn [-]."""
+MOST_FIGURES = 5
+"""So many figures a formula has; their room is kept before they are worked out [-]."""
 UID = Qt.ItemDataRole.UserRole
 Index = QModelIndex | QPersistentModelIndex
 NOWHERE = QModelIndex()
@@ -66,7 +69,7 @@ class ShelfModel(QAbstractListModel):
         uid = self._uids[index.row()]
         if role == UID:
             return uid
-        entry = self._session.shelf.entries.get(uid)
+        entry = self._session.entries.get(uid)
         if entry is None:  # it went, and the list is told on the next turn
             return None
         if role == Qt.ItemDataRole.DisplayRole:
@@ -81,7 +84,7 @@ class ShelfModel(QAbstractListModel):
         """Show only what fits; going on typing looks only through what still fits."""
         words = text.casefold().split()
         narrower = bool(self._words) and " ".join(words).startswith(" ".join(self._words))
-        among = self._uids if narrower else list(self._session.shelf.entries)
+        among = self._uids if narrower else list(self._session.entries)
         self._words = words
         self._show(among)
 
@@ -89,9 +92,9 @@ class ShelfModel(QAbstractListModel):
         """Read the shelf anew."""
         self._texts = {
             uid: f"{entry.name} {entry.purpose}".casefold()
-            for uid, entry in self._session.shelf.entries.items()
+            for uid, entry in self._session.entries.items()
         }
-        self._show(list(self._session.shelf.entries))
+        self._show(list(self._session.entries))
 
     def _show(self, uids: list[str]) -> None:
         self.beginResetModel()
@@ -112,7 +115,7 @@ class ShelfDelegate(QStyledItemDelegate):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.with_sections = False
+        self.with_figures = self.with_sections = False
         self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
         self._tried: object = None
         self._lifts: dict[str, str] = {}
@@ -125,10 +128,10 @@ class ShelfDelegate(QStyledItemDelegate):
         """Paint one formula."""
         p = look.theme.palette
         uid = index.data(UID)
-        entry = self._session.shelf.entries.get(uid)
+        entry = self._session.entries.get(uid)
         if entry is None:
             return
-        study = self._session.shelf.study_of(uid)
+        study = self._session.shelf.study_of(uid) if self.with_figures else None
         room = QRectF(option.rect).adjusted(2, 4, -4, -4)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -141,10 +144,11 @@ class ShelfDelegate(QStyledItemDelegate):
         thumb = QRectF(room.left() + 12, room.top() + 10, look.theme.px(110), room.height() - 20)
         self._paint_thumb(painter, thumb, uid, study)
         figures = self._figures(study, uid)
+        room_for = len(figures) if self.with_figures else MOST_FIGURES
         wide = look.theme.px(92)
         left = thumb.right() + 16
         names = QRectF(
-            left, room.top() + 8, room.right() - left - 26 - wide * len(figures), room.height() - 14
+            left, room.top() + 8, room.right() - left - 26 - wide * room_for, room.height() - 14
         )
         self._paint_text(painter, names, entry)
         for i, (word, value) in enumerate(figures):
@@ -175,6 +179,8 @@ class ShelfDelegate(QStyledItemDelegate):
 
     def _last_lifts(self) -> dict[str, str]:
         """What the last trial of each formula lifted, in words; told anew when trials change."""
+        from aplomb.core.trials.record import came_of
+
         tried = self._session.store.tried
         if tried is not self._tried:
             self._tried = tried
@@ -182,9 +188,11 @@ class ShelfDelegate(QStyledItemDelegate):
             self._lifts = {uid: f"{num(each.mean, '.2f')} ×" for uid, each in came if each}
         return self._lifts
 
-    def _figures(self, study: Study | None, uid: str) -> list[tuple[str, str]]:
+    def _figures(self, study: "Study | None", uid: str) -> list[tuple[str, str]]:
         if study is None:
             return []
+        from aplomb.work.typed import reading_text
+
         r = study.readings
         looks = len(study.shown_opinions)
         about = "≈" if r.leaves_are_means else ""
@@ -198,7 +206,9 @@ class ShelfDelegate(QStyledItemDelegate):
             ("To look at", number_text(looks, 0) if looks else "✓"),
         ]
 
-    def _paint_thumb(self, painter: QPainter, where: QRectF, uid: str, study: Study | None) -> None:
+    def _paint_thumb(
+        self, painter: QPainter, where: QRectF, uid: str, study: "Study | None"
+    ) -> None:
         p = look.theme.palette
         thumb = None
         if self.with_sections and study is not None:
@@ -209,7 +219,7 @@ class ShelfDelegate(QStyledItemDelegate):
             return
         painter.drawPixmap(where.topLeft(), thumb)
 
-    def _thumb(self, uid: str, study: Study, where: QRectF, ratio: float) -> QPixmap:
+    def _thumb(self, uid: str, study: "Study", where: QRectF, ratio: float) -> QPixmap:
         """Draw a formula's section once for as long as it stays the same; null without one."""
         size = (where.size() * ratio).toSize()
         key = (uid, look.theme.name, size)
@@ -264,9 +274,12 @@ class ShelfStage(QWidget):
         self.search.setClearButtonEnabled(True)
         self._model = ShelfModel(session)
         self._delegate = ShelfDelegate(session)
+        self._paper = QWidget()  # ours: the list's own would be looked for among all classes
+        self._paper.setAutoFillBackground(True)
         self.list = QListView()
         self.list.setObjectName("shelf")
         self.list.setAccessibleName("Formulas")
+        self.list.setViewport(self._paper)
         self.list.setModel(self._model)
         self.list.setItemDelegate(self._delegate)
         self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
@@ -276,11 +289,13 @@ class ShelfStage(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.list)
         self._pages.addWidget(self._empty)
-        self._copy = button("Copy", "", session.shelf.copy, "Ctrl+D")
+        self._copy = button("Copy", "", lambda: session.shelf.copy(), "Ctrl+D")
         self._rename = button(
             "Rename…", "", partial(self.asked.emit, "name", None), keys_of("name")
         )
-        self._delete = button("Delete", "", session.shelf.delete, "Delete; Ctrl+Z brings it back")
+        self._delete = button(
+            "Delete", "", lambda: session.shelf.delete(), "Delete; Ctrl+Z brings it back"
+        )
         self._new = button("New formula", "main", self._begin, keys_of("new"))
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 18, 12)
@@ -312,6 +327,11 @@ class ShelfStage(QWidget):
         column.addStretch(1)
         return page
 
+    def fill(self) -> None:
+        """Show the figures, which were not waited for."""
+        self._delegate.with_figures = True
+        self._paper.update()
+
     def showEvent(self, event: QShowEvent) -> None:
         """Draw the sections once the window stands: NumPy is not waited for at the start."""
         super().showEvent(event)
@@ -319,7 +339,7 @@ class ShelfStage(QWidget):
 
     def _draw_sections(self) -> None:
         self._delegate.with_sections = True
-        self.list.viewport().update()
+        self._paper.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Set the search above the buttons when it is narrow."""
@@ -347,7 +367,7 @@ class ShelfStage(QWidget):
             super().keyPressEvent(event)
 
     def _pick(self, index: Index) -> None:
-        if index.isValid():
+        if index.isValid() and index.data(UID) != self._session.uid:
             self._session.shelf.select(index.data(UID))
 
     def _open(self, index: Index) -> None:
@@ -365,7 +385,7 @@ class ShelfStage(QWidget):
         for each in (self._copy, self._rename, self._delete):
             each.setEnabled(bool(self._session.uid))
         if not some:
-            searched = bool(self._session.shelf.entries)
+            searched = bool(self._session.entries)
             self._empty_title.setText("No match" if searched else "The shelf is empty")
             self._empty_words.setText(
                 "No formula holds these words. Clear the search to see all."
@@ -378,4 +398,4 @@ class ShelfStage(QWidget):
         at = self._model.row_of(self._session.uid)
         if at >= 0 and at != self.list.currentIndex().row():
             self.list.setCurrentIndex(self._model.index(at))
-        self.list.viewport().update()
+        self._paper.update()

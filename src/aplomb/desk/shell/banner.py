@@ -41,9 +41,11 @@ class Banner(QFrame):
         line.setContentsMargins(24, 6, 18, 6)
         line.addWidget(self.words, 1)
         buttons = QHBoxLayout()
-        for each in (self.again, self.rescue, self.elsewhere, self.seen):
+        self.stops = (self.again, self.rescue, self.elsewhere, self.seen)
+        for each in self.stops:
             buttons.addWidget(each)
         line.addLayout(buttons)
+        self.hide()
         session.trouble_changed.connect(self.refresh)
 
     def refresh(self) -> None:

@@ -106,11 +106,18 @@ class OpinionCard(QFrame):
 
 
 class OpinionView(QScrollArea):
-    """The opinions on the formula in hand."""
+    """The opinions on the formula in hand.
 
-    def __init__(self, session: Session) -> None:
+    Parameters
+    ----------
+    session : Session
+    last : QWidget
+        Where the Tab key stops after them.
+    """
+
+    def __init__(self, session: Session, last: QWidget) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._last = session, last
         self._cards: list[OpinionCard] = []
         self._remedies: dict[str, Action] = {}
         self._tried = Tried()
@@ -121,11 +128,6 @@ class OpinionView(QScrollArea):
         self.setAccessibleName("Second opinion")
         self._lay_out()
         session.studied.connect(self.refresh)
-        self.refresh()
-
-    def fit(self, window_width: int) -> None:
-        """Be as wide as the words want, but never crowd the window."""
-        self.setFixedWidth(min(look.theme.px(246) + 22, max(220, round(window_width * 0.27))))
 
     def _lay_out(self) -> None:
         inner = QWidget()
@@ -188,7 +190,8 @@ class OpinionView(QScrollArea):
     def _chain(self) -> None:
         """Let the Tab key go down the cards in their order."""
         before: QWidget | None = None
-        for widget in (*(w for card in self._cards for w in card.stops), self._again):
+        stops = (w for card in self._cards for w in card.stops)
+        for widget in (*stops, self._again, self._last):
             if before is not None:
                 QWidget.setTabOrder(before, widget)
             before = widget

@@ -2,6 +2,7 @@
 
 from functools import cached_property, partial
 from importlib import import_module
+from itertools import pairwise
 from typing import TYPE_CHECKING, TypeVar, cast
 
 from PySide6.QtCore import QEvent, Qt, QTimer
@@ -23,23 +24,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.opinion.rules import STAGE_OF
-from aplomb.core.paste.formula import programme_of
+from aplomb.core.base.errors import AplombError
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import Theme, look
 from aplomb.desk.kit.walking import focus_next_part
-from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
-from aplomb.desk.shell.acts import acts_of
-from aplomb.desk.shell.banner import Banner
-from aplomb.desk.shell.cold_watch import ColdWatch
-from aplomb.desk.shell.files import Files
-from aplomb.desk.shell.headline import Figure, Headline
-from aplomb.desk.shell.menu import pop_up_menu
+from aplomb.desk.shell.headline import Headline
 from aplomb.desk.shell.net import Net
-from aplomb.desk.shell.opinion import OpinionView
 from aplomb.desk.shell.rail import Rail
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import (
@@ -65,12 +58,18 @@ if TYPE_CHECKING:
     from aplomb.desk.day.stage import DayStage
     from aplomb.desk.folds.stage import FoldsStage
     from aplomb.desk.oven.stage import OvenStage
+    from aplomb.desk.paper.giving import Papers
     from aplomb.desk.paste.stage import PasteStage
+    from aplomb.desk.shell.banner import Banner
+    from aplomb.desk.shell.files import Files
+    from aplomb.desk.shell.opinion import OpinionView
     from aplomb.desk.stages.place import Place
     from aplomb.desk.stages.section_view import SectionStrip
     from aplomb.desk.trials.stage import TrialsStage
 
 AnyStage = TypeVar("AnyStage", bound=QWidget)
+FILL_AFTER_MS = 5
+"""From the first paint to all that is worked out of the formulas [ms]."""
 SAID_MS = 6000
 AGAIN_MS = 50
 """How often it is asked whether a menu is still open [ms]."""
@@ -95,20 +94,30 @@ class Window(QWidget):
     Parameters
     ----------
     session : Session
+    unready : callable or None
+        Given, the window stands with the names on the shelf before anything is worked out: the
+        rest follows once it is painted, or with the first thing that a person asks for. It is
+        called with what keeps the rest from coming. Without it all is there at once.
     """
 
-    def __init__(self, session: Session) -> None:
+    papers: "Papers"
+    files: "Files"
+    acts: "dict[str, Callable[..., object]]"
+    opinion: "OpinionView"
+    banner: "Banner"
+
+    def __init__(
+        self, session: Session, unready: "Callable[[AplombError], object] | None" = None
+    ) -> None:
         super().__init__()
         self.session = session
         settings = session.settings
-        self.papers = Papers(self, self, session)
-        self.files = Files(self, self, session)
-        self.acts = acts_of(self, self)
+        self._filled = self._painted = False
+        self._unready = unready
         self.net = Net(self.say, self._tell_fault, self)
         look.wear(settings.theme, settings.text_pct)
         self.rail = Rail()
         self.headline = Headline(session)
-        self.opinion = OpinionView(session)
         self.shelf = ShelfStage(session)
         self.stages = QStackedWidget()
         self.stages.addWidget(self.shelf)
@@ -123,27 +132,67 @@ class Window(QWidget):
         self.said.hide()
         self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
         self._said_timer.timeout.connect(self.said.hide)
-        self.banner = Banner(session, self.say, self.files.keep_everything, self.files.keep_copy)
         self._lay_out()
         self._connect()
-        self.cold_watch = ColdWatch(session)
         self._bind_keys()
         self._dress_seen()
-        self._dress(self.opinion)
         self.show_stage(SHELF)
+        self._show_title()
+        if unready is None:
+            self._fill()
+
+    def _fill_soon(self) -> None:
+        """Fill the window that stands; without what it is filled with there is no going on."""
+        try:
+            self._fill()
+        except AplombError as error:
+            if self._unready is None:
+                raise
+            self._unready(error)
+
+    def _fill(self) -> None:
+        """Work the formulas out and show all that follows from them; once."""
+        if self._filled:
+            return
+        self._filled = True
+        from aplomb.desk.paper.giving import Papers
+        from aplomb.desk.shell.acts import acts_of
+        from aplomb.desk.shell.banner import Banner
+        from aplomb.desk.shell.cold_watch import ColdWatch
+        from aplomb.desk.shell.files import Files
+        from aplomb.desk.shell.opinion import OpinionView
+
+        session = self.session
+        self.papers = Papers(self, self, session)
+        self.files = Files(self, self, session)
+        self.acts = acts_of(self, self)
+        self.banner = Banner(session, self.say, self.files.keep_everything, self.files.keep_copy)
+        self.opinion = OpinionView(session, self._hide_opinion)
+        self._column.insertWidget(0, self.banner)
+        self._side.insertWidget(0, self.opinion, 1)
+        self._dress_seen()
+        self._dress(self.opinion)
+        self.opinion.refresh()
+        self._fit()
+        self.headline.fill()
+        self.shelf.fill()
+        tabs = (self.rail.book, *self.banner.stops, *self.headline.figures, self.shelf.search)
+        for before, after in pairwise(tabs):
+            QWidget.setTabOrder(before, after)
+        self.cold_watch = ColdWatch(session)
         self._refresh()
 
     def _lay_out(self) -> None:
-        side = QVBoxLayout()
+        self._beside = QWidget()
+        self._side = side = QVBoxLayout(self._beside)
         side.setContentsMargins(0, 8, 0, 0)
         side.setSpacing(0)
-        side.addWidget(self.opinion, 1)
         side.addWidget(self._hide_opinion, 0, Qt.AlignmentFlag.AlignRight)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(self.stages, 1)
-        middle.addLayout(side)
+        middle.addWidget(self._beside)
         self._rule = QFrame()
         self._rule.setObjectName("rule")
         self._rule.setFixedHeight(1)
@@ -155,7 +204,6 @@ class Window(QWidget):
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self.banner)
         column.addWidget(self.headline)
         column.addWidget(self._rule)
         column.addLayout(middle, 1)
@@ -169,7 +217,7 @@ class Window(QWidget):
 
     def _connect(self) -> None:
         session = self.session
-        session.studied.connect(self._refresh)
+        session.studied.connect(self._studied)
         session.said.connect(self.say)
         session.measures_changed.connect(self._respell)
         session.leaving.connect(self.commit)
@@ -200,6 +248,7 @@ class Window(QWidget):
         about : object
             What it is about; None for its own choice.
         """
+        self._fill()
         if key not in ("undo", "keys"):  # these mean what is being typed
             self.commit()
         if key in COMMANDS and COMMANDS[key].room:
@@ -305,6 +354,7 @@ class Window(QWidget):
         target : object
             What the place begins with; None for its own choice.
         """
+        self._fill()
         if self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             return
@@ -353,6 +403,8 @@ class Window(QWidget):
 
     def show_stage(self, number: int) -> None:
         """Go to a stage."""
+        if number != SHELF:
+            self._fill()
         if number != SHELF and self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             number = SHELF
@@ -390,6 +442,7 @@ class Window(QWidget):
 
     def go_to_part(self, by: int) -> None:
         """Take the keyboard so many parts of the window on."""
+        self._fill()
         stage = self._stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
@@ -415,7 +468,7 @@ class Window(QWidget):
     def changeEvent(self, event: QEvent) -> None:
         """Coming back from a dialog that took what had the keyboard, begin where one begins."""
         super().changeEvent(event)
-        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+        if self._filled and event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
             QTimer.singleShot(0, self, self._find_focus)
 
     def _tell_fault(self, words: str, report: str) -> None:
@@ -441,11 +494,23 @@ class Window(QWidget):
     def _respell(self) -> None:
         respell(self)
 
-    def _refresh(self) -> None:
-        study = self.session.study
-        formula = self.session.formula
+    def _studied(self) -> None:
+        if self._filled:
+            self._refresh()
+        else:
+            self._fill()
+
+    def _show_title(self) -> None:
+        entry = self.session.entries.get(self.session.uid)
         where = f" · {self.session.book.path.stem}"
-        self.setWindowTitle(f"{formula.name}{where} · Aplomb" if formula else f"Aplomb{where}")
+        self.setWindowTitle(f"{entry.name}{where} · Aplomb" if entry else f"Aplomb{where}")
+
+    def _refresh(self) -> None:
+        from aplomb.core.opinion.rules import STAGE_OF
+        from aplomb.core.paste.formula import programme_of
+
+        self._show_title()
+        study = self.session.study
         settled = [False] * len(self.rail.tabs)
         if study is not None:
             looked_at = {STAGE_OF.get(o.key, "folds") for o in study.shown_opinions}
@@ -479,17 +544,27 @@ class Window(QWidget):
         it is asked for.
         """
         study = self.session.study
-        roomy = self.width() >= look.theme.px(ROOMY) and bool(study and study.shown_opinions)
+        roomy = self._is_roomy and bool(study and study.shown_opinions)
         return self.session.settings.opinion_open and (roomy or self._opinion_asked)
 
+    @property
+    def _is_roomy(self) -> bool:
+        """True when there is room for the second opinion beside a formula."""
+        return bool(self.session.uid) and self.width() >= look.theme.px(ROOMY)
+
     def _show_opinion(self) -> None:
+        if not self._filled:  # its place is kept, and it comes there
+            self._hide_opinion.hide()
+            self.opinion_button.hide()
+            self._beside.setVisible(self.session.settings.opinion_open and self._is_roomy)
+            return
         bench = self._number == BENCH and self.place is None and self.bench.wants_room
         there, open_ = self.session.study is not None and not bench, self._opinion_open
         if there and open_:
             self._dress(self.opinion)
         self.opinion_button.setVisible(there and not open_)
-        self._hide_opinion.setVisible(there and open_)
-        self.opinion.setVisible(there and open_)
+        for each in (self._beside, self._hide_opinion, self.opinion):
+            each.setVisible(there and open_)
 
     def toggle_opinion(self) -> None:
         """Show or hide the second opinion."""
@@ -551,12 +626,13 @@ class Window(QWidget):
 
     def _dress_seen(self) -> None:
         """Dress all that is seen."""
-        self._dress(
-            self.rail, self.headline, self.said, self.banner, self._rule, self._hide_opinion,
-            self.opinion_button, self.section_button, self._stage(),
-        )  # fmt: skip
-        if self.opinion.isVisibleTo(self):
-            self._dress(self.opinion)
+        self._dress(self.rail, self.headline, self._rule, self._stage())
+        if self._filled:
+            self._dress(
+                self.said, self.banner, self._hide_opinion, self.opinion_button, self.section_button
+            )
+            if self.opinion.isVisibleTo(self):
+                self._dress(self.opinion)
         if "section" in self.__dict__ and self.section.isVisibleTo(self):
             self._dress(self.section)
 
@@ -564,14 +640,16 @@ class Window(QWidget):
         self.setUpdatesEnabled(False)
         look.wear(self.session.settings.theme, self.session.settings.text_pct)
         self._dress_seen()
-        self.banner.fit(self.width())
-        self.opinion.fit(self.width())
+        self._fit()
         self._refresh()
         self.setUpdatesEnabled(True)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the page behind all parts."""
         QPainter(self).fillRect(event.rect(), look.theme.color("page"))
+        if not self._filled and not self._painted:
+            self._painted = True
+            QTimer.singleShot(FILL_AFTER_MS, self, self._fill_soon)
 
     def undo(self) -> None:
         """Take back what is being typed, or else the last change."""
@@ -583,6 +661,7 @@ class Window(QWidget):
 
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
+        from aplomb.desk.shell.figure import Figure
         from aplomb.desk.stages.asking import show_keys
 
         focus = self.focusWidget()
@@ -600,6 +679,9 @@ class Window(QWidget):
 
     def book_menu(self) -> None:
         """Show the menu of the book."""
+        from aplomb.desk.shell.menu import pop_up_menu
+
+        self._fill()
         some = self.session.study is not None
         back, on = self.session.journal.next_words()
         pop_up_menu(self, self.rail.book, self.do, {"undo": back, "redo": on}, some=some)
@@ -628,10 +710,16 @@ class Window(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit the second opinion and the banner to the window."""
         super().resizeEvent(event)
-        self.banner.fit(self.width())
-        self.opinion.fit(self.width())
+        self._fit()
         self._show_opinion()
         self._show_section()
+
+    def _fit(self) -> None:
+        """Let the second opinion be as wide as its words want, but never crowd the window."""
+        width = self.width()
+        self._beside.setFixedWidth(min(look.theme.px(246) + 22, max(220, round(width * 0.27))))
+        if self._filled:
+            self.banner.fit(width)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Hand over what is being typed, write what is left; ask when it cannot be written."""
