@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -12,6 +12,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.comparing import compare, compare_apart
 from aplomb.core.trials.tasting import tail, triangle
 
+ROUNDED = 0.41
+"""Over this the scatter is not that of rounding, even to whole numbers: sqrt(2 / 12)."""
 PAIRS = st.lists(st.tuples(st.floats(0.5, 9), st.floats(0.5, 9)), min_size=2, max_size=30)
 
 
@@ -19,8 +21,7 @@ PAIRS = st.lists(st.tuples(st.floats(0.5, 9), st.floats(0.5, 9)), min_size=2, ma
 def test_the_interval_is_the_paired_t_interval(pairs):
     """Against SciPy's ttest_rel."""
     first, second = np.array(pairs).T
-    if np.ptp(second - first) < 1e-6:
-        return
+    assume(np.std(second - first, ddof=1) > ROUNDED)
     reference = stats.ttest_rel(second, first).confidence_interval(0.95)
     found = compare(pairs, 0.3)
     assert found.difference == pytest.approx(float((second - first).mean()), abs=1e-9)
@@ -32,6 +33,23 @@ def test_one_pair_and_two_alike_pairs_say_nothing():
     two = compare([(3.0, 3.01), (3.2, 3.2)], 0.5)
     assert two.verdict == "not_enough"
     assert two.more >= 1
+
+
+@pytest.mark.parametrize(
+    ("reading", "low", "verdict"), [(3.0, -1.014, "not_enough"), (3.2, -0.1014, "alike")]
+)
+def test_readings_that_agree_are_no_surer_than_they_were_written(reading, low, verdict):
+    """By hand: half-width 4.303 · d · sqrt(2 / 12 / 3), d the last place, 1 and 0.1."""
+    found = compare([(reading, reading)] * 3, 0.3)
+    assert (found.low, found.high) == pytest.approx((low, -low), abs=5e-4)
+    assert found.verdict == verdict
+
+
+def test_groups_that_agree_are_no_surer_than_they_were_written():
+    """By hand: 4 degrees of freedom, 2.776 · 0.1 · sqrt(2 / 12 / 3)."""
+    found = compare_apart([3.5] * 3, [3.9] * 3, 0.3)
+    assert found.high - found.difference == pytest.approx(0.06544, abs=1e-4)
+    assert found.verdict == "different"
 
 
 def test_verdicts_by_hand():
@@ -53,6 +71,7 @@ def test_as_many_more_as_are_told_would_do_and_one_less_would_not(pairs, matters
     if not found.more or found.more > 5000:
         return
     scatter = float(np.std([b - a for a, b in pairs], ddof=1))
+    assume(scatter > ROUNDED)
 
     def half(n):
         return stats.t.ppf(0.975, n - 1) * scatter / math.sqrt(n)

@@ -108,7 +108,8 @@ class Problems:
             value = math.inf if value > 0 else -math.inf  # hundreds of digits are none
         if not math.isfinite(value) or not low <= value <= high:
             shown, least, most = (bare_text(n, unit, ".10g") for n in (value, low, high))
-            self.add(f"{place}: {shown} cannot be used; use {least} to {most} {house_unit(unit)}.")
+            most = f"{most} {house_unit(unit)}".rstrip()
+            self.add(f"{place}: {shown} cannot be used; use {least} to {most}.")
 
     def check(self) -> None:
         """Raise FormulaError with all that was found, if anything was."""

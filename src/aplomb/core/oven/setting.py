@@ -3,6 +3,7 @@
 import re
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import TextError
 from aplomb.core.base.figures import celsius_text
@@ -22,9 +23,18 @@ _NUMBER = r"(\d{1,3}(?:[.,]\d{1,2})?)"
 _TEMP = re.compile(
     rf"{_NUMBER}\s*(?:°|º|deg(?:rees)?)?\s*(?:(celsius|fahrenheit|c|f)\b)?\s*(.*)", re.IGNORECASE
 )
-_GAS = re.compile(r"(?:gas(?:\s*mark)?|mark)\s*(\d{1,2}|1/4|1/2|¼|½)", re.IGNORECASE)
-_FAN = {"fan", "fan oven", "convection", "fan assisted", "fan-assisted"}
-_STILL = {"", "conventional", "static", "no fan", "top and bottom", "still"}
+_GAS = re.compile(
+    r"(?:gas(?:\s*mark)?|mark)\s*(\d{1,2}(?:[.,]\d+| 1/2|½)?|1/4|1/2|¼|½)", re.IGNORECASE
+)
+_FIRST = re.compile(r"(fan|convection|conventional)(?:\s+oven)?[\s:]+", re.IGNORECASE)
+"""Said before the temperature."""
+_BETWEEN = re.compile(r"\s+or\s+|;|,\s+|/(?!(?<=\b1/)[24](?!\d))", re.IGNORECASE)
+"""Between several ways in which one setting is said; the stroke of ½ and ¼ is none."""
+ALIKE_K = 15.0
+"""Several ways of one setting may differ so much [K]: marks and fans are rounded."""
+_FAN = {"fan", "fan oven", "convection", "fan assisted", "fan forced", "with a fan", "with fan"}
+_STILL = {"", "conventional", "static", "no fan", "without a fan", "without fan", "oven",
+          "top and bottom", "still"}  # fmt: skip
 
 
 class Setting(Struct, frozen=True):
@@ -115,7 +125,8 @@ def read_setting(text: str) -> Setting:
     Parameters
     ----------
     text : str
-        ``200 C fan``, ``gas 1/2``, ``400 F``, ``180 °C``; a bare number from 250 on is °F.
+        ``200 C fan``, ``fan 180``, ``gas 1/2``, ``400 F``, ``180 °C``; a bare number from 250 on is
+        °F. Several ways that say the same, as in ``200C/180C fan/gas 6``; the first one counts.
 
     Returns
     -------
@@ -131,9 +142,27 @@ def read_setting(text: str) -> Setting:
     >>> read_setting("200 C fan").conventional_c, read_setting("gas 6").gas
     (220.0, '6')
     """
-    plain = text.strip()
-    lead = len(text) - len(text.lstrip())
-    end = max(lead + 1, len(text.rstrip()))
+    cuts = [0, *(at for found in _BETWEEN.finditer(text) for at in found.span()), len(text)]
+    spans = [(text[a:b], a) for a, b in zip(cuts[::2], cuts[1::2], strict=True)]
+    pieces = [each for each in spans if each[0].strip()] or [(text, 0)]
+    read = [_one(piece, text, at) for piece, at in pieces]
+    first = read[0]
+    for said, (piece, at) in zip(read[1:], pieces[1:], strict=True):
+        if abs(said.conventional_c - first.conventional_c) > ALIKE_K:
+            raise TextError(
+                f"{said.understood} is not the same as {first.understood}; leave one of them in",
+                text, at, at + len(piece),
+            )  # fmt: skip
+    if len(read) == 1:
+        return first
+    return replace(first, understood=f"{first.understood}; the others say the same")
+
+
+def _one(piece: str, text: str, at: int) -> Setting:
+    """Read one setting, which begins at a place of the text."""
+    plain = piece.strip()
+    lead = at + len(piece) - len(piece.lstrip())
+    end = max(lead + 1, lead + len(plain))
     if gas := _GAS.fullmatch(plain):
         mark = gas[1].replace("¼", "1/4").replace("½", "1/2")
         known = marks()
@@ -141,15 +170,16 @@ def read_setting(text: str) -> Setting:
             raise TextError(f"gas mark {mark} is none; use 1/4, 1/2 or 1 to {MOST_MARK}", text,
                             lead, end)  # fmt: skip
         return of_conventional((known[mark] - 32) / 1.8, f"gas mark {mark}, without a fan")
-    found = _TEMP.fullmatch(plain)
+    before = _FIRST.match(plain)
+    found = _TEMP.fullmatch(plain, before.end() if before else 0)
     if found is None:
         raise TextError("enter a setting, e.g. 200 C fan, 400 F or gas 6", text, lead, end)
     number = float(found[1].replace(",", "."))
-    rest = " ".join(found[3].lower().replace("(", " ").replace(")", " ").split())
-    if rest not in _FAN | _STILL:
-        at = lead + found.start(3)
-        raise TextError(f"“{found[3][:20]}” is not understood; say fan, or nothing", text, at, end)
-    fan = rest in _FAN
+    rest = " ".join(re.sub(r"[()-]", " ", found[3]).casefold().split())
+    if rest not in _FAN | _STILL or (before and rest):
+        raise TextError(f"“{found[3][:20]}” is not understood; say fan, or nothing", text,
+                        lead + found.start(3), end)  # fmt: skip
+    fan = rest in _FAN or (before is not None and before[1].casefold() in _FAN)
     unit = (found[2] or ("f" if number >= 250 else "c"))[0].lower()
     shown_c = (number - 32) / 1.8 if unit == "f" else number
     if not COLDEST_C <= shown_c <= HOTTEST_C:

@@ -63,7 +63,9 @@ def compare(pairs: Sequence[tuple[float, float]], matters: float) -> Compared:
     Student's paired t interval. Alike when it lies within ± `matters` (two one-sided tests,
     Schuirmann 1987, *J. Pharmacokinet. Biopharm.* 15) and there are three pairs at the least;
     different when it leaves nought out and reaches what matters. `more` is how many pairs more make
-    the half-width as small as `matters`, were their scatter what it is.
+    the half-width as small as `matters`, were their scatter what it is. The scatter is at the least
+    that of rounding, :math:`s^2 = 2 d^2 / 12` for readings to the place :math:`d`: three readings
+    of 3.5 do not mean that nothing varies.
     """
     wrong = Problems()
     if not 1 <= len(pairs) <= MOST_PAIRS:
@@ -79,7 +81,8 @@ def compare(pairs: Sequence[tuple[float, float]], matters: float) -> Compared:
     mean = math.fsum(apart) / n
     if n == 1:
         return Compared(mean, None, None, "not_enough", None)
-    scatter = math.sqrt(math.fsum((each - mean) ** 2 for each in apart) / (n - 1))
+    unseen = 2 * _rounding([each for pair in pairs for each in pair])
+    scatter = math.sqrt(max(unseen, math.fsum((each - mean) ** 2 for each in apart) / (n - 1)))
     return _judged(mean, _half(scatter, n), n, matters, lambda: _more(scatter, n, matters))
 
 
@@ -105,7 +108,7 @@ def compare_apart(first: Sequence[float], second: Sequence[float], matters: floa
     Notes
     -----
     Welch's interval (Welch 1947, *Biometrika* 34), with Satterthwaite's degrees of freedom; the
-    verdict is reached as in `compare`.
+    verdict is reached as in `compare`, and so is the least scatter, :math:`d^2 / 12` of each group.
     """
     wrong = Problems()
     for name, group in (("first", first), ("second", second)):
@@ -120,10 +123,17 @@ def compare_apart(first: Sequence[float], second: Sequence[float], matters: floa
     n, m = len(first), len(second)
     if min(n, m) < 2:
         return Compared(mean, None, None, "not_enough", None)
-    a, b = variance(first), variance(second)
+    unseen = _rounding((*first, *second))
+    a, b = max(unseen, variance(first)), max(unseen, variance(second))
     half = _half_apart(a / n, b / m, n, m)
     pooled = math.sqrt((a + b) / 2)
     return _judged(mean, half, min(n, m), matters, lambda: _more_apart(pooled, n, m, matters))
+
+
+def _rounding(readings: Sequence[float]) -> float:
+    """Variance of rounding, by the finest place to which any of the readings was written."""
+    places = max(len(f"{each:.9f}".rstrip("0").partition(".")[2]) for each in readings)
+    return float(10.0 ** (-2 * places) / 12)
 
 
 def _judged(
@@ -143,8 +153,6 @@ def _half_apart(first: float, second: float, n: int, m: int) -> float:
     from scipy.special import stdtrit
 
     both = first + second
-    if both <= 0:
-        return 0.0
     freedom = both**2 / (first**2 / (n - 1) + second**2 / (m - 1))
     return float(stdtrit(freedom, 0.5 + LEVEL / 2)) * math.sqrt(both)
 
@@ -167,8 +175,6 @@ def _half(scatter: float, n: int) -> float:
 def _more(scatter: float, n: int, matters: float) -> int | None:
     """Pairs still needed until the half-width is what matters."""
     least = max(n, LEAST_ALIKE)
-    if scatter <= 0:
-        return max(1, least - n)
     low, high = least, least
     while _half(scatter, high) > matters:
         high *= 2
