@@ -5,6 +5,7 @@ import os
 import re
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -19,11 +20,16 @@ MOST_METHODS = 25
 LONGEST_SESSION = 150
 
 
+@cache
+def tree(path):
+    """Give the syntax tree of a file, read once."""
+    return ast.parse(path.read_text(encoding="utf-8"))
+
+
 def functions(path):
     """Give each function of a file with the lines of its body."""
-    text = path.read_text(encoding="utf-8")
-    lines = text.split("\n")
-    for node in ast.walk(ast.parse(text)):
+    lines = path.read_text(encoding="utf-8").split("\n")
+    for node in ast.walk(tree(path)):
         if isinstance(node, ast.FunctionDef):
             told = ast.get_docstring(node) is not None
             yield node, lines[node.body[0].end_lineno if told else node.lineno : node.end_lineno]
@@ -43,7 +49,7 @@ def test_no_class_has_too_many_doors():
     many = [
         f"{path.relative_to(SOURCE)}:{node.name}"
         for path in FILES
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        for node in ast.walk(tree(path))
         if isinstance(node, ast.ClassDef)
         and sum(
             isinstance(each, ast.FunctionDef) and not each.name.startswith("_")
@@ -133,7 +139,7 @@ def test_public_functions_of_core_and_work_name_what_they_take_and_give():
         for room in ("core", "work")
         for path in (SOURCE / room).rglob("*.py")
         if "opinion" not in path.parts and path.name != "cold_rules.py"
-        for node in ast.parse(path.read_text(encoding="utf-8")).body
+        for node in tree(path).body
         if isinstance(node, ast.FunctionDef)
         and not node.name.startswith("_")
         and (node.args.args or node.args.kwonlyargs)
@@ -154,7 +160,7 @@ def test_a_width_or_a_theme_is_not_handed_on():
         f"{path.relative_to(SOURCE)}:{node.name}"
         for path in (SOURCE / "desk").rglob("*.py")
         if "drawings" not in path.parts
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        for node in ast.walk(tree(path))
         if isinstance(node, ast.FunctionDef)
         and any(arg.arg == "theme" for arg in (*node.args.args, *node.args.kwonlyargs))
     ]

@@ -17,9 +17,14 @@ K, MOD = Qt.Key, Qt.KeyboardModifier
 
 
 @pytest.fixture
+def weighing(at_bench):
+    """Every line is weighed out, which takes its time."""
+    at_bench.weighs = True
+
+
+@pytest.fixture
 def with_record(at_bench, window):
     """A run with a few things written down, and the record open."""
-    at_bench.weighs = True
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
     at_bench.hub.do(lambda run: run.press(Measure("A1", "trim_g", 120.0)))
@@ -47,7 +52,7 @@ def test_nothing_yet_says_what_will_stand_here(window):
     assert "Nothing is written down yet" in shown(window.places["record"])
 
 
-def test_what_was_done_stands_line_by_line(with_record):
+def test_what_was_done_stands_line_by_line(weighing, with_record):
     text = "\n".join(with_record._model.stringList())
     for words in ("weighed: Plain wheat flour", "mix · 1 of 2: done", "Trimmed off  120 g",
                   "temperature in the middle  13.5 °C", "looked at  A clean dent"):  # fmt: skip
@@ -95,7 +100,7 @@ def given(place, answers, window, kind, path, qtbot):
     return path.read_bytes()
 
 
-def test_the_log_sheet_is_read_back(with_record, answers, window, tmp_path, qtbot):
+def test_the_log_sheet_is_read_back(weighing, with_record, answers, window, tmp_path, qtbot):
     data = given(with_record, answers, window, "log", tmp_path / "log.pdf", qtbot)
     text, pages = text_of(data)
     assert pages >= 1
@@ -159,8 +164,7 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
     window.show_stage(BENCH)
 
 
-def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(at_bench, window):
-    at_bench.weighs = True
+def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(weighing, at_bench, window):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "enclose")
     uid = window.session.uid
