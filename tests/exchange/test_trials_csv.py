@@ -68,6 +68,20 @@ def test_a_line_with_a_cell_too_many_is_told_and_not_moved_along():
     assert "quotes" in trouble
 
 
+@pytest.mark.parametrize("cell", ["inf", "1e999", "nan", "1_0", "٤", "4 mm", "0x4", "4,5.6"])
+@pytest.mark.parametrize("column", ["raw_mm", "leaves", "turns", "colour", "leak_g"])
+def test_what_is_no_number_is_told(column, cell):
+    read = read_trials(table(f"trial;batch;{column}", f"a;b;{cell}", "c;d;3"))
+    assert [t.key for t in read.trials] == ["c"]
+    assert f"line 2: {column}: " in read.troubles[0]
+
+
+@pytest.mark.parametrize("column", ["leaves", "turns", "colour", "film"])
+def test_a_part_of_a_mark_or_a_leaf_is_not_cut_off(column):
+    read = read_trials(table(f"trial,batch,{column}", "a,b,2.5"))
+    assert "2.5 is no whole number" in read.troubles[0]
+
+
 def test_other_units_are_turned():
     """25.4 mm an inch, 28.35 g an ounce: exact."""
     read = read_trials(table("trial;batch;raw_in;baked_in;raw_oz;bake_f",
@@ -100,7 +114,7 @@ def test_what_is_no_such_table_is_refused(data, words):
         (",b,4,16", "trial: it is empty"),
         ("x,b,four,16", "“four” is no number"),
         ("x,b,4,0", "baked height"),
-        ("x,b,4,nan", "baked height"),
+        ("x,b,4,nan", "“nan” is no number"),
         ("x,b,4,200", "lift of 50"),
         ("x,b,-4,16", "raw height"),
     ],

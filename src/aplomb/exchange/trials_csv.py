@@ -6,6 +6,7 @@ mass in g or oz, a temperature in °C or °F: the column says which, and one onl
 
 import csv
 import io
+import math
 import re
 from collections.abc import Callable, Sequence
 
@@ -28,6 +29,7 @@ from aplomb.exchange.cells import safe, taken_back
 LARGEST_BYTES, MOST_ROWS = 20_000_000, 50_000
 SHOWN_TROUBLES = 20
 
+_FIGURE = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?", re.ASCII | re.IGNORECASE)
 _TEXTS = ("trial", "batch", "formula", "product", "at", "series", "variant", "pair", "failed",
           "fat_kind", "oven", "fridge", "baker", "middle", "taste", "note")  # fmt: skip
 _MARKS = ("colour", "base", "shatter", "film")
@@ -179,10 +181,10 @@ def _number(text: str, column: str, decimal: str) -> float | None:
         return None
     plain = text.replace("−", "-")
     plain = plain.replace(",", ".") if decimal == "," and "." not in plain else plain
-    try:
-        return float(plain)
-    except ValueError:
-        raise AplombError(f"{column}: “{text[:30]}” is no number") from None
+    value = float(plain) if _FIGURE.fullmatch(plain) else math.inf
+    if not math.isfinite(value):
+        raise AplombError(f"{column}: “{text[:30]}” is no number")
+    return value
 
 
 def _take(
@@ -196,13 +198,14 @@ def _take(
             value = _number(line[head], head, decimal)
             if value is not None:
                 figures[column] = turn(value)
-    for column in ("leaves", "turns"):
-        if column in figures and figures[column] != round(figures[column]):
-            raise AplombError(f"{column}: {figures[column]:g} is no whole number")
+    marks = {m: _number(line.get(m, ""), m, decimal) or 0 for m in _MARKS}
+    for column in ("leaves", "turns", *_MARKS):
+        value = figures.get(column, marks.get(column, 0))
+        if value != round(value):
+            raise AplombError(f"{column}: {value:g} is no whole number")
     key, given = line["trial"], line.get
     if not key:
         raise AplombError("trial: it is empty")
-    marks = {m: _number(line.get(m, ""), m, decimal) or 0 for m in _MARKS}
     middle = given("middle", "")
     if middle not in MIDDLES:
         raise AplombError(f"middle: “{middle[:20]}” is none of {', '.join(MIDDLES[1:])}")

@@ -7,7 +7,7 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import QLocale, QRect, QThreadPool
 from PySide6.QtGui import QColor, QImage, QPainter
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from aplomb.book.book import Book
 from aplomb.core.base.composition import Composition
@@ -52,6 +52,27 @@ def test_a_flow_goes_on_in_the_next_line(qapp, qtbot):
     assert flow.itemAt(9) is None
     assert flow.takeAt(3) is not None
     assert flow.takeAt(3) is None
+
+
+def test_words_stay_with_what_they_stand_before(qapp, qtbot):
+    """A price and its sign: the words before, and the last ones behind, break with the field."""
+    parent = QWidget()
+    qtbot.addWidget(parent)
+    parts = [QPushButton("Another oven"), QLabel("a kilowatt-hour"), QPushButton("0.31"),
+             QLabel("€")]  # fmt: skip
+    for each in parts:
+        each.setFixedSize(100, 20)
+    flow = Flow(*parts, spacing=10)
+    parent.setLayout(flow)
+    lines = {1000: [0, 0, 0, 0], 330: [0, 30, 30, 30], 320: [0, 30, 30, 30], 210: [0, 0, 30, 30],
+             100: [0, 30, 60, 90]}  # fmt: skip
+    for width, tops in lines.items():
+        flow.setGeometry(QRect(0, 0, width, 200))
+        assert [each.y() for each in parts] == tops, width
+        assert flow.heightForWidth(width) == tops[-1] + 20
+    parts[2].hide()
+    flow.setGeometry(QRect(0, 0, 210, 200))
+    assert [each.y() for each in parts if each is not parts[2]] == [0, 0, 30]
 
 
 def test_figures_are_read_as_text_and_painted(qapp, qtbot):

@@ -1,11 +1,14 @@
 """A row of widgets that goes on in the next line when it is full."""
 
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
-from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
+from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QWidget
 
 
 class Flow(QLayout):
-    """Widgets side by side, as many lines as the width needs; hidden ones take no room."""
+    """Widgets side by side, as many lines as the width needs; hidden ones take no room.
+
+    Words stay on one line with what they stand before, or, at the end, behind.
+    """
 
     def __init__(self, *widgets: QWidget, spacing: int = 2) -> None:
         self._items: list[QLayoutItem] = []
@@ -83,13 +86,28 @@ class Flow(QLayout):
     def _lines(self, width: int) -> list[list[QLayoutItem]]:
         lines: list[list[QLayoutItem]] = []
         x = 0
-        for item in self._items:
-            if item.isEmpty():
-                continue
-            wide = item.sizeHint().width()
-            if not lines or x + wide > width:
-                lines.append([])
-                x = 0
-            lines[-1].append(item)
-            x += wide + self.spacing()
+        for group in self._groups():
+            widths = [item.sizeHint().width() for item in group]
+            whole = sum(widths) + self.spacing() * (len(group) - 1)
+            for i, (item, wide) in enumerate(zip(group, widths, strict=True)):
+                together = whole if i == 0 and whole <= width else wide
+                if not lines or x + together > width:
+                    lines.append([])
+                    x = 0
+                lines[-1].append(item)
+                x += wide + self.spacing()
         return lines
+
+    def _groups(self) -> list[list[QLayoutItem]]:
+        """What stays on one line: words with what follows; the last words with what is before."""
+        groups: list[list[QLayoutItem]] = []
+        shown = [item for item in self._items if not item.isEmpty()]
+        words = [isinstance(item.widget(), QLabel) for item in shown]
+        for i, item in enumerate(shown):
+            caption = i > 0 and words[i - 1] and not words[i]
+            unit = 0 < i == len(shown) - 1 and words[i] and not words[i - 1]
+            if caption or unit:
+                groups[-1].append(item)
+            else:
+                groups.append([item])
+        return groups

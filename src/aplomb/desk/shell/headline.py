@@ -13,6 +13,9 @@ from aplomb.desk.session import Session
 if TYPE_CHECKING:
     from aplomb.desk.shell.figure import Figure
 
+NARROWEST_NAME = 60
+"""The name is shortened so far [px]."""
+
 
 class Headline(QFrame):
     """Name of the formula in hand and its first figures."""
@@ -23,7 +26,7 @@ class Headline(QFrame):
         self._session = session
         self.name = label("", "name")
         self.under = label("", "second")
-        self.name.setMinimumWidth(60)
+        self.name.setMinimumWidth(NARROWEST_NAME)
         self.under.setMinimumWidth(60)
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -100,11 +103,10 @@ class Headline(QFrame):
         high = look.theme.figure_high if self._session.uid and not brief else 0
         self._grid.setRowMinimumHeight(0, high)  # as high before the figures come as with them
         self._grid.setHorizontalSpacing(8 if brief else 16)
-        figures = sum(figure.sizeHint().width() + 16 for figure in self.figures)
-        if brief:
-            self._arrange(len(self.figures))
-            self._elide()
-            return
-        narrow = self.width() - figures < self.fontMetrics().height() * 9
+        spacing = self._grid.horizontalSpacing()
+        figures = sum(figure.sizeHint().width() + spacing for figure in self.figures)
+        # Where the text is large it is one line, as long as the figures are whole in it.
+        name = NARROWEST_NAME + 56 if brief else self.fontMetrics().height() * 9
+        narrow = self.width() - figures < name
         self._arrange(3 if narrow else len(self.figures))
         self._elide()

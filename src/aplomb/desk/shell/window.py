@@ -483,13 +483,16 @@ class Window(QWidget):
             return
         self.said.setText(words)
         self.said.setAccessibleName(words)
+        self._place_said()
+        self.said.show()
+        self.said.raise_()
+        self._said_timer.start()
+
+    def _place_said(self) -> None:
         self.said.adjustSize()
         self.said.move(
             (self.width() - self.said.width()) // 2, self.height() - self.said.height() - 14
         )
-        self.said.show()
-        self.said.raise_()
-        self._said_timer.start()
 
     def _respell(self) -> None:
         respell(self)
@@ -718,6 +721,7 @@ class Window(QWidget):
         """Let the second opinion be as wide as its words want, but never crowd the window."""
         width = self.width()
         self._beside.setFixedWidth(min(look.theme.px(246) + 22, max(220, round(width * 0.27))))
+        self._place_said()
         if self._filled:
             self.banner.fit(width)
 
