@@ -211,10 +211,13 @@ def expected_window(widget: Any, main: Any) -> bool:
 
 
 def open_shown(path: Path | None, *, demo: bool) -> Any:
-    """Open a window as the application does."""
+    """Open a window as the application does: what is worked out follows its first paint."""
     from aplomb.desk.app import open_window
 
-    window = open_window(path, demo=demo)
+    def refuse(why: Exception) -> None:
+        raise why
+
+    window = open_window(path, demo=demo, unready=refuse)
     window.resize(1280, 800)
     window.show()
     window.activateWindow()

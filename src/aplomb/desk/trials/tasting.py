@@ -70,7 +70,7 @@ class TastingPlace(Place):
     def _preference_card(self) -> QFrame:
         frame, column = card(spacing=8)
         column.addWidget(label("Preference: which is liked better?", "title"))
-        column.addWidget(wrapping("Who has none is left out.", "second"))
+        column.addWidget(wrapping("Tasters without a preference are left out.", "second"))
         column.addLayout(
             Flow(label("for the first"), self._field("first", "For the first"),
                  label("  for the second"), self._field("second", "For the second"), spacing=6)
@@ -133,10 +133,10 @@ class TastingPlace(Place):
         least = (
             "not even all right would do"
             if found.least_right is None
-            else (f"{found.least_right} right answers or more tell them apart (5 %)")
+            else f"{found.least_right} or more right answers tell them apart (5 %)"
         )
         if not f["right"]:
-            return f"Of {f['tasters']} tasters {least}."
+            return f"With {f['tasters']} tasters, {least}."
         told = found.least_right is not None and f["right"] >= found.least_right
         verdict = "They taste apart" if told else "Not told apart: that is not proof they are alike"
         return (
