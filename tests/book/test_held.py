@@ -18,6 +18,7 @@ from aplomb.book.changes import Change, Kept, StoreChange
 from aplomb.book.entry import Entry
 from aplomb.book.lock import BookLock, lock_path
 from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
 from aplomb.core.paste.formula import Formula
 from aplomb.desk.session import Session
 from aplomb.work.shelf import first_formula
@@ -405,6 +406,46 @@ def test_rows_that_vanished_are_missed(session, path):
     assert "found only in the list of changes" in opened.work.notice
     assert {e.name for e in opened.shelf.entries.values()} == {"One", "Two"}
     opened.close()
+
+
+def test_what_vanished_is_found_in_what_one_command_did(session, path):
+    with session.journal.together("several"):
+        session.shelf.add(first_formula("Three"), "three")
+        session.store.set_house("house", House(shop_c=27.0))
+        session.shelf.add(first_formula("Four"), "four")
+    session.close()
+    spoil(path, "DELETE FROM formula WHERE name IN ('Three', 'Four')", "DELETE FROM store")
+    opened = Session(Book(path))
+    assert {e.name for e in opened.shelf.entries.values()} == {"One", "Two", "Three", "Four"}
+    assert opened.reference.house.shop_c == 27.0
+    opened.close()
+
+
+@pytest.mark.parametrize(
+    "after",
+    [
+        "{",
+        "[]",
+        '[["a", "together", null, "[[]]"]]',
+        '[["a", 1]]',
+        '[["a", "store", "[]", "[1]"]]',
+        '[["a", "x", null, "{}"]]',
+    ],
+)
+def test_several_things_whose_record_is_damaged_are_passed_over(session, after):
+    said = []
+    session.said.connect(said.append)
+    with session.journal.together("several"):
+        session.shelf.add(first_formula("Three"), "three")
+        session.shelf.add(first_formula("Four"), "four")
+    assert session.flush()
+    session.book._db.execute("UPDATE change SET after = ? WHERE words = 'several'", (after,))
+    session.book._file.eye.remember()
+    session.journal.undo()
+    assert "“several” cannot be undone" in said[-1] or after == "[]"
+    assert {e.name for e in session.shelf.entries.values()} == {"One", "Two", "Three", "Four"}
+    session.journal.undo()
+    assert "Two" not in {e.name for e in session.shelf.entries.values()}
 
 
 @pytest.mark.parametrize("key", ["house", "stock", "demand", "item/butter", "batch/1"])

@@ -9,7 +9,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 from msgspec.structs import replace
 
 from aplomb.book.book import Book, new_uid, now
-from aplomb.book.changes import Change
+from aplomb.book.changes import Change, Kept, StoreChange, Together
 from aplomb.book.entry import Entry
 from aplomb.core.paste.formula import Formula
 
@@ -26,12 +26,14 @@ class BookMachine(RuleBasedStateMachine):
         self.book = Book(self.path)
         self.states: list[Shelf] = [{}]
         self.at = 0
+        self.stored: dict[int, frozenset[str]] = {}
 
     def _did(self, changes: list[Change], after: Shelf) -> None:
         self.book.record(changes)
         del self.states[self.at + 1 :]
         self.states.append(after)
         self.at += 1
+        self.stored[self.at] = self.stored.get(self.at - 1, frozenset())
 
     @property
     def shelf(self) -> Shelf:
@@ -55,6 +57,23 @@ class BookMachine(RuleBasedStateMachine):
         entry = self._entry(data)
         rest = {uid: name for uid, name in self.shelf.items() if uid != entry.uid}
         self._did([Change("delete", entry.uid, entry, None)], rest)
+
+    @rule(data=st.data(), many=st.integers(1, 3))
+    def several_at_once(self, data, many):
+        """Formulas come, one goes, and the store is written to, all by one command."""
+        shelf, parts = dict(self.shelf), []
+        if shelf:
+            gone = self._entry(data)
+            parts.append(Change("delete", gone.uid, gone, None))
+            del shelf[gone.uid]
+        key = f"item/{len(self.states)}"
+        parts.append(StoreChange("price", (Kept(key, None),), (Kept(key, "{}"),)))
+        for _ in range(many):
+            entry = Entry(new_uid(), float(len(self.states)), now(), Formula("Laid out"))
+            parts.append(Change("add", entry.uid, None, entry))
+            shelf[entry.uid] = "Laid out"
+        self._did([Together("lay out", tuple(parts))], shelf)
+        self.stored[self.at] = self.stored.get(self.at - 1, frozenset()) | {key}
 
     def _entry(self, data) -> Entry:
         uid = data.draw(st.sampled_from(sorted(self.shelf)))
@@ -81,6 +100,7 @@ class BookMachine(RuleBasedStateMachine):
     def the_book_is_as_the_model(self):
         if hasattr(self, "book"):
             assert {e.uid: e.formula.name for e in self.book.entries()} == self.shelf
+            assert {kept.key for kept in self.book.store()} == self.stored.get(self.at, set())
             back, on = self.book.next_words()
             assert bool(back) == (self.at > 0)
             assert bool(on) == (self.at < len(self.states) - 1)

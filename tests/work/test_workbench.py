@@ -4,9 +4,10 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
-from aplomb.book.book import Book
+from aplomb.book.book import Book, DiskError
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
+from aplomb.core.batch.stock import Demand, Want
 from aplomb.work.announcing import Announcements
 from aplomb.work.workbench import Workbench
 
@@ -70,6 +71,98 @@ def test_undo_and_redo_go_through_formulas_and_store(work, heard):
     assert work.store.reference.house.shop_c == 27.0
     assert work.shelf.study.readings.sheet_mm == 2.0
     assert ("said", "Done again: warm") in heard
+
+
+def shown(work):
+    """All that undo reaches, as it is shown."""
+    return (
+        {uid: entry.formula for uid, entry in work.shelf.entries.items()},
+        work.store.reference.house,
+        work.store.kitchen.demand,
+    )
+
+
+def several(work, *, fault=None):
+    """What one command may do: formulas, house and demand."""
+    with work.journal.together("lay out two"):
+        uids = [work.shelf.add(replace(demo().formulas[i], name=f"Variant {i}"), f"variant {i}")
+                for i in (1, 2)]  # fmt: skip
+        work.store.set_house("house", House(shop_c=27.0))
+        if fault is not None:
+            raise fault
+        with work.journal.together("inside another"):
+            work.store.put_demand("demand", Demand("Tuesday", wants=(Want(uids[0], "", 12),)))
+            work.shelf.delete()
+
+
+def test_what_one_command_did_is_one_step_back_and_on(work, heard, tmp_path):
+    before = shown(work)
+    several(work)
+    after = shown(work)
+    assert after != before
+    assert work.journal.unwritten == 2, "the first formula, and all of the command"
+    assert work.journal.next_words()[0] == ": lay out two"
+    work.journal.undo()
+    assert shown(work) == before
+    assert work.shelf.study.formula == demo().formulas[0]
+    assert ("said", "Undone: lay out two") in heard
+    work.journal.redo()
+    assert shown(work) == after
+    work.close()
+    again = Workbench(Book(tmp_path / "a.aplomb"), reference())
+    assert shown(again) == after
+    again.journal.undo()
+    assert shown(again) == before
+    again.journal.redo()
+    assert shown(again) == after
+    again.close()
+
+
+@pytest.mark.parametrize("fault", [AplombError("no room"), KeyError("ours")])
+def test_a_command_that_fails_halfway_leaves_nothing(work, heard, fault):
+    before, waiting = shown(work), work.journal.unwritten
+    with pytest.raises(type(fault)):
+        several(work, fault=fault)
+    assert shown(work) == before
+    assert work.journal.unwritten == waiting
+    work.shelf.edit("thinner", lambda f: replace(f, sheet_mm=2.0))
+    assert work.journal.unwritten == waiting + 1, "what comes after is noted again"
+
+
+def test_a_command_that_did_nothing_is_no_step(work):
+    waiting = work.journal.unwritten
+    with work.journal.together("nothing"):
+        pass
+    assert work.journal.unwritten == waiting
+
+
+def test_several_things_wait_and_go_back_while_the_disk_refuses(work, monkeypatch):
+    before = shown(work)
+    several(work)
+
+    def refuse(*_):
+        raise DiskError("The disk is full.")
+
+    monkeypatch.setattr(Book, "record", refuse)
+    work.journal.undo()
+    assert shown(work) == before
+    assert work.journal.unwritten == 1
+    monkeypatch.undo()
+    assert work.journal.flush()
+
+
+def test_several_things_no_book_can_hold_are_given_back_together(work, monkeypatch, heard):
+    work.journal.flush()
+    before = shown(work)
+    several(work)
+
+    def unfit(*_, **__):
+        raise OverflowError("too large")
+
+    monkeypatch.setattr(Book, "_put", unfit)
+    assert work.journal.flush()
+    assert shown(work) == before
+    assert "“lay out two” could not be kept and was taken back: too large" in str(heard[-1])
 
 
 def test_another_house_is_another_reference_and_a_new_study(work, heard):

@@ -16,7 +16,16 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from aplomb.book.changes import AnyChange, Kept, Revision, StoreChange, change_of, row_of
+from aplomb.book.changes import (
+    AnyChange,
+    Change,
+    Kept,
+    Revision,
+    StoreChange,
+    change_of,
+    parts_of,
+    row_of,
+)
 from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
@@ -360,7 +369,8 @@ class Book:
                 seq, words, uid, before, after = row
                 try:
                     found = change_of(words, uid, before, after)
-                    check_readable(found.before if back else found.after)
+                    for each in parts_of(found, back=back):
+                        check_readable(each.before if back else each.after)
                     self._put(found, back=back)
                     change = found
                 except (msgspec.DecodeError, AplombError, *_UNFIT):
@@ -378,6 +388,10 @@ class Book:
         return int(row[0] or 0)
 
     def _put(self, change: AnyChange, *, back: bool) -> None:
+        for each in parts_of(change, back=back):
+            self._put_one(each, back=back)
+
+    def _put_one(self, change: Change | StoreChange, *, back: bool) -> None:
         if isinstance(change, StoreChange):
             for kept in change.before if back else change.after:
                 if kept.body is None:

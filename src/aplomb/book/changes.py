@@ -1,5 +1,6 @@
 """What a book remembers: changes that can be undone, and revisions."""
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -34,8 +35,18 @@ class StoreChange(msgspec.Struct, frozen=True):
     after: tuple[Kept, ...]
 
 
-AnyChange = Change | StoreChange
-_STORE = "store"
+class Together(msgspec.Struct, frozen=True):
+    """Several things that one command did, and that one step takes back."""
+
+    words: str
+    changes: tuple[Change | StoreChange, ...]
+
+
+AnyChange = Change | StoreChange | Together
+_STORE, _TOGETHER = "store", "together"
+
+
+_Row = tuple[str, str, str | None, str | None]
 
 
 class Revision(msgspec.Struct, frozen=True):
@@ -61,11 +72,25 @@ def row_of(change: AnyChange) -> tuple[str, str | None, str | None]:
     if isinstance(change, StoreChange):
         before, after = (msgspec.json.encode(k).decode() for k in (change.before, change.after))
         return _STORE, before, after
+    if isinstance(change, Together):
+        rows = [(each.words, *row_of(each)) for each in change.changes]
+        return _TOGETHER, None, msgspec.json.encode(rows).decode()
     return change.uid, _dump(change.before), _dump(change.after)
+
+
+def parts_of(change: AnyChange, *, back: bool = False) -> Sequence[Change | StoreChange]:
+    """Give the single things of a change in the order in which they are done, or taken back."""
+    if not isinstance(change, Together):
+        return (change,)
+    return change.changes[::-1] if back else change.changes
 
 
 def change_of(words: str, uid: str, before: str | None, after: str | None) -> AnyChange:
     """Read a change as `row_of` gave it."""
+    if uid == _TOGETHER:
+        rows = msgspec.json.decode(after or "[]", type=tuple[_Row, ...])
+        parts = tuple(change_of(*row) for row in rows)
+        return Together(words, tuple(each for part in parts for each in parts_of(part)))
     if uid != _STORE:
         return Change(words, uid, _load(before), _load(after))
     one, two = (

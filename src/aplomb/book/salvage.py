@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from aplomb.book.changes import change_of
+from aplomb.book.changes import StoreChange, change_of, parts_of
 from aplomb.book.entry import Entry
 
 Rows = list[tuple[Any, ...]]
@@ -95,10 +95,11 @@ def from_changes(db: sqlite3.Connection, upto: int) -> tuple[dict[str, Entry], d
             change = change_of(text(words), uid, before, after)
         except (msgspec.DecodeError, UnicodeError, TypeError, ValueError):
             continue
-        if isinstance(change.after, tuple):
-            store.update({kept.key: kept.body for kept in change.after})
-        else:
-            entries[uid] = change.after
+        for each in parts_of(change):
+            if isinstance(each, StoreChange):
+                store.update({kept.key: kept.body for kept in each.after})
+            else:
+                entries[each.uid] = each.after
     return (
         {uid: entry for uid, entry in entries.items() if entry is not None},
         {key: body for key, body in store.items() if body is not None},

@@ -1,9 +1,10 @@
 """Changes on their way into the book, and back out of it: writing behind, undo, redo."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 
 from aplomb.book.book import Book, BookError, DiskError, Refused
-from aplomb.book.changes import AnyChange
+from aplomb.book.changes import AnyChange, Together, parts_of
 from aplomb.work.announcing import Announcements
 
 
@@ -29,6 +30,7 @@ class Journal:
         self._write_soon, self._apply, self._give_back = write_soon, apply, give_back
         self._book: Book
         self.pending: list[AnyChange] = []
+        self._gathered: list[AnyChange] | None = None
         self.trouble = ""
         self.closed = False
 
@@ -42,8 +44,36 @@ class Journal:
         """Keep a change that was just made."""
         if self.closed:  # the window is going; nothing more is kept
             return
+        if self._gathered is not None:
+            self._gathered.append(change)
+            return
         self.pending.append(change)
         self._write_soon()
+
+    @contextmanager
+    def together(self, words: str) -> Iterator[None]:
+        """Make all changes inside one, which one step takes back; what is raised takes all back.
+
+        Parameters
+        ----------
+        words : str
+            What is done, for undo: ``lay out 4 trials``.
+        """
+        if self._gathered is not None:  # inside another, which takes these too
+            yield
+            return
+        self._news.leaving()
+        done = self._gathered = []
+        try:
+            yield
+        except BaseException:
+            self._gathered = None
+            if done:
+                self._apply(_one(words, done), "Nothing was changed.", back=True)
+            raise
+        self._gathered = None
+        if done:
+            self.note(_one(words, done))
 
     @property
     def unwritten(self) -> int:
@@ -118,3 +148,7 @@ class Journal:
             return
         word = "Undone" if back else "Done again"
         self._apply(change, f"{word}: {change.words}", back=back)
+
+
+def _one(words: str, changes: Sequence[AnyChange]) -> Together:
+    return Together(words, tuple(part for each in changes for part in parts_of(each)))

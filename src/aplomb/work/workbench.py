@@ -10,7 +10,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from aplomb.book.book import Book, BookError, GoneError, OnShelf, Refused
-from aplomb.book.changes import AnyChange, Change, StoreChange
+from aplomb.book.changes import AnyChange, Change, StoreChange, parts_of
 from aplomb.book.paths import home
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
@@ -218,22 +218,23 @@ class Workbench:
 
     def _apply(self, change: AnyChange, words: str, *, back: bool) -> None:
         """Show a change, or what was before it."""
-        if isinstance(change, StoreChange):
-            self.store.put_rows(change.before if back else change.after)
+        parts = parts_of(change, back=back)
+        for each in parts:
+            if isinstance(each, StoreChange):
+                self.store.put_rows(each.before if back else each.after)
+            elif (entry := each.before if back else each.after) is None:
+                self.shelf.drop(each.uid)
+            else:
+                self.shelf.put(entry)
+        if all(isinstance(each, StoreChange) for each in parts):
             self.refresh()
-            self.news.said(words)
-            return
-        entry = change.before if back else change.after
-        if entry is None:
-            self.shelf.drop(change.uid)
         else:
-            self.shelf.put(entry)
-        self._show_all()
+            self._show_all()
         self.news.said(words)
 
     def _give_back(self, refused: Sequence[Refused]) -> None:
         """Show again what is kept in place of changes that no book can hold."""
-        changes = [each.change for each in refused]
+        changes = [part for each in refused for part in parts_of(each.change)]
         self.shelf.put_back([change.uid for change in changes if isinstance(change, Change)])
         if any(isinstance(change, StoreChange) for change in changes):
             self.store.take(self.book.store())

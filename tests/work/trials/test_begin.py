@@ -124,6 +124,18 @@ def test_variants_are_laid_into_the_day_and_their_trials_know_where_they_belong(
     assert (trial.series, trial.variant) == (series.key, "12 µm")
 
 
+def test_what_was_laid_out_is_undone_in_one_step(work):
+    (series,) = work.store.tried.series
+    before = (list(work.shelf.entries), work.store.tried, work.store.kitchen.demand)
+    lay_out(work, series, [Made(fat_leaf_um=8.0), Made(fat_leaf_um=12.0)], ("fat_leaf_um",), 12)
+    assert len(work.shelf.entries) == len(before[0]) + 2
+    assert work.journal.next_words()[0].startswith(": lay out 2 of ")
+    work.journal.undo()
+    now = (list(work.shelf.entries), work.store.tried, work.store.kitchen.demand)
+    assert now[0] == before[0]
+    assert (now[1].series, now[1].trials, now[2]) == (before[1].series, before[1].trials, before[2])
+
+
 def test_nothing_is_laid_out_when_one_cannot_be(work):
     (series,) = work.store.tried.series
     shelf = len(work.shelf.entries)

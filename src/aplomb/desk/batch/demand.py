@@ -261,11 +261,12 @@ class DemandPlace(Place):
 
     def _take(self) -> None:
         """Make each formula's batch that of the day."""
-        hand = self._session.uid
-        for paste in self.found:
-            if not paste.trouble:
-                self._session.shelf.select(paste.uid)
-                target = replace(paste.formula.batch, fixed="pieces")
-                self._session.shelf.change("the day’s batch", replace(paste.formula, batch=target))
-        self._session.shelf.select(hand)
+        hand, shelf = self._session.uid, self._session.shelf
+        with self._session.journal.together("the day’s batches"):
+            for paste in self.found:
+                if not paste.trouble:
+                    shelf.select(paste.uid)
+                    target = replace(paste.formula.batch, fixed="pieces")
+                    shelf.change("the day’s batch", replace(paste.formula, batch=target))
+        shelf.select(hand)
         self._session.said.emit("The day’s numbers stand in each formula’s batch.")

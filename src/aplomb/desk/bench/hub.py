@@ -170,7 +170,8 @@ class Hub(QObject):
             self.probes.keep(time.monotonic(), all_of_it=True)
         run.finish()
         run.settle()
-        told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
+        with work.journal.together("what the run at the bench taught"):
+            told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
         if self.probes is not None:
             logs = finish.rest_logs(work, run, self.probes)
             if logs:

@@ -189,9 +189,16 @@ def lay_out(
     if not 1 <= len(settings) <= MOST_LAID_OUT:
         raise AplombError(f"{len(settings)} settings: lay out 1 to {MOST_LAID_OUT} at a time.")
     variants = [variant_of(study, made, keys) for made in settings]  # all, before any is kept
+    with work.journal.together(f"lay out {len(variants)} of {series.name}"):
+        return _put_down(work, study, series, list(zip(settings, variants, strict=True)), pieces)
+
+
+def _put_down(
+    work: Workbench, study: Study, series: Series, laid: Sequence[tuple[Made, Variant]], pieces: int
+) -> tuple[str, ...]:
     names = {entry.name for entry in work.shelf.entries.values()}
     told, planned, wants = [], list(series.planned), list(work.store.kitchen.demand.wants)
-    for made, variant in zip(settings, variants, strict=True):
+    for made, variant in laid:
         name = free_name(f"{study.formula.name[:60]}, {variant.name}"[:110], names)
         names.add(name)
         uid = work.shelf.add(replace(variant.formula, name=name), f"trial {variant.name}",
