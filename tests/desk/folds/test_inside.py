@@ -20,7 +20,7 @@ from aplomb.core.study.study import make_study
 from aplomb.desk.drawings.folding import Strip, paint_folding, paint_frame
 from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart
 from aplomb.desk.drawings.lesson import paint_lesson
-from aplomb.desk.folds.folding_view import scene_at
+from aplomb.desk.folds.folding_view import FoldingView, scene_at
 from aplomb.desk.kit.theme import Theme
 from aplomb.work.commands import FOLDS
 from aplomb.work.step_words import step_words
@@ -55,6 +55,23 @@ def open_inside(window, formula=0):
     window.show_stage(FOLDS)
     window.open_place("inside")
     return window.places["inside"]
+
+
+@pytest.mark.parametrize("size", [(768, 144), (500, 300), (1114, 100)])
+@pytest.mark.parametrize("line", ["envelope 3 4 / 3 4", "inverse 4 4 3", "thirds 2 q 2",
+                                  "halves 6 5", "envelope s4 3@14", "portions +3 3"])  # fmt: skip
+def test_no_flap_goes_over_the_top(qapp, qtbot, line, size):
+    """Whatever is folded stands upright for a moment, and is seen whole."""
+    study = make_study(replace(demo().formulas[0], turn_line=line), reference())
+    view = FoldingView()
+    qtbot.addWidget(view)
+    view.resize(*size)
+    view.show_study(study)
+    ground = view.grab().toImage().pixelColor(0, 0)
+    for twentieth in range(20 * (len(study.plan.steps) + 2)):
+        view.show_moment(twentieth / 20)
+        image = view.grab().toImage()
+        assert all(image.pixelColor(x, 0) == ground for x in range(0, size[0], 2)), twentieth / 20
 
 
 def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):

@@ -84,6 +84,28 @@ class Motion(Struct, frozen=True):
     laid: str = ""
     done: str = ""
 
+    def uprights(self) -> tuple[tuple[float, float], ...]:
+        """Say how far each flap reaches from its crease, and how high the crease lies.
+
+        Returns
+        -------
+        tuple of (reach, height)
+            Of each swing, in panel lengths and sheet thicknesses [-, -].
+
+        Examples
+        --------
+        >>> motion_of(Step(Way.FOLD, 3)).uprights()
+        ((1.0, 1.0), (1.0, 1.5))
+        """
+        return tuple(
+            (
+                max(abs(end - swing.at) for i in swing.stretches
+                    for end in (self.stretches[i].start, self.stretches[i].end)),
+                swing.height,
+            )
+            for swing in self.swings
+        )  # fmt: skip
+
 
 class Pose(Struct, frozen=True):
     """Where a stretch lies at a moment: half turns to be carried out one after the other.

@@ -18,7 +18,7 @@ from aplomb.desk.kit.theme import look
 ROLLED_BY, FOLDED_BY = 0.36, 0.92
 """Share of a step at which the sheet is rolled out, and that at which it is folded [-]."""
 
-MARGIN = 12
+MARGIN, THINNEST = 12, 3.0
 ROWS, COLUMNS = 56, 560
 """Pixels of the section that is laid on the sheet."""
 
@@ -126,11 +126,14 @@ class FoldingView(QWidget):
         boxes = [study.enclosing.done] if study.enclosing else []
         boxes += [box for size in study.worked.turns for box in (size.sheet, size.block)]
         along = room.width() / max(max(box.length_mm, box.width_mm) for box in boxes)
-        panels = [size.block.length_mm for size in study.worked.turns]
-        if panels:  # a flap stands upright while it goes over
-            along = min(along, 0.95 * room.height() / max(panels))
-        up = min(room.height() * 0.5 / max(box.height_mm for box in boxes), along * 4)
-        return along, up
+        up = room.height() * 0.5 / max(box.height_mm for box in boxes)
+        turns = (step for step in study.plan.steps if step.is_turn)
+        for step, size in zip(turns, study.worked.turns, strict=False):
+            motion, thick = motion_of(step), max(THINNEST, size.sheet.height_mm * up)
+            for reach, height in motion.uprights():  # a flap stands upright while it goes over
+                above = max(0.5 * room.height(), room.height() - (height + 2) * thick)
+                along = min(along, above * motion.length / (reach * size.sheet.length_mm))
+        return along, min(up, along * 4)
 
     def _paint_enclosing(self, painter: QPainter, room: QRectF, study: Study, part: float) -> None:
         motion = enclosing_motion(study.plan.enclosure)
@@ -185,7 +188,7 @@ class FoldingView(QWidget):
     ) -> None:  # fmt: skip
         along, up = self._scales(study, room)
         motion = motion_of(step)
-        thick = max(3.0, sheet.height_mm * up)
+        thick = max(THINNEST, sheet.height_mm * up)
         wide = sheet.length_mm * along
         log = self._section(done) if motion.rolls else None
         strip = Strip(wide / motion.length, thick, picture, log)
