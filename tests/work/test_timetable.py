@@ -16,7 +16,7 @@ from aplomb.core.day.solve import Remedy, solve_day
 from aplomb.work import day_moves, day_words
 from aplomb.work import timetable as tt
 from aplomb.work.bench import start
-from aplomb.work.bench.finish import keep_records, studies_of
+from aplomb.work.bench.finish import keep_records, keep_stock, studies_of
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import card_of
 from aplomb.work.day_picture import picture_of
@@ -218,9 +218,50 @@ def test_refreshing_is_run_at_the_bench(with_pieces):
             run.press(Begin(task.key))
             run.press(End(task.key))
         keep_records(work, run)
+        assert [each.many for each in work.store.kitchen.stock.kept] == [12]
+        (told,) = keep_stock(work, run)
+        assert "12 of the pieces put by used" in told
+        assert work.store.kitchen.stock.kept == ()
+        work.journal.undo()
+        assert [each.many for each in work.store.kitchen.stock.kept] == [12]
     finally:
         run.close()
         work.store.put_timetable("back", before)
+
+
+@pytest.mark.parametrize("quick", [1.0, 12.0])
+def test_blocks_that_were_thawed_go_off_the_stock(day, quick):
+    work, view, _ = day
+    name = next(n for n in view.uids if n.startswith("Kiosk"))
+    uid, before = view.uids[name], work.store.kitchen.timetable
+    stock = work.store.kitchen.stock
+    there = sum(b.blocks for b in stock.frozen if b.uid == uid)
+    sheet = day_moves.begins_from(view.sheet, uid, name, day_moves.BLOCKS).sheet
+    view = again(work, sheet)
+    answer = solve_day(view.problem)
+    work.store.put_timetable("a test", sheet)
+    plan = start.plan_of(start.ready_day(work, view, answer.plan), BEGUN)
+    run = LiveRun(work.book, start.begin(work, replace(plan, quick=quick)),
+                  work.store.reference.pantry, wait=True)  # fmt: skip
+    try:
+        assert keep_stock(work, run) == [], "nothing is out yet"
+        thaws = [t for track in plan.tracks if track.uid == uid
+                 for t in plan.tasks_of(track.key) if t.kind == "thaw"]  # fmt: skip
+        for task in thaws:
+            run.press(Begin(task.key))
+            run.press(End(task.key))
+        told = keep_stock(work, run)
+        left = sum(b.blocks for b in work.store.kitchen.stock.frozen if b.uid == uid)
+        if quick != 1.0:
+            assert (told, left) == ([], there), "a rehearsal uses nothing"
+        else:
+            blocks = max(t.blocks for t in plan.tracks if t.uid == uid)
+            assert there - left == min(there, blocks) > 0
+            assert told == [f"{name}: {there - left} of its frozen blocks used"]
+    finally:
+        run.close()
+        work.store.put_timetable("back", before)
+        work.store.put_stock("back", stock)
 
 
 @pytest.mark.parametrize("what", ["ready_later", "baker_earlier", "baker_later"])

@@ -19,6 +19,8 @@ from aplomb.core.batch.stock import (
     check_demand,
     check_stock,
     used_up,
+    without_blocks,
+    without_pieces,
 )
 from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
 from aplomb.core.kitchen.costs import costs_of
@@ -316,3 +318,30 @@ def test_with_frozen_blocks_the_day_never_falls_short(
     assert paste.frozen <= blocks
     if paste.frozen and paste.blocks:
         assert paste.frozen == blocks, "all of the freezer before the mixer"
+
+
+@given(
+    st.lists(st.tuples(st.sampled_from("ab"), st.integers(1, 5), st.dates()), max_size=5),
+    st.integers(0, 20),
+)
+def test_blocks_go_the_oldest_first_and_no_more_than_are_there(blocks, wanted):
+    frozen = tuple(FrozenBlock(uid, n, 900.0, made=day.isoformat()) for uid, n, day in blocks)
+    left, taken = without_blocks(Stock(frozen=frozen), "a", wanted)
+    mine = sorted(b.made for b in frozen if b.uid == "a" for _ in range(b.blocks))
+    assert taken == min(wanted, len(mine))
+    still = sorted(b.made for b in left.frozen if b.uid == "a" for _ in range(b.blocks))
+    assert still == mine[taken:]
+    assert sum(b.blocks for b in left.frozen if b.uid == "b") == sum(
+        b.blocks for b in frozen if b.uid == "b"
+    )
+    assert all(b.blocks > 0 for b in left.frozen)
+
+
+@pytest.mark.parametrize(("pieces", "left", "taken"), [(0, [12, 3], 0), (5, [7, 3], 5),
+                                                       (12, [3], 12), (40, [3], 12)])  # fmt: skip
+def test_pieces_put_by_go_until_none_is_left(pieces, left, taken):
+    kept = (KeptItem("k1", "a", "baked", "freezer", 12), KeptItem("k2", "a", "raw", "freezer", 3))
+    stock, out = without_pieces(Stock(kept=kept), "k1", pieces)
+    assert [i.many for i in stock.kept] == left
+    assert out == taken
+    assert without_pieces(stock, "none", 5) == (stock, 0)

@@ -152,6 +152,59 @@ def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
     return replace(stock, materials=left, frozen=tuple(frozen))
 
 
+def without_blocks(stock: Stock, uid: str, blocks: int) -> tuple[Stock, int]:
+    """Take blocks of a formula out of the freezer, the oldest first.
+
+    Parameters
+    ----------
+    stock : Stock
+    uid : str
+        Of the formula.
+    blocks : int
+        [-].
+
+    Returns
+    -------
+    tuple of (Stock, blocks that were there [-])
+
+    Examples
+    --------
+    >>> two = FrozenBlock("a", 2, 1000.0, made="2026-11-01")
+    >>> left, taken = without_blocks(Stock(frozen=(two,)), "a", 5)
+    >>> left.frozen, taken
+    ((), 2)
+    """
+    left = blocks
+    frozen: list[FrozenBlock] = []
+    for each in sorted(stock.frozen, key=lambda b: b.made):
+        out = min(left, each.blocks) if each.uid == uid else 0
+        left -= out
+        if out < each.blocks:
+            frozen.append(replace(each, blocks=each.blocks - out))
+    return replace(stock, frozen=tuple(frozen)), blocks - left
+
+
+def without_pieces(stock: Stock, key: str, pieces: int) -> tuple[Stock, int]:
+    """Take pieces out of what is put by.
+
+    Parameters
+    ----------
+    stock : Stock
+    key : str
+        Of the item.
+    pieces : int
+        [-].
+
+    Returns
+    -------
+    tuple of (Stock, pieces that were there [-])
+    """
+    there = next((each.many for each in stock.kept if each.key == key), 0)
+    out = min(pieces, there)
+    kept = (replace(i, many=i.many - out) if i.key == key else i for i in stock.kept)
+    return replace(stock, kept=tuple(i for i in kept if i.many > 0)), out
+
+
 def check_demand(demand: Demand) -> Demand:
     """Give the demand back if every figure in it can be used; raises FormulaError otherwise.
 

@@ -171,7 +171,11 @@ class Hub(QObject):
         run.finish()
         run.settle()
         with work.journal.together("what the run at the bench taught"):
-            told = finish.keep_records(work, run) + finish.keep_minutes(work, run)
+            told = [
+                *finish.keep_records(work, run),
+                *finish.keep_minutes(work, run),
+                *finish.keep_stock(work, run),
+            ]
         if self.probes is not None:
             logs = finish.rest_logs(work, run, self.probes)
             if logs:

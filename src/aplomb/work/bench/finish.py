@@ -7,6 +7,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
+from aplomb.core.batch.stock import without_blocks, without_pieces
 from aplomb.core.bench.record import balance_of, record_of, step_minutes
 from aplomb.core.cold.conduction import Body
 from aplomb.core.cold.fit import Fitted
@@ -103,6 +104,49 @@ def keep_minutes(work: Workbench, run: LiveRun) -> list[str]:
         "minutes from the bench", replace(sheet, minutes={**sheet.minutes, **found})
     )
     return [f"{len(found)} steps: their real minutes are used in the timetable"]
+
+
+def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
+    """Take what the run used of what was put by off the stock.
+
+    Blocks that were taken out to thaw, the oldest first, and pieces that went onto trays: as many
+    as were got, else as many as the day wants. A rehearsal uses nothing.
+
+    Parameters
+    ----------
+    work : Workbench
+    run : LiveRun
+
+    Returns
+    -------
+    list of str
+        What was taken off, a line each.
+    """
+    if run.plan.quick != 1.0:
+        return []
+    kitchen, told = work.store.kitchen, []
+    stock = kitchen.stock
+    for uid, formula in run.plan.formulas.items():
+        done = [
+            (track, task.kind) for track in run.plan.tracks if track.uid == uid
+            for task in run.plan.tasks_of(track.key)
+            if run.state.tasks[task.key].ended_s is not None
+        ]  # fmt: skip
+        thawed = sum(1 if t.block else t.blocks for t, kind in done if kind == "thaw")
+        stock, blocks = without_blocks(stock, uid, thawed)
+        if blocks:
+            told.append(f"{formula.name}: {blocks} of its frozen blocks used")
+        trays = [track for track, kind in done if kind == "trays"]
+        if trays:
+            got = run.state.measures.get((trays[0].key, "pieces"), 0.0)
+            wanted = sum(w.pieces for w in kitchen.demand.wants if w.uid == uid)
+            key = kitchen.timetable.from_kept.get(uid, "")
+            stock, pieces = without_pieces(stock, key, round(got) or wanted)
+            if pieces:
+                told.append(f"{formula.name}: {pieces} of the pieces put by used")
+    if told:
+        work.store.put_stock("used at the bench", stock)
+    return told
 
 
 class RestLog(Struct, frozen=True):
