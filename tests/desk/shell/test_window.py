@@ -2,12 +2,15 @@
 
 import pypdfium2
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWidget
 
 from aplomb.book.book import Book
 from aplomb.core.paste.formula import Part
+from aplomb.core.paste.line import Line
+from aplomb.core.paste.pantry import Item
 from aplomb.desk.kit.theme import look
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
 from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
@@ -410,6 +413,23 @@ def test_json_goes_out_and_comes_in(window, answers, tmp_path, person):
     window.files.import_formula()
     assert "cut off" in answers.texts[0]
     assert len(window.session.shelf.entries) == 8
+
+
+def test_a_formula_comes_in_with_its_materials_and_goes_in_one_step(window, answers, tmp_path):
+    store, shelf = window.session.store, window.session.shelf
+    own = replace(store.reference.pantry["lard"], key="croft", name="Croft lard", standing="own")
+    store.put_items("own", [Item("croft", own)])
+    shelf.edit("lard", lambda f: replace(f, block=(Line("croft", 900),)))
+    answers.path = tmp_path / "croft.json"
+    window.files.export_formula()
+    for _ in range(2):
+        window.session.journal.undo()
+    assert "croft" not in store.reference.pantry
+    window.files.import_formula()
+    assert (len(shelf.entries), store.reference.pantry["croft"].name) == (8, "Croft lard")
+    window.session.journal.undo()
+    assert len(shelf.entries) == 7
+    assert "croft" not in store.reference.pantry
 
 
 def test_the_card_says_when_it_cannot_be_written(window, answers, tmp_path, qtbot):

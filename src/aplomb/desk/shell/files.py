@@ -31,8 +31,9 @@ class Files(FileAsker):
 
         found = read_formula(path, self._session.reference.pantry)
         name = found.formula.name
-        self._session.store.put_items(f"materials of {name}", found.items)
-        self._session.shelf.add(found.formula, f"import {name}")
+        with self._session.journal.together(f"import {name}"):
+            self._session.store.put_items(f"materials of {name}", found.items)
+            self._session.shelf.add(found.formula, f"import {name}")
         if found.kept:
             self._desk.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
         self._desk.show_stage(PASTE)
