@@ -80,7 +80,10 @@ def _jpeg(image: QImage) -> bytes:
 
 def opened(body: bytes) -> QImage:
     """Give a kept photograph as a picture; an empty one when it cannot be read."""
-    image = QImage.fromData(QByteArray(body))
+    buffer = QBuffer()
+    buffer.setData(QByteArray(body))
+    buffer.open(QBuffer.OpenModeFlag.ReadOnly)
+    image = QImageReader(buffer).read()  # a reader lets other threads go on meanwhile
     return image if image.isNull() else image.convertToFormat(QImage.Format.Format_RGB32)
 
 
