@@ -1,5 +1,7 @@
 """Cells of a table that goes out."""
 
+from collections.abc import Sequence
+
 from aplomb.core.base.texts import tidied_text
 
 _LEADING = ("=", "+", "-", "@", "\uff1d", "\uff0b", "\uff0d", "\uff20")
@@ -9,6 +11,19 @@ def safe(text: str) -> str:
     """Keep a spreadsheet from taking a text for a sum, and signs out that its files cannot hold."""
     plain = tidied_text(text)
     return "'" + plain if plain.lstrip().startswith(_LEADING) else plain
+
+
+def too_many(cells: Sequence[str], columns: int, separator: str) -> str:
+    """Say when a line has more cells than the first one: its figures would stand a column along.
+
+    Empty when it has not; empty cells at its end do not count.
+    """
+    if not any(cell.strip() for cell in cells[columns:]):
+        return ""
+    return (
+        f"{len(cells)} cells, and the first line has {columns}: a cell with the separator in it, "
+        f"like 12{separator}50, must stand in quotes"
+    )
 
 
 def taken_back(cell: str) -> str:

@@ -14,7 +14,7 @@ import msgspec
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import DecimalSign
 from aplomb.core.paste.pantry import Pantry
-from aplomb.exchange.cells import safe
+from aplomb.exchange.cells import safe, too_many
 from aplomb.exchange.supplier_row import PERCENT, RowTrouble, SupplierItem, SupplierRow
 
 LARGEST_BYTES = 20_000_000
@@ -192,11 +192,8 @@ def read_supplier_file(
             if watch is not None and number % WATCHED_EVERY == 0 and not watch(number):
                 raise AplombError(f"{name}: stopped at line {number}; nothing was imported")
             found = SupplierRow(number, dict(zip(columns, cells, strict=False)), decimal)
-            if any(cell.strip() for cell in cells[len(columns) :]):
-                found.wrong.append(
-                    f"{len(cells)} cells, and the first line has {len(columns)}: a cell with the "
-                    f"separator in it, like 12{separator}50, must stand in quotes"
-                )
+            if wrong := too_many(cells, len(columns), separator):
+                found.wrong.append(wrong)
             made = found.read(pantry, names, seen, taken, today)
             if isinstance(made, SupplierItem):
                 rows.append(made)

@@ -24,7 +24,7 @@ from aplomb.core.trials.record import (
     TrialRecord,
     check_trial,
 )
-from aplomb.exchange.cells import safe, taken_back
+from aplomb.exchange.cells import safe, taken_back, too_many
 
 LARGEST_BYTES, MOST_ROWS = 20_000_000, 50_000
 SHOWN_TROUBLES = 20
@@ -137,7 +137,7 @@ def read_trials(data: bytes, name: str = "this file") -> TrialsFile:
             if number > MOST_ROWS:
                 raise AplombError(f"{name} has more than {MOST_ROWS} lines; split it")
             try:
-                line = _line(header, cells)
+                line = _line(header, cells, separator)
                 _take(line, found, known, "," if separator != "," else ".")
             except AplombError as error:
                 troubles.append(f"line {number}: {error}")
@@ -146,13 +146,10 @@ def read_trials(data: bytes, name: str = "this file") -> TrialsFile:
     return TrialsFile(tuple(found.values()), tuple(troubles), unknown)
 
 
-def _line(header: list[str], cells: list[str]) -> dict[str, str]:
+def _line(header: list[str], cells: list[str], separator: str) -> dict[str, str]:
     """Give the cells by their columns; those a short line leaves off are empty."""
-    if any(cell.strip() for cell in cells[len(header) :]):
-        raise AplombError(
-            f"{len(cells)} cells, and the first line has {len(header)}: a cell with the separator "
-            "in it, as in a decimal comma, needs quotes"
-        )
+    if wrong := too_many(cells, len(header), separator):
+        raise AplombError(wrong)
     return dict.fromkeys(header, "") | dict(
         zip(header, (taken_back(cell.strip()) for cell in cells), strict=False)
     )

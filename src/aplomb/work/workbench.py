@@ -116,13 +116,13 @@ class Workbench:
             return
         book = Book(path)
         try:
-            book.entries()
+            read = book.on_shelf()
         except AplombError:
             book.close()
             raise
         self.news.closing()
         self.book.close()
-        self._take(book)
+        self._take(book, read)
         self.news.everything()
 
     def keep_copy(self, path: Path) -> None:

@@ -172,7 +172,8 @@ class FoldingView(QWidget):
             return
         if scene.part <= FOLDED_BY:
             part = (scene.part - ROLLED_BY) / (FOLDED_BY - ROLLED_BY)
-            self._paint_going(painter, room, step, size.sheet, picture, part, scene.step, study)
+            done = scene.step
+            self._paint_going(painter, room, step, size.sheet, picture, part, done, (along, up))
             return
         # The quarter turn: the block is seen from its other side.
         way = (scene.part - FOLDED_BY) / (1 - FOLDED_BY)
@@ -184,9 +185,9 @@ class FoldingView(QWidget):
 
     def _paint_going(
         self, painter: QPainter, room: QRectF, step: Step, sheet: Box, picture: QPixmap | None,
-        part: float, done: int, study: Study,
+        part: float, done: int, scales: tuple[float, float],
     ) -> None:  # fmt: skip
-        along, up = self._scales(study, room)
+        along, up = scales
         motion = motion_of(step)
         thick = max(THINNEST, sheet.height_mm * up)
         wide = sheet.length_mm * along

@@ -67,7 +67,7 @@ if TYPE_CHECKING:
     from aplomb.desk.stages.section_view import SectionStrip
     from aplomb.desk.trials.stage import TrialsStage
 
-AnyStage = TypeVar("AnyStage", bound=QWidget)
+AnyStage = TypeVar("AnyStage", bound=Stage)
 FILL_AFTER_MS = 5
 """From the first paint to all that is worked out of the formulas [ms]."""
 SAID_MS = 6000
@@ -263,9 +263,7 @@ class Window(QWidget):
         """The Paste stage, made when it is first wanted; so are the others but the shelf."""
         from aplomb.desk.paste.stage import PasteStage
 
-        stage = self._stacked(PasteStage(self.session))
-        stage.asked.connect(self.do)
-        return stage
+        return self._stacked(PasteStage(self.session))
 
     @cached_property
     def folds(self) -> "FoldsStage":
@@ -274,7 +272,6 @@ class Window(QWidget):
 
         stage = self._stacked(FoldsStage(self.session))
         stage.moment.connect(self._show_moment)
-        stage.asked.connect(self.do)
         return stage
 
     @cached_property
@@ -282,18 +279,14 @@ class Window(QWidget):
         """The Batch stage."""
         from aplomb.desk.batch.stage import BatchStage
 
-        stage = self._stacked(BatchStage(self.session))
-        stage.asked.connect(self.do)
-        return stage
+        return self._stacked(BatchStage(self.session))
 
     @cached_property
     def day(self) -> "DayStage":
         """The Day stage."""
         from aplomb.desk.day.stage import DayStage
 
-        stage = self._stacked(DayStage(self.session))
-        stage.asked.connect(self.do)
-        return stage
+        return self._stacked(DayStage(self.session))
 
     @cached_property
     def bench(self) -> "BenchStage":
@@ -301,7 +294,6 @@ class Window(QWidget):
         from aplomb.desk.bench.stage import BenchStage
 
         stage = self._stacked(BenchStage(self.session))
-        stage.asked.connect(self.do)
         stage.shown.connect(self._show_room)
         return stage
 
@@ -320,18 +312,14 @@ class Window(QWidget):
         """The Oven stage."""
         from aplomb.desk.oven.stage import OvenStage
 
-        stage = self._stacked(OvenStage(self.session))
-        stage.asked.connect(self.do)
-        return stage
+        return self._stacked(OvenStage(self.session))
 
     @cached_property
     def _trials(self) -> "TrialsStage":
         """The Trials stage."""
         from aplomb.desk.trials.stage import TrialsStage
 
-        stage = self._stacked(TrialsStage(self.session))
-        stage.asked.connect(self.do)
-        return stage
+        return self._stacked(TrialsStage(self.session))
 
     @cached_property
     def section(self) -> "SectionStrip":
@@ -354,7 +342,6 @@ class Window(QWidget):
         target : object
             What the place begins with; None for its own choice.
         """
-        self._fill()
         if self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             return
@@ -365,7 +352,6 @@ class Window(QWidget):
         if place is None:
             place = make_place(COMMANDS[key].made_by, self.session)
             place.done.connect(self._leave_place)
-            place.asked.connect(self.do)
             self.places[key] = self._stacked(place)
         self.place = place
         self._number = stage_of(key)
@@ -381,6 +367,8 @@ class Window(QWidget):
         self.show_stage(self._number)
 
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
+        """Take a new stage or place in: dressed, and heard when it asks for a command."""
+        stage.asked.connect(self.do)
         stage.setStyleSheet(look.theme.style())
         self._worn[stage] = look.theme
         self.stages.addWidget(stage)
@@ -442,7 +430,6 @@ class Window(QWidget):
 
     def go_to_part(self, by: int) -> None:
         """Take the keyboard so many parts of the window on."""
-        self._fill()
         stage = self._stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():

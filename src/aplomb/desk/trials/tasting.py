@@ -1,6 +1,6 @@
 """Tasting: the triangle, the preference, how many tasters, and slips with codes."""
 
-from PySide6.QtWidgets import QFrame, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, num
@@ -54,29 +54,35 @@ class TastingPlace(Place):
         self.fields[key] = field
         return field
 
-    def _triangle_card(self) -> QFrame:
+    def _counted_card(
+        self, title: str, how: str, *counts: tuple[str, str]
+    ) -> tuple[QFrame, QLabel]:
+        """Make a card on which tasters are counted, each by key and name, and its verdict."""
         frame, column = card(spacing=8)
-        column.addWidget(label("Triangle: can it be tasted?", "title"))
-        how = "Each taster gets three, two of them alike, and says which is the odd one."
+        column.addWidget(label(title, "title"))
         column.addWidget(wrapping(how, "second"))
-        column.addLayout(
-            Flow(label("tasters"), self._field("tasters", "Tasters"), label("  found the odd one"),
-                 self._field("right", "Found the odd one"), spacing=6)
+        line = Flow(spacing=6)
+        for i, (key, name) in enumerate(counts):
+            line.addWidget(label(f"{'  ' if i else ''}{name[0].lower()}{name[1:]}"))
+            line.addWidget(self._field(key, name))
+        column.addLayout(line)
+        verdict = wrapping("", "strong")
+        column.addWidget(verdict)
+        return frame, verdict
+
+    def _triangle_card(self) -> QFrame:
+        frame, self._triangle = self._counted_card(
+            "Triangle: can it be tasted?",
+            "Each taster gets three, two of them alike, and says which is the odd one.",
+            ("tasters", "Tasters"), ("right", "Found the odd one"),
         )  # fmt: skip
-        self._triangle = wrapping("", "strong")
-        column.addWidget(self._triangle)
         return frame
 
     def _preference_card(self) -> QFrame:
-        frame, column = card(spacing=8)
-        column.addWidget(label("Preference: which is liked better?", "title"))
-        column.addWidget(wrapping("Tasters without a preference are left out.", "second"))
-        column.addLayout(
-            Flow(label("for the first"), self._field("first", "For the first"),
-                 label("  for the second"), self._field("second", "For the second"), spacing=6)
+        frame, self._preference = self._counted_card(
+            "Preference: which is liked better?", "Tasters without a preference are left out.",
+            ("first", "For the first"), ("second", "For the second"),
         )  # fmt: skip
-        self._preference = wrapping("", "strong")
-        column.addWidget(self._preference)
         return frame
 
     def _many_card(self) -> QFrame:
