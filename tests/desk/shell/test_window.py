@@ -3,7 +3,7 @@
 import pypdfium2
 import pytest
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWidget
 
@@ -271,6 +271,28 @@ def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
     assert person.readings.cost is None
     assert "without a price" in window.batch._sums[2].text()
     assert dear > 0
+
+
+@pytest.mark.parametrize("text_pct", [80, 100, 150, 200])
+@pytest.mark.parametrize("width", [640, 1024, 1280, 1900])
+def test_nothing_on_a_formulas_card_lies_over_another(qapp, qtbot, book_path, width, text_pct):
+    """Section, name and every figure have places of their own, and a name is to be read."""
+    window = open_at(book_path, qtbot, text_pct=text_pct)
+    window.resize(width, 700)
+    QApplication.processEvents()
+    shelf, list_ = window.shelf, window.shelf.list
+    model = list_.model()
+    for many in (4, 5):
+        row = list_.visualRect(model.index(0, 0))
+        room = QRectF(row).adjusted(2, 4, -4, -4)
+        thumb, names, figures = shelf._delegate.areas(room, many)
+        areas = [thumb, names, *figures]
+        for i, one in enumerate(areas):
+            assert room.contains(one), (i, one)
+            assert not any(one.intersects(other) for other in areas[i + 1 :]), i
+        assert names.width() >= look.theme.px(80)
+        assert names.height() >= look.theme.px(46)
+    window.close()
 
 
 def test_the_shelf_finds_copies_deletes_and_undoes(person, window):

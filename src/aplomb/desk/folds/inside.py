@@ -176,7 +176,8 @@ class InsidePlace(Place):
 
     def _lay_out(self) -> None:
         self._body.addWidget(self.folding, 3)
-        line = row(self._at, None, self.play)
+        line = row(self._at, self.play)
+        line.setStretch(0, 1)
         line.setStretch(0, 1)
         self._body.addLayout(line)
         track = QVBoxLayout()

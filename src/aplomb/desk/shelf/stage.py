@@ -42,6 +42,8 @@ MOST_THUMBS = 200
 """Sections that are kept drawn [-]."""
 MOST_FIGURES = 5
 """So many figures a formula has; their room is kept before they are worked out [-]."""
+LEAST_NAME = 190
+"""A name has so much room beside the figures at 100 %, or they stand below it [px]."""
 UID = Qt.ItemDataRole.UserRole
 Index = QModelIndex | QPersistentModelIndex
 NOWHERE = QModelIndex()
@@ -110,19 +112,45 @@ class ShelfModel(QAbstractListModel):
 
 
 class ShelfDelegate(QStyledItemDelegate):
-    """Paints a formula: section, name, purpose, and four figures."""
+    """Paints a formula: section, name, purpose, and its figures, beside them or below."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.with_figures = self.with_sections = False
+        self.with_figures = self.with_sections = self.tall = False
         self._thumbs: dict[tuple[str, str, QSize], tuple[Study, QPixmap]] = {}
         self._tried: object = None
         self._lifts: dict[str, str] = {}
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: Index) -> QSize:
         """One row."""
-        return QSize(300, look.theme.px(78))
+        return QSize(300, look.theme.px(126 if self.tall else 78))
+
+    def fit(self, wide: int) -> bool:
+        """Set the figures below where they leave the name no room [px]; True when that changed."""
+        before = self.tall
+        self.tall = wide < look.theme.px(110 + LEAST_NAME + 92 * MOST_FIGURES) + 60
+        return self.tall != before
+
+    def areas(self, room: QRectF, many: int) -> tuple[QRectF, QRectF, list[QRectF]]:
+        """Say where things lie on the card of a formula.
+
+        Returns
+        -------
+        tuple of (section, name and purpose, figures)
+        """
+        px = look.theme.px
+        high = max(px(50), px(78) - 28) if self.tall else room.height() - 20
+        thumb = QRectF(room.left() + 12, room.top() + 10, px(110), high)
+        left = thumb.right() + 16
+        if self.tall:
+            wide, x, y = (room.width() - 24) // max(1, many), room.left() + 12, thumb.bottom() + 4
+            names = QRectF(left, room.top() + 8, room.right() - left - 12, high)
+        else:
+            wide, y = float(px(92)), room.top() + px(8)
+            x = room.right() - 10 - wide * many
+            names = QRectF(left, room.top() + 8, x - left - 16, room.height() - 14)
+        return thumb, names, [QRectF(x + wide * i, y, wide, px(46)) for i in range(many)]
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Paint one formula."""
@@ -141,24 +169,18 @@ class ShelfDelegate(QStyledItemDelegate):
         painter.setPen(QPen(QColor(p.action if picked else p.line), 2 if picked else 1))
         painter.setBrush(QColor(p.picked if focused else p.card))
         painter.drawRoundedRect(room, 8, 8)
-        thumb = QRectF(room.left() + 12, room.top() + 10, look.theme.px(110), room.height() - 20)
-        self._paint_thumb(painter, thumb, uid, study)
         figures = self._figures(study, uid)
-        room_for = len(figures) if self.with_figures else MOST_FIGURES
-        wide = look.theme.px(92)
-        left = thumb.right() + 16
-        names = QRectF(
-            left, room.top() + 8, room.right() - left - 26 - wide * room_for, room.height() - 14
-        )
+        many = len(figures) if self.with_figures else MOST_FIGURES
+        thumb, names, places = self.areas(room, many)
+        self._paint_thumb(painter, thumb, uid, study)
         self._paint_text(painter, names, entry)
-        for i, (word, value) in enumerate(figures):
-            x = room.right() - 10 - wide * (len(figures) - i)
+        for (word, value), place in zip(figures, places, strict=False):
             painter.setFont(look.theme.font(13))
             painter.setPen(QColor(p.second))
-            painter.drawText(QPointF(x, room.top() + look.theme.px(24)), word)
+            painter.drawText(QPointF(place.left(), place.top() + look.theme.px(16)), word)
             painter.setFont(look.theme.font(20, 600))
             painter.setPen(QColor(p.text))
-            painter.drawText(QPointF(x, room.top() + look.theme.px(50)), value)
+            painter.drawText(QPointF(place.left(), place.top() + look.theme.px(42)), value)
         painter.restore()
 
     def _paint_text(self, painter: QPainter, where: QRectF, entry: Entry) -> None:
@@ -344,6 +366,7 @@ class ShelfStage(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Set the search above the buttons when it is narrow."""
         super().resizeEvent(event)
+        self._fit()
         narrow = self.width() < look.theme.px(560)
         direction = QBoxLayout.Direction
         self._bar.setDirection(direction.TopToBottom if narrow else direction.LeftToRight)
@@ -351,7 +374,12 @@ class ShelfStage(QWidget):
     def _begin(self) -> None:
         self._session.shelf.new()
 
+    def _fit(self) -> None:
+        if self._delegate.fit(self.width() - 60):
+            self.list.doItemsLayout()
+
     def _look_changed(self) -> None:
+        self._fit()
         self._model.reset()
         self.refresh()
 
