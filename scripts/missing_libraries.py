@@ -2,7 +2,7 @@
 
 One package a line, with the names it has in other releases after a comma. With ``dev`` and as
 root also the programs that tests use; without root a registry package stands in for them. Used by
-set-up.sh.
+set-up.sh with whatever Python the system has.
 """
 
 import ctypes
@@ -10,27 +10,20 @@ import os
 import shutil
 import sys
 
-LIBRARIES = (
-    ("libGL.so.1", "libgl1"),
-    ("libEGL.so.1", "libegl1"),
-    ("libglib-2.0.so.0", "libglib2.0-0t64,libglib2.0-0"),
-    ("libfontconfig.so.1", "libfontconfig1"),
-    ("libxkbcommon.so.0", "libxkbcommon0"),
-    ("libdbus-1.so.3", "libdbus-1-3"),
-    ("libxcb-cursor.so.0", "libxcb-cursor0"),
-    ("libxcb-icccm.so.4", "libxcb-icccm4"),
-    ("libxcb-keysyms.so.1", "libxcb-keysyms1"),
-    ("libxcb-shape.so.0", "libxcb-shape0"),
-    ("libxcb-xkb.so.1", "libxcb-xkb1"),
-    ("libxkbcommon-x11.so.0", "libxkbcommon-x11-0"),
-    ("libwayland-cursor.so.0", "libwayland-cursor0"),
-)
 PROGRAMS = (("pdftotext", "poppler-utils"),)
+
+
+def libraries() -> "list[tuple[str, str]]":
+    """Read each library with its packages."""
+    path = os.path.join(os.path.dirname(os.path.abspath(__file__)), "libraries.txt")  # noqa: PTH118, PTH120, PTH100  # any Python
+    with open(path, encoding="utf-8") as file:  # noqa: PTH123
+        rows = [line.split() for line in file if line.strip() and not line.startswith("#")]
+    return [(library, packages) for library, packages in rows]
 
 
 def main(what: str) -> None:
     """Try each library as the loader would, and look for each program."""
-    for library, packages in LIBRARIES:
+    for library, packages in libraries():
         try:
             ctypes.CDLL(library)
         except OSError:

@@ -15,6 +15,16 @@ ready() {
 }
 [ "${APLOMB_HEAL:-}" = 1 ] || { ready && exit 0; }
 
+# Two first starts at once: the second waits, and finds all done. The lock goes with this process.
+if command -v flock >/dev/null 2>&1 && [ -w . ]; then
+    exec 9>.aplomb-set-up.lock
+    if ! flock -n 9; then
+        say "another start is setting Aplomb up here; waiting for it"
+        flock 9
+        ready && exit 0
+    fi
+fi
+
 # Packages that are missing; the first name that apt knows of each line is taken.
 missing=""
 want() {
@@ -23,15 +33,13 @@ want() {
     done
     missing="$missing $1"
 }
+may_install() { [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; }
 install() {
-    missing=""
-    [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1 && apt-get update >/dev/null 2>&1
-    "$@"
     [ -z "$missing" ] && return 0
-    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    if may_install; then
         say "installing$missing"
         # shellcheck disable=SC2086
-        said=$(DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends $missing 2>&1) && return 0
+        said=$(DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends $missing 2>&1 9>&-) && return 0
         printf '%s\n' "$said" >&2
         say "the system packages could not be installed; run: apt-get update && apt-get install -y$missing"
         return 1
@@ -55,15 +63,6 @@ if [ -z "$python" ] && [ -n "$old" ]; then
     say "(Debian 12, Ubuntu 23.04 and later bring it as python3), then start again."
     exit 1
 fi
-wanted_python() { want python3; want python3-venv; }
-if [ -z "$python" ]; then
-    install wanted_python || exit 1
-    python=python3
-    "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || {
-        say "Python 3.11 or newer is needed; this system has $("$python" --version 2>&1)."
-        exit 1
-    }
-fi
 
 # Whose folder it is: what cannot be written is said before anything is tried.
 if [ -e .venv ] && { ! [ -w .venv ] || ! [ -w .venv/bin ]; }; then
@@ -76,8 +75,28 @@ if ! [ -w . ]; then
     exit 1
 fi
 
-wanted_venv() { want "python$("$python" -c 'import sys; print("%d.%d" % sys.version_info[:2])')-venv" python3-venv; }
-"$python" -c 'import ensurepip, venv' 2>/dev/null || install wanted_venv || exit 1
+# All that the system lacks, in one go and before anything is fetched: Python with its venv, and
+# the libraries that the loader cannot find; without a Python to ask it, all of them.
+may_install && apt-get update >/dev/null 2>&1 9>&-
+if [ -z "$python" ]; then
+    want python3
+    want python3-venv
+elif ! "$python" -c 'import ensurepip, venv' 2>/dev/null; then
+    want "python$("$python" -c 'import sys; print("%d.%d" % sys.version_info[:2])')-venv" python3-venv
+fi
+every_library() { sed -n 's/^lib[^ ]* //p' scripts/libraries.txt; }
+for line in $([ -n "$python" ] && "$python" scripts/missing_libraries.py "$what" 2>/dev/null || every_library); do
+    # shellcheck disable=SC2046
+    want $(printf '%s' "$line" | tr ',' ' ')
+done
+install || exit 1
+if [ -z "$python" ]; then
+    python=python3
+    "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || {
+        say "Python 3.11 or newer is needed; this system has $("$python" --version 2>&1)."
+        exit 1
+    }
+fi
 
 rm -f .venv/aplomb-*.txt
 if [ "${APLOMB_HEAL:-}" = 1 ] || ! .venv/bin/python -c 'import pip' 2>/dev/null ||
@@ -90,15 +109,40 @@ if [ "${APLOMB_HEAL:-}" = 1 ] || ! .venv/bin/python -c 'import pip' 2>/dev/null 
         exit 1
     }
 fi
-say "installing packages (a few minutes the first time)"
+case $what in
+    run) say "installing packages: 175 MB to fetch, 670 MB on the disk, two to five minutes" ;;
+    *) say "installing packages, with those of the tests: 240 MB to fetch, 940 MB on the disk, two to six minutes" ;;
+esac
 # A download that is cut off has another hash; pip then speaks of tampering. So it is tried again.
 log=$(mktemp) || exit 1
-trap 'rm -f "$log"' EXIT
+trap 'rm -f "$log" "$log.ended"' EXIT
 trap 'exit 130' INT TERM
+all=$(grep -c '^[A-Za-z].*==' "requirements/$what.txt")
+progress() {  # a line for each package that is fetched; on a terminal they take one another's place
+    n=0
+    while IFS= read -r line; do
+        case $line in
+            *Collecting*) n=$((n + 1)) ;;
+            *Downloading* | *"Using cached"*)
+                file=${line##*/} ; file=${file#*Downloading } ; file=${file#*cached }
+                size=""
+                case $line in *"("*) size=" (${line##*\(}" ;; esac
+                told="  $n of $all: ${file%%-*}$size"
+                [ -t 2 ] && printf '\r\033[K%s' "aplomb: $told" >&2 || say "$told" ;;
+            *"Installing collected"*)
+                [ -t 2 ] && printf '\r\033[K' >&2
+                say "  unpacking them" ;;
+        esac
+    done
+}
+fetch() {
+    { .venv/bin/python -m pip install --disable-pip-version-check --require-hashes \
+        --progress-bar off --retries 3 --timeout 30 "$@" -r "requirements/$what.txt" 2>&1 9>&-
+        echo $? >"$log.ended"; } | tee "$log" | progress
+    [ "$(cat "$log.ended" 2>/dev/null)" = 0 ]
+}
 tries=0
-until .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes \
-    --retries 3 --timeout 30 $([ $tries -gt 0 ] && echo --no-cache-dir) \
-    -r "requirements/$what.txt" >"$log" 2>&1; do
+until fetch $([ $tries -gt 0 ] && echo --no-cache-dir); do
     tries=$((tries + 1))
     if [ $tries -ge 3 ]; then
         tail -n 6 "$log" >&2
@@ -119,14 +163,6 @@ if [ "$what" = dev ] && ! .venv/bin/python -m pip check >"$log" 2>&1; then
     cat "$log" >&2
 fi
 
-# Ask the loader itself which libraries Qt cannot find.
-wanted_libraries() {
-    for line in $(.venv/bin/python scripts/missing_libraries.py "$what"); do
-        # shellcheck disable=SC2046
-        want $(printf '%s' "$line" | tr ',' ' ')
-    done
-}
-install wanted_libraries || exit 1
 set_up_for > .venv/aplomb-python.txt
 cp "requirements/run.txt" .venv/aplomb-run.txt
 [ "$what" = dev ] && cp requirements/dev.txt .venv/aplomb-dev.txt

@@ -272,3 +272,26 @@ def test_numbers_and_names_without_end_are_refused_in_a_line_or_two(words, capsy
     assert told.startswith("aplomb: ")
     assert "Traceback" not in told
     assert len(told) < 700
+
+
+@pytest.mark.parametrize(
+    ("word", "meant"),
+    [
+        ("help", "--help"), ("layer", "layers"), ("Figures", "figures"), ("demo", "--demo"),
+        ("foo", ""), ("book.json", ""), ("", ""), ("no folder/kiosk", ""),
+    ],
+)  # fmt: skip
+def test_a_mistyped_command_makes_no_book(capsys, tmp_path, monkeypatch, word, meant):
+    monkeypatch.chdir(tmp_path)
+    code, out, err = run(capsys, word)
+    assert (code, out) == (2, "")
+    assert f"there is no command and no book “{word}”" in err
+    assert (f"Did you mean {meant}?" in err) == bool(meant)
+    assert list(tmp_path.iterdir()) == []
+    assert run(capsys, "--smoke", word)[0] == 2
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_a_book_named_without_its_ending_is_offered(capsys, tmp_path):
+    (tmp_path / "kiosk.aplomb").write_bytes(b"x")
+    assert f"Did you mean {tmp_path}/kiosk.aplomb?" in run(capsys, tmp_path / "kiosk")[2]

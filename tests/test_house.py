@@ -1,9 +1,11 @@
 """The house itself: what a fresh machine and a newcomer rely on."""
 
+import ast
 import os
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -38,7 +40,31 @@ def test_run_and_dev_agree():
 def test_the_binding_is_pinned_below_the_release_that_aborts():
     text = (ROOT / "requirements" / "run.txt").read_text()
     found = re.search(r"pyside6-essentials==(\d+)\.(\d+)", text)
-    assert (6, 8) <= (int(found[1]), int(found[2])) < (6, 12)
+    assert (6, 9) <= (int(found[1]), int(found[2])) < (6, 12)
+
+
+NAMES = {"PySide6": "PySide6-Essentials", "serial": "pyserial", "shiboken6": "PySide6-Essentials"}
+"""What a package is called where it is installed from, where that is not how it is imported."""
+
+
+def test_what_is_imported_is_in_the_one_list_of_what_is_needed():
+    """`pip install .` takes what run.in names: every import of the program, and nothing else."""
+    rows = (ROOT / "requirements" / "run.in").read_text().splitlines()
+    named = {re.split(r"[><=]", row)[0] for row in rows if row and not row.startswith("#")}
+    imported = set()
+    for path in (ROOT / "src").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Import):
+                imported |= {alias.name.split(".")[0] for alias in node.names}
+            elif isinstance(node, ast.ImportFrom) and node.module and not node.level:
+                imported.add(node.module.split(".")[0])
+    imported -= set(sys.stdlib_module_names) | {"aplomb"}
+    assert {NAMES.get(name, name) for name in imported} == named
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())
+    assert "dependencies" in project["project"]["dynamic"], "no second list"
+    assert project["tool"]["setuptools"]["dynamic"]["dependencies"] == {
+        "file": ["requirements/run.in"]
+    }
 
 
 @pytest.mark.parametrize("name", ["aplomb", "test", ".ci/run"])

@@ -2,9 +2,12 @@
 healed, or told in a line."""
 
 import os
+import re
 import shutil
+import signal
 import subprocess
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 
@@ -17,19 +20,24 @@ case "$*" in
     "--version") echo "Python $version.0" ;;
     *"sys.version_info < (3, 11)"*)
         case "$version" in 3.9 | 3.10) exit 1 ;; *) exit 0 ;; esac ;;
-    *"import ensurepip, venv"* | *"import pip"*) [ "${FAKE_BROKEN:-}" = 1 ] && exit 1; exit 0 ;;
+    *"import ensurepip, venv"*) [ "${FAKE_NO_VENV:-}" = 1 ] && exit 1; exit 0 ;;
+    *"import pip"*) [ "${FAKE_BROKEN:-}" = 1 ] && exit 1; exit 0 ;;
+    *"%d.%d"*) echo "$version" ;;
     "-m venv "*)
         mkdir -p .venv/bin && cp "$0" .venv/bin/python-real && ln -sf python-real .venv/bin/python
         echo venv >> "$FAKE_LOG" ;;
     *"-m pip install"*)
         echo "pip $*" >> "$FAKE_LOG"
+        echo "Collecting numpy==2.4.6 (from -r requirements/run.txt (line 3))"
+        echo "  Downloading somewhere/numpy-2.4.6-cp311-linux.whl (16.6 MB)"
+        [ -z "${FAKE_SLOW:-}" ] || /bin/sleep "$FAKE_SLOW"
         left=$(cat "$FAKE_FAILS" 2>/dev/null || echo 0)
         [ "$left" -gt 0 ] || exit 0
         echo $((left - 1)) > "$FAKE_FAILS"
         echo "ERROR: THESE PACKAGES DO NOT MATCH THE HASHES FROM THE REQUIREMENTS FILE." >&2
         exit 1 ;;
     *"-m pip check"*) exit 0 ;;
-    *missing_libraries.py*) exit 0 ;;
+    *missing_libraries.py*) printf '%s' "${FAKE_MISSING:-}"; exit 0 ;;
     "-m aplomb"*) echo "aplomb runs: $*" ;;
     *) exit 0 ;;
 esac
@@ -45,30 +53,38 @@ class Place:
         self.log, self.fails = folder / "log", folder / "fails"
         (self.home / "scripts").mkdir(parents=True)
         self.bin.mkdir()
-        for name in ("aplomb", "test", "scripts/set-up.sh", "scripts/missing_libraries.py"):
+        for name in ("aplomb", "test", "scripts/set-up.sh", "scripts/missing_libraries.py",
+                     "scripts/libraries.txt"):  # fmt: skip
             shutil.copy(ROOT / name, self.home / name)
         shutil.copytree(ROOT / "requirements", self.home / "requirements")
         self.put("python3", PYTHON)
         self.put("sleep", "#!/bin/sh\n")
         for tool in ("sh", "readlink", "dirname", "cmp", "cat", "cp", "rm", "ln", "mkdir", "mktemp",
-                     "tail", "grep", "id", "stat", "echo", "tr", "printf", "test"):  # fmt: skip
+                     "tail", "grep", "id", "stat", "echo", "tr", "printf", "test",
+                     "sed", "tee", "flock"):  # fmt: skip
             found = shutil.which(tool)
             if found:
                 (self.bin / tool).symlink_to(found)
 
     def put(self, name, text):
         path = self.bin / name
+        path.unlink(missing_ok=True)  # it may be a link to the machine's own
         path.write_text(text)
         path.chmod(0o755)
 
     def run(self, *words, **surroundings):
+        begun = self.begin(*words, **surroundings)
+        out, err = begun.communicate(timeout=120)
+        return SimpleNamespace(returncode=begun.returncode, stdout=out, stderr=err)
+
+    def begin(self, *words, **surroundings):
         known = {
             "PATH": str(self.bin), "FAKE_LOG": str(self.log), "FAKE_FAILS": str(self.fails),
             **surroundings,
         }  # fmt: skip
-        return subprocess.run(
-            [str(words[0]), *map(str, words[1:])], env=known, capture_output=True, text=True,
-            check=False, cwd="/",
+        return subprocess.Popen(
+            [str(word) for word in words], env=known, stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE, text=True, cwd="/", start_new_session=True,
         )  # fmt: skip
 
     @property
@@ -116,6 +132,60 @@ def test_a_download_that_is_cut_off_is_tried_again_and_called_so(place):
     assert "aplomb runs" not in done.stdout
     place.fails.write_text("0")
     assert place.run(place.home / "aplomb", "x").returncode == 0, "nothing is broken"
+
+
+def test_two_first_starts_at_once_set_up_once(place):
+    """The second waits for the first, removes nothing, and finds all done."""
+    both = [place.begin(place.home / "aplomb", "layers", str(n), FAKE_SLOW="1") for n in (1, 2)]
+    said = [each.communicate(timeout=60) for each in both]
+    assert [each.returncode for each in both] == [0, 0], said
+    assert place.logged.count("venv") == 1
+    assert place.logged.count("pip install") == 1
+    assert all("aplomb runs: -m aplomb layers" in out for out, _ in said)
+    assert sum("another start is setting Aplomb up here; waiting" in err for _, err in said) == 1
+
+
+def test_one_that_is_killed_holds_nobody_up(place):
+    first = place.begin(place.home / "aplomb", "x", FAKE_SLOW="30")
+    while "pip install" not in place.logged:
+        assert first.poll() is None
+    os.killpg(first.pid, signal.SIGKILL)
+    first.communicate()
+    assert place.run(place.home / "aplomb", "x").returncode == 0
+
+
+def test_size_and_time_are_said_before_anything_is_fetched_and_each_package_as_it_comes(place):
+    said = place.run(place.home / "aplomb", "x").stderr
+    size, first = said.index("175 MB to fetch, 670 MB on the disk"), said.index("numpy (16.6 MB)")
+    assert size < first
+    assert "minutes" in said[size:first]
+    assert re.search(r"  1 of \d\d: numpy", said)
+
+
+def test_all_that_the_system_lacks_is_one_line_before_anything_is_fetched(place):
+    """Venv, a library of Qt and the printer's: whoever is not root runs one line, once."""
+    place.put("apt-cache", '#!/bin/sh\n[ "$2" != libcups2t64 ]\n')
+    place.put("id", "#!/bin/sh\necho 1000\n")
+    missing = "libegl1\nlibcups2t64,libcups2\n"
+    done = place.run(place.home / "aplomb", "x", FAKE_NO_VENV="1", FAKE_MISSING=missing)
+    assert done.returncode == 1
+    lines = [line for line in done.stderr.splitlines() if "sudo" in line]
+    assert lines == [
+        "aplomb: sudo apt-get update && sudo apt-get install -y python3.11-venv libegl1 libcups2"
+    ]
+    assert place.logged == "", "nothing was fetched yet"
+
+
+def test_without_any_python_the_one_line_names_it_and_every_library(place):
+    (place.bin / "python3").unlink()
+    place.put("apt-cache", "#!/bin/sh\nexit 0\n")
+    place.put("id", "#!/bin/sh\necho 1000\n")
+    done = place.run(place.home / "aplomb", "x")
+    line = next(line for line in done.stderr.splitlines() if "sudo" in line)
+    rows = (ROOT / "scripts" / "libraries.txt").read_text().splitlines()
+    packages = [row.split()[1].split(",")[0] for row in rows if not row.startswith("#")]
+    assert len(packages) > 10
+    assert line.endswith(" ".join(["python3", "python3-venv", *packages]))
 
 
 def test_python_too_old_is_said_first(place):

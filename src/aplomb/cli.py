@@ -39,11 +39,42 @@ def _parser() -> argparse.ArgumentParser:
         "the window.",
         epilog=f"Commands: {', '.join(COMMANDS)}. “aplomb layers --help” explains one.",
     )
-    parser.add_argument("book", nargs="?", type=Path, help="the book to open; else your own")
+    parser.add_argument("book", nargs="?", help="the book to open; else your own")
     parser.add_argument("--demo", action="store_true", help="open the demo book")
     parser.add_argument("--smoke", action="store_true", help="paint the window once and quit")
     parser.add_argument("--version", action="version", version=f"Aplomb {__version__}")
     return parser
+
+
+def _check_book(word: str) -> None:
+    """Refuse what is neither a command nor a book; only a name that is a book's makes a new one.
+
+    Raises
+    ------
+    AplombError
+        The text says what was likely meant.
+    """
+    path = Path(word)
+    try:
+        there = path.exists()
+    except (OSError, ValueError):
+        there = False
+    if (word and there) or word.startswith("-") or path.suffix.lower() == ".aplomb":
+        return
+    from difflib import get_close_matches
+
+    known = [*COMMANDS, "--help", "--demo", "--version", "--smoke"]
+    near = get_close_matches(word.lower(), known, n=1, cutoff=0.6) or [
+        each for each in known if each.lstrip("-") == word.lower()
+    ]
+    beside = path.with_name(f"{path.name}.aplomb") if path.name else path
+    if not near and beside.is_file():
+        near = [str(beside)]
+    meant = f" Did you mean {near[0]}?" if near else ""
+    raise AplombError(
+        f"there is no command and no book “{word[:100]}”.{meant} A new book is made by a name that "
+        "ends in .aplomb; aplomb --help lists the commands"
+    )
 
 
 def _command_parser() -> argparse.ArgumentParser:
@@ -465,7 +496,11 @@ def main(arguments: list[str] | None = None) -> int:
             options = _command_parser().parse_args(words)
             COMMANDS[words[0]](options)
             return 0
+        if words:  # a mistyped command is told as such, whatever stands behind it
+            _check_book(words[0])
         options = _parser().parse_args(words)
+        if options.book is not None:
+            _check_book(options.book)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
         # time. The desk collects once its window stands.
         gc.disable()
@@ -476,7 +511,11 @@ def main(arguments: list[str] | None = None) -> int:
             import_module(needed)
         from aplomb.desk.app import run
 
-        return run(options.book, demo=options.demo, smoke=options.smoke)
+        return run(
+            None if options.book is None else Path(options.book),
+            demo=options.demo,
+            smoke=options.smoke,
+        )
     except TextError as error:
         row, carets = error.pointed().split("\n")
         print(f"aplomb: {error.message}\n{_one_row(row, carets)}", file=sys.stderr)

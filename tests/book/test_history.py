@@ -27,6 +27,7 @@ class BookMachine(RuleBasedStateMachine):
         self.states: list[Shelf] = [{}]
         self.at = 0
         self.stored: dict[int, frozenset[str]] = {}
+        self.keys = 0
 
     def _did(self, changes: list[Change], after: Shelf) -> None:
         self.book.record(changes)
@@ -66,7 +67,8 @@ class BookMachine(RuleBasedStateMachine):
             gone = self._entry(data)
             parts.append(Change("delete", gone.uid, gone, None))
             del shelf[gone.uid]
-        key = f"item/{len(self.states)}"
+        self.keys += 1  # a key never comes again, whatever was undone meanwhile
+        key = f"item/{self.keys}"
         parts.append(StoreChange("price", (Kept(key, None),), (Kept(key, "{}"),)))
         for _ in range(many):
             entry = Entry(new_uid(), float(len(self.states)), now(), Formula("Laid out"))
