@@ -1,9 +1,9 @@
 """Run the tests as they would go on other days; exit 0 when all are as green as today.
 
-``python scripts/find_days.py seeds --many 60 --start 100`` runs what hypothesis makes up once by each
-of so many seeds; ``clocks`` runs the whole suite once under each of five made-up clocks, each with a
-zone and a locale of its own (Debian packages faketime and locales; a locale that is not there is
-named and left out).
+``python scripts/find_days.py seeds --many 60 --start 100`` runs what hypothesis makes up once by
+each of so many seeds; ``clocks`` runs the whole suite once under each of five made-up clocks, each
+with a zone and a locale of its own (Debian packages faketime and locales; a locale that is not
+there is named and left out).
 """
 
 import argparse
@@ -12,7 +12,6 @@ import re
 import shutil
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -43,13 +42,14 @@ def _pytest(*words: str, **surroundings: str) -> tuple[bool, str]:
     known = {**os.environ, "QT_QPA_PLATFORM": "offscreen", **surroundings}
     before = ("faketime", "-f", known["CLOCK"]) if "CLOCK" in known else ()
     done = subprocess.run(
-        [*before, sys.executable, "-m", "pytest", "-q", "-n", "logical", "--dist", "worksteal", *words],
+        [*before, sys.executable, "-m", "pytest", "-q", "-n", "logical", "--dist", "worksteal",
+         *words],
         cwd=ROOT, env=known, capture_output=True, text=True, check=False,
     )  # fmt: skip
     return done.returncode == 0, done.stdout + done.stderr
 
 
-def _told(name: str, began: float, well: bool, said: str) -> int:
+def _told(name: str, well: bool, said: str) -> int:
     last = [line for line in said.strip().splitlines() if re.search(r"passed|failed|error", line)]
     print(f"{name}: {last[-1].strip('= ') if last else said[-300:]}", flush=True)
     for line in said.splitlines():
@@ -66,10 +66,9 @@ def seeds(which: range) -> int:
     ]  # fmt: skip
     red = 0
     for seed in which:
-        began = time.monotonic()
         well, said = _pytest(*files, "-m", "hypothesis", f"--hypothesis-seed={seed}",
                              LC_ALL="C.UTF-8")  # fmt: skip
-        red += _told(f"seed {seed}", began, well, said)
+        red += _told(f"seed {seed}", well, said)
     print(f"{len(which)} seeds, {red} of them red")
     return 1 if red else 0
 
@@ -85,10 +84,9 @@ def clocks(which: tuple[tuple[str, str, str, str], ...]) -> int:
         plain = locale.lower().replace("-", "")
         known = plain in there.lower().split()
         worn = locale if known else "C.UTF-8"
-        began = time.monotonic()
         well, said = _pytest("--hypothesis-seed=1", CLOCK=moment, TZ=zone, LC_ALL=worn)
         missing = "" if known else f" ({locale} is not on this machine)"
-        red += _told(f"{name}, {zone}, {worn}{missing}", began, well, said)
+        red += _told(f"{name}, {zone}, {worn}{missing}", well, said)
     print(f"{len(which)} clocks, {red} of them red")
     return 1 if red else 0
 

@@ -16,9 +16,12 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-find-")
 
-from finders import books, files, studies, texts  # noqa: E402
+from finders import books, files, photographs, studies, texts  # noqa: E402
 
-USUAL = {"books": 2000, "json": 100_000, "csv": 20_000, "texts": 60_000, "formulas": 20_000}
+USUAL = {
+    "books": 2000, "json": 100_000, "csv": 20_000, "texts": 60_000, "formulas": 20_000,
+    "photographs": 12_000,
+}  # fmt: skip
 
 
 def main() -> int:
@@ -34,6 +37,8 @@ def main() -> int:
         found = books.find(cases, asked.start)
     elif asked.what == "texts":
         found = texts.find(cases, asked.start)
+    elif asked.what == "photographs":
+        found = photographs.find(cases, asked.start)
     elif asked.what == "formulas":
         found = studies.find(cases, asked.start)[:2]
     else:

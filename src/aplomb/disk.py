@@ -25,6 +25,11 @@ _WORDS = {
 }
 
 
+def name_of(path: Path) -> str:
+    """A file's name as it can be said: what in it is no UTF-8 is shown as such, a long one cut."""
+    return os.fsencode(path.name or str(path)).decode("utf-8", "replace")[:80]
+
+
 def words_for(error: OSError, what: str) -> str:
     """Say in one sentence what the system refused.
 
@@ -37,19 +42,44 @@ def words_for(error: OSError, what: str) -> str:
     return f"{what}: {_WORDS.get(error.errno or 0, error.strerror or 'it was refused')}"
 
 
-def read_bytes(path: Path, most: int) -> bytes:
+_KINDS = (
+    (stat.S_ISDIR, "a folder"), (stat.S_ISFIFO, "a pipe"), (stat.S_ISSOCK, "a socket"),
+    (stat.S_ISCHR, "a device"), (stat.S_ISBLK, "a device"),
+)  # fmt: skip
+
+
+def read_bytes(path: Path, most: int, *, pipes: bool = False) -> bytes:
     """Read a file whole, but never more than so many bytes and one.
+
+    Parameters
+    ----------
+    path : Path
+    most : int
+    pipes : bool
+        Wait for a pipe too, as a shell hands them over; a window never does.
 
     Raises
     ------
     AplombError
-        When it cannot be read; the text names it.
+        When it cannot be read or is no file; the text names it.
     """
+    what = f"cannot read {name_of(path)}"
     try:
-        with path.open("rb") as file:
+        # A pipe that nobody writes to would hold the opening up for ever.
+        handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | (0 if pipes else os.O_NONBLOCK))
+        mode = os.fstat(handle).st_mode
+        if not (stat.S_ISREG(mode) or (pipes and stat.S_ISFIFO(mode))):
+            os.close(handle)
+            kind = next((words for test, words in _KINDS if test(mode)), "no file")
+            raise AplombError(f"{what}: it is {kind}; choose a file")
+        with os.fdopen(handle, "rb") as file:
             return file.read(most + 1)
     except OSError as error:
-        raise AplombError(words_for(error, f"cannot read {path.name or path}")) from None
+        if error.errno == errno.ENXIO:  # a socket, or a device without anything behind it
+            raise AplombError(f"{what}: it is a socket or a device; choose a file") from None
+        raise AplombError(words_for(error, what)) from None
+    except ValueError:  # a null sign in the path
+        raise AplombError(f"{what}: no file can have that name") from None
 
 
 def new_beside(path: Path, start: str = ".aplomb-") -> tuple[int, Path]:
@@ -103,7 +133,7 @@ def write_bytes(path: Path, data: bytes) -> None:
             beside.unlink(missing_ok=True)
             raise
     except (OSError, ValueError) as error:  # a path with a null sign is a ValueError
-        what = f"cannot write {path.name[:80]}"
+        what = f"cannot write {name_of(path)}"
         if not isinstance(error, OSError):
             raise AplombError(f"{what}: no file can have that name") from None
         raise AplombError(words_for(error, what)) from None

@@ -1,1 +1,5 @@
-"""The Qt interface."""
+"""The Qt interface. Every class of it is guarded as it is made: see `kit.guard`."""
+
+from aplomb.desk.kit import guard
+
+guard.spread()

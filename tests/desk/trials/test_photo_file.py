@@ -1,8 +1,11 @@
 """Photographs as files: taken in whole, scaled down, or refused in words."""
 
+import os
 import random
+import socket
 import struct
 import zlib
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -11,6 +14,7 @@ from PySide6.QtGui import QImage
 
 from aplomb.assets import asset
 from aplomb.core.base.errors import AplombError
+from aplomb.desk.trials import photo_file
 from aplomb.desk.trials.photo_file import opened, take_in
 
 
@@ -71,3 +75,51 @@ def test_a_broken_photograph_is_taken_or_refused_in_words(qapp, tmp_path_factory
         return
     assert min(taken.wide, taken.high) > 0
     assert taken.body[:2] == b"\xff\xd8"
+
+
+@pytest.mark.parametrize("share", [0.02, 0.3, 0.9, 0.999])
+def test_a_jpeg_that_is_cut_off_anywhere_is_refused(qapp, tmp_path, share):
+    raw = asset("pictures", "cut.jpg").read_bytes()
+    path = tmp_path / "cut.jpg"
+    path.write_bytes(raw[: int(len(raw) * share)])
+    with pytest.raises(
+        AplombError, match=r"cut.jpg is cut off: the rest of the picture is missing"
+    ):
+        take_in(path, original=False)
+
+
+def test_what_is_no_file_is_told_and_nobody_waits(qapp, tmp_path):
+    os.mkfifo(tmp_path / "pipe.jpg")
+    with socket.socket(socket.AF_UNIX) as line:
+        line.bind(str(tmp_path / "socket.jpg"))
+        (tmp_path / "folder.jpg").mkdir()
+        for name, words in (
+            ("pipe.jpg", "it is a pipe"), ("folder.jpg", "it is a folder"),
+            ("socket.jpg", "it is a socket or a device"), ("gone.jpg", "there is no such file"),
+            ("\0.jpg", "no file can have that name"),
+        ):  # fmt: skip
+            with pytest.raises(AplombError, match=words):
+                take_in(tmp_path / name, original=False)
+    with pytest.raises(AplombError, match="it is a device"):
+        take_in(Path("/dev/zero"), original=False)
+
+
+def test_a_name_that_is_no_utf_8_is_shown_as_far_as_it_can_be(qapp, tmp_path):
+    """It goes into the book, onto labels and into SQLite, which take whole signs only."""
+    path = tmp_path / os.fsdecode(b"gr\xfcn.jpg")
+    path.write_bytes(asset("pictures", "cut.jpg").read_bytes())
+    assert take_in(path, original=False).name == "gr\ufffdn.jpg"
+    path.write_bytes(b"x")
+    with pytest.raises(AplombError, match="^gr\ufffdn.jpg is no picture"):
+        take_in(path, original=False)
+
+
+@pytest.mark.qt_log_ignore("allocation limit")
+def test_a_picture_too_deep_for_memory_is_not_called_cut_off(qapp, tmp_path, monkeypatch):
+    monkeypatch.setattr(photo_file, "MOST_MEMORY_MB", 1)
+    image = QImage(900, 600, QImage.Format.Format_RGBA64)
+    image.fill(0)
+    path = tmp_path / "deep.png"
+    assert image.save(str(path))
+    with pytest.raises(AplombError, match="takes 4 MB when it is opened, and up to 1 MB"):
+        take_in(path, original=False)

@@ -20,7 +20,7 @@ from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.sound import Sound
 from aplomb.desk.bench.wires import Wires
-from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.background import EveryJob
 from aplomb.desk.session import Session
 from aplomb.work.bench import finish
 from aplomb.work.bench.day_move import moved_by
@@ -97,8 +97,7 @@ class Hub(QObject):
         self._weighing: RunWeighing | None = None
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
-        self._fitting = LatestJob(self._fitted, self)
-        session.work.news.closing.connect(self._fitting.forget)
+        self._fitting = EveryJob(self._fitted, self)
         self.wires = Wires(session, self)
         self.wires.weighed.connect(self._weighed)
         self._timer = QTimer(self, interval=TICK_MS)
@@ -179,15 +178,15 @@ class Hub(QObject):
         if self.probes is not None:
             logs = finish.rest_logs(work, run, self.probes)
             if logs:
-                self._fitting.ask(lambda: finish.fitted(logs))
+                self._fitting.ask(work.book.path, lambda: finish.fitted(logs))
         self._timer.stop()
         self.wires.stop()
         self.changed.emit()
         return told
 
-    def _fitted(self, found: object) -> None:
-        """What places do was fitted beside; it goes to the house."""
-        if isinstance(found, tuple) and found:
+    def _fitted(self, book: object, found: object) -> None:
+        """What places do was fitted beside; it goes to the house it was asked for."""
+        if isinstance(found, tuple) and found and book == self.session.book.path:
             told = finish.keep_places(self.session.work, found)
             self.session.work.news.said("; ".join(told))
 

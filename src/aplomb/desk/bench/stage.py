@@ -92,8 +92,8 @@ class BenchStage(Stage):
         self.window_: BenchWindow | None = None
         self._path = session.book.path
         self._listed: list[RunRow] | None = None
-        self._job = LatestJob(self._take_view, self)
-        self._making = LatestJob(self._made, self)
+        self._job = LatestJob(self._take_view, self, lambda: session.book.path)
+        self._making = LatestJob(self._made, self, lambda: session.book.path)
         self._stack = QStackedWidget()
         self._stack.addWidget(self._start_page())
         self._stack.addWidget(self.screen_)

@@ -120,7 +120,7 @@ class PlacesPlace(Place):
         self._fitted: Fitted | None = None
         self._readings = 0
         self._fitted_for = ""
-        self._job = LatestJob(self._take_fit, self)
+        self._job = LatestJob(self._take_fit, self, lambda: session.book.path)
         self.rows: list[_Row] = []
         self.probe = ProbeCard(session, self.show_error, self)
         self.log = self.probe.log

@@ -110,7 +110,7 @@ class DayStage(Stage):
         self._replies = _Replies(self)
         self._replies.came.connect(self._take_reply)
         self.solver = DaySolver(self._replies.came.emit)
-        self._job = LatestJob(self._take_view, self)
+        self._job = LatestJob(self._take_view, self, lambda: session.book.path)
         self._soon = QTimer(self, singleShot=True, interval=BETTER_MS)
         self._soon.timeout.connect(self._show_better)
         self._rows: dict[str, PasteRow] = {}

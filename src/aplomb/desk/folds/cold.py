@@ -139,8 +139,8 @@ class ColdPlace(Place):
         self._rests: tuple[Rest, ...] = ()
         self._found: tuple[RestFound, ...] = ()
         self._bodies: Bodies | None = None
-        self._job = LatestJob(self._take_found, self)
-        self._beside = LatestJob(self._take_places, self)
+        self._job = LatestJob(self._take_found, self, self.in_hand)
+        self._beside = LatestJob(self._take_places, self, self.in_hand)
         self._rows: list[tuple[QLabel, Field, Field, QComboBox, QLabel]] = []
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(8)

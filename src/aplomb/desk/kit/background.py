@@ -50,6 +50,8 @@ class LatestJob(QObject):
     ----------
     take : callable
         Takes the newest answer, an AplombError when the work raised one.
+    whose : callable or None
+        Gives what an answer belongs to; one that comes when this is another is let go.
 
     Attributes
     ----------
@@ -59,9 +61,13 @@ class LatestJob(QObject):
         True while an answer is awaited.
     """
 
-    def __init__(self, take: Callable[[Any], None], parent: QObject) -> None:
+    def __init__(
+        self, take: Callable[[Any], None], parent: QObject,
+        whose: Callable[[], object] = lambda: None,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
-        self._take = take
+        self._take, self._whose = take, whose
+        self._asked_for: object = None
         self.asked, self.busy = 0, False
         self.answers = _Answers(self)
         self.answers.came.connect(self._came)
@@ -69,7 +75,7 @@ class LatestJob(QObject):
     def ask(self, work: Callable[[], Any]) -> None:
         """Begin some work; an answer to an earlier one is no longer taken."""
         self.forget()
-        self.busy = True
+        self.busy, self._asked_for = True, self._whose()
         QThreadPool.globalInstance().start(_Job(self, work))
 
     def forget(self) -> None:
@@ -80,4 +86,41 @@ class LatestJob(QObject):
     def _came(self, number: int, found: Any) -> None:
         if number == self.asked and self.busy:
             self.busy = False
-            self._take(found)
+            if self._whose() == self._asked_for:
+                self._take(found)
+
+
+class EveryJob(QObject):
+    """Runs each work beside the interface; every answer is taken, for what it was asked for.
+
+    Parameters
+    ----------
+    take : callable
+        Takes what the work was for and its answer, an AplombError when it raised one.
+
+    Attributes
+    ----------
+    waiting : int
+        Answers that are awaited [-].
+    """
+
+    def __init__(self, take: Callable[[Any, Any], None], parent: QObject) -> None:
+        super().__init__(parent)
+        self._take = take
+        self.waiting = 0
+
+    @property
+    def busy(self) -> bool:
+        """True while an answer is awaited."""
+        return self.waiting > 0
+
+    def ask(self, about: object, work: Callable[[], Any]) -> None:
+        """Begin some work for something; what is under way goes on beside it."""
+        self.waiting += 1
+        job = LatestJob(lambda found: self._came(job, about, found), self)
+        job.ask(work)
+
+    def _came(self, job: LatestJob, about: object, found: Any) -> None:
+        self.waiting -= 1
+        job.deleteLater()
+        self._take(about, found)

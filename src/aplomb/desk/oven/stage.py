@@ -211,7 +211,7 @@ class OvenStage(Stage):
         self._usual: Usual | None = None
         self._asked: OvenCase | None = None
         self._found: OvenFound | None = None
-        self._job = LatestJob(self._take_found, self)
+        self._job = LatestJob(self._take_found, self, self.in_hand)
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 10)
         column.setSpacing(8)

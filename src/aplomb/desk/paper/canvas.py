@@ -96,9 +96,11 @@ def pdf_of(paint: Paint, title: str, size_mm: tuple[float, float] = A4) -> bytes
     writer.setTitle(title)
     writer.setCreator("Aplomb")
     canvas = _OnDevice(writer, DPI)
-    paint(canvas)
-    canvas.painter.end()
-    buffer.close()
+    try:
+        paint(canvas)
+    finally:  # a writer that goes while it is painted on takes the process with it
+        canvas.painter.end()
+        buffer.close()
     return bytes(data.data())
 
 
@@ -180,5 +182,6 @@ def pages_of(paint: Paint, most: int = 1000) -> tuple[list[QPicture], bool]:
         paint(canvas)
     except _Enough:
         whole = False
-    canvas.painter.end()
+    finally:
+        canvas.painter.end()
     return canvas.pages, whole

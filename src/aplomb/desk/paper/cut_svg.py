@@ -45,6 +45,8 @@ def cut_plan_svg(plan: CutPlan, formula: Formula) -> bytes:
     font = Theme().font(14 * UNIT, 600)
     where = QRectF(5 * UNIT, 5 * UNIT, plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT)
     marks = Marks(font, QColor("#262C33"), QColor("#5A616A"))
-    paint_cut_plan(painter, where, UNIT, plan, marks)
-    painter.end()
+    try:
+        paint_cut_plan(painter, where, UNIT, plan, marks)
+    finally:  # a device that goes while it is painted on takes the process with it
+        painter.end()
     return bytes(data.data())

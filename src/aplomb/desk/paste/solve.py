@@ -111,7 +111,7 @@ class SolvePlace(Place):
         self._locks: dict[tuple[Part, int], QCheckBox] = {}
         self._structure: object = None
         self._shown = 1
-        self._beside = LatestJob(self._answered, self)
+        self._beside = LatestJob(self._answered, self, lambda: (self.in_hand(), session.formula))
         self._warm = LatestJob(lambda _none: None, self)
         self._warm.ask(warm_up)  # the solver takes a second to come; nobody waits for it
         sides = self.two_sides(self._target_card(), self._answer_card(), (5, 4))

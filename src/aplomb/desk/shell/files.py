@@ -69,10 +69,16 @@ class Files(FileAsker):
 
         known = self._session.reference
 
+        book = self._session.book.path
+
         def came(found: "SupplierFile | AplombError") -> None:
             progress.end()
             if isinstance(found, AplombError):
                 self.refuse(str(found))
+            elif self._session.book.path != book:
+                self.refuse(
+                    f"Another book was opened while {path.name} was read. Open the file again."
+                )
             else:
                 self.attempt(lambda: self._offer_data(found, path.name))
 

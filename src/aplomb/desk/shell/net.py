@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal, qVersion
 
 from aplomb import __version__
 from aplomb.core.base.errors import AplombError
+from aplomb.desk.kit.guard import end_painters
 
 MOST_TOLD = 3
 """Different faults that are told with a dialog; further ones are only counted."""
@@ -79,6 +80,7 @@ class Net(QObject):
         if isinstance(error, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
+        end_painters(trace)
         self._came.emit(error)
 
     def caught(self, error: BaseException) -> None:

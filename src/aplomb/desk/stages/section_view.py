@@ -86,7 +86,7 @@ class SectionStrip(QWidget):
         self._pause.setSingleShot(True)
         self._pause.setInterval(JUDGE_AFTER_MS)
         self._pause.timeout.connect(self._ask_even)
-        self._slow = LatestJob(self._drawn, self)
+        self._slow = LatestJob(self._drawn, self, lambda: id(self._cut))
         self._asked: object = None
         self._whole: QPixmap | None = None
         self._lens: QPixmap | None = None

@@ -63,7 +63,7 @@ class LearnedPlace(Place):
         super().__init__(session)
         self._asked: object = None
         self.found: AllLearned | None = None
-        self._job = LatestJob(self._take_found, self)
+        self._job = LatestJob(self._take_found, self, lambda: session.book.path)
         self.outcome = choice("Outcome", (OUTCOMES[key].words for key in PRIORS))
         self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
         for each in (self.outcome, self.factor):

@@ -139,7 +139,7 @@ class NextTrialPlace(Place):
         self._most_turns, self._most_cost = 0, 0.0
         self._asked: Asked | None = None
         self.offered: tuple[Offered, ...] = ()
-        self._job = LatestJob(self._take_offers, self)
+        self._job = LatestJob(self._take_offers, self, lambda: session.book.path)
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(10)

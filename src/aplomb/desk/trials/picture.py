@@ -12,7 +12,7 @@ from aplomb.core.base.figures import mm_text, num
 from aplomb.core.trials.picture import Counted, Scale, count_leaves, scale_of
 from aplomb.core.trials.record import PIECE_WORDS, TrialRecord, check_trial
 from aplomb.desk.drawings.strip import strip_image
-from aplomb.desk.kit.background import FaultError, LatestJob
+from aplomb.desk.kit.background import EveryJob, FaultError, LatestJob
 from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
@@ -40,9 +40,9 @@ class PicturePlace(Place):
         self.shown = ""
         self._image = QImage()
         self._apart_mm = 30.0
-        self._reading = LatestJob(self._take_read, self)
-        self._opening = LatestJob(self._take_opened, self)
-        self._counting = LatestJob(self._take_count, self)
+        self._reading = EveryJob(self._take_read, self)
+        self._opening = LatestJob(self._take_opened, self, lambda: (self.in_hand(), self.shown))
+        self._counting = LatestJob(self._take_count, self, self._counted_of)
         self.counted: Counted | None = None
         self.which = choice("Photograph")
         self.which.activated.connect(self._choose)
@@ -243,23 +243,35 @@ class PicturePlace(Place):
         self.show_error("")
         self._session.work.news.said("Reading the picture …")
         original = self.original.isChecked()
-        self._reading.ask(lambda: take_in(Path(str(path)), original=original))
+        # It belongs to the trial it was asked for, whichever is shown once it is read.
+        self._reading.ask(self.in_hand(), lambda: take_in(Path(str(path)), original=original))
 
-    def _take_read(self, found: "TakenIn | AplombError") -> None:
-        trial = self.trial
+    def _take_read(self, about: tuple[object, str], found: "TakenIn | AplombError") -> None:
+        book, key = about
         if isinstance(found, AplombError):
             if not isinstance(found, FaultError):
                 self.show_error(str(found))
             return
-        if trial is None:
+        trial = self._session.store.tried.trial(key)
+        if book != self._session.book.path or trial is None:
+            gone = (
+                "its trial was taken out"
+                if book == self._session.book.path
+                else "another book was opened"
+            )
+            self.show_error(f"{found.name} was not kept: {gone} meanwhile. Open it again.")
             return
-        try:
+        if key == self.key:
             self.shown = ""
+        try:
             put_picture(self._session.work, trial, found)
         except AplombError as error:
             self.show_error(str(error))
             return
-        self._session.work.news.said(f"{found.name} is in the book.")
+        whose = (
+            "" if key == self.key else f", with {trial.variant or trial.formula}, {trial.at[:10]}"
+        )
+        self._session.work.news.said(f"{found.name} is in the book{whose}.")
         self.refresh()
 
     def _drop(self) -> None:
@@ -316,6 +328,10 @@ class PicturePlace(Place):
         image, (first, second) = self._image, self.view.lines["leaves"]
         ends = _pair(first), _pair(second)
         self._counting.ask(lambda: count_leaves(grey_of(image), *ends))
+
+    def _counted_of(self) -> object:
+        """What a count belongs to: the picture, and where the line lies on it."""
+        return self.in_hand(), self.shown, [_pair(end) for end in self.view.lines.get("leaves", ())]
 
     def _take_count(self, found: "Counted | AplombError") -> None:
         if isinstance(found, AplombError):

@@ -47,7 +47,7 @@ class ReportPlace(Place):
         self.found: Found | None = None
         self._asked: object = None
         self._shown: tuple[str, ...] = ()
-        self._job = LatestJob(self._take_found, self)
+        self._job = LatestJob(self._take_found, self, lambda: session.book.path)
         self.series = choice("Series")
         self.series.activated.connect(lambda _i: self.refresh())
         self.pdf = button("Report as PDF…", "main", lambda: self._give("pdf"))

@@ -63,7 +63,7 @@ class TrialsStage(Stage):
         self._asked: object = None
         self._keys: list[str] = []
         self.picked = ""
-        self._job = LatestJob(self._take_chart, self)
+        self._job = LatestJob(self._take_chart, self, lambda: session.book.path)
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 10)
         column.setSpacing(8)

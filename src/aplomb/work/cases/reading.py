@@ -37,7 +37,7 @@ def read_case(path: str, kind: type[T]) -> T:
         raw = sys.stdin.buffer.read(MOST_BYTES + 1)
         name = "standard input"
     else:
-        raw = read_bytes(Path(path), MOST_BYTES)
+        raw = read_bytes(Path(path), MOST_BYTES, pipes=True)
         name = Path(path).name
     if len(raw) > MOST_BYTES:
         raise AplombError(f"{name}: a case of over {MOST_BYTES // 2**20} MB is not read")
@@ -57,7 +57,7 @@ def is_formula(path: str) -> bool:
     """
     if ".aplomb" in path:
         return True
-    if path == "-":
+    if path == "-" or Path(path).is_fifo():  # a pipe can be read once only
         return False
     head = read_bytes(Path(path), 4096)
     return re.search(rb'"format"\s*:\s*"aplomb-formula"', head) is not None
