@@ -17,6 +17,7 @@ EVENTS = (
     "contextMenuEvent", "customEvent", "sizeHint", "minimumSizeHint", "heightForWidth",
 )  # fmt: skip
 PROGRAM = """
+import gc
 import sys
 import aplomb.desk
 from PySide6.QtCore import QAbstractListModel, QEvent, QObject, QPoint, QPointF, Qt, QTimer
@@ -27,6 +28,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QApplication, QLineEdit, QListView, QStyledItemDelegate, QVBoxLayout, QWidget
 )
+gc.disable()  # as in the window: see kit/collecting.py
 heard = set()
 sys.excepthook = lambda kind, error, trace: heard.add(str(error)) or print(error, file=sys.stderr)
 app = QApplication([])

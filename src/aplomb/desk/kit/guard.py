@@ -7,7 +7,7 @@ to ``sys.excepthook``, where the net is, painters are ended, and the toolkit is 
 """
 
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import wraps
 from types import FunctionType, TracebackType
 from typing import Any
@@ -48,7 +48,7 @@ def _guarded(name: str, method: Callable[..., Any]) -> Callable[..., Any]:
         try:
             return method(self, *told)
         except Exception as error:  # noqa: BLE001  # whatever it is, it must not reach the toolkit
-            end_painters(error.__traceback__)
+            end_painters(error.__traceback__, told)
             sys.excepthook(type(error), error, error.__traceback__)
         if name == "closeEvent":
             _answer_closing(self, told[0])
@@ -66,8 +66,15 @@ def _answer_closing(window: QObject, event: Any) -> None:
         event.ignore()
 
 
-def end_painters(trace: TracebackType | None) -> None:
-    """End what was being painted where it failed: an open painter takes the process with it."""
+def end_painters(trace: TracebackType | None, others: Sequence[object] = ()) -> None:
+    """End what was being painted where it failed: an open painter takes the process with it.
+
+    Parameters
+    ----------
+    trace : traceback or None
+    others : sequence
+        Painters of others, who end them themselves.
+    """
     found: list[QPainter] = []
     while trace is not None:
         for value in trace.tb_frame.f_locals.values():
@@ -77,7 +84,7 @@ def end_painters(trace: TracebackType | None) -> None:
                 found.append(value.painter)
         trace = trace.tb_next
     for painter in found:
-        if painter.isActive():
+        if painter.isActive() and not any(painter is each for each in others):
             painter.end()
 
 
