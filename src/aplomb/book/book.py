@@ -129,6 +129,19 @@ class Book:
         """True when a newer program wrote it, so that no copy could be changed either."""
         return self._file.newer
 
+    @property
+    def wants_check(self) -> bool:
+        """True for a book too large to be looked through when it is opened."""
+        return self._file.wants_check
+
+    def mark_damaged(self, how: str) -> None:
+        """Open for reading only from now on, because it was found to be damaged."""
+        self._file.mark_damaged(how)
+
+    def check_beside(self) -> bool:
+        """Look through the whole file in another thread; False when it is damaged."""
+        return self._file.check_beside()
+
     def close(self) -> None:
         """Close the file."""
         self._file.close()
@@ -445,6 +458,7 @@ class Book:
         """
         entries = {entry.uid: entry for entry in self.entries()}
         wanted = self.setting("open")
+        self._file.opened()
         return entries, wanted if wanted in entries else next(iter(entries), "")
 
     def setting(self, key: str, default: str = "") -> str:

@@ -4,6 +4,13 @@ import sqlite3
 
 from aplomb.core.base.errors import AplombError
 
+OPENING_S = 30.0
+"""Opening a book takes no longer [s]: one of ten thousand formulas takes less than one."""
+TOO_LONG = (
+    f"{{}} was still being read after {OPENING_S:.0f} seconds, so it is not opened. It is left as "
+    "it is. It may lie on a slow disk, or hold what does not come from Aplomb."
+)
+
 
 class BookError(AplombError):
     """The book cannot be used as asked; the text says why and what to do."""
@@ -20,6 +27,11 @@ class GoneError(DiskError):
 def code_of(error: BaseException) -> int:
     """Give SQLite's code of what it raised; 0 when it says none."""
     return getattr(error, "sqlite_errorcode", 0) & 0xFF
+
+
+def too_long(error: BaseException) -> bool:
+    """Tell whether SQLite was stopped because opening took too long."""
+    return code_of(error) == sqlite3.SQLITE_INTERRUPT
 
 
 def is_damage(error: BaseException) -> bool:

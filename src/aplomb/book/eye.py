@@ -12,7 +12,9 @@ from aplomb.book.errors import GoneError
 HEADER = 100
 """Length of SQLite's header, in which every writer counts [bytes]."""
 SUMMED = 8_000_000
-"""A file up to this size is known by a sum over all of it [bytes]."""
+"""A file up to this size is known by a sum over all of it, a larger one by parts of it [bytes]."""
+PARTS, PART = 128, 4096
+"""Of a larger file so many parts, of so many bytes, from its first to its last."""
 
 
 class Eye:
@@ -48,9 +50,15 @@ class Eye:
         return found.st_mtime_ns, found.st_size
 
     def _sum_now(self) -> int:
-        """Sum of the whole file; 0 for one that is too large to be read at every write."""
+        """Sum of the file, or of parts of one that is too large to be read at every write."""
         size = os.fstat(self._handle).st_size
-        return zlib.crc32(os.pread(self._handle, size, 0)) if size <= SUMMED else 0
+        if size <= SUMMED:
+            return zlib.crc32(os.pread(self._handle, size, 0))
+        found = size
+        for i in range(PARTS):
+            at = (size - PART) * i // (PARTS - 1)
+            found = zlib.crc32(os.pread(self._handle, PART, at), found)
+        return found
 
     def look(self) -> None:
         """Look whether it is still the book that was opened.
@@ -86,7 +94,7 @@ class Eye:
             return False
         if self._stamp_now() == self._stamp:
             return True
-        if not self._sum or self._sum_now() != self._sum:
+        if self._sum_now() != self._sum:
             return False
         self._stamp = self._stamp_now()  # only touched, as some tools do
         return True

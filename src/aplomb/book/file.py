@@ -6,11 +6,20 @@ import sqlite3
 import stat
 import tempfile
 import threading
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
-from aplomb.book.errors import BookError, DiskError, disk_words
+from aplomb.book.errors import (
+    OPENING_S,
+    TOO_LONG,
+    BookError,
+    DiskError,
+    code_of,
+    disk_words,
+    too_long,
+)
 from aplomb.book.eye import Eye
 from aplomb.book.lock import BookLock
 from aplomb.book.schema import (
@@ -22,12 +31,17 @@ from aplomb.book.schema import (
     make_file,
     make_tables,
     missing_in,
+    only_ours,
     strangers_in,
 )
 
 QUICKLY_CHECKED = 4_000_000
 """A file up to this size is checked whole when it is opened [bytes]."""
 LEFT = "It is left as it is."
+CHECKS = 5
+"""So often a file that is written to meanwhile is looked through again [-]."""
+STEPS = 20_000
+"""Steps of SQLite after which it is asked whether to go on [-]."""
 UNFINISHED = ("-journal", "-wal")
 """Endings of the files in which SQLite keeps what is not finished."""
 _BROKEN = (sqlite3.DatabaseError, UnicodeError)
@@ -67,6 +81,8 @@ class BookFile:
         self.newer = False
         self.turn = threading.RLock()
         """Held by whoever writes: what is pressed at the bench comes from a thread of its own."""
+        self._until_s = time.monotonic() + OPENING_S
+        """When opening has taken too long [s]; it is over once `opened` is called."""
         self._lock: BookLock | None = None
         self.eye: Eye | None = None
         self._copy: Path | None = None
@@ -142,8 +158,9 @@ class BookFile:
         return db
 
     def _not_a_book(self, error: Exception) -> BookError:
-        code = getattr(error, "sqlite_errorcode", 0) & 0xFF
-        name = self.path.name
+        code, name = code_of(error), self.path.name
+        if too_long(error):
+            return BookError(TOO_LONG.format(name))
         if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             return BookError(
                 f"The book {name} is open in another Aplomb, or in another program. "
@@ -173,6 +190,7 @@ class BookFile:
         strangers = strangers_in(db)
         missing = missing_in(db, version)
         if strangers:
+            only_ours(db)
             self.rebuild = True
             self.read_only = (
                 f"This book holds what does not come from Aplomb ({', '.join(strangers[:3])}) and "
@@ -194,9 +212,44 @@ class BookFile:
         if self.path.stat().st_size > QUICKLY_CHECKED:
             return False
         try:
-            return [row[0] for row in db.execute("PRAGMA quick_check(1)")] != ["ok"]
-        except _BROKEN:
+            return not _is_sound(db)
+        except _BROKEN as error:
+            if too_long(error):
+                raise
             return True
+
+    @property
+    def wants_check(self) -> bool:
+        """True for a book too large to be looked through before its window stands."""
+        try:
+            large = self.path.stat().st_size > QUICKLY_CHECKED
+        except OSError:
+            return False
+        return large and not self.read_only
+
+    def check_beside(self) -> bool:
+        """Look through the whole file, beside whoever works with it; False when it is damaged.
+
+        It is read by a handle of its own that takes no lock. What is written meanwhile would look
+        like damage, so that it counts only when the file is the same before and after.
+        """
+        for _ in range(CHECKS):
+            with self.turn:
+                before = self._stamp()
+            try:
+                with closing(self._connect(self.path, "ro", immutable=True)) as db:
+                    db.set_progress_handler(None, 0)
+                    sound = _is_sound(db)
+            except (*_BROKEN, BookError):
+                sound = False
+            with self.turn:
+                if sound or self._stamp() == before:
+                    return sound
+        return True
+
+    def _stamp(self) -> tuple[int, int]:
+        found = self.path.stat()
+        return found.st_mtime_ns, found.st_size
 
     def mark_damaged(self, how: str) -> None:
         """Open for reading only from now on."""
@@ -240,6 +293,8 @@ class BookFile:
             self._examine(db)
         except _BROKEN as error:
             db.close()
+            if too_long(error):
+                raise BookError(TOO_LONG.format(self.path.name)) from None
             raise BookError(
                 f"{self.path.name} cannot be read: {error}. {LEFT} Open another."
             ) from None
@@ -273,7 +328,15 @@ class BookFile:
                 f"The book {self.path.name} cannot be opened: {disk_words(error)}"
             ) from None
         db.text_factory = _decoded
+        db.set_progress_handler(self._takes_too_long, STEPS)
         return db
+
+    def _takes_too_long(self) -> bool:
+        return time.monotonic() > self._until_s
+
+    def opened(self) -> None:
+        """All that is read at the opening is read: from now on there is no limit of time."""
+        self.db.set_progress_handler(None, 0)
 
     def check_writable(self) -> None:
         """Look whether it can be written.
@@ -314,13 +377,23 @@ class BookFile:
                 self.eye.remember()
 
     def _take_back(self) -> None:
+        """Take back what was not finished, and know the file by what it is then.
+
+        A commit that a full disk refused has written to the file already: only once it is rolled
+        back can be told whether anybody else has. Reading makes SQLite do what is left of that.
+        """
         with suppress(sqlite3.DatabaseError):
             if self.db.in_transaction:
                 self.db.execute("ROLLBACK")
+        with suppress(sqlite3.DatabaseError, OSError):
+            self.db.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+            if self.eye is not None:
+                self.eye.remember()
 
     def close(self) -> None:
-        """Close the file."""
-        self.db.close()
+        """Close the file, once whoever writes to it is done."""
+        with self.turn:
+            self.db.close()
         self._let_go()
 
     def _let_go(self) -> None:
@@ -330,6 +403,10 @@ class BookFile:
             self._lock.release()
         if self._copy is not None:
             shutil.rmtree(self._copy, ignore_errors=True)
+
+
+def _is_sound(db: sqlite3.Connection) -> bool:
+    return [row[0] for row in db.execute("PRAGMA quick_check(1)")] == ["ok"]
 
 
 def _decoded(cell: bytes) -> str:

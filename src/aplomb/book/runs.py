@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from aplomb.book.salvage import Rows, rows_of, text
+from aplomb.core.bench.readings import merged
 
 if TYPE_CHECKING:
     from aplomb.book.file import BookFile
@@ -73,7 +74,14 @@ class Runs:
 
     def all(self) -> list[RunRow]:
         """List every run, the last one first; none where they cannot be read."""
-        return [RunRow(*row[:4]) for row in reversed(self.rows().runs)]
+        if not self._there():
+            return []
+        heads = rows_of(self._file.db, "run", _RUN[:4])[0]  # what it planned is not read for a list
+        return [
+            RunRow(number, text(title), text(begun), text(ended))
+            for number, title, begun, ended in reversed(heads)
+            if isinstance(number, int)
+        ]
 
     def begin(self, title: str, begun: str, plan: str) -> int:
         """Keep a new run; gives its number.
@@ -141,7 +149,7 @@ class Runs:
             self._file.db.execute("UPDATE run SET ended = ? WHERE id = ?", (ended, run))
 
     def read(self, run: int, rows: Iterable[ReadingRow]) -> None:
-        """Keep minutes of readings; one that is kept already is replaced.
+        """Keep minutes of readings; what is kept of one already stays, where nothing is later.
 
         Raises
         ------
@@ -150,10 +158,17 @@ class Runs:
         """
         self._file.check_writable()
         with self._file.transaction():
-            self._file.db.executemany(
-                "INSERT OR REPLACE INTO reading VALUES (?, ?, ?, ?)",
-                [(run, r.probe, r.minute, r.body) for r in rows],
-            )
+            db = self._file.db
+            for r in rows:
+                there = db.execute(
+                    "SELECT body FROM reading WHERE run = ? AND probe = ? AND minute = ?",
+                    (run, r.probe, r.minute),
+                ).fetchone()
+                body = merged(bytes(there[0]), r.body) if there else r.body
+                db.execute(
+                    "INSERT OR REPLACE INTO reading VALUES (?, ?, ?, ?)",
+                    (run, r.probe, r.minute, body),
+                )
 
     def readings(self, run: int, probe: str = "", since: int = 0) -> list[ReadingRow]:
         """Read minutes of readings from one on, of one probe or of all, in order of time."""

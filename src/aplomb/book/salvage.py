@@ -9,6 +9,7 @@ import msgspec
 
 from aplomb.book.changes import StoreChange, change_of, parts_of
 from aplomb.book.entry import Entry
+from aplomb.book.errors import TOO_LONG, BookError, too_long
 
 Rows = list[tuple[Any, ...]]
 MOST_ROWS_LOST = 1_000_000
@@ -51,7 +52,9 @@ def _until_damage(db: sqlite3.Connection, query: str) -> tuple[Rows, bool]:
     try:
         for row in db.execute(query):
             found.append(row)
-    except (sqlite3.DatabaseError, OverflowError, MemoryError):
+    except (sqlite3.DatabaseError, OverflowError, MemoryError) as error:
+        if too_long(error):  # stopped, not damaged
+            raise BookError(TOO_LONG.format("The book")) from None
         return found, False
     return found, True
 

@@ -123,8 +123,31 @@ def strangers_in(db: sqlite3.Connection) -> list[str]:
     ]
 
 
+def _real_tables(db: sqlite3.Connection) -> frozenset[str]:
+    """Name what is a table, and no view or virtual table that looks like one."""
+    rows = db.execute("SELECT name, sql FROM sqlite_schema WHERE type = 'table'").fetchall()
+    return frozenset(
+        str(name) for name, sql in rows if not str(sql or "").upper().startswith("CREATE VIRTUAL")
+    )
+
+
+def only_ours(db: sqlite3.Connection) -> None:
+    """Let nothing be read but plain tables: a stranger's view is never run, whatever its name."""
+    ours = {*_real_tables(db), "sqlite_schema", "sqlite_master", "sqlite_sequence"}
+
+    def allowed(act: int, table: str | None, *_where: str | None) -> int:
+        through = _where[-1]  # the view or trigger that asks
+        if act == sqlite3.SQLITE_RECURSIVE or through is not None:
+            return sqlite3.SQLITE_DENY
+        if act == sqlite3.SQLITE_READ and table not in ours:
+            return sqlite3.SQLITE_DENY
+        return sqlite3.SQLITE_OK
+
+    db.set_authorizer(allowed)
+
+
 def missing_in(db: sqlite3.Connection, version: int) -> list[str]:
     """Name the tables that a book of a version should have and this one has not."""
-    there = {str(name) for (name,) in db.execute("SELECT name FROM sqlite_schema")}
+    there = _real_tables(db)
     wanted = TABLES[: max(n for v, n in TABLES_OF.items() if v <= max(version, 1))]
     return [name for name in wanted if name not in there]

@@ -24,6 +24,8 @@ if TYPE_CHECKING:
     from aplomb.work.store_rows import Kitchen
     from aplomb.work.workbench import Workbench
 
+AGAIN_MS = 2000
+"""What the disk refused is tried again after so long [ms]."""
 WRITE_AFTER_MS = 300
 """A change waits this long for the next before both are written [ms]."""
 
@@ -59,6 +61,8 @@ class Session(QObject):
         self._later = Later(self)
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
         self._timer.timeout.connect(self.flush)
+        self._again = QTimer(self, singleShot=True, interval=AGAIN_MS)
+        self._again.timeout.connect(self.flush)
 
     @property
     def at_work(self) -> bool:
@@ -86,7 +90,11 @@ class Session(QObject):
     def flush(self) -> bool:
         """Write what waits to be written; False when the book refused."""
         self._timer.stop()
-        return not self.at_work or self.journal.flush()
+        self._again.stop()
+        done = not self.at_work or self.journal.flush()
+        if not done and not self.book.read_only:  # room may be made: nobody has to ask again
+            self._again.start()
+        return done
 
     @property
     def book(self) -> Book:
@@ -145,4 +153,5 @@ class Session(QObject):
             return True
         if done := self.work.close():
             self._timer.stop()
+            self._again.stop()
         return done

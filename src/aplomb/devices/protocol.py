@@ -6,13 +6,11 @@ import re
 from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.readings import RANGES
 
 LONGEST_LINE = 200
 """Bytes; a longer line is no line of this protocol."""
 MOST_G = 1_000_000.0
-COLDEST_C, HOTTEST_C = -80.0, 320.0
-"""What a probe in a kitchen can show [°C]; one that stands in no oven says less."""
-OVEN_HOTTEST_C = 600.0
 
 
 class ProtocolError(AplombError):
@@ -164,7 +162,7 @@ def read_probe_line(line: bytes) -> Message:
     text, shown = _plain(line, "probe")
     if found := _TEMP.fullmatch(text):
         temp_c = _celsius(found[1], found[2])
-        if not COLDEST_C <= temp_c <= HOTTEST_C:
+        if not _shows("probe", temp_c):
             raise ProtocolError(f"the probe sent an impossible temperature: “{shown}”")
         return Reading(temp_c, float(found[3]) if found[3] else None)
     if (who := _PROBE.fullmatch(text)) and who[1] == "probe":
@@ -193,12 +191,17 @@ def read_oven_line(line: bytes) -> Message:
     if found := _OVEN.fullmatch(text):
         temp_c = _celsius(found[1], found[2])
         set_c = _celsius(found[3], found[4]) if found[3] else None
-        if not COLDEST_C <= temp_c <= OVEN_HOTTEST_C or (set_c or 0) > OVEN_HOTTEST_C:
+        if not _shows("oven", temp_c) or not _shows("oven", set_c or 0.0):
             raise ProtocolError(f"the oven sent an impossible temperature: “{shown}”")
         return Oven(temp_c, set_c, bool(found[5]))
     if (who := _PROBE.fullmatch(text)) and who[1] == "oven":
         return Named("oven", who[2])
     return _fault(text, shown, "oven")
+
+
+def _shows(kind: str, temp_c: float) -> bool:
+    low, high = RANGES[kind]
+    return low <= temp_c <= high
 
 
 def _celsius(number: str, unit: str) -> float:

@@ -21,6 +21,10 @@ class Announcement:
         """Call this too from now on."""
         self._calls.append(call)
 
+    def disconnect(self, call: Callable[..., object]) -> None:
+        """Call this no longer."""
+        self._calls.remove(call)
+
     def __call__(self, *what: object) -> None:
         """Tell all that are connected."""
         for call in tuple(self._calls):

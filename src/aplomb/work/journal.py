@@ -40,6 +40,10 @@ class Journal:
         self.pending.clear()
         self.trouble = book.read_only
 
+    def stop(self, why: str) -> None:
+        """The book takes nothing any more; what waits is kept in this window."""
+        self._set_trouble(why)
+
     def note(self, change: AnyChange) -> None:
         """Keep a change that was just made."""
         if self.closed:  # the window is going; nothing more is kept

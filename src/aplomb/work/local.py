@@ -192,6 +192,15 @@ def day_text(iso: str) -> str:
     return date_text((moment.astimezone() if moment.tzinfo else moment).date())
 
 
+def begun_text(iso: str) -> str:
+    """Write when a run was begun; what is no moment is shown as it is."""
+    try:
+        moment = datetime.fromisoformat(iso)
+    except ValueError:
+        return iso[:20] or "–"
+    return f"{date_text(moment.date())} {moment:%H:%M}"
+
+
 def moment_text(moment: datetime) -> str:
     """Write a day with its hour.
 

@@ -80,6 +80,8 @@ class Workbench:
             lambda: self.shelf.entries.values(),
         )  # fmt: skip
         self.shelf = Shelf(self.news, lambda: self.store.reference, note)
+        self.others: list[Callable[[], str]] = []
+        """Whoever else writes into the book: each tries once, and says what still waits."""
         self._take(book, read)
 
     def _take(self, book: Book, read: OnShelf | None = None) -> None:
@@ -110,7 +112,7 @@ class Workbench:
             When the book cannot be opened, or the open one still has unwritten changes.
         """
         self.news.leaving()
-        if not self.journal.flush():
+        if not self.journal.flush() or self._others_wait():
             raise BookError("The open book has changes that are not written yet; see the notice.")
         if path.absolute() == self.book.path.absolute():
             return
@@ -209,12 +211,28 @@ class Workbench:
         if self.journal.closed:
             return True
         self.news.leaving()
-        done = self.journal.flush()
+        done = self.journal.flush() and not self._others_wait()
         if done:
             self.journal.closed = True
             self.news.closing()
             self.book.close()
         return done
+
+    def take_check(self, sound: bool) -> None:
+        """Take what looking through the whole book has found: one that is damaged is read only."""
+        if not sound:
+            self.book.mark_damaged("in its inner order: something in it may be missing")
+            self.journal.stop(self.book.read_only)
+
+    def _others_wait(self) -> str:
+        """Say what besides changes is not in the book; empty when nothing waits."""
+        return "\n".join(words for words in (other() for other in self.others) if words)
+
+    def unwritten_words(self) -> str:
+        """Say what would be lost if the book were let go now; empty for nothing."""
+        waiting = self.journal.unwritten
+        words = f"{self.journal.trouble}\n{waiting} changes would be lost." if waiting else ""
+        return f"{words}\n{self._others_wait()}".strip()
 
     def _apply(self, change: AnyChange, words: str, *, back: bool) -> None:
         """Show a change, or what was before it."""

@@ -1,7 +1,9 @@
 """The bench as a baker meets it: keys, the screen, what rings, what is typed and scanned."""
 
 import shutil
+import threading
 from threading import Thread
+from types import SimpleNamespace
 
 import pytest
 from msgspec.structs import replace
@@ -9,13 +11,15 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QLabel
 
 from aplomb.book.errors import DiskError
-from aplomb.core.bench.acts import Begin, End, Measure, Reach, Seen, Weigh
+from aplomb.core.bench.acts import Begin, Count, End, Measure, Reach, Seen, Weigh
 from aplomb.core.bench.readings import OVEN_AIR
 from aplomb.desk.bench.entries import ENTRIES
 from aplomb.desk.bench.tiles import LEAST_TEXT, TOUCH_MM
 from aplomb.desk.drawings import bench as drawings
 from aplomb.desk.kit.device_link import MOST_WAITING
 from aplomb.devices.protocol import Identity, Oven, Weight
+from aplomb.work.bench import finish
+from aplomb.work.bench.run import read_presses
 from aplomb.work.commands import BENCH, DAY
 from desk.conftest import named, open_at, shown, tab_to
 
@@ -298,7 +302,7 @@ def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
 def test_keys_that_come_faster_than_the_disk_are_all_done(at_bench, monkeypatch):
     at_bench.begin()
     run = at_bench.run
-    runs = run._book.runs
+    runs = run.book.runs
     really = runs.press
 
     def slow(*what):
@@ -320,7 +324,7 @@ def test_a_disk_that_refuses_is_told_and_a_copy_elsewhere_takes_all(
     at_bench, window, monkeypatch, tmp_path
 ):
     at_bench.begin()
-    runs = at_bench.run._book.runs
+    runs = at_bench.run.book.runs
 
     def refuse(*_what):
         raise DiskError("The book cannot be written: the disk is full.")
@@ -337,6 +341,113 @@ def test_a_disk_that_refuses_is_told_and_a_copy_elsewhere_takes_all(
     assert window.session.book.path.name == "elsewhere.aplomb"
     assert at_bench.run is not None
     assert at_bench.run.state.tasks[key].begun_s is not None
+
+
+@pytest.fixture
+def full(at_bench, monkeypatch, answers):  # `answers`: a window that closes asks
+    """A disk that takes nothing from now on, until it is told to."""
+    at_bench.begin()
+    at_bench.until(lambda now: now.task.kind == "mix")
+    runs, disk = at_bench.run.book.runs, SimpleNamespace(is_full=True)
+
+    def unless_full(really):
+        def write(*what):
+            if disk.is_full:
+                raise DiskError("The book cannot be written: the disk is full.")
+            really(*what)
+
+        return write
+
+    for name in ("press", "end"):
+        monkeypatch.setattr(runs, name, unless_full(getattr(runs, name)))
+    monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.05)
+    at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
+    at_bench.screen._act_on_typed()
+    at_bench.qtbot.waitUntil(lambda: bool(at_bench.run.trouble), timeout=5_000)
+    return disk
+
+
+def test_closing_asks_for_presses_that_the_disk_refused(at_bench, window, full, answers):
+    assert not window.close()
+    assert "1 press at the bench would be lost." in answers.texts[-1]
+    assert "the disk is full" in answers.texts[-1]
+    at_bench.hub.leave_asked.emit()
+    assert at_bench.run is None
+    assert not window.close(), "left, they still wait"
+    full.is_full = False
+    at_bench.qtbot.waitUntil(lambda: not at_bench.hub._left.all, timeout=5_000)
+    assert window.close()
+
+
+def test_leaving_a_run_on_a_full_disk_holds_nobody_and_coming_back_finds_all(at_bench, full):
+    run = at_bench.run
+    at_bench.hub.leave_asked.emit()
+    assert at_bench.run is None
+    at_bench.stage.open(run.number)
+    assert at_bench.run is run
+    full.is_full = False
+    at_bench.qtbot.waitUntil(lambda: not run.waiting, timeout=5_000)
+    assert read_presses(run.book, run.number)[0] == run.presses
+    assert run.state.counted(at_bench.hub.current().task.key, "dust")[0] == 1
+
+
+def test_a_press_that_is_not_taken_says_so(at_bench, full):
+    before = list(at_bench.run.waiting)
+    for _ in range(20):
+        at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
+        at_bench.screen._act_on_typed()
+        assert at_bench.hub.told.startswith("This press was not taken")
+    assert at_bench.run.waiting == before
+
+
+def test_a_run_ended_on_a_full_disk_is_learned_from_once_it_is_kept(
+    at_bench, window, full, monkeypatch
+):
+    run, learned = at_bench.run, []
+    monkeypatch.setattr(finish, "keep_records", lambda _work, of: learned.append(of) or [])
+    full.is_full = False
+    at_bench.qtbot.waitUntil(lambda: not run.waiting, timeout=5_000)
+    full.is_full = True
+    at_bench.stage.finish()
+    at_bench.hub.leave_asked.emit()
+    assert learned == []
+    full.is_full = False
+    at_bench.qtbot.waitUntil(lambda: learned == [run], timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: bool(window.session.book.runs.all()[0].ended), timeout=5_000)
+
+
+def test_what_is_pressed_while_one_is_written_stands_at_its_own_time(at_bench, monkeypatch):
+    at_bench.begin()
+    run, really, go = at_bench.run, at_bench.run.book.runs.press, threading.Event()
+    monkeypatch.setattr(run.book.runs, "press", lambda *what: (go.wait(10), really(*what)))
+    moments = []
+    for _ in range(30):
+        at_bench.hand.on(1)
+        moments.append(run.now_s)
+        at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
+        at_bench.screen._act_on_typed()
+    at_bench.hand.on(600)
+    go.set()
+    at_bench.kept()
+    dusted = [p.at_s for p in run.presses if isinstance(p.act, Count)]
+    assert dusted == pytest.approx(moments, abs=0.01)
+
+
+def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
+    at_bench.begin()
+    number = at_bench.run.number
+    at_bench.hub.leave_asked.emit()
+    db = window.session.book._file.db
+    db.execute("UPDATE run SET begun = '2026-99-99T77:00' WHERE id = ?", (number,))
+    db.execute("INSERT INTO run (title, begun, ended, plan) VALUES ('odd', '', '', 'x')")
+    at_bench.stage.refresh()
+    assert "2026-99-99T77:00" in shown(at_bench.stage)
+    at_bench.stage.open(number + 1)
+    assert "cannot be read" in at_bench.stage._error.text()
+    window.open_place("record")
+    db.execute("INSERT INTO press VALUES (?, 99, 5.0, '', 'x')", (number,))
+    at_bench.stage.open(number)
+    assert any("1 press of this run cannot be read" in words for words in at_bench.hub.notices())
 
 
 def test_a_second_window_shows_the_same_and_the_desk_stays_in_use(at_bench, window):

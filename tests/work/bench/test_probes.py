@@ -1,13 +1,17 @@
 """Probes of a run, what the house learns of it, and sums against the simulated devices."""
 
+import math
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 from msgspec.structs import replace
 
 from aplomb.core.bench.acts import Attach, Begin, Count, End, Measure, Note, Temp, Weigh
-from aplomb.core.bench.readings import pack
+from aplomb.core.bench.readings import OVEN_AIR, pack
 from aplomb.core.cold.conduction import Body
 from aplomb.core.cold.stay import faces
+from aplomb.devices.protocol import read_oven_line
 from aplomb.devices.simulated import CoolingBlock, SimulatedScale
 from aplomb.work.bench import finish
 from aplomb.work.bench.log import log_lines, out_of_cold, put_right
@@ -115,6 +119,41 @@ def test_what_a_probe_said_is_in_the_book_second_by_second(resting, hand, work):
     kept_times, kept_temps = again.kept("p")
     assert kept_times == times
     assert kept_temps == pytest.approx(temps, abs=0.006)
+
+
+def test_readings_of_a_minute_that_was_left_and_come_back_to_are_all_kept(resting, hand, work):
+    run, probes, _ = resting
+    hand.on(60 - run.now_s % 60)
+    hear(run, probes, hand, SimpleNamespace(reading_c=lambda: 5.0), 20 / 60, every_s=1)
+    probes.keep(1.0, all_of_it=True)
+    run.writer.drain()
+    again = Probes(run, work.book.runs)
+    hand.on(10)
+    hear(run, again, hand, SimpleNamespace(reading_c=lambda: 6.0), 20 / 60, every_s=1)
+    again.keep(2.0, all_of_it=True)
+    run.writer.drain()
+    times, temps = Probes(run, work.book.runs).kept("p")
+    assert [round(t) for t in temps[-40:]] == [5] * 20 + [6] * 20
+    assert int(times[-1]) // 60 == int(times[-40]) // 60, "all in one minute"
+
+
+def test_an_oven_is_kept_as_hot_as_it_is_read_and_what_cannot_be_stops_nothing(resting, hand, work):
+    run, probes, _ = resting
+    for temp_c in (319.0, 321.0, 480.5, 600.0):
+        assert read_oven_line(f"oven {temp_c} C off".encode()).temp_c == temp_c
+        probes.hear(OVEN_AIR, temp_c)
+        hand.on(1)
+    for wild in (math.inf, math.nan, 1e9, -300.0):
+        probes.hear(OVEN_AIR, wild)
+        assert "cannot be and is not kept" in probes.doubt_words()[OVEN_AIR]
+        probes.hear("p", wild)
+    probes.hear("p", 4.0)
+    assert "p" not in probes.doubt_words()
+    probes.keep(1.0, all_of_it=True)
+    run.writer.drain()
+    again = Probes(run, work.book.runs)
+    assert again.kept(OVEN_AIR)[1] == pytest.approx([319.0, 321.0, 480.5, 600.0], abs=0.06)
+    assert again.kept("p")[1][-1] == 4.0
 
 
 def test_twelve_hours_of_four_probes_stay_under_a_megabyte(work, opened):

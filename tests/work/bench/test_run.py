@@ -2,11 +2,12 @@
 
 import os
 import random
+import re
 import signal
 import subprocess
 import sys
 import time
-from datetime import timedelta
+from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 import pytest
@@ -16,8 +17,11 @@ from aplomb.book.book import Book, DiskError
 from aplomb.core.base.errors import AplombError
 from aplomb.core.bench.acts import Begin, ClockMoved, Hold, Measure, Note, Quiet, Seen
 from aplomb.core.bench.state import state_of
-from aplomb.work.bench.run import LiveRun, read_presses
+from aplomb.work.bench.clock import RunClock
+from aplomb.work.bench.leaving import LeftRuns
+from aplomb.work.bench.run import LiveRun, read_plan, read_presses
 from aplomb.work.bench.start import begin, changed_since, plan_of, ready_formula
+from aplomb.work.local import begun_text
 
 from .conftest import BEGUN
 
@@ -51,7 +55,7 @@ def test_what_is_settled_counts_once_though_it_is_answered_later(opened, work, h
     for call in later:
         call()
     assert [p.number for p in run.presses] == [1]
-    assert run.presses == read_presses(work.book, number)
+    assert (run.presses, 0) == read_presses(work.book, number)
     run.close()
 
 
@@ -239,7 +243,7 @@ def test_a_rehearsal_runs_quickly_and_is_as_true_after_a_restart(work, hand, tmp
 def test_a_disk_that_refuses_is_told_and_nothing_is_lost(opened, hand, monkeypatch):
     run = opened()
     run._wait = False
-    runs = run._book.runs
+    runs = run.book.runs
     really = runs.press
     refusing = [True]
 
@@ -300,7 +304,108 @@ def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
                                (run.number,))  # fmt: skip
     work.book._file.db.execute("INSERT INTO press VALUES (?, 3, 2.0, '', '{\"act\": \"seen\"}')",
                                (run.number,))  # fmt: skip
-    assert [p.number for p in read_presses(work.book, run.number)] == [1]
+    db = work.book._file.db
+    for number, at_s, act in (
+        (4, 1e300, '{"act": "finish"}'), (5, -3.0, '{"act": "finish"}'),
+        (6, 3.0, '{"act": "clock", "seconds": 1e12}'),
+        (7, 4.0, '{"act": "clock", "seconds": 1e999}'),
+    ):  # fmt: skip
+        db.execute("INSERT INTO press VALUES (?, ?, ?, '', ?)", (run.number, number, at_s, act))
+    presses, unread = read_presses(work.book, run.number)
+    assert [p.number for p in presses] == [1]
+    assert unread == 6
+    again = opened(number=run.number)
+    assert again.unread == 6
+    assert again.clock.moment(again.now_s).year < 2200
+
+
+@pytest.mark.parametrize(
+    "begun", ["", "yesterday", "2026-13-01T05:00+00:00", "2026-06-05T05:00:00", "9999-12-31T23:59Z",
+              "0001-01-01T00:00+00:00"]
+)  # fmt: skip
+def test_a_run_that_was_begun_at_no_moment_is_refused_in_words(work, opened, begun):
+    run = opened()
+    body = work.book.runs.plan(run.number).replace(run.plan.begun, begun)
+    work.book._file.db.execute("UPDATE run SET plan = ?, begun = ?", (body, begun))
+    with pytest.raises(AplombError, match="This run cannot be read; it stays in the book"):
+        read_plan(work.book, run.number)
+    assert work.book.runs.all()[0].begun == begun
+    assert begun_text(begun)
+
+
+@pytest.mark.parametrize("figure", ["minutes", "rest_min", "planned_min", "mass_g"])
+@pytest.mark.parametrize("value", ["1e999", "-1e300", "1e15"])
+def test_a_run_with_an_endless_figure_is_refused_in_words(work, opened, figure, value):
+    run = opened()
+    whole = work.book.runs.plan(run.number)
+    body = re.sub(rf'"{figure}":[^,}}]+', f'"{figure}":{value}', whole, count=1)
+    work.book._file.db.execute("UPDATE run SET plan = ?", (body,))
+    with pytest.raises(AplombError, match="cannot be read"):
+        read_plan(work.book, run.number)
+
+
+def test_a_press_just_after_the_clock_was_moved_stands_at_its_own_time(opened, hand):
+    """Nobody has looked at the clock between the jump and the press."""
+    run = opened()
+    hand.on(60)
+    run.press(Begin("A/weigh"))
+    hand.wall_s += 3600.0
+    hand.on(0.1)
+    run.press(Note("A", "a moment later"))
+    moments = {type(p.act).__name__: p.at_s for p in run.presses}
+    assert moments["Note"] - moments["Begin"] == pytest.approx(0.1, abs=0.01)
+    run.close()
+
+
+def test_a_thread_that_meets_a_mistake_goes_on_and_says_so(opened, monkeypatch):
+    run = opened()
+    run._wait = False
+    runs = run.book.runs
+    really, heard, falls = runs.press, [], [True]
+    monkeypatch.setattr(sys, "excepthook", lambda *error: heard.append(error[0]))
+
+    def press(*what):
+        if falls[0]:
+            raise KeyError("nobody expected this")
+        really(*what)
+
+    monkeypatch.setattr(runs, "press", press)
+    monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
+    run.press(Begin("A/weigh"))
+    until(lambda: run.trouble)
+    assert "a mistake in Aplomb that is not yours (KeyError)" in run.trouble
+    assert heard[0] is KeyError
+    falls[0] = False
+    until(lambda: not run.waiting)
+    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh")]
+    run.close()
+
+
+def test_leaving_waits_for_no_disk_and_what_waits_is_written_when_it_can_be(opened, monkeypatch):
+    run = opened()
+    run._wait = False
+    runs = run.book.runs
+    really, refusing, kept = runs.press, [True], []
+
+    def press(*what):
+        if refusing[0]:
+            raise DiskError("The disk is full.")
+        really(*what)
+
+    monkeypatch.setattr(runs, "press", press)
+    monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
+    left = LeftRuns(lambda run, probes: kept.append((run, probes)))
+    run.press(Begin("A/weigh"))
+    left.leave(run)
+    assert left.all == [run]
+    assert left.take(run.book, run.number) is run, "opened again, it is the same"
+    left.leave(run)
+    refusing[0] = False
+    until(lambda: kept)
+    assert kept == [(run, None)]
+    assert left.all == []
+    until(lambda: run.writer.ended)
+    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh")]
 
 
 PRESSING = Path(__file__).with_name("pressing.py")
@@ -334,3 +439,19 @@ def test_what_was_seen_is_in_the_record(opened, hand, baker):
     seen = [p.act for p in run.presses if isinstance(p.act, Seen)]
     assert len(seen) >= 4
     assert state_of(run.plan, run.presses).tasks == run.state.tasks
+
+
+def test_the_record_follows_the_wall_over_the_end_of_summer_time(monkeypatch):
+    """Begun at 01:30 summer time; two hours later the wall shows 02:30, not 03:30 (tz database)."""
+    monkeypatch.setenv("TZ", "Europe/Berlin")
+    time.tzset()
+    try:
+        begun = datetime(2026, 10, 25, 1, 30).astimezone()
+        clock = RunClock(begun, 1.0, lambda: begun.timestamp(), lambda: 0.0)
+        assert f"{clock.moment(2 * 3600):%H:%M %z}" == "02:30 +0100"
+        elsewhere = begun.astimezone(timezone(timedelta(hours=-5)))
+        far = RunClock(elsewhere, 1.0, lambda: begun.timestamp(), lambda: 0.0)
+        assert f"{far.moment(3600):%H:%M %z}" == "19:30 -0500", "begun elsewhere: by its own wall"
+    finally:
+        monkeypatch.delenv("TZ")
+        time.tzset()

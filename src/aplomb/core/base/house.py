@@ -7,7 +7,7 @@ from aplomb.core.base.errors import Problems
 from aplomb.core.base.figures import LengthUnit, MassUnit, TempUnit, mm_text, num, sides_mm
 from aplomb.core.base.ovens import Oven, check_ovens
 from aplomb.core.base.places import PLACES, USUAL_TEMPS, Place, check_places
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.base.units import Measures
 
 
@@ -271,7 +271,7 @@ def check_house(house: House) -> House:
     _check_hours(house.hours, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")
-    check_texts(house, wrong)
+    check_sound(house, wrong)
     wrong.check()
     return house
 

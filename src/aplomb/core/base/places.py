@@ -5,7 +5,7 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 
 PlaceKind = Literal["fridge", "freezer", "blast", "room", "oven"]
 KINDS: tuple[PlaceKind, ...] = get_args(PlaceKind)
@@ -155,6 +155,6 @@ def check_places(places: tuple[Place, ...], wrong: Problems) -> None:
         for value in (place.own_w_m2_k, place.own_low_w_m2_k, place.own_high_w_m2_k):
             if value is not None:
                 wrong.number(f"{name}, own coefficient", value, 0.1, 2000, "W/m²K")
-        check_texts(place, wrong)
+        check_sound(place, wrong)
     if not any(place.kind == "fridge" for place in places):
         wrong.add("places: at least one fridge is needed.")

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.figures import num
 from aplomb.core.base.quantity import LARGEST_G
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 
 MOST_DUSTED = 1.1
 """Dusting flour goes into the paste: a sheet may weigh a little more than was mixed [-]."""
@@ -182,6 +182,6 @@ def check_record(record: BatchRecord) -> BatchRecord:
                 f"outcome: more paste on the sheets than was mixed ({num(o.rolled_g)} and "
                 f"{num(o.mixed_g)}); one of the two is wrong, or scrap came to it."
             )
-    check_texts(record, wrong)
+    check_sound(record, wrong)
     wrong.check()
     return record

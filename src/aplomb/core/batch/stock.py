@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.quantity import LARGEST_G
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.batch.keeping import KeptItem, check_kept
 from aplomb.core.batch.record import BatchRecord
 
@@ -115,7 +115,7 @@ def check_stock(stock: Stock) -> Stock:
         wrong.number(f"frozen {i}, a block", each.each_g, 1, LARGEST_G, "g")
         wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
     check_kept(stock.kept, wrong)
-    check_texts(stock, wrong)
+    check_sound(stock, wrong)
     wrong.check()
     return stock
 
@@ -226,6 +226,6 @@ def check_demand(demand: Demand) -> Demand:
         wrong.add(f"demand: {len(demand.wants)} lines are too many; {MOST_WANTS} are taken.")
     for want in demand.wants:
         wrong.number(f"{want.product or 'pieces'} wanted", want.pieces, 0, 1_000_000, "pieces")
-    check_texts(demand, wrong)
+    check_sound(demand, wrong)
     wrong.check()
     return demand

@@ -9,6 +9,8 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
+from aplomb.core.base.sound import check_sound
+from aplomb.core.bench.readings import COLDEST_C, HOTTEST_C
 
 Where = Literal["cold", "bench"]
 What = Literal["water", "flour", "dust", "brushed"]
@@ -35,7 +37,8 @@ TICK_WORDS = {
 """What is ticked at a turn."""
 LONGEST_NOTE = 400
 MOST_G, MOST_MM = 1e6, 1e5
-COLDEST_C, HOTTEST_C = -80.0, 400.0
+MOST_MOVED_S = 3.2e9
+"""A clock is set right by no more than a century [s]."""
 
 
 class Begin(Struct, frozen=True, tag_field="act", tag="begin"):
@@ -286,8 +289,9 @@ def check_act(act: Act) -> Act:
         _words(wrong, "note", act.words)
     elif isinstance(act, Who) and len(act.initials) > 8:
         wrong.add("initials: use up to 8 characters.")
-    elif isinstance(act, ClockMoved) and not math.isfinite(act.seconds):
-        wrong.add("clock: the shift is no number.")
+    elif isinstance(act, ClockMoved):
+        wrong.number("clock moved", act.seconds, -MOST_MOVED_S, MOST_MOVED_S, "s")
+    check_sound(act, wrong)
     wrong.check()
     return act
 

@@ -8,7 +8,8 @@ from collections.abc import Mapping
 
 from msgspec import Struct
 
-from aplomb.core.base.errors import AplombError
+from aplomb.core.base.errors import AplombError, Problems
+from aplomb.core.base.sound import check_sound
 from aplomb.core.kitchen.day_steps import Kind
 from aplomb.core.paste.formula import Formula
 
@@ -188,8 +189,11 @@ def check_plan(plan: RunPlan) -> RunPlan:
     Raises
     ------
     AplombError
-        When a task names one that is not there, or two are of one name.
+        When a task names one that is not there, two are of one name, or a figure cannot be used.
     """
+    wrong = Problems()
+    check_sound(plan, wrong)
+    wrong.check()
     keys = [task.key for task in plan.tasks]
     tracks = {track.key for track in plan.tracks}
     if not plan.tasks or len(plan.tasks) > MOST_TASKS or len(plan.tracks) > MOST_TRACKS:

@@ -16,9 +16,13 @@ OF_THE_OVEN = "of the oven"
 SECONDS = 60
 NONE = -32768
 """A second without a reading."""
-HUNDREDTHS = 100
-COLDEST_C, HOTTEST_C = -200.0, 320.0
-"""What a block can hold [°C]."""
+HUNDREDTHS, TENTHS = 100, 10
+IN_TENTHS = b"\x0a"
+"""Stands before a minute that is packed in tenths of a degree, as an oven's may be."""
+RANGES = {"probe": (-80.0, 320.0), "oven": (-80.0, 600.0)}
+"""What a kind of device can show [°C]: what is read, kept and refused goes by this one table. What
+is written down by hand may be of either."""
+COLDEST_C, HOTTEST_C = RANGES["oven"]
 
 
 class Minute(Struct, frozen=True):
@@ -47,7 +51,7 @@ def pack(temps_c: Iterable[float | None]) -> bytes:
     Returns
     -------
     bytes
-        Two for each second, up to the last that has one.
+        Two for each second, up to the last that has one: hundredths, or behind a mark tenths.
 
     Raises
     ------
@@ -59,21 +63,24 @@ def pack(temps_c: Iterable[float | None]) -> bytes:
     >>> unpack(pack([4.25, None, -18.0]))[:3]
     (4.25, None, -18.0)
     """
+    temps = tuple(temps_c)
+    hot = any(temp is not None and temp > RANGES["probe"][1] for temp in temps)
+    scale = TENTHS if hot else HUNDREDTHS
     cells = array("h")
-    for temp in temps_c:
+    for temp in temps:
         if temp is None:
             cells.append(NONE)
         elif not math.isfinite(temp) or not COLDEST_C <= temp <= HOTTEST_C:
             raise AplombError(f"probe: {temp} °C is no reading.")
         else:
-            cells.append(round(temp * HUNDREDTHS))
+            cells.append(round(temp * scale))
     if len(cells) > SECONDS:
         raise AplombError(f"probe: {len(cells)} readings do not fit into a minute.")
     while cells and cells[-1] == NONE:
         cells.pop()
     if sys.byteorder == "big":
         cells.byteswap()
-    return cells.tobytes()
+    return (IN_TENTHS if hot else b"") + cells.tobytes()
 
 
 def unpack(body: bytes) -> tuple[float | None, ...]:
@@ -89,11 +96,24 @@ def unpack(body: bytes) -> tuple[float | None, ...]:
         Sixty, one for each second [°C].
     """
     cells = array("h")
+    hot = len(body) % 2 == 1 and body[:1] == IN_TENTHS
+    if hot:
+        body = body[1:]
     cells.frombytes(body[: 2 * SECONDS][: len(body) // 2 * 2])
     if sys.byteorder == "big":
         cells.byteswap()
-    found: list[float | None] = [None if cell == NONE else cell / HUNDREDTHS for cell in cells]
+    scale = TENTHS if hot else HUNDREDTHS
+    coldest, hottest = COLDEST_C * scale, HOTTEST_C * scale
+    found: list[float | None] = [
+        cell / scale if coldest <= cell <= hottest else None for cell in cells
+    ]
     return (*found, *(None for _ in range(SECONDS - len(found))))
+
+
+def merged(before: bytes, after: bytes) -> bytes:
+    """Give a packed minute with what was read in it before and after: the later reading wins."""
+    both = zip(unpack(before), unpack(after), strict=True)
+    return pack(old if new is None else new for old, new in both)
 
 
 def series(minutes: Iterable[Minute]) -> tuple[list[float], list[float]]:

@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.day.problem import MOST_MIN, MOST_PASTES, Goal, Started
 
 NOON_MIN = 720
@@ -131,6 +131,6 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
         wrong.number(f"{started.step[:30]}, begins", started.start_min, 0, MOST_MIN, "min")
     if sheet.now_min is not None:
         wrong.number("now", sheet.now_min, 0, MOST_MIN, "min")
-    check_texts(sheet, wrong)
+    check_sound(sheet, wrong)
     wrong.check()
     return sheet

@@ -7,7 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.opinion.opinion import Band, SchoolBands
 from aplomb.core.paste.formula import School
 
@@ -86,7 +86,7 @@ def check_own_bands(own: OwnBands) -> OwnBands:
         wrong.number(f"{place}, to", band.high, 0, 1e6, "")
         if not wrong.found and band.low >= band.high:
             wrong.add(f"{place}: it ends where it begins.")
-    check_texts(own, wrong)
+    check_sound(own, wrong)
     wrong.check()
     return own
 

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AmountError, AplombError, Problems, TurnLineError
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.quantity import LARGEST_G
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -322,7 +322,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     if formula.mixing_min is not None:
         number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
     check_programme(formula.bake, "bake", wrong)
-    check_texts(formula, wrong)
+    check_sound(formula, wrong)
     wrong.check()
     return formula
 

@@ -10,6 +10,7 @@ from aplomb.core.base.constants import WORKING_TEMP_C
 from aplomb.core.base.errors import AmountError, Problems
 from aplomb.core.base.figures import celsius_text, num
 from aplomb.core.base.quantity import Amount
+from aplomb.core.base.sound import check_numbers
 from aplomb.core.base.units import Kind
 from aplomb.core.cold.thermal import density_g_ml
 
@@ -231,5 +232,6 @@ def check_material(material: Ingredient) -> Ingredient:
                 f"solid fat: more at {celsius_text(b)} than at {celsius_text(a)}; it falls as "
                 "it warms."
             )
+    check_numbers(material, wrong)
     wrong.check()
     return material

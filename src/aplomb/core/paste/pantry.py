@@ -11,7 +11,7 @@ from aplomb.core.base.composition import mixed
 from aplomb.core.base.errors import AplombError, FormulaError, Problems
 from aplomb.core.base.figures import num
 from aplomb.core.base.quantity import LARGEST_G
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.paste.fat_profile import profile
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing, check_material
 
@@ -81,7 +81,7 @@ def check_item(item: Item) -> Item:
             check_material(item.material)
         except FormulaError as error:
             wrong.found += error.problems
-    check_texts(item, wrong)
+    check_sound(item, wrong)
     wrong.check()
     return item
 

@@ -8,7 +8,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 
 MOST_PIECES, MOST_PICTURES = 200, 24
 LEAST_MARK, MOST_MARK = 1, 5
@@ -488,7 +488,7 @@ def check_trial(trial: TrialRecord) -> TrialRecord:
             wrong.add(
                 "fat on the tray: it weighs more than the pieces did; one of the two is wrong."
             )
-    check_texts(trial, wrong)
+    check_sound(trial, wrong)
     wrong.check()
     return trial
 

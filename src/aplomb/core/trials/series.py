@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.sound import check_sound
 from aplomb.core.trials.comparing import Compared, compare, compare_apart
 from aplomb.core.trials.record import (
     MADE_WORDS,
@@ -114,7 +114,7 @@ def check_series(series: Series) -> Series:
     wrong.number("matters", series.matters, 0, 1e6, "")
     if len(series.planned) > MOST_VARIANTS:
         wrong.add(f"planned: {len(series.planned)} are too many; up to {MOST_VARIANTS} fit.")
-    check_texts(series, wrong)
+    check_sound(series, wrong)
     wrong.check()
     return series
 

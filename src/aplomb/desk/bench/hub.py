@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from aplomb.book.errors import BookError
 from aplomb.core.base.errors import AplombError
-from aplomb.core.bench.acts import End, Note, Press
+from aplomb.core.bench.acts import End, Note
 from aplomb.core.bench.asking import Rescue
 from aplomb.core.bench.codes import read_code
 from aplomb.core.bench.plan import RunPlan, Task
@@ -24,6 +24,7 @@ from aplomb.desk.kit.background import EveryJob
 from aplomb.desk.session import Session
 from aplomb.work.bench import finish
 from aplomb.work.bench.day_move import moved_by
+from aplomb.work.bench.leaving import PATIENCE_S, Carried, LeftRuns, carried_of
 from aplomb.work.bench.run import LiveRun, as_row
 from aplomb.work.bench.start import begin, changed_since
 from aplomb.work.bench.watch import Probes
@@ -35,8 +36,11 @@ TICK_MS = 250
 RINGS_EVERY_S = 6.0
 """An alarm that nobody hears rings again after so long [s]."""
 TOLD_S = 6.0
-MOST_NEXT = 12
-"""Presses that may wait for the one before them [-]."""
+CLOSING_S = 1.0
+"""So long the book's last writes may take when it is closed [s]."""
+MOST_NEXT = 500
+"""Presses that may wait for the one before them; further ones are refused aloud [-]."""
+NOT_TAKEN = "This press was not taken: the one before it is not in the book yet. "
 Face = Literal["step", "ask", "trouble", "entry"]
 
 
@@ -72,12 +76,15 @@ class Hub(QObject):
         Clocks went on.
     leave_asked, finish_asked
         The run is to be left as it stands, or ended.
+    finished : list of str
+        The run is ended and all of it is in the book; what the house learned, a line each.
     """
 
     changed = Signal()
     ticked = Signal()
     leave_asked = Signal()
     finish_asked = Signal()
+    finished = Signal(list)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -88,12 +95,18 @@ class Hub(QObject):
         self.face: Face = "step"
         self.told = ""
         self._told_at = 0.0
-        self._next: deque[Callable[[LiveRun], object]] = deque()
+        self._next: deque[tuple[Callable[[LiveRun], object], float]] = deque()
+        self._ending = False
+        """Whether the run is over once what was pressed is kept."""
         self._moves = False
         """Whether the timetable moves once what was pressed is kept."""
-        self._left: tuple[int, str, list[Press]] = (0, "", [])
-        """The run that was closed last, and what of it was not kept."""
+        self._left = LeftRuns(self._kept_later)
+        self._carried: list[Carried] = []
+        """What the book that was closed last did not take."""
+        self._looked_at: LiveRun | None = None
         self._post = _Post(self)
+        session.work.others.append(self._unwritten)
+        session.work.news.closing.connect(self._part)
         self._weighing: RunWeighing | None = None
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
@@ -114,74 +127,149 @@ class Hub(QObject):
         """Open a run of the book, where it stands; raises AplombError."""
         self.close()
         work = self.session.work
-        pantry = work.store.reference.pantry
-        run = LiveRun(work.book, number, pantry, post=self._post.called.emit)
-        run.times.house = work.store.reference.house
+        run = self._read(number)
         run.changed.connect(self._changed)
-        self.run = run
+        self.run, self.probes = run, Probes(run, work.book.runs)
         self.studies = finish.studies_of(work, run)
-        self.probes = Probes(run, work.book.runs)
         self.face = "step"
         if not run.is_over:
             self.wires.follow(run, self.probes)
             self._timer.start()
         self.changed.emit()
 
+    def _read(self, number: int) -> LiveRun:
+        """Give a run of the book, or the one that was left and is not all in it yet."""
+        work = self.session.work
+        reference = work.store.reference
+        run = self._left.take(work.book, number) or LiveRun(
+            work.book, number, reference.pantry, post=self._post.called.emit
+        )
+        run.times.house = reference.house
+        return run
+
+    def look_at(self, number: int) -> LiveRun:
+        """Open a run to read it and put it right, beside the one that goes on."""
+        self.look_away()
+        self._looked_at = self._read(number)
+        return self._looked_at
+
+    def look_away(self) -> None:
+        """Leave the run that was looked at."""
+        run, self._looked_at = self._looked_at, None
+        if run is not None:
+            self._left.leave(run)
+
     def close(self) -> None:
-        """Leave the run; it stands where it stands."""
+        """Leave the run; it stands where it stands, and nobody waits for a disk that is slow."""
+        run, probes, ending = self.run, self.probes, self._ending
+        self._stop()
+        if run is not None and probes is not None:
+            run.changed.disconnect(self._changed)
+            probes.keep(time.monotonic(), all_of_it=True)
+            self._left.leave(run, probes if ending else None)
+        self.changed.emit()
+
+    def _stop(self) -> None:
+        """Follow the run no more."""
         self._timer.stop()
         self._next.clear()
+        self._ending = False
         self.wires.stop()
-        if self.run is not None:
-            if self.probes is not None:
-                self.probes.keep(time.monotonic(), all_of_it=True)
-            self.run.writer.drain(2.0)
-            self._left = (self.run.number, self.run.plan.begun, list(self.run.waiting))
-            self.run.close()
         self.run = self.probes = self._weighing = None
         self.told = ""
+
+    def _unwritten(self) -> str:
+        """Try once to write what waits; gives in words what does not get into the book."""
+        runs = [run for run in (self.run, self._looked_at, *self._left.all) if run is not None]
+        if self.run is not None and self.probes is not None:
+            self.probes.keep(time.monotonic(), all_of_it=True)
+        for run in runs:
+            run.settle(CLOSING_S)
+        waiting = [run for run in runs if run.waiting]
+        many = sum(len(run.waiting) for run in waiting)
+        why = next((run.trouble for run in waiting if run.trouble), "The disk does not answer.")
+        presses = "press" if many == 1 else "presses"
+        return f"{why}\n{many} {presses} at the bench would be lost." if many else ""
+
+    def _part(self) -> None:
+        """The book is closed: what it did not take is carried into the next one."""
+        self.look_away()
+        run = self.run
+        self._carried = self._left.carry()
+        if run is not None:
+            if self.probes is not None:
+                self.probes.keep(time.monotonic(), all_of_it=True)
+            run.changed.disconnect(self._changed)
+            run.settle(CLOSING_S)
+            self._carried.append(carried_of(run, was_open=True))
+            run.writer.give_up()
+        self._stop()
         self.changed.emit()
 
     def go_on_in_copy(self) -> bool:
-        """Open the run that was closed last in the book that is open now, if it is there.
+        """Keep in the book that is open now what the one before did not take of its runs.
 
-        What the book before did not take is kept in this one.
+        The run that was open goes on, if it is in this book too: then True.
         """
-        number, begun, waiting = self._left
-        rows = [row for row in self.session.book.runs.all() if row.number == number]
-        if not rows or rows[0].begun != begun or rows[0].ended:
-            return False
-        there = {row.number for row in self.session.book.runs.presses(number)}
-        left = [press for press in waiting if press.number not in there]
-        try:
-            self.session.book.runs.press(number, [as_row(press) for press in left])
-            self.open(number)
-        except AplombError:
-            return False
-        return True
+        carried, self._carried = self._carried, []
+        book, there = self.session.book, {}
+        if carried:
+            there = {row.number: row for row in book.runs.all()}
+        going_on = False
+        for each in carried:
+            row = there.get(each.number)
+            if row is None or row.begun != each.begun:
+                continue
+            kept = {press.number for press in book.runs.presses(each.number)}
+            left = [as_row(press) for press in each.presses if press.number not in kept]
+            try:
+                book.runs.press(each.number, left)
+                if each.was_open and not row.ended:
+                    self.open(each.number)
+                    going_on = True
+            except AplombError as error:
+                self.session.work.news.said(str(error))
+        return going_on
 
-    def finish(self) -> list[str]:
-        """End the run, and let the house learn from it; gives what was kept, a line each."""
-        run, work = self.run, self.session.work
-        if run is None or run.is_over:
-            return []
+    def finish(self) -> None:
+        """End the run; once all of it is in the book the house learns from it."""
+        run = self.run
+        if run is None or run.is_over or self._ending:
+            return
+        self._ending = True
         if self.probes is not None:
             self.probes.keep(time.monotonic(), all_of_it=True)
         run.finish()
-        run.settle()
+        run.settle(PATIENCE_S)
+
+    def _ended(self) -> None:
+        run, probes = self.run, self.probes
+        assert run is not None
+        assert probes is not None
+        self._ending = False
+        told = self._learn(run, probes)
+        self._timer.stop()
+        self.wires.stop()
+        self.changed.emit()
+        self.finished.emit(told)
+
+    def _kept_later(self, run: LiveRun, probes: Probes | None) -> None:
+        """A run that was left is in the book now; one that was ended is learned from."""
+        told = [] if probes is None or not run.is_over else self._learn(run, probes)
+        self.session.work.news.said("; ".join(["The run is in the book", *told]) + ".")
+
+    def _learn(self, run: LiveRun, probes: Probes) -> list[str]:
+        """Let the house learn from a run; gives what was kept, a line each."""
+        work = self.session.work
         with work.journal.together("what the run at the bench taught"):
             told = [
                 *finish.keep_records(work, run),
                 *finish.keep_minutes(work, run),
                 *finish.keep_stock(work, run),
             ]
-        if self.probes is not None:
-            logs = finish.rest_logs(work, run, self.probes)
-            if logs:
-                self._fitting.ask(work.book.path, lambda: finish.fitted(logs))
-        self._timer.stop()
-        self.wires.stop()
-        self.changed.emit()
+        logs = finish.rest_logs(work, run, probes)
+        if logs:
+            self._fitting.ask(work.book.path, lambda: finish.fitted(logs))
         return told
 
     def _fitted(self, book: object, found: object) -> None:
@@ -227,6 +315,10 @@ class Hub(QObject):
         if run is None:
             return []
         told = [run.trouble] if run.trouble else []
+        if run.unread:
+            presses = "press" if run.unread == 1 else "presses"
+            told.append(f"{run.unread} {presses} of this run cannot be read and are left out; they "
+                        "stay in the book.")  # fmt: skip
         if self.probes is not None:
             told += [f"{name}: {words}" for name, words in self.probes.doubt_words().items()]
         told += [f"{name}: {words}" for name, words in self.wires.faults.items()]
@@ -236,16 +328,22 @@ class Hub(QObject):
 
     def do(self, act: Callable[[LiveRun], object]) -> None:
         """Do something with the run; what is refused is told."""
-        if self.run is None:
+        run = self.run
+        if run is None:
             return
-        if self.run.waiting:  # the press before is on its way to the disk: this one comes after it
-            if self.run.trouble:
-                self.tell(self.run.trouble)
+        if run.waiting or run.trouble:  # on its way to the disk: this one comes after it
+            if run.trouble:
+                self.tell(NOT_TAKEN + run.trouble)
             elif len(self._next) < MOST_NEXT:
-                self._next.append(act)
+                self._next.append((act, run.now_s))
+            else:
+                self.tell(NOT_TAKEN + "Wait a moment.")
             return
+        self._do(run, act)
+
+    def _do(self, run: LiveRun, act: Callable[[LiveRun], object]) -> None:
         try:
-            act(self.run)
+            act(run)
         except (AplombError, BookError) as error:
             self.tell(str(error))
         self.changed.emit()
@@ -389,8 +487,13 @@ class Hub(QObject):
             if self._moves:
                 self._moves = False
                 self._move_day()
+            if self._ending and run.is_over:
+                self._ended()
+                return
             if self._next:
-                self.do(self._next.popleft())
+                act, at_s = self._next.popleft()
+                with run.pressed_at(at_s):  # when it was pressed, not when its turn came
+                    self._do(run, act)
                 return
         self.changed.emit()
 

@@ -1,7 +1,6 @@
 """The record of a run: what was done and put right, what it comes to, its papers."""
 
 from collections.abc import Callable
-from datetime import datetime
 from functools import partial
 
 from msgspec.structs import replace
@@ -30,10 +29,11 @@ from aplomb.desk.paper.labels import use_by
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.bench import finish
+from aplomb.work.bench.leaving import PATIENCE_S
 from aplomb.work.bench.log import LogLine, log_lines, out_of_cold, put_right
 from aplomb.work.bench.run import LiveRun, place_of
 from aplomb.work.bench.words import held_back_of, tally_words
-from aplomb.work.local import date_text
+from aplomb.work.local import begun_text
 
 Write = Callable[[], bytes]
 LIST_HIGH = 420
@@ -151,8 +151,20 @@ class RecordPlace(Place):
 
     def _let_go(self) -> None:
         if self._own is not None:
-            self._own.close()
+            self._own.changed.disconnect(self._own_changed)
             self._own = None
+            self.hub.look_away()
+
+    def _own_changed(self) -> None:
+        """What was put right is in the book, or is not taken."""
+        run = self._own
+        if run is None:
+            return
+        self.show_error(run.trouble)
+        if not run.waiting:
+            self._after(run)
+            if self.isVisible():
+                self.refresh()
 
     def _hub_changed(self) -> None:
         if self.isVisible():
@@ -169,10 +181,8 @@ class RecordPlace(Place):
         if number is None or (live is not None and live.number == number):
             return
         try:
-            self._own = LiveRun(
-                self._session.book, number, self._session.reference.pantry, wait=True
-            )
-            self._own.times.house = self._session.reference.house
+            self._own = self.hub.look_at(number)
+            self._own.changed.connect(self._own_changed)
         except AplombError as error:
             self.show_error(str(error))
 
@@ -184,9 +194,7 @@ class RecordPlace(Place):
             self._let_go()
             self.runs.clear()
             for each in rows:
-                begun = datetime.fromisoformat(each.begun)
-                self.runs.addItem(f"{each.title}, {date_text(begun.date())} {begun:%H:%M}",
-                                  each.number)  # fmt: skip
+                self.runs.addItem(f"{each.title}, {begun_text(each.begun)}", each.number)
             live = self.hub.run
             at = self.runs.findData(live.number) if live is not None else 0
             self.runs.setCurrentIndex(max(0, at))
@@ -241,7 +249,7 @@ class RecordPlace(Place):
         now = put_right(press.act, text)
         run.press(Amend(line.number, now, self.why.text().strip()))  # type: ignore[arg-type]
         self.why.show_value("")
-        self._after(run)
+        run.settle(PATIENCE_S)
 
     def _take_back(self) -> None:
         run, line = self.run, self._line()
@@ -251,11 +259,11 @@ class RecordPlace(Place):
             run.press(TakeBack(line.number))
         except AplombError as error:
             self.show_error(str(error))
-        self._after(run)
+            return
+        run.settle(PATIENCE_S)
 
     def _after(self, run: LiveRun) -> None:
         """What was put right after the run ended goes into the batch's record too."""
-        run.settle()
         if run.is_over:
             finish.keep_records(self._session.work, run)
         self.refresh()

@@ -35,7 +35,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.bench.start import Ready, plan_of, ready_day, ready_formula
 from aplomb.work.commands import COMMANDS
-from aplomb.work.local import date_text
+from aplomb.work.local import begun_text
 from aplomb.work.timetable import DayView, gather, view_of
 
 REHEARSAL = 60.0
@@ -103,7 +103,7 @@ class BenchStage(Stage):
         self.hub.changed.connect(self._follow)
         self.hub.leave_asked.connect(self.leave_screen)
         self.hub.finish_asked.connect(self.finish)
-        session.work.news.closing.connect(self.hub.close)
+        self.hub.finished.connect(self._finished)
         session.shelf_changed.connect(self._book_changed)
         session.reference_changed.connect(self._house_changed)
         self.destroyed.connect(self.hub.close)
@@ -278,8 +278,11 @@ class BenchStage(Stage):
             self.focus_first()
 
     def finish(self) -> None:
-        """End the run, and say what the house learned."""
-        told = self.hub.finish()
+        """End the run."""
+        self.hub.finish()
+
+    def _finished(self, told: list[str]) -> None:
+        """The run is over and in the book: say what the house learned."""
         self.leave_screen()
         if told:
             self._session.work.news.said("; ".join(told))
@@ -319,6 +322,5 @@ class BenchStage(Stage):
 
 
 def _moment(each: RunRow) -> str:
-    begun = datetime.fromisoformat(each.begun)
     ended = "" if each.ended else ", goes on"
-    return f"{date_text(begun.date())} {begun:%H:%M}{ended}"
+    return f"{begun_text(each.begun)}{ended}"

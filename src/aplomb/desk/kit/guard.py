@@ -89,7 +89,7 @@ def end_painters(trace: TracebackType | None, others: Sequence[object] = ()) -> 
 
 
 def _made(cls: type, /, **more: Any) -> None:
-    super(QObject, cls).__init_subclass__(**more)
+    super(QObject, cls).__init_subclass__(**more)  # type: ignore[misc]
     guard(cls)
 
 

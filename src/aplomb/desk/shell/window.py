@@ -158,6 +158,7 @@ class Window(QWidget):
         from aplomb.desk.paper.giving import Papers
         from aplomb.desk.shell.acts import acts_of
         from aplomb.desk.shell.banner import Banner
+        from aplomb.desk.shell.book_check import BookCheck
         from aplomb.desk.shell.cold_watch import ColdWatch
         from aplomb.desk.shell.files import Files
         from aplomb.desk.shell.opinion import OpinionView
@@ -180,6 +181,7 @@ class Window(QWidget):
         for before, after in pairwise(tabs):
             QWidget.setTabOrder(before, after)
         self.cold_watch = ColdWatch(session)
+        self.book_check = BookCheck(session)
         self._refresh()
 
     def _lay_out(self) -> None:

@@ -156,7 +156,7 @@ def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], obj
     """Ask what to do with changes that cannot be written; True when the window may close."""
     box = QMessageBox(parent)
     box.setWindowTitle("Aplomb")
-    box.setText(f"{session.journal.trouble}\n{session.journal.unwritten} changes would be lost.")
+    box.setText(session.work.unwritten_words())
     copy = box.addButton("Save a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
     stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
     lose = box.addButton("Quit and lose them", QMessageBox.ButtonRole.DestructiveRole)

@@ -8,6 +8,10 @@ NOTICED_S = 1.0
 """The computer's clock was moved when it is off by more than that [s]."""
 
 
+FARTHEST_S = 6e9
+"""No moment of a run is farther from its beginning, whatever damage says [s]."""
+
+
 def machine_s() -> float:
     """Seconds that go on while the machine sleeps too, and that nobody can set [s]."""
     return time.clock_gettime(time.CLOCK_BOOTTIME)
@@ -46,6 +50,7 @@ class RunClock:
         self._start = begun.timestamp()
         self._wall, self._machine = wall, machine
         self.shift_s = 0.0
+        self._here = begun.astimezone().utcoffset() == begun.utcoffset()
         self._based = (wall(), machine())
 
     def now_s(self) -> float:
@@ -78,8 +83,13 @@ class RunClock:
         return added
 
     def moment(self, at_s: float) -> datetime:
-        """Give what the wall shows, or would, at a moment of the run [s]."""
-        return self.begun + timedelta(seconds=(at_s - self.shift_s) / self.quick)
+        """Give what the wall shows, or would, at a moment of the run [s].
+
+        By the zone of this machine, summer time and all, for a run that was begun in it.
+        """
+        since_s = (at_s - self.shift_s) / self.quick
+        shown = self.begun + timedelta(seconds=max(-FARTHEST_S, min(FARTHEST_S, since_s)))
+        return shown.astimezone() if self._here else shown
 
     def wall_text(self) -> str:
         """Write what the wall shows now, ISO 8601."""

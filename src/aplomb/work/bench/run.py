@@ -3,7 +3,8 @@
 Every press is in the book before it counts.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import datetime
 
 import msgspec
@@ -62,6 +63,8 @@ from aplomb.work.bench.writer import Writer
 
 ASKED_AT_END = ("mix", "out")
 """Kinds of step that are looked at as they end; the others before they begin."""
+MOST_S = 1e9
+"""No press lies farther from the beginning of its run [s]."""
 APART_S = 0.001
 """Two presses lie so far apart at the least [s]."""
 Post = Callable[[Callable[[], None]], None]
@@ -93,6 +96,8 @@ class LiveRun:
         Something is in the book that was not.
     trouble : str
         Why the book does not take what was pressed; empty when it does.
+    unread : int
+        Presses in the book that cannot be read [-].
 
     Raises
     ------
@@ -104,21 +109,21 @@ class LiveRun:
         self, book: Book, number: int, pantry: Pantry, clock: RunClock | None = None,
         post: Post = _at_once, *, wait: bool = False,
     ) -> None:  # fmt: skip
-        self.number, self._book, self._post, self._wait = number, book, post, wait
+        self.number, self.book, self._post, self._wait = number, book, post, wait
         self.plan = read_plan(book, number)
-        self.presses = read_presses(book, number)
+        self.presses, self.unread = read_presses(book, number)
         self.waiting: list[Press] = []
         """Pressed, and not in the book yet."""
         self.trouble = ""
         self.changed = Announcement()
         self.times = BlockTimes(self.plan, pantry)
         self._state: RunState | None = None
-        begun = datetime.fromisoformat(self.plan.begun)
-        self.clock = clock or RunClock(begun, self.plan.quick)
+        self._pressed_s: float | None = None
+        self.clock = clock or RunClock(begun_of(self.plan), self.plan.quick)
         self.clock.shift_s = self.state.shift_s
         self.writer = Writer()
         added = self.clock.go_on_from(self.state.last_s)
-        if added is not None:
+        if added is not None and not self.is_over:
             self.press(ClockMoved(added))
         self.chosen = ""
         """Track that was chosen by hand; empty for the one that needs hands."""
@@ -204,42 +209,52 @@ class LiveRun:
             raise AplombError("This run is over; its record can be put right under Record.")
         for act in acts:
             check_act(act)
+        if not any(isinstance(act, ClockMoved) for act in acts):
+            self.look_at_clock()  # a clock that was moved just now moves no press
         last_s = max([self.state.last_s, *(p.at_s for p in self.waiting)])
         # What is pressed by one key has one moment; the next has a later one.
-        at = max(self.now_s, last_s + APART_S)
+        at = max(self.now_s if self._pressed_s is None else self._pressed_s, last_s + APART_S)
         wall = self.clock.wall_text()
         last = (self.waiting or self.presses or [Press(0, 0.0, "", Finish())])[-1].number
         made = [Press(last + i, at, wall, act) for i, act in enumerate(acts, 1)]
         rows = [as_row(press) for press in made]
         self.waiting += made
-        runs, number = self._book.runs, self.number
+        runs, number = self.book.runs, self.number
         self.writer.write(lambda: runs.press(number, rows), lambda why: self._answer(made, why))
         if self._wait:
             self.writer.drain()
+
+    @contextmanager
+    def pressed_at(self, at_s: float) -> Iterator[None]:
+        """What is pressed inside was pressed then [s], and had to wait for the one before it."""
+        self._pressed_s = at_s
+        try:
+            yield
+        finally:
+            self._pressed_s = None
 
     def _answer(self, made: list[Press], why: BookError | None) -> None:
         self._post(lambda: self._kept(made, why))
 
     def _kept(self, made: list[Press], why: BookError | None) -> None:
         if why is not None:
-            self.trouble = (
-                f"{why} What was pressed is kept in this window and tried again; write it down "
-                "by hand too."
-            )
-        else:
-            self.trouble = ""
-            made = [p for p in made if p in self.waiting]  # the others were settled before
-            self.waiting = [p for p in self.waiting if p not in made]
-            for press in made:
-                if self._state is not None:
-                    self._state = gone_on(self.plan, self._state, press)
-                self.presses.append(press)
+            self._trouble(why)
+            return
+        self.trouble = ""
+        made = [p for p in made if p in self.waiting]  # the others were settled before
+        self.waiting = [p for p in self.waiting if p not in made]
+        for press in made:
+            if self._state is not None:
+                self._state = gone_on(self.plan, self._state, press)
+            self.presses.append(press)
         self.changed()
 
-    def settle(self) -> None:
-        """Wait until what was pressed is in the book, and take it as kept."""
-        if self.writer.drain():
-            self._kept(list(self.waiting), None)
+    def settle(self, timeout_s: float = 10.0) -> bool:
+        """Wait until what was pressed is in the book, and take it as kept; False when it is not."""
+        if not self.writer.drain(timeout_s):
+            return False
+        self._kept(list(self.waiting), None)
+        return True
 
     def go_on(self) -> str:
         """Do what the one key does.
@@ -377,13 +392,24 @@ class LiveRun:
         """End the run."""
         self.press(Finish())
         moment = self.clock.wall_text()
-        runs, number = self._book.runs, self.number
-        self.writer.write(lambda: runs.end(number, moment), lambda _why: None)
+        runs, number = self.book.runs, self.number
+        self.writer.write(lambda: runs.end(number, moment), self._told)
         if self._wait:
             self.writer.drain()
 
+    def _told(self, why: BookError | None) -> None:
+        """Say what besides presses the book does not take."""
+        self._post(lambda: self._trouble(why) if why is not None else self._kept([], None))
+
+    def _trouble(self, why: BookError) -> None:
+        self.trouble = (
+            f"{why} What was pressed is kept in this window and tried again; write it down "
+            "by hand too."
+        )
+        self.changed()
+
     def close(self) -> None:
-        """Write what is left."""
+        """Let what is left be written beside, and end then; nobody waits for it."""
         self.writer.close()
 
 
@@ -448,12 +474,22 @@ def read_plan(book: Book, number: int) -> RunPlan:
         When it cannot be read.
     """
     try:
-        return check_plan(msgspec.json.decode(book.runs.plan(number), type=RunPlan))
-    except (msgspec.DecodeError, ValueError):
+        plan = check_plan(msgspec.json.decode(book.runs.plan(number), type=RunPlan))
+        begun_of(plan)
+    except (msgspec.DecodeError, AplombError, ValueError, OverflowError):
         raise AplombError("This run cannot be read; it stays in the book as it is.") from None
+    return plan
 
 
-def read_presses(book: Book, number: int) -> list[Press]:
+def begun_of(plan: RunPlan) -> datetime:
+    """Give when a run was begun; raises ValueError for what is no moment with its zone."""
+    begun = datetime.fromisoformat(plan.begun)
+    if begun.tzinfo is None or not 1970 <= begun.year <= 2199:
+        raise ValueError(plan.begun)
+    return begun
+
+
+def read_presses(book: Book, number: int) -> tuple[list[Press], int]:
     """Read what was pressed in a run; a press that cannot be read is passed over.
 
     Parameters
@@ -463,13 +499,16 @@ def read_presses(book: Book, number: int) -> list[Press]:
 
     Returns
     -------
-    list of Press
+    tuple of (list of Press, how many cannot be read)
     """
+    rows = book.runs.presses(number)
     found = []
-    for row in book.runs.presses(number):
+    for row in rows:
         try:
             act = msgspec.json.decode(row.act, type=Act)
-            found.append(Press(int(row.number), float(row.at_s), str(row.wall), check_act(act)))
-        except (msgspec.DecodeError, AplombError, TypeError, ValueError):
+            press = Press(int(row.number), float(row.at_s), str(row.wall), check_act(act))
+        except (msgspec.DecodeError, AplombError, TypeError, ValueError, OverflowError):
             continue
-    return found
+        if 0 <= press.at_s <= MOST_S:
+            found.append(press)
+    return found, len(rows) - len(found)

@@ -4,7 +4,7 @@ from collections import deque
 
 from aplomb.book.runs import ReadingRow, Runs
 from aplomb.core.bench.plan import Task
-from aplomb.core.bench.readings import OVEN_AIR, SECONDS, Minute, pack, series, unpack
+from aplomb.core.bench.readings import OVEN_AIR, RANGES, SECONDS, Minute, pack, series, unpack
 from aplomb.core.bench.watching import (
     DOUBT_WORDS,
     SILENT_S,
@@ -48,9 +48,16 @@ class Probes:
         self._minutes: dict[tuple[str, int], list[float | None]] = {}
         self._courses: dict[tuple[str, float], Course | None] = {}
         self._kept_at = 0.0
+        self.unkept: dict[str, str] = {}
+        """What a device said that cannot be kept, by device."""
 
     def hear(self, probe: str, temp_c: float) -> None:
-        """Take a reading [°C]."""
+        """Take a reading [°C]; one that no device can have is told and let go."""
+        low, high = RANGES["oven" if probe == OVEN_AIR else "probe"]
+        if not low <= temp_c <= high:  # none at all is not, either
+            self.unkept[probe] = f"it says {temp_c:.0f} °C, which cannot be and is not kept"
+            return
+        self.unkept.pop(probe, None)
         now = self._run.now_s
         row = self.said.setdefault(probe, deque())
         if row and row[-1].at_s > now:  # the run's clock was put right
@@ -159,7 +166,7 @@ class Probes:
     def doubt_words(self) -> dict[str, str]:
         """Say of every probe that is not believed why."""
         found = {probe: self.doubt(probe) for probe in self.said}
-        return {probe: DOUBT_WORDS[why] for probe, why in found.items() if why}
+        return {probe: DOUBT_WORDS[why] for probe, why in found.items() if why} | self.unkept
 
     def says_ready(self, track: str) -> bool:
         """Tell whether a block that rests can be rolled by its probe, before the clock says so."""
