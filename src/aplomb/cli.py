@@ -493,9 +493,7 @@ def main(arguments: list[str] | None = None) -> int:
             stream.reconfigure(errors="backslashreplace")
     try:
         if words and words[0] in COMMANDS:
-            options = _command_parser().parse_args(words)
-            COMMANDS[words[0]](options)
-            return 0
+            return _command(words)
         if words:  # a mistyped command is told as such, whatever stands behind it
             _check_book(words[0])
         options = _parser().parse_args(words)
@@ -525,6 +523,26 @@ def main(arguments: list[str] | None = None) -> int:
         return 2
     except BrokenPipeError:
         return 0
+
+
+def _command(words: list[str]) -> int:
+    """Do what a command asks; a mistake of ours is told in two lines, without a traceback."""
+    options = _command_parser().parse_args(words)
+    try:
+        COMMANDS[words[0]](options)
+    except (AplombError, BrokenPipeError, ImportError):
+        raise
+    except Exception as error:  # noqa: BLE001  # scripts are told in words, whatever it is
+        import traceback
+
+        last = traceback.extract_tb(error.__traceback__)[-1]
+        print(
+            f"aplomb: {words[0]} failed through a mistake in Aplomb that is not yours: "
+            f"{type(error).__name__} in {last.name}, line {last.lineno}.\n"
+            "Nothing was changed. Please report it with what was asked.", file=sys.stderr,
+        )  # fmt: skip
+        return 1
+    return 0
 
 
 def _one_row(row: str, carets: str) -> str:

@@ -23,6 +23,7 @@ from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
+from aplomb.core.paste.product import Product
 
 
 def entry(name, place=0.0):
@@ -352,3 +353,16 @@ def test_the_file_is_what_the_docs_say(path):
         assert (uid, name, place) == (one.uid, "One", 2.5)
         assert msgspec.json.decode(body, type=Formula) == one.formula
     db.close()
+
+
+def test_a_formula_that_was_kept_with_a_number_that_is_none_is_read(path):
+    """Version 0.8.0 took an endless size from a file and wrote it as null."""
+    book = Book(path)
+    entry = Entry(new_uid(), 0.0, now(), Formula("Kiosk", products=(Product("Turnover"),)))
+    book.record([Change("add", entry.uid, None, entry)])
+    book._file.db.execute(
+        "UPDATE formula SET body = replace(body, '\"inner_mm\":0.0', '\"inner_mm\":null')"
+    )
+    assert '"inner_mm":null' in book._file.db.execute("SELECT body FROM formula").fetchone()[0]
+    assert [e.formula for e in book.entries()] == [entry.formula]
+    book.close()

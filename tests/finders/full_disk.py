@@ -1,4 +1,4 @@
-"""A disk that is really full: a small one in memory, filled to the last page, then given room again."""
+"""A disk that is really full: a small one in memory, filled to the last page, then given room."""
 
 import os
 import random

@@ -19,8 +19,12 @@ from aplomb.core.base.quantity import (
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.lists.reading import read_list
+from aplomb.core.oven.programme import read_programme
+from aplomb.core.oven.setting import read_setting
 from aplomb.core.paste.product import read_points
 from aplomb.devices.protocol import read_line
+from aplomb.exchange.probe_log import read_probe_log
+from aplomb.work import typed
 
 SOON_S = 0.4
 """A text of some thousand signs is read in this much processor time, or it is a fault [s]."""
@@ -34,6 +38,30 @@ PIECES = (
     "r", "/30", "turns", "six", "a thousand", "layers", "weight", "steady", "scale",
     "\ud83d", "\ud83d\ude00", "\x00", "\x1b", "\u202e", "e\u0301", "ß", "İ", "ﬁ", "²", "Ⅷ", "⅐",
 )  # fmt: skip
+
+
+GRAMMAR = """
+between from and or plus minus less to till of x × * about approx. approximately ca. circa
+roughly ~ ≈ a an one two three twelve dozen half halves third quarter quarters three-quarters
+eighth pinch handful stick sticks knob dash splash juice zest sheet leaf clove drop egg eggs g
+kg mg lb lbs oz ounce ml l dl cl cup cups c. tbsp tsp tablespoon teaspoon fl fl. oz. pint
+quart gallon gill US metric imperial heaped level scant generous large medium small % percent
+mm cm inch in " ° °C °F C F K gas mark fan conv conventional oven top bottom low hot medium
+min minutes minute h hour hours hr until then for at with without raise lower reduce ring off
+weights out turn over golden dough: fat: block for dusting: filling: turns turn folds fold
+single double book letter half quarter thirds envelope inverse halves pieces coil portions
+none layers leaves sheets of fat dough all at least at most more than over under thousand
+hundred hundreds k six four tours simples enclosing lock-in rest / /30 3 4@8 +3 s4 q r t10
+room noon midnight am pm : 7:30 8–16 00 type 55 extra more some the rest each per 1 2 3/4 ½ 2½
+0 250 1.250 1,250 1 250 -5 – — − + = ( ) [ ] , ; | . & ! ?
+""".split()  # noqa: SIM905  # a list of them is a page long
+"""Words of the readers' own grammars: where one ends a text, or comes twice, a reader falls."""
+
+
+def grammar_text(pick: random.Random) -> str:
+    """Make a text of the readers' own words, in any order."""
+    words = [pick.choice(GRAMMAR) for _ in range(pick.randint(1, pick.choice((2, 4, 8))))]
+    return pick.choice((" ", " ", " ", "")).join(words)
 
 
 def readers() -> dict[str, Callable[[str], Any]]:
@@ -50,6 +78,15 @@ def readers() -> dict[str, Callable[[str], Any]]:
         "claim": read_claim,
         "outline": lambda t: read_points(t, "."),
         "list": lambda t: read_list(t, pantry, ".", "us"),
+        "list, comma": lambda t: read_list(t, pantry, ",", "metric"),
+        "setting": read_setting,
+        "programme": read_programme,
+        "mass": typed.read_mass,
+        "size": typed.read_size,
+        "temperature": typed.read_temp,
+        "clock": typed.read_clock,
+        "hours": typed.read_hours,
+        "probe log": read_probe_log,
         "scale": lambda t: read_line(t.encode("utf-8", "replace")),
     }
 
@@ -57,6 +94,8 @@ def readers() -> dict[str, Callable[[str], Any]]:
 def any_text(pick: random.Random) -> str:
     """Make a text: pieces of what is read, or signs of all kinds; now and then a very long one."""
     draw = pick.random()
+    if draw < 0.4:
+        return grammar_text(pick)
     if draw < 0.75:
         return "".join(
             pick.choice(PIECES) + pick.choice(("", "", " ")) for _ in range(pick.randint(1, 9))

@@ -100,11 +100,21 @@ def _read(body: str) -> "Formula":
     from aplomb.core.base.texts import tidied
     from aplomb.core.paste.formula import Formula, check  # the window stands before these are in
 
-    formula = msgspec.json.decode(body, type=Formula)
+    try:
+        formula = msgspec.json.decode(body, type=Formula)
+    except msgspec.ValidationError:  # an endless number was once kept, as none: its usual value
+        formula = msgspec.convert(_without_none(msgspec.json.decode(body)), type=Formula)
     try:
         return check(formula)
     except AplombError:
         return check(tidied(formula, Formula))
+
+
+def _without_none(value: object) -> object:
+    """Give plain data without the fields that have no value."""
+    if isinstance(value, dict):
+        return {key: _without_none(each) for key, each in value.items() if each is not None}
+    return [_without_none(each) for each in value] if isinstance(value, list) else value
 
 
 class _RawRow(msgspec.Struct, frozen=True):

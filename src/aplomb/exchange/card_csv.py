@@ -7,7 +7,7 @@ from aplomb.core.paste.formula import allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.study import Study
-from aplomb.exchange.cells import safe
+from aplomb.exchange.cells import plain_number, safe
 
 
 def card_csv(study: Study, pantry: Pantry) -> bytes:
@@ -36,7 +36,7 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         percent = f"{100 * line.grams / flour:.2f}" if flour > 0 else ""
         rows.writerow(
             ["line", weighed.part.value, safe(pantry[line.material].name),
-             f"{weighed.exact_g:.2f}", f"{weighed.weigh_g:g}", percent, "", "",
+             f"{weighed.exact_g:.2f}", plain_number(weighed.weigh_g, ".10g"), percent, "", "",
              safe("; ".join(n for n in (place_words(line, weighed.part, study.plan), line.note)
                              if n))]
         )  # fmt: skip
@@ -55,7 +55,7 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
     for key, (words, unit) in READING_WORDS.items():
         value = getattr(study.readings, key)
         if value is not None:
-            rows.writerow(["reading", key, words, "", "", "", f"{value:.6g}", unit, ""])
+            rows.writerow(["reading", key, words, "", "", "", plain_number(value, ".6g"), unit, ""])
     for allergen in allergens(formula, pantry):
         rows.writerow(["allergen", "", allergen, "", "", "", "", "", ""])
     return b"\xef\xbb\xbf" + out.getvalue().encode()

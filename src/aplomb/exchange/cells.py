@@ -1,10 +1,16 @@
 """Cells of a table that goes out."""
 
 from collections.abc import Sequence
+from decimal import Decimal
 
 from aplomb.core.base.texts import tidied_text
 
 _LEADING = ("=", "+", "-", "@", "\uff1d", "\uff0b", "\uff0d", "\uff20")
+
+
+def plain_number(value: float | None, spec: str = "") -> str:
+    """Write a number as any table reads it: never as 6e-05; empty for None."""
+    return "" if value is None else format(Decimal(format(value, spec)), "f")
 
 
 def safe(text: str) -> str:

@@ -8,7 +8,7 @@ from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
-from aplomb.exchange.cells import safe
+from aplomb.exchange.cells import plain_number, safe
 
 
 def _written(rows: Sequence[Sequence[object]]) -> bytes:
@@ -41,7 +41,7 @@ def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) ->
                 (
                     safe(study.formula.name), step.mix, line.part.value,
                     safe(pantry[line.line.material].name), safe(line.product),
-                    f"{step.target_g:g}", f"{step.near_g:.3g}",
+                    plain_number(step.target_g, ".10g"), plain_number(step.near_g, ".3g"),
                 )
             )  # fmt: skip
     return _written(rows)
@@ -68,8 +68,8 @@ def order_csv(studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, floa
     ]
     rows += [
             (
-                safe(line.supplier), safe(line.name), f"{line.needed_g:g}", f"{line.stock_g:g}",
-                "" if line.pack_g is None else f"{line.pack_g:g}",
+                safe(line.supplier), safe(line.name),
+                *(plain_number(g, ".10g") for g in (line.needed_g, line.stock_g, line.pack_g)),
                 line.packs if line.pack_g else "",
                 "" if line.cost is None else f"{line.cost:.2f}", line.date,
             )

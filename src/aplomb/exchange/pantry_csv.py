@@ -14,7 +14,7 @@ import msgspec
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import DecimalSign
 from aplomb.core.paste.pantry import Pantry
-from aplomb.exchange.cells import safe, too_many
+from aplomb.exchange.cells import plain_number, safe, too_many
 from aplomb.exchange.supplier_row import PERCENT, RowTrouble, SupplierItem, SupplierRow
 
 LARGEST_BYTES = 20_000_000
@@ -237,21 +237,22 @@ def write_pantry(pantry: Pantry, keys: list[str] | None = None) -> bytes:
         solid = dict(m.sfc)
         cells: dict[str, object] = {
             "name": safe(m.name), "key": m.key, "group": m.group, "also": safe(m.also),
-            "acid_kind": m.acid_kind, "measure_g_ml": "" if m.bulk_g_ml is None else m.bulk_g_ml,
-            "spread": f"{100 * m.bulk_spread:g}" if m.bulk_spread else "",
-            "enclose_from_c": m.enclose_c[0] if m.enclose_c else "",
-            "enclose_to_c": m.enclose_c[1] if m.enclose_c else "",
-            "latent_kj_kg": "" if m.latent_kj_kg is None else m.latent_kj_kg,
-            "pack": f"{pack.pack_g:.10g} g" if pack else "",
-            "price": pack.price if pack else "", "price_date": pack.date if pack else "",
+            "acid_kind": m.acid_kind, "measure_g_ml": plain_number(m.bulk_g_ml),
+            "spread": plain_number(100 * m.bulk_spread, "g") if m.bulk_spread else "",
+            "enclose_from_c": plain_number(m.enclose_c[0]) if m.enclose_c else "",
+            "enclose_to_c": plain_number(m.enclose_c[1]) if m.enclose_c else "",
+            "latent_kj_kg": plain_number(m.latent_kj_kg),
+            "pack": f"{plain_number(pack.pack_g, '.10g')} g" if pack else "",
+            "price": plain_number(pack.price) if pack else "",
+            "price_date": pack.date if pack else "",
             "supplier": safe(pack.supplier) if pack else "",
             "allergens": "; ".join(m.allergens), "source": safe(m.source),
             "standing": m.standing,
         }  # fmt: skip
         rows.writerow(
             [*(cells[column] for column in plain[:4]),
-             *(f"{100 * getattr(m.composition, column):.6g}" for column in PERCENT),
+             *(plain_number(100 * getattr(m.composition, column), ".6g") for column in PERCENT),
              *(cells[column] for column in plain[4:]),
-             *(f"{solid[temp]:g}" if temp in solid else "" for temp in temps)]
+             *(plain_number(solid.get(temp), "g") for temp in temps)]
         )  # fmt: skip
     return b"\xef\xbb\xbf" + out.getvalue().encode()

@@ -10,7 +10,7 @@ from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError, FormulaError
 from aplomb.core.base.figures import DecimalSign
 from aplomb.core.base.quantity import parse_amount, read_number
-from aplomb.core.base.texts import tidied_text, unwanted_in
+from aplomb.core.base.texts import LONGEST_TEXT, tidied_text, unwanted_in
 from aplomb.core.base.units import Kind
 from aplomb.core.paste.ingredient import (
     ALLERGENS,
@@ -21,10 +21,6 @@ from aplomb.core.paste.ingredient import (
 )
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.exchange.cells import taken_back
-
-LONGEST_CELL = 2_000
-LONGEST = {"source": 200, "also": 200, "supplier": 80, "key": 60}
-"""Longest text of a column; another's is `LONGEST_CELL` [signs]."""
 
 PERCENT = (
     "water", "fat", "protein", "carbohydrate", "sugar", "fibre", "salt", "ash", "acid",
@@ -65,10 +61,10 @@ class SupplierRow:
         self.cells = {k: v.strip() for k, v in cells.items() if k}
         self.wrong: list[str] = []
         for column, cell in self.cells.items():
-            unfit = unwanted_in(cell, LONGEST.get(column, LONGEST_CELL))
+            unfit = unwanted_in(cell, LONGEST_TEXT)
             if unfit:
                 self.wrong.append(f"{column}: {unfit}")
-                self.cells[column] = tidied_text(cell[: LONGEST.get(column, LONGEST_CELL)])
+                self.cells[column] = tidied_text(cell[:LONGEST_TEXT])
 
     def text(self, column: str) -> str:
         """Give a cell as text; what a spreadsheet would take for a sum is refused."""

@@ -5,6 +5,7 @@ standard output answer: each better timetable as it is found, then the answer. A
 the search for the one before.
 """
 
+import os
 import sys
 from queue import SimpleQueue
 from threading import Lock, Thread
@@ -42,14 +43,14 @@ class Reply(msgspec.Struct, frozen=True):
     ----------
     number : int
         Of the question.
-    kind : {'ready', 'best', 'answer', 'trouble'}
+    kind : {'ready', 'begun', 'best', 'answer', 'trouble'}
     best : DayPlan or None
     answer : DayAnswer or None
     trouble : str
     """
 
     number: int
-    kind: Literal["ready", "best", "answer", "trouble"]
+    kind: Literal["ready", "begun", "best", "answer", "trouble"]
     best: DayPlan | None = None
     answer: DayAnswer | None = None
     trouble: str = ""
@@ -57,13 +58,16 @@ class Reply(msgspec.Struct, frozen=True):
 
 class _Server:
     def __init__(self) -> None:
-        self._questions: SimpleQueue[Question | None] = SimpleQueue()
+        self._questions: SimpleQueue[Question] = SimpleQueue()
         self._stopper = Stopper()
         self._newest = 0
         self._lock = Lock()
 
     def listen(self) -> None:
-        """Read questions until there are none; a new one ends the search for the one before."""
+        """Read questions until there are none; a new one ends the search for the one before.
+
+        Once nobody asks any more, because the window is closed or was killed, nobody searches.
+        """
         for line in sys.stdin.buffer:
             try:
                 asked = msgspec.json.decode(line, type=Question)
@@ -74,7 +78,7 @@ class _Server:
                     self._newest = asked.number
                     self._questions.put(asked)
                 self._stopper.stop()
-        self._questions.put(None)
+        os._exit(0)
 
     def _tell(self, reply: Reply) -> None:
         with self._lock:
@@ -87,13 +91,15 @@ class _Server:
 
         cp_model.CpModel()
         self._tell(Reply(0, "ready"))
-        while (asked := self._questions.get()) is not None:
+        while True:
+            asked = self._questions.get()
             with self._lock:
                 if asked.number != self._newest:
                     continue
                 self._stopper = Stopper()
             assert asked.problem is not None
             number = asked.number
+            self._tell(Reply(number, "begun"))
             try:
                 answer = solve_day(
                     asked.problem,

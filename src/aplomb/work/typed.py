@@ -4,7 +4,7 @@ import math
 import re
 
 from aplomb.core.base.constants import GRAMS_PER_OUNCE
-from aplomb.core.base.errors import AmountError
+from aplomb.core.base.errors import AmountError, refuse_endless
 from aplomb.core.base.figures import (
     decimal_sign,
     length_unit,
@@ -16,6 +16,8 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, read_number
 from aplomb.core.base.units import Kind
 
+LONGEST_HOURS = 200
+"""Longest text that is read as hours [signs]."""
 _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
@@ -271,6 +273,7 @@ def read_hours(text: str) -> tuple[tuple[int, int], ...]:
     >>> read_hours("5 to 14; 16:00–18:30")
     ((300, 840), (960, 1110))
     """
+    refuse_endless(text, LONGEST_HOURS)
     found = []
     for part in re.split(r"[,;]|\band\b", text):
         if not part.strip():

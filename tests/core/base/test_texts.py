@@ -171,7 +171,7 @@ def test_two_columns_of_one_kind_are_refused():
 
 @pytest.mark.parametrize(
     ("column", "cell", "words"),
-    [("source", "s" * 300, "300 characters are too many"), ("supplier", "p" * 90, "90 characters"),
+    [("source", "s" * 4300, "4300 characters are too many"), ("supplier", "p" * 4001, "4001 char"),
      ("source", '"\n=1+1"', "begins with “=”"), ("supplier", '"a\nb"', "line break"),
      ("also", "x\x07y", "control sign")],
 )  # fmt: skip

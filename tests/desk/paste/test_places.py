@@ -1,6 +1,7 @@
 """The places beside the paste, by keys and by what is shown."""
 
 import re
+import sys
 
 import pytest
 from PySide6.QtCore import Qt
@@ -10,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton
 from aplomb.book.book import Book
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.base.figures import grams_text
+from aplomb.core.lists.reading import read_list
 from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk.stages import asking
@@ -104,6 +106,39 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     paste.session.journal.undo()
     paste.session.journal.undo()
     assert person.formula.all_lines() == []  # the three went as one
+
+
+def test_nothing_of_an_older_text_can_be_accepted(paste, qtbot, monkeypatch):
+    """What was read stands there until the new text is read; a text that fells the reader, too."""
+    page = place(paste, "list")
+    before = paste.session.formula
+    page._text.setPlainText("250 g plain flour\n5 g salt")
+    page.read()
+    assert len(page.rows) == 2
+    page._text.setPlainText("300 g sugar")
+    assert not page._sure.isEnabled()
+    assert not any(each.take.isEnabled() for each in page.rows)
+    page.accept(0)
+    page.accept_sure()
+    assert paste.session.formula == before
+    page.read()
+    assert [each.proposal.raw for each in page.rows] == ["300 g sugar"]
+    assert page._sure.isEnabled()
+
+    def falls(text, *_others):
+        if "from" in text:
+            raise IndexError("nobody expected this")
+        return read_list(text, *_others)
+
+    heard = []
+    monkeypatch.setattr(sys, "excepthook", lambda *error: heard.append(error[0]))
+    monkeypatch.setattr("aplomb.desk.paste.list_place.read_list", falls)
+    page._text.setPlainText("300 g sugar\n250 g from")
+    page.read()
+    assert page.rows == []
+    assert "“250 g from” could not be read." in page._error.text()
+    assert heard == [IndexError]
+    assert paste.session.formula == before
 
 
 def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot):

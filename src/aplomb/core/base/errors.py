@@ -59,6 +59,14 @@ class TextError(AplombError):
         return f"{shown}\n{' ' * start}{'^' * max(1, end - start)}"
 
 
+def refuse_endless(text: str, longest: int) -> None:
+    """Raise TextError for a text too long to be what it should be: no pattern tries all of it."""
+    if len(text) > longest:
+        raise TextError(
+            f"{len(text)} characters are too many; use at most {longest}", text, longest, len(text)
+        )
+
+
 class AmountError(TextError):
     """An amount as typed cannot be read or turned into grams or millimetres."""
 

@@ -419,6 +419,8 @@ def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, 
 
 
 def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
+    if not text[at:].strip():
+        raise AmountError("enter a number behind this, e.g. 250", text, 0, max(1, len(text)))
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
     patterns = _patterns()

@@ -4,8 +4,8 @@ Each check of a kind of value asks for what makes sense in the trade; this one i
 walks whatever stands in a value, so that a field that no check names has its bounds too.
 """
 
-import re
 from collections.abc import Iterator
+from functools import cache
 from typing import Any
 
 import msgspec
@@ -21,10 +21,16 @@ BOUNDS = (
 """By the ending of a field's name: a number of it lies between minus that and that."""
 LARGEST = 1e12
 """Bound of a number without a unit in its name."""
-_MAY_BE_WILD = re.compile(rb"null|\d{4,}(?:\.\d*)?[,\]}]|[eE]\+?\d")
-"""What a number that is none, or a large one, is written as in JSON; a closer look decides."""
 
 
+MOST_KNOWN = 5000
+"""So many parts of values are known to be sound [-]."""
+_sound: dict[int, msgspec.Struct] = {}
+"""An edit changes one line: the other parts of a value are the very ones of before, which never
+change. Each is held here, so that no other can have its identity."""
+
+
+@cache
 def bound_of(name: str) -> float:
     """Give how large a number of a field may be, by the unit in its name."""
     return next((most for ending, most in BOUNDS if name.endswith(ending)), LARGEST)
@@ -38,19 +44,43 @@ def check_sound(value: msgspec.Struct, wrong: Problems) -> None:
 
 def check_numbers(value: msgspec.Struct, wrong: Problems) -> None:
     """Take every number in a value that is infinite, none, or beyond the bounds of its unit."""
-    try:
-        if _MAY_BE_WILD.search(msgspec.json.encode(value)) is None:
-            return
-    except (UnicodeEncodeError, OverflowError):
-        pass  # half a sign, or an endless number: the closer look finds it
+    if not _is_wild(value, LARGEST):  # nearly always, and in a tenth of the time
+        return
     for place, name, number in numbers_in(value):
         most = bound_of(name)
-        before = len(wrong.found)
-        wrong.number(place, number, -most, most, "")
-        if len(wrong.found) > before and any(
-            each.startswith(f"{place}:") for each in wrong.found[:before]
-        ):
-            wrong.found.pop()
+        if not -most <= number <= most:  # none at all is not, either
+            told = len(wrong.found)
+            wrong.number(place, number, -most, most, "")
+            if any(each.startswith(f"{place}:") for each in wrong.found[:told]):
+                wrong.found.pop()
+
+
+def _is_wild(value: Any, most: float) -> bool:
+    """Tell whether some number in a value is beyond its bounds, without saying which."""
+    kind = type(value)
+    if kind is float or kind is int:
+        return not -most <= value <= most
+    if kind is str or kind is bool or value is None:
+        return False
+    if isinstance(value, msgspec.Struct):
+        if _sound.get(id(value)) is value:
+            return False
+        for field in value.__struct_fields__:
+            inner = getattr(value, field)
+            if type(inner) is not str and _is_wild(inner, bound_of(field)):
+                return True
+        if len(_sound) >= MOST_KNOWN:
+            _sound.clear()
+        _sound[id(value)] = value
+        return False
+    if isinstance(value, dict):
+        return any(
+            _is_wild(key, most) or _is_wild(each, bound_of(key) if type(key) is str else most)
+            for key, each in value.items()
+        )
+    if isinstance(value, tuple | list | set | frozenset):
+        return any(_is_wild(each, most) for each in value)
+    return isinstance(value, int | float) and not -most <= value <= most
 
 
 def numbers_in(value: Any, place: str = "", name: str = "") -> Iterator[tuple[str, str, float]]:

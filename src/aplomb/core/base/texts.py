@@ -6,30 +6,34 @@ line break in a name breaks sheets, cards and menus. So every text is looked at 
 
 import re
 import unicodedata
-from collections.abc import Collection, Iterator
+from collections.abc import Container, Iterator
 from typing import Any, TypeVar
 
 import msgspec
 
 from aplomb.core.base.errors import Problems
 
-LONGEST_TEXT = 2000
-"""Longest text that is taken in from a file of others [signs]."""
+LONGEST_TEXT = 4000
+"""Longest text that is kept, and that is taken in from a file [signs]: what is written is read."""
 HALF_SIGN = "\N{REPLACEMENT CHARACTER}"
 """What stands for a sign that cannot be read."""
 
-_SUSPICIOUS = re.compile(rb"\\[bfnrt]|\\u00[01]|\x7f|\xc2[\x80-\x9f]|\xe2\x80[\xa8\xa9]")
+_SUSPICIOUS = re.compile(
+    rb"\\[bfnrt]|\\u00[01]|\x7f|\xc2[\x80-\x9f]|\xe2\x80[\xa8\xa9]|\xef\xbf[\xbe\xbf]"
+)
+_NO_SIGNS = "\ufffe\uffff"
+"""No signs at all, and not allowed in SVG or a workbook."""
 """Signs in JSON that may stand for something unwanted; a closer look decides."""
 Value = TypeVar("Value")
 
 
-def free_name(name: str, taken: Collection[str]) -> str:
+def free_name(name: str, taken: Container[str]) -> str:
     """Give a name that none has yet: the same, or with a number behind it.
 
     Parameters
     ----------
     name : str
-    taken : collection of str
+    taken : container of str
 
     Returns
     -------
@@ -59,7 +63,7 @@ def is_unwanted(sign: str) -> bool:
     bool
         True for half signs, control signs and line breaks.
     """
-    return unicodedata.category(sign) in ("Cc", "Cs", "Zl", "Zp")
+    return unicodedata.category(sign) in ("Cc", "Cs", "Zl", "Zp") or sign in _NO_SIGNS
 
 
 def unwanted_in(text: str, longest: int = 0) -> str:
@@ -80,6 +84,8 @@ def unwanted_in(text: str, longest: int = 0) -> str:
         if is_unwanted(sign):
             kind = unicodedata.category(sign)
             what = "half a sign" if kind == "Cs" else "a control sign"
+            if sign in _NO_SIGNS:
+                what = "no sign of any script"
             if sign in "\n\r\v\f\x85\u2028\u2029":
                 what = "a line break"
             elif sign == "\t":
@@ -90,7 +96,7 @@ def unwanted_in(text: str, longest: int = 0) -> str:
     return ""
 
 
-def check_texts(value: msgspec.Struct, wrong: Problems, longest: int = 0) -> None:
+def check_texts(value: msgspec.Struct, wrong: Problems, longest: int = LONGEST_TEXT) -> None:
     """Take every text in a value that cannot be kept.
 
     Parameters
@@ -99,10 +105,11 @@ def check_texts(value: msgspec.Struct, wrong: Problems, longest: int = 0) -> Non
     wrong : Problems
         Takes a sentence for each such text, with its place.
     longest : int
-        How long a text may be [signs]; 0 for any length.
+        How long a text may be [signs].
     """
     try:
-        if not longest and _SUSPICIOUS.search(msgspec.json.encode(value)) is None:
+        written = msgspec.json.encode(value)
+        if len(written) <= longest and _SUSPICIOUS.search(written) is None:
             return
     except UnicodeEncodeError:
         pass  # half a sign somewhere: the closer look finds it

@@ -434,9 +434,21 @@ class _Sheet:
             if not options:
                 return left
             group = min(options, key=lambda g: (g.depth_mm / g.count, g.depth_mm))
+            if group.count < left and not self._goes_on(blank, ways, group):
+                # The closest rows would leave some over that looser ones take to the last.
+                group = min(options, key=lambda g: (-g.count, g.depth_mm))
             self._open_row(group)
             left -= group.count
         return 0
+
+    def _goes_on(self, blank: int, ways: Sequence[Way], group: Group) -> bool:
+        """Tell whether another row of a blank finds room behind a group of it."""
+        end = group.v_mm + group.depth_mm
+        return any(
+            group_in(blank, way, 1, 0.0, start, self.room_u, self.room_v - start)
+            for way in ways
+            for start in (end + max(group.way.gap_mm, way.gap_mm),)
+        )
 
     def _next_row(self, way: Way) -> float:
         """Where the next row begins: the larger of both gaps after the one before."""

@@ -11,6 +11,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.house import House
+from aplomb.core.base.texts import free_name
 from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.trays import oven_loads
@@ -120,6 +121,10 @@ class _Steps:
         took = max(1, math.ceil(minutes - 1e-9)) if own is None else own
         return max(0, took + self.sheet.extra.get(key, 0)), "trade" if own is None else "own"
 
+    def _free(self, name: str) -> str:
+        """Give a name that no step has yet: what is done twice running is told apart."""
+        return name if name not in self.notes else free_name(f"{name}, again", self.notes)
+
     def _rest(self, name: str, rest: tuple[float, float | None]) -> tuple[int, int | None]:
         """Whole minutes of a rest, with what it takes longer than planned."""
         more = self.sheet.rest_extra.get(step_key(self.uid, name), 0)
@@ -132,6 +137,7 @@ class _Steps:
         done: int = 0, found: RestFound | None = None,
     ) -> None:  # fmt: skip
         """Add a step and the rest after it."""
+        name = self._free(name)
         took, standing = self._own(name, minutes)
         least, most = self._rest(name, rest)
         held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
@@ -143,6 +149,7 @@ class _Steps:
         spaces: int, place: str = "fridge", found: RestFound | None = None,
     ) -> None:  # fmt: skip
         """Add a step that is done beside, before one of the others."""
+        name = self._free(name)
         took, standing = self._own(name, minutes)
         least, most = self._rest(name, rest)
         held: Held = "freezer" if place in ("freezer", "blast") else "fridge"

@@ -9,10 +9,12 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
-from aplomb.core.base.errors import Problems, TextError
+from aplomb.core.base.errors import Problems, TextError, refuse_endless
 from aplomb.core.oven.setting import COLDEST_C, HOTTEST_C, read_setting
 
 MOST_STEPS = 12
+LONGEST = 2500
+"""Longest text that is read as a programme [signs]: twelve steps with all their words."""
 LONGEST_MIN = 600.0
 TrayWay = Literal["", "bare", "greased", "floured", "paper"]
 TRAY_WORDS: dict[TrayWay, str] = {
@@ -153,6 +155,7 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
     >>> read_programme("gas 7 10 min; 180 C 20 min until crisp: turn the tray").steps[1].then
     'turn the tray'
     """
+    refuse_endless(line, LONGEST)
     steps = []
     at = 0
     for part in re.split(r"(;|\n|→|\s+then\s+(?=(?:gas|mark|\d))|,\s*(?=then\s+\d))", line):

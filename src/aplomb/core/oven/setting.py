@@ -5,7 +5,7 @@ import re
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import TextError
+from aplomb.core.base.errors import TextError, refuse_endless
 from aplomb.core.base.figures import celsius_text
 from aplomb.core.base.ovens import Oven
 
@@ -17,6 +17,8 @@ LOWEST_MARKS = {"1/4": 225.0, "1/2": 250.0}
 """The two marks below 1 [°F]."""
 MOST_MARK = 10
 COLDEST_C, HOTTEST_C = 30.0, 350.0
+LONGEST = 200
+"""Longest text that is read as a setting [signs]."""
 """What an oven is set to [°C]."""
 
 _NUMBER = r"(\d{1,3}(?:[.,]\d{1,2})?)"
@@ -142,6 +144,7 @@ def read_setting(text: str) -> Setting:
     >>> read_setting("200 C fan").conventional_c, read_setting("gas 6").gas
     (220.0, '6')
     """
+    refuse_endless(text, LONGEST)
     cuts = [0, *(at for found in _BETWEEN.finditer(text) for at in found.span()), len(text)]
     spans = [(text[a:b], a) for a, b in zip(cuts[::2], cuts[1::2], strict=True)]
     pieces = [each for each in spans if each[0].strip()] or [(text, 0)]

@@ -1,5 +1,6 @@
 """Paste a list of ingredients; accept its lines one by one."""
 
+import sys
 from functools import partial
 from typing import get_args
 
@@ -117,6 +118,8 @@ class ListPlace(Place):
     def __init__(self, session: Session) -> None:
         self.rows: list[ProposalRow] = []
         self._was_narrow = False
+        self._stale = False
+        """True while another text stands there than the one that was read."""
         self._uid = session.uid
         self._chosen: Measures | None = None
         """Cups and spoons chosen for this list; None for what the list or the house says."""
@@ -128,7 +131,7 @@ class ListPlace(Place):
         self._text.setFixedHeight(look.theme.px(138))
         self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
         self._timer.timeout.connect(self.read)
-        self._text.textChanged.connect(self._timer.start)
+        self._text.textChanged.connect(self._text_changed)
         self._body.addWidget(self._text)
         frame, column = card()
         self._words = wrapping("", "strong")
@@ -215,6 +218,33 @@ class ListPlace(Place):
         self._why_cups.setVisible(bool(self._why_cups.text()))
         return self._chosen or (told[0] if told else own)
 
+    def _text_changed(self) -> None:
+        """What was read before is another text: nothing of it can be accepted."""
+        self._stale = True
+        self._timer.start()
+        self._sure.setEnabled(False)
+        for each in self.rows:
+            each.take.setEnabled(False)
+
+    def _understood(self, text: str, measures: Measures) -> tuple[Proposal, ...]:
+        """Read a text; a line at which the reader itself fails is told, and nothing is offered."""
+        try:
+            found = read_list(text, self.pantry, decimal_sign(), measures)
+        except Exception as error:  # noqa: BLE001  # whatever it is, the old reading must not stay
+            sys.excepthook(type(error), error, error.__traceback__)
+            self.show_error(f"{self._fallen(text, measures)} Write it in other words.")
+            return ()
+        self.show_error("")
+        return found
+
+    def _fallen(self, text: str, measures: Measures) -> str:
+        for line in text.splitlines():
+            try:
+                read_list(line, self.pantry, decimal_sign(), measures)
+            except Exception:  # noqa: BLE001  # this one it is
+                return f"“{line.strip()[:60]}” could not be read."
+        return "This list could not be read."
+
     def read(self) -> None:
         """Read the list anew."""
         if QApplication.activeModalWidget() is not None:  # a row has asked for a material
@@ -226,10 +256,12 @@ class ListPlace(Place):
             self._chosen = None
         measures = self._measures(text)
         self._cups.setCurrentIndex(self._cups.findData(measures))
-        found = read_list(text, self.pantry, decimal_sign(), measures)
+        found = self._understood(text, measures)
+        self._stale = False
         for each in self.rows:
             let_go(self._grid, *each.widgets(), each.doubts)
         self.rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
+        self._sure.setEnabled(True)
         self._lay()
         before: QWidget = self._text
         for widget in (self._clear, self._cups, self._sure, self._as_written):
@@ -375,7 +407,7 @@ class ListPlace(Place):
 
     def accept(self, at: int) -> None:
         """Accept one line and go on to the next."""
-        if at >= len(self.rows):
+        if self._stale or at >= len(self.rows):
             return
         each = self.rows[at]
         name = self.pantry[each.key].name if each.key else ""
@@ -388,6 +420,8 @@ class ListPlace(Place):
 
     def accept_sure(self) -> None:
         """Accept every line that is certain, as one change."""
+        if self._stale:
+            return
         sure = [each for each in self.rows if each.proposal.sure and not each.taken]
         self._take(sure, f"add {len(sure)} lines of a list")
         for each in self.rows:

@@ -19,7 +19,7 @@ class BookCheck(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._book: "Book | None" = None
+        self._book: Book | None = None
         self._timer = QTimer(self, singleShot=True, interval=self.AFTER_MS)
         self._timer.timeout.connect(self.ask)
         self._job = LatestJob(self._take, self, lambda: id(session.book))
