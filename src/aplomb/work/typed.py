@@ -16,8 +16,8 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, read_number
 from aplomb.core.base.units import Kind
 
-LONGEST_HOURS = 200
-"""Longest text that is read as hours [signs]."""
+LONGEST = 200
+"""Longest text that is read as a size, a temperature, a time or hours [signs]."""
 _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
@@ -119,6 +119,7 @@ def read_size(text: str) -> tuple[float, float]:
     AmountError
         With the reason in words.
     """
+    refuse_endless(text, LONGEST)
     parts = text.lower().replace("x", "×").split("×")
     if len(parts) != 2:
         raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
@@ -160,6 +161,7 @@ def read_temp(text: str) -> float:
     AmountError
         With the reason in words.
     """
+    refuse_endless(text, LONGEST)
     found = re.fullmatch(r"\s*([-−+]?)\s*([\d.,]+)\s*°?\s*([CcFf]?)\s*", text)
     if found is None:
         raise AmountError("enter a temperature, e.g. 16 or 61 F", text, 0, len(text))
@@ -218,6 +220,7 @@ def read_clock(text: str) -> int:
     >>> read_clock("5"), read_clock("17:45"), read_clock("1745"), read_clock("5.30 pm")
     (300, 1065, 1065, 1050)
     """
+    refuse_endless(text, LONGEST)
     bare = text.strip().lower().removesuffix("h").strip()
     found = re.fullmatch(r"(\d{1,2})(?:[:.h]?(\d{2}))?\s*([ap])?\.?m?\.?", bare)
     if found is None:
@@ -273,7 +276,7 @@ def read_hours(text: str) -> tuple[tuple[int, int], ...]:
     >>> read_hours("5 to 14; 16:00–18:30")
     ((300, 840), (960, 1110))
     """
-    refuse_endless(text, LONGEST_HOURS)
+    refuse_endless(text, LONGEST)
     found = []
     for part in re.split(r"[,;]|\band\b", text):
         if not part.strip():

@@ -93,6 +93,8 @@ def long_text(minutes: int) -> str:
     return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
 
 
+ROWS_AT_ONCE = 6
+"""So many rows of pastes are made before the window goes on [-]."""
 BETTER_MS = 120
 """Better plans are drawn no more often than that [ms]."""
 
@@ -379,9 +381,14 @@ class DayStage(Stage):
         for uid in [u for u in self._rows if u not in uids]:
             let_go(self._pastes, *self._rows.pop(uid).widgets)
         does = Taken(self.take_ready, self.take_in, self.take_source, self.show_error)
+        made = 0
         for at, uid in enumerate(uids):
             shown = self._rows.get(uid)
             if shown is None:
+                made += 1
+                if made > ROWS_AT_ONCE:  # a day of forty pastes is not made in one breath
+                    QTimer.singleShot(0, self, self._show_pastes)
+                    break
                 shown = self._rows[uid] = PasteRow(uid, does)
                 for column, widget in enumerate(shown.widgets):
                     self._pastes.addWidget(widget, at, column)

@@ -1,6 +1,6 @@
 """The cut plan to scale: sheet, trimmed edges, pieces with their letters, cuts, grain."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -112,8 +112,9 @@ def room_for(plan: CutPlan, room: QRectF, margin: float) -> tuple[QRectF, float]
 
 
 def paint_cut_plan(
-    painter: QPainter, where: QRectF, scale: float, plan: CutPlan, marks: Marks
-) -> None:
+    painter: QPainter, where: QRectF, scale: float, plan: CutPlan, marks: Marks,
+    pieces: Sequence[Placed] | None = None,
+) -> None:  # fmt: skip
     """Paint a sheet as it is cut, seen from above, the last rolling from left to right.
 
     Parameters
@@ -125,6 +126,8 @@ def paint_cut_plan(
         Units a millimetre.
     plan : CutPlan
     marks : Marks
+    pieces : sequence of Placed or None
+        The plan's, where they are known already. Those outside the painter's clip are not drawn.
     """
     painter.save()
     painter.translate(where.topLeft())
@@ -148,28 +151,35 @@ def paint_cut_plan(
         painter.setPen(QPen(CUT, thin, Qt.PenStyle.DashLine))
         painter.drawRect(sheet.adjusted(edge, edge, -edge, -edge))
     painter.translate(edge, edge)
-    _paint_pieces(painter, plan, marks, scale)
+    _paint_pieces(painter, plan, marks, scale, pieces or plan.layout.placed())
     _paint_cuts(painter, plan, scale)
     painter.restore()
     if marks.sizes:
         _paint_sizes(painter, where, plan, marks)
 
 
-def _paint_pieces(painter: QPainter, plan: CutPlan, marks: Marks, scale: float) -> None:
+def _paint_pieces(
+    painter: QPainter, plan: CutPlan, marks: Marks, scale: float, pieces: Iterable[Placed]
+) -> None:
     thin = 1.0 / scale
+    clip = painter.clipBoundingRect() if painter.hasClipping() else None
     seen: dict[int, int] = {}
     labelled: set[int] = set()
     letters = blank_letters(plan)
-    for placed in plan.layout.placed():
+    for placed in pieces:
         product, blank = plan.blanks[placed.blank]
         at = seen.get(placed.blank, 0)
         seen[placed.blank] = at + 1
+        wide, high = blank.size(turned=placed.turned)
+        if clip is not None and not clip.intersects(
+            QRectF(placed.x_mm, placed.y_mm, wide, high).adjusted(-thin, -thin, thin, thin)
+        ):
+            continue
         holed = blank.hole_mm > 0 and at % blank.hole_every == blank.hole_every - 1
         place = plan.products[product]
         painter.setPen(QPen(CUT, 1.1 * thin))
         painter.setBrush(TINTS[place % len(TINTS)])
         painter.drawPath(blank_path(blank, placed, holed=False))
-        wide, high = blank.size(turned=placed.turned)
         if holed:
             painter.setPen(QPen(CUT, thin, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -8,6 +8,7 @@ from PySide6.QtGui import QPen
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
 from aplomb.core.batch.cutting import CutPlan
+from aplomb.core.batch.layout import Placed
 from aplomb.core.kitchen.cut_plan import Sheets, sheets_of
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
@@ -17,6 +18,8 @@ from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
 from aplomb.work.step_words import batch_words, blank_size
 
 INNER = WIDE - 2 * MARGIN
+MOST_TILES = 120
+"""So many pages a sheet is drawn on at its true size at most [-]: two metres by three."""
 TILE = (180.0, 250.0)
 """What one page of the plan at true size shows, wide and high [mm]."""
 
@@ -156,20 +159,34 @@ def paint_cut_full(canvas: Canvas, job: Job) -> None:
     first = True
     for study in job.studies:
         found = _sheets(study, job)
-        if isinstance(found, str):
+        plans = found.plans if isinstance(found, Sheets) else ()
+        refused = [found] if isinstance(found, str) else [w for p in plans if (w := too_large(p))]
+        for words in refused:
             if not first:
                 canvas.new_page()
             first = False
             page = Page(canvas, f"Cut plan 1 : 1 · {study.formula.name}")
             page.head("Cut plan at true size", study.formula.name)
-            page.text(MARGIN, page.y, INNER, found, font(13), GREY, wrap=True)
-            continue
-        for plan in found.plans:
+            page.text(MARGIN, page.y, INNER, words, font(13), GREY, wrap=True)
+        for plan in (each for each in plans if not too_large(each)):
+            pieces = tuple(plan.layout.placed())
             for column, row in tiles(plan):
                 if not first:
                     canvas.new_page()
                 first = False
-                _tile(canvas, plan, column, row, study.formula.name)
+                _tile(canvas, plan, pieces, (column, row), study.formula.name)
+
+
+def too_large(plan: CutPlan) -> str:
+    """Say that a sheet takes too many pages at its true size; empty when it does not."""
+    many = len(tiles(plan))
+    if many <= MOST_TILES:
+        return ""
+    return (
+        f"A sheet of {sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)} takes {many} pages "
+        f"at its true size; up to {MOST_TILES} are made. Print the cut plan to scale instead, or "
+        "make the sheet smaller."
+    )
 
 
 def tiles(plan: CutPlan) -> list[tuple[int, int]]:
@@ -179,7 +196,10 @@ def tiles(plan: CutPlan) -> list[tuple[int, int]]:
     return [(column, row) for row in range(rows) for column in range(columns)]
 
 
-def _tile(canvas: Canvas, plan: CutPlan, column: int, row: int, name: str) -> None:
+def _tile(
+    canvas: Canvas, plan: CutPlan, pieces: tuple[Placed, ...], at: tuple[int, int], name: str
+) -> None:
+    column, row = at
     p = canvas.painter
     left, top = (WIDE - TILE[0]) / 2, MARGIN
     frame = QRectF(left * UNIT, top * UNIT, TILE[0] * UNIT, TILE[1] * UNIT)
@@ -189,7 +209,7 @@ def _tile(canvas: Canvas, plan: CutPlan, column: int, row: int, name: str) -> No
         frame.left() - column * TILE[0] * UNIT, frame.top() - row * TILE[1] * UNIT,
         plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT,
     )  # fmt: skip
-    paint_cut_plan(p, where, UNIT, plan, Marks(font(14, 600), INK, GREY, sizes=False))
+    paint_cut_plan(p, where, UNIT, plan, Marks(font(14, 600), INK, GREY, sizes=False), pieces)
     p.restore()
     p.setPen(QPen(INK, 0.25 * UNIT))
     reach = 3.0 * UNIT
@@ -202,7 +222,7 @@ def _tile(canvas: Canvas, plan: CutPlan, column: int, row: int, name: str) -> No
     p.drawText(
         foot,
         Qt.AlignmentFlag.AlignLeft,
-        f"{name} · 1 : 1 · page {chr(ord('A') + row)}{column + 1} · print at 100 %; the bar is "
+        f"{name} · 1 : 1 · page {letter(row)}{column + 1} · print at 100 %; the bar is "
         "100 mm",
     )
     p.setPen(QPen(INK, 0.6 * UNIT))

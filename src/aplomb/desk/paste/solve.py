@@ -42,6 +42,7 @@ from aplomb.desk.kit.fields import (
     on_checked,
     row,
 )
+from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
@@ -49,6 +50,9 @@ from aplomb.work.local import currency_text, read_price
 from aplomb.work.typed import read_mass
 
 MOST_TARGETS = 4
+MOST_LISTED = 40
+"""Materials that a list offers; any other is found by typing [-]."""
+OTHER = "another…"
 OF_A_MATERIAL = ("material_g", "fat_share_pct")
 KEEPS: tuple[tuple[Wanted, str, bool], ...] = (
     ("dough_water_pct", "dough water", True),
@@ -87,7 +91,7 @@ class TargetRow:
             )
         self.what.activated.connect(lambda _i: owner.what_chosen(at))
         self.sense.activated.connect(lambda _i: owner.changed())
-        self.material.activated.connect(lambda _i: owner.changed())
+        self.material.activated.connect(partial(owner.material_chosen, at))
 
     def widgets(self) -> tuple[QWidget, ...]:
         """In the order of the columns."""
@@ -214,12 +218,29 @@ class SolvePlace(Place):
         fats = [m.key for m in pantry if m.is_fat and m.enclose_c is not None]
         for each in self.rows:
             chosen = each.material.currentData()
+            known = list(dict.fromkeys(there + fats))
+            listed = known[:MOST_LISTED]
+            if chosen in known[MOST_LISTED:]:
+                listed.append(chosen)
             each.material.clear()
-            for key in dict.fromkeys(there + fats):
+            for key in listed:
                 each.material.addItem(pantry[key].name, key)
+            if len(listed) < len(known):  # thousands in a list are found by typing
+                each.material.addItem(OTHER, "")
             at = each.material.findData(chosen)
             fat = study.formula.block[0].material if study.formula.block else ""
             each.material.setCurrentIndex(max(0, at if at >= 0 else each.material.findData(fat)))
+
+    def material_chosen(self, at: int, choice: int) -> None:
+        """Take the chosen material, or ask for another one."""
+        combo = self.rows[at].material
+        if combo.itemText(choice) == OTHER:
+            pantry = self._session.reference.pantry
+            key = ask_material(self.window(), pantry, "Of which material")
+            if key and combo.findData(key) < 0:
+                combo.insertItem(0, pantry[key].name, key)
+            combo.setCurrentIndex(max(0, combo.findData(key)) if key else 0)
+        self.changed()
 
     def what_chosen(self, at: int) -> None:
         """Another reading is wanted: its figure begins as it is now."""
@@ -242,7 +263,9 @@ class SolvePlace(Place):
         for upper, lower in zip(self.rows[at:], self.rows[at + 1 :], strict=False):
             for one, other in zip(upper.widgets()[:3], lower.widgets()[:3], strict=True):
                 if isinstance(one, QComboBox) and isinstance(other, QComboBox):
-                    one.setCurrentIndex(other.currentIndex())
+                    if one.findData(other.currentData()) < 0:
+                        one.insertItem(0, other.currentText(), other.currentData())
+                    one.setCurrentIndex(one.findData(other.currentData()))
             upper.amount = lower.amount
             upper.value.show_value(lower.value.text())
         self.rows[self._shown - 1].amount = None
