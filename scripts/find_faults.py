@@ -1,7 +1,8 @@
-"""Run the finders of faults over books, files, texts and formulas; exit 0 when nothing fell.
+"""Run a finder of faults; exit 0 when nothing fell.
 
-``python scripts/find_faults.py books --cases 2000``; the others are ``json`` (100,000), ``csv``
-(20,000), ``texts`` (60,000) and ``formulas`` (20,000). The same number is the same case.
+``python scripts/find_faults.py books --cases 2000``; the others are listed in `FINDERS` with the
+number of cases that is usual. The same number is the same case. ``disks`` mounts small disks, as
+root.
 """
 
 import argparse
@@ -9,6 +10,7 @@ import os
 import sys
 import tempfile
 import time
+from functools import partial
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -16,34 +18,39 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["APLOMB_HOME"] = tempfile.mkdtemp(prefix="aplomb-find-")
 
-from finders import books, files, photographs, studies, texts  # noqa: E402
+from finders import (  # noqa: E402
+    books,
+    devices,
+    files,
+    full_disk,
+    kills,
+    photographs,
+    plans,
+    studies,
+    texts,
+)
 
-USUAL = {
-    "books": 2000, "json": 100_000, "csv": 20_000, "texts": 60_000, "formulas": 20_000,
-    "photographs": 12_000,
+FINDERS = {
+    "books": (books.find, 2000), "json": (partial(files.find, "json"), 100_000),
+    "csv": (partial(files.find, "csv"), 20_000), "texts": (texts.find, 60_000),
+    "formulas": (studies.find, 20_000), "photographs": (photographs.find, 12_000),
+    "plans": (plans.find, 3000), "devices": (devices.find, 20_000), "disks": (full_disk.find, 75),
+    "kills": (kills.find, 300),
 }  # fmt: skip
+"""What is looked through, and how many cases are usual."""
 
 
 def main() -> int:
     """Look for what is asked; gives 0 when nothing fell."""
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
-    parser.add_argument("what", choices=USUAL)
+    parser.add_argument("what", choices=FINDERS)
     parser.add_argument("--cases", type=int, default=0)
     parser.add_argument("--start", type=int, default=0, help="number of the first case")
     asked = parser.parse_args()
-    cases = asked.cases or USUAL[asked.what]
+    find, usual = FINDERS[asked.what]
+    cases = asked.cases or usual
     began = time.monotonic()
-    if asked.what == "books":
-        found = books.find(cases, asked.start)
-    elif asked.what == "texts":
-        found = texts.find(cases, asked.start)
-    elif asked.what == "photographs":
-        found = photographs.find(cases, asked.start)
-    elif asked.what == "formulas":
-        found = studies.find(cases, asked.start)[:2]
-    else:
-        found = files.find(asked.what, cases, asked.start)[:2]
-    faults, first = found
+    faults, first = find(cases, asked.start)[:2]  # type: ignore[operator]
     for words, times in faults.most_common():
         print(f"{times} × {words}: {first[words]}")
     print(

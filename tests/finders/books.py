@@ -7,15 +7,25 @@ import tempfile
 import traceback
 from collections import Counter
 from collections.abc import Callable
+from contextlib import suppress
+from datetime import UTC, datetime
 from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import QCoreApplication
 
 from aplomb.book.book import Book, BookError
+from aplomb.book.runs import ReadingRow
 from aplomb.core.base.errors import AplombError
+from aplomb.core.bench.acts import Begin, End, Note
+from aplomb.core.bench.readings import pack
 from aplomb.desk.session import Session
+from aplomb.work.bench.log import log_lines, out_of_cold
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.start import begin, plan_of, ready_formula
+from aplomb.work.bench.watch import Probes
 from aplomb.work.demo import fill_with_demo
+from aplomb.work.local import begun_text, day_text
 
 PAGE = 4096
 
@@ -31,6 +41,16 @@ def make_base(path: Path) -> None:
     session.shelf.delete()
     session.journal.undo()
     session.journal.undo()
+    work = session.work
+    work.journal.flush()
+    for _ in range(2):
+        number = begin(work, plan_of(ready_formula(work, work.shelf.uid), datetime.now(UTC)))
+        run = LiveRun(work.book, number, work.store.reference.pantry, wait=True)
+        for task in run.plan.tasks[:4]:
+            run.press(Begin(task.key))
+            run.press(Note(task.track, "seen"), End(task.key))
+        work.book.runs.read(number, [ReadingRow("p", n, pack([4.0] * 60)) for n in range(5)])
+        run.close()
     assert session.close()
 
 
@@ -104,12 +124,58 @@ def spoil_rows(path: Path, pick: random.Random) -> None:
         ("UPDATE setting SET value = '999999' WHERE key = 'stands'", ()),
         ("UPDATE setting SET value = '-5' WHERE key = 'stands'", ()),
         ("DELETE FROM setting", ()),
+        ("UPDATE run SET begun = ?", (junk,)),
+        ("UPDATE run SET begun = ?, ended = ?", (pick.choice(MOMENTS), pick.choice(MOMENTS))),
+        ("UPDATE run SET plan = ?", (junk,)),
+        ("UPDATE run SET title = ?", (junk,)),
+        ("UPDATE run SET plan = replace(plan, '\"begun\":\"2', ?)",
+         (f'"begun":"{pick.choice(MOMENTS)}',)),
+        ("UPDATE run SET plan = replace(plan, '\"minutes\":', ?)",
+         (f'"minutes":{pick.choice(("1e999", "-1e300", "9" * 40, "null"))},"was":',)),
+        ("UPDATE press SET act = ? WHERE number > 2", (junk,)),
+        ("UPDATE press SET act = ? WHERE number = 3",
+         (f'{{"act":"clock","seconds":{pick.choice(("1e12", "-1e12", "1e999", "3e9"))}}}',)),
+        ("UPDATE press SET at_s = ? WHERE number = 4", (pick.choice((1e12, -5.0, 9e999, 3e8)),)),
+        ("UPDATE press SET number = number * 1000000000000", ()),
+        ("UPDATE press SET wall = ?", (junk,)),
+        ("UPDATE reading SET body = ?", (pick.randbytes(pick.choice((0, 1, 119, 120, 500))),)),
+        ("UPDATE reading SET minute = minute * 100000000000000", ()),
     )  # fmt: skip
     with sqlite3.connect(path) as db:
         for _ in range(pick.choice((1, 1, 2, 4))):
             statement, values = pick.choice(statements)
-            db.execute(statement, values)
+            with suppress(sqlite3.IntegrityError, OverflowError):  # a table may refuse it
+                db.execute(statement, values)
     db.close()
+
+
+MOMENTS = ("", "soon", "2026-99-99T05:00+00:00", "9999-12-31T23:59+00:00", "0001-01-01T00:00+00:00",
+           "2026-06-05T05:00:00", "2026-06-05T05:00:00+99:00")  # fmt: skip
+
+
+def look_at_runs(session: Session) -> str:
+    """Open every run as the bench and the record do; gives what is wrong with how that went."""
+    work, pantry = session.work, session.reference.pantry
+    for row in work.book.runs.all():
+        begun_text(row.begun)
+        day_text(row.ended)
+        try:
+            run = LiveRun(work.book, row.number, pantry, wait=True)
+        except AplombError as error:
+            if not str(error):
+                return "a run is refused without a word"
+            continue
+        try:
+            told = log_lines(run.plan, run.presses, pantry, run.clock.moment)
+            if len(told) > len(run.presses):
+                return "the record has more lines than presses"
+            run.order()
+            run.ringing()
+            Probes(run, work.book.runs).kept("p")
+            out_of_cold(run.plan, run.presses, run.clock.moment)
+        finally:
+            run.close()
+    return ""
 
 
 def spoil_schema(path: Path, pick: random.Random) -> None:
@@ -179,6 +245,8 @@ def hold(path: Path, whole: Session, names: dict[str, str], store: set[str]) -> 
                 session.shelf.revisions()
             except AplombError:
                 continue
+        if words := look_at_runs(session):
+            return words
         readable = session.formula is not None
         if readable:
             session.shelf.edit("note", lambda f: replace(f, note="edited"))

@@ -1,19 +1,15 @@
 """A run from its first press to its last: held, taken back, killed, opened again."""
 
-import os
 import random
 import re
-import signal
-import subprocess
 import sys
 import time
 from datetime import datetime, timedelta, timezone
-from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 
-from aplomb.book.book import Book, DiskError
+from aplomb.book.book import DiskError
 from aplomb.core.base.errors import AplombError
 from aplomb.core.bench.acts import Begin, ClockMoved, Hold, Measure, Note, Quiet, Seen
 from aplomb.core.bench.state import state_of
@@ -22,6 +18,7 @@ from aplomb.work.bench.leaving import LeftRuns
 from aplomb.work.bench.run import LiveRun, read_plan, read_presses
 from aplomb.work.bench.start import begin, changed_since, plan_of, ready_formula
 from aplomb.work.local import begun_text
+from finders import kills
 
 from .conftest import BEGUN
 
@@ -408,29 +405,10 @@ def test_leaving_waits_for_no_disk_and_what_waits_is_written_when_it_can_be(open
     assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh")]
 
 
-PRESSING = Path(__file__).with_name("pressing.py")
-
-
 @pytest.mark.parametrize("seed", range(6))
 def test_killed_at_any_moment_no_press_that_was_told_is_lost(tmp_path, seed):
     """A process presses and says each press once it counts; it is killed without warning."""
-    path = tmp_path / "killed.aplomb"
-    source = Path(__file__).parents[3] / "src"
-    env = dict(os.environ, PYTHONPATH=str(source), APLOMB_HOME=str(tmp_path))
-    child = subprocess.Popen(
-        [sys.executable, str(PRESSING), str(path)], stdout=subprocess.PIPE, env=env, text=True
-    )
-    assert child.stdout.readline().strip() == "ready"
-    time.sleep(random.Random(seed).uniform(0.0, 0.25))
-    child.send_signal(signal.SIGKILL)
-    told = [int(line) for line in child.stdout.read().split()]
-    child.stdout.close()
-    child.wait()
-    book = Book(path)
-    kept = [row.number for row in book.runs.presses(1)]
-    book.close()
-    assert kept == list(range(1, len(kept) + 1))
-    assert len(kept) >= (told[-1] if told else 0)
+    assert kills.held(tmp_path, random.Random(seed).uniform(0.0, 0.25)) == ""
 
 
 def test_what_was_seen_is_in_the_record(opened, hand, baker):

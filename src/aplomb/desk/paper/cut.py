@@ -222,8 +222,7 @@ def _tile(
     p.drawText(
         foot,
         Qt.AlignmentFlag.AlignLeft,
-        f"{name} · 1 : 1 · page {letter(row)}{column + 1} · print at 100 %; the bar is "
-        "100 mm",
+        f"{name} · 1 : 1 · page {letter(row)}{column + 1} · print at 100 %; the bar is 100 mm",
     )
     p.setPen(QPen(INK, 0.6 * UNIT))
     y = (HIGH - MARGIN - 11) * UNIT
