@@ -44,6 +44,9 @@ from aplomb.disk import new_beside
 if TYPE_CHECKING:
     from aplomb.core.paste.formula import Formula
 
+FIRST = 60
+"""So many formulas of a large book are read before its window stands [-]."""
+_ENTRIES = "SELECT id, name, purpose, place, changed, body FROM formula"
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
 _UNFIT = (
@@ -176,9 +179,7 @@ class Book:
     def entry(self, uid: str) -> Entry | None:
         """Read one formula as it is kept; None when it is not there or cannot be read."""
         try:
-            row = self._db.execute(
-                "SELECT id, name, purpose, place, changed, body FROM formula WHERE id = ?", (uid,)
-            ).fetchone()
+            row = self._db.execute(f"{_ENTRIES} WHERE id = ?", (uid,)).fetchone()
         except sqlite3.DatabaseError:
             return None
         return entry_of(row) if row else None
@@ -459,6 +460,24 @@ class Book:
         entries = {entry.uid: entry for entry in self.entries()}
         wanted = self.setting("open")
         self._file.opened()
+        return entries, wanted if wanted in entries else next(iter(entries), "")
+
+    def first_on_shelf(self) -> OnShelf | None:
+        """Read the formulas that a window shows at first, and the one in hand, of a large book.
+
+        None for a book that is small, or not sound: it is read whole, as `on_shelf` does.
+        """
+        try:
+            rows = self._db.execute(f"{_ENTRIES} ORDER BY place, id LIMIT ?", (FIRST + 1,))
+            found = rows.fetchall()
+            small = len(found) <= FIRST
+            wanted = self.setting("open")
+            found += self._db.execute(f"{_ENTRIES} WHERE id = ?", (wanted,)).fetchall()
+        except sqlite3.DatabaseError:
+            return None
+        if small or self._version() < 2 or self.rebuild:
+            return None
+        entries = {entry.uid: entry for row in found if (entry := entry_of(row)) is not None}
         return entries, wanted if wanted in entries else next(iter(entries), "")
 
     def setting(self, key: str, default: str = "") -> str:

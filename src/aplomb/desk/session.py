@@ -57,7 +57,9 @@ class Session(QObject):
     def __init__(self, book: Book, settings: kept.Settings | None = None) -> None:
         super().__init__()
         self.settings = settings or kept.Settings()
-        self._opened, self._on_shelf = book, book.on_shelf()
+        first = book.first_on_shelf()
+        self._opened, self._all_read = book, first is None
+        self._on_shelf = first or book.on_shelf()
         self._later = Later(self)
         self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
         self._timer.timeout.connect(self.flush)
@@ -74,7 +76,8 @@ class Session(QObject):
         """The workbench."""
         from aplomb.desk.kit.local import work_on
 
-        work = work_on(self._opened, self._on_shelf, self._later.tell, self._write_soon)
+        read = self._on_shelf if self._all_read else None  # of a large book the rest comes now
+        work = work_on(self._opened, read, self._later.tell, self._write_soon)
         work.news.pass_on(self)
         return work
 

@@ -51,7 +51,7 @@ def usual_house() -> House:
 
 
 def work_on(
-    book: Book, read: OnShelf, tell: Callable[..., object], write_soon: Callable[[], object]
+    book: Book, read: OnShelf | None, tell: Callable[..., object], write_soon: Callable[[], object]
 ) -> Workbench:
     """Make the workbench as it is where the locale is.
 
@@ -61,8 +61,8 @@ def work_on(
     Parameters
     ----------
     book : Book
-    read : OnShelf
-        What `Book.on_shelf` gave.
+    read : OnShelf or None
+        What `Book.on_shelf` gave, where it was read already.
     tell : callable
         As for `aplomb.work.announcing.Announcements`.
     write_soon : callable

@@ -1,5 +1,7 @@
 """The window: rail, headline, stages, second opinion, section strip."""
 
+import time
+from contextlib import nullcontext
 from functools import cached_property, partial
 from importlib import import_module
 from itertools import pairwise
@@ -70,6 +72,8 @@ if TYPE_CHECKING:
 AnyStage = TypeVar("AnyStage", bound=Stage)
 FILL_AFTER_MS = 5
 """From the first paint to all that is worked out of the formulas [ms]."""
+STORM_S = 0.05
+"""Steps back that follow one another sooner than that come from a key that is held down [s]."""
 SAID_MS = 6000
 AGAIN_MS = 50
 """How often it is asked whether a menu is still open [ms]."""
@@ -113,6 +117,8 @@ class Window(QWidget):
         self.session = session
         settings = session.settings
         self._filled = self._painted = False
+        self._wound_s = 0.0
+        """When a step was undone or done again last [s]."""
         self._unready = unready
         self.net = Net(self.say, self._tell_fault, self)
         look.wear(settings.theme, settings.text_pct)
@@ -649,7 +655,18 @@ class Window(QWidget):
         if isinstance(focus, Field) and focus.being_typed:
             focus.revert()
             return
-        self.session.journal.undo()
+        self._wind(self.session.journal.undo)
+
+    def redo(self) -> None:
+        """Make the last undone change again."""
+        self._wind(self.session.journal.redo)
+
+    def _wind(self, step: "Callable[[], None]") -> None:
+        """Go a step back or on; while a key is held down the steps are shown together."""
+        storm = time.monotonic() - self._wound_s < STORM_S
+        with mid_event() if storm else nullcontext():  # shown on the next turn of the event loop
+            step()
+        self._wound_s = time.monotonic()
 
     def help(self) -> None:
         """Tell the keys, or the sum behind the figure that has the focus."""
