@@ -19,6 +19,7 @@ from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.collecting import Collector
 from aplomb.desk.kit.theme import load_fonts, look
 from aplomb.desk.session import Session
+from aplomb.desk.shell.book_check import BookCheck
 from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
@@ -48,6 +49,7 @@ def plain_look(qapp):
 def _cold_when_asked(monkeypatch):
     """The cold's opinions come a moment later; a test that wants them asks."""
     monkeypatch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
+    monkeypatch.setattr(BookCheck, "AFTER_MS", 3_600_000)
 
 
 @pytest.fixture(autouse=True)

@@ -132,18 +132,15 @@ class Book:
         """True when a newer program wrote it, so that no copy could be changed either."""
         return self._file.newer
 
-    @property
-    def wants_check(self) -> bool:
-        """True for a book too large to be looked through when it is opened."""
-        return self._file.wants_check
-
-    def mark_damaged(self, how: str) -> None:
-        """Open for reading only from now on, because it was found to be damaged."""
-        self._file.mark_damaged(how)
-
     def check_beside(self) -> bool:
-        """Look through the whole file in another thread; False when it is damaged."""
-        return self._file.check_beside()
+        """Look through a file that was too large for it at the opening, in another thread.
+
+        False when it is damaged: it is for reading only from then on.
+        """
+        sound = self._file.check_beside()
+        if not sound:
+            self._file.mark_damaged("in its inner order: something in it may be missing")
+        return sound
 
     def close(self) -> None:
         """Close the file."""

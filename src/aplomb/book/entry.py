@@ -10,6 +10,10 @@ if TYPE_CHECKING:
     from aplomb.core.paste.formula import Formula
 
 
+ANY_LENGTH = 10**9
+"""A text that an older program kept is read however long it is [signs]."""
+
+
 class Entry:
     """A formula in the book; not to be changed once made.
 
@@ -105,9 +109,9 @@ def _read(body: str) -> "Formula":
     except msgspec.ValidationError:  # an endless number was once kept, as none: its usual value
         formula = msgspec.convert(_without_none(msgspec.json.decode(body)), type=Formula)
     try:
-        return check(formula)
+        return check(formula, longest=ANY_LENGTH)
     except AplombError:
-        return check(tidied(formula, Formula))
+        return check(tidied(formula, Formula), longest=ANY_LENGTH)
 
 
 def _without_none(value: object) -> object:

@@ -218,21 +218,14 @@ class BookFile:
                 raise
             return True
 
-    @property
-    def wants_check(self) -> bool:
-        """True for a book too large to be looked through before its window stands."""
-        try:
-            large = self.path.stat().st_size > QUICKLY_CHECKED
-        except OSError:
-            return False
-        return large and not self.read_only
-
     def check_beside(self) -> bool:
         """Look through the whole file, beside whoever works with it; False when it is damaged.
 
         It is read by a handle of its own that takes no lock. What is written meanwhile would look
         like damage, so that it counts only when the file is the same before and after.
         """
+        if self.read_only or not self.path.exists() or self._stamp()[1] <= QUICKLY_CHECKED:
+            return True
         for _ in range(CHECKS):
             with self.turn:
                 before = self._stamp()

@@ -24,20 +24,12 @@ if TYPE_CHECKING:
     from aplomb.work.store_rows import Kitchen
     from aplomb.work.workbench import Workbench
 
-AGAIN_MS = 2000
-"""What the disk refused is tried again after so long [ms]."""
-WRITE_AFTER_MS = 300
-"""A change waits this long for the next before both are written [ms]."""
+WRITE_AFTER_MS, AGAIN_MS = 300, 2000
+"""A change waits this long for the next; what the disk refused for another try [ms]."""
 
 
 class Session(QObject):
     """What is open, as signals and properties.
-
-    Parameters
-    ----------
-    book : Book
-    settings : Settings or None
-        What the user has set.
 
     Signals
     -------
@@ -57,14 +49,11 @@ class Session(QObject):
     def __init__(self, book: Book, settings: kept.Settings | None = None) -> None:
         super().__init__()
         self.settings = settings or kept.Settings()
-        first = book.first_on_shelf()
-        self._opened, self._all_read = book, first is None
-        self._on_shelf = first or book.on_shelf()
+        self._opened, first = book, book.first_on_shelf()
+        self._on_shelf, self._all_read = first or book.on_shelf(), first is None
         self._later = Later(self)
-        self._timer = QTimer(self, singleShot=True, interval=WRITE_AFTER_MS)
+        self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self.flush)
-        self._again = QTimer(self, singleShot=True, interval=AGAIN_MS)
-        self._again.timeout.connect(self.flush)
 
     @property
     def at_work(self) -> bool:
@@ -76,14 +65,14 @@ class Session(QObject):
         """The workbench."""
         from aplomb.desk.kit.local import work_on
 
-        read = self._on_shelf if self._all_read else None  # of a large book the rest comes now
+        read = self._on_shelf if self._all_read else None
         work = work_on(self._opened, read, self._later.tell, self._write_soon)
         work.news.pass_on(self)
         return work
 
     def _write_soon(self) -> None:
-        if not self._timer.isActive():
-            self._timer.start()
+        if not 0 <= self._timer.remainingTime() <= WRITE_AFTER_MS:
+            self._timer.start(WRITE_AFTER_MS)
 
     def keep(self, **changes: object) -> None:
         """Keep settings."""
@@ -93,10 +82,9 @@ class Session(QObject):
     def flush(self) -> bool:
         """Write what waits to be written; False when the book refused."""
         self._timer.stop()
-        self._again.stop()
         done = not self.at_work or self.journal.flush()
-        if not done and not self.book.read_only:  # room may be made: nobody has to ask again
-            self._again.start()
+        if not done and not self.book.read_only:
+            self._timer.start(AGAIN_MS)
         return done
 
     @property
@@ -156,5 +144,4 @@ class Session(QObject):
             return True
         if done := self.work.close():
             self._timer.stop()
-            self._again.stop()
         return done

@@ -221,7 +221,6 @@ class Workbench:
     def take_check(self, sound: bool) -> None:
         """Take what looking through the whole book has found: one that is damaged is read only."""
         if not sound:
-            self.book.mark_damaged("in its inner order: something in it may be missing")
             self.journal.stop(self.book.read_only)
 
     def _others_wait(self) -> str:

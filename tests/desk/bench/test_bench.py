@@ -441,6 +441,7 @@ def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     db.execute("UPDATE run SET begun = '2026-99-99T77:00' WHERE id = ?", (number,))
     db.execute("INSERT INTO run (title, begun, ended, plan) VALUES ('odd', '', '', 'x')")
     at_bench.stage.refresh()
+    QApplication.processEvents()
     assert "2026-99-99T77:00" in shown(at_bench.stage)
     at_bench.stage.open(number + 1)
     assert "cannot be read" in at_bench.stage._error.text()

@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.base.texts import check_texts
+from aplomb.core.base.texts import LONGEST_TEXT, check_texts
 
 BOUNDS = (
     ("_w_m2_k", 1e6), ("_kj_kg", 1e6), ("_g_ml", 1e3), ("_mm", 1e5), ("_um", 1e8), ("_g", 1e9),
@@ -36,10 +36,10 @@ def bound_of(name: str) -> float:
     return next((most for ending, most in BOUNDS if name.endswith(ending)), LARGEST)
 
 
-def check_sound(value: msgspec.Struct, wrong: Problems) -> None:
+def check_sound(value: msgspec.Struct, wrong: Problems, longest: int = LONGEST_TEXT) -> None:
     """Take every number and text in a value that cannot be kept, each with its place."""
     check_numbers(value, wrong)
-    check_texts(value, wrong)
+    check_texts(value, wrong, longest)
 
 
 def check_numbers(value: msgspec.Struct, wrong: Problems) -> None:

@@ -9,7 +9,7 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
-from aplomb.core.base.errors import Problems, TextError, refuse_endless
+from aplomb.core.base.errors import Problems, TextError
 from aplomb.core.oven.setting import COLDEST_C, HOTTEST_C, read_setting
 
 MOST_STEPS = 12
@@ -155,7 +155,11 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
     >>> read_programme("gas 7 10 min; 180 C 20 min until crisp: turn the tray").steps[1].then
     'turn the tray'
     """
-    refuse_endless(line, LONGEST)
+    if len(line) > LONGEST:
+        raise TextError(
+            f"{len(line)} characters are too many; up to {MOST_STEPS} steps fit", line, LONGEST,
+            len(line),
+        )  # fmt: skip
     steps = []
     at = 0
     for part in re.split(r"(;|\n|→|\s+then\s+(?=(?:gas|mark|\d))|,\s*(?=then\s+\d))", line):

@@ -10,6 +10,7 @@ from aplomb.core.base.errors import AmountError, AplombError, Problems, TurnLine
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.sound import check_sound
+from aplomb.core.base.texts import LONGEST_TEXT
 from aplomb.core.folds.pieces_form import Form
 from aplomb.core.folds.plan import Plan, parse_plan
 from aplomb.core.folds.working import Working, check_working
@@ -255,7 +256,9 @@ MOST_PIECES = 1_000_000
 MOST_LINES = 200
 
 
-def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
+def check(
+    formula: Formula, pantry: Pantry | None = None, *, longest: int = LONGEST_TEXT
+) -> Formula:
     """Give the formula back if every value in it can be used.
 
     Parameters
@@ -263,6 +266,8 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     formula : Formula
     pantry : Pantry or None
         When given, every material must stand in it.
+    longest : int
+        Longest text [signs].
 
     Returns
     -------
@@ -322,7 +327,7 @@ def check(formula: Formula, pantry: Pantry | None = None) -> Formula:
     if formula.mixing_min is not None:
         number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
     check_programme(formula.bake, "bake", wrong)
-    check_sound(formula, wrong)
+    check_sound(formula, wrong, longest)
     wrong.check()
     return formula
 

@@ -118,6 +118,8 @@ class ListPlace(Place):
     def __init__(self, session: Session) -> None:
         self.rows: list[ProposalRow] = []
         self._was_narrow = False
+        self._unread = ""
+        """What the reader itself failed at."""
         self._stale = False
         """True while another text stands there than the one that was read."""
         self._uid = session.uid
@@ -232,9 +234,9 @@ class ListPlace(Place):
             found = read_list(text, self.pantry, decimal_sign(), measures)
         except Exception as error:  # noqa: BLE001  # whatever it is, the old reading must not stay
             sys.excepthook(type(error), error, error.__traceback__)
-            self.show_error(f"{self._fallen(text, measures)} Write it in other words.")
+            self._unread = f"{self._fallen(text, measures)} Write it in other words."
             return ()
-        self.show_error("")
+        self._unread = ""
         return found
 
     def _fallen(self, text: str, measures: Measures) -> str:
@@ -348,7 +350,7 @@ class ListPlace(Place):
             f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "
             f"{MOST_LINES} are taken at once. Accept these, then paste the rest."
             if beyond
-            else ""
+            else self._unread
         )
 
     def _choose_cups(self, at: int) -> None:

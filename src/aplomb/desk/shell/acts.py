@@ -54,11 +54,8 @@ class Doors(Desk, Protocol):
     def help(self) -> None:
         """Tell the keys, or a sum."""
 
-    def undo(self) -> None:
-        """Take something back."""
-
-    def redo(self) -> None:
-        """Make the last undone change again."""
+    def undo(self, *, on: bool = False) -> None:
+        """Take something back, or make it again."""
 
     def toggle_opinion(self) -> None:
         """Show or hide the second opinion."""
@@ -86,7 +83,7 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
     return acts | {
         "next part": partial(window.go_to_part, 1), "part before": partial(window.go_to_part, -1),
         "search": partial(_search, window, parent), "keys": window.help, "book": window.book_menu,
-        "undo": window.undo, "redo": window.redo,
+        "undo": window.undo, "redo": partial(window.undo, on=True),
         "opinion": window.toggle_opinion, "section": window.toggle_section,
         "theme": window.toggle_theme, "larger": partial(window.text_size, 10),
         "smaller": partial(window.text_size, -10), "usual size": partial(window.text_size, 0),

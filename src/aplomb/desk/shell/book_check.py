@@ -30,9 +30,7 @@ class BookCheck(QObject):
         book = self._session.book
         if book is not self._book:
             self._book = book
-            self._timer.stop()
-            if book.wants_check:
-                self._timer.start()
+            self._timer.start()
 
     def ask(self) -> None:
         """Look through it now."""

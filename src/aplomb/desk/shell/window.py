@@ -649,23 +649,17 @@ class Window(QWidget):
             self._painted = True
             QTimer.singleShot(FILL_AFTER_MS, self, self._fill_soon)
 
-    def undo(self) -> None:
-        """Take back what is being typed, or else the last change."""
+    def undo(self, *, on: bool = False) -> None:
+        """Take back what is being typed, or else the last change; `on` makes it again."""
         focus = self.focusWidget()
-        if isinstance(focus, Field) and focus.being_typed:
+        if not on and isinstance(focus, Field) and focus.being_typed:
             focus.revert()
             return
-        self._wind(self.session.journal.undo)
-
-    def redo(self) -> None:
-        """Make the last undone change again."""
-        self._wind(self.session.journal.redo)
-
-    def _wind(self, step: "Callable[[], None]") -> None:
-        """Go a step back or on; while a key is held down the steps are shown together."""
+        journal = self.session.journal
+        # While a key is held down the steps are shown together, on the next turn of the event loop.
         storm = time.monotonic() - self._wound_s < STORM_S
-        with mid_event() if storm else nullcontext():  # shown on the next turn of the event loop
-            step()
+        with mid_event() if storm else nullcontext():
+            (journal.redo if on else journal.undo)()
         self._wound_s = time.monotonic()
 
     def help(self) -> None:
