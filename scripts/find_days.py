@@ -84,7 +84,7 @@ def clocks(which: tuple[tuple[str, str, str, str], ...]) -> int:
         plain = locale.lower().replace("-", "")
         known = plain in there.lower().split()
         worn = locale if known else "C.UTF-8"
-        well, said = _pytest("--hypothesis-seed=1", CLOCK=moment, TZ=zone, LC_ALL=worn)
+        well, said = _pytest("--hypothesis-seed=1", "--durations=15", CLOCK=moment, TZ=zone, LC_ALL=worn)
         missing = "" if known else f" ({locale} is not on this machine)"
         red += _told(f"{name}, {zone}, {worn}{missing}", well, said)
     print(f"{len(which)} clocks, {red} of them red")

@@ -67,7 +67,6 @@ def take_in(path: Path, *, original: bool) -> TakenIn:
 
 def _decoded(raw: bytes, name: str) -> QImage:
     """Decode a file that is a whole photograph; raises AplombError for any other."""
-    QImageReader.setAllocationLimit(MOST_MEMORY_MB)
     if raw.startswith(JPEG) and not _ends(raw):
         raise AplombError(CUT_OFF.format(name))
     with _reader(raw) as reader:
@@ -105,6 +104,7 @@ def _decoded(raw: bytes, name: str) -> QImage:
 @contextmanager
 def _reader(raw: bytes) -> Iterator[QImageReader]:
     """Give a reader whose buffer outlives it: some kinds are read while it goes away."""
+    QImageReader.setAllocationLimit(MOST_MEMORY_MB)  # one for the process
     buffer = QBuffer()
     buffer.setData(QByteArray(raw))
     buffer.open(QIODevice.OpenModeFlag.ReadOnly)
