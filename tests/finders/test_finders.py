@@ -5,7 +5,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from finders import books, files, photographs, press, studies, texts
+from finders import books, devices, files, photographs, plans, press, studies, texts
 
 
 def told(faults, first):
@@ -38,6 +38,18 @@ def test_damaged_books_open_in_part_or_are_refused(qapp, tmp_path):
 @pytest.mark.qt_log_ignore(".")  # decoders say what they find
 def test_broken_photographs_are_taken_whole_or_refused(qapp):
     assert told(*photographs.find(250, 1_000_000)) == []
+
+
+def test_nonsense_of_every_device_is_refused_or_kept():
+    faults, first, understood = devices.find(400, 1_000_000)
+    assert told(faults, first) == []
+    assert understood > 40
+
+
+def test_made_up_plans_are_planned_run_and_printed(qapp):
+    faults, first, made = plans.find(16, 1_000_000)
+    assert told(faults, first) == []
+    assert made > 6
 
 
 def test_the_presser_finds_what_falls(qapp):

@@ -13,11 +13,13 @@ from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.kitchen.orders import order_list
 from aplomb.core.paste.formula import Part
+from aplomb.core.paste.product import Product
 from aplomb.core.study.study import make_study
 from aplomb.desk.paper.canvas import pages_of, pdf_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job
 from aplomb.work.step_words import share_words
+from desk.conftest import text_of
 
 ALL_PAGES = 500
 
@@ -183,3 +185,22 @@ def test_dough_and_parts_of_a_block_are_on_card_and_labels(job, read):
     text = tight(read("labels", of_parts)[0])
     assert text.count(tight(f"of 4 · {mass_text(part)}")) == 4 * shared.scaled.blocks
     assert tight("Block 1 of 3, quarter 4 of 4") in text
+
+
+def test_a_plan_at_true_size_paints_what_a_page_shows_and_refuses_too_many(qapp):
+    """By hand: 20 m by 60 cm are 112 × 3 pages of 180 × 250 mm."""
+    formula = replace(demo().formulas[0], products=(Product("Round", "round", 60, 60, wanted=800),))
+    cutting = replace(formula.cutting, length_mm=20_000, width_mm=600)
+    painter = next(p for p in PAPERS if p.key == "cut_full").painter
+    known = reference()
+
+    def pages(**sizes):
+        made = make_study(replace(formula, cutting=replace(cutting, **sizes)), known)
+        job = Job("x", (made,), known.pantry, known.house, {})
+        return text_of(pdf_of(painter(job), "x"))
+
+    text, many = pages()
+    assert many == 1
+    assert "takes 336 pages at its true size; up to 120 are made" in text
+    _, many = pages(length_mm=1800)
+    assert many == 30

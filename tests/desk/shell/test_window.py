@@ -1,5 +1,7 @@
 """The window, driven as a person would."""
 
+import sqlite3
+
 import pypdfium2
 import pytest
 from msgspec.structs import replace
@@ -387,8 +389,6 @@ def test_every_edit_is_in_the_book_within_a_second(window, qtbot, person):
 def test_a_refusing_disk_is_told_and_nothing_is_lost(
     window, qtbot, person, tmp_path, answers, monkeypatch
 ):
-    import sqlite3
-
     real = Book._put
 
     def full(*_args, **_way):
@@ -414,6 +414,43 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     assert not window.banner.isVisible()
     assert window.session.book.path.name == "elsewhere.aplomb"
     assert window.session.book.entries()[0].formula.dough[0].grams == 3200
+
+
+def test_what_a_full_disk_refused_is_written_by_itself_once_there_is_room(
+    window, qtbot, person, monkeypatch
+):
+    real, full = Book._put, [True]
+
+    def put(*args, **way):
+        if full:
+            error = sqlite3.OperationalError("database or disk is full")
+            error.sqlite_errorcode = sqlite3.SQLITE_FULL
+            raise error
+        real(*args, **way)
+
+    monkeypatch.setattr(Book, "_put", put)
+    monkeypatch.setattr("aplomb.desk.session.AGAIN_MS", 20)
+    person.alt(K.Key_2)
+    window.paste.cards[Part.DOUGH].focus_line(0, 0)
+    person.type("3100")
+    qtbot.waitUntil(window.banner.isVisible, timeout=3000)
+    full.clear()
+    qtbot.waitUntil(lambda: window.session.journal.unwritten == 0, timeout=3000)
+    assert not window.banner.isVisible()
+    assert window.session.book.entries()[0].formula.dough[0].grams == 3100
+
+
+def test_steps_back_with_a_key_held_down_are_shown_together(window, person, monkeypatch):
+    session, shown_ = window.session, []
+    for n in range(12):
+        session.shelf.edit(f"sheet {n}", lambda f, n=n: replace(f, sheet_mm=3 + n / 10))
+    session.studied.connect(lambda: shown_.append(1))
+    for _ in range(12):
+        window.undo()
+    assert session.formula.sheet_mm == 3.4
+    QApplication.processEvents()
+    assert len(shown_) < 6, "most of them were shown by one"
+    assert session.study.formula.sheet_mm == 3.4
 
 
 def test_a_wrong_book_leaves_the_open_one(window, answers, tmp_path):

@@ -1,6 +1,7 @@
 """Trials on the desk: the demo's series from photograph to report, a new trial for the day."""
 
 import json
+import threading
 
 import pypdfium2
 import pytest
@@ -10,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from aplomb.core.paste.formula import Formula
 from aplomb.core.trials.record import came_of
+from aplomb.desk.trials.photo_file import take_in
 from aplomb.work.commands import TRIALS
 from desk.conftest import named, shown, tab_to, text_of
 
@@ -442,3 +444,43 @@ def test_the_shelf_says_what_the_last_trial_lifted(window, person, stage):
     assert delegate._figures(study, uid)[0] == ("Last lift", f"{wanted.mean:.2f} ×")
     window.session.store.drop_trials("all", [t.key for t in window.session.store.tried.trials])
     assert delegate._figures(study, uid)[0][0] == "Fat on flour"
+
+
+def test_a_photograph_lands_in_the_trial_it_was_asked_for(
+    window, qtbot, person, stage, tmp_path, monkeypatch
+):
+    """Another trial is shown by the time it is read, and another picture asked for there."""
+    go = threading.Event()
+
+    def slow(path, *, original):
+        go.wait(10)
+        return take_in(path, original=original)
+
+    monkeypatch.setattr("aplomb.desk.trials.picture.take_in", slow)
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    tried = window.session.store.tried
+    first, second = (t.key for t in tried.trials[:2])
+    before = {key: tried.trial(key).pictures for key in (first, second)}
+    for key, name in ((first, "a.png"), (second, "b.png")):
+        place.begin(key)
+        place.refresh()
+        place.take_file(picture_file(tmp_path / name, 300, 200))
+    go.set()
+    done(qtbot, place._reading)
+    rows = window.session.book.pictures.all()
+    for key, name in ((first, "a.png"), (second, "b.png")):
+        (new,) = set(window.session.store.tried.trial(key).pictures) - set(before[key])
+        assert rows[new].name == name
+
+
+def test_a_photograph_of_a_trial_that_is_gone_is_not_kept_elsewhere(
+    window, qtbot, person, stage, tmp_path
+):
+    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    key, before = place.key, len(window.session.book.pictures.all())
+    taken = take_in(picture_file(tmp_path / "a.png", 300, 200), original=False)
+    place._take_read((window.session.book.path, "gone"), taken)
+    assert "its trial was taken out meanwhile" in place._error.text()
+    place._take_read((tmp_path / "other.aplomb", key), taken)
+    assert "another book was opened meanwhile" in place._error.text()
+    assert len(window.session.book.pictures.all()) == before
