@@ -7,6 +7,7 @@ away with it; nothing outside is touched.
 import argparse
 import faulthandler
 import gc
+import json
 import os
 import shutil
 import subprocess
@@ -15,6 +16,7 @@ import tempfile
 import time
 import traceback
 from collections import deque
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -36,6 +38,7 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("--seconds", type=float, default=60.0, help="how long")
     parser.add_argument("--seed", type=int, default=1, help="of the walk")
     parser.add_argument("--x", action="store_true", help="real input, through a virtual X server")
+    parser.add_argument("--year", action="store_true", help="with the runs of a year in the book")
     parser.add_argument("--inside", default="", help=argparse.SUPPRESS)
     parser.add_argument("--verbose", action="store_true", help="tell every step")
     asked = parser.parse_args(arguments)
@@ -54,6 +57,7 @@ def _supervise(asked: argparse.Namespace, home: Path) -> int:
         sys.executable, str(Path(__file__).resolve().parents[2] / "scripts/press_at_random.py"),
         "--seconds", str(asked.seconds), "--seed", str(asked.seed), "--inside", str(steps),
         *(["--x"] if asked.x else []), *(["--verbose"] if asked.verbose else []),
+        *(["--year"] if asked.year else []),
     ]  # fmt: skip
     surroundings = dict(os.environ, APLOMB_HOME=str(home / "aplomb"), HOME=str(home / "user"))
     (home / "user").mkdir()
@@ -225,6 +229,40 @@ def open_shown(path: Path | None, *, demo: bool) -> Any:
     return window
 
 
+def make_year(runs: int = 300) -> None:
+    """Make the demo book with so many runs that were ended, each with its presses and readings."""
+    from aplomb.assets.shipped import reference
+    from aplomb.book.book import Book
+    from aplomb.book.paths import demo_book
+    from aplomb.book.runs import PressRow, ReadingRow
+    from aplomb.core.bench.readings import pack
+    from aplomb.work.bench.start import begin, plan_of, ready_formula
+    from aplomb.work.demo import fill_with_demo
+    from aplomb.work.workbench import Workbench
+
+    demo_book().parent.mkdir(parents=True, exist_ok=True)
+    work = Workbench(Book(demo_book()), reference())
+    fill_with_demo(work)
+    began = datetime(2025, 12, 1, 5, 0, tzinfo=UTC)
+    first = begin(work, plan_of(ready_formula(work, work.shelf.uid), began))
+    plan, all_runs = work.book.runs.plan(first), work.book.runs
+    acts = ["begin", "end"]
+    keys = [task["key"] for task in json.loads(plan)["tasks"]]
+    presses = [
+        PressRow(i + 1, 60.0 * i, "", f'{{"act":"{acts[i % 2]}","task":{json.dumps(key)}}}')
+        for i, key in enumerate(key for key in keys for _ in acts)
+    ]  # fmt: skip
+    readings = [ReadingRow("p", n, pack([4.0 + n / 100] * 60)) for n in range(240)]
+    for n in range(runs):
+        at = began + timedelta(days=n)
+        text = plan.replace(began.isoformat(timespec="milliseconds"), at.isoformat())
+        number = all_runs.begin("Regatta case paste", at.isoformat(), text)
+        all_runs.press(number, presses)
+        all_runs.read(number, readings)
+        all_runs.end(number, (at + timedelta(hours=8)).isoformat())
+    work.close()
+
+
 def walk(asked: argparse.Namespace) -> int:
     """Walk through the application in this process."""
     # Qt's own warnings and whatever is raised are faults; both are collected before it starts.
@@ -239,6 +277,8 @@ def walk(asked: argparse.Namespace) -> int:
 
     app = make_application()
     app.setQuitOnLastWindowClosed(False)
+    if asked.year:
+        make_year()
     window = open_shown(None, demo=True)
     gc.freeze()
     collector = Collector(app)

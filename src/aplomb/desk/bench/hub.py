@@ -40,7 +40,7 @@ CLOSING_S = 1.0
 """So long the book's last writes may take when it is closed [s]."""
 MOST_NEXT = 500
 """Presses that may wait for the one before them; further ones are refused aloud [-]."""
-NOT_TAKEN = "This press was not taken: the one before it is not in the book yet. "
+NOT_TAKEN = "This press was not taken: the one before it is not in the book yet."
 Face = Literal["step", "ask", "trouble", "entry"]
 
 
@@ -333,11 +333,11 @@ class Hub(QObject):
             return
         if run.waiting or run.trouble:  # on its way to the disk: this one comes after it
             if run.trouble:
-                self.tell(NOT_TAKEN + run.trouble)
+                self.tell(NOT_TAKEN)  # why, the notice says
             elif len(self._next) < MOST_NEXT:
                 self._next.append((act, run.now_s))
             else:
-                self.tell(NOT_TAKEN + "Wait a moment.")
+                self.tell(f"{NOT_TAKEN} Wait a moment.")
             return
         self._do(run, act)
 
