@@ -1,6 +1,7 @@
 """Shared by all tests: the shipped reference, the demo book, and a home of their own."""
 
 import os
+from contextlib import suppress
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -18,6 +19,14 @@ from aplomb.core.study.study import Reference
 # is not kept, so that a run is the same for whoever makes it.
 hypothesis.settings.register_profile("aplomb", deadline=None, max_examples=50, database=None)
 hypothesis.settings.load_profile("aplomb")
+
+
+with suppress(ImportError):  # the core's tests run where Qt is not installed
+    from PySide6.QtCore import QLocale
+
+    # Expectations are written with a point. Whoever tests a locale's own signs sets that locale;
+    # what the process itself is started in may be any.
+    QLocale.setDefault(QLocale.c())
 
 
 @pytest.fixture(autouse=True)

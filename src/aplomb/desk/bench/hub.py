@@ -8,7 +8,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import Literal
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from aplomb.book.errors import BookError
 from aplomb.core.base.errors import AplombError
@@ -21,6 +21,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.bench.sound import Sound
 from aplomb.desk.bench.wires import Wires
 from aplomb.desk.kit.background import EveryJob
+from aplomb.desk.kit.timers import steady
 from aplomb.desk.session import Session
 from aplomb.work.bench import finish
 from aplomb.work.bench.day_move import moved_by
@@ -113,7 +114,7 @@ class Hub(QObject):
         self._fitting = EveryJob(self._fitted, self)
         self.wires = Wires(session, self)
         self.wires.weighed.connect(self._weighed)
-        self._timer = QTimer(self, interval=TICK_MS)
+        self._timer = steady(self, TICK_MS)
         self._timer.timeout.connect(self._tick)
 
     # opening and closing

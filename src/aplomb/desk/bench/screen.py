@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QEvent, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import (
     QColor,
     QGuiApplication,
@@ -24,6 +24,7 @@ from aplomb.desk.bench.show import show_chips, show_step, tiles_wanted
 from aplomb.desk.bench.tiles import LEAST_TEXT, Tile
 from aplomb.desk.drawings.bench import CARD, DARK, FAT, GOOD, GROUND, INK, LINE, SOFT, WRONG
 from aplomb.desk.kit.theme import TEXT, TITLE
+from aplomb.desk.kit.timers import single_shot
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import alarm_words, answered_words, task_title, track_title
 
@@ -56,7 +57,7 @@ class BenchScreen(QWidget):
         self._u = 1.0
         self._entry: Entry | None = None
         self._typed = ""
-        self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
+        self._scan = single_shot(self, SCAN_MS)
         self._scan.timeout.connect(self._act_on_typed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bench")

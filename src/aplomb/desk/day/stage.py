@@ -40,6 +40,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
@@ -113,7 +114,7 @@ class DayStage(Stage):
         self._replies.came.connect(self._take_reply)
         self.solver = DaySolver(self._replies.came.emit)
         self._job = LatestJob(self._take_view, self, lambda: session.book.path)
-        self._soon = QTimer(self, singleShot=True, interval=BETTER_MS)
+        self._soon = single_shot(self, BETTER_MS)
         self._soon.timeout.connect(self._show_better)
         self._rows: dict[str, PasteRow] = {}
         self.timeline = Timeline()

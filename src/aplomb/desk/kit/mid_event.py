@@ -12,6 +12,8 @@ from PySide6.QtCore import QCoreApplication, QObject, Qt, QThread, QTimer, Signa
 from PySide6.QtGui import QGuiApplication
 from shiboken6 import isValid
 
+from aplomb.desk.kit.timers import single_shot
+
 WAIT_MS = 50
 """How often it is asked whether a dialog is still there [ms]."""
 HELD_MS = 15
@@ -48,7 +50,7 @@ class Graveyard(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._dead: list[QObject] = []
-        self._timer = QTimer(self, singleShot=True, interval=0)
+        self._timer = single_shot(self, 0)
         self._timer.timeout.connect(self._turn)
 
     def bury(self, dead: Iterable[QObject]) -> None:
@@ -98,7 +100,7 @@ class Later(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._due: list[Callable[[], object]] = []
-        self._timer = QTimer(self, singleShot=True, interval=0)
+        self._timer = single_shot(self, 0)
         self._timer.timeout.connect(self._turn)
 
     def tell(self, *what: Callable[[], object]) -> None:

@@ -5,7 +5,7 @@ from functools import partial
 from typing import get_args
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -52,6 +52,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.place import Place
 from aplomb.work.shelf import first_formula
@@ -131,7 +132,7 @@ class ListPlace(Place):
         self._text.setAccessibleName("The list, one material a line")
         self._text.setTabChangesFocus(True)
         self._text.setFixedHeight(look.theme.px(138))
-        self._timer = QTimer(self, singleShot=True, interval=READ_AFTER_MS)
+        self._timer = single_shot(self, READ_AFTER_MS)
         self._timer.timeout.connect(self.read)
         self._text.textChanged.connect(self._text_changed)
         self._body.addWidget(self._text)

@@ -2,9 +2,10 @@
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject
 
 from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 
 if TYPE_CHECKING:
@@ -20,7 +21,7 @@ class BookCheck(QObject):
         super().__init__()
         self._session = session
         self._book: Book | None = None
-        self._timer = QTimer(self, singleShot=True, interval=self.AFTER_MS)
+        self._timer = single_shot(self, self.AFTER_MS)
         self._timer.timeout.connect(self.ask)
         self._job = LatestJob(self._take, self, lambda: id(session.book))
         session.shelf_changed.connect(self._opened)

@@ -1,10 +1,11 @@
 """The second opinion of the cold, worked out beside the window and added when it has come."""
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject
 
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.study.study import Reference, Study
 from aplomb.desk.kit.background import LatestJob
+from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 
 
@@ -17,7 +18,7 @@ class ColdWatch(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._timer = QTimer(self, singleShot=True, interval=self.AFTER_MS)
+        self._timer = single_shot(self, self.AFTER_MS)
         self._timer.timeout.connect(self.ask)
         self._job = LatestJob(self._take, self)
         session.studied.connect(self._studied)

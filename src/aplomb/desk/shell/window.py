@@ -30,6 +30,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, row
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import Theme, look
+from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.kit.walking import focus_next_part
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
@@ -136,7 +137,7 @@ class Window(QWidget):
         self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
         self.said = label("", "said", self)
         self.said.hide()
-        self._said_timer = QTimer(self, singleShot=True, interval=SAID_MS)
+        self._said_timer = single_shot(self, SAID_MS)
         self._said_timer.timeout.connect(self.said.hide)
         self._lay_out()
         self._connect()
