@@ -16,7 +16,12 @@ def plain_number(value: float | None, spec: str = "") -> str:
 def safe(text: str) -> str:
     """Keep a spreadsheet from taking a text for a sum, and signs out that its files cannot hold."""
     plain = tidied_text(text)
-    return "'" + plain if plain.lstrip().startswith(_LEADING) else plain
+    return "'" + plain if _is_a_sum(plain) else plain
+
+
+def _is_a_sum(text: str) -> bool:
+    """Tell whether a spreadsheet might take a text for a sum, or it was kept from that."""
+    return text.lstrip(" '").startswith(_LEADING)
 
 
 def too_many(cells: Sequence[str], columns: int, separator: str) -> str:
@@ -35,4 +40,4 @@ def too_many(cells: Sequence[str], columns: int, separator: str) -> str:
 def taken_back(cell: str) -> str:
     """Give a text as it was before `safe` wrote it; any other text comes back as it is."""
     plain = cell[1:]
-    return plain if cell[:1] == "'" and plain.lstrip().startswith(_LEADING) else cell
+    return plain if cell[:1] == "'" and _is_a_sum(plain) else cell

@@ -70,7 +70,7 @@ class SupplierRow:
         """Give a cell as text; what a spreadsheet would take for a sum is refused."""
         found = self.cells.get(column, "")
         if (plain := taken_back(found)) != found:
-            return plain
+            return plain.strip()
         if found.startswith(("=", "+", "@")):
             self.wrong.append(f"{column}: begins with “{found[0]}”, as a spreadsheet’s sum does")
             return ""
