@@ -465,14 +465,14 @@ class Book:
         None for a book that is small, or not sound: it is read whole, as `on_shelf` does.
         """
         try:
+            more = self._db.execute("SELECT 1 FROM formula LIMIT 1 OFFSET ?", (FIRST,)).fetchone()
+            if more is None or self.rebuild or self._version() < 2:
+                return None  # before anything is read that `on_shelf` reads again
             rows = self._db.execute(f"{_ENTRIES} ORDER BY place, id LIMIT ?", (FIRST + 1,))
             found = rows.fetchall()
-            small = len(found) <= FIRST
             wanted = self.setting("open")
             found += self._db.execute(f"{_ENTRIES} WHERE id = ?", (wanted,)).fetchall()
         except sqlite3.DatabaseError:
-            return None
-        if small or self._version() < 2 or self.rebuild:
             return None
         entries = {entry.uid: entry for row in found if (entry := entry_of(row)) is not None}
         return entries, wanted if wanted in entries else next(iter(entries), "")
