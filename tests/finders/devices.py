@@ -2,7 +2,6 @@
 
 import random
 import tempfile
-import traceback
 from collections import Counter
 from pathlib import Path
 
@@ -25,6 +24,7 @@ from aplomb.work.bench.watch import Probes
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.workbench import Workbench
 from finders.plans import BEGUN
+from finders.texts import where
 
 KINDS = {"scale": read_line, "probe": read_probe_line, "oven": read_oven_line}
 NUMBERS = (
@@ -74,8 +74,7 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]
             except ProtocolError as error:
                 words = "" if str(error) else "refused without a word"
             except Exception as error:  # noqa: BLE001  # this is what is looked for
-                last = traceback.extract_tb(error.__traceback__)[-1]
-                words = f"{kind}: {type(error).__name__} ({last.name}:{last.lineno})"
+                words = f"{kind}: {where(error)}"
             if words:
                 faults[words] += 1
                 first.setdefault(words, case)

@@ -5,7 +5,6 @@ import random
 import shutil
 import subprocess
 import tempfile
-import traceback
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -18,6 +17,7 @@ from aplomb.book.book import Book
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.core.paste.formula import Formula
 from aplomb.desk.session import Session
+from finders.texts import where
 
 
 @contextmanager
@@ -109,8 +109,7 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int]]:
             try:
                 words = held(rng, folder)
             except Exception as error:  # noqa: BLE001  # this is what is looked for
-                last = traceback.extract_tb(error.__traceback__)[-1]
-                words = f"{type(error).__name__}: {str(error)[:80]} ({last.name}:{last.lineno})"
+                words = where(error)
         if words:
             faults[words] += 1
             first.setdefault(words, case)

@@ -3,7 +3,6 @@
 import io
 import random
 import tempfile
-import traceback
 from collections import Counter
 from functools import cache
 from pathlib import Path
@@ -13,6 +12,7 @@ from PySide6.QtGui import QColor, QGuiApplication, QImage, QImageReader, QImageW
 
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.trials.photo_file import opened, take_in
+from finders.texts import where
 
 WAYS = ("whole", "cut", "end", "zeros", "changed", "head", "noise", "twice", "other name")
 TAKEN_WHOLE = {
@@ -135,8 +135,7 @@ def held(path: Path, kind: str, way: str, *, same: bool) -> str:
         wanted = kind in TAKEN_WHOLE and (same or way in ("whole", "twice", "other name"))
         return f"{kind}, {way}: refused: {error}" if wanted or not str(error) else ""
     except Exception as error:  # noqa: BLE001  # this is what is looked for
-        last = traceback.extract_tb(error.__traceback__)[-1]
-        return f"{kind}, {way}: {type(error).__name__} ({last.name}:{last.lineno})"
+        return f"{kind}, {way}: {where(error)}"
     if opened(taken.body).isNull() or opened(taken.small).isNull():
         return f"{kind}, {way}: taken, and what is kept cannot be opened"
     if way in ("cut", "zeros", "end") and not same and not complete(path):

@@ -2,7 +2,6 @@
 
 import random
 import tempfile
-import traceback
 from collections import Counter
 from datetime import UTC, datetime
 from pathlib import Path
@@ -25,6 +24,7 @@ from aplomb.work.bench.start import plan_of, ready_formula
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.timetable import gather, view_of
 from aplomb.work.workbench import Workbench
+from finders.texts import where
 
 ENCLOSURES = ("envelope", "thirds", "halves", "inverse", "portions", "pieces", "coil", "none")
 STEPS = (
@@ -118,8 +118,7 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, int], int]
             try:
                 words = kitchen.held(pick, line)
             except Exception as error:  # noqa: BLE001  # this is what is looked for
-                last = traceback.extract_tb(error.__traceback__)[-1]
-                words = f"{type(error).__name__}: {str(error)[:90]} ({last.name}:{last.lineno})"
+                words = where(error)
             made += words not in NOT_MADE
             if words and words not in NOT_MADE:
                 faults[words] += 1
