@@ -4,7 +4,6 @@ import argparse
 import gc
 import io
 import sys
-from importlib import import_module
 from pathlib import Path
 from typing import Any, NoReturn, get_args
 
@@ -502,11 +501,6 @@ def main(arguments: list[str] | None = None) -> int:
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
         # time. The desk collects once its window stands.
         gc.disable()
-        # What needs no Qt comes first: the binding reads the source of each module that is
-        # imported after it.
-        for needed in ("aplomb.assets", "aplomb.book.settings", "aplomb.book.book",
-                       "aplomb.work.commands"):  # fmt: skip
-            import_module(needed)
         from aplomb.desk.app import run
 
         return run(

@@ -9,7 +9,6 @@ millimetres and °C.
 
 import math
 import re
-from fractions import Fraction
 from typing import Literal
 
 from aplomb.core.base.constants import GRAMS_PER_OUNCE, MM_PER_INCH
@@ -111,7 +110,7 @@ _mass_unit: list[MassUnit] = ["g"]
 _length_unit: list[LengthUnit] = ["mm"]
 _temp_unit: list[TempUnit] = ["°C"]
 EIGHTHS_TO_64 = (8, 16, 32, 64)
-EIGHTHS = {Fraction(n, 8): sign for n, sign in enumerate("⅛¼⅜½⅝¾⅞", 1)}
+EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 CLOSE = 0.06
 """How near a fraction of an inch must come before a finer one is taken [-]."""
 SMALLEST_MM = 0.4
@@ -485,18 +484,18 @@ def inches(value_mm: float) -> str:
     if abs(value_mm) < SMALLEST_MM:
         return sign + num(value, ".2g" if value >= 1e-4 else ".5f")
     for parts in EIGHTHS_TO_64:
-        nearest = Fraction(round(value * parts), parts)
-        if abs(float(nearest) - value) <= CLOSE * value:
+        nearest = round(value * parts)
+        if abs(nearest / parts - value) <= CLOSE * value:
             break
     else:
         return sign + num(value, ".2g")
-    whole, rest = divmod(nearest, 1)
-    if rest in EIGHTHS:
-        return f"{sign}{whole or ''}{EIGHTHS[rest]}"
+    whole, rest = divmod(nearest, parts)
+    eighths, odd = divmod(rest * 8, parts)
+    if not odd:
+        return f"{sign}{whole or ''}{EIGHTHS[eighths]}"
+    common = math.gcd(rest, parts)
     words = [str(whole)] if whole else []
-    if rest:
-        words.append(f"{rest.numerator}/{rest.denominator}")
-    return sign + " ".join(words)
+    return sign + " ".join([*words, f"{rest // common}/{parts // common}"])
 
 
 def celsius_text(celsius: float, spec: str | int = "g") -> str:

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable, Sequence
-from statistics import variance
 from typing import Literal
 
 from msgspec import Struct
@@ -123,6 +122,8 @@ def compare_apart(first: Sequence[float], second: Sequence[float], matters: floa
     n, m = len(first), len(second)
     if min(n, m) < 2:
         return Compared(mean, None, None, "not_enough", None)
+    from statistics import variance  # not at the start: it brings fractions and more
+
     unseen = _rounding((*first, *second))
     a, b = max(unseen, variance(first)), max(unseen, variance(second))
     half = _half_apart(a / n, b / m, n, m)

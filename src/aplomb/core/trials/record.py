@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Sequence
-from statistics import fmean, stdev
 from typing import Literal
 
 from msgspec import Struct
@@ -397,6 +396,8 @@ def came_of(trial: TrialRecord, outcome: str) -> Came | None:
     Came or None
         A bake that failed is kept and shown, and no figure of it is compared or learned from.
     """
+    from statistics import fmean, stdev  # not at the start: it brings fractions and more
+
     values = values_of(trial, outcome)
     if trial.failed or not values:
         return None
@@ -432,6 +433,8 @@ def differences(first: Sequence[Made], second: Sequence[Made]) -> tuple[Differen
     tuple of Difference
         Figures as the groups' means, words as those of all of a group.
     """
+    from statistics import fmean
+
     found = []
     for key, about in MADE_WORDS.items():
         a = [v for m in first if (v := getattr(m, key)) not in (None, "")]
