@@ -2,6 +2,7 @@
 
 from datetime import UTC, date, datetime, timedelta
 from itertools import pairwise
+from typing import get_args
 
 import pytest
 from msgspec.structs import replace
@@ -11,6 +12,7 @@ from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.bench.acts import Begin, End
+from aplomb.core.day.model import Letting
 from aplomb.core.day.plan import faults, starts_of
 from aplomb.core.day.solve import Remedy, solve_day
 from aplomb.work import day_moves, day_words
@@ -280,6 +282,15 @@ def test_a_remedy_of_the_house_goes_to_the_house(day, what):
     moved = day_moves.remedied(view, Remedy(what, spaces=2), put.append)
     assert moved.words == ""
     assert put[0] != view.house
+
+
+@pytest.mark.parametrize("what", [each for each in get_args(Letting) if each])
+def test_a_remedy_that_is_offered_changes_something(day, what):
+    _, view, _ = day
+    remedy, put = Remedy(what, view.problem.pastes[0].name, minutes=30, spaces=2, shift=0), []
+    moved = day_moves.remedied(view, remedy, put.append)
+    changes = moved.sheet != view.sheet or any(house != view.house for house in put)
+    assert changes == day_moves.in_reach(remedy)
 
 
 def test_a_day_that_is_over_and_one_that_wants_nothing(day):

@@ -242,6 +242,11 @@ def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
     return Moved(words, replace(sheet, from_frozen=frozen, from_kept=kept))
 
 
+def in_reach(remedy: Remedy) -> bool:
+    """Tell whether a press can take it: how many sheeters there are, the house does not say."""
+    return remedy.what != "sheeters"
+
+
 def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) -> Moved:
     """Take a remedy: a later ready time goes to the sheet, hours too, the rest to the house.
 

@@ -54,6 +54,7 @@ from aplomb.work.day_moves import (
     begins_late,
     begun,
     held,
+    in_reach,
     not_begun,
     not_ready,
     remedied,
@@ -343,7 +344,8 @@ class DayStage(Stage):
         clear(self._remedies)
         if self.answer is None or self.answer.possible:
             return
-        for remedy in self.answer.remedies[:MOST_REMEDIES]:
+        within = [each for each in self.answer.remedies if in_reach(each)]
+        for remedy in within[:MOST_REMEDIES]:
             words = remedy_words(remedy)
             self._remedies.addWidget(
                 button(f"{words[:1].upper()}{words[1:]}", "main", partial(self._remedy, remedy))
