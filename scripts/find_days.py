@@ -54,9 +54,11 @@ def _pytest(*words: str, **surroundings: str) -> tuple[bool, str]:
 def _told(name: str, well: bool, said: str) -> int:
     last = [line for line in said.strip().splitlines() if re.search(r"passed|failed|error", line)]
     print(f"{name}: {last[-1].strip('= ') if last else said[-300:]}", flush=True)
-    for line in said.splitlines():
-        if line.startswith(("FAILED", "ERROR")):
-            print(f"    {line[:200]}", flush=True)
+    told = [line for line in said.splitlines() if line.startswith(("FAILED", "ERROR"))]
+    if not well and not told:  # the run itself fell
+        told = said.splitlines()[-40:]
+    for line in told:
+        print(f"    {line[:200]}", flush=True)
     return 0 if well else 1
 
 
