@@ -1,4 +1,4 @@
-"""From part to part of the window by F6."""
+"""Where the keyboard goes: into a part of the window, and from part to part by F6."""
 
 from collections.abc import Callable, Sequence
 
@@ -32,7 +32,7 @@ def focus_next_part(
     for offset in range(1, len(parts) + 1):
         part = parts[(here + by * offset) % len(parts)]
         if part is main:
-            enter()
+            begin_in(main, enter)
             return
         target = _first_in(part)
         if target is not None:
@@ -40,12 +40,27 @@ def focus_next_part(
             return
 
 
+def begin_in(part: QWidget, enter: Callable[[], None]) -> None:
+    """Put the keyboard where one begins, or where that is hidden or grey, into what is there."""
+    enter()
+    focus = part.window().focusWidget()
+    held = focus is not None and part.isAncestorOf(focus) and can_hold(focus)
+    target = None if held or not part.isVisible() else _first_in(part)
+    if target is not None:
+        target.setFocus(Qt.FocusReason.TabFocusReason)
+
+
+def can_hold(widget: QWidget) -> bool:
+    """Tell whether keys that are pressed reach a widget that has the focus."""
+    return widget.isVisible() and widget.isEnabled()
+
+
 def _first_in(part: QWidget) -> QWidget | None:
     return next(
         (
             w
             for w in (part, *part.findChildren(QWidget))
-            if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+            if can_hold(w) and w.focusPolicy() & Qt.FocusPolicy.TabFocus
         ),
         None,
     )

@@ -31,7 +31,7 @@ from aplomb.desk.kit.fields import Field, button, label, refit_widths, respell, 
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import Theme, look
 from aplomb.desk.kit.timers import single_shot
-from aplomb.desk.kit.walking import focus_next_part
+from aplomb.desk.kit.walking import begin_in, can_hold, focus_next_part
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
 from aplomb.desk.shell.headline import Headline
@@ -370,7 +370,7 @@ class Window(QWidget):
         self.rail.show_stage(self._number)
         self._show_section()
         self._show_room()
-        place.focus_first()
+        begin_in(place, place.focus_first)
 
     def _leave_place(self) -> None:
         self.show_stage(self._number)
@@ -416,7 +416,7 @@ class Window(QWidget):
             self._show_moment(self.folds.moment_shown() if number == FOLDS else None)
         self._show_section()
         self._show_room()
-        stage.focus_first()
+        begin_in(stage, stage.focus_first)
 
     def _stage(self) -> "Stage | ShelfStage":
         if self.place is not None:
@@ -457,9 +457,10 @@ class Window(QWidget):
             QTimer.singleShot(AGAIN_MS, self, self._find_focus)
             return
         focus = QApplication.focusWidget()
-        lost = focus is None or focus is self or not focus.isVisible()
+        lost = focus is None or focus is self or not can_hold(focus)
         if self.isActiveWindow() and lost:
-            self._stage().focus_first()
+            stage = self._stage()
+            begin_in(stage, stage.focus_first)
 
     def changeEvent(self, event: QEvent) -> None:
         """Coming back from a dialog that took what had the keyboard, begin where one begins."""
