@@ -396,12 +396,13 @@ def came_of(trial: TrialRecord, outcome: str) -> Came | None:
     Came or None
         A bake that failed is kept and shown, and no figure of it is compared or learned from.
     """
-    from statistics import fmean, stdev  # not at the start: it brings fractions and more
-
     values = values_of(trial, outcome)
     if trial.failed or not values:
         return None
-    return Came(fmean(values), stdev(values) if len(values) > 1 else None, len(values))
+    # By hand: the library's works in exact fractions, and the shelf asks for every trial at once.
+    mean, n = math.fsum(values) / len(values), len(values)
+    squares = math.fsum((value - mean) ** 2 for value in values)
+    return Came(mean, math.sqrt(squares / (n - 1)) if n > 1 else None, n)
 
 
 class Difference(Struct, frozen=True):
@@ -433,7 +434,7 @@ def differences(first: Sequence[Made], second: Sequence[Made]) -> tuple[Differen
     tuple of Difference
         Figures as the groups' means, words as those of all of a group.
     """
-    from statistics import fmean
+    from statistics import fmean  # not at the start: it brings fractions and more
 
     found = []
     for key, about in MADE_WORDS.items():
