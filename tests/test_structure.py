@@ -132,11 +132,8 @@ def test_every_place_of_the_table_has_its_file_in_a_room_of_the_desk(place):
     assert place.room in dict(STAGES)
 
 
-def test_public_functions_of_core_and_work_say_what_they_do():
-    """In one line, where names and units in them say the rest; or with every argument named.
-
-    The rules of the second opinion all take the same; their page says what each is for.
-    """
+def test_public_functions_of_core_and_work_say_what_they_do_and_what_they_raise():
+    """In one line, or with what is not seen from names and units; the page of rules says theirs."""
     bare = [
         f"{path.relative_to(SOURCE)}:{node.name}"
         for room in ("core", "work")
@@ -145,7 +142,6 @@ def test_public_functions_of_core_and_work_say_what_they_do():
         for node in tree(path).body
         if isinstance(node, ast.FunctionDef)
         and not node.name.startswith("_")
-        and (node.args.args or node.args.kwonlyargs)
         and not _tells_all(node)
     ]
     assert bare == []
@@ -153,10 +149,35 @@ def test_public_functions_of_core_and_work_say_what_they_do():
 
 def _tells_all(node):
     told = ast.get_docstring(node) or ""
-    if told and "\n\n" not in told:  # one line, or one sentence over two
-        return True
-    gives = node.returns is not None and ast.unparse(node.returns) != "None"
-    return "Parameters\n" in told and (not gives or "Returns\n" in told or "Yields\n" in told)
+    raises = [
+        ast.unparse(each.exc).partition("(")[0]
+        for each in ast.walk(node)
+        if isinstance(each, ast.Raise) and each.exc is not None
+    ]
+    own = any(name.endswith("Error") and name[0].isupper() for name in raises)
+    return bool(told) and (not own or bool(re.search(r"\braise", told, re.IGNORECASE)))
+
+
+SECTIONS = re.compile(
+    r"^(?:Parameters|Attributes|Returns)\n-+\n(.*?)(?=\n\n|\Z)", re.MULTILINE | re.DOTALL
+)
+
+
+def test_a_section_of_a_docstring_says_more_than_the_signature():
+    """An entry has a line of its own below it, or is left out."""
+    idle = [
+        f"{path.relative_to(SOURCE)}:{node.name}: {lines[i]}"
+        for path in FILES
+        for node in ast.walk(tree(path))
+        if isinstance(node, ast.FunctionDef | ast.ClassDef)
+        for section in SECTIONS.finditer(ast.get_docstring(node) or "")
+        for lines in [section[1].split("\n")]
+        for i in range(len(lines))
+        if not lines[i].startswith(" ")
+        and "(" not in lines[i]
+        and (i + 1 == len(lines) or not lines[i + 1].startswith(" "))
+    ]
+    assert idle == []
 
 
 def test_a_width_or_a_theme_is_not_handed_on():

@@ -476,15 +476,12 @@ COMMANDS = {
 def main(arguments: list[str] | None = None) -> int:
     """Run Aplomb.
 
+    Exit code: 0, or 2 when the input cannot be used.
+
     Parameters
     ----------
     arguments : list of str or None
         Without the program's name; None takes the process's own.
-
-    Returns
-    -------
-    int
-        Exit code: 0, or 2 when the input cannot be used.
     """
     words = sys.argv[1:] if arguments is None else arguments
     for stream in (sys.stdout, sys.stderr):  # a name that is no UTF-8 can be said all the same

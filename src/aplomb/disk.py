@@ -35,7 +35,6 @@ def words_for(error: OSError, what: str) -> str:
 
     Parameters
     ----------
-    error : OSError
     what : str
         What was to be done, as ``cannot write card.pdf``.
     """
@@ -53,8 +52,6 @@ def read_bytes(path: Path, most: int, *, pipes: bool = False) -> bytes:
 
     Parameters
     ----------
-    path : Path
-    most : int
     pipes : bool
         Wait for a pipe too, as a shell hands them over; a window never does.
 
@@ -87,7 +84,6 @@ def new_beside(path: Path, start: str = ".aplomb-") -> tuple[int, Path]:
 
     Parameters
     ----------
-    path : Path
     start : str
         How its name begins.
 

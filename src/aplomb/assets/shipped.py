@@ -18,12 +18,7 @@ from aplomb.core.trials.series import Series
 
 @lru_cache(maxsize=1)
 def reference() -> Reference:
-    """Load the shipped pantry and schools.
-
-    Returns
-    -------
-    Reference
-    """
+    """Load the shipped pantry and schools."""
     materials = msgspec.json.decode(asset("pantry.json").read_bytes(), type=list[Ingredient])
     schools = msgspec.json.decode(asset("schools.json").read_bytes(), type=list[SchoolBands])
     return Reference(Pantry(materials), {school.key: school for school in schools})

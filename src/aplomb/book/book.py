@@ -92,7 +92,6 @@ class Book:
 
     Attributes
     ----------
-    path : Path
     aside : list of str
         What could not be read and was set aside, in words; it stays in the file.
     runs : Runs
@@ -256,10 +255,7 @@ class Book:
     def keep_revision(self, uid: str, name: str, formula: "Formula") -> int:
         """Keep a formula as a revision.
 
-        Returns
-        -------
-        int
-            Its number.
+        Its number.
 
         Raises
         ------
@@ -278,10 +274,7 @@ class Book:
     def record(self, changes: Sequence[AnyChange]) -> list[Refused]:
         """Carry changes out and remember them; what was undone is let go.
 
-        Returns
-        -------
-        list of Refused
-            Changes that no book can hold; the others are written all the same.
+        Changes that no book can hold; the others are written all the same.
 
         Raises
         ------
@@ -322,10 +315,7 @@ class Book:
     def undo(self) -> AnyChange | None:
         """Take the last change back.
 
-        Returns
-        -------
-        Change or None
-            What was taken back; None when there is nothing.
+        What was taken back; None when there is nothing.
 
         Raises
         ------
@@ -535,8 +525,6 @@ class Book:
 
         Parameters
         ----------
-        entries : sequence of Entry
-        store : sequence of Kept
         rows : sequence of tuple
             Revisions, as `revision_rows` gives them.
         runs : RunRows or None

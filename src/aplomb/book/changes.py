@@ -58,7 +58,6 @@ class Revision(msgspec.Struct, frozen=True):
         1 for the first.
     name, at : str
         What it was named; time in UTC, ISO 8601.
-    formula : Formula
     """
 
     number: int

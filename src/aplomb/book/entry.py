@@ -25,7 +25,6 @@ class Entry:
         Order on the shelf [-].
     changed : str
         Time of the last change, UTC, ISO 8601.
-    formula : Formula
 
     Attributes
     ----------

@@ -23,10 +23,6 @@ class Eye:
     Its handle is opened before SQLite's and closed after it: closing one in between would drop
     SQLite's locks.
 
-    Parameters
-    ----------
-    path : Path
-
     Raises
     ------
     OSError

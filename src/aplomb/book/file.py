@@ -58,7 +58,6 @@ class BookFile:
 
     Attributes
     ----------
-    db : Connection
     eye : Eye or None
         Watches the file; None for one that can only be read.
     read_only : str

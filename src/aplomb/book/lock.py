@@ -35,10 +35,6 @@ def _own_name() -> str:
 class BookLock:
     """Holds a book for this process.
 
-    Parameters
-    ----------
-    book : Path
-
     Raises
     ------
     BookError

@@ -32,7 +32,6 @@ class PictureRow(Struct, frozen=True):
         When it was taken in, ISO 8601.
     wide, high : int
         As it is kept [px].
-    has_original : bool
     """
 
     key: str
@@ -44,12 +43,7 @@ class PictureRow(Struct, frozen=True):
 
 
 class Pictures:
-    """The photographs of a book. Rows are added, never changed or taken out: undo finds them again.
-
-    Parameters
-    ----------
-    file : BookFile
-    """
+    """The photographs of a book: rows are added, never changed or taken out; undo finds them."""
 
     def __init__(self, file: "BookFile") -> None:
         self._file = file
@@ -76,7 +70,6 @@ class Pictures:
 
         Parameters
         ----------
-        row : PictureRow
         small, body : bytes
             As JPEG: to look at in lists, and to measure on.
         original : bytes

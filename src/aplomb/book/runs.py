@@ -59,12 +59,7 @@ class RunRows(Struct, frozen=True):
 
 
 class Runs:
-    """The runs of a book.
-
-    Parameters
-    ----------
-    file : BookFile
-    """
+    """The runs of a book."""
 
     def __init__(self, file: "BookFile") -> None:
         self._file = file

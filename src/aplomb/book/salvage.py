@@ -18,12 +18,6 @@ MOST_ROWS_LOST = 1_000_000
 def rows_of(db: sqlite3.Connection, table: str, columns: Sequence[str]) -> tuple[Rows, bool]:
     """Read a table row by row, without trusting its indexes.
 
-    Parameters
-    ----------
-    db : Connection
-    table : str
-    columns : sequence of str
-
     Returns
     -------
     tuple of (rows, whole)
@@ -80,7 +74,6 @@ def from_changes(db: sqlite3.Connection, upto: int) -> tuple[dict[str, Entry], d
 
     Parameters
     ----------
-    db : Connection
     upto : int
         The last change that stands.
 

@@ -106,14 +106,7 @@ def put_in_place(beside: Path, path: Path) -> None:
 def strangers_in(db: sqlite3.Connection) -> list[str]:
     """Name what in the schema is no plain table or index of ours and could run by itself.
 
-    Parameters
-    ----------
-    db : Connection
-
-    Returns
-    -------
-    list of str
-        Triggers, views and virtual tables.
+    Triggers, views and virtual tables.
     """
     rows = db.execute("SELECT type, name, sql FROM sqlite_schema").fetchall()
     return [

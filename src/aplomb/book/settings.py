@@ -20,7 +20,6 @@ class Settings(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    theme : {'light', 'dark'}
     text_pct : int
         Size of text, 80 to 200 [%].
     opinion_open : bool

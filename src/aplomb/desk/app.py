@@ -181,6 +181,8 @@ class Ending(QObject):
 def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     """Run the desk.
 
+    Exit code.
+
     Parameters
     ----------
     path : Path or None
@@ -189,11 +191,6 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
         Open the demo book.
     smoke : bool
         Paint the first window once and leave.
-
-    Returns
-    -------
-    int
-        Exit code.
 
     Raises
     ------

@@ -45,17 +45,14 @@ _ADDRESS = re.compile(r"(?:(?:socket|tcp)://)?(\[[0-9a-fA-F:.]+\]|[A-Za-z0-9._-]
 def read_port(text: str, kind: str = "scale") -> str:
     """Read where a device is: a device of this computer, or a network address.
 
+    The device's path, or the address as ``socket://host:port``.
+
     Parameters
     ----------
     text : str
         As typed: ``/dev/ttyUSB0``, ``scale.local:4001``, ``socket://192.0.2.7:4001``.
     kind : str
         What it is called when it cannot be read.
-
-    Returns
-    -------
-    str
-        The device's path, or the address as ``socket://host:port``.
 
     Raises
     ------

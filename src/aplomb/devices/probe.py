@@ -11,7 +11,6 @@ class Probe(Listener):
 
     Parameters
     ----------
-    port : str
     heard : callable
         Takes every `Message`; called in the thread that listens.
 

@@ -37,7 +37,6 @@ class Identity(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     most_g, step_g : float
         Its most, and its division [g].
     """
@@ -52,8 +51,6 @@ class Reading(Struct, frozen=True):
 
     Attributes
     ----------
-    temp_c : float
-        [°C].
     minutes : float or None
         Since the probe began to log [min]; None where it does not say.
     """
@@ -71,7 +68,6 @@ class Oven(Struct, frozen=True):
         Its air [°C].
     set_c : float or None
         What it is set to [°C]; None while it is off.
-    door_open : bool
     """
 
     temp_c: float
@@ -120,10 +116,6 @@ def read_line(line: bytes) -> Message:
     line : bytes
         With or without its line feed.
 
-    Returns
-    -------
-    Weight, Identity, Done or Fault
-
     Raises
     ------
     ProtocolError
@@ -150,10 +142,6 @@ def read_probe_line(line: bytes) -> Message:
     line : bytes
         With or without its line feed.
 
-    Returns
-    -------
-    Reading, Named or Fault
-
     Raises
     ------
     ProtocolError
@@ -177,10 +165,6 @@ def read_oven_line(line: bytes) -> Message:
     ----------
     line : bytes
         With or without its line feed.
-
-    Returns
-    -------
-    Oven, Named or Fault
 
     Raises
     ------

@@ -181,7 +181,6 @@ class CoolingBlock:
 
     Parameters
     ----------
-    body : Body
     start_c : float
         Throughout [°C].
     clock : callable
@@ -190,7 +189,6 @@ class CoolingBlock:
         The probe follows its surroundings with such a lag [s].
     noise_k : float
         Spread of a reading [K].
-    seed : int
 
     Notes
     -----
@@ -258,7 +256,6 @@ class SimulatedProbe(SimulatedDevice):
         So many of its minutes pass in one of ours [-], where it has a clock of its own.
     block : CoolingBlock or None
         The block it stands in; None: a block of dough of 30 mm, in the air of a fridge.
-    name : str
     """
 
     KIND = "probe"
@@ -300,8 +297,6 @@ class SimulatedOven(SimulatedDevice):
     ----------
     clock : callable
         Gives the seconds that count for it [s].
-    room_c : float
-        [°C].
 
     Notes
     -----

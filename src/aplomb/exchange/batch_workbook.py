@@ -41,6 +41,9 @@ def batch_workbook(
 ) -> bytes:
     """Write batches and their order list as XLSX.
 
+    An XLSX file. Exact and rounded grams, percentages, costs and sums are formulas over the
+    formula's grams and the factor, so they follow when one of these is changed.
+
     Parameters
     ----------
     studies : sequence of Study
@@ -51,12 +54,6 @@ def batch_workbook(
         On the shelf [g].
     currency : str
         Said beside costs.
-
-    Returns
-    -------
-    bytes
-        An XLSX file. Exact and rounded grams, percentages, costs and sums are formulas over the
-        formula's grams and the factor, so they follow when one of these is changed.
     """
     from openpyxl import Workbook
 

@@ -16,17 +16,14 @@ OUT_COLUMNS = ("block", "out of the cold", "back", "minutes", "temperatures")
 def log_csv(lines: Iterable[tuple[object, ...]], out: Iterable[tuple[object, ...]]) -> bytes:
     """Write a record, and below it every time a block lay out of the cold.
 
+    UTF-8 with a byte order mark; two tables with a blank line between them.
+
     Parameters
     ----------
     lines : iterable of tuple
         By `COLUMNS`.
     out : iterable of tuple
         By `OUT_COLUMNS`.
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark; two tables with a blank line between them.
     """
     made = io.StringIO()
     rows = csv.writer(made, lineterminator="\r\n")

@@ -13,16 +13,8 @@ from aplomb.exchange.cells import plain_number, safe
 def card_csv(study: Study, pantry: Pantry) -> bytes:
     """Write the batch card as CSV.
 
-    Parameters
-    ----------
-    study : Study
-    pantry : Pantry
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark (spreadsheets need it), commas, decimal points, one header.
-        Rows: kind, part, item, grams exact, grams to weigh, percent on flour, value, unit, note.
+    UTF-8 with a byte order mark (spreadsheets need it), commas, decimal points, one header.
+    Rows: kind, part, item, grams exact, grams to weigh, percent on flour, value, unit, note.
     """
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\r\n")

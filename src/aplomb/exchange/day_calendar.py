@@ -17,7 +17,6 @@ class DayEvent(Struct, frozen=True):
     ----------
     begins, ends : datetime
         Aware of their zone.
-    paste, step : str
     place : str
         Where it rests afterwards; empty for nowhere.
     rest_min, rest_max : int or None
@@ -46,19 +45,15 @@ ALARM_MIN = 5
 def day_calendar(events: list[DayEvent], name: str, made: datetime) -> bytes:
     """Write a timetable as iCalendar (RFC 5545), in universal time.
 
+    UTF-8. Steps that need hands tell 5 min before; a step has the same identity whenever it is
+    given out, so that a calendar moves it instead of holding it twice.
+
     Parameters
     ----------
-    events : list of DayEvent
     name : str
         Of the calendar.
     made : datetime
         When it is written.
-
-    Returns
-    -------
-    bytes
-        UTF-8. Steps that need hands tell 5 min before; a step has the same identity whenever it is
-        given out, so that a calendar moves it instead of holding it twice.
     """
     from icalendar import Alarm, Calendar, Event  # slow to import, and wanted here only
 
@@ -89,14 +84,7 @@ def day_calendar(events: list[DayEvent], name: str, made: datetime) -> bytes:
 def day_csv(events: list[DayEvent]) -> bytes:
     """Write a timetable as CSV.
 
-    Parameters
-    ----------
-    events : list of DayEvent
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark; days and hours as the clock shows them.
+    UTF-8 with a byte order mark; days and hours as the clock shows them.
     """
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\r\n")

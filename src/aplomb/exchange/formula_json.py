@@ -24,8 +24,6 @@ class FormulaFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    format, version : str, int
-    formula : Formula
     materials : tuple of Ingredient
         Own materials that the formula uses, so that it can be read elsewhere. Prices stay home.
     """
@@ -41,7 +39,6 @@ def to_json(formula: Formula, pantry: Pantry | None = None) -> bytes:
 
     Parameters
     ----------
-    formula : Formula
     pantry : Pantry or None
         Where its own materials stand; None leaves them out.
     """
@@ -62,7 +59,6 @@ class TakenIn(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    formula : Formula
     items : tuple of Item
         Own materials, and prices of version 1, that the pantry has not.
     kept : tuple of str
@@ -85,10 +81,6 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         Every material must stand in it or in the file.
     name : str
         Of the file, for the errors.
-
-    Returns
-    -------
-    TakenIn
 
     Raises
     ------

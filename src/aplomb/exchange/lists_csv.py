@@ -20,16 +20,8 @@ def _written(rows: Sequence[Sequence[object]]) -> bytes:
 def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) -> bytes:
     """Write the weigh-out lists of some batches.
 
-    Parameters
-    ----------
-    batches : sequence of (Study, blocks of each mix)
-    pantry : Pantry
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark, commas, decimal points. Columns: formula, mix (0 for the whole
-        batch), part, material, for which product, grams to weigh, how far off is near enough.
+    UTF-8 with a byte order mark, commas, decimal points. Columns: formula, mix (0 for the whole
+    batch), part, material, for which product, grams to weigh, how far off is near enough.
     """
     rows: list[Sequence[object]] = [
         ("formula", "mix", "part", "material", "product", "weigh_g", "near_g")
@@ -52,8 +44,6 @@ def order_csv(studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, floa
 
     Parameters
     ----------
-    studies : sequence of Study
-    pantry : Pantry
     stock : mapping of float, by material
         On the shelf [g].
 

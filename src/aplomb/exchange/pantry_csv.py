@@ -62,8 +62,6 @@ class SupplierFile(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    rows : tuple of SupplierItem
-    troubles : tuple of RowTrouble
     unknown : tuple of str
         Headers that mean nothing here and were left out.
     words : str
@@ -136,6 +134,8 @@ def read_supplier_file(
 ) -> SupplierFile:  # fmt: skip
     """Read a supplier's file.
 
+    Good lines and bad ones; nothing is taken yet.
+
     Parameters
     ----------
     data : bytes
@@ -148,11 +148,6 @@ def read_supplier_file(
         Date of prices that have none, ISO 8601.
     watch : callable or None
         Takes how many lines are read; False stops.
-
-    Returns
-    -------
-    Sheet
-        Good lines and bad ones; nothing is taken yet.
 
     Raises
     ------
@@ -215,16 +210,12 @@ def read_supplier_file(
 def write_pantry(pantry: Pantry, keys: list[str] | None = None) -> bytes:
     """Write materials as a table that `read_supplier_file` reads.
 
+    UTF-8 with a byte order mark, commas, decimal points.
+
     Parameters
     ----------
-    pantry : Pantry
     keys : list of str or None
         Which; all when None.
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark, commas, decimal points.
     """
     materials = [pantry[key] for key in keys] if keys is not None else list(pantry)
     temps = sorted({temp for m in materials for temp, _ in m.sfc})

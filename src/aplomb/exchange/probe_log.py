@@ -24,8 +24,6 @@ class ProbeLog(Struct, frozen=True):
     ----------
     minutes : array of shape (readings,)
         From the first reading, rising [min].
-    temps_c : array of shape (readings,)
-        [°C].
     doubts : tuple of str
         Lines left out, gaps and jumps.
     """
@@ -54,10 +52,6 @@ def read_probe_log(text: str, decimal: DecimalSign = ".", *, fahrenheit: bool = 
         What a number with one comma means.
     fahrenheit : bool
         Bare temperatures are in °F.
-
-    Returns
-    -------
-    ProbeLog
 
     Raises
     ------

@@ -43,7 +43,6 @@ class SupplierItem(msgspec.Struct, frozen=True):
     ----------
     row : int
         Its place in the file, the header being 1.
-    item : Item
     instead_of : str
         Name of the material it replaces; empty for a new one.
     """

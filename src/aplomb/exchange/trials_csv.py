@@ -97,18 +97,15 @@ def _text(data: bytes, name: str) -> str:
 def read_trials(data: bytes, name: str = "this file") -> TrialsFile:
     """Read trials from a table.
 
+    Lines of one `trial` are its pieces; a line that cannot be used is told and left out, and
+    the rest is read.
+
     Parameters
     ----------
     data : bytes
         The whole file.
     name : str
         Of the file, for the errors.
-
-    Returns
-    -------
-    TrialsFile
-        Lines of one `trial` are its pieces; a line that cannot be used is told and left out, and
-        the rest is read.
 
     Raises
     ------
@@ -233,15 +230,8 @@ def _take(
 def trials_csv(trials: Sequence[TrialRecord]) -> bytes:
     """Write trials as a table.
 
-    Parameters
-    ----------
-    trials : sequence of TrialRecord
-
-    Returns
-    -------
-    bytes
-        UTF-8 with a byte order mark, commas, decimal points; the columns of `COLUMNS`; a line a
-        piece, one line for a trial without. What is not known is empty.
+    UTF-8 with a byte order mark, commas, decimal points; the columns of `COLUMNS`; a line a
+    piece, one line for a trial without. What is not known is empty.
     """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")

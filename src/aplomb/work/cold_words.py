@@ -19,10 +19,6 @@ def time_text(minutes: float | None) -> str:
     minutes : float or None
         [min].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> time_text(56.6), time_text(484.0), time_text(None)
@@ -42,10 +38,6 @@ def between_text(low: float, high: float) -> str:
     ----------
     low, high : float
         [min].
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -67,10 +59,6 @@ def wait_text(least: float, most: float | None) -> str:
     most : float or None
         [min]; None for no most.
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> wait_text(20, 1080), wait_text(0, 240), wait_text(30, None)
@@ -89,10 +77,6 @@ def band_text(band: Band) -> str:
     band : Band
         [min].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> band_text(Band(56.6, 36.2, 65.0))
@@ -108,17 +92,7 @@ def band_text(band: Band) -> str:
 
 
 def rest_title(study: Study, rest: Rest) -> str:
-    """Name a rest by what comes before it.
-
-    Parameters
-    ----------
-    study : Study
-    rest : Rest
-
-    Returns
-    -------
-    str
-    """
+    """Name a rest by what comes before it."""
     if rest.of == "dough":
         return "Dough, before the fat"
     if rest.of == "fat":
@@ -132,31 +106,13 @@ def rest_title(study: Study, rest: Rest) -> str:
 
 
 def body_words(rest: Rest) -> str:
-    """Say what rests where: ``27 mm from 16 °C in the Fridge``.
-
-    Parameters
-    ----------
-    rest : Rest
-
-    Returns
-    -------
-    str
-    """
+    """Say what rests where: ``27 mm from 16 °C in the Fridge``."""
     thick = mm_text(rest.thickness_mm, ".0f" if rest.thickness_mm >= 10 else ".1f")
     return f"{thick} from {celsius_text(rest.start_c, '.0f')}, {rest.place.name}"
 
 
 def ready_text(found: Ready) -> str:
-    """Say from when to when a body can be rolled, with the band of its beginning.
-
-    Parameters
-    ----------
-    found : Ready
-
-    Returns
-    -------
-    str
-    """
+    """Say from when to when a body can be rolled, with the band of its beginning."""
     start, end = found.start, found.end
     if start.usual is None or end.usual is None:
         return "never ready so"
@@ -167,19 +123,7 @@ def ready_text(found: Ready) -> str:
 
 
 def never_words(found: Ready, instead: FirstCold | None, range_c: tuple[float, float]) -> str:
-    """Say why a body is never ready in a place, and what would do instead.
-
-    Parameters
-    ----------
-    found : Ready
-    instead : FirstCold or None
-    range_c : tuple of two floats
-        [°C].
-
-    Returns
-    -------
-    str
-    """
+    """Say why a body is never ready in a place, and what would do instead."""
     low, high = range_c
     course = found.course
     warm = float(course.warmest[-1])
@@ -214,31 +158,15 @@ def after_text(done: After, minutes: float) -> str:
 
     Parameters
     ----------
-    done : After
     minutes : float
         [min].
-
-    Returns
-    -------
-    str
     """
     temps = celsius_range(done.skin_c, done.core_c, spec=".0f")
     return f"{time_text(minutes)} bring it to {temps}, skin to middle: {VERDICTS[done.verdict]}."
 
 
 def out_text(found: Out, limit_c: float) -> str:
-    """Say how long a sheet may stay out.
-
-    Parameters
-    ----------
-    found : Out
-    limit_c : float
-        [°C].
-
-    Returns
-    -------
-    str
-    """
+    """Say how long a sheet may stay out."""
     if found.minutes.usual is None:
         return f"It can stay out: it does not come to {celsius_text(limit_c, '.0f')}."
     return (
@@ -248,16 +176,7 @@ def out_text(found: Out, limit_c: float) -> str:
 
 
 def match_words(found: Match) -> str:
-    """Say how dough and fat come to one firmness: which goes in when.
-
-    Parameters
-    ----------
-    found : Match
-
-    Returns
-    -------
-    str
-    """
+    """Say how dough and fat come to one firmness: which goes in when."""
     if found.meet_min is None:
         never = "dough" if found.dough.never else "fat"
         return f"Dough and fat never come to one firmness so: the {never} is never ready."
@@ -271,18 +190,7 @@ def match_words(found: Match) -> str:
 
 
 def place_words(place: Place, temp_c: float) -> str:
-    """Say what a place is like, and how sure its figure is.
-
-    Parameters
-    ----------
-    place : Place
-    temp_c : float
-        [°C].
-
-    Returns
-    -------
-    str
-    """
+    """Say what a place is like, and how sure its figure is."""
     if place.own_w_m2_k is not None:
         figure = f"{num(place.own_w_m2_k, '.3g')} W/m²K"
         if place.own_low_w_m2_k is not None and place.own_high_w_m2_k is not None:
@@ -301,16 +209,7 @@ def place_words(place: Place, temp_c: float) -> str:
 
 
 def faces_words(rest: Rest) -> str:
-    """Say how a body is taken: whether its sides count, and whether it is one body.
-
-    Parameters
-    ----------
-    rest : Rest
-
-    Returns
-    -------
-    str
-    """
+    """Say how a body is taken: whether its sides count, and whether it is one body."""
     if rest.is_small:
         return "It is small: all six faces count."
     if rest.of == "paste":
@@ -319,19 +218,7 @@ def faces_words(rest: Rest) -> str:
 
 
 def rest_summary(study: Study, found: RestFound, range_c: tuple[float, float]) -> str:
-    """Say all of a rest in a few sentences.
-
-    Parameters
-    ----------
-    study : Study
-    found : RestFound
-    range_c : tuple of two floats
-        [°C].
-
-    Returns
-    -------
-    str
-    """
+    """Say all of a rest in a few sentences."""
     words = [f"{rest_title(study, found.rest)}: {body_words(found.rest)}."]
     words.append(faces_words(found.rest))
     if found.ready.never:

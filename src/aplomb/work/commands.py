@@ -277,14 +277,6 @@ COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PLACES)}
 def keys_of(key: str) -> str:
     """Give the keys of a command, as menus and hints show them.
 
-    Parameters
-    ----------
-    key : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> keys_of("undo")
@@ -296,14 +288,6 @@ def keys_of(key: str) -> str:
 def places_of(room: str) -> tuple[Command, ...]:
     """Give the places beside a stage, in the order of their buttons.
 
-    Parameters
-    ----------
-    room : str
-
-    Returns
-    -------
-    tuple[Command, ...]
-
     Examples
     --------
     >>> [place.words for place in places_of("folds")][1:3]
@@ -314,15 +298,6 @@ def places_of(room: str) -> tuple[Command, ...]:
 
 def stage_of(key: str) -> int:
     """Give the number of the stage that a place stands beside.
-
-    Parameters
-    ----------
-    key : str
-
-    Returns
-    -------
-    int
-        [-].
 
     Examples
     --------
@@ -351,17 +326,14 @@ def all_lines() -> tuple[Command, ...]:
 def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
     """Find commands by what a person types.
 
+    Those whose own words fit best first, and of these the shortest; all for an empty text.
+
     Parameters
     ----------
     text : str
         Words in any order, each the beginning of one, or a part of one where none begins so.
     formula : bool
         Whether a formula is in hand; without one, what needs it is left out.
-
-    Returns
-    -------
-    tuple of Command
-        Those whose own words fit best first, and of these the shortest; all for an empty text.
 
     Examples
     --------
@@ -401,14 +373,6 @@ _SIGNS = {
 def shown(keys: str) -> str:
     """Write one key sequence as a person reads it.
 
-    Parameters
-    ----------
-    keys : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> shown("Ctrl+-"), shown("Alt+Left"), shown("PgDown")
@@ -423,15 +387,6 @@ def shown(keys: str) -> str:
 
 
 def some_words(commands: Iterable[Command]) -> str:
-    """Say how many commands there are, for a screen reader.
-
-    Parameters
-    ----------
-    commands : Iterable[Command]
-
-    Returns
-    -------
-    str
-    """
+    """Say how many commands there are, for a screen reader."""
     many = len(tuple(commands))
     return "nothing fits" if many == 0 else f"{many} found"

@@ -25,15 +25,7 @@ class DayClock:
     def moment(self, elapsed_min: float) -> datetime:
         """Give the local time of elapsed minutes.
 
-        Parameters
-        ----------
-        elapsed_min : float
-            [min].
-
-        Returns
-        -------
-        datetime
-            Aware of its zone.
+        Aware of its zone.
         """
         stamp = self._midnight + 60 * elapsed_min
         if self._zone is not None:
@@ -67,7 +59,6 @@ class DayClock:
 
         Parameters
         ----------
-        days : int
         hours : tuple of (from, to)
             Each day [min from midnight].
 

@@ -33,31 +33,15 @@ def begun(view: DayView, plan: DayPlan, now_min: int) -> Moved:
 
     Parameters
     ----------
-    view : DayView
     plan : DayPlan
         As it is shown.
-    now_min : int
-        [min].
-
-    Returns
-    -------
-    Moved
     """
     words = "begin the day" if view.sheet.now_min is None else "the day goes on"
     return Moved(words, replace(view.sheet, plan=view.by_uid(plan.steps), now_min=now_min))
 
 
 def not_begun(sheet: DaySheet) -> Moved:
-    """Take the beginning of the day back.
-
-    Parameters
-    ----------
-    sheet : DaySheet
-
-    Returns
-    -------
-    Moved
-    """
+    """Take the beginning of the day back."""
     cleared = replace(sheet, now_min=None, plan=(), extra={}, rest_extra={})
     return Moved("the day has not begun", cleared)
 
@@ -67,15 +51,10 @@ def takes(view: DayView, paste: str, step: str, minutes: int) -> Moved:
 
     Parameters
     ----------
-    view : DayView
     paste, step : str
         As shown.
     minutes : int
         [min].
-
-    Returns
-    -------
-    Moved
     """
     key = step_key(view.uids[paste], step)
     own = {**view.sheet.minutes, key: minutes}
@@ -87,15 +66,10 @@ def held(view: DayView, paste: str, step: str, start_min: int | None) -> Moved:
 
     Parameters
     ----------
-    view : DayView
     paste, step : str
         As shown.
     start_min : int or None
         [min]; None lets it go.
-
-    Returns
-    -------
-    Moved
     """
     uid = view.uids[paste]
     rest = tuple(h for h in view.sheet.held if (h.paste, h.step) != (uid, step))
@@ -110,17 +84,12 @@ def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int)
 
     Parameters
     ----------
-    view : DayView
     plan : DayPlan
         As it is shown.
     paste, step : str
         As shown.
     minutes : int
         [min].
-
-    Returns
-    -------
-    Moved
     """
     key = step_key(view.uids[paste], step)
     sheet = _at_least_begun(view, plan, paste, step)
@@ -134,17 +103,12 @@ def begins_late(view: DayView, plan: DayPlan, paste: str, step: str, minutes: in
 
     Parameters
     ----------
-    view : DayView
     plan : DayPlan
         As it is shown.
     paste, step : str
         As shown.
     minutes : int
         [min].
-
-    Returns
-    -------
-    Moved
     """
     start = max(0, plan.start_of(paste, step) + minutes)
     words = f"{step} {'later' if minutes > 0 else 'sooner'} by {abs(minutes)} min"
@@ -164,17 +128,12 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
 
     Parameters
     ----------
-    view : DayView
     plan : DayPlan
         As it is shown.
     paste, step : str
         The step that was to follow the rest, as shown.
     hard : bool
         True when it must stand before it can be rolled; False when it goes back to the cold.
-
-    Returns
-    -------
-    Moved
     """
     before = view.step_before(paste, step) or step
     key = step_key(view.uids[paste], before)
@@ -187,16 +146,12 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
 def back_min(view: DayView, paste: str, before: str) -> int:
     """How long a block that is still soft goes back for [min].
 
+    A third of what the slowest that is likely takes longer than is usual, and 10 min at least.
+
     Parameters
     ----------
-    view : DayView
     paste, before : str
         The step its rest comes after, as shown.
-
-    Returns
-    -------
-    int
-        A third of what the slowest that is likely takes longer than is usual, and 10 min at least.
     """
     note = view.note(paste, before)
     if note.rest is None:
@@ -221,16 +176,11 @@ def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
 
     Parameters
     ----------
-    sheet : DaySheet
     uid, name : str
         Of its formula.
     source : str
         Empty: made anew. `BLOCKS`: blocks from the freezer. Else the key of pieces put by, raw or
         baked.
-
-    Returns
-    -------
-    Moved
     """
     frozen = tuple(each for each in sheet.from_frozen if each != uid)
     kept = {each: key for each, key in sheet.from_kept.items() if each != uid}
@@ -252,14 +202,8 @@ def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) 
 
     Parameters
     ----------
-    view : DayView
-    remedy : Remedy
     put_house : callable
         Changes the house.
-
-    Returns
-    -------
-    Moved
     """
     sheet, house = view.sheet, view.house
     more = remedy.minutes or 0

@@ -58,8 +58,6 @@ class RestBar(Struct, frozen=True):
     ----------
     paste, step : str
         The step it comes after, as shown.
-    letter : str
-    number, row : int
     start, end : int
         [min].
     temps : tuple of (minute, °C)
@@ -99,7 +97,6 @@ class Tick(Struct, frozen=True):
     ----------
     at : int
         [min].
-    words : str
     day : bool
         True where a day begins.
     name : str
@@ -119,7 +116,6 @@ class DayPicture(Struct, frozen=True):
     ----------
     start, end : int
         [min].
-    lanes : tuple of Lane
     ticks : tuple of Tick
         Every hour, and midnights.
     quiet : tuple of (from, to)
@@ -143,17 +139,7 @@ class DayPicture(Struct, frozen=True):
 
 
 def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
-    """Lay a timetable out.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-
-    Returns
-    -------
-    DayPicture
-    """
+    """Lay a timetable out."""
     problem = view.problem
     starts = starts_of(plan.steps)
     number = {p.name: i for i, p in enumerate(problem.pastes)}

@@ -28,7 +28,6 @@ class Question(msgspec.Struct, frozen=True):
         Of the question; 0 only warms up.
     problem : DayProblem or None
         None: end the search under way with the best there is.
-    work : float
     """
 
     number: int
@@ -43,10 +42,6 @@ class Reply(msgspec.Struct, frozen=True):
     ----------
     number : int
         Of the question.
-    kind : {'ready', 'begun', 'best', 'answer', 'trouble'}
-    best : DayPlan or None
-    answer : DayAnswer or None
-    trouble : str
     """
 
     number: int

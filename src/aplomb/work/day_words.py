@@ -21,11 +21,6 @@ OFFERED_FROM_MIN = 15
 def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:
     """Give the hands' time, and the time from the first step to the last [min].
 
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-
     Returns
     -------
     tuple of (active, elapsed)
@@ -43,11 +38,6 @@ def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:
 
 def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
     """Give the times within the hours, between the first and the last step, when hands are free.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
 
     Returns
     -------
@@ -78,17 +68,7 @@ def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
 
 
 def free_words(view: DayView, plan: DayPlan) -> str:
-    """Say when hands are free for other work: the longest three gaps; empty without any.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-
-    Returns
-    -------
-    str
-    """
+    """Say when hands are free for other work: the longest three gaps; empty without any."""
     longest = sorted(free_gaps(view, plan), key=lambda gap: gap[0] - gap[1])[:3]
     if not longest:
         return ""
@@ -100,17 +80,7 @@ def free_words(view: DayView, plan: DayPlan) -> str:
 
 
 def ready_words(view: DayView, plan: DayPlan) -> list[str]:
-    """Say of each paste when it is ready, and how late that is.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-
-    Returns
-    -------
-    list of str
-    """
+    """Say of each paste when it is ready, and how late that is."""
     starts = starts_of(plan.steps)
     told = []
     for paste in view.problem.pastes:
@@ -125,17 +95,7 @@ def _late_words(minutes: int) -> str:
 
 
 def answer_words(view: DayView, answer: DayAnswer) -> str:
-    """Say what came of solving: how good the plan is, or what is in the way.
-
-    Parameters
-    ----------
-    view : DayView
-    answer : DayAnswer
-
-    Returns
-    -------
-    str
-    """
+    """Say what came of solving: how good the plan is, or what is in the way."""
     plan = answer.plan
     if plan is None:
         head = "Not decided yet" if answer.undecided else "This cannot be done"
@@ -151,10 +111,8 @@ def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]
 
     Parameters
     ----------
-    kitchen : Kitchen
     uid : str
         Of its formula.
-    today : date
 
     Returns
     -------
@@ -174,17 +132,7 @@ def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]
 
 
 def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
-    """Give a timetable as events of a calendar, in the order of time.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-
-    Returns
-    -------
-    list of DayEvent
-    """
+    """Give a timetable as events of a calendar, in the order of time."""
     steps = view.problem.steps
     found = []
     for each in plan.steps:

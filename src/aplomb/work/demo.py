@@ -13,12 +13,7 @@ from aplomb.work.workbench import Workbench
 
 
 def fill_with_demo(work: Workbench) -> None:
-    """Put the demo formulas on an empty shelf and take the first in hand.
-
-    Parameters
-    ----------
-    work : Workbench
-    """
+    """Put the demo formulas on an empty shelf and take the first in hand."""
     book = demo()
     work.store.set_house("demo: the galley", book.house)
     work.store.put_items("demo: prices", book.items)

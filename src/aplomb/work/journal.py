@@ -13,7 +13,6 @@ class Journal:
 
     Parameters
     ----------
-    news : Announcements
     write_soon : callable
         Sees that `flush` is called before long; with one that does nothing, changes wait for it.
     apply : callable
@@ -87,10 +86,7 @@ class Journal:
     def flush(self) -> bool:
         """Write what waits to be written.
 
-        Returns
-        -------
-        bool
-            False when the book refused; `trouble` says why, and the changes still wait.
+        False when the book refused; `trouble` says why, and the changes still wait.
         """
         if self.closed:
             return True

@@ -9,15 +9,7 @@ from aplomb.core.batch.keeping import KeptItem, claim_of
 def is_past(item: KeptItem, today: date) -> bool:
     """Tell whether the day is over by which something is used.
 
-    Parameters
-    ----------
-    item : KeptItem
-    today : date
-
-    Returns
-    -------
-    bool
-        False when that day is not known.
+    False when that day is not known.
     """
     last = use_by(item)
     return bool(last) and last < today.isoformat()
@@ -26,15 +18,8 @@ def is_past(item: KeptItem, today: date) -> bool:
 def use_by(item: KeptItem) -> str:
     """Give the day by which something is used, the short end of what is claimed.
 
-    Parameters
-    ----------
-    item : KeptItem
-
-    Returns
-    -------
-    str
-        ISO 8601; empty when the day it was made is not known or it does not keep there. What was
-        thawed is used within a day.
+    ISO 8601; empty when the day it was made is not known or it does not keep there. What was
+    thawed is used within a day.
     """
     claim = claim_of(item.form, item.where)
     if claim is None or not item.made:

@@ -24,8 +24,6 @@ class LineEdits:
 
     Parameters
     ----------
-    work : Workbench
-    part : Part
     shown : callable
         Gives the lines that are shown, in their order.
     """

@@ -42,12 +42,7 @@ _local: list[Local] = [Local()]
 
 
 def set_local(local: Local) -> None:
-    """Write money and days so from now on.
-
-    Parameters
-    ----------
-    local : Local
-    """
+    """Write money and days so from now on."""
     _local[0] = local
 
 
@@ -59,10 +54,6 @@ def money_text(price: float) -> str:
     price : float
         In the book’s currency.
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> money_text(8.5)
@@ -72,16 +63,7 @@ def money_text(price: float) -> str:
 
 
 def currency_sign(currency: str) -> str:
-    """Give the book's currency, or the place's own when it has chosen none.
-
-    Parameters
-    ----------
-    currency : str
-
-    Returns
-    -------
-    str
-    """
+    """Give the book's currency, or the place's own when it has chosen none."""
     return currency or _local[0].currency or "€"
 
 
@@ -92,13 +74,6 @@ def currency_text(price: float, currency: str, digits: int = 2) -> str:
     ----------
     price : float
         In the book’s currency.
-    currency : str
-    digits : int
-        [-].
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -118,12 +93,6 @@ def read_price(text: str, currency: str) -> float:
     ----------
     text : str
         As typed.
-    currency : str
-
-    Returns
-    -------
-    float
-        [-].
 
     Raises
     ------
@@ -145,15 +114,6 @@ def read_price(text: str, currency: str) -> float:
 def date_text(day: date, *, weekday: bool = False) -> str:
     """Write a day.
 
-    Parameters
-    ----------
-    day : date
-    weekday : bool
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> date_text(date(2026, 11, 3), weekday=True)
@@ -171,14 +131,6 @@ def kitchen_day() -> date:
 
 def day_text(iso: str) -> str:
     """Write a day or moment in ISO 8601 as a day, in local time; what is none stays as it is.
-
-    Parameters
-    ----------
-    iso : str
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -203,14 +155,6 @@ def begun_text(iso: str) -> str:
 
 def moment_text(moment: datetime) -> str:
     """Write a day with its hour.
-
-    Parameters
-    ----------
-    moment : datetime
-
-    Returns
-    -------
-    str
 
     Examples
     --------

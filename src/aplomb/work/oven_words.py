@@ -50,7 +50,6 @@ def setting_text(conventional_c: float, oven: Oven | None = None) -> str:
     ----------
     conventional_c : float
         Without a fan [°C].
-    oven : Oven or None
 
     Returns
     -------
@@ -66,17 +65,7 @@ def setting_text(conventional_c: float, oven: Oven | None = None) -> str:
 
 
 def line_text(programme: Programme, oven: Oven) -> str:
-    """Write a programme as it is typed for an oven, before the oven's own correction.
-
-    Parameters
-    ----------
-    programme : Programme
-    oven : Oven
-
-    Returns
-    -------
-    str
-    """
+    """Write a programme as it is typed for an oven, before the oven's own correction."""
     return programme_line(programme, lambda c: setting_text(c, oven))
 
 
@@ -92,17 +81,7 @@ class StepRow(Struct, frozen=True):
 
 
 def step_rows(programme: Programme, ovens: tuple[Oven, ...]) -> tuple[StepRow, ...]:
-    """Give every step in every way it is said.
-
-    Parameters
-    ----------
-    programme : Programme
-    ovens : tuple of Oven
-
-    Returns
-    -------
-    tuple of StepRow
-    """
+    """Give every step in every way it is said."""
     made = []
     for step in programme.steps:
         setting = of_conventional(step.conventional_c, "")
@@ -119,13 +98,8 @@ def usual_words(usual: Usual, oven: Oven) -> str:
 
     Parameters
     ----------
-    usual : Usual
     oven : Oven
         How its settings are written.
-
-    Returns
-    -------
-    str
     """
     line = line_text(Programme(usual.steps), oven)
     low, high = usual.range_min
@@ -140,13 +114,8 @@ def range_words(found: Range | None, never: str) -> str:
 
     Parameters
     ----------
-    found : Range or None
     never : str
         What stands for None.
-
-    Returns
-    -------
-    str
     """
     if found is None:
         return never
@@ -159,16 +128,10 @@ def load_words(load: LoadHeat, cost: LoadCost, price: float, money: str) -> tupl
 
     Parameters
     ----------
-    load : LoadHeat
-    cost : LoadCost
     price : float
         A kilowatt-hour in the book's currency; 0 for not known.
     money : str
         The currency's sign.
-
-    Returns
-    -------
-    tuple of str
     """
     mass, first, mean = (num(v, ".2g") for v in (load.mass_g / 1000, load.first_kw, load.mean_kw))
     kwh, each = num(cost.kwh, ".2g"), num(cost.a_kg_kwh, ".2g")
@@ -192,13 +155,8 @@ def step_words_of(step: BakeStep, at: int) -> str:
 
     Parameters
     ----------
-    step : BakeStep
     at : int
         1 for the first [-].
-
-    Returns
-    -------
-    str
     """
     parts = [f"{at}."]
     if step.until:

@@ -23,10 +23,6 @@ _FIGURES = {"composition", "sfc", "enclose_c", "bulk_g_ml", "bulk_spread"}
 class PantryEdits:
     """Edits of one material after another; each raises AplombError when it cannot be used.
 
-    Parameters
-    ----------
-    work : Workbench
-
     Attributes
     ----------
     key : str

@@ -25,14 +25,6 @@ def first_formula(name: str) -> Formula:
 
     The usual parts, with water and salt in common proportion, so that every figure has a value
     at once.
-
-    Parameters
-    ----------
-    name : str
-
-    Returns
-    -------
-    Formula
     """
     return Formula(
         name=name,
@@ -48,7 +40,6 @@ class Shelf:
 
     Parameters
     ----------
-    news : Announcements
     reference : callable
         Gives what studies lean on.
     note : callable
@@ -124,7 +115,6 @@ class Shelf:
         ----------
         words : str
             What is done, for undo: ``change salt``.
-        formula : Formula
 
         Raises
         ------
@@ -156,18 +146,14 @@ class Shelf:
     def add(self, formula: Formula, words: str, after_uid: str = "") -> str:
         """Put a formula on the shelf and take it in hand.
 
+        Its identity.
+
         Parameters
         ----------
-        formula : Formula
         words : str
             What is done, for undo.
         after_uid : str
             The formula it stands behind; empty for the end.
-
-        Returns
-        -------
-        str
-            Its identity.
 
         Raises
         ------

@@ -119,13 +119,8 @@ class DaySolver:
 
         Parameters
         ----------
-        problem : DayProblem
         work : float
             How much work is allowed, in the solver's own measure [-].
-
-        Returns
-        -------
-        int
         """
         with self._one:
             self.warm_up()

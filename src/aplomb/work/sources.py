@@ -59,10 +59,6 @@ def _in_file(path: Path) -> tuple[Study, Reference]:
 def opened_copy(path: Path) -> Iterator[Workbench]:
     """Open a copy of a book, so that one which a window holds can be read and is never changed.
 
-    Parameters
-    ----------
-    path : Path
-
     Yields
     ------
     Workbench

@@ -39,47 +39,18 @@ class StepWords(Struct, frozen=True):
 
 
 def rectangle(box: Box) -> str:
-    """Write the size of a sheet: 57 × 20 cm.
-
-    Parameters
-    ----------
-    box : Box
-
-    Returns
-    -------
-    str
-    """
+    """Write the size of a sheet: 57 × 20 cm."""
     return sides_cm(box.length_mm, box.width_mm)
 
 
 def blank_size(blank: Blank, places: int = 1) -> str:
-    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80.
-
-    Parameters
-    ----------
-    blank : Blank
-    places : int
-        [-].
-
-    Returns
-    -------
-    str
-    """
+    """Write the size of what is cut, without its unit: ⌀ 71, or 120 × 80."""
     sides = [bare_text(side, "mm", places) for side in (blank.length_mm, blank.width_mm)]
     return f"⌀ {sides[0]}" if blank.round else " × ".join(sides)
 
 
 def fold_words(step: Step) -> str:
-    """Say how a sheet is folded, within a sentence.
-
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
-    """
+    """Say how a sheet is folded, within a sentence."""
     return {
         Way.STACK: f"cut in {step.panels} and stack",
         Way.QUARTER: "fold in half, then across",
@@ -97,16 +68,7 @@ SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
 
 
 def dough_and_fat_words(study: Study) -> str:
-    """Say what dough and fat block of one block weigh; empty for an empty paste.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say what dough and fat block of one block weigh; empty for an empty paste."""
     scaled, a = study.scaled, study.accounts
     if scaled.factor <= 0 or a.block_g <= 0:
         return ""
@@ -116,16 +78,7 @@ def dough_and_fat_words(study: Study) -> str:
 
 
 def share_words(study: Study) -> str:
-    """Say what the parts weigh that a finished block is shared out into; empty for whole ones.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say what the parts weigh that a finished block is shared out into; empty for whole ones."""
     scaled, shares = study.scaled, study.formula.batch.shares
     if shares < 2 or scaled.finished_g <= 0:
         return ""
@@ -135,16 +88,7 @@ def share_words(study: Study) -> str:
 
 
 def offcut_words(study: Study) -> str:
-    """Say what is made of offcuts, and when they do not give all of it; empty for nothing.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say what is made of offcuts, and when they do not give all of it; empty for nothing."""
     found = []
     for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
         few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
@@ -154,47 +98,20 @@ def offcut_words(study: Study) -> str:
 
 
 def batch_facts(study: Study) -> list[str]:
-    """Say what a block is made of, what it is shared out into, and what its offcuts give.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    list[str]
-    """
+    """Say what a block is made of, what it is shared out into, and what its offcuts give."""
     each = (dough_and_fat_words(study), share_words(study), offcut_words(study))
     return [words for words in each if words]
 
 
 def block_words(step: WeighStep) -> str:
-    """Say how a weighed line of the fat block is parted over blocks; empty for any other.
-
-    Parameters
-    ----------
-    step : WeighStep
-
-    Returns
-    -------
-    str
-    """
+    """Say how a weighed line of the fat block is parted over blocks; empty for any other."""
     if step.weighed.part is not Part.BLOCK or step.blocks < 2:
         return ""
     return f"{step.blocks} blocks, {g_text(step.block_g, 1)} each"
 
 
 def trim_words(step: Step) -> str:
-    """Say what is trimmed.
-
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
-    """
+    """Say what is trimmed."""
     edges = {"all": "all edges", "folded": "the folded edges", "rolled": "the rolled edges"}
     return f"Trim {mm_text(step.trim_mm)} off {edges[step.edges]}"
 
@@ -207,14 +124,6 @@ COLD_WORDS = {
 
 def rest_title(step: Step) -> str:
     """Say a rest as the title of a step.
-
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -234,15 +143,10 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
 
     Parameters
     ----------
-    study : Study
     place : int
         0 for the enclosing, 1 for the plan's first step.
     house : House
         With the sheeter.
-
-    Returns
-    -------
-    StepWords
     """
     each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
     if place == 0:
@@ -298,16 +202,7 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
 
 
 def rests_before(study: Study) -> str:
-    """Say how dough and fat rest by themselves before they meet; empty where nothing is written.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say how dough and fat rest by themselves before they meet; empty where nothing is written."""
     plan = study.plan
     told = [
         f"{who}: {rest_title(rest).removeprefix('Rest ')}"
@@ -318,16 +213,7 @@ def rests_before(study: Study) -> str:
 
 
 def rest_of_shaped(study: Study) -> str:
-    """Say how the shaped pieces rest before the oven; empty where nothing is written.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say how the shaped pieces rest before the oven; empty where nothing is written."""
     rest = study.plan.shaped_rest
     return "" if rest is None else f"Shaped pieces: {rest_title(rest).removeprefix('Rest ')}."
 
@@ -336,15 +222,6 @@ def direction_words(before: Box, sheet: Box) -> str:
     """Say which way is rolled how far, after the quarter turn.
 
     What was the block's width lies along the rolling now, and its folded ends at the sides.
-
-    Parameters
-    ----------
-    before : Box
-    sheet : Box
-
-    Returns
-    -------
-    str
     """
     along = sheet.length_mm / before.width_mm
     across = sheet.width_mm / before.length_mm
@@ -355,18 +232,7 @@ def direction_words(before: Box, sheet: Box) -> str:
 
 
 def passes_words(before: Box, sheet: Box, house: House) -> str:
-    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter.
-
-    Parameters
-    ----------
-    before : Box
-    sheet : Box
-    house : House
-
-    Returns
-    -------
-    str
-    """
+    """Say the gaps of the sheeter from a block to a sheet; nothing without a sheeter."""
     if house.belt_mm <= 0:
         return ""
     gaps = passes_mm(before.height_mm, sheet.height_mm, house.pass_pct / 100)
@@ -415,16 +281,7 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
 
 
 def dough_words(how: Enclosing) -> str:
-    """Say how large the dough is that goes round the fat.
-
-    Parameters
-    ----------
-    how : Enclosing
-
-    Returns
-    -------
-    str
-    """
+    """Say how large the dough is that goes round the fat."""
     if how.shape == "cross":
         return (
             f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: its middle "
@@ -447,16 +304,7 @@ def _border_words(study: Study) -> str:
 
 
 def batch_words(study: Study) -> str:
-    """Say what a batch gives, and of how much paste.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    str
-    """
+    """Say what a batch gives, and of how much paste."""
     scaled = study.scaled
     if scaled.trouble:
         return scaled.trouble
@@ -475,14 +323,8 @@ def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
 
     Parameters
     ----------
-    study : Study
-    pantry : Pantry
     share : float
         Of the batch's water, for one mix [-].
-
-    Returns
-    -------
-    str
     """
     back = held_back_g(study.formula, pantry, study.scaled.factor * share)
     held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""

@@ -45,7 +45,6 @@ class Tried(msgspec.Struct, frozen=True):
         The earliest first.
     series : tuple of Series
         The earliest first.
-    bands : OwnBands
     """
 
     trials: tuple[TrialRecord, ...] = ()
@@ -130,7 +129,6 @@ def reference_changed(
     ----------
     shipped : Reference
         As supplied.
-    store : dict of JSON, by key
     before : Reference or None
         As it was before some rows changed; None when there was none.
     changed : collection of str or None
@@ -163,16 +161,7 @@ def reference_changed(
 
 
 def tried_of(store: Mapping[str, str]) -> tuple[Tried, dict[str, str]]:
-    """Give the trials of a book, and what of them could not be read.
-
-    Parameters
-    ----------
-    store : Mapping[str, str]
-
-    Returns
-    -------
-    tuple[Tried, dict[str, str]]
-    """
+    """Give the trials of a book, and what of them could not be read."""
     reading = _Reading(store)
     trials = reading.rows(TRIAL, TrialRecord, check_trial)
     series = reading.rows(SERIES, Series, check_series)
@@ -185,16 +174,7 @@ def tried_of(store: Mapping[str, str]) -> tuple[Tried, dict[str, str]]:
 
 
 def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
-    """Give the kitchen of a book, and what of its store could not be read.
-
-    Parameters
-    ----------
-    store : Mapping[str, str]
-
-    Returns
-    -------
-    tuple[Kitchen, dict[str, str]]
-    """
+    """Give the kitchen of a book, and what of its store could not be read."""
     reading = _Reading(store)
     stock = reading.row(STOCK, Stock, check_stock) or Stock()
     demand = reading.row(DEMAND, Demand, check_demand) or Demand()
@@ -203,33 +183,13 @@ def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:
-    """Give an item as key and body of the store; None for one that holds nothing.
-
-    Parameters
-    ----------
-    item : Item
-
-    Returns
-    -------
-    tuple[str, str or None]
-    """
+    """Give an item as key and body of the store; None for one that holds nothing."""
     nothing = item.material is None and item.pack is None
     return ITEM + item.key, None if nothing else msgspec.json.encode(item).decode()
 
 
 def users_of(key: str, entries: Iterable[Entry], pantry: Pantry) -> list[str]:
-    """Name the formulas and blends that use a material; one that cannot be read is passed over.
-
-    Parameters
-    ----------
-    key : str
-    entries : Iterable[Entry]
-    pantry : Pantry
-
-    Returns
-    -------
-    list[str]
-    """
+    """Name the formulas and blends that use a material; one that cannot be read is passed over."""
     users = []
     for entry in entries:
         try:

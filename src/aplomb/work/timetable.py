@@ -32,13 +32,10 @@ class Gathered(Struct, frozen=True):
 
     Attributes
     ----------
-    kitchen : Kitchen
     studies : dict of Study, by identity
         Of the formulas that the day wants.
-    reference : Reference
     day : date
         On which things are wanted.
-    today : date
     """
 
     kitchen: Kitchen
@@ -53,18 +50,14 @@ class DayView(Struct, frozen=True):
 
     Attributes
     ----------
-    sheet : DaySheet
-    pastes : tuple of PasteSteps
     problem : DayProblem
         Its pastes named as they are shown.
     names : dict of str, by identity
         As shown: two formulas of one name are told apart.
-    clock : DayClock
     day : date
         On which things are wanted.
     troubles : tuple of str
         Why some of what is wanted is not in it.
-    house : House
     """
 
     sheet: DaySheet
@@ -114,17 +107,7 @@ class DayView(Struct, frozen=True):
 
 
 def wanted_day(kitchen: Kitchen, today: date) -> date:
-    """Give the day on which things are wanted: as the demand says, or tomorrow.
-
-    Parameters
-    ----------
-    kitchen : Kitchen
-    today : date
-
-    Returns
-    -------
-    date
-    """
+    """Give the day on which things are wanted: as the demand says, or tomorrow."""
     try:
         return date.fromisoformat(kitchen.demand.day)
     except ValueError:
@@ -136,13 +119,8 @@ def gather(work: Workbench, today: date | None = None) -> Gathered:
 
     Parameters
     ----------
-    work : Workbench
     today : date or None
         None: as the clock says.
-
-    Returns
-    -------
-    Gathered
     """
     now = today or kitchen_day()
     kitchen = work.store.kitchen
@@ -154,14 +132,6 @@ def gather(work: Workbench, today: date | None = None) -> Gathered:
 
 def view_of(gathered: Gathered) -> DayView:
     """Work a day out as far as it goes without being solved.
-
-    Parameters
-    ----------
-    gathered : Gathered
-
-    Returns
-    -------
-    DayView
 
     Raises
     ------
@@ -236,17 +206,7 @@ def _named(problem: DayProblem, names: Mapping[str, str]) -> DayProblem:
 
 
 def too_late(view: DayView, now: datetime) -> str:
-    """Say when a day cannot be planned because its time is over; empty when it can.
-
-    Parameters
-    ----------
-    view : DayView
-    now : datetime
-
-    Returns
-    -------
-    str
-    """
+    """Say when a day cannot be planned because its time is over; empty when it can."""
     elapsed = view.clock.elapsed_now(now)
     over = [
         p.name for p in view.problem.pastes

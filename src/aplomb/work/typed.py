@@ -31,11 +31,6 @@ def read_mass(text: str, *, zero: bool = False) -> float:
     zero : bool
         Whether nothing is allowed.
 
-    Returns
-    -------
-    float
-        [g].
-
     Raises
     ------
     AmountError
@@ -64,10 +59,6 @@ def percent_text(percent: float | None) -> str:
     percent : float or None
         [%].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> percent_text(50), percent_text(None)
@@ -88,12 +79,6 @@ def read_length(text: str, *, zero: bool = False, in_cm: bool = False) -> float:
         As typed.
     zero : bool
         Whether nothing is allowed.
-    in_cm : bool
-
-    Returns
-    -------
-    float
-        [mm].
     """
     if zero and text.strip() in ("", "0"):
         return 0.0
@@ -108,11 +93,6 @@ def read_size(text: str) -> tuple[float, float]:
     ----------
     text : str
         As typed.
-
-    Returns
-    -------
-    tuple[float, float]
-        [mm].
 
     Raises
     ------
@@ -134,11 +114,6 @@ def read_whole(text: str) -> int:
     ----------
     text : str
         As typed.
-
-    Returns
-    -------
-    int
-        [-].
     """
     return 0 if text.strip() in ("", "0") else parse_count(text)
 
@@ -150,11 +125,6 @@ def read_temp(text: str) -> float:
     ----------
     text : str
         As typed.
-
-    Returns
-    -------
-    float
-        [°C].
 
     Raises
     ------
@@ -178,11 +148,6 @@ def read_warming(text: str) -> float:
     text : str
         As typed.
 
-    Returns
-    -------
-    float
-        [K].
-
     Raises
     ------
     AmountError
@@ -204,11 +169,6 @@ def read_clock(text: str) -> int:
     ----------
     text : str
         As typed.
-
-    Returns
-    -------
-    int
-        [min from midnight].
 
     Raises
     ------
@@ -240,10 +200,6 @@ def clock_text(minutes: int) -> str:
     ----------
     minutes : int
         [min from midnight].
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -299,10 +255,6 @@ def hours_text(hours: tuple[tuple[int, int], ...]) -> str:
     hours : tuple of (from, to)
         [min from midnight].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> hours_text(((300, 840),))
@@ -312,16 +264,7 @@ def hours_text(hours: tuple[tuple[int, int], ...]) -> str:
 
 
 def reading_text(value: float | None) -> str:
-    """Write a reading in few signs.
-
-    Parameters
-    ----------
-    value : float or None
-
-    Returns
-    -------
-    str
-    """
+    """Write a reading in few signs."""
     if value is None:
         return "–"
     if value >= 1e6:

@@ -23,10 +23,6 @@ if TYPE_CHECKING:
 class WeighOut:
     """One batch that is being weighed.
 
-    Parameters
-    ----------
-    work : Workbench
-
     Attributes
     ----------
     run : Run or None
@@ -89,20 +85,16 @@ class WeighOut:
     def keep(self, grams: float, tare_g: float, by: str, *, enough: bool = False) -> bool:
         """Keep a weight of the line in hand.
 
+        False when it was too little and was not kept.
+
         Parameters
         ----------
         grams : float
             [g].
         tare_g : float
             What lay on the scale before [g].
-        by : {'scale', 'hand'}
         enough : bool
             Less than was wanted is the end of the line.
-
-        Returns
-        -------
-        bool
-            False when it was too little and was not kept.
 
         Notes
         -----

@@ -33,12 +33,10 @@ class Workbench:
 
     Parameters
     ----------
-    book : Book
     reference : Reference
         As shipped.
     usual : House
         The house of a book that has none yet.
-    news : Announcements or None
     write_soon : callable
         Sees that changes are written before long; without one they wait for `close`.
     read : OnShelf or None
@@ -46,11 +44,6 @@ class Workbench:
 
     Attributes
     ----------
-    book : Book
-    shelf : Shelf
-    store : Store
-    journal : Journal
-    news : Announcements
     notice : str
         What the user should know of the book that was opened.
 

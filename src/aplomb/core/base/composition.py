@@ -41,15 +41,12 @@ class Composition(Struct, frozen=True, forbid_unknown_fields=True):
 def mixed(parts: list[tuple[float, Composition]]) -> Composition:
     """Composition of a mixture.
 
+    The mass-weighted mean; all zero for an empty mixture.
+
     Parameters
     ----------
     parts : list of (mass, Composition)
         Masses [g], none negative.
-
-    Returns
-    -------
-    Composition
-        The mass-weighted mean; all zero for an empty mixture.
     """
     mass = sum(m for m, _ in parts)
     if mass <= 0:

@@ -12,14 +12,6 @@ class AplombError(Exception):
 def as_sentence(error: Exception) -> str:
     """Write what was raised as a sentence: a capital first, one full stop last.
 
-    Parameters
-    ----------
-    error : Exception
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> as_sentence(AplombError('the file is empty'))

@@ -24,10 +24,6 @@ _SPEC = re.compile(r"[+]?(?:\.\d+)?[fg]?")
 def set_decimal(sign: DecimalSign) -> None:
     """Write the numbers of all sentences with a decimal sign from now on.
 
-    Parameters
-    ----------
-    sign : {'.', ','}
-
     Raises
     ------
     ValueError
@@ -81,16 +77,12 @@ def num(value: float, spec: str | int = "g") -> str:
 def number_text(value: float, digits: int = 1) -> str:
     """Write a number for a cell or a figure.
 
+    Grouped by thin spaces, with the decimal sign that is set.
+
     Parameters
     ----------
-    value : float
     digits : int
         Places at the most [-]; zeros at the end are left out.
-
-    Returns
-    -------
-    str
-        Grouped by thin spaces, with the decimal sign that is set.
 
     Examples
     --------
@@ -126,7 +118,6 @@ def set_measures(mass: MassUnit, length: LengthUnit, temp: TempUnit) -> None:
         Grams and kilograms, or ounces and pounds.
     length : {'mm', 'in'}
         Millimetres and centimetres, or inches in eighths and what is finer.
-    temp : {'°C', '°F'}
     """
     _mass_unit[0], _length_unit[0], _temp_unit[0] = mass, length, temp
 
@@ -151,14 +142,6 @@ def house_unit(unit: str) -> str:
 
     Any other stays as it is.
 
-    Parameters
-    ----------
-    unit : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> house_unit('g per piece')
@@ -180,15 +163,8 @@ def bare_text(value: float, unit: str, spec: str | int = "g") -> str:
 
     Parameters
     ----------
-    value : float
-        [-].
-    unit : str
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -212,14 +188,6 @@ def in_measures(caption: str) -> str:
 
     ``Edge, mm`` as ``Edge, in``, ``g per piece`` as ``oz per piece``.
 
-    Parameters
-    ----------
-    caption : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> in_measures('Final sheet, mm')
@@ -236,10 +204,6 @@ def ounces(grams: float) -> str:
     ----------
     grams : float
         [g].
-
-    Returns
-    -------
-    str
     """
     value = grams / GRAMS_PER_OUNCE
     return number_text(value, 2 if abs(value) >= 0.5 else 3)
@@ -277,10 +241,6 @@ def grams_text(grams: float) -> str:
     ----------
     grams : float
         [g].
-
-    Returns
-    -------
-    str
     """
     if _mass_unit[0] == "oz":
         return ounces(grams)
@@ -294,10 +254,6 @@ def weight_text(grams: float) -> str:
     ----------
     grams : float
         [g].
-
-    Returns
-    -------
-    str
     """
     return f"{grams_text(grams)} g" if _mass_unit[0] == "g" else _pounds(grams)
 
@@ -309,10 +265,6 @@ def mass_text(grams: float) -> str:
     ----------
     grams : float
         [g].
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -334,10 +286,6 @@ def kg_text(grams: float, spec: str | int = "g") -> str:
     spec : str or int
         As `num` takes it.
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> kg_text(2340.0, '.1f')
@@ -353,10 +301,6 @@ def example_mass(*, large: bool = False) -> str:
     ----------
     large : bool
         Of a block rather than a line.
-
-    Returns
-    -------
-    str
     """
     if _mass_unit[0] == "g":
         return f"{num(1.5)} kg" if large else "250 g"
@@ -376,14 +320,8 @@ def mm_text(value: float, spec: str | int = "g") -> str:
 
     Parameters
     ----------
-    value : float
-        [-].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
     """
     return f"{bare_text(value, 'mm', spec)} {house_unit('mm')}"
 
@@ -393,14 +331,8 @@ def cm_text(value_mm: float, spec: str | int = ".0f") -> str:
 
     Parameters
     ----------
-    value_mm : float
-        [mm].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -421,10 +353,6 @@ def sides_mm(length: float, width: float, spec: str | int = ".0f") -> str:
         [mm].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
     """
     return _several((length, width), "mm", " × ", spec)
 
@@ -434,16 +362,8 @@ def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
 
     Parameters
     ----------
-    length_mm : float
-        [mm].
-    width_mm : float
-        [mm].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -460,11 +380,6 @@ def _several(values: tuple[float, ...], unit: str, between: str, spec: str | int
 
 def inches(value_mm: float) -> str:
     """Write a length in inches, without its unit, as a rule shows it.
-
-    Parameters
-    ----------
-    value_mm : float
-        [mm].
 
     Returns
     -------
@@ -507,10 +422,6 @@ def celsius_text(celsius: float, spec: str | int = "g") -> str:
         [°C].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
     """
     return f"{degrees(celsius, spec)} {_temp_unit[0]}"
 
@@ -524,10 +435,6 @@ def degrees(celsius: float, spec: str | int = "g") -> str:
         [°C].
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
     """
     if _temp_unit[0] == "°C":
         return num(celsius, spec)
@@ -541,18 +448,10 @@ def celsius_range(
 
     Parameters
     ----------
-    low_c : float
-        [°C].
-    high_c : float
-        [°C].
     between : str
         What stands between the two.
     spec : str or int
         As `num` takes it.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -567,16 +466,8 @@ def mm_range(low: float, high: float, between: str = " to ") -> str:
 
     Parameters
     ----------
-    low : float
-        [-].
-    high : float
-        [-].
     between : str
         What stands between the two.
-
-    Returns
-    -------
-    str
 
     Examples
     --------

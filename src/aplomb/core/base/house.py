@@ -55,19 +55,7 @@ LABEL_WORDS = {
 
 
 def single_label(wide_mm: float, high_mm: float) -> Labels:
-    """Give a page that is one label [mm].
-
-    Parameters
-    ----------
-    wide_mm : float
-        [mm].
-    high_mm : float
-        [mm].
-
-    Returns
-    -------
-    Labels
-    """
+    """Give a page that is one label [mm]."""
     return Labels(high_mm, wide_mm, 1, 1, wide_mm, high_mm, 0.0, 0.0, wide_mm, high_mm)
 
 
@@ -82,7 +70,6 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         Grams and kilograms, or ounces and pounds, on every screen and paper.
     lengths : {'mm', 'in'}
         Millimetres and centimetres, or inches.
-    temps : {'°C', '°F'}
     currency : str
         Shown with a price; empty for the locale's own.
     shop_c, fridge_c : float
@@ -126,7 +113,6 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     water_spoon_g, flour_spoon_g, dust_spoon_g : float
         What a spoon of held-back water, of flour into the dough, and a spoon or handful of dusting
         flour weigh [g].
-    labels : Labels
     """
 
     measures: Measures = "metric"
@@ -245,14 +231,6 @@ ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, *HANDS, *SPOO
 
 def check_house(house: House) -> House:
     """Give the house back if every figure in it can be used; raises FormulaError otherwise.
-
-    Parameters
-    ----------
-    house : House
-
-    Returns
-    -------
-    House
 
     Raises
     ------

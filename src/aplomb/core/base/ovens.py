@@ -47,11 +47,6 @@ class Oven(Struct, frozen=True, forbid_unknown_fields=True):
         fan_k : float
             So much lower a fan oven is set for the same bake [K].
 
-        Returns
-        -------
-        float
-            [°C].
-
         Examples
         --------
         >>> Oven("deck", fan=False, dial_k=10).dial_c(200, 20)
@@ -71,13 +66,7 @@ OVEN_LIMITS: dict[str, tuple[str, float, float, str]] = {
 
 
 def check_ovens(ovens: tuple[Oven, ...], wrong: Problems) -> None:
-    """Take down all that is wrong with the ovens of a house.
-
-    Parameters
-    ----------
-    ovens : tuple of Oven
-    wrong : Problems
-    """
+    """Take down all that is wrong with the ovens of a house."""
     if len(ovens) > MOST_OVENS:
         wrong.add(f"ovens: {len(ovens)} are too many; up to {MOST_OVENS} fit.")
     names = [oven.name.strip().casefold() for oven in ovens]

@@ -32,7 +32,6 @@ class Place(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     name : str
         As the bakery calls it; each of the house has its own.
-    kind : {'fridge', 'freezer', 'blast', 'room', 'oven'}
     temp_c : float or None
         Temperature of its air [°C]. None: what the house says of its fridge and its shop.
     moving : bool
@@ -90,7 +89,6 @@ class Coefficient(Struct, frozen=True):
         Upper face, and lower face on a wire shelf, without a wrap [W/(m²·K)].
     less, more : float
         Likely relative error downwards and upwards [-].
-    standing : {'calc', 'memory'}
     """
 
     above: float
@@ -103,16 +101,12 @@ class Coefficient(Struct, frozen=True):
 def usual_coefficient(kind: PlaceKind, *, moving: bool) -> Coefficient:
     """Give the usual surface coefficient of a kind of place.
 
+    Natural convection and radiation worked out for still air; recalled for moving air.
+
     Parameters
     ----------
-    kind : PlaceKind
     moving : bool
         Whether a fan moves the air.
-
-    Returns
-    -------
-    Coefficient
-        Natural convection and radiation worked out for still air; recalled for moving air.
 
     Examples
     --------
@@ -132,13 +126,7 @@ def usual_coefficient(kind: PlaceKind, *, moving: bool) -> Coefficient:
 
 
 def check_places(places: tuple[Place, ...], wrong: Problems) -> None:
-    """Add to the problems what cannot be used of the places of a house.
-
-    Parameters
-    ----------
-    places : tuple of Place
-    wrong : Problems
-    """
+    """Add to the problems what cannot be used of the places of a house."""
     if len(places) > MOST_PLACES:
         wrong.add(f"places: {len(places)} is too many; up to {MOST_PLACES} fit.")
     names: set[str] = set()

@@ -33,7 +33,6 @@ class Amount(Struct, frozen=True):
     ----------
     kind : Kind
         MASS: `value` in g. VOLUME: in mL. LENGTH: in mm. PERCENT: in percent.
-    value : float
     said : str
         What was understood, in plain words, as ``2.25 US cup``.
     bare : bool
@@ -151,10 +150,6 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
     decimal : {'.', ','}
         The locale's decimal sign. It decides only what is ambiguous: ``1,250`` and ``1.250``.
 
-    Returns
-    -------
-    float
-
     Raises
     ------
     AmountError
@@ -197,6 +192,9 @@ def _grouped(digits: str, group: str) -> bool:
 def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us") -> Amount:
     """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``, ``250+30``).
 
+    MASS in g, VOLUME in mL, LENGTH in mm or PERCENT; a bare number counts as MASS in g. Of an
+    amount stated twice the weight, and else the first, with the other in `also`.
+
     Parameters
     ----------
     text : str
@@ -205,12 +203,6 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
         The locale's decimal sign.
     measures : {'metric', 'us'}
         Which cups and spoons are meant when nothing is said.
-
-    Returns
-    -------
-    Amount
-        MASS in g, VOLUME in mL, LENGTH in mm or PERCENT; a bare number counts as MASS in g. Of an
-        amount stated twice the weight, and else the first, with the other in `also`.
 
     Raises
     ------
@@ -480,6 +472,8 @@ def parse_length_mm(
 ) -> float:
     """Read a length.
 
+    Length [mm].
+
     Parameters
     ----------
     text : str
@@ -488,11 +482,6 @@ def parse_length_mm(
         What a bare number means in this field.
     decimal : {'.', ','}
         The locale's decimal sign.
-
-    Returns
-    -------
-    float
-        Length [mm].
 
     Raises
     ------
@@ -525,11 +514,6 @@ def parse_percent(text: str, decimal: DecimalSign = ".") -> float:
     decimal : DecimalSign
         The decimal sign.
 
-    Returns
-    -------
-    float
-        [%].
-
     Raises
     ------
     AmountError
@@ -553,13 +537,6 @@ def parse_count(text: str, most: int = 1_000_000) -> int:
     ----------
     text : str
         As typed.
-    most : int
-        [-].
-
-    Returns
-    -------
-    int
-        [-].
 
     Raises
     ------

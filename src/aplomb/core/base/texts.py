@@ -30,15 +30,6 @@ Value = TypeVar("Value")
 def free_name(name: str, taken: Container[str]) -> str:
     """Give a name that none has yet: the same, or with a number behind it.
 
-    Parameters
-    ----------
-    name : str
-    taken : container of str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> free_name("New paste", {"New paste", "New paste 2"})
@@ -53,15 +44,12 @@ def free_name(name: str, taken: Container[str]) -> str:
 def is_unwanted(sign: str) -> bool:
     """Tell whether a sign may not stand in a text of one line.
 
+    True for half signs, control signs and line breaks.
+
     Parameters
     ----------
     sign : str
         One sign.
-
-    Returns
-    -------
-    bool
-        True for half signs, control signs and line breaks.
     """
     return unicodedata.category(sign) in ("Cc", "Cs", "Zl", "Zp") or sign in _NO_SIGNS
 
@@ -71,7 +59,6 @@ def unwanted_in(text: str, longest: int = 0) -> str:
 
     Parameters
     ----------
-    text : str
     longest : int
         How long it may be [signs]; 0 for any length.
 
@@ -101,7 +88,6 @@ def check_texts(value: msgspec.Struct, wrong: Problems, longest: int = LONGEST_T
 
     Parameters
     ----------
-    value : Struct
     wrong : Problems
         Takes a sentence for each such text, with its place.
     longest : int
@@ -128,10 +114,6 @@ def texts_in(value: Any, place: str = "") -> Iterator[tuple[str, str]]:
         A struct, or what stands in one.
     place : str
         Where it stands itself.
-
-    Returns
-    -------
-    Iterator[tuple[str, str]]
     """
     if isinstance(value, str):
         yield place or "text", value
@@ -152,16 +134,7 @@ def _inside(place: str, name: str) -> str:
 
 
 def tidied_text(text: str) -> str:
-    """Give a text without what cannot be kept: a space for a control sign, � for half a sign.
-
-    Parameters
-    ----------
-    text : str
-
-    Returns
-    -------
-    str
-    """
+    """Give a text without what cannot be kept: a space for a control sign, � for half a sign."""
     return "".join(
         (HALF_SIGN if unicodedata.category(sign) == "Cs" else " ") if is_unwanted(sign) else sign
         for sign in text
@@ -173,13 +146,8 @@ def tidied(value: Value, kind: type[Value]) -> Value:
 
     Parameters
     ----------
-    value : Struct
     kind : type
         Of the value.
-
-    Returns
-    -------
-    Value
     """
     found: Value = msgspec.convert(_tidied(msgspec.to_builtins(value)), type=kind)
     return found

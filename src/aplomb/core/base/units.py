@@ -38,7 +38,6 @@ class Unit(Struct, frozen=True):
     ----------
     name : str
         As shown.
-    kind : Kind
     size : float
         In the base unit of the kind: g, mL, mm, or percent [-].
     spread : float

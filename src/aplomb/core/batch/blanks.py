@@ -94,11 +94,6 @@ def ring_band_mm(diameter_mm: float, overlap_mm: float) -> float:
     overlap_mm : float
         Where the band's ends lie on one another [mm].
 
-    Returns
-    -------
-    float
-        [mm].
-
     Notes
     -----
     π d + overlap.
@@ -113,15 +108,6 @@ def ring_band_mm(diameter_mm: float, overlap_mm: float) -> float:
 
 def slices_a_log(product: Product) -> int:
     """How many whole slices one rolled log gives [-].
-
-    Parameters
-    ----------
-    product : Product
-
-    Returns
-    -------
-    int
-        [-].
 
     Examples
     --------

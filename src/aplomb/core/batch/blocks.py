@@ -41,16 +41,7 @@ class Beyond(Struct, frozen=True):
 
 
 def room_of(house: House) -> Room:
-    """Give the room of a house.
-
-    Parameters
-    ----------
-    house : House
-
-    Returns
-    -------
-    Room
-    """
+    """Give the room of a house."""
     return Room(house.bench_mm, house.sheet_wide_mm, house.shelf_mm)
 
 
@@ -61,7 +52,6 @@ def sized_block(
 
     Parameters
     ----------
-    formula : Formula
     plan : Plan
         Of the same formula.
     accounts : Accounts
@@ -70,10 +60,6 @@ def sized_block(
         One block over the formula as written [-].
     house : House
         For widths that are not typed.
-
-    Returns
-    -------
-    tuple[Enclosing, Worked]
 
     Raises
     ------
@@ -87,21 +73,7 @@ def sized_block(
 def enclosed_block(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
 ) -> Enclosing:
-    """Size the enclosing of one block alone; as `sized_block`.
-
-    Parameters
-    ----------
-    formula : Formula
-    plan : Plan
-    accounts : Accounts
-    share : float
-        [-].
-    house : House
-
-    Returns
-    -------
-    Enclosing
-    """
+    """Size the enclosing of one block alone; as `sized_block`."""
     return enclosing(
         plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share, formula.fat_block_mm,
         formula.roll_width_mm or None, formula.working, room_of(house), formula.gathered_mm,
@@ -111,22 +83,7 @@ def enclosed_block(
 def worked_block(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House, how: Enclosing
 ) -> Worked:
-    """Size the turns and trims of one block that is enclosed already; as `sized_block`.
-
-    Parameters
-    ----------
-    formula : Formula
-    plan : Plan
-    accounts : Accounts
-    share : float
-        [-].
-    house : House
-    how : Enclosing
-
-    Returns
-    -------
-    Worked
-    """
+    """Size the turns and trims of one block that is enclosed already; as `sized_block`."""
     return worked_sizes(
         plan, accounts.paste_ml * share, formula.roll_width_mm or None, accounts.block_ml * share,
         formula.working, how.done, room_of(house),
@@ -135,12 +92,6 @@ def worked_block(
 
 def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
     """List the sizes for which there is no room: sheets on bench and belt, blocks on the shelf.
-
-    Parameters
-    ----------
-    how : Enclosing
-    worked : Worked
-    house : House
 
     Returns
     -------
@@ -167,21 +118,7 @@ def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
 def block_fits(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
 ) -> bool:
-    """Tell whether one block is not too heavy and has room at every step; as `sized_block`.
-
-    Parameters
-    ----------
-    formula : Formula
-    plan : Plan
-    accounts : Accounts
-    share : float
-        [-].
-    house : House
-
-    Returns
-    -------
-    bool
-    """
+    """Tell whether one block is not too heavy and has room at every step; as `sized_block`."""
     if accounts.paste_g * share > house.block_most_g + CLOSE_G:
         return False
     how, worked = sized_block(formula, plan, accounts, share, house)
@@ -194,19 +131,12 @@ def fitting_blocks(
 ) -> int | None:
     """Find the fewest blocks, no fewer than there are, for which there is room.
 
+    None when none up to `MOST_BLOCKS` fits.
+
     Parameters
     ----------
-    formula : Formula
-    plan : Plan
-    accounts : Accounts
     factor : float
         Batch over formula as written [-].
-    house : House
-
-    Returns
-    -------
-    int or None
-        None when none up to `MOST_BLOCKS` fits.
     """
     now = formula.batch.blocks
 

@@ -56,12 +56,10 @@ class CutPlan(Struct, frozen=True):
         Which of the formula's products are on it.
     blanks : tuple of (product, Blank)
         `product` counts in `products`.
-    layout : Layout
     sheet : Box
         As cut, with its edges [mm].
     rolled : Box
         As rolled, before it draws back [mm].
-    edge_mm : float
     sheets : int
         Sheets in all [-].
     blocks : int
@@ -159,34 +157,13 @@ class CutPlan(Struct, frozen=True):
 
 
 def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
-    """Give the thicknesses that wanted products are cut from, the formula's own first [mm].
-
-    Parameters
-    ----------
-    products : Sequence[Product]
-    sheet_mm : float
-        [mm].
-
-    Returns
-    -------
-    list[float]
-        [mm].
-    """
+    """Give the thicknesses that wanted products are cut from, the formula's own first [mm]."""
     found = {p.sheet_mm or sheet_mm for p in products if p.is_cut}
     return sorted(found, key=lambda each: (each != sheet_mm, each))
 
 
 def rolled_of(sheet: Box, cutting: Cutting) -> Box:
     """Give a sheet as it is rolled, so that it draws back to the one that is cut.
-
-    Parameters
-    ----------
-    sheet : Box
-    cutting : Cutting
-
-    Returns
-    -------
-    Box
 
     Notes
     -----
@@ -211,15 +188,10 @@ def best_cut(
         Thickness of the formula's final sheet [mm].
     cutting : Cutting
         With a sheet given, that one is taken as it is and what fits is laid.
-    limits : Limits
     blocks : int
         Blocks of paste [-]; 0 for as few as the limits ask for.
     thickness_mm : float or None
         Which thickness of several [mm]; None for the first wanted.
-
-    Returns
-    -------
-    CutPlan
 
     Raises
     ------

@@ -52,10 +52,6 @@ class KeptItem(Struct, frozen=True, forbid_unknown_fields=True):
         Its identity.
     uid : str
         Identity of its formula in the book.
-    form : Form
-    where : {'fridge', 'freezer', 'room'}
-    many : int
-        [-].
     each_g : float
         Mass of one [g]; 0 when it is not known.
     turns, planned : int
@@ -84,15 +80,6 @@ class KeptItem(Struct, frozen=True, forbid_unknown_fields=True):
 def claim_of(form: Form, where: Where) -> KeepClaim | None:
     """Give how long a form keeps in a place; None where it should not be kept.
 
-    Parameters
-    ----------
-    form : Form
-    where : {'fridge', 'freezer', 'room'}
-
-    Returns
-    -------
-    KeepClaim or None
-
     Examples
     --------
     >>> claim_of("whole", "freezer").days, claim_of("whole", "room")
@@ -103,13 +90,7 @@ def claim_of(form: Form, where: Where) -> KeepClaim | None:
 
 
 def check_kept(items: tuple[KeptItem, ...], wrong: Problems) -> None:
-    """Take down all that is wrong with what is put by.
-
-    Parameters
-    ----------
-    items : tuple of KeptItem
-    wrong : Problems
-    """
+    """Take down all that is wrong with what is put by."""
     if len(items) > MOST_KEPT:
         wrong.add(f"kept: {len(items)} are too many; up to {MOST_KEPT} fit.")
     for i, item in enumerate(items[:MOST_KEPT], 1):

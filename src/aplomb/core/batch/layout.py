@@ -36,12 +36,10 @@ class Way(Struct, frozen=True):
         By a quarter.
     breadth_mm, depth_mm : float
         Its box along and across the row [mm].
-    gap_mm : float
     pitch_mm : tuple of two floats
         From one piece to the next, of those that lie one way and those turned by a half [mm].
     flips : bool
         True when every second piece is turned by a half.
-    round : bool
     """
 
     turned: bool
@@ -77,7 +75,6 @@ class Group(Struct, frozen=True):
     ----------
     blank : int
         Which blank.
-    way : Way
     u_mm, v_mm : float
         Where the block begins [mm].
     count : int
@@ -143,7 +140,6 @@ class Placed(Struct, frozen=True):
 
     Attributes
     ----------
-    blank : int
     x_mm, y_mm : float
         Lower corner of its box, x with the last rolling [mm].
     turned, flipped : bool
@@ -162,10 +158,8 @@ class Layout(Struct, frozen=True):
 
     Attributes
     ----------
-    rows : {'across', 'along'}
     u_mm, v_mm : float
         Room along a row, and what the rows take across [mm].
-    groups : tuple of Group
     missing : tuple of int
         Of each blank, how many found no room [-].
     lines : tuple of float
@@ -218,17 +212,7 @@ class _Space(Struct):
 
 
 def ways_of(blank: Blank, rows: Rows) -> tuple[Way, ...]:
-    """Give the ways in which a blank may lie in rows that run across or along the sheet.
-
-    Parameters
-    ----------
-    blank : Blank
-    rows : Rows
-
-    Returns
-    -------
-    tuple[Way, ...]
-    """
+    """Give the ways in which a blank may lie in rows that run across or along the sheet."""
     return _ways(blank, rows)
 
 
@@ -278,15 +262,12 @@ def _uv(corners: Iterable[Point], rows: Rows) -> tuple[Point, ...]:
 def apart(one: Sequence[Point], other: Sequence[Point]) -> float:
     """How far the second outline must be moved along u from the first so that they only touch.
 
+    Least move from the side of larger u [mm].
+
     Parameters
     ----------
     one, other : sequence of (u, v)
         Corners of simple polygons whose boxes begin at 0 [mm].
-
-    Returns
-    -------
-    float
-        Least move from the side of larger u [mm].
 
     Notes
     -----
@@ -319,23 +300,19 @@ def group_in(
 ) -> Group | None:
     """Lay up to so many blanks in rows into a room; None when not one fits.
 
+    Discs in square or staggered, whichever takes less depth, or holds more where depth is
+    what ends them.
+
     Parameters
     ----------
     blank : int
         Its index.
-    way : Way
     need : int
         Wanted [-].
     u, v : float
         Where the room begins [mm].
     room_u, room_v : float
         How large it is, along and across the rows [mm].
-
-    Returns
-    -------
-    Group or None
-        Discs in square or staggered, whichever takes less depth, or holds more where depth is
-        what ends them.
     """
     a_row = way.in_room(room_u)
     if a_row < 1 or need < 1 or way.depth_mm > room_v + CLOSE:
@@ -367,10 +344,8 @@ def lay(
 
     Parameters
     ----------
-    blanks : sequence of Blank
     needs : sequence of int
         Of each, how many [-].
-    rows : {'across', 'along'}
     room_u, room_v : float
         Room along a row, and across the rows [mm]; endless for as deep as it needs.
     order : sequence of int or None

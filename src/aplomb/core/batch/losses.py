@@ -26,7 +26,6 @@ class Usual(Struct, frozen=True):
         The share [%].
     low, high : float
         What is seen in use [%].
-    standing : Standing
     """
 
     words: str
@@ -102,10 +101,6 @@ class Losses(Struct, frozen=True):
 def shares(outcome: Outcome) -> dict[Kind, tuple[float, float]]:
     """Give what an outcome says of each loss: what was lost, and of how much.
 
-    Parameters
-    ----------
-    outcome : Outcome
-
     Returns
     -------
     dict of (lost, base), by kind
@@ -136,14 +131,8 @@ def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | Non
 
     Parameters
     ----------
-    kind : Kind
-    records : sequence of BatchRecord
     uid : str
         The formula's identity: its own batches are taken when there are any, else all of the book.
-
-    Returns
-    -------
-    Loss or None
 
     Notes
     -----
@@ -170,15 +159,10 @@ def losses_of(batch: Batch, records: Sequence[BatchRecord], uid: str = "") -> Lo
 
     Parameters
     ----------
-    batch : Batch
     records : sequence of BatchRecord
         Of the book.
     uid : str
         The formula's identity in the book; empty for a formula that is in none.
-
-    Returns
-    -------
-    Losses
     """
     found = {}
     for kind in KINDS:

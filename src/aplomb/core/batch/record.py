@@ -21,7 +21,6 @@ class WeighedLine(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     part, material : str
         Which line; `product` besides for a filling or topping.
-    product : str
     target_g : float
         What was to be weighed [g].
     got_g : float
@@ -115,9 +114,6 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
         When, ISO 8601.
     factor : float
         What the batch was scaled up by while it was weighed [-].
-    lines : tuple of WeighedLine
-    outcome : Outcome
-    note : str
     stock_taken : bool
         What was weighed is off the stock.
     """
@@ -140,14 +136,6 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
 
 def check_record(record: BatchRecord) -> BatchRecord:
     """Give the record back if every figure in it can be used; raises FormulaError otherwise.
-
-    Parameters
-    ----------
-    record : BatchRecord
-
-    Returns
-    -------
-    BatchRecord
 
     Raises
     ------

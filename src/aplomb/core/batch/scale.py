@@ -30,7 +30,6 @@ class Weighed(Struct, frozen=True):
 
     Attributes
     ----------
-    part : Part
     line : Line
         As in the formula.
     exact_g, weigh_g : float
@@ -92,7 +91,6 @@ class Scaled(Struct, frozen=True):
     ----------
     factor : float
         Batch over formula as written [-].
-    lines : tuple of Weighed
     paste_g : float
         Paste as mixed [g], before rounding.
     strewn_g : float
@@ -189,15 +187,12 @@ class Scaled(Struct, frozen=True):
 def rounded(grams: float, division_g: float) -> float:
     """Round a mass to the scale's division; what is there never becomes nothing.
 
+    The nearest multiple, halves up; at least one division when `grams` is above zero.
+
     Parameters
     ----------
     grams, division_g : float
         Mass and division [g], division above 0.
-
-    Returns
-    -------
-    float
-        The nearest multiple, halves up; at least one division when `grams` is above zero.
 
     Examples
     --------
@@ -211,18 +206,7 @@ def rounded(grams: float, division_g: float) -> float:
 
 
 def piece_mass_g(formula: Formula, accounts: Accounts) -> float | None:
-    """Mass of one raw piece [g], by weight or from its size and the paste's density.
-
-    Parameters
-    ----------
-    formula : Formula
-    accounts : Accounts
-
-    Returns
-    -------
-    float or None
-        [g].
-    """
+    """Mass of one raw piece [g], by weight or from its size and the paste's density."""
     batch = formula.batch
     if batch.piece_by == "weight":
         return batch.piece_g
@@ -233,17 +217,7 @@ def piece_mass_g(formula: Formula, accounts: Accounts) -> float | None:
 
 
 def packet_material(formula: Formula, pantry: Pantry) -> str | None:
-    """Key of the fat whose packet is used up: the chosen one, or the largest in the block.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    str or None
-    """
+    """Key of the fat whose packet is used up: the chosen one, or the largest in the block."""
     there = {line.material for line in (*formula.dough, *formula.block) if line.grams > 0}
     if formula.batch.packet_material in there:
         return formula.batch.packet_material
@@ -257,18 +231,7 @@ def packet_material(formula: Formula, pantry: Pantry) -> str | None:
 
 
 def packet_used_g(formula: Formula, pantry: Pantry) -> float:
-    """How much of the packet's fat the formula as written uses [g]; 0 without fat.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    float
-        [g].
-    """
+    """How much of the packet's fat the formula as written uses [g]; 0 without fat."""
     material = packet_material(formula, pantry)
     return sum(n.grams for n in (*formula.dough, *formula.block) if n.material == material)
 
@@ -276,20 +239,15 @@ def packet_used_g(formula: Formula, pantry: Pantry) -> float:
 def followed(formula: Formula, pantry: Pantry, accounts: Accounts, scaled: Scaled) -> Batch:
     """Give the formula's batch with all that is not fixed set to what follows.
 
+    The same batch, whichever of its four targets is then fixed: switching from pieces to paste
+    changes nothing by itself. A target that cannot follow stays as it is.
+
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     accounts : Accounts
         Of the same formula.
     scaled : Scaled
         Of the same formula.
-
-    Returns
-    -------
-    Batch
-        The same batch, whichever of its four targets is then fixed: switching from pieces to paste
-        changes nothing by itself. A target that cannot follow stays as it is.
     """
     batch = formula.batch
     found = {
@@ -336,31 +294,15 @@ def piece_ml(product: Product, sheet_mm: float) -> float:
 
     Parameters
     ----------
-    product : Product
     sheet_mm : float
         The formula's final sheet [mm], for a product that has no thickness of its own.
-
-    Returns
-    -------
-    float
-        [mL].
     """
     area = sum(blank.area_mm2 * blank.a_piece for blank in blanks_of(product))
     return area * (product.sheet_mm or sheet_mm) / 1000
 
 
 def mean_piece_ml(formula: Formula) -> float | None:
-    """Volume of a piece by its size, of several products on the mean [mL]; None by weight.
-
-    Parameters
-    ----------
-    formula : Formula
-
-    Returns
-    -------
-    float or None
-        [mL].
-    """
+    """Volume of a piece by its size, of several products on the mean [mL]; None by weight."""
     wanted = formula.wanted
     if wanted:
         whole = sum(p.wanted * piece_ml(p, formula.sheet_mm) for p in wanted)
@@ -373,18 +315,6 @@ def mean_piece_ml(formula: Formula) -> float | None:
 
 def raw_pieces(good: int, broken_pct: float) -> int:
     """How many to cut so that so many are whole after the oven [-].
-
-    Parameters
-    ----------
-    good : int
-        [-].
-    broken_pct : float
-        [%].
-
-    Returns
-    -------
-    int
-        [-].
 
     Notes
     -----
@@ -422,8 +352,6 @@ def scale(
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     accounts : Accounts
         Of the same formula.
     records : sequence of BatchRecord

@@ -30,7 +30,6 @@ class Sized(Struct, frozen=True):
 
     Attributes
     ----------
-    scaled : Scaled
     enclosing : Enclosing or None
         None when it cannot be had, or there is no paste.
     worked : Worked
@@ -46,19 +45,7 @@ class Sized(Struct, frozen=True):
 
 
 def block_volume_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
-    """Give the volume of one block of paste.
-
-    Parameters
-    ----------
-    formula : Formula
-    accounts : Accounts
-    scaled : Scaled
-
-    Returns
-    -------
-    float
-        [mL].
-    """
+    """Give the volume of one block of paste."""
     return accounts.paste_ml * scaled.factor / formula.batch.blocks
 
 
@@ -67,7 +54,6 @@ def trimmed_share(worked: Worked, block_ml: float) -> float:
 
     Parameters
     ----------
-    worked : Worked
     block_ml : float
         Its volume [mL].
 
@@ -88,19 +74,12 @@ def sized_batch(
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     accounts : Accounts
         Of the formula as written.
-    house : House
     records : tuple of BatchRecord
         Batches that were really made, for their losses.
     uid : str
         Identity of the formula, whose own batches come first.
-
-    Returns
-    -------
-    Sized
 
     Notes
     -----

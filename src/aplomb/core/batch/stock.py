@@ -21,7 +21,6 @@ class FrozenBlock(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     uid : str
         The formula's identity in the book.
-    blocks : int
     each_g : float
         Mass of one [g].
     turns : int
@@ -44,7 +43,6 @@ class Stock(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     materials : dict of float, by key
         What is on the shelf [g].
-    frozen : tuple of FrozenBlock
     kept : tuple of KeptItem
         What is put by besides: paste in the fridge, raw pieces, what is baked.
     """
@@ -63,7 +61,6 @@ class Want(Struct, frozen=True, forbid_unknown_fields=True):
         The formula's identity in the book.
     product : str
         Its name; empty for the batch's own piece.
-    pieces : int
     """
 
     uid: str
@@ -80,7 +77,6 @@ class Demand(Struct, frozen=True, forbid_unknown_fields=True):
         As ``Regatta day``.
     day : str
         ISO 8601; empty when it is not set.
-    wants : tuple of Want
     use_frozen : bool
         Blocks in the freezer are used first.
     """
@@ -93,14 +89,6 @@ class Demand(Struct, frozen=True, forbid_unknown_fields=True):
 
 def check_stock(stock: Stock) -> Stock:
     """Give the stock back if every figure in it can be used; raises FormulaError otherwise.
-
-    Parameters
-    ----------
-    stock : Stock
-
-    Returns
-    -------
-    Stock
 
     Raises
     ------
@@ -123,19 +111,15 @@ def check_stock(stock: Stock) -> Stock:
 def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
     """Take what a batch used off the stock.
 
+    A material whose stock is not kept stays unknown; none becomes less than nothing. Blocks go
+    the oldest first, whole ones.
+
     Parameters
     ----------
-    stock : Stock
     record : BatchRecord
         With what was weighed.
     frozen_g : float
         Paste of its formula that came from the freezer [g].
-
-    Returns
-    -------
-    Stock
-        A material whose stock is not kept stays unknown; none becomes less than nothing. Blocks go
-        the oldest first, whole ones.
     """
     materials = dict(stock.materials)
     for line in record.lines:
@@ -157,11 +141,8 @@ def without_blocks(stock: Stock, uid: str, blocks: int) -> tuple[Stock, int]:
 
     Parameters
     ----------
-    stock : Stock
     uid : str
         Of the formula.
-    blocks : int
-        [-].
 
     Returns
     -------
@@ -189,11 +170,8 @@ def without_pieces(stock: Stock, key: str, pieces: int) -> tuple[Stock, int]:
 
     Parameters
     ----------
-    stock : Stock
     key : str
         Of the item.
-    pieces : int
-        [-].
 
     Returns
     -------
@@ -207,14 +185,6 @@ def without_pieces(stock: Stock, key: str, pieces: int) -> tuple[Stock, int]:
 
 def check_demand(demand: Demand) -> Demand:
     """Give the demand back if every figure in it can be used; raises FormulaError otherwise.
-
-    Parameters
-    ----------
-    demand : Demand
-
-    Returns
-    -------
-    Demand
 
     Raises
     ------

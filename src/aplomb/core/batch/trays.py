@@ -19,7 +19,6 @@ class OnTrays(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     pieces : int
         Raw [-].
     a_tray : int
@@ -34,7 +33,6 @@ class OnTrays(Struct, frozen=True):
         What lies on a full tray [g].
     layout : Layout or None
         A full tray; None when it is the user's own number or nothing fits.
-    blank : Blank or None
     """
 
     name: str
@@ -50,14 +48,6 @@ class OnTrays(Struct, frozen=True):
 
 def standing_blank(product: Product) -> Blank:
     """Give the outline of a piece as it stands on a tray: that wanted after baking [mm].
-
-    Parameters
-    ----------
-    product : Product
-
-    Returns
-    -------
-    Blank
 
     Notes
     -----
@@ -94,17 +84,14 @@ def standing_blank(product: Product) -> Blank:
 def pressed_mm(product: Product, sheet_mm: float) -> float | None:
     """Give how thick a piece is once it is pressed or rolled larger after cutting [mm].
 
+    None for what is not pressed.
+
     Parameters
     ----------
     product : Product
         Checked.
     sheet_mm : float
         The formula's final sheet, for a product without a thickness of its own [mm].
-
-    Returns
-    -------
-    float or None
-        None for what is not pressed.
 
     Notes
     -----
@@ -140,10 +127,6 @@ def fit(blank: Blank, long_mm: float, wide_mm: float) -> Layout | None:
         Its gap is the room between pieces; half of that is kept to the rim.
     long_mm, wide_mm : float
         The tray inside its rim [mm].
-
-    Returns
-    -------
-    Layout or None
     """
     rim = RIM_SHARE * blank.gap_mm
     length, width = long_mm - 2 * rim, wide_mm - 2 * rim
@@ -161,16 +144,10 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
 
     Parameters
     ----------
-    product : Product
     pieces : int
         Raw [-].
     each_g : float
         One with filling and topping [g].
-    house : House
-
-    Returns
-    -------
-    OnTrays
     """
     blank = standing_blank(product)
     layout = fit(blank, house.tray_long_mm, house.tray_wide_mm)
@@ -185,16 +162,5 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
 
 
 def oven_loads(trays: Sequence[OnTrays], house: House) -> int:
-    """Oven loads when every product is baked by itself [-].
-
-    Parameters
-    ----------
-    trays : Sequence[OnTrays]
-    house : House
-
-    Returns
-    -------
-    int
-        [-].
-    """
+    """Oven loads when every product is baked by itself [-]."""
     return sum(math.ceil(each.trays / house.oven_trays) for each in trays)

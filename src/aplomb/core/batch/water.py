@@ -15,19 +15,14 @@ def dough_water(
 ) -> WaterAndIce | None:
     """Find water temperature and ice for the formula's wanted dough temperature.
 
+    None when the dough holds no water to choose. The fat block is not in the bowl.
+
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     house : House
         Temperatures of flour, fridge, water and ice; what mixing warms by.
     factor : float
         Batch over formula as written [-].
-
-    Returns
-    -------
-    WaterAndIce or None
-        None when the dough holds no water to choose. The fat block is not in the bowl.
     """
     water = 0.0
     others = []
@@ -49,15 +44,8 @@ def held_back_g(formula: Formula, pantry: Pantry, factor: float) -> float:
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     factor : float
         Of the batch, or of a mix of it, over the formula as written [-].
-
-    Returns
-    -------
-    float
-        [g].
     """
     water = sum(n.grams for n in formula.dough if pantry[n.material].is_water)
     return formula.held_back_pct / 100 * water * factor

@@ -70,15 +70,6 @@ def weighing_order(lines: Sequence[Weighed], pantry: Pantry) -> tuple[Weighed, .
     """Put the lines of a batch in the order in which they are weighed.
 
     Parts as they come, and in each the dry before the wet, the cold last.
-
-    Parameters
-    ----------
-    lines : Sequence[Weighed]
-    pantry : Pantry
-
-    Returns
-    -------
-    tuple[Weighed, ...]
     """
     parts = list(Part)
 
@@ -95,19 +86,14 @@ def weigh_steps(
 ) -> tuple[WeighStep, ...]:
     """Give everything that is to be weighed, one line at a time.
 
+    The dough of the first mix, of the second and so on, the fat blocks alike, then all else.
+
     Parameters
     ----------
-    scaled : Scaled
-    pantry : Pantry
     division_g : float
         Of the scale [g].
     mixes : sequence of int
         Blocks of each mix [-]; dough and fat block are weighed for each, all else once.
-
-    Returns
-    -------
-    tuple of WeighStep
-        The dough of the first mix, of the second and so on, the fat blocks alike, then all else.
     """
     ordered = weighing_order(scaled.lines, pantry)
     many, blocks = len(mixes), sum(mixes)
@@ -243,17 +229,11 @@ def begin_run(
 
     Parameters
     ----------
-    scaled : Scaled
-    pantry : Pantry
     division_g : float
         Of the scale [g].
     mixes : sequence of int
         Blocks of each mix [-].
     record : BatchRecord
         Empty to begin.
-
-    Returns
-    -------
-    Run
     """
     return Run(weigh_steps(scaled, pantry, division_g, mixes), record, division_g)

@@ -72,8 +72,6 @@ class Hold(Struct, frozen=True, tag_field="act", tag="hold"):
 
     Attributes
     ----------
-    task : str
-    where : {'cold', 'bench'}
     minutes : float
         [min].
     place, why : str
@@ -142,11 +140,8 @@ class Temp(Struct, frozen=True, tag_field="act", tag="temp"):
 
     Attributes
     ----------
-    track : str
     where : str
         In the middle, on the skin, of the room; in words.
-    temp_c : float
-        [°C].
     by : str
         ``hand``, or the name of a probe.
     """
@@ -228,7 +223,6 @@ class Press(Struct, frozen=True):
         Since the run began, by a clock that only goes on [s].
     wall : str
         What the computer's clock showed, ISO 8601.
-    act : Act
     """
 
     number: int
@@ -239,14 +233,6 @@ class Press(Struct, frozen=True):
 
 def check_act(act: Act) -> Act:
     """Give an act back if every figure in it can be used.
-
-    Parameters
-    ----------
-    act : Act
-
-    Returns
-    -------
-    Act
 
     Raises
     ------

@@ -20,8 +20,6 @@ class State(Struct, frozen=True):
 
     Attributes
     ----------
-    key, words : str
-    then : Then
     advice : str
         What is done, in words.
     warm_k : float
@@ -102,7 +100,6 @@ class Rescue(Struct, frozen=True):
     ----------
     key, seen, now : str
         What is seen, and what is done at once.
-    then : Then
     least_min, most_min : float
         So long it is held, common practice [min]; 0 for not at all.
     on : tuple of kinds
@@ -161,44 +158,19 @@ def states_for(task: Task, *, in_pieces: bool) -> tuple[State, ...]:
 
     Parameters
     ----------
-    task : Task
     in_pieces : bool
         Whether the fat is in pieces: the marbling is looked at then.
-
-    Returns
-    -------
-    tuple of State
     """
     found = ASKED.get(task.kind, ())
     return MARBLED if found is DENT and in_pieces else found
 
 
 def state_called(task: Task, key: str, *, in_pieces: bool) -> State | None:
-    """Give a state by its key; None when it is not asked at this task.
-
-    Parameters
-    ----------
-    task : Task
-    key : str
-    in_pieces : bool
-
-    Returns
-    -------
-    State or None
-    """
+    """Give a state by its key; None when it is not asked at this task."""
     found = (each for each in states_for(task, in_pieces=in_pieces) if each.key == key)
     return next(found, None)
 
 
 def rescues_for(task: Task) -> tuple[Rescue, ...]:
-    """Give what can go wrong at a task.
-
-    Parameters
-    ----------
-    task : Task
-
-    Returns
-    -------
-    tuple of Rescue
-    """
+    """Give what can go wrong at a task."""
     return tuple(each for each in RESCUES if not each.on or task.kind in each.on)

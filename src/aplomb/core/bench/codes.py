@@ -14,15 +14,12 @@ MOST_CODES = len(SIGNS) ** LENGTH
 def code_of(number: int) -> str:
     """Give a code.
 
+    Four signs and a check sign.
+
     Parameters
     ----------
     number : int
         Any whole number; those that differ by a multiple of 83,521 have one code.
-
-    Returns
-    -------
-    str
-        Four signs and a check sign.
 
     Notes
     -----

@@ -39,10 +39,8 @@ class Task(Struct, frozen=True):
     ----------
     key : str
         ``track/name``, of its own within the run.
-    track : str
     name : str
         As the timetable calls it.
-    kind : Kind
     minutes : float
         What it takes [min].
     hands : bool
@@ -136,12 +134,10 @@ class RunPlan(Struct, frozen=True):
 
     Attributes
     ----------
-    title : str
     begun : str
         When, by the computer's clock, ISO 8601 with its zone.
     quick : float
         So many minutes of it pass in one of ours [-]: 1, but in a rehearsal.
-    tracks : tuple of Track
     tasks : tuple of Task
         In the order in which they would be done.
     formulas : dict of Formula, by identity
@@ -177,14 +173,6 @@ class RunPlan(Struct, frozen=True):
 
 def check_plan(plan: RunPlan) -> RunPlan:
     """Give a plan back if it hangs together.
-
-    Parameters
-    ----------
-    plan : RunPlan
-
-    Returns
-    -------
-    RunPlan
 
     Raises
     ------

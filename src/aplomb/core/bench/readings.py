@@ -43,15 +43,12 @@ class Minute(Struct, frozen=True):
 def pack(temps_c: Iterable[float | None]) -> bytes:
     """Pack a minute of readings.
 
+    Two for each second, up to the last that has one: hundredths, or behind a mark tenths.
+
     Parameters
     ----------
     temps_c : iterable of (float or None)
         Up to 60, one a second [°C].
-
-    Returns
-    -------
-    bytes
-        Two for each second, up to the last that has one: hundredths, or behind a mark tenths.
 
     Raises
     ------
@@ -86,10 +83,6 @@ def pack(temps_c: Iterable[float | None]) -> bytes:
 def unpack(body: bytes) -> tuple[float | None, ...]:
     """Read a packed minute; what is damaged is without a reading.
 
-    Parameters
-    ----------
-    body : bytes
-
     Returns
     -------
     tuple of (float or None)
@@ -118,10 +111,6 @@ def merged(before: bytes, after: bytes) -> bytes:
 
 def series(minutes: Iterable[Minute]) -> tuple[list[float], list[float]]:
     """Give readings as times and temperatures, gaps left out.
-
-    Parameters
-    ----------
-    minutes : iterable of Minute
 
     Returns
     -------

@@ -74,16 +74,10 @@ def balance_of(
 
     Parameters
     ----------
-    plan : RunPlan
-    state : RunState
     uid : str
         Of its formula.
     held_back_g : callable
         Water that is set aside at a task, by its key [g]; 0 until that task is begun.
-
-    Returns
-    -------
-    Balance
     """
     tracks = {track.key for track in plan.tracks if track.uid == uid}
     tasks = [task for task in plan.tasks if task.track in tracks]
@@ -117,8 +111,6 @@ def record_of(
 
     Parameters
     ----------
-    plan : RunPlan
-    state : RunState
     uid : str
         Of its formula.
     key : str
@@ -127,10 +119,6 @@ def record_of(
         Writes a moment of the run [s] as ISO 8601.
     held_back_g : callable
         As for `balance_of`.
-
-    Returns
-    -------
-    BatchRecord
     """
     found = balance_of(plan, state, uid, held_back_g)
     tracks = {track.key for track in plan.tracks if track.uid == uid}
@@ -162,17 +150,7 @@ def record_of(
 
 
 def took_min(plan: RunPlan, state: RunState) -> dict[str, float]:
-    """Give what each step with hands took, held times left out [min].
-
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-
-    Returns
-    -------
-    dict of float, by task
-    """
+    """Give what each step with hands took, held times left out [min]."""
     found = {}
     for task in plan.tasks:
         here = state.tasks[task.key]
@@ -184,15 +162,7 @@ def took_min(plan: RunPlan, state: RunState) -> dict[str, float]:
 def step_minutes(plan: RunPlan, state: RunState) -> dict[tuple[str, str], float]:
     """Give what each step of the timetable took: those of its blocks together [min].
 
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-
-    Returns
-    -------
-    dict of float, by identity of the formula and step
-        Only those of which every block is done.
+    Only those of which every block is done.
     """
     took = took_min(plan, state)
     tracks: Mapping[str, Track] = {track.key: track for track in plan.tracks}
@@ -210,12 +180,6 @@ def step_minutes(plan: RunPlan, state: RunState) -> dict[tuple[str, str], float]
 
 def turns_done(plan: RunPlan, state: RunState, track: str) -> tuple[int, int]:
     """Give how many turns a block has, and how many it will have, as the house counts [-].
-
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-    track : str
 
     Returns
     -------

@@ -29,12 +29,10 @@ class PasteToRun(Struct, frozen=True):
 
     Attributes
     ----------
-    steps : PasteSteps
     study : Study
         Of the formula as it is made: with its blocks.
     mixes : tuple of int
         Blocks of each mix [-].
-    blocks : int
     each_g : float
         One block [g].
     """
@@ -56,10 +54,6 @@ def track_key(paste: int, block: int = 0) -> str:
     block : int
         From 1; 0 for what is done to all of the paste [-].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> track_key(0), track_key(1, 3), track_key(27)
@@ -77,9 +71,6 @@ def tracks_and_tasks(
 
     Parameters
     ----------
-    pastes : sequence of PasteToRun
-    pantry : Pantry
-    house : House
     first_code : int
         Number of the first block's code; the others follow it.
     planned_min : dict of float, by identity of the formula and step, or None

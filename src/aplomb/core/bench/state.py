@@ -61,10 +61,8 @@ class Shown(Struct, frozen=True):
 
     Attributes
     ----------
-    press : Press
     act : Plain or TakeBack
         As it stands now.
-    taken_back : bool
     amended : tuple of Press
         What it was put right by.
     """
@@ -80,21 +78,12 @@ class RunState(Struct):
 
     Attributes
     ----------
-    tasks : dict of TaskState, by key
     lines : dict of Weigh, by task and line
         The last weight of each line.
-    counts : dict of (spoons, grams), by task and what
-    measures : dict of float, by track and what
-    notes : tuple of (Press, Note)
-    temps : tuple of (Press, Temp)
-    who : str
-    probes : dict of track, by probe
     quiet : frozenset of str
         Alarms that were heard.
     shift_s : float
         What the computer's clock was moved by in all [s].
-    finished_s : float or None
-        [s].
     out_s : dict of float, by track
         Since when its block lies open on the bench [s].
     out_before_s : dict of float, by track
@@ -129,10 +118,6 @@ class RunState(Struct):
 def shown(presses: Sequence[Press]) -> tuple[Shown, ...]:
     """Give every press as it stands now: taken back, put right, or as it was.
 
-    Parameters
-    ----------
-    presses : sequence of Press
-
     Returns
     -------
     tuple of Shown
@@ -160,16 +145,7 @@ def shown(presses: Sequence[Press]) -> tuple[Shown, ...]:
 
 
 def last_that_stands(presses: Sequence[Press]) -> Press | None:
-    """Give the press that the key which takes back would take back.
-
-    Parameters
-    ----------
-    presses : sequence of Press
-
-    Returns
-    -------
-    Press or None
-    """
+    """Give the press that the key which takes back would take back."""
     for each in reversed(shown(presses)):
         if not each.taken_back and not isinstance(each.press.act, KEPT_BY_ITSELF):
             return each.press
@@ -179,17 +155,13 @@ def last_that_stands(presses: Sequence[Press]) -> Press | None:
 def state_of(plan: RunPlan, presses: Sequence[Press]) -> RunState:
     """Carry out what was pressed.
 
+    The same for the same presses, whenever it is asked. A press about what is not in the plan
+    is passed over.
+
     Parameters
     ----------
-    plan : RunPlan
     presses : sequence of Press
         In order.
-
-    Returns
-    -------
-    RunState
-        The same for the same presses, whenever it is asked. A press about what is not in the plan
-        is passed over.
     """
     by_key = plan.by_key
     state = RunState({key: TaskState() for key in by_key}, {}, {}, {}, probes={}, out_s={},
@@ -208,8 +180,6 @@ def gone_on(plan: RunPlan, state: RunState, press: Press) -> RunState | None:
 
     Parameters
     ----------
-    plan : RunPlan
-    state : RunState
     press : Press
         The next one.
 
@@ -310,8 +280,6 @@ class Coming(Struct, frozen=True):
 
     Attributes
     ----------
-    task : Task
-    status : Status
     ready_s : float or None
         When its rests are over [s]; None while something before it is not done.
     most_s : float or None
@@ -326,13 +294,6 @@ class Coming(Struct, frozen=True):
 
 def coming(plan: RunPlan, state: RunState, now_s: float) -> tuple[Coming, ...]:
     """Give every task that is not done, as it stands at a moment.
-
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-    now_s : float
-        [s].
 
     Returns
     -------
@@ -379,19 +340,15 @@ def in_order(
 ) -> tuple[Coming, ...]:
     """Put what is coming in the order in which it wants hands.
 
+    What is under way, what is due (the most pressing first), then what comes when.
+
     Parameters
     ----------
-    found : iterable of Coming
     at_hand : str
         The task that is under way; it comes first.
     open_s : dict of float, by track, or None
         Since when blocks lie open [s]: what is due for them comes first, so that they get back
         into the cold.
-
-    Returns
-    -------
-    tuple of Coming
-        What is under way, what is due (the most pressing first), then what comes when.
     """
     ranks = {"doing": 0, "due": 1, "held": 2, "resting": 2, "waiting": 3}
     kept = [each for each in found if each.task.hands or each.status == "due"
@@ -426,8 +383,6 @@ class Alarm(Struct, frozen=True):
         A rest is over; it has lasted as long as it may; what goes by itself is done; a block has
         been open as long as it may be; what it was held for is over; its probe says that it is
         ready before the clock does; something is to be done while it goes on by itself.
-    task : str
-    track : str
     ring : int
         Which of the task's rings [-]; -1 for none.
     """
@@ -443,17 +398,7 @@ class Alarm(Struct, frozen=True):
 def alarms(plan: RunPlan, state: RunState, now_s: float) -> tuple[Alarm, ...]:
     """Give what wants to be heard at a moment, the oldest first.
 
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-    now_s : float
-        [s].
-
-    Returns
-    -------
-    tuple of Alarm
-        None once the run is finished.
+    None once the run is finished.
     """
     if state.finished_s is not None:
         return ()
@@ -496,19 +441,6 @@ def alarms(plan: RunPlan, state: RunState, now_s: float) -> tuple[Alarm, ...]:
 
 
 def next_ring_s(plan: RunPlan, state: RunState, now_s: float) -> float | None:
-    """Give when the next alarm would ring if nothing is pressed [s]; None for never.
-
-    Parameters
-    ----------
-    plan : RunPlan
-    state : RunState
-    now_s : float
-        [s].
-
-    Returns
-    -------
-    float or None
-        [s].
-    """
+    """Give when the next alarm would ring if nothing is pressed [s]; None for never."""
     times = [a.at_s for a in alarms(plan, state, 1e12) if a.at_s > now_s]
     return min(times, default=None)

@@ -22,21 +22,15 @@ def back_min(
 ) -> float:  # fmt: skip
     """Work out how long a block that is too soft goes back to the cold [min].
 
+    Until no part is warmer than the range, or, where there is no such moment, until its mean
+    is in it; within 5 to 120 [min].
+
     Parameters
     ----------
-    material : Mixture
     thickness_mm, temp_c : float
         As it is now, throughout [mm, °C].
-    place : Place
-    house : House
     low_c, high_c : float
         Where it is rolled [°C].
-
-    Returns
-    -------
-    float
-        Until no part is warmer than the range, or, where there is no such moment, until its mean
-        is in it; within 5 to 120 [min].
     """
     body = Body(material, thickness_mm)
     course = through_middle(follow(body, temp_c, [Stay(place, LOOKED_AT_MIN)], house))
@@ -53,21 +47,16 @@ def stand_min(
 ) -> float:  # fmt: skip
     """Work out how long a block that is too hard stands before it can be rolled [min].
 
+    Until no part is colder than that, within 5 to 120 [min].
+
     Parameters
     ----------
-    material : Mixture
     thickness_mm, temp_c : float
         As it is now, throughout [mm, °C].
     place : Place
         Where it stands.
-    house : House
     low_c : float
         From which on it is rolled [°C].
-
-    Returns
-    -------
-    float
-        Until no part is colder than that, within 5 to 120 [min].
     """
     if house.temp_in(place) <= low_c or temp_c >= low_c:
         return USUAL_STAND_MIN
@@ -86,16 +75,7 @@ def predicted(
 
     Parameters
     ----------
-    material : Mixture
-    thickness_mm, temp_c : float
-        [mm, °C].
-    place : Place
-    house : House
     minutes : float
         So long [min].
-
-    Returns
-    -------
-    Course
     """
     return follow(Body(material, thickness_mm), temp_c, [Stay(place, minutes)], house)

@@ -23,10 +23,14 @@ def made_at_bench(
 ) -> dict[str, float | int | str]:
     """Give what a run knows of how a paste was made.
 
+    Only what was written down: `block_c` the last temperature before the last sheeting,
+    `sheet_mm` reached, `out_min` the longest any block lay open, `chill_min` from the last
+    rest's begin to the oven, `bake_min` of the first load and
+    `bake_c` its mean, as without a fan, `dust_g`, `turns`, `baker`.
+    `water_share` is what went in over what was written [-].
+
     Parameters
     ----------
-    plan : RunPlan
-    state : RunState
     uid : str
         Of its formula.
     balance : Balance
@@ -37,15 +41,6 @@ def made_at_bench(
         What the oven said of its air: when, and what [s, °C].
     fan_k : float
         Its air bakes as that of an oven without a fan does which is so much warmer [K].
-
-    Returns
-    -------
-    dict of float, int or str, by field of `Made`
-        Only what was written down: `block_c` the last temperature before the last sheeting,
-        `sheet_mm` reached, `out_min` the longest any block lay open, `chill_min` from the last
-        rest's begin to the oven, `bake_min` of the first load and
-        `bake_c` its mean, as without a fan, `dust_g`, `turns`, `baker`.
-        `water_share` is what went in over what was written [-].
     """
     tracks = {track.key for track in plan.tracks if track.uid == uid}
     tasks = [task for task in plan.tasks if task.track in tracks]

@@ -40,21 +40,16 @@ def doubt(
 ) -> Doubt:  # fmt: skip
     """Say why a probe is not believed; empty when it is.
 
+    The key of `DOUBT_WORDS`.
+
     Parameters
     ----------
     readings : sequence of Reading
         In order of time; the last quarter of an hour is enough.
-    now_s : float
-        [s].
     predicted_c : callable or None
         What the block's middle should be at a moment [s] -> [°C].
     silent_s : float
         Without a reading for so long it is silent [s].
-
-    Returns
-    -------
-    str
-        The key of `DOUBT_WORDS`.
     """
     if not readings:
         return ""
@@ -90,15 +85,8 @@ def is_ready(
 
     Parameters
     ----------
-    readings : sequence of Reading
     low_c, high_c : float
         Where it is rolled [°C].
-    lasting_s : float
-        [s].
-
-    Returns
-    -------
-    bool
     """
     if not readings:
         return False

@@ -33,8 +33,6 @@ class Air(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    temp_c : float
-        [°C].
     w_m2_k : float
         Surface coefficient, a wrap in it [W/(m²·K)].
     """
@@ -48,14 +46,8 @@ class Slab(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    thickness_mm : float
-        [mm].
-    conductivity_w_m_k : float
-        [W/(m·K)].
     density_kg_m3 : float
         [kg/m³].
-    heat_capacity_kj_kg_k : float
-        [kJ/(kg·K)].
     start_c : float
         Temperature throughout when the block is laid on it [°C].
     contact_w_m2_k : float
@@ -100,9 +92,6 @@ class Body(Struct, frozen=True):
 
     Attributes
     ----------
-    material : Constant or Mixture
-    thickness_mm : float
-        [mm].
     width_mm, length_mm : float
         [mm]; 0 for a slab without end.
     """
@@ -168,7 +157,6 @@ def crossing(minutes: Floats, values: Floats, level: float) -> float | None:
 
     Parameters
     ----------
-    minutes, values : array of shape (times,)
     level : float
         In the unit of the values.
 
@@ -546,7 +534,6 @@ def course(
 
     Parameters
     ----------
-    body : Body
     start_c : float
         Its temperature throughout at the start [°C].
     phases : list of Phase
@@ -555,10 +542,6 @@ def course(
         Points across its thickness, at least 3; 0 for as many as are needed [-].
     tolerance_k : float
         Change that one step may miss at the first order [K].
-
-    Returns
-    -------
-    Course
 
     Raises
     ------
@@ -650,17 +633,16 @@ def _course(pile: _Pile, log: _Log, stored: Floats) -> Course:
 def ready_window(found: Course, low_c: float, high_c: float) -> tuple[float, float] | None:
     """When a body can be worked: no part of it warmer, and none colder, than a range.
 
-    Parameters
-    ----------
-    found : Course
-    low_c, high_c : float
-        [°C].
-
     Returns
     -------
     tuple of (from, to) or None
         The first such moments [min]; *to* is the end of the course when nothing ends them before.
         None when there is no such moment.
+
+    Raises
+    ------
+    AplombError
+        When the range is empty.
     """
     if low_c >= high_c:
         raise AplombError(f"ready: {num(low_c)} is not below {num(high_c)}")

@@ -94,17 +94,12 @@ def fit_coefficient(
 
     Parameters
     ----------
-    body : Body
     start_c, air_c : float
         The block throughout at the start, and the air [°C].
     probe_mm : float
         Depth of the probe's tip below the upper face [mm].
     minutes, temps_c : array of shape (readings,)
         Times from the start [min] and what the probe said [°C].
-
-    Returns
-    -------
-    Fitted
 
     Raises
     ------

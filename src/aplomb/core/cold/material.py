@@ -42,10 +42,6 @@ class Constant(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     density_kg_m3 : float
         [kg/m³].
-    conductivity_w_m_k : float
-        [W/(m·K)].
-    heat_capacity_kj_kg_k : float
-        [kJ/(kg·K)].
     """
 
     density_kg_m3: float
@@ -152,15 +148,10 @@ def curves(material: Material, start_c: float, low_c: float, high_c: float) -> C
 
     Parameters
     ----------
-    material : Constant or Mixture
     start_c : float
         At which the body begins, and its density is taken [°C].
     low_c, high_c : float
         Coldest and warmest that touches it [°C].
-
-    Returns
-    -------
-    Curves
 
     Raises
     ------
@@ -190,10 +181,6 @@ def curves(material: Material, start_c: float, low_c: float, high_c: float) -> C
 
 def check_mixture(material: Mixture) -> None:
     """Refuse a mixture whose figures cannot be used.
-
-    Parameters
-    ----------
-    material : Mixture
 
     Raises
     ------

@@ -72,10 +72,6 @@ def water_and_ice(
     mixing_k : float
         What mixing warms the dough by [K].
 
-    Returns
-    -------
-    WaterAndIce
-
     Raises
     ------
     AplombError

@@ -46,14 +46,8 @@ class UnderBody(Struct, frozen=True):
 
     Attributes
     ----------
-    thickness_mm : float
-        [mm].
-    conductivity_w_m_k : float
-        [W/(m·K)].
     density_kg_m3 : float
         [kg/m³].
-    heat_capacity_kj_kg_k : float
-        [kJ/(kg·K)].
     """
 
     thickness_mm: float
@@ -75,7 +69,6 @@ class Stay(Struct, frozen=True):
 
     Attributes
     ----------
-    place : Place
     minutes : float
         [min].
     """
@@ -93,7 +86,6 @@ def faces(place: Place, house: House, speed: Speed = "usual") -> tuple[Air, Face
 
     Parameters
     ----------
-    place : Place
     house : House
         For the temperatures that the place leaves to it.
     speed : {'usual', 'quick', 'slow'}
@@ -134,18 +126,7 @@ def faces(place: Place, house: House, speed: Speed = "usual") -> tuple[Air, Face
 
 
 def phases_of(stays: list[Stay], house: House, speed: Speed = "usual") -> list[Phase]:
-    """Give the phases of some stays; the sides of a box touch the air that its upper face does.
-
-    Parameters
-    ----------
-    stays : list of Stay
-    house : House
-    speed : {'usual', 'quick', 'slow'}
-
-    Returns
-    -------
-    list of Phase
-    """
+    """Give the phases of some stays; the sides of a box touch the air that its upper face does."""
     found = []
     for stay in stays:
         above, below = faces(stay.place, house, speed)
@@ -160,17 +141,10 @@ def follow(
 
     Parameters
     ----------
-    body : Body
     start_c : float
         Throughout, at the start [°C].
-    stays : list of Stay
-    house : House
     speed : {'usual', 'quick', 'slow'}
         'quick' leaves the latent heat of the fat out too.
-
-    Returns
-    -------
-    Course
     """
     material = body.material
     if speed == "quick" and isinstance(material, Mixture):
@@ -271,14 +245,6 @@ def through_middle(found: Course) -> Course:
 
     The corners of a block are colder than the range long before its middle is in it, and they go
     into the trim: what is rolled is judged through the middle.
-
-    Parameters
-    ----------
-    found : Course
-
-    Returns
-    -------
-    Course
     """
     return Course(
         found.minutes, found.core, found.mean, found.top, found.bottom,
@@ -294,18 +260,12 @@ def ready(
 
     Parameters
     ----------
-    body : Body
     start_c : float
         Throughout, at the start [°C].
     stays : list of Stay
         Where it lies; the last for as long as is looked at.
-    house : House
     low_c, high_c : float
         Range in which the fat is enclosed and rolled [°C].
-
-    Returns
-    -------
-    Ready
     """
     courses = _courses(body, start_c, stays, house, high_c)
     windows = {speed: ready_window(each, low_c, high_c) for speed, each in courses.items()}
@@ -334,7 +294,6 @@ class FirstCold(Struct, frozen=True):
 
     Attributes
     ----------
-    first, then : Place
     first_min : float
         Time in the first place [min].
     start_min, end_min : float
@@ -358,21 +317,12 @@ def first_then(
 ) -> FirstCold | None:  # fmt: skip
     """Find the quickest way by a colder place first and a milder one after it.
 
+    The way that is ready soonest and stays so for 10 minutes at least; None when there is none.
+
     Parameters
     ----------
-    body : Body
-    start_c : float
-        [°C].
     first, then : Place
         As the freezer and the fridge.
-    house : House
-    low_c, high_c : float
-        [°C].
-
-    Returns
-    -------
-    FirstCold or None
-        The way that is ready soonest and stays so for 10 minutes at least; None when there is none.
     """
     alone = through_middle(follow(body, start_c, [Stay(first, DAY_MIN / 2)], house))
     skin = crossing(alone.minutes, alone.coldest, low_c)
@@ -403,7 +353,6 @@ class Out(Struct, frozen=True):
         Until its mean is at the top of the range [min]; None: it never is.
     skin_min : float or None
         When the first part is above the range [min].
-    course : Course
     """
 
     minutes: Band
@@ -421,9 +370,6 @@ def out_of_cold(
 
     Parameters
     ----------
-    body : Body
-    start_c : float
-        [°C].
     place : Place
         The bench: its room and what it is of.
     house : House
@@ -432,10 +378,6 @@ def out_of_cold(
         Top of the fat's range [°C].
     turns : int
         Times it is rolled meanwhile [-]; each takes its warming off the limit.
-
-    Returns
-    -------
-    Out
     """
     limit = high_c - turns * house.rolling_k
     stays = [Stay(place, LONGEST_OUT_MIN)]
@@ -476,12 +418,6 @@ def after(found: Course, minutes: float, low_c: float, high_c: float) -> After:
         As `through_middle` gives it.
     minutes : float
         [min].
-    low_c, high_c : float
-        [°C].
-
-    Returns
-    -------
-    After
     """
     core, mean, top, bottom = found.at(minutes)
     warm = float(np.interp(minutes, found.minutes, found.warmest)) > high_c + 0.05
@@ -515,16 +451,7 @@ class Match(Struct, frozen=True):
 
 
 def match(dough: Ready, fat: Ready) -> Match:
-    """Bring two bodies together: which goes into the cold, which comes out, and when.
-
-    Parameters
-    ----------
-    dough, fat : Ready
-
-    Returns
-    -------
-    Match
-    """
+    """Bring two bodies together: which goes into the cold, which comes out, and when."""
     a, b = dough.start.usual, fat.start.usual
     if a is None or b is None:
         return Match(dough, fat, None, 0.0, "")
@@ -538,12 +465,8 @@ def bends_at(body: Body, start_c: float, place: Place, house: House, thawed_c: f
 
     Parameters
     ----------
-    body : Body
-    start_c : float
-        [°C].
     place : Place
         Where it thaws.
-    house : House
     thawed_c : float
         Coldest part of a block that bends [°C].
 
@@ -567,15 +490,6 @@ WIDE_ENOUGH = 5.0
 def slab_is_enough(thickness_mm: float, width_mm: float, length_mm: float) -> bool:
     """Say whether the narrow sides of a block hardly count.
 
-    Parameters
-    ----------
-    thickness_mm, width_mm, length_mm : float
-        [mm].
-
-    Returns
-    -------
-    bool
-
     Examples
     --------
     >>> slab_is_enough(30.0, 150.0, 200.0), slab_is_enough(30.0, 100.0, 150.0)
@@ -589,13 +503,8 @@ def body_of(material: Material, thickness_mm: float, width_mm: float, length_mm:
 
     Parameters
     ----------
-    material : Constant or Mixture
     thickness_mm, width_mm, length_mm : float
         [mm]; 0 wide or long for a slab.
-
-    Returns
-    -------
-    Body
 
     Raises
     ------

@@ -97,15 +97,6 @@ def _shares(composition: Composition, temp_c: float) -> dict[Component, float]:
 def shares_of(composition: Composition) -> dict[Component, float]:
     """Shares of the components, scaled to 1 [g/g]; salt counts as ash.
 
-    Parameters
-    ----------
-    composition : Composition
-
-    Returns
-    -------
-    dict of Component to float
-        [g/g].
-
     Raises
     ------
     AplombError
@@ -127,17 +118,14 @@ def shares_of(composition: Composition) -> dict[Component, float]:
 def density_g_ml(composition: Composition, temp_c: float) -> float:
     """Density of a mixture without pores [g/mL].
 
+    Density [g/mL].
+
     Parameters
     ----------
     composition : Composition
         Fractions [g/g]; what is not known is left out and the rest scaled to 1.
     temp_c : float
         Temperature [°C], -40 to 150.
-
-    Returns
-    -------
-    float
-        Density [g/mL].
 
     Raises
     ------
@@ -163,17 +151,6 @@ def heat_capacity_kj_kg_k(composition: Composition, temp_c: float) -> float:
 
     Parameters, raises: as `density_g_ml`. c = Σ xᵢ·cᵢ (Choi & Okos 1986).
 
-    Parameters
-    ----------
-    composition : Composition
-    temp_c : float
-        [°C].
-
-    Returns
-    -------
-    float
-        [kJ/(kg·K)].
-
     Examples
     --------
     >>> from aplomb.core.base.composition import Composition
@@ -189,17 +166,6 @@ def conductivity_w_m_k(composition: Composition, temp_c: float) -> float:
 
     Parameters, raises: as `density_g_ml`. k = Σ vᵢ·kᵢ with volume fractions vᵢ (the parallel
     model of Choi & Okos 1986).
-
-    Parameters
-    ----------
-    composition : Composition
-    temp_c : float
-        [°C].
-
-    Returns
-    -------
-    float
-        [W/(m·K)].
     """
     shares = _shares(composition, temp_c)
     volumes = {name: x / DENSITY[name].at(temp_c) for name, x in shares.items()}

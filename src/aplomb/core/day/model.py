@@ -293,8 +293,6 @@ def busy(begun: list[tuple[int, int]], most: int) -> list[tuple[int, int, int]]:
     ----------
     begun : list of (from, to)
         [min].
-    most : int
-        [-].
 
     Returns
     -------

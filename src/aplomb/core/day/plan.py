@@ -51,7 +51,6 @@ class DayPlan(Struct, frozen=True):
         What cannot be undercut, of the one that the goal minimises [min].
     proven : bool
         True when there is no better one.
-    broken : tuple of BrokenRest
     """
 
     steps: tuple[Started, ...]
@@ -75,10 +74,6 @@ Starts = dict[Key, int]
 def starts_of(steps: tuple[Started, ...]) -> Starts:
     """Give starts by paste and step [min].
 
-    Parameters
-    ----------
-    steps : tuple of Started
-
     Returns
     -------
     dict of (paste, step) to int
@@ -92,10 +87,8 @@ def ends_min(paste: DayPaste, starts: Starts, problem: DayProblem) -> tuple[int,
 
     Parameters
     ----------
-    paste : DayPaste
     starts : dict of (paste, step) to int
         [min].
-    problem : DayProblem
 
     Returns
     -------
@@ -114,7 +107,6 @@ def from_to_min(problem: DayProblem, starts: Starts) -> tuple[int, int]:
 
     Parameters
     ----------
-    problem : DayProblem
     starts : dict of (paste, step) to int
         [min].
 
@@ -132,7 +124,6 @@ def elapsed_and_late(problem: DayProblem, starts: Starts) -> tuple[int, int]:
 
     Parameters
     ----------
-    problem : DayProblem
     starts : dict of (paste, step) to int
         [min].
 
@@ -158,7 +149,6 @@ def rests_of(problem: DayProblem, starts: Starts) -> list[Rest]:
 
     Parameters
     ----------
-    problem : DayProblem
     starts : dict of (paste, step) to int
         [min].
 
@@ -183,13 +173,8 @@ def broken_rests(problem: DayProblem, starts: Starts) -> tuple[BrokenRest, ...]:
 
     Parameters
     ----------
-    problem : DayProblem
     starts : dict of (paste, step) to int
         [min].
-
-    Returns
-    -------
-    tuple of BrokenRest
     """
     return tuple(
         BrokenRest(paste, step.name, step.rest_min, step.rest_max, end - begin)
@@ -202,15 +187,7 @@ def broken_rests(problem: DayProblem, starts: Starts) -> tuple[BrokenRest, ...]:
 def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
     """Say everything that is wrong with a timetable.
 
-    Parameters
-    ----------
-    problem : DayProblem
-    steps : tuple of Started
-
-    Returns
-    -------
-    list of str
-        Empty when it holds. Of a day under way a broken rest is no fault, nor is what began before.
+    Empty when it holds. Of a day under way a broken rest is no fault, nor is what began before.
     """
     starts = starts_of(steps)
     wanted = problem.steps

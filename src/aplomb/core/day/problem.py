@@ -94,7 +94,6 @@ class DayPaste(Struct, frozen=True, forbid_unknown_fields=True):
         When it may end at the earliest [min]; None: at any time.
     steps : tuple of DayStep
         In order.
-    sides : tuple of SideStep
     """
 
     name: str
@@ -132,7 +131,6 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     baker : tuple of Shift
         Hours of the hands, none overlapping.
-    pastes : tuple of DayPaste
     sheeters, ovens, bakers : int
         How many there are [-]; bakers in every shift.
     fridge_spaces, freezer_spaces : int or None
@@ -145,7 +143,6 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
         So long the last shift may run over [min].
     so_far : tuple of Started
         What began before now.
-    running : Running or None
     held : tuple of Started
         Steps that are to begin at a time of the user's choice [min].
     after : tuple of (str, str, str)
@@ -180,19 +177,7 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def taken(step: DayStep | SideStep, paste: str, problem: DayProblem) -> int:
-    """How long a step takes [min], with what the one under way takes longer.
-
-    Parameters
-    ----------
-    step : DayStep or SideStep
-    paste : str
-    problem : DayProblem
-
-    Returns
-    -------
-    int
-        [min].
-    """
+    """How long a step takes [min], with what the one under way takes longer."""
     running = problem.running
     if running and (running.paste, running.step) == (paste, step.name):
         return step.minutes + running.extra_min
@@ -201,14 +186,6 @@ def taken(step: DayStep | SideStep, paste: str, problem: DayProblem) -> int:
 
 def check_day(problem: DayProblem) -> DayProblem:
     """Give the problem back if every value in it can be used.
-
-    Parameters
-    ----------
-    problem : DayProblem
-
-    Returns
-    -------
-    DayProblem
 
     Raises
     ------

@@ -32,7 +32,6 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
         Pastes of the day that are not in this timetable.
     hours : tuple of (from, to)
         When hands are there, each day [min from midnight]; empty for the house's hours.
-    goal : {'least_elapsed', 'least_late'}
     from_frozen : tuple of str
         Pastes whose first steps a block from the freezer takes the place of.
     from_kept : dict of str, by paste
@@ -79,14 +78,6 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
 def step_key(paste: str, step: str) -> str:
     """Name a step in a sheet.
 
-    Parameters
-    ----------
-    paste, step : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> step_key("f1", "mix")
@@ -97,14 +88,6 @@ def step_key(paste: str, step: str) -> str:
 
 def check_day_sheet(sheet: DaySheet) -> DaySheet:
     """Give the sheet back if every figure in it can be used.
-
-    Parameters
-    ----------
-    sheet : DaySheet
-
-    Returns
-    -------
-    DaySheet
 
     Raises
     ------

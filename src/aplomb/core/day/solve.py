@@ -61,7 +61,6 @@ class DayAnswer(Struct, frozen=True):
 
     Attributes
     ----------
-    possible : bool
     plan : DayPlan or None
         None when there is none.
     because : str
@@ -172,20 +171,16 @@ def solve_day(
 ) -> DayAnswer:  # fmt: skip
     """Solve a day.
 
+    The same for the same problem.
+
     Parameters
     ----------
-    problem : DayProblem
     on_best : callable or None
         Told of each better timetable while the search goes on; every one holds.
     stopped : Stopper or None
         By which it is ended with the best there is.
     work : float
         How much work is allowed, in the solver's own measure [-].
-
-    Returns
-    -------
-    DayAnswer
-        The same for the same problem.
 
     Raises
     ------

@@ -34,6 +34,8 @@ CLASSES: tuple[tuple[float, str, Firmness], ...] = (
 def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> float:
     """Yield value of a fat from the depth a cone sinks to.
 
+    Yield value C [g/cm²].
+
     Parameters
     ----------
     penetration_mm : float
@@ -42,11 +44,6 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
         Mass of cone and holder [g], 5 to 2000.
     k : float
         Constant of the cone's angle [-].
-
-    Returns
-    -------
-    float
-        Yield value C [g/cm²].
 
     Raises
     ------
@@ -78,15 +75,6 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
 
 def classed(yield_g_cm2: float) -> tuple[str, Firmness]:
     """Say in words how firm a yield value [g/cm²] is, and whether it can be enclosed.
-
-    Parameters
-    ----------
-    yield_g_cm2 : float
-        [g/cm²].
-
-    Returns
-    -------
-    tuple[str, Firmness]
 
     Examples
     --------

@@ -33,18 +33,15 @@ class Range(Struct, frozen=True):
 def solid_at(table: Table, temp_c: float) -> float:
     """Solid fat at a temperature, straight lines between the points of the table.
 
+    Solid fat [%]. Outside the table its end value: at least so much below it, at most so much
+    above it.
+
     Parameters
     ----------
     table : Table
         At least one point.
     temp_c : float
         Temperature [°C].
-
-    Returns
-    -------
-    float
-        Solid fat [%]. Outside the table its end value: at least so much below it, at most so much
-        above it.
 
     Raises
     ------
@@ -75,10 +72,6 @@ butter's 60 % at 5 °C and 68 % at 0 °C, recalled."""
 def to_freezing(table: Table) -> Table:
     """Give a table that begins at 0 °C: data begin at 10 °C, and the fat goes on setting below.
 
-    Parameters
-    ----------
-    table : Table
-
     Returns
     -------
     Table
@@ -99,17 +92,6 @@ def to_freezing(table: Table) -> Table:
 def temp_at(table: Table, solid_pct: float) -> float | None:
     """Temperature at which the solid fat falls to a value [°C]; None when it does not.
 
-    Parameters
-    ----------
-    table : Table
-    solid_pct : float
-        [%].
-
-    Returns
-    -------
-    float or None
-        [°C].
-
     Examples
     --------
     >>> temp_at(((10.0, 52.0), (20.0, 20.0)), 36.0)
@@ -122,33 +104,13 @@ def temp_at(table: Table, solid_pct: float) -> float | None:
 
 
 def plastic_range(table: Table) -> Range:
-    """Temperatures between which a fat is plastic; an end beyond the table is None.
-
-    Parameters
-    ----------
-    table : Table
-
-    Returns
-    -------
-    Range
-    """
+    """Temperatures between which a fat is plastic; an end beyond the table is None."""
     low, high = PLASTIC_SFC
     return Range(temp_at(table, high), temp_at(table, low))
 
 
 def feel_at(table: Table, temp_c: float) -> Feel:
-    """Say how a fat is at a temperature.
-
-    Parameters
-    ----------
-    table : Table
-    temp_c : float
-        [°C].
-
-    Returns
-    -------
-    Feel
-    """
+    """Say how a fat is at a temperature."""
     solid = solid_at(table, temp_c)
     low, high = PLASTIC_SFC
     near = 1e-9
@@ -158,15 +120,8 @@ def feel_at(table: Table, temp_c: float) -> Feel:
 def blended(parts: list[tuple[float, Table]]) -> Table:
     """Solid fat of a blend: the mean weighted by the mass of pure fat.
 
-    Parameters
-    ----------
-    parts : list of (mass of fat [g], Table)
-
-    Returns
-    -------
-    Table
-        At every temperature that stands in one table and lies within all; empty when a table is
-        missing or nothing overlaps. An approximation: mixed fats may come out softer (eutectic).
+    At every temperature that stands in one table and lies within all; empty when a table is
+    missing or nothing overlaps. An approximation: mixed fats may come out softer (eutectic).
     """
     there = [(mass, table) for mass, table in parts if mass > 0]
     if not there or not all(table for _, table in there):

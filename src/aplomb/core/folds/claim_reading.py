@@ -57,7 +57,6 @@ class Claim(Struct, frozen=True):
 
     Attributes
     ----------
-    what : {'turns', 'folds', 'layers'}
     spans : tuple of (least, most)
         What it may be [-]: any of them will do, as in “five or six”.
     panels : tuple of tuple of int
@@ -85,16 +84,13 @@ class Claim(Struct, frozen=True):
 def read_claim(text: str) -> Claim:
     """Read a claim as people make it.
 
+    Without a word of turns, folds or layers, layers are meant; of numbers up to twelve turns.
+
     Parameters
     ----------
     text : str
         ``six turns``, ``729 layers``, ``five or six``, ``over a hundred layers``, ``1,000``,
         ``two triple and two book folds``, ``three double book turns``, ``six half turns``.
-
-    Returns
-    -------
-    Claim
-        Without a word of turns, folds or layers, layers are meant; of numbers up to twelve turns.
 
     Raises
     ------

@@ -31,7 +31,6 @@ class Meaning(Struct, frozen=True):
 
     Attributes
     ----------
-    plan : Plan
     number : int
         What it comes to by the convention.
     convention : str
@@ -60,17 +59,7 @@ def _plans(turns: range) -> list[Plan]:
 
 
 def spread(panels: tuple[int, ...]) -> tuple[int, ...]:
-    """Lay unlike folds between one another, as plans in use do: 3 3 4 4 becomes 3 4 3 4.
-
-    Parameters
-    ----------
-    panels : tuple[int, ...]
-        [-].
-
-    Returns
-    -------
-    tuple[int, ...]
-    """
+    """Lay unlike folds between one another, as plans in use do: 3 3 4 4 becomes 3 4 3 4."""
     kinds = sorted(set(panels), key=lambda n: (-panels.count(n), n))
     left = {n: panels.count(n) for n in kinds}
     found: list[int] = []
@@ -85,14 +74,6 @@ def spread(panels: tuple[int, ...]) -> tuple[int, ...]:
 def conventions(plan: Plan) -> dict[str, int]:
     """Count a plan in every convention of layers.
 
-    Parameters
-    ----------
-    plan : Plan
-
-    Returns
-    -------
-    dict[str, int]
-
     Raises
     ------
     AplombError
@@ -106,16 +87,7 @@ def conventions(plan: Plan) -> dict[str, int]:
 
 
 def turn_conventions(plan: Plan) -> dict[str, int]:
-    """Count a plan in every convention of turns and folds.
-
-    Parameters
-    ----------
-    plan : Plan
-
-    Returns
-    -------
-    dict[str, int]
-    """
+    """Count a plan in every convention of turns and folds."""
     turns = len(plan.turns)
     return {
         "turns after enclosing": turns,
@@ -127,15 +99,8 @@ def turn_conventions(plan: Plan) -> dict[str, int]:
 def meanings(claim: Claim) -> tuple[Meaning, ...]:
     """Find the plans that a claim could mean, the plainest first.
 
-    Parameters
-    ----------
-    claim : Claim
-
-    Returns
-    -------
-    tuple of Meaning
-        At most fourteen: fewer turns and fewer kinds of fold first; of several with the same
-        counts one. Empty when no plan of up to eight turns does it.
+    At most fourteen: fewer turns and fewer kinds of fold first; of several with the same
+    counts one. Empty when no plan of up to eight turns does it.
     """
     if claim.panels:
         made = [
@@ -203,10 +168,6 @@ def answer(text: str) -> tuple[Claim, tuple[Meaning, ...]]:
     text : str
         As typed.
 
-    Returns
-    -------
-    tuple[Claim, tuple[Meaning, ...]]
-
     Raises
     ------
     TextError
@@ -258,15 +219,9 @@ def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None)
 
     Parameters
     ----------
-    claim : Claim
-    plan : Plan
     leaves : tuple of (fat, dough), or None
         As worked out for the paste [-], expected means for paste in pieces or rolled up; None to
         count them.
-
-    Returns
-    -------
-    Verdict
     """
     if claim.panels:
         return _verdict_on_folds(claim, plan)
@@ -310,13 +265,8 @@ def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[st
 
     Parameters
     ----------
-    plan : Plan
     leaves : tuple of (fat, dough), or None
         As worked out, where they are means [-].
-
-    Returns
-    -------
-    Mapping[str, float]
     """
     if leaves is None:
         return {name: float(number) for name, number in conventions(plan).items()}

@@ -45,10 +45,6 @@ def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
     step : Step
         A fold, quarter fold, portion, or cut and stack.
 
-    Returns
-    -------
-    tuple[tuple[int, bool], ...]
-
     Examples
     --------
     >>> from aplomb.core.folds.plan import Step, Way
@@ -85,11 +81,6 @@ def refuse_unworkable(plan: Plan, *, part: bool = False) -> None:
     """Raise AplombError for a plan that is read but cannot be worked.
 
     Of a part of one, the portions need not come to all the fat.
-
-    Parameters
-    ----------
-    plan : Plan
-    part : bool
 
     Raises
     ------
@@ -142,14 +133,6 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
 def panels_of(step: Step) -> tuple[tuple[bool, bool], ...]:
     """Give the panels of any turn from the bottom up: covered with a portion, and turned over.
 
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    tuple[tuple[bool, bool], ...]
-
     Notes
     -----
     When a portion does not say, fat is spread on the panels nearest to two thirds of the sheet,
@@ -198,10 +181,6 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
         Of sheets.
     upto : int or None
         Only the first `upto` steps; None for all.
-
-    Returns
-    -------
-    Counts
 
     Raises
     ------

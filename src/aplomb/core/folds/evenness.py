@@ -70,10 +70,6 @@ def evenness(cut: NDArray[np.bool_], height_mm: float) -> Evenness:
     height_mm : float
         What its height stands for [mm].
 
-    Returns
-    -------
-    Evenness
-
     Raises
     ------
     AplombError
@@ -108,10 +104,6 @@ def _runs(there: NDArray[np.bool_]) -> NDArray[np.intp]:
 def leaves_along(cut: NDArray[np.bool_]) -> NDArray[np.intp]:
     """Count fat leaves along every vertical of a section.
 
-    Parameters
-    ----------
-    cut : ndarray of bool, shape (rows, columns)
-
     Returns
     -------
     ndarray of int, shape (columns,)
@@ -126,15 +118,10 @@ def evenness_of(section: Section, leaves: float, height_mm: float) -> Evenness:
 
     Parameters
     ----------
-    section : Section
     leaves : float
         Fat leaves expected along a vertical [-], for a grid that is fine enough.
     height_mm : float
         Height of the block or sheet [mm].
-
-    Returns
-    -------
-    Evenness
 
     Raises
     ------
@@ -167,17 +154,14 @@ def _first_of_each(numbers: NDArray[np.int32]) -> NDArray[np.bool_]:
 def error_of_mean(numbers: NDArray[np.int32], filled: float) -> float:
     """Estimate how far the mean of a section may be from that of all sections of such a paste.
 
+    Standard error of the mean number of leaves along a vertical [-].
+
     Parameters
     ----------
     numbers : ndarray of int32, shape (rows, columns)
         Which piece of fat is seen at each pixel; 0 for none.
     filled : float
         Share of the places for a piece that have one [-], 0 to 1.
-
-    Returns
-    -------
-    float
-        Standard error of the mean number of leaves along a vertical [-].
 
     Notes
     -----

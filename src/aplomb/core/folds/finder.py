@@ -35,7 +35,6 @@ class Wanted(Struct, frozen=True):
         Those that may be used, of sheets.
     panels : tuple of int
         Folds that may be used: 2 to 6.
-    most_turns : int
     turns_a_rest : int
         Turns before it goes back to the cold.
     rest_min : float
@@ -70,7 +69,6 @@ class FoundPlan(Struct, frozen=True):
     ----------
     plan : Plan
         With its rests.
-    fat_leaves : int
     fat_leaf_um : float
         Mean leaf of fat in the final sheet [µm].
     off : float
@@ -98,14 +96,6 @@ class FoundPlan(Struct, frozen=True):
 
 def check_wanted(wanted: Wanted) -> Wanted:
     """Give the wish back if it can be looked for; raises AplombError with what is wrong.
-
-    Parameters
-    ----------
-    wanted : Wanted
-
-    Returns
-    -------
-    Wanted
 
     Raises
     ------
@@ -135,15 +125,8 @@ def check_wanted(wanted: Wanted) -> Wanted:
 def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
     """Find every plan that gives the wanted leaf.
 
-    Parameters
-    ----------
-    wanted : Wanted
-
-    Returns
-    -------
-    tuple of FoundPlan
-        At most 24: nearest the middle of the band first, in steps; then fewer turns, rests and
-        minutes, singles and doubles before other folds.
+    At most 24: nearest the middle of the band first, in steps; then fewer turns, rests and
+    minutes, singles and doubles before other folds.
 
     Raises
     ------

@@ -32,11 +32,8 @@ class Lesson(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     about : str
         What it gives and where it is used, in a sentence.
-    motion : Motion
-    frames : tuple of Frame
     envelope : {'turned', 'cross'}
         How an envelope lies when it is seen from above.
     """
@@ -84,16 +81,7 @@ _STEP_ABOUT: dict[Way, str] = {
 
 
 def step_lesson(step: Step) -> Lesson:
-    """Teach a turn.
-
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    Lesson
-    """
+    """Teach a turn."""
     motion = motion_of(step)
     name = step_name(step)
     about = _STEP_ABOUT.get(step.way) or (
@@ -105,17 +93,7 @@ def step_lesson(step: Step) -> Lesson:
 
 
 def enclosing_lesson(enclosure: Enclosure, envelope: EnvelopeWay = "turned") -> Lesson:
-    """Teach a way of enclosing.
-
-    Parameters
-    ----------
-    enclosure : Enclosure
-    envelope : EnvelopeWay
-
-    Returns
-    -------
-    Lesson
-    """
+    """Teach a way of enclosing."""
     motion = enclosing_motion(enclosure)
     name = ENCLOSURE_NAMES[enclosure]
     frames = _frames(motion)
@@ -158,17 +136,7 @@ def _frames(motion: Motion) -> tuple[Frame, ...]:
 
 
 def lessons_of(plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
-    """Teach a plan: its enclosing and each kind of turn once, in order.
-
-    Parameters
-    ----------
-    plan : Plan
-    envelope : EnvelopeWay
-
-    Returns
-    -------
-    tuple[Lesson, ...]
-    """
+    """Teach a plan: its enclosing and each kind of turn once, in order."""
     seen: dict[tuple[Way, int, bool], Step] = {}
     for step in plan.turns:
         seen.setdefault((step.way, step.panels, step.off_centre), step)
@@ -185,18 +153,7 @@ WHAT_WORDS: dict[What, str] = {
 
 
 def lessons(what: What, plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:
-    """Choose the lessons to show.
-
-    Parameters
-    ----------
-    what : What
-    plan : Plan
-    envelope : EnvelopeWay
-
-    Returns
-    -------
-    tuple[Lesson, ...]
-    """
+    """Choose the lessons to show."""
     if what == "plan":
         return lessons_of(plan, envelope)
     if what == "turns":

@@ -14,7 +14,6 @@ def leaves_along_plan(
 
     Parameters
     ----------
-    plan : Plan
     pieces : float
         For paste in pieces: how many a vertical line meets before the first turn [-].
     windings : tuple of float

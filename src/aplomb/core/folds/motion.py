@@ -48,7 +48,6 @@ class Stretch(Struct, frozen=True):
     ----------
     start, end : float
         In panel lengths [-].
-    cargo : {'paste', 'dough', 'fat', 'dough and fat'}
     """
 
     start: float
@@ -63,7 +62,6 @@ class Motion(Struct, frozen=True):
     ----------
     length : float
         Of the laid-out sheet, in panel lengths [-].
-    stretches : tuple of Stretch
     swings : tuple of Swing
         One after the other.
     slides : bool
@@ -112,7 +110,6 @@ class Pose(Struct, frozen=True):
 
     Attributes
     ----------
-    stretch : Stretch
     turns : tuple of (at, height, angle)
         Crease in panel lengths and sheet thicknesses [-], and how far round [rad], towards the
         left when above 0.
@@ -144,14 +141,7 @@ _QUARTER_TURN = "Turn it by a quarter, so that the closed edge is on the right."
 def motion_of(step: Step) -> Motion:
     """Give the motion of a step.
 
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    Motion
-        Without swings for a rest or a trim.
+    Without swings for a rest or a trim.
     """
     n = step.panels
     laid = f"Roll to {n} lengths, brush off the flour, square the corners."
@@ -206,16 +196,7 @@ def motion_of(step: Step) -> Motion:
 
 
 def enclosing_motion(enclosure: Enclosure) -> Motion:
-    """Give the motion of enclosing, seen from the side.
-
-    Parameters
-    ----------
-    enclosure : Enclosure
-
-    Returns
-    -------
-    Motion
-    """
+    """Give the motion of enclosing, seen from the side."""
     if enclosure is Enclosure.ENVELOPE:
         stretches = (Stretch(0, 0.5, "dough"), Stretch(0.5, 1.5, "dough and fat"),
                      Stretch(1.5, 2.0, "dough"))  # fmt: skip
@@ -265,16 +246,12 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
 def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
     """Give the poses at a moment of a motion.
 
+    One a stretch, those that lie lowest first.
+
     Parameters
     ----------
-    motion : Motion
     part : float
         From 0, laid out, to 1, folded [-]; beyond, as at the end.
-
-    Returns
-    -------
-    tuple of Pose
-        One a stretch, those that lie lowest first.
     """
     part = min(1.0, max(0.0, part))
     if motion.slides:
@@ -300,18 +277,7 @@ def poses(motion: Motion, part: float) -> tuple[Pose, ...]:
 
 
 def words_at(motion: Motion, part: float) -> str:
-    """Say what is being done at a moment of a motion.
-
-    Parameters
-    ----------
-    motion : Motion
-    part : float
-        [-].
-
-    Returns
-    -------
-    str
-    """
+    """Say what is being done at a moment of a motion."""
     if part <= 0:
         return motion.laid
     if part >= 1 or not motion.swings:
@@ -323,14 +289,6 @@ def lying(pose: Pose) -> tuple[float, float, float, float]:
     """Give the box of a pose that lies flat: left, right, bottom, top, in lengths and thicknesses.
 
     Only for half turns that are done: elsewhere a stretch stands askew.
-
-    Parameters
-    ----------
-    pose : Pose
-
-    Returns
-    -------
-    tuple[float, float, float, float]
     """
     x0, x1, z0, z1 = pose.stretch.start, pose.stretch.end, 0.0, 1.0
     for at, height, angle in pose.turns:
@@ -343,16 +301,6 @@ def lying(pose: Pose) -> tuple[float, float, float, float]:
 
 def ease(t: float) -> float:
     """Begin and end softly.
-
-    Parameters
-    ----------
-    t : float
-        [-].
-
-    Returns
-    -------
-    float
-        [-].
 
     Examples
     --------

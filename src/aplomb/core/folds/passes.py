@@ -11,18 +11,15 @@ MOST_PASSES = 40
 def passes_mm(start_mm: float, end_mm: float, reduction: float) -> tuple[float, ...]:
     """List the gaps of a sheeter from a block to a sheet.
 
+    Gaps [mm], each thinner than the one before, the last `end_mm`; only that when the block is
+    no higher than it. The same share is taken off at each pass, as few passes as can be.
+
     Parameters
     ----------
     start_mm, end_mm : float
         Height of the block and of the sheet [mm], both above 0.
     reduction : float
         Most that one pass takes off, as a share of what is there [-], above 0 and below 1.
-
-    Returns
-    -------
-    tuple of float
-        Gaps [mm], each thinner than the one before, the last `end_mm`; only that when the block is
-        no higher than it. The same share is taken off at each pass, as few passes as can be.
 
     Raises
     ------

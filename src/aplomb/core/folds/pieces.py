@@ -25,7 +25,6 @@ class Mass(Struct, frozen=True):
         Size of a piece of fat: edge of a cube, width of a flake or grating [mm].
     seed : int
         Of the places of the pieces.
-    form : {'cubes', 'flakes', 'crumbs', 'gratings'}
     spread : float
         How unlike the pieces are: sizes lie evenly within ± this share of the mean [-], 0 to 0.8.
     """
@@ -57,10 +56,6 @@ Places = NDArray[np.int32]
 
 class Pieces:
     """Pieces of fat laid in a mass, the same for the same seed.
-
-    Parameters
-    ----------
-    mass : Mass
 
     Raises
     ------
@@ -211,16 +206,7 @@ def _scaled(
 
 @lru_cache(maxsize=4)
 def pieces_in(mass: Mass) -> Pieces:
-    """Lay the pieces in a mass, once for the same mass; raises as `Pieces`.
-
-    Parameters
-    ----------
-    mass : Mass
-
-    Returns
-    -------
-    Pieces
-    """
+    """Lay the pieces in a mass, once for the same mass; raises as `Pieces`."""
     return Pieces(mass)
 
 

@@ -20,19 +20,7 @@ CRUMB_SPREAD = 0.5
 
 
 def spread_of(form: Form, spread: float) -> float:
-    """Give the spread of sizes that is worked with [-]; crumbs have some at the least.
-
-    Parameters
-    ----------
-    form : Form
-    spread : float
-        [-].
-
-    Returns
-    -------
-    float
-        [-].
-    """
+    """Give the spread of sizes that is worked with [-]; crumbs have some at the least."""
     return max(spread, CRUMB_SPREAD) if form == "crumbs" else spread
 
 
@@ -51,10 +39,6 @@ def pieces_at_start(
         Size of a piece [mm]; pressing it flatter only raises the mean.
     form, spread : Form, float
         As in `Mass`.
-
-    Returns
-    -------
-    float
 
     Raises
     ------

@@ -67,7 +67,6 @@ class Step(Struct, frozen=True):
 
     Attributes
     ----------
-    way : Way
     panels : int
         Panels of the fold, or pieces of the stack [-]; 1 for a rest or a roll-up.
     rolled_mm : float or None
@@ -139,11 +138,6 @@ def panels_near(share: float, panels: int) -> int:
     panels : int
         Of the fold [-], at least 2.
 
-    Returns
-    -------
-    int
-        [-].
-
     Examples
     --------
     >>> panels_near(0.66, 3)
@@ -155,14 +149,7 @@ def panels_near(share: float, panels: int) -> int:
 def as_single(step: Step) -> Step:
     """Give a step with more panels as a single; any other as it is.
 
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    Step
-        Folded in three. A portion stays one, on as many panels as there are still.
+    Folded in three. A portion stays one, on as many panels as there are still.
     """
     if not step.is_turn or step.panels <= SINGLE:
         return step
@@ -178,8 +165,6 @@ class Plan(Struct, frozen=True):
 
     Attributes
     ----------
-    enclosure : Enclosure
-    steps : tuple of Step
     dough_rest, fat_rest : Step or None
         Rests of dough and fat block by themselves, before they meet; None when not said.
     shaped_rest : Step or None
@@ -267,14 +252,6 @@ MOST_TRIM_MM = 200.0
 def step_word(step: Step) -> str:
     """Give the word of the turn line for one step.
 
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> step_word(Step(Way.FOLD, 4))
@@ -334,10 +311,6 @@ def parse_plan(line: str) -> Plan:
     ----------
     line : str
         As ``envelope 3 4@8 / 3 4``.
-
-    Returns
-    -------
-    Plan
 
     Raises
     ------
@@ -465,14 +438,6 @@ def _rest_step(
 def step_name(step: Step) -> str:
     """Give the trade's name of a step, short, with the panels said.
 
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> step_name(Step(Way.FOLD, 4))
@@ -503,14 +468,6 @@ HOURS_FROM_MIN = 120
 
 def rest_words(step: Step) -> str:
     """Say a rest: how long, and where if not in the fridge.
-
-    Parameters
-    ----------
-    step : Step
-
-    Returns
-    -------
-    str
 
     Examples
     --------

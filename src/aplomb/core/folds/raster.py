@@ -62,7 +62,6 @@ class Paste(Struct, frozen=True):
         Sizes of the enclosing, of one block.
     worked : Worked
         Sizes of every turn and trim, of the whole plan or up to this moment.
-    working : Working
     mass : Mass or None
         Of paste in pieces.
     strewn : tuple of (turn, share)
@@ -106,7 +105,6 @@ class Section:
 
     Parameters
     ----------
-    paste : Paste
     across : bool
         Cut across the last rolling direction instead of along it.
 

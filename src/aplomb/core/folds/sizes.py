@@ -124,17 +124,14 @@ class Worked(Struct, frozen=True):
 def rolled(volume_ml: float, height_mm: float, width_mm: float) -> Box:
     """Sheet of a given volume at a thickness and width.
 
+    Length = volume / (width × thickness).
+
     Parameters
     ----------
     volume_ml : float
         Volume [mL].
     height_mm, width_mm : float
         Thickness and width [mm].
-
-    Returns
-    -------
-    Box
-        Length = volume / (width × thickness).
 
     Raises
     ------
@@ -160,7 +157,6 @@ def enclosing(
 
     Parameters
     ----------
-    enclosure : Enclosure
     dough_ml, fat_ml : float
         Volumes of dough and fat block [mL].
     fat_mm : float
@@ -174,10 +170,6 @@ def enclosing(
         For a width that is not chosen.
     gathered_mm : float or None
         Height that paste in pieces is gathered to [mm]; None for twice `fat_mm`.
-
-    Returns
-    -------
-    Enclosing
 
     Raises
     ------
@@ -292,9 +284,10 @@ def worked_sizes(
 ) -> Worked:  # fmt: skip
     """Size the sheet and the folded block of each turn of a plan, and what each trim leaves.
 
+    One size a turn and one a trim, in order; rests have none.
+
     Parameters
     ----------
-    plan : Plan
     volume_ml : float
         Volume of one block of paste [mL].
     width_mm : float or None
@@ -315,11 +308,6 @@ def worked_sizes(
     about as many times as the next fold has panels, and from 1 to `MOST_SIDEWAYS` times sideways,
     never narrowed: the sheet is as wide as brings it nearest to n times as long as the block was
     wide, within the room there is. Where nothing fits it is the size nearest to fitting.
-
-    Returns
-    -------
-    Worked
-        One size a turn and one a trim, in order; rests have none.
 
     Raises
     ------
@@ -359,18 +347,12 @@ def fat_share_at(plan: Plan, fat_share: float, worked: Worked, upto: int | None 
 
     Parameters
     ----------
-    plan : Plan
     fat_share : float
         Of all the fat of the plan in all its paste [-].
     worked : Worked
         With the trims of the plan.
     upto : int or None
         Only the first steps; None for all.
-
-    Returns
-    -------
-    float
-        [-].
 
     Notes
     -----
@@ -395,6 +377,9 @@ def natural_width(
 ) -> float:  # fmt: skip
     """Width of the sheet that a block is rolled to after its quarter-turn.
 
+    Width [mm], between 1 and `MOST_SIDEWAYS` times the block's length; of a square sheet at
+    least the block's length.
+
     Parameters
     ----------
     before : Box
@@ -403,17 +388,10 @@ def natural_width(
         Of the sheet [mL], [mm].
     panels : float
         How many times as long as the block was wide it should become [-].
-    room : Room
     most_long_mm : float
         Longest sheet whose folded block still fits the shelf [mm].
     square : bool
         True for a sheet that should be square.
-
-    Returns
-    -------
-    float
-        Width [mm], between 1 and `MOST_SIDEWAYS` times the block's length; of a square sheet at
-        least the block's length.
 
     Notes
     -----
@@ -473,10 +451,6 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
     volume_ml : float
         What the block holds [mL].
 
-    Returns
-    -------
-    Trim
-
     Raises
     ------
     AplombError
@@ -502,18 +476,6 @@ def logs_of(
     """Length and thickness of every sheet that is rolled to a log, a coil first [mm].
 
     Of a coil the length that has fat.
-
-    Parameters
-    ----------
-    plan : Plan
-    how : Enclosing or None
-    worked : Worked
-    working : Working
-
-    Returns
-    -------
-    tuple[tuple[float, float], ...]
-        [mm].
     """
     found = []
     if how is not None and how.shape == "coil":

@@ -111,17 +111,6 @@ def pressed(x: Floats, z: Floats) -> tuple[Floats, Floats]:
 def round_log(x: Floats, z: Floats) -> tuple[Floats, Floats]:
     """Give places in the square about a round log as `unrolled` takes them; q > 1 lies outside.
 
-    Parameters
-    ----------
-    x : Floats
-        [-].
-    z : Floats
-        [-].
-
-    Returns
-    -------
-    tuple[Floats, Floats]
-
     Notes
     -----
     With a = 2x - 1 and b = 2z - 1, q = a² + b² is the share of the log within that radius, and

@@ -53,17 +53,14 @@ class Stack:
 def merged(kinds: NDArray[np.uint8], shares: NDArray[np.float64]) -> Stack:
     """Lay leaves on one another, merging neighbours of one kind and dropping empty ones.
 
+    Shares scaled to sum to 1.
+
     Parameters
     ----------
     kinds : ndarray of uint8, shape (n,)
         DOUGH or FAT, bottom to top.
     shares : ndarray of float64, shape (n,)
         Thicknesses in any one unit, none negative, not all zero.
-
-    Returns
-    -------
-    Stack
-        Shares scaled to sum to 1.
     """
     there = shares > 0
     kinds, shares = kinds[there], shares[there]
@@ -81,10 +78,6 @@ def enclosed(enclosure: Enclosure, fat_share: float) -> Stack:
         Not PORTIONS, PIECES or COIL.
     fat_share : float
         Volume share of the fat block in the paste [-], 0 to 1.
-
-    Returns
-    -------
-    Stack
 
     Raises
     ------
@@ -116,7 +109,6 @@ def folded(stack: Stack, step: Step) -> Stack:
 
     Parameters
     ----------
-    stack : Stack
     step : Step
         A fold, a quarter fold, a cut and stack, or a rest or trim (which change no leaf).
 
@@ -178,6 +170,8 @@ def stack_of(
 ) -> Stack | None:
     """Work the stack of a plan leaf by leaf.
 
+    None when there would be more than `MOST_LEAVES` leaves.
+
     Parameters
     ----------
     plan : Plan
@@ -189,11 +183,6 @@ def stack_of(
     kept : tuple of float
         Share of the paste that each trim leaves [-], in order; a portion that is spread later is
         the more of what is left. Without them a trim takes nothing.
-
-    Returns
-    -------
-    Stack or None
-        None when there would be more than `MOST_LEAVES` leaves.
 
     Raises
     ------

@@ -78,10 +78,6 @@ def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
         A fold or a portion, not a cut and stack.
     short : float
         What each flap falls short, over the block's length [-].
-
-    Returns
-    -------
-    tuple of Run
     """
     if step.off_centre:
         runs = [Run(1, SEAM_AT, 0), Run(0, 0, 1), Run(3, 1, 0), Run(2, 0, 1), Run(1, 1, SEAM_AT)]
@@ -104,16 +100,7 @@ def runs_of(step: Step, short: float = 0.0) -> tuple[Run, ...]:
 
 
 def bends_of(runs: tuple[Run, ...]) -> tuple[Bend, ...]:
-    """List the bends between the runs of a fold, in the order of the sheet.
-
-    Parameters
-    ----------
-    runs : tuple[Run, ...]
-
-    Returns
-    -------
-    tuple[Bend, ...]
-    """
+    """List the bends between the runs of a fold, in the order of the sheet."""
     return tuple(Bend(one.end > 0.5, one.level, other.level) for one, other in pairwise(runs))
 
 
@@ -375,18 +362,6 @@ class Fold:
 def profile(along: NDArray[np.floating], uneven: float) -> NDArray[np.floating]:
     """Thickness of a sheet over its mean, thinner by `uneven` at its ends [-].
 
-    Parameters
-    ----------
-    along : NDArray[np.floating]
-        [-].
-    uneven : float
-        [-].
-
-    Returns
-    -------
-    NDArray[np.floating]
-        [-].
-
     Notes
     -----
     h(s) = 1 + e (1/2 - 3/2 (2s - 1)²), with s along the sheet: a parabola of mean 1, 1 + e/2 in
@@ -398,18 +373,6 @@ def profile(along: NDArray[np.floating], uneven: float) -> NDArray[np.floating]:
 
 def gathered(along: Floats, uneven: float) -> Floats:
     """Share of the sheet's volume up to a place along it [-]: the integral of `profile`.
-
-    Parameters
-    ----------
-    along : Floats
-        [-].
-    uneven : float
-        [-].
-
-    Returns
-    -------
-    Floats
-        [-].
 
     Notes
     -----

@@ -8,15 +8,12 @@ from aplomb.core.base.errors import AplombError
 def windings(length_mm: float, thickness_mm: float) -> float:
     """Windings of a sheet rolled tight to a log, without a hollow.
 
+    N [-]; a line through the log's middle crosses 2 N windings.
+
     Parameters
     ----------
     length_mm, thickness_mm : float
         Of the sheet [mm], both above 0.
-
-    Returns
-    -------
-    float
-        N [-]; a line through the log's middle crosses 2 N windings.
 
     Raises
     ------
@@ -40,18 +37,6 @@ def windings(length_mm: float, thickness_mm: float) -> float:
 
 def log_radius_mm(length_mm: float, thickness_mm: float) -> float:
     """Radius of the log [mm], from the area of its cut face; raises as `windings`.
-
-    Parameters
-    ----------
-    length_mm : float
-        [mm].
-    thickness_mm : float
-        [mm].
-
-    Returns
-    -------
-    float
-        [mm].
 
     Examples
     --------

@@ -58,12 +58,6 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
 
 
 def check_working(working: Working, wrong: Problems) -> None:
-    """Note every figure that cannot be used among the problems.
-
-    Parameters
-    ----------
-    working : Working
-    wrong : Problems
-    """
+    """Note every figure that cannot be used among the problems."""
     for name, (_, low, high, unit) in LIMITS.items():
         wrong.number(f"working.{name}", getattr(working, name), low, high, unit)

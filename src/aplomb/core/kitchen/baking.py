@@ -74,27 +74,20 @@ def middle_at(
 ) -> Range | None:  # fmt: skip
     """Say when the middle of a flat piece is so hot.
 
+    None when it is not there within three hours.
+
     Parameters
     ----------
     composition : Composition
         Of paste and filling together.
     thickness_mm : float
         As it goes in, filling with it [mm].
-    start_c : float
-        [°C].
     air_c : float
         What a thermometer in the oven shows [°C].
     oven : Oven
         With its fan or without.
     loss_pct : float
         Mass that it loses [%].
-    target_c : float
-        [°C].
-
-    Returns
-    -------
-    Range or None
-        None when it is not there within three hours.
 
     Notes
     -----
@@ -121,19 +114,14 @@ def middle_at(
 def cold_at(thickness_mm: float, room_c: float, start_c: float = 92.0) -> Range | None:
     """Say when a baked piece on a rack is cold to its middle and may be packed.
 
+    None when it is not within twelve hours.
+
     Parameters
     ----------
     thickness_mm : float
         Baked [mm].
-    room_c : float
-        [°C].
     start_c : float
         As it comes out [°C].
-
-    Returns
-    -------
-    Range or None
-        None when it is not within twelve hours.
     """
     found = []
     for h in reversed(RACK_W_M2_K):
@@ -152,7 +140,6 @@ def load_heat(
 
     Parameters
     ----------
-    oven : Oven
     trays : int
         In this load [-].
     tray_g : float
@@ -163,15 +150,10 @@ def load_heat(
         The oven [°C].
     minutes : float
         In the oven [min].
-    composition : Composition
     start_c : float
         As it goes in [°C].
     loss_pct : float
         Mass that it loses [%].
-
-    Returns
-    -------
-    LoadHeat
 
     Raises
     ------
@@ -206,7 +188,6 @@ class LoadCost(Struct, frozen=True):
 
     Attributes
     ----------
-    loads : int
     minutes : float
         Heating with it [min].
     kwh : float
@@ -231,7 +212,6 @@ def loads_cost(
 
     Parameters
     ----------
-    oven : Oven
     load : LoadHeat
         A full one.
     loads : int
@@ -240,10 +220,6 @@ def loads_cost(
         Of each [min].
     between_min : float
         To change them [min].
-
-    Returns
-    -------
-    LoadCost
 
     Notes
     -----
@@ -294,10 +270,6 @@ def fit_loss(weighings: Sequence[tuple[float, float]]) -> LossFit:
     ----------
     weighings : sequence of (minutes, lost)
         Three at the least, at different times [min, % of the raw mass].
-
-    Returns
-    -------
-    LossFit
 
     Raises
     ------

@@ -14,7 +14,6 @@ class MaterialCost(Struct, frozen=True):
 
     Attributes
     ----------
-    material, name : str
     grams : float
         Weighed out, exactly [g].
     cost : float or None
@@ -73,7 +72,6 @@ class Costs(Struct, frozen=True):
     ----------
     materials : tuple of MaterialCost
         The dearest first, those without a price before all.
-    products : tuple of ProductCost
     """
 
     materials: tuple[MaterialCost, ...]
@@ -102,13 +100,8 @@ def costs_of(study: Study, pantry: Pantry) -> Costs:
 
     Parameters
     ----------
-    study : Study
     pantry : Pantry
         With the prices.
-
-    Returns
-    -------
-    Costs
 
     Notes
     -----

@@ -72,15 +72,6 @@ def limits_of(study: Study, house: House) -> tuple[Limits, ...]:
     """Give what sheets must keep within: bench, belt, and the block that these take.
 
     For a sheet that lies on a tray the tray too, each way round.
-
-    Parameters
-    ----------
-    study : Study
-    house : House
-
-    Returns
-    -------
-    tuple[Limits, ...]
     """
     keep = 1 - study.scaled.losses.loss.value / 100 if study.scaled.losses else 1.0
     bench = Limits(
@@ -102,14 +93,8 @@ def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
 
     Parameters
     ----------
-    study : Study
-    house : House
     blocks : int
         Blocks of paste [-]; 0 for as few as fit. With several thicknesses each finds its own.
-
-    Returns
-    -------
-    Sheets
 
     Raises
     ------
@@ -152,16 +137,7 @@ def _best(
 
 
 def with_breakage(study: Study) -> tuple[Product, ...]:
-    """Give the formula's products with as many wanted as must be cut.
-
-    Parameters
-    ----------
-    study : Study
-
-    Returns
-    -------
-    tuple[Product, ...]
-    """
+    """Give the formula's products with as many wanted as must be cut."""
     raw = {made.name: made for made in study.scaled.made}
     fixed = study.formula.batch.fixed == "pieces"
     return tuple(
@@ -173,16 +149,12 @@ def with_breakage(study: Study) -> tuple[Product, ...]:
 def taken(formula: Formula, sheets: Sheets) -> Formula:
     """Give the formula with its batch as the cut plan has it: sheet, blocks and trim.
 
+    Pieces are fixed; the sheet of a single thickness is kept.
+
     Parameters
     ----------
-    formula : Formula
     sheets : Sheets
         Its own.
-
-    Returns
-    -------
-    Formula
-        Pieces are fixed; the sheet of a single thickness is kept.
     """
     batch = replace(
         formula.batch,
@@ -201,15 +173,5 @@ def taken(formula: Formula, sheets: Sheets) -> Formula:
 
 
 def trays_of(study: Study, house: House) -> tuple[OnTrays, ...]:
-    """Put what a batch gives on trays.
-
-    Parameters
-    ----------
-    study : Study
-    house : House
-
-    Returns
-    -------
-    tuple[OnTrays, ...]
-    """
+    """Put what a batch gives on trays."""
     return batch_trays(study.formula, study.scaled, house)

@@ -65,7 +65,6 @@ class StepNote(Struct, frozen=True):
 
     Attributes
     ----------
-    kind : Kind
     standing : Standing
         Of its minutes.
     done : int
@@ -88,10 +87,8 @@ class PasteSteps(Struct, frozen=True):
 
     Attributes
     ----------
-    uid, name : str
     paste : DayPaste
         Named by its formula's identity.
-    notes : dict of StepNote, by step
     bench_last : str
         The last step at which its paste lies open on the bench.
     gluten : bool
@@ -169,18 +166,12 @@ def steps_of_paste(
         With its blocks, mixes and trays.
     study : Study
         Of its formula.
-    pantry : Pantry
-    house : House
     sheet : DaySheet
         With minutes and rests that are not the usual ones.
     frozen : sequence of FrozenBlock
         What is in the freezer of it.
     kept : sequence of KeptItem
         What is put by.
-
-    Returns
-    -------
-    PasteSteps
     """
     collect = _Steps(made.uid, sheet)
     rests = cold_of(study, pantry, house)
@@ -285,17 +276,12 @@ def _thawed(
 def piece_put_by(uid: str, sheet: DaySheet, kept: Sequence[KeptItem]) -> KeptItem | None:
     """Give the pieces put by that take the place of making a paste anew; None for none.
 
+    None too when they are used up meanwhile: the paste is made anew then.
+
     Parameters
     ----------
     uid : str
         Of the formula.
-    sheet : DaySheet
-    kept : sequence of KeptItem
-
-    Returns
-    -------
-    KeptItem or None
-        None too when they are used up meanwhile: the paste is made anew then.
     """
     key = sheet.from_kept.get(uid)
     return next((i for i in kept if i.key == key and i.uid == uid and i.form in PIECES), None)
@@ -410,14 +396,7 @@ def _make_up(
 def bake_minutes(formula: Formula) -> float:
     """Give how long a load of a formula is in the oven.
 
-    Parameters
-    ----------
-    formula : Formula
-
-    Returns
-    -------
-    float
-        The longest of the programmes of what is wanted of it, or what is usual [min].
+    The longest of the programmes of what is wanted of it, or what is usual [min].
     """
     own = [p.bake.minutes for p in formula.wanted if p.bake.steps]
     if len(own) < max(1, len(formula.wanted)) and formula.bake.steps:
@@ -464,22 +443,17 @@ def day_problem(
 ) -> DayProblem:  # fmt: skip
     """Put the pastes of a day together as one problem.
 
+    Gluten-free paste leaves the bench before wheat comes to it: flour in the air and on the
+    pin cannot be cleaned away between two turns.
+
     Parameters
     ----------
-    pastes : sequence of PasteSteps
-    sheet : DaySheet
     house : House
         With its hands, ovens and spaces.
     shifts : sequence of Shift
         Of all days [min].
     ready_min : dict of int, by paste
         When each must be ready, in elapsed minutes [min].
-
-    Returns
-    -------
-    DayProblem
-        Gluten-free paste leaves the bench before wheat comes to it: flour in the air and on the
-        pin cannot be cleaned away between two turns.
     """
     made = []
     for each in pastes:

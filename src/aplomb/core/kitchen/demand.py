@@ -29,14 +29,6 @@ def own_piece(formula: Formula) -> Product:
 
     One that is given by weight is a square of that weight in most formulas' paste; its size is
     only used for trays, its weight stays the batch's.
-
-    Parameters
-    ----------
-    formula : Formula
-
-    Returns
-    -------
-    Product
     """
     batch = formula.batch
     if batch.piece_by == "size":
@@ -50,16 +42,6 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
     """Put what a batch gives of each product on trays.
 
     A product without a thickness of its own is as thick as the formula's final sheet.
-
-    Parameters
-    ----------
-    formula : Formula
-    scaled : Scaled
-    house : House
-
-    Returns
-    -------
-    tuple[OnTrays, ...]
     """
     products = {p.name: p for p in formula.products}
     found = []
@@ -74,16 +56,12 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
 def largest_block_ml(study: Study, house: House) -> float:
     """Volume of the largest block that this bench, belt, shelf and baker take [mL].
 
+    Infinite for a paste without sizes.
+
     Parameters
     ----------
     study : Study
         Its formula's own proportions of dough and fat.
-    house : House
-
-    Returns
-    -------
-    float
-        Infinite for a paste without sizes.
 
     Notes
     -----
@@ -115,7 +93,6 @@ class PasteOfDay(Struct, frozen=True):
 
     Attributes
     ----------
-    uid : str
     formula : Formula
         With what is wanted of each product, its blocks, and those from the freezer.
     scaled : Scaled
@@ -136,7 +113,6 @@ class PasteOfDay(Struct, frozen=True):
         What they weigh [g].
     largest_g : float
         The largest block that bench, belt and shelf take [g].
-    trays : tuple of OnTrays
     words : tuple of str
         What to look at.
     trouble : str
@@ -164,13 +140,8 @@ def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
 
     Parameters
     ----------
-    formula : Formula
     pieces : dict of int, by product
         The empty name is the batch's own piece, which is taken only when no product is wanted.
-
-    Returns
-    -------
-    Formula
     """
     products = tuple(replace(p, wanted=pieces.get(p.name, 0)) for p in formula.products)
     batch = replace(formula.batch, fixed="pieces", frozen_g=0.0)
@@ -187,16 +158,10 @@ def plan_day(
 
     Parameters
     ----------
-    demand : Demand
     studies : dict of Study, by identity
         Of every formula that is wanted; one that is missing is passed over.
-    reference : Reference
     frozen : sequence of FrozenBlock
         Taken first when the demand says so.
-
-    Returns
-    -------
-    tuple of PasteOfDay
     """
     by_formula: dict[str, dict[str, int]] = {}
     for want in demand.wants:
@@ -295,7 +260,6 @@ class Split(Struct, frozen=True):
 
     Attributes
     ----------
-    blocks : int
     each_g : float
         One block [g], a multiple of the scale's division and never less than its share.
     mixes : tuple of int
@@ -312,18 +276,6 @@ class Split(Struct, frozen=True):
 
 def even_parts(blocks: int, mixes: int) -> tuple[int, ...]:
     """Deal blocks to mixes, which then differ by one at most, the larger first [-].
-
-    Parameters
-    ----------
-    blocks : int
-        [-].
-    mixes : int
-        [-].
-
-    Returns
-    -------
-    tuple[int, ...]
-        [-].
 
     Examples
     --------
@@ -347,7 +299,6 @@ def split_blocks(
         Dough in the paste [-]; only the dough is in the bowl.
     largest_g : float
         Largest block [g].
-    house : House
     division_g : float
         Of the scale [g].
 
@@ -393,7 +344,6 @@ class CanBeMade(Struct, frozen=True):
 
     Attributes
     ----------
-    uid, formula : str
     product : str
         Empty for the batch's own piece.
     pieces : int
@@ -416,15 +366,8 @@ def from_material(
 
     Parameters
     ----------
-    material : str
     grams : float
         Amount in hand is there [g].
-    studies : dict of Study, by identity
-    reference : Reference
-
-    Returns
-    -------
-    tuple[CanBeMade, ...]
     """
     found: list[CanBeMade] = []
     for uid, study in studies.items():
@@ -439,18 +382,7 @@ def from_material(
 def from_blocks(
     frozen: Sequence[FrozenBlock], studies: Mapping[str, Study], reference: Reference
 ) -> tuple[CanBeMade, ...]:
-    """Tell what can be made of the blocks in the freezer, each product by itself.
-
-    Parameters
-    ----------
-    frozen : Sequence[FrozenBlock]
-    studies : Mapping[str, Study]
-    reference : Reference
-
-    Returns
-    -------
-    tuple[CanBeMade, ...]
-    """
+    """Tell what can be made of the blocks in the freezer, each product by itself."""
     grams: dict[str, float] = {}
     for each in frozen:
         grams[each.uid] = grams.get(each.uid, 0.0) + each.blocks * each.each_g
@@ -475,18 +407,7 @@ def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -
 
 
 def mixes_of(study: Study, house: House) -> tuple[int, ...]:
-    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-].
-
-    Parameters
-    ----------
-    study : Study
-    house : House
-
-    Returns
-    -------
-    tuple[int, ...]
-        [-].
-    """
+    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-]."""
     accounts, blocks = study.accounts, study.formula.batch.blocks
     dough_g = study.scaled.factor * accounts.dough_g
     mixes = min(blocks, max(1, math.ceil(dough_g / house.bowl_most_g - 1e-9)))

@@ -50,8 +50,6 @@ def loads_of(
 
     Parameters
     ----------
-    trays : int
-        [-].
     ovens : sequence of Oven
         All are switched on at once.
     minutes : float

@@ -17,7 +17,6 @@ class OrderLine(Struct, frozen=True):
 
     Attributes
     ----------
-    material, name : str
     needed_g : float
         For all batches [g], as weighed out.
     stock_g : float
@@ -80,17 +79,7 @@ class Order(Struct, frozen=True):
 
 
 def needed(batches: Iterable[Scaled]) -> dict[str, float]:
-    """Add up what some batches weigh out of each material [g], as rounded to the scale.
-
-    Parameters
-    ----------
-    batches : Iterable[Scaled]
-
-    Returns
-    -------
-    dict[str, float]
-        [g].
-    """
+    """Add up what some batches weigh out of each material [g], as rounded to the scale."""
     found: dict[str, float] = {}
     for batch in batches:
         for line in batch.lines:
@@ -102,18 +91,14 @@ def needed(batches: Iterable[Scaled]) -> dict[str, float]:
 def order_list(batches: Iterable[Scaled], pantry: Pantry, stock: Mapping[str, float]) -> Order:
     """Make the order list for some batches.
 
+    Water is not ordered.
+
     Parameters
     ----------
-    batches : iterable of Scaled
     pantry : Pantry
         With packs, prices and suppliers.
     stock : mapping of float, by material
         On the shelf [g].
-
-    Returns
-    -------
-    Order
-        Water is not ordered.
     """
     lines = []
     for key, grams in needed(batches).items():

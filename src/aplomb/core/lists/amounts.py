@@ -75,17 +75,12 @@ class Found(NamedTuple):
 def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> Found:
     """Find every amount of a line, wherever it stands.
 
+    Never raises: what cannot be read is left among the words.
+
     Parameters
     ----------
     line : str
         Tidied, on one line.
-    decimal : {'.', ','}
-    measures : {'metric', 'us'}
-
-    Returns
-    -------
-    Found
-        Never raises: what cannot be read is left among the words.
     """
     aside: list[str] = []
     handling: list[str] = []

@@ -46,14 +46,6 @@ _ABROAD = {
 def stem(word: str) -> str:
     """Give a word without case, marks and the s of a plural.
 
-    Parameters
-    ----------
-    word : str
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> stem('flours'), stem('cherries')
@@ -70,14 +62,6 @@ _BARE = frozenset(stem(word) for word in _HARMLESS)
 def harmless(word: str) -> bool:
     """Tell whether a stem says nothing of what a material is.
 
-    Parameters
-    ----------
-    word : str
-
-    Returns
-    -------
-    bool
-
     Examples
     --------
     >>> harmless('chopped')
@@ -92,14 +76,6 @@ def stems(words: str) -> tuple[str, ...]:
 
     A word in another language may stand for two; those that only say how it is handled are left
     out.
-
-    Parameters
-    ----------
-    words : str
-
-    Returns
-    -------
-    tuple[str, ...]
     """
     found = []
     for word in re.split(r"[\s/,;-]+", words.casefold()):
@@ -118,31 +94,14 @@ def _name_stems(name: str) -> frozenset[str]:
 
 
 def names_of(material: Ingredient) -> tuple[str, ...]:
-    """Give a material's name and its by-names.
-
-    Parameters
-    ----------
-    material : Ingredient
-
-    Returns
-    -------
-    tuple[str, ...]
-    """
+    """Give a material's name and its by-names."""
     return (material.name, *(name for name in material.also.split(", ") if name))
 
 
 def unknown_in(words: str, material: Ingredient) -> tuple[str, ...]:
     """Give the words that a material's names do not hold and that are not known to be harmless.
 
-    Parameters
-    ----------
-    words : str
-    material : Ingredient
-
-    Returns
-    -------
-    tuple of str
-        Stems, in their order, each once.
+    Stems, in their order, each once.
     """
     known = frozenset().union(*(_name_stems(name) for name in names_of(material)))
     return tuple(dict.fromkeys(s for s in stems(words) if s not in known))
@@ -155,7 +114,6 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
     ----------
     words : str
         A name as written, with adjectives.
-    pantry : Pantry
     most : int
         Candidates at the most [-].
 

@@ -43,7 +43,6 @@ class Proposal(Struct, frozen=True):
         The line as it stands in the list.
     amount_text : str
         The part of it that is the amount; empty when there is none.
-    amount : Amount or None
     candidates : tuple of str
         Keys of materials that could be meant, the likeliest first.
     part : Part
@@ -132,10 +131,6 @@ _COUNTRIES: tuple[tuple[Measures, str, str], ...] = (
 def measures_of(text: str) -> tuple[Measures, str] | None:
     """Tell which country's cups and spoons a list means, by what else it says.
 
-    Parameters
-    ----------
-    text : str
-
     Returns
     -------
     tuple of (measures, sign), or None
@@ -166,19 +161,14 @@ def read_list(
 ) -> tuple[Proposal, ...]:
     """Read a list of ingredients.
 
+    One for every line that is neither empty nor a heading, at most 200.
+
     Parameters
     ----------
     text : str
         One material a line.
-    pantry : Pantry
-    decimal : {'.', ','}
     measures : {'metric', 'us'}
         Which cups and spoons are meant when nothing is said.
-
-    Returns
-    -------
-    tuple of Proposal
-        One for every line that is neither empty nor a heading, at most 200.
     """
     found: list[Proposal] = []
     for raw, line, part in islice(_lines_of(text), MOST_LINES):
@@ -197,11 +187,6 @@ def left_out(text: str) -> int:
     ----------
     text : str
         As typed.
-
-    Returns
-    -------
-    int
-        [-].
     """
     return max(0, sum(1 for _ in _lines_of(text)) - MOST_LINES)
 
@@ -439,19 +424,7 @@ def _grams(proposal: Proposal, pantry: Pantry) -> float:
 def understood(
     proposal: Proposal, material: Ingredient, flour_g: float | None
 ) -> Understood | None:
-    """Turn a proposal into grams of the material that was chosen; None when that cannot be.
-
-    Parameters
-    ----------
-    proposal : Proposal
-    material : Ingredient
-    flour_g : float or None
-        [g].
-
-    Returns
-    -------
-    Understood or None
-    """
+    """Turn a proposal into grams of the material that was chosen; None when that cannot be."""
     if proposal.amount is None:
         return None
     try:
@@ -464,16 +437,6 @@ def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
     """Flour of a list for its percentages [g]; None when it has no flour.
 
     A list that gives its flour in percent is taken at 1000 g.
-
-    Parameters
-    ----------
-    found : tuple[Proposal, ...]
-    pantry : Pantry
-
-    Returns
-    -------
-    float or None
-        [g].
     """
     flours = [p for p in found if p.candidates and pantry[p.candidates[0]].is_flour
               and p.part in (Part.DOUGH, Part.BLOCK)]  # fmt: skip

@@ -52,19 +52,13 @@ def with_band_of_liquid(
 ) -> SchoolBands:
     """Give the school with the dough water's band as the dough's liquid wants it.
 
+    The same for water. Cream and egg are reckoned as weighed, and their band is turned into
+    the water they bring; milk is held against the school's own band, by its water.
+
     Parameters
     ----------
-    school : SchoolBands
-    formula : Formula
-    pantry : Pantry
     accounts : Accounts
         Of the same formula.
-
-    Returns
-    -------
-    SchoolBands
-        The same for water. Cream and egg are reckoned as weighed, and their band is turned into
-        the water they bring; milk is held against the school's own band, by its water.
     """
     kind = main_liquid(formula, pantry)
     if kind == "water" or accounts.dough_water_g <= 0:

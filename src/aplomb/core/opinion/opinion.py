@@ -24,12 +24,10 @@ class Opinion(Struct, frozen=True):
     ----------
     key : str
         Of the rule; dismissing is remembered by it.
-    mark : {'wrong', 'look'}
     claim, why : str
         What is the matter; why, with the numbers.
     origin : Standing
         Where the rule comes from.
-    action : Action or None
     place : int or None
         Where in the plan it is seen: 0 for the enclosing, 1 for the first step; None for no place.
     """
@@ -52,7 +50,6 @@ class Band(Struct, frozen=True, forbid_unknown_fields=True):
         Usual range, in the reading's unit.
     axis_low, axis_high : float
         Range that is drawn.
-    standing : Standing
     words : str
         Where it comes from, short.
     log : bool

@@ -19,7 +19,6 @@ class OwnBand(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    school : School
     reading : str
         A key of that school's bands.
     low, high : float
@@ -62,14 +61,6 @@ class OwnBands(Struct, frozen=True, forbid_unknown_fields=True):
 def check_own_bands(own: OwnBands) -> OwnBands:
     """Give the bands back if they can be used.
 
-    Parameters
-    ----------
-    own : OwnBands
-
-    Returns
-    -------
-    OwnBands
-
     Raises
     ------
     FormulaError
@@ -98,13 +89,8 @@ def with_own_bands(
 
     Parameters
     ----------
-    schools : mapping of SchoolBands, by key
     own : OwnBands
         One of a reading that has no band is passed over.
-
-    Returns
-    -------
-    dict of SchoolBands, by key
     """
     made = dict(schools)
     for each in own.bands:

@@ -125,10 +125,6 @@ def page(cold: Sequence[tuple[str, str, Standing]] = ()) -> str:
     ----------
     cold : sequence of (key, words, origin)
         The rules of the cold, which stand above this room.
-
-    Returns
-    -------
-    str
     """
     text = [_PAGE_HEAD]
     for stage, words in _STAGE_WORDS.items():
@@ -148,14 +144,7 @@ def page(cold: Sequence[tuple[str, str, Standing]] = ()) -> str:
 def opinions_on(case: RuleInput) -> tuple[Opinion, ...]:
     """Ask every rule; what is wrong comes before what is worth a look.
 
-    Parameters
-    ----------
-    case : RuleInput
-
-    Returns
-    -------
-    tuple of Opinion
-        Dismissed ones are left in; who shows them leaves them out.
+    Dismissed ones are left in; who shows them leaves them out.
     """
     found = [opinion for rule in RULES if (opinion := rule.judge(case)) is not None]
     return tuple(sorted(found, key=lambda opinion: opinion.mark != "wrong"))

@@ -58,10 +58,6 @@ def trade(bakes: Sequence[Bake], at_c: float, usual_min: float, level: float = 0
     level : float
         Of the interval [-].
 
-    Returns
-    -------
-    Traded
-
     Raises
     ------
     FormulaError

@@ -57,9 +57,6 @@ class Programme(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    steps : tuple of BakeStep
-    tray : {'', 'bare', 'greased', 'floured', 'paper'}
-    wash : {'', 'none', 'egg', 'milk', 'water', 'butter'}
     stone : bool
         A stone or a hot tray lies below.
     core_c : float
@@ -100,10 +97,8 @@ def check_programme(programme: Programme, place: str, wrong: Problems) -> None:
 
     Parameters
     ----------
-    programme : Programme
     place : str
         Where it stands.
-    wrong : Problems
     """
     if len(programme.steps) > MOST_STEPS:
         wrong.add(f"{place}: {len(programme.steps)} steps are too many; up to {MOST_STEPS} fit.")
@@ -140,10 +135,6 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
         done at its end after a colon. ``220 C fan 12 min; 190 C fan 15 min until brown below``.
     before : Programme or None
         Its tray and wash stay.
-
-    Returns
-    -------
-    Programme
 
     Raises
     ------
@@ -215,13 +206,8 @@ def programme_line(programme: Programme, written: Callable[[float], str]) -> str
 
     Parameters
     ----------
-    programme : Programme
     written : callable
         Writes a temperature without a fan [°C] as a setting: ``200 C fan``.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -243,7 +229,6 @@ class Usual(Struct, frozen=True):
     ----------
     words : str
         For what.
-    steps : tuple of BakeStep
     range_min : (least, most)
         Minutes seen [min].
     """
@@ -303,13 +288,8 @@ def usual_for(
         Of the product.
     longest_mm, sheet_mm : float
         The piece, and the sheet it is cut from [mm].
-    filled : bool
     weighed_down : bool
         Baked blind under weights.
-
-    Returns
-    -------
-    Usual
 
     Examples
     --------

@@ -62,10 +62,6 @@ class Setting(Struct, frozen=True):
 def marks() -> dict[str, float]:
     """Give every gas mark with its temperature [°F], the coolest first.
 
-    Returns
-    -------
-    dict of float, by mark
-
     Examples
     --------
     >>> marks()["4"], marks()["1/2"]
@@ -77,16 +73,6 @@ def marks() -> dict[str, float]:
 
 def of_conventional(conventional_c: float, understood: str) -> Setting:
     """Give a setting by its temperature without a fan.
-
-    Parameters
-    ----------
-    conventional_c : float
-        [°C].
-    understood : str
-
-    Returns
-    -------
-    Setting
 
     Notes
     -----
@@ -105,13 +91,8 @@ def dial_text(oven: Oven, conventional_c: float) -> str:
 
     Parameters
     ----------
-    oven : Oven
     conventional_c : float
         What is wanted, without a fan [°C].
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -129,10 +110,6 @@ def read_setting(text: str) -> Setting:
     text : str
         ``200 C fan``, ``fan 180``, ``gas 1/2``, ``400 F``, ``180 °C``; a bare number from 250 on is
         °F. Several ways that say the same, as in ``200C/180C fan/gas 6``; the first one counts.
-
-    Returns
-    -------
-    Setting
 
     Raises
     ------

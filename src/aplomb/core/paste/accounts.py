@@ -102,15 +102,7 @@ class Parts(Struct, frozen=True):
 def parts_of(lines: Iterable[Line], pantry: Pantry) -> Parts | None:
     """Work out what some lines are made of.
 
-    Parameters
-    ----------
-    lines : iterable of Line
-    pantry : Pantry
-
-    Returns
-    -------
-    Parts or None
-        None when they weigh nothing.
+    None when they weigh nothing.
     """
     known = [(line.grams, pantry[line.material]) for line in lines]
     whole = sum(grams for grams, _ in known)
@@ -128,12 +120,8 @@ class PartSum(Struct, frozen=True):
 
     Attributes
     ----------
-    total_g : float
-        [g].
     percents : tuple of float or None
         Of each line, on flour [%]; None without any flour.
-    total_pct : float or None
-        [%].
     """
 
     total_g: float
@@ -146,13 +134,8 @@ def part_sum(lines: Sequence[Line], flour_g: float) -> PartSum:
 
     Parameters
     ----------
-    lines : sequence of Line
     flour_g : float
         All flour of the formula [g].
-
-    Returns
-    -------
-    PartSum
 
     Examples
     --------
@@ -175,7 +158,6 @@ def volume_ml(parts: Iterable[tuple[float, Composition]], temp_c: float = WORKIN
 
     Parameters
     ----------
-    parts : iterable of (mass [g], Composition)
     temp_c : float
         Temperature [°C].
 
@@ -198,11 +180,6 @@ def water_g(known: Known) -> float:
     ----------
     known : Known
         Masses [g] and their materials.
-
-    Returns
-    -------
-    float
-        [g].
     """
     return sum(n.grams * m.composition.water for n, m in known if not m.is_flour)
 
@@ -214,11 +191,6 @@ def salt_g(known: Known) -> float:
     ----------
     known : Known
         Masses [g] and their materials.
-
-    Returns
-    -------
-    float
-        [g].
     """
     return sum(n.grams * m.composition.salt for n, m in known)
 
@@ -228,13 +200,8 @@ def account(formula: Formula, pantry: Pantry) -> Accounts:
 
     Parameters
     ----------
-    formula : Formula
     pantry : Pantry
         Holding every material of the formula.
-
-    Returns
-    -------
-    Accounts
 
     Raises
     ------
@@ -292,16 +259,6 @@ ACETIC_PER_CITRIC = 60.052 / (192.124 / 3)
 
 
 def acetic_g(material: Ingredient) -> float:
-    """Titratable acid of a material as acetic acid [g/g].
-
-    Parameters
-    ----------
-    material : Ingredient
-
-    Returns
-    -------
-    float
-        [g/g].
-    """
+    """Titratable acid of a material as acetic acid [g/g]."""
     acid = material.composition.acid
     return acid * ACETIC_PER_CITRIC if material.acid_kind == "citric" else acid

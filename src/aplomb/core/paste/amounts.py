@@ -46,15 +46,10 @@ def understand(
     ----------
     amount : Amount
         Of `text`.
-    material : Ingredient
     flour_g : float or None
         Flour of the formula [g], for a percentage.
     text : str
         As typed.
-
-    Returns
-    -------
-    Understood
 
     Raises
     ------
@@ -81,18 +76,12 @@ def disagreement(
 ) -> Disagreement | None:
     """Find that an amount was stated twice and the two differ by more than rounding and packing.
 
+    None when they agree, when it is stated once, or when it cannot be read.
+
     Parameters
     ----------
     text : str
         As typed.
-    material : Ingredient
-    measures : {'metric', 'us'}
-    decimal : {'.', ','}
-
-    Returns
-    -------
-    Disagreement or None
-        None when they agree, when it is stated once, or when it cannot be read.
     """
     try:
         amount = parse_amount(text, decimal, measures)

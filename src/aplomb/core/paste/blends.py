@@ -10,15 +10,7 @@ from aplomb.core.paste.pantry import Pantry
 def block_fats(formula: Formula, pantry: Pantry) -> dict[str, float]:
     """Give the fats of a formula's block.
 
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    dict of str
-        Mass of each by its key, in the order of the lines; none of a mass of nothing [g].
+    Mass of each by its key, in the order of the lines; none of a mass of nothing [g].
     """
     found: dict[str, float] = {}
     for line in formula.block:
@@ -35,10 +27,6 @@ def as_shares(masses: Mapping[str, float]) -> tuple[Share, ...]:
     masses : dict of str
         By key [g].
 
-    Returns
-    -------
-    tuple of Share
-
     Examples
     --------
     >>> as_shares({"butter": 300.0, "lard": 100.0})[1]
@@ -53,18 +41,12 @@ def as_shares(masses: Mapping[str, float]) -> tuple[Share, ...]:
 def with_share(shares: Sequence[Share], at: int, share: float) -> tuple[Share, ...]:
     """Give one material of a blend another share; the others give way in proportion.
 
+    They come to 1. Where the others had nothing to give way in proportion of, they share alike.
+
     Parameters
     ----------
-    shares : sequence of Share
     at : int
         Place of the one.
-    share : float
-        Its share [-], 0 to 1.
-
-    Returns
-    -------
-    tuple of Share
-        They come to 1. Where the others had nothing to give way in proportion of, they share alike.
 
     Examples
     --------

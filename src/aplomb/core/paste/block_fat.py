@@ -6,16 +6,6 @@ from aplomb.core.paste.pantry import Pantry
 
 
 def block_fat(formula: Formula, pantry: Pantry) -> FatProfile | None:
-    """Work out what the fats of the block are like together; None without any.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    FatProfile or None
-    """
+    """Work out what the fats of the block are like together; None without any."""
     lines = [(line.grams, pantry[line.material]) for line in formula.block]
     return profile([(grams, material) for grams, material in lines if material.is_fat])

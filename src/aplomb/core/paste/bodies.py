@@ -51,17 +51,14 @@ class Bodies(Struct, frozen=True):
 def freezing_of(parts: Iterable[tuple[float, Ingredient]], whole_g: float) -> Freezing | None:
     """Work out how the water of some lines freezes within a whole.
 
+    None without water that can freeze.
+
     Parameters
     ----------
     parts : iterable of (mass [g], Ingredient)
         Of the dough.
     whole_g : float
         Mass that the water is a fraction of [g].
-
-    Returns
-    -------
-    Freezing or None
-        None without water that can freeze.
 
     Notes
     -----
@@ -97,14 +94,7 @@ def _melting(known: Known, fat_share: float) -> Melting | None:
 def mixture_of(known: Known, dough: Known) -> Mixture | None:
     """Give some lines together as one material; `dough` are those whose water freezes.
 
-    Parameters
-    ----------
-    known, dough : list of (mass [g], Ingredient)
-
-    Returns
-    -------
-    Mixture or None
-        None when they weigh nothing or are of nothing known.
+    None when they weigh nothing or are of nothing known.
     """
     blend = mixed([(grams, m.composition) for grams, m in known])
     if blend.total <= 0:
@@ -122,13 +112,8 @@ def bodies_of(formula: Formula, pantry: Pantry) -> Bodies:
 
     Parameters
     ----------
-    formula : Formula
     pantry : Pantry
         Holding every material of it.
-
-    Returns
-    -------
-    Bodies
     """
     dough = [(line.grams, pantry[line.material]) for line in formula.dough if line.grams > 0]
     block = [(line.grams, pantry[line.material]) for line in formula.block if line.grams > 0]

@@ -25,15 +25,6 @@ def _energy(composition: Composition, per_gram: dict[str, float]) -> float:
 def energy_kj_g(composition: Composition) -> float:
     """Energy [kJ/g] of fractions [g/g]; acid is carried in carbohydrate and counted once.
 
-    Parameters
-    ----------
-    composition : Composition
-
-    Returns
-    -------
-    float
-        [g/g].
-
     Examples
     --------
     >>> from aplomb.core.base.composition import Composition
@@ -44,15 +35,5 @@ def energy_kj_g(composition: Composition) -> float:
 
 
 def energy_kcal_g(composition: Composition) -> float:
-    """Energy [kcal/g]; as `energy_kj_g`.
-
-    Parameters
-    ----------
-    composition : Composition
-
-    Returns
-    -------
-    float
-        [kcal/g].
-    """
+    """Energy [kcal/g]; as `energy_kj_g`."""
     return _energy(composition, KCAL_PER_G)

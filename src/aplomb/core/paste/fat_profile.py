@@ -25,7 +25,6 @@ class FatProfile(Struct, frozen=True):
     ----------
     fat_g : float
         Pure fat [g].
-    parts : tuple of (share of the pure fat [-], Ingredient)
     sfc : Table
         Solid fat [%] by temperature [°C]; empty when it is not known of every part.
     enclose_c : tuple of two floats, or None
@@ -69,15 +68,12 @@ class FatProfile(Struct, frozen=True):
 def profile(parts: list[tuple[float, Ingredient]]) -> FatProfile | None:
     """Work out what some fats are like together.
 
+    None without any fat.
+
     Parameters
     ----------
     parts : list of (mass [g], Ingredient)
         Fats; those without weight are left out.
-
-    Returns
-    -------
-    FatProfile or None
-        None without any fat.
     """
     there = [(mass * m.composition.fat, m) for mass, m in parts if mass * m.composition.fat > 0]
     whole = sum(fat for fat, _ in there)

@@ -135,7 +135,6 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    name, purpose, note : str
     school : {'classic', 'rough', 'gluten_free'}
         Which bands it is held against.
     dough, block, dusting, between, filling, finish : tuple of Line
@@ -157,7 +156,6 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
         How unlike they are: sizes lie within ± this share of the mean [%].
     working : Working
         Borders, bends, flaps and thickness as they really are.
-    batch : Batch
     products : tuple of Product
         What is made of it; without any, the batch's own piece.
     cutting : Cutting
@@ -263,15 +261,10 @@ def check(
 
     Parameters
     ----------
-    formula : Formula
     pantry : Pantry or None
         When given, every material must stand in it.
     longest : int
         Longest text [signs].
-
-    Returns
-    -------
-    Formula
 
     Raises
     ------
@@ -348,35 +341,14 @@ def _check_products(formula: Formula, pantry: Pantry | None, wrong: Problems) ->
 
 
 def flour_grams(formula: Formula, pantry: Pantry) -> float:
-    """All flour and starch in dough and fat block, dusting not counted [g].
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    float
-        [g].
-    """
+    """All flour and starch in dough and fat block, dusting not counted [g]."""
     return sum(
         line.grams for line in (*formula.dough, *formula.block) if pantry[line.material].is_flour
     )
 
 
 def paste_grams(formula: Formula) -> float:
-    """Dough and fat block together, as the formula is written [g].
-
-    Parameters
-    ----------
-    formula : Formula
-
-    Returns
-    -------
-    float
-        [g].
-    """
+    """Dough and fat block together, as the formula is written [g]."""
     return sum(line.grams for line in (*formula.dough, *formula.block))
 
 
@@ -384,15 +356,6 @@ def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
     """Give the filling and topping of one piece of a product, or of the batch's own [g].
 
     A product that has no filling of its own takes the formula's.
-
-    Parameters
-    ----------
-    formula : Formula
-    product : Product or None
-
-    Returns
-    -------
-    tuple[Line, ...]
     """
     if product is None:
         return formula.filling
@@ -401,16 +364,6 @@ def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
 
 def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
     """Give the formula with fields of one of its products changed.
-
-    Parameters
-    ----------
-    formula : Formula
-    at : int
-        [-].
-
-    Returns
-    -------
-    Formula
 
     Raises
     ------
@@ -425,16 +378,7 @@ def with_product(formula: Formula, at: int, **changes: Any) -> Formula:
 
 
 def mean_filling(formula: Formula) -> tuple[Line, ...]:
-    """Give the filling and topping of one piece, of several products on the mean [g].
-
-    Parameters
-    ----------
-    formula : Formula
-
-    Returns
-    -------
-    tuple[Line, ...]
-    """
+    """Give the filling and topping of one piece, of several products on the mean [g]."""
     wanted = formula.wanted
     whole = sum(product.wanted for product in wanted)
     if not wanted:
@@ -446,52 +390,20 @@ def mean_filling(formula: Formula) -> tuple[Line, ...]:
 
 
 def allergens(formula: Formula, pantry: Pantry) -> list[str]:
-    """List the allergens of everything in the formula and on its products, sorted.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    list[str]
-    """
+    """List the allergens of everything in the formula and on its products, sorted."""
     lines = [line for _, _, line in formula.all_lines()] + [n for _, n in formula.product_lines()]
     found = {each for n in lines if n.grams > 0 for each in pantry[n.material].allergens}
     return sorted(found)
 
 
 def turn_of(line: Line, plan: Plan) -> int:
-    """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any.
-
-    Parameters
-    ----------
-    line : Line
-    plan : Plan
-
-    Returns
-    -------
-    int
-        [-].
-    """
+    """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any."""
     turns = len(plan.turns)
     return min(line.turn, turns) if line.turn else turns
 
 
 def place_words(line: Line, part: Part, plan: Plan) -> str:
-    """Say where a line goes that the part alone does not tell: its turn, or grams a piece.
-
-    Parameters
-    ----------
-    line : Line
-    part : Part
-    plan : Plan
-
-    Returns
-    -------
-    str
-    """
+    """Say where a line goes that the part alone does not tell: its turn, or grams a piece."""
     if part is Part.BETWEEN:
         return f"at turn {turn_of(line, plan)} of {len(plan.turns)}"
     if part is Part.FILLING:
@@ -510,10 +422,6 @@ def with_grams(formula: Formula, part: Part, index: int, grams: float, typed: st
         Mass [g].
     typed : str
         How it was written, when not in grams.
-
-    Returns
-    -------
-    Formula
     """
     lines = list(formula.lines(part))
     lines[index] = replace(lines[index], grams=grams, typed=typed)
@@ -525,6 +433,9 @@ def with_percent(
 ) -> Formula:
     """Give the formula with one line's percentage on flour changed.
 
+    For a flour in dough or block, the other flours give way in proportion, so that all flour
+    stays what it was. For any other line its mass changes.
+
     Parameters
     ----------
     part, index : Part, int
@@ -533,12 +444,6 @@ def with_percent(
         Wanted percentage on flour [%].
     text : str
         As typed, for the error.
-
-    Returns
-    -------
-    Formula
-        For a flour in dough or block, the other flours give way in proportion, so that all flour
-        stays what it was. For any other line its mass changes.
 
     Raises
     ------
@@ -578,18 +483,7 @@ def with_percent(
 
 
 def scaled(formula: Formula, factor: float) -> Formula:
-    """Give the formula with every mass times a factor; a filling stays that of one piece.
-
-    Parameters
-    ----------
-    formula : Formula
-    factor : float
-        [-].
-
-    Returns
-    -------
-    Formula
-    """
+    """Give the formula with every mass times a factor; a filling stays that of one piece."""
     for part in Part:
         if part is Part.FILLING:
             continue
@@ -605,16 +499,12 @@ def scaled(formula: Formula, factor: float) -> Formula:
 def programme_of(formula: Formula, product: str = "") -> Programme:
     """Give how a product of a formula is baked: its own programme, or the formula's.
 
+    Without steps when nothing is said.
+
     Parameters
     ----------
-    formula : Formula
     product : str
         Its name; empty for the first wanted.
-
-    Returns
-    -------
-    Programme
-        Without steps when nothing is said.
     """
     some = [p for p in formula.products if p.name == product] or list(formula.wanted[:1])
     own = some[0].bake if some else Programme()

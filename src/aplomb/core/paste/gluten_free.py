@@ -25,7 +25,6 @@ class Family(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     shares : tuple of Share
         By mass, adding to 1 [g/g].
     words : str
@@ -83,31 +82,12 @@ USUAL_WATER_PCT = 65.0
 
 
 def binder_for(key: str) -> Binder | None:
-    """Give the guidance on a binder; None for a material that is none.
-
-    Parameters
-    ----------
-    key : str
-
-    Returns
-    -------
-    Binder or None
-    """
+    """Give the guidance on a binder; None for a material that is none."""
     return next((binder for binder in BINDERS if binder.material == key), None)
 
 
 def gluten_lines(formula: Formula, pantry: Pantry) -> list[tuple[Part, int, Ingredient]]:
-    """Find every line with gluten in it, in dough, block, dusting, additions, filling, finish.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    list[tuple[Part, int, Ingredient]]
-    """
+    """Find every line with gluten in it, in dough, block, dusting, additions, filling, finish."""
     return [
         (part, i, pantry[line.material])
         for part, i, line in formula.all_lines()
@@ -120,7 +100,6 @@ class Converted(Struct, frozen=True):
 
     Attributes
     ----------
-    formula : Formula
     left : tuple of str
         Materials with gluten that could not be replaced, each with its part.
     """
@@ -139,10 +118,11 @@ def to_gluten_free(
 ) -> Converted:
     """Make a gluten-free variant of a formula.
 
+    Flours in dough and block become the family at the same mass, dusting its first flour,
+    a vinegar of malt spirit vinegar at equal acid, and folds of more than three singles.
+
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     shares : tuple of Share
         Flours by mass, adding to 1 [g/g], none with gluten.
     binder : str
@@ -151,12 +131,6 @@ def to_gluten_free(
         Binder on flour [%].
     water_pct : float or None
         Wanted dough water [% on flour]; None leaves it.
-
-    Returns
-    -------
-    Converted
-        Flours in dough and block become the family at the same mass, dusting its first flour,
-        a vinegar of malt spirit vinegar at equal acid, and folds of more than three singles.
 
     Raises
     ------

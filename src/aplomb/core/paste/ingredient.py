@@ -138,20 +138,16 @@ class Ingredient(Struct, frozen=True, forbid_unknown_fields=True):
 def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: str) -> float:
     """Turn an understood amount into grams of a material.
 
+    Mass [g].
+
     Parameters
     ----------
-    amount : Amount
     material : Ingredient
         Gives the density of a volume.
     flour_g : float or None
         Flour of the formula [g], for a percentage; None when there is none.
     text : str
         The text as typed, for the error.
-
-    Returns
-    -------
-    float
-        Mass [g].
 
     Raises
     ------
@@ -179,14 +175,6 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
 
 def check_material(material: Ingredient) -> Ingredient:
     """Give the material back if every figure in it can be used.
-
-    Parameters
-    ----------
-    material : Ingredient
-
-    Returns
-    -------
-    Ingredient
 
     Raises
     ------

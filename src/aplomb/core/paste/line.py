@@ -29,15 +29,5 @@ class Line(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def noted(line: Line, words: str) -> Line:
-    """Give a line with words added to its note.
-
-    Parameters
-    ----------
-    line : Line
-    words : str
-
-    Returns
-    -------
-    Line
-    """
+    """Give a line with words added to its note."""
     return replace(line, note=f"{line.note}, {words}" if line.note else words)

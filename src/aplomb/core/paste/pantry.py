@@ -27,7 +27,6 @@ class Pack(Struct, frozen=True, forbid_unknown_fields=True):
         Price of the pack, in the book's currency.
     date : str
         Day of the price, ISO 8601; empty when it is not known.
-    supplier : str
     """
 
     pack_g: float
@@ -41,7 +40,6 @@ class Item(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    key : str
     material : Ingredient or None
         An own material, or the own version of a supplied one; None: as supplied.
     pack : Pack or None
@@ -55,14 +53,6 @@ class Item(Struct, frozen=True, forbid_unknown_fields=True):
 
 def check_item(item: Item) -> Item:
     """Give the item back if every figure in it can be used; raises FormulaError otherwise.
-
-    Parameters
-    ----------
-    item : Item
-
-    Returns
-    -------
-    Item
 
     Raises
     ------
@@ -175,15 +165,12 @@ class Pantry:
     def search(self, words: str) -> list[Ingredient]:
         """Find materials whose names hold every word, the closest first.
 
+        Names that begin with the words first, then by length of name.
+
         Parameters
         ----------
         words : str
             Any words, case does not matter.
-
-        Returns
-        -------
-        list of Ingredient
-            Names that begin with the words first, then by length of name.
         """
         folded = words.casefold()
         before = self._narrowed
@@ -236,19 +223,15 @@ MOST_IN_A_BLEND = 4
 def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ingredient:
     """Make a material of up to four others.
 
+    Composition, solid fat and working range are the mass- or fat-weighted means of the parts,
+    an approximation: mixed fats may come out softer. Allergens are those of all parts.
+
     Parameters
     ----------
-    name, key : str
     shares : tuple of Share
         Adding to 1 [g/g].
     pantry : Pantry
         Holding the parts.
-
-    Returns
-    -------
-    Ingredient
-        Composition, solid fat and working range are the mass- or fat-weighted means of the parts,
-        an approximation: mixed fats may come out softer. Allergens are those of all parts.
 
     Raises
     ------

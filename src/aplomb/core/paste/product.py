@@ -85,8 +85,6 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    name : str
-    shape : Shape
     length_mm, width_mm, inner_mm : float
         The sizes wanted after baking, as `SIZE_WORDS` names them [mm].
     lean : float
@@ -112,7 +110,6 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
         Thickness it is cut from [mm]; 0 for the formula's final sheet.
     shrink_along_pct, shrink_across_pct : float
         What it loses in the oven with and across the last rolling [%]; it is cut larger by that.
-    grain : {'free', 'along', 'across'}
     gap_mm : float
         Paste left between pieces [mm]; 0 for a blade straight through.
     wanted : int
@@ -202,14 +199,7 @@ class Cutting(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def check_product(product: Product, place: str, wrong: Problems) -> None:
-    """Take down all that is wrong with a product; `place` says where it stands.
-
-    Parameters
-    ----------
-    product : Product
-    place : str
-    wrong : Problems
-    """
+    """Take down all that is wrong with a product; `place` says where it stands."""
     number = wrong.number
     if not product.name.strip() or len(product.name) > 80:
         wrong.add(f"{place}: the name has 1 to 80 characters.")
@@ -260,13 +250,7 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
 
 
 def check_cutting(cutting: Cutting, wrong: Problems) -> None:
-    """Take down all that is wrong with how a sheet is cut.
-
-    Parameters
-    ----------
-    cutting : Cutting
-    wrong : Problems
-    """
+    """Take down all that is wrong with how a sheet is cut."""
     number = wrong.number
     number("edges trimmed", cutting.edge_mm, 0, 200, "mm")
     number("sheet draws back along", cutting.relax_along_pct, 0, 60, "%")
@@ -367,17 +351,7 @@ EXAMPLE_CORNERS: tuple[Point, ...] = ((0, 0), (127, 0), (63.5, 101.6))
 
 
 def points_text(points: tuple[Point, ...], unit: LengthUnit = "mm") -> str:
-    """Write the corners of an outline as `read_points` reads them.
-
-    Parameters
-    ----------
-    points : tuple[Point, ...]
-    unit : LengthUnit
-
-    Returns
-    -------
-    str
-    """
+    """Write the corners of an outline as `read_points` reads them."""
     if unit == "in":
         points = tuple((round(x / MM_PER_INCH, 4), round(y / MM_PER_INCH, 4)) for x, y in points)
     return "; ".join(f"{x:g} {y:g}" for x, y in points)
@@ -394,10 +368,6 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
         ``mm``, ``cm`` and ``in`` are read too.
     decimal : {'.', ','}
         The locale's decimal sign.
-
-    Returns
-    -------
-    tuple of CutPart
 
     Raises
     ------
@@ -453,16 +423,7 @@ def _read_part(text: str, decimal: DecimalSign) -> CutPart:
 
 
 def parts_text(parts: tuple[CutPart, ...]) -> str:
-    """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign.
-
-    Parameters
-    ----------
-    parts : tuple[CutPart, ...]
-
-    Returns
-    -------
-    str
-    """
+    """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign."""
     return "; ".join(
         " ".join(
             n for n in (

@@ -54,18 +54,7 @@ class Swapped(Struct, frozen=True):
 
 
 def held(material: Ingredient, hold: Hold) -> float:
-    """What a gram of a material brings of what is held [g/g]; acid as acetic acid.
-
-    Parameters
-    ----------
-    material : Ingredient
-    hold : Hold
-
-    Returns
-    -------
-    float
-        [g/g].
-    """
+    """What a gram of a material brings of what is held [g/g]; acid as acetic acid."""
     if hold == "weight":
         return 1.0
     if hold == "acid":
@@ -74,17 +63,7 @@ def held(material: Ingredient, hold: Hold) -> float:
 
 
 def holds_for(old: Ingredient, new: Ingredient) -> tuple[Hold, ...]:
-    """Say what can be held between two materials, the most sensible first.
-
-    Parameters
-    ----------
-    old : Ingredient
-    new : Ingredient
-
-    Returns
-    -------
-    tuple[Hold, ...]
-    """
+    """Say what can be held between two materials, the most sensible first."""
     first: dict[str, Hold] = {
         "fat": "fat", "liquid": "water", "egg": "protein", "acid": "acid",
     }  # fmt: skip
@@ -113,8 +92,6 @@ def swap(
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     part, index : Part, int
         Which line.
     material : str
@@ -180,18 +157,7 @@ def swap(
 
 
 def water_and_salt_g(formula: Formula, pantry: Pantry) -> tuple[float, float]:
-    """All water and all salt of the paste [g], as the accounts have them.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    tuple[float, float]
-        [g].
-    """
+    """All water and all salt of the paste [g], as the accounts have them."""
     known = [(line, pantry[line.material]) for line in (*formula.dough, *formula.block)]
     return water_g(known), salt_g(known)
 
@@ -201,8 +167,6 @@ def reblend(formula: Formula, pantry: Pantry, shares: tuple[Share, ...]) -> Swap
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     shares : tuple of Share
         Of the fats by weight as bought, adding to 1 [g/g]; at most four above 0.
 

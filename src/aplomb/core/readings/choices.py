@@ -59,17 +59,7 @@ class FatChoice(Struct, frozen=True):
 
 
 def main_fat(formula: Formula, pantry: Pantry) -> int | None:
-    """Place of the heaviest fat in the block; None without any.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    int or None
-    """
+    """Place of the heaviest fat in the block; None without any."""
     fats = [
         (line.grams, -i)
         for i, line in enumerate(formula.block)
@@ -88,20 +78,15 @@ def likely_fats(
 ) -> tuple[FatChoice, ...]:
     """Give the four likeliest other fats.
 
+    Three fats and one half-and-half, of other melting than the main fat: common ones, the
+    book's own and those with a price, nearer the shop's warmth first. Empty without a fat.
+
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     house : House
         The warmth of the shop ranks them.
     pieces : float or None
         Pieces that the formula as written gives [-], for its cost.
-
-    Returns
-    -------
-    tuple of FatChoice
-        Three fats and one half-and-half, of other melting than the main fat: common ones, the
-        book's own and those with a price, nearer the shop's warmth first. Empty without a fat.
     """
     place = main_fat(formula, pantry)
     if place is None:

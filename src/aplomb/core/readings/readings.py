@@ -111,7 +111,6 @@ def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> fl
 
     Parameters
     ----------
-    formula : Formula
     pantry : Pantry
         Holding the prices.
     pieces : float or None
@@ -139,17 +138,7 @@ def cost_of(formula: Formula, pantry: Pantry, pieces: float | None = None) -> fl
 
 
 def unpriced(formula: Formula, pantry: Pantry) -> tuple[str, ...]:
-    """Name the materials with weight that have no price, each once, in the order of the lines.
-
-    Parameters
-    ----------
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    tuple[str, ...]
-    """
+    """Name the materials with weight that have no price, each once, in the order of the lines."""
     lines = [line for part, _, line in formula.all_lines() if part is not Part.FILLING]
     lines += mean_filling(formula)
     keys = dict.fromkeys(line.material for line in lines if line.grams > 0)
@@ -163,8 +152,6 @@ def piece_of(
 
     Parameters
     ----------
-    formula : Formula
-    pantry : Pantry
     piece_g : float
         Paste in a piece, with what is strewn in [g].
     pieces : float
@@ -200,7 +187,6 @@ def read(
 
     Parameters
     ----------
-    formula : Formula
     accounts : Accounts
         Of the same formula.
     plan : Plan
@@ -212,10 +198,6 @@ def read(
     final_share : float or None
         Volume share of the fat in the final sheet [-], where trims before a later portion change
         it; None for that of the whole paste.
-
-    Returns
-    -------
-    Readings
     """
     # whole: one line for each reading, in their order
     flour = accounts.flour_g

@@ -46,14 +46,12 @@ class Rest(Struct, frozen=True):
 
     Attributes
     ----------
-    of : {'dough', 'fat', 'paste', 'shaped'}
     after : int
         Steps of the plan done before it: 0 right after the enclosing, -1 before it.
     at : int
         Its place in the plan's steps; -1 for a rest that is none of them.
     step : Step
         As written, or as it is taken where nothing is written.
-    place : Place
     thickness_mm : float
         Of what rests [mm].
     start_c : float
@@ -96,8 +94,6 @@ class RestFound(Struct, frozen=True):
 
     Attributes
     ----------
-    rest : Rest
-    ready : Ready
     done : After or None
         After the minutes that are written; None when none are.
     instead : FirstCold or None
@@ -119,17 +115,7 @@ USUAL_MOST_MIN = {"fridge": 120.0, "freezer": 30.0, "blast": 20.0, "room": 30.0,
 
 
 def rest_place(step: Step, house: House) -> Place:
-    """Give the place of a rest; the first fridge where the house has no such place.
-
-    Parameters
-    ----------
-    step : Step
-    house : House
-
-    Returns
-    -------
-    Place
-    """
+    """Give the place of a rest; the first fridge where the house has no such place."""
     found = house.place(step.place) or house.place("fridge")
     return found if found is not None else house.places[0]
 
@@ -137,17 +123,12 @@ def rest_place(step: Step, house: House) -> Place:
 def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> tuple[Rest, ...]:
     """Give every rest of a formula: those of dough and fat, those between the turns, the last ones.
 
+    What rests after so many turns is as warm as the top of the range and what they warmed it.
+
     Parameters
     ----------
-    study : Study
-    house : House
     range_c : tuple of two floats
         Where the fat is rolled [°C].
-
-    Returns
-    -------
-    tuple of Rest
-        What rests after so many turns is as warm as the top of the range and what they warmed it.
     """
     plan, how = study.plan, study.enclosing
     usual = Step(Way.REST)
@@ -229,19 +210,8 @@ def out_limit(
 
     Parameters
     ----------
-    material : Mixture
     thick_mm, start_c : float
         [mm], [°C].
-    place : Place
-    house : House
-    high_c : float
-        [°C].
-    turns : int
-        [-].
-
-    Returns
-    -------
-    Out
     """
     return out_of_cold(Body(material, thick_mm), start_c, place, house, high_c, turns)
 
@@ -252,12 +222,8 @@ def bends_after(material: Mixture, thick_mm: float, place: Place, house: House) 
 
     Parameters
     ----------
-    material : Mixture
-    thick_mm : float
-        [mm].
     place : Place
         Where it thaws.
-    house : House
 
     Returns
     -------
@@ -270,17 +236,7 @@ def bends_after(material: Mixture, thick_mm: float, place: Place, house: House) 
 
 
 def material_of(rest: Rest, bodies: Bodies) -> Mixture | None:
-    """Give what rests.
-
-    Parameters
-    ----------
-    rest : Rest
-    bodies : Bodies
-
-    Returns
-    -------
-    Mixture or None
-    """
+    """Give what rests."""
     return {"dough": bodies.dough, "fat": bodies.fat}.get(rest.of, bodies.paste)
 
 
@@ -294,17 +250,12 @@ def _sides(rest: Rest) -> tuple[float, float]:
 def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
     """Work out what a rest would do.
 
+    None without a material or a range.
+
     Parameters
     ----------
-    rest : Rest
     bodies : Bodies
         With the range of the fat.
-    house : House
-
-    Returns
-    -------
-    RestFound or None
-        None without a material or a range.
     """
     material, range_c = material_of(rest, bodies), bodies.range_c
     if material is None or range_c is None:
@@ -351,12 +302,6 @@ def _bounds(rest: Rest, found: Ready) -> tuple[float, float]:
 def places_beside(rest: Rest, bodies: Bodies, house: House) -> tuple[tuple[Place, Ready], ...]:
     """Work out the same rest in every cold place of the house, side by side.
 
-    Parameters
-    ----------
-    rest : Rest
-    bodies : Bodies
-    house : House
-
     Returns
     -------
     tuple of (Place, Ready)
@@ -378,16 +323,7 @@ def places_beside(rest: Rest, bodies: Bodies, house: House) -> tuple[tuple[Place
 def cold_of(study: Study, pantry: Pantry, house: House) -> tuple[RestFound, ...]:
     """Work out every rest of a formula.
 
-    Parameters
-    ----------
-    study : Study
-    pantry : Pantry
-    house : House
-
-    Returns
-    -------
-    tuple of RestFound
-        Empty without a fat whose range is known.
+    Empty without a fat whose range is known.
     """
     bodies = bodies_of(study.formula, pantry)
     if bodies.range_c is None:

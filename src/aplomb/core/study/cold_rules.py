@@ -306,16 +306,7 @@ def listed() -> list[tuple[str, str, Standing]]:
 def cold_opinions(study: Study, pantry: Pantry, house: House) -> tuple[Opinion, ...]:
     """Ask every rule of the cold.
 
-    Parameters
-    ----------
-    study : Study
-    pantry : Pantry
-    house : House
-
-    Returns
-    -------
-    tuple of Opinion
-        Empty without a fat whose range is known.
+    Empty without a fat whose range is known.
     """
     bodies = bodies_of(study.formula, pantry)
     if bodies.range_c is None or bodies.paste is None:

@@ -73,8 +73,6 @@ class Comparison(Struct, frozen=True):
         In the order of the parts; what is in one only has None for the other.
     readings : tuple of ReadingPair
         Those that one of them has.
-    turn_lines : tuple of two str
-    allergens_gained, allergens_lost : tuple of str
     claims_gained, claims_lost : tuple of str
         Opinions that one has and the other has not.
     """
@@ -91,16 +89,12 @@ class Comparison(Struct, frozen=True):
 def compare(before: Study, after: Study, pantry: Pantry) -> Comparison:
     """Put two formulas side by side.
 
+    A material that stands several times in a part is taken together.
+
     Parameters
     ----------
-    before, after : Study
     pantry : Pantry
         Holding the materials of both.
-
-    Returns
-    -------
-    Comparison
-        A material that stands several times in a part is taken together.
     """
     lines = []
     for part in Part:
@@ -146,17 +140,12 @@ WORTH_G = 0.5
 def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> tuple[str, ...]:
     """Say what whoever makes it will notice.
 
+    Sentences, the weightier first; empty when nothing changes.
+
     Parameters
     ----------
-    before, after : Study
-    pantry : Pantry
     house : House
         Temperatures of shop and fridge.
-
-    Returns
-    -------
-    tuple of str
-        Sentences, the weightier first; empty when nothing changes.
     """
     words: list[str] = []
     one, two = before.fat, after.fat

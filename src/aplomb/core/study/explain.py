@@ -10,16 +10,12 @@ from aplomb.core.study.study import Study
 def explain(study: Study, key: str) -> str:
     """Say how a reading was reached: the sum, with the numbers in it.
 
+    One or two sentences; what is missing when the reading cannot be had.
+
     Parameters
     ----------
-    study : Study
     key : str
         Name of a reading.
-
-    Returns
-    -------
-    str
-        One or two sentences; what is missing when the reading cannot be had.
     """
     a, r, f = study.accounts, study.readings, study.formula
     flour = f"{g_text(a.flour_g, '.4g')} flour"

@@ -9,20 +9,16 @@ from aplomb.core.study.study import Reference, Study, make_study
 def cures(study: Study, opinion: Opinion, reference: Reference) -> bool:
     """Tell whether what an opinion proposes cures it and raises nothing as bad.
 
+    True when the formula that is proposed can be used and worked out, the rule falls silent
+    on it, and no rule speaks that did not before, unless what was cured was wrong and the new
+    is only worth a look.
+
     Parameters
     ----------
     study : Study
         In which the opinion is held.
-    opinion : Opinion
     reference : Reference
         The study leans on.
-
-    Returns
-    -------
-    bool
-        True when the formula that is proposed can be used and worked out, the rule falls silent
-        on it, and no rule speaks that did not before, unless what was cured was wrong and the new
-        is only worth a look.
     """
     if opinion.action is None:
         return False
@@ -69,15 +65,5 @@ class Tried:
 
 
 def remedies(study: Study, reference: Reference) -> dict[str, Action]:
-    """Give what can be offered: of each opinion that is shown, a remedy that was tried.
-
-    Parameters
-    ----------
-    study : Study
-    reference : Reference
-
-    Returns
-    -------
-    dict of Action, by the opinion's key
-    """
+    """Give what can be offered: of each opinion that is shown, a remedy that was tried."""
     return Tried().remedies(study, reference)

@@ -65,10 +65,8 @@ class Target(Struct, frozen=True):
 
     Attributes
     ----------
-    what : Wanted
     value : float
         In the unit of `WANTED_WORDS`.
-    sense : {'is', 'at most', 'at least'}
     material : str
         Key, for a packet or a share.
     kept : bool
@@ -155,7 +153,6 @@ def solve(
     ----------
     study : Study
         Of the formula to begin from.
-    pantry : Pantry
     targets : tuple of Target
         The first is the one that matters; at least one.
     locked : frozenset of (Part, place)
@@ -163,10 +160,6 @@ def solve(
     keep_fat : bool
         Keep fat on flour when a share of the block's fat is wanted and no target says how much
         fat there is.
-
-    Returns
-    -------
-    Solved
 
     Raises
     ------

@@ -58,8 +58,6 @@ class Reference(Struct, frozen=True):
     ----------
     pantry : Pantry
         With the book's own materials and prices.
-    schools : dict of SchoolBands, by key
-    house : House
     today : str
         Day, ISO 8601, for the age of prices; empty when it does not matter.
     records : tuple of BatchRecord
@@ -108,11 +106,6 @@ class Study(Struct, frozen=True):
 
     Attributes
     ----------
-    formula : Formula
-    plan : Plan
-    accounts : Accounts
-    readings : Readings
-    scaled : Scaled
     school : SchoolBands
         With the band of dough water as the dough's liquid wants it.
     fat : FatProfile or None
@@ -337,15 +330,6 @@ class Study(Struct, frozen=True):
 def make_batch(formula: Formula, reference: Reference) -> Scaled:
     """Scale a formula, its trims while folding taken off, without working out all else.
 
-    Parameters
-    ----------
-    formula : Formula
-    reference : Reference
-
-    Returns
-    -------
-    Scaled
-
     Raises
     ------
     AplombError
@@ -370,11 +354,6 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     ----------
     formula : Formula
         Checked; every material in the pantry.
-    reference : Reference
-
-    Returns
-    -------
-    Study
 
     Raises
     ------

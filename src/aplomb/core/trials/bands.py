@@ -21,7 +21,6 @@ class LearnedBand(Struct, frozen=True):
 
     Attributes
     ----------
-    factor, outcome : str
     low, high, best : float
         In the factor's unit.
     low_from, low_to, high_from, high_to : float
@@ -55,11 +54,6 @@ class LearnedBand(Struct, frozen=True):
 def grid_of(model: Model, factor: str) -> np.ndarray:
     """Give values of a factor from the least to the most that was tried.
 
-    Parameters
-    ----------
-    model : Model
-    factor : str
-
     Returns
     -------
     array of shape (81,)
@@ -81,20 +75,16 @@ def learned_band(
 ) -> LearnedBand | None:
     """Learn where an outcome is near its best.
 
+    None with too few trials, or where nothing was varied.
+
     Parameters
     ----------
-    model : Model
     factor : str
         A key of `FACTORS`.
     rng : Generator
         For draws of what may be true.
     least : int
         Trials that must say the factor [-].
-
-    Returns
-    -------
-    LearnedBand or None
-        None with too few trials, or where nothing was varied.
 
     Notes
     -----

@@ -25,7 +25,6 @@ class Compared(Struct, frozen=True):
         Second less first, the mean.
     low, high : float or None
         Between which it lies in 95 of 100 cases; None with one pair, or one of a group.
-    verdict : {'different', 'alike', 'not_enough'}
     more : int or None
         Pairs, or trials of each group, still needed to tell a difference that matters [-]; None
         when that cannot be said.
@@ -47,10 +46,6 @@ def compare(pairs: Sequence[tuple[float, float]], matters: float) -> Compared:
         Made on one day, by one baker, of one dough.
     matters : float
         The least difference worth knowing, in the outcome's unit.
-
-    Returns
-    -------
-    Compared
 
     Raises
     ------
@@ -94,10 +89,6 @@ def compare_apart(first: Sequence[float], second: Sequence[float], matters: floa
         What came of each trial, in the outcome's unit.
     matters : float
         The least difference worth knowing.
-
-    Returns
-    -------
-    Compared
 
     Raises
     ------

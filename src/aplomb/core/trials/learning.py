@@ -72,7 +72,6 @@ class Trial(Struct, frozen=True, forbid_unknown_fields=True):
         Last rest [min].
     bake_c : float
         Oven, without a fan [°C].
-    baker : str
     """
 
     fat_leaf_um: float
@@ -119,7 +118,6 @@ def features(trials: Sequence[Trial], bakers: Sequence[str]) -> Floats:
 
     Parameters
     ----------
-    trials : sequence of Trial
     bakers : sequence of str
         One column each; a baker who is none of them has none.
 
@@ -138,15 +136,6 @@ def features(trials: Sequence[Trial], bakers: Sequence[str]) -> Floats:
 
 def learn(trials: Sequence[tuple[Trial, float | None]], prior: Prior = LIFT) -> Learned:
     """Learn from trials; those without an outcome count for nothing.
-
-    Parameters
-    ----------
-    trials : sequence of (Trial, outcome or None)
-    prior : Prior
-
-    Returns
-    -------
-    Learned
 
     Notes
     -----
@@ -171,7 +160,6 @@ def predict(
 
     Parameters
     ----------
-    learned : Learned
     asked : sequence of Trial
         A baker who was never seen is as uncertain as bakers differ.
     level : float
@@ -204,13 +192,6 @@ def check_trials(
     trials: Sequence[tuple[Trial, float | None]], asked: Sequence[Trial], level: float
 ) -> None:
     """Refuse what cannot be learned from.
-
-    Parameters
-    ----------
-    trials : sequence of (Trial, outcome or None)
-    asked : sequence of Trial
-    level : float
-        [-].
 
     Raises
     ------

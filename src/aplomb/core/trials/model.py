@@ -146,14 +146,10 @@ class Model(Struct, frozen=True):
 
     Attributes
     ----------
-    outcome : str
-    belief : Belief
     words : tuple of (factor, word)
         In the order of their columns.
-    rows : tuple of Row
     usual : dict of float, by factor
         What stands where a trial does not say: the mean of those that do, or the prior's middle.
-    prior : OutcomePrior
     out : tuple of float
         How far each row stands from what the others say [-].
     """
@@ -185,10 +181,6 @@ class Model(Struct, frozen=True):
     def columns(self, asked: Sequence[Made]) -> Floats:
         """Give the columns of the regression for some trials.
 
-        Parameters
-        ----------
-        asked : sequence of Made
-
         Returns
         -------
         array of shape (asked, 1 + 2 factors + words)
@@ -204,10 +196,6 @@ class Model(Struct, frozen=True):
             A baker or fat never seen is as uncertain as they differ.
         level : float
             Of the intervals [-].
-
-        Returns
-        -------
-        tuple of Interval
         """
         if not asked:
             return ()
@@ -258,10 +246,6 @@ def model_of(trials: Sequence[TrialRecord], outcome: str = "lift") -> Model:
         Failed bakes and trials without this outcome are passed over.
     outcome : str
         A key of `PRIORS`.
-
-    Returns
-    -------
-    Model
 
     Notes
     -----

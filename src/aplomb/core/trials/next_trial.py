@@ -49,14 +49,8 @@ def candidates(limits: Limits, fixed: Made, rng: np.random.Generator) -> list[Ma
 
     Parameters
     ----------
-    limits : mapping of (least, most), by factor
     fixed : Made
         All that does not change.
-    rng : Generator
-
-    Returns
-    -------
-    list of Made
 
     Raises
     ------
@@ -107,22 +101,16 @@ def suggest(
 ) -> tuple[Suggestion, ...]:  # fmt: skip
     """Say which trials would improve or teach most.
 
+    The best first.
+
     Parameters
     ----------
-    model : Model
-    limits : mapping of (least, most), by factor
     fixed : Made
         All that does not change.
-    rng : Generator
     teach : bool
         By what they teach instead of what they gain.
     many : int
         How many, each well apart from those before it [-].
-
-    Returns
-    -------
-    tuple of Suggestion
-        The best first.
 
     Raises
     ------
@@ -189,10 +177,8 @@ class DesignRun(Struct, frozen=True):
     ----------
     day : int
         1 for the first [-].
-    baker : str
     place : int
         Its place in the order of that day, 1 for the first [-].
-    made : Made
     """
 
     day: int
@@ -207,6 +193,8 @@ def design(
 ) -> tuple[DesignRun, ...]:  # fmt: skip
     """Lay out a small design: every setting once by each baker on each day, in random order.
 
+    Day by day, in order.
+
     Parameters
     ----------
     levels : mapping of values, by factor
@@ -215,14 +203,8 @@ def design(
         1 to 10 [-].
     bakers : sequence of str
         Empty for one whose name does not matter.
-    fixed : Made
     rng : Generator
         Draws the order.
-
-    Returns
-    -------
-    tuple of DesignRun
-        Day by day, in order.
 
     Raises
     ------
@@ -266,13 +248,8 @@ def gain_by_draws(
 
     Parameters
     ----------
-    model : Model
-    settings : sequence of Made
     at : int
         Which is tried [-].
-    rng : Generator
-    draws : int
-        [-].
 
     Returns
     -------

@@ -39,8 +39,6 @@ class Scale(Struct, frozen=True):
 
     Attributes
     ----------
-    px_per_mm : float
-        [px/mm].
     doubt : float
         One part in so many of every length that comes of setting the two points [-].
     """
@@ -68,10 +66,6 @@ def scale_of(first: Point, second: Point, apart_mm: float) -> Scale:
     apart_mm : float
         Their distance [mm].
 
-    Returns
-    -------
-    Scale
-
     Raises
     ------
     FormulaError
@@ -96,7 +90,6 @@ def along(picture: Grey, first: Point, second: Point, aside_px: float = 0.0) -> 
 
     Parameters
     ----------
-    picture : array of shape (rows, columns)
     first, second : Point
         [px].
     aside_px : float
@@ -156,18 +149,14 @@ def count_leaves(
 ) -> Counted:  # fmt: skip
     """Count leaves along a line through a cut section.
 
+    Bright leaves.
+
     Parameters
     ----------
-    picture : array of shape (rows, columns)
     first, second : Point
         Ends of the line, across the leaves [px].
     wide_px : float
         Lines side by side lie within that width [px].
-
-    Returns
-    -------
-    Counted
-        Bright leaves.
 
     Raises
     ------

@@ -78,7 +78,6 @@ class Judged(Struct, frozen=True, forbid_unknown_fields=True):
         1 dull and soft to 5 loud and clean [-].
     film : int
         1 none to 5 a thick greasy film in the mouth [-].
-    middle : {'', 'open', 'close', 'hollow', 'doughy'}
     taste : str
         In words.
     """
@@ -158,7 +157,6 @@ class MadeWords(Struct, frozen=True):
 
     Attributes
     ----------
-    words : str
     low, high : float
         Limits, in the unit.
     unit : str
@@ -221,14 +219,10 @@ class TrialRecord(Struct, frozen=True, forbid_unknown_fields=True):
         What it was made together with: one day, one dough; empty for none.
     failed : str
         Why the bake came to nothing; empty when it did not. It stays in.
-    made : Made
-    pieces : tuple of Piece
-    judged : Judged
     leak_g : float or None
         Fat on the tray under all pieces [g].
     pictures : tuple of str
         Identities of photographs in the book.
-    note : str
     """
 
     key: str
@@ -254,7 +248,6 @@ class OutcomeKind(Struct, frozen=True):
 
     Attributes
     ----------
-    key, words, unit : str
     better : {1, 0, -1}
         1 where more is better, -1 where less is, 0 where neither is [-].
     matters : float
@@ -297,7 +290,6 @@ def of_piece(piece: Piece, outcome: str) -> float | None:
 
     Parameters
     ----------
-    piece : Piece
     outcome : str
         A key of `OUTCOMES` that is measured on pieces.
 
@@ -345,7 +337,6 @@ def values_of(trial: TrialRecord, outcome: str) -> tuple[float, ...]:
 
     Parameters
     ----------
-    trial : TrialRecord
     outcome : str
         A key of `OUTCOMES`.
 
@@ -371,7 +362,6 @@ class Came(Struct, frozen=True):
 
     Attributes
     ----------
-    mean : float
     scatter : float or None
         Standard deviation of the pieces; None with one.
     n : int
@@ -386,15 +376,7 @@ class Came(Struct, frozen=True):
 def came_of(trial: TrialRecord, outcome: str) -> Came | None:
     """Give what came of a trial; None when nothing was measured or the bake failed.
 
-    Parameters
-    ----------
-    trial : TrialRecord
-    outcome : str
-
-    Returns
-    -------
-    Came or None
-        A bake that failed is kept and shown, and no figure of it is compared or learned from.
+    A bake that failed is kept and shown, and no figure of it is compared or learned from.
     """
     values = values_of(trial, outcome)
     if trial.failed or not values:
@@ -412,8 +394,6 @@ class Difference(Struct, frozen=True):
     ----------
     key : str
         A field of `Made`.
-    words : str
-    first, second : float or str
     """
 
     key: str
@@ -425,14 +405,7 @@ class Difference(Struct, frozen=True):
 def differences(first: Sequence[Made], second: Sequence[Made]) -> tuple[Difference, ...]:
     """Say in what two groups of trials were made otherwise; what is not known is passed over.
 
-    Parameters
-    ----------
-    first, second : sequence of Made
-
-    Returns
-    -------
-    tuple of Difference
-        Figures as the groups' means, words as those of all of a group.
+    Figures as the groups' means, words as those of all of a group.
     """
     from statistics import fmean  # not at the start: it brings fractions and more
 
@@ -453,14 +426,6 @@ def differences(first: Sequence[Made], second: Sequence[Made]) -> tuple[Differen
 
 def check_trial(trial: TrialRecord) -> TrialRecord:
     """Give the trial back if every figure in it can be used.
-
-    Parameters
-    ----------
-    trial : TrialRecord
-
-    Returns
-    -------
-    TrialRecord
 
     Raises
     ------

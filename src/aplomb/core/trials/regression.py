@@ -14,7 +14,6 @@ class Belief(Struct, frozen=True):
 
     Attributes
     ----------
-    mean : array of shape (coefficients,)
     cov : array of shape (coefficients, coefficients)
         Covariance over the scatter's variance [-].
     shape, rate : float
@@ -51,10 +50,6 @@ def before_data(mean: Floats, spread: Floats, scatter: float, weight: float) -> 
         Likely scatter of rows that are alike, in the outcome's unit.
     weight : float
         So many rows is what is said of the scatter worth [-].
-
-    Returns
-    -------
-    Belief
     """
     cov = np.diag((spread / scatter) ** 2)
     return Belief(mean, cov, weight / 2, weight / 2 * scatter**2, 0)
@@ -65,14 +60,8 @@ def after_data(prior: Belief, x: Floats, y: Floats) -> Belief:
 
     Parameters
     ----------
-    prior : Belief
-    x : array of shape (rows, coefficients)
     y : array of shape (rows,)
         In the outcome's unit.
-
-    Returns
-    -------
-    Belief
 
     Notes
     -----
@@ -94,11 +83,6 @@ def after_data(prior: Belief, x: Floats, y: Floats) -> Belief:
 def spread_of(belief: Belief, x: Floats) -> Floats:
     """Give xᵀVx of each row: variance of its mean over the scatter's variance [-].
 
-    Parameters
-    ----------
-    belief : Belief
-    x : array of shape (rows, coefficients)
-
     Returns
     -------
     array of shape (rows,)
@@ -112,7 +96,6 @@ def half_width(belief: Belief, spread: Floats, level: float) -> Floats:
 
     Parameters
     ----------
-    belief : Belief
     spread : array of shape (rows,)
         Variance over the scatter's variance [-]: xᵀVx for a mean, 1 + xᵀVx for a new single row.
     level : float
@@ -136,8 +119,6 @@ def standing_out(belief: Belief, x: Floats, y: Floats) -> Floats:
     ----------
     belief : Belief
         Learned from these rows.
-    x : array of shape (rows, coefficients)
-    y : array of shape (rows,)
 
     Returns
     -------

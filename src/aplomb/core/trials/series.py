@@ -29,8 +29,6 @@ class Planned(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     uid : str
         Identity of its formula in the book.
-    variant : str
-    made : Made
     """
 
     uid: str
@@ -45,7 +43,6 @@ class Series(Struct, frozen=True, forbid_unknown_fields=True):
     ----------
     key : str
         Its identity in the book.
-    name, question : str
     uid : str
         Identity of the formula that is changed.
     change : str
@@ -91,14 +88,6 @@ class Series(Struct, frozen=True, forbid_unknown_fields=True):
 def check_series(series: Series) -> Series:
     """Give the series back if it can be used.
 
-    Parameters
-    ----------
-    series : Series
-
-    Returns
-    -------
-    Series
-
     Raises
     ------
     FormulaError
@@ -124,7 +113,6 @@ class VariantFound(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     trials : tuple of TrialRecord
         All, failed ones too.
     values : tuple of float
@@ -163,16 +151,12 @@ class VariantFound(Struct, frozen=True):
 def variants_of(series: Series, trials: Sequence[TrialRecord]) -> tuple[VariantFound, ...]:
     """Give what the trials of a series say, variant by variant.
 
+    The parent first, then in the order they were made.
+
     Parameters
     ----------
-    series : Series
     trials : sequence of TrialRecord
         Of the whole book.
-
-    Returns
-    -------
-    tuple of VariantFound
-        The parent first, then in the order they were made.
     """
     groups: dict[str, list[TrialRecord]] = {}
     for trial in sorted((t for t in trials if t.series == series.key), key=lambda t: t.at):

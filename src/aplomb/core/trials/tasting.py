@@ -39,16 +39,6 @@ class Tasted(Struct, frozen=True):
 def tail(tasters: int, right: int) -> float:
     """Give the chance of so many right answers or more by guessing [-].
 
-    Parameters
-    ----------
-    tasters, right : int
-        [-].
-
-    Returns
-    -------
-    float
-        [-].
-
     Notes
     -----
     The upper tail of the binomial distribution with p = 1/3, summed exactly (ISO 4120).
@@ -73,10 +63,6 @@ def triangle(tasters: int, right: int, alpha: float = 0.05) -> Tasted:
         How many tasted, and how many found the odd one [-].
     alpha : float
         So often may guessing be taken for a difference, at the most [-].
-
-    Returns
-    -------
-    Tasted
 
     Raises
     ------
@@ -131,10 +117,6 @@ def preference(first: int, second: int, alpha: float = 0.05) -> Preferred:
         Tasters for each of the two [-].
     alpha : float
         So often may chance be taken for a preference, at the most [-].
-
-    Returns
-    -------
-    Preferred
 
     Raises
     ------
@@ -234,16 +216,7 @@ class Serving(Struct, frozen=True):
 def servings(tasters: int, rng: "Generator") -> tuple[Serving, ...]:
     """Draw the servings of a triangle test: six orders in turn, shuffled, with codes.
 
-    Parameters
-    ----------
-    tasters : int
-        [-].
-    rng : Generator
-
-    Returns
-    -------
-    tuple of Serving
-        All codes of a sheet differ.
+    All codes of a sheet differ.
 
     Raises
     ------

@@ -95,7 +95,6 @@ class ProductEditor(QFrame):
 
     Parameters
     ----------
-    session : Session
     change : callable
         Takes words for undo, and the product as it shall be.
     on_error : callable

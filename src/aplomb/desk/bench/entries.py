@@ -36,7 +36,6 @@ class Entry(Struct, frozen=True):
 
     Attributes
     ----------
-    key : str
     title, hint : callable
         Of what is shown; give text.
     take : callable
@@ -141,16 +140,7 @@ ENTRIES: dict[str, Entry] = {
 
 
 def reached_text(reach: Reach) -> str:
-    """Say what a sheet reached.
-
-    Parameters
-    ----------
-    reach : Reach
-
-    Returns
-    -------
-    str
-    """
+    """Say what a sheet reached."""
     if reach.word:
         return reach.word
     sizes = [s for s in (reach.length_mm, reach.width_mm, reach.thickness_mm) if s is not None]

@@ -58,14 +58,8 @@ class _Post(QObject):
 class Hub(QObject):
     """The open run as screens see it.
 
-    Parameters
-    ----------
-    session : Session
-
     Attributes
     ----------
-    run : LiveRun or None
-    face : {'step', 'ask', 'trouble', 'entry'}
     told : str
         What was answered to the last press; empty after a while.
 
@@ -532,15 +526,6 @@ class Hub(QObject):
 
 
 def hub_of(session: Session) -> Hub:
-    """Give the hub of a session; there is one.
-
-    Parameters
-    ----------
-    session : Session
-
-    Returns
-    -------
-    Hub
-    """
+    """Give the hub of a session; there is one."""
     found = session.findChild(Hub)
     return found if isinstance(found, Hub) else Hub(session)

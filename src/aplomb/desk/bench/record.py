@@ -41,16 +41,7 @@ LIST_HIGH = 420
 
 
 def line_text(line: LogLine) -> str:
-    """Write a line of the record.
-
-    Parameters
-    ----------
-    line : LogLine
-
-    Returns
-    -------
-    str
-    """
+    """Write a line of the record."""
     parts = [f"{line.moment:%H:%M:%S}", line.block.partition(" ")[0], line.what]
     text = "  ".join(part for part in parts if part)
     if line.value:

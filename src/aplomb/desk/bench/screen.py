@@ -44,12 +44,7 @@ def px_mm_of(measured: float) -> float:
 
 
 class BenchScreen(QWidget):
-    """Shows the run of a hub, and takes its keys.
-
-    Parameters
-    ----------
-    hub : Hub
-    """
+    """Shows the run of a hub, and takes its keys."""
 
     def __init__(self, hub: Hub) -> None:
         super().__init__()

@@ -12,12 +12,7 @@ BLOCK_MM = 32.0
 
 
 class Simulation:
-    """Blocks that follow the run through bench and cold.
-
-    Parameters
-    ----------
-    run : LiveRun
-    """
+    """Blocks that follow the run through bench and cold."""
 
     def __init__(self, run: LiveRun) -> None:
         self._run = run

@@ -49,13 +49,7 @@ ABOUT = (
 
 
 class BenchWindow(QDialog):
-    """The same screen in a window of its own, for a second screen; the desk stays in use.
-
-    Parameters
-    ----------
-    hub : Hub
-    parent : QWidget
-    """
+    """The same screen in a window of its own, for a second screen; the desk stays in use."""
 
     def __init__(self, hub: Hub, parent: QWidget) -> None:
         super().__init__(parent)

@@ -21,7 +21,6 @@ class Tile(QAbstractButton):
     ----------
     words, key : str
         As they are read.
-    act : callable
     main : bool
         The one key's own.
     """

@@ -27,20 +27,12 @@ MOST_SIMULATED = 4
 class Wires(QObject):
     """Listens to scale, oven and probes while a run is open.
 
-    Parameters
-    ----------
-    session : Session
-    parent : QObject
-
     Attributes
     ----------
     grams : float or None
         What lies on the scale [g]; None while it says nothing.
-    steady : bool
     tare_g : float
         What lay on it when it was tared last [g].
-    oven : Oven or None
-    faults : dict of str, by device
     simulation : Simulation or None
         What stands in for blocks and oven.
 

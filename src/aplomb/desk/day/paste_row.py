@@ -25,7 +25,6 @@ class PasteRow:
     ----------
     uid : str
         Of its formula.
-    does : Taken
     """
 
     def __init__(self, uid: str, does: Taken) -> None:
@@ -54,7 +53,6 @@ class PasteRow:
 
         Parameters
         ----------
-        letter, name, ready : str
         taken : bool
             It is in this timetable.
         sources : list of (str, str)

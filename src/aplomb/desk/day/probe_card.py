@@ -38,7 +38,6 @@ class ProbeCard:
 
     Parameters
     ----------
-    session : Session
     on_error : callable
         Takes what is wrong, empty when all is well again.
     parent : QObject
@@ -46,7 +45,6 @@ class ProbeCard:
 
     Attributes
     ----------
-    frame : QFrame
     log : QPlainTextEdit
         A reading a line: minutes and temperature.
     """

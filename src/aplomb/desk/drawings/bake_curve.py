@@ -18,15 +18,7 @@ CRUST = "#A8672F"
 def paint_bake_curve(
     painter: QPainter, room: QRectF, programme: Programme, theme: Theme
 ) -> None:  # fmt: skip
-    """Paint a programme: the oven's temperature over the minutes.
-
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    programme : Programme
-    theme : Theme
-    """
+    """Paint a programme: the oven's temperature over the minutes."""
     p = theme.palette
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(theme.font(12.5))
@@ -129,16 +121,7 @@ def _paint_waiting(
 def paint_loads(
     painter: QPainter, room: QRectF, loads: Sequence[Load], ovens: Sequence[Oven], theme: Theme
 ) -> None:
-    """Paint loads over time: a row an oven, a bar a load, trays numbered, what waits in the cold.
-
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    loads : sequence of Load
-    ovens : sequence of Oven
-    theme : Theme
-    """
+    """Paint loads over time: a row an oven, a bar a load, trays numbered, what waits cold."""
     p = theme.palette
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(theme.font(12.5))

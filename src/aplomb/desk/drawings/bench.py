@@ -36,8 +36,6 @@ def paint_state(p: QPainter, room: QRectF, key: str) -> None:
 
     Parameters
     ----------
-    p : QPainter
-    room : QRectF
     key : str
         Of a state of `aplomb.core.bench.asking`.
     """
@@ -215,7 +213,6 @@ class SheetPicture(Struct, frozen=True):
 
     Attributes
     ----------
-    sheet : Sheet
     step : Step or None
         How it is folded.
     strewn : bool
@@ -234,9 +231,6 @@ def paint_bench_sheet(
 
     Parameters
     ----------
-    p : QPainter
-    room : QRectF
-    picture : SheetPicture
     text_px : float
         Size of its words [px].
     fat : bool
@@ -307,8 +301,6 @@ def paint_ring(
 
     Parameters
     ----------
-    p : QPainter
-    room : QRectF
     share : float
         What is left, 0 to 1 [-].
     words : tuple of str
@@ -359,12 +351,8 @@ def paint_pieces(
 
     Parameters
     ----------
-    p : QPainter
-    room : QRectF
     form : str
         ``cubes``, ``flakes``, ``crumbs`` or ``gratings``.
-    size_mm : float
-        [mm].
     px_mm : float
         Pixels to a millimetre of this screen.
     text_px : float
@@ -404,14 +392,10 @@ class CurvePicture(Struct, frozen=True):
     ----------
     predicted : sequence of (minutes, temperature)
         Of the middle [min, °C].
-    read : sequence of (minutes, temperature)
     low_c, high_c : float
         Where it is rolled [°C].
-    now_min, until_min : float
-        [min].
     ready : tuple of (from, to) or None
         When the rest may end [min].
-    words : str
     """
 
     predicted: Sequence[tuple[float, float]]
@@ -429,9 +413,6 @@ def paint_curve(p: QPainter, room: QRectF, picture: CurvePicture, text_px: float
 
     Parameters
     ----------
-    p : QPainter
-    room : QRectF
-    picture : CurvePicture
     text_px : float
         Size of its words [px].
     """

@@ -29,7 +29,6 @@ class Marks(Struct, frozen=True):
     ----------
     font : QFont
         Of letters and sizes, at the painter's own units.
-    ink, second : QColor
     sizes : bool
         Whether sizes and grain are written beside the sheet.
     turned : bool
@@ -95,8 +94,6 @@ def room_for(plan: CutPlan, room: QRectF, margin: float) -> tuple[QRectF, float]
 
     Parameters
     ----------
-    plan : CutPlan
-    room : QRectF
     margin : float
         Kept free below and to the right for sizes.
 
@@ -119,13 +116,10 @@ def paint_cut_plan(
 
     Parameters
     ----------
-    painter : QPainter
     where : QRectF
         The sheet's rectangle.
     scale : float
         Units a millimetre.
-    plan : CutPlan
-    marks : Marks
     pieces : sequence of Placed or None
         The plan's, where they are known already. Those outside the painter's clip are not drawn.
     """

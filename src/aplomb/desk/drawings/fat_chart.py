@@ -34,15 +34,7 @@ class FatChart(Struct, frozen=True):
 
 
 def paint_fat_chart(painter: QPainter, room: QRectF, chart: FatChart, theme: Theme) -> None:
-    """Paint the chart into a room.
-
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    chart : FatChart
-    theme : Theme
-    """
+    """Paint the chart into a room."""
     axes = _Axes.in_room(room, theme)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(theme.font(12.5))

@@ -15,18 +15,14 @@ FAT, FAT_EDGE = QColor("#F0C244"), QColor("#C99A1B")
 def fold_path(step: Step, where: QRectF, thick: float) -> list[QPainterPath]:
     """Give the middle line of a strip folded as a step says, in side view.
 
+    One path, or one a piece for a cut and stack.
+
     Parameters
     ----------
-    step : Step
     where : QRectF
         Room for the strip.
     thick : float
         Thickness of the strip [px].
-
-    Returns
-    -------
-    list of QPainterPath
-        One path, or one a piece for a cut and stack.
     """
     n = step.panels
     gap = thick * 1.12
@@ -225,19 +221,14 @@ def _dashed(painter: QPainter, where: QRectF, shares: tuple[float, ...]) -> None
 def paint_sheet(painter: QPainter, where: QRectF, sheet: Box, step: Step | None) -> float:
     """Paint a rolled sheet to scale with its folding lines.
 
+    The scale [mm/px].
+
     Parameters
     ----------
-    painter : QPainter
     where : QRectF
         Room for it.
-    sheet : Box
     step : Step or None
         How it is folded; None for no lines.
-
-    Returns
-    -------
-    float
-        The scale [mm/px].
     """
     wide, high = max(1.0, where.width()), max(1.0, where.height())
     mm_per_px = max(sheet.length_mm / wide, sheet.width_mm / high)

@@ -36,13 +36,10 @@ def paint_folding(
 
     Parameters
     ----------
-    painter : QPainter
     foot : QPointF
         Where the laid-out sheet's lower left corner lies.
-    motion : Motion
     part : float
         From 0, laid out, to 1, folded [-].
-    strip : Strip
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
@@ -134,9 +131,6 @@ def paint_frame(
 
     Parameters
     ----------
-    painter : QPainter
-    room : QRectF
-    motion : Motion
     part : float
         Moment of it [-].
     ink : QColor or None

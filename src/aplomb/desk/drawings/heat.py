@@ -25,7 +25,6 @@ class HeatChart(Struct, frozen=True):
 
     Attributes
     ----------
-    course : Course
     low_c, high_c : float
         Where it can be rolled [°C].
     until_min : float
@@ -45,15 +44,7 @@ class HeatChart(Struct, frozen=True):
 
 
 def paint_heat(painter: QPainter, room: QRectF, chart: HeatChart, theme: Theme) -> None:
-    """Paint field and curves, one above the other over the same time.
-
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    chart : HeatChart
-    theme : Theme
-    """
+    """Paint field and curves, one above the other over the same time."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(theme.font(12.5))
     metrics = QFontMetrics(theme.font(12.5))

@@ -18,7 +18,6 @@ def gathered_bars(
 
     Parameters
     ----------
-    histogram : tuple of (leaves, verticals)
     most : int
         Bars.
 
@@ -39,15 +38,7 @@ def gathered_bars(
 
 
 def paint_leaf_chart(painter: QPainter, room: QRectF, even: Evenness, theme: Theme) -> None:
-    """Paint the histogram with its mean and spread.
-
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    even : Evenness
-    theme : Theme
-    """
+    """Paint the histogram with its mean and spread."""
     p = theme.palette
     small = theme.font(12.5)
     line = QFontMetrics(small).height()

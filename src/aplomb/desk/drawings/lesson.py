@@ -37,10 +37,6 @@ def paint_lesson(
 
     Parameters
     ----------
-    painter : QPainter
-    room : QRectF
-    lesson : Lesson
-    font : QFont
     ink, arrow : QColor
         Of the words, and of the arrows that show where a flap goes.
     most : float

@@ -11,9 +11,6 @@ def paint_mark(painter: QPainter, box: QRectF, mark: Mark, color: QColor, ground
 
     Parameters
     ----------
-    painter : QPainter
-    box : QRectF
-    mark : {'wrong', 'look'}
     color, ground : QColor
         Of the mark, and of what lies within it.
     """

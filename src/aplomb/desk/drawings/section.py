@@ -60,7 +60,6 @@ class SectionImage:
 
     Parameters
     ----------
-    study : Study
     upto : int or None
         Only the first steps of the plan; None for the final sheet.
     thickness_mm : float
@@ -114,7 +113,6 @@ class SectionImage:
 
         Parameters
         ----------
-        window : Window
         rows, columns : int
             Pixels.
 
@@ -159,7 +157,6 @@ def sheet_coverage(stack: Stack, bottom: float, top: float, rows: int) -> NDArra
 
     Parameters
     ----------
-    stack : Stack
     bottom, top : float
         Part of the height that is shown [-].
     rows : int
@@ -179,14 +176,7 @@ def sheet_coverage(stack: Stack, bottom: float, top: float, rows: int) -> NDArra
 def image_of(coverage: NDArray[np.float64]) -> QImage:
     """Colour a coverage from dough to fat.
 
-    Parameters
-    ----------
-    coverage : ndarray, shape (rows, columns)
-
-    Returns
-    -------
-    QImage
-        Opaque, of the same size, owning its pixels.
+    Opaque, of the same size, owning its pixels.
     """
     rows, columns = coverage.shape
     pixels = _COLOURS[(coverage * 255).round().astype(np.uint8)]
@@ -217,7 +207,6 @@ def paint_cut(
 
     Parameters
     ----------
-    painter : QPainter
     where : QRectF
         On the painter's device.
     cut : SectionImage

@@ -12,16 +12,12 @@ from aplomb.desk.drawings.folded import FAT as FAT_INK
 def strip_image(stack: Stack, wide: int, high: int) -> QImage:
     """Paint a stack, each row with the share of fat that falls into it.
 
+    The top leaf above.
+
     Parameters
     ----------
-    stack : Stack
     wide, high : int
         [px].
-
-    Returns
-    -------
-    QImage
-        The top leaf above.
     """
     edges = np.concatenate([[0.0], np.cumsum(stack.shares[::-1])])
     fat = np.concatenate([[0.0], np.cumsum(stack.shares[::-1] * (stack.kinds[::-1] == FAT))])

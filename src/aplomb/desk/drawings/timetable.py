@@ -54,13 +54,8 @@ def axis_of(picture: DayPicture, left: float, width: float) -> Axis:
 
     Parameters
     ----------
-    picture : DayPicture
     left, width : float
         [px].
-
-    Returns
-    -------
-    Axis
     """
     edges = sorted({picture.start, picture.end, *(e for span in picture.quiet for e in span)})
     parts = []
@@ -90,17 +85,7 @@ def row_height(theme: Theme) -> float:
 
 
 def needed_height(picture: DayPicture, theme: Theme) -> float:
-    """Height in which all lanes stand [px].
-
-    Parameters
-    ----------
-    picture : DayPicture
-    theme : Theme
-
-    Returns
-    -------
-    float
-    """
+    """Height in which all lanes stand [px]."""
     rows = sum(lane.rows for lane in picture.lanes)
     return rows * row_height(theme) + 6 * len(picture.lanes) + 2.6 * _line(theme)
 
@@ -122,12 +107,8 @@ def paint_timetable(
 
     Parameters
     ----------
-    painter : QPainter
-    room : QRectF
-    picture : DayPicture
     axis : Axis
         May reach beyond the room, when it is enlarged.
-    theme : Theme
     chosen : tuple of (paste, step), or None
         The step in hand.
 

@@ -13,17 +13,7 @@ PIECE, PIECE_EDGE = QColor("#EAD9B6"), QColor("#8E5327")
 def paint_tray(painter: QPainter, room: QRectF, tray: OnTrays, house: House) -> float:
     """Paint a full tray to scale, its long side across.
 
-    Parameters
-    ----------
-    painter : QPainter
-    room : QRectF
-    tray : OnTrays
-    house : House
-
-    Returns
-    -------
-    float
-        The lower edge of what was painted.
+    The lower edge of what was painted.
     """
     rim = 5.0
     scale = min(

@@ -22,13 +22,8 @@ def ticks(low: float, high: float, most: int = 6) -> list[float]:
 
     Parameters
     ----------
-    low, high : float
     most : int
         So many at the most [-].
-
-    Returns
-    -------
-    list of float
     """
     if not high > low:
         return [low]
@@ -52,14 +47,7 @@ def log_ticks(low: float, high: float) -> list[float]:
 
 
 class ChartFrame:
-    """Where values stand on the paper.
-
-    Parameters
-    ----------
-    chart : TrialChart
-    room : QRectF
-    theme : Theme
-    """
+    """Where values stand on the paper."""
 
     def __init__(self, chart: TrialChart, room: QRectF, theme: Theme) -> None:
         self.chart = chart
@@ -113,10 +101,6 @@ def paint_trial_chart(
 
     Parameters
     ----------
-    painter : QPainter
-    room : QRectF
-    chart : TrialChart
-    theme : Theme
     picked : str
         Key of the trial in hand.
     """

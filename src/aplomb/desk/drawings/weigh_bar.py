@@ -16,14 +16,10 @@ def paint_weigh_bar(
 
     Parameters
     ----------
-    painter : QPainter
-    room : QRectF
     share : float
         What is on the scale over what is wanted [-].
     near : float
         How far off is near enough, over what is wanted [-].
-    judged : {'less', 'right', 'more'}
-    theme : Theme
     """
     p = theme.palette
     bar = room.adjusted(0, room.height() * 0.28, 0, 0)

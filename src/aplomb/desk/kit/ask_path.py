@@ -52,7 +52,6 @@ def ask_open_path(parent: QWidget, words: str, start: Path, kinds: str) -> Path 
 
     Parameters
     ----------
-    parent : QWidget
     words : str
         Title of the dialog.
     start : Path

@@ -128,7 +128,6 @@ def fix_width(widget: QWidget, at_100: float) -> None:
 
     Parameters
     ----------
-    widget : QWidget
     at_100 : float
         Width at text of 100 % [px].
     """

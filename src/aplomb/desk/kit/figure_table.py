@@ -15,8 +15,6 @@ class Row(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
-    cells : tuple of str
     kind : str
         ``head``, ``plain``, ``changed`` or ``same``.
     """

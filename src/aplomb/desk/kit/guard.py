@@ -71,7 +71,6 @@ def end_painters(trace: TracebackType | None, others: Sequence[object] = ()) -> 
 
     Parameters
     ----------
-    trace : traceback or None
     others : sequence
         Painters of others, who end them themselves.
     """

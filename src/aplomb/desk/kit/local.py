@@ -60,7 +60,6 @@ def work_on(
 
     Parameters
     ----------
-    book : Book
     read : OnShelf or None
         What `Book.on_shelf` gave, where it was read already.
     tell : callable

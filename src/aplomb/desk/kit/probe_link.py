@@ -15,7 +15,6 @@ class ProbeLink(DeviceLink):
 
     Parameters
     ----------
-    parent : QObject or None
     stand_in : callable or None
         Makes the simulated one; None for one in a block of its own.
 

@@ -23,12 +23,8 @@ class BlockLabel(Struct, frozen=True):
 
     Attributes
     ----------
-    name, block, code : str
     turns : str
         Turns done of those planned, with the convention.
-    mass_g : float
-        [g].
-    made, use_by : date
     cold : str
         ``fridge`` or ``freezer``.
     allergens : tuple of str
@@ -52,14 +48,7 @@ class BlockLabel(Struct, frozen=True):
 def code_cells(code: str) -> tuple[tuple[bool, ...], ...]:
     """Give the cells of a code that a scanner reads, dark or not.
 
-    Parameters
-    ----------
-    code : str
-
-    Returns
-    -------
-    tuple of tuple of bool
-        Without the margin that it wants.
+    Without the margin that it wants.
     """
     import segno
 
@@ -82,8 +71,6 @@ def paint_block_labels(canvas: Canvas, blocks: Sequence[BlockLabel], labels: Lab
 
     Parameters
     ----------
-    canvas : Canvas
-    blocks : sequence of BlockLabel
     labels : Labels
         Of the house.
     """
@@ -152,10 +139,6 @@ def paint_log(
 
     Parameters
     ----------
-    canvas : Canvas
-    title : str
-    lines : sequence of LogLine
-    out : sequence of OutOfCold
     corrective : str
         What is said where no corrective action was taken.
     """
@@ -204,33 +187,12 @@ def paint_log(
 
 
 def log_pdf(title: str, lines: Sequence[LogLine], out: Sequence[OutOfCold]) -> bytes:
-    """Give the log sheet as PDF.
-
-    Parameters
-    ----------
-    title : str
-    lines : sequence of LogLine
-    out : sequence of OutOfCold
-
-    Returns
-    -------
-    bytes
-    """
+    """Give the log sheet as PDF."""
     none = "None was written down."
     return pdf_of(lambda canvas: paint_log(canvas, title, lines, out, none), f"Log: {title}")
 
 
 def labels_pdf(blocks: Sequence[BlockLabel], labels: Labels) -> bytes:
-    """Give labels of blocks as PDF.
-
-    Parameters
-    ----------
-    blocks : sequence of BlockLabel
-    labels : Labels
-
-    Returns
-    -------
-    bytes
-    """
+    """Give labels of blocks as PDF."""
     size = (labels.page_wide_mm, labels.page_long_mm)
     return pdf_of(lambda canvas: paint_block_labels(canvas, blocks, labels), "Labels", size)

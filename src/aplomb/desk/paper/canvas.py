@@ -78,13 +78,8 @@ def pdf_of(paint: Paint, title: str, size_mm: tuple[float, float] = A4) -> bytes
     ----------
     paint : callable
         Takes a `Canvas`.
-    title : str
     size_mm : tuple of two floats
         Page width and high [mm].
-
-    Returns
-    -------
-    bytes
     """
     load_paper_fonts()
     data = QByteArray()

@@ -41,15 +41,7 @@ CAUTIONS_MM = 25.0
 def card_pdf(study: Study, pantry: Pantry) -> bytes:
     """Make the batch card.
 
-    Parameters
-    ----------
-    study : Study
-    pantry : Pantry
-
-    Returns
-    -------
-    bytes
-        A PDF, A4 upright, one page for a usual formula, and one with its folds drawn.
+    A PDF, A4 upright, one page for a usual formula, and one with its folds drawn.
     """
     return pdf_of(
         lambda canvas: paint_card(canvas, study, pantry), f"Batch card: {study.formula.name}"
@@ -61,9 +53,6 @@ def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = 
 
     Parameters
     ----------
-    canvas : Canvas
-    study : Study
-    pantry : Pantry
     lessons : bool
         Whether the folds are drawn step by step on a page of their own.
     """

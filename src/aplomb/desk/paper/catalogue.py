@@ -23,7 +23,6 @@ class Paper(Struct, frozen=True):
 
     Attributes
     ----------
-    key : str
     words : str
         What it is called.
     hint : str

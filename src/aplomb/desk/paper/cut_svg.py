@@ -18,16 +18,12 @@ UNIT = DPI / 25.4
 def cut_plan_svg(plan: CutPlan, formula: Formula) -> bytes:
     """Draw a sheet as it is cut.
 
+    SVG in millimetres, with room for sizes at right and below.
+
     Parameters
     ----------
-    plan : CutPlan
     formula : Formula
         Whose products they are.
-
-    Returns
-    -------
-    bytes
-        SVG in millimetres, with room for sizes at right and below.
     """
     wide, high = plan.sheet.length_mm + MARGIN_MM + 10, plan.sheet.width_mm + MARGIN_MM + 10
     data = QByteArray()

@@ -31,9 +31,6 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
 
     Parameters
     ----------
-    canvas : Canvas
-    view : DayView
-    plan : DayPlan
     name : str
         Of the day.
     """
@@ -83,16 +80,5 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
 
 
 def day_pdf(view: DayView, plan: DayPlan, name: str) -> bytes:
-    """Give the timetable as PDF.
-
-    Parameters
-    ----------
-    view : DayView
-    plan : DayPlan
-    name : str
-
-    Returns
-    -------
-    bytes
-    """
+    """Give the timetable as PDF."""
     return pdf_of(lambda canvas: paint_day(canvas, view, plan, name), f"Timetable: {name}")

@@ -124,8 +124,6 @@ class Papers(FileAsker):
             What it is: ``Report``.
         title : str
             Of what.
-        ending : str
-        make : callable
         """
         start = f"{file_name(title)} {words.lower()}.{ending}"
         path = self.ask_path(f"{words} as {ending.upper()}", start, f"*.{ending}", f".{ending}")
@@ -139,8 +137,6 @@ class Papers(FileAsker):
         ----------
         what : str
             ``pdf``, ``print``, ``csv`` or ``xlsx``.
-        paper : Paper
-        job : Job
         """
         if what == "print":
             self._print(paper, job)

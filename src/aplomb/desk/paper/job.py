@@ -18,8 +18,6 @@ class Job(Struct, frozen=True):
         Of the day, or of the formula.
     studies : tuple of Study
         One for each paste, its batch as it is made.
-    pantry : Pantry
-    house : House
     stock : dict of float, by material
         On the shelf [g].
     day : str

@@ -44,7 +44,6 @@ class Page:
 
     Parameters
     ----------
-    canvas : Canvas
     title : str
         Written at the foot.
     """
@@ -143,8 +142,6 @@ class Page:
 
         Parameters
         ----------
-        heads : tuple of str
-        rows : list of tuple of str
         wides : tuple of float
             Widths of the columns but the first, which takes what is left [mm].
         points : float

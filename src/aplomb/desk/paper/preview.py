@@ -38,7 +38,6 @@ class Preview(QWidget):
 
         Parameters
         ----------
-        pages : list of QPicture
         size_mm : tuple of two floats
             A page, wide and high [mm].
         words : str

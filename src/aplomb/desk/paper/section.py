@@ -54,21 +54,17 @@ def section_picture(
 ) -> bytes:
     """Draw the section of the final sheet, or of the paste as it lies after some steps.
 
+    SVG of a stack of sheets has one rectangle for each leaf of fat; of paste in pieces it
+    holds a picture.
+
     Parameters
     ----------
-    study : Study
     kind : str
         ``svg`` or ``png``.
     upto : int or None
         Only the first steps of the plan; None for the final sheet.
     across : bool
         Cut across the last rolling instead of along it.
-
-    Returns
-    -------
-    bytes
-        SVG of a stack of sheets has one rectangle for each leaf of fat; of paste in pieces it
-        holds a picture.
 
     Raises
     ------

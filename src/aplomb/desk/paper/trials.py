@@ -28,9 +28,6 @@ def paint_report(
 
     Parameters
     ----------
-    canvas : Canvas
-    report : SeriesReport
-    chart : TrialChart or None
     pictures : sequence of bytes
         As JPEG.
     """
@@ -110,18 +107,7 @@ def _pictures(page: Page, pictures: Sequence[bytes]) -> None:
 def report_pdf(
     report: SeriesReport, chart: TrialChart | None, pictures: Sequence[bytes]
 ) -> bytes:  # fmt: skip
-    """Give the report of a series as PDF.
-
-    Parameters
-    ----------
-    report : SeriesReport
-    chart : TrialChart or None
-    pictures : sequence of bytes
-
-    Returns
-    -------
-    bytes
-    """
+    """Give the report of a series as PDF."""
     return pdf_of(lambda canvas: paint_report(canvas, report, chart, pictures),
                   f"Trials: {report.series.name}")  # fmt: skip
 
@@ -167,11 +153,8 @@ def paint_tasting(
 
     Parameters
     ----------
-    canvas : Canvas
-    question : str
     first, second : str
         The variants.
-    servings : sequence of Serving
     """
     page = Page(canvas, "Tasting")
     page.head("Which one is the odd one?", "One slip a taster: cut them apart")
@@ -204,17 +187,7 @@ def paint_tasting(
 
 
 def tasting_pdf(question: str, first: str, second: str, servings: Sequence[Serving]) -> bytes:
-    """Give score slips and their key as PDF.
-
-    Parameters
-    ----------
-    question, first, second : str
-    servings : sequence of Serving
-
-    Returns
-    -------
-    bytes
-    """
+    """Give score slips and their key as PDF."""
     return pdf_of(
         lambda canvas: paint_tasting(canvas, question, first, second, servings), "Tasting"
     )

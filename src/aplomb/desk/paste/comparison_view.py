@@ -68,7 +68,6 @@ class ComparisonView(QWidget):
 
         Parameters
         ----------
-        before, after : Study
         names : tuple of two str
             What each is called.
         whole : bool

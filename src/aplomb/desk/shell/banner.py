@@ -17,7 +17,6 @@ class Banner(QFrame):
 
     Parameters
     ----------
-    session : Session
     say : callable
         Says something at the foot of the window.
     keep_everything, keep_copy : callable

@@ -17,7 +17,6 @@ def pop_up_menu(
 
     Parameters
     ----------
-    parent : QWidget
     beside : QWidget
         It opens to the right of this, and upwards.
     do : callable

@@ -110,7 +110,6 @@ class OpinionView(QScrollArea):
 
     Parameters
     ----------
-    session : Session
     last : QWidget
         Where the Tab key stops after them.
     """

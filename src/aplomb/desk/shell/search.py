@@ -18,7 +18,6 @@ class CommandSearch(QDialog):
 
     Parameters
     ----------
-    parent : QWidget
     formula : bool
         A formula is in hand.
     """

@@ -98,7 +98,6 @@ class Window(QWidget):
 
     Parameters
     ----------
-    session : Session
     unready : callable or None
         Given, the window stands with the names on the shelf before anything is worked out: the
         rest follows once it is painted, or with the first thing that a person asks for. It is
@@ -694,10 +693,7 @@ class Window(QWidget):
     def commit(self) -> bool:
         """Hand over what is being typed, for the formula it was typed for.
 
-        Returns
-        -------
-        bool
-            False when it cannot be used; that is said then, and it stays where it is.
+        False when it cannot be used; that is said then, and it stays where it is.
         """
         focus = self.focusWidget()
         if not isinstance(focus, Field) or focus.commit():

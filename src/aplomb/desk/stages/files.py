@@ -31,10 +31,8 @@ class FileAsker:
 
     Parameters
     ----------
-    desk : Desk
     window : QWidget
         Parent of the dialogs.
-    session : Session
     """
 
     def __init__(self, desk: Desk, window: QWidget, session: Session) -> None:

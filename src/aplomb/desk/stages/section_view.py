@@ -58,7 +58,6 @@ class SectionStrip(QWidget):
 
     Parameters
     ----------
-    session : Session
     brief : bool
         True where how even it is stands beside it already.
 

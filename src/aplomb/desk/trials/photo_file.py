@@ -37,13 +37,8 @@ def take_in(path: Path, *, original: bool) -> TakenIn:
 
     Parameters
     ----------
-    path : Path
     original : bool
         Keep the file as it came, too.
-
-    Returns
-    -------
-    TakenIn
 
     Raises
     ------
@@ -151,10 +146,6 @@ def opened(body: bytes) -> QImage:
 
 def grey_of(image: QImage) -> Grey:
     """Give a picture's brightness.
-
-    Parameters
-    ----------
-    image : QImage
 
     Returns
     -------

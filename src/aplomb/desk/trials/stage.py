@@ -29,17 +29,7 @@ EMPTY = (
 
 
 def trial_line(trial: TrialRecord, outcome: str) -> str:
-    """Write a trial as a line of the list.
-
-    Parameters
-    ----------
-    trial : TrialRecord
-    outcome : str
-
-    Returns
-    -------
-    str
-    """
+    """Write a trial as a line of the list."""
     day = day_text(trial.at[:10]).rpartition(" ")[0] or trial.at[:10]
     what = trial.variant or trial.product or trial.formula
     if trial.failed:

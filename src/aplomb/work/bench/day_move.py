@@ -13,15 +13,7 @@ from aplomb.work.workbench import Workbench
 def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
     """Give the day's sheet as the run has it: what began when, and what is held for how long.
 
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-
-    Returns
-    -------
-    Moved or None
-        None when the run is of no timetable, or the sheet holds no plan for it.
+    None when the run is of no timetable, or the sheet holds no plan for it.
     """
     sheet: DaySheet = work.store.kitchen.timetable
     uids = {track.uid for track in run.plan.tracks}

@@ -26,17 +26,7 @@ FASTEST_S = 30.0
 
 
 def studies_of(work: Workbench, run: LiveRun) -> dict[str, Study]:
-    """Give what follows from the formulas as the run keeps them.
-
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-
-    Returns
-    -------
-    dict of Study, by identity
-    """
+    """Give what follows from the formulas as the run keeps them."""
     reference = work.store.reference
     return {uid: make_study(f, reference.of(uid)) for uid, f in run.plan.formulas.items()}
 
@@ -44,15 +34,7 @@ def studies_of(work: Workbench, run: LiveRun) -> dict[str, Study]:
 def keep_records(work: Workbench, run: LiveRun) -> list[str]:
     """Put what was made into the book as batches: losses and costs are learned from them.
 
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-
-    Returns
-    -------
-    list of str
-        What was kept, a line each.
+    What was kept, a line each.
     """
     studies, pantry = studies_of(work, run), work.store.reference.pantry
     by_key = run.plan.by_key
@@ -80,15 +62,7 @@ def keep_records(work: Workbench, run: LiveRun) -> list[str]:
 def keep_minutes(work: Workbench, run: LiveRun) -> list[str]:
     """Let the timetable reckon with what each step really took.
 
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-
-    Returns
-    -------
-    list of str
-        What was kept, a line each; nothing from a rehearsal.
+    What was kept, a line each; nothing from a rehearsal.
     """
     if run.plan.quick != 1.0:
         return []
@@ -112,15 +86,7 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
     Blocks that were taken out to thaw, the oldest first, and pieces that went onto trays: as many
     as were got, else as many as the day wants. A rehearsal uses nothing.
 
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-
-    Returns
-    -------
-    list of str
-        What was taken off, a line each.
+    What was taken off, a line each.
     """
     if run.plan.quick != 1.0:
         return []
@@ -154,10 +120,6 @@ class RestLog(Struct, frozen=True):
 
     Attributes
     ----------
-    place : str
-    body : Body
-    start_c, air_c, depth_mm : float
-        [°C, °C, mm].
     minutes, temps_c : tuple of float
         Since the first reading [min], and what was read [°C].
     """
@@ -173,12 +135,6 @@ class RestLog(Struct, frozen=True):
 
 def rest_logs(work: Workbench, run: LiveRun, probes: Probes) -> tuple[RestLog, ...]:
     """Take what the probes of a run said in its rests; nothing of a rehearsal.
-
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-    probes : Probes
 
     Returns
     -------
@@ -227,10 +183,6 @@ def _rest_log(
 def fitted(logs: tuple[RestLog, ...]) -> tuple[tuple[RestLog, Fitted], ...]:
     """Fit what places do; it takes a while, and may be done beside the window.
 
-    Parameters
-    ----------
-    logs : tuple of RestLog
-
     Returns
     -------
     tuple of (RestLog, Fitted)
@@ -253,15 +205,7 @@ def fitted(logs: tuple[RestLog, ...]) -> tuple[tuple[RestLog, Fitted], ...]:
 def keep_places(work: Workbench, found: tuple[tuple[RestLog, Fitted], ...]) -> list[str]:
     """Let the house go by what was fitted.
 
-    Parameters
-    ----------
-    work : Workbench
-    found : tuple of (RestLog, Fitted)
-
-    Returns
-    -------
-    list of str
-        What was learned, a line each.
+    What was learned, a line each.
     """
     return [_put(work, log.place, each, log.minutes[-1]) for log, each in found]
 
@@ -281,12 +225,6 @@ def _put(work: Workbench, name: str, fitted: Fitted, minutes: float) -> str:
 
 def water_used(work: Workbench, run: LiveRun, uid: str) -> tuple[float, float]:
     """Give the water that really went into a paste, and the water as written [g].
-
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-    uid : str
 
     Returns
     -------
@@ -311,16 +249,7 @@ def water_used(work: Workbench, run: LiveRun, uid: str) -> tuple[float, float]:
 def apply_water(work: Workbench, run: LiveRun, uid: str) -> str:
     """Take the water that was used into the formula, as a revision of its own.
 
-    Parameters
-    ----------
-    work : Workbench
-    run : LiveRun
-    uid : str
-
-    Returns
-    -------
-    str
-        What was done.
+    What was done.
 
     Raises
     ------

@@ -49,13 +49,10 @@ class LogLine(Struct, frozen=True):
     ----------
     number : int
         Of the press [-].
-    moment : datetime
-    block, what, value, who : str
     was : str
         What it was before it was put right; empty when it never was.
     why : str
         Why it was put right.
-    taken_back : bool
     corrective : bool
         Whether it says what was done about a trouble.
     can_change : bool
@@ -152,9 +149,6 @@ def log_lines(
 
     Parameters
     ----------
-    plan : RunPlan
-    presses : list of Press
-    pantry : Pantry
     moment : callable
         Gives the wall's time of a moment of the run [s].
 
@@ -199,10 +193,6 @@ def put_right(act: Act, text: str) -> Act:
     text : str
         As typed.
 
-    Returns
-    -------
-    Act
-
     Raises
     ------
     AplombError
@@ -239,10 +229,6 @@ def read_reached(task: str, text: str) -> Reach:
     text : str
         As typed: ``good``, ``lo``, ``570 200 9``.
 
-    Returns
-    -------
-    Reach
-
     Raises
     ------
     AplombError
@@ -265,7 +251,6 @@ class OutOfCold(Struct, frozen=True):
 
     Attributes
     ----------
-    block : str
     out, back : datetime or None
         When; `back` None while it is still out.
     minutes : float or None
@@ -288,8 +273,6 @@ def out_of_cold(
 
     Parameters
     ----------
-    plan : RunPlan
-    presses : list of Press
     moment : callable
         As for `log_lines`.
 

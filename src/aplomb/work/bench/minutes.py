@@ -18,14 +18,8 @@ BLOCK_MM = 30.0
 class BlockTimes:
     """Works minutes out for the blocks of a run, with the house as it is now.
 
-    Parameters
-    ----------
-    plan : RunPlan
-    pantry : Pantry
-
     Attributes
     ----------
-    house : House
     probe_c : dict of float, by track
         What a probe in a block says now [°C]; it counts for more than what the thumb suggests.
     """
@@ -89,8 +83,6 @@ class BlockTimes:
 
         Parameters
         ----------
-        task : Task
-        then : {'cold', 'stand', 'rest'}
         warm_k : float
             So far it lies beyond its range, where no probe says better [K].
         least, most : float

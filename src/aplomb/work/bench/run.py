@@ -79,7 +79,6 @@ class LiveRun:
 
     Parameters
     ----------
-    book : Book
     number : int
         Of the run in the book.
     clock : RunClock or None
@@ -91,7 +90,6 @@ class LiveRun:
 
     Attributes
     ----------
-    plan : RunPlan
     changed : Announcement
         Something is in the book that was not.
     trouble : str
@@ -418,13 +416,8 @@ def place_of(run: LiveRun, track: str) -> str:
 
     Parameters
     ----------
-    run : LiveRun
     track : str
         Empty for none.
-
-    Returns
-    -------
-    str
     """
     state, place = run.state, ""
     for task in run.plan.tasks_of(track):
@@ -443,30 +436,12 @@ def place_of(run: LiveRun, track: str) -> str:
 
 
 def as_row(press: Press) -> PressRow:
-    """Give a press as the book keeps it.
-
-    Parameters
-    ----------
-    press : Press
-
-    Returns
-    -------
-    PressRow
-    """
+    """Give a press as the book keeps it."""
     return PressRow(press.number, press.at_s, press.wall, msgspec.json.encode(press.act).decode())
 
 
 def read_plan(book: Book, number: int) -> RunPlan:
     """Read what a run set out to do.
-
-    Parameters
-    ----------
-    book : Book
-    number : int
-
-    Returns
-    -------
-    RunPlan
 
     Raises
     ------
@@ -491,11 +466,6 @@ def begun_of(plan: RunPlan) -> datetime:
 
 def read_presses(book: Book, number: int) -> tuple[list[Press], int]:
     """Read what was pressed in a run; a press that cannot be read is passed over.
-
-    Parameters
-    ----------
-    book : Book
-    number : int
 
     Returns
     -------

@@ -33,10 +33,6 @@ class Ready(Struct, frozen=True):
 
     Attributes
     ----------
-    title : str
-    studies : dict of Study, by identity
-    reference : Reference
-    kitchen : Kitchen
     planned : dict of float, by identity and step
         When the timetable lets each begin [min].
     single : str
@@ -54,17 +50,12 @@ class Ready(Struct, frozen=True):
 def ready_day(work: Workbench, view: DayView, plan: DayPlan) -> Ready:
     """Take what a run of a timetable is made of.
 
+    Its times are those of the timetable, counted from the timetable's first step.
+
     Parameters
     ----------
-    work : Workbench
-    view : DayView
     plan : DayPlan
         As it is shown.
-
-    Returns
-    -------
-    Ready
-        Its times are those of the timetable, counted from the timetable's first step.
     """
     studies = {uid: study for uid in view.names if (study := work.shelf.study_of(uid)) is not None}
     first = min(each.start_min for each in plan.steps)
@@ -76,15 +67,6 @@ def ready_day(work: Workbench, view: DayView, plan: DayPlan) -> Ready:
 
 def ready_formula(work: Workbench, uid: str) -> Ready:
     """Take what a run of one formula's batch is made of.
-
-    Parameters
-    ----------
-    work : Workbench
-    uid : str
-
-    Returns
-    -------
-    Ready
 
     Raises
     ------
@@ -105,18 +87,14 @@ def ready_formula(work: Workbench, uid: str) -> Ready:
 def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     """Make a run; it touches nothing that is open, and may be done beside the window.
 
+    Without its revisions; `begin` keeps them.
+
     Parameters
     ----------
-    ready : Ready
     now : datetime
         When it begins, with its zone.
     quick : float
         So many minutes of it pass in one of ours [-].
-
-    Returns
-    -------
-    RunPlan
-        Without its revisions; `begin` keeps them.
 
     Raises
     ------
@@ -166,15 +144,6 @@ def _one(uid: str, study: Study, house: House) -> PasteOfDay:
 def begin(work: Workbench, plan: RunPlan) -> int:
     """Keep a run in the book, with the formulas as revisions; gives its number.
 
-    Parameters
-    ----------
-    work : Workbench
-    plan : RunPlan
-
-    Returns
-    -------
-    int
-
     Raises
     ------
     BookError
@@ -190,17 +159,7 @@ def begin(work: Workbench, plan: RunPlan) -> int:
 
 
 def changed_since(work: Workbench, plan: RunPlan) -> tuple[str, ...]:
-    """Say which formulas of a run are others on the desk by now, or gone.
-
-    Parameters
-    ----------
-    work : Workbench
-    plan : RunPlan
-
-    Returns
-    -------
-    tuple of str
-    """
+    """Say which formulas of a run are others on the desk by now, or gone."""
     told = []
     for uid, formula in plan.formulas.items():
         entry = work.shelf.entries.get(uid)

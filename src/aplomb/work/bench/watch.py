@@ -29,7 +29,6 @@ class Probes:
 
     Parameters
     ----------
-    run : LiveRun
     runs : Runs
         Of the book.
 

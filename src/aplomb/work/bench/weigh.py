@@ -19,8 +19,6 @@ class LineInHand(Struct, frozen=True):
 
     Attributes
     ----------
-    step : WeighStep
-    name, part, note : str
     number, of : int
         Which line of how many [-].
     """
@@ -38,11 +36,8 @@ class RunWeighing:
 
     Parameters
     ----------
-    run : LiveRun
-    task : Task
     study : Study
         Of the formula as the run keeps it.
-    pantry : Pantry
 
     Attributes
     ----------
@@ -94,7 +89,6 @@ class RunWeighing:
         ----------
         grams : float
             [g].
-        by : {'scale', 'hand'}
         tare_g : float
             What lay on the scale before [g].
         enough : bool

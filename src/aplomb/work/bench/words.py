@@ -32,7 +32,6 @@ class Card(Struct, frozen=True):
 
     Attributes
     ----------
-    block, title : str
     todo : tuple of str
         What to do, a line each.
     stop : str
@@ -59,10 +58,6 @@ def clock_words(seconds: float) -> str:
     seconds : float
         [s]; with a minus it is over.
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> clock_words(125), clock_words(-5), clock_words(4325)
@@ -76,17 +71,7 @@ def clock_words(seconds: float) -> str:
 
 
 def track_title(run: LiveRun, track: str) -> str:
-    """Say which block or paste a track is.
-
-    Parameters
-    ----------
-    run : LiveRun
-    track : str
-
-    Returns
-    -------
-    str
-    """
+    """Say which block or paste a track is."""
     found = run.plan.track(track)
     if not found.block or found.blocks == 1:
         return found.name
@@ -94,16 +79,7 @@ def track_title(run: LiveRun, track: str) -> str:
 
 
 def task_title(task: Task) -> str:
-    """Say a task: its name without the block, with a capital.
-
-    Parameters
-    ----------
-    task : Task
-
-    Returns
-    -------
-    str
-    """
+    """Say a task: its name without the block, with a capital."""
     name = task.name.partition(" · block ")[0]
     return name[:1].upper() + name[1:]
 
@@ -111,15 +87,7 @@ def task_title(task: Task) -> str:
 def tally_words(run: LiveRun, track: str) -> str:
     """Say how many turns a block has, in the convention of the house.
 
-    Parameters
-    ----------
-    run : LiveRun
-    track : str
-
-    Returns
-    -------
-    str
-        Empty for a paste as a whole, and for one without turns.
+    Empty for a paste as a whole, and for one without turns.
     """
     done, planned = turns_done(run.plan, run.state, track)
     if not planned:
@@ -133,15 +101,8 @@ def card_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> Card:
 
     Parameters
     ----------
-    run : LiveRun
-    task : Task
     study : Study
         Of the formula as the run keeps it.
-    pantry : Pantry
-
-    Returns
-    -------
-    Card
     """
     formula = study.formula
     todo, stop = _todo(run, task, study, pantry)
@@ -256,18 +217,7 @@ def _mixing(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tup
 
 
 def mix_share(run: LiveRun, task: Task) -> float:
-    """Give a mix's share of its paste's dough [-]: by its blocks.
-
-    Parameters
-    ----------
-    run : LiveRun
-    task : Task
-
-    Returns
-    -------
-    float
-        [-].
-    """
+    """Give a mix's share of its paste's dough [-]: by its blocks."""
     mixes = [t for t in run.plan.tasks_of(task.track) if t.kind == "mix"]
     of_blocks = [
         sum(mix.key in t.after for t in run.plan.tasks if t.track != mix.track) for mix in mixes
@@ -280,13 +230,6 @@ def mix_share(run: LiveRun, task: Task) -> float:
 
 def held_back_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> float:
     """Give the water that is held back of a mix [g]: its share of the batch's.
-
-    Parameters
-    ----------
-    run : LiveRun
-    task : Task
-    study : Study
-    pantry : Pantry
 
     Returns
     -------
@@ -351,19 +294,7 @@ def _strewn(study: Study, plan: Plan, at: int, pantry: Pantry) -> list[str]:
 
 
 def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> str:
-    """Say what can hurt at a step; empty where nothing much can.
-
-    Parameters
-    ----------
-    run : LiveRun
-    task : Task
-    formula : Formula
-    pantry : Pantry
-
-    Returns
-    -------
-    str
-    """
+    """Say what can hurt at a step; empty where nothing much can."""
     free = not any(pantry[key].has_gluten for key in formula.materials() if key in pantry)
     told = []
     if free and task.kind in ("weigh", "mix", "enclose", "turn", "sheet", "cut", "fill"):
@@ -404,17 +335,7 @@ def _free_still_out(run: LiveRun, pantry: Pantry) -> bool:
 
 
 def coming_words(run: LiveRun, each: Coming) -> str:
-    """Say when something comes: now, in so many minutes, or after what.
-
-    Parameters
-    ----------
-    run : LiveRun
-    each : Coming
-
-    Returns
-    -------
-    str
-    """
+    """Say when something comes: now, in so many minutes, or after what."""
     now = run.now_s
     if each.status == "doing":
         left = (each.ready_s or 0.0) + 60 * each.task.minutes - now
@@ -428,11 +349,6 @@ def coming_words(run: LiveRun, each: Coming) -> str:
 
 def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
     """Say what rings, and what to do.
-
-    Parameters
-    ----------
-    run : LiveRun
-    alarm : Alarm
 
     Returns
     -------
@@ -457,14 +373,6 @@ def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
 def answered_words(held: Hold) -> str:
     """Say for how long a block is held, and where.
 
-    Parameters
-    ----------
-    held : Hold
-
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> answered_words(Hold("A1/turn 2", "cold", 14.0, "fridge"))
@@ -480,14 +388,8 @@ def count_words(run: LiveRun, task: Task, held_back: float) -> list[str]:
 
     Parameters
     ----------
-    run : LiveRun
-    task : Task
     held_back : float
         [g].
-
-    Returns
-    -------
-    list of str
     """
     told = []
     for what, words in COUNT_WORDS.items():

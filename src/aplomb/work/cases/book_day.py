@@ -88,17 +88,7 @@ def book_day(path: str, day: str, written: Path | None) -> tuple[DayFound, DayVi
 
 
 def book_day_words(view: DayView, answer: DayAnswer) -> str:
-    """Say the day of a book in plain words, by the clock on the wall.
-
-    Parameters
-    ----------
-    view : DayView
-    answer : DayAnswer
-
-    Returns
-    -------
-    str
-    """
+    """Say the day of a book in plain words, by the clock on the wall."""
     from aplomb.work.cases.day import remedy_words
 
     if answer.plan is None:

@@ -113,8 +113,6 @@ class ChillFound(Struct, frozen=True):
     ----------
     at : tuple of AtMinute
         In the order asked.
-    core_reaches_min : float or None
-        [min].
     ready : ReadyFound or None
         Over all parts of the body.
     ready_middle : ReadyFound or None
@@ -138,16 +136,8 @@ def read_body(
 
     Parameters
     ----------
-    block : BlockCase
     constant, composition : Constant, CompositionCase or None
         One of the two.
-    fat : Melting or None
-    freezing : Freezing or None
-    wrong : Problems
-
-    Returns
-    -------
-    Body
     """
     wrong.number("block.thickness_mm", block.thickness_mm, 0.2, 400, "mm")
     for name in ("width_mm", "length_mm"):
@@ -244,14 +234,6 @@ def _phases(case: ChillCase, body: Body, wrong: Problems) -> list[Phase]:
 def chill(case: ChillCase) -> ChillFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : ChillCase
-
-    Returns
-    -------
-    ChillFound
-
     Raises
     ------
     AplombError
@@ -299,17 +281,7 @@ def _ready(found: Course, range_c: tuple[float, float] | None) -> ReadyFound | N
 
 
 def chill_words(case: ChillCase, found: ChillFound) -> str:
-    """Say a case that was worked out in plain words.
-
-    Parameters
-    ----------
-    case : ChillCase
-    found : ChillFound
-
-    Returns
-    -------
-    str
-    """
+    """Say a case that was worked out in plain words."""
     lines = [
         f"after {each.minutes:g} min: core {each.core_c:.1f} °C, mean {each.mean_c:.1f}, "
         f"upper face {each.top_c:.1f}, lower face {each.bottom_c:.1f}"

@@ -53,14 +53,6 @@ class ChillFitFound(Struct, frozen=True):
 def chill_fit(case: ChillFitCase) -> ChillFitFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : ChillFitCase
-
-    Returns
-    -------
-    ChillFitFound
-
     Raises
     ------
     AplombError
@@ -83,16 +75,7 @@ def chill_fit(case: ChillFitCase) -> ChillFitFound:
 
 
 def chill_fit_words(found: ChillFitFound) -> str:
-    """Say what was fitted in plain words.
-
-    Parameters
-    ----------
-    found : ChillFitFound
-
-    Returns
-    -------
-    str
-    """
+    """Say what was fitted in plain words."""
     aside = f"\n{found.set_aside} readings lie far off the curve" if found.set_aside else ""
     return (
         f"{found.w_m2_k:.2f} W/(m²·K), in 95 of 100 cases {found.low_w_m2_k:.2f} to "

@@ -111,7 +111,6 @@ class DayFound(Struct, frozen=True):
 
     Attributes
     ----------
-    possible : bool
     steps : tuple of StepFound
         In the order of time.
     elapsed_min, late_min, best_known : int or None
@@ -123,7 +122,6 @@ class DayFound(Struct, frozen=True):
         Rests that could no longer be held.
     because : str
         What is in the way; empty when it is possible.
-    remedies : tuple of Remedy
     undecided : bool
         True when neither was found in the work that is allowed.
     """
@@ -171,14 +169,6 @@ _KINDS: dict[type, Any] = {
 def day_problem(case: DayCase) -> DayProblem:
     """Give the problem of a case.
 
-    Parameters
-    ----------
-    case : DayCase
-
-    Returns
-    -------
-    DayProblem
-
     Raises
     ------
     FormulaError
@@ -195,14 +185,6 @@ def day_problem(case: DayCase) -> DayProblem:
 def day(case: DayCase) -> DayFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : DayCase
-
-    Returns
-    -------
-    DayFound
-
     Raises
     ------
     FormulaError
@@ -213,17 +195,7 @@ def day(case: DayCase) -> DayFound:
 
 
 def day_found(problem: DayProblem, answer: DayAnswer) -> DayFound:
-    """Give an answer as a script reads it.
-
-    Parameters
-    ----------
-    problem : DayProblem
-    answer : DayAnswer
-
-    Returns
-    -------
-    DayFound
-    """
+    """Give an answer as a script reads it."""
     plan = answer.plan
     took = {key: taken(step, key[0], problem) for key, step in problem.steps.items()}
     steps = () if plan is None else tuple(
@@ -252,10 +224,6 @@ def clock(minutes: int) -> str:
     minutes : int
         From 00:00 of the first day [min].
 
-    Returns
-    -------
-    str
-
     Examples
     --------
     >>> clock(90), clock(1530)
@@ -268,14 +236,6 @@ def clock(minutes: int) -> str:
 
 def remedy_words(remedy: Remedy) -> str:
     """Say a remedy in plain words.
-
-    Parameters
-    ----------
-    remedy : Remedy
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -297,16 +257,7 @@ def remedy_words(remedy: Remedy) -> str:
 
 
 def day_words(found: DayFound) -> str:
-    """Say a timetable in plain words.
-
-    Parameters
-    ----------
-    found : DayFound
-
-    Returns
-    -------
-    str
-    """
+    """Say a timetable in plain words."""
     if not found.possible:
         told = [f"not possible: {found.because}"]
         told += [f"it would be with {remedy_words(each)}" for each in found.remedies]

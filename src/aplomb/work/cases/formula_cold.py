@@ -89,15 +89,6 @@ class OutFound(Struct, frozen=True):
 def place_named(word: str, house: House) -> Place:
     """Give a place of the house by its name or kind; a kind that it has none of as is usual.
 
-    Parameters
-    ----------
-    word : str
-    house : House
-
-    Returns
-    -------
-    Place
-
     Raises
     ------
     AplombError
@@ -149,11 +140,6 @@ def chill_formula(source: str, thick: str, start: str, place: str, body: str) ->
         As typed: thickness, and temperature throughout at the start.
     place : str
         Of the house, by name or kind.
-    body : {'paste', 'dough', 'fat'}
-
-    Returns
-    -------
-    ColdFound
 
     Raises
     ------
@@ -190,16 +176,7 @@ def _window(found: Ready) -> dict[str, float] | None:
 
 
 def chill_formula_words(found: ColdFound) -> str:
-    """Say it in plain words.
-
-    Parameters
-    ----------
-    found : ColdFound
-
-    Returns
-    -------
-    str
-    """
+    """Say it in plain words."""
     low, high = found.range_c
     head = (
         f"{found.formula}: {found.body}, {found.thickness_mm:g} mm from {found.from_c:g} °C, "
@@ -232,11 +209,6 @@ def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> O
         A formula's file, or BOOK.aplomb#NAME.
     thick, start, room : str
         As typed: thickness, temperature at the start, and of the room; empty for the house's shop.
-    bench : {'stone', 'wood', 'steel', 'tray', 'wire'}
-
-    Returns
-    -------
-    OutFound
 
     Raises
     ------
@@ -262,16 +234,7 @@ def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> O
 
 
 def out_formula_words(found: OutFound) -> str:
-    """Say it in plain words.
-
-    Parameters
-    ----------
-    found : OutFound
-
-    Returns
-    -------
-    str
-    """
+    """Say it in plain words."""
     head = (
         f"{found.formula}: {found.thickness_mm:g} mm from {found.from_c:g} °C on {found.bench} at "
         f"{found.room_c:g} °C\n"

@@ -25,14 +25,6 @@ class OvenFound(Struct, frozen=True):
 def oven(case: OvenCase) -> OvenFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : OvenCase
-
-    Returns
-    -------
-    OvenFound
-
     Raises
     ------
     TextError
@@ -50,13 +42,8 @@ def oven_words(found: OvenFound, to: str = "") -> str:
 
     Parameters
     ----------
-    found : OvenFound
     to : str
         ``conventional``, ``c``, ``fan``, ``fahrenheit``, ``f`` or ``gas``; empty for all.
-
-    Returns
-    -------
-    str
 
     Raises
     ------

@@ -24,10 +24,6 @@ def read_case(path: str, kind: type[T]) -> T:
     kind : type
         A struct that forbids unknown fields.
 
-    Returns
-    -------
-    The case.
-
     Raises
     ------
     AplombError
@@ -45,16 +41,7 @@ def read_case(path: str, kind: type[T]) -> T:
 
 
 def is_formula(path: str) -> bool:
-    """Say whether a source is a formula or a book, and no case.
-
-    Parameters
-    ----------
-    path : str
-
-    Returns
-    -------
-    bool
-    """
+    """Say whether a source is a formula or a book, and no case."""
     if ".aplomb" in path:
         return True
     if path == "-" or Path(path).is_fifo():  # a pipe can be read once only
@@ -74,10 +61,6 @@ def decode_case(raw: bytes, kind: type[T], name: str = "the case") -> T:
         A struct that forbids unknown fields.
     name : str
         What it is called in an error.
-
-    Returns
-    -------
-    The case.
 
     Raises
     ------

@@ -33,7 +33,6 @@ class LearnFound(Struct, frozen=True):
 
     Attributes
     ----------
-    answers : tuple of Interval
     n : int
         Trials with an outcome [-].
     scatter : float
@@ -48,14 +47,6 @@ class LearnFound(Struct, frozen=True):
 def learn_case(case: LearnCase) -> LearnFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : LearnCase
-
-    Returns
-    -------
-    LearnFound
-
     Raises
     ------
     AplombError
@@ -68,17 +59,7 @@ def learn_case(case: LearnCase) -> LearnFound:
 
 
 def learn_words(case: LearnCase, found: LearnFound) -> str:
-    """Say what was learned in plain words.
-
-    Parameters
-    ----------
-    case : LearnCase
-    found : LearnFound
-
-    Returns
-    -------
-    str
-    """
+    """Say what was learned in plain words."""
     percent = f"{100 * case.level:g} of 100"
     lines = [
         f"leaf {t.fat_leaf_um:g} µm, chill {t.chill_min:g} min, {t.bake_c:g} °C: {case.outcome} "
@@ -116,14 +97,6 @@ class CompareFound(Struct, frozen=True):
 def compare_case(case: CompareCase) -> CompareFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : CompareCase
-
-    Returns
-    -------
-    CompareFound
-
     Raises
     ------
     AplombError
@@ -134,16 +107,7 @@ def compare_case(case: CompareCase) -> CompareFound:
 
 
 def compare_words(found: CompareFound) -> str:
-    """Say what pairs say in plain words.
-
-    Parameters
-    ----------
-    found : CompareFound
-
-    Returns
-    -------
-    str
-    """
+    """Say what pairs say in plain words."""
     between = (
         "" if found.low is None else f", in 95 of 100 cases {found.low:.3g} to {found.high:.3g}"
     )
@@ -171,14 +135,6 @@ class TriangleFound(Struct, frozen=True):
 def triangle_case(case: TriangleCase) -> TriangleFound:
     """Work the case out.
 
-    Parameters
-    ----------
-    case : TriangleCase
-
-    Returns
-    -------
-    TriangleFound
-
     Raises
     ------
     AplombError
@@ -189,17 +145,7 @@ def triangle_case(case: TriangleCase) -> TriangleFound:
 
 
 def triangle_words(case: TriangleCase, found: TriangleFound) -> str:
-    """Say what a triangle test says in plain words.
-
-    Parameters
-    ----------
-    case : TriangleCase
-    found : TriangleFound
-
-    Returns
-    -------
-    str
-    """
+    """Say what a triangle test says in plain words."""
     least = found.least_right
     if least is None:
         return f"{case.tasters} tasters are too few for any answer at this level"

@@ -57,9 +57,6 @@ class TrialsTold(Struct, frozen=True):
 
     Attributes
     ----------
-    outcome, unit : str
-    trials : tuple of TrialTold
-    series : tuple of SeriesTold
     n : int
         Trials that were learned from [-].
     scatter : float or None
@@ -92,10 +89,6 @@ def trials_file(path: str, outcome: str = "lift", change: str = "fat_leaf_um") -
         A key of `OUTCOMES`.
     change : str
         What each series changes: a key of `MADE_WORDS`.
-
-    Returns
-    -------
-    TrialsTold
 
     Raises
     ------
@@ -136,16 +129,7 @@ def trials_file(path: str, outcome: str = "lift", change: str = "fat_leaf_um") -
 
 
 def trials_words(told: TrialsTold) -> str:
-    """Say what a table of trials says, in plain words.
-
-    Parameters
-    ----------
-    told : TrialsTold
-
-    Returns
-    -------
-    str
-    """
+    """Say what a table of trials says, in plain words."""
     words, unit = OUTCOMES[told.outcome].words, f" {told.unit}" if told.unit else ""
     measured = [t for t in told.trials if t.mean is not None]
     failed = sum(bool(t.failed) for t in told.trials)

@@ -24,18 +24,7 @@ RUN = "run"
 
 
 def made_of(study: Study, house: House, product: str = "") -> Made:
-    """Give how a trial of a formula is made, as the formula says it.
-
-    Parameters
-    ----------
-    study : Study
-    house : House
-    product : str
-
-    Returns
-    -------
-    Made
-    """
+    """Give how a trial of a formula is made, as the formula says it."""
     f, read = study.formula, study.readings
     baked = programme_of(f, product)
     rests = [step for step in study.plan.steps if step.way is Way.REST]
@@ -109,15 +98,10 @@ def begin_trial(
 
     Parameters
     ----------
-    work : Workbench
     batch : str
         Key of a batch of the book; empty to write one down now.
     series, variant : str
         What it belongs to.
-
-    Returns
-    -------
-    TrialRecord
 
     Raises
     ------

@@ -24,7 +24,6 @@ class TrialPoint(Struct, frozen=True):
 
     Attributes
     ----------
-    key, words : str
     x : float
         In the factor's unit.
     y : float or None
@@ -48,15 +47,12 @@ class TrialChart(Struct, frozen=True):
 
     Attributes
     ----------
-    outcome, factor : str
     log : bool
         The factor's axis is logarithmic.
-    points : tuple of TrialPoint
     grid, mean, low, high : tuple of float
         The curve: the mean, and the ends between which it lies in 90 of 100 cases; empty for none.
     new_low, new_high : tuple of float
         Between which a new single trial lies.
-    band : LearnedBand or None
     recalled : Band or None
         That stands for the factor as a reading.
     n : int
@@ -82,17 +78,7 @@ class TrialChart(Struct, frozen=True):
 
 
 def usual_made(model: Model, series: Sequence[TrialRecord]) -> Made:
-    """Give how trials of a series are made on the mean, for all that is not looked at.
-
-    Parameters
-    ----------
-    model : Model
-    series : sequence of TrialRecord
-
-    Returns
-    -------
-    Made
-    """
+    """Give how trials of a series are made on the mean, for all that is not looked at."""
     found: dict[str, float] = {}
     for factor in FACTORS:
         said = [v for t in series if (v := getattr(t.made, factor.key)) is not None]
@@ -112,14 +98,8 @@ def chart_of(
         Of the whole book.
     series : str
         Whose trials are shown in front; empty for all.
-    outcome : str
     factor : str
         A figure of `Made`.
-    recalled : Band or None
-
-    Returns
-    -------
-    TrialChart
     """
     model = model_of(trials, outcome) if outcome in PRIORS else None
     out = model.outliers if model else ()
@@ -159,16 +139,7 @@ def chart_of(
 
 
 def chart_words(chart: TrialChart) -> str:
-    """Say a chart, for those who do not see it.
-
-    Parameters
-    ----------
-    chart : TrialChart
-
-    Returns
-    -------
-    str
-    """
+    """Say a chart, for those who do not see it."""
     what, over = OUTCOMES[chart.outcome].words, MADE_WORDS[chart.factor].words.lower()
     seen = [p for p in chart.points if p.y is not None]
     words = f"{what} over {over}: {len(seen)} trials measured"

@@ -18,13 +18,8 @@ def figure_text(value: float | None, unit: str) -> str:
 
     Parameters
     ----------
-    value : float or None
     unit : str
         Of the figure as it is kept.
-
-    Returns
-    -------
-    str
     """
     if value is None:
         return ""
@@ -40,13 +35,8 @@ def read_figure(text: str, name: str, unit: str) -> float | None:
     ----------
     text : str
         As typed; empty or a dash for not measured.
-    name : str
     unit : str
         Of the figure as it is kept.
-
-    Returns
-    -------
-    float or None
 
     Raises
     ------
@@ -71,20 +61,16 @@ def read_figure(text: str, name: str, unit: str) -> float | None:
 def with_piece_figure(trial: TrialRecord, at: int, name: str, text: str) -> TrialRecord:
     """Take a figure of a piece; one beyond the last is a new piece.
 
+    Pieces of which nothing is known at the end are let go.
+
     Parameters
     ----------
-    trial : TrialRecord
     at : int
         Place of the piece, 0 for the first [-].
     name : str
         A field of `Piece`.
     text : str
         As typed; empty for not measured.
-
-    Returns
-    -------
-    TrialRecord
-        Pieces of which nothing is known at the end are let go.
 
     Raises
     ------
@@ -105,14 +91,8 @@ def with_made_figure(made: Made, name: str, text: str) -> Made:
 
     Parameters
     ----------
-    made : Made
-    name : str
     text : str
         As typed; empty for not known.
-
-    Returns
-    -------
-    Made
 
     Raises
     ------
@@ -134,10 +114,6 @@ def read_heights(text: str) -> tuple[Piece, ...]:
     ----------
     text : str
         ``3.4/15 3.5/16``; one raw height may stand for all: ``3.4: 15 16 14.5``.
-
-    Returns
-    -------
-    tuple of Piece
 
     Raises
     ------

@@ -31,7 +31,6 @@ class Variant(Struct, frozen=True):
     ----------
     name : str
         What differs, in words.
-    formula : Formula
     left : tuple of str
         What the formula cannot say and the baker must see to.
     """
@@ -52,10 +51,6 @@ def variant_of(study: Study, made: Made, keys: Sequence[str]) -> Variant:
         The setting.
     keys : sequence of str
         Which of its fields are to change.
-
-    Returns
-    -------
-    Variant
 
     Raises
     ------
@@ -161,21 +156,16 @@ def lay_out(
 ) -> tuple[str, ...]:
     """Put a formula for each setting on the shelf, in the series, and into the day's demand.
 
+    What was done, a line each, with what the baker must see to.
+
     Parameters
     ----------
-    work : Workbench
     series : Series
         Of the formula that is changed.
-    settings : sequence of Made
     keys : sequence of str
         Which fields of them are changed.
     pieces : int
         Wanted of each [-].
-
-    Returns
-    -------
-    tuple of str
-        What was done, a line each, with what the baker must see to.
 
     Raises
     ------

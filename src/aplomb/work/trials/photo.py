@@ -20,7 +20,6 @@ class TakenIn(Struct, frozen=True):
 
     Attributes
     ----------
-    name : str
     wide, high : int
         As it is kept [px].
     small, body, original : bytes
@@ -38,16 +37,7 @@ class TakenIn(Struct, frozen=True):
 def put_picture(work: Workbench, trial: TrialRecord, taken: TakenIn) -> str:
     """Keep a photograph with a trial.
 
-    Parameters
-    ----------
-    work : Workbench
-    trial : TrialRecord
-    taken : TakenIn
-
-    Returns
-    -------
-    str
-        Its key.
+    Its key.
 
     Raises
     ------
@@ -72,17 +62,12 @@ def with_measured(trial: TrialRecord, at: int, name: str, value: float) -> Trial
 
     Parameters
     ----------
-    trial : TrialRecord
     at : int
         Place of the piece; one beyond the last is a new one [-].
     name : str
         A field of `Piece`.
     value : float
         In its unit.
-
-    Returns
-    -------
-    TrialRecord
 
     Raises
     ------

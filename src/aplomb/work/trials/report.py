@@ -43,9 +43,6 @@ class SeriesReport(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    format : str
-    version : int
-    series : Series
     formula : str
         Name of the formula that is changed.
     outcome, unit : str
@@ -56,7 +53,6 @@ class SeriesReport(msgspec.Struct, frozen=True):
         The earliest first.
     band : LearnedBand or None
         Of the factor that is changed, from all trials of the book.
-    band_words : str
     """
 
     format: str
@@ -79,18 +75,12 @@ def series_report(
 
     Parameters
     ----------
-    series : Series
     trials : sequence of TrialRecord
         Of the whole book.
     formula : str
         Name of the formula that is changed.
     model : Model or None
         What was learned of the outcome; None where it is not learned.
-    band : LearnedBand or None
-
-    Returns
-    -------
-    SeriesReport
     """
     found = variants_of(series, trials)
     parent = found[0].name if found else ""
@@ -119,13 +109,6 @@ def series_report(
 def report_json(report: SeriesReport) -> bytes:
     """Write a report as JSON, as docs/trials-format.md says.
 
-    Parameters
-    ----------
-    report : SeriesReport
-
-    Returns
-    -------
-    bytes
-        UTF-8, indented by a blank.
+    UTF-8, indented by a blank.
     """
     return msgspec.json.format(msgspec.json.encode(report), indent=1) + b"\n"

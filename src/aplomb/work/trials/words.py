@@ -16,16 +16,10 @@ def outcome_text(outcome: str, value: float | None, spec: str = "", *, bare: boo
 
     Parameters
     ----------
-    outcome : str
-    value : float or None
     spec : str
         How the number is written; empty for the outcome's own digits.
     bare : bool
         Without its unit.
-
-    Returns
-    -------
-    str
 
     Examples
     --------
@@ -46,11 +40,6 @@ def made_text(key: str, value: float | str | None) -> str:
     ----------
     key : str
         A field of `Made`.
-    value : float, str or None
-
-    Returns
-    -------
-    str
     """
     if value is None or value == "":
         return "–"
@@ -61,16 +50,7 @@ def made_text(key: str, value: float | str | None) -> str:
 
 
 def difference_words(each: Difference) -> str:
-    """Say in what two groups were made otherwise.
-
-    Parameters
-    ----------
-    each : Difference
-
-    Returns
-    -------
-    str
-    """
+    """Say in what two groups were made otherwise."""
     first, second = made_text(each.key, each.first), made_text(each.key, each.second)
     return f"{each.words.lower()} {first} → {second}"
 
@@ -78,14 +58,7 @@ def difference_words(each: Difference) -> str:
 def besides_words(found: Sequence[VariantFound]) -> str:
     """Say what else differed than the named change; the same of several variants is said once.
 
-    Parameters
-    ----------
-    found : sequence of VariantFound
-
-    Returns
-    -------
-    str
-        Empty when nothing did.
+    Empty when nothing did.
     """
     by_words: dict[str, list[str]] = {}
     for variant in found:
@@ -102,17 +75,12 @@ def besides_words(found: Sequence[VariantFound]) -> str:
 def verdict_words(series: Series, parent: str, found: VariantFound) -> str:
     """Say what a variant's trials say against the parent's.
 
+    One or two sentences; honest where there is not enough.
+
     Parameters
     ----------
-    series : Series
     parent : str
         Name of the variant it is held against.
-    found : VariantFound
-
-    Returns
-    -------
-    str
-        One or two sentences; honest where there is not enough.
     """
     name, first = found.name or "unnamed", parent or "unnamed"
     gone = []
@@ -159,16 +127,7 @@ def _interval(outcome: str, found: Compared) -> str:
 
 
 def band_words(band: LearnedBand) -> str:
-    """Say a learned band with what it rests on.
-
-    Parameters
-    ----------
-    band : LearnedBand
-
-    Returns
-    -------
-    str
-    """
+    """Say a learned band with what it rests on."""
     unit = house_unit(MADE_WORDS[band.factor].unit)
     what = OUTCOMES[band.outcome].words.lower()
 
