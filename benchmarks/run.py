@@ -233,19 +233,19 @@ def desk() -> None:
     timed("lens drag, bends", drag, 100, "≤ 16.7")
     for words, formula in (("", base), (", bends", bent)):
         session.shelf.change("bench", formula)
-        window.open_place("inside")
-        place = window.places["inside"]
-        most = place.slider.maximum()
+        window.open_page("inside")
+        page = window.pages["inside"]
+        most = page.slider.maximum()
         for value in range(0, most + 1, 25):  # every section is cut once
-            place.slider.setValue(value)
+            page.slider.setValue(value)
             painted()
 
-        def slide(j: int, place: object = place, most: int = most) -> None:
-            place.slider.setValue((j * 7) % most)
+        def slide(j: int, page: object = page, most: int = most) -> None:
+            page.slider.setValue((j * 7) % most)
             painted()
 
         timed(f"slider over the plan{words}", slide, 200, "≤ 16.7")
-        window._leave_place()
+        window._leave_page()
     session.flush()
     window.close()
     del app
@@ -374,14 +374,14 @@ def large_desk(materials: int = 5000, lines: int = 36) -> None:
         app.processEvents()
 
     timed("Enter, 40 lines, 5000", enter, 60, "one edit, what changed repainted")
-    window.open_place("pantry")
-    place = window.places["pantry"]
+    window.open_page("pantry")
+    page = window.pages["pantry"]
     words = "butter no. 77"
 
     def letter(i: int) -> None:
         if i % len(words) == 0:
-            place.search.clear()
-        QTest.keyClick(place.search, words[i % len(words)])
+            page.search.clear()
+        QTest.keyClick(page.search, words[i % len(words)])
         app.processEvents()
 
     timed("search painted, 5000", letter, 65, "≤ 16")

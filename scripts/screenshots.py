@@ -74,32 +74,32 @@ For dusting:
 
 def prepare(window: Window, key: str) -> None:
     """Put something worth seeing into a place, as its user would."""
-    place = window.places[key]
+    page = window.pages[key]
     if key == "swap":
-        place._choose("pastry_margarine")
+        page._choose("pastry_margarine")
     elif key == "fats":
-        place._added("lard")
+        page._added("lard")
     elif key == "solve":
-        place.rows[0].what.setCurrentIndex(place.rows[0].what.findData("fat_product_pct"))
-        place.rows[0].value.show_value("75")
-        place.take_value(0, "75")
+        page.rows[0].what.setCurrentIndex(page.rows[0].what.findData("fat_product_pct"))
+        page.rows[0].value.show_value("75")
+        page.take_value(0, "75")
     elif key == "list":
-        place._text.setPlainText(HOME_LIST)
-        place.read()
+        page._text.setPlainText(HOME_LIST)
+        page.read()
     elif key == "plans":
-        place._claim.show_value("six turns")
-        place._take_claim("six turns")
+        page._claim.show_value("six turns")
+        page._take_claim("six turns")
     elif key == "inside":
-        place.slider.setValue(265)
+        page.slider.setValue(265)
     elif key == "pantry":
-        place._show("butter")
+        page._show("butter")
     elif key == "picture":
         wait(800)
-        place.view.set_line("length", QPointF(520, 770), QPointF(520, 152))
-        place.view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
-        place._count()
+        page.view.set_line("length", QPointF(520, 770), QPointF(520, 152))
+        page.view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
+        page._count()
     elif key == "weigh":
-        place.scale._put_grams(place.step.target_g - 340)
+        page.scale._put_grams(page.step.target_g - 340)
 
 
 SLOW = ("solve", "inside", "cut", "weigh", "papers", "cold", "picture", "learned", "next_trial",
@@ -119,7 +119,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(PASTE)
     before = window.session.formula
-    window.open_place(key, (Part.BLOCK, 0) if key == "swap" else None)
+    window.open_page(key, (Part.BLOCK, 0) if key == "swap" else None)
     prepare(window, key)
     wait(1500 if key in SLOW else 60)
     window.grab().save(str(folder / f"{name}.png"))

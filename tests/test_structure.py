@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from aplomb.work.commands import PLACES, STAGES
+from aplomb.work.commands import PAGES, STAGES
 
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "aplomb"
@@ -119,17 +119,17 @@ def test_the_workbench_does_its_work_without_qt(tmp_path):
     assert done.returncode == 0, done.stderr
 
 
-@pytest.mark.parametrize("place", PLACES, ids=lambda place: place.key)
-def test_every_place_of_the_table_has_its_file_in_a_room_of_the_desk(place):
-    module, _, name = place.made_by.partition(":")
-    path = SOURCE.parent / (module.replace(".", "/") + ".py")
-    found = re.search(
-        rf'^class {name}\(Place\):.*?^    KEY = "(\w+)"$', path.read_text(encoding="utf-8"),
-        re.MULTILINE | re.DOTALL,
-    )  # fmt: skip
-    assert found is not None
-    assert found[1] == place.key
-    assert place.room in dict(STAGES)
+def test_every_page_of_the_table_has_its_file_in_a_room_of_the_desk():
+    for page in PAGES:
+        module, _, name = page.made_by.partition(":")
+        path = SOURCE.parent / (module.replace(".", "/") + ".py")
+        found = re.search(
+            rf'^class {name}\(Page\):.*?^    KEY = "(\w+)"$', path.read_text(encoding="utf-8"),
+            re.MULTILINE | re.DOTALL,
+        )  # fmt: skip
+        assert found is not None, page.key
+        assert found[1] == page.key
+        assert page.room in dict(STAGES)
 
 
 def test_public_functions_of_core_and_work_say_what_they_do_and_what_they_raise():

@@ -212,9 +212,9 @@ def named(words):
 
 def place(window, key):
     window.show_stage(BATCH)
-    window.open_place(key)
+    window.open_page(key)
     QApplication.processEvents()
-    return window.places[key]
+    return window.pages[key]
 
 
 def searched(qtbot, cut):

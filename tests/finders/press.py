@@ -130,8 +130,8 @@ class Watch:
 
     def _others(self, done: str, now: dict[str, Any]) -> None:
         in_hand = {self.hand, self.session.uid}
-        day = self.window.places.get("demand")
-        if day is not None and self.window.place is day:
+        day = self.window.pages.get("demand")
+        if day is not None and self.window.page is day:
             return  # it applies its pieces to every formula that the day wants
         for uid in now.keys() & self.before.keys() - in_hand:
             if now[uid] is not self.before[uid] and now[uid] != self.before[uid]:

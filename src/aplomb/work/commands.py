@@ -1,7 +1,7 @@
 """Everything that can be done, in one table: its words, its keys, its room, and who does it.
 
 The window binds the keys and shows the menu from it, buttons take their words and hints from it, F1
-lists it, and the search of commands looks through it. A new place beside a stage is one entry here
+lists it, and the search of commands looks through it. A new page beside a stage is one entry here
 and one file: the entry names its class.
 """
 
@@ -47,9 +47,9 @@ class Command(Struct, frozen=True):
     also : str
         Other words by which it is found.
     room : str
-        Stage that a place stands beside; empty for what is no place.
+        Stage that a page stands beside; empty for what is no page.
     made_by : str
-        Class of a place, as ``module:Class``.
+        Class of a page, as ``module:Class``.
     """
 
     key: str
@@ -74,7 +74,7 @@ class Command(Struct, frozen=True):
         return self.keys[0] if self.keys else ""
 
 
-def _place(
+def _page(
     room: str, key: str, words: str, keys: str, made_by: str, also: str = "",
     group: int | None = None, menu: str = "",
 ) -> Command:  # fmt: skip
@@ -142,68 +142,68 @@ WINDOW: tuple[Command, ...] = (
 )  # fmt: skip
 """What the window itself does."""
 
-PLACES: tuple[Command, ...] = (
-    _place("paste", "list", "Paste a list", "Alt+L", "paste.list_place:ListPlace",
+PAGES: tuple[Command, ...] = (
+    _page("paste", "list", "Paste a list", "Alt+L", "paste.list_page:ListPage",
            "import ingredients text recipe"),
-    _place("paste", "pantry", "Pantry", "Alt+M", "paste.pantry:PantryPlace",
+    _page("paste", "pantry", "Pantry", "Alt+M", "paste.pantry:PantryPage",
            "materials prices flour fat composition", KITCHEN),
-    _place("paste", "accounts", "Accounts", "Alt+A", "paste.accounts:AccountsPlace",
+    _page("paste", "accounts", "Accounts", "Alt+A", "paste.accounts:AccountsPage",
            "fat water salt composition allergens energy"),
-    _place("paste", "fats", "Fats", "Alt+F", "paste.fats:FatsPlace",
+    _page("paste", "fats", "Fats", "Alt+F", "paste.fats:FatsPage",
            "blend butter lard shortening margarine solid fat temperature firmness"),
-    _place("paste", "swap", "Swap", "Alt+S", "paste.swap:SwapPlace", "replace exchange material"),
-    _place("paste", "solve", "Solve for", "Alt+V", "paste.solve:SolvePlace",
+    _page("paste", "swap", "Swap", "Alt+S", "paste.swap:SwapPage", "replace exchange material"),
+    _page("paste", "solve", "Solve for", "Alt+V", "paste.solve:SolvePage",
            "target wanted backwards ratio cost"),
-    _place("paste", "water", "Water and ice", "Alt+W", "paste.water:WaterPlace",
+    _page("paste", "water", "Water and ice", "Alt+W", "paste.water:WaterPage",
            "temperature house units inches ounces currency cups measures", KITCHEN,
            "The house: cups, currency, temperatures"),
-    _place("paste", "gluten_free", "Gluten-free", "Alt+G", "paste.gluten_free:GlutenFreePlace",
+    _page("paste", "gluten_free", "Gluten-free", "Alt+G", "paste.gluten_free:GlutenFreePage",
            "binder rice xanthan variant"),
-    _place("paste", "compare", "Compare", "Alt+C", "paste.compare:ComparePlace",
+    _page("paste", "compare", "Compare", "Alt+C", "paste.compare:ComparePage",
            "difference revision", FORMULA, "Compare…"),
-    _place("folds", "plans", "Find a plan, answer a claim", "Alt+P", "folds.plans:PlansPlace",
+    _page("folds", "plans", "Find a plan, answer a claim", "Alt+P", "folds.plans:PlansPage",
            "layers leaves turns count thickness"),
-    _place("folds", "inside", "Inside the paste", "Alt+I", "folds.inside:InsidePlace",
+    _page("folds", "inside", "Inside the paste", "Alt+I", "folds.inside:InsidePage",
            "section leaves evenness animation"),
-    _place("folds", "lessons", "Learn the folds", "Alt+H", "folds.lessons:LessonsPlace",
+    _page("folds", "lessons", "Learn the folds", "Alt+H", "folds.lessons:LessonsPage",
            "teach single double book letter"),
-    _place("folds", "cold", "Cold", "Alt+O", "folds.cold:ColdPlace",
+    _page("folds", "cold", "Cold", "Alt+O", "folds.cold:ColdPage",
            "rest fridge freezer temperature ready firm chill"),
-    _place("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPlace",
+    _page("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPage",
            "blast chiller room probe calibrate coefficient", KITCHEN),
-    _place("bench", "record", "Record", "Alt+N", "bench.record:RecordPlace",
+    _page("bench", "record", "Record", "Alt+N", "bench.record:RecordPage",
            "log batch what was done haccp labels"),
-    _place("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPlace",
+    _page("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPage",
            "scale probe oven thermometer calibrate screen sound", KITCHEN),
-    _place("oven", "ovens", "Ovens of the house", "Alt+Shift+O", "oven.ovens:OvensPlace",
+    _page("oven", "ovens", "Ovens of the house", "Alt+Shift+O", "oven.ovens:OvensPage",
            "fan dial thermometer correction trays power heat", KITCHEN),
-    _place("oven", "keeping", "Keeping", "Alt+Shift+K", "oven.keeping:KeepingPlace",
+    _page("oven", "keeping", "Keeping", "Alt+Shift+K", "oven.keeping:KeepingPage",
            "stock freezer fridge use by thaw refresh label baked"),
-    _place("trials", "measure", "Measure", "Alt+Shift+M", "trials.measure:MeasurePlace",
+    _page("trials", "measure", "Measure", "Alt+Shift+M", "trials.measure:MeasurePage",
            "height lift weight pieces colour taste sheet"),
-    _place("trials", "picture", "Photograph", "Alt+Shift+P", "trials.picture:PicturePlace",
+    _page("trials", "picture", "Photograph", "Alt+Shift+P", "trials.picture:PicturePage",
            "image leaves count ruler scale cut section"),
-    _place("trials", "learned", "Learned", "Alt+Shift+L", "trials.learned:LearnedPlace",
+    _page("trials", "learned", "Learned", "Alt+Shift+L", "trials.learned:LearnedPage",
            "band own trials outlier scatter"),
-    _place("trials", "next_trial", "Next trial", "Alt+Shift+N", "trials.next_trial:NextTrialPlace",
+    _page("trials", "next_trial", "Next trial", "Alt+Shift+N", "trials.next_trial:NextTrialPage",
            "design suggest plan experiment"),
-    _place("trials", "tasting", "Tasting", "Alt+Shift+T", "trials.tasting:TastingPlace",
+    _page("trials", "tasting", "Tasting", "Alt+Shift+T", "trials.tasting:TastingPage",
            "triangle preference blind score sheet"),
-    _place("trials", "report", "Report", "Alt+Shift+R", "trials.report:ReportPlace",
+    _page("trials", "report", "Report", "Alt+Shift+R", "trials.report:ReportPage",
            "series pdf csv json verdict"),
-    _place("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPlace",
+    _page("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPage",
            "pieces shapes scrap yield sheet"),
-    _place("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPlace",
+    _page("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPage",
            "order list frozen blocks stock"),
-    _place("batch", "trays", "Trays and oven", "Alt+T", "batch.trays:TraysPlace",
+    _page("batch", "trays", "Trays and oven", "Alt+T", "batch.trays:TraysPage",
            "bake loads bench sheeter"),
-    _place("batch", "costs", "Losses and costs", "Alt+K", "batch.costs:CostsPlace",
+    _page("batch", "costs", "Losses and costs", "Alt+K", "batch.costs:CostsPage",
            "price margin trim"),
-    _place("batch", "papers", "Papers", "Alt+R", "paper.place:PapersPlace",
+    _page("batch", "papers", "Papers", "Alt+R", "paper.papers_page:PapersPage",
            "print labels card order list allergen pdf"),
-    _place("batch", "weigh", "Weigh out", "Alt+E", "batch.weigh:WeighPlace", "scale"),
+    _page("batch", "weigh", "Weigh out", "Alt+E", "batch.weigh:WeighPage", "scale"),
 )  # fmt: skip
-"""The places beside the stages, in the order in which their buttons stand."""
+"""The pages beside the stages, in the order in which their buttons stand."""
 
 
 def _local(where: str, keys: tuple[str, ...], words: str) -> Command:
@@ -212,7 +212,7 @@ def _local(where: str, keys: tuple[str, ...], words: str) -> Command:
 
 _TURNS = "On the plan of turns"
 LOCAL: tuple[Command, ...] = (
-    _local(EVERYWHERE, ("Escape",), "Back from a place; in a field: what stood there before"),
+    _local(EVERYWHERE, ("Escape",), "Back from a page; in a field: what stood there before"),
     _local("On the shelf", ("Return",), "Open the formula"),
     _local("On the shelf", ("Delete",), "Delete the formula"),
     _local("In Paste", ("Up", "Down", "Return"), "From line to line"),
@@ -270,7 +270,7 @@ LOCAL: tuple[Command, ...] = (
 )
 """Keys that a part of the window takes by itself."""
 
-COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PLACES)}
+COMMANDS: dict[str, Command] = {each.key: each for each in (*WINDOW, *PAGES)}
 """What can be asked for by its key."""
 
 
@@ -285,19 +285,19 @@ def keys_of(key: str) -> str:
     return COMMANDS[key].shown_keys
 
 
-def places_of(room: str) -> tuple[Command, ...]:
-    """Give the places beside a stage, in the order of their buttons.
+def pages_of(room: str) -> tuple[Command, ...]:
+    """Give the pages beside a stage, in the order of their buttons.
 
     Examples
     --------
-    >>> [place.words for place in places_of("folds")][1:3]
+    >>> [page.words for page in pages_of("folds")][1:3]
     ['Inside the paste', 'Learn the folds']
     """
-    return tuple(place for place in PLACES if place.room == room)
+    return tuple(page for page in PAGES if page.room == room)
 
 
 def stage_of(key: str) -> int:
-    """Give the number of the stage that a place stands beside.
+    """Give the number of the stage that a page stands beside.
 
     Examples
     --------
@@ -310,7 +310,7 @@ def stage_of(key: str) -> int:
 def menu_groups() -> list[list[Command]]:
     """Give the commands of the book's menu, group by group from the top."""
     groups: list[list[Command]] = [[] for _ in range(VIEW + 1)]
-    for each in (*WINDOW, *PLACES):
+    for each in (*WINDOW, *PAGES):
         if each.group is not None:
             groups[each.group].append(each)
     return groups
@@ -318,7 +318,7 @@ def menu_groups() -> list[list[Command]]:
 
 def all_lines() -> tuple[Command, ...]:
     """Give every command that has keys, those of one part of the window together."""
-    lines = [each for each in (*WINDOW, *LOCAL, *PLACES) if each.keys]
+    lines = [each for each in (*WINDOW, *LOCAL, *PAGES) if each.keys]
     order = list(dict.fromkeys(line.where for line in lines))
     return tuple(sorted(lines, key=lambda line: order.index(line.where)))
 

@@ -445,7 +445,7 @@ def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     assert "2026-99-99T77:00" in shown(at_bench.stage)
     at_bench.stage.open(number + 1)
     assert "cannot be read" in at_bench.stage._error.text()
-    window.open_place("record")
+    window.open_page("record")
     db.execute("INSERT INTO press VALUES (?, 99, 5.0, '', 'x')", (number,))
     at_bench.stage.open(number)
     assert any("1 press of this run cannot be read" in words for words in at_bench.hub.notices())

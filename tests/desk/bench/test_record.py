@@ -33,9 +33,9 @@ def with_record(at_bench, window):
     at_bench.kept()
     at_bench.hub.do(lambda run: run.press(Note("A1", "=door was left open", corrective=True)))
     at_bench.kept()
-    window.open_place("record")
+    window.open_page("record")
     QApplication.processEvents()
-    return window.places["record"]
+    return window.pages["record"]
 
 
 def line_of(place, words):
@@ -48,8 +48,8 @@ def line_of(place, words):
 
 def test_nothing_yet_says_what_will_stand_here(window):
     window.show_stage(BENCH)
-    window.open_place("record")
-    assert "Nothing is written down yet" in shown(window.places["record"])
+    window.open_page("record")
+    assert "Nothing is written down yet" in shown(window.pages["record"])
 
 
 def test_what_was_done_stands_line_by_line(weighing, with_record):
@@ -154,12 +154,12 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
     at_bench.kept()
     window.do("bench end")
     assert window.session.reference.records[-1].outcome.pieces == 40
-    window.open_place("record")
-    place = window.places["record"]
-    line_of(place, "Pieces got")
-    place.value.setFocus()
-    qtbot.keyClicks(place.value, "38")
-    qtbot.keyClick(place.value, K.Key_Return)
+    window.open_page("record")
+    page = window.pages["record"]
+    line_of(page, "Pieces got")
+    page.value.setFocus()
+    qtbot.keyClicks(page.value, "38")
+    qtbot.keyClick(page.value, K.Key_Return)
     assert window.session.reference.records[-1].outcome.pieces == 38
     window.show_stage(BENCH)
 
@@ -170,10 +170,10 @@ def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(weighing, a
     uid = window.session.uid
     before = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
     revisions = len(window.session.book.revisions(uid))
-    window.open_place("record")
-    place = window.places["record"]
-    assert "of water went in" in shown(place)
-    place.apply.click()
+    window.open_page("record")
+    page = window.pages["record"]
+    assert "of water went in" in shown(page)
+    page.apply.click()
     after = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
     # Nothing of what was held back, a tenth, was added by the spoon.
     assert after == pytest.approx(0.9 * before, rel=0.02)
@@ -182,9 +182,9 @@ def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(weighing, a
 
 def devices(window):
     window.show_stage(BENCH)
-    window.open_place("devices")
+    window.open_page("devices")
     QApplication.processEvents()
-    return window.places["devices"]
+    return window.pages["devices"]
 
 
 def type_in(qtbot, field, text):

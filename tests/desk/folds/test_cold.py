@@ -16,9 +16,9 @@ K = Qt.Key
 def cold(window, qtbot, person):
     person.alt(K.Key_3)
     person.alt(K.Key_O)
-    place = window.places["cold"]
-    qtbot.waitUntil(lambda: bool(place._found), timeout=30_000)
-    return place
+    page = window.pages["cold"]
+    qtbot.waitUntil(lambda: bool(page._found), timeout=30_000)
+    return page
 
 
 def worked_out(qtbot, place):
@@ -81,7 +81,7 @@ def test_the_second_opinion_hears_of_the_cold(window, qtbot):
 def places(window, person):
     person.alt(K.Key_3)
     person.alt(K.Key_J)
-    return window.places["places"]
+    return window.pages["places"]
 
 
 def test_places_are_added_named_and_removed(window, person, places):

@@ -53,8 +53,8 @@ def ink(image):
 def open_inside(window, formula=0):
     window.session.shelf.select(list(window.session.shelf.entries)[formula])
     window.show_stage(FOLDS)
-    window.open_place("inside")
-    return window.places["inside"]
+    window.open_page("inside")
+    return window.pages["inside"]
 
 
 @pytest.mark.parametrize("size", [(768, 144), (500, 300), (1114, 100)])
@@ -91,7 +91,7 @@ def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):
     person.press(K.Key_Right, times=10)
     assert place._at.text().startswith("Fold the right third") or "third" in place._at.text()
     person.press(K.Key_Escape)
-    assert window.place is None
+    assert window.page is None
 
 
 def test_it_folds_by_itself_and_stops(window, qtbot):
@@ -254,17 +254,17 @@ def test_learning_is_chosen_by_keys(window, person):
     window.session.shelf.select(list(window.session.shelf.entries)[PORTIONS])
     window.show_stage(FOLDS)
     person.alt(K.Key_H)
-    place = window.places["lessons"]
-    assert person.focus is place._choice
-    assert [view.accessibleName() for view in place._views] == [
+    page = window.pages["lessons"]
+    assert person.focus is page._choice
+    assert [view.accessibleName() for view in page._views] == [
         "In portions (flaky way)", "Portion, fold in 3", "Single, 3 panels",
     ]  # fmt: skip
     person.press(K.Key_Down)
-    place._choice.activated.emit(place._choice.currentIndex())
-    assert len(place._views) == 8
-    assert place._views[0].grab().width() > 100
+    page._choice.activated.emit(page._choice.currentIndex())
+    assert len(page._views) == 8
+    assert page._views[0].grab().width() > 100
     person.press(K.Key_Escape)
-    assert window.place is None
+    assert window.page is None
 
 
 def test_bars_hold_every_vertical():

@@ -116,20 +116,20 @@ def test_the_day_bakes_as_long_as_the_programme_says(window, person, stage):
 
 def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
-    place = window.places["ovens"]
+    page = window.pages["ovens"]
     tab_to(person, named("Another oven"))
     person.press(K.Key_Space)
     house = window.session.reference.house
     assert [o.name for o in house.oven_list] == ["Galley oven", "Oven 1"]
     assert house.ovens == 2
-    fields = place._rows[1][2]
+    fields = page._rows[1][2]
     typed(fields["trays"], person, "3")
     typed(fields["dial_k"], person, "-12")
     assert window.session.reference.house.oven_list[1].dial_k == -12
     typed(fields["trays"], person, "0")
     assert fields["trays"].bad
-    typed(place._rows[1][0], person, "Galley oven")
-    assert place._rows[1][0].bad
+    typed(page._rows[1][0], person, "Galley oven")
+    assert page._rows[1][0].bad
     person.press(K.Key_Escape)
     person.press(K.Key_Escape)
     window.show_stage(OVEN)
@@ -140,33 +140,33 @@ def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person,
 
 def test_hotter_and_shorter_is_learned_from_own_bakes(window, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
-    place = window.places["ovens"]
-    assert "own bakes" in shown(place)
-    cool = place._trade.text()
-    typed(place.at, person, "225")
-    assert place._trade.text() != cool
-    typed(place.at, person, "5000")
-    assert place.at.bad
+    page = window.pages["ovens"]
+    assert "own bakes" in shown(page)
+    cool = page._trade.text()
+    typed(page.at, person, "225")
+    assert page._trade.text() != cool
+    typed(page.at, person, "5000")
+    assert page.at.bad
 
 
 def test_the_loss_is_fitted_from_a_few_weighings(window, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
-    place = window.places["ovens"]
-    typed(place.weighings, person, "0/25 5/24.6 10/23.4 18/22.2 26/21.6")
-    assert "After 25 min it has lost 13" in shown(place)
-    typed(place.weighings, person, "5/24 10/23")
-    assert place.weighings.bad
-    typed(place.weighings, person, "0/25 5/26 10/23")
-    assert "more than raw" in place.weighings.bad_reason
+    page = window.pages["ovens"]
+    typed(page.weighings, person, "0/25 5/24.6 10/23.4 18/22.2 26/21.6")
+    assert "After 25 min it has lost 13" in shown(page)
+    typed(page.weighings, person, "5/24 10/23")
+    assert page.weighings.bad
+    typed(page.weighings, person, "0/25 5/26 10/23")
+    assert "more than raw" in page.weighings.bad_reason
 
 
 def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
     person.press(K.Key_K, ALT_SHIFT)
-    place = window.places["keeping"]
-    assert "Kiosk turnover paste" in shown(place)  # a block of the demo, from the freezer
-    typed(place.many, person, "3")
-    place.form.setCurrentIndex(1)
-    place.form.activated.emit(1)
+    page = window.pages["keeping"]
+    assert "Kiosk turnover paste" in shown(page)  # a block of the demo, from the freezer
+    typed(page.many, person, "3")
+    page.form.setCurrentIndex(1)
+    page.form.activated.emit(1)
     tab_to(person, named("Put it by"))
     person.press(K.Key_Space)
     (item,) = window.session.kitchen.stock.kept
@@ -177,10 +177,10 @@ def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
         4,
         4,
     )
-    assert "4 of 4" in shown(place)
-    assert "milk" in shown(place)
+    assert "4 of 4" in shown(page)
+    assert "milk" in shown(page)
     frozen = len(window.session.kitchen.stock.frozen)
-    thaw = next(tools[0] for _, tools in place._rows if tools[0].isVisible())
+    thaw = next(tools[0] for _, tools in page._rows if tools[0].isVisible())
     thaw.setFocus()
     person.press(K.Key_Space)
     stock = window.session.kitchen.stock
@@ -191,34 +191,34 @@ def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
 
 def test_what_does_not_keep_there_cannot_be_put_there(window, person, stage):
     person.press(K.Key_K, ALT_SHIFT)
-    place = window.places["keeping"]
-    place.where.setCurrentIndex(2)
-    place.where.activated.emit(2)
-    assert "does not keep in the room" in shown(place)
-    assert not place.put.isEnabled()
+    page = window.pages["keeping"]
+    page.where.setCurrentIndex(2)
+    page.where.activated.emit(2)
+    assert "does not keep in the room" in shown(page)
+    assert not page.put.isEnabled()
 
 
 def test_a_block_put_into_the_freezer_is_there_for_the_day(window, person, stage):
     person.press(K.Key_K, ALT_SHIFT)
-    place = window.places["keeping"]
-    place.where.setCurrentIndex(1)
-    place.where.activated.emit(1)
+    page = window.pages["keeping"]
+    page.where.setCurrentIndex(1)
+    page.where.activated.emit(1)
     before = window.session.kitchen.stock.frozen
-    place.put.click()
+    page.put.click()
     assert len(window.session.kitchen.stock.frozen) == len(before) + 1
 
 
 def put_by_baked(window, person, many):
     person.press(K.Key_K, ALT_SHIFT)
-    place = window.places["keeping"]
-    place.form.setCurrentIndex(FORMS.index("baked"))
-    place.form.activated.emit(FORMS.index("baked"))
-    place.where.setCurrentIndex(WHERES.index("freezer"))
-    place.where.activated.emit(WHERES.index("freezer"))
-    typed(place.many, person, many)
-    place.put.click()
+    page = window.pages["keeping"]
+    page.form.setCurrentIndex(FORMS.index("baked"))
+    page.form.activated.emit(FORMS.index("baked"))
+    page.where.setCurrentIndex(WHERES.index("freezer"))
+    page.where.activated.emit(WHERES.index("freezer"))
+    typed(page.many, person, many)
+    page.put.click()
     (item,) = window.session.kitchen.stock.kept
-    return place, item
+    return page, item
 
 
 def tool(place, words):

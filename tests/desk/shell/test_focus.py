@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from aplomb.desk.kit.walking import begin_in, can_hold
-from aplomb.work.commands import PLACES, STAGES
+from aplomb.work.commands import PAGES, STAGES
 
 
 def held_within(part: QWidget) -> bool:
@@ -14,14 +14,14 @@ def held_within(part: QWidget) -> bool:
 
 @pytest.mark.parametrize("grey", [False, True])
 def test_a_page_whose_first_field_is_hidden_or_grey_begins_at_another(window, grey):
-    for command in PLACES:
-        window.open_place(command.key)
-        place = window.places[command.key]
-        assert held_within(place), command.key
+    for command in PAGES:
+        window.open_page(command.key)
+        page = window.pages[command.key]
+        assert held_within(page), command.key
         first = QApplication.focusWidget()
         first.setDisabled(True) if grey else first.hide()
-        begin_in(place, place.focus_first)
-        assert held_within(place), command.key
+        begin_in(page, page.focus_first)
+        assert held_within(page), command.key
 
 
 def test_on_an_empty_book_every_stage_and_page_has_the_keyboard(empty):
@@ -29,14 +29,14 @@ def test_on_an_empty_book_every_stage_and_page_has_the_keyboard(empty):
     for number in range(len(STAGES)):
         empty.show_stage(number)
         assert held_within(empty._stage()), number
-    for command in PLACES:
-        empty.open_place(command.key)
-        assert held_within(empty.places[command.key]), command.key
+    for command in PAGES:
+        empty.open_page(command.key)
+        assert held_within(empty.pages[command.key]), command.key
 
 
 def test_a_run_that_cannot_be_opened_leaves_the_keyboard_on_its_page(window, qtbot):
     window.session.book.runs.begin("A run", "2026-05-01T05:00:00+00:00", "{}")
-    window.open_place("record")
-    assert not window.places["record"].list.isVisible()
+    window.open_page("record")
+    assert not window.pages["record"].list.isVisible()
     QApplication.focusWidget().clearFocus()
-    qtbot.waitUntil(lambda: held_within(window.places["record"]))
+    qtbot.waitUntil(lambda: held_within(window.pages["record"]))

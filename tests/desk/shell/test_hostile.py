@@ -7,10 +7,10 @@ from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.kit.fields import Field
 from aplomb.work.commands import BATCH, FOLDS, PASTE
-from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 
 BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; --", "1" * 300]
-PLACES = [place.key for place in COMMANDS_OF_PLACES]
+PAGES = [page.key for page in COMMANDS_OF_PAGES]
 
 
 def typed_everywhere(window, root):
@@ -37,11 +37,11 @@ def typed_everywhere(window, root):
     return many
 
 
-@pytest.mark.parametrize("key", PLACES)
-def test_every_field_of_every_place(window, qtbot, key):
-    window.open_place(key)
+@pytest.mark.parametrize("key", PAGES)
+def test_every_field_of_every_page(window, qtbot, key):
+    window.open_page(key)
     QApplication.processEvents()
-    typed_everywhere(window, window.places[key])
+    typed_everywhere(window, window.pages[key])
     assert window.session.flush()
 
 

@@ -12,8 +12,8 @@ import aplomb.desk
 from aplomb.work.commands import (
     COMMANDS,
     FOLDS,
+    PAGES,
     PASTE,
-    PLACES,
     WINDOW,
     all_lines,
     find,
@@ -32,10 +32,10 @@ def listed():
 
 def test_every_shortcut_of_the_window_is_in_the_table(window):
     for place in ("weigh", "inside", "plans", "list"):
-        window.open_place(place)
+        window.open_page(place)
     bound = {short.key().toString() for short in window.findChildren(QShortcut)}
     assert bound <= listed()
-    there = {QKeySequence(k).toString() for line in (*WINDOW, *PLACES) for k in line.keys}
+    there = {QKeySequence(k).toString() for line in (*WINDOW, *PAGES) for k in line.keys}
     assert there <= bound, "what is listed is bound"
 
 
@@ -54,7 +54,7 @@ def test_every_key_that_a_part_handles_is_in_the_table():
     assert {names.get(key, key) for key in handled} <= alone
 
 
-def test_no_key_does_two_things_in_one_place():
+def test_no_key_does_two_things_on_one_page():
     for where in {line.where for line in all_lines()}:
         keys = [keys for line in all_lines() if line.where == where for keys in line.keys]
         assert len(keys) == len(set(keys)), where
@@ -169,7 +169,7 @@ def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
     window.show_stage(PASTE)
     lines = searching(qtbot, person, "inch", K.Key_Return)
     assert lines[0].startswith("Paste: The house: cups, currency, temperatures")
-    assert window.place is window.places["water"]
+    assert window.page is window.pages["water"]
     searching(qtbot, person, "dark", K.Key_Return)
     assert window.session.settings.theme == "dark"
     lines = searching(qtbot, person, "text", K.Key_Down, K.Key_Return)
@@ -204,6 +204,6 @@ def test_every_command_is_found_by_its_own_words_first():
 def test_the_window_does_every_command_of_the_table(window):
     missing = {key for key, each in COMMANDS.items() if not each.room} - set(window.acts)
     assert missing == set()
-    for place in PLACES:
-        window.do(place.key)
-        assert window.place is window.places[place.key]
+    for page in PAGES:
+        window.do(page.key)
+        assert window.page is window.pages[page.key]

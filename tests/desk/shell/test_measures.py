@@ -17,7 +17,7 @@ from aplomb.desk.kit.fields import Field
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.paper.card import card_pdf
-from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from aplomb.work.typed import read_length, read_mass, read_size, read_temp, read_warming
 from desk.conftest import place, shown, text_of
 
@@ -116,8 +116,8 @@ def test_no_stage_speaks_metric(us_still, stage):
     assert not metric_in(us_still)
 
 
-@pytest.mark.parametrize("key", sorted(place.key for place in COMMANDS_OF_PLACES))
-def test_no_place_speaks_metric(us_still, qtbot, key):
+@pytest.mark.parametrize("key", sorted(page.key for page in COMMANDS_OF_PAGES))
+def test_no_page_speaks_metric(us_still, qtbot, key):
     place(us_still, key)
     qtbot.wait(30)
     assert not metric_in(us_still)
@@ -231,7 +231,7 @@ def retyped(window):
             QApplication.processEvents()
 
 
-EVERY = ("", *sorted(place.key for place in COMMANDS_OF_PLACES))
+EVERY = ("", *sorted(page.key for page in COMMANDS_OF_PAGES))
 
 
 @pytest.mark.parametrize(("stage", "key"), [(1, ""), (2, ""), *((3, key) for key in EVERY)])

@@ -5,10 +5,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QWidget
 
-from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF, places_of
-from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF, pages_of
+from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 
-PLACES = [place.key for place in COMMANDS_OF_PLACES]
+PAGES = [page.key for page in COMMANDS_OF_PAGES]
 
 
 def controls(root):
@@ -30,11 +30,11 @@ def nameless(root):
     return found
 
 
-@pytest.mark.parametrize("key", PLACES)
-def test_every_control_of_a_place_has_a_name(still, key):
-    still.open_place(key)
-    assert controls(still.places[key])
-    assert nameless(still.places[key]) == []
+@pytest.mark.parametrize("key", PAGES)
+def test_every_control_of_a_page_has_a_name(still, key):
+    still.open_page(key)
+    assert controls(still.pages[key])
+    assert nameless(still.pages[key]) == []
 
 
 @pytest.mark.parametrize("stage", [SHELF, PASTE, FOLDS, BATCH])
@@ -43,14 +43,14 @@ def test_every_control_of_a_stage_has_a_name(still, stage):
     assert nameless(still) == []
 
 
-@pytest.mark.parametrize("key", [place.key for place in places_of("batch")])
-def test_no_two_fields_of_a_place_are_called_the_same(still, key):
+@pytest.mark.parametrize("key", [page.key for page in pages_of("batch")])
+def test_no_two_fields_of_a_page_are_called_the_same(still, key):
     """Who cannot see where a field stands must still know which it is."""
-    still.open_place(key)
+    still.open_page(key)
     QApplication.processEvents()
     names = [
         QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
-        for w in controls(still.places[key]) if w.inherits("QLineEdit")
+        for w in controls(still.pages[key]) if w.inherits("QLineEdit")
         and not w.parent().inherits("QComboBox")
     ]  # fmt: skip
     assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)
@@ -65,16 +65,16 @@ def test_what_a_screen_reader_toggles_is_done(window):
     window.session.journal.undo()
     assert window.session.formula.batch.fixed == "pieces"
     assert window.batch._radios["fixed=pieces"].isChecked()
-    window.open_place("demand")
-    window.places["demand"]._frozen.toggle()
+    window.open_page("demand")
+    window.pages["demand"]._frozen.toggle()
     assert window.session.kitchen.demand.use_frozen
     window.session.journal.undo()
-    assert not window.places["demand"]._frozen.isChecked()
+    assert not window.pages["demand"]._frozen.isChecked()
     assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
 
 
-def test_the_tab_in_hand_leads_back_from_a_place(window, qtbot):
-    window.open_place("costs")
+def test_the_tab_in_hand_leads_back_from_a_page(window, qtbot):
+    window.open_page("costs")
     qtbot.mouseClick(window.rail.tabs[BATCH], Qt.MouseButton.LeftButton)
     assert window.stages.currentWidget() is window.batch
     qtbot.mouseClick(window.rail.tabs[FOLDS], Qt.MouseButton.LeftButton)

@@ -146,12 +146,12 @@ def test_grams_of_a_line_between_two_looks(window, person):
 
 def test_a_plan_that_was_pressed_is_taken_whatever_is_found_meanwhile(window):
     """The bench typed beside it was taken when it was left, and no plan fits it any more."""
-    window.open_place("plans")
-    place = window.places["plans"]
+    window.open_page("plans")
+    page = window.pages["plans"]
     QApplication.processEvents()
-    shown = place.rows[0][0].text()
-    place._found = ()
-    place._use_found(0)
+    shown = page.rows[0][0].text()
+    page._found = ()
+    page._use_found(0)
     assert window.session.formula.plan.line() == shown
 
 
@@ -159,8 +159,8 @@ def test_a_plan_that_was_pressed_is_taken_whatever_is_found_meanwhile(window):
 def test_what_is_no_longer_there_is_told(window, plain, at):
     with pytest.raises(AplombError, match="no longer in the formula"):
         with_product(plain, at, price=1.0)
-    window.open_place("fats")
-    fats = window.places["fats"]
+    window.open_page("fats")
+    fats = window.pages["fats"]
     fats._keys = ()
     with pytest.raises(AplombError, match="no longer in the block"):
         fats.take_share(at, "5")

@@ -15,7 +15,7 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item
 from aplomb.desk.kit.theme import look
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
-from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from desk.conftest import Person, open_at
 
 K = Qt.Key
@@ -553,10 +553,10 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
     QApplication.processEvents()
     assert window.opinion.isVisible() == (text_pct == 100)
     assert window.opinion_button.isVisible() == (text_pct > 100)
-    for key in [p.key for p in COMMANDS_OF_PLACES if p.room != "folds"]:
-        window.open_place(key)
+    for key in [p.key for p in COMMANDS_OF_PAGES if p.room != "folds"]:
+        window.open_page(key)
         QApplication.processEvents()
-        assert window.places[key].horizontalScrollBar().maximum() == 0, key
+        assert window.pages[key].horizontalScrollBar().maximum() == 0, key
     for stage in (SHELF, PASTE, BATCH):
         window.show_stage(stage)
         QApplication.processEvents()

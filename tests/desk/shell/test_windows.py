@@ -19,12 +19,12 @@ from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.fields import WIDTH_AT_100, plain_tip
 from aplomb.desk.kit.theme import look
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
-from aplomb.work.commands import PLACES as COMMANDS_OF_PLACES
+from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from desk.conftest import Person, open_at
 from finders.press import describe, expected_window
 
 K = Qt.Key
-PLACES = [place.key for place in COMMANDS_OF_PLACES]
+PAGES = [page.key for page in COMMANDS_OF_PAGES]
 LIST = "500 g plain flour\n250 ml water\n1 tsp salt\n450 g butter, salted\nsomething else"
 
 
@@ -61,10 +61,10 @@ def keyboard_is_somewhere():
     return focus is not None and focus.isVisible() and focus.isEnabled()
 
 
-@pytest.mark.parametrize("key", PLACES)
-def test_a_place_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_strays, key):
+@pytest.mark.parametrize("key", PAGES)
+def test_a_page_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_strays, key):
     person = Person(still, qtbot)
-    still.open_place(key)
+    still.open_page(key)
     QApplication.processEvents()
     assert person.focus is not None
     assert keyboard_is_somewhere()
@@ -89,27 +89,27 @@ def test_a_stage_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_
 
 def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
     """A label for doubts was shown before it had a parent: a window that took the focus."""
-    window.open_place("list")
-    place = window.places["list"]
-    place._text.setFocus()
+    window.open_page("list")
+    page = window.pages["list"]
+    page._text.setFocus()
     QGuiApplication.clipboard().setText(LIST)
     Person(window, qtbot).ctrl(K.Key_V)
-    place.read()
+    page.read()
     QApplication.processEvents()
-    assert len(place.rows) == 5
+    assert len(page.rows) == 5
     assert strays == []
 
 
 def test_a_line_too_many_is_told(window, qtbot):
-    window.open_place("list")
-    place = window.places["list"]
-    place._text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
-    place.read()
-    assert len(place.rows) == 200
-    assert "last 3 lines" in place._error.text()
-    place._text.setPlainText("1 g salt")
-    place.read()
-    assert place._error.text() == ""
+    window.open_page("list")
+    page = window.pages["list"]
+    page._text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
+    page.read()
+    assert len(page.rows) == 200
+    assert "last 3 lines" in page._error.text()
+    page._text.setPlainText("1 g salt")
+    page.read()
+    assert page._error.text() == ""
 
 
 def closing(qtbot, seen):
@@ -197,37 +197,37 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
     """In every place, opened before the change or not: as in a window opened with that size."""
 
     def widths(window, key):
-        window.open_place(key)
+        window.open_page(key)
         QApplication.processEvents()
         return [
-            (w.accessibleName(), w.width()) for w in window.places[key].findChildren(QWidget)
+            (w.accessibleName(), w.width()) for w in window.pages[key].findChildren(QWidget)
             if w.property(WIDTH_AT_100) is not None and w.isVisible()
         ]  # fmt: skip
 
     changed = open_at(tmp_path / "a.aplomb", qtbot)
-    for key in PLACES:
-        changed.open_place(key)
+    for key in PAGES:
+        changed.open_page(key)
     QApplication.processEvents()
     changed.show_stage(SHELF)
     for _ in range(5):
         changed.text_size(10)
-    found = {key: widths(changed, key) for key in PLACES}
+    found = {key: widths(changed, key) for key in PAGES}
     fresh = open_at(tmp_path / "b.aplomb", qtbot, text_pct=150)
-    assert found == {key: widths(fresh, key) for key in PLACES}
+    assert found == {key: widths(fresh, key) for key in PAGES}
     assert changed.rail.width() == fresh.rail.width() > 92
     for window in (changed, fresh):
         window.close()
 
 
 def test_only_what_is_seen_is_dressed_at_once(window):
-    window.open_place("fats")
+    window.open_page("fats")
     window.show_stage(PASTE)
-    fats, paste = window.places["fats"], window.paste
+    fats, paste = window.pages["fats"], window.paste
     old = fats.styleSheet()
     window.toggle_theme()
     assert paste.styleSheet() == look.theme.style() != old
     assert fats.styleSheet() == old
-    window.open_place("fats")
+    window.open_page("fats")
     assert fats.styleSheet() == look.theme.style()
 
 

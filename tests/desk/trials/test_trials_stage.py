@@ -34,9 +34,9 @@ def stage(window, qtbot, person):
 
 def at(window, qtbot, person, key, name, *jobs):
     person.press(key, ALT_SHIFT)
-    place = window.places[name]
-    done(qtbot, *(getattr(place, job) for job in jobs))
-    return place
+    page = window.pages[name]
+    done(qtbot, *(getattr(page, job) for job in jobs))
+    return page
 
 
 def test_the_series_is_listed_charted_and_judged(window, qtbot, stage):
@@ -78,9 +78,9 @@ def test_a_click_on_a_dot_picks_its_trial(window, qtbot, stage):
 def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage):
     before = len(window.session.store.tried.trials)
     person.press(K.Key_N, CTRL_SHIFT)
-    place = window.places["measure"]
-    assert window.place is place
-    assert place.heights.hasFocus()
+    page = window.pages["measure"]
+    assert window.page is page
+    assert page.heights.hasFocus()
     person.type("3.4: 15 16 14.5")
     tab_to(person, named("Piece 1, lowest"))
     person.type("12.5")
@@ -88,17 +88,17 @@ def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage
     person.type("0.8")
     tab_to(person, named("Baker"))
     person.type("R")
-    trial = place.trial
+    trial = page.trial
     assert len(window.session.store.tried.trials) == before + 1
     assert [p.baked_mm for p in trial.pieces] == [15, 16, 14.5]
     assert (trial.pieces[0].low_mm, trial.leak_g, trial.made.baker) == (12.5, 0.8, "R")
     assert trial.made.fat_leaf_um == pytest.approx(9.9, abs=0.1)
-    assert "4.46 ×" in place.came.text()
+    assert "4.46 ×" in page.came.text()
     assert trial.batch in {r.key for r in window.session.reference.records}
     person.press(K.Key_Escape)
     assert window.stages.currentWidget() is window._trials
     person.ctrl(K.Key_Z)
-    assert place.trial.made.baker == ""
+    assert page.trial.made.baker == ""
 
 
 @pytest.mark.parametrize(
@@ -112,58 +112,58 @@ def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage
 )
 def test_heights_that_cannot_be_stay_in_the_field_and_say_why(window, person, stage, typed, words):
     person.press(K.Key_N, CTRL_SHIFT)
-    place = window.places["measure"]
+    page = window.pages["measure"]
     person.type(typed)
-    assert place.heights.bad
-    assert words in place.heights.bad_reason.lower()
-    assert place.heights.text() == typed
-    assert place.trial.pieces == ()
+    assert page.heights.bad
+    assert words in page.heights.bad_reason.lower()
+    assert page.heights.text() == typed
+    assert page.trial.pieces == ()
 
 
 def test_a_failed_bake_is_written_down_and_kept(window, person, stage):
     person.press(K.Key_N, CTRL_SHIFT)
-    place = window.places["measure"]
+    page = window.pages["measure"]
     tab_to(person, named("Failed because"))
     person.type("dropped")
-    assert place.trial.failed == "dropped"
-    assert "kept, and nothing is learned" in shown(place)
-    assert came_of(place.trial, "lift") is None
+    assert page.trial.failed == "dropped"
+    assert "kept, and nothing is learned" in shown(page)
+    assert came_of(page.trial, "lift") is None
 
 
 def test_the_photograph_is_measured_and_its_leaves_counted(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
-    assert place.trial.pictures == ("demo-cut",)
-    view = place.view
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    assert page.trial.pictures == ("demo-cut",)
+    view = page.view
     view.set_line("scale", QPointF(180, 870), QPointF(1320, 870))  # 30 mm of the ruler
     view.set_line("length", QPointF(750, 770), QPointF(750, 146.8))
-    assert place._length.text().startswith("16.4 mm ±")
+    assert page._length.text().startswith("16.4 mm ±")
     view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
     tab_to(person, named("Count along the line"))
     person.press(K.Key_Space)
-    done(qtbot, place._counting)
-    assert place.counted.leaves == pytest.approx(46, abs=3)  # rendered with 46
-    assert place.counted.trusted
+    done(qtbot, page._counting)
+    assert page.counted.leaves == pytest.approx(46, abs=3)  # rendered with 46
+    assert page.counted.trusted
     tab_to(person, named("Put them with the piece"))
     person.press(K.Key_Space)
-    assert place.trial.pieces[0].leaves == round(place.counted.leaves)
+    assert page.trial.pieces[0].leaves == round(page.counted.leaves)
     tab_to(person, named("Put it with the piece"))
     person.press(K.Key_Space)
-    assert place.trial.pieces[0].baked_mm == pytest.approx(16.4, abs=0.05)
+    assert page.trial.pieces[0].baked_mm == pytest.approx(16.4, abs=0.05)
 
 
 def test_lines_are_moved_by_keys(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
-    place.view.setFocus()
-    before = place.view.lines["length"][1]
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page.view.setFocus()
+    before = page.view.lines["length"][1]
     person.press(K.Key_2)
     person.press(K.Key_Space)
     person.press(K.Key_Down, Qt.KeyboardModifier.ShiftModifier)
     person.press(K.Key_Right, times=3)
-    assert place.view.lines["length"][1] - before == QPointF(3, 10)
+    assert page.view.lines["length"][1] - before == QPointF(3, 10)
     person.press(K.Key_Plus, times=4)
-    assert place.view.factor() > place.view.width() / 1500
+    assert page.view.factor() > page.view.width() / 1500
     person.press(K.Key_0)
-    assert place.view._zoom == 1.0
+    assert page.view._zoom == 1.0
 
 
 def picture_file(path, wide=1200, high=800, kind="PNG"):
@@ -177,20 +177,20 @@ def test_a_picture_is_taken_into_the_book_and_out_again(
     window, qtbot, person, stage, answers, tmp_path
 ):
     answers.path = picture_file(tmp_path / "a.png", 4000, 2000)
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
     tab_to(person, named("Open a picture"))
     person.press(K.Key_Space)
-    done(qtbot, place._reading, place._opening)
-    assert len(place.trial.pictures) == 2
-    row = window.session.book.pictures.all()[place.trial.pictures[1]]
+    done(qtbot, page._reading, page._opening)
+    assert len(page.trial.pictures) == 2
+    row = window.session.book.pictures.all()[page.trial.pictures[1]]
     assert (row.wide, row.high, row.has_original) == (3000, 1500, False)
-    place.original.setChecked(True)
-    place.open.click()
-    done(qtbot, place._reading, place._opening)
-    last = place.trial.pictures[2]
+    page.original.setChecked(True)
+    page.open.click()
+    done(qtbot, page._reading, page._opening)
+    last = page.trial.pictures[2]
     assert window.session.book.pictures.original(last) == answers.path.read_bytes()
-    place.drop.click()
-    assert last not in place.trial.pictures
+    page.drop.click()
+    assert last not in page.trial.pictures
 
 
 @pytest.mark.parametrize(
@@ -208,11 +208,11 @@ def test_what_is_no_picture_is_refused_in_words(
     whole = picture_file(tmp_path / "whole.png").read_bytes()
     path.write_bytes(whole[: len(whole) // 2] if content == "cut" else content)
     answers.path = path
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
-    place.open.click()
-    done(qtbot, place._reading)
-    assert words in place._error.text()
-    assert len(place.trial.pictures) == 1
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page.open.click()
+    done(qtbot, page._reading)
+    assert words in page._error.text()
+    assert len(page.trial.pictures) == 1
 
 
 def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
@@ -223,17 +223,17 @@ def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
 
     figure = next(f for f in window.headline.figures if f._key == "fat_leaf_um")
     recalled = band()
-    place = at(window, qtbot, person, K.Key_L, "learned", "_job")
-    assert "6.8 to 19 µm" in shown(place)
+    page = at(window, qtbot, person, K.Key_L, "learned", "_job")
+    assert "6.8 to 19 µm" in shown(page)
     tab_to(person, named("Let this band stand"))
     person.press(K.Key_Space)
-    done(qtbot, place._job)
+    done(qtbot, page._job)
     assert (band().standing, round(band().low, 1)) == ("trials", 6.8)
     assert "your own trials" in figure.sum
     assert "from 31 of your trials" in figure.sum
     tab_to(person, named("Put the recalled band back"))
     person.press(K.Key_Space)
-    done(qtbot, place._job)
+    done(qtbot, page._job)
     assert band() == recalled
     assert "recalled" in figure.sum
 
@@ -252,11 +252,11 @@ def test_the_second_opinion_names_own_trials_as_its_origin(window, qtbot, person
 
 
 def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
-    assert len(place.offered) == 3
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    assert len(page.offered) == 3
     wants = len(window.session.kitchen.demand.wants)
     shelf = len(window.session.shelf.entries)
-    wanted = place.offered[0].made.fat_leaf_um
+    wanted = page.offered[0].made.fat_leaf_um
     tab_to(person, named("Lay it into the day"))
     person.press(K.Key_Space)
     assert len(window.session.kitchen.demand.wants) == wants + 1
@@ -266,64 +266,64 @@ def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, st
     made = window.session.shelf.study_of(want.uid)
     assert made.readings.fat_leaf_um == pytest.approx(wanted, rel=0.05)
     person.alt(K.Key_D)
-    assert "Regatta case paste, " in shown(window.places["demand"])
+    assert "Regatta case paste, " in shown(window.pages["demand"])
 
 
 def test_a_small_design_is_drawn_and_laid_out(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
     tab_to(person, named("Oven, no fan"))
     person.press(K.Key_Space)
-    done(qtbot, place._job)
+    done(qtbot, page._job)
     tab_to(person, named("Bakers"))
     person.type("R M", enter=False)
     tab_to(person, named("Draw the design"))
     person.press(K.Key_Space)
-    assert len(place._plan.text().split("\n")) == 2 * 2 * 4
+    assert len(page._plan.text().split("\n")) == 2 * 2 * 4
     assert len(window.session.store.tried.series[0].planned) == 4
 
 
 def test_turns_and_cost_limit_what_is_offered(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
-    tab_to(person, lambda w: w is place.turns)
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    tab_to(person, lambda w: w is page.turns)
     person.type("4")
-    done(qtbot, place._job)
+    done(qtbot, page._job)
     from aplomb.work.trials.lay_out import variant_of
 
-    assert place.offered
-    for offered in place.offered:
+    assert page.offered
+    for offered in page.offered:
         made = variant_of(window.session.study, offered.made, ("fat_leaf_um",)).formula
         assert len(made.plan.turns) <= 4
-    place.cost.setFocus()
+    page.cost.setFocus()
     person.type("0.0001")
-    done(qtbot, place._job)
-    assert "allow more turns or cost" in shown(place)
-    assert place.offered == ()
+    done(qtbot, page._job)
+    assert "allow more turns or cost" in shown(page)
+    assert page.offered == ()
 
 
 def test_limits_that_cannot_be_are_told(window, qtbot, person, stage):
-    place = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
     tab_to(person, named("Fat leaf, from"))
     person.type("30")
-    done(qtbot, place._job)
-    assert "turn it round" in shown(place)
-    assert place.offered == ()
+    done(qtbot, page._job)
+    assert "turn it round" in shown(page)
+    assert page.offered == ()
 
 
 def test_tasting_is_judged_and_its_slips_are_printed(
     window, qtbot, person, stage, answers, tmp_path
 ):
-    place = at(window, qtbot, person, K.Key_T, "tasting")
+    page = at(window, qtbot, person, K.Key_T, "tasting")
     tab_to(person, named("Found the odd one"))
     person.type("9")
-    assert "They taste apart" in shown(place)
+    assert "They taste apart" in shown(page)
     tab_to(person, named("For the first"))
     person.type("9")
     tab_to(person, named("For the second"))
     person.type("1")
-    assert "The first is liked better. So one-sided by chance: 2.1" in shown(place)
+    assert "The first is liked better. So one-sided by chance: 2.1" in shown(page)
     tab_to(person, named("Found the odd one"))
     person.type("13")
-    assert "13 of 12 tasters cannot be" in shown(place)
+    assert "13 of 12 tasters cannot be" in shown(page)
     answers.path = tmp_path / "slips.pdf"
     tab_to(person, named("Slips and key"))
     person.press(K.Key_Space)
@@ -337,25 +337,25 @@ def test_tasting_is_judged_and_its_slips_are_printed(
 def test_the_report_is_shown_and_given_as_pdf_csv_and_json(
     window, qtbot, person, stage, answers, tmp_path
 ):
-    place = at(window, qtbot, person, K.Key_R, "report", "_job")
-    words = shown(place)
+    page = at(window, qtbot, person, K.Key_R, "report", "_job")
+    words = shown(page)
     assert "How thick a fat leaf lifts the regatta cases best?" in words
     assert "28 µm has a lower lift" in words
     answers.path = tmp_path / "report.pdf"
-    place.pdf.click()
+    page.pdf.click()
     qtbot.waitUntil(answers.path.exists, timeout=30_000)
     text, pages = text_of(answers.path.read_bytes())
     assert "failed: the oven door stood open" in text
     assert "Learned from all trials of the book" in text
     assert pages >= 2
     answers.path = tmp_path / "trials.csv"
-    place.csv.click()
+    page.csv.click()
     qtbot.waitUntil(answers.path.exists, timeout=20_000)
     from aplomb.exchange.trials_csv import read_trials
 
     assert len(read_trials(answers.path.read_bytes()).trials) == 33
     answers.path = tmp_path / "report.json"
-    place.json.click()
+    page.json.click()
     qtbot.waitUntil(answers.path.exists, timeout=20_000)
     assert json.loads(answers.path.read_text(encoding="utf-8"))["series"]["name"] == (
         "Fat leaf thickness"
@@ -378,14 +378,14 @@ def test_a_new_series_is_begun_and_named_by_its_question(window, qtbot, person, 
     person.press(K.Key_Space)
     assert len(window.session.store.tried.series) == 2
     person.press(K.Key_N, CTRL_SHIFT)
-    place = window.places["measure"]
-    assert place.trial.series == window.session.store.tried.series[-1].key
-    tab_to(person, lambda w: w is place.question)
+    page = window.pages["measure"]
+    assert page.trial.series == window.session.store.tried.series[-1].key
+    tab_to(person, lambda w: w is page.question)
     person.type("Does a longer rest shrink less?")
     assert window.session.store.tried.series[-1].name == "Does a longer rest shrink less"
-    tab_to(person, lambda w: w is place.variant)
+    tab_to(person, lambda w: w is page.variant)
     person.type("60 min")
-    assert place.trial.variant == "60 min"
+    assert page.trial.variant == "60 min"
 
 
 def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
@@ -401,12 +401,12 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
     for letter, name in names.items():
         key = getattr(K, f"Key_{letter}")
         person.press(key, ALT_SHIFT)
-        place = empty.places[name]
+        page = empty.pages[name]
         for job in ("_job", "_opening"):
-            if hasattr(place, job):
-                done(qtbot, getattr(place, job))
-        assert empty.place is place
-        assert shown(place)
+            if hasattr(page, job):
+                done(qtbot, getattr(page, job))
+        assert empty.page is page
+        assert shown(page)
 
 
 def test_trials_stay_over_a_restart_and_undo_reaches_them(window, qtbot, person, stage, book_path):
@@ -414,7 +414,7 @@ def test_trials_stay_over_a_restart_and_undo_reaches_them(window, qtbot, person,
 
     person.press(K.Key_N, CTRL_SHIFT)
     person.type("3.4/15")
-    key = window.places["measure"].key
+    key = window.pages["measure"].key
     window.close()
     again = open_at(book_path, qtbot)
     assert again.session.store.tried.trial(key).pieces[0].baked_mm == 15
@@ -457,16 +457,16 @@ def test_a_photograph_lands_in_the_trial_it_was_asked_for(
         return take_in(path, original=original)
 
     monkeypatch.setattr("aplomb.desk.trials.picture.take_in", slow)
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
     tried = window.session.store.tried
     first, second = (t.key for t in tried.trials[:2])
     before = {key: tried.trial(key).pictures for key in (first, second)}
     for key, name in ((first, "a.png"), (second, "b.png")):
-        place.begin(key)
-        place.refresh()
-        place.take_file(picture_file(tmp_path / name, 300, 200))
+        page.begin(key)
+        page.refresh()
+        page.take_file(picture_file(tmp_path / name, 300, 200))
     go.set()
-    done(qtbot, place._reading)
+    done(qtbot, page._reading)
     rows = window.session.book.pictures.all()
     for key, name in ((first, "a.png"), (second, "b.png")):
         (new,) = set(window.session.store.tried.trial(key).pictures) - set(before[key])
@@ -476,11 +476,11 @@ def test_a_photograph_lands_in_the_trial_it_was_asked_for(
 def test_a_photograph_of_a_trial_that_is_gone_is_not_kept_elsewhere(
     window, qtbot, person, stage, tmp_path
 ):
-    place = at(window, qtbot, person, K.Key_P, "picture", "_opening")
-    key, before = place.key, len(window.session.book.pictures.all())
+    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    key, before = page.key, len(window.session.book.pictures.all())
     taken = take_in(picture_file(tmp_path / "a.png", 300, 200), original=False)
-    place._take_read((window.session.book.path, "gone"), taken)
-    assert "its trial was taken out meanwhile" in place._error.text()
-    place._take_read((tmp_path / "other.aplomb", key), taken)
-    assert "another book was opened meanwhile" in place._error.text()
+    page._take_read((window.session.book.path, "gone"), taken)
+    assert "its trial was taken out meanwhile" in page._error.text()
+    page._take_read((tmp_path / "other.aplomb", key), taken)
+    assert "another book was opened meanwhile" in page._error.text()
     assert len(window.session.book.pictures.all()) == before

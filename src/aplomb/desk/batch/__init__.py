@@ -1,1 +1,1 @@
-"""The Batch stage and the places beside it."""
+"""The Batch stage and the pages beside it."""

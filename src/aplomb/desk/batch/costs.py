@@ -21,7 +21,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_text, read_price
 from aplomb.work.typed import read_mass, read_whole
 
@@ -34,7 +34,7 @@ def day_text(iso: str) -> str:
     return QLocale().toString(moment.toLocalTime().date(), "d MMM yyyy")
 
 
-class CostsPlace(Place):
+class CostsPage(Page):
     """Losses and costs, side by side."""
 
     KEY = "costs"

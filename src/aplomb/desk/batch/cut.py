@@ -49,7 +49,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.step_words import blank_size
 from aplomb.work.typed import read_length, read_mass
 
@@ -66,7 +66,7 @@ TIPS = {
 }
 
 
-class CutPlace(Place):
+class CutPage(Page):
     """Products at the side, the sheet in the middle."""
 
     KEY = "cut"

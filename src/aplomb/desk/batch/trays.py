@@ -18,7 +18,7 @@ from aplomb.desk.kit.fitted import Fitted
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.typed import read_length, read_whole
 
 MOST_SHOWN = 4
@@ -73,7 +73,7 @@ class TrayView(Fitted):
             painter.drawText(QRectF(room.left(), bottom + 3, wide, foot), 0, shown)
 
 
-class TraysPlace(Place):
+class TraysPage(Page):
     """What goes on a tray, into the oven and into the fridge."""
 
     KEY = "trays"

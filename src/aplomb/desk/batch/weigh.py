@@ -39,7 +39,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.commands import COMMANDS
 from aplomb.work.step_words import block_words, water_words
 from aplomb.work.typed import read_mass
@@ -79,7 +79,7 @@ class WeighBar(QWidget):
         paint_weigh_bar(painter, room, self._share, self._near, self._judged, look.theme)
 
 
-class WeighPlace(Place):
+class WeighPage(Page):
     """One line at a time.
 
     Enter takes what is on the scale, T tares, Backspace goes back, S scales the rest after too
@@ -195,7 +195,7 @@ class WeighPlace(Place):
 
     @property
     def at(self) -> int:
-        """Place of the line in hand."""
+        """Page of the line in hand."""
         return self.out.at
 
     @property
@@ -440,7 +440,7 @@ class WeighPlace(Place):
             )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Keys of the place, wherever in it the keyboard is, but not in a field."""
+        """Keys of the page, wherever in it the keyboard is, but not in a field."""
         keys = {
             Qt.Key.Key_Return: self.take_weight, Qt.Key.Key_Enter: self.take_weight,
             Qt.Key.Key_T: self.take_tare, Qt.Key.Key_Backspace: self.go_back,

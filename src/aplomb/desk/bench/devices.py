@@ -37,7 +37,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.devices.listening import read_port
 from aplomb.work.typed import read_length, read_mass, read_temp
 
@@ -66,7 +66,7 @@ class Bar(QWidget):
             p.fillRect(QRectF(x, 3, 2, 20), QColor(theme.color("text")))
 
 
-class DevicesPlace(Place):
+class DevicesPage(Page):
     """What is listened to, and what stands in for it."""
 
     KEY = "devices"

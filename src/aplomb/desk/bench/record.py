@@ -27,7 +27,7 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.paper.labels import use_by
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.bench import finish
 from aplomb.work.bench.leaving import PATIENCE_S
 from aplomb.work.bench.log import LogLine, log_lines, out_of_cold, put_right
@@ -53,7 +53,7 @@ def line_text(line: LogLine) -> str:
     return text + (f"  {line.who}" if line.who else "")
 
 
-class RecordPlace(Place):
+class RecordPage(Page):
     """What a run has written down."""
 
     KEY = "record"

@@ -21,9 +21,9 @@ from aplomb.core.base.places import (
     MOST_PLACES,
     UNDER_WORDS,
     UNDERS,
+    Place,
     PlaceKind,
 )
-from aplomb.core.base.places import Place as HousePlace
 from aplomb.core.base.texts import free_name
 from aplomb.core.cold.conduction import Body
 from aplomb.core.cold.fit import Fitted, fit_coefficient
@@ -45,7 +45,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.exchange.probe_log import read_probe_log
 from aplomb.work.cold_words import place_words
 from aplomb.work.typed import read_length, read_temp, read_whole
@@ -56,7 +56,7 @@ BODIES = (("paste", "its paste"), ("dough", "its dough"), ("fat", "its fat block
 class _Row:
     """The widgets of one place."""
 
-    def __init__(self, page: "PlacesPlace", at: int) -> None:
+    def __init__(self, page: "PlacesPage", at: int) -> None:
         self.name = Field("Name", partial(page.take_name, at), page.show_error)
         self.kind = QComboBox()
         for kind in KINDS:
@@ -86,7 +86,7 @@ class _Row:
         )  # fmt: skip
         column.addWidget(self.words)
 
-    def show(self, place: HousePlace, temp_c: float) -> None:
+    def show(self, place: Place, temp_c: float) -> None:
         """Show a place."""
         self.name.show_value(place.name)
         self.temp.show_value(celsius_text(temp_c).replace("-", "−"))
@@ -107,7 +107,7 @@ class _Row:
         self.out.setAccessibleName(f"Remove {name}")
 
 
-class PlacesPlace(Place):
+class PlacesPage(Page):
     """The places of the house."""
 
     KEY = "places"
@@ -143,7 +143,7 @@ class PlacesPlace(Place):
     def _fit_card(self) -> QFrame:
         frame, column = card()
         self._where = QComboBox()
-        self._where.setAccessibleName("Place")
+        self._where.setAccessibleName("Page")
         self._what = QComboBox()
         self._what.setAccessibleName("What the probe was in")
         for key, words in BODIES:
@@ -153,7 +153,7 @@ class PlacesPlace(Place):
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
         rows = (
-            ("Place", self._where), ("The formula in hand:", self._what),
+            ("Page", self._where), ("The formula in hand:", self._what),
             ("Thickness of the block, mm", self._number("thick", "Thickness of the block")),
             ("Tip of the probe below the top, mm", self._number("deep", "Depth of the probe")),
             ("Block at the first reading, °C", self._number("start", "Block at the start")),
@@ -272,7 +272,7 @@ class PlacesPlace(Place):
     def _add(self) -> None:
         house = self._session.reference.house
         name = free_name("Fridge", [place.name for place in house.places])
-        places = (*house.places, HousePlace(name, "fridge", house.fridge_c))
+        places = (*house.places, Place(name, "fridge", house.fridge_c))
         self._session.store.set_house(f"add {name}", replace(house, places=places))
         self.first_focus(self.rows[-1].name)
 

@@ -1,1 +1,1 @@
-"""The Folds stage and the places beside it."""
+"""The Folds stage and the pages beside it."""

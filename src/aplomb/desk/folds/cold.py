@@ -18,8 +18,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import celsius_text, decimal_sign, mm_text, num
 from aplomb.core.base.house import House
-from aplomb.core.base.places import UNDERS
-from aplomb.core.base.places import Place as HousePlace
+from aplomb.core.base.places import UNDERS, Place
 from aplomb.core.base.quantity import read_number
 from aplomb.core.cold.stay import match
 from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
@@ -49,7 +48,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.cold_words import (
     band_text,
     body_words,
@@ -127,7 +126,7 @@ def rest_text(found: RestFound) -> str:
     return f"never ready so; {first} {time_text(found.instead.first_min)}, then {then}"
 
 
-class ColdPlace(Place):
+class ColdPage(Page):
     """The rests of the plan, one in hand."""
 
     KEY = "cold"
@@ -360,7 +359,7 @@ def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestFound
     own = room.under if room is not None else "wood"
     for under in dict.fromkeys((own, "stone", "wood")):
         if under in UNDERS[2:]:
-            bench = HousePlace("bench", "room", under=under, wrapped=False)
+            bench = Place("bench", "room", under=under, wrapped=False)
             out = out_limit(bodies.paste, round(thick, 1), low, bench, house, high, 1)
             text = out_text(out, high - house.rolling_k)
             told.append(f"On {under}: {text[:1].lower()}{text[1:]}")

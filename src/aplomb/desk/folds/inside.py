@@ -47,7 +47,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.desk.stages.section_view import SectionStrip, met_words
 from aplomb.work.typed import read_length
 
@@ -128,7 +128,7 @@ class StepMarks(QWidget):
                 painter.drawText(room, Qt.AlignmentFlag.AlignCenter, name)
 
 
-class InsidePlace(Place):
+class InsidePage(Page):
     """The plan as it is carried out, the section at any moment of it, and how it is worked."""
 
     KEY = "inside"

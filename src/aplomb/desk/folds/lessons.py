@@ -10,7 +10,7 @@ from aplomb.desk.kit.fields import let_go, row
 from aplomb.desk.kit.fitted import Fitted
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 
 SIDE = 14
 """Room at either side [px]."""
@@ -76,7 +76,7 @@ class LessonView(Fitted):
         )  # fmt: skip
 
 
-class LessonsPlace(Place):
+class LessonsPage(Page):
     """The folds of this plan, or all there are, step by step."""
 
     KEY = "lessons"

@@ -46,7 +46,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.typed import read_length
 
 MOST_SHOWN = 9
@@ -128,7 +128,7 @@ class TradeOff(QWidget):
                 painter.drawRect(QRectF(mark.x() - 3, mark.y() - 3, 6, 6))
 
 
-class PlansPlace(Place):
+class PlansPage(Page):
     """Find plans for a leaf; say what a claim could mean."""
 
     KEY = "plans"

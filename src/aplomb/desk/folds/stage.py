@@ -34,7 +34,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.commands import places_of
+from aplomb.work.commands import pages_of
 from aplomb.work.more_steps import MORE_STEPS
 from aplomb.work.step_words import step_words
 from aplomb.work.typed import read_length, reading_text
@@ -95,7 +95,7 @@ class SheetView(QWidget):
 
 
 SHORT = {"inside": "Inside", "lessons": "Learn"}
-"""What stands on the buttons of places whose titles are long."""
+"""What stands on the buttons of pages whose titles are long."""
 
 
 class FoldsStage(Stage):
@@ -160,11 +160,11 @@ class FoldsStage(Stage):
         more.setMenu(menu)
         made.append(more)
         made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
-        for place in places_of("folds"):
-            tip = f"{place.words}: {place.shown_keys}"
-            words = SHORT.get(place.key, place.title)
-            made.append(button(f"{words}…", "", partial(self.asked.emit, place.key, None), tip))
-            made[-1].setAccessibleName(place.title)
+        for page in pages_of("folds"):
+            tip = f"{page.words}: {page.shown_keys}"
+            words = SHORT.get(page.key, page.title)
+            made.append(button(f"{words}…", "", partial(self.asked.emit, page.key, None), tip))
+            made[-1].setAccessibleName(page.title)
         return made
 
     def _make_size_fields(self) -> None:

@@ -26,7 +26,7 @@ from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.commands import COMMANDS, keys_of
 from aplomb.work.day_moves import BLOCKS, begins_from
 from aplomb.work.keeping import is_past, use_by
@@ -46,7 +46,7 @@ FROZEN = "frozen/"
 """How the key begins of blocks in the freezer: the day's demand and timetable use those."""
 
 
-class KeepingPlace(Place):
+class KeepingPage(Page):
     """What is put by."""
 
     KEY = "keeping"

@@ -28,7 +28,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_sign, read_price
 from aplomb.work.trials.entry import read_weighings
 from aplomb.work.typed import read_temp
@@ -48,7 +48,7 @@ def bakes_of(trials: tuple[TrialRecord, ...], uid: str, oven: str) -> tuple[Bake
     return tuple(found)
 
 
-class OvensPlace(Place):
+class OvensPage(Page):
     """What is known of each oven."""
 
     KEY = "ovens"

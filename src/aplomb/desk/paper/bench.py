@@ -11,7 +11,7 @@ from aplomb.core.base.figures import mass_text, num
 from aplomb.core.base.house import Labels
 from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
-from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, Page, font
+from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, PrintedPage, font
 from aplomb.work.bench.log import LogLine, OutOfCold
 from aplomb.work.local import date_text
 
@@ -142,7 +142,7 @@ def paint_log(
     corrective : str
         What is said where no corrective action was taken.
     """
-    page = Page(canvas, f"Log · {title}")
+    page = PrintedPage(canvas, f"Log · {title}")
     first = lines[0].moment if lines else None
     page.head(title, "Log of the bench" + (f" · {date_text(first.date())}" if first else ""))
     page.title_line("Out of the cold")

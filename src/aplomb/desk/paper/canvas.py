@@ -79,7 +79,7 @@ def pdf_of(paint: Paint, title: str, size_mm: tuple[float, float] = A4) -> bytes
     paint : callable
         Takes a `Canvas`.
     size_mm : tuple of two floats
-        Page width and high [mm].
+        PrintedPage width and high [mm].
     """
     load_paper_fonts()
     data = QByteArray()

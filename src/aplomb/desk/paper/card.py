@@ -20,7 +20,17 @@ from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
-from aplomb.desk.paper.page import BROWN, GREY, INK, LINE, MARGIN, WIDE, Page, font, screen_font
+from aplomb.desk.paper.page import (
+    BROWN,
+    GREY,
+    INK,
+    LINE,
+    MARGIN,
+    WIDE,
+    PrintedPage,
+    font,
+    screen_font,
+)
 from aplomb.work.step_words import (
     batch_facts,
     batch_words,
@@ -56,7 +66,7 @@ def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = 
     lessons : bool
         Whether the folds are drawn step by step on a page of their own.
     """
-    page = Page(canvas, study.formula.name)
+    page = PrintedPage(canvas, study.formula.name)
     _head(page, study)
     top = page.y
     _weigh_out(page, study, pantry)
@@ -73,7 +83,7 @@ def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = 
         _lessons(page, study)
 
 
-def _head(page: Page, study: Study) -> None:
+def _head(page: PrintedPage, study: Study) -> None:
     f = study.formula
     wide = WIDE - 2 * MARGIN
     page.y += page.text(MARGIN, page.y, wide, f.name, font(25, 600, TITLE)) + 0.5
@@ -88,7 +98,7 @@ def _head(page: Page, study: Study) -> None:
     page.y += 3
 
 
-def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
+def _weigh_out(page: PrintedPage, study: Study, pantry: Pantry) -> None:
     part: Part | None = None
     x, wide = MARGIN, 86.0
     for weighed in study.scaled.lines:
@@ -106,7 +116,9 @@ def _weigh_out(page: Page, study: Study, pantry: Pantry) -> None:
     page.y += 2
 
 
-def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wide: float) -> None:
+def _weigh_line(
+    page: PrintedPage, weighed: Weighed, name: str, note: str, x: float, wide: float
+) -> None:
     page.tick_box(x, page.y + 0.8)
     grams = g_text(weighed.weigh_g, 2)
     room = 28 if mass_unit() == "g" else 36
@@ -119,7 +131,7 @@ def _weigh_line(page: Page, weighed: Weighed, name: str, note: str, x: float, wi
     page.y += max(6.2, high + 0.6)
 
 
-def _steps(page: Page, study: Study, x: float) -> None:
+def _steps(page: PrintedPage, study: Study, x: float) -> None:
     wide = WIDE - MARGIN - x
     how = study.enclosing
     page.y += 1.5
@@ -170,7 +182,7 @@ def _steps(page: Page, study: Study, x: float) -> None:
 
 
 def _one_step(
-    page: Page,
+    page: PrintedPage,
     x: float,
     wide: float,
     title: str,
@@ -193,7 +205,7 @@ def _one_step(
     page.y = max(y + 1.4, page.y + 17)
 
 
-def _lessons(page: Page, study: Study) -> None:
+def _lessons(page: PrintedPage, study: Study) -> None:
     """The plan's folds step by step, on a page of their own for who has not done them."""
     page.room(400)
     page.y += page.text(MARGIN, page.y, 180, "The folds, step by step", font(15, 600, TITLE)) + 2
@@ -208,7 +220,7 @@ def _lessons(page: Page, study: Study) -> None:
         page.y += high + 4
 
 
-def _section(page: Page, study: Study) -> None:
+def _section(page: PrintedPage, study: Study) -> None:
     # NumPy comes with these: beside the window, when a card is painted
     from aplomb.core.folds.raster import Window
     from aplomb.desk.drawings.section import SectionImage, paint_cut, paint_scale
@@ -250,7 +262,7 @@ def _section(page: Page, study: Study) -> None:
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5
 
 
-def _cautions(page: Page, study: Study, pantry: Pantry) -> None:
+def _cautions(page: PrintedPage, study: Study, pantry: Pantry) -> None:
     page.room(CAUTIONS_MM)
     page.rule(page.y)
     page.y += 2

@@ -14,7 +14,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
-from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, Page, font
+from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
 from aplomb.work.step_words import batch_words, blank_size
 
 INNER = WIDE - 2 * MARGIN
@@ -41,7 +41,7 @@ def paint_cut(canvas: Canvas, job: Job) -> None:
             if not first:
                 canvas.new_page()
             first = False
-            page = Page(canvas, f"Cut plan · {study.formula.name}")
+            page = PrintedPage(canvas, f"Cut plan · {study.formula.name}")
             page.head("Cut plan", study.formula.name, batch_words(study))
             if plan is None or isinstance(found, str):
                 page.text(MARGIN, page.y, INNER, str(found), font(13), GREY, wrap=True)
@@ -49,7 +49,7 @@ def paint_cut(canvas: Canvas, job: Job) -> None:
                 _plan(page, plan, found, study)
 
 
-def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
+def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     rolled = plan.rolled
     for words in (
         (
@@ -87,7 +87,7 @@ def _plan(page: Page, plan: CutPlan, sheets: Sheets, study: Study) -> None:
     )  # fmt: skip
 
 
-def _drawing(page: Page, plan: CutPlan) -> None:
+def _drawing(page: PrintedPage, plan: CutPlan) -> None:
     """Draw the sheet to scale; a long one stands on the page."""
     upright = plan.sheet.length_mm > plan.sheet.width_mm * 1.25
     room_high = 118.0 if not upright else 150.0
@@ -134,12 +134,14 @@ def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]
     ]  # fmt: skip
 
 
-def _draw(page: Page, where: QRectF, scale: float, plan: CutPlan, *, turned: bool = False) -> None:
+def _draw(
+    page: PrintedPage, where: QRectF, scale: float, plan: CutPlan, *, turned: bool = False
+) -> None:
     marks = Marks(font(11, 600), INK, GREY, sizes=not turned, turned=turned)
     paint_cut_plan(page.painter, where, scale, plan, marks)
 
 
-def _sizes(page: Page, box: tuple[float, float, float, float], plan: CutPlan) -> None:
+def _sizes(page: PrintedPage, box: tuple[float, float, float, float], plan: CutPlan) -> None:
     """Write the sizes of a sheet that stands upright: its length at the left, its width below."""
     left, top, wide, high = box
     face = font(11, 600)
@@ -165,7 +167,7 @@ def paint_cut_full(canvas: Canvas, job: Job) -> None:
             if not first:
                 canvas.new_page()
             first = False
-            page = Page(canvas, f"Cut plan 1 : 1 · {study.formula.name}")
+            page = PrintedPage(canvas, f"Cut plan 1 : 1 · {study.formula.name}")
             page.head("Cut plan at true size", study.formula.name)
             page.text(MARGIN, page.y, INNER, words, font(13), GREY, wrap=True)
         for plan in (each for each in plans if not too_large(each)):

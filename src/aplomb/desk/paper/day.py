@@ -6,7 +6,7 @@ from aplomb.core.day.plan import DayPlan
 from aplomb.desk.drawings.timetable import axis_of, names_width, needed_height, paint_timetable
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import Canvas, pdf_of
-from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, Page, font
+from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, PrintedPage, font
 from aplomb.work.cold_words import wait_text
 from aplomb.work.day_picture import LETTERS, picture_of
 from aplomb.work.day_words import events_of, hands_min, ready_words
@@ -34,7 +34,7 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
     name : str
         Of the day.
     """
-    page = Page(canvas, f"Timetable · {name}")
+    page = PrintedPage(canvas, f"Timetable · {name}")
     active, elapsed = hands_min(view, plan)
     page.head(
         name,

@@ -13,7 +13,7 @@ from aplomb.desk.paper.page import (
     GREY,
     MARGIN,
     WIDE,
-    Page,
+    PrintedPage,
     font,
 )
 from aplomb.work.local import currency_text
@@ -27,10 +27,10 @@ def paint_weigh_list(canvas: Canvas, job: Job) -> None:
     for i, study in enumerate(job.studies):
         if i:
             canvas.new_page()
-        _weigh_list(Page(canvas, f"Weigh-out · {study.formula.name}"), study, job)
+        _weigh_list(PrintedPage(canvas, f"Weigh-out · {study.formula.name}"), study, job)
 
 
-def _weigh_list(page: Page, study: Study, job: Job) -> None:
+def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
     mixes = job.mixes(study)
     page.head("Weigh-out", study.formula.name, batch_words(study))
     if len(mixes) > 1:
@@ -69,7 +69,7 @@ def _weigh_list(page: Page, study: Study, job: Job) -> None:
     page.y += 8
 
 
-def _weigh_line(page: Page, step: WeighStep, study: Study, job: Job) -> None:
+def _weigh_line(page: PrintedPage, step: WeighStep, study: Study, job: Job) -> None:
     weighed = step.weighed
     material = job.pantry[weighed.line.material]
     note = [
@@ -83,7 +83,7 @@ def _weigh_line(page: Page, step: WeighStep, study: Study, job: Job) -> None:
     _tick_line(page, material.name, step.target_g, "; ".join(n for n in note if n))
 
 
-def _tick_line(page: Page, name: str, grams: float, said: str) -> None:
+def _tick_line(page: PrintedPage, name: str, grams: float, said: str) -> None:
     page.tick_box(MARGIN, page.y + 0.9, 5.0)
     page.text(MARGIN + 9, page.y, 96, name, font(14))
     page.text(MARGIN + 9, page.y + 5.6, 120, said, font(10), GREY)
@@ -97,10 +97,10 @@ def paint_steps(canvas: Canvas, job: Job) -> None:
     for i, study in enumerate(job.studies):
         if i:
             canvas.new_page()
-        _steps(Page(canvas, f"Steps · {study.formula.name}"), study, job)
+        _steps(PrintedPage(canvas, f"Steps · {study.formula.name}"), study, job)
 
 
-def _steps(page: Page, study: Study, job: Job) -> None:
+def _steps(page: PrintedPage, study: Study, job: Job) -> None:
     page.head("Mixing and folding", study.formula.name, batch_words(study))
     f = study.formula
     mixing = [
@@ -136,7 +136,7 @@ def _steps(page: Page, study: Study, job: Job) -> None:
 
 
 def _step(
-    page: Page, study: Study, title: str, lines: list[str], place: int | None, *, drawn: bool
+    page: PrintedPage, study: Study, title: str, lines: list[str], place: int | None, *, drawn: bool
 ) -> None:
     page.room(30)
     x = MARGIN + (34 if drawn else 9)
@@ -159,7 +159,7 @@ def _step(
 
 def paint_order(canvas: Canvas, job: Job) -> None:
     """Paint the order list: by supplier, in whole packs, what is in stock taken off."""
-    page = Page(canvas, f"Order list · {job.name}")
+    page = PrintedPage(canvas, f"Order list · {job.name}")
     order = order_list(job.batches, job.pantry, job.stock)
     sign = job.house.currency
     whole = order.cost()
@@ -203,7 +203,7 @@ def _order_row(line: OrderLine, sign: str) -> tuple[str, ...]:
 
 def paint_allergens(canvas: Canvas, job: Job) -> None:
     """Paint the allergen sheet: what each paste holds, and from which material."""
-    page = Page(canvas, f"Allergens · {job.name}")
+    page = PrintedPage(canvas, f"Allergens · {job.name}")
     of = ", ".join(study.formula.name for study in job.studies)
     page.head("Allergens", f"{job.name}: {of}" if job.name != of else of)
     for study in job.studies:

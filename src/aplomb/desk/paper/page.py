@@ -39,7 +39,7 @@ def screen_font(px: int, weight: int = 600) -> QFont:
     return made
 
 
-class Page:
+class PrintedPage:
     """Pages of A4 with a foot.
 
     Parameters

@@ -9,7 +9,7 @@ from aplomb.core.trials.tasting import Serving
 from aplomb.desk.drawings.trial_chart import paint_trial_chart
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
-from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, Page, font
+from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, PrintedPage, font
 from aplomb.work.local import day_text
 from aplomb.work.trials.chart import TrialChart
 from aplomb.work.trials.report import SeriesReport
@@ -32,7 +32,7 @@ def paint_report(
         As JPEG.
     """
     series = report.series
-    page = Page(canvas, f"Trials · {series.name}")
+    page = PrintedPage(canvas, f"Trials · {series.name}")
     page.head(series.name, report.formula, series.question)
     changed = f"Changed: {series.change_words.lower()}. Looked at: {report.outcome.lower()}, "
     changed += f"differences from {outcome_text(series.outcome, series.least, '.3g')} on matter."
@@ -82,7 +82,7 @@ def paint_report(
     page.y += page.text(MARGIN, page.y, INNER, notes, font(10), GREY, wrap=True)
 
 
-def _pictures(page: Page, pictures: Sequence[bytes]) -> None:
+def _pictures(page: PrintedPage, pictures: Sequence[bytes]) -> None:
     images = [QImage.fromData(QByteArray(raw)) for raw in pictures[:MOST_PRINTED]]
     images = [image for image in images if not image.isNull()]
     if not images:
@@ -114,7 +114,7 @@ def report_pdf(
 
 def paint_ruler(canvas: Canvas) -> None:
     """Paint strips with millimetres, to be laid beside what is photographed."""
-    page = Page(canvas, "Ruler strips")
+    page = PrintedPage(canvas, "Ruler strips")
     words = (
         "Print at full size (no fitting to the page), check 100 mm with a ruler, cut out. Lay a "
         "strip in the plane of the cut face, and photograph from straight above it."
@@ -156,7 +156,7 @@ def paint_tasting(
     first, second : str
         The variants.
     """
-    page = Page(canvas, "Tasting")
+    page = PrintedPage(canvas, "Tasting")
     page.head("Which one is the odd one?", "One slip a taster: cut them apart")
     for i, serving in enumerate(servings, 1):
         page.room(34)

@@ -1,1 +1,1 @@
-"""The Paste stage and the places beside it."""
+"""The Paste stage and the pages beside it."""

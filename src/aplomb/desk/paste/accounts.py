@@ -14,7 +14,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_text
 
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
@@ -29,7 +29,7 @@ GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
 )  # fmt: skip
 
 
-class AccountsPlace(Place):
+class AccountsPage(Page):
     """Every figure of the paste with the sum behind it, and what each line brings."""
 
     KEY = "accounts"

@@ -10,13 +10,13 @@ from aplomb.desk.kit.fields import button, card, label, row
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_revision
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 
 if TYPE_CHECKING:
     from aplomb.book.changes import Revision
 
 
-class ComparePlace(Place):
+class ComparePage(Page):
     """Line by line, reading by reading, as difference and ratio."""
 
     KEY = "compare"

@@ -41,7 +41,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.typed import read_length, read_mass
 
 
@@ -79,7 +79,7 @@ class ChartView(QWidget):
 class ShareRow:
     """One fat of the blend: name, slider, share."""
 
-    def __init__(self, owner: "FatsPlace", at: int) -> None:
+    def __init__(self, owner: "FatsPage", at: int) -> None:
         self.name: QLabel = label("")
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -98,7 +98,7 @@ class ShareRow:
         return (self.name, self.slider, self.share, self.price, self.out)
 
 
-class FatsPlace(Place):
+class FatsPage(Page):
     """The fat of the block: what it is like, blended of up to four."""
 
     KEY = "fats"

@@ -34,10 +34,10 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 
 
-class GlutenFreePlace(Place):
+class GlutenFreePage(Page):
     """A gluten-free variant, worked out before it is made."""
 
     KEY = "gluten_free"

@@ -47,7 +47,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_text, money_text
 from aplomb.work.pantry_edits import PantryEdits
 
@@ -60,7 +60,7 @@ TEMPS = (10, 15, 20, 25, 30, 35)
 """Temperatures a solid fat is typed at [°C]; a sheet may bring others."""
 
 
-class PantryPlace(Place):
+class PantryPage(Page):
     """Find a material, see and change its figures, its price."""
 
     KEY = "pantry"

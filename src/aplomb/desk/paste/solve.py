@@ -45,7 +45,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_text, read_price
 from aplomb.work.typed import read_mass
 
@@ -68,7 +68,7 @@ KEEPS: tuple[tuple[Wanted, str, bool], ...] = (
 class TargetRow:
     """One wish: what, of which material, how, how much."""
 
-    def __init__(self, owner: "SolvePlace", at: int) -> None:
+    def __init__(self, owner: "SolvePage", at: int) -> None:
         self.what, self.material, self.sense = QComboBox(), QComboBox(), QComboBox()
         for key, (words, unit) in WANTED_WORDS.items():
             self.what.addItem(f"{words}, {unit}" if unit else words, key)
@@ -103,7 +103,7 @@ def warm_up() -> None:
     import scipy.optimize  # noqa: F401
 
 
-class SolvePlace(Place):
+class SolvePage(Page):
     """Backwards: from the reading to the grams."""
 
     KEY = "solve"

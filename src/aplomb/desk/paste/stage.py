@@ -1,4 +1,4 @@
-"""The Paste stage: every part of the formula, and the way to the places that work on it."""
+"""The Paste stage: every part of the formula, and the way to the pages that work on it."""
 
 from functools import partial
 
@@ -20,7 +20,7 @@ from aplomb.desk.paste.part_card import PartCard
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_button
-from aplomb.work.commands import keys_of, places_of
+from aplomb.work.commands import keys_of, pages_of
 
 OPTIONAL_PARTS = (Part.DUSTING, Part.BETWEEN, Part.FILLING, Part.FINISH)
 """Parts that need not be there; one without lines waits behind a button."""
@@ -60,8 +60,8 @@ class PasteStage(Stage):
         self._caution = label(CAUTION, "small")
         self._caution.setWordWrap(True)
         self._top = Flow(label("Judged as", "second"), self._school, spacing=1)
-        for place in places_of("paste"):
-            self._top.addWidget(command_button(self.asked.emit, place.key))
+        for page in pages_of("paste"):
+            self._top.addWidget(command_button(self.asked.emit, page.key))
         self._left, self._right = QVBoxLayout(), QVBoxLayout()
         for side in (self._left, self._right):
             side.setSpacing(12)

@@ -23,10 +23,10 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 
 
-class SwapPlace(Place):
+class SwapPage(Page):
     """What goes out, what comes in, what stays equal; one action takes it."""
 
     KEY = "swap"

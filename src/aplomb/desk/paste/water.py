@@ -24,7 +24,7 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import currency_sign
 from aplomb.work.typed import read_temp
 
@@ -36,7 +36,7 @@ HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
 """Measures of the house that every screen and paper shows; a field takes any."""
 
 
-class WaterPlace(Place):
+class WaterPage(Page):
     """Which water, how much ice; and what the bakery is like."""
 
     KEY = "water"

@@ -71,9 +71,9 @@ class Doors(Desk, Protocol):
 
 
 def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
-    """Give what is done for each command that is no place.
+    """Give what is done for each command that is no page.
 
-    Besides, what places ask for that is no command by itself: it takes what it is about. Dialogs
+    Besides, what pages ask for that is no command by itself: it takes what it is about. Dialogs
     stand over `parent`, which is the same window.
     """
     papers, files, shelf = window.papers, window.files, window.session.shelf

@@ -119,7 +119,7 @@ class Rail(QWidget):
         self._before = self._group.checkedId()
 
     def _click(self, number: int) -> None:
-        if number == self._before:  # from a place beside it, back to the stage
+        if number == self._before:  # from a page beside it, back to the stage
             self.stage_wanted.emit(number)
 
     def show_stage(self, number: int) -> None:

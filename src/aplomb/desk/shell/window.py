@@ -66,7 +66,7 @@ if TYPE_CHECKING:
     from aplomb.desk.shell.banner import Banner
     from aplomb.desk.shell.files import Files
     from aplomb.desk.shell.opinion import OpinionView
-    from aplomb.desk.stages.place import Place
+    from aplomb.desk.stages.page import Page
     from aplomb.desk.stages.section_view import SectionStrip
     from aplomb.desk.trials.stage import TrialsStage
 
@@ -84,13 +84,13 @@ ROOMY = 700
 """A window this wide at 100 % has room for the second opinion beside the work [px]."""
 
 
-def make_place(made_by: str, session: Session) -> "Place":
-    """Make a place; its module comes when it is first wanted."""
+def make_page(made_by: str, session: Session) -> "Page":
+    """Make a page; its module comes when it is first wanted."""
     module, _, name = made_by.partition(":")
     made = getattr(import_module(module), name)(session)
     if not isinstance(made, QWidget):
-        raise TypeError(f"{made_by} is no place")
-    return cast("Place", made)
+        raise TypeError(f"{made_by} is no page")
+    return cast("Page", made)
 
 
 class Window(QWidget):
@@ -131,8 +131,8 @@ class Window(QWidget):
         self._opinion_asked = self._section_asked = False
         self._refused: str | None = None
         self._worn: dict[QWidget, Theme] = {}
-        self.places: dict[str, Place] = {}
-        self.place: Place | None = None
+        self.pages: dict[str, Page] = {}
+        self.page: Page | None = None
         self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
         self.said = label("", "said", self)
         self.said.hide()
@@ -260,7 +260,7 @@ class Window(QWidget):
         if key not in ("undo", "keys"):  # these mean what is being typed
             self.commit()
         if key in COMMANDS and COMMANDS[key].room:
-            self.open_place(key, about)
+            self.open_page(key, about)
         elif about is None:
             self.acts[key]()
         else:
@@ -307,7 +307,7 @@ class Window(QWidget):
 
     def _show_room(self) -> None:
         """Give the bench's screen the whole window; any other stage has its headline above."""
-        bare = self._number == BENCH and self.place is None and self.bench.wants_room
+        bare = self._number == BENCH and self.page is None and self.bench.wants_room
         self.headline.setVisible(not bare)
         self._rule.setVisible(not bare)
         self._foot.setContentsMargins(24, 0, 12, 0 if bare else 2)
@@ -340,42 +340,42 @@ class Window(QWidget):
         self.said.raise_()
         return strip
 
-    def open_place(self, key: str, target: object = None) -> None:
-        """Go to a place beside the paste.
+    def open_page(self, key: str, target: object = None) -> None:
+        """Go to a page beside the paste.
 
         Parameters
         ----------
         key : str
-            Of a place, as in the table of commands.
+            Of a page, as in the table of commands.
         target : object
-            What the place begins with; None for its own choice.
+            What the page begins with; None for its own choice.
         """
         if self.session.study is None:
             self.say("Nothing is open yet. Ctrl+N begins a formula.")
             return
-        if key == "swap" and target is None and self._number == PASTE and self.place is None:
+        if key == "swap" and target is None and self._number == PASTE and self.page is None:
             target = self.paste.focused_line()
         self.commit()
-        place = self.places.get(key)
-        if place is None:
-            place = make_place(COMMANDS[key].made_by, self.session)
-            place.done.connect(self._leave_place)
-            self.places[key] = self._stacked(place)
-        self.place = place
+        page = self.pages.get(key)
+        if page is None:
+            page = make_page(COMMANDS[key].made_by, self.session)
+            page.done.connect(self._leave_page)
+            self.pages[key] = self._stacked(page)
+        self.page = page
         self._number = stage_of(key)
-        self._dress(place)
-        place.begin(target)
-        self.stages.setCurrentWidget(place)
+        self._dress(page)
+        page.begin(target)
+        self.stages.setCurrentWidget(page)
         self.rail.show_stage(self._number)
         self._show_section()
         self._show_room()
-        begin_in(place, place.focus_first)
+        begin_in(page, page.focus_first)
 
-    def _leave_place(self) -> None:
+    def _leave_page(self) -> None:
         self.show_stage(self._number)
 
     def _stacked(self, stage: "AnyStage") -> "AnyStage":
-        """Take a new stage or place in: dressed, and heard when it asks for a command."""
+        """Take a new stage or page in: dressed, and heard when it asks for a command."""
         stage.asked.connect(self.do)
         stage.setStyleSheet(look.theme.style())
         self._worn[stage] = look.theme
@@ -406,7 +406,7 @@ class Window(QWidget):
             number = SHELF
         self.commit()
         self._number = number
-        self.place = None
+        self.page = None
         stage = self._stage()
         self._dress(stage)
         self.stages.setCurrentWidget(stage)
@@ -418,8 +418,8 @@ class Window(QWidget):
         begin_in(stage, stage.focus_first)
 
     def _stage(self) -> "Stage | ShelfStage":
-        if self.place is not None:
-            return self.place
+        if self.page is not None:
+            return self.page
         made: dict[int, Callable[[], Stage | ShelfStage]] = {
             SHELF: lambda: self.shelf, PASTE: lambda: self.paste, FOLDS: lambda: self.folds,
             BATCH: lambda: self.batch, DAY: lambda: self.day, BENCH: lambda: self.bench,
@@ -429,8 +429,8 @@ class Window(QWidget):
 
     @property
     def _has_section(self) -> bool:
-        """True for the stages that have the section below them, while no place is in their room."""
-        return self._number in (PASTE, FOLDS) and self.place is None
+        """True for the stages that have the section below them, while no page is in their room."""
+        return self._number in (PASTE, FOLDS) and self.page is None
 
     def _show_moment(self, upto: int | None) -> None:
         if self._has_section:
@@ -474,7 +474,7 @@ class Window(QWidget):
 
     def say(self, words: str) -> None:
         """Say something at the foot for a while; on the bench in its own large type."""
-        if self._number == BENCH and self.place is None and self.bench.wants_room:
+        if self._number == BENCH and self.page is None and self.bench.wants_room:
             self.bench.hub.tell(words)
             return
         self.said.setText(words)
@@ -557,7 +557,7 @@ class Window(QWidget):
             self.opinion_button.hide()
             self._beside.setVisible(self.session.settings.opinion_open and self._is_roomy)
             return
-        bench = self._number == BENCH and self.place is None and self.bench.wants_room
+        bench = self._number == BENCH and self.page is None and self.bench.wants_room
         there, open_ = self.session.study is not None and not bench, self._opinion_open
         if there and open_:
             self._dress(self.opinion)
@@ -676,9 +676,9 @@ class Window(QWidget):
 
     @property
     def strip(self) -> "SectionStrip | None":
-        """The section that is seen, below a stage or in a place; None elsewhere."""
-        if self.place is not None:
-            return self.place.strip
+        """The section that is seen, below a stage or in a page; None elsewhere."""
+        if self.page is not None:
+            return self.page.strip
         return self.section if self._has_section else None
 
     def book_menu(self) -> None:
@@ -702,9 +702,9 @@ class Window(QWidget):
         return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Escape leaves the place beside the paste, wherever the keyboard is."""
-        if event.key() == Qt.Key.Key_Escape and self.place is not None:
-            self._leave_place()
+        """Escape leaves the page beside the paste, wherever the keyboard is."""
+        if event.key() == Qt.Key.Key_Escape and self.page is not None:
+            self._leave_page()
             return
         super().keyPressEvent(event)
 

@@ -1,1 +1,1 @@
-"""What stages and places are made from."""
+"""What stages and pages are made from."""

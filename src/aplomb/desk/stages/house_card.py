@@ -1,4 +1,4 @@
-"""Figures of the house as fields, for every place that shows some of them."""
+"""Figures of the house as fields, for every page that shows some of them."""
 
 from collections.abc import Callable, Iterable
 

@@ -1,4 +1,4 @@
-"""Rows of buttons for commands and places, made from the one table."""
+"""Rows of buttons for commands and pages, made from the one table."""
 
 from collections.abc import Callable, Iterable
 
@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QPushButton
 
 from aplomb.desk.kit.fields import button
 from aplomb.desk.kit.flow import Flow
-from aplomb.work.commands import COMMANDS, places_of
+from aplomb.work.commands import COMMANDS, pages_of
 
 Asked = Callable[[str, object], None]
 
@@ -28,7 +28,7 @@ def command_button(asked: Asked, key: str, kind: str = "quiet") -> QPushButton:
 
 
 def command_row(asked: Asked, keys: Iterable[str], room: str = "") -> Flow:
-    """Lay buttons of commands in a row that wraps: some, then all places beside a stage."""
-    places = places_of(room) if room else ()
-    every = [*keys, *(place.key for place in places)]
+    """Lay buttons of commands in a row that wraps: some, then all pages beside a stage."""
+    pages = pages_of(room) if room else ()
+    every = [*keys, *(page.key for page in pages)]
     return Flow(*(command_button(asked, key) for key in every), spacing=4)

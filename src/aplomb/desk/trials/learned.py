@@ -16,7 +16,7 @@ from aplomb.desk.kit.fields import button, card, choice, label, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.trials.words import band_words, outcome_text
 
 READINGS = ("fat_leaf_um",)
@@ -53,7 +53,7 @@ def learn_all(trials: tuple[TrialRecord, ...], outcome: str, factor: str) -> All
     return AllLearned(tuple(rows), band, known, outliers)
 
 
-class LearnedPlace(Place):
+class LearnedPage(Page):
     """What was learned, and what stands because of it."""
 
     KEY = "learned"

@@ -33,7 +33,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import day_text
 from aplomb.work.trials.entry import (
     figure_text,
@@ -56,7 +56,7 @@ GROUPS = (
 CELL, PAIR = 50, 272
 
 
-class MeasurePlace(Place):
+class MeasurePage(Page):
     """How a trial was made, and what came of it."""
 
     KEY = "measure"

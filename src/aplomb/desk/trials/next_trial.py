@@ -29,7 +29,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.local import read_price
 from aplomb.work.trials.lay_out import lay_out, variant_of
 from aplomb.work.trials.words import made_text, outcome_text
@@ -126,7 +126,7 @@ def _units(key: str, value: float) -> float:
     return next(f for f in FACTORS if f.key == key).scaled(value)
 
 
-class NextTrialPlace(Place):
+class NextTrialPage(Page):
     """Which trial to make next."""
 
     KEY = "next_trial"

@@ -16,7 +16,7 @@ from aplomb.desk.kit.background import EveryJob, FaultError, LatestJob
 from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.desk.trials.photo_file import grey_of, opened, take_in
 from aplomb.desk.trials.photo_view import PhotoView
 from aplomb.work.trials.photo import TakenIn, put_picture, with_measured
@@ -28,7 +28,7 @@ MEASURED = ("baked_mm", "low_mm", "raw_mm", "baked_along_mm", "baked_across_mm",
 STRIP_WIDE_MM = 6.0
 
 
-class PicturePlace(Place):
+class PicturePage(Page):
     """A trial's photographs, measured."""
 
     KEY = "picture"

@@ -13,7 +13,7 @@ from aplomb.desk.kit.fields import button, card, choice, clear, label, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.desk.trials.chart_view import TrialChartView
 from aplomb.work.local import day_text
 from aplomb.work.trials.chart import TrialChart, chart_of
@@ -36,7 +36,7 @@ def report_of(
     return series_report(series, trials, formula, model, chart.band if chart else None), chart
 
 
-class ReportPlace(Place):
+class ReportPage(Page):
     """A series, told."""
 
     KEY = "report"

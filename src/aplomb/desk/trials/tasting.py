@@ -15,13 +15,13 @@ from aplomb.core.trials.tasting import (
 from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.typed import read_whole
 
 ALPHA = 0.05
 
 
-class TastingPlace(Place):
+class TastingPage(Page):
     """Blind tests."""
 
     KEY = "tasting"

@@ -29,7 +29,7 @@ from aplomb.desk.paper.catalogue import PAPERS, Paper
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.preview import Preview
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.typed import read_length, read_whole
 
 MOST_SHOWN = 6
@@ -37,7 +37,7 @@ MOST_SHOWN = 6
 LABEL_COUNTS = ("columns", "rows")
 
 
-class PapersPlace(Place):
+class PapersPage(Page):
     """A list of papers, and the one in hand as it is printed."""
 
     KEY = "papers"

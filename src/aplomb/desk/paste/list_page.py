@@ -54,7 +54,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
-from aplomb.desk.stages.place import Place
+from aplomb.desk.stages.page import Page
 from aplomb.work.shelf import first_formula
 
 EXAMPLE = """2 1/4 cups (280 g) plain flour
@@ -68,7 +68,7 @@ READ_AFTER_MS = 250
 class ProposalRow:
     """One line of the list: what it says, what was understood, and whether it is taken."""
 
-    def __init__(self, owner: "ListPlace", at: int, proposal: Proposal) -> None:
+    def __init__(self, owner: "ListPage", at: int, proposal: Proposal) -> None:
         self.proposal = proposal
         self.frame = QFrame()
         self.raw: QLabel = label(proposal.raw, "second")
@@ -110,7 +110,7 @@ class ProposalRow:
         return (self.raw, self.material, self.part, self.amount, self.take)
 
 
-class ListPlace(Place):
+class ListPage(Page):
     """From a list on the clipboard to lines of the formula, nothing silently guessed."""
 
     KEY = "list"

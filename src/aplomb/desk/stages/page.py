@@ -1,4 +1,4 @@
-"""What the places beside the paste share: they stand where the stage is, and Escape leads back."""
+"""What the pages beside the paste share: they stand where the stage is, and Escape leads back."""
 
 from typing import TYPE_CHECKING
 
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from aplomb.desk.stages.section_view import SectionStrip
 
 
-class Place(Stage):
+class Page(Stage):
     """A page that takes the stage's room for one job.
 
     Signals
@@ -53,7 +53,7 @@ class Place(Stage):
         super().arrange()
 
     def begin(self, target: object) -> None:
-        """Begin with what is wanted; most places need nothing."""
+        """Begin with what is wanted; most pages need nothing."""
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""

@@ -20,17 +20,17 @@ K = Qt.Key
         (K.Key_R, "papers"), (K.Key_E, "weigh"),
     ],
 )  # fmt: skip
-def test_every_place_opens_by_its_keys_and_escape_leads_back(window, person, key, name):
+def test_every_page_opens_by_its_keys_and_escape_leads_back(window, person, key, name):
     person.alt(K.Key_4)
     person.alt(key)
-    assert window.stages.currentWidget() is window.places[name]
-    assert window.places[name].isAncestorOf(person.focus)
+    assert window.stages.currentWidget() is window.pages[name]
+    assert window.pages[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert window.stages.currentWidget() is window.batch
 
 
 @pytest.mark.parametrize("text_pct", [100, 150, 200])
-def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
+def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
     for key in ("cut", "demand", "trays", "costs", "papers", "weigh"):
@@ -107,17 +107,17 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     """Four products, three pastes, five blocks: planned, weighed out, printed."""
     person.alt(K.Key_4)
     person.alt(K.Key_D)
-    day = window.places["demand"]
+    day = window.pages["demand"]
     assert "5 blocks of 3 pastes" in shown(day)
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
     person.alt(K.Key_U)
-    cut = window.places["cut"]
+    cut = window.pages["cut"]
     searched(qtbot, cut)
     tab_to(person, named("Use in the batch"))
     person.press(K.Key_Space)
     person.alt(K.Key_E)
-    weigh = window.places["weigh"]
+    weigh = window.pages["weigh"]
     while weigh.step is not None:
         scale_shows(qtbot, weigh, 0)
         target = weigh.step.target_g
@@ -125,7 +125,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
         scale_shows(qtbot, weigh, target)
         person.press(K.Key_Return)
     person.alt(K.Key_R)
-    papers = window.places["papers"]
+    papers = window.pages["papers"]
     tab_to(person, lambda w: w is papers._scope)
     person.press(K.Key_Down)
     tab_to(person, named("Papers"))

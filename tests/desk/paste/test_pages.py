@@ -40,9 +40,9 @@ def paste(window):
 
 
 def place(window, key):
-    window.open_place(key)
+    window.open_page(key)
     QApplication.processEvents()
-    return window.places[key]
+    return window.pages[key]
 
 
 @pytest.mark.parametrize(
@@ -53,18 +53,18 @@ def place(window, key):
         (K.Key_C, "compare"),
     ],
 )  # fmt: skip
-def test_every_place_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, name):
+def test_every_page_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, name):
     person = Person(paste, qtbot)
     person.alt(key)
-    assert paste.stages.currentWidget() is paste.places[name]
+    assert paste.stages.currentWidget() is paste.pages[name]
     assert person.focus is not None
-    assert paste.places[name].isAncestorOf(person.focus)
+    assert paste.pages[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert paste.stages.currentWidget() is paste.paste
 
 
 @pytest.mark.parametrize("text_pct", [100, 150, 200])
-def test_places_fit_a_small_window(qapp, qtbot, book_path, text_pct):
+def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
     for key in ("list", "pantry", "accounts", "fats", "swap", "solve", "water", "gluten_free",
@@ -85,7 +85,7 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
         "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
     )
     person.alt(K.Key_L)
-    page = paste.places["list"]
+    page = paste.pages["list"]
     assert len(page.rows) == 5
     assert "5 lines, 5 to accept" in shown(page)
     assert "“flour” could be" in shown(page)
@@ -132,7 +132,7 @@ def test_nothing_of_an_older_text_can_be_accepted(paste, qtbot, monkeypatch):
 
     heard = []
     monkeypatch.setattr(sys, "excepthook", lambda *error: heard.append(error[0]))
-    monkeypatch.setattr("aplomb.desk.paste.list_place.read_list", falls)
+    monkeypatch.setattr("aplomb.desk.paste.list_page.read_list", falls)
     page._text.setPlainText("300 g sugar\n250 g from")
     page.read()
     assert page.rows == []
@@ -149,7 +149,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     text = "500 g plain flour\n260 g cold water\n10 g salt\nBeurrage\n400 g butter"
     QGuiApplication.clipboard().setText(text)
     person.alt(K.Key_L)
-    page = paste.places["list"]
+    page = paste.pages["list"]
     assert page._as_written.isChecked()
     press_button(page, "Accept the 4 certain")
     assert [(n.material, n.grams) for _, _, n in person.formula.all_lines()] == [
@@ -176,7 +176,7 @@ def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
     person = Person(paste, qtbot)
     before = person.readings.cost
     person.alt(K.Key_M)
-    page = paste.places["pantry"]
+    page = paste.pages["pantry"]
     person.type("butter, s", enter=False)
     assert page._title.text() == "Butter, salted"
     page._fields["price"].setFocus()
@@ -284,7 +284,7 @@ def test_a_swap_is_seen_taken_and_undone_in_one(paste, qtbot):
     paste.paste.cards[Part.BLOCK].focus_line(0, 0)
     before = person.formula
     person.alt(K.Key_S)
-    page = paste.places["swap"]
+    page = paste.pages["swap"]
     assert page._line.currentText().startswith("Butter, salted")
     person.type("pastry marg")
     assert "2\u2009795 g pastry margarine in" in shown(page)
@@ -318,7 +318,7 @@ def test_if_the_fat_were_leads_to_the_comparison(paste, qtbot):
     assert [b.text() for b in buttons][:2] == ["Pastry margarine", "Shortening"]
     buttons[3].setFocus()
     Person(paste, qtbot).press(K.Key_Space)
-    page = paste.places["swap"]
+    page = paste.pages["swap"]
     assert paste.stages.currentWidget() is page
     assert page._portion.text() == "50"
     assert "shortening, all-purpose in" in shown(page)
@@ -533,7 +533,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     card.focus_line(4, 0)
     person.type("20")
     person.alt(K.Key_C)
-    page = paste.places["compare"]
+    page = paste.pages["compare"]
     assert page._other.currentText().startswith("Revision 1: before the salt")
     assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
     press_button(page, "Go back to this one")
@@ -598,7 +598,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
         "2 tbsp flour\n"
     )
     person.alt(K.Key_L)
-    page = paste.places["list"]
+    page = paste.pages["list"]
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
     assert page._cups.currentText() == "US cups and spoons"
@@ -633,7 +633,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
         person.press(K.Key_Escape, times=2)
     assert paste.session.study.no_cost == ""
     person.alt(K.Key_A)
-    assert "Allergens: milk." in shown(paste.places["accounts"])
+    assert "Allergens: milk." in shown(paste.pages["accounts"])
     assert person.readings.cost_per_piece > 0
     assert person.readings.energy_kj_per_piece > 0
     assert paste.session.study.opinions == ()
@@ -644,7 +644,7 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
     before = person.formula
     paste.show_stage(FOLDS)
     person.alt(K.Key_P)
-    page = paste.places["plans"]
+    page = paste.pages["plans"]
     assert page._fields["low"].text() == "5"
     page._fields["low"].setFocus()
     person.type("9")
