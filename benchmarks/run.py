@@ -540,10 +540,10 @@ def bench_and_trials() -> None:
     from aplomb.core.bench.acts import Begin, Count, End, Press
     from aplomb.core.bench.readings import Minute, pack, series, unpack
     from aplomb.core.bench.state import alarms, coming, gone_on, in_order, state_of
-    from aplomb.core.trials.learning import Trial, learn, predict
+    from aplomb.core.trials.learning import learn, predict
     from aplomb.core.trials.model import model_of
     from aplomb.core.trials.next_trial import suggest
-    from aplomb.core.trials.record import Made, Piece, TrialRecord
+    from aplomb.core.trials.trial import Made, Piece, Trial
     from aplomb.work.bench.start import begin, plan_of, ready_formula
     from aplomb.work.demo import fill_with_demo
     from aplomb.work.workbench import Workbench
@@ -587,7 +587,7 @@ def bench_and_trials() -> None:
     ]  # fmt: skip
     timed("learning, 2,000 trials", lambda i: predict(learn(trials), [trials[i][0]]), 20, "≤ 200")
     kept = [
-        TrialRecord(f"t{i}", "b", "f", "u", "2026-01-01", made=Made(
+        Trial(f"t{i}", "b", "f", "u", "2026-01-01", made=Made(
             t.fat_leaf_um, chill_min=t.chill_min, bake_c=t.bake_c, baker=t.baker),
             pieces=(Piece(4.0, 4.0 * max(1.0, lift)),))
         for i, (t, lift) in enumerate(trials)

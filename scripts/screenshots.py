@@ -50,7 +50,7 @@ PLACES = (
 TO_LOOK_AT = (
     ("water", "water", 0), ("list", "list", 0), ("accounts", "accounts", 0), ("swap", "swap", 0),
     ("trays", "trays", 0), ("solve", "solve", 0), ("costs", "costs", 0),
-    ("record", "record", 0), ("devices", "devices", 0),
+    ("record", "run_log", 0), ("devices", "devices", 0),
     ("pantry", "pantry", 0), ("places", "places", 0), ("demand", "demand", 0),
     ("papers", "papers", 0), ("ovens", "ovens", 0), ("keeping", "keeping", 0),
     ("learned", "learned", 0), ("next-trial", "next_trial", 0), ("tasting", "tasting", 0),

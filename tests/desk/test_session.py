@@ -6,7 +6,7 @@ from PySide6.QtTest import QAbstractItemModelTester
 
 from aplomb.book.book import Book, BookError
 from aplomb.core.base.errors import AplombError
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.stock import Stock, Want
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
@@ -147,21 +147,21 @@ def test_what_is_wanted_and_there_leaves_the_reference_alone(session):
 
 def test_a_batch_that_is_kept_leaves_the_pantry_alone(session):
     before = session.reference
-    record = BatchRecord("new", session.formula.name, session.uid, "2026-11-24T08:00")
-    session.store.put_record("a batch begun", record)
+    made_batch = MadeBatch("new", session.formula.name, session.uid, "2026-11-24T08:00")
+    session.store.put_made_batch("a batch begun", made_batch)
     assert session.reference.pantry is before.pantry
     assert session.reference.house is before.house
-    assert record in session.reference.records
-    session.store.drop_record("a batch out", "new")
-    assert session.reference.records == before.records
+    assert made_batch in session.reference.made_batches
+    session.store.drop_made_batch("a batch out", "new")
+    assert session.reference.made_batches == before.made_batches
 
 
 def test_a_house_that_changes_keeps_batches(session):
-    records = session.reference.records
-    assert records
+    made_batches = session.reference.made_batches
+    assert made_batches
     session.store.set_house("bench", replace(session.reference.house, bench_mm=900.0))
     assert session.reference.house.bench_mm == 900.0
-    assert session.reference.records == records
+    assert session.reference.made_batches == made_batches
     session.journal.undo()
     assert session.reference.house.bench_mm != 900.0
 
@@ -172,4 +172,4 @@ def test_another_book_brings_its_own_kitchen(session, tmp_path):
     Book(tmp_path / "b.aplomb").close()
     session.work.open_book(tmp_path / "b.aplomb")
     assert session.kitchen.stock.materials == {}
-    assert session.reference.records == ()
+    assert session.reference.made_batches == ()

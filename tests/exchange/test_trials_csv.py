@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 
 from aplomb.cli import main
 from aplomb.core.base.errors import AplombError
-from aplomb.core.trials.record import Judged, Made, Piece, TrialRecord, check_trial
+from aplomb.core.trials.trial import Judged, Made, Piece, Trial, check_trial
 from aplomb.exchange.trials_csv import COLUMNS, read_trials, trials_csv
 from aplomb.work.cases.trials_file import trials_file, trials_words
 
-ONE = TrialRecord(
+ONE = Trial(
     "t1", "b1", "Case paste", "", "2026-11-02", "Case", "leaf", "10 µm", "mon", "",
     Made(9.6, 92.0, "butter", 3.4, 4, 52.0, 40.0, 13.5, 12.0, 60.0, 200.0, 24.0, 21.0, "deck",
          "left", "Ida"),
@@ -33,15 +33,15 @@ PIECES = st.builds(Piece, raw_mm=NUMBERS, raw_along_mm=NUMBERS, raw_g=NUMBERS,
 @settings(max_examples=60)
 @given(st.lists(PIECES.filter(lambda p: p != Piece()), max_size=5), st.text(max_size=20))
 def test_any_trial_comes_back(pieces, note):
-    trial = TrialRecord("k", "b", "f", "", "", pieces=tuple(pieces), made=Made(turns=3))
+    trial = Trial("k", "b", "f", "", "", pieces=tuple(pieces), made=Made(turns=3))
     assert read_trials(trials_csv([trial])).trials == (trial,)
-    words = read_trials(trials_csv([TrialRecord("k", "b", note or "f", "", "")]))
+    words = read_trials(trials_csv([Trial("k", "b", note or "f", "", "")]))
     assert len(words.trials) + len(words.troubles) == 1
 
 
 @pytest.mark.parametrize("note", ["=SUM(A1)", "-0.5 mm at the rim", "+1", "@ 3 o'clock", "'tis"])
 def test_a_text_like_a_sum_comes_back_as_it_was(note):
-    trial = TrialRecord("k", "b", "f", "", "", note=note)
+    trial = Trial("k", "b", "f", "", "", note=note)
     data = trials_csv([trial])
     assert f",{note}\r".encode() not in data or note == "'tis"
     assert read_trials(data).trials == (trial,)
@@ -133,7 +133,7 @@ def test_a_piece_that_contradicts_its_trial_is_told():
 
 
 def test_formulas_of_a_spreadsheet_are_kept_out():
-    trial = TrialRecord("k", "b", "=1+1", "", "")
+    trial = Trial("k", "b", "=1+1", "", "")
     assert b"'=1+1" in trials_csv([trial])
 
 

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.weighing import begin_run
 from aplomb.core.folds.lessons import lessons_of
@@ -75,7 +75,7 @@ def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, C
     """Give all that is asked of a study, by its name."""
     pantry, house, f = known.pantry, known.house, study.formula
     mixes = (1,) if study.scaled.trouble else mixes_of(study, house)
-    record = BatchRecord("r", f.name, "u", "2026-11-26T05:00:00+00:00")
+    record = MadeBatch("r", f.name, "u", "2026-11-26T05:00:00+00:00")
     return {
         "section": study.section,
         "across": lambda: study.section(final=False, across=True),

@@ -18,7 +18,7 @@ from aplomb.core.day.solve import Remedy, solve_day
 from aplomb.work import day_moves, day_words
 from aplomb.work import timetable as tt
 from aplomb.work.bench import start
-from aplomb.work.bench.finish import keep_records, keep_stock, studies_of
+from aplomb.work.bench.finish import keep_made_batches, keep_stock, studies_of
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import card_of
 from aplomb.work.day_picture import picture_of
@@ -219,7 +219,7 @@ def test_refreshing_is_run_at_the_bench(with_pieces):
         for task in plan.tasks_of(track.key):
             run.press(Begin(task.key))
             run.press(End(task.key))
-        keep_records(work, run)
+        keep_made_batches(work, run)
         assert [each.many for each in work.store.kitchen.stock.kept] == [12]
         (told,) = keep_stock(work, run)
         assert "12 of the pieces put by used" in told

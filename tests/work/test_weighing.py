@@ -32,8 +32,8 @@ def weigh_all(out):
 
 def test_every_line_is_weighed_and_the_batch_has_its_mass(out, work):
     weigh_all(out)
-    record = work.shelf.reference.records[-1]
-    assert record.outcome.mixed_g == pytest.approx(work.shelf.study.scaled.paste_g, rel=0.002)
+    made_batch = work.shelf.reference.made_batches[-1]
+    assert made_batch.outcome.mixed_g == pytest.approx(work.shelf.study.scaled.paste_g, rel=0.002)
     assert out.at == len(out.run.plan)
 
 
@@ -87,5 +87,5 @@ def test_another_formula_has_a_run_of_its_own(out, work):
     other = list(work.shelf.entries)[1]
     work.shelf.select(other)
     assert out.follow()
-    assert out.run.record.uid == other
+    assert out.run.made_batch.uid == other
     assert not out.follow(), "nothing is new"

@@ -6,14 +6,14 @@ import msgspec
 
 from aplomb.assets import asset
 from aplomb.core.base.house import House
-from aplomb.core.batch.record import Outcome
+from aplomb.core.batch.made_batch import Outcome
 from aplomb.core.opinion.opinion import SchoolBands
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Item, Pantry
 from aplomb.core.study.study import Reference
-from aplomb.core.trials.record import Judged, Made, Piece
 from aplomb.core.trials.series import Series
+from aplomb.core.trials.trial import Judged, Made, Piece
 
 
 @lru_cache(maxsize=1)

@@ -14,14 +14,14 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.trials.record import (
+from aplomb.core.trials.trial import (
     MADE_WORDS,
     MIDDLES,
     PIECE_WORDS,
     Judged,
     Made,
     Piece,
-    TrialRecord,
+    Trial,
     check_trial,
 )
 from aplomb.exchange.cells import safe, taken_back, too_many
@@ -53,7 +53,7 @@ class TrialsFile(Struct, frozen=True):
 
     Attributes
     ----------
-    trials : tuple of TrialRecord
+    trials : tuple of Trial
         In the order of the file.
     troubles : tuple of str
         Lines that were left out, each with its number and why.
@@ -61,7 +61,7 @@ class TrialsFile(Struct, frozen=True):
         Headers that mean nothing here.
     """
 
-    trials: tuple[TrialRecord, ...]
+    trials: tuple[Trial, ...]
     troubles: tuple[str, ...]
     unknown: tuple[str, ...]
 
@@ -124,7 +124,7 @@ def read_trials(data: bytes, name: str = "this file") -> TrialsFile:
     known = _known_columns()
     _check_header(header, known, name)
     unknown = tuple(h for h in header if h and h not in known and h not in (*_TEXTS, *_MARKS))
-    found: dict[str, TrialRecord] = {}
+    found: dict[str, Trial] = {}
     troubles: list[str] = []
     number = 1
     try:
@@ -182,7 +182,7 @@ def _number(text: str, column: str, decimal: str) -> float | None:
 
 
 def _take(
-    line: dict[str, str], found: dict[str, TrialRecord],
+    line: dict[str, str], found: dict[str, Trial],
     known: dict[str, tuple[str, Callable[[float], float]]], decimal: str,
 ) -> None:  # fmt: skip
     """Put a line with the trial it is of; raises AplombError when it cannot be used."""
@@ -211,7 +211,7 @@ def _take(
                      if k in figures})  # type: ignore[arg-type]  # fmt: skip
     pieces = (piece,) if piece != Piece() else ()
     before = found.get(key)
-    made = TrialRecord(
+    made = Trial(
         key, line["batch"], given("formula", "") or "unknown", "", given("at", ""),
         given("product", ""), given("series", ""), given("variant", ""), given("pair", ""),
         given("failed", ""), Made(**numbers, **words),  # type: ignore[arg-type]
@@ -227,7 +227,7 @@ def _take(
     found[key] = check_trial(made)
 
 
-def trials_csv(trials: Sequence[TrialRecord]) -> bytes:
+def trials_csv(trials: Sequence[Trial]) -> bytes:
     """Write trials as a table.
 
     UTF-8 with a byte order mark, commas, decimal points; the columns of `COLUMNS`; a line a

@@ -171,7 +171,7 @@ PAGES: tuple[Command, ...] = (
            "rest fridge freezer temperature ready firm chill"),
     _page("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPage",
            "blast chiller room probe calibrate coefficient", KITCHEN),
-    _page("bench", "record", "Record", "Alt+N", "bench.record:RecordPage",
+    _page("bench", "run_log", "Record", "Alt+N", "bench.run_log:RunLogPage",
            "log batch what was done haccp labels"),
     _page("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPage",
            "scale probe oven thermometer calibrate screen sound", KITCHEN),

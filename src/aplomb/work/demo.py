@@ -5,10 +5,10 @@ from msgspec.structs import replace
 from aplomb.assets import asset
 from aplomb.assets.shipped import demo, demo_trials
 from aplomb.book.pictures import PictureRow
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
 from aplomb.core.day.sheet import DaySheet
-from aplomb.core.trials.record import TrialRecord
+from aplomb.core.trials.trial import Trial
 from aplomb.work.workbench import Workbench
 
 
@@ -27,10 +27,10 @@ def fill_with_demo(work: Workbench) -> None:
     ready = {uids[name]: minutes for name, minutes in book.ready.items()}
     work.store.put_timetable("demo: when it sails", DaySheet(ready=ready))
     for i, b in enumerate(book.batches):
-        record = BatchRecord(
+        made_batch = MadeBatch(
             f"demo-{i}", b.formula, uids[b.formula], b.begun, outcome=b.outcome, note=b.note
         )
-        work.store.put_record("demo: a batch", record)
+        work.store.put_made_batch("demo: a batch", made_batch)
     _fill_with_trials(work, uids)
     work.journal.flush()
     work.book.forget_changes()  # what can be undone begins with what its user does
@@ -47,12 +47,12 @@ def _fill_with_trials(work: Workbench, uids: dict[str, str]) -> None:
     uid, series = uids[told.formula], replace(told.series, key="demo-leaf", uid=uids[told.formula])
     days = dict.fromkeys(trial.day for trial in told.trials)
     batches = [
-        BatchRecord(f"demo-trials-{day}", told.formula, uid, f"{day}T06:10:00+00:00",
+        MadeBatch(f"demo-trials-{day}", told.formula, uid, f"{day}T06:10:00+00:00",
                     note="trials of the fat leaf")
         for day in days
     ]  # fmt: skip
     trials = [
-        TrialRecord(
+        Trial(
             f"demo-t{i:02}", f"demo-trials-{t.day}", told.formula, uid,
             f"{t.day}T09:{i:02}:00+00:00",
             told.product, series.key, t.variant, t.day, t.failed, t.made, t.pieces, t.judged,

@@ -9,14 +9,14 @@ from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import length_unit, mass_unit, set_measures, temp_unit
 from aplomb.core.base.house import House, check_house
-from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.made_batch import MadeBatch, check_made_batch
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.day.sheet import DaySheet, check_day_sheet
 from aplomb.core.opinion.own_bands import OwnBands, check_own_bands
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study.study import Reference
-from aplomb.core.trials.record import TrialRecord, check_trial
 from aplomb.core.trials.series import Series, check_series
+from aplomb.core.trials.trial import Trial, check_trial
 from aplomb.work.store_rows import (
     ASIDE,
     DEMAND,
@@ -172,24 +172,24 @@ class Store:
         """Change the day's timetable; raises AplombError as `set_house`."""
         self._change(words, {TIMETABLE: _body(check_day_sheet(sheet))})
 
-    def put_record(self, words: str, record: BatchRecord, stock: Stock | None = None) -> None:
+    def put_made_batch(self, words: str, made_batch: MadeBatch, stock: Stock | None = None) -> None:
         """Keep what was done and measured of a batch.
 
         And with it the stock that is left when one is given; raises AplombError as
         `set_house`.
         """
-        rows: dict[str, str | None] = {RECORD + record.key: _body(check_record(record))}
+        rows: dict[str, str | None] = {RECORD + made_batch.key: _body(check_made_batch(made_batch))}
         if stock is not None:
             rows[STOCK] = _body(check_stock(stock))
         self._change(words, rows)
 
-    def drop_record(self, words: str, key: str) -> None:
+    def drop_made_batch(self, words: str, key: str) -> None:
         """Take a batch out of the book; undo brings it back."""
         self._change(words, {RECORD + key: None})
 
     def put_trials(
-        self, words: str, trials: Sequence[TrialRecord], series: Sequence[Series] = (),
-        records: Sequence[BatchRecord] = (),
+        self, words: str, trials: Sequence[Trial], series: Sequence[Series] = (),
+        made_batches: Sequence[MadeBatch] = (),
     ) -> None:  # fmt: skip
         """Keep trials, and with them series and the batches they are; one change.
 
@@ -198,7 +198,9 @@ class Store:
         AplombError
             When a figure cannot be used.
         """
-        rows: dict[str, str | None] = {RECORD + r.key: _body(check_record(r)) for r in records}
+        rows: dict[str, str | None] = {
+            RECORD + r.key: _body(check_made_batch(r)) for r in made_batches
+        }
         rows |= {TRIAL + trial.key: _body(check_trial(trial)) for trial in trials}
         rows |= {SERIES + each.key: _body(check_series(each)) for each in series}
         self._change(words, rows)

@@ -9,14 +9,14 @@ from msgspec.structs import replace
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House, check_house
-from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.made_batch import MadeBatch, check_made_batch
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.day.sheet import DaySheet, check_day_sheet
 from aplomb.core.opinion.own_bands import OwnBands, check_own_bands, with_own_bands
 from aplomb.core.paste.pantry import Item, Pantry, check_item
 from aplomb.core.study.study import Reference
-from aplomb.core.trials.record import TrialRecord, check_trial
 from aplomb.core.trials.series import Series, check_series
+from aplomb.core.trials.trial import Trial, check_trial
 from aplomb.work.local import kitchen_day
 
 Kind = TypeVar("Kind")
@@ -41,21 +41,21 @@ class Tried(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    trials : tuple of TrialRecord
+    trials : tuple of Trial
         The earliest first.
     series : tuple of Series
         The earliest first.
     """
 
-    trials: tuple[TrialRecord, ...] = ()
+    trials: tuple[Trial, ...] = ()
     series: tuple[Series, ...] = ()
     bands: OwnBands = OwnBands()
 
-    def trial(self, key: str) -> TrialRecord | None:
+    def trial(self, key: str) -> Trial | None:
         """Give a trial by its key; None when there is none."""
         return next((each for each in self.trials if each.key == key), None)
 
-    def key_for(self, target: object, before: str, wanted: tuple[TrialRecord, ...]) -> str:
+    def key_for(self, target: object, before: str, wanted: tuple[Trial, ...]) -> str:
         """Give the key of a trial to begin with: the one asked for, before, or last wanted."""
         asked = target if isinstance(target, str) else ""
         known = next((key for key in (asked, before) if self.trial(key) is not None), "")
@@ -152,8 +152,8 @@ def reference_changed(
             today=kitchen_day().isoformat(),
         )  # fmt: skip
     if keys is None or any(key.startswith(RECORD) for key in keys):
-        records = reading.rows(RECORD, BatchRecord, check_record)
-        made = replace(made, records=tuple(sorted(records, key=lambda r: r.begun)))
+        made_batches = reading.rows(RECORD, MadeBatch, check_made_batch)
+        made = replace(made, made_batches=tuple(sorted(made_batches, key=lambda r: r.begun)))
     if keys is None or OWN_BANDS in keys:
         own = reading.row(OWN_BANDS, OwnBands, check_own_bands) or OwnBands()
         made = replace(made, schools=with_own_bands(shipped.schools, own))
@@ -163,7 +163,7 @@ def reference_changed(
 def tried_of(store: Mapping[str, str]) -> tuple[Tried, dict[str, str]]:
     """Give the trials of a book, and what of them could not be read."""
     reading = _Reading(store)
-    trials = reading.rows(TRIAL, TrialRecord, check_trial)
+    trials = reading.rows(TRIAL, Trial, check_trial)
     series = reading.rows(SERIES, Series, check_series)
     own = reading.row(OWN_BANDS, OwnBands, check_own_bands) or OwnBands()
     found = Tried(

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from aplomb.book.book import new_uid, now
 from aplomb.core.base.figures import g_text, num
-from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.batch.made_batch import MadeBatch, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
 from aplomb.core.kitchen.demand import mixes_of
@@ -68,19 +68,19 @@ class WeighOut:
         self.at = min(self.at, len(self.run.plan))
         return True
 
-    def _record(self) -> BatchRecord:
+    def _record(self) -> MadeBatch:
         """Give the batch of this formula that is being weighed, or a new one, not kept yet."""
         shelf = self._work.shelf
-        records = [r for r in shelf.reference.records if r.uid == shelf.uid]
-        hand = self.run.record if self.run else None
+        made_batches = [r for r in shelf.reference.made_batches if r.uid == shelf.uid]
+        hand = self.run.made_batch if self.run else None
         if hand is not None and hand.uid == shelf.uid:  # as the book has it: undo counts
             empty = replace(hand, lines=(), factor=1.0, outcome=Outcome())
-            return next((r for r in records if r.key == hand.key), empty)
-        last = records[-1] if records else None
+            return next((r for r in made_batches if r.key == hand.key), empty)
+        last = made_batches[-1] if made_batches else None
         if last is not None and last.lines and last.outcome.mixed_g is None:
             return last
         name = shelf.formula.name if shelf.formula else ""
-        return BatchRecord(new_uid(), name, shelf.uid, now())
+        return MadeBatch(new_uid(), name, shelf.uid, now())
 
     def keep(self, grams: float, tare_g: float, by: str, *, enough: bool = False) -> bool:
         """Keep a weight of the line in hand.
@@ -126,7 +126,7 @@ class WeighOut:
 
     def _finish(self) -> None:
         run = self.run
-        if run is not None and run.record.lines and run.record.outcome.mixed_g is None:
+        if run is not None and run.made_batch.lines and run.made_batch.outcome.mixed_g is None:
             self._put(run.finished(self.study.scaled if self.study else None), "all weighed")
 
     def _put(self, run: Run, words: str) -> None:
@@ -134,7 +134,7 @@ class WeighOut:
         step = self.step
         pantry = self._work.shelf.reference.pantry
         name = pantry[step.weighed.line.material].name if step else ""
-        self._work.store.put_record(f"{name.lower()} {words}".strip(), run.record)
+        self._work.store.put_made_batch(f"{name.lower()} {words}".strip(), run.made_batch)
 
     def go_back(self) -> None:
         """Go to the line before."""
@@ -162,7 +162,7 @@ class WeighOut:
         run = self.run
         if run is None:
             return
-        if run.record.lines and run.record.outcome.mixed_g is None:
+        if run.made_batch.lines and run.made_batch.outcome.mixed_g is None:
             self._finish()
         self.study, self.run = None, None
         self.at = 0
@@ -175,17 +175,17 @@ class WeighOut:
         if run is None:
             return False
         frozen = self.study.scaled.frozen_g if self.study else 0.0
-        there = any(line.material in stock.materials for line in run.record.lines) or (
-            frozen > 0 and any(block.uid == run.record.uid for block in stock.frozen)
+        there = any(line.material in stock.materials for line in run.made_batch.lines) or (
+            frozen > 0 and any(block.uid == run.made_batch.uid for block in stock.frozen)
         )
-        return there and run.next() is None and not run.record.stock_taken
+        return there and run.next() is None and not run.made_batch.stock_taken
 
     def take_off_stock(self) -> None:
         """Take what was weighed off the stock, once."""
         run, study = self.run, self.study
         if run is None or study is None or not self.can_take_off:
             return
-        left = used_up(self._work.store.kitchen.stock, run.record, study.scaled.frozen_g)
-        self.run = replace(run, record=replace(run.record, stock_taken=True))
-        self._work.store.put_record("off the stock", self.run.record, left)
+        left = used_up(self._work.store.kitchen.stock, run.made_batch, study.scaled.frozen_g)
+        self.run = replace(run, made_batch=replace(run.made_batch, stock_taken=True))
+        self._work.store.put_made_batch("off the stock", self.run.made_batch, left)
         self._work.news.said("What was weighed is off the stock. Ctrl+Z brings it back.")

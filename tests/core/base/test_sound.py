@@ -11,7 +11,7 @@ from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError, FormulaError, Problems
 from aplomb.core.base.house import House, check_house
 from aplomb.core.base.sound import LARGEST, bound_of, check_numbers, numbers_in
-from aplomb.core.batch.record import BatchRecord, check_record
+from aplomb.core.batch.made_batch import MadeBatch, check_made_batch
 from aplomb.core.batch.stock import Demand, Stock, check_demand, check_stock
 from aplomb.core.bench import acts
 from aplomb.core.bench.plan import RunPlan, check_plan
@@ -20,13 +20,13 @@ from aplomb.core.opinion.own_bands import OwnBands, check_own_bands
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.ingredient import Ingredient, check_material
 from aplomb.core.paste.pantry import Item, check_item
-from aplomb.core.trials.record import TrialRecord, check_trial
 from aplomb.core.trials.series import Series, check_series
+from aplomb.core.trials.trial import Trial, check_trial
 from aplomb.exchange.formula_json import from_json, to_json
 
 ROOTS = [
     (Formula, check), (House, check_house), (Item, check_item), (Ingredient, check_material),
-    (TrialRecord, check_trial), (Series, check_series), (BatchRecord, check_record),
+    (Trial, check_trial), (Series, check_series), (MadeBatch, check_made_batch),
     (Stock, check_stock), (Demand, check_demand), (DaySheet, check_day_sheet),
     (OwnBands, check_own_bands), (RunPlan, check_plan),
     *((kind, acts.check_act) for kind in acts.Plain.__args__),

@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.batch.losses import USUAL, losses_of, measured, shares
-from aplomb.core.batch.record import BatchRecord, Outcome, WeighedLine, check_record
+from aplomb.core.batch.made_batch import MadeBatch, Outcome, WeighedLine, check_made_batch
 from aplomb.core.batch.scale import raw_pieces
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
@@ -16,8 +16,8 @@ ONE = Outcome(mixed_g=5000, dust_used_g=100, dust_left_g=60, rolled_g=4940, cut_
               baked_g=3824, pieces=100, broken=3)  # fmt: skip
 
 
-def record(key, outcome, uid="u", formula="Plain"):
-    return BatchRecord(key, formula, uid, "2026-10-01", outcome=outcome)
+def made_batch(key, outcome, uid="u", formula="Plain"):
+    return MadeBatch(key, formula, uid, "2026-10-01", outcome=outcome)
 
 
 def test_shares_of_a_batch_by_hand():
@@ -30,7 +30,7 @@ def test_shares_of_a_batch_by_hand():
 
 def test_own_batches_take_the_place_of_what_is_usual():
     """By hand: 100 of 5000 and 50 of 1000 lost: 150 of 6000 = 2.5 %, apart by 2 and 5 %."""
-    two = (record("a", ONE), record("b", Outcome(mixed_g=1000, rolled_g=950)))
+    two = (made_batch("a", ONE), made_batch("b", Outcome(mixed_g=1000, rolled_g=950)))
     loss = measured("loss", two, "u")
     assert (loss.value, loss.batches, loss.standing) == (pytest.approx(2.5), 2, "own")
     assert loss.spread == pytest.approx(3 / 2**0.5)
@@ -43,16 +43,16 @@ def test_own_batches_take_the_place_of_what_is_usual():
 
 
 def test_a_formulas_own_batches_come_before_the_books():
-    others = record("o", Outcome(mixed_g=1000, rolled_g=900), "v")
+    others = made_batch("o", Outcome(mixed_g=1000, rolled_g=900), "v")
     assert measured("loss", (others,), "u").value == pytest.approx(10)
-    assert measured("loss", (others, record("a", ONE)), "u").value == pytest.approx(2)
+    assert measured("loss", (others, made_batch("a", ONE)), "u").value == pytest.approx(2)
 
 
 def test_measured_batches_stay_when_the_formula_is_renamed(plain, known):
     """They hang on its identity: the name may change, and another may take it over."""
-    others = record("o", Outcome(mixed_g=1000, rolled_g=900), "v", formula="Renamed")
-    own = record("a", ONE, "u")
-    book = replace(known, records=(others, own), uid="u")
+    others = made_batch("o", Outcome(mixed_g=1000, rolled_g=900), "v", formula="Renamed")
+    own = made_batch("a", ONE, "u")
+    book = replace(known, made_batches=(others, own), uid="u")
     for name in ("Plain", "Renamed"):
         loss = make_study(replace(plain, name=name), book).scaled.losses.loss
         assert (loss.value, loss.batches) == (pytest.approx(2), 1)
@@ -77,11 +77,11 @@ def test_what_cannot_be_is_not_learnt_from():
 )
 def test_an_outcome_that_cannot_be_is_refused(outcome, says):
     with pytest.raises(FormulaError, match=says):
-        check_record(record("a", outcome))
+        check_made_batch(made_batch("a", outcome))
 
 
 def test_weighing_a_line_again_takes_its_place():
-    one = record("a", Outcome()).weighed(WeighedLine("dough", "salt", 20, 21))
+    one = made_batch("a", Outcome()).weighed(WeighedLine("dough", "salt", 20, 21))
     two = one.weighed(WeighedLine("dough", "salt", 20, 20)).weighed(WeighedLine("block", "b", 1, 1))
     assert [(n.material, n.got_g) for n in two.lines] == [("salt", 20), ("b", 1)]
 
@@ -96,7 +96,7 @@ def test_records_reach_the_batch(plain, known):
     """By hand: 60 good at 3 % broken: 62 cut of 40 g; ÷ 0.9 ÷ 0.98 mixed, and no dusting."""
     target = Batch(fixed="pieces", pieces=60, piece_g=40)
     formula = replace(plain, batch=target)
-    scaled = make_study(formula, replace(known, records=(record("a", ONE),))).scaled
+    scaled = make_study(formula, replace(known, made_batches=(made_batch("a", ONE),))).scaled
     assert scaled.pieces == 62
     assert scaled.good == 60
     assert scaled.paste_g == pytest.approx(62 * 40 / 0.9 / 0.98)
@@ -144,8 +144,8 @@ def test_several_products_share_a_batch(plain, known):
 def test_scrap_that_was_rolled_with_it_is_not_taken_for_a_gain():
     """5000 mixed and 1000 of scrap with it, 5880 on the sheets: 2 % lost by hand."""
     outcome = Outcome(mixed_g=5000, joined_g=1000, rolled_g=5880)
-    check_record(record("s", outcome))
+    check_made_batch(made_batch("s", outcome))
     lost, whole = shares(outcome)["loss"]
     assert (lost, whole) == (120, 6000)
     with pytest.raises(FormulaError, match="or scrap came to it"):
-        check_record(record("s", Outcome(mixed_g=5000, rolled_g=5880)))
+        check_made_batch(made_batch("s", Outcome(mixed_g=5000, rolled_g=5880)))

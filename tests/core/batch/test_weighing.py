@@ -4,7 +4,7 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.core.base.house import House
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import begin_run, weigh_steps
 from aplomb.core.kitchen.demand import mixes_of
@@ -22,8 +22,8 @@ def study(plain, known):
 
 
 def run_of(study, pantry, mixes=(1,)):
-    record = BatchRecord("r", study.formula.name, "u", "2026-11-23")
-    return begin_run(study.scaled, pantry, 5, mixes, record)
+    made_batch = MadeBatch("r", study.formula.name, "u", "2026-11-23")
+    return begin_run(study.scaled, pantry, 5, mixes, made_batch)
 
 
 def test_dry_before_wet_and_the_cold_last(study, pantry):
@@ -70,7 +70,7 @@ def test_a_run_from_the_first_line_to_the_last(study, pantry):
         at = run.next(at)
     assert seen == [0, 1, 2, 3, 4]
     assert run.paste_g == pytest.approx(3000 + 1500 + 60 + 3000)
-    assert [line.by for line in run.record.lines] == ["scale"] * 5
+    assert [line.by for line in run.made_batch.lines] == ["scale"] * 5
 
 
 def test_too_much_of_a_line_scales_the_rest_and_what_is_short_comes_again(study, pantry):
@@ -79,7 +79,7 @@ def test_too_much_of_a_line_scales_the_rest_and_what_is_short_comes_again(study,
     assert run.ratio(1) == pytest.approx(1.1)
     assert run.ratio(0) == 1.0
     larger = run.scaled_up(run.ratio(1))
-    assert larger.record.factor == pytest.approx(1.1)
+    assert larger.made_batch.factor == pytest.approx(1.1)
     assert [s.target_g for s in larger.steps] == [3300, 65, 1650, 3300, 100]
     assert larger.next(1) == 2
     assert larger.open(larger.steps[0])
@@ -92,7 +92,7 @@ def test_a_line_passed_over_stays_open(study, pantry):
     for at in (0, 2, 3, 4):
         run = run.taken(at, run.steps[at].target_g, 0, "hand", "t")
     assert run.next(4) == 1
-    again = begin_run(study.scaled, pantry, 5, (1,), run.record)
+    again = begin_run(study.scaled, pantry, 5, (1,), run.made_batch)
     assert again.next() == 1
 
 

@@ -9,8 +9,8 @@ from aplomb.core.bench.acts import Begin, Count, End, Measure, Note, Weigh
 from aplomb.core.bench.asking import RESCUES, rescues_for, state_called, states_for
 from aplomb.core.bench.codes import MOST_CODES, SIGNS, code_of, read_code
 from aplomb.core.bench.readings import Minute, pack, series, unpack
-from aplomb.core.bench.record import balance_of, record_of, step_minutes, took_min
 from aplomb.core.bench.state import state_of
+from aplomb.core.bench.tally import balance_of, made_batch_of, step_minutes, took_min
 from aplomb.core.bench.watching import Reading, doubt, is_ready
 
 from .conftest import task
@@ -153,11 +153,15 @@ def test_masses_close(plan, press):
     # What came in is what went out: nothing is lost between the figures.
     out = found.trim_g + found.cut_g + found.scrap_g + found.stuck_g + found.cutting_loss_g
     assert out == pytest.approx(found.mixed_g + found.dusted_g - found.brushed_g)
-    record = record_of(plan, state, "f1", "k", lambda s: f"at {s:.0f}", held)
-    o = record.outcome
+    made_batch = made_batch_of(plan, state, "f1", "k", lambda s: f"at {s:.0f}", held)
+    o = made_batch.outcome
     assert (o.mixed_g, o.dust_used_g, o.dust_left_g, o.rolled_g) == (2288.0, 40.0, 20.0, 2150)
     assert (o.cut_g, o.baked_g, o.pieces, o.broken) == (1900, 1600, 38, 2)
-    assert (record.begun, record.note, len(record.lines)) == ("at 0", "the first sheet was long", 4)
+    assert (made_batch.begun, made_batch.note, len(made_batch.lines)) == (
+        "at 0",
+        "the first sheet was long",
+        4,
+    )
 
 
 def test_nothing_weighed_is_nothing_lost(plan, press):

@@ -32,7 +32,6 @@ from aplomb.core.bench.acts import (
     check_act,
 )
 from aplomb.core.bench.plan import RunPlan, check_plan
-from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import (
     alarms,
     coming,
@@ -43,6 +42,7 @@ from aplomb.core.bench.state import (
     shown,
     state_of,
 )
+from aplomb.core.bench.tally import turns_done
 
 from .conftest import Presser, make_plan, task
 

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.base.house import House
 from aplomb.core.batch.keeping import KeptItem
-from aplomb.core.batch.record import BatchRecord, WeighedLine
+from aplomb.core.batch.made_batch import MadeBatch, WeighedLine
 from aplomb.core.batch.stock import (
     Demand,
     FrozenBlock,
@@ -256,7 +256,7 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
         WeighedLine("dough", "plain_flour", 1000, 1000, mix=2),
         WeighedLine("block", "butter", 900, 900), WeighedLine("dough", "salt", 20, 20),
     )  # fmt: skip
-    record = BatchRecord("r", "Paste", "a", "2026-11-24", lines=lines)
+    record = MadeBatch("r", "Paste", "a", "2026-11-24", lines=lines)
     left = used_up(stock, record, 2500)
     assert left.materials == {"plain_flour": 2000}
     assert {(b.uid, b.blocks, b.each_g) for b in left.frozen} == {("b", 4, 500), ("a", 1, 1000)}

@@ -12,8 +12,8 @@ from scipy import stats
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.learning import (
     LIFT,
+    PlainTrial,
     Prior,
-    Trial,
     check_trials,
     features,
     learn,
@@ -26,7 +26,7 @@ FLAT = Prior((0.0,) * 7, (1e6,) * 7, 1e-6, 1.0, 1e-9)
 def some(n, seed=1, bakers=("a", "b")):
     rng = np.random.default_rng(seed)
     return [
-        Trial(float(np.exp(rng.uniform(1.0, 3.4))), float(rng.uniform(20, 140)),
+        PlainTrial(float(np.exp(rng.uniform(1.0, 3.4))), float(rng.uniform(20, 140)),
               float(rng.uniform(180, 220)), bakers[int(rng.integers(len(bakers)))])
         for _ in range(n)
     ]  # fmt: skip
@@ -44,7 +44,7 @@ def test_without_a_prior_it_is_least_squares():
 def test_a_mean_alone_is_student_s_interval_for_a_new_one():
     """With only an intercept free, the interval for a new observation: SciPy's t."""
     prior = Prior((0.0,) * 7, (1e6, *(1e-9,) * 6), 1e-9, 1.0, 1e-9)
-    trials = [Trial(10.0, 60.0, 200.0, "")] * 12
+    trials = [PlainTrial(10.0, 60.0, 200.0, "")] * 12
     y = np.random.default_rng(3).normal(4, 0.5, 12)
     (told,) = predict(learn(list(zip(trials, y, strict=True)), prior), trials[:1], 0.9, prior)
     half = stats.t.ppf(0.95, 12) * math.sqrt(np.var(y) * (1 + 1 / 12))
@@ -54,15 +54,17 @@ def test_a_mean_alone_is_student_s_interval_for_a_new_one():
 
 def test_nothing_known_is_what_was_recalled():
     found = learn([])
-    (told,) = predict(found, [Trial(10.0, 60.0, 200.0, "x")])
+    (told,) = predict(found, [PlainTrial(10.0, 60.0, 200.0, "x")])
     assert told.mean == pytest.approx(LIFT.mean[0])
     assert told.high - told.low > 4  # and very unsure
     assert found.n == 0
 
 
 def test_one_trial_says_a_little():
-    before = predict(learn([]), [Trial(10.0, 60.0, 200.0, "a")])[0]
-    after = predict(learn([(Trial(10.0, 60.0, 200.0, "a"), 6.0)]), [Trial(10, 60, 200, "a")])[0]
+    before = predict(learn([]), [PlainTrial(10.0, 60.0, 200.0, "a")])[0]
+    after = predict(
+        learn([(PlainTrial(10.0, 60.0, 200.0, "a"), 6.0)]), [PlainTrial(10, 60, 200, "a")]
+    )[0]
     assert before.mean < after.mean < 6.0
     assert after.high - after.low < before.high - before.low
 
@@ -122,7 +124,7 @@ def test_intervals_hold_as_often_as_they_say(n, level):
     ],
 )  # fmt: skip
 def test_what_cannot_be_learned_from_is_named(change, words):
-    trial, lift = Trial(10.0, 60.0, 200.0, "a"), change.pop("lift", 4.0)
+    trial, lift = PlainTrial(10.0, 60.0, 200.0, "a"), change.pop("lift", 4.0)
     with pytest.raises(AplombError, match=rf"trials\[0\]\.{words}"):
         check_trials([(replace(trial, **change), lift)], [], 0.95)
 

@@ -9,7 +9,6 @@ from scipy import stats
 
 from aplomb.core.trials.bands import LEAST_FOR_BAND, learned_band
 from aplomb.core.trials.model import FACTORS, PRIORS, model_of
-from aplomb.core.trials.record import Made, Piece, TrialRecord
 from aplomb.core.trials.regression import (
     after_data,
     before_data,
@@ -17,11 +16,12 @@ from aplomb.core.trials.regression import (
     spread_of,
     standing_out,
 )
+from aplomb.core.trials.trial import Made, Piece, Trial
 
 
 def trial(i, made, lift, **more):
     pieces = () if lift is None else (Piece(4.0, 4.0 * lift),)
-    return TrialRecord(f"t{i}", f"b{i}", "paste", "u", "2026-01-01", made=made, pieces=pieces,
+    return Trial(f"t{i}", f"b{i}", "paste", "u", "2026-01-01", made=made, pieces=pieces,
                        **more)  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from tests.core.trials.test_model import bakery, trial
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.trials.model import model_of
 from aplomb.core.trials.next_trial import candidates, design, gain_by_draws, suggest
-from aplomb.core.trials.record import Made
+from aplomb.core.trials.trial import Made
 
 LEAF = {"fat_leaf_um": (4.0, 40.0)}
 

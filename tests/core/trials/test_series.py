@@ -5,15 +5,15 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.trials.comparing import compare, compare_apart
-from aplomb.core.trials.record import Made, Piece, TrialRecord
 from aplomb.core.trials.series import Series, check_series, variants_of
+from aplomb.core.trials.trial import Made, Piece, Trial
 
 SERIES = Series("s", "Leaf", change="fat_leaf_um", outcome="lift")
 
 
 def baked(i, variant, lift, pair="", **made):
     pieces = () if lift is None else (Piece(4.0, 4.0 * lift),)
-    return TrialRecord(f"t{i}", "b", "paste", "u", f"2026-01-{i + 1:02}", series="s",
+    return Trial(f"t{i}", "b", "paste", "u", f"2026-01-{i + 1:02}", series="s",
                        variant=variant, pair=pair, made=Made(**made), pieces=pieces)  # fmt: skip
 
 

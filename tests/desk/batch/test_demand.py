@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 
-from aplomb.core.batch.record import Outcome
+from aplomb.core.batch.made_batch import Outcome
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.work.commands import BATCH
 from desk.conftest import named, painted, place, shown, tab_to
@@ -164,7 +164,9 @@ def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):
     costs._outcome["baked_g"].setFocus()
     person.type("9000")
     assert costs._outcome["baked_g"].bad
-    assert costs.record.outcome == Outcome(mixed_g=5000, rolled_g=4900, cut_g=4000, baked_g=3000)
+    assert costs.made_batch.outcome == Outcome(
+        mixed_g=5000, rolled_g=4900, cut_g=4000, baked_g=3000
+    )
 
 
 def test_a_piece_dearer_than_it_may_be_is_flagged(window, person):

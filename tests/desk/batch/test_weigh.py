@@ -23,9 +23,9 @@ def test_a_batch_is_weighed_out_by_keys_on_the_simulated_scale(window, qtbot, pe
         scale_shows(qtbot, weigh, 0)
     assert weigh.step is None
     assert "All is weighed" in shown(weigh)
-    record = window.session.reference.records[-1]
-    assert len(record.lines) == lines
-    assert record.outcome.mixed_g == pytest.approx(weigh.run.paste_g)
+    made_batch = window.session.reference.made_batches[-1]
+    assert len(made_batch.lines) == lines
+    assert made_batch.outcome.mixed_g == pytest.approx(weigh.run.paste_g)
 
 
 def test_too_little_is_not_taken_and_too_much_scales_the_rest(window, qtbot, person):
@@ -50,7 +50,7 @@ def test_too_little_is_not_taken_and_too_much_scales_the_rest(window, qtbot, per
     second = weigh.run.steps[1].target_g
     weigh.take.setFocus()
     person.press(K.Key_S)
-    assert weigh.run.record.factor == pytest.approx(1.1, abs=0.01)
+    assert weigh.run.made_batch.factor == pytest.approx(1.1, abs=0.01)
     assert weigh.run.steps[1].target_g > second
     assert weigh.at == 1
 
@@ -71,7 +71,7 @@ def test_the_plug_is_pulled_in_mid_line_and_the_weight_is_typed(window, qtbot, p
     weigh.hand.setFocus()
     person.type(f"{weigh.step.target_g:.0f} g")
     assert weigh.at == 1
-    assert window.session.reference.records[-1].lines[0].by == "hand"
+    assert window.session.reference.made_batches[-1].lines[0].by == "hand"
     weigh.scale.plug.click()
     scale_shows(qtbot, weigh, 0)
 
@@ -102,10 +102,10 @@ def test_what_was_weighed_goes_off_the_stock_once(window, person):
     after = window.session.kitchen.stock.materials
     assert after["plain_flour"] == pytest.approx(max(0, before["plain_flour"] - weighed))
     assert not weigh.off_stock.isVisible()
-    assert window.session.reference.records[-1].stock_taken
+    assert window.session.reference.made_batches[-1].stock_taken
     window.session.journal.undo()
     assert window.session.kitchen.stock.materials == before
-    assert not window.session.reference.records[-1].stock_taken
+    assert not window.session.reference.made_batches[-1].stock_taken
     assert weigh.off_stock.isVisible()
 
 
@@ -118,7 +118,7 @@ def test_scrap_and_frozen_paste_stand_in_the_record(window, person):
     while weigh.step is not None:
         weigh.hand.setFocus()
         person.type(f"{weigh.step.target_g:g} g")
-    assert window.session.reference.records[-1].outcome.joined_g == pytest.approx(1750)
+    assert window.session.reference.made_batches[-1].outcome.joined_g == pytest.approx(1750)
     assert "Stack 250 g of scrap" in shown(weigh)
     assert "1.5 kg comes from the freezer" in shown(weigh)
 
@@ -157,7 +157,7 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     weigh.take.setFocus()
     person.press(K.Key_E)
     assert not weigh.run.open(weigh.run.steps[first])
-    assert window.session.reference.records[-1].lines[0].enough
+    assert window.session.reference.made_batches[-1].lines[0].enough
     weigh.out.at = first - 1
     weigh._show()
     weigh.take.setFocus()

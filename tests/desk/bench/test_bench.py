@@ -404,7 +404,7 @@ def test_a_run_ended_on_a_full_disk_is_learned_from_once_it_is_kept(
     at_bench, window, full, monkeypatch
 ):
     run, learned = at_bench.run, []
-    monkeypatch.setattr(finish, "keep_records", lambda _work, of: learned.append(of) or [])
+    monkeypatch.setattr(finish, "keep_made_batches", lambda _work, of: learned.append(of) or [])
     full.is_full = False
     at_bench.qtbot.waitUntil(lambda: not run.waiting, timeout=5_000)
     full.is_full = True
@@ -445,7 +445,7 @@ def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     assert "2026-99-99T77:00" in shown(at_bench.stage)
     at_bench.stage.open(number + 1)
     assert "cannot be read" in at_bench.stage._error.text()
-    window.open_page("record")
+    window.open_page("run_log")
     db.execute("INSERT INTO press VALUES (?, 99, 5.0, '', 'x')", (number,))
     at_bench.stage.open(number)
     assert any("1 press of this run cannot be read" in words for words in at_bench.hub.notices())
@@ -511,9 +511,9 @@ def test_the_run_is_ended_by_the_same_key_and_the_house_learns(at_bench, window)
     at_bench.key(K.Key_Escape)
     at_bench.key(K.Key_Space)
     assert at_bench.run is None
-    record = window.session.reference.records[-1]
-    assert record.outcome.mixed_g > 1000
-    assert record.formula == "Regatta case paste"
+    made_batch = window.session.reference.made_batches[-1]
+    assert made_batch.outcome.mixed_g > 1000
+    assert made_batch.formula == "Regatta case paste"
     assert window.session.kitchen.timetable.minutes  # what steps really took
     assert window.session.book.runs.all()[0].ended
 

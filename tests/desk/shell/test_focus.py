@@ -36,7 +36,7 @@ def test_on_an_empty_book_every_stage_and_page_has_the_keyboard(empty):
 
 def test_a_run_that_cannot_be_opened_leaves_the_keyboard_on_its_page(window, qtbot):
     window.session.book.runs.begin("A run", "2026-05-01T05:00:00+00:00", "{}")
-    window.open_page("record")
-    assert not window.pages["record"].list.isVisible()
+    window.open_page("run_log")
+    assert not window.pages["run_log"].list.isVisible()
     QApplication.focusWidget().clearFocus()
-    qtbot.waitUntil(lambda: held_within(window.pages["record"]))
+    qtbot.waitUntil(lambda: held_within(window.pages["run_log"]))

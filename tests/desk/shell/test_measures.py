@@ -208,7 +208,7 @@ def numbers_in(value, path=""):
 def stands(window):
     """All that a book holds that a field could change, as numbers."""
     session = window.session
-    held = [session.formula, session.reference.house, *session.reference.records]
+    held = [session.formula, session.reference.house, *session.reference.made_batches]
     held += [session.reference.pantry[n.material] for n in session.formula.block]
     found = numbers_in(msgspec.to_builtins(held))
     for wish in ("flour_g", "paste_g", "packet_g"):  # what is typed there becomes what is fixed

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
 
 from aplomb.core.paste.formula import Formula
-from aplomb.core.trials.record import came_of
+from aplomb.core.trials.trial import came_of
 from aplomb.desk.trials.photo_file import take_in
 from aplomb.work.commands import TRIALS
 from desk.conftest import named, shown, tab_to, text_of
@@ -94,7 +94,7 @@ def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage
     assert (trial.pieces[0].low_mm, trial.leak_g, trial.made.baker) == (12.5, 0.8, "R")
     assert trial.made.fat_leaf_um == pytest.approx(9.9, abs=0.1)
     assert "4.46 ×" in page.came.text()
-    assert trial.batch in {r.key for r in window.session.reference.records}
+    assert trial.batch in {r.key for r in window.session.reference.made_batches}
     person.press(K.Key_Escape)
     assert window.stages.currentWidget() is window._trials
     person.ctrl(K.Key_Z)

@@ -92,9 +92,9 @@ def test_a_trial_knows_what_the_bench_wrote_down(work, run, hand):
     hand.on(15 * 60)
     run.press(End(bake.key))
     run.press(Note(track, "for the trial"))
-    finish.keep_records(work, run)
-    record = next(r for r in work.store.reference.records if r.key.startswith("run"))
-    trial = begin_trial(work, record.key)
+    finish.keep_made_batches(work, run)
+    made_batch = next(r for r in work.store.reference.made_batches if r.key.startswith("run"))
+    trial = begin_trial(work, made_batch.key)
     made = trial.made
     assert (made.block_c, made.sheet_mm, made.baker, made.bake_min) == (14.2, 3.1, "RM", 27.0)
     assert made.bake_c == 200.0, "180 on the mean, in an oven with a fan"
@@ -117,6 +117,6 @@ def test_what_the_oven_says_by_itself_counts_before_a_hand(work, run, hand):
     rows.append(ReadingRow(OVEN_AIR, first + 25, pack([60.0] * 60)))  # it is off by then
     work.book.runs.read(run.number, rows)
     run.press(Note(bake.track, "for the trial"))
-    finish.keep_records(work, run)
-    record = next(r for r in work.store.reference.records if r.key.startswith("run"))
-    assert begin_trial(work, record.key).made.bake_c == pytest.approx(195.0)
+    finish.keep_made_batches(work, run)
+    made_batch = next(r for r in work.store.reference.made_batches if r.key.startswith("run"))
+    assert begin_trial(work, made_batch.key).made.bake_c == pytest.approx(195.0)

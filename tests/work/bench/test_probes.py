@@ -231,19 +231,19 @@ def test_a_batch_is_kept_with_its_losses_and_minutes(opened, work, hand, baker):
               Measure("A3", "rolled_g", 0.3 * mixed), Measure("A", "cut_g", 0.8 * mixed),
               Measure("A", "pieces", 60), Measure("A", "broken", 3))  # fmt: skip
     run.finish()
-    assert finish.keep_records(work, run) == ["Regatta case paste: batch kept"]
-    record = next(r for r in work.store.reference.records if r.key.startswith("run"))
+    assert finish.keep_made_batches(work, run) == ["Regatta case paste: batch kept"]
+    made_batch = next(r for r in work.store.reference.made_batches if r.key.startswith("run"))
     held = 0.1 * sum(n.grams for n in study.formula.dough if n.material == "water")
-    assert record.outcome.mixed_g == pytest.approx(mixed - held * study.scaled.factor, rel=0.01)
-    assert record.outcome.rolled_g == pytest.approx(0.9 * mixed)
-    assert (record.outcome.pieces, record.outcome.broken) == (60, 3)
+    assert made_batch.outcome.mixed_g == pytest.approx(mixed - held * study.scaled.factor, rel=0.01)
+    assert made_batch.outcome.rolled_g == pytest.approx(0.9 * mixed)
+    assert (made_batch.outcome.pieces, made_batch.outcome.broken) == (60, 3)
     assert finish.keep_minutes(work, run)
     minutes = work.store.kitchen.timetable.minutes
     assert minutes[f"{uid}/mix"] == 24  # two mixes of 12 min
     # Once more says the same: a record that is put right takes the place of the one before.
-    many = len(work.store.reference.records)
-    finish.keep_records(work, run)
-    assert len(work.store.reference.records) == many
+    many = len(work.store.reference.made_batches)
+    finish.keep_made_batches(work, run)
+    assert len(work.store.reference.made_batches) == many
 
 
 def test_the_log_says_who_when_and_what(opened, work, hand):

@@ -12,8 +12,8 @@ from aplomb.core.opinion.own_bands import OwnBand, OwnBands
 from aplomb.core.paste.formula import programme_of
 from aplomb.core.trials.bands import learned_band
 from aplomb.core.trials.model import model_of
-from aplomb.core.trials.record import Made, Piece, came_of
 from aplomb.core.trials.series import variants_of
+from aplomb.core.trials.trial import Made, Piece, came_of
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.trials.begin import begin_trial, made_of
 from aplomb.work.trials.lay_out import lay_out, variant_of
@@ -36,7 +36,7 @@ def test_the_demo_has_a_series_with_a_failed_bake_and_missing_values(work):
     assert sum(bool(t.failed) for t in tried.trials) == 1
     assert any(came_of(t, "lift") is None and not t.failed for t in tried.trials)
     assert all(t.uid in work.shelf.entries for t in tried.trials)
-    batches = {r.key for r in work.store.reference.records}
+    batches = {r.key for r in work.store.reference.made_batches}
     assert all(t.batch in batches for t in tried.trials)
     assert work.store.unreadable == {}
     pictured = [t for t in tried.trials if t.pictures]
@@ -61,22 +61,22 @@ def test_the_series_tells_a_story_that_can_be_told(work):
 
 
 def test_a_trial_is_begun_from_the_formula_and_makes_its_batch(work):
-    before = len(work.store.reference.records)
+    before = len(work.store.reference.made_batches)
     trial = begin_trial(work)
     assert work.store.tried.trial(trial.key) == trial
-    assert len(work.store.reference.records) == before + 1
+    assert len(work.store.reference.made_batches) == before + 1
     study = work.shelf.study
     assert trial.made.fat_leaf_um == pytest.approx(study.readings.fat_leaf_um)
     assert (trial.made.bake_min, trial.made.turns) == (25, 4)
     assert trial.made.chill_min == 120
     work.journal.undo()
     assert work.store.tried.trial(trial.key) is None
-    assert len(work.store.reference.records) == before
+    assert len(work.store.reference.made_batches) == before
 
 
 def test_a_trial_is_begun_from_a_batch_and_one_that_is_gone_is_told(work):
-    record = work.store.reference.records[0]
-    assert begin_trial(work, record.key).batch == record.key
+    made_batch = work.store.reference.made_batches[0]
+    assert begin_trial(work, made_batch.key).batch == made_batch.key
     with pytest.raises(AplombError, match="not in the book"):
         begin_trial(work, "gone")
 
@@ -217,11 +217,11 @@ def test_the_page_on_reports_names_every_field(request):
     import msgspec
 
     from aplomb.core.trials.bands import LearnedBand
-    from aplomb.core.trials.record import TrialRecord
     from aplomb.core.trials.series import Series
+    from aplomb.core.trials.trial import Trial
     from aplomb.work.trials.report import SeriesReport, TrialLine, VariantLine
 
     page = (request.config.rootpath / "docs" / "trials-format.md").read_text(encoding="utf-8")
-    for kind in (SeriesReport, Series, VariantLine, TrialLine, LearnedBand, TrialRecord):
+    for kind in (SeriesReport, Series, VariantLine, TrialLine, LearnedBand, Trial):
         for field in msgspec.structs.fields(kind):
             assert f"`{field.name}`" in page, (kind.__name__, field.name)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import set_decimal, set_measures
-from aplomb.core.trials.record import LARGEST, MADE_WORDS, Made, Piece, TrialRecord
+from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
 from aplomb.work.trials.entry import (
     figure_text,
     read_figure,
@@ -18,7 +18,7 @@ from aplomb.work.trials.entry import (
     with_piece_figure,
 )
 
-PLAIN = TrialRecord("t", "b", "f", "u", "2026-11-26")
+PLAIN = Trial("t", "b", "f", "u", "2026-11-26")
 
 
 @pytest.fixture(autouse=True)

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
-from aplomb.core.trials.record import MOST_PICTURES
+from aplomb.core.trials.trial import MOST_PICTURES
 from aplomb.work.demo import fill_with_demo
 from aplomb.work.trials.photo import TakenIn, put_picture, with_measured
 from aplomb.work.workbench import Workbench

@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.figures import num
-from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.batch.made_batch import MadeBatch, Outcome
 from aplomb.core.paste.formula import Batch
 from aplomb.core.paste.ingredient import Standing
 
@@ -126,7 +126,7 @@ def shares(outcome: Outcome) -> dict[Kind, tuple[float, float]]:
     }
 
 
-def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | None:
+def measured(kind: Kind, made_batches: Sequence[MadeBatch], uid: str) -> Loss | None:
     """Give a loss as own batches have it; None without any.
 
     Parameters
@@ -138,8 +138,8 @@ def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | Non
     -----
     All that was lost over all it was lost of; the spread is the standard deviation of the batches.
     """
-    own = [r for r in records if r.uid == uid]
-    for some in (own, records):
+    own = [r for r in made_batches if r.uid == uid]
+    for some in (own, made_batches):
         found = [share for r in some if (share := shares(r.outcome).get(kind))]
         if found:
             value = 100 * sum(lost for lost, _ in found) / sum(base for _, base in found)
@@ -154,12 +154,12 @@ def measured(kind: Kind, records: Sequence[BatchRecord], uid: str) -> Loss | Non
     return None
 
 
-def losses_of(batch: Batch, records: Sequence[BatchRecord], uid: str = "") -> Losses:
+def losses_of(batch: Batch, made_batches: Sequence[MadeBatch], uid: str = "") -> Losses:
     """Give all losses of a batch: as typed, else as measured, else as usual.
 
     Parameters
     ----------
-    records : sequence of BatchRecord
+    records : sequence of MadeBatch
         Of the book.
     uid : str
         The formula's identity in the book; empty for a formula that is in none.
@@ -171,6 +171,6 @@ def losses_of(batch: Batch, records: Sequence[BatchRecord], uid: str = "") -> Lo
         found[kind] = (
             Loss(typed, "own", typed=True)
             if typed is not None
-            else measured(kind, records, uid) or Loss(usual.value, usual.standing)
+            else measured(kind, made_batches, uid) or Loss(usual.value, usual.standing)
         )
     return Losses(**found)

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.losses import Losses, losses_of
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import (
     IN_THE_PASTE,
@@ -346,7 +346,7 @@ def _targets(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_
 
 def scale(
     formula: Formula, pantry: Pantry, accounts: Accounts,
-    records: Sequence[BatchRecord] = (), folded: float = 0.0, uid: str = "",
+    made_batches: Sequence[MadeBatch] = (), folded: float = 0.0, uid: str = "",
 ) -> Scaled:  # fmt: skip
     """Scale a formula to what its batch fixes.
 
@@ -354,7 +354,7 @@ def scale(
     ----------
     accounts : Accounts
         Of the same formula.
-    records : sequence of BatchRecord
+    records : sequence of MadeBatch
         The book's own batches, for its losses.
     folded : float
         Share of the paste that is trimmed off while it is folded [-].
@@ -378,7 +378,7 @@ def scale(
     batch = formula.batch
     if accounts.paste_g <= 0:
         return Scaled(0.0, trouble="There is nothing to scale yet: the formula has no weight.")
-    losses = losses_of(batch, records, uid)
+    losses = losses_of(batch, made_batches, uid)
     targets = _targets(formula, accounts, losses.broken.value)
     if targets is None:
         return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")

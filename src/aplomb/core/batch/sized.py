@@ -5,7 +5,7 @@ from msgspec import Struct
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import enclosed_block, worked_block
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.folds.plan import Way
 from aplomb.core.folds.sizes import Enclosing, Worked
@@ -68,7 +68,7 @@ def trimmed_share(worked: Worked, block_ml: float) -> float:
 
 def sized_batch(
     formula: Formula, pantry: Pantry, accounts: Accounts, house: House,
-    records: tuple[BatchRecord, ...] = (), uid: str = "",
+    made_batches: tuple[MadeBatch, ...] = (), uid: str = "",
 ) -> Sized:  # fmt: skip
     """Scale a formula and size one block; trims of its folds are taken off the batch.
 
@@ -76,7 +76,7 @@ def sized_batch(
     ----------
     accounts : Accounts
         Of the formula as written.
-    records : tuple of BatchRecord
+    records : tuple of MadeBatch
         Batches that were really made, for their losses.
     uid : str
         Identity of the formula, whose own batches come first.
@@ -87,7 +87,7 @@ def sized_batch(
     is the one that comes out of the block it makes. It is found by going on with what came out,
     f₁ = g(f₀), f₂ = g(f₁) …, and where that does not settle, by halving f - g(f).
     """
-    search = _Search(formula, pantry, accounts, house, records, uid)
+    search = _Search(formula, pantry, accounts, house, made_batches, uid)
     found, share = search.at(0.0)
     if not any(step.way is Way.TRIM for step in formula.plan.steps) or found.scaled.factor <= 0:
         return found
@@ -106,14 +106,16 @@ class _Search:
 
     def __init__(
         self, formula: Formula, pantry: Pantry, accounts: Accounts, house: House,
-        records: tuple[BatchRecord, ...], uid: str,
+        made_batches: tuple[MadeBatch, ...], uid: str,
     ) -> None:  # fmt: skip
         self.formula, self.pantry, self.accounts = formula, pantry, accounts
-        self.house, self.records, self.uid = house, records, uid
+        self.house, self.made_batches, self.uid = house, made_batches, uid
 
     def at(self, folded: float) -> tuple[Sized, float]:
         """Give the batch when trims take so much, and what they do take of its block [-]."""
-        scaled = scale(self.formula, self.pantry, self.accounts, self.records, folded, self.uid)
+        scaled = scale(
+            self.formula, self.pantry, self.accounts, self.made_batches, folded, self.uid
+        )
         found = self._with_sizes(scaled)
         volume = block_volume_ml(self.formula, self.accounts, scaled)
         return found, 1.0 if found.trouble else trimmed_share(found.worked, volume)

@@ -7,7 +7,7 @@ from aplomb.core.base.errors import Problems
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.sound import check_sound
 from aplomb.core.batch.keeping import KeptItem, check_kept
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 
 MOST_WANTS = 500
 NOTHING_G = 0.5
@@ -108,7 +108,7 @@ def check_stock(stock: Stock) -> Stock:
     return stock
 
 
-def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
+def used_up(stock: Stock, made_batch: MadeBatch, frozen_g: float) -> Stock:
     """Take what a batch used off the stock.
 
     A material whose stock is not kept stays unknown; none becomes less than nothing. Blocks go
@@ -116,19 +116,19 @@ def used_up(stock: Stock, record: BatchRecord, frozen_g: float) -> Stock:
 
     Parameters
     ----------
-    record : BatchRecord
+    record : MadeBatch
         With what was weighed.
     frozen_g : float
         Paste of its formula that came from the freezer [g].
     """
     materials = dict(stock.materials)
-    for line in record.lines:
+    for line in made_batch.lines:
         if line.material in materials:
             materials[line.material] = max(0.0, materials[line.material] - line.got_g)
     frozen: list[FrozenBlock] = []
     for each in sorted(stock.frozen, key=lambda b: b.made):
         blocks = 0
-        while each.uid == record.uid and blocks < each.blocks and frozen_g > NOTHING_G:
+        while each.uid == made_batch.uid and blocks < each.blocks and frozen_g > NOTHING_G:
             blocks, frozen_g = blocks + 1, frozen_g - each.each_g
         if blocks < each.blocks:
             frozen.append(replace(each, blocks=each.blocks - blocks))

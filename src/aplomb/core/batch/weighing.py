@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.batch.record import BatchRecord, WeighedLine
+from aplomb.core.batch.made_batch import MadeBatch, WeighedLine
 from aplomb.core.batch.scale import Scaled, Weighed, rounded
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.paste.pantry import Pantry
@@ -125,24 +125,24 @@ class Run(Struct, frozen=True):
     ----------
     plan : tuple of WeighStep
         As planned, in weighing order.
-    record : BatchRecord
+    record : MadeBatch
         What is weighed already, and what the batch was scaled up by.
     division_g : float
         Of the scale [g].
     """
 
     plan: tuple[WeighStep, ...]
-    record: BatchRecord
+    made_batch: MadeBatch
     division_g: float
 
     @property
     def steps(self) -> tuple[WeighStep, ...]:
         """Every line with its target as the batch is now."""
-        return tuple(step.times(self.record.factor, self.division_g) for step in self.plan)
+        return tuple(step.times(self.made_batch.factor, self.division_g) for step in self.plan)
 
     def got(self, step: WeighStep) -> float | None:
         """What was weighed of a line [g]; None for nothing yet."""
-        found = (line.got_g for line in self.record.lines if line.key == step.key)
+        found = (line.got_g for line in self.made_batch.lines if line.key == step.key)
         return next(found, None)
 
     def open(self, step: WeighStep) -> bool:
@@ -152,7 +152,7 @@ class Run(Struct, frozen=True):
 
     def ended(self, step: WeighStep) -> bool:
         """Tell whether a line was ended with less than was wanted."""
-        return any(line.enough for line in self.record.lines if line.key == step.key)
+        return any(line.enough for line in self.made_batch.lines if line.key == step.key)
 
     def next(self, after: int = -1) -> int | None:
         """Give the place of the next line to weigh, from the top when none follows.
@@ -178,7 +178,7 @@ class Run(Struct, frozen=True):
         line = WeighedLine(
             part, material, step.target_g, got_g, tare_g, by, moment, product, mix, enough
         )
-        return replace(self, record=self.record.weighed(line))
+        return replace(self, made_batch=self.made_batch.weighed(line))
 
     def ratio(self, at: int) -> float:
         """Give by how much the rest must be scaled so that a line weighed too much of is right [-].
@@ -203,27 +203,29 @@ class Run(Struct, frozen=True):
         scaled : Scaled or None
             The batch: frozen paste and scrap that join it are recorded too.
         """
-        outcome = replace(self.record.outcome, mixed_g=round(self.paste_g, 3))
+        outcome = replace(self.made_batch.outcome, mixed_g=round(self.paste_g, 3))
         if scaled is not None and scaled.joined_g > 0:
             outcome = replace(outcome, joined_g=scaled.joined_g)
-        return replace(self, record=replace(self.record, outcome=outcome))
+        return replace(self, made_batch=replace(self.made_batch, outcome=outcome))
 
     def scaled_up(self, ratio: float) -> "Run":
         """Give the run of a larger batch; lines weighed already want topping up then."""
-        return replace(self, record=replace(self.record, factor=self.record.factor * ratio))
+        return replace(
+            self, made_batch=replace(self.made_batch, factor=self.made_batch.factor * ratio)
+        )
 
     @property
     def paste_g(self) -> float:
         """Dough and fat block that are weighed [g]."""
         return sum(
             line.got_g
-            for line in self.record.lines
+            for line in self.made_batch.lines
             if line.part in [part.value for part in IN_THE_PASTE]
         )
 
 
 def begin_run(
-    scaled: Scaled, pantry: Pantry, division_g: float, mixes: Sequence[int], record: BatchRecord
+    scaled: Scaled, pantry: Pantry, division_g: float, mixes: Sequence[int], made_batch: MadeBatch
 ) -> Run:
     """Begin weighing a batch out, or go on where its record ends.
 
@@ -233,7 +235,7 @@ def begin_run(
         Of the scale [g].
     mixes : sequence of int
         Blocks of each mix [-].
-    record : BatchRecord
+    record : MadeBatch
         Empty to begin.
     """
-    return Run(weigh_steps(scaled, pantry, division_g, mixes), record, division_g)
+    return Run(weigh_steps(scaled, pantry, division_g, mixes), made_batch, division_g)

@@ -95,7 +95,7 @@ class Count(Struct, frozen=True, tag_field="act", tag="count"):
 
 
 class Weigh(Struct, frozen=True, tag_field="act", tag="weigh"):
-    """A line was weighed; as `aplomb.core.batch.record.WeighedLine` [g]."""
+    """A line was weighed; as `aplomb.core.batch.made_batch.WeighedLine` [g]."""
 
     task: str
     part: str

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from aplomb.core.base.figures import num
 from aplomb.core.bench.plan import RunPlan, Task
 from aplomb.core.bench.readings import OF_THE_OVEN
-from aplomb.core.bench.record import Balance, turns_done
 from aplomb.core.bench.state import RunState
+from aplomb.core.bench.tally import Balance, turns_done
 
 BEFORE_S = 600.0
 """A temperature of the oven read so long before the load went in still counts [s]."""

@@ -9,7 +9,7 @@ from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.blocks import room_of
-from aplomb.core.batch.record import BatchRecord
+from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.scale import Scaled, scale
 from aplomb.core.batch.sized import Sized, block_volume_ml, sized_batch, trimmed_share
 from aplomb.core.batch.water import dough_water
@@ -60,7 +60,7 @@ class Reference(Struct, frozen=True):
         With the book's own materials and prices.
     today : str
         Day, ISO 8601, for the age of prices; empty when it does not matter.
-    records : tuple of BatchRecord
+    records : tuple of MadeBatch
         Batches that were really made, for their losses.
     uid : str
         Identity in the book of the formula that is studied: its own batches come first. Empty for
@@ -71,7 +71,7 @@ class Reference(Struct, frozen=True):
     schools: dict[str, SchoolBands]
     house: House = House()
     today: str = ""
-    records: tuple[BatchRecord, ...] = ()
+    made_batches: tuple[MadeBatch, ...] = ()
     uid: str = ""
 
     def of(self, uid: str) -> "Reference":
@@ -337,13 +337,13 @@ def make_batch(formula: Formula, reference: Reference) -> Scaled:
     """
     accounts = account(formula, reference.pantry)
     if not any(step.way is Way.TRIM for step in formula.plan.steps):
-        return scale(formula, reference.pantry, accounts, reference.records, uid=reference.uid)
+        return scale(formula, reference.pantry, accounts, reference.made_batches, uid=reference.uid)
     return _sized(formula, accounts, reference).scaled
 
 
 def _sized(formula: Formula, accounts: Accounts, reference: Reference) -> Sized:
     return sized_batch(
-        formula, reference.pantry, accounts, reference.house, reference.records, reference.uid
+        formula, reference.pantry, accounts, reference.house, reference.made_batches, reference.uid
     )
 
 

@@ -5,7 +5,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.trials.model import FACTORS, Model
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, Made
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made
 
 LEAST_FOR_BAND = 20
 """With fewer trials no band is shown [-]; tried on simulated bakeries."""

@@ -10,7 +10,6 @@ import numpy as np
 from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.trials.record import LEAST_LIFT, MOST_LIFT
 from aplomb.core.trials.regression import (
     Belief,
     Floats,
@@ -19,6 +18,7 @@ from aplomb.core.trials.regression import (
     half_width,
     spread_of,
 )
+from aplomb.core.trials.trial import LEAST_LIFT, MOST_LIFT
 
 MOST_TRIALS, MOST_ASKED, MOST_BAKERS = 20_000, 10_000, 200
 OUTCOMES = ("lift",)
@@ -61,7 +61,7 @@ LIFT = Prior(
 best (common practice); best at some leaf, falling to both sides; all else recalled."""
 
 
-class Trial(Struct, frozen=True, forbid_unknown_fields=True):
+class PlainTrial(Struct, frozen=True, forbid_unknown_fields=True):
     """What was done, without what came of it.
 
     Attributes
@@ -113,7 +113,7 @@ class Interval(Struct, frozen=True):
     high: float
 
 
-def features(trials: Sequence[Trial], bakers: Sequence[str]) -> Floats:
+def features(trials: Sequence[PlainTrial], bakers: Sequence[str]) -> Floats:
     """Give the columns of the regression.
 
     Parameters
@@ -134,7 +134,7 @@ def features(trials: Sequence[Trial], bakers: Sequence[str]) -> Floats:
     return np.stack([*plain, *own], axis=1)
 
 
-def learn(trials: Sequence[tuple[Trial, float | None]], prior: Prior = LIFT) -> Learned:
+def learn(trials: Sequence[tuple[PlainTrial, float | None]], prior: Prior = LIFT) -> Learned:
     """Learn from trials; those without an outcome count for nothing.
 
     Notes
@@ -154,13 +154,13 @@ def learn(trials: Sequence[tuple[Trial, float | None]], prior: Prior = LIFT) -> 
 
 
 def predict(
-    learned: Learned, asked: Sequence[Trial], level: float = 0.95, prior: Prior = LIFT
+    learned: Learned, asked: Sequence[PlainTrial], level: float = 0.95, prior: Prior = LIFT
 ) -> tuple[Interval, ...]:
     """Give what a new single trial would come to.
 
     Parameters
     ----------
-    asked : sequence of Trial
+    asked : sequence of PlainTrial
         A baker who was never seen is as uncertain as bakers differ.
     level : float
         Of the intervals, between 0 and 1 [-].
@@ -189,7 +189,7 @@ def predict(
 
 
 def check_trials(
-    trials: Sequence[tuple[Trial, float | None]], asked: Sequence[Trial], level: float
+    trials: Sequence[tuple[PlainTrial, float | None]], asked: Sequence[PlainTrial], level: float
 ) -> None:
     """Refuse what cannot be learned from.
 

@@ -11,7 +11,6 @@ import numpy as np
 from msgspec import Struct
 
 from aplomb.core.trials.learning import LIFT, Interval
-from aplomb.core.trials.record import Made, TrialRecord, came_of
 from aplomb.core.trials.regression import (
     Belief,
     Floats,
@@ -21,6 +20,7 @@ from aplomb.core.trials.regression import (
     spread_of,
     standing_out,
 )
+from aplomb.core.trials.trial import Made, Trial, came_of
 
 MOST_LEARNED = 20_000
 STANDS_OUT = 3.0
@@ -237,12 +237,12 @@ def _columns(
     return np.stack([*plain, *own], axis=1)
 
 
-def model_of(trials: Sequence[TrialRecord], outcome: str = "lift") -> Model:
+def model_of(trials: Sequence[Trial], outcome: str = "lift") -> Model:
     """Learn an outcome from all trials of a book.
 
     Parameters
     ----------
-    trials : sequence of TrialRecord
+    trials : sequence of Trial
         Failed bakes and trials without this outcome are passed over.
     outcome : str
         A key of `PRIORS`.

@@ -7,12 +7,12 @@ from msgspec import Struct
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.sound import check_sound
 from aplomb.core.trials.comparing import Compared, compare, compare_apart
-from aplomb.core.trials.record import (
+from aplomb.core.trials.trial import (
     MADE_WORDS,
     OUTCOMES,
     Difference,
     Made,
-    TrialRecord,
+    Trial,
     came_of,
     differences,
 )
@@ -113,7 +113,7 @@ class VariantFound(Struct, frozen=True):
 
     Attributes
     ----------
-    trials : tuple of TrialRecord
+    trials : tuple of Trial
         All, failed ones too.
     values : tuple of float
         What came of each that was measured, in the outcome's unit.
@@ -126,7 +126,7 @@ class VariantFound(Struct, frozen=True):
     """
 
     name: str
-    trials: tuple[TrialRecord, ...]
+    trials: tuple[Trial, ...]
     values: tuple[float, ...]
     against: Compared | None
     paired: bool
@@ -148,17 +148,17 @@ class VariantFound(Struct, frozen=True):
         return len(self.trials) - self.failed - len(self.values)
 
 
-def variants_of(series: Series, trials: Sequence[TrialRecord]) -> tuple[VariantFound, ...]:
+def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantFound, ...]:
     """Give what the trials of a series say, variant by variant.
 
     The parent first, then in the order they were made.
 
     Parameters
     ----------
-    trials : sequence of TrialRecord
+    trials : sequence of Trial
         Of the whole book.
     """
-    groups: dict[str, list[TrialRecord]] = {}
+    groups: dict[str, list[Trial]] = {}
     for trial in sorted((t for t in trials if t.series == series.key), key=lambda t: t.at):
         groups.setdefault(trial.variant, []).append(trial)
     if not groups:
@@ -185,7 +185,7 @@ def variants_of(series: Series, trials: Sequence[TrialRecord]) -> tuple[VariantF
 
 
 def _pairs(
-    first: Sequence[TrialRecord], second: Sequence[TrialRecord],
+    first: Sequence[Trial], second: Sequence[Trial],
     base: Mapping[str, float], came: Mapping[str, float],
 ) -> list[tuple[float, float]]:  # fmt: skip
     """Trials of two variants that were made together; the means where there are several."""

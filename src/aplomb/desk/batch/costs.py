@@ -12,7 +12,7 @@ from aplomb.book.book import new_uid, now
 from aplomb.core.base.figures import bare_text, decimal_sign, g_text, mass_text, num, number_text
 from aplomb.core.base.quantity import parse_percent
 from aplomb.core.batch.losses import KINDS, USUAL, Kind
-from aplomb.core.batch.record import OUTCOME_WORDS, BatchRecord
+from aplomb.core.batch.made_batch import OUTCOME_WORDS, MadeBatch
 from aplomb.core.kitchen.costs import Costs, costs_of
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
@@ -88,7 +88,7 @@ class CostsPage(Page):
         column.addWidget(label("Batches measured", "title"))
         self._which = QComboBox()
         self._which.setAccessibleName("Batch")
-        self._which.activated.connect(lambda _: self._show_record())
+        self._which.activated.connect(lambda _: self._show_batch())
         self._new = button("A new one", "", self._begin)
         self._drop = button("Remove", "", self._remove, "Undo brings it back")
         line = row(self._which, self._new, self._drop)
@@ -144,7 +144,7 @@ class CostsPage(Page):
         if study is None:
             return
         self._show_losses(study)
-        self._show_records()
+        self._show_batches()
         self._show_costs(study)
 
     def _show_losses(self, study: Study) -> None:
@@ -175,66 +175,68 @@ class CostsPage(Page):
         ]  # fmt: skip
         self.balance.show_rows(tuple(Row(words, (g_text(g, 0),)) for words, g in rows if g > 0))
 
-    def _records(self) -> list[BatchRecord]:
-        return [r for r in self._session.reference.records if r.uid == self._session.uid]
+    def _made_batches(self) -> list[MadeBatch]:
+        return [r for r in self._session.reference.made_batches if r.uid == self._session.uid]
 
-    def _show_records(self) -> None:
-        records = self._records()
+    def _show_batches(self) -> None:
+        made_batches = self._made_batches()
         keys = [self._which.itemData(i) for i in range(self._which.count())]
-        if keys != [r.key for r in records]:
+        if keys != [r.key for r in made_batches]:
             kept = self._which.currentData()
             self._which.clear()
-            for record in records:
-                self._which.addItem(day_text(record.begun), record.key)
+            for made_batch in made_batches:
+                self._which.addItem(day_text(made_batch.begun), made_batch.key)
             at = self._which.findData(kept)
             self._which.setCurrentIndex(at if at >= 0 else self._which.count() - 1)
-        self._show_record()
+        self._show_batch()
 
     @property
-    def record(self) -> BatchRecord | None:
+    def made_batch(self) -> MadeBatch | None:
         """The batch that is shown."""
         key = self._which.currentData()
-        return next((r for r in self._records() if r.key == key), None)
+        return next((r for r in self._made_batches() if r.key == key), None)
 
-    def _show_record(self) -> None:
-        record = self.record
+    def _show_batch(self) -> None:
+        made_batch = self.made_batch
         for name, field in self._outcome.items():
-            field.setEnabled(record is not None)
-            value = getattr(record.outcome, name) if record else None
+            field.setEnabled(made_batch is not None)
+            value = getattr(made_batch.outcome, name) if made_batch else None
             unit = "g" if name.endswith("_g") else ""
             field.show_value("" if value is None else bare_text(value, unit, 1))
-        self._note.setEnabled(record is not None)
-        self._note.show_value(record.note if record else "")
-        self._drop.setEnabled(record is not None)
+        self._note.setEnabled(made_batch is not None)
+        self._note.show_value(made_batch.note if made_batch else "")
+        self._drop.setEnabled(made_batch is not None)
 
     def _begin(self) -> None:
         formula = self._session.formula
         if formula is not None:
-            made = BatchRecord(new_uid(), formula.name, self._session.uid, now())
-            self._session.store.put_record("a batch begun", made)
+            made = MadeBatch(new_uid(), formula.name, self._session.uid, now())
+            self._session.store.put_made_batch("a batch begun", made)
             self._which.setCurrentIndex(self._which.findData(made.key))
-            self._show_record()
+            self._show_batch()
             self._outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _remove(self) -> None:
-        if self.record is not None:
-            self._session.store.drop_record("a batch out", self.record.key)
+        if self.made_batch is not None:
+            self._session.store.drop_made_batch("a batch out", self.made_batch.key)
 
     def _take_outcome(self, name: str, text: str) -> None:
-        record = self.record
-        if record is None:
+        made_batch = self.made_batch
+        if made_batch is None:
             return
         value: Any = None
         if text.strip():
             value = read_whole(text) if name in ("pieces", "broken") else read_mass(text)
-        outcome = replace(record.outcome, **{name: value})
-        self._session.store.put_record(
-            OUTCOME_WORDS[name].removeprefix("… "), replace(record, outcome=outcome)
+        outcome = replace(made_batch.outcome, **{name: value})
+        self._session.store.put_made_batch(
+            OUTCOME_WORDS[name].removeprefix("… "), replace(made_batch, outcome=outcome)
         )
 
     def _take_note(self, text: str) -> None:
-        if self.record is not None:
-            self._session.store.put_record("note", replace(self.record, note=text.strip()[:400]))
+        if self.made_batch is not None:
+            self._session.store.put_made_batch(
+                "note", replace(self.made_batch, note=text.strip()[:400])
+            )
 
     def _take_loss(self, kind: Kind, text: str) -> None:
         value = parse_percent(text, decimal_sign()) if text.strip() else None

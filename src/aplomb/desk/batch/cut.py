@@ -330,7 +330,7 @@ class CutPage(Page):
     def _ask(self, study: Study) -> None:
         house = self._session.reference.house
         blocks = 0 if self._free_blocks else study.formula.batch.blocks
-        asked = (study.formula, house, blocks, self._session.reference.records)
+        asked = (study.formula, house, blocks, self._session.reference.made_batches)
         if asked == self._asked:
             return
         self._asked, self._asked_of = asked, study

@@ -349,7 +349,7 @@ class WeighPage(Page):
             water = ""
             if weighed.part is Part.DOUGH and pantry[weighed.line.material].is_water:
                 share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
-                water = water_words(study, pantry, share * run.record.factor)
+                water = water_words(study, pantry, share * run.made_batch.factor)
             notes = (weighed.product, place, weighed.line.note, block_words(step), water)
             self._note.setText("; ".join(n for n in notes if n))
             self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")
@@ -390,8 +390,8 @@ class WeighPage(Page):
         self.off_stock.setVisible(self.out.can_take_off)
         done = sum(not run.open(step) for step in steps)
         words = f"{done} of {len(steps)} weighed, {mass_text(run.paste_g)} of paste"
-        if run.record.factor != 1:
-            words += f"; batch × {num(run.record.factor, '.3f')}"
+        if run.made_batch.factor != 1:
+            words += f"; batch × {num(run.made_batch.factor, '.3f')}"
         self._done.setText(words)
 
     def _show_weight(self) -> None:

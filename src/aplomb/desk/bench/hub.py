@@ -258,7 +258,7 @@ class Hub(QObject):
         work = self.session.work
         with work.journal.together("what the run at the bench taught"):
             told = [
-                *finish.keep_records(work, run),
+                *finish.keep_made_batches(work, run),
                 *finish.keep_minutes(work, run),
                 *finish.keep_stock(work, run),
             ]

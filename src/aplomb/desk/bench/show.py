@@ -7,8 +7,8 @@ from PySide6.QtGui import QPainter
 
 from aplomb.core.base.figures import celsius_text, g_text, weight_text
 from aplomb.core.bench.plan import Sheet, Task
-from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import Coming
+from aplomb.core.bench.tally import turns_done
 from aplomb.desk.bench.entries import reached_text
 from aplomb.desk.bench.faces import BlockChip
 from aplomb.desk.bench.tiles import LEAST_TEXT

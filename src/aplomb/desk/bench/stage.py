@@ -111,7 +111,7 @@ class BenchStage(Stage):
         about = wrapping(ABOUT, "second")
         column.addWidget(about)
         tools = Flow(spacing=1)
-        for key in ("devices", "record"):
+        for key in ("devices", "run_log"):
             command = COMMANDS[key]
             tools.addWidget(
                 button(command.title, "quiet", partial(self.asked.emit, key, None),

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPainterPath, QPen, QPolygonF
 
 from aplomb.core.base.figures import bare_text, house_unit, num
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES
 from aplomb.desk.kit.theme import Theme
 from aplomb.work.trials.chart import TrialChart
 

@@ -14,7 +14,7 @@ from aplomb.core.base.quantity import read_number
 from aplomb.core.kitchen.baking import fit_loss
 from aplomb.core.oven.dose import Bake, Traded, trade
 from aplomb.core.paste.formula import programme_of
-from aplomb.core.trials.record import TrialRecord
+from aplomb.core.trials.trial import Trial
 from aplomb.desk.kit.fields import (
     Field,
     button,
@@ -37,7 +37,7 @@ SHOWN = ("trays", "dial_k", "heat_min", "rated_kw", "holding_kw")
 WANTED_COLOUR = 3
 
 
-def bakes_of(trials: tuple[TrialRecord, ...], uid: str, oven: str) -> tuple[Bake, ...]:
+def bakes_of(trials: tuple[Trial, ...], uid: str, oven: str) -> tuple[Bake, ...]:
     """Bakes of a formula in an oven that came out as wanted: they teach hotter and shorter."""
     found = []
     for t in trials:

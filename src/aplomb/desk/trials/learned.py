@@ -10,7 +10,7 @@ from aplomb.core.opinion.own_bands import OwnBand
 from aplomb.core.trials.bands import LEAST_FOR_BAND, LearnedBand
 from aplomb.core.trials.learning import Interval
 from aplomb.core.trials.model import FACTORS, PRIORS
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, TrialRecord
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import button, card, choice, label, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
@@ -32,7 +32,7 @@ class AllLearned(Struct, frozen=True):
     outliers: tuple[str, ...]
 
 
-def learn_all(trials: tuple[TrialRecord, ...], outcome: str, factor: str) -> AllLearned:
+def learn_all(trials: tuple[Trial, ...], outcome: str, factor: str) -> AllLearned:
     """Learn every outcome, and the band of one; beside the window."""
     import numpy as np
 

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QVBoxLayout, QWidget
 
 from aplomb.core.base.texts import free_name
-from aplomb.core.trials.record import (
+from aplomb.core.trials.trial import (
     JUDGED_WORDS,
     LARGEST,
     MADE_WORDS,
@@ -15,7 +15,7 @@ from aplomb.core.trials.record import (
     OUTCOMES,
     PIECE_WORDS,
     Piece,
-    TrialRecord,
+    Trial,
     came_of,
     check_trial,
 )
@@ -92,7 +92,7 @@ class MeasurePage(Page):
         return self._session.book.path, self.key
 
     @property
-    def trial(self) -> TrialRecord | None:
+    def trial(self) -> Trial | None:
         """The trial that is measured."""
         return self._session.store.tried.trial(self.key)
 
@@ -270,16 +270,16 @@ class MeasurePage(Page):
             for text, key in zip(texts, wanted, strict=True):
                 self.which.addItem(text, key)
         self.which.setCurrentIndex(self.which.findData(self.key))
-        records = self._session.reference.records
-        keys = [r.key for r in reversed(records)]
+        made_batches = self._session.reference.made_batches
+        keys = [r.key for r in reversed(made_batches)]
         if [self.batch.itemData(i) for i in range(self.batch.count())] != keys:
             self.batch.clear()
-            for r in reversed(records):
+            for r in reversed(made_batches):
                 self.batch.addItem(f"{r.formula[:40]}, {r.begun[:16].replace('T', ' ')}", r.key)
         trial = self.trial
         self.batch.setCurrentIndex(self.batch.findData(trial.batch) if trial else -1)
 
-    def _show_pieces(self, trial: TrialRecord) -> None:
+    def _show_pieces(self, trial: Trial) -> None:
         wanted = min(MOST_ROWS, max(4, len(trial.pieces) + 1))
         while len(self._rows) < wanted:
             self._add_row()
@@ -288,7 +288,7 @@ class MeasurePage(Page):
             for name, field in fields.items():
                 field.show_value(figure_text(getattr(piece, name), LARGEST[name][2]))
 
-    def _show_series(self, trial: TrialRecord) -> None:
+    def _show_series(self, trial: Trial) -> None:
         tried = self._session.store.tried
         keys = ["", *(s.key for s in tried.series)]
         names = ["none", *(s.name for s in tried.series)]
@@ -310,7 +310,7 @@ class MeasurePage(Page):
             kind = OUTCOMES[series.outcome]
             self.matters.setPlaceholderText(outcome_text(series.outcome, kind.matters))
 
-    def _show_came(self, trial: TrialRecord) -> None:
+    def _show_came(self, trial: Trial) -> None:
         rows = [Row("", ("mean", "±", "of"), "head")]
         for key, kind in OUTCOMES.items():
             came = came_of(trial, key)
@@ -330,7 +330,7 @@ class MeasurePage(Page):
 
     # ------------------------------------------------------------------ taken
 
-    def _put(self, words: str, trial: TrialRecord) -> None:
+    def _put(self, words: str, trial: Trial) -> None:
         self._session.store.put_trials(words, [check_trial(trial)])
 
     def _take_figure(self, at: int, name: str, text: str) -> None:

@@ -12,8 +12,8 @@ from aplomb.core.base.quantity import read_number
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.core.trials.model import FACTORS, PRIORS
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, Made, TrialRecord
 from aplomb.core.trials.series import Series
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import (
     Field,
@@ -48,7 +48,7 @@ HARDLY = 0.02
 class Asked(Struct, frozen=True):
     """What is asked for."""
 
-    trials: tuple[TrialRecord, ...]
+    trials: tuple[Trial, ...]
     outcome: str
     limits: tuple[tuple[str, float, float], ...]
     fixed: Made

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QFrame, QVBoxLayout
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, num
 from aplomb.core.trials.picture import Counted, Scale, count_leaves, scale_of
-from aplomb.core.trials.record import PIECE_WORDS, TrialRecord, check_trial
+from aplomb.core.trials.trial import PIECE_WORDS, Trial, check_trial
 from aplomb.desk.drawings.strip import strip_image
 from aplomb.desk.kit.background import EveryJob, FaultError, LatestJob
 from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label, row, wrapping
@@ -104,7 +104,7 @@ class PicturePage(Page):
         return self._session.book.path, self.key
 
     @property
-    def trial(self) -> TrialRecord | None:
+    def trial(self) -> Trial | None:
         """The trial whose photographs are shown."""
         return self._session.store.tried.trial(self.key)
 
@@ -311,7 +311,7 @@ class PicturePage(Page):
         if trial is not None and self.counted is not None and at is not None:
             self._put(trial, at, "leaves", self.counted.leaves)
 
-    def _put(self, trial: TrialRecord, at: int, name: str, value: float) -> None:
+    def _put(self, trial: Trial, at: int, name: str, value: float) -> None:
         words = PIECE_WORDS[name].partition(",")[0].lower()
         try:
             made = with_measured(trial, at, name, value)

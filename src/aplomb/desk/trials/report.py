@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.model import FACTORS, PRIORS
-from aplomb.core.trials.record import TrialRecord
 from aplomb.core.trials.series import Series
+from aplomb.core.trials.trial import Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import button, card, choice, clear, label, wrapping
 from aplomb.desk.kit.flow import Flow
@@ -25,7 +25,7 @@ MOST_SHOWN = 6
 
 
 def report_of(
-    series: Series, trials: tuple[TrialRecord, ...], formula: str
+    series: Series, trials: tuple[Trial, ...], formula: str
 ) -> Found:  # fmt: skip
     """Put a report together; beside the window."""
     from aplomb.core.trials.model import model_of

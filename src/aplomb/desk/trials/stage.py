@@ -8,8 +8,8 @@ from aplomb.book.book import new_uid, now
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import free_name
 from aplomb.core.trials.model import FACTORS
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, TrialRecord, came_of
 from aplomb.core.trials.series import Series, check_series, variants_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Trial, came_of
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import Field, button, card, choice, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
@@ -28,7 +28,7 @@ EMPTY = (
 )
 
 
-def trial_line(trial: TrialRecord, outcome: str) -> str:
+def trial_line(trial: Trial, outcome: str) -> str:
     """Write a trial as a line of the list."""
     day = day_text(trial.at[:10]).rpartition(" ")[0] or trial.at[:10]
     what = trial.variant or trial.product or trial.formula

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
 from aplomb.core.batch.stock import without_blocks, without_pieces
-from aplomb.core.bench.record import balance_of, record_of, step_minutes
+from aplomb.core.bench.tally import balance_of, made_batch_of, step_minutes
 from aplomb.core.cold.conduction import Body
 from aplomb.core.cold.fit import Fitted
 from aplomb.core.day.sheet import step_key
@@ -31,7 +31,7 @@ def studies_of(work: Workbench, run: LiveRun) -> dict[str, Study]:
     return {uid: make_study(f, reference.of(uid)) for uid, f in run.plan.formulas.items()}
 
 
-def keep_records(work: Workbench, run: LiveRun) -> list[str]:
+def keep_made_batches(work: Workbench, run: LiveRun) -> list[str]:
     """Put what was made into the book as batches: losses and costs are learned from them.
 
     What was kept, a line each.
@@ -44,18 +44,18 @@ def keep_records(work: Workbench, run: LiveRun) -> list[str]:
         def held(key: str, study: Study = study) -> float:
             return held_back_of(run, by_key[key], study, pantry)
 
-        record = record_of(
+        made_batch = made_batch_of(
             run.plan, run.state, uid, f"run{run.number}-{uid[:12]}",
             lambda at_s: run.clock.moment(at_s).isoformat(timespec="seconds"), held,
         )  # fmt: skip
-        if not record.lines and record.outcome.pieces is None and not record.note:
+        if not made_batch.lines and made_batch.outcome.pieces is None and not made_batch.note:
             continue
         try:
-            work.store.put_record(f"{record.formula} from the bench", record)
+            work.store.put_made_batch(f"{made_batch.formula} from the bench", made_batch)
         except AplombError as error:
-            told.append(f"{record.formula}: {error}")
+            told.append(f"{made_batch.formula}: {error}")
         else:
-            told.append(f"{record.formula}: batch kept")
+            told.append(f"{made_batch.formula}: batch kept")
     return told
 
 

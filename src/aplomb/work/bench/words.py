@@ -8,8 +8,8 @@ from aplomb.core.batch.keeping import REFRESH_C, REFRESH_MIN
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.bench.acts import COUNT_WORDS, TICK_WORDS, Hold
 from aplomb.core.bench.plan import Task
-from aplomb.core.bench.record import turns_done
 from aplomb.core.bench.state import Alarm, Coming
+from aplomb.core.bench.tally import turns_done
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.folds.sizes import Box
 from aplomb.core.oven.setting import dial_text

@@ -5,7 +5,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.trials.comparing import Compared, Verdict, compare
-from aplomb.core.trials.learning import Interval, Trial, check_trials, learn, predict
+from aplomb.core.trials.learning import Interval, PlainTrial, check_trials, learn, predict
 from aplomb.core.trials.tasting import Tasted, triangle
 
 
@@ -23,7 +23,7 @@ class LearnCase(Struct, frozen=True, forbid_unknown_fields=True):
     """An outcome from trials."""
 
     trials: tuple[TrialCase, ...]
-    ask: tuple[Trial, ...]
+    ask: tuple[PlainTrial, ...]
     outcome: Literal["lift"] = "lift"
     level: float = 0.95
 
@@ -52,7 +52,9 @@ def learn_case(case: LearnCase) -> LearnFound:
     AplombError
         Naming every field that cannot be used.
     """
-    known = [(Trial(t.fat_leaf_um, t.chill_min, t.bake_c, t.baker), t.lift) for t in case.trials]
+    known = [
+        (PlainTrial(t.fat_leaf_um, t.chill_min, t.bake_c, t.baker), t.lift) for t in case.trials
+    ]
     check_trials(known, case.ask, case.level)
     learned = learn(known)
     return LearnFound(predict(learned, case.ask, case.level), learned.n, learned.scatter)

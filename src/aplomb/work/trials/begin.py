@@ -5,15 +5,15 @@ from msgspec.structs import replace
 from aplomb.book.book import new_uid, now
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
-from aplomb.core.batch.record import BatchRecord, Outcome
+from aplomb.core.batch.made_batch import MadeBatch, Outcome
 from aplomb.core.bench.readings import OVEN_AIR, Minute, series, unpack
-from aplomb.core.bench.record import balance_of
+from aplomb.core.bench.tally import balance_of
 from aplomb.core.bench.tried import made_at_bench
 from aplomb.core.folds.plan import Way
 from aplomb.core.oven.setting import FAN_K
 from aplomb.core.paste.formula import programme_of
 from aplomb.core.study.study import Study
-from aplomb.core.trials.record import MADE_WORDS, Made, TrialRecord
+from aplomb.core.trials.trial import MADE_WORDS, Made, Trial
 from aplomb.work.bench.finish import studies_of, water_used
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import held_back_of
@@ -47,30 +47,36 @@ def made_of(study: Study, house: House, product: str = "") -> Made:
     )  # fmt: skip
 
 
-def _at_bench(work: Workbench, record: BatchRecord, made: Made) -> Made:
+def _at_bench(work: Workbench, made_batch: MadeBatch, made: Made) -> Made:
     """Put what the bench wrote down in the place of what the formula says."""
-    number = record.key.removeprefix(RUN).partition("-")[0]
-    if not (record.key.startswith(RUN) and number.isdigit()):
+    number = made_batch.key.removeprefix(RUN).partition("-")[0]
+    if not (made_batch.key.startswith(RUN) and number.isdigit()):
         return made
     try:
         run = LiveRun(work.book, int(number), work.store.reference.pantry, wait=True)
     except AplombError:
         return made
     try:
-        study = studies_of(work, run).get(record.uid)
+        study = studies_of(work, run).get(made_batch.uid)
         if study is None:
             return made
         by_key, pantry = run.plan.by_key, work.store.reference.pantry
         balance = balance_of(
-            run.plan, run.state, record.uid,
+            run.plan, run.state, made_batch.uid,
             lambda key: held_back_of(run, by_key[key], study, pantry),
         )  # fmt: skip
-        _, written = water_used(work, run, record.uid)
+        _, written = water_used(work, run, made_batch.uid)
         rows = work.book.runs.readings(run.number, OVEN_AIR)
         air = series(Minute(row.minute, unpack(row.body)) for row in rows)
         fan_k = FAN_K if work.store.reference.house.oven().fan else 0.0
         real = made_at_bench(
-            run.plan, run.state, record.uid, balance, written, list(zip(*air, strict=True)), fan_k
+            run.plan,
+            run.state,
+            made_batch.uid,
+            balance,
+            written,
+            list(zip(*air, strict=True)),
+            fan_k,
         )
     finally:
         run.close()
@@ -93,7 +99,7 @@ def _laid_out(work: Workbench, uid: str) -> tuple[str, str]:
 
 def begin_trial(
     work: Workbench, batch: str = "", *, series: str = "", variant: str = ""
-) -> TrialRecord:  # fmt: skip
+) -> Trial:  # fmt: skip
     """Make a trial of the formula in hand, or of the formula of a batch, and keep it.
 
     Parameters
@@ -108,26 +114,26 @@ def begin_trial(
     AplombError
         Without a formula, or when the book refuses.
     """
-    record = next((r for r in work.store.reference.records if r.key == batch), None)
-    if batch and record is None:
+    made_batch = next((r for r in work.store.reference.made_batches if r.key == batch), None)
+    if batch and made_batch is None:
         raise AplombError("That batch is not in the book any more; choose another.")
-    uid = record.uid if record else work.shelf.uid
+    uid = made_batch.uid if made_batch else work.shelf.uid
     study = work.shelf.study_of(uid) if uid in work.shelf.entries else None
-    if study is None and record is None:
+    if study is None and made_batch is None:
         raise AplombError("Open a formula first: a trial is a batch of one.")
     at = now()
     made = made_of(study, work.store.reference.house) if study is not None else Made()
-    if record is not None:
-        made = _at_bench(work, record, made)
-    new = record or BatchRecord(f"trial-{new_uid()[:12]}", study.formula.name if study else "", uid,
-                                at, outcome=Outcome())  # fmt: skip
+    if made_batch is not None:
+        made = _at_bench(work, made_batch, made)
+    name = study.formula.name if study else ""
+    new = made_batch or MadeBatch(f"trial-{new_uid()[:12]}", name, uid, at, outcome=Outcome())
     planned = _laid_out(work, uid)
     if planned[0] and not variant:
         series, variant = planned
     products = study.formula.wanted if study else ()
-    trial = TrialRecord(
-        new_uid()[:16], new.key, new.formula, uid, record.begun if record else at,
+    trial = Trial(
+        new_uid()[:16], new.key, new.formula, uid, made_batch.begun if made_batch else at,
         products[0].name if products else "", series, variant, made=made,
     )  # fmt: skip
-    work.store.put_trials(f"trial of {new.formula}", [trial], (), () if record else (new,))
+    work.store.put_trials(f"trial of {new.formula}", [trial], (), () if made_batch else (new,))
     return trial

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.trials.bands import LearnedBand, grid_of, learned_band
 from aplomb.core.trials.model import FACTORS, PRIORS, Model, model_of
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, Made, TrialRecord, came_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial, came_of
 
 LEVEL = 0.9
 SEED = 20261126
@@ -77,7 +77,7 @@ class TrialChart(Struct, frozen=True):
     scatter: float
 
 
-def usual_made(model: Model, series: Sequence[TrialRecord]) -> Made:
+def usual_made(model: Model, series: Sequence[Trial]) -> Made:
     """Give how trials of a series are made on the mean, for all that is not looked at."""
     found: dict[str, float] = {}
     for factor in FACTORS:
@@ -87,14 +87,14 @@ def usual_made(model: Model, series: Sequence[TrialRecord]) -> Made:
 
 
 def chart_of(
-    trials: Sequence[TrialRecord], series: str, outcome: str, factor: str,
+    trials: Sequence[Trial], series: str, outcome: str, factor: str,
     recalled: Band | None = None,
 ) -> TrialChart:  # fmt: skip
     """Work out a chart; beside the window, because learning takes a moment.
 
     Parameters
     ----------
-    trials : sequence of TrialRecord
+    trials : sequence of Trial
         Of the whole book.
     series : str
         Whose trials are shown in front; empty for all.

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import bare_text, decimal_sign, length_unit, num
 from aplomb.core.base.quantity import read_number
-from aplomb.core.trials.record import LARGEST, MADE_WORDS, Made, Piece, TrialRecord
+from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
 from aplomb.work.typed import read_length, read_mass, read_temp
 
 _PAIR = re.compile(r"([^\s/;]+)\s*/\s*([^\s/;]+)")
@@ -58,7 +58,7 @@ def read_figure(text: str, name: str, unit: str) -> float | None:
     return value
 
 
-def with_piece_figure(trial: TrialRecord, at: int, name: str, text: str) -> TrialRecord:
+def with_piece_figure(trial: Trial, at: int, name: str, text: str) -> Trial:
     """Take a figure of a piece; one beyond the last is a new piece.
 
     Pieces of which nothing is known at the end are let go.

@@ -13,8 +13,8 @@ from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.oven.programme import BakeStep, Programme
 from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.study.study import Study
-from aplomb.core.trials.record import Made
 from aplomb.core.trials.series import Planned, Series
+from aplomb.core.trials.trial import Made
 from aplomb.work.trials.words import made_text
 from aplomb.work.workbench import Workbench
 

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from aplomb.book.book import new_uid, now
 from aplomb.book.pictures import PictureRow
 from aplomb.core.base.errors import AplombError
-from aplomb.core.trials.record import MOST_PICTURES, Piece, TrialRecord, check_trial
+from aplomb.core.trials.trial import MOST_PICTURES, Piece, Trial, check_trial
 from aplomb.work.workbench import Workbench
 
 LONGEST_PX, SMALL_PX = 3000, 360
@@ -34,7 +34,7 @@ class TakenIn(Struct, frozen=True):
     original: bytes
 
 
-def put_picture(work: Workbench, trial: TrialRecord, taken: TakenIn) -> str:
+def put_picture(work: Workbench, trial: Trial, taken: TakenIn) -> str:
     """Keep a photograph with a trial.
 
     Its key.
@@ -57,7 +57,7 @@ def put_picture(work: Workbench, trial: TrialRecord, taken: TakenIn) -> str:
     return key
 
 
-def with_measured(trial: TrialRecord, at: int, name: str, value: float) -> TrialRecord:
+def with_measured(trial: Trial, at: int, name: str, value: float) -> Trial:
     """Put something measured on a photograph with a piece.
 
     Parameters

@@ -7,8 +7,8 @@ import msgspec
 from aplomb.core.trials.bands import LearnedBand
 from aplomb.core.trials.comparing import Compared
 from aplomb.core.trials.model import Model
-from aplomb.core.trials.record import OUTCOMES, TrialRecord, came_of
 from aplomb.core.trials.series import Series, variants_of
+from aplomb.core.trials.trial import OUTCOMES, Trial, came_of
 from aplomb.work.trials.words import band_words, difference_words, verdict_words
 
 FORMAT, VERSION = "aplomb-trials", 1
@@ -17,7 +17,7 @@ FORMAT, VERSION = "aplomb-trials", 1
 class TrialLine(msgspec.Struct, frozen=True):
     """One trial of a report; the outcome is null where it was not measured."""
 
-    trial: TrialRecord
+    trial: Trial
     mean: float | None
     scatter: float | None
     pieces: int
@@ -68,14 +68,14 @@ class SeriesReport(msgspec.Struct, frozen=True):
 
 
 def series_report(
-    series: Series, trials: Sequence[TrialRecord], formula: str, model: Model | None,
+    series: Series, trials: Sequence[Trial], formula: str, model: Model | None,
     band: LearnedBand | None,
 ) -> SeriesReport:  # fmt: skip
     """Put a series together.
 
     Parameters
     ----------
-    trials : sequence of TrialRecord
+    trials : sequence of Trial
         Of the whole book.
     formula : str
         Name of the formula that is changed.

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from aplomb.core.base.figures import bare_text, house_unit, num
 from aplomb.core.trials.bands import LearnedBand
 from aplomb.core.trials.comparing import Compared
-from aplomb.core.trials.record import MADE_WORDS, OUTCOMES, Difference
 from aplomb.core.trials.series import Series, VariantFound
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Difference
 
 UNITS = {"mm": "mm", "g": "g", "°C": "°C"}
 

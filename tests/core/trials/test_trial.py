@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
-from aplomb.core.trials.record import (
+from aplomb.core.trials.trial import (
     JUDGED_WORDS,
     MADE_WORDS,
     OUTCOMES,
@@ -14,7 +14,7 @@ from aplomb.core.trials.record import (
     Judged,
     Made,
     Piece,
-    TrialRecord,
+    Trial,
     came_of,
     check_trial,
     differences,
@@ -22,7 +22,7 @@ from aplomb.core.trials.record import (
     values_of,
 )
 
-PLAIN = TrialRecord("t1", "b1", "Case paste", "u1", "2026-11-02T09:00:00+00:00")
+PLAIN = Trial("t1", "b1", "Case paste", "u1", "2026-11-02T09:00:00+00:00")
 
 
 def test_each_outcome_of_a_piece_by_hand():

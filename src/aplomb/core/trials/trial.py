@@ -194,7 +194,7 @@ MADE_WORDS: dict[str, MadeWords] = {
 recalled."""
 
 
-class TrialRecord(Struct, frozen=True, forbid_unknown_fields=True):
+class Trial(Struct, frozen=True, forbid_unknown_fields=True):
     """A trial: a real batch, how it was made, and what came of it.
 
     Attributes
@@ -332,7 +332,7 @@ def of_piece(piece: Piece, outcome: str) -> float | None:
     return 100 * share if outcome == "even_pct" else 100 * (1 - share)
 
 
-def values_of(trial: TrialRecord, outcome: str) -> tuple[float, ...]:
+def values_of(trial: Trial, outcome: str) -> tuple[float, ...]:
     """Give what came of each piece that was measured.
 
     Parameters
@@ -373,7 +373,7 @@ class Came(Struct, frozen=True):
     n: int
 
 
-def came_of(trial: TrialRecord, outcome: str) -> Came | None:
+def came_of(trial: Trial, outcome: str) -> Came | None:
     """Give what came of a trial; None when nothing was measured or the bake failed.
 
     A bake that failed is kept and shown, and no figure of it is compared or learned from.
@@ -424,7 +424,7 @@ def differences(first: Sequence[Made], second: Sequence[Made]) -> tuple[Differen
     return tuple(found)
 
 
-def check_trial(trial: TrialRecord) -> TrialRecord:
+def check_trial(trial: Trial) -> Trial:
     """Give the trial back if every figure in it can be used.
 
     Raises

@@ -99,7 +99,7 @@ OUTCOME_WORDS = {
 }
 
 
-class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
+class MadeBatch(Struct, frozen=True, forbid_unknown_fields=True):
     """A batch that was begun.
 
     Attributes
@@ -128,13 +128,13 @@ class BatchRecord(Struct, frozen=True, forbid_unknown_fields=True):
     note: str = ""
     stock_taken: bool = False
 
-    def weighed(self, line: WeighedLine) -> "BatchRecord":
+    def weighed(self, line: WeighedLine) -> "MadeBatch":
         """Give the record with a line weighed; weighing it again takes its place."""
         rest = tuple(each for each in self.lines if each.key != line.key)
         return replace(self, lines=(*rest, line))
 
 
-def check_record(record: BatchRecord) -> BatchRecord:
+def check_made_batch(made_batch: MadeBatch) -> MadeBatch:
     """Give the record back if every figure in it can be used; raises FormulaError otherwise.
 
     Raises
@@ -143,13 +143,13 @@ def check_record(record: BatchRecord) -> BatchRecord:
         With the reason in words.
     """
     wrong = Problems()
-    wrong.number("batch, factor", record.factor, 0, 1e9, "")
-    for line in record.lines:
+    wrong.number("batch, factor", made_batch.factor, 0, 1e9, "")
+    for line in made_batch.lines:
         wrong.number(f"{line.material} weighed", line.got_g, 0, LARGEST_G, "g")
         wrong.number(f"{line.material} wanted", line.target_g, 0, LARGEST_G, "g")
         if not math.isfinite(line.tare_g):
             wrong.add(f"{line.material}: the tare cannot be used.")
-    o = record.outcome
+    o = made_batch.outcome
     for name, words in OUTCOME_WORDS.items():
         given = getattr(o, name)
         if given is not None:
@@ -170,6 +170,6 @@ def check_record(record: BatchRecord) -> BatchRecord:
                 f"outcome: more paste on the sheets than was mixed ({num(o.rolled_g)} and "
                 f"{num(o.mixed_g)}); one of the two is wrong, or scrap came to it."
             )
-    check_sound(record, wrong)
+    check_sound(made_batch, wrong)
     wrong.check()
-    return record
+    return made_batch

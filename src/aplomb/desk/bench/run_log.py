@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFrame, QListView, Q
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
 from aplomb.core.bench.acts import Amend, TakeBack
-from aplomb.core.bench.record import balance_of, turns_done
+from aplomb.core.bench.tally import balance_of, turns_done
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.hub import hub_of
@@ -53,10 +53,10 @@ def line_text(line: LogLine) -> str:
     return text + (f"  {line.who}" if line.who else "")
 
 
-class RecordPage(Page):
+class RunLogPage(Page):
     """What a run has written down."""
 
-    KEY = "record"
+    KEY = "run_log"
     HINT = "What is put right stays to be seen beside what it was."
 
     def __init__(self, session: Session) -> None:
@@ -256,7 +256,7 @@ class RecordPage(Page):
     def _after(self, run: LiveRun) -> None:
         """What was put right after the run ended goes into the batch's record too."""
         if run.is_over:
-            finish.keep_records(self._session.work, run)
+            finish.keep_made_batches(self._session.work, run)
         self.refresh()
 
     def _show_masses(self, run: LiveRun) -> None:

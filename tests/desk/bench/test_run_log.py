@@ -33,9 +33,9 @@ def with_record(at_bench, window):
     at_bench.kept()
     at_bench.hub.do(lambda run: run.press(Note("A1", "=door was left open", corrective=True)))
     at_bench.kept()
-    window.open_page("record")
+    window.open_page("run_log")
     QApplication.processEvents()
-    return window.pages["record"]
+    return window.pages["run_log"]
 
 
 def line_of(place, words):
@@ -48,8 +48,8 @@ def line_of(place, words):
 
 def test_nothing_yet_says_what_will_stand_here(window):
     window.show_stage(BENCH)
-    window.open_page("record")
-    assert "Nothing is written down yet" in shown(window.pages["record"])
+    window.open_page("run_log")
+    assert "Nothing is written down yet" in shown(window.pages["run_log"])
 
 
 def test_what_was_done_stands_line_by_line(weighing, with_record):
@@ -153,14 +153,14 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
     at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", 40.0)))
     at_bench.kept()
     window.do("bench end")
-    assert window.session.reference.records[-1].outcome.pieces == 40
-    window.open_page("record")
-    page = window.pages["record"]
+    assert window.session.reference.made_batches[-1].outcome.pieces == 40
+    window.open_page("run_log")
+    page = window.pages["run_log"]
     line_of(page, "Pieces got")
     page.value.setFocus()
     qtbot.keyClicks(page.value, "38")
     qtbot.keyClick(page.value, K.Key_Return)
-    assert window.session.reference.records[-1].outcome.pieces == 38
+    assert window.session.reference.made_batches[-1].outcome.pieces == 38
     window.show_stage(BENCH)
 
 
@@ -170,8 +170,8 @@ def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(weighing, a
     uid = window.session.uid
     before = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
     revisions = len(window.session.book.revisions(uid))
-    window.open_page("record")
-    page = window.pages["record"]
+    window.open_page("run_log")
+    page = window.pages["run_log"]
     assert "of water went in" in shown(page)
     page.apply.click()
     after = sum(n.grams for n in window.session.formula.dough if "water" in n.material)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 
 from msgspec import Struct
 
-from aplomb.core.batch.record import BatchRecord, Outcome, WeighedLine
+from aplomb.core.batch.made_batch import MadeBatch, Outcome, WeighedLine
 from aplomb.core.bench.acts import What
 from aplomb.core.bench.plan import RunPlan, Track
 from aplomb.core.bench.state import RunState
@@ -103,10 +103,10 @@ def balance_of(
     )  # fmt: skip
 
 
-def record_of(
+def made_batch_of(
     plan: RunPlan, state: RunState, uid: str, key: str, moment: Callable[[float], str],
     held_back_g: Callable[[str], float],
-) -> BatchRecord:  # fmt: skip
+) -> MadeBatch:  # fmt: skip
     """Give a paste's batch as the book keeps it: losses and costs are learned from that.
 
     Parameters
@@ -144,7 +144,7 @@ def record_of(
         whole("broken"),
     )  # fmt: skip
     notes = [note.words for _, note in state.notes if note.track in tracks or not note.track]
-    return BatchRecord(
+    return MadeBatch(
         key, plan.formulas[uid].name, uid, moment(0.0), 1.0, lines, outcome, "; ".join(notes)[:300]
     )
 
