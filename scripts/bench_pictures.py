@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop, QTimer
 
 from aplomb.book.settings import ProbeSetting
-from aplomb.desk.bench.hub import Hub
+from aplomb.desk.bench.run_control import RunControl
 from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.bench import run as runs
@@ -36,33 +36,33 @@ def wait(ms: int) -> None:
     loop.exec()
 
 
-def kept(hub: Hub) -> None:
+def kept(control: RunControl) -> None:
     """Wait until what was pressed is in the book."""
-    while hub.run is not None and hub.run.waiting:
+    while control.run is not None and control.run.waiting:
         wait(5)
 
 
-def step(hub: Hub, hand: HandClock) -> None:
+def step(control: RunControl, hand: HandClock) -> None:
     """Do what comes next, as a baker for whom all goes well."""
-    run, now = hub.run, hub.current()
+    run, now = control.run, control.current()
     assert run is not None
     assert now is not None
-    line = hub.line()
-    if hub.ringing() is None and line is not None:
-        weighing = hub.weighing()
+    line = control.line()
+    if control.ringing() is None and line is not None:
+        weighing = control.weighing()
         assert weighing is not None
         weighing.take(line.step.target_g, "scale")
-    elif hub.face == "ask":
-        hub.answer("right")
-    elif hub.ringing() is None and now.status in ("resting", "held"):
+    elif control.face == "ask":
+        control.answer("right")
+    elif control.ringing() is None and now.status in ("resting", "held"):
         hand.on(60)
         wait(12)
-    elif hub.ringing() is None and now.status == "doing":
+    elif control.ringing() is None and now.status == "doing":
         hand.on(45 * now.task.minutes)
-        hub.go_on()
+        control.go_on()
     else:
-        hub.go_on()
-    kept(hub)
+        control.go_on()
+    kept(control)
 
 
 def take_bench(window: Window, folder: Path, wanted: Callable[[str], bool]) -> None:
@@ -79,21 +79,21 @@ def take_bench(window: Window, folder: Path, wanted: Callable[[str], bool]) -> N
     window.session.shelf.select(next(iter(window.session.shelf.entries)))
     window.show_stage(BENCH)
     window.bench.begin_one.click()
-    hub = window.bench.hub
-    while hub.run is None:
+    control = window.bench.control
+    while control.run is None:
         wait(10)
 
     def until(kind: str, *statuses: str) -> None:
         for _ in range(MOST_STEPS):
-            now = hub.current()
+            now = control.current()
             there = now is not None and now.task.kind == kind and now.status in statuses
-            if there and hub.ringing() is None and hub.face == "step":
+            if there and control.ringing() is None and control.face == "step":
                 return
-            step(hub, hand)
+            step(control, hand)
 
     def grab(name: str) -> None:
         wait(400)
-        hub.told = ""
+        control.told = ""
         window.bench.screen_.refresh()
         wait(60)
         if wanted(name):
@@ -102,26 +102,26 @@ def take_bench(window: Window, folder: Path, wanted: Callable[[str], bool]) -> N
 
     until("mix", "doing")
     for _ in range(3):
-        hub.do(lambda run: run.count("water", 1))
-        kept(hub)
+        control.do(lambda run: run.count("water", 1))
+        kept(control)
     hand.on(130)
     grab("bench-mix")
     until("turn", "doing")
     hand.on(70)
-    hub.do(lambda run: run.count("dust", 1))
-    kept(hub)
+    control.do(lambda run: run.count("dust", 1))
+    kept(control)
     grab("bench-turn")
     until("turn", "resting")
     while True:
-        now = hub.current()
+        now = control.current()
         assert now is not None
-        assert hub.run is not None
-        if now.ready_s is None or now.ready_s - hub.run.now_s < 400:
+        assert control.run is not None
+        if now.ready_s is None or now.ready_s - control.run.now_s < 400:
             break
         hand.on(10)
         wait(14)
-        if hub.ringing() is not None:
-            hub.go_on()
-            kept(hub)
+        if control.ringing() is not None:
+            control.go_on()
+            kept(control)
     grab("bench-rest")
     window.bench.leave_screen()

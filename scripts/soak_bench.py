@@ -67,8 +67,8 @@ def main() -> int:
     session.flush()
     window.bench.rehearse.setChecked(True)
     window.bench.begin_one.click()
-    hub, screen = window.bench.hub, window.bench.screen_
-    while hub.run is None:
+    control, screen = window.bench.control, window.bench.screen_
+    while control.run is None:
         QApplication.processEvents()
     meter = Meter()
     size = asked.book.stat().st_size
@@ -84,20 +84,20 @@ def main() -> int:
         QTest.keyClick(screen, which, mods)
         live(30)
 
-    run = hub.run
+    run = control.run
     assert run is not None
     while run.now_s < 3600 * asked.hours:
-        now = hub.current()
+        now = control.current()
         if now is None:
             break
-        if hub.ringing() is not None:
+        if control.ringing() is not None:
             key(Qt.Key.Key_Space)
-        elif hub.face == "ask":
+        elif control.face == "ask":
             looked += 1
             bad = looked % 7 == 3 and now.task.kind == "turn"
             soft += bad
             key(Qt.Key.Key_2 if bad else Qt.Key.Key_1)
-        elif hub.line() is not None:
+        elif control.line() is not None:
             key(Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
             live(700)
             key(Qt.Key.Key_Space)
@@ -108,7 +108,7 @@ def main() -> int:
         else:
             key(Qt.Key.Key_Space)
     live(500)
-    hub.probes.keep(0.0, all_of_it=True)
+    control.probes.keep(0.0, all_of_it=True)
     run.writer.drain()
     number, state, at = run.number, run.state, run.now_s
     grew = asked.book.stat().st_size - size

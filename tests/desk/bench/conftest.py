@@ -51,12 +51,12 @@ class AtBench:
         return self.window.bench
 
     @property
-    def hub(self):
-        return self.stage.hub
+    def control(self):
+        return self.stage.control
 
     @property
     def run(self):
-        return self.hub.run
+        return self.control.run
 
     @property
     def screen(self):
@@ -64,7 +64,7 @@ class AtBench:
 
     def kept(self):
         end = time.monotonic() + 10
-        while self.run is not None and (self.run.waiting or self.hub._next):
+        while self.run is not None and (self.run.waiting or self.control._next):
             assert time.monotonic() < end
             QApplication.processEvents()
             time.sleep(0.0005)
@@ -90,11 +90,11 @@ class AtBench:
         return self
 
     def weigh_all(self):
-        while self.hub.line() is not None:
+        while self.control.line() is not None:
             self.weigh_line()
 
     def weigh_line(self):
-        target, wires = self.hub.line().step.target_g, self.hub.wires
+        target, wires = self.control.line().step.target_g, self.control.wires
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
             lambda: wires.steady and wires.grams == pytest.approx(round(target), abs=0.51),
@@ -104,8 +104,8 @@ class AtBench:
 
     def step(self, answers=None):
         """Do what the screen wants next, with keys; gives the key of the task."""
-        now = self.hub.current()
-        if self.hub.ringing() is None and self.hub.face == "step":
+        now = self.control.current()
+        if self.control.ringing() is None and self.control.face == "step":
             if now.status in ("resting", "held", "waiting"):
                 ready = [c.ready_s for c in self.run.order() if c.ready_s is not None]
                 self.hand.on(max(1.0, min(ready) - self.run.now_s + 1.0))
@@ -113,14 +113,14 @@ class AtBench:
             if now.status == "doing" and not now.task.hands:
                 self.hand.on(60 * now.task.minutes + 1)
                 return now.task.key
-        if self.hub.line() is not None and self.hub.ringing() is None:
+        if self.control.line() is not None and self.control.ringing() is None:
             if self.weighs:
                 self.weigh_all()
             else:
                 self.run.press(End(now.task.key))
                 self.kept()
             return now.task.key
-        if self.hub.face == "ask":
+        if self.control.face == "ask":
             wanted = (answers or {}).pop(self.run.asking.key, "right")
             keys = [s.key for s in self.run.states()]
             self.key(getattr(K, f"Key_{keys.index(wanted) + 1}"))
@@ -134,8 +134,8 @@ class AtBench:
     def until(self, test, most=600, answers=None):
         """Work on until something holds."""
         for _ in range(most):
-            if test(self.hub.current()):
-                return self.hub.current()
+            if test(self.control.current()):
+                return self.control.current()
             self.step(answers)
         raise AssertionError("it does not come to that")
 

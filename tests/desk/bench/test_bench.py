@@ -78,10 +78,10 @@ def faces_of(at_bench):
     at_bench.key(K.Key_Space)
     yield "ask mix"
     at_bench.key(K.Key_1)
-    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
-    at_bench.hub.changed.emit()
+    at_bench.until(lambda now: at_bench.control.ringing() is not None)
+    at_bench.control.changed.emit()
     yield "alarm"
-    at_bench.until(lambda now: now.task.kind == "turn" and at_bench.hub.face == "ask")
+    at_bench.until(lambda now: now.task.kind == "turn" and at_bench.control.face == "ask")
     yield "ask"
     at_bench.key(K.Key_Escape)
     at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
@@ -142,24 +142,24 @@ def test_tiles_are_as_large_as_a_finger_on_a_finer_screen(at_bench, window):
 def test_an_alarm_takes_the_screen_is_heard_and_says_what(at_bench, monkeypatch):
     rung = []
     at_bench.begin()
-    monkeypatch.setattr(at_bench.hub.sound, "ring", lambda: rung.append(1))
-    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
-    at_bench.hub._tick()
+    monkeypatch.setattr(at_bench.control.sound, "ring", lambda: rung.append(1))
+    at_bench.until(lambda now: at_bench.control.ringing() is not None)
+    at_bench.control._tick()
     at_bench.screen.refresh()
     assert rung
     assert "has rested" in shown(at_bench.screen)
     assert "Next: Enclose" in shown(at_bench.screen)
     at_bench.key(K.Key_Space)
-    assert "has rested" not in shown(at_bench.screen) or at_bench.hub.ringing() is not None
+    assert "has rested" not in shown(at_bench.screen) or at_bench.control.ringing() is not None
 
 
 def test_a_silent_bench_still_takes_the_screen(at_bench, window, monkeypatch):
     rung = []
     window.session.keep(sound=False)
     at_bench.begin()
-    monkeypatch.setattr(at_bench.hub.sound, "ring", lambda: rung.append(1))
-    at_bench.until(lambda now: at_bench.hub.ringing() is not None)
-    at_bench.hub._tick()
+    monkeypatch.setattr(at_bench.control.sound, "ring", lambda: rung.append(1))
+    at_bench.until(lambda now: at_bench.control.ringing() is not None)
+    at_bench.control._tick()
     assert not rung
     assert "has rested" in shown(at_bench.screen)
 
@@ -179,13 +179,13 @@ def test_spoons_by_key_and_back(at_bench):
 
 def test_too_soft_goes_back_says_for_how_long_and_is_asked_again(at_bench):
     at_bench.begin()
-    at_bench.until(lambda now: at_bench.hub.face == "ask" and now.task.kind == "enclose")
+    at_bench.until(lambda now: at_bench.control.face == "ask" and now.task.kind == "enclose")
     key = at_bench.run.asking.key
     at_bench.key(K.Key_2)
     assert "Back into the fridge for" in shown(at_bench.screen)
     held = at_bench.run.state.tasks[key].held
     assert held.minutes >= 5
-    assert at_bench.hub.face == "step"
+    assert at_bench.control.face == "step"
     at_bench.until(lambda now: at_bench.run.state.tasks[key].ended_s is not None)
     assert [s.state for s in at_bench.run.state.tasks[key].seen] == ["soft", "right"]
 
@@ -237,10 +237,10 @@ def test_what_is_typed_is_kept_and_what_cannot_be_stays(at_bench):
 def test_a_temperature_typed_while_it_bakes_is_the_oven_s(at_bench, monkeypatch):
     at_bench.begin()
     bake = next(t for t in at_bench.run.plan.tasks if t.kind == "bake")
-    now = replace(at_bench.hub.current(), task=bake)
+    now = replace(at_bench.control.current(), task=bake)
     with monkeypatch.context() as patch:
-        patch.setattr(at_bench.hub, "current", lambda: now)
-        ENTRIES["temp"].take(at_bench.hub, "374 F")
+        patch.setattr(at_bench.control, "current", lambda: now)
+        ENTRIES["temp"].take(at_bench.control, "374 F")
     at_bench.kept()
     temp = at_bench.run.state.temps[-1][1]
     assert (temp.where, temp.track) == ("of the oven", bake.track)
@@ -249,11 +249,11 @@ def test_a_temperature_typed_while_it_bakes_is_the_oven_s(at_bench, monkeypatch)
 
 def test_what_the_oven_says_is_kept_beside_the_probes(at_bench):
     at_bench.begin()
-    at_bench.hub.wires._oven_said(Oven(183.0, 190.0))
-    at_bench.hub.wires._oven_said(Oven(184.0, 190.0))
-    _, temps = at_bench.hub.probes.kept(OVEN_AIR)
+    at_bench.control.wires._oven_said(Oven(183.0, 190.0))
+    at_bench.control.wires._oven_said(Oven(184.0, 190.0))
+    _, temps = at_bench.control.probes.kept(OVEN_AIR)
     assert temps[-1] == 184
-    assert at_bench.hub.probes.doubt_words() == {}
+    assert at_bench.control.probes.doubt_words() == {}
 
 
 def test_a_label_that_is_scanned_opens_its_block(at_bench):
@@ -279,19 +279,19 @@ def test_a_label_that_is_scanned_opens_its_block(at_bench):
 def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
-    first = at_bench.hub.line()
+    first = at_bench.control.line()
     at_bench.weigh_line()
-    second = at_bench.hub.line()
+    second = at_bench.control.line()
     assert second.step.key != first.step.key
     at_bench.key(K.Key_Right)
-    third = at_bench.hub.line()
+    third = at_bench.control.line()
     assert third.step.key != second.step.key
     at_bench.key(K.Key_3)  # a digit is the beginning of a weight
     at_bench.text("33 g")
     line = next(v for v in at_bench.run.state.lines.values() if v.by == "hand")
     assert isinstance(line, Weigh)
     assert line.got_g == 333
-    at_bench.qtbot.waitUntil(lambda: at_bench.hub.wires.grams is not None, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: at_bench.control.wires.grams is not None, timeout=5_000)
     at_bench.key(K.Key_Space)
     assert "Too little" in shown(at_bench.screen)
     at_bench.key(K.Key_E)
@@ -312,7 +312,7 @@ def test_keys_that_come_faster_than_the_disk_are_all_done(at_bench, monkeypatch)
         really(*what)
 
     monkeypatch.setattr(runs, "press", slow)
-    track = at_bench.hub.current().task.key
+    track = at_bench.control.current().task.key
     for _ in range(5):
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
         at_bench.screen._act_on_typed()
@@ -330,7 +330,7 @@ def test_a_disk_that_refuses_is_told_and_a_copy_elsewhere_takes_all(
         raise DiskError("The book cannot be written: the disk is full.")
 
     monkeypatch.setattr(runs, "press", refuse)
-    key = at_bench.hub.current().task.key
+    key = at_bench.control.current().task.key
     at_bench.qtbot.keyClick(at_bench.screen, K.Key_Space)
     at_bench.qtbot.waitUntil(lambda: bool(at_bench.run.trouble), timeout=5_000)
     at_bench.screen.refresh()
@@ -371,24 +371,24 @@ def test_closing_asks_for_presses_that_the_disk_refused(at_bench, window, full, 
     assert not window.close()
     assert "1 press at the bench would be lost." in answers.texts[-1]
     assert "the disk is full" in answers.texts[-1]
-    at_bench.hub.leave_asked.emit()
+    at_bench.control.leave_asked.emit()
     assert at_bench.run is None
     assert not window.close(), "left, they still wait"
     full.is_full = False
-    at_bench.qtbot.waitUntil(lambda: not at_bench.hub._left.all, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: not at_bench.control._left.all, timeout=5_000)
     assert window.close()
 
 
 def test_leaving_a_run_on_a_full_disk_holds_nobody_and_coming_back_finds_all(at_bench, full):
     run = at_bench.run
-    at_bench.hub.leave_asked.emit()
+    at_bench.control.leave_asked.emit()
     assert at_bench.run is None
     at_bench.stage.open(run.number)
     assert at_bench.run is run
     full.is_full = False
     at_bench.qtbot.waitUntil(lambda: not run.waiting, timeout=5_000)
     assert read_presses(run.book, run.number)[0] == run.presses
-    assert run.state.counted(at_bench.hub.current().task.key, "dust")[0] == 1
+    assert run.state.counted(at_bench.control.current().task.key, "dust")[0] == 1
 
 
 def test_a_press_that_is_not_taken_says_so(at_bench, full):
@@ -396,7 +396,7 @@ def test_a_press_that_is_not_taken_says_so(at_bench, full):
     for _ in range(20):
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
         at_bench.screen._act_on_typed()
-        assert at_bench.hub.told.startswith("This press was not taken")
+        assert at_bench.control.told.startswith("This press was not taken")
     assert at_bench.run.waiting == before
 
 
@@ -409,7 +409,7 @@ def test_a_run_ended_on_a_full_disk_is_learned_from_once_it_is_kept(
     at_bench.qtbot.waitUntil(lambda: not run.waiting, timeout=5_000)
     full.is_full = True
     at_bench.stage.finish()
-    at_bench.hub.leave_asked.emit()
+    at_bench.control.leave_asked.emit()
     assert learned == []
     full.is_full = False
     at_bench.qtbot.waitUntil(lambda: learned == [run], timeout=5_000)
@@ -436,7 +436,7 @@ def test_what_is_pressed_while_one_is_written_stands_at_its_own_time(at_bench, m
 def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     at_bench.begin()
     number = at_bench.run.number
-    at_bench.hub.leave_asked.emit()
+    at_bench.control.leave_asked.emit()
     db = window.session.book._file.db
     db.execute("UPDATE run SET begun = '2026-99-99T77:00' WHERE id = ?", (number,))
     db.execute("INSERT INTO run (title, begun, ended, plan) VALUES ('odd', '', '', 'x')")
@@ -448,7 +448,9 @@ def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     window.open_page("run_log")
     db.execute("INSERT INTO press VALUES (?, 99, 5.0, '', 'x')", (number,))
     at_bench.stage.open(number)
-    assert any("1 press of this run cannot be read" in words for words in at_bench.hub.notices())
+    assert any(
+        "1 press of this run cannot be read" in words for words in at_bench.control.notices()
+    )
 
 
 def test_a_second_window_shows_the_same_and_the_desk_stays_in_use(at_bench, window):
@@ -470,11 +472,11 @@ def test_a_second_window_shows_the_same_and_the_desk_stays_in_use(at_bench, wind
 def test_another_block_is_looked_at_and_the_one_that_wants_hands_comes_back(at_bench):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "enclose" and now.status == "doing")
-    first = at_bench.hub.current().task.track
+    first = at_bench.control.current().task.track
     at_bench.key(K.Key_Tab)
-    assert at_bench.hub.current().task.track != first
+    assert at_bench.control.current().task.track != first
     at_bench.key(K.Key_Left)
-    assert at_bench.hub.current().task.track == first
+    assert at_bench.control.current().task.track == first
 
 
 def test_the_window_is_closed_in_mid_run_and_nothing_is_left_behind(
@@ -495,7 +497,7 @@ def test_the_window_is_closed_in_mid_run_and_nothing_is_left_behind(
 def test_a_run_of_a_deleted_formula_goes_on_and_says_so(at_bench, window):
     at_bench.begin()
     window.session.shelf.delete()
-    at_bench.hub.changed.emit()
+    at_bench.control.changed.emit()
     assert "was deleted on the desk; this run keeps revision" in shown(at_bench.screen)
     at_bench.key(K.Key_Space)
     assert at_bench.run.presses
@@ -580,7 +582,7 @@ def test_a_run_moves_the_day(window, qtbot, hand, person):
     at = AtBench(window, qtbot, hand)
     qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
     before = window.session.kitchen.timetable
-    at.until(lambda now: at.hub.face == "ask" and at.run.asking.kind == "enclose", most=900)
+    at.until(lambda now: at.control.face == "ask" and at.run.asking.kind == "enclose", most=900)
     at.key(K.Key_2)
     sheet = window.session.kitchen.timetable
     assert sheet.now_min is not None
@@ -592,29 +594,29 @@ def test_a_run_moves_the_day(window, qtbot, hand, person):
 
 def test_measures_are_refused_before_they_are_pressed(at_bench):
     at_bench.begin()
-    at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", -3)))
-    assert "Pieces" in at_bench.hub.told
+    at_bench.control.do(lambda run: run.press(Measure("A", "pieces", -3)))
+    assert "Pieces" in at_bench.control.told
     assert not at_bench.run.presses
 
 
 def test_a_scale_below_nothing_is_told_and_nothing_is_pressed(at_bench):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
-    scale = at_bench.hub.wires.scale.simulated
+    scale = at_bench.control.wires.scale.simulated
     scale._tare_g = 300.0
-    at_bench.qtbot.waitUntil(lambda: at_bench.hub.wires.grams == -300, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: at_bench.control.wires.grams == -300, timeout=5_000)
     before = len(at_bench.run.presses)
     at_bench.key(K.Key_Space)
     assert "Too little" in shown(at_bench.screen)
     at_bench.key(K.Key_E)
-    assert "weighed" in at_bench.hub.told
+    assert "weighed" in at_bench.control.told
     assert len(at_bench.run.presses) == before
 
 
 def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
     window.session.keep(probes=())
     at_bench.begin()
-    link = at_bench.hub.wires.scale
+    link = at_bench.control.wires.scale
     link._device.stop()  # only the test speaks
     at_bench.qtbot.waitUntil(lambda: not link._waiting, timeout=5_000)
 
@@ -639,7 +641,7 @@ def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
 
 def test_what_is_put_on_while_the_scale_is_tared_is_put_on_after_it(at_bench):
     at_bench.begin()
-    wires = at_bench.hub.wires
+    wires = at_bench.control.wires
     at_bench.qtbot.waitUntil(lambda: wires.grams is not None, timeout=10_000)
     wires.put_on(200.0)
     at_bench.qtbot.waitUntil(lambda: wires.grams == 200.0, timeout=10_000)

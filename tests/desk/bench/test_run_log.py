@@ -27,11 +27,11 @@ def with_record(at_bench, window):
     """A run with a few things written down, and the record open."""
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
-    at_bench.hub.do(lambda run: run.press(Measure("A1", "trim_g", 120.0)))
+    at_bench.control.do(lambda run: run.press(Measure("A1", "trim_g", 120.0)))
     at_bench.kept()
-    at_bench.hub.do(lambda run: run.press(Temp("A1", "in the middle", 13.5)))
+    at_bench.control.do(lambda run: run.press(Temp("A1", "in the middle", 13.5)))
     at_bench.kept()
-    at_bench.hub.do(lambda run: run.press(Note("A1", "=door was left open", corrective=True)))
+    at_bench.control.do(lambda run: run.press(Note("A1", "=door was left open", corrective=True)))
     at_bench.kept()
     window.open_page("run_log")
     QApplication.processEvents()
@@ -150,7 +150,7 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
 ):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "enclose")
-    at_bench.hub.do(lambda run: run.press(Measure("A", "pieces", 40.0)))
+    at_bench.control.do(lambda run: run.press(Measure("A", "pieces", 40.0)))
     at_bench.kept()
     window.do("bench end")
     assert window.session.reference.made_batches[-1].outcome.pieces == 40
@@ -235,32 +235,32 @@ def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
     place = devices(window)
     type_in(qtbot, place.new_probe, "A1")
     at_bench.begin()
-    hub = at_bench.hub
-    qtbot.waitUntil(lambda: "A1" in hub.probes.said, timeout=10_000)
+    control = at_bench.control
+    qtbot.waitUntil(lambda: "A1" in control.probes.said, timeout=10_000)
     at_bench.kept()
     assert at_bench.run.state.probes == {"A1": "A1"}
     devices(window)
-    with qtbot.waitSignal(hub.wires.links["A1"].failed, timeout=10_000) as told:
+    with qtbot.waitSignal(control.wires.links["A1"].failed, timeout=10_000) as told:
         place._disturb("babble")  # the next reading clears it, perhaps before anyone looks
     assert told.args[0]
     place._disturb("silent")
     qtbot.waitUntil(lambda: True, timeout=100)
     hand.on(60)
-    assert "silent" in hub.probes.doubt_words()["A1"]
+    assert "silent" in control.probes.doubt_words()["A1"]
     place._disturb("mend")
-    before = hub.probes.said["A1"][-1].at_s
-    qtbot.waitUntil(lambda: hub.probes.said["A1"][-1].at_s > before, timeout=10_000)
-    assert hub.probes.doubt_words() == {}
+    before = control.probes.said["A1"][-1].at_s
+    qtbot.waitUntil(lambda: control.probes.said["A1"][-1].at_s > before, timeout=10_000)
+    assert control.probes.doubt_words() == {}
 
 
 def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_bench):
     at_bench.begin()
     place = devices(window)
     type_in(qtbot, place.put, "250 g")
-    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 250, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 250, timeout=10_000)
     type_in(qtbot, place.put, "-50 g")
-    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 200, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 200, timeout=10_000)
     place._all_off()
-    qtbot.waitUntil(lambda: at_bench.hub.wires.grams == 0, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 0, timeout=10_000)
     type_in(qtbot, place.dial, "200 °C")
     assert "not listened to" in shown(place)  # none is set, and this is no rehearsal

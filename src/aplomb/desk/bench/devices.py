@@ -19,7 +19,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import bare_text
 from aplomb.core.base.house import SPOONS
 from aplomb.core.bench.acts import Attach
-from aplomb.desk.bench.hub import hub_of
+from aplomb.desk.bench.run_control import control_of
 from aplomb.desk.bench.screen import px_mm_of
 from aplomb.desk.kit.fields import (
     Field,
@@ -74,7 +74,7 @@ class DevicesPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.hub = hub_of(session)
+        self.control = control_of(session)
         self._rows: list[tuple[QWidget, ...]] = []
         left, right = QVBoxLayout(), QVBoxLayout()
         for column, cards in (
@@ -87,7 +87,7 @@ class DevicesPage(Page):
             column.addStretch(1)
         self._body.addLayout(self.two_sides(left, right, (3, 2)))
         self._body.addStretch(1)
-        self.hub.changed.connect(self._hub_changed)
+        self.control.changed.connect(self._control_changed)
 
     def _ports_card(self) -> QFrame:
         frame, column = card(spacing=6)
@@ -124,7 +124,7 @@ class DevicesPage(Page):
         self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
         self.put.setPlaceholderText("250 g; −50 g takes off")
         fix_width(self.put, 190)
-        wanted = button("Put the target on", "", self.hub.put_target, "Ctrl+G")
+        wanted = button("Put the target on", "", self.control.put_target, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         column.addLayout(Flow(self.put, wanted, button("All off", "", self._all_off), spacing=6))
         self.dial = Field("Set the simulated oven", self._turn, self.show_error)
@@ -160,7 +160,7 @@ class DevicesPage(Page):
         column.addLayout(row(label("is so long, mm"), self.long, None))
         self.sound = QCheckBox("alarms are heard too")
         on_checked(self.sound, lambda on: self._session.keep(sound=on))
-        column.addLayout(row(self.sound, button("Try it", "quiet", self.hub.sound.ring), None))
+        column.addLayout(row(self.sound, button("Try it", "quiet", self.control.sound.ring), None))
         return frame
 
     def _house_card(self) -> QFrame:
@@ -180,7 +180,7 @@ class DevicesPage(Page):
         """Put the cursor where one begins."""
         self.first_focus(self.scale)
 
-    def _hub_changed(self) -> None:
+    def _control_changed(self) -> None:
         if self.isVisible():
             self._show_state()
 
@@ -197,9 +197,9 @@ class DevicesPage(Page):
         self._show_state()
 
     def _show_probes(self) -> None:
-        run = self.hub.run
+        run = self.control.run
         blocks = [t.key for t in run.plan.tracks if t.block] if run else []
-        settings = self.hub.wires.probe_settings()
+        settings = self.control.wires.probe_settings()
         shown = tuple((each, tuple(blocks)) for each in settings)
         if shown == getattr(self, "_shown", None):
             return
@@ -230,35 +230,35 @@ class DevicesPage(Page):
         self.which.addItems([each.name for each in settings if not each.port])
 
     def _show_state(self) -> None:
-        hub = self.hub
-        if hub.run is None:
+        control = self.control
+        if control.run is None:
             self._state.setText("They are listened to while a run is open on the Bench.")
         else:
-            told = [f"{name}: {words}" for name, words in hub.wires.faults.items()]
-            if hub.wires.grams is not None:
-                told.append(f"scale: {hub.wires.grams:.0f} g")
-            if hub.wires.oven is not None:
-                told.append(f"oven: {hub.wires.oven.temp_c:.0f} °C")
-            if hub.probes is not None:
-                for name in hub.probes.said:
-                    temp = hub.probes.now_c(name)
+            told = [f"{name}: {words}" for name, words in control.wires.faults.items()]
+            if control.wires.grams is not None:
+                told.append(f"scale: {control.wires.grams:.0f} g")
+            if control.wires.oven is not None:
+                told.append(f"oven: {control.wires.oven.temp_c:.0f} °C")
+            if control.probes is not None:
+                for name in control.probes.said:
+                    temp = control.probes.now_c(name)
                     told += [f"{name}: {temp:.1f} °C"] if temp is not None else []
             self._state.setText("; ".join(told) or "Nothing has been heard yet.")
-        self._stand_ins.setEnabled(hub.run is not None)
+        self._stand_ins.setEnabled(control.run is not None)
 
     def _take_port(self, which: str, text: str) -> None:
         port = read_port(text, which) if text.strip() else ""
         self._session.keep(**{f"{which}_port": port})
-        self.hub.wires.listen()
+        self.control.wires.listen()
         self.refresh()
 
     def _set_probes(self, probes: tuple[ProbeSetting, ...]) -> None:
         self._session.keep(probes=probes)
-        self.hub.wires.listen()
+        self.control.wires.listen()
         self.refresh()
 
     def _add_probe(self, text: str) -> None:
-        name, known = text.strip()[:24], self.hub.wires.probe_settings()
+        name, known = text.strip()[:24], self.control.wires.probe_settings()
         if not name:
             return
         if any(each.name.casefold() == name.casefold() for each in known):
@@ -270,19 +270,19 @@ class DevicesPage(Page):
 
     def _probe_port(self, at: int, text: str) -> None:
         port = read_port(text, "probe") if text.strip() else ""
-        known = list(self.hub.wires.probe_settings())
+        known = list(self.control.wires.probe_settings())
         if port and any(each.port == port for i, each in enumerate(known) if i != at):
             raise AplombError(f"Another probe is at {port} already.")
         known[at] = replace(known[at], port=port)
         self._set_probes(tuple(known))
 
     def _remove_probe(self, at: int) -> None:
-        known = self.hub.wires.probe_settings()
+        known = self.control.wires.probe_settings()
         self._set_probes((*known[:at], *known[at + 1 :]))
 
     def _attach(self, name: str, stands: QComboBox, _at: int) -> None:
         track = str(stands.currentData() or "")
-        self.hub.do(lambda run: run.press(Attach(name, track)))
+        self.control.do(lambda run: run.press(Attach(name, track)))
 
     def _take_long(self, text: str) -> None:
         long = read_length(text)
@@ -299,7 +299,7 @@ class DevicesPage(Page):
     # stand-ins
 
     def _put_on(self, text: str) -> None:
-        scale = self.hub.wires.scale.simulated
+        scale = self.control.wires.scale.simulated
         if scale is None:
             raise AplombError("The simulated scale is not listened to now.")
         off = text.strip().startswith(("-", "−"))
@@ -307,23 +307,23 @@ class DevicesPage(Page):
         scale.put_on(-grams if off else grams)
 
     def _all_off(self) -> None:
-        scale = self.hub.wires.scale.simulated
+        scale = self.control.wires.scale.simulated
         if scale is not None:
             scale.clear()
 
     def _turn(self, text: str) -> None:
-        simulation = self.hub.wires.simulation
+        simulation = self.control.wires.simulation
         if simulation is None or simulation.made_oven is None:
             raise AplombError("The simulated oven is not listened to now.")
         simulation.made_oven.turn(read_temp(text) if text.strip() else None)
 
     def _door(self, is_open: bool) -> None:
-        simulation = self.hub.wires.simulation
+        simulation = self.control.wires.simulation
         if simulation is not None and simulation.made_oven is not None:
             simulation.made_oven.door(is_open=is_open)
 
     def _disturb(self, how: str) -> None:
-        link = self.hub.wires.links.get(self.which.currentText())
+        link = self.control.wires.links.get(self.which.currentText())
         probe = link.simulated if link is not None else None
         if probe is None:
             return

@@ -17,7 +17,7 @@ from aplomb.core.bench.acts import (
     Temp,
 )
 from aplomb.core.bench.readings import OF_THE_OVEN
-from aplomb.desk.bench.hub import Hub
+from aplomb.desk.bench.run_control import RunControl
 from aplomb.work.bench.log import read_reached
 from aplomb.work.typed import read_mass, read_temp
 
@@ -45,26 +45,26 @@ class Entry(Struct, frozen=True):
     key: str
     title: str
     hint: str
-    take: Callable[[Hub, str], bool]
+    take: Callable[[RunControl, str], bool]
 
 
-def _track(hub: Hub) -> str:
-    now = hub.current()
+def _track(control: RunControl) -> str:
+    now = control.current()
     return now.task.track if now else ""
 
 
-def _task(hub: Hub) -> str:
-    now = hub.current()
+def _task(control: RunControl) -> str:
+    now = control.current()
     return now.task.key if now else ""
 
 
-def _reached(hub: Hub, text: str) -> bool:
-    act = read_reached(_task(hub), text)
-    hub.do(lambda run: run.press(act))
+def _reached(control: RunControl, text: str) -> bool:
+    act = read_reached(_task(control), text)
+    control.do(lambda run: run.press(act))
     return False
 
 
-def _measured(hub: Hub, text: str) -> bool:
+def _measured(control: RunControl, text: str) -> bool:
     names = list(get_args(Measured))
     which, _, rest = text.strip().partition(" ")
     if not which.isdigit() or not 1 <= int(which) <= len(names) or not rest.strip():
@@ -76,44 +76,44 @@ def _measured(hub: Hub, text: str) -> bool:
         value = read_number(rest, decimal_sign())
         if value != int(value):
             raise AplombError("enter a whole number of pieces")
-    hub.do(lambda run: run.press(Measure(_track(hub), what, value)))
+    control.do(lambda run: run.press(Measure(_track(control), what, value)))
     return True
 
 
-def _temp(hub: Hub, text: str) -> bool:
+def _temp(control: RunControl, text: str) -> bool:
     value = read_temp(text)
-    now = hub.current()
+    now = control.current()
     baking = now is not None and now.task.kind in OF_AN_OVEN
     where = OF_THE_OVEN if baking else "in the middle"
-    hub.do(lambda run: run.press(Temp(_track(hub), where, value)))
+    control.do(lambda run: run.press(Temp(_track(control), where, value)))
     return False
 
 
-def _note(hub: Hub, text: str) -> bool:
+def _note(control: RunControl, text: str) -> bool:
     typed = text.strip()
     if not typed:
         return False
     if typed.isdigit() and 1 <= int(typed) <= len(NOTES):
         typed = NOTES[int(typed) - 1]
-    hub.do(lambda run: run.press(Note(_track(hub), typed)))
+    control.do(lambda run: run.press(Note(_track(control), typed)))
     return False
 
 
-def _who(hub: Hub, text: str) -> bool:
-    hub.do(lambda run: run.sign(text))
+def _who(control: RunControl, text: str) -> bool:
+    control.do(lambda run: run.sign(text))
     return False
 
 
-def _by_hand(hub: Hub, text: str) -> bool:
-    weighing = hub.weighing()
+def _by_hand(control: RunControl, text: str) -> bool:
+    weighing = control.weighing()
     if weighing is not None:
         weighing.take(read_mass(text, zero=True), "hand")
-        hub.changed.emit()
+        control.changed.emit()
     return False
 
 
-def _code(hub: Hub, text: str) -> bool:
-    if not hub.open_code(text):
+def _code(control: RunControl, text: str) -> bool:
+    if not control.open_code(text):
         raise AplombError(f"“{text.strip()[:12]}” is no block of this run; look at the label again")
     return False
 

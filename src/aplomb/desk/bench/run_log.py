@@ -13,7 +13,7 @@ from aplomb.core.bench.acts import Amend, TakeBack
 from aplomb.core.bench.tally import balance_of, turns_done
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
-from aplomb.desk.bench.hub import hub_of
+from aplomb.desk.bench.run_control import control_of
 from aplomb.desk.kit.fields import (
     Field,
     button,
@@ -61,7 +61,7 @@ class RunLogPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.hub = hub_of(session)
+        self.control = control_of(session)
         self._own: LiveRun | None = None
         self._lines: tuple[LogLine, ...] = ()
         self.runs = QComboBox()
@@ -69,7 +69,7 @@ class RunLogPage(Page):
         self.runs.activated.connect(self._choose)
         self._body.addLayout(row(label("Run"), self.runs, None))
         self._body.addLayout(self.two_sides(self._list_card(), self._side(), (3, 2)), 1)
-        self.hub.changed.connect(self._hub_changed)
+        self.control.changed.connect(self._control_changed)
         session.work.news.closing.connect(self._let_go)
         self.destroyed.connect(self._let_go)
 
@@ -131,7 +131,7 @@ class RunLogPage(Page):
     def run(self) -> LiveRun | None:
         """The run that is looked at."""
         number = self.runs.currentData()
-        live = self.hub.run
+        live = self.control.run
         if live is not None and live.number == number:
             return live
         return self._own
@@ -144,7 +144,7 @@ class RunLogPage(Page):
         if self._own is not None:
             self._own.changed.disconnect(self._own_changed)
             self._own = None
-            self.hub.look_away()
+            self.control.look_away()
 
     def _own_changed(self) -> None:
         """What was put right is in the book, or is not taken."""
@@ -157,7 +157,7 @@ class RunLogPage(Page):
             if self.isVisible():
                 self.refresh()
 
-    def _hub_changed(self) -> None:
+    def _control_changed(self) -> None:
         if self.isVisible():
             self.refresh()
 
@@ -168,11 +168,11 @@ class RunLogPage(Page):
 
     def _open(self) -> None:
         number = self.runs.currentData()
-        live = self.hub.run
+        live = self.control.run
         if number is None or (live is not None and live.number == number):
             return
         try:
-            self._own = self.hub.look_at(number)
+            self._own = self.control.look_at(number)
             self._own.changed.connect(self._own_changed)
         except AplombError as error:
             self.show_error(str(error))
@@ -186,7 +186,7 @@ class RunLogPage(Page):
             self.runs.clear()
             for each in rows:
                 self.runs.addItem(f"{each.title}, {begun_text(each.begun)}", each.number)
-            live = self.hub.run
+            live = self.control.run
             at = self.runs.findData(live.number) if live is not None else 0
             self.runs.setCurrentIndex(max(0, at))
             self._open()
@@ -209,7 +209,7 @@ class RunLogPage(Page):
             self._model.setStringList([line_text(line) for line in lines])
             if 0 <= at < len(lines):
                 self.list.setCurrentIndex(self._model.index(at))
-        goes_on = run is self.hub.run and not run.is_over
+        goes_on = run is self.control.run and not run.is_over
         if self.end.hasFocus() and not goes_on:
             self.list.setFocus(Qt.FocusReason.OtherFocusReason)
         self.end.setEnabled(goes_on)

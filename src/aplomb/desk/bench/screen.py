@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QStackedWidget, QVBoxLay
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.bench.entries import ENTRIES, Entry
 from aplomb.desk.bench.faces import BlockChip, ChoiceFace, EntryFace, StepFace, words
-from aplomb.desk.bench.hub import Hub
+from aplomb.desk.bench.run_control import RunControl
 from aplomb.desk.bench.show import show_chips, show_step, tiles_wanted
 from aplomb.desk.bench.tiles import LEAST_TEXT, Tile
 from aplomb.desk.drawings.bench import CARD, DARK, FAT, GOOD, GROUND, INK, LINE, SOFT, WRONG
@@ -44,11 +44,11 @@ def px_mm_of(measured: float) -> float:
 
 
 class BenchScreen(QWidget):
-    """Shows the run of a hub, and takes its keys."""
+    """Shows the run that goes on, and takes its keys."""
 
-    def __init__(self, hub: Hub) -> None:
+    def __init__(self, control: RunControl) -> None:
         super().__init__()
-        self.hub = hub
+        self.control = control
         self._u = 1.0
         self._entry: Entry | None = None
         self._typed = ""
@@ -61,8 +61,8 @@ class BenchScreen(QWidget):
         self.entry = EntryFace(self._take_entry, self._leave_entry)
         self.told, self.head = words("told"), words("head")
         self._lay_out()
-        hub.changed.connect(self.refresh)
-        hub.ticked.connect(self.tick)
+        control.changed.connect(self.refresh)
+        control.ticked.connect(self.tick)
 
     def _lay_out(self) -> None:
         self._chips = QHBoxLayout()
@@ -90,10 +90,10 @@ class BenchScreen(QWidget):
         column.addLayout(self._foot)
 
     def _tiles(self) -> list[tuple[str, str, str, Callable[[], object]]]:
-        hub = self.hub
+        control = self.control
         return [
             ("go", "Go on", "Space", self._go_on),
-            ("back", "Back", "⌫", hub.take_back),
+            ("back", "Back", "⌫", control.take_back),
             ("trouble", "Trouble", "N", self._ask_trouble),
             ("water", "Water", "W", partial(self._count, "water", 1)),
             ("flour", "Flour", "F", partial(self._count, "flour", 1)),
@@ -101,11 +101,11 @@ class BenchScreen(QWidget):
             ("reach", "Reached", "R", partial(self.ask_for, "reach")),
             ("cold", "To the cold", "P", self._to_cold),
             ("tare", "Tare", "T", self._tare),
-            ("enough", "Enough", "E", partial(hub.take_weight, enough=True)),
+            ("enough", "Enough", "E", partial(control.take_weight, enough=True)),
             ("hand", "By hand", "G", partial(self.ask_for, "hand")),
             ("measure", "Measure", "M", partial(self.ask_for, "measure")),
             ("note", "Note", "K", partial(self.ask_for, "note")),
-            ("next", "Other", "Tab", partial(hub.choose, 1)),
+            ("next", "Other", "Tab", partial(control.choose, 1)),
         ]
 
     # sizes
@@ -126,7 +126,7 @@ class BenchScreen(QWidget):
     @property
     def px_mm(self) -> float:
         """Pixels to a millimetre of this screen."""
-        return px_mm_of(self.hub.session.settings.screen_px_mm)
+        return px_mm_of(self.control.session.settings.screen_px_mm)
 
     def _fit(self) -> None:
         u = max(0.7, self.window().height() / FULL_PX)
@@ -164,28 +164,28 @@ class BenchScreen(QWidget):
 
     @property
     def _ringing(self) -> bool:
-        return self.hub.ringing() is not None
+        return self.control.ringing() is not None
 
     def refresh(self) -> None:
         """Show the run as it stands."""
-        run = self.hub.run
+        run = self.control.run
         if run is None or not self.isVisible():
             return
         self.setProperty("rings", self._ringing)
         show_chips(self, run)
         if self._ringing:
             self._show_alarm()
-        elif self.hub.face == "ask" and run.asking is not None:
+        elif self.control.face == "ask" and run.asking is not None:
             self._show_question()
-        elif self.hub.face == "trouble":
+        elif self.control.face == "trouble":
             self._show_troubles()
-        elif self.hub.face == "entry":
+        elif self.control.face == "entry":
             self.faces.setCurrentWidget(self.entry)
         else:
             self.faces.setCurrentWidget(self.step)
             show_step(self, run)
         self._show_told()
-        wanted = tiles_wanted(self.hub)
+        wanted = tiles_wanted(self.control)
         for key, tile in self.tiles.items():
             tile.invert(on=self._ringing)
             tile.setVisible(key in wanted)
@@ -202,7 +202,7 @@ class BenchScreen(QWidget):
 
     def tick(self) -> None:
         """Let clocks go on."""
-        run = self.hub.run
+        run = self.control.run
         if run is None or not self.isVisible():
             return
         if self._ringing != bool(self.property("rings")):
@@ -213,14 +213,14 @@ class BenchScreen(QWidget):
             show_step(self, run)
 
     def _show_told(self) -> None:
-        notices = self.hub.notices()
-        said = [self.hub.told, *notices[:1]] if self.hub.told else notices[:2]
+        notices = self.control.notices()
+        said = [self.control.told, *notices[:1]] if self.control.told else notices[:2]
         self.told.setText("\n".join(said))
         self.told.setVisible(bool(said))
-        self.told.setProperty("mild", bool(self.hub.told))
+        self.told.setProperty("mild", bool(self.control.told))
 
     def _show_alarm(self) -> None:
-        run, alarm = self.hub.run, self.hub.ringing()
+        run, alarm = self.control.run, self.control.ringing()
         assert run is not None
         assert alarm is not None
         what, do = alarm_words(run, alarm)
@@ -235,7 +235,7 @@ class BenchScreen(QWidget):
         face.clock.show_picture(None, "")
 
     def _show_question(self) -> None:
-        run = self.hub.run
+        run = self.control.run
         assert run is not None
         assert run.asking is not None
         task = run.asking
@@ -248,7 +248,7 @@ class BenchScreen(QWidget):
         self.faces.setCurrentWidget(self.ask)
 
     def _show_troubles(self) -> None:
-        run = self.hub.run
+        run = self.control.run
         assert run is not None
         choices = [(r.key, r.seen, "") for r in run.rescues()]
         self.trouble.offer("What is wrong?", "", choices, self._u, self._rescue, pictured=False)
@@ -257,55 +257,55 @@ class BenchScreen(QWidget):
     # keys
 
     def _go_on(self) -> None:
-        self.hub.go_on()
+        self.control.go_on()
 
     def _answer(self, key: str) -> None:
-        self.hub.answer(key)
+        self.control.answer(key)
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _count(self, what: str, spoons: int) -> None:
-        self.hub.do(lambda run: run.count(what, spoons))  # type: ignore[arg-type]
+        self.control.do(lambda run: run.count(what, spoons))  # type: ignore[arg-type]
 
     def _to_cold(self) -> None:
         def act(run: LiveRun) -> None:
             held = run.back_to_cold()
-            self.hub.tell("Nothing lies open." if held is None else answered_words(held))
+            self.control.tell("Nothing lies open." if held is None else answered_words(held))
 
-        self.hub.do(act)
+        self.control.do(act)
 
     def _tare(self) -> None:
-        self.hub.wires.tare()
+        self.control.wires.tare()
 
     def _ask_trouble(self) -> None:
-        if self.hub.current() is not None:
-            self.hub.face = "trouble"
-            self.hub.changed.emit()
+        if self.control.current() is not None:
+            self.control.face = "trouble"
+            self.control.changed.emit()
 
     def _rescue(self, key: str) -> None:
-        run = self.hub.run
+        run = self.control.run
         found = next((r for r in run.rescues() if r.key == key), None) if run else None
-        self.hub.face = "step"
+        self.control.face = "step"
         if found is not None:
-            self.hub.rescue(found)
+            self.control.rescue(found)
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def ask_for(self, key: str) -> None:
         """Ask for something to be typed."""
-        if self.hub.run is None or (key == "hand" and self.hub.line() is None):
+        if self.control.run is None or (key == "hand" and self.control.line() is None):
             return
         self._entry = ENTRIES[key]
-        self.hub.face = "entry"
+        self.control.face = "entry"
         self.entry.ask(self._entry.title, self._entry.hint)
-        self.hub.changed.emit()
+        self.control.changed.emit()
         self.entry.line.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _take_entry(self, text: str) -> None:
         if self._entry is None:
             return
         try:
-            stay = text.strip() != "" and self._entry.take(self.hub, text)
+            stay = text.strip() != "" and self._entry.take(self.control, text)
             if not text.strip() and self._entry.key == "who":
-                self._entry.take(self.hub, "")
+                self._entry.take(self.control, "")
         except AplombError as error:
             self.entry.wrong.setText(str(error))
             return
@@ -317,10 +317,10 @@ class BenchScreen(QWidget):
 
     def _leave_entry(self) -> None:
         self._entry = None
-        if self.hub.face == "entry":
-            self.hub.face = "step"
+        if self.control.face == "entry":
+            self.control.face = "step"
         self.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.hub.changed.emit()
+        self.control.changed.emit()
 
     def event(self, event: QEvent) -> bool:
         """Tab goes to another block; it leaves no window that has no other fields."""
@@ -328,7 +328,7 @@ class BenchScreen(QWidget):
             ways = {Qt.Key.Key_Tab: 1, Qt.Key.Key_Backtab: -1}
             way = ways.get(Qt.Key(event.key()))
             if way is not None:
-                self.hub.choose(way)
+                self.control.choose(way)
                 return True
         return super().event(event)
 
@@ -337,9 +337,9 @@ class BenchScreen(QWidget):
         key, held = event.key(), event.modifiers()
         other = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
         if key == Qt.Key.Key_G and held & Qt.KeyboardModifier.ControlModifier:
-            self.hub.put_target()
+            self.control.put_target()
             return
-        if self.hub.run is None or held & other:
+        if self.control.run is None or held & other:
             super().keyPressEvent(event)
             return
         text = event.text()
@@ -360,38 +360,38 @@ class BenchScreen(QWidget):
     def _plain_key(self, event: QKeyEvent) -> None:
         key = event.key()
         if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown):
-            if self.hub.face == "ask" and not self._ringing:
+            if self.control.face == "ask" and not self._ringing:
                 self._answer("right")
             else:
                 self._go_on()
         elif key in (Qt.Key.Key_Backspace, Qt.Key.Key_PageUp):
-            self.hub.take_back()
+            self.control.take_back()
         elif key == Qt.Key.Key_Escape:
-            if self.hub.face != "step":
-                self.hub.leave_face()
+            if self.control.face != "step":
+                self.control.leave_face()
             else:
-                self.hub.leave_asked.emit()
+                self.control.leave_asked.emit()
         elif key == Qt.Key.Key_Left:
-            self.hub.choose(-1)
+            self.control.choose(-1)
         elif key == Qt.Key.Key_Right:
-            weighing = self.hub.weighing()
+            weighing = self.control.weighing()
             if weighing is not None:
                 weighing.skipped += 1
-                self.hub.changed.emit()
+                self.control.changed.emit()
             else:
-                self.hub.choose(1)
+                self.control.choose(1)
         elif event.text().isdigit():
-            if not self._choose_digit(event.text()) and self.hub.line() is not None:
+            if not self._choose_digit(event.text()) and self.control.line() is not None:
                 self.ask_for("hand")  # a weight that is read off another scale
                 self.entry.line.setText(event.text())
         else:
             event.ignore()
 
     def _choose_digit(self, typed: str) -> bool:
-        if self.hub.face == "ask" and (key := self.ask.key_of(typed)):
+        if self.control.face == "ask" and (key := self.ask.key_of(typed)):
             self._answer(key)
             return True
-        if self.hub.face == "trouble" and (key := self.trouble.key_of(typed)):
+        if self.control.face == "trouble" and (key := self.trouble.key_of(typed)):
             self._rescue(key)
             return True
         return False
@@ -400,36 +400,37 @@ class BenchScreen(QWidget):
         """Several letters at once are a label's code; else each is a key."""
         self._scan.stop()
         typed, self._typed = self._typed, ""
-        if len(typed) > 3 and self.hub.open_code(typed):
+        if len(typed) > 3 and self.control.open_code(typed):
             return
         if len(typed) > 3 and ended:
-            self.hub.tell(f"“{typed[:12]}” is no block of this run; look at the label again.")
+            self.control.tell(f"“{typed[:12]}” is no block of this run; look at the label again.")
             return
         for sign in typed:
             self._letter(sign)
 
     def _letter(self, sign: str) -> None:
-        if self.hub.face in ("ask", "trouble") and self._choose_digit(sign.lower()):
+        if self.control.face in ("ask", "trouble") and self._choose_digit(sign.lower()):
             return
         spoons = {"W": "water", "F": "flour", "D": "dust", "B": "brushed"}
-        if sign.upper() in spoons and self.hub.face == "step":
+        if sign.upper() in spoons and self.control.face == "step":
             self._count(spoons[sign.upper()], 1 if sign.isupper() else -1)
             return
         ticks = {"S": "squared", "V": "over", "X": "trimmed", "O": "brushed"}
-        if sign.upper() in ticks and self.hub.face == "step":
-            self.hub.do(lambda run: run.tick(ticks[sign.upper()]))
+        if sign.upper() in ticks and self.control.face == "step":
+            self.control.do(lambda run: run.tick(ticks[sign.upper()]))
             return
-        weighing = self.hub.line() is not None
+        weighing = self.control.line() is not None
+        enough = partial(self.control.take_weight, enough=True)
         acts: dict[str, Callable[[], object]] = {
             "N": self._ask_trouble, "R": partial(self.ask_for, "reach"), "P": self._to_cold,
             "M": partial(self.ask_for, "measure"), "K": partial(self.ask_for, "note"),
             "I": partial(self.ask_for, "who"), "C": partial(self.ask_for, "code"),
             "T": self._tare if weighing else partial(self.ask_for, "temp"),
-            "E": partial(self.hub.take_weight, enough=True) if weighing else self.hub.skip_ahead,
+            "E": enough if weighing else self.control.skip_ahead,
             "G": partial(self.ask_for, "hand"),
         }  # fmt: skip
         act = acts.get(sign.upper())
-        if act is not None and self.hub.face == "step":
+        if act is not None and self.control.face == "step":
             act()
 
 

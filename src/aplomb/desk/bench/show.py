@@ -33,27 +33,27 @@ from aplomb.work.bench.words import (
 from aplomb.work.local import moment_text
 
 if TYPE_CHECKING:
-    from aplomb.desk.bench.hub import Hub
+    from aplomb.desk.bench.run_control import RunControl
     from aplomb.desk.bench.screen import BenchScreen
 
 MOST_CHIPS = 7
 COMING_SHOWN = 3
 
 
-def tiles_wanted(hub: "Hub") -> dict[str, str]:
+def tiles_wanted(control: "RunControl") -> dict[str, str]:
     """Give the tiles that are shown, each with other words or none."""
-    now, run = hub.current(), hub.run
+    now, run = control.current(), control.run
     if run is None:
         return {}
-    if hub.ringing() is not None:
+    if control.ringing() is not None:
         return {"go": "Heard"}
-    if hub.face in ("ask", "trouble", "entry"):
-        return {"back": "Back"} | ({"go": "It is right"} if hub.face == "ask" else {})
+    if control.face in ("ask", "trouble", "entry"):
+        return {"back": "Back"} | ({"go": "It is right"} if control.face == "ask" else {})
     if run.is_over:
         return {"note": "", "measure": ""}
     if now is None:
         return {"go": "End the run", "note": "", "measure": "", "back": ""}
-    wanted = {"go": _go_words(hub, now), "back": "", "trouble": ""}
+    wanted = {"go": _go_words(control, now), "back": "", "trouble": ""}
     kind, doing = now.task.kind, now.status == "doing"
     if kind == "mix" and doing:
         wanted |= {"water": "", "flour": ""}
@@ -66,8 +66,8 @@ def tiles_wanted(hub: "Hub") -> dict[str, str]:
     return wanted | {"note": "", "next": ""}
 
 
-def _go_words(hub: "Hub", now: Coming) -> str:
-    if hub.line() is not None:
+def _go_words(control: "RunControl", now: Coming) -> str:
+    if control.line() is not None:
         return "Take"
     if now.status == "doing" or (now.status == "due" and not now.task.hands):
         return "Done"
@@ -132,7 +132,7 @@ def _out_limit(run: LiveRun, track: str) -> float | None:
 
 def show_step(screen: "BenchScreen", run: LiveRun) -> None:
     """Show the step that wants hands, or what comes next."""
-    face, hub = screen.step, screen.hub
+    face, control = screen.step, screen.control
     now = run.current()
     if now is None or run.is_over:
         face.block.setText("")
@@ -147,14 +147,14 @@ def show_step(screen: "BenchScreen", run: LiveRun) -> None:
         face.clock.show_picture(None, "")
         return
     task = now.task
-    study = hub.study_of(task)
-    pantry = hub.session.reference.pantry
+    study = control.study_of(task)
+    pantry = control.session.reference.pantry
     card = card_of(run, task, study, pantry)
     face.block.setText(card.block)
     tally, _, how = card.tally.partition(", ")
     face.tally.setText(tally)
     face.how.setText(how)
-    line = hub.line()
+    line = control.line()
     if line is not None:
         face.title.setText(line.name)
         face.todo.setText(line.part)
@@ -183,8 +183,8 @@ def _next_words(run: LiveRun) -> str:
 
 
 def _counted(screen: "BenchScreen", run: LiveRun, task: Task) -> list[str]:
-    hub = screen.hub
-    held = held_back_of(run, task, hub.study_of(task), hub.session.reference.pantry)
+    control = screen.control
+    held = held_back_of(run, task, control.study_of(task), control.session.reference.pantry)
     told = count_words(run, task, held)
     here = run.state.tasks[task.key]
     if here.reached is not None:
@@ -193,12 +193,12 @@ def _counted(screen: "BenchScreen", run: LiveRun, task: Task) -> list[str]:
 
 
 def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
-    face, task, hub = screen.step, now.task, screen.hub
+    face, task, control = screen.step, now.task, screen.control
     size = LEAST_TEXT * screen.u
-    formula = hub.study_of(task).formula
-    run = hub.run
+    formula = control.study_of(task).formula
+    run = control.run
     resting = now.status in ("resting", "held")
-    curve = curve_of(hub, run, task) if resting and run is not None else None
+    curve = curve_of(control, run, task) if resting and run is not None else None
     if curve is not None:
         picture_of_rest = curve
 
@@ -206,7 +206,7 @@ def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
             paint_curve(p, room, picture_of_rest, size)
 
         face.drawing.show_picture(paint_course, picture_of_rest.words)
-    elif hub.line() is not None or now.status in ("resting", "waiting", "held"):
+    elif control.line() is not None or now.status in ("resting", "waiting", "held"):
         face.drawing.show_picture(None, "")
     elif task.sheet is not None and task.kind in ("turn", "sheet"):
         step = formula.plan.steps[task.step] if task.step >= 0 else None
@@ -220,22 +220,22 @@ def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
             paint_bench_sheet(p, room, picture, size)
 
         face.drawing.show_picture(paint_sheet, f"The sheet: {card_size(task)}")
-    elif task.kind == "enclose" and not hub.study_of(task).in_pieces:
-        how = hub.study_of(task).enclosing
+    elif task.kind == "enclose" and not control.study_of(task).in_pieces:
+        how = control.study_of(task).enclosing
 
         def paint_how(p: QPainter, room: QRectF) -> None:
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
             paint_enclosing(p, room.adjusted(0, 8, 0, -8), how)
 
         face.drawing.show_picture(paint_how, "How the fat is enclosed")
-    elif task.kind == "fat" and not hub.study_of(task).in_pieces and _fat_sheet(hub, task):
-        fat = SheetPicture(_fat_sheet(hub, task) or Sheet(1, 1, 1), None)
+    elif task.kind == "fat" and not control.study_of(task).in_pieces and _fat_sheet(control, task):
+        fat = SheetPicture(_fat_sheet(control, task) or Sheet(1, 1, 1), None)
 
         def paint_fat(p: QPainter, room: QRectF) -> None:
             paint_bench_sheet(p, room, fat, size, fat=True)
 
         face.drawing.show_picture(paint_fat, "The fat block")
-    elif task.kind == "fat" and hub.study_of(task).in_pieces:
+    elif task.kind == "fat" and control.study_of(task).in_pieces:
         form, mm, px = formula.piece_form, formula.piece_fat_mm, screen.px_mm
 
         def paint_true(p: QPainter, room: QRectF) -> None:
@@ -246,8 +246,8 @@ def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
         face.drawing.show_picture(None, "")
 
 
-def _fat_sheet(hub: "Hub", task: Task) -> Sheet | None:
-    how = hub.study_of(task).enclosing
+def _fat_sheet(control: "RunControl", task: Task) -> Sheet | None:
+    how = control.study_of(task).enclosing
     if how is None or how.fat is None:
         return None
     return Sheet(how.fat.length_mm, how.fat.width_mm, how.fat.height_mm)
@@ -262,24 +262,24 @@ def card_size(task: Task) -> str:
 
 
 def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
-    face, hub = screen.step, screen.hub
+    face, control = screen.step, screen.control
     size = LEAST_TEXT * screen.u
-    line = hub.line()
+    line = control.line()
     if line is not None:
-        grams = hub.wires.grams
+        grams = control.wires.grams
         target = line.step.target_g
         share = 0.0 if grams is None else grams / target if target else 0.0
         judged = "" if grams is None else line.step.judged(grams)
         figure = "–" if grams is None else g_text(grams, 0)
         word = {"less": "more", "right": "right", "more": "too much"}.get(judged, "no reading")
-        above = "steady" if hub.wires.steady else "moving" if grams is not None else ""
+        above = "steady" if control.wires.steady else "moving" if grams is not None else ""
 
         def paint_weight(p: QPainter, room: QRectF) -> None:
             paint_ring(p, room, share, (above, figure, word), size)
 
         face.clock.show_picture(paint_weight, f"{figure}, {word}")
         return
-    words, share, cold = _ring(run, hub, now)
+    words, share, cold = _ring(run, control, now)
 
     def paint_time(p: QPainter, room: QRectF) -> None:
         paint_ring(p, room, share, words, size, cold=cold)
@@ -287,10 +287,12 @@ def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
     face.clock.show_picture(paint_time, " ".join(words))
 
 
-def _ring(run: LiveRun, hub: "Hub", now: Coming) -> tuple[tuple[str, str, str], float, bool]:
+def _ring(
+    run: LiveRun, control: "RunControl", now: Coming
+) -> tuple[tuple[str, str, str], float, bool]:
     task = now.task
-    probe = hub.probes.of_track(task.track) if hub.probes else ""
-    temp = hub.probes.now_c(probe) if hub.probes and probe else None
+    probe = control.probes.of_track(task.track) if control.probes else ""
+    temp = control.probes.now_c(probe) if control.probes and probe else None
     below = "" if temp is None else f"{celsius_text(temp, 1)}, {probe}"
     since = run.state.out_s.get(task.track)
     limit = _out_limit(run, task.track)
@@ -298,23 +300,23 @@ def _ring(run: LiveRun, hub: "Hub", now: Coming) -> tuple[tuple[str, str, str], 
         left = since + 60 * limit - run.now_s
         return ("may lie open", clock_words(left), below), left / (60 * limit), False
     if now.status in ("resting", "held") and now.ready_s is not None:
-        whole = max(1.0, now.ready_s - (hub.probes.rest_began_s(task) or 0.0)
-                    if hub.probes else 1.0)  # fmt: skip
+        whole = max(1.0, now.ready_s - (control.probes.rest_began_s(task) or 0.0)
+                    if control.probes else 1.0)  # fmt: skip
         left = now.ready_s - run.now_s
         return ("ready in", clock_words(left), below), left / whole, True
     if now.status == "doing" or not task.hands:
         began = run.state.tasks[task.key].begun_s or run.now_s
         left = began + 60 * task.minutes - run.now_s
-        if not task.hands and hub.wires.oven is not None:
-            below = f"oven {celsius_text(hub.wires.oven.temp_c, 0)}"
+        if not task.hands and control.wires.oven is not None:
+            below = f"oven {celsius_text(control.wires.oven.temp_c, 0)}"
         usual = "usual time" if task.hands else "time left"
         return (usual, clock_words(left), below), left / max(60.0, 60 * task.minutes), False
     return ("takes about", clock_words(60 * task.minutes), below), 1.0, False
 
 
-def curve_of(hub: "Hub", run: LiveRun, task: Task) -> CurvePicture | None:
+def curve_of(control: "RunControl", run: LiveRun, task: Task) -> CurvePicture | None:
     """Give the curve of a block that rests: predicted, and read where it has a probe."""
-    probes = hub.probes
+    probes = control.probes
     range_c = run.times.range_c(task.track)
     if probes is None or range_c is None:
         return None

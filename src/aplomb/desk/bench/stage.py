@@ -19,7 +19,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.bench.plan import RunPlan
 from aplomb.core.day.plan import DayPlan
 from aplomb.desk.bench.awake import Awake
-from aplomb.desk.bench.hub import Hub, hub_of
+from aplomb.desk.bench.run_control import RunControl, control_of
 from aplomb.desk.bench.screen import BenchScreen
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
@@ -51,12 +51,12 @@ ABOUT = (
 class BenchWindow(QDialog):
     """The same screen in a window of its own, for a second screen; the desk stays in use."""
 
-    def __init__(self, hub: Hub, parent: QWidget) -> None:
+    def __init__(self, control: RunControl, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Aplomb · Bench")
         self.setModal(False)
         self.setWindowFlag(Qt.WindowType.WindowMinMaxButtonsHint, True)
-        self.screen_ = BenchScreen(hub)
+        self.screen_ = BenchScreen(control)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.screen_)
@@ -80,8 +80,8 @@ class BenchStage(Stage):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.hub = hub_of(session)
-        self.screen_ = BenchScreen(self.hub)
+        self.control = control_of(session)
+        self.screen_ = BenchScreen(self.control)
         self.awake = Awake(self)
         self.window_: BenchWindow | None = None
         self._path = session.book.path
@@ -94,13 +94,13 @@ class BenchStage(Stage):
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self._stack)
-        self.hub.changed.connect(self._follow)
-        self.hub.leave_asked.connect(self.leave_screen)
-        self.hub.finish_asked.connect(self.finish)
-        self.hub.finished.connect(self._finished)
+        self.control.changed.connect(self._follow)
+        self.control.leave_asked.connect(self.leave_screen)
+        self.control.finish_asked.connect(self.finish)
+        self.control.finished.connect(self._finished)
         session.shelf_changed.connect(self._book_changed)
         session.reference_changed.connect(self._house_changed)
-        self.destroyed.connect(self.hub.close)
+        self.destroyed.connect(self.control.close)
 
     def _start_page(self) -> QWidget:
         page = QWidget()
@@ -195,7 +195,7 @@ class BenchStage(Stage):
 
     def open(self, number: int) -> None:
         """Open a run of the book."""
-        if self._tried(lambda: self.hub.open(number)):
+        if self._tried(lambda: self.control.open(number)):
             self._show_screen()
 
     def _begin_one(self) -> None:
@@ -240,7 +240,7 @@ class BenchStage(Stage):
             self.refresh()
             return
         assert isinstance(found, RunPlan)
-        if self._tried(lambda: self.hub.start(found)):
+        if self._tried(lambda: self.control.start(found)):
             self._show_screen()
 
     def _tried(self, act: object) -> bool:
@@ -263,7 +263,7 @@ class BenchStage(Stage):
 
     def leave_screen(self) -> None:
         """Back to the list of runs; the run goes on where it stands."""
-        self.hub.close()
+        self.control.close()
         self.awake.keep(on=False)
         self._stack.setCurrentIndex(0)
         self.shown.emit()
@@ -273,7 +273,7 @@ class BenchStage(Stage):
 
     def finish(self) -> None:
         """End the run."""
-        self.hub.finish()
+        self.control.finish()
 
     def _finished(self, told: list[str]) -> None:
         """The run is over and in the book: say what the house learned."""
@@ -286,15 +286,15 @@ class BenchStage(Stage):
         if self.window_ is not None and self.window_.isVisible():
             self.window_.close()
             return
-        if self.hub.run is None:
+        if self.control.run is None:
             self._session.work.news.said("No run is open; begin one on the Bench first.")
             return
         if self.window_ is None:
-            self.window_ = BenchWindow(self.hub, self.window())
+            self.window_ = BenchWindow(self.control, self.window())
         self.window_.show()
 
     def _follow(self) -> None:
-        if self.hub.run is None and self.wants_room:
+        if self.control.run is None and self.wants_room:
             self._stack.setCurrentIndex(0)
             self.shown.emit()
 
@@ -305,14 +305,14 @@ class BenchStage(Stage):
         self._path = self._session.book.path
         self._job.forget()
         self._making.forget()
-        if self.hub.go_on_in_copy():
+        if self.control.go_on_in_copy():
             self._show_screen()
         elif self.isVisible():
             self.refresh()
 
     def _house_changed(self) -> None:
-        if self.hub.run is not None:
-            self.hub.run.times.house = self._session.reference.house
+        if self.control.run is not None:
+            self.control.run.times.house = self._session.reference.house
 
 
 def _moment(each: RunRow) -> str:

@@ -475,7 +475,7 @@ class Window(QWidget):
     def say(self, words: str) -> None:
         """Say something at the foot for a while; on the bench in its own large type."""
         if self._number == BENCH and self.page is None and self.bench.wants_room:
-            self.bench.hub.tell(words)
+            self.bench.control.tell(words)
             return
         self.said.setText(words)
         self.said.setAccessibleName(words)
@@ -520,7 +520,7 @@ class Window(QWidget):
                 leaves and "folds" not in looked_at,
                 study.scaled.pieces > 0 and "batch" not in looked_at,
                 bool(self.session.kitchen.timetable.plan),
-                "bench" in self.__dict__ and self.bench.hub.run is not None,
+                "bench" in self.__dict__ and self.bench.control.run is not None,
                 bool(programme_of(study.formula).steps),
                 any(t.uid == self.session.uid for t in self.session.store.tried.trials),
             ]

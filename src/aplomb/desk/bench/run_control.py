@@ -55,7 +55,7 @@ class _Post(QObject):
         self.called.connect(lambda call: call())
 
 
-class Hub(QObject):
+class RunControl(QObject):
     """The open run as screens see it.
 
     Attributes
@@ -525,7 +525,7 @@ class Hub(QObject):
             self.session.store.put_timetable(moved.words, moved.sheet)
 
 
-def hub_of(session: Session) -> Hub:
-    """Give the hub of a session; there is one."""
-    found = session.findChild(Hub)
-    return found if isinstance(found, Hub) else Hub(session)
+def control_of(session: Session) -> RunControl:
+    """Give the run control of a session; there is one."""
+    found = session.findChild(RunControl)
+    return found if isinstance(found, RunControl) else RunControl(session)
