@@ -89,7 +89,7 @@ class Lost(Fault, frozen=True):
     """The device is not there, or does not answer."""
 
 
-class Wire:
+class TcpLine:
     """A line to a network address, read as a serial one is.
 
     Parameters
@@ -110,7 +110,7 @@ class Wire:
         self._socket = socket.create_connection((host.strip("[]"), int(port)), timeout=CONNECT_S)
         self._socket.settimeout(READ_S)
 
-    def __enter__(self) -> "Wire":
+    def __enter__(self) -> "TcpLine":
         return self
 
     def __exit__(self, *_: object) -> None:
@@ -131,9 +131,9 @@ class Wire:
         return got
 
 
-def _opened(port: str, speed: int) -> "Wire | Serial":
+def _opened(port: str, speed: int) -> "TcpLine | Serial":
     if port.startswith("socket:"):
-        return Wire(port)
+        return TcpLine(port)
     import serial
 
     line: Serial = serial.serial_for_url(port, do_not_open=True, baudrate=speed, timeout=READ_S)

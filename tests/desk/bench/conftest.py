@@ -33,7 +33,7 @@ def hand(monkeypatch):
 
     monkeypatch.setattr("aplomb.work.bench.run.RunClock", clock)
     monkeypatch.setattr(SimulatedDevice, "every_s", 0.01)
-    monkeypatch.setattr("aplomb.desk.bench.wires.TARES_S", 0.05)
+    monkeypatch.setattr("aplomb.desk.bench.device_links.TARES_S", 0.05)
     monkeypatch.setattr("aplomb.desk.bench.screen.SCAN_MS", 0)
     return made
 
@@ -94,10 +94,10 @@ class AtBench:
             self.weigh_line()
 
     def weigh_line(self):
-        target, wires = self.control.line().step.target_g, self.control.wires
+        target, devices = self.control.line().step.target_g, self.control.devices
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
-            lambda: wires.steady and wires.grams == pytest.approx(round(target), abs=0.51),
+            lambda: devices.steady and devices.grams == pytest.approx(round(target), abs=0.51),
             timeout=10_000,
         )
         self.key(K.Key_Space)

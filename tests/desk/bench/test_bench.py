@@ -249,8 +249,8 @@ def test_a_temperature_typed_while_it_bakes_is_the_oven_s(at_bench, monkeypatch)
 
 def test_what_the_oven_says_is_kept_beside_the_probes(at_bench):
     at_bench.begin()
-    at_bench.control.wires._oven_said(Oven(183.0, 190.0))
-    at_bench.control.wires._oven_said(Oven(184.0, 190.0))
+    at_bench.control.devices._oven_said(Oven(183.0, 190.0))
+    at_bench.control.devices._oven_said(Oven(184.0, 190.0))
     _, temps = at_bench.control.probes.kept(OVEN_AIR)
     assert temps[-1] == 184
     assert at_bench.control.probes.doubt_words() == {}
@@ -291,7 +291,7 @@ def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
     line = next(v for v in at_bench.run.state.lines.values() if v.by == "hand")
     assert isinstance(line, Weigh)
     assert line.got_g == 333
-    at_bench.qtbot.waitUntil(lambda: at_bench.control.wires.grams is not None, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: at_bench.control.devices.grams is not None, timeout=5_000)
     at_bench.key(K.Key_Space)
     assert "Too little" in shown(at_bench.screen)
     at_bench.key(K.Key_E)
@@ -602,9 +602,9 @@ def test_measures_are_refused_before_they_are_pressed(at_bench):
 def test_a_scale_below_nothing_is_told_and_nothing_is_pressed(at_bench):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "weigh" and now.status == "doing")
-    scale = at_bench.control.wires.scale.simulated
+    scale = at_bench.control.devices.scale.simulated
     scale._tare_g = 300.0
-    at_bench.qtbot.waitUntil(lambda: at_bench.control.wires.grams == -300, timeout=5_000)
+    at_bench.qtbot.waitUntil(lambda: at_bench.control.devices.grams == -300, timeout=5_000)
     before = len(at_bench.run.presses)
     at_bench.key(K.Key_Space)
     assert "Too little" in shown(at_bench.screen)
@@ -616,7 +616,7 @@ def test_a_scale_below_nothing_is_told_and_nothing_is_pressed(at_bench):
 def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
     window.session.keep(probes=())
     at_bench.begin()
-    link = at_bench.control.wires.scale
+    link = at_bench.control.devices.scale
     link._device.stop()  # only the test speaks
     at_bench.qtbot.waitUntil(lambda: not link._waiting, timeout=5_000)
 
@@ -641,10 +641,10 @@ def test_of_a_flood_of_readings_the_window_takes_the_last(at_bench, window):
 
 def test_what_is_put_on_while_the_scale_is_tared_is_put_on_after_it(at_bench):
     at_bench.begin()
-    wires = at_bench.control.wires
-    at_bench.qtbot.waitUntil(lambda: wires.grams is not None, timeout=10_000)
-    wires.put_on(200.0)
-    at_bench.qtbot.waitUntil(lambda: wires.grams == 200.0, timeout=10_000)
-    wires.tare()
-    wires.put_on(350.0)
-    at_bench.qtbot.waitUntil(lambda: wires.grams == 350.0, timeout=10_000)
+    devices = at_bench.control.devices
+    at_bench.qtbot.waitUntil(lambda: devices.grams is not None, timeout=10_000)
+    devices.put_on(200.0)
+    at_bench.qtbot.waitUntil(lambda: devices.grams == 200.0, timeout=10_000)
+    devices.tare()
+    devices.put_on(350.0)
+    at_bench.qtbot.waitUntil(lambda: devices.grams == 350.0, timeout=10_000)

@@ -240,7 +240,7 @@ def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
     at_bench.kept()
     assert at_bench.run.state.probes == {"A1": "A1"}
     devices(window)
-    with qtbot.waitSignal(control.wires.links["A1"].failed, timeout=10_000) as told:
+    with qtbot.waitSignal(control.devices.links["A1"].failed, timeout=10_000) as told:
         place._disturb("babble")  # the next reading clears it, perhaps before anyone looks
     assert told.args[0]
     place._disturb("silent")
@@ -257,10 +257,10 @@ def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_be
     at_bench.begin()
     place = devices(window)
     type_in(qtbot, place.put, "250 g")
-    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 250, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.devices.grams == 250, timeout=10_000)
     type_in(qtbot, place.put, "-50 g")
-    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 200, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.devices.grams == 200, timeout=10_000)
     place._all_off()
-    qtbot.waitUntil(lambda: at_bench.control.wires.grams == 0, timeout=10_000)
+    qtbot.waitUntil(lambda: at_bench.control.devices.grams == 0, timeout=10_000)
     type_in(qtbot, place.dial, "200 °C")
     assert "not listened to" in shown(place)  # none is set, and this is no rehearsal

@@ -199,7 +199,7 @@ class DevicesPage(Page):
     def _show_probes(self) -> None:
         run = self.control.run
         blocks = [t.key for t in run.plan.tracks if t.block] if run else []
-        settings = self.control.wires.probe_settings()
+        settings = self.control.devices.probe_settings()
         shown = tuple((each, tuple(blocks)) for each in settings)
         if shown == getattr(self, "_shown", None):
             return
@@ -234,11 +234,11 @@ class DevicesPage(Page):
         if control.run is None:
             self._state.setText("They are listened to while a run is open on the Bench.")
         else:
-            told = [f"{name}: {words}" for name, words in control.wires.faults.items()]
-            if control.wires.grams is not None:
-                told.append(f"scale: {control.wires.grams:.0f} g")
-            if control.wires.oven is not None:
-                told.append(f"oven: {control.wires.oven.temp_c:.0f} °C")
+            told = [f"{name}: {words}" for name, words in control.devices.faults.items()]
+            if control.devices.grams is not None:
+                told.append(f"scale: {control.devices.grams:.0f} g")
+            if control.devices.oven is not None:
+                told.append(f"oven: {control.devices.oven.temp_c:.0f} °C")
             if control.probes is not None:
                 for name in control.probes.said:
                     temp = control.probes.now_c(name)
@@ -249,16 +249,16 @@ class DevicesPage(Page):
     def _take_port(self, which: str, text: str) -> None:
         port = read_port(text, which) if text.strip() else ""
         self._session.keep(**{f"{which}_port": port})
-        self.control.wires.listen()
+        self.control.devices.listen()
         self.refresh()
 
     def _set_probes(self, probes: tuple[ProbeSetting, ...]) -> None:
         self._session.keep(probes=probes)
-        self.control.wires.listen()
+        self.control.devices.listen()
         self.refresh()
 
     def _add_probe(self, text: str) -> None:
-        name, known = text.strip()[:24], self.control.wires.probe_settings()
+        name, known = text.strip()[:24], self.control.devices.probe_settings()
         if not name:
             return
         if any(each.name.casefold() == name.casefold() for each in known):
@@ -270,14 +270,14 @@ class DevicesPage(Page):
 
     def _probe_port(self, at: int, text: str) -> None:
         port = read_port(text, "probe") if text.strip() else ""
-        known = list(self.control.wires.probe_settings())
+        known = list(self.control.devices.probe_settings())
         if port and any(each.port == port for i, each in enumerate(known) if i != at):
             raise AplombError(f"Another probe is at {port} already.")
         known[at] = replace(known[at], port=port)
         self._set_probes(tuple(known))
 
     def _remove_probe(self, at: int) -> None:
-        known = self.control.wires.probe_settings()
+        known = self.control.devices.probe_settings()
         self._set_probes((*known[:at], *known[at + 1 :]))
 
     def _attach(self, name: str, stands: QComboBox, _at: int) -> None:
@@ -299,7 +299,7 @@ class DevicesPage(Page):
     # stand-ins
 
     def _put_on(self, text: str) -> None:
-        scale = self.control.wires.scale.simulated
+        scale = self.control.devices.scale.simulated
         if scale is None:
             raise AplombError("The simulated scale is not listened to now.")
         off = text.strip().startswith(("-", "−"))
@@ -307,23 +307,23 @@ class DevicesPage(Page):
         scale.put_on(-grams if off else grams)
 
     def _all_off(self) -> None:
-        scale = self.control.wires.scale.simulated
+        scale = self.control.devices.scale.simulated
         if scale is not None:
             scale.clear()
 
     def _turn(self, text: str) -> None:
-        simulation = self.control.wires.simulation
+        simulation = self.control.devices.simulation
         if simulation is None or simulation.made_oven is None:
             raise AplombError("The simulated oven is not listened to now.")
         simulation.made_oven.turn(read_temp(text) if text.strip() else None)
 
     def _door(self, is_open: bool) -> None:
-        simulation = self.control.wires.simulation
+        simulation = self.control.devices.simulation
         if simulation is not None and simulation.made_oven is not None:
             simulation.made_oven.door(is_open=is_open)
 
     def _disturb(self, how: str) -> None:
-        link = self.control.wires.links.get(self.which.currentText())
+        link = self.control.devices.links.get(self.which.currentText())
         probe = link.simulated if link is not None else None
         if probe is None:
             return

@@ -18,8 +18,8 @@ from aplomb.core.bench.codes import read_code
 from aplomb.core.bench.plan import RunPlan, Task
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.study.study import Study
+from aplomb.desk.bench.device_links import DeviceLinks
 from aplomb.desk.bench.sound import Sound
-from aplomb.desk.bench.wires import Wires
 from aplomb.desk.kit.background import EveryJob
 from aplomb.desk.kit.timers import steady
 from aplomb.desk.session import Session
@@ -106,8 +106,8 @@ class RunControl(QObject):
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
         self._fitting = EveryJob(self._fitted, self)
-        self.wires = Wires(session, self)
-        self.wires.weighed.connect(self._weighed)
+        self.devices = DeviceLinks(session, self)
+        self.devices.weighed.connect(self._weighed)
         self._timer = steady(self, TICK_MS)
         self._timer.timeout.connect(self._tick)
 
@@ -128,7 +128,7 @@ class RunControl(QObject):
         self.studies = finish.studies_of(work, run)
         self.face = "step"
         if not run.is_over:
-            self.wires.follow(run, self.probes)
+            self.devices.follow(run, self.probes)
             self._timer.start()
         self.changed.emit()
 
@@ -169,7 +169,7 @@ class RunControl(QObject):
         self._timer.stop()
         self._next.clear()
         self._ending = False
-        self.wires.stop()
+        self.devices.stop()
         self.run = self.probes = self._weighing = None
         self.told = ""
 
@@ -244,7 +244,7 @@ class RunControl(QObject):
         self._ending = False
         told = self._learn(run, probes)
         self._timer.stop()
-        self.wires.stop()
+        self.devices.stop()
         self.changed.emit()
         self.finished.emit(told)
 
@@ -316,7 +316,7 @@ class RunControl(QObject):
                         "stay in the book.")  # fmt: skip
         if self.probes is not None:
             told += [f"{name}: {words}" for name, words in self.probes.doubt_words().items()]
-        told += [f"{name}: {words}" for name, words in self.wires.faults.items()]
+        told += [f"{name}: {words}" for name, words in self.devices.faults.items()]
         return told + list(changed_since(self.session.work, run.plan))
 
     # keys
@@ -367,10 +367,10 @@ class RunControl(QObject):
         weighing = self.weighing()
         if weighing is None:
             return
-        if self.wires.grams is None:
+        if self.devices.grams is None:
             self.tell("No reading from the scale. Type the weight: G.")
             return
-        grams, tare = self.wires.grams, self.wires.tare_g
+        grams, tare = self.devices.grams, self.devices.tare_g
         try:
             judged = weighing.take(grams, "scale", tare, enough=enough)
         except AplombError as error:
@@ -381,14 +381,14 @@ class RunControl(QObject):
         else:
             if judged == "more":
                 self.tell("Too much; it is written down as it is.")
-            self.wires.tare()
+            self.devices.tare()
         self.changed.emit()
 
     def put_target(self) -> None:
         """Put what is wanted on the simulated scale."""
         line = self.line()
         if line is not None:
-            self.wires.put_on(line.step.target_g)
+            self.devices.put_on(line.step.target_g)
 
     def answer(self, key: str) -> None:
         """Say how the block is."""
@@ -476,8 +476,8 @@ class RunControl(QObject):
 
     def _changed(self) -> None:
         run = self.run
-        if run is not None and self.wires.simulation is not None:
-            self.wires.simulation.follow()
+        if run is not None and self.devices.simulation is not None:
+            self.devices.simulation.follow()
         if run is not None and not run.waiting:
             if self._moves:
                 self._moves = False

@@ -274,7 +274,7 @@ class BenchScreen(QWidget):
         self.control.do(act)
 
     def _tare(self) -> None:
-        self.control.wires.tare()
+        self.control.devices.tare()
 
     def _ask_trouble(self) -> None:
         if self.control.current() is not None:

@@ -266,13 +266,13 @@ def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
     size = LEAST_TEXT * screen.u
     line = control.line()
     if line is not None:
-        grams = control.wires.grams
+        grams = control.devices.grams
         target = line.step.target_g
         share = 0.0 if grams is None else grams / target if target else 0.0
         judged = "" if grams is None else line.step.judged(grams)
         figure = "–" if grams is None else g_text(grams, 0)
         word = {"less": "more", "right": "right", "more": "too much"}.get(judged, "no reading")
-        above = "steady" if control.wires.steady else "moving" if grams is not None else ""
+        above = "steady" if control.devices.steady else "moving" if grams is not None else ""
 
         def paint_weight(p: QPainter, room: QRectF) -> None:
             paint_ring(p, room, share, (above, figure, word), size)
@@ -307,8 +307,8 @@ def _ring(
     if now.status == "doing" or not task.hands:
         began = run.state.tasks[task.key].begun_s or run.now_s
         left = began + 60 * task.minutes - run.now_s
-        if not task.hands and control.wires.oven is not None:
-            below = f"oven {celsius_text(control.wires.oven.temp_c, 0)}"
+        if not task.hands and control.devices.oven is not None:
+            below = f"oven {celsius_text(control.devices.oven.temp_c, 0)}"
         usual = "usual time" if task.hands else "time left"
         return (usual, clock_words(left), below), left / max(60.0, 60 * task.minutes), False
     return ("takes about", clock_words(60 * task.minutes), below), 1.0, False

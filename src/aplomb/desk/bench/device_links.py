@@ -24,7 +24,7 @@ MOST_SIMULATED = 4
 """Blocks that have a simulated probe in a rehearsal [-]."""
 
 
-class Wires(QObject):
+class DeviceLinks(QObject):
     """Listens to scale, oven and probes while a run is open.
 
     Attributes
