@@ -291,7 +291,7 @@ def test_an_undo_that_cannot_be_read_is_passed_over(session):
     assert session.flush()
     db = session.book._db
     db.execute("UPDATE change SET before = '{' WHERE words = 'colder'")
-    session.book._file.eye.remember()  # the damage itself is not what is looked at here
+    session.book._file.watch.remember()  # the damage itself is not what is looked at here
     session.journal.undo()
     assert "“colder” cannot be undone" in said[-1]
     assert not db.in_transaction
@@ -440,7 +440,7 @@ def test_several_things_whose_record_is_damaged_are_passed_over(session, after):
         session.shelf.add(first_formula("Four"), "four")
     assert session.flush()
     session.book._db.execute("UPDATE change SET after = ? WHERE words = 'several'", (after,))
-    session.book._file.eye.remember()
+    session.book._file.watch.remember()
     session.journal.undo()
     assert "“several” cannot be undone" in said[-1] or after == "[]"
     assert {e.name for e in session.shelf.entries.values()} == {"One", "Two", "Three", "Four"}

@@ -499,7 +499,7 @@ class Book:
             opened. DiskError when the disk refuses.
         """
         refused = f"{path.name[:80]} cannot be written: "
-        if self._file.eye is not None and not self._file.eye.same_file:
+        if self._file.watch is not None and not self._file.watch.same_file:
             raise GoneError(f"The book {self.path.name} was written to by another program.")
         try:
             if os.path.lexists(path):

@@ -20,7 +20,7 @@ from aplomb.book.errors import (
     disk_words,
     too_long,
 )
-from aplomb.book.eye import Eye
+from aplomb.book.file_watch import FileWatch
 from aplomb.book.lock import BookLock
 from aplomb.book.schema import (
     APPLICATION_ID,
@@ -58,7 +58,7 @@ class BookFile:
 
     Attributes
     ----------
-    eye : Eye or None
+    eye : FileWatch or None
         Watches the file; None for one that can only be read.
     read_only : str
         Why nothing can be written; empty when it can.
@@ -83,7 +83,7 @@ class BookFile:
         self._until_s = time.monotonic() + OPENING_S
         """When opening has taken too long [s]; it is over once `opened` is called."""
         self._lock: BookLock | None = None
-        self.eye: Eye | None = None
+        self.watch: FileWatch | None = None
         self._copy: Path | None = None
         try:
             self._open_file(self._there())
@@ -130,9 +130,9 @@ class BookFile:
                 raise BookError(
                     f"The book {self.path.name} cannot be made: {disk_words(error)}"
                 ) from None
-        self.eye = Eye(self.path)
+        self.watch = FileWatch(self.path)
         self.db = self._open()
-        self.eye.remember()
+        self.watch.remember()
 
     def _open(self) -> sqlite3.Connection:
         db = self._connect(self.path, "rw")
@@ -341,9 +341,9 @@ class BookFile:
         if self.read_only:
             elsewhere = "" if self.newer else " Keep a copy elsewhere to go on."
             raise BookError(self.read_only + elsewhere)
-        if self.eye is not None:
+        if self.watch is not None:
             with self.turn:
-                self.eye.look()
+                self.watch.look()
 
     @contextmanager
     def transaction(self) -> Iterator[None]:
@@ -365,8 +365,8 @@ class BookFile:
             except BaseException:
                 self._take_back()
                 raise
-            if self.eye is not None:
-                self.eye.remember()
+            if self.watch is not None:
+                self.watch.remember()
 
     def _take_back(self) -> None:
         """Take back what was not finished, and know the file by what it is then.
@@ -379,8 +379,8 @@ class BookFile:
                 self.db.execute("ROLLBACK")
         with suppress(sqlite3.DatabaseError, OSError):
             self.db.execute("SELECT count(*) FROM sqlite_schema").fetchone()
-            if self.eye is not None:
-                self.eye.remember()
+            if self.watch is not None:
+                self.watch.remember()
 
     def close(self) -> None:
         """Close the file, once whoever writes to it is done."""
@@ -389,8 +389,8 @@ class BookFile:
         self._let_go()
 
     def _let_go(self) -> None:
-        if self.eye is not None:
-            self.eye.close()
+        if self.watch is not None:
+            self.watch.close()
         if self._lock is not None:
             self._lock.release()
         if self._copy is not None:

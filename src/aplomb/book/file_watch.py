@@ -17,7 +17,7 @@ PARTS, PART = 128, 4096
 """Of a larger file so many parts, of so many bytes, from its first to its last."""
 
 
-class Eye:
+class FileWatch:
     """Watches the file from opening to closing.
 
     Its handle is opened before SQLite's and closed after it: closing one in between would drop
