@@ -112,7 +112,7 @@ def main() -> int:
     run.writer.drain()
     number, state, at = run.number, run.state, run.now_s
     grew = asked.book.stat().st_size - size
-    faults = list(window.net.faults)
+    faults = list(window.uncaught.faults)
     window.close()
     book = Book(asked.book)
     again = state_of(read_plan(book, number), read_presses(book, number))

@@ -237,7 +237,7 @@ def open_shown(path: Path | None, *, demo: bool) -> Any:
     window.resize(1280, 800)
     window.show()
     window.activateWindow()
-    window.net.spread()
+    window.uncaught.spread()
     return window
 
 
@@ -374,7 +374,7 @@ def walk(asked: argparse.Namespace) -> int:
         state["worst"] = max(state["worst"], spent)
         if spent > GAP_S * slow:
             watch.fault(f"the window was held for {spent:.2f} s by: {steps[-1]}")
-        for report in watch.window.net.faults[len(seen) :]:
+        for report in watch.window.uncaught.faults[len(seen) :]:
             seen.append(report)
             watch.fault(f"raised: {report}")
         watch.after(steps[-1] if steps else "")

@@ -1,4 +1,4 @@
-"""An eye on the file of an open book.
+"""Watches the file of an open book.
 
 Is it still there, and has nobody else written to it?
 """

@@ -213,7 +213,7 @@ def run(path: Path | None, *, demo: bool, smoke: bool) -> int:
     window.activateWindow()
     gc.freeze()
     Collector(app)
-    window.net.spread()
+    window.uncaught.spread()
     ending = Ending(window)
     if smoke:
         window.repaint()

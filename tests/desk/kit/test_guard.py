@@ -1,4 +1,4 @@
-"""What the toolkit calls of ours may fail: the net hears of it, and the process goes on."""
+"""What the toolkit calls of ours may fail: it is told, and the process goes on."""
 
 import os
 import subprocess

@@ -53,7 +53,7 @@ def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, first, then):
         kept = window.session.formula.batch.fixed
         assert window.batch._radios[f"fixed={kept}"].isChecked()
         check(window.session.formula)
-    assert window.net.faults == []
+    assert window.uncaught.faults == []
 
 
 @pytest.mark.parametrize(
@@ -185,4 +185,4 @@ def test_what_a_section_says_is_of_what_it_shows(window, qtbot):
     assert strip.title()
     window.show_stage(FOLDS)
     QApplication.processEvents()
-    assert window.net.faults == []
+    assert window.uncaught.faults == []

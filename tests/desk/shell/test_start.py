@@ -140,7 +140,7 @@ def test_what_is_pressed_before_the_rest_is_there_is_done(qapp, qtbot, tmp_path,
     press, happened = PRESSED[what]
     press(window)
     qtbot.waitUntil(lambda: happened(window))
-    assert window.net.faults == []
+    assert window.uncaught.faults == []
 
 
 @pytest.mark.parametrize("change", ["resize", "close", "larger", "hide"])
@@ -160,7 +160,7 @@ def test_what_happens_to_it_meanwhile_does_no_harm(qapp, qtbot, tmp_path, slow, 
         case _:
             assert window.close()
             assert not window.session.at_work, "nothing is worked out only to be closed"
-    assert window.net.faults == []
+    assert window.uncaught.faults == []
     if change == "close":
         again = Book(path)  # it was let go
         assert len(again.entries()) == 7

@@ -474,7 +474,7 @@ def _nearest(rows: list[_Row], ratio: _Ratio, target: Target) -> float | None:
     equal = [(np.append(row.coefficients, -row.bound / _KILO), 0.0) for row in others if row.equal]
     equal.append((np.append(ratio.base, ratio.base_0 / _KILO), 1.0))
     upper = [np.append(row.coefficients, -row.bound / _KILO) for row in others if not row.equal]
-    upper += [np.append(row, -LARGEST_G / _KILO) for row in np.watch(n)]
+    upper += [np.append(row, -LARGEST_G / _KILO) for row in np.eye(n)]
 
     def end(sign: float) -> float | None:
         found = linprog(

@@ -100,7 +100,7 @@ def learned_band(
     sign = OUTCOMES[model.outcome].better or 1
     x = model.columns([replace(Made(), **{factor: float(v)}) for v in grid])
     belief = model.belief
-    root = np.linalg.cholesky(belief.cov + 1e-12 * np.watch(len(belief.cov)))
+    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.cov)))
     wide = np.sqrt(belief.freedom / rng.chisquare(belief.freedom, DRAWS))
     z = rng.standard_normal((DRAWS, len(belief.mean)))
     draws = belief.mean + belief.scatter * wide[:, None] * (z @ root.T)

@@ -3,7 +3,7 @@
 An exception that leaves a paint or an event goes into code that knows of none. At best it is
 printed and nobody is told; a painter that is left open ends the process. So every method of a
 class of ours that the toolkit calls by itself is wrapped as the class is made: what it raises goes
-to ``sys.excepthook``, where the net is, painters are ended, and the toolkit is given an answer.
+to ``sys.excepthook``, which tells it, painters are ended, and the toolkit is given an answer.
 """
 
 import sys

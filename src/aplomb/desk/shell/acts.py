@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from aplomb.desk.stages.section_view import SectionStrip
 
 
-class Doors(Desk, Protocol):
+class CommandWindow(Desk, Protocol):
     """The window, as far as acts need it."""
 
     session: Session
@@ -70,7 +70,7 @@ class Doors(Desk, Protocol):
         """Quit."""
 
 
-def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
+def acts_of(window: CommandWindow, parent: QWidget) -> dict[str, Callable[..., object]]:
     """Give what is done for each command that is no page.
 
     Besides, what pages ask for that is no command by itself: it takes what it is about. Dialogs
@@ -114,14 +114,14 @@ def acts_of(window: Doors, parent: QWidget) -> dict[str, Callable[..., object]]:
     }  # fmt: skip
 
 
-def _open_picture(window: Doors, take: Callable[[Path], None]) -> None:
+def _open_picture(window: CommandWindow, take: Callable[[Path], None]) -> None:
     """Ask for a picture and hand its file over."""
     path = window.files.ask_open("Open a picture", Path.home(), "*.jpg *.jpeg *.png *.tif *.bmp")
     if path is not None:
         take(path)
 
 
-def _new_trial(window: Doors, series: str = "") -> None:
+def _new_trial(window: CommandWindow, series: str = "") -> None:
     """Begin a trial of the formula in hand, in a series or its last one, and measure it."""
     from aplomb.core.base.errors import AplombError
     from aplomb.work.trials.begin import begin_trial
@@ -137,21 +137,21 @@ def _new_trial(window: Doors, series: str = "") -> None:
     window.do("measure", trial.key)
 
 
-def _search(window: Doors, parent: QWidget) -> None:
+def _search(window: CommandWindow, parent: QWidget) -> None:
     """Ask what is wanted, and do it."""
     from aplomb.desk.shell.search import search_commands
 
     search_commands(parent, window.do, formula=window.session.study is not None)
 
 
-def _give_section(window: Doors, kind: str) -> None:
+def _give_section(window: CommandWindow, kind: str) -> None:
     """Write the section that is seen; elsewhere that of the final sheet."""
     strip = window.strip
     upto, across = strip.shown if strip is not None else (None, False)
     window.papers.give_section(kind, upto, across=across)
 
 
-def _give_day(window: Doors, kind: str) -> None:
+def _give_day(window: CommandWindow, kind: str) -> None:
     """Write the timetable that is shown; where none stands yet, go to where it is solved."""
     stage = window.day
     if stage.view is None or stage.plan is None:
@@ -161,7 +161,7 @@ def _give_day(window: Doors, kind: str) -> None:
     window.papers.give_day(kind, stage.view, stage.plan)
 
 
-def _run_day(window: Doors) -> None:
+def _run_day(window: CommandWindow) -> None:
     """Run the timetable that is shown; where none stands yet, go to where it is solved."""
     stage = window.day
     if stage.view is None or stage.plan is None:
@@ -172,27 +172,27 @@ def _run_day(window: Doors) -> None:
     window.bench.run_day(stage.view, stage.plan)
 
 
-def _list_runs(window: Doors) -> None:
+def _list_runs(window: CommandWindow) -> None:
     """Leave the run that is shown; it goes on where it stands."""
     window.show_stage(BENCH)
     window.bench.leave_screen()
 
 
-def _new(window: Doors, parent: QWidget) -> None:
+def _new(window: CommandWindow, parent: QWidget) -> None:
     """Begin a formula and go to its name."""
     window.session.shelf.new()
     window.show_stage(PASTE)
     _rename(window, parent)
 
 
-def _rename(window: Doors, parent: QWidget) -> None:
+def _rename(window: CommandWindow, parent: QWidget) -> None:
     """Ask for name and purpose of the formula in hand."""
     from aplomb.desk.stages.asking import ask_name
 
     ask_name(parent, window.session)
 
 
-def _keep_revision(window: Doors, parent: QWidget) -> None:
+def _keep_revision(window: CommandWindow, parent: QWidget) -> None:
     """Keep the formula in hand as a revision, with a name if wanted."""
     from aplomb.desk.stages.asking import ask_revision
 

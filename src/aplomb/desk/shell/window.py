@@ -35,8 +35,8 @@ from aplomb.desk.kit.walking import begin_in, can_hold, focus_next_part
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfStage
 from aplomb.desk.shell.headline import Headline
-from aplomb.desk.shell.net import Net
 from aplomb.desk.shell.rail import Rail
+from aplomb.desk.shell.uncaught import UncaughtErrors
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import (
     BATCH,
@@ -120,7 +120,7 @@ class Window(QWidget):
         self._wound_s = 0.0
         """When a step was undone or done again last [s]."""
         self._unready = unready
-        self.net = Net(self.say, self._tell_fault, self)
+        self.uncaught = UncaughtErrors(self.say, self._tell_fault, self)
         look.wear(settings.theme, settings.text_pct)
         self.rail = Rail()
         self.headline = Headline(session)

@@ -1,4 +1,4 @@
-"""The net below everything: a fault of ours is told once, in words, and the book stays sound."""
+"""What nobody caught: a fault of ours is told once, in words, and the book stays sound."""
 
 import os
 import signal
@@ -17,16 +17,16 @@ from aplomb.core.base.errors import AplombError
 from aplomb.desk.app import open_window
 from aplomb.desk.kit import progress
 from aplomb.desk.kit.background import FaultError, LatestJob
-from aplomb.desk.shell.net import Net, report_of
+from aplomb.desk.shell.uncaught import UncaughtErrors, report_of
 from aplomb.work import shelf as shelf_module
 
 SRC = Path(__file__).resolve().parents[3] / "src"
 
 
 @pytest.fixture
-def net(qapp):
+def uncaught(qapp):
     said, told = [], []
-    made = Net(said.append, lambda words, report: told.append((words, report)))
+    made = UncaughtErrors(said.append, lambda words, report: told.append((words, report)))
     return made, said, told
 
 
@@ -42,8 +42,8 @@ def raised(act):
     raise AssertionError("nothing was raised")
 
 
-def test_a_fault_is_told_once_and_a_flood_only_counted(net, capsys):
-    made, said, told = net
+def test_a_fault_is_told_once_and_a_flood_only_counted(uncaught, capsys):
+    made, said, told = uncaught
     for _ in range(50):
         made.caught(raised(fault))
         QApplication.processEvents()
@@ -56,8 +56,8 @@ def test_a_fault_is_told_once_and_a_flood_only_counted(net, capsys):
     assert "boom" in capsys.readouterr().err
 
 
-def test_a_refusal_that_nobody_caught_is_said_at_the_foot(net):
-    made, said, told = net
+def test_a_refusal_that_nobody_caught_is_said_at_the_foot(uncaught):
+    made, said, told = uncaught
     made.caught(AplombError("There is no room."))
     QApplication.processEvents()
     assert (said, told) == (["There is no room."], [])

@@ -1,4 +1,4 @@
-"""The net below everything: what nobody expected is told once, and can be kept as a report."""
+"""What nobody caught: what nobody expected is told once, and can be kept as a report."""
 
 import platform
 import sys
@@ -38,7 +38,7 @@ def _short(path: str) -> str:
     return "/".join(parts[parts.index("aplomb") :] if "aplomb" in parts else parts[-1:])
 
 
-class Net(QObject):
+class UncaughtErrors(QObject):
     """Catches what is raised and not caught, in the window's thread and beside it.
 
     A refusal in words that nobody caught is said at the foot of the window, like any other.
