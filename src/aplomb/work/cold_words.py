@@ -4,7 +4,7 @@ from aplomb.core.base.figures import celsius_range, celsius_text, mm_text, num
 from aplomb.core.base.places import KIND_WORDS, UNDER_WORDS, Place, usual_coefficient
 from aplomb.core.cold.stay import After, Band, FirstCold, Match, Out, Ready
 from aplomb.core.paste.ingredient import STANDING_WORDS
-from aplomb.core.study.cold import Rest, RestFound
+from aplomb.core.study.cold import Rest, RestResult
 from aplomb.core.study.study import Study
 
 HOURS_FROM = 180.0
@@ -217,7 +217,7 @@ def faces_words(rest: Rest) -> str:
     return "A body by itself." if rest.of in ("dough", "fat") else "Thin: it goes through at once."
 
 
-def rest_summary(study: Study, found: RestFound, range_c: tuple[float, float]) -> str:
+def rest_summary(study: Study, found: RestResult, range_c: tuple[float, float]) -> str:
     """Say all of a rest in a few sentences."""
     words = [f"{rest_title(study, found.rest)}: {body_words(found.rest)}."]
     words.append(faces_words(found.rest))

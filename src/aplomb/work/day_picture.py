@@ -6,7 +6,7 @@ from msgspec import Struct
 from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.kitchen.day_steps import Kind
-from aplomb.core.study.cold import RestFound
+from aplomb.core.study.cold import RestResult
 from aplomb.work.timetable import DayView
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
@@ -234,7 +234,7 @@ def _rest_rows(where: str, rests: list[RestBar], pastes: list[int]) -> Lane:
 
 
 def _temps(
-    found: RestFound | None, begin: int, end: int
+    found: RestResult | None, begin: int, end: int
 ) -> tuple[tuple[tuple[float, float], ...], float, float, bool]:
     """Mean temperatures over a rest, the range, and whether it ends too hard."""
     if found is None:

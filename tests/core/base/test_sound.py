@@ -132,7 +132,7 @@ def test_the_walk_finds_every_number_and_knows_its_unit():
     assert (bound_of("sheet_mm"), bound_of("thing_w_m2_k"), bound_of("lean")) == (1e5, 1e6, LARGEST)
     wrong = Problems()
     check_numbers(formula, wrong)
-    assert wrong.found == []
+    assert wrong.told == []
 
 
 @pytest.mark.parametrize("number", ["1e999", "-1e999", "1e300", "1" + "0" * 400])

@@ -68,7 +68,7 @@ def test_a_tidied_text_can_always_be_kept_and_written(text):
     assert len(clean) == len(text)
     wrong = Problems()
     check_texts(tidied(Formula("x", note=text), Formula), wrong)
-    assert wrong.found == []
+    assert wrong.told == []
 
 
 def test_every_text_of_a_formula_is_looked_at():

@@ -136,7 +136,7 @@ def test_each_product_is_baked_by_itself():
 def told(product):
     wrong = Problems()
     check_product(product, "product 1", wrong)
-    return wrong.found
+    return wrong.told
 
 
 @pytest.mark.parametrize(
@@ -232,4 +232,4 @@ def test_every_limit_of_cutting_at_its_ends(name, good, bad):
         for value in values:
             wrong = Problems()
             check_cutting(replace(Cutting(), **{name: value}), wrong)
-            assert len(wrong.found) == many, (name, value)
+            assert len(wrong.told) == many, (name, value)

@@ -94,7 +94,7 @@ def test_the_usual_ones_are_sound_and_lie_in_what_is_seen_in_use(usual):
     """Common practice: small pieces 190 to 220 °C for 15 to 30 min, lined and blind 35 to 50."""
     wrong = Problems()
     check_programme(Programme(usual.steps), "x", wrong)
-    assert not wrong.found
+    assert not wrong.told
     low, high = usual.range_min
     assert low <= Programme(usual.steps).minutes <= high
 

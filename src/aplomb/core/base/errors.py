@@ -96,11 +96,11 @@ class Problems:
     """Collects all that is wrong with a value, each with its place and what is wanted."""
 
     def __init__(self) -> None:
-        self.found: list[str] = []
+        self.told: list[str] = []
 
     def add(self, words: str) -> None:
         """Take a problem, as a sentence."""
-        self.found.append(words)
+        self.told.append(words)
 
     def number(self, place: str, value: float, low: float, high: float, unit: str) -> None:
         """Take a number that is outside its range, infinite or none at all."""
@@ -113,5 +113,5 @@ class Problems:
 
     def check(self) -> None:
         """Raise FormulaError with all that was found, if anything was."""
-        if self.found:
-            raise FormulaError(tuple(self.found))
+        if self.told:
+            raise FormulaError(tuple(self.told))

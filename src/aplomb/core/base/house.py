@@ -240,7 +240,7 @@ def check_house(house: House) -> House:
     wrong = Problems()
     for name, (words, low, high, unit) in LIMITS.items():
         wrong.number(words, getattr(house, name), low, high, unit)
-    if not wrong.found and house.bowl_least_g > house.bowl_most_g:
+    if not wrong.told and house.bowl_least_g > house.bowl_most_g:
         wrong.add("mixer bowl: its least dough is more than its most.")
     _check_labels(house.labels, wrong)
     check_places(house.places, wrong)
@@ -271,7 +271,7 @@ def _check_labels(labels: Labels, wrong: Problems) -> None:
         count = name in ("columns", "rows")
         least = 1 if count else 0 if name in ("left_mm", "top_mm") else 15
         wrong.number(words, getattr(labels, name), least, 100 if count else 2000, "")
-    if wrong.found:
+    if wrong.told:
         return
     wide = labels.left_mm + (labels.columns - 1) * labels.across_mm + labels.wide_mm
     high = labels.top_mm + (labels.rows - 1) * labels.down_mm + labels.high_mm

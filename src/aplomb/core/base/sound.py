@@ -49,10 +49,10 @@ def check_numbers(value: msgspec.Struct, wrong: Problems) -> None:
     for place, name, number in numbers_in(value):
         most = bound_of(name)
         if not -most <= number <= most:  # none at all is not, either
-            told = len(wrong.found)
+            told = len(wrong.told)
             wrong.number(place, number, -most, most, "")
-            if any(each.startswith(f"{place}:") for each in wrong.found[:told]):
-                wrong.found.pop()
+            if any(each.startswith(f"{place}:") for each in wrong.told[:told]):
+                wrong.told.pop()
 
 
 def _is_wild(value: Any, most: float) -> bool:

@@ -113,7 +113,7 @@ class _Parting:
         self.house, self.planned = house, planned_min
         self.blocks = max(1, each.blocks)
         self.bodies = bodies_of(each.study.formula, pantry)
-        self.found: dict[str, list[Task]] = {}
+        self.by_step: dict[str, list[Task]] = {}
         """The tasks of each step."""
 
     def tracks(self, code: Callable[[int], str]) -> list[Track]:
@@ -129,18 +129,18 @@ class _Parting:
     def tasks(self) -> list[Task]:
         paste, notes = self.each.steps.paste, self.each.steps.notes
         for side in paste.sides:
-            self.found[side.name] = [self._task(side, notes[side.name], 0)]
+            self.by_step[side.name] = [self._task(side, notes[side.name], 0)]
         before = ""
         for step in paste.steps:
-            self.found[step.name] = self._of_step(step, notes[step.name], before)
+            self.by_step[step.name] = self._of_step(step, notes[step.name], before)
             before = step.name
-        sides = [task for side in paste.sides for task in self.found[side.name]]
-        return sides + [task for step in paste.steps for task in self.found[step.name]]
+        sides = [task for side in paste.sides for task in self.by_step[side.name]]
+        return sides + [task for step in paste.steps for task in self.by_step[step.name]]
 
     def _of_step(self, step: DayStep, note: StepNote, before: str) -> list[Task]:
         sides = [
             task.key for side in self.each.steps.paste.sides if side.before == step.name
-            for task in self.found[side.name]
+            for task in self.by_step[side.name]
         ]  # fmt: skip
         if note.kind == "mix":
             made = self._mixes(step, note)
@@ -167,7 +167,7 @@ class _Parting:
         return found
 
     def _before(self, task: Task, before: str) -> tuple[str, ...]:
-        earlier = self.found.get(before, [])
+        earlier = self.by_step.get(before, [])
         own = [t for t in earlier if t.track == task.track]
         if task.kind == "mix" and own:
             return (own[-1].key,)

@@ -212,7 +212,7 @@ def check_day(problem: DayProblem) -> DayProblem:
         if paste.name in names:
             wrong.add(f"pastes[{i}].name: there is another “{paste.name}”.")
         names.add(paste.name)
-    if not wrong.found:
+    if not wrong.told:
         _check_begun(problem, wrong)
     wrong.check()
     return problem

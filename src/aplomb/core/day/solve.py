@@ -79,7 +79,7 @@ class DayAnswer(Struct, frozen=True):
 
 
 OnBest = Callable[[DayPlan], None]
-Found = Literal["found", "none", "unknown"]
+Ending = Literal["found", "none", "unknown"]
 
 
 class Stopper:
@@ -107,7 +107,7 @@ class Stopper:
 class _Run(Struct, frozen=True):
     """What one search gave."""
 
-    found: Found
+    ended: Ending
     steps: tuple[Started, ...] = ()
     bound: int = 0
     value: int = 0
@@ -202,15 +202,15 @@ def solve_day(
             on_best(_plan(problem, steps, bound, proven=False))
 
     run = _first_and_best(built, work, tell, stopped)
-    if run.found != "found" and problem.under_way and not built.impossible and not stopped():
+    if run.ended != "found" and problem.under_way and not built.impossible and not stopped():
         run, built = _softened(problem, work, stopped)
-    if run.found == "found":
+    if run.ended == "found":
         better = run.steps if stopped() else _polished(problem, built, run, stopped)
         plan = _plan(problem, better, run.bound, proven=run.proven)
         wrong = faults(problem, plan.steps)
         assert not wrong, wrong
         return DayAnswer(True, plan)
-    if run.found == "unknown":
+    if run.ended == "unknown":
         return DayAnswer(
             False, because="no timetable was found, and none was ruled out; allow more time, or "
             "ask for less", undecided=True,
@@ -226,9 +226,9 @@ def _first_and_best(
         return _Run("none")
     aim = built.aim
     first = _search(built, aim, FIRST_WORK, (), tell, stopped, linear=0)
-    if first.proven or first.found == "none" or stopped():
+    if first.proven or first.ended == "none" or stopped():
         return first
-    best = first.value if first.found == "found" else None
+    best = first.value if first.ended == "found" else None
 
     def tell_better(steps: tuple[Started, ...], bound: int) -> None:
         elapsed, late = elapsed_and_late(built.problem, starts_of(steps))
@@ -237,7 +237,7 @@ def _first_and_best(
             tell(steps, bound)
 
     second = _search(built, aim, work, first.steps, tell_better, stopped, linear=2)
-    if second.found == "found" or first.found != "found":
+    if second.ended == "found" or first.ended != "found":
         return second
     return first
 
@@ -248,11 +248,11 @@ def _softened(problem: DayProblem, work: float, stopped: Stopper) -> tuple[_Run,
     if soft.impossible:
         return _Run("none"), soft
     first = _search(soft, sum(soft.breaks), work / 2, stopped=stopped)
-    if first.found != "found":
+    if first.ended != "found":
         return first, soft
     soft.model.add(sum(soft.breaks) <= first.value)
     second = _search(soft, soft.aim, work / 2, first.steps, stopped=stopped)
-    return (second if second.found == "found" else first), soft
+    return (second if second.ended == "found" else first), soft
 
 
 def _polished(
@@ -273,7 +273,7 @@ def _polished(
             model.add(last >= built.starts[key] + built.took(key))
         aim = aim + (last - first) * len(hands)
     better = _search(built, aim, POLISH, run.steps, stopped=stopped)
-    return better.steps if better.found == "found" else run.steps
+    return better.steps if better.ended == "found" else run.steps
 
 
 def _impossible(problem: DayProblem, why: str, stopped: Stopper) -> DayAnswer:
@@ -338,7 +338,7 @@ def _least(problem: DayProblem, relaxed: Relaxed, stopped: Stopper) -> Remedy | 
     if room is not None:
         built.model.add(built.let <= room)
     run = _search(built, built.let, LETTING_WORK, stopped=stopped)
-    if run.found != "found" or run.value <= 0:
+    if run.ended != "found" or run.value <= 0:
         return None
     least = run.value
     shift = relaxed.shift if relaxed.what.startswith("baker_") else None
@@ -387,7 +387,7 @@ def _in_the_way(problem: DayProblem, stopped: Stopper) -> str:
         if built.impossible
         else _search(built, built.aim, LETTING_WORK, stopped=stopped)
     )
-    if run.found != "found":
+    if run.ended != "found":
         return built.impossible
     starts = starts_of(run.steps)
     told = []

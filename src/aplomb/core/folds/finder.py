@@ -62,7 +62,7 @@ class Wanted(Struct, frozen=True):
     rolled_mm: float = 10.0
 
 
-class FoundPlan(Struct, frozen=True):
+class PlanProposal(Struct, frozen=True):
     """A plan that fits.
 
     Attributes
@@ -122,7 +122,7 @@ def check_wanted(wanted: Wanted) -> Wanted:
     return wanted
 
 
-def find_plans(wanted: Wanted) -> tuple[FoundPlan, ...]:
+def find_plans(wanted: Wanted) -> tuple[PlanProposal, ...]:
     """Find every plan that gives the wanted leaf.
 
     At most 24: nearest the middle of the band first, in steps; then fewer turns, rests and
@@ -168,7 +168,7 @@ NEAR = 0.25
 """Plans this near one another in closeness are ranked by turns and time instead [-], our choice."""
 
 
-def _rank(found: FoundPlan) -> tuple[int, int, int, int, float]:
+def _rank(found: PlanProposal) -> tuple[int, int, int, int, float]:
     panels = [step.panels for step in found.plan.turns]
     unusual = sum(n not in (3, 4) for n in panels)
     return (int(found.off / NEAR), found.turns, found.rests, unusual, found.minutes)
@@ -202,9 +202,9 @@ def _with_rests(enclosure: Enclosure, panels: tuple[int, ...], wanted: Wanted) -
     return Plan(enclosure, tuple(steps))
 
 
-def _found(plan: Plan, leaves: int, leaf: float, wanted: Wanted) -> FoundPlan:
+def _found(plan: Plan, leaves: int, leaf: float, wanted: Wanted) -> PlanProposal:
     middle = math.sqrt(wanted.low_um * wanted.high_um)
     reach = math.log(wanted.high_um / middle)
     rests = sum(not step.is_turn for step in plan.steps)
     minutes = ENCLOSE_MIN + TURN_MIN * len(plan.turns) + wanted.rest_min * rests
-    return FoundPlan(plan, leaves, leaf, abs(math.log(leaf / middle)) / reach, minutes)
+    return PlanProposal(plan, leaves, leaf, abs(math.log(leaf / middle)) / reach, minutes)

@@ -32,7 +32,7 @@ from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study.cold import RestFound, bends_after, cold_of
+from aplomb.core.study.cold import RestResult, bends_after, cold_of
 from aplomb.core.study.study import Study
 
 Kind = Literal[
@@ -71,7 +71,7 @@ class StepNote(Struct, frozen=True):
         Steps of the plan done when it ends [-].
     place : str
         Where the rest after it is; empty for the bench.
-    rest : RestFound or None
+    rest : RestResult or None
         What the cold says of that rest.
     """
 
@@ -79,7 +79,7 @@ class StepNote(Struct, frozen=True):
     standing: Standing
     done: int = 0
     place: str = ""
-    rest: RestFound | None = None
+    rest: RestResult | None = None
 
 
 class PasteSteps(Struct, frozen=True):
@@ -131,7 +131,7 @@ class _Steps:
     def add(
         self, name: str, kind: Kind, minutes: float, needs: tuple[Need, ...],
         rest: tuple[float, float | None] = (0, 0), spaces: int = 0, place: str = "",
-        done: int = 0, found: RestFound | None = None,
+        done: int = 0, found: RestResult | None = None,
     ) -> None:  # fmt: skip
         """Add a step and the rest after it."""
         name = self._free(name)
@@ -143,7 +143,7 @@ class _Steps:
 
     def beside(
         self, name: str, kind: Kind, minutes: float, before: str, rest: tuple[float, float],
-        spaces: int, place: str = "fridge", found: RestFound | None = None,
+        spaces: int, place: str = "fridge", found: RestResult | None = None,
     ) -> None:  # fmt: skip
         """Add a step that is done beside, before one of the others."""
         name = self._free(name)
@@ -203,13 +203,13 @@ def _finished(
     )  # fmt: skip
 
 
-def _of(rests: Sequence[RestFound], which: str, at: int = -1) -> RestFound | None:
+def _of(rests: Sequence[RestResult], which: str, at: int = -1) -> RestResult | None:
     return next(
         (r for r in rests if r.rest.of == which and (which != "paste" or r.rest.at == at)), None
     )
 
 
-def _bounds(found: RestFound | None, usual: tuple[float, float]) -> tuple[float, float]:
+def _bounds(found: RestResult | None, usual: tuple[float, float]) -> tuple[float, float]:
     """From when to when a rest may end: a night in the fridge too, where no most is written."""
     if found is None:
         return usual
@@ -217,12 +217,12 @@ def _bounds(found: RestFound | None, usual: tuple[float, float]) -> tuple[float,
     return found.least_min, max(found.most_min, NIGHT_MIN if night else 0.0)
 
 
-def _where(found: RestFound | None) -> str:
+def _where(found: RestResult | None) -> str:
     return "fridge" if found is None else found.rest.place.kind
 
 
 def _paste_begins(
-    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestFound],
+    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestResult],
     blocks: int,
 ) -> None:  # fmt: skip
     lines = len(study.formula.all_lines())
@@ -309,7 +309,7 @@ def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> 
 
 
 def _turns(
-    collect: _Steps, study: Study, house: House, rests: Sequence[RestFound], blocks: int, done: int
+    collect: _Steps, study: Study, house: House, rests: Sequence[RestResult], blocks: int, done: int
 ) -> None:
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     each = 3 if house.belt_mm else 5
@@ -331,7 +331,7 @@ def _turns(
 
 
 def _rest_after(
-    collect: _Steps, found: RestFound | None, minutes: float | None, word: str, blocks: int
+    collect: _Steps, found: RestResult | None, minutes: float | None, word: str, blocks: int
 ) -> None:
     """Put a rest behind the last step; two in a row add up."""
     if not collect.steps:
@@ -364,7 +364,7 @@ def _tray_spaces(made: PasteOfDay, house: House) -> int:
 
 
 def _make_up(
-    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestFound],
+    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestResult],
     blocks: int,
 ) -> str:  # fmt: skip
     """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""

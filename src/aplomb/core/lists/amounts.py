@@ -51,7 +51,7 @@ _TOKEN = re.compile(
 """Words, brackets, and marks between cells; a comma within a number stays in it."""
 
 
-class Found(NamedTuple):
+class AmountsInLine(NamedTuple):
     """What a line says.
 
     Attributes
@@ -72,7 +72,7 @@ class Found(NamedTuple):
     handling: tuple[str, ...]
 
 
-def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> Found:
+def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsInLine:
     """Find every amount of a line, wherever it stands.
 
     Never raises: what cannot be read is left among the words.
@@ -122,7 +122,7 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> Found:
         else:
             text, amount, at = taken
             amounts.append((text, amount))
-    return Found(tuple(amounts), _joined(words), tuple(aside), tuple(handling))
+    return AmountsInLine(tuple(amounts), _joined(words), tuple(aside), tuple(handling))
 
 
 def _joined(words: list[str]) -> str:

@@ -75,7 +75,7 @@ def check_own_bands(own: OwnBands) -> OwnBands:
             wrong.add(f"{place}: no such school.")
         wrong.number(f"{place}, from", band.low, 0, 1e6, "")
         wrong.number(f"{place}, to", band.high, 0, 1e6, "")
-        if not wrong.found and band.low >= band.high:
+        if not wrong.told and band.low >= band.high:
             wrong.add(f"{place}: it ends where it begins.")
     check_sound(own, wrong)
     wrong.check()

@@ -192,11 +192,11 @@ def check_material(material: Ingredient) -> Ingredient:
     parts = material.composition
     for field in parts.__struct_fields__:
         number(field, 100 * getattr(parts, field), 0, 100, "%")
-    if not wrong.found and parts.total > 1.02:
+    if not wrong.told and parts.total > 1.02:
         wrong.add(
             f"composition: adds up to {num(100 * parts.total, '.4g')} %; at most 100 is possible."
         )
-    if not wrong.found and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
+    if not wrong.told and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
         wrong.add("sugar and acid are part of the carbohydrate and cannot be more than it.")
     if material.bulk_g_ml is not None:
         number("weight of a measure", material.bulk_g_ml, 0.02, 5, "g/mL")

@@ -70,7 +70,7 @@ def check_item(item: Item) -> Item:
         try:
             check_material(item.material)
         except FormulaError as error:
-            wrong.found += error.problems
+            wrong.told += error.problems
     check_sound(item, wrong)
     wrong.check()
     return item

@@ -270,7 +270,7 @@ def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> No
     for x, y in points:
         wrong.number(f"{place}, corner", x, -5000, 5000, "mm")
         wrong.number(f"{place}, corner", y, -5000, 5000, "mm")
-    if wrong.found:
+    if wrong.told:
         return
     from shapely import Polygon
     from shapely.validation import explain_validity

@@ -89,7 +89,7 @@ class Rest(Struct, frozen=True):
         return sum(stay.minutes for stay in self.before)
 
 
-class RestFound(Struct, frozen=True):
+class RestResult(Struct, frozen=True):
     """What a rest would do.
 
     Attributes
@@ -247,7 +247,7 @@ def _sides(rest: Rest) -> tuple[float, float]:
     return 10.0 * round(rest.width_mm / 10 + 0.5), 10.0 * round(rest.length_mm / 10 + 0.5)
 
 
-def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
+def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestResult | None:
     """Work out what a rest would do.
 
     None without a material or a range.
@@ -275,7 +275,7 @@ def rest_found(rest: Rest, bodies: Bodies, house: House) -> RestFound | None:
     if found.never and rest.of != "shaped" and rest.start_c > high:
         instead = _instead(material, thick, rest.start_c, house, low, high)
     least, most = _bounds(rest, found)
-    return RestFound(rest, found, done, instead, least, most)
+    return RestResult(rest, found, done, instead, least, most)
 
 
 def _bounds(rest: Rest, found: Ready) -> tuple[float, float]:
@@ -320,7 +320,7 @@ def places_beside(rest: Rest, bodies: Bodies, house: House) -> tuple[tuple[Place
     )
 
 
-def cold_of(study: Study, pantry: Pantry, house: House) -> tuple[RestFound, ...]:
+def cold_of(study: Study, pantry: Pantry, house: House) -> tuple[RestResult, ...]:
     """Work out every rest of a formula.
 
     Empty without a fat whose range is known.

@@ -15,7 +15,7 @@ from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study.cold import TURN_MIN, RestFound, cold_of, out_limit, places_beside
+from aplomb.core.study.cold import TURN_MIN, RestResult, cold_of, out_limit, places_beside
 from aplomb.core.study.study import Study
 
 NIGHT_FROM_MIN = 240.0
@@ -33,13 +33,13 @@ class ColdInput(Struct, frozen=True):
     pantry: Pantry
     house: House
     bodies: Bodies
-    found: tuple[RestFound, ...]
+    rests: tuple[RestResult, ...]
     range_c: tuple[float, float]
 
     @property
-    def between(self) -> tuple[RestFound, ...]:
+    def between(self) -> tuple[RestResult, ...]:
         """The rests of the paste itself, up to the last where one follows another."""
-        return tuple(e for e in self.found if e.rest.of == "paste" and not e.rest.goes_on)
+        return tuple(e for e in self.rests if e.rest.of == "paste" and not e.rest.goes_on)
 
 
 class ColdRule(Struct, frozen=True):
@@ -59,7 +59,7 @@ class ColdRule(Struct, frozen=True):
         return (self.judge.__doc__ or "").split("\n\n")[0].strip()
 
 
-def _with(case: ColdInput, found: RestFound, steps: Sequence[Step], label: str) -> Action:
+def _with(case: ColdInput, found: RestResult, steps: Sequence[Step], label: str) -> Action:
     """Offer a plan with other steps in a rest's place."""
     plan: Plan = case.study.plan
     at = found.rest.at
@@ -76,7 +76,7 @@ def _thick(mm: float) -> str:
     return mm_text(mm, ".0f" if mm >= 10 else ".1f")
 
 
-def _block(found: RestFound) -> str:
+def _block(found: RestResult) -> str:
     place = found.rest.place.name
     return (
         f"{_thick(found.rest.thickness_mm)} from {celsius_text(found.rest.start_c, '.0f')}, {place}"
@@ -165,7 +165,7 @@ def freezer_beyond_window(case: ColdInput) -> Opinion | None:
 
 def bodies_unequally_firm(case: ColdInput) -> Opinion | None:
     """Say that dough and fat are not equally firm when they meet."""
-    by_kind = {each.rest.of: each for each in case.found}
+    by_kind = {each.rest.of: each for each in case.rests}
     dough, fat = by_kind.get("dough"), by_kind.get("fat")
     if dough is None or fat is None:
         return None
@@ -270,7 +270,7 @@ def sugar_waits_for_cold(case: ColdInput) -> Opinion | None:
 def shaped_pieces_warm(case: ColdInput) -> Opinion | None:
     """Say that shaped pieces stand warm before the oven."""
     rest = case.study.plan.shaped_rest
-    found = next((each for each in case.found if each.rest.of == "shaped"), None)
+    found = next((each for each in case.rests if each.rest.of == "shaped"), None)
     if rest is None or found is None or found.rest.place.is_cold:
         return None
     changed = replace(case.study.plan, shaped_rest=replace(rest, place=""))

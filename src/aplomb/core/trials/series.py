@@ -108,7 +108,7 @@ def check_series(series: Series) -> Series:
     return series
 
 
-class VariantFound(Struct, frozen=True):
+class VariantResult(Struct, frozen=True):
     """One variant of a series.
 
     Attributes
@@ -148,7 +148,7 @@ class VariantFound(Struct, frozen=True):
         return len(self.trials) - self.failed - len(self.values)
 
 
-def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantFound, ...]:
+def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantResult, ...]:
     """Give what the trials of a series say, variant by variant.
 
     The parent first, then in the order they were made.
@@ -172,7 +172,7 @@ def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantFound, 
         came = {t.key: c.mean for t in mine if (c := came_of(t, series.outcome))}
         values = tuple(came.values())
         if name == first or not values or not base:
-            found.append(VariantFound(name, tuple(mine), values, None, paired=False, besides=()))
+            found.append(VariantResult(name, tuple(mine), values, None, paired=False, besides=()))
             continue
         pairs = _pairs(groups[first], mine, base, came)
         paired = len(pairs) >= LEAST_PAIRS
@@ -180,7 +180,7 @@ def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantFound, 
                    else compare_apart(tuple(base.values()), values, series.least))  # fmt: skip
         other = differences([t.made for t in groups[first]], [t.made for t in mine])
         besides = tuple(d for d in other if d.key != series.change)
-        found.append(VariantFound(name, tuple(mine), values, against, paired, besides))
+        found.append(VariantResult(name, tuple(mine), values, against, paired, besides))
     return tuple(found)
 
 

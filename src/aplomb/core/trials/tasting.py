@@ -72,7 +72,7 @@ def triangle(tasters: int, right: int, alpha: float = 0.05) -> Tasted:
     wrong = Problems()
     wrong.number("tasters", tasters, 1, MOST_TASTERS, "")
     wrong.number("right", right, 0, MOST_TASTERS, "")
-    if not wrong.found and right > tasters:
+    if not wrong.told and right > tasters:
         wrong.add(f"right: {right} of {tasters} tasters cannot be.")
     if not 0 < alpha < 1:
         wrong.add(f"alpha: {alpha} is no level; use one between 0 and 1, e.g. 0.05.")
@@ -135,7 +135,7 @@ def preference(first: int, second: int, alpha: float = 0.05) -> Preferred:
     wrong = Problems()
     for name, value in (("first", first), ("second", second)):
         wrong.number(name, value, 0, MOST_TASTERS, "")
-    if not wrong.found and first + second < 1:
+    if not wrong.told and first + second < 1:
         wrong.add("tasters: nobody said which is liked better.")
     if not 0 < alpha < 1:
         wrong.add(f"alpha: {alpha} is no level; use one between 0 and 1, e.g. 0.05.")

@@ -453,7 +453,7 @@ def check_trial(trial: Trial) -> Trial:
     if trial.leak_g is not None:
         wrong.number("fat on the tray", trial.leak_g, 0, 20_000, "g")
         raw = math.fsum(p.raw_g or 0.0 for p in trial.pieces)
-        if not wrong.found and raw and trial.leak_g > raw:
+        if not wrong.told and raw and trial.leak_g > raw:
             wrong.add(
                 "fat on the tray: it weighs more than the pieces did; one of the two is wrong."
             )
@@ -463,13 +463,13 @@ def check_trial(trial: Trial) -> Trial:
 
 
 def _check_piece(piece: Piece, place: str, wrong: Problems) -> None:
-    before = len(wrong.found)
+    before = len(wrong.told)
     for name, (low, high, unit) in LARGEST.items():
         value = getattr(piece, name)
         if value is not None:
             words = PIECE_WORDS[name].partition(",")[0].lower()
             wrong.number(f"{place}, {words}", value, low, high, unit)
-    if len(wrong.found) > before:
+    if len(wrong.told) > before:
         return
     lift = of_piece(piece, "lift")
     if lift is not None and not LEAST_LIFT <= lift <= MOST_LIFT:

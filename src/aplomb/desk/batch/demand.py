@@ -48,7 +48,7 @@ class DemandPage(Page):
         self._wants: dict[tuple[str, str], Field] = {}
         self._rows: object = None
         self._added: set[str] = set()
-        self.found: tuple[PasteOfDay, ...] = ()
+        self.planned: tuple[PasteOfDay, ...] = ()
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(12)
@@ -139,9 +139,9 @@ class DemandPage(Page):
         self._date.show_value(demand.day)
         give_checked(self._frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
-        self.found = plan_day(demand, studies, reference, stock.frozen)
+        self.planned = plan_day(demand, studies, reference, stock.frozen)
         self._show_blocks()
-        self.order.show_order([p.scaled for p in self.found if not p.trouble])
+        self.order.show_order([p.scaled for p in self.planned if not p.trouble])
         self.back.refresh(studies)
 
     def _show_wants(self, studies: dict[str, Study], demand: Demand) -> None:
@@ -214,7 +214,7 @@ class DemandPage(Page):
         self._put("nothing wanted", wants=())
 
     def _show_blocks(self) -> None:
-        made = [p for p in self.found if not p.trouble]
+        made = [p for p in self.planned if not p.trouble]
         blocks = sum(p.blocks for p in made)
         frozen = sum(p.frozen for p in made)
         words = f"{blocks} block{'' if blocks == 1 else 's'} of {len(made)} paste" + (
@@ -227,7 +227,7 @@ class DemandPage(Page):
         rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "over"), "head")] if made else []
         notes = []
         house = self._session.reference.house
-        for paste in self.found:
+        for paste in self.planned:
             name = paste.formula.name
             if paste.trouble:
                 notes.append(f"{name}: {paste.trouble}")
@@ -263,7 +263,7 @@ class DemandPage(Page):
         """Make each formula's batch that of the day."""
         hand, shelf = self._session.uid, self._session.shelf
         with self._session.journal.together("the day’s batches"):
-            for paste in self.found:
+            for paste in self.planned:
                 if not paste.trouble:
                     shelf.select(paste.uid)
                     target = replace(paste.formula.batch, fixed="pieces")

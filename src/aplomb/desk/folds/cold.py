@@ -25,7 +25,7 @@ from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.study.cold import (
     Rest,
-    RestFound,
+    RestResult,
     bends_after,
     cold_of,
     out_limit,
@@ -116,7 +116,7 @@ UNKNOWN = (
 )
 
 
-def rest_text(found: RestFound) -> str:
+def rest_text(found: RestResult) -> str:
     """Say from when to when, or what would do instead."""
     if not found.ready.never:
         return ready_text(found.ready)
@@ -136,7 +136,7 @@ class ColdPage(Page):
         super().__init__(session)
         self._at = -1
         self._rests: tuple[Rest, ...] = ()
-        self._found: tuple[RestFound, ...] = ()
+        self._found: tuple[RestResult, ...] = ()
         self._bodies: Bodies | None = None
         self._job = LatestJob(self._take_found, self, self.in_hand)
         self._beside = LatestJob(self._take_places, self, self.in_hand)
@@ -203,7 +203,7 @@ class ColdPage(Page):
         self._state.setVisible(not rests)
         self._show_rows(study)
 
-        def work() -> tuple[Study, Bodies, tuple[RestFound, ...], str]:
+        def work() -> tuple[Study, Bodies, tuple[RestResult, ...], str]:
             found = cold_of(study, pantry, house)
             return study, bodies, found, out_words(study, bodies, house, found)
 
@@ -229,7 +229,7 @@ class ColdPage(Page):
             let_go(self._grid, *self._rows.pop())
         while len(self._rows) < len(self._rests):
             self._rows.append(self._make_row(len(self._rows)))
-        known: list[RestFound | None] = list(self._found) or [None] * len(self._rests)
+        known: list[RestResult | None] = list(self._found) or [None] * len(self._rests)
         for rest, found, widgets in zip(self._rests, known, self._rows, strict=True):
             title, least, most, place, words = widgets
             name = rest_title(study, rest)
@@ -346,7 +346,7 @@ class ColdPage(Page):
         self.table.show_rows(tuple(rows))
 
 
-def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestFound, ...]) -> str:
+def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestResult, ...]) -> str:
     """Say how long a sheet may stay out, how a frozen block thaws, and how dough and fat meet."""
     if bodies.range_c is None or bodies.paste is None:
         return ""

@@ -31,7 +31,7 @@ from aplomb.core.folds.claims import (
     turn_conventions,
     verdict,
 )
-from aplomb.core.folds.finder import FoundPlan, Wanted, find_plans
+from aplomb.core.folds.finder import PlanProposal, Wanted, find_plans
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
 from aplomb.desk.kit.fields import (
     Field,
@@ -60,7 +60,7 @@ class TradeOff(QWidget):
     def __init__(self) -> None:
         super().__init__()
         look.changed.connect(self._look_changed)
-        self._found: tuple[FoundPlan, ...] = ()
+        self._found: tuple[PlanProposal, ...] = ()
         self._band = (5.0, 20.0)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Fat leaf against time")
@@ -69,7 +69,7 @@ class TradeOff(QWidget):
         self.updateGeometry()
         self.update()
 
-    def show_plans(self, found: tuple[FoundPlan, ...], band: tuple[float, float]) -> None:
+    def show_plans(self, found: tuple[PlanProposal, ...], band: tuple[float, float]) -> None:
         """Show other plans."""
         self._found, self._band = found, band
         self.setAccessibleDescription(
@@ -138,7 +138,7 @@ class PlansPage(Page):
         super().__init__(session)
         self._uid = ""
         self._band = (5.0, 20.0)
-        self._found: tuple[FoundPlan, ...] = ()
+        self._found: tuple[PlanProposal, ...] = ()
         self._meanings: tuple[Meaning, ...] = ()
         self._claimed: Claim | None = None
         self._body.addLayout(self.two_sides(self._target_card(), self._found_card(), (2, 3)))

@@ -102,7 +102,7 @@ class OvenCase(Struct, frozen=True):
     scrap: bool
 
 
-class OvenFound(Struct, frozen=True):
+class OvenResult(Struct, frozen=True):
     """What was worked out."""
 
     loads: tuple[Load, ...]
@@ -113,7 +113,7 @@ class OvenFound(Struct, frozen=True):
     cost: LoadCost | None
 
 
-def work_out(case: OvenCase) -> OvenFound:
+def work_out(case: OvenCase) -> OvenResult:
     """Work out loads, heat and cooling; beside the window."""
     house, baked = case.house, case.programme
     ovens = house.all_ovens or (Oven("Oven"),)
@@ -135,7 +135,7 @@ def work_out(case: OvenCase) -> OvenFound:
         heat = load_heat(oven, many, case.tray_g, area, air_c, minutes, case.composition, start)
         same = -(-case.trays // oven.trays)
         cost = loads_cost(oven, heat, same, minutes, BETWEEN_MIN)
-    return OvenFound(loads, middle, core, cold, heat, cost)
+    return OvenResult(loads, middle, core, cold, heat, cost)
 
 
 class _CurveView(QWidget):
@@ -210,7 +210,7 @@ class OvenStage(Stage):
         super().__init__(session)
         self._usual: Usual | None = None
         self._asked: OvenCase | None = None
-        self._found: OvenFound | None = None
+        self._found: OvenResult | None = None
         self._job = LatestJob(self._take_found, self, self.in_hand)
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 10)
@@ -466,7 +466,7 @@ class OvenStage(Stage):
                 found.append(on_trays(each, m.pieces, m.filled_g, house))
         return tuple(found)
 
-    def _take_found(self, found: "OvenFound | AplombError") -> None:
+    def _take_found(self, found: "OvenResult | AplombError") -> None:
         if isinstance(found, AplombError):
             self._found = None
             if not isinstance(found, FaultError):

@@ -62,7 +62,7 @@ class LearnedPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._asked: object = None
-        self.found: AllLearned | None = None
+        self.learned: AllLearned | None = None
         self._job = LatestJob(self._take_found, self, lambda: session.book.path)
         self.outcome = choice("Outcome", (OUTCOMES[key].words for key in PRIORS))
         self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
@@ -126,7 +126,7 @@ class LearnedPage(Page):
         asked = (trials, self._outcome, self._factor)
         if asked != self._asked:
             self._asked = asked
-            self.found = None
+            self.learned = None
             self._job.ask(lambda: learn_all(*asked))
         self._show()
 
@@ -135,11 +135,11 @@ class LearnedPage(Page):
             if not isinstance(found, FaultError):
                 self.show_error(str(found))
             return
-        self.found = found
+        self.learned = found
         self._show()
 
     def _show(self) -> None:
-        found, factor, study = self.found, self._factor, self._session.study
+        found, factor, study = self.learned, self._factor, self._session.study
         school = study.school if study is not None else None
         own = None
         stands = ""
@@ -187,7 +187,7 @@ class LearnedPage(Page):
         self.table.show_rows(tuple(rows))
 
     def _take(self) -> None:
-        study, found = self._session.study, self.found
+        study, found = self._session.study, self.learned
         if study is None or found is None or found.band is None:
             return
         band = found.band

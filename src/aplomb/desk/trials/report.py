@@ -19,14 +19,14 @@ from aplomb.work.local import day_text
 from aplomb.work.trials.chart import TrialChart, chart_of
 from aplomb.work.trials.report import SeriesReport, report_json, series_report
 
-Found = tuple[SeriesReport, TrialChart | None]
+ReportAndChart = tuple[SeriesReport, TrialChart | None]
 SMALL_HIGH = 120
 MOST_SHOWN = 6
 
 
 def report_of(
     series: Series, trials: tuple[Trial, ...], formula: str
-) -> Found:  # fmt: skip
+) -> ReportAndChart:  # fmt: skip
     """Put a report together; beside the window."""
     from aplomb.core.trials.model import model_of
 
@@ -44,10 +44,10 @@ class ReportPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.found: Found | None = None
+        self.shown: ReportAndChart | None = None
         self._asked: object = None
         self._shown: tuple[str, ...] = ()
-        self._job = LatestJob(self._take_found, self, lambda: session.book.path)
+        self._job = LatestJob(self._take_report, self, lambda: session.book.path)
         self.series = choice("Series")
         self.series.activated.connect(lambda _i: self.refresh())
         self.pdf = button("Report as PDF…", "main", lambda: self._give("pdf"))
@@ -112,12 +112,12 @@ class ReportPage(Page):
         self._asked = asked
         self._job.ask(lambda: report_of(*asked))
 
-    def _take_found(self, found: "Found | AplombError") -> None:
+    def _take_report(self, found: "ReportAndChart | AplombError") -> None:
         if isinstance(found, AplombError):
             if not isinstance(found, FaultError):
                 self.show_error(str(found))
             return
-        self.found = found
+        self.shown = found
         report, chart = found
         self._title.setText(report.series.name)
         self._question.setText(report.series.question)
@@ -157,9 +157,9 @@ class ReportPage(Page):
         self._pictures.addStretch(1)
 
     def _give(self, kind: str) -> None:
-        if self.found is None:
+        if self.shown is None:
             return
-        report, chart = self.found
+        report, chart = self.shown
         name = report.series.name
         if kind == "json":
             self.asked.emit("trial paper", ("Report", name, "json", lambda: report_json(report)))

@@ -9,7 +9,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.day.solve import DayAnswer, solve_day
 from aplomb.disk import write_bytes
 from aplomb.exchange.day_calendar import day_calendar, day_csv
-from aplomb.work.cases.day import DayFound, day_found
+from aplomb.work.cases.day import DayResult, day_found
 from aplomb.work.day_words import events_of
 from aplomb.work.sources import opened_copy
 from aplomb.work.timetable import DayView, gather, view_of
@@ -46,7 +46,7 @@ def book_view(path: str, day: str) -> tuple[DayView, str]:
         return view_of(gathered), gathered.kitchen.demand.name or "Timetable"
 
 
-def book_day(path: str, day: str, written: Path | None) -> tuple[DayFound, DayView, DayAnswer]:
+def book_day(path: str, day: str, written: Path | None) -> tuple[DayResult, DayView, DayAnswer]:
     """Solve the day of a book, and write it where that is wanted.
 
     Parameters
@@ -60,7 +60,7 @@ def book_day(path: str, day: str, written: Path | None) -> tuple[DayFound, DayVi
 
     Returns
     -------
-    tuple of (DayFound, DayView, DayAnswer)
+    tuple of (DayResult, DayView, DayAnswer)
 
     Raises
     ------

@@ -99,23 +99,23 @@ class AtMinute(Struct, frozen=True):
     bottom_c: float
 
 
-class ReadyFound(Struct, frozen=True):
+class ReadyResult(Struct, frozen=True):
     """``ready``: from when to when [min]."""
 
     from_min: float
     to_min: float
 
 
-class ChillFound(Struct, frozen=True):
+class ChillResult(Struct, frozen=True):
     """What is given back.
 
     Attributes
     ----------
     at : tuple of AtMinute
         In the order asked.
-    ready : ReadyFound or None
+    ready : ReadyResult or None
         Over all parts of the body.
-    ready_middle : ReadyFound or None
+    ready_middle : ReadyResult or None
         The same through the middle of a box, its edges left out.
     energy_error : float
         |heat in - heat stored| over the heat exchanged [-].
@@ -123,8 +123,8 @@ class ChillFound(Struct, frozen=True):
 
     at: tuple[AtMinute, ...]
     core_reaches_min: float | None
-    ready: ReadyFound | None
-    ready_middle: ReadyFound | None
+    ready: ReadyResult | None
+    ready_middle: ReadyResult | None
     energy_error: float
 
 
@@ -231,7 +231,7 @@ def _phases(case: ChillCase, body: Body, wrong: Problems) -> list[Phase]:
     return found
 
 
-def chill(case: ChillCase) -> ChillFound:
+def chill(case: ChillCase) -> ChillResult:
     """Work the case out.
 
     Raises
@@ -258,7 +258,7 @@ def chill(case: ChillCase) -> ChillFound:
     if case.ready_c is not None:
         for i, temp in enumerate(case.ready_c):
             wrong.number(f"ready_c[{i}]", temp, -80, 300, "°C")
-        if not wrong.found and case.ready_c[0] >= case.ready_c[1]:
+        if not wrong.told and case.ready_c[0] >= case.ready_c[1]:
             wrong.add("ready_c: the lower temperature comes first.")
     wrong.check()
     fine = FINEST_K if not body.is_box and (case.nodes or 0) <= 101 else 5 * FINEST_K
@@ -266,7 +266,7 @@ def chill(case: ChillCase) -> ChillFound:
     reaches = None
     if case.core_reaches_c is not None:
         reaches = crossing(found.minutes, found.core, case.core_reaches_c)
-    return ChillFound(
+    return ChillResult(
         tuple(AtMinute(minutes, *found.at(minutes)) for minutes in case.at_min),
         reaches,
         _ready(found, case.ready_c),
@@ -275,12 +275,12 @@ def chill(case: ChillCase) -> ChillFound:
     )
 
 
-def _ready(found: Course, range_c: tuple[float, float] | None) -> ReadyFound | None:
+def _ready(found: Course, range_c: tuple[float, float] | None) -> ReadyResult | None:
     window = ready_window(found, *range_c) if range_c else None
-    return ReadyFound(*window) if window else None
+    return ReadyResult(*window) if window else None
 
 
-def chill_words(case: ChillCase, found: ChillFound) -> str:
+def chill_words(case: ChillCase, found: ChillResult) -> str:
     """Say a case that was worked out in plain words."""
     lines = [
         f"after {each.minutes:g} min: core {each.core_c:.1f} °C, mean {each.mean_c:.1f}, "

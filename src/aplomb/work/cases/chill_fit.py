@@ -24,7 +24,7 @@ class ChillFitCase(Struct, frozen=True, forbid_unknown_fields=True):
     freezing: Freezing | None = None
 
 
-class ChillFitFound(Struct, frozen=True):
+class ChillFitResult(Struct, frozen=True):
     """What is given back.
 
     Attributes
@@ -50,7 +50,7 @@ class ChillFitFound(Struct, frozen=True):
     set_aside: int
 
 
-def chill_fit(case: ChillFitCase) -> ChillFitFound:
+def chill_fit(case: ChillFitCase) -> ChillFitResult:
     """Work the case out.
 
     Raises
@@ -68,13 +68,13 @@ def chill_fit(case: ChillFitCase) -> ChillFitFound:
         body, case.start_c, case.air_c, case.probe_depth_mm, np.array(case.minutes, dtype=float),
         np.array(case.temp_c, dtype=float),
     )  # fmt: skip
-    return ChillFitFound(
+    return ChillFitResult(
         found.w_m2_k, found.low_w_m2_k, found.high_w_m2_k, found.offset_k, found.depth_mm,
         found.scatter_k, found.set_aside,
     )  # fmt: skip
 
 
-def chill_fit_words(found: ChillFitFound) -> str:
+def chill_fit_words(found: ChillFitResult) -> str:
     """Say what was fitted in plain words."""
     aside = f"\n{found.set_aside} readings lie far off the curve" if found.set_aside else ""
     return (

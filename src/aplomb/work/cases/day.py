@@ -97,7 +97,7 @@ class DayCase(Struct, frozen=True, forbid_unknown_fields=True):
     after: tuple[tuple[str, str, str], ...] = ()
 
 
-class StepFound(Struct, frozen=True):
+class StepResult(Struct, frozen=True):
     """``steps[]``: a side by its name [min]."""
 
     paste: str
@@ -106,12 +106,12 @@ class StepFound(Struct, frozen=True):
     end_min: int
 
 
-class DayFound(Struct, frozen=True):
+class DayResult(Struct, frozen=True):
     """What is given back.
 
     Attributes
     ----------
-    steps : tuple of StepFound
+    steps : tuple of StepResult
         In the order of time.
     elapsed_min, late_min, best_known : int or None
         Sum of the pastes' elapsed times and of their lateness; what cannot be undercut, of the one
@@ -127,7 +127,7 @@ class DayFound(Struct, frozen=True):
     """
 
     possible: bool
-    steps: tuple[StepFound, ...]
+    steps: tuple[StepResult, ...]
     elapsed_min: int | None
     late_min: int | None
     best_known: int | None
@@ -182,7 +182,7 @@ def day_problem(case: DayCase) -> DayProblem:
     return problem
 
 
-def day(case: DayCase) -> DayFound:
+def day(case: DayCase) -> DayResult:
     """Work the case out.
 
     Raises
@@ -194,15 +194,15 @@ def day(case: DayCase) -> DayFound:
     return day_found(problem, solve_day(problem))
 
 
-def day_found(problem: DayProblem, answer: DayAnswer) -> DayFound:
+def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
     """Give an answer as a script reads it."""
     plan = answer.plan
     took = {key: taken(step, key[0], problem) for key, step in problem.steps.items()}
     steps = () if plan is None else tuple(
-        StepFound(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
+        StepResult(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
         for e in plan.steps
     )  # fmt: skip
-    return DayFound(
+    return DayResult(
         answer.possible,
         steps,
         plan.elapsed_min if plan else None,
@@ -256,7 +256,7 @@ def remedy_words(remedy: Remedy) -> str:
     return words.get(remedy.what, remedy.what)
 
 
-def day_words(found: DayFound) -> str:
+def day_words(found: DayResult) -> str:
     """Say a timetable in plain words."""
     if not found.possible:
         told = [f"not possible: {found.because}"]

@@ -25,7 +25,7 @@ from aplomb.work.typed import read_length, read_temp
 THICK_MM = (1.0, 300.0)
 
 
-class ColdFound(Struct, frozen=True):
+class ColdResult(Struct, frozen=True):
     """``chill`` of a formula.
 
     Attributes
@@ -61,7 +61,7 @@ class ColdFound(Struct, frozen=True):
     instead: dict[str, float | str] | None
 
 
-class OutFound(Struct, frozen=True):
+class OutResult(Struct, frozen=True):
     """``out`` of a formula.
 
     Attributes
@@ -129,7 +129,7 @@ def _ends(band: Band) -> tuple[float, float | None] | None:
     return None if band.low is None else (band.low, band.high)
 
 
-def chill_formula(source: str, thick: str, start: str, place: str, body: str) -> ColdFound:
+def chill_formula(source: str, thick: str, start: str, place: str, body: str) -> ColdResult:
     """Work out when a block of a formula can be rolled.
 
     Parameters
@@ -158,7 +158,7 @@ def chill_formula(source: str, thick: str, start: str, place: str, body: str) ->
         fridge = place_named("fridge", house)
         freezer = place_named("freezer", house)
         instead = first_then(block, start_c, freezer, fridge, house, *range_c)
-    return ColdFound(
+    return ColdResult(
         formula=study.formula.name, body=body, place=where.name, thickness_mm=thick_mm,
         from_c=start_c, range_c=range_c, ready=_window(found), band=_ends(found.start),
         band_to=_ends(found.end), mean_c=found.mean_c, skin_c=found.skin_c, core_c=found.core_c,
@@ -175,7 +175,7 @@ def _window(found: Ready) -> dict[str, float] | None:
     return {"from_min": found.start.usual, "to_min": found.end.usual}
 
 
-def chill_formula_words(found: ColdFound) -> str:
+def chill_formula_words(found: ColdResult) -> str:
     """Say it in plain words."""
     low, high = found.range_c
     head = (
@@ -200,7 +200,7 @@ def chill_formula_words(found: ColdFound) -> str:
     )
 
 
-def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> OutFound:
+def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> OutResult:
     """Work out how long a sheet of a formula may stay out of the cold.
 
     Parameters
@@ -227,13 +227,13 @@ def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> O
     material, (_, high) = _body(study, bodies_of(study.formula, known.pantry), "paste")
     place = Place("bench", "room", room_c, under=under[0], wrapped=False)
     found = out_of_cold(body_of(material, thick_mm, 0, 0), start_c, place, known.house, high)
-    return OutFound(
+    return OutResult(
         study.formula.name, under[0], thick_mm, start_c, room_c, high, found.minutes.usual,
         _ends(found.minutes),
     )  # fmt: skip
 
 
-def out_formula_words(found: OutFound) -> str:
+def out_formula_words(found: OutResult) -> str:
     """Say it in plain words."""
     head = (
         f"{found.formula}: {found.thickness_mm:g} mm from {found.from_c:g} °C on {found.bench} at "

@@ -12,7 +12,7 @@ class OvenCase(Struct, frozen=True, forbid_unknown_fields=True):
     setting: str
 
 
-class OvenFound(Struct, frozen=True):
+class OvenResult(Struct, frozen=True):
     """The same in every way; as `aplomb.core.oven.setting.Setting`."""
 
     conventional_c: float
@@ -22,7 +22,7 @@ class OvenFound(Struct, frozen=True):
     understood: str
 
 
-def oven(case: OvenCase) -> OvenFound:
+def oven(case: OvenCase) -> OvenResult:
     """Work the case out.
 
     Raises
@@ -31,13 +31,13 @@ def oven(case: OvenCase) -> OvenFound:
         Pointing at what cannot be used.
     """
     found: Setting = read_setting(case.setting)
-    return OvenFound(
+    return OvenResult(
         round(found.conventional_c, 6), round(found.fan_c, 6), round(found.fahrenheit, 6),
         found.gas, found.understood,
     )  # fmt: skip
 
 
-def oven_words(found: OvenFound, to: str = "") -> str:
+def oven_words(found: OvenResult, to: str = "") -> str:
     """Say a setting in plain words.
 
     Parameters

@@ -28,7 +28,7 @@ class LearnCase(Struct, frozen=True, forbid_unknown_fields=True):
     level: float = 0.95
 
 
-class LearnFound(Struct, frozen=True):
+class LearnResult(Struct, frozen=True):
     """What a new single trial would come to, and what it was learned from.
 
     Attributes
@@ -44,7 +44,7 @@ class LearnFound(Struct, frozen=True):
     scatter: float
 
 
-def learn_case(case: LearnCase) -> LearnFound:
+def learn_case(case: LearnCase) -> LearnResult:
     """Work the case out.
 
     Raises
@@ -57,10 +57,10 @@ def learn_case(case: LearnCase) -> LearnFound:
     ]
     check_trials(known, case.ask, case.level)
     learned = learn(known)
-    return LearnFound(predict(learned, case.ask, case.level), learned.n, learned.scatter)
+    return LearnResult(predict(learned, case.ask, case.level), learned.n, learned.scatter)
 
 
-def learn_words(case: LearnCase, found: LearnFound) -> str:
+def learn_words(case: LearnCase, found: LearnResult) -> str:
     """Say what was learned in plain words."""
     percent = f"{100 * case.level:g} of 100"
     lines = [
@@ -86,7 +86,7 @@ class CompareCase(Struct, frozen=True, forbid_unknown_fields=True):
     outcome: str = ""
 
 
-class CompareFound(Struct, frozen=True):
+class CompareResult(Struct, frozen=True):
     """What pairs say; as `aplomb.core.trials.comparing.Compared`."""
 
     difference: float
@@ -96,7 +96,7 @@ class CompareFound(Struct, frozen=True):
     more: int | None
 
 
-def compare_case(case: CompareCase) -> CompareFound:
+def compare_case(case: CompareCase) -> CompareResult:
     """Work the case out.
 
     Raises
@@ -105,10 +105,10 @@ def compare_case(case: CompareCase) -> CompareFound:
         Naming every field that cannot be used.
     """
     found: Compared = compare([(p.first, p.second) for p in case.pairs], case.matters)
-    return CompareFound(found.difference, found.low, found.high, found.verdict, found.more)
+    return CompareResult(found.difference, found.low, found.high, found.verdict, found.more)
 
 
-def compare_words(found: CompareFound) -> str:
+def compare_words(found: CompareResult) -> str:
     """Say what pairs say in plain words."""
     between = (
         "" if found.low is None else f", in 95 of 100 cases {found.low:.3g} to {found.high:.3g}"
@@ -127,14 +127,14 @@ class TriangleCase(Struct, frozen=True, forbid_unknown_fields=True):
     alpha: float = 0.05
 
 
-class TriangleFound(Struct, frozen=True):
+class TriangleResult(Struct, frozen=True):
     """What a triangle test says; as `aplomb.core.trials.tasting.Tasted`."""
 
     least_right: int | None
     chance: float
 
 
-def triangle_case(case: TriangleCase) -> TriangleFound:
+def triangle_case(case: TriangleCase) -> TriangleResult:
     """Work the case out.
 
     Raises
@@ -143,10 +143,10 @@ def triangle_case(case: TriangleCase) -> TriangleFound:
         Naming every field that cannot be used.
     """
     found: Tasted = triangle(case.tasters, case.right, case.alpha)
-    return TriangleFound(found.least_right, found.chance)
+    return TriangleResult(found.least_right, found.chance)
 
 
-def triangle_words(case: TriangleCase, found: TriangleFound) -> str:
+def triangle_words(case: TriangleCase, found: TriangleResult) -> str:
     """Say what a triangle test says in plain words."""
     least = found.least_right
     if least is None:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from aplomb.core.base.figures import bare_text, house_unit, num
 from aplomb.core.trials.bands import LearnedBand
 from aplomb.core.trials.comparing import Compared
-from aplomb.core.trials.series import Series, VariantFound
+from aplomb.core.trials.series import Series, VariantResult
 from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Difference
 
 UNITS = {"mm": "mm", "g": "g", "°C": "°C"}
@@ -55,7 +55,7 @@ def difference_words(each: Difference) -> str:
     return f"{each.words.lower()} {first} → {second}"
 
 
-def besides_words(found: Sequence[VariantFound]) -> str:
+def besides_words(found: Sequence[VariantResult]) -> str:
     """Say what else differed than the named change; the same of several variants is said once.
 
     Empty when nothing did.
@@ -72,7 +72,7 @@ def besides_words(found: Sequence[VariantFound]) -> str:
     return f"Besides the named change: {'; '.join(parts)}." if parts else ""
 
 
-def verdict_words(series: Series, parent: str, found: VariantFound) -> str:
+def verdict_words(series: Series, parent: str, found: VariantResult) -> str:
     """Say what a variant's trials say against the parent's.
 
     One or two sentences; honest where there is not enough.
