@@ -7,7 +7,8 @@ from contextlib import closing
 import pytest
 
 from aplomb.book.book import MOST_CHANGES, Book
-from aplomb.book.schema import APPLICATION_ID, TABLES, VERSION
+from aplomb.book.schema import APPLICATION_ID, VERSION
+from aplomb.book.tables import TABLES
 from aplomb.work import store_rows
 
 
@@ -26,9 +27,9 @@ def test_every_table_and_column_is_described(page, tmp_path):
     }
     with closing(sqlite3.connect(tmp_path / "a.aplomb")) as db:
         real = {
-            table: [
+            table.name: [
                 (name, kind)
-                for _, name, kind, *_ in db.execute(f"PRAGMA table_info({table})").fetchall()
+                for _, name, kind, *_ in db.execute(f"PRAGMA table_info({table.name})").fetchall()
             ]
             for table in TABLES
         }
@@ -37,7 +38,7 @@ def test_every_table_and_column_is_described(page, tmp_path):
             if not name.startswith("sqlite_")
         }  # fmt: skip
     assert told == real
-    assert known == set(TABLES)
+    assert known == {table.name for table in TABLES}
 
 
 def test_numbers_and_keys_of_the_page_are_those_of_the_code(page):

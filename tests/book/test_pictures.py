@@ -40,7 +40,7 @@ def test_a_picture_too_large_is_refused_and_nothing_is_kept(book):
 def test_pictures_go_with_the_rest_into_a_new_book(book, tmp_path):
     book.pictures.keep(row("p1"), b"small", b"body", b"raw")
     other = Book(tmp_path / "b.aplomb")
-    other.fill([], [], [], None, book.pictures.rows())
+    other.fill([], [], book.rows_to_carry())
     assert other.pictures.original("p1") == b"raw"
     other.close()
 

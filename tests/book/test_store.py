@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
+from aplomb.book import migrate
 from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.book.pictures import PictureRow
@@ -92,11 +93,11 @@ def test_an_upgrade_that_the_disk_refuses_leaves_the_old_book(path, monkeypatch)
     shutil.copy(OLD, path)
     whole = path.read_bytes()
 
-    def refuse(db, _tables):
+    def refuse(db):
         db.execute("DELETE FROM formula")
         raise sqlite3.OperationalError("disk I/O error")
 
-    monkeypatch.setattr("aplomb.book.migrate.migrate_1", refuse)
+    monkeypatch.setitem(migrate.STEPS, 2, refuse)
     with pytest.raises(BookError):
         Book(path)
     monkeypatch.undo()

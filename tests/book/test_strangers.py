@@ -49,7 +49,7 @@ def test_a_view_that_never_ends_is_not_read_whatever_its_name(path, table):
     assert f"does not come from Aplomb ({table})" in book.read_only
     assert [e.name for e in book.entries()] == ["F 0"]  # else from the list of changes
     assert (book.store(), book.runs.all(), book.pictures.all()) == ([], [], {})
-    book.revision_rows()
+    book.rows_to_carry()
     book.next_words()
     book.close()
 

@@ -8,7 +8,7 @@ reach across all of them and survive a restart.
 
 import os
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
@@ -30,14 +30,15 @@ from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
 from aplomb.book.pictures import Pictures
-from aplomb.book.runs import RunRows, Runs
-from aplomb.book.salvage import Rows, entry_of, from_changes, rows_of, text
+from aplomb.book.runs import Runs
+from aplomb.book.salvage import Rows, entry_of, from_changes, text
 from aplomb.book.schema import (
     APPLICATION_ID,
     NEW,
     VERSION,
     put_in_place,
 )
+from aplomb.book.tables import rows_in, rows_out, rows_to_carry
 from aplomb.core.base.errors import AplombError
 from aplomb.disk import new_beside
 
@@ -151,9 +152,7 @@ class Book:
         What damage hides is sought in the changes; what is nowhere is told in `aside`. A formula
         that cannot be read says so when it is wanted.
         """
-        rows, whole = rows_of(
-            self._db, "formula", ("id", "name", "purpose", "place", "changed", "body")
-        )
+        rows, whole = rows_out(self._db, "formula")
         if self._version() < 2:
             from aplomb.book.migrate import without_prices
 
@@ -205,7 +204,7 @@ class Book:
         """Read every row of the store, by key; none in a book that is too old to have one."""
         if self._version() < 2:
             return []
-        rows, whole = rows_of(self._db, "store", ("key", "body"))
+        rows, whole = rows_out(self._db, "store")
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
         if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
             self._file.mark_damaged("some of prices, materials, house or batches is hidden")
@@ -518,19 +517,17 @@ class Book:
             raise DiskError(f"{refused}{error.strerror}. Choose another place.") from None
 
     def fill(
-        self, entries: Sequence[Entry], store: Sequence[Kept], rows: Sequence[tuple[object, ...]],
-        runs: RunRows | None = None, pictures: Rows | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        entries: Sequence[Entry],
+        store: Sequence[Kept],
+        rows: Mapping[str, Rows] | None = None,
+    ) -> None:
         """Put what was read of another book into this new one, as it is.
 
         Parameters
         ----------
-        rows : sequence of tuple
-            Revisions, as `revision_rows` gives them.
-        runs : RunRows or None
-            What was done at the bench, as `Runs.rows` gives it.
-        pictures : list of tuple or None
-            Photographs, as `Pictures.rows` gives them.
+        rows : mapping of rows by table, or None
+            Of all other tables, as `rows_to_carry` gives them.
 
         Raises
         ------
@@ -547,20 +544,13 @@ class Book:
                     self._db.execute(
                         "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
                     )
-            for row in rows:
-                with suppress(*_UNFIT):
-                    self._db.execute("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?)", row)
-            if runs is not None:
-                self.runs.put(runs)
-            self.pictures.put(pictures or [])
+            rows_in(self._db, rows or {})
             self._count("formula")
             self._count("store")
 
-    def revision_rows(self) -> list[tuple[object, ...]]:
-        """Read every row of the revisions that can be read, as it is."""
-        if self._version() < 2:
-            return []
-        return rows_of(self._db, "revision", ("formula", "number", "name", "at", "body"))[0]
+    def rows_to_carry(self) -> dict[str, Rows]:
+        """Read what goes into another book row by row: all but formulas and store."""
+        return rows_to_carry(self._db, self._version())
 
 
 def check_readable(what: Entry | Sequence[Kept] | None) -> None:

@@ -24,9 +24,6 @@ from aplomb.book.file_watch import FileWatch
 from aplomb.book.lock import BookLock
 from aplomb.book.schema import (
     APPLICATION_ID,
-    NEW_IN_2,
-    NEW_IN_7,
-    NEW_IN_8,
     VERSION,
     make_file,
     make_tables,
@@ -144,7 +141,9 @@ class BookFile:
             db.execute("BEGIN EXCLUSIVE")  # takes the lock, which is then held
             version = self._examine(db)
             if not self.read_only and version < VERSION:
-                self._bring_up(db, version)
+                from aplomb.book.migrate import bring_up  # rare, and no start waits for it
+
+                bring_up(db, version, VERSION)
             db.execute("COMMIT")
             only_read = "PRAGMA query_only = ON"
             db.execute(only_read if self.read_only else "PRAGMA journal_mode = DELETE")
@@ -248,24 +247,6 @@ class BookFile:
         self.rebuild = True
         if not self.read_only:
             self.read_only = f"This book is damaged ({how}), so it is open for reading only. {LEFT}"
-
-    def _bring_up(self, db: sqlite3.Connection, version: int) -> None:
-        from aplomb.book import migrate  # an older book is rare, and no start waits for it
-
-        if version == 1:
-            migrate.migrate_1(db, NEW_IN_2)
-        if version < 3:
-            migrate.migrate_2(db)
-        if version < 4:
-            migrate.migrate_3(db)
-        if version < 5:
-            migrate.migrate_4(db)
-        if version < 6:
-            migrate.migrate_5(db)
-        if version < 7:
-            migrate.add_tables(db, NEW_IN_7, 7)
-        if version < 8:
-            migrate.add_tables(db, NEW_IN_8, 8)
 
     def is_of(self, version: int) -> bool:
         """Tell whether the book is of a version or a later one; False when it cannot be read."""

@@ -1,7 +1,10 @@
-"""From older books to today's: each step in one transaction that the book began."""
+"""From older books to today's: one table of steps, in one transaction that the book began."""
 
 import json
 import sqlite3
+from collections.abc import Callable
+
+from aplomb.book.tables import make
 
 DEFAULT_CURRENCY_OF_1 = "€"
 """What a formula of version 1 had when nobody chose."""
@@ -32,26 +35,13 @@ def without_prices(body: str) -> tuple[str, Prices, str]:
     return json.dumps(formula, ensure_ascii=False), prices, currency
 
 
-def migrate_1(db: sqlite3.Connection, tables: str) -> None:
-    """Bring a book of version 1 to version 2: prices go from the formulas into the store.
+def _prices_to_store(db: sqlite3.Connection) -> None:
+    """From version 1 to 2: prices go from the formulas into the store.
 
     Of two prices of one material that of the formula changed last is kept, and of two currencies
-    one that was chosen. The changes that can
-    be undone are rewritten too, so undo does not bring old prices back.
-
-    Parameters
-    ----------
-    db : Connection
-        In a transaction.
-    tables : str
-        Statements that make the new tables.
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
+    one that was chosen. The changes that can be undone are rewritten too, so undo does not bring
+    old prices back.
     """
-    _make(db, tables)
     found: Prices = {}
     currencies = []
     rows = db.execute("SELECT id, body FROM formula ORDER BY changed, place").fetchall()
@@ -71,96 +61,6 @@ def migrate_1(db: sqlite3.Connection, tables: str) -> None:
         chosen = [c for c in currencies if c != DEFAULT_CURRENCY_OF_1] or currencies
         house = json.dumps({"currency": chosen[-1]}, ensure_ascii=False)
         db.execute("INSERT INTO store VALUES ('house', ?)", (house,))
-    db.execute("PRAGMA user_version = 2")
-
-
-def migrate_2(db: sqlite3.Connection) -> None:
-    """Bring a book of version 2 to version 3: formulas may say how they are worked.
-
-    What a formula of before does not say has a default that means the same, so no row changes; the
-    number keeps an older program from writing over what it does not know.
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
-    """
-    db.execute("PRAGMA user_version = 3")
-
-
-def migrate_3(db: sqlite3.Connection) -> None:
-    """Bring a book of version 3 to version 4: formulas may have products and a cut plan.
-
-    As from 2 to 3, only the number changes.
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
-    """
-    db.execute("PRAGMA user_version = 4")
-
-
-def migrate_4(db: sqlite3.Connection) -> None:
-    """Bring a book of version 4 to version 5.
-
-    The house says its heaviest block and how it measures, formulas hold water back, and a
-    weighed line may have ended early.
-
-    As from 2 to 3, only the number changes.
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
-    """
-    db.execute("PRAGMA user_version = 5")
-
-
-def migrate_5(db: sqlite3.Connection) -> None:
-    """Bring a book of version 5 to version 6.
-
-    Rests say a most and a place, fats their latent heat, the house its places and hours, and the
-    day a timetable.
-
-    As from 2 to 3, only the number changes.
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
-    """
-    db.execute("PRAGMA user_version = 6")
-
-
-def add_tables(db: sqlite3.Connection, tables: str, version: int) -> None:
-    """Bring a book to a version that only keeps more: 7 runs at the bench, 8 photographs.
-
-    Trials, series and learned bands are rows of the store, which is there already.
-
-    Parameters
-    ----------
-    db : Connection
-        In a transaction.
-    tables : str
-        Statements that make the new tables.
-    version : int
-        Which the book has then [-].
-
-    Raises
-    ------
-    sqlite3.DatabaseError
-        When the disk refuses; the caller lets go of the transaction.
-    """
-    _make(db, tables)
-    db.execute(f"PRAGMA user_version = {int(version)}")
-
-
-def _make(db: sqlite3.Connection, tables: str) -> None:
-    """Make tables within a transaction, which a script would end."""
-    for statement in tables.split(";"):
-        if statement.strip():
-            db.execute(statement)
 
 
 def _entry_without_prices(text: str | None) -> str | None:
@@ -172,3 +72,29 @@ def _entry_without_prices(text: str | None) -> str | None:
     except (ValueError, TypeError, KeyError):
         return text  # it says so when it is to be undone
     return json.dumps(entry, ensure_ascii=False)
+
+
+STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {2: _prices_to_store}
+"""What is done to the rows when a book comes to a version, after its new tables are made.
+
+Versions without a step keep only more. 3: how a formula is worked. 4: products and a cut plan.
+5: the house's heaviest block and measures, water held back, a line that ended early. 6: a rest's
+most and place, latent heat, places and hours of the house, the day's timetable. 7: runs. 8:
+pictures; trials, series and learned bands are rows of the store. What an older book does not say
+has a default that means the same; the number keeps an older program from writing over it.
+"""
+
+
+def bring_up(db: sqlite3.Connection, version: int, wanted: int) -> None:
+    """Bring a book from a version to another, a step at a time.
+
+    Raises
+    ------
+    sqlite3.DatabaseError
+        When the disk refuses; the caller lets go of the transaction.
+    """
+    for number in range(max(version, 1) + 1, wanted + 1):
+        make(db, number)
+        if number in STEPS:
+            STEPS[number](db)
+        db.execute(f"PRAGMA user_version = {number}")

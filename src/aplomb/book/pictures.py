@@ -7,14 +7,11 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from aplomb.book.errors import BookError
-from aplomb.book.salvage import Rows, rows_of
+from aplomb.book.tables import table
 
 if TYPE_CHECKING:
     from aplomb.book.file import BookFile
 
-_COLUMNS = ("key", "name", "at", "wide", "high", "small", "body", "original")
-NEW_IN = 8
-"""The version from which on a book has pictures [-]."""
 LARGEST_BYTES = 60_000_000
 """A picture that is larger is not kept [B]."""
 
@@ -49,7 +46,7 @@ class Pictures:
         self._file = file
 
     def _there(self) -> bool:
-        return self._file.is_of(NEW_IN)
+        return self._file.is_of(table("picture").since)
 
     def all(self) -> dict[str, PictureRow]:
         """List every photograph by its key; none where they cannot be read."""
@@ -113,15 +110,3 @@ class Pictures:
             ).fetchone()
             return bytes(row[0]) if row else b""
         return b""
-
-    def rows(self) -> Rows:
-        """Read every row that can be read, as it is."""
-        return rows_of(self._file.db, "picture", _COLUMNS)[0] if self._there() else []
-
-    def put(self, rows: Rows) -> None:
-        """Put rows of another book into this one; what cannot be put is left out."""
-        for row in rows:
-            with suppress(sqlite3.DatabaseError, OverflowError, ValueError):
-                self._file.db.execute(
-                    "INSERT OR REPLACE INTO picture VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row
-                )

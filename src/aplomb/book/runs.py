@@ -6,22 +6,19 @@ for a disk; `BookFile.turn` keeps writers apart.
 
 import sqlite3
 from collections.abc import Iterable, Sequence
-from contextlib import suppress
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from aplomb.book.salvage import Rows, rows_of, text
+from aplomb.book.salvage import text
+from aplomb.book.tables import rows_out, table
 from aplomb.core.bench.readings import merged
 
 if TYPE_CHECKING:
     from aplomb.book.file import BookFile
 
-_RUN = ("id", "title", "begun", "ended", "plan")
-_PRESS = ("run", "number", "at_s", "wall", "act")
-_READING = ("run", "probe", "minute", "body")
-NEW_IN = 7
-"""The version from which on a book has runs [-]."""
+_HEAD = ("id", "title", "begun", "ended")
+"""Of a run, for a list: what it planned is large and not read."""
 
 
 class RunRow(Struct, frozen=True):
@@ -50,14 +47,6 @@ class ReadingRow(Struct, frozen=True):
     body: bytes
 
 
-class RunRows(Struct, frozen=True):
-    """All rows of all runs as they are, to be put into another book."""
-
-    runs: Rows
-    presses: Rows
-    readings: Rows
-
-
 class Runs:
     """The runs of a book."""
 
@@ -65,13 +54,13 @@ class Runs:
         self._file = file
 
     def _there(self) -> bool:
-        return self._file.is_of(NEW_IN)
+        return self._file.is_of(table("run").since)
 
     def all(self) -> list[RunRow]:
         """List every run, the last one first; none where they cannot be read."""
         if not self._there():
             return []
-        heads = rows_of(self._file.db, "run", _RUN[:4])[0]  # what it planned is not read for a list
+        heads, _ = rows_out(self._file.db, "run", _HEAD)
         return [
             RunRow(number, text(title), text(begun), text(ended))
             for number, title, begun, ended in reversed(heads)
@@ -128,7 +117,7 @@ class Runs:
                 "SELECT number, at_s, wall, act FROM press WHERE run = ? ORDER BY number", (run,)
             ).fetchall()
         except sqlite3.DatabaseError:
-            rows = [row[1:] for row in rows_of(self._file.db, "press", _PRESS)[0] if row[0] == run]
+            rows = [row[1:] for row in rows_out(self._file.db, "press")[0] if row[0] == run]
         return [PressRow(*row) for row in rows]
 
     def end(self, run: int, ended: str) -> None:
@@ -178,25 +167,3 @@ class Runs:
         except sqlite3.DatabaseError:
             return []
         return [ReadingRow(*row) for row in rows]
-
-    def rows(self) -> RunRows:
-        """Read every row that can be read, as it is."""
-        if not self._there():
-            return RunRows([], [], [])
-        db = self._file.db
-        return RunRows(
-            rows_of(db, "run", _RUN)[0], rows_of(db, "press", _PRESS)[0],
-            rows_of(db, "reading", _READING)[0],
-        )  # fmt: skip
-
-    def put(self, rows: RunRows) -> None:
-        """Put rows of another book into this one; what cannot be put is left out."""
-        db = self._file.db
-        for statement, some in (
-            ("INSERT OR REPLACE INTO run VALUES (?, ?, ?, ?, ?)", rows.runs),
-            ("INSERT OR REPLACE INTO press VALUES (?, ?, ?, ?, ?)", rows.presses),
-            ("INSERT OR REPLACE INTO reading VALUES (?, ?, ?, ?)", rows.readings),
-        ):
-            for row in some:
-                with suppress(sqlite3.DatabaseError, OverflowError, ValueError):
-                    db.execute(statement, row)

@@ -1,4 +1,4 @@
-"""The tables of a book, and how a new one is made: beside its place, then put there whole."""
+"""How a new book is made: beside its place, then put there whole; and what is no table of ours."""
 
 import os
 import sqlite3
@@ -6,6 +6,7 @@ from contextlib import closing
 from pathlib import Path
 
 from aplomb.book.errors import BookError
+from aplomb.book.tables import TABLES, tables_of
 from aplomb.disk import new_beside
 
 NEW = ".aplomb-new-"
@@ -13,49 +14,13 @@ NEW = ".aplomb-new-"
 APPLICATION_ID = 0x41504C4D
 VERSION = 8
 
-NEW_IN_2 = """
-CREATE TABLE store (key TEXT PRIMARY KEY, body TEXT NOT NULL) STRICT;
-CREATE TABLE revision (
-  formula TEXT NOT NULL, number INTEGER NOT NULL, name TEXT NOT NULL, at TEXT NOT NULL,
-  body TEXT NOT NULL, PRIMARY KEY (formula, number)) STRICT;
-"""
-NEW_IN_7 = """
-CREATE TABLE run (
-  id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, begun TEXT NOT NULL,
-  ended TEXT NOT NULL, plan TEXT NOT NULL) STRICT;
-CREATE TABLE press (
-  run INTEGER NOT NULL, number INTEGER NOT NULL, at_s REAL NOT NULL, wall TEXT NOT NULL,
-  act TEXT NOT NULL, PRIMARY KEY (run, number)) STRICT;
-CREATE TABLE reading (
-  run INTEGER NOT NULL, probe TEXT NOT NULL, minute INTEGER NOT NULL, body BLOB NOT NULL,
-  PRIMARY KEY (run, probe, minute)) STRICT;
-"""
-NEW_IN_8 = """
-CREATE TABLE picture (
-  key TEXT PRIMARY KEY, name TEXT NOT NULL, at TEXT NOT NULL, wide INTEGER NOT NULL,
-  high INTEGER NOT NULL, small BLOB NOT NULL, body BLOB NOT NULL, original BLOB NOT NULL) STRICT;
-"""
-SCHEMA = """
-CREATE TABLE formula (
-  id TEXT PRIMARY KEY, name TEXT NOT NULL, purpose TEXT NOT NULL, place REAL NOT NULL,
-  changed TEXT NOT NULL, body TEXT NOT NULL) STRICT;
-CREATE INDEX formula_place ON formula (place);
-CREATE TABLE change (
-  seq INTEGER PRIMARY KEY AUTOINCREMENT, words TEXT NOT NULL, formula TEXT NOT NULL,
-  before TEXT, after TEXT, at TEXT NOT NULL) STRICT;
-CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
-"""
-TABLES = ("formula", "change", "setting", "store", "revision", "run", "press", "reading",
-          "picture")  # fmt: skip
-TABLES_OF = {1: 3, 2: 5, 7: 8, 8: 9}
-"""How many of the tables a book has from a version on [-]."""
-
 
 def make_tables(db: sqlite3.Connection) -> None:
     """Make the tables in an empty database, all or none; raises sqlite3.DatabaseError."""
+    made = ";".join(each for table in TABLES for each in table.statements)
     db.executescript(
         f"PRAGMA application_id = {APPLICATION_ID};"
-        f"BEGIN; {SCHEMA} {NEW_IN_2} {NEW_IN_7} {NEW_IN_8}"
+        f"BEGIN; {made};"
         "INSERT INTO setting VALUES ('stands', '0');"
         f"PRAGMA user_version = {VERSION}; COMMIT;"
     )
@@ -142,5 +107,4 @@ def only_ours(db: sqlite3.Connection) -> None:
 def missing_in(db: sqlite3.Connection, version: int) -> list[str]:
     """Name the tables that a book of a version should have and this one has not."""
     there = _real_tables(db)
-    wanted = TABLES[: max(n for v, n in TABLES_OF.items() if v <= max(version, 1))]
-    return [name for name in wanted if name not in there]
+    return [table.name for table in tables_of(version) if table.name not in there]

@@ -180,13 +180,7 @@ class Workbench:
         entries, rows = list(self.shelf.entries.values()), self.store.rows()
         return _filled(
             path,
-            lambda book: book.fill(
-                entries,
-                rows,
-                self.book.revision_rows(),
-                self.book.runs.rows(),
-                self.book.pictures.rows(),
-            ),
+            lambda book: book.fill(entries, rows, self.book.rows_to_carry()),
         )
 
     def _go_on_in(self, book: Book) -> None:
