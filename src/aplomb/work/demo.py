@@ -1,5 +1,7 @@
 """The demo book: an invented galley with its formulas, stock, orders and batches made."""
 
+from datetime import date
+
 from msgspec.structs import replace
 
 from aplomb.assets import asset
@@ -8,18 +10,35 @@ from aplomb.book.pictures import PictureRow
 from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
 from aplomb.core.day.sheet import DaySheet
+from aplomb.core.paste.pantry import Item
 from aplomb.core.trials.trial import Trial
+from aplomb.work.local import kitchen_day
 from aplomb.work.workbench import Workbench
+
+DRAWN_UP = date(2026, 11, 24)
+"""The day on which the demo's prices and frozen blocks are as old as they say."""
+
+
+def _as_old_today(day: str) -> str:
+    """Give a day that is as long ago as the one told was then: a demo never goes stale."""
+    return (date.fromisoformat(day) + (kitchen_day() - DRAWN_UP)).isoformat() if day else ""
+
+
+def _fresh(item: Item) -> Item:
+    if item.pack is None:
+        return item
+    return replace(item, pack=replace(item.pack, date=_as_old_today(item.pack.date)))
 
 
 def fill_with_demo(work: Workbench) -> None:
     """Put the demo formulas on an empty shelf and take the first in hand."""
     book = demo()
     work.store.set_house("demo: the galley", book.house)
-    work.store.put_items("demo: prices", book.items)
+    work.store.put_items("demo: prices", [_fresh(item) for item in book.items])
     uids = {f.name: work.shelf.add(f, f"demo: {f.name}") for f in book.formulas}
     frozen = tuple(
-        FrozenBlock(uids[b.formula], b.blocks, b.each_g, b.turns, b.made) for b in book.frozen
+        FrozenBlock(uids[b.formula], b.blocks, b.each_g, b.turns, _as_old_today(b.made))
+        for b in book.frozen
     )
     work.store.put_stock("demo: stock", Stock(dict(book.stock), frozen))
     wants = tuple(Want(uids[w.formula], w.product, w.pieces) for w in book.demand.wants)

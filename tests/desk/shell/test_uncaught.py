@@ -151,7 +151,11 @@ def test_a_book_named_on_the_command_line_that_is_none_is_refused(tmp_path):
 def test_a_signal_ends_it_quietly_with_everything_kept(tmp_path, number, code):
     home = tmp_path / "home"
     surroundings = dict(
-        os.environ, PYTHONPATH=str(SRC), APLOMB_HOME=str(home), QT_QPA_PLATFORM="offscreen"
+        os.environ,
+        PYTHONPATH=str(SRC),
+        APLOMB_HOME=str(home),
+        QT_QPA_PLATFORM="offscreen",
+        LC_ALL="C.UTF-8",
     )
     running = subprocess.Popen(
         [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
