@@ -540,7 +540,6 @@ def bench_and_trials() -> None:
     from aplomb.core.bench.acts import Begin, Count, End, Press
     from aplomb.core.bench.readings import Minute, pack, series, unpack
     from aplomb.core.bench.state import alarms, coming, gone_on, in_order, state_of
-    from aplomb.core.trials.learning import learn, predict
     from aplomb.core.trials.model import model_of
     from aplomb.core.trials.next_trial import suggest
     from aplomb.core.trials.trial import Made, Piece, Trial
@@ -580,17 +579,12 @@ def bench_and_trials() -> None:
         timed("12 h of four probes", read, 20, "read in ms")
         work.close()
     rng = np.random.default_rng(1)
-    trials = [
-        (Trial(float(rng.uniform(2, 30)), float(rng.uniform(20, 140)),
-               float(rng.uniform(180, 220)), str(int(rng.integers(6)))), float(rng.normal(4, 1)))
-        for _ in range(2000)
-    ]  # fmt: skip
-    timed("learning, 2,000 trials", lambda i: predict(learn(trials), [trials[i][0]]), 20, "≤ 200")
     kept = [
         Trial(f"t{i}", "b", "f", "u", "2026-01-01", made=Made(
-            t.fat_leaf_um, chill_min=t.chill_min, bake_c=t.bake_c, baker=t.baker),
-            pieces=(Piece(4.0, 4.0 * max(1.0, lift)),))
-        for i, (t, lift) in enumerate(trials)
+            float(rng.uniform(2, 30)), chill_min=float(rng.uniform(20, 140)),
+            bake_c=float(rng.uniform(180, 220)), baker=str(int(rng.integers(6)))),
+            pieces=(Piece(4.0, 4.0 * max(1.0, float(rng.normal(4, 1)))),))
+        for i in range(2000)
     ]  # fmt: skip
     timed("all factors, 2,000", lambda _i: model_of(kept), 10, "≤ 200, beside the window")
     model = model_of(kept[:40])

@@ -9,8 +9,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
-from aplomb.core.trials.learning import Interval
-from aplomb.core.trials.model import FACTORS, Model
+from aplomb.core.trials.model import FACTORS, Interval, Model
 from aplomb.core.trials.regression import Floats, half_width, spread_of
 from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made
 

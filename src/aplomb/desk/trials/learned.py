@@ -8,8 +8,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import bare_text, num
 from aplomb.core.opinion.own_bands import OwnBand
 from aplomb.core.trials.bands import LEAST_FOR_BAND, LearnedBand
-from aplomb.core.trials.learning import Interval
-from aplomb.core.trials.model import FACTORS, PRIORS
+from aplomb.core.trials.model import FACTORS, PRIORS, Interval
 from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import button, card, choice, label, wrapping

@@ -4,18 +4,42 @@ from typing import Literal
 
 from msgspec import Struct
 
+from aplomb.core.base.errors import Problems
 from aplomb.core.trials.comparing import Compared, Verdict, compare
-from aplomb.core.trials.learning import Interval, PlainTrial, check_trials, learn, predict
+from aplomb.core.trials.model import MOST_LEARNED, MOST_WORDS, Interval, Row, model_of_rows
 from aplomb.core.trials.tasting import Tasted, triangle
+from aplomb.core.trials.trial import LEAST_LIFT, MOST_LIFT, Made
+
+MOST_ASKED = 10_000
 
 
-class TrialCase(Struct, frozen=True, forbid_unknown_fields=True):
-    """``trials[]``: what was done, and what came of it; null for what was not measured."""
+class AskCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``ask[]``: what would be done.
+
+    Attributes
+    ----------
+    chill_min : float
+        Last rest [min].
+    bake_c : float
+        Oven, without a fan [°C].
+    """
 
     fat_leaf_um: float
     chill_min: float
     bake_c: float
     baker: str = ""
+
+    def made(self) -> Made:
+        """Give it as trials of the book say it."""
+        return Made(
+            fat_leaf_um=self.fat_leaf_um, chill_min=self.chill_min, bake_c=self.bake_c,
+            baker=self.baker,
+        )  # fmt: skip
+
+
+class TrialCase(AskCase, frozen=True, forbid_unknown_fields=True):
+    """``trials[]``: what was done, and what came of it; null for what was not measured."""
+
     lift: float | None = None
 
 
@@ -23,7 +47,7 @@ class LearnCase(Struct, frozen=True, forbid_unknown_fields=True):
     """An outcome from trials."""
 
     trials: tuple[TrialCase, ...]
-    ask: tuple[PlainTrial, ...]
+    ask: tuple[AskCase, ...]
     outcome: Literal["lift"] = "lift"
     level: float = 0.95
 
@@ -52,12 +76,38 @@ def learn_case(case: LearnCase) -> LearnResult:
     AplombError
         Naming every field that cannot be used.
     """
-    known = [
-        (PlainTrial(t.fat_leaf_um, t.chill_min, t.bake_c, t.baker), t.lift) for t in case.trials
-    ]
-    check_trials(known, case.ask, case.level)
-    learned = learn(known)
-    return LearnResult(predict(learned, case.ask, case.level), learned.n, learned.scatter)
+    _check(case)
+    model = model_of_rows(
+        tuple(
+            Row(str(i), t.made(), t.lift) for i, t in enumerate(case.trials) if t.lift is not None
+        ),
+        case.outcome,
+    )
+    answers = model.predict([each.made() for each in case.ask], case.level)
+    return LearnResult(answers, model.n, model.belief.scatter)
+
+
+def _check(case: LearnCase) -> None:
+    """Refuse what cannot be learned from, every field of it named."""
+    wrong = Problems()
+    for words, many, most in (
+        ("trials", len(case.trials), MOST_LEARNED), ("ask", len(case.ask), MOST_ASKED),
+    ):  # fmt: skip
+        if many > most:
+            wrong.add(f"{words}: {many} are too many; up to {most} fit.")
+    if not 0 < case.level < 1:
+        wrong.add(f"level: {case.level} is no level; use one between 0 and 1, e.g. 0.95.")
+    rows = [(f"trials[{i}]", t) for i, t in enumerate(case.trials[:MOST_LEARNED])]
+    for place, each in [*rows, *((f"ask[{i}]", t) for i, t in enumerate(case.ask[:MOST_ASKED]))]:
+        wrong.number(f"{place}.fat_leaf_um", each.fat_leaf_um, 0.1, 5000, "µm")
+        wrong.number(f"{place}.chill_min", each.chill_min, 0, 20_000, "min")
+        wrong.number(f"{place}.bake_c", each.bake_c, 30, 350, "°C")
+    for place, trial in rows:
+        if trial.lift is not None:
+            wrong.number(f"{place}.lift", trial.lift, LEAST_LIFT, MOST_LIFT, "")
+    if len({t.baker for t in case.trials}) > MOST_WORDS:
+        wrong.add(f"trials: more than {MOST_WORDS} bakers.")
+    wrong.check()
 
 
 def learn_words(case: LearnCase, found: LearnResult) -> str:
