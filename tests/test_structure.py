@@ -64,7 +64,7 @@ def test_the_session_is_thin():
     assert len(lines) < LONGEST_SESSION
 
 
-@pytest.mark.parametrize("room", ["core", "work", "book", "exchange", "devices"])
+@pytest.mark.parametrize("room", ["core", "work", "book", "exchange", "devices", "verbs"])
 def test_a_room_works_where_qt_is_not_installed(room):
     """Every module of it is imported in a process that refuses Qt."""
     names = [
@@ -194,7 +194,7 @@ def test_a_width_or_a_theme_is_not_handed_on():
 
 
 def test_tests_mirror_the_rooms():
-    rooms = {"core", "work", "book", "exchange", "devices", "desk"}
+    rooms = {"core", "work", "book", "exchange", "devices", "verbs", "desk"}
     stray = [
         path.name for path in (ROOT / "tests").iterdir()
         if path.is_dir() and path.name not in rooms | {"finders", "__pycache__"}

@@ -357,8 +357,8 @@ def _card(options: argparse.Namespace) -> None:
 
 
 def _chill(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import chill, formula_cold
-    from aplomb.work.cases.reading import is_formula, read_case
+    from aplomb.verbs import chill, formula_cold
+    from aplomb.verbs.reading import is_formula, read_case
 
     if options.thick is not None or is_formula(options.case):
         if options.thick is None:
@@ -374,15 +374,15 @@ def _chill(options: argparse.Namespace) -> None:
 
 
 def _chill_fit(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import chill_fit
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import chill_fit
+    from aplomb.verbs.reading import read_case
 
     found = chill_fit.chill_fit(read_case(options.case, chill_fit.ChillFitCase))
     _give(found, chill_fit.chill_fit_words(found), options.json)
 
 
 def _out(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import formula_cold
+    from aplomb.verbs import formula_cold
 
     found = formula_cold.out_formula(
         options.formula, options.thick, options.start, options.room, options.bench
@@ -391,11 +391,11 @@ def _out(options: argparse.Namespace) -> None:
 
 
 def _day(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import day
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import day
+    from aplomb.verbs.reading import read_case
 
     if ".aplomb" in options.case:
-        from aplomb.work.cases.book_day import book_day, book_day_words
+        from aplomb.verbs.book_day import book_day, book_day_words
 
         of_book, view, answer = book_day(options.case, options.date, options.ics)
         _give(of_book, book_day_words(view, answer), options.json)
@@ -407,8 +407,8 @@ def _day(options: argparse.Namespace) -> None:
 
 
 def _learn(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import trials
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import trials
+    from aplomb.verbs.reading import read_case
 
     case = read_case(options.case, trials.LearnCase)
     found = trials.learn_case(case)
@@ -416,16 +416,16 @@ def _learn(options: argparse.Namespace) -> None:
 
 
 def _compare(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import trials
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import trials
+    from aplomb.verbs.reading import read_case
 
     found = trials.compare_case(read_case(options.case, trials.CompareCase))
     _give(found, trials.compare_words(found), options.json)
 
 
 def _triangle(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import trials
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import trials
+    from aplomb.verbs.reading import read_case
 
     case = read_case(options.case, trials.TriangleCase)
     found = trials.triangle_case(case)
@@ -433,8 +433,8 @@ def _triangle(options: argparse.Namespace) -> None:
 
 
 def _oven(options: argparse.Namespace) -> None:
-    from aplomb.work.cases import oven
-    from aplomb.work.cases.reading import read_case
+    from aplomb.verbs import oven
+    from aplomb.verbs.reading import read_case
 
     typed = options.case
     is_file = typed == "-" or typed.lower().endswith(".json")
@@ -444,7 +444,7 @@ def _oven(options: argparse.Namespace) -> None:
 
 
 def _trials(options: argparse.Namespace) -> None:
-    from aplomb.work.cases.trials_file import trials_file, trials_words
+    from aplomb.verbs.trials_file import trials_file, trials_words
 
     found = trials_file(options.file, options.outcome, options.change)
     _give(found, trials_words(found), options.json)

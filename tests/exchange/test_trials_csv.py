@@ -10,7 +10,7 @@ from aplomb.cli import main
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.trial import Judged, Made, Piece, Trial, check_trial
 from aplomb.exchange.trials_csv import COLUMNS, read_trials, trials_csv
-from aplomb.work.cases.trials_file import trials_file, trials_words
+from aplomb.verbs.trials_file import trials_file, trials_words
 
 ONE = Trial(
     "t1", "b1", "Case paste", "", "2026-11-02", "Case", "leaf", "10 µm", "mon", "",

@@ -6,7 +6,7 @@ from aplomb.core.base.figures import num
 from aplomb.core.batch.keeping import PIECES
 from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, starts_of
 from aplomb.core.day.problem import taken
-from aplomb.core.day.solve import DayAnswer
+from aplomb.core.day.solve import DayAnswer, Remedy
 from aplomb.exchange.day_calendar import DayEvent
 from aplomb.work.cold_words import wait_text
 from aplomb.work.day_moves import BLOCKS
@@ -16,6 +16,28 @@ from aplomb.work.timetable import DayView
 
 OFFERED_FROM_MIN = 15
 """A gap for the hands is offered for something from so long on [min]."""
+
+
+def remedy_words(remedy: Remedy) -> str:
+    """Say a remedy in plain words.
+
+    Examples
+    --------
+    >>> remedy_words(Remedy("ready_later", "Regatta", minutes=25))
+    'Regatta ready 25 min later'
+    """
+    minutes, spaces = remedy.minutes, remedy.spaces
+    words = {
+        "ready_later": f"{remedy.paste or 'all'} ready {minutes} min later",
+        "baker_earlier": f"the baker begins {minutes} min earlier",
+        "baker_later": f"the baker stays {minutes} min longer",
+        "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
+        "freezer_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the freezer",
+        "second_baker": "a second pair of hands",
+        "ovens": "a second oven",
+        "sheeters": "a second sheeter",
+    }
+    return words.get(remedy.what, remedy.what)
 
 
 def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:

@@ -44,7 +44,6 @@ from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.cases.day import remedy_words
 from aplomb.work.cold_words import ready_text, wait_text
 from aplomb.work.commands import COMMANDS
 from aplomb.work.day_moves import (
@@ -69,6 +68,7 @@ from aplomb.work.day_words import (
     free_words,
     hands_min,
     ready_words,
+    remedy_words,
     sources_of,
 )
 from aplomb.work.local import date_text, kitchen_day

@@ -20,6 +20,7 @@ from aplomb.core.day.problem import (
     taken,
 )
 from aplomb.core.day.solve import DayAnswer, Remedy, solve_day
+from aplomb.work.day_words import remedy_words
 
 
 class ShiftCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -232,28 +233,6 @@ def clock(minutes: int) -> str:
     days, rest = divmod(minutes, 1440)
     day_words = f"day {days + 1} " if days else ""
     return f"{day_words}{rest // 60:02d}:{rest % 60:02d}"
-
-
-def remedy_words(remedy: Remedy) -> str:
-    """Say a remedy in plain words.
-
-    Examples
-    --------
-    >>> remedy_words(Remedy("ready_later", "Regatta", minutes=25))
-    'Regatta ready 25 min later'
-    """
-    minutes, spaces = remedy.minutes, remedy.spaces
-    words = {
-        "ready_later": f"{remedy.paste or 'all'} ready {minutes} min later",
-        "baker_earlier": f"the baker begins {minutes} min earlier",
-        "baker_later": f"the baker stays {minutes} min longer",
-        "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
-        "freezer_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the freezer",
-        "second_baker": "a second pair of hands",
-        "ovens": "a second oven",
-        "sheeters": "a second sheeter",
-    }
-    return words.get(remedy.what, remedy.what)
 
 
 def day_words(found: DayResult) -> str:

@@ -6,7 +6,7 @@ from msgspec import Struct
 from aplomb.core.base.errors import Problems
 from aplomb.core.cold.fit import Fitted, fit_coefficient
 from aplomb.core.cold.material import Constant, Freezing, Melting
-from aplomb.work.cases.chill import BlockCase, CompositionCase, read_body
+from aplomb.verbs.chill import BlockCase, CompositionCase, read_body
 
 
 class ChillFitCase(Struct, frozen=True, forbid_unknown_fields=True):

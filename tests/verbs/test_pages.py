@@ -8,7 +8,7 @@ import pytest
 
 from aplomb.cli import main
 
-PAGES = Path(__file__).parents[3] / "docs" / "verbs"
+PAGES = Path(__file__).parents[2] / "docs" / "verbs"
 
 
 @pytest.mark.parametrize(

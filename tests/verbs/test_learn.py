@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.model import FACTORS, LIFT, model_of
 from aplomb.core.trials.trial import Piece, Trial
-from aplomb.work.cases.trials import AskCase, LearnCase, TrialCase, learn_case
+from aplomb.verbs.trials import AskCase, LearnCase, TrialCase, learn_case
 
 MIDDLE = AskCase(10.0, 60.0, 200.0, "a")
 
