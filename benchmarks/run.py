@@ -442,8 +442,8 @@ def cold_and_day() -> None:
     from aplomb.core.paste.bodies import bodies_of
     from aplomb.core.study.cold import cold_of
     from aplomb.core.study.study import make_study
-    from aplomb.work.day_server import Reply
-    from aplomb.work.solving import DaySolver
+    from aplomb.work.day.server import Reply
+    from aplomb.work.day.solving import DaySolver
 
     shipped, book = reference(), demo()
     known = replace(shipped, pantry=shipped.pantry.holding(book.items), house=book.house)
@@ -544,8 +544,8 @@ def bench_and_trials() -> None:
     from aplomb.core.trials.next_trial import suggest
     from aplomb.core.trials.trial import Made, Piece, Trial
     from aplomb.work.bench.start import begin, plan_of, ready_formula
-    from aplomb.work.demo import fill_with_demo
-    from aplomb.work.workbench import Workbench
+    from aplomb.work.open_book.demo import fill_with_demo
+    from aplomb.work.open_book.workbench import Workbench
 
     with tempfile.TemporaryDirectory() as folder:
         work = Workbench(Book(Path(folder) / "b.aplomb"), reference())

@@ -31,7 +31,7 @@ from aplomb.desk.session import Session  # noqa: E402
 from aplomb.desk.shell.window import Window  # noqa: E402
 from aplomb.work.bench.run import read_plan, read_presses  # noqa: E402
 from aplomb.work.commands import BENCH  # noqa: E402
-from aplomb.work.demo import fill_with_demo  # noqa: E402
+from aplomb.work.open_book.demo import fill_with_demo  # noqa: E402
 
 
 class Meter(QObject):

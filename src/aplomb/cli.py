@@ -195,7 +195,7 @@ def _layers(options: argparse.Namespace) -> None:
 
 def _figures(options: argparse.Namespace) -> None:
     from aplomb.core.readings.readings import READING_WORDS
-    from aplomb.work.sources import study_from
+    from aplomb.work.open_book.sources import study_from
 
     study, _ = study_from(options.formula)
     if options.json:
@@ -211,7 +211,7 @@ def _figures(options: argparse.Namespace) -> None:
 
 
 def _batch(options: argparse.Namespace) -> None:
-    from aplomb.work.sources import study_from
+    from aplomb.work.open_book.sources import study_from
 
     study, known = study_from(options.formula)
     scaled = study.scaled
@@ -251,7 +251,7 @@ def _batch(options: argparse.Namespace) -> None:
 
 def _cut(options: argparse.Namespace) -> None:
     from aplomb.core.kitchen.cut_plan import sheets_of
-    from aplomb.work.sources import study_from
+    from aplomb.work.open_book.sources import study_from
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
         raise AplombError(f"blocks: 0 to {MOST_BLOCKS} can be asked, not {options.blocks}")
@@ -336,7 +336,7 @@ def _grams(options: argparse.Namespace) -> None:
 
 def _card(options: argparse.Namespace) -> None:
     from aplomb.disk import write_bytes
-    from aplomb.work.sources import study_from
+    from aplomb.work.open_book.sources import study_from
 
     study, known = study_from(options.formula)
     ending = options.out.suffix.lower()

@@ -9,7 +9,7 @@ import pytest
 from aplomb.book.book import MOST_CHANGES, Book
 from aplomb.book.schema import APPLICATION_ID, VERSION
 from aplomb.book.tables import TABLES
-from aplomb.work import store_rows
+from aplomb.work.open_book import rows as store_rows
 
 
 @pytest.fixture

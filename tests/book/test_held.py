@@ -21,7 +21,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.paste.formula import Formula
 from aplomb.desk.session import Session
-from aplomb.work.shelf import first_formula
+from aplomb.work.open_book.shelf import first_formula
 
 SRC = Path(__file__).resolve().parents[2] / "src"
 

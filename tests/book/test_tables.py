@@ -11,8 +11,8 @@ from aplomb.assets.shipped import reference
 from aplomb.book import file, migrate, schema, tables
 from aplomb.book.book import Book
 from aplomb.book.tables import TABLES, Table
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 
 OLD = sorted(Path(__file__).parent.glob("**/*.aplomb"))
 CELLS = {"TEXT": "text", "INTEGER": 7, "REAL": 1.5, "BLOB": b"blob"}

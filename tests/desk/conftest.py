@@ -24,8 +24,8 @@ from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.commands import BATCH
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 
 
 @pytest.fixture(scope="session")

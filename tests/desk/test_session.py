@@ -12,8 +12,8 @@ from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
 from aplomb.desk.session import Session
 from aplomb.desk.shelf.stage import ShelfModel
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.shelf import first_formula
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.shelf import first_formula
 
 
 @pytest.fixture

@@ -24,8 +24,8 @@ from aplomb.work.bench.log import log_lines, out_of_cold
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.start import begin, plan_of, ready_formula
 from aplomb.work.bench.watch import Probes
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.local import begun_text, day_text
+from aplomb.work.figures.local import begun_text, day_text
+from aplomb.work.open_book.demo import fill_with_demo
 
 PAGE = 4096
 

@@ -21,8 +21,8 @@ from aplomb.devices.protocol import (
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.start import begin, plan_of, ready_formula
 from aplomb.work.bench.watch import Probes
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 from finders.plans import BEGUN
 from finders.texts import where
 

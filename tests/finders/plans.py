@@ -21,9 +21,9 @@ from aplomb.desk.paper.canvas import pages_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job
 from aplomb.work.bench.start import plan_of, ready_formula
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.timetable import gather, view_of
-from aplomb.work.workbench import Workbench
+from aplomb.work.day.view import gather, view_of
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 from finders.texts import where
 
 ENCLOSURES = ("envelope", "thirds", "halves", "inverse", "portions", "pieces", "coil", "none")

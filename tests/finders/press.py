@@ -140,7 +140,7 @@ class Watch:
     def _newcomers(self, done: str, now: dict[str, Any]) -> None:
         from msgspec.structs import replace
 
-        from aplomb.work.shelf import first_formula
+        from aplomb.work.open_book.shelf import first_formula
 
         for uid in now.keys() - self.before.keys():
             new = now[uid]
@@ -249,8 +249,8 @@ def make_year(runs: int = 300) -> None:
     from aplomb.book.runs import PressRow, ReadingRow
     from aplomb.core.bench.readings import pack
     from aplomb.work.bench.start import begin, plan_of, ready_formula
-    from aplomb.work.demo import fill_with_demo
-    from aplomb.work.workbench import Workbench
+    from aplomb.work.open_book.demo import fill_with_demo
+    from aplomb.work.open_book.workbench import Workbench
 
     demo_book().parent.mkdir(parents=True, exist_ok=True)
     work = Workbench(Book(demo_book()), reference())

@@ -24,7 +24,7 @@ from aplomb.core.oven.setting import read_setting
 from aplomb.core.paste.product import read_points
 from aplomb.devices.protocol import read_line
 from aplomb.exchange.probe_log import read_probe_log
-from aplomb.work import typed
+from aplomb.work.figures import typed
 
 SOON_S = 0.4
 """A text of some thousand signs is read in this much processor time, or it is a fault [s]."""

@@ -15,8 +15,8 @@ from aplomb.book.book import Book
 from aplomb.cli import main
 from aplomb.core.batch.stock import Demand
 from aplomb.exchange.formula_json import to_json
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 
 FACE = {"temp_c": 4, "w_m2_k": 8}
 PLAIN = {"density_kg_m3": 1000, "conductivity_w_m_k": 0.5, "heat_capacity_kj_kg_k": 2}

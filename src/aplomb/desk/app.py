@@ -99,7 +99,7 @@ def open_window(
         book, why = _last_or_own(settings.last_book)
     session = Session(book, settings)
     if demo and not session.entries and not book.read_only:
-        from aplomb.work.demo import fill_with_demo
+        from aplomb.work.open_book.demo import fill_with_demo
 
         fill_with_demo(session.work)
     if why:

@@ -18,11 +18,11 @@ from aplomb.desk.kit.mid_event import Later
 if TYPE_CHECKING:
     from aplomb.core.paste.formula import Formula
     from aplomb.core.study.study import Reference, Study
-    from aplomb.work.journal import Journal
-    from aplomb.work.shelf import Shelf
-    from aplomb.work.store import Store
-    from aplomb.work.store_rows import Kitchen
-    from aplomb.work.workbench import Workbench
+    from aplomb.work.open_book.journal import Journal
+    from aplomb.work.open_book.rows import Kitchen
+    from aplomb.work.open_book.shelf import Shelf
+    from aplomb.work.open_book.store import Store
+    from aplomb.work.open_book.workbench import Workbench
 
 WRITE_AFTER_MS, AGAIN_MS = 300, 2000
 """A change waits this long for the next; what the disk refused for another try [ms]."""
@@ -34,8 +34,8 @@ class Session(QObject):
     Signals
     -------
     leaving, studied, shelf_changed, reference_changed, trouble_changed, said, measures_changed
-        As `aplomb.work.announcing.Announcements`; those that make widgets anew wait while Qt is in
-        the middle of moving the focus.
+        As `Announcements` of the work; those that make widgets anew wait while Qt is in the middle
+        of moving the focus.
     """
 
     leaving = Signal()

@@ -10,9 +10,9 @@ from aplomb.core.day.solve import DayAnswer, solve_day
 from aplomb.disk import write_bytes
 from aplomb.exchange.day_calendar import day_calendar, day_csv
 from aplomb.verbs.day import DayResult, day_found
-from aplomb.work.day_words import events_of
-from aplomb.work.sources import opened_copy
-from aplomb.work.timetable import DayView, gather, view_of
+from aplomb.work.day.view import DayView, gather, view_of
+from aplomb.work.day.words import events_of
+from aplomb.work.open_book.sources import opened_copy
 
 
 def book_view(path: str, day: str) -> tuple[DayView, str]:
@@ -89,7 +89,7 @@ def book_day(path: str, day: str, written: Path | None) -> tuple[DayResult, DayV
 
 def book_day_words(view: DayView, answer: DayAnswer) -> str:
     """Say the day of a book in plain words, by the clock on the wall."""
-    from aplomb.work.day_words import remedy_words
+    from aplomb.work.day.words import remedy_words
 
     if answer.plan is None:
         told = [f"not possible: {answer.because}"]

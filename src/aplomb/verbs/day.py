@@ -20,7 +20,7 @@ from aplomb.core.day.problem import (
     taken,
 )
 from aplomb.core.day.solve import DayAnswer, Remedy, solve_day
-from aplomb.work.day_words import remedy_words
+from aplomb.work.day.words import remedy_words
 
 
 class ShiftCase(Struct, frozen=True, forbid_unknown_fields=True):

@@ -19,8 +19,8 @@ from aplomb.core.cold.stay import (
 )
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.study.study import Study
-from aplomb.work.sources import study_from
-from aplomb.work.typed import read_length, read_temp
+from aplomb.work.figures.typed import read_length, read_temp
+from aplomb.work.open_book.sources import study_from
 
 THICK_MM = (1.0, 300.0)
 

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 
 from msgspec import Struct
 
-from aplomb.work.more_steps import MORE_STEPS
+from aplomb.work.edits.turns import MORE_STEPS
 
 STAGES = (
     ("shelf", "Shelf"), ("paste", "Paste"), ("folds", "Folds"), ("batch", "Batch"), ("day", "Day"),

@@ -23,7 +23,7 @@ from aplomb.desk.drawings.lesson import paint_lesson
 from aplomb.desk.folds.folding_view import FoldingView, scene_at
 from aplomb.desk.kit.theme import Theme
 from aplomb.work.commands import FOLDS
-from aplomb.work.step_words import step_words
+from aplomb.work.words.steps import step_words
 
 K = Qt.Key
 INVERSE, PORTIONS, COIL = 4, 5, 6

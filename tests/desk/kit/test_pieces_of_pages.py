@@ -25,8 +25,8 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.local import take_locale, usual_house
 from aplomb.desk.kit.theme import Theme, look
 from aplomb.desk.session import Session
-from aplomb.work.local import currency_text, read_price
-from aplomb.work.typed import read_temp
+from aplomb.work.figures.local import currency_text, read_price
+from aplomb.work.figures.typed import read_temp
 
 BUTTER = ((10.0, 52.0), (15.0, 38.0), (20.0, 20.0), (25.0, 12.0), (30.0, 5.0), (35.0, 0.0))
 OWN = Ingredient("own", "Croft fat", "fat", Composition(fat=0.8, water=0.2), "own")

@@ -18,7 +18,7 @@ from aplomb.core.study.study import make_study
 from aplomb.desk.paper.canvas import pages_of, pdf_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job
-from aplomb.work.step_words import share_words
+from aplomb.work.words.steps import share_words
 from desk.conftest import text_of
 
 ALL_PAGES = 500

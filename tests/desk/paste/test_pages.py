@@ -16,7 +16,7 @@ from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk.stages import asking
 from aplomb.work.commands import FOLDS, PASTE
-from aplomb.work.store_rows import Kitchen
+from aplomb.work.open_book.rows import Kitchen
 from desk.conftest import Person, open_at, shown
 
 K = Qt.Key

@@ -12,8 +12,8 @@ from aplomb.core.paste.line import Line
 from aplomb.desk.kit.fields import Field
 from aplomb.desk.stages import asking
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
-from aplomb.work.local import money_text
-from aplomb.work.typed import percent_text, read_mass, read_size, reading_text
+from aplomb.work.figures.local import money_text
+from aplomb.work.figures.typed import percent_text, read_mass, read_size, reading_text
 from desk.conftest import open_at
 
 K = Qt.Key

@@ -18,7 +18,7 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.paper.card import card_pdf
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
-from aplomb.work.typed import read_length, read_mass, read_size, read_temp, read_warming
+from aplomb.work.figures.typed import read_length, read_mass, read_size, read_temp, read_warming
 from desk.conftest import place, shown, text_of
 
 METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")

@@ -26,7 +26,7 @@ code = main(["--demo", "--smoke"])
 print(json.dumps([code, sorted(sys.modules)]))
 """
 WAITED_FOR = ("numpy", "scipy", "aplomb.core.study", "aplomb.core.paste", "aplomb.core.opinion",
-              "aplomb.core.trials", "aplomb.work.workbench", "aplomb.exchange",
+              "aplomb.core.trials", "aplomb.work.open_book.workbench", "aplomb.exchange",
               "aplomb.book.migrate")  # fmt: skip
 
 

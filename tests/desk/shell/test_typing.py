@@ -13,7 +13,7 @@ from aplomb.core.paste.line import Line
 from aplomb.desk.kit.mid_event import Later, bury, mid_event
 from aplomb.desk.stages import asking
 from aplomb.work.commands import BATCH, FOLDS, PASTE
-from aplomb.work.shelf import first_formula
+from aplomb.work.open_book.shelf import first_formula
 from desk.conftest import Person, open_at
 
 K, CTRL, ALT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier

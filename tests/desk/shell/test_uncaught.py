@@ -18,7 +18,7 @@ from aplomb.desk.app import open_window
 from aplomb.desk.kit import progress
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.shell.uncaught import UncaughtErrors, report_of
-from aplomb.work import shelf as shelf_module
+from aplomb.work.open_book import shelf as shelf_module
 
 SRC = Path(__file__).resolve().parents[3] / "src"
 

@@ -9,8 +9,8 @@ from aplomb.book.book import Book
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.start import begin, plan_of, ready_formula
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 
 BEGUN = datetime(2026, 6, 5, 5, 0, tzinfo=UTC)
 

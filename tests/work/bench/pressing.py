@@ -11,8 +11,8 @@ from aplomb.core.bench.acts import Count
 from aplomb.core.bench.readings import pack
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.start import begin, plan_of, ready_formula
-from aplomb.work.demo import fill_with_demo
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 
 
 def say(what):

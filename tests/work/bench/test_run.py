@@ -17,7 +17,7 @@ from aplomb.work.bench.clock import RunClock
 from aplomb.work.bench.leaving import LeftRuns
 from aplomb.work.bench.run import LiveRun, read_plan, read_presses
 from aplomb.work.bench.start import begin, changed_since, plan_of, ready_formula
-from aplomb.work.local import begun_text
+from aplomb.work.figures.local import begun_text
 from finders import kills
 
 from .conftest import BEGUN

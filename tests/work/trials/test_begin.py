@@ -14,12 +14,12 @@ from aplomb.core.trials.bands import learned_band
 from aplomb.core.trials.model import model_of
 from aplomb.core.trials.series import variants_of
 from aplomb.core.trials.trial import Made, Piece, came_of
-from aplomb.work.demo import fill_with_demo
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 from aplomb.work.trials.begin import begin_trial, made_of
 from aplomb.work.trials.lay_out import lay_out, variant_of
 from aplomb.work.trials.report import report_json, series_report
 from aplomb.work.trials.words import band_words, difference_words, made_text, verdict_words
-from aplomb.work.workbench import Workbench
 
 
 @pytest.fixture

@@ -7,9 +7,9 @@ from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.trial import MOST_PICTURES
-from aplomb.work.demo import fill_with_demo
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
 from aplomb.work.trials.photo import TakenIn, put_picture, with_measured
-from aplomb.work.workbench import Workbench
 
 TAKEN = TakenIn("a.jpg", 400, 300, b"s", b"body", b"")
 

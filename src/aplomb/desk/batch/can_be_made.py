@@ -16,7 +16,7 @@ from aplomb.desk.kit.fields import Field, card, fix_width, give_words, label, ro
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.session import Session
-from aplomb.work.typed import read_mass, read_whole
+from aplomb.work.figures.typed import read_mass, read_whole
 
 MOST_TOLD = 12
 """Formulas that are told of at most."""

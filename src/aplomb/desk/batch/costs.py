@@ -22,8 +22,8 @@ from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label,
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_text, read_price
-from aplomb.work.typed import read_mass, read_whole
+from aplomb.work.figures.local import currency_text, read_price
+from aplomb.work.figures.typed import read_mass, read_whole
 
 
 def day_text(iso: str) -> str:

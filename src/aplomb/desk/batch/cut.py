@@ -50,8 +50,8 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.step_words import blank_size
-from aplomb.work.typed import read_length, read_mass
+from aplomb.work.figures.typed import read_length, read_mass
+from aplomb.work.words.steps import blank_size
 
 TRIM_APART_PCT = 0.5
 """Trim of batch and plan this far apart is told [%]."""

@@ -31,7 +31,7 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import FormulaField
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_whole
+from aplomb.work.figures.typed import read_whole
 
 MOST_LISTED = 12
 """Formulas of a book that are all listed; in a larger book they are looked for."""

@@ -21,8 +21,8 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.work.local import currency_text
-from aplomb.work.typed import read_mass
+from aplomb.work.figures.local import currency_text
+from aplomb.work.figures.typed import read_mass
 
 HEADS = ("", "needed", "there", "buy")
 WIDE = 84

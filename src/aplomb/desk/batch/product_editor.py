@@ -45,7 +45,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.session import Session
-from aplomb.work.typed import read_length, read_mass, read_size, read_whole
+from aplomb.work.figures.typed import read_length, read_mass, read_size, read_whole
 
 SIZES = ("length_mm", "width_mm", "inner_mm")
 FRESH: dict[str, dict[str, Any]] = {

@@ -13,7 +13,7 @@ from aplomb.desk.kit.fields import Field, button, give_words, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
 from aplomb.devices.listening import read_port
-from aplomb.work.typed import read_mass
+from aplomb.work.figures.typed import read_mass
 
 SMALLEST_SHARE_G = 1.0
 """The button for a percent more puts on this much at the least [g]."""

@@ -46,9 +46,9 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row
 from aplomb.work.commands import keys_of
-from aplomb.work.local import currency_text
-from aplomb.work.step_words import batch_facts
-from aplomb.work.typed import read_mass, read_size, read_whole
+from aplomb.work.figures.local import currency_text
+from aplomb.work.figures.typed import read_mass, read_size, read_whole
+from aplomb.work.words.steps import batch_facts
 
 
 def _share(name: str, text: str) -> dict[str, Any]:

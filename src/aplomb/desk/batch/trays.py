@@ -19,7 +19,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_length, read_whole
+from aplomb.work.figures.typed import read_length, read_whole
 
 MOST_SHOWN = 4
 """Trays drawn side by side."""

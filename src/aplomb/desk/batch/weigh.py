@@ -40,10 +40,10 @@ from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
+from aplomb.work.batch.weighing import WeighOut
 from aplomb.work.commands import COMMANDS
-from aplomb.work.step_words import block_words, water_words
-from aplomb.work.typed import read_mass
-from aplomb.work.weighing import WeighOut
+from aplomb.work.figures.typed import read_mass
+from aplomb.work.words.steps import block_words, water_words
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
 """More is wanted; right; some must come off."""

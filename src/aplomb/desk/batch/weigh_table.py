@@ -15,8 +15,8 @@ from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import Field, clear, fix_width, label, plain_tip
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
-from aplomb.work.local import money_text, read_price
-from aplomb.work.typed import read_mass
+from aplomb.work.figures.local import money_text, read_price
+from aplomb.work.figures.typed import read_mass
 
 ROW_HIGH = 30
 """Least height of a row at text of 100 % [px]."""

@@ -39,7 +39,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page
 from aplomb.devices.listening import read_port
-from aplomb.work.typed import read_length, read_mass, read_temp
+from aplomb.work.figures.typed import read_length, read_mass, read_temp
 
 BAR_PX = 320
 """The bar by which the screen is measured [px]."""

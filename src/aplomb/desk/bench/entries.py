@@ -19,7 +19,7 @@ from aplomb.core.bench.acts import (
 from aplomb.core.bench.readings import OF_THE_OVEN
 from aplomb.desk.bench.run_control import RunControl
 from aplomb.work.bench.log import read_reached
-from aplomb.work.typed import read_mass, read_temp
+from aplomb.work.figures.typed import read_mass, read_temp
 
 NOTES = (
     "door was left open", "fat came through", "sheet uneven", "edges cracked",

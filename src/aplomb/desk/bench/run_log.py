@@ -33,7 +33,7 @@ from aplomb.work.bench.leaving import PATIENCE_S
 from aplomb.work.bench.log import LogLine, log_lines, out_of_cold, put_right
 from aplomb.work.bench.run import LiveRun, place_of
 from aplomb.work.bench.words import held_back_of, tally_words
-from aplomb.work.local import begun_text
+from aplomb.work.figures.local import begun_text
 
 Write = Callable[[], bytes]
 LIST_HIGH = 420

@@ -30,7 +30,7 @@ from aplomb.work.bench.words import (
     held_back_of,
     task_title,
 )
-from aplomb.work.local import moment_text
+from aplomb.work.figures.local import moment_text
 
 if TYPE_CHECKING:
     from aplomb.desk.bench.run_control import RunControl

@@ -35,8 +35,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.bench.start import Ready, plan_of, ready_day, ready_formula
 from aplomb.work.commands import COMMANDS
-from aplomb.work.local import begun_text
-from aplomb.work.timetable import DayView, gather, view_of
+from aplomb.work.day.view import DayView, gather, view_of
+from aplomb.work.figures.local import begun_text
 
 REHEARSAL = 60.0
 """So many minutes pass in one of ours in a rehearsal [-]."""

@@ -47,8 +47,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page
 from aplomb.exchange.probe_log import read_probe_log
-from aplomb.work.cold_words import place_words
-from aplomb.work.typed import read_length, read_temp, read_whole
+from aplomb.work.figures.typed import read_length, read_temp, read_whole
+from aplomb.work.words.cold import place_words
 
 BODIES = (("paste", "its paste"), ("dough", "its dough"), ("fat", "its fat block"))
 

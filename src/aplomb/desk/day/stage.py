@@ -44,9 +44,8 @@ from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.cold_words import ready_text, wait_text
 from aplomb.work.commands import COMMANDS
-from aplomb.work.day_moves import (
+from aplomb.work.day.moves import (
     BLOCKS,
     Moved,
     begins_from,
@@ -60,9 +59,11 @@ from aplomb.work.day_moves import (
     runs_over,
     takes,
 )
-from aplomb.work.day_picture import LETTERS, picture_of
-from aplomb.work.day_server import Reply
-from aplomb.work.day_words import (
+from aplomb.work.day.picture import LETTERS, picture_of
+from aplomb.work.day.server import Reply
+from aplomb.work.day.solving import DaySolver
+from aplomb.work.day.view import DayView, gather, too_late, view_of
+from aplomb.work.day.words import (
     answer_words,
     free_gaps,
     free_words,
@@ -71,10 +72,9 @@ from aplomb.work.day_words import (
     remedy_words,
     sources_of,
 )
-from aplomb.work.local import date_text, kitchen_day
-from aplomb.work.solving import DaySolver
-from aplomb.work.timetable import DayView, gather, too_late, view_of
-from aplomb.work.typed import clock_text, hours_text, read_clock, read_hours, read_whole
+from aplomb.work.figures.local import date_text, kitchen_day
+from aplomb.work.figures.typed import clock_text, hours_text, read_clock, read_hours, read_whole
+from aplomb.work.words.cold import ready_text, wait_text
 
 LATE_MIN = 10
 """What a press of “runs over” adds [min]."""

@@ -20,7 +20,7 @@ from aplomb.desk.drawings.timetable import (
     paint_timetable,
 )
 from aplomb.desk.kit.theme import look
-from aplomb.work.day_picture import DayPicture
+from aplomb.work.day.picture import DayPicture
 
 MOST_ZOOM = 12.0
 STEP = 1.25

@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.base.figures import degrees
 from aplomb.desk.kit.theme import Theme
-from aplomb.work.day_picture import Bar, DayPicture, Lane, RestBar
+from aplomb.work.day.picture import Bar, DayPicture, Lane, RestBar
 
 QUIET = 0.12
 """A quiet night is drawn so much shorter than its hours [-]."""

@@ -49,7 +49,8 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.cold_words import (
+from aplomb.work.commands import COMMANDS
+from aplomb.work.words.cold import (
     band_text,
     body_words,
     match_words,
@@ -59,7 +60,6 @@ from aplomb.work.cold_words import (
     rest_title,
     time_text,
 )
-from aplomb.work.commands import COMMANDS
 
 
 class HeatView(QWidget):

@@ -49,7 +49,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.desk.stages.section_view import SectionStrip, met_words
-from aplomb.work.typed import read_length
+from aplomb.work.figures.typed import read_length
 
 STEP_TICKS = 100
 """Places of the slider a step."""

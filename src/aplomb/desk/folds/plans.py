@@ -47,7 +47,7 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_length
+from aplomb.work.figures.typed import read_length
 
 MOST_SHOWN = 9
 ANY = "any"

@@ -33,9 +33,9 @@ from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark
 from aplomb.desk.kit.fields import let_go, plain_tip
 from aplomb.desk.kit.theme import look
-from aplomb.work.more_steps import MORE_STEPS
-from aplomb.work.step_words import rectangle
-from aplomb.work.typed import reading_text
+from aplomb.work.edits.turns import MORE_STEPS
+from aplomb.work.figures.typed import reading_text
+from aplomb.work.words.steps import rectangle
 
 if TYPE_CHECKING:
     from aplomb.core.opinion.opinion import Mark

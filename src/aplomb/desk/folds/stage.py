@@ -35,9 +35,9 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import pages_of
-from aplomb.work.more_steps import MORE_STEPS
-from aplomb.work.step_words import step_words
-from aplomb.work.typed import read_length, reading_text
+from aplomb.work.edits.turns import MORE_STEPS
+from aplomb.work.figures.typed import read_length, reading_text
+from aplomb.work.words.steps import step_words
 
 if TYPE_CHECKING:
     from aplomb.core.folds.sizes import Box

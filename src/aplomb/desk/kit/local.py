@@ -9,9 +9,9 @@ from aplomb.book.book import Book, OnShelf
 from aplomb.core.base.figures import set_decimal
 from aplomb.core.base.house import House
 from aplomb.core.base.units import Measures
-from aplomb.work.announcing import Announcements
-from aplomb.work.local import Local, set_local
-from aplomb.work.workbench import Workbench
+from aplomb.work.figures.local import Local, set_local
+from aplomb.work.open_book.announcing import Announcements
+from aplomb.work.open_book.workbench import Workbench
 
 
 def measures_of(locale: QLocale) -> Measures:
@@ -63,7 +63,7 @@ def work_on(
     read : OnShelf or None
         What `Book.on_shelf` gave, where it was read already.
     tell : callable
-        As for `aplomb.work.announcing.Announcements`.
+        As for `aplomb.work.open_book.announcing.Announcements`.
     write_soon : callable
         As for `Workbench`.
     """

@@ -27,12 +27,12 @@ from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
+from aplomb.work.batch.keeping import is_past, use_by
 from aplomb.work.commands import COMMANDS, keys_of
-from aplomb.work.day_moves import BLOCKS, begins_from
-from aplomb.work.keeping import is_past, use_by
-from aplomb.work.local import day_text, kitchen_day
-from aplomb.work.oven_words import refresh_words
-from aplomb.work.typed import read_whole
+from aplomb.work.day.moves import BLOCKS, begins_from
+from aplomb.work.figures.local import day_text, kitchen_day
+from aplomb.work.figures.typed import read_whole
+from aplomb.work.words.oven import refresh_words
 
 BACK: dict[Where, str] = {
     "freezer": "a night in the fridge, or about 40 min in the room until it bends; never frozen "

@@ -29,9 +29,9 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_sign, read_price
+from aplomb.work.figures.local import currency_sign, read_price
+from aplomb.work.figures.typed import read_temp
 from aplomb.work.trials.entry import read_weighings
-from aplomb.work.typed import read_temp
 
 SHOWN = ("trays", "dial_k", "heat_min", "rated_kw", "holding_kw")
 WANTED_COLOUR = 3

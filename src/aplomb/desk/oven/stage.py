@@ -69,8 +69,9 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row
-from aplomb.work.local import currency_sign
-from aplomb.work.oven_words import (
+from aplomb.work.figures.local import currency_sign
+from aplomb.work.figures.typed import read_temp
+from aplomb.work.words.oven import (
     AFTER,
     CAUTIONS,
     RESCUES,
@@ -82,7 +83,6 @@ from aplomb.work.oven_words import (
     step_rows,
     usual_words,
 )
-from aplomb.work.typed import read_temp
 
 STEP_WORDS = {"set": "oven", "min": "minutes", "until": "until", "then": "then"}
 LIFT_USUAL = 4.0

@@ -13,7 +13,7 @@ from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, PrintedPage, font
 from aplomb.work.bench.log import LogLine, OutOfCold
-from aplomb.work.local import date_text
+from aplomb.work.figures.local import date_text
 
 INNER = WIDE - 2 * MARGIN
 

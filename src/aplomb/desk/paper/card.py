@@ -31,7 +31,8 @@ from aplomb.desk.paper.page import (
     font,
     screen_font,
 )
-from aplomb.work.step_words import (
+from aplomb.work.figures.typed import reading_text
+from aplomb.work.words.steps import (
     batch_facts,
     batch_words,
     dough_words,
@@ -40,7 +41,6 @@ from aplomb.work.step_words import (
     trim_words,
     water_words,
 )
-from aplomb.work.typed import reading_text
 
 NOTE_LINE_MM = 4.4
 """Height of a line of a note [mm]."""

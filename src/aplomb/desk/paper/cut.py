@@ -15,7 +15,7 @@ from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_le
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.step_words import batch_words, blank_size
+from aplomb.work.words.steps import batch_words, blank_size
 
 INNER = WIDE - 2 * MARGIN
 MOST_TILES = 120

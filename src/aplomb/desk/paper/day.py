@@ -7,11 +7,11 @@ from aplomb.desk.drawings.timetable import axis_of, names_width, needed_height, 
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, PrintedPage, font
-from aplomb.work.cold_words import wait_text
-from aplomb.work.day_picture import LETTERS, picture_of
-from aplomb.work.day_words import events_of, hands_min, ready_words
-from aplomb.work.local import date_text
-from aplomb.work.timetable import DayView
+from aplomb.work.day.picture import LETTERS, picture_of
+from aplomb.work.day.view import DayView
+from aplomb.work.day.words import events_of, hands_min, ready_words
+from aplomb.work.figures.local import date_text
+from aplomb.work.words.cold import wait_text
 
 INNER = WIDE - 2 * MARGIN
 CAUTIONS = (

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from aplomb.core.day.plan import DayPlan
     from aplomb.desk.paper.catalogue import Paper
     from aplomb.desk.paper.job import Job
-    from aplomb.work.timetable import DayView
+    from aplomb.work.day.view import DayView
 
 
 class Papers(FileAsker):
@@ -73,7 +73,7 @@ class Papers(FileAsker):
 
         def make() -> bytes:
             from aplomb.exchange.day_calendar import day_calendar, day_csv
-            from aplomb.work.day_words import events_of
+            from aplomb.work.day.words import events_of
 
             if kind == "pdf":
                 from aplomb.desk.paper.day import day_pdf

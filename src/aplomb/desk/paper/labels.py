@@ -15,8 +15,8 @@ from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, INK, font
-from aplomb.work.local import date_text, moment_text
-from aplomb.work.step_words import SHARE_NAMES
+from aplomb.work.figures.local import date_text, moment_text
+from aplomb.work.words.steps import SHARE_NAMES
 
 
 def use_by(made: date, cold: str) -> date:

@@ -16,8 +16,8 @@ from aplomb.desk.paper.page import (
     PrintedPage,
     font,
 )
-from aplomb.work.local import currency_text
-from aplomb.work.step_words import batch_words, block_words, step_words, water_words
+from aplomb.work.figures.local import currency_text
+from aplomb.work.words.steps import batch_words, block_words, step_words, water_words
 
 INNER = WIDE - 2 * MARGIN
 

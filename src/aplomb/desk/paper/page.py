@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from aplomb.desk.kit.theme import TEXT, TITLE
 from aplomb.desk.paper.canvas import A4, UNIT, Canvas
-from aplomb.work.local import date_text
+from aplomb.work.figures.local import date_text
 
 WIDE, HIGH = A4
 MARGIN = 14.0

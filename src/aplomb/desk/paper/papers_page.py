@@ -30,7 +30,7 @@ from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.preview import Preview
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_length, read_whole
+from aplomb.work.figures.typed import read_length, read_whole
 
 MOST_SHOWN = 6
 """Pages of a paper that the preview paints; a plan at true size has dozens."""

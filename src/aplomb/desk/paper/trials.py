@@ -10,7 +10,7 @@ from aplomb.desk.drawings.trial_chart import paint_trial_chart
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import UNIT, Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.local import day_text
+from aplomb.work.figures.local import day_text
 from aplomb.work.trials.chart import TrialChart
 from aplomb.work.trials.report import SeriesReport
 from aplomb.work.trials.words import made_text, outcome_text

@@ -15,7 +15,7 @@ from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_text
+from aplomb.work.figures.local import currency_text
 
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Fat", ("fat_product_pct", "enclosed_fat_pct", "dough_fat_pct", "fat_on_dough_pct",

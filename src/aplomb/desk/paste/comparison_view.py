@@ -12,7 +12,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.session import Session
-from aplomb.work.local import currency_text
+from aplomb.work.figures.local import currency_text
 
 MOST_BENCH_WORDS = 7
 

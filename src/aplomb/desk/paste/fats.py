@@ -42,7 +42,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_length, read_mass
+from aplomb.work.figures.typed import read_length, read_mass
 
 
 class ChartView(QWidget):

@@ -55,7 +55,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.shelf import first_formula
+from aplomb.work.open_book.shelf import first_formula
 
 EXAMPLE = """2 1/4 cups (280 g) plain flour
 1 tsp salt

@@ -48,8 +48,8 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_text, money_text
-from aplomb.work.pantry_edits import PantryEdits
+from aplomb.work.edits.pantry import PantryEdits
+from aplomb.work.figures.local import currency_text, money_text
 
 PARTS: tuple[tuple[str, str], ...] = (
     ("water", "Water"), ("fat", "Fat"), ("protein", "Protein"), ("carbohydrate", "Carbohydrate"),

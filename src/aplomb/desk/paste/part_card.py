@@ -30,8 +30,8 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.paste.line_row import GRAMS, LineRow, ShareBar, note_words, spread_words
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
-from aplomb.work.line_edits import LineEdits
-from aplomb.work.typed import percent_text
+from aplomb.work.edits.lines import LineEdits
+from aplomb.work.figures.typed import percent_text
 
 LARGE_TEXT = 1.6
 """Scale of text from which a head has no room for more than its title [-]."""

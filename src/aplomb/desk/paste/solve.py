@@ -46,8 +46,8 @@ from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_text, read_price
-from aplomb.work.typed import read_mass
+from aplomb.work.figures.local import currency_text, read_price
+from aplomb.work.figures.typed import read_mass
 
 MOST_TARGETS = 4
 MOST_LISTED = 40

@@ -8,7 +8,7 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.exchange.pantry_csv import SupplierFile
 from aplomb.exchange.supplier_row import SupplierItem
-from aplomb.work.local import currency_text
+from aplomb.work.figures.local import currency_text
 
 MOST_SHOWN = 400
 MOST_TROUBLES = 40

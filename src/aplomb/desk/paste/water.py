@@ -25,8 +25,8 @@ from aplomb.desk.kit.fields import Field, card, fix_width, label
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import currency_sign
-from aplomb.work.typed import read_temp
+from aplomb.work.figures.local import currency_sign
+from aplomb.work.figures.typed import read_temp
 
 HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
     "masses": ("Weights", {"g": "g and kg", "oz": "oz and lb"}),

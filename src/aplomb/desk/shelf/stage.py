@@ -213,7 +213,7 @@ class ShelfDelegate(QStyledItemDelegate):
     def _figures(self, study: "Study | None", uid: str) -> list[tuple[str, str]]:
         if study is None:
             return []
-        from aplomb.work.typed import reading_text
+        from aplomb.work.figures.typed import reading_text
 
         r = study.readings
         looks = len(study.shown_opinions)

@@ -23,7 +23,7 @@ from aplomb.core.study.explain import explain
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.fields import plain_tip
 from aplomb.desk.kit.theme import look
-from aplomb.work.typed import reading_text
+from aplomb.work.figures.typed import reading_text
 
 KEYS = (
     "fat_product_pct",

@@ -7,7 +7,7 @@ from aplomb.book.paths import demo_book, own_book
 from aplomb.core.base.errors import AplombError
 from aplomb.desk.stages.files import FileAsker, file_name
 from aplomb.work.commands import PASTE, SHELF
-from aplomb.work.demo import fill_with_demo
+from aplomb.work.open_book.demo import fill_with_demo
 
 if TYPE_CHECKING:
     from aplomb.exchange.pantry_csv import SupplierFile

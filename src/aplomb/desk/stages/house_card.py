@@ -11,7 +11,7 @@ from aplomb.core.base.house import LIMITS
 from aplomb.core.base.quantity import parse_percent
 from aplomb.desk.kit.fields import Field, fix_width, label
 from aplomb.desk.session import Session
-from aplomb.work.typed import read_length, read_mass, read_temp, read_warming, read_whole
+from aplomb.work.figures.typed import read_length, read_mass, read_temp, read_warming, read_whole
 
 WIDE = 96
 """Width of a figure's field at 100 % [px]."""

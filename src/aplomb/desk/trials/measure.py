@@ -34,7 +34,7 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import day_text
+from aplomb.work.figures.local import day_text
 from aplomb.work.trials.entry import (
     figure_text,
     read_figure,

@@ -30,10 +30,10 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.local import read_price
+from aplomb.work.figures.local import read_price
+from aplomb.work.figures.typed import read_temp, read_whole
 from aplomb.work.trials.lay_out import lay_out, variant_of
 from aplomb.work.trials.words import made_text, outcome_text
-from aplomb.work.typed import read_temp, read_whole
 
 USUAL_LIMITS = {
     "fat_leaf_um": (5.0, 25.0), "chill_min": (30.0, 120.0), "bake_c": (185.0, 215.0),

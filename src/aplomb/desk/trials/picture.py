@@ -19,8 +19,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.desk.trials.photo_file import grey_of, opened, take_in
 from aplomb.desk.trials.photo_view import PhotoView
+from aplomb.work.figures.typed import read_length, read_whole
 from aplomb.work.trials.photo import TakenIn, put_picture, with_measured
-from aplomb.work.typed import read_length, read_whole
 
 MEASURED = ("baked_mm", "low_mm", "raw_mm", "baked_along_mm", "baked_across_mm", "raw_along_mm",
             "raw_across_mm")  # fmt: skip

@@ -15,7 +15,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.desk.trials.chart_view import TrialChartView
-from aplomb.work.local import day_text
+from aplomb.work.figures.local import day_text
 from aplomb.work.trials.chart import TrialChart, chart_of
 from aplomb.work.trials.report import SeriesReport, report_json, series_report
 

@@ -17,7 +17,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row
 from aplomb.desk.trials.chart_view import TrialChartView
-from aplomb.work.local import day_text
+from aplomb.work.figures.local import day_text
 from aplomb.work.trials.chart import TrialChart, chart_of
 from aplomb.work.trials.words import besides_words, outcome_text, verdict_words
 

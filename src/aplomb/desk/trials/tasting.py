@@ -16,7 +16,7 @@ from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row, w
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
-from aplomb.work.typed import read_whole
+from aplomb.work.figures.typed import read_whole
 
 ALPHA = 0.05
 

@@ -6,8 +6,8 @@ from aplomb.core.bench.state import RunState
 from aplomb.core.day.problem import Started
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.day_moves import Moved
-from aplomb.work.workbench import Workbench
+from aplomb.work.day.moves import Moved
+from aplomb.work.open_book.workbench import Workbench
 
 
 def moved_by(work: Workbench, run: LiveRun) -> Moved | None:

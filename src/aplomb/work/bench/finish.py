@@ -17,7 +17,7 @@ from aplomb.core.study.study import Study, make_study
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.watch import Probes
 from aplomb.work.bench.words import held_back_of
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.workbench import Workbench
 
 LEAST_LOG_MIN, LEAST_FALL_K = 20.0, 2.5
 """A place is learned from a rest so long at the least, in which the block moved so far [min, K]."""

@@ -37,7 +37,7 @@ from aplomb.core.bench.asking import states_for
 from aplomb.core.bench.plan import RunPlan
 from aplomb.core.bench.state import shown
 from aplomb.core.paste.pantry import Pantry
-from aplomb.work.typed import read_length, read_mass, read_temp
+from aplomb.work.figures.typed import read_length, read_mass, read_temp
 
 LEFT_OUT = (Quiet, TakeBack)
 

@@ -56,10 +56,10 @@ from aplomb.core.bench.state import (
     state_of,
 )
 from aplomb.core.paste.pantry import Pantry
-from aplomb.work.announcing import Announcement
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.bench.minutes import BlockTimes
 from aplomb.work.bench.writer import Writer
+from aplomb.work.open_book.announcing import Announcement
 
 ASKED_AT_END = ("mix", "out")
 """Kinds of step that are looked at as they end; the others before they begin."""

@@ -16,10 +16,10 @@ from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import steps_of_paste
 from aplomb.core.kitchen.demand import PasteOfDay, batch_trays, mixes_of, plan_day
 from aplomb.core.study.study import Reference, Study, make_study
-from aplomb.work.local import date_text
-from aplomb.work.store_rows import Kitchen
-from aplomb.work.timetable import DayView
-from aplomb.work.workbench import Workbench
+from aplomb.work.day.view import DayView
+from aplomb.work.figures.local import date_text
+from aplomb.work.open_book.rows import Kitchen
+from aplomb.work.open_book.workbench import Workbench
 
 COMPARED = (
     "name", "dough", "block", "dusting", "between", "turn_line", "sheet_mm", "held_back_pct",

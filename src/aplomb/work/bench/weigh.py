@@ -11,7 +11,7 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import mix_share
-from aplomb.work.step_words import block_words, water_words
+from aplomb.work.words.steps import block_words, water_words
 
 
 class LineInHand(Struct, frozen=True):

@@ -17,7 +17,7 @@ from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.step_words import fold_words, rectangle, step_words, water_words
+from aplomb.work.words.steps import fold_words, rectangle, step_words, water_words
 
 MIX_STOPS = {
     "together": "Stop when the bowl is wiped clean and a handful holds when squeezed. Not smooth.",

@@ -17,7 +17,7 @@ from aplomb.core.trials.trial import MADE_WORDS, Made, Trial
 from aplomb.work.bench.finish import studies_of, water_used
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import held_back_of
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.workbench import Workbench
 
 RUN = "run"
 """How the key of a batch begins that was made at the bench."""

@@ -8,7 +8,7 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import bare_text, decimal_sign, length_unit, num
 from aplomb.core.base.quantity import read_number
 from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
-from aplomb.work.typed import read_length, read_mass, read_temp
+from aplomb.work.figures.typed import read_length, read_mass, read_temp
 
 _PAIR = re.compile(r"([^\s/;]+)\s*/\s*([^\s/;]+)")
 

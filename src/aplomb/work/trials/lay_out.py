@@ -15,8 +15,8 @@ from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.study.study import Study
 from aplomb.core.trials.series import Planned, Series
 from aplomb.core.trials.trial import Made
+from aplomb.work.open_book.workbench import Workbench
 from aplomb.work.trials.words import made_text
-from aplomb.work.workbench import Workbench
 
 BY_SHEET = 1.25
 """A leaf so many times another is reached by the sheet alone, one more off by other turns [-]."""

@@ -7,7 +7,7 @@ from aplomb.book.book import new_uid, now
 from aplomb.book.pictures import PictureRow
 from aplomb.core.base.errors import AplombError
 from aplomb.core.trials.trial import MOST_PICTURES, Piece, Trial, check_trial
-from aplomb.work.workbench import Workbench
+from aplomb.work.open_book.workbench import Workbench
 
 LONGEST_PX, SMALL_PX = 3000, 360
 """A photograph is kept no longer than that, and looked at in lists so long [px]."""

@@ -1,0 +1,232 @@
+"""What moves a day's timetable: begun, held, late, still soft, from the freezer, remedied."""
+
+from collections.abc import Callable
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.house import House
+from aplomb.core.day.plan import DayPlan
+from aplomb.core.day.problem import Started
+from aplomb.core.day.sheet import DaySheet, step_key
+from aplomb.core.day.solve import Remedy
+from aplomb.work.day.view import DayView
+
+SOFT_MIN, HARD_MIN = 10, 10
+"""What a block that is still soft goes back for, and one that is too hard stands for, where nothing
+else is known [min], common practice."""
+
+
+BLOCKS = "blocks"
+"""A paste begins from blocks in the freezer."""
+
+
+class Moved(Struct, frozen=True):
+    """A change of the sheet, and its words for undo."""
+
+    words: str
+    sheet: DaySheet
+
+
+def begun(view: DayView, plan: DayPlan, now_min: int) -> Moved:
+    """Begin the day, or go on to another moment of it: what started before it stays.
+
+    Parameters
+    ----------
+    plan : DayPlan
+        As it is shown.
+    """
+    words = "begin the day" if view.sheet.now_min is None else "the day goes on"
+    return Moved(words, replace(view.sheet, plan=view.by_uid(plan.steps), now_min=now_min))
+
+
+def not_begun(sheet: DaySheet) -> Moved:
+    """Take the beginning of the day back."""
+    cleared = replace(sheet, now_min=None, plan=(), extra={}, rest_extra={})
+    return Moved("the day has not begun", cleared)
+
+
+def takes(view: DayView, paste: str, step: str, minutes: int) -> Moved:
+    """Say how long a step takes in this bakery [min].
+
+    Parameters
+    ----------
+    paste, step : str
+        As shown.
+    minutes : int
+        [min].
+    """
+    key = step_key(view.uids[paste], step)
+    own = {**view.sheet.minutes, key: minutes}
+    return Moved(f"{step} takes {minutes} min", replace(view.sheet, minutes=own))
+
+
+def held(view: DayView, paste: str, step: str, start_min: int | None) -> Moved:
+    """Hold a step at a time, or let it go [min].
+
+    Parameters
+    ----------
+    paste, step : str
+        As shown.
+    start_min : int or None
+        [min]; None lets it go.
+    """
+    uid = view.uids[paste]
+    rest = tuple(h for h in view.sheet.held if (h.paste, h.step) != (uid, step))
+    if start_min is None:
+        return Moved(f"{step} is free again", replace(view.sheet, held=rest))
+    now = (*rest, Started(uid, step, start_min))
+    return Moved(f"hold {step}", replace(view.sheet, held=now))
+
+
+def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int) -> Moved:
+    """A step takes longer, or with a minus ends sooner, than planned [min].
+
+    Parameters
+    ----------
+    plan : DayPlan
+        As it is shown.
+    paste, step : str
+        As shown.
+    minutes : int
+        [min].
+    """
+    key = step_key(view.uids[paste], step)
+    sheet = _at_least_begun(view, plan, paste, step)
+    more = sheet.extra.get(key, 0) + minutes
+    words = f"{step} {'runs over' if minutes > 0 else 'ends sooner'} by {abs(minutes)} min"
+    return Moved(words, replace(sheet, extra={**sheet.extra, key: more}))
+
+
+def begins_late(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int) -> Moved:
+    """A step began, or begins, later, or with a minus sooner, than planned [min].
+
+    Parameters
+    ----------
+    plan : DayPlan
+        As it is shown.
+    paste, step : str
+        As shown.
+    minutes : int
+        [min].
+    """
+    start = max(0, plan.start_of(paste, step) + minutes)
+    words = f"{step} {'later' if minutes > 0 else 'sooner'} by {abs(minutes)} min"
+    now = view.sheet.now_min
+    if now is None or plan.start_of(paste, step) >= now:
+        return Moved(words, held(view, paste, step, start).sheet)
+    uid = view.uids[paste]
+    kept = tuple(
+        replace(each, start_min=start) if (each.paste, each.step) == (uid, step) else each
+        for each in view.by_uid(plan.steps)
+    )
+    return Moved(words, replace(view.sheet, plan=kept, now_min=max(now, start + 1)))
+
+
+def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool) -> Moved:
+    """A block that comes out of its rest is still too soft, or too hard: it waits.
+
+    Parameters
+    ----------
+    plan : DayPlan
+        As it is shown.
+    paste, step : str
+        The step that was to follow the rest, as shown.
+    hard : bool
+        True when it must stand before it can be rolled; False when it goes back to the cold.
+    """
+    before = view.step_before(paste, step) or step
+    key = step_key(view.uids[paste], before)
+    sheet = _at_least_begun(view, plan, paste, before)
+    more = sheet.rest_extra.get(key, 0) + (HARD_MIN if hard else back_min(view, paste, before))
+    words = f"{'still hard' if hard else 'still soft'} before {step}"
+    return Moved(words, replace(sheet, rest_extra={**sheet.rest_extra, key: more}))
+
+
+def back_min(view: DayView, paste: str, before: str) -> int:
+    """How long a block that is still soft goes back for [min].
+
+    A third of what the slowest that is likely takes longer than is usual, and 10 min at least.
+
+    Parameters
+    ----------
+    paste, before : str
+        The step its rest comes after, as shown.
+    """
+    note = view.note(paste, before)
+    if note.rest is None:
+        return SOFT_MIN
+    start = note.rest.ready.start
+    if start.usual is None or start.high is None:
+        return SOFT_MIN
+    return max(SOFT_MIN, round((start.high - start.usual) / 3))
+
+
+def _at_least_begun(view: DayView, plan: DayPlan, paste: str, step: str) -> DaySheet:
+    """The sheet with the day begun up to a step that something is said of, as it is shown."""
+    start = plan.start_of(paste, step)
+    now = view.sheet.now_min
+    if now is not None and start < now:
+        return replace(view.sheet, plan=view.by_uid(plan.steps))
+    return replace(view.sheet, plan=view.by_uid(plan.steps), now_min=start + 1)
+
+
+def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
+    """Take what is there in place of the first steps, or make a paste anew.
+
+    Parameters
+    ----------
+    uid, name : str
+        Of its formula.
+    source : str
+        Empty: made anew. `BLOCKS`: blocks from the freezer. Else the key of pieces put by, raw or
+        baked.
+    """
+    frozen = tuple(each for each in sheet.from_frozen if each != uid)
+    kept = {each: key for each, key in sheet.from_kept.items() if each != uid}
+    words = f"{name} made anew"
+    if source == BLOCKS:
+        frozen, words = (*frozen, uid), f"{name} from the freezer"
+    elif source:
+        kept[uid], words = source, f"{name} of what is put by"
+    return Moved(words, replace(sheet, from_frozen=frozen, from_kept=kept))
+
+
+def in_reach(remedy: Remedy) -> bool:
+    """Tell whether a press can take it: how many sheeters there are, the house does not say."""
+    return remedy.what != "sheeters"
+
+
+def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) -> Moved:
+    """Take a remedy: a later ready time goes to the sheet, hours too, the rest to the house.
+
+    Parameters
+    ----------
+    put_house : callable
+        Changes the house.
+    """
+    sheet, house = view.sheet, view.house
+    more = remedy.minutes or 0
+    if remedy.what == "ready_later":
+        names = [view.uids[remedy.paste]] if remedy.paste else [p.uid for p in view.pastes]
+        ready = {**sheet.ready, **{uid: sheet.ready_of(uid) + more for uid in names}}
+        return Moved("ready later", replace(sheet, ready=ready))
+    if remedy.what in ("baker_earlier", "baker_later"):
+        hours = list(sheet.hours or house.hours)
+        at = (remedy.shift or 0) % len(hours)
+        begin, end = hours[at]
+        earlier = more if remedy.what == "baker_earlier" else 0
+        hours[at] = (max(0, begin - earlier), min(1440, end + more - earlier))
+        return Moved("longer hours", replace(sheet, hours=tuple(hours)))
+    if remedy.what in ("fridge_spaces", "freezer_spaces"):
+        kind = remedy.what.partition("_")[0]
+        places = list(house.places)
+        at = next(i for i, place in enumerate(places) if place.kind == kind)
+        most = max(places[at].spaces, house.rack_spaces if kind == "fridge" else 0)
+        places[at] = replace(places[at], spaces=most + (remedy.spaces or 0))
+        put_house(replace(house, places=tuple(places)))
+    elif remedy.what == "second_baker":
+        put_house(replace(house, bakers=house.bakers + 1))
+    elif remedy.what == "ovens":
+        put_house(replace(house, ovens=house.ovens + 1))
+    return Moved("", sheet)

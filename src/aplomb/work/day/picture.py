@@ -1,0 +1,289 @@
+"""A timetable as it is drawn: lanes, bars, rests with the block's temperature, nights, hours."""
+
+import numpy as np
+from msgspec import Struct
+
+from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
+from aplomb.core.day.problem import taken
+from aplomb.core.kitchen.day_steps import Kind
+from aplomb.core.study.cold import RestResult
+from aplomb.work.day.view import DayView
+
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+ON_BENCH: tuple[Kind, ...] = ("fat", "enclose", "turn", "trim", "sheet", "cut", "fill")
+"""Steps at which a paste lies on the bench."""
+POINTS = 24
+"""Points of a temperature curve within one rest [-]."""
+NIGHT_FROM_MIN = 180
+"""A time without steps for hands is drawn shorter from so long on [min]."""
+
+
+class Bar(Struct, frozen=True):
+    """A step in a lane.
+
+    Attributes
+    ----------
+    paste, step : str
+        As shown.
+    letter : str
+        Of its paste.
+    number : int
+        Of its paste, from 0.
+    start, end : int
+        [min].
+    words : str
+        What it is, short.
+    row : int
+        Within its lane.
+    held, past : bool
+        Held at its time by the user; begun already.
+    """
+
+    paste: str
+    step: str
+    letter: str
+    number: int
+    start: int
+    end: int
+    words: str
+    row: int = 0
+    held: bool = False
+    past: bool = False
+
+
+class RestBar(Struct, frozen=True):
+    """A rest in the cold.
+
+    Attributes
+    ----------
+    paste, step : str
+        The step it comes after, as shown.
+    start, end : int
+        [min].
+    temps : tuple of (minute, °C)
+        Mean temperature of what rests; empty where it is not known.
+    low_c, high_c : float
+        Where it can be rolled [°C].
+    hard : bool
+        True when it is colder than that at the end: it stands before it goes on.
+    """
+
+    paste: str
+    step: str
+    letter: str
+    number: int
+    row: int
+    start: int
+    end: int
+    temps: tuple[tuple[float, float], ...] = ()
+    low_c: float = 0.0
+    high_c: float = 0.0
+    hard: bool = False
+
+
+class Lane(Struct, frozen=True):
+    """A lane: its name, how many rows it has, and what lies in them."""
+
+    name: str
+    rows: int
+    bars: tuple[Bar, ...] = ()
+    rests: tuple[RestBar, ...] = ()
+
+
+class Tick(Struct, frozen=True):
+    """A mark of time.
+
+    Attributes
+    ----------
+    at : int
+        [min].
+    day : bool
+        True where a day begins.
+    name : str
+        Of its day.
+    """
+
+    at: int
+    words: str
+    day: bool = False
+    name: str = ""
+
+
+class DayPicture(Struct, frozen=True):
+    """All that is drawn of a day.
+
+    Attributes
+    ----------
+    start, end : int
+        [min].
+    ticks : tuple of Tick
+        Every hour, and midnights.
+    quiet : tuple of (from, to)
+        Times without steps for hands or oven, drawn shorter [min].
+    shut : tuple of (from, to)
+        Times outside the working hours [min].
+    ready : tuple of (minute, words)
+        When pastes must be ready.
+    now : int or None
+        [min].
+    """
+
+    start: int
+    end: int
+    lanes: tuple[Lane, ...]
+    ticks: tuple[Tick, ...]
+    quiet: tuple[tuple[int, int], ...]
+    shut: tuple[tuple[int, int], ...]
+    ready: tuple[tuple[int, str], ...]
+    now: int | None
+
+
+def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
+    """Lay a timetable out."""
+    problem = view.problem
+    starts = starts_of(plan.steps)
+    number = {p.name: i for i, p in enumerate(problem.pastes)}
+    held = {(h.paste, h.step) for h in problem.held}
+    begun = {(b.paste, b.step) for b in problem.so_far}
+    bars: dict[str, list[Bar]] = {"Hands": [], "Bench": [], "Sheeter": [], "Oven": []}
+    for paste in problem.pastes:
+        for step in paste.all_steps:
+            key = (paste.name, step.name)
+            start = starts[key]
+            note = view.note(*key)
+            bar = Bar(
+                paste.name, step.name, LETTERS[number[paste.name] % 26], number[paste.name],
+                start, start + taken(step, paste.name, problem), step.name,
+                held=key in held, past=key in begun,
+            )  # fmt: skip
+            if "baker" in step.needs:
+                bars["Hands"].append(bar)
+            if note.kind in ON_BENCH:
+                bars["Bench"].append(bar)
+            if "sheeter" in step.needs:
+                bars["Sheeter"].append(bar)
+            if "oven" in step.needs:
+                bars["Oven"].append(bar)
+    lanes = [
+        _in_rows(name, each)
+        for name, each in bars.items()
+        if each and (name != "Bench" or problem.bakers > 1)
+    ]
+    lanes += _cold_lanes(view, plan, number)
+    start, end = _ends(view, plan)
+    return DayPicture(
+        start, end, tuple(lanes), _ticks(view, start, end), _quiet(bars, start),
+        _shut(view, start, end),
+        tuple((p.ready_by_min, LETTERS[number[p.name] % 26]) for p in problem.pastes
+              if p.ready_by_min is not None),
+        problem.now_min,
+    )  # fmt: skip
+
+
+def _in_rows(name: str, bars: list[Bar]) -> Lane:
+    """Put bars that overlap into rows of their own."""
+    ends: list[int] = []
+    placed = []
+    for bar in sorted(bars, key=lambda b: (b.start, b.end)):
+        row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
+        ends[row : row + 1] = [bar.end]
+        placed.append(
+            Bar(bar.paste, bar.step, bar.letter, bar.number, bar.start, bar.end, bar.words, row,
+                bar.held, bar.past)
+        )  # fmt: skip
+    return Lane(name, max(1, len(ends)), tuple(placed))
+
+
+def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[Lane]:
+    found: dict[str, list[RestBar]] = {}
+    for paste, step, begin, end in rests_of(view.problem, starts_of(plan.steps)):
+        note = view.note(paste, step.name)
+        if end - begin < 2 or not note.place:
+            continue
+        where = "Freezer" if note.place in ("freezer", "blast") else "Fridge"
+        where = "Room" if note.place in ("room", "oven") else where
+        temps, low, high, hard = _temps(note.rest, begin, end)
+        found.setdefault(where, []).append(
+            RestBar(paste, step.name, LETTERS[number[paste] % 26], number[paste], 0, begin, end,
+                    temps, low, high, hard)
+        )  # fmt: skip
+    lanes = []
+    for where in ("Fridge", "Freezer", "Room"):
+        rests = found.get(where, [])
+        if not rests:
+            continue
+        rows = sorted({rest.number for rest in rests})
+        lanes.append(_rest_rows(where, rests, rows))
+    return lanes
+
+
+def _rest_rows(where: str, rests: list[RestBar], pastes: list[int]) -> Lane:
+    """One row a paste, and one more where two of its rests overlap: the fat beside the dough."""
+    placed, at = [], 0
+    for number in pastes:
+        ends: list[int] = []
+        for rest in sorted((r for r in rests if r.number == number), key=lambda r: r.start):
+            row = next((i for i, end in enumerate(ends) if end <= rest.start), len(ends))
+            ends[row : row + 1] = [rest.end]
+            placed.append(
+                RestBar(rest.paste, rest.step, rest.letter, rest.number, at + row, rest.start,
+                        rest.end, rest.temps, rest.low_c, rest.high_c, rest.hard)
+            )  # fmt: skip
+        at += max(1, len(ends))
+    return Lane(where, at, (), tuple(placed))
+
+
+def _temps(
+    found: RestResult | None, begin: int, end: int
+) -> tuple[tuple[tuple[float, float], ...], float, float, bool]:
+    """Mean temperatures over a rest, the range, and whether it ends too hard."""
+    if found is None:
+        return (), 0.0, 0.0, False
+    course = found.ready.course
+    long = min(float(end - begin), course.end_min)
+    # Closer together at the beginning, when it changes fast.
+    times = long * np.linspace(0, 1, POINTS) ** 1.6
+    means = np.interp(times, course.minutes, course.mean)
+    last = found.ready.end.usual
+    hard = (
+        last is not None and not found.ready.lasts and end - begin > found.rest.lain_min + last + 1
+    )
+    temps = tuple((begin + float(t), float(m)) for t, m in zip(times, means, strict=True))
+    return temps, float(means.min()), float(means.max()), hard
+
+
+def _ends(view: DayView, plan: DayPlan) -> tuple[int, int]:
+    first, last = from_to_min(view.problem, starts_of(plan.steps))
+    ready = [p.ready_by_min for p in view.problem.pastes if p.ready_by_min is not None]
+    return first // 60 * 60, -(-max(last, *ready, first + 60) // 60) * 60
+
+
+def _ticks(view: DayView, start: int, end: int) -> tuple[Tick, ...]:
+    found = []
+    for at in range(start, end + 1, 60):
+        moment = view.clock.moment(at)
+        day = moment.hour == 0
+        words = f"{moment:%H:%M}" if moment.minute else f"{moment:%H}"
+        found.append(Tick(at, words, day, f"{moment:%a} {moment.day}"))
+    return tuple(found)
+
+
+def _quiet(bars: dict[str, list[Bar]], start: int) -> tuple[tuple[int, int], ...]:
+    busy = sorted((bar.start, bar.end) for bar in (*bars["Hands"], *bars["Oven"]))
+    found, at = [], start
+    for begin, until in busy:
+        if begin - at >= NIGHT_FROM_MIN:
+            found.append((at + 20, begin - 20))
+        at = max(at, until)
+    return tuple(found)
+
+
+def _shut(view: DayView, start: int, end: int) -> tuple[tuple[int, int], ...]:
+    found, at = [], start
+    for shift in sorted(view.problem.baker, key=lambda s: s.from_min):
+        if shift.from_min > at and at < end:
+            found.append((at, min(end, shift.from_min)))
+        at = max(at, shift.to_min)
+    if at < end:
+        found.append((at, end))
+    return tuple(found)

@@ -1,0 +1,217 @@
+"""The day's timetable: from what the book knows to a problem, ready to be solved and shown."""
+
+from collections.abc import Mapping, Sequence
+from datetime import date, datetime, timedelta
+from itertools import pairwise
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.house import House
+from aplomb.core.day.plan import DayPlan, faults
+from aplomb.core.day.problem import DayProblem, Shift, Started, taken
+from aplomb.core.day.sheet import DaySheet
+from aplomb.core.kitchen.day_steps import (
+    PasteSteps,
+    StepNote,
+    day_problem,
+    piece_put_by,
+    steps_of_paste,
+)
+from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.study.study import Reference, Study
+from aplomb.work.day.clock import DayClock
+from aplomb.work.figures.local import kitchen_day
+from aplomb.work.open_book.rows import Kitchen
+from aplomb.work.open_book.workbench import Workbench
+
+
+class Gathered(Struct, frozen=True):
+    """What a timetable is made of, taken at one moment, so that it can be worked out beside.
+
+    Attributes
+    ----------
+    studies : dict of Study, by identity
+        Of the formulas that the day wants.
+    day : date
+        On which things are wanted.
+    """
+
+    kitchen: Kitchen
+    studies: dict[str, Study]
+    reference: Reference
+    day: date
+    today: date
+
+
+class DayView(Struct, frozen=True):
+    """A day ready to be solved and shown.
+
+    Attributes
+    ----------
+    problem : DayProblem
+        Its pastes named as they are shown.
+    names : dict of str, by identity
+        As shown: two formulas of one name are told apart.
+    day : date
+        On which things are wanted.
+    troubles : tuple of str
+        Why some of what is wanted is not in it.
+    """
+
+    sheet: DaySheet
+    pastes: tuple[PasteSteps, ...]
+    problem: DayProblem
+    names: dict[str, str]
+    clock: DayClock
+    day: date
+    troubles: tuple[str, ...]
+    house: House
+
+    @property
+    def uids(self) -> dict[str, str]:
+        """Identities by shown name."""
+        return {name: uid for uid, name in self.names.items()}
+
+    def note(self, paste: str, step: str) -> StepNote:
+        """What is known of a step, by the shown name of its paste."""
+        uid = self.uids[paste]
+        return next(p for p in self.pastes if p.uid == uid).notes[step]
+
+    def minutes(self, paste: str, step: str) -> int:
+        """How long a step takes [min]."""
+        return taken(self.problem.steps[paste, step], paste, self.problem)
+
+    def step_before(self, paste: str, step: str) -> str:
+        """Give the step before one; empty before the first, and for one beside the others."""
+        found = next(p for p in self.problem.pastes if p.name == paste)
+        pairs = {b.name: a.name for a, b in pairwise(found.steps)}
+        return pairs.get(step, "")
+
+    def kept_plan(self) -> DayPlan | None:
+        """Give the plan of the sheet when it still holds; None when it does not."""
+        steps = tuple(
+            replace(each, paste=self.names[each.paste])
+            for each in self.sheet.plan
+            if each.paste in self.names
+        )
+        if not steps or faults(self.problem, steps):
+            return None
+        return DayPlan(steps, 0, 0, 0, proven=False)
+
+    def by_uid(self, steps: tuple[Started, ...]) -> tuple[Started, ...]:
+        """Give steps with their pastes named by identity, as the sheet keeps them."""
+        uids = self.uids
+        return tuple(replace(each, paste=uids[each.paste]) for each in steps)
+
+
+def wanted_day(kitchen: Kitchen, today: date) -> date:
+    """Give the day on which things are wanted: as the demand says, or tomorrow."""
+    try:
+        return date.fromisoformat(kitchen.demand.day)
+    except ValueError:
+        return today + timedelta(days=1)
+
+
+def gather(work: Workbench, today: date | None = None) -> Gathered:
+    """Take all that a timetable is made of.
+
+    Parameters
+    ----------
+    today : date or None
+        None: as the clock says.
+    """
+    now = today or kitchen_day()
+    kitchen = work.store.kitchen
+    wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
+    found = {uid: work.shelf.study_of(uid) for uid in wanted if uid in work.shelf.entries}
+    studies = {uid: study for uid, study in found.items() if study is not None}
+    return Gathered(kitchen, studies, work.store.reference, wanted_day(kitchen, now), now)
+
+
+def view_of(gathered: Gathered) -> DayView:
+    """Work a day out as far as it goes without being solved.
+
+    Raises
+    ------
+    AplombError
+        When nothing is wanted, or nothing of it can be made.
+    """
+    kitchen, reference = gathered.kitchen, gathered.reference
+    sheet, house = kitchen.timetable, reference.house
+    made = plan_day(kitchen.demand, gathered.studies, reference, kitchen.stock.frozen)
+    troubles = tuple(f"{p.formula.name}: {p.trouble}" for p in made if p.trouble)
+    troubles += _too_few(made, kitchen)
+    pastes = tuple(
+        steps_of_paste(
+            p,
+            gathered.studies[p.uid],
+            reference.pantry,
+            house,
+            sheet,
+            kitchen.stock.frozen,
+            kitchen.stock.kept,
+        )
+        for p in made
+        if not p.trouble and p.uid not in sheet.left_out
+    )
+    if not pastes:
+        raise AplombError(
+            " ".join(troubles) or "Nothing is wanted yet: say how many of what under Day’s demand."
+        )
+    clock = DayClock(gathered.day - timedelta(days=sheet.days_before))
+    hours = clock.hours(sheet.days_before + 1, sheet.hours or house.hours)
+    shifts = [Shift(begin, end) for begin, end in hours if end > begin]
+    ready = {p.uid: clock.elapsed(sheet.days_before, sheet.ready_of(p.uid)) for p in pastes}
+    problem = day_problem(pastes, sheet, house, shifts, ready)
+    names = _shown_names(pastes)
+    return DayView(
+        sheet, pastes, _named(problem, names), names, clock, gathered.day, troubles, house
+    )
+
+
+def _too_few(made: Sequence[PasteOfDay], kitchen: Kitchen) -> tuple[str, ...]:
+    """Say of which pieces fewer are put by than are wanted."""
+    told = []
+    for each in made:
+        item = piece_put_by(each.uid, kitchen.timetable, kitchen.stock.kept)
+        wanted = sum(w.pieces for w in kitchen.demand.wants if w.uid == each.uid)
+        if item is not None and item.many < wanted and each.uid not in kitchen.timetable.left_out:
+            told.append(f"{each.formula.name}: {item.many} are put by, {wanted} are wanted.")
+    return tuple(told)
+
+
+def _shown_names(pastes: tuple[PasteSteps, ...]) -> dict[str, str]:
+    names: dict[str, str] = {}
+    for paste in pastes:
+        name, n = paste.name, 2
+        while name in names.values():
+            name, n = f"{paste.name} ({n})", n + 1
+        names[paste.uid] = name
+    return names
+
+
+def _named(problem: DayProblem, names: Mapping[str, str]) -> DayProblem:
+    def put(steps: tuple[Started, ...]) -> tuple[Started, ...]:
+        return tuple(replace(each, paste=names[each.paste]) for each in steps)
+
+    return replace(
+        problem,
+        pastes=tuple(replace(p, name=names[p.name]) for p in problem.pastes),
+        so_far=put(problem.so_far),
+        held=put(problem.held),
+        after=tuple((names[a], step, names[b]) for a, step, b in problem.after),
+    )
+
+
+def too_late(view: DayView, now: datetime) -> str:
+    """Say when a day cannot be planned because its time is over; empty when it can."""
+    elapsed = view.clock.elapsed_now(now)
+    over = [
+        p.name for p in view.problem.pastes
+        if p.ready_by_min is not None and p.ready_by_min <= elapsed
+    ]  # fmt: skip
+    if view.sheet.now_min is None and over:
+        return f"{over[0]} was to be ready before now. Choose a later day under Day’s demand."
+    return ""

@@ -1,0 +1,174 @@
+"""A day's timetable in words and figures, and as events of a calendar."""
+
+from datetime import date
+
+from aplomb.core.base.figures import num
+from aplomb.core.batch.keeping import PIECES
+from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, starts_of
+from aplomb.core.day.problem import taken
+from aplomb.core.day.solve import DayAnswer, Remedy
+from aplomb.exchange.day_calendar import DayEvent
+from aplomb.work.batch.keeping import is_past
+from aplomb.work.day.moves import BLOCKS
+from aplomb.work.day.view import DayView
+from aplomb.work.open_book.rows import Kitchen
+from aplomb.work.words.cold import wait_text
+
+OFFERED_FROM_MIN = 15
+"""A gap for the hands is offered for something from so long on [min]."""
+
+
+def remedy_words(remedy: Remedy) -> str:
+    """Say a remedy in plain words.
+
+    Examples
+    --------
+    >>> remedy_words(Remedy("ready_later", "Regatta", minutes=25))
+    'Regatta ready 25 min later'
+    """
+    minutes, spaces = remedy.minutes, remedy.spaces
+    words = {
+        "ready_later": f"{remedy.paste or 'all'} ready {minutes} min later",
+        "baker_earlier": f"the baker begins {minutes} min earlier",
+        "baker_later": f"the baker stays {minutes} min longer",
+        "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
+        "freezer_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the freezer",
+        "second_baker": "a second pair of hands",
+        "ovens": "a second oven",
+        "sheeters": "a second sheeter",
+    }
+    return words.get(remedy.what, remedy.what)
+
+
+def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:
+    """Give the hands' time, and the time from the first step to the last [min].
+
+    Returns
+    -------
+    tuple of (active, elapsed)
+        [min].
+    """
+    problem = view.problem
+    hands = sum(
+        taken(step, paste, problem)
+        for (paste, _), step in problem.steps.items()
+        if "baker" in step.needs
+    )
+    first, last = from_to_min(problem, starts_of(plan.steps))
+    return hands, last - first
+
+
+def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
+    """Give the times within the hours, between the first and the last step, when hands are free.
+
+    Returns
+    -------
+    tuple of (from, to)
+        Of 15 min at least [min].
+    """
+    starts = starts_of(plan.steps)
+    busy = sorted(
+        (starts[key], starts[key] + taken(step, key[0], view.problem))
+        for key, step in view.problem.steps.items()
+        if "baker" in step.needs
+    )
+    if not busy:
+        return ()
+    found = []
+    last_end = max(end for _, end in busy)
+    for shift in view.problem.baker:
+        at = max(shift.from_min, busy[0][0])
+        for begin, end in busy:
+            if end <= at or begin >= shift.to_min:
+                continue
+            if begin - at >= OFFERED_FROM_MIN:
+                found.append((at, begin))
+            at = max(at, end)
+        if min(shift.to_min, last_end) - at >= OFFERED_FROM_MIN:
+            found.append((at, min(shift.to_min, last_end)))
+    return tuple(found)
+
+
+def free_words(view: DayView, plan: DayPlan) -> str:
+    """Say when hands are free for other work: the longest three gaps; empty without any."""
+    longest = sorted(free_gaps(view, plan), key=lambda gap: gap[0] - gap[1])[:3]
+    if not longest:
+        return ""
+    told = [
+        f"{view.clock.moment(a):%a %H:%M} to {view.clock.moment(b):%H:%M}"
+        for a, b in sorted(longest)
+    ]
+    return f"Hands free {', '.join(told)}: wash beaten, tins and rings lined, trays papered."
+
+
+def ready_words(view: DayView, plan: DayPlan) -> list[str]:
+    """Say of each paste when it is ready, and how late that is."""
+    starts = starts_of(plan.steps)
+    told = []
+    for paste in view.problem.pastes:
+        _, end = ends_min(paste, starts, view.problem)
+        late = "" if paste.ready_by_min is None else _late_words(end - paste.ready_by_min)
+        told.append(f"{paste.name} {view.clock.moment(end):%H:%M}{late}")
+    return told
+
+
+def _late_words(minutes: int) -> str:
+    return f", {minutes} min late" if minutes > 0 else ""
+
+
+def answer_words(view: DayView, answer: DayAnswer) -> str:
+    """Say what came of solving: how good the plan is, or what is in the way."""
+    plan = answer.plan
+    if plan is None:
+        head = "Not decided yet" if answer.undecided else "This cannot be done"
+        return f"{head}: {answer.because}."
+    if plan.proven:
+        return "The best there is."
+    reached = plan.late_min if view.problem.goal == "least_late" else plan.elapsed_min
+    return f"At most {reached - plan.best_known} min from the best."
+
+
+def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]:
+    """Give what a paste of the day can begin from.
+
+    Parameters
+    ----------
+    uid : str
+        Of its formula.
+
+    Returns
+    -------
+    list of (str, str)
+        For `begins_from`, and in words; made anew first.
+    """
+    found = [("", "made anew")]
+    blocks = sum(block.blocks for block in kitchen.stock.frozen if block.uid == uid)
+    if blocks or uid in kitchen.timetable.from_frozen:
+        many = f"{num(blocks)} " if blocks else ""
+        found.append((BLOCKS, f"{many}frozen block{'s' * (blocks != 1)}"))
+    for item in kitchen.stock.kept:
+        if item.uid == uid and item.form in PIECES:
+            where = "past its day" if is_past(item, today) else item.where
+            found.append((item.key, f"{num(item.many)} {item.form}, {where}"))
+    return found
+
+
+def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
+    """Give a timetable as events of a calendar, in the order of time."""
+    steps = view.problem.steps
+    found = []
+    for each in plan.steps:
+        step = steps[each.paste, each.step]
+        note = view.note(each.paste, each.step)
+        end = each.start_min + taken(step, each.paste, view.problem)
+        words = ""
+        if note.place:
+            wait = wait_text(step.rest_min, step.rest_max)
+            words = f"Then {note.place}, {wait}. Go by state, not by the clock."
+        found.append(
+            DayEvent(
+                view.clock.moment(each.start_min), view.clock.moment(end), each.paste, each.step,
+                note.place, step.rest_min, step.rest_max, "baker" in step.needs, words,
+            )
+        )  # fmt: skip
+    return found

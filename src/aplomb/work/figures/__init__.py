@@ -1,0 +1,1 @@
+"""Figures read and written in the reader's way."""

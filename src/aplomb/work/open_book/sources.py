@@ -1,0 +1,110 @@
+"""Where a command finds its formula: a file of one, or a book and the name of one in it."""
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from aplomb.assets.shipped import reference
+from aplomb.book.book import Book
+from aplomb.core.base.errors import AplombError
+from aplomb.core.study.study import Reference, Study, make_study
+from aplomb.disk import words_for
+from aplomb.exchange.formula_json import read_formula
+from aplomb.work.open_book.workbench import Workbench
+
+ENDING = ".aplomb"
+MOST_NAMED = 12
+"""Formulas of a book that an error names [-]."""
+
+
+def study_from(source: str) -> tuple[Study, Reference]:
+    """Work out the formula of a source, and give what it leans on.
+
+    Parameters
+    ----------
+    source : str
+        A formula's file, or ``BOOK.aplomb#NAME``. A book is read as it was last written, also
+        while a window holds it; it is never changed.
+
+    Returns
+    -------
+    tuple of (Study, Reference)
+
+    Raises
+    ------
+    AplombError
+        When there is no such file, book or formula, or when it cannot be worked out.
+    """
+    path, mark, name = source.partition(f"{ENDING}#")
+    if mark:
+        return _in_book(Path(path + ENDING), name.strip())
+    if source.endswith(ENDING) and Path(source).exists():
+        return _in_book(Path(source), "")
+    return _in_file(Path(source))
+
+
+def _in_file(path: Path) -> tuple[Study, Reference]:
+    known = reference()
+    found = read_formula(path, known.pantry)
+    items = (*known.pantry.items.values(), *found.items)
+    known = replace(known, pantry=known.pantry.holding(items))
+    return make_study(found.formula, known), known
+
+
+@contextmanager
+def opened_copy(path: Path) -> Iterator[Workbench]:
+    """Open a copy of a book, so that one which a window holds can be read and is never changed.
+
+    Yields
+    ------
+    Workbench
+
+    Raises
+    ------
+    AplombError
+        When it cannot be read.
+    """
+    with tempfile.TemporaryDirectory(prefix="aplomb-") as folder:
+        there = Path(folder) / path.name
+        try:
+            shutil.copyfile(path, there)
+            journal = path.with_name(f"{path.name}-journal")
+            if journal.exists():  # a write was cut off: with it the book is whole
+                shutil.copyfile(journal, there.with_name(journal.name))
+        except OSError as error:
+            raise AplombError(words_for(error, f"cannot read {path.name}")) from None
+        work = Workbench(Book(there), reference())
+        try:
+            yield work
+        finally:
+            work.close()
+
+
+def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
+    with opened_copy(path) as work:
+        return _named(work, path, name)
+
+
+def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
+    """Give the study of the formula of that name; of the only one without a name."""
+    entries = list(work.shelf.entries.values())
+    wanted = [each for each in entries if each.name == name]
+    wanted = wanted or [each for each in entries if each.name.casefold() == name.casefold()]
+    if not name and len(entries) == 1:
+        wanted = entries
+    if len(wanted) != 1:
+        names = ", ".join(f"“{each.name}”" for each in entries[:MOST_NAMED])
+        more = f" and {len(entries) - MOST_NAMED} more" if len(entries) > MOST_NAMED else ""
+        many = f"{len(wanted)} formulas" if wanted else "no formula"
+        what = f"{many} of the name “{name}”" if name else "no name after #"
+        raise AplombError(f"{path.name}: {what}; it has {names or 'none'}{more}")
+    said: list[str] = []
+    work.news.said.connect(said.append)
+    study = work.shelf.study_of(wanted[0].uid)
+    if study is None:
+        raise AplombError(" ".join(said) or f"“{name}” cannot be worked out")
+    return study, work.store.reference.of(wanted[0].uid)

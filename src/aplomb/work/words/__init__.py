@@ -1,0 +1,1 @@
+"""Steps, the cold and the oven in sentences."""

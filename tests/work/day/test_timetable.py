@@ -1,0 +1,335 @@
+"""The demo's regatta day: gathered, solved, begun, moved, given out."""
+
+from datetime import UTC, date, datetime, timedelta
+from itertools import pairwise
+from typing import get_args
+
+import pytest
+from msgspec.structs import replace
+
+from aplomb.assets.shipped import reference
+from aplomb.book.book import Book
+from aplomb.core.base.errors import AplombError
+from aplomb.core.batch.keeping import KeptItem
+from aplomb.core.bench.acts import Begin, End
+from aplomb.core.day.model import Letting
+from aplomb.core.day.plan import faults, starts_of
+from aplomb.core.day.solve import Remedy, solve_day
+from aplomb.work.bench import start
+from aplomb.work.bench.finish import keep_made_batches, keep_stock, studies_of
+from aplomb.work.bench.run import LiveRun
+from aplomb.work.bench.words import card_of
+from aplomb.work.day import moves as day_moves
+from aplomb.work.day import view as tt
+from aplomb.work.day import words as day_words
+from aplomb.work.day.picture import picture_of
+from aplomb.work.open_book.demo import fill_with_demo
+from aplomb.work.open_book.workbench import Workbench
+
+TODAY = date(2026, 11, 26)
+BEGUN = datetime(2026, 11, 26, 5, tzinfo=UTC)
+
+
+@pytest.fixture(scope="module")
+def solved(tmp_path_factory):
+    work = Workbench(Book(tmp_path_factory.mktemp("book") / "galley.aplomb"), reference())
+    fill_with_demo(work)
+    view = tt.view_of(tt.gather(work, TODAY))
+    answer = solve_day(view.problem)
+    yield work, view, answer
+    work.close()
+
+
+@pytest.fixture
+def day(solved):
+    work, view, answer = solved
+    return work, view, answer.plan
+
+
+def again(work, sheet):
+    """The view after a change of the sheet, as the book would give it back."""
+    before = work.store.kitchen.timetable
+    work.store.put_timetable("a test", sheet)
+    try:
+        return tt.view_of(tt.gather(work, TODAY))
+    finally:
+        work.store.put_timetable("back", before)
+
+
+def test_the_regatta_day_is_solved_with_three_pastes_and_one_baker(day):
+    _, view, plan = day
+    assert len(view.pastes) == 3
+    assert plan.proven
+    assert faults(view.problem, plan.steps) == []
+    free = next(p for p in view.pastes if not p.gluten)
+    left = plan.start_of(view.names[free.uid], free.bench_last)
+    for paste in view.pastes:
+        if paste.gluten:
+            assert all(
+                s.start_min >= left for s in plan.steps if s.paste == view.names[paste.uid]
+                and "baker" in next(x for p in view.problem.pastes if p.name == s.paste
+                                    for x in p.all_steps if x.name == s.step).needs
+            )  # fmt: skip
+    for name, minutes in (("Regatta", 710), ("Kiosk", 640)):
+        words = next(w for w in day_words.ready_words(view, plan) if w.startswith(name))
+        assert words.rpartition(" ")[2] <= f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
+def test_hands_and_gaps(day):
+    _, view, plan = day
+    active, elapsed = day_words.hands_min(view, plan)
+    assert 300 < active < elapsed < 2880
+    for begin, end in day_words.free_gaps(view, plan):
+        assert end - begin >= 15
+        assert any(s.from_min <= begin and end <= s.to_min for s in view.problem.baker)
+
+
+def test_a_day_that_begins_keeps_what_has_begun(day):
+    work, view, plan = day
+    now = plan.steps[6].start_min + 1
+    moved = day_moves.begun(view, plan, now)
+    later = again(work, moved.sheet)
+    assert later.problem.now_min == now
+    assert len(later.problem.so_far) == 7
+    kept = later.kept_plan()
+    assert starts_of(kept.steps) == starts_of(plan.steps)
+    assert day_moves.not_begun(moved.sheet).sheet.plan == ()
+
+
+def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
+    work, view, plan = day
+    step = next(s for s in plan.steps if s.step == "turn 3: single" and "Regatta" in s.paste)
+    moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=False)
+    later = again(work, replace(moved.sheet, goal="least_late"))
+    answer = solve_day(later.problem)
+    assert answer.possible
+    assert faults(later.problem, answer.plan.steps) == []
+    before, rested = (
+        next(s for p in v.problem.pastes if p.name == step.paste for s in p.steps
+             if s.name == "turn 2: double")
+        for v in (view, later)
+    )  # fmt: skip
+    assert rested.rest_min >= before.rest_min + 10
+    assert len(day_words.ready_words(later, answer.plan)) == 3
+
+
+def test_still_hard_waits_ten_minutes_more(day):
+    _, view, plan = day
+    step = next(s for s in plan.steps if s.step == "turn 3: double" and "Kiosk" in s.paste)
+    moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=True)
+    assert list(moved.sheet.rest_extra.values()) == [10]
+    assert "still hard" in moved.words
+
+
+def test_a_step_that_runs_over_takes_longer(day):
+    work, view, plan = day
+    first = plan.steps[0]
+    moved = day_moves.runs_over(view, plan, first.paste, first.step, 20)
+    later = again(work, moved.sheet)
+    assert later.minutes(first.paste, first.step) == view.minutes(first.paste, first.step) + 20
+    assert later.problem.so_far
+    sooner = day_moves.runs_over(view, plan, first.paste, first.step, -3)
+    assert "sooner" in sooner.words
+
+
+def test_begins_late_moves_what_has_begun_and_holds_what_has_not(day):
+    work, view, plan = day
+    late = day_moves.begins_late(view, plan, plan.steps[5].paste, plan.steps[5].step, 10)
+    assert late.sheet.held[0].start_min == plan.steps[5].start_min + 10
+    under = again(work, day_moves.begun(view, plan, plan.steps[0].start_min + 1).sheet)
+    moved = day_moves.begins_late(under, plan, plan.steps[0].paste, plan.steps[0].step, 15)
+    first = plan.steps[0]
+    starts = {(s.paste, s.step): s.start_min for s in moved.sheet.plan}
+    assert starts[under.uids[first.paste], first.step] == first.start_min + 15
+
+
+def test_a_step_is_held_and_let_go(day):
+    work, view, plan = day
+    step = plan.steps[3]
+    moved = day_moves.held(view, step.paste, step.step, step.start_min - 5)
+    later = again(work, moved.sheet)
+    answer = solve_day(later.problem)
+    assert answer.plan.start_of(step.paste, step.step) == step.start_min - 5
+    assert day_moves.held(later, step.paste, step.step, None).sheet.held == ()
+
+
+def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(day):
+    work, view, _ = day
+    name = next(n for n in view.uids if n.startswith("Kiosk"))
+    uid = view.uids[name]
+    moved = day_moves.begins_from(view.sheet, uid, name, day_moves.BLOCKS)
+    later = again(work, moved.sheet)
+    steps = next(p for p in later.problem.pastes if p.name == name).steps
+    assert steps[0].name == "take out to thaw"
+    assert day_moves.begins_from(later.sheet, uid, name, "").sheet.from_frozen == ()
+
+
+@pytest.fixture
+def with_pieces(day):
+    """Twelve baked turnovers put by, in place of a paste that is made anew."""
+    work, view, _ = day
+    name = next(n for n in view.uids if n.startswith("Kiosk"))
+    uid, before = view.uids[name], work.store.kitchen.stock
+    item = KeptItem("k1", uid, "baked", "freezer", 12, made="2026-11-25")
+    work.store.put_stock("a test", replace(before, kept=(item,)))
+    moved = day_moves.begins_from(view.sheet, uid, name, "k1")
+    yield work, name, moved.sheet
+    work.store.put_stock("back", before)
+
+
+def test_baked_pieces_are_refreshed_as_steps_of_the_day(with_pieces):
+    work, name, sheet = with_pieces
+    told = day_words.sources_of(work.store.kitchen, sheet_uid(sheet), TODAY)
+    assert [key for key, _ in told] == ["", day_moves.BLOCKS, "k1"]
+    assert told[-1][1] == "12 baked, freezer"
+    later = day_words.sources_of(work.store.kitchen, sheet_uid(sheet), date(2026, 12, 31))
+    assert later[-1][1] == "12 baked, past its day"
+    later = again(work, sheet)
+    answer = solve_day(later.problem)
+    assert answer.possible
+    steps = [s.step for s in answer.plan.steps if s.paste == name]
+    assert steps[0] == "baked pieces out of the freezer, onto trays"
+    assert any(s.startswith("refresh") for s in steps)
+    assert any("12 are put by" in each for each in later.troubles), "fewer than are wanted"
+
+
+def sheet_uid(sheet):
+    (uid,) = sheet.from_kept
+    return uid
+
+
+def test_refreshing_is_run_at_the_bench(with_pieces):
+    """Its oven is set to refresh, not to bake; no block is on the bench, and nothing is mixed."""
+    work, _, sheet = with_pieces
+    before = work.store.kitchen.timetable
+    view = again(work, sheet)
+    answer = solve_day(view.problem)
+    work.store.put_timetable("a test", sheet)
+    plan = start.plan_of(start.ready_day(work, view, answer.plan), BEGUN)
+    run = LiveRun(work.book, start.begin(work, plan), work.store.reference.pantry, wait=True)
+    try:
+        run.times.house = work.store.reference.house
+        track = next(t for t in plan.tracks if t.uid == sheet_uid(sheet))
+        assert not [t for t in plan.tracks if t.uid == track.uid and t.block]
+        kinds = {t.kind: t for t in plan.tasks_of(track.key)}
+        assert not {"weigh", "mix", "turn", "bake"} & set(kinds)
+        study = studies_of(work, run)[track.uid]
+        for kind in ("heat", "refresh"):
+            card = card_of(run, kinds[kind], study, work.store.reference.pantry)
+            assert card.todo[0] == "Galley oven: dial to 154 °C.", "180 without a fan, and its own"
+        for task in plan.tasks_of(track.key):
+            run.press(Begin(task.key))
+            run.press(End(task.key))
+        keep_made_batches(work, run)
+        assert [each.many for each in work.store.kitchen.stock.kept] == [12]
+        (told,) = keep_stock(work, run)
+        assert "12 of the pieces put by used" in told
+        assert work.store.kitchen.stock.kept == ()
+        work.journal.undo()
+        assert [each.many for each in work.store.kitchen.stock.kept] == [12]
+    finally:
+        run.close()
+        work.store.put_timetable("back", before)
+
+
+@pytest.mark.parametrize("quick", [1.0, 12.0])
+def test_blocks_that_were_thawed_go_off_the_stock(day, quick):
+    work, view, _ = day
+    name = next(n for n in view.uids if n.startswith("Kiosk"))
+    uid, before = view.uids[name], work.store.kitchen.timetable
+    stock = work.store.kitchen.stock
+    there = sum(b.blocks for b in stock.frozen if b.uid == uid)
+    sheet = day_moves.begins_from(view.sheet, uid, name, day_moves.BLOCKS).sheet
+    view = again(work, sheet)
+    answer = solve_day(view.problem)
+    work.store.put_timetable("a test", sheet)
+    plan = start.plan_of(start.ready_day(work, view, answer.plan), BEGUN)
+    run = LiveRun(work.book, start.begin(work, replace(plan, quick=quick)),
+                  work.store.reference.pantry, wait=True)  # fmt: skip
+    try:
+        assert keep_stock(work, run) == [], "nothing is out yet"
+        thaws = [t for track in plan.tracks if track.uid == uid
+                 for t in plan.tasks_of(track.key) if t.kind == "thaw"]  # fmt: skip
+        for task in thaws:
+            run.press(Begin(task.key))
+            run.press(End(task.key))
+        told = keep_stock(work, run)
+        left = sum(b.blocks for b in work.store.kitchen.stock.frozen if b.uid == uid)
+        if quick != 1.0:
+            assert (told, left) == ([], there), "a rehearsal uses nothing"
+        else:
+            blocks = max(t.blocks for t in plan.tracks if t.uid == uid)
+            assert there - left == min(there, blocks) > 0
+            assert told == [f"{name}: {there - left} of its frozen blocks used"]
+    finally:
+        run.close()
+        work.store.put_timetable("back", before)
+        work.store.put_stock("back", stock)
+
+
+@pytest.mark.parametrize("what", ["ready_later", "baker_earlier", "baker_later"])
+def test_a_remedy_is_one_press(day, what):
+    _, view, _ = day
+    name = view.problem.pastes[0].name
+    remedy = Remedy(what, name if what == "ready_later" else "", minutes=30, shift=1)
+    moved = day_moves.remedied(view, remedy, lambda house: pytest.fail("the house stays"))
+    assert moved.sheet != view.sheet
+
+
+@pytest.mark.parametrize("what", ["fridge_spaces", "freezer_spaces", "second_baker", "ovens"])
+def test_a_remedy_of_the_house_goes_to_the_house(day, what):
+    _, view, _ = day
+    put = []
+    moved = day_moves.remedied(view, Remedy(what, spaces=2), put.append)
+    assert moved.words == ""
+    assert put[0] != view.house
+
+
+@pytest.mark.parametrize("what", [each for each in get_args(Letting) if each])
+def test_a_remedy_that_is_offered_changes_something(day, what):
+    _, view, _ = day
+    remedy, put = Remedy(what, view.problem.pastes[0].name, minutes=30, spaces=2, shift=0), []
+    moved = day_moves.remedied(view, remedy, put.append)
+    changes = moved.sheet != view.sheet or any(house != view.house for house in put)
+    assert changes == day_moves.in_reach(remedy)
+
+
+def test_a_day_that_is_over_and_one_that_wants_nothing(day):
+    work, view, _ = day
+    late = datetime.combine(view.day, datetime.min.time()).astimezone() + timedelta(days=2)
+    assert "before now" in tt.too_late(view, late)
+    assert tt.too_late(view, late - timedelta(days=4)) == ""
+    gathered = tt.gather(work, TODAY)
+    empty = replace(gathered, kitchen=replace(gathered.kitchen, demand=replace(
+        gathered.kitchen.demand, wants=())))  # fmt: skip
+    with pytest.raises(AplombError, match="Nothing is wanted"):
+        tt.view_of(empty)
+
+
+def test_two_formulas_of_one_name_are_told_apart(solved):
+    _, view, _ = solved
+    two = (replace(view.pastes[0], uid="a"), replace(view.pastes[0], uid="b"))
+    assert len(set(tt._shown_names(two).values())) == 2
+
+
+def test_the_picture_holds_every_step_and_every_rest(day):
+    _, view, plan = day
+    picture = picture_of(view, plan)
+    hands = next(lane for lane in picture.lanes if lane.name == "Hands")
+    wanted = sum("baker" in s.needs for p in view.problem.pastes for s in p.all_steps)
+    assert len(hands.bars) == wanted
+    assert hands.rows == 1, "one baker does one thing at a time"
+    fridge = next(lane for lane in picture.lanes if lane.name == "Fridge")
+    cooled = [r for r in fridge.rests if r.temps]
+    assert all(r.temps[0][1] >= r.temps[-1][1] for r in cooled)
+    assert all(r.start <= t <= r.end + 1 for r in cooled for t, _ in r.temps)
+    assert any(r.hard for r in fridge.rests), "a night makes a block hard"
+    assert picture.quiet, "the night is drawn shorter"
+
+
+def test_events_are_the_steps_in_order(day):
+    _, view, plan = day
+    events = day_words.events_of(view, plan)
+    assert len(events) == len(plan.steps)
+    assert all(a.begins <= b.begins for a, b in pairwise(events))
+    assert any(e.place == "fridge" for e in events)
