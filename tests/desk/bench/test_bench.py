@@ -524,7 +524,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     """Three pastes and five blocks; one too soft, and the power goes in the middle."""
     person.alt(K.Key_5)
     day = window.day
-    qtbot.waitUntil(lambda: day.answer is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: day.planner.answer is not None, timeout=60_000)
     person.ctrl(K.Key_Return)
     at = AtBench(window, qtbot, hand)
     at.weighs = True
@@ -575,9 +575,9 @@ def desk_person(window, qtbot):
 
 def test_a_run_moves_the_day(window, qtbot, hand, person):
     person.alt(K.Key_5)
-    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.day.planner.answer is not None, timeout=60_000)
     window.day.begin.click()
-    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.day.planner.answer is not None, timeout=60_000)
     person.ctrl(K.Key_Return)
     at = AtBench(window, qtbot, hand)
     qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
@@ -588,8 +588,8 @@ def test_a_run_moves_the_day(window, qtbot, hand, person):
     assert sheet.now_min is not None
     assert sheet.rest_extra != before.rest_extra
     window.show_stage(DAY)
-    qtbot.waitUntil(lambda: window.day.answer is not None, timeout=60_000)
-    assert window.day.plan is not None
+    qtbot.waitUntil(lambda: window.day.planner.answer is not None, timeout=60_000)
+    assert window.day.planner.plan is not None
 
 
 def test_measures_are_refused_before_they_are_pressed(at_bench):

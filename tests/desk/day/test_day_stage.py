@@ -25,10 +25,12 @@ def solved(qtbot, window):
 
 def solved_again(qtbot, stage):
     """Wait until a question later than the last one seen is answered."""
+    planner = stage.planner
     qtbot.waitUntil(
-        lambda: stage._question != stage.seen and stage.answer is not None, timeout=60_000
+        lambda: stage.planner.question != stage.seen and stage.planner.answer is not None,
+        timeout=60_000,
     )
-    stage.seen = stage._question
+    stage.seen = planner.question
 
 
 @pytest.fixture
@@ -36,7 +38,7 @@ def regatta(window, qtbot, person):
     """All three pastes of the demo's day."""
     person.alt(K.Key_5)
     yield solved(qtbot, window)
-    window.day.solver.close()
+    window.day.planner.solver.close()
 
 
 @pytest.fixture
@@ -47,20 +49,24 @@ def stage(window, qtbot, person):
     session.store.put_timetable("alone", replace(session.kitchen.timetable, left_out=others))
     person.alt(K.Key_5)
     yield solved(qtbot, window)
-    window.day.solver.close()
+    window.day.planner.solver.close()
 
 
 def moved(qtbot, stage):
     """Wait for the timetable after a change."""
     solved_again(qtbot, stage)
-    assert stage.plan is not None
-    assert faults(stage.view.problem, stage.plan.steps) == []
+    assert stage.planner.plan is not None
+    assert faults(stage.planner.view.problem, stage.planner.plan.steps) == []
 
 
 def rest_as_short_as_can_be(stage):
     """A step before which a block rests no longer than it must."""
-    for paste, step, begin, end in rests_of(stage.view.problem, starts_of(stage.plan.steps)):
-        names = [s.name for p in stage.view.problem.pastes if p.name == paste for s in p.steps]
+    for paste, step, begin, end in rests_of(
+        stage.planner.view.problem, starts_of(stage.planner.plan.steps)
+    ):
+        names = [
+            s.name for p in stage.planner.view.problem.pastes if p.name == paste for s in p.steps
+        ]
         if step.name in names and end - begin == step.rest_min > 10 and step.fridge_spaces:
             return paste, names[names.index(step.name) + 1]
     raise AssertionError("every rest has time to spare")
@@ -68,11 +74,11 @@ def rest_as_short_as_can_be(stage):
 
 def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answers, tmp_path):
     stage = regatta
-    assert stage.answer.possible
+    assert stage.planner.answer.possible
     assert "The best there is." in stage.words()
     assert "Regatta case paste 11:" in stage.words()
     person.press(K.Key_Home)
-    before = stage.plan
+    before = stage.planner.plan
     tight = rest_as_short_as_can_be(stage)
     for _ in range(90):
         if stage.timeline.chosen == tight:
@@ -81,11 +87,11 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     tab_to(person, named("Still soft"))
     person.press(K.Key_Space)
     moved(qtbot, stage)
-    assert stage.view.problem.under_way
-    assert stage.plan.start_of(*tight) >= before.start_of(*tight) + 10
+    assert stage.planner.view.problem.under_way
+    assert stage.planner.plan.start_of(*tight) >= before.start_of(*tight) + 10
     assert "ready" in stage.words()
     kept = {(s.paste, s.step): s.start_min for s in before.steps}
-    assert all(kept[b.paste, b.step] == b.start_min for b in stage.view.problem.so_far)
+    assert all(kept[b.paste, b.step] == b.start_min for b in stage.planner.view.problem.so_far)
     for words, ending in (
         ("Timetable for the wall", "pdf"), ("Timetable for a calendar", "ics"),
         ("Timetable as CSV", "csv"),
@@ -99,26 +105,26 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     assert "turn 3: single" in text
     assert "Go by state" in text
     events = Calendar.from_ical((tmp_path / "day.ics").read_bytes()).walk("VEVENT")
-    assert len(events) == len(stage.plan.steps)
+    assert len(events) == len(stage.planner.plan.steps)
     rows = list(csv.DictReader((tmp_path / "day.csv").read_text("utf-8-sig").splitlines()))
     assert len(rows) == len(events)
     person.ctrl(K.Key_Z)
     moved(qtbot, stage)
-    assert not stage.view.problem.under_way
+    assert not stage.planner.view.problem.under_way
 
 
 def test_a_step_is_nudged_held_and_let_go(window, qtbot, person, stage):
     person.press(K.Key_Home)
     paste, step = stage.timeline.chosen
-    start = stage.plan.start_of(paste, step)
+    start = stage.planner.plan.start_of(paste, step)
     person.alt(K.Key_Left)
     moved(qtbot, stage)
-    assert stage.plan.start_of(paste, step) == start - 5
+    assert stage.planner.plan.start_of(paste, step) == start - 5
     assert not stage.free.isHidden()
     stage.timeline.setFocus()
     person.press(K.Key_F)
     moved(qtbot, stage)
-    assert stage.view.problem.held == ()
+    assert stage.planner.view.problem.held == ()
 
 
 def test_a_time_typed_for_a_step_holds_it_there(window, qtbot, person, stage):
@@ -127,12 +133,12 @@ def test_a_time_typed_for_a_step_holds_it_there(window, qtbot, person, stage):
     stage.starts.setFocus()
     person.type("7:30")
     moved(qtbot, stage)
-    begins = stage.view.clock.moment(stage.plan.start_of(paste, step))
+    begins = stage.planner.view.clock.moment(stage.planner.plan.start_of(paste, step))
     assert f"{begins:%H:%M}" == "07:30"
     stage.took.setFocus()
     person.type("12")
     moved(qtbot, stage)
-    assert stage.view.minutes(paste, step) == 12
+    assert stage.planner.view.minutes(paste, step) == 12
     stage.starts.setFocus()
     person.type("half past")
     assert stage.starts.bad
@@ -141,12 +147,12 @@ def test_a_time_typed_for_a_step_holds_it_there(window, qtbot, person, stage):
 
 
 def test_what_cannot_be_is_told_and_one_press_mends_it(window, qtbot, person, stage):
-    uid = next(uid for uid, name in stage.view.names.items() if name.startswith("Regatta"))
+    uid = next(uid for uid, name in stage.planner.view.names.items() if name.startswith("Regatta"))
     field = stage._rows[uid].ready
     field.setFocus()
     person.type("5:30")
     solved_again(qtbot, stage)
-    assert not stage.answer.possible
+    assert not stage.planner.answer.possible
     assert "This cannot be done" in stage.words()
     remedies = [stage._remedies.itemAt(i).widget() for i in range(stage._remedies.count())]
     assert 1 <= len(remedies) <= 3
@@ -154,7 +160,7 @@ def test_what_cannot_be_is_told_and_one_press_mends_it(window, qtbot, person, st
     remedies[0].setFocus()
     person.press(K.Key_Space)
     moved(qtbot, stage)
-    assert stage.answer.possible
+    assert stage.planner.answer.possible
 
 
 def test_hours_days_goal_and_leaving_a_paste_out(window, qtbot, person, stage):
@@ -166,11 +172,11 @@ def test_hours_days_goal_and_leaving_a_paste_out(window, qtbot, person, stage):
         list(stage._rows.values())[1].taken.setFocus()
         person.press(K.Key_Space)
         moved(qtbot, stage)
-        assert len(stage.view.pastes) == many
+        assert len(stage.planner.view.pastes) == many
     stage._goal.setFocus()
     person.press(K.Key_Down)
     moved(qtbot, stage)
-    assert stage.view.problem.goal == "least_late"
+    assert stage.planner.view.problem.goal == "least_late"
     stage.hours.setFocus()
     person.type("9 to 5")
     assert stage.hours.bad
@@ -182,12 +188,12 @@ def test_it_begins_and_is_taken_back(window, qtbot, person, stage):
     tab_to(person, named("Begin the day"))
     person.press(K.Key_Space)
     moved(qtbot, stage)
-    assert stage.view.problem.under_way
+    assert stage.planner.view.problem.under_way
     assert stage.begin.text() == "Now"
     tab_to(person, named("Not begun"))
     person.press(K.Key_Space)
     moved(qtbot, stage)
-    assert not stage.view.problem.under_way
+    assert not stage.planner.view.problem.under_way
 
 
 def test_the_timetable_is_enlarged_and_walked(window, qtbot, person, stage):
@@ -215,13 +221,13 @@ def test_a_step_is_picked_and_dragged_by_mouse(window, qtbot, person, stage):
     x, y = round(bar.rect[0] + bar.rect[2] / 2), round(bar.rect[1] + bar.rect[3] / 2)
     QTest.mousePress(line, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
     assert line.chosen == (bar.paste, bar.step)
-    before = stage.plan.start_of(bar.paste, bar.step)
+    before = stage.planner.plan.start_of(bar.paste, bar.step)
     QTest.mouseMove(line, QPoint(x - 15, y))
     QTest.mouseMove(line, QPoint(x - 30, y))
     QTest.mouseRelease(line, Qt.MouseButton.LeftButton, pos=QPoint(x - 30, y))
     solved_again(qtbot, stage)
-    assert [h.step for h in stage.view.problem.held] == [bar.step]
-    assert stage.view.problem.held[0].start_min < before
+    assert [h.step for h in stage.planner.view.problem.held] == [bar.step]
+    assert stage.planner.view.problem.held[0].start_min < before
 
 
 def test_a_day_that_wants_nothing_teaches(window, qtbot, person):
@@ -229,13 +235,15 @@ def test_a_day_that_wants_nothing_teaches(window, qtbot, person):
     window.session.store.put_demand("nothing", replace(demand, wants=()))
     person.alt(K.Key_5)
     qtbot.waitUntil(lambda: "Day’s demand" in window.day._state.text(), timeout=10_000)
-    assert window.day.plan is None
-    window.day.solver.close()
+    assert window.day.planner.plan is None
+    window.day.planner.solver.close()
 
 
 def test_a_solver_that_dies_is_told_and_asked_anew(window, qtbot, person, stage):
-    stage.solver._process.kill()
-    qtbot.waitUntil(lambda: not stage.solver.alive, timeout=10_000)
+    stage.planner.solver._process.kill()
+    qtbot.waitUntil(lambda: not stage.planner.solver.alive, timeout=10_000)
     stage._asked_for = None
     stage.refresh()
-    qtbot.waitUntil(lambda: stage.answer is not None and stage.answer.possible, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: stage.planner.answer is not None and stage.planner.answer.possible, timeout=60_000
+    )

@@ -17,11 +17,11 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.errors import AmountError
 from aplomb.core.base.house import HANDS, House
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.sheet import DaySheet
-from aplomb.core.day.solve import DayAnswer, Remedy
+from aplomb.core.day.solve import Remedy
 from aplomb.core.kitchen.day_steps import StepNote
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.day.paste_row import PasteRow, Taken
@@ -60,9 +60,9 @@ from aplomb.work.day.moves import (
     takes,
 )
 from aplomb.work.day.picture import LETTERS, picture_of
+from aplomb.work.day.planner import Planner
 from aplomb.work.day.server import Reply
-from aplomb.work.day.solving import DaySolver
-from aplomb.work.day.view import DayView, gather, too_late, view_of
+from aplomb.work.day.view import DayView
 from aplomb.work.day.words import (
     answer_words,
     free_gaps,
@@ -79,8 +79,6 @@ from aplomb.work.words.cold import ready_text, wait_text
 LATE_MIN = 10
 """What a press of “runs over” adds [min]."""
 MOST_REMEDIES = 3
-DESK_WORK = 5.0
-"""How much the solver may work while the window is open; it can be stopped [-]."""
 
 
 class _Replies(QObject):
@@ -106,15 +104,12 @@ class DayStage(Stage):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.view: DayView | None = None
-        self.plan: DayPlan | None = None
-        self.answer: DayAnswer | None = None
-        self._asked_for: object = None
-        self._question = 0
         self._replies = _Replies(self)
+        self.planner = Planner(
+            session.work, self._replies.came.emit, self._show, self._show_better_soon
+        )
         self._replies.came.connect(self._take_reply)
-        self.solver = DaySolver(self._replies.came.emit)
-        self._job = LatestJob(self._take_view, self, lambda: session.book.path)
+        self._job = LatestJob(self.planner.take, self, lambda: session.book.path)
         self._soon = single_shot(self, BETTER_MS)
         self._soon.timeout.connect(self._show_better)
         self._rows: dict[str, PasteRow] = {}
@@ -125,8 +120,8 @@ class DayStage(Stage):
         self._lay_out()
         app = QApplication.instance()
         if app is not None:
-            app.aboutToQuit.connect(self.solver.close)
-        self.destroyed.connect(self.solver.close)
+            app.aboutToQuit.connect(self.planner.close)
+        self.destroyed.connect(self.planner.close)
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self._inner)
@@ -243,108 +238,73 @@ class DayStage(Stage):
         self._below.setDirection(ways.TopToBottom if narrow else ways.LeftToRight)
 
     def refresh(self) -> None:
-        """Work the day out anew if anything it hangs on is another."""
-        self.solver.warm_up()
-        gathered = gather(self._session.work)
-        now = (gathered.kitchen, gathered.day, gathered.reference.house,
-               tuple((uid, study.formula) for uid, study in gathered.studies.items()))  # fmt: skip
-        if now == self._asked_for:
-            return
-        self._asked_for = now
-        self._state.setText("Working the steps out …")
-        self._job.ask(lambda: view_of(gathered))
+        """View the day anew if anything it hangs on is another."""
+        view = self.planner.ask()
+        if view is not None:
+            self._show_state()
+            self._job.ask(view)
 
     def _sheet(self) -> DaySheet:
         return self._session.kitchen.timetable
 
-    def _take_view(self, found: object) -> None:
-        if isinstance(found, AplombError):
-            self.view = self.plan = self.answer = None
-            self._title.setText("No timetable yet")
-            self._state.setText(str(found))
-            self._show()
-            return
-        assert isinstance(found, DayView)
-        self.view, self.answer = found, None
-        kept = found.kept_plan()
-        self.plan = kept or self._still_right(found)
-        self._show()
-        self._ask()
-
-    def _still_right(self, view: DayView) -> DayPlan | None:
-        """The plan that is shown, while the new one is sought, if it names the same steps."""
-        if self.plan is None:
-            return None
-        known = view.problem.steps.keys()
-        return self.plan if {(s.paste, s.step) for s in self.plan.steps} == known else None
-
-    def _ask(self) -> None:
-        view = self.view
-        if view is None:
-            return
-        over = too_late(view, datetime.now().astimezone())
-        if over:
-            self._state.setText(over)
-            return
-        self._state.setText("Solving …")
-        self.solve.setText("Stop")
-        self._question = self.solver.ask(view.problem, DESK_WORK)
-
     def _solve_again(self) -> None:
-        if self.answer is None and self.view is not None and self.solve.text() == "Stop":
-            self.solver.stop()
+        if self.planner.solving:
+            self.planner.stop()
             return
-        self._asked_for = None
+        self.planner.forget()
         self.refresh()
 
-    def _take_reply(self, reply: object) -> None:
-        assert isinstance(reply, Reply)
-        if reply.number != self._question or self.view is None or not reply.number:
-            return
-        if reply.kind == "best" and reply.best is not None:
-            self.plan = reply.best
-            if not self._soon.isActive():  # better ones come by the dozen: the last is drawn
-                self._soon.start()
-        elif reply.kind == "answer" and reply.answer is not None:
-            self._soon.stop()
-            self.answer = reply.answer
-            self.plan = reply.answer.plan
-            self.solve.setText("Solve again")
-            self._show()
-        elif reply.kind == "trouble":
-            self.solve.setText("Solve again")
-            self._state.setText(reply.trouble)
+    def _take_reply(self, reply: Reply) -> None:
+        """Hand it on in the window's own thread: it comes from the solver's."""
+        self.planner.reply(reply)
+
+    def _show_better_soon(self) -> None:
+        if not self._soon.isActive():  # better ones come by the dozen: the last is drawn
+            self._soon.start()
 
     def _show_better(self) -> None:
         """Draw the best plan found so far, where it is still what was asked for."""
-        if self.answer is None and self.isVisible():
+        if self.planner.answer is None and self.isVisible():
             self._show_plan()
 
     def _show(self) -> None:
-        view = self.view
-        there = view is not None
+        view = self.planner.view
+        if self.planner.answer is not None:
+            self._soon.stop()
         for widget in (self.solve, self.begin, self.back):
-            widget.setVisible(there)
-        if view is not None:
+            widget.setVisible(view is not None)
+        if view is None:
+            self._title.setText("No timetable yet")
+        else:
             name = self._session.kitchen.demand.name or "The day"
             self._title.setText(f"{name}, {date_text(view.day, weekday=True)}")
             started = view.sheet.now_min is not None
             self.begin.setText("Now" if started else "Begin the day")
             self.begin.setToolTip("What has begun by now stays; what is left is worked out anew")
             self.back.setVisible(started)
-            if self.answer is not None:
-                free = free_words(view, self.plan) if self.plan else ""
-                told = (answer_words(view, self.answer), free, *view.troubles)
-                self._state.setText(" ".join(filter(None, told)))
+        self._show_state()
         self._show_pastes()
         self._show_remedies()
         self._show_plan()
 
+    def _show_state(self) -> None:
+        planner = self.planner
+        self.solve.setText("Stop" if planner.solving else "Solve again")
+        words = {"viewing": "Working the steps out …", "solving": "Solving …",
+                 "refused": planner.refused}.get(planner.state, "")  # fmt: skip
+        view, answer = planner.view, planner.answer
+        if view is not None and answer is not None and planner.state == "solved":
+            free = free_words(view, planner.plan) if planner.plan else ""
+            told = (answer_words(view, answer), free, *view.troubles)
+            words = " ".join(filter(None, told))
+        self._state.setText(words)
+
     def _show_remedies(self) -> None:
         clear(self._remedies)
-        if self.answer is None or self.answer.possible:
+        answer = self.planner.answer
+        if answer is None or answer.possible:
             return
-        within = [each for each in self.answer.remedies if in_reach(each)]
+        within = [each for each in answer.remedies if in_reach(each)]
         for remedy in within[:MOST_REMEDIES]:
             words = remedy_words(remedy)
             self._remedies.addWidget(
@@ -352,12 +312,13 @@ class DayStage(Stage):
             )
 
     def _show_plan(self) -> None:
-        view, plan = self.view, self.plan
-        if view is None or plan is None:
+        shown = self.planner.shown
+        if shown is None:
             self.timeline.show_picture(None, "")
             self._figures.setText("")
             self._show_step()
             return
+        view, plan = shown
         active, elapsed = hands_min(view, plan)
         first = view.clock.moment(min(s.start_min for s in plan.steps))
         told = [
@@ -376,7 +337,7 @@ class DayStage(Stage):
         self._show_step()
 
     def _show_pastes(self) -> None:
-        view = self.view
+        view = self.planner.view
         kitchen = self._session.kitchen
         wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
         entries = self._session.shelf.entries
@@ -414,10 +375,8 @@ class DayStage(Stage):
         )  # fmt: skip
 
     def _chosen(self) -> tuple[DayView, DayPlan, str, str] | None:
-        chosen = self.timeline.chosen
-        if self.view is None or self.plan is None or chosen is None:
-            return None
-        return self.view, self.plan, *chosen
+        chosen, shown = self.timeline.chosen, self.planner.shown
+        return None if shown is None or chosen is None else (*shown, *chosen)
 
     def _show_step(self) -> None:
         found = self._chosen()
@@ -468,12 +427,8 @@ class DayStage(Stage):
             )
         return told
 
-    def _put(self, moved: Moved) -> None:
-        if moved.words:
-            self._session.store.put_timetable(moved.words, moved.sheet)
-
     def _edit(self, words: str, **changes: object) -> None:
-        self._put(Moved(words, replace(self._sheet(), **changes)))
+        self.planner.move(Moved(words, replace(self._sheet(), **changes)))
 
     def take_ready(self, uid: str, text: str) -> None:
         """Say when a paste must be ready."""
@@ -489,7 +444,7 @@ class DayStage(Stage):
     def take_source(self, uid: str, source: str) -> None:
         """Take what is there in place of the first steps, or make a paste anew."""
         name = self._session.shelf.entries[uid].name
-        self._put(begins_from(self._sheet(), uid, name, source))
+        self.planner.move(begins_from(self._sheet(), uid, name, source))
 
     def _take_hours(self, text: str) -> None:
         hours = read_hours(text) if text.strip() else ()
@@ -519,15 +474,15 @@ class DayStage(Stage):
         if minutes > 1440:
             raise AmountError("a step takes up to 24 h, in minutes", text, 0, len(text))
         view, _, paste, step = found
-        self._put(takes(view, paste, step, minutes))
+        self.planner.move(takes(view, paste, step, minutes))
 
     def _hold(self, paste: str, step: str, minute: int) -> None:
-        if self.view is not None:
-            self._put(held(self.view, paste, step, minute))
+        if self.planner.view is not None:
+            self.planner.move(held(self.planner.view, paste, step, minute))
 
     def _free(self, paste: str, step: str) -> None:
-        if self.view is not None:
-            self._put(held(self.view, paste, step, None))
+        if self.planner.view is not None:
+            self.planner.move(held(self.planner.view, paste, step, None))
 
     def _free_chosen(self) -> None:
         if self.timeline.chosen:
@@ -536,7 +491,7 @@ class DayStage(Stage):
     def _with_chosen(self, make: Callable[[DayView, DayPlan, str, str], Moved]) -> None:
         found = self._chosen()
         if found is not None:
-            self._put(make(*found))
+            self.planner.move(make(*found))
 
     def _runs_over(self, minutes: int) -> None:
         self._with_chosen(partial(runs_over, minutes=minutes))
@@ -548,28 +503,29 @@ class DayStage(Stage):
         self._with_chosen(partial(not_ready, hard=hard))
 
     def _begin(self) -> None:
-        view, plan = self.view, self.plan
-        if view is None or plan is None:
+        if self.planner.shown is None:
             return
+        view, plan = self.planner.shown
         now = view.clock.elapsed_now(datetime.now().astimezone())
         chosen = self.timeline.chosen
         first = min(s.start_min for s in plan.steps)
         if now < first and chosen is not None:
             now = plan.start_of(*chosen) + 1  # begun in thought: up to the step in hand
-        self._put(begun(view, plan, max(0, now)))
+        self.planner.move(begun(view, plan, max(0, now)))
 
     def _not_begun(self) -> None:
-        self._put(not_begun(self._sheet()))
+        self.planner.move(not_begun(self._sheet()))
 
     def _remedy(self, remedy: Remedy) -> None:
-        if self.view is None:
+        view = self.planner.view
+        if view is None:
             return
         words = remedy_words(remedy)
 
         def put_house(house: House) -> None:
             self._session.store.set_house(words, house)
 
-        self._put(remedied(self.view, remedy, put_house))
+        self.planner.move(remedied(view, remedy, put_house))
 
     def words(self) -> str:
         """All that is told of the plan, for tests and screen readers."""

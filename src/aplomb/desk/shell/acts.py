@@ -153,23 +153,23 @@ def _give_section(window: CommandWindow, kind: str) -> None:
 
 def _give_day(window: CommandWindow, kind: str) -> None:
     """Write the timetable that is shown; where none stands yet, go to where it is solved."""
-    stage = window.day
-    if stage.view is None or stage.plan is None:
+    shown = window.day.planner.shown
+    if shown is None:
         window.show_stage(DAY)
         window.say("The timetable is not solved yet; it can be given out once it stands.")
         return
-    window.papers.give_day(kind, stage.view, stage.plan)
+    window.papers.give_day(kind, *shown)
 
 
 def _run_day(window: CommandWindow) -> None:
     """Run the timetable that is shown; where none stands yet, go to where it is solved."""
-    stage = window.day
-    if stage.view is None or stage.plan is None:
+    shown = window.day.planner.shown
+    if shown is None:
         window.show_stage(DAY)
         window.say("The timetable is not solved yet; it can be run once it stands.")
         return
     window.show_stage(BENCH)
-    window.bench.run_day(stage.view, stage.plan)
+    window.bench.run_day(*shown)
 
 
 def _list_runs(window: CommandWindow) -> None:
