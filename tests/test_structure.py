@@ -205,6 +205,17 @@ def test_tests_mirror_the_rooms():
         assert there - {"__pycache__"} <= {path.name for path in (SOURCE / room).iterdir()}
 
 
+def test_no_file_of_tests_is_empty_or_asserts_nothing():
+    idle = []
+    for path in (ROOT / "tests").rglob("test_*.py"):
+        nodes = list(ast.walk(ast.parse(path.read_text(encoding="utf-8"))))
+        tests = any(isinstance(n, ast.FunctionDef) and n.name.startswith("test_") for n in nodes)
+        tests = tests or any(isinstance(n, ast.ClassDef) for n in nodes)  # a state machine
+        if not tests or not any(isinstance(n, ast.Assert) for n in nodes):
+            idle.append(str(path.relative_to(ROOT)))
+    assert idle == []
+
+
 def test_no_property_of_the_toolkit_that_begins_with_i_is_given_as_a_keyword():
     """In a Turkish locale the binding does not know it, and nothing starts: see kit/timers.py."""
     given = [
