@@ -165,6 +165,11 @@ def crossing(minutes: Floats, values: Floats, level: float) -> float | None:
     float or None
         [min]. A curve that begins at the level is there at its beginning.
 
+    Notes
+    -----
+    A straight line between neighbouring moments: the stepper keeps them so close that the curve
+    bends by less than its own tolerance between them.
+
     Examples
     --------
     >>> crossing(np.array([0.0, 10.0]), np.array([20.0, 10.0]), 12.0)
@@ -643,6 +648,12 @@ def ready_window(found: Course, low_c: float, high_c: float) -> tuple[float, flo
     ------
     AplombError
         When the range is empty.
+
+    Notes
+    -----
+    Between neighbouring moments both curves are straight lines, so the window can only begin or end
+    where one of them crosses its level: those crossings are found, and each piece between is judged
+    at its middle.
     """
     if low_c >= high_c:
         raise AplombError(f"ready: {num(low_c)} is not below {num(high_c)}")

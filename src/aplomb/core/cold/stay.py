@@ -245,6 +245,11 @@ def through_middle(found: Course) -> Course:
 
     The corners of a block are colder than the range long before its middle is in it, and they go
     into the trim: what is rolled is judged through the middle.
+
+    Notes
+    -----
+    In a slab the middle line is all there is; in a box it is the line through the centre of the two
+    large faces, where the heat of the narrow sides comes last.
     """
     return Course(
         found.minutes, found.core, found.mean, found.top, found.bottom,
@@ -378,6 +383,11 @@ def out_of_cold(
         Top of the fat's range [°C].
     turns : int
         Times it is rolled meanwhile [-]; each takes its warming off the limit.
+
+    Notes
+    -----
+    Each turn warms the block by `rolling_k` at once, so the limit is lowered by that beforehand:
+    one that has come to limit − n·ΔT and is turned n times ends at the limit.
     """
     limit = high_c - turns * house.rolling_k
     stays = [Stay(place, LONGEST_OUT_MIN)]
@@ -474,6 +484,12 @@ def bends_at(body: Body, start_c: float, place: Place, house: House, thawed_c: f
     -------
     Band
         [min]; None when the place is too cold for it.
+
+    Notes
+    -----
+    Ice of dough melts over several degrees below 0 °C (freezing-point depression by sugar and
+    salt); just above 0 °C none is left anywhere, and the block bends without cracking (common
+    practice).
     """
     times: dict[Speed, float | None] = {}
     for speed in SPEEDS:
@@ -489,6 +505,13 @@ WIDE_ENOUGH = 5.0
 
 def slab_is_enough(thickness_mm: float, width_mm: float, length_mm: float) -> bool:
     """Say whether the narrow sides of a block hardly count.
+
+    Notes
+    -----
+    In the product solution for a box (Carslaw & Jaeger, *Conduction of Heat in Solids*, from
+    memory) the factor of a pair of sides falls with exp(−π² Fo) of their distance, and Fo goes
+    with one over its square: at five times the thickness the narrow sides count for a
+    twenty-fifth.
 
     Examples
     --------

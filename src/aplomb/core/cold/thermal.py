@@ -151,6 +151,11 @@ def heat_capacity_kj_kg_k(composition: Composition, temp_c: float) -> float:
 
     Parameters, raises: as `density_g_ml`. c = Σ xᵢ·cᵢ (Choi & Okos 1986).
 
+    Notes
+    -----
+    c = Σ xᵢ·cᵢ, each cᵢ a parabola in °C (Choi & Okos 1986, in *Food Engineering and Process
+    Applications* 1, Elsevier).
+
     Examples
     --------
     >>> from aplomb.core.base.composition import Composition

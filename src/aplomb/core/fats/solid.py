@@ -48,6 +48,11 @@ def solid_at(table: Table, temp_c: float) -> float:
     AplombError
         For an empty table.
 
+    Notes
+    -----
+    Solid fat content by NMR is given at every fifth or tenth degree (ISO 8292-1); between them its
+    curve bends little, and a straight line is nearer than the ± 1 to 2 % of the method.
+
     Examples
     --------
     >>> solid_at(((10.0, 52.0), (20.0, 20.0)), 15.0)
@@ -92,6 +97,10 @@ def to_freezing(table: Table) -> Table:
 def temp_at(table: Table, solid_pct: float) -> float | None:
     """Temperature at which the solid fat falls to a value [°C]; None when it does not.
 
+    Notes
+    -----
+    The inverse of `solid_at`; a curve that comes to the value more than once gives the coldest.
+
     Examples
     --------
     >>> temp_at(((10.0, 52.0), (20.0, 20.0)), 36.0)
@@ -104,7 +113,13 @@ def temp_at(table: Table, solid_pct: float) -> float | None:
 
 
 def plastic_range(table: Table) -> Range:
-    """Temperatures between which a fat is plastic; an end beyond the table is None."""
+    """Temperatures between which a fat is plastic; an end beyond the table is None.
+
+    Notes
+    -----
+    Between the ends of `PLASTIC_SFC`: with more solid fat it breaks, with less it smears and oils
+    out (common practice; the figures are recalled).
+    """
     low, high = PLASTIC_SFC
     return Range(temp_at(table, high), temp_at(table, low))
 
@@ -122,6 +137,11 @@ def blended(parts: list[tuple[float, Table]]) -> Table:
 
     At every temperature that stands in one table and lies within all; empty when a table is
     missing or nothing overlaps. An approximation: mixed fats may come out softer (eutectic).
+
+    Notes
+    -----
+    S(T) = Σ mᵢ Sᵢ(T) / Σ mᵢ, an ideal mixture. Milk fat with cocoa butter or a lauric fat falls
+    below it (phase behaviour of fats: Timms 1984, *Progress in Lipid Research* 23, from memory).
     """
     there = [(mass, table) for mass, table in parts if mass > 0]
     if not there or not all(table for _, table in there):

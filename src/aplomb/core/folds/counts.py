@@ -45,6 +45,11 @@ def panel_order(step: Step) -> tuple[tuple[int, bool], ...]:
     step : Step
         A fold, quarter fold, portion, or cut and stack.
 
+    Notes
+    -----
+    A single turn folds the right third over the middle and the left over both; a book folds both
+    quarters to the middle and shuts: each panel that is folded over lies upside down.
+
     Examples
     --------
     >>> from aplomb.core.folds.plan import Step, Way
@@ -186,6 +191,12 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
     ------
     AplombError
         As `counts_along`.
+
+    Notes
+    -----
+    Where a fold lays fat on fat the two leaves are one, and so with dough: a single turn of an
+    envelope (dough outside) gives 3 n fat leaves, a double 4 n. Checked leaf by leaf against
+    `stack_of`.
 
     Examples
     --------

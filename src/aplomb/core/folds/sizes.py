@@ -138,6 +138,11 @@ def rolled(volume_ml: float, height_mm: float, width_mm: float) -> Box:
     AplombError
         When any of the three is not above zero.
 
+    Notes
+    -----
+    Rolling keeps the volume: V = length × width × thickness, the dough being as good as
+    incompressible.
+
     Examples
     --------
     >>> rolled(1800.0, 9.0, 400.0).length_mm
@@ -455,6 +460,10 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
     ------
     AplombError
         When nothing would be left.
+
+    Notes
+    -----
+    The share that is left is (1 − 2a)(1 − 2b), with a and b what a strip takes of length and width.
     """
     along = 0.0 if step.edges == "rolled" else step.trim_mm / block.length_mm
     across = 0.0 if step.edges == "folded" else step.trim_mm / block.width_mm

@@ -38,6 +38,10 @@ def windings(length_mm: float, thickness_mm: float) -> float:
 def log_radius_mm(length_mm: float, thickness_mm: float) -> float:
     """Radius of the log [mm], from the area of its cut face; raises as `windings`.
 
+    Notes
+    -----
+    The area is kept: π r² = length × thickness.
+
     Examples
     --------
     >>> round(log_radius_mm(300.0, 3.0), 1)

@@ -291,6 +291,11 @@ def usual_for(
     weighed_down : bool
         Baked blind under weights.
 
+    Notes
+    -----
+    By bands that bakers tell (common practice): what must stand begins hot and is dried out cooler;
+    what is large or filled is baked longer and cooler; blind linings lie under weights first.
+
     Examples
     --------
     >>> usual_for("case", 80, 4, filled=False).words

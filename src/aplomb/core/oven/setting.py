@@ -62,6 +62,11 @@ class Setting(Struct, frozen=True):
 def marks() -> dict[str, float]:
     """Give every gas mark with its temperature [°F], the coolest first.
 
+    Notes
+    -----
+    Mark 1 is 275 °F and every mark 25 °F more; below it ½ and ¼ step down by 25 °F (common
+    practice of British cookers).
+
     Examples
     --------
     >>> marks()["4"], marks()["1/2"]

@@ -254,6 +254,12 @@ def gain_by_draws(
     -------
     float
         In the outcome's unit.
+
+    Notes
+    -----
+    After a trial at x the means move along one direction: μ' = μ + (V x / √(1 + xᵀVx)) σ T, T being
+    Student's t with 2a degrees of freedom; the gain is E[max μ'] − max μ (Frazier, Powell & Dayanik
+    2009, *INFORMS Journal on Computing* 21).
     """
     x: Floats = model.columns(settings)
     b = model.belief

@@ -71,6 +71,10 @@ def scale_of(first: Point, second: Point, apart_mm: float) -> Scale:
     FormulaError
         When they are too near each other or the distance cannot be.
 
+    Notes
+    -----
+    Each place is put to about one pixel, so the distance is uncertain by √2 px.
+
     Examples
     --------
     >>> scale_of((0, 0), (300, 400), 50).px_per_mm

@@ -50,6 +50,12 @@ def before_data(mean: Floats, spread: Floats, scatter: float, weight: float) -> 
         Likely scatter of rows that are alike, in the outcome's unit.
     weight : float
         So many rows is what is said of the scatter worth [-].
+
+    Notes
+    -----
+    m₀ and V₀ = diag(spread² / scatter²); the scatter's precision is gamma with shape weight/2 and
+    rate weight/2 · scatter², so that its mean is one over the recalled scatter squared (Gelman et
+    al., *Bayesian Data Analysis*, 3rd ed., 14.8).
     """
     cov = np.diag((spread / scatter) ** 2)
     return Belief(mean, cov, weight / 2, weight / 2 * scatter**2, 0)
@@ -105,6 +111,11 @@ def half_width(belief: Belief, spread: Floats, level: float) -> Floats:
     -------
     array of shape (rows,)
         In the outcome's unit.
+
+    Notes
+    -----
+    The marginal of a linear function of the coefficients is Student's t with 2a degrees of freedom
+    and scale √(b/a · spread) (Gelman et al., *Bayesian Data Analysis*, 3rd ed., 14.2).
     """
     from scipy.special import stdtrit
 

@@ -68,6 +68,11 @@ def triangle(tasters: int, right: int, alpha: float = 0.05) -> Tasted:
     ------
     FormulaError
         For figures that cannot be.
+
+    Notes
+    -----
+    By guessing, right answers are binomial with p = 1/3 (ISO 4120); the least that counts is the
+    first whose tail is not above alpha, worked out in whole numbers.
     """
     wrong = Problems()
     wrong.number("tasters", tasters, 1, MOST_TASTERS, "")
