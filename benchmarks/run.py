@@ -120,8 +120,9 @@ def core() -> None:
     timed(
         "edit, 9 lines",
         lambda i: make_study(with_grams(formula, Part.DOUGH, 0, 2000 + i), known),
-        500, "≤ 2 / ≤ 4",
-    )  # fmt: skip
+        500,
+        "≤ 2 / ≤ 4",
+    )
     for lines in (20, 40, 80):
         keys = [m.key for m in known.pantry]
         long = replace(
@@ -130,15 +131,17 @@ def core() -> None:
         timed(
             f"edit, {lines} lines",
             lambda i, f=long: make_study(with_grams(f, Part.DOUGH, 0, 2000 + i), known),
-            200, "linear",
-        )  # fmt: skip
+            200,
+            "linear",
+        )
     for turns in (4, 8, 16, 32):
         many = replace(formula, turn_line="envelope " + "3 / " * turns)
         timed(
             f"edit, {turns} turns",
             lambda i, f=many: make_study(with_grams(f, Part.DOUGH, 0, 2000 + i), known),
-            100, "linear",
-        )  # fmt: skip
+            100,
+            "linear",
+        )
     plan = parse_plan("envelope 3 3 3 3 3 3")
 
     def fresh(i: int) -> object:
@@ -150,10 +153,14 @@ def core() -> None:
     for name, line, working, want in (
         ("pieces", "pieces 3 3 4 3 4 3", {}, "≤ 30"),
         ("bends", "envelope 3 3 4 3 4 3", {"hinge_pct": 80.0}, "beside"),
-        ("all of it", "envelope 3 3 4 3 4 3",
-         {"hinge_pct": 80.0, "uneven_pct": 20.0, "border_mm": 8.0, "misfold_mm": 4.0}, "beside"),
+        (
+            "all of it",
+            "envelope 3 3 4 3 4 3",
+            {"hinge_pct": 80.0, "uneven_pct": 20.0, "border_mm": 8.0, "misfold_mm": 4.0},
+            "beside",
+        ),
         ("coil", "coil 3 4 3", {}, "beside"),
-    ):  # fmt: skip
+    ):
         made = replace(rough, turn_line=line, working=replace(rough.working, **working))
         section = make_study(made, known).section()
         timed(f"1200×400, {name}", lambda _i, s=section: s.kinds(400, 1200), 20, want)
@@ -313,15 +320,19 @@ def pantry(materials: int = 5000) -> None:
     )
     timed(
         "edit, 40 lines, 5000 m.",
-        lambda i: make_study(with_grams(long, Part.DOUGH, 0, 2000 + i), known), 200, "≤ 2 / ≤ 4",
-    )  # fmt: skip
+        lambda i: make_study(with_grams(long, Part.DOUGH, 0, 2000 + i), known),
+        200,
+        "≤ 2 / ≤ 4",
+    )
     words = ["b", "bu", "but", "butt", "butter", "no. 77"]
     timed("pantry search, a key", lambda i: large.search(words[i % 6]), 60, "≤ 16")
     timed("pantry made anew", lambda _i: shipped.pantry.holding(items), 10, "a price changed")
     timed(
-        "four other fats", lambda _i: likely_fats(book.formulas[0], large, book.house, 200.0),
-        60, "with each edit of Paste",
-    )  # fmt: skip
+        "four other fats",
+        lambda _i: likely_fats(book.formulas[0], large, book.house, 200.0),
+        60,
+        "with each edit of Paste",
+    )
     study = make_study(book.formulas[0], known)
     easy = (Target("fat_product_pct", 75), Target("salt_pct", 1.8), Target("dough_water_pct", 52))
     hard = (Target("pure_fat_pct", 90), Target("fat_product_pct", 80), *easy[1:])
@@ -425,9 +436,11 @@ def batch() -> None:
             wants += [Want(f"u{i}", p.name, 20 + j) for j, p in enumerate(products)]
         day = Demand("A day", "", tuple(wants))
         timed(
-            f"day of {many} products", lambda _i, d=day, s=studies: plan_day(d, s, known), 20,
+            f"day of {many} products",
+            lambda _i, d=day, s=studies: plan_day(d, s, known),
+            20,
             "≤ 100" if many == 60 else "linear",
-        )  # fmt: skip
+        )
 
 
 def cold_and_day() -> None:
@@ -466,14 +479,25 @@ def cold_and_day() -> None:
 
     def paste_of(n: int) -> DayPaste:
         steps = [
-            DayStep("weigh", 15, ("baker",), 0, 240, 1), DayStep("mix", 20, ("baker",), 20, 300, 1),
-            *(DayStep(f"turn {i}", 8 + i, ("baker", "sheeter"), 30 if i % 2 else 0,
-                      200 if i % 2 else 10, 1) for i in range(5)),
+            DayStep("weigh", 15, ("baker",), 0, 240, 1),
+            DayStep("mix", 20, ("baker",), 20, 300, 1),
+            *(
+                DayStep(
+                    f"turn {i}",
+                    8 + i,
+                    ("baker", "sheeter"),
+                    30 if i % 2 else 0,
+                    200 if i % 2 else 10,
+                    1,
+                )
+                for i in range(5)
+            ),
             DayStep("sheet", 15, ("baker", "sheeter"), 10, 40),
             DayStep("cut", 25 + n, ("baker",), 20, 200, 3),
             *(DayStep(f"oven {i}", 25, ("oven",), 0, 60) for i in range(9)),
-            DayStep("cool", 5, (), 30, 300), DayStep("pack", 10, ("baker",)),
-        ]  # fmt: skip
+            DayStep("cool", 5, (), 30, 300),
+            DayStep("pack", 10, ("baker",)),
+        ]
         side = SideStep("fat", 10, "turn 0", ("baker",), 20, 240, 1)
         return DayPaste(f"P{n}", tuple(steps), 2250 - 20 * n, None, (side,))
 
@@ -494,8 +518,11 @@ def cold_and_day() -> None:
     came.wait(60)
     print(f"{'solver up':22} {seen['ready']:.2f} s")
     for many in (3, 6):
-        day = DayProblem((Shift(240, 1080), Shift(1680, 2400)), tuple(map(paste_of, range(many))),
-                         fridge_spaces=14)  # fmt: skip
+        day = DayProblem(
+            (Shift(240, 1080), Shift(1680, 2400)),
+            tuple(map(paste_of, range(many))),
+            fridge_spaces=14,
+        )
         came.clear()
         seen.clear()
         begun[0] = time.perf_counter()
@@ -514,9 +541,13 @@ def cold_and_day() -> None:
             now = plan.steps[12].start_min + 1
             begun_steps = tuple(s for s in plan.steps if s.start_min < now)
             under = replace(
-                day, now_min=now, so_far=begun_steps, overrun_min=120, goal="least_late",
+                day,
+                now_min=now,
+                so_far=begun_steps,
+                overrun_min=120,
+                goal="least_late",
                 running=Running(begun_steps[-1].paste, begun_steps[-1].step, 20),
-            )  # fmt: skip
+            )
             came.clear()
             seen.clear()
             begun[0] = time.perf_counter()
@@ -568,9 +599,14 @@ def bench_and_trials() -> None:
         number = begin(work, plan)
         body = pack([12 + i / 100 for i in range(60)])
         for hour in range(12):
-            work.book.runs.read(number, [
-                ReadingRow(f"probe {n}", 60 * hour + m, body) for m in range(60) for n in range(4)
-            ])  # fmt: skip
+            work.book.runs.read(
+                number,
+                [
+                    ReadingRow(f"probe {n}", 60 * hour + m, body)
+                    for m in range(60)
+                    for n in range(4)
+                ],
+            )
 
         def read(_i: int) -> object:
             rows = work.book.runs.readings(number)
@@ -580,12 +616,22 @@ def bench_and_trials() -> None:
         work.close()
     rng = np.random.default_rng(1)
     kept = [
-        Trial(f"t{i}", "b", "f", "u", "2026-01-01", made=Made(
-            float(rng.uniform(2, 30)), chill_min=float(rng.uniform(20, 140)),
-            bake_c=float(rng.uniform(180, 220)), baker=str(int(rng.integers(6)))),
-            pieces=(Piece(4.0, 4.0 * max(1.0, float(rng.normal(4, 1)))),))
+        Trial(
+            f"t{i}",
+            "b",
+            "f",
+            "u",
+            "2026-01-01",
+            made=Made(
+                float(rng.uniform(2, 30)),
+                chill_min=float(rng.uniform(20, 140)),
+                bake_c=float(rng.uniform(180, 220)),
+                baker=str(int(rng.integers(6))),
+            ),
+            pieces=(Piece(4.0, 4.0 * max(1.0, float(rng.normal(4, 1)))),),
+        )
         for i in range(2000)
-    ]  # fmt: skip
+    ]
     timed("all factors, 2,000", lambda _i: model_of(kept), 10, "≤ 200, beside the window")
     model = model_of(kept[:40])
     limits = {"fat_leaf_um": (5.0, 25.0), "bake_c": (185.0, 215.0)}

@@ -51,10 +51,24 @@ def _pytest(*words: str, **surroundings: str) -> tuple[bool, str]:
     known = {**os.environ, **real, **surroundings}
     before = ("faketime", "-f", known["CLOCK"]) if "CLOCK" in known else ()
     done = subprocess.run(
-        [*before, sys.executable, "-m", "pytest", "-q", "-n", "logical", "--dist", "worksteal",
-         *words],
-        cwd=ROOT, env=known, capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [
+            *before,
+            sys.executable,
+            "-m",
+            "pytest",
+            "-q",
+            "-n",
+            "logical",
+            "--dist",
+            "worksteal",
+            *words,
+        ],
+        cwd=ROOT,
+        env=known,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     return done.returncode == 0, done.stdout + done.stderr
 
 
@@ -72,13 +86,15 @@ def _told(name: str, well: bool, said: str) -> int:
 def seeds(which: range) -> int:
     """Run the tests that hypothesis makes up once by each seed."""
     files = [
-        str(path) for path in sorted((ROOT / "tests").rglob("test_*.py"))
+        str(path)
+        for path in sorted((ROOT / "tests").rglob("test_*.py"))
         if "hypothesis" in path.read_text(encoding="utf-8")
-    ]  # fmt: skip
+    ]
     red = 0
     for seed in which:
-        well, said = _pytest(*files, "-m", "hypothesis", f"--hypothesis-seed={seed}",
-                             LC_ALL="C.UTF-8")  # fmt: skip
+        well, said = _pytest(
+            *files, "-m", "hypothesis", f"--hypothesis-seed={seed}", LC_ALL="C.UTF-8"
+        )
         red += _told(f"seed {seed}", well, said)
     print(f"{len(which)} seeds, {red} of them red")
     return 1 if red else 0

@@ -127,10 +127,26 @@ def _tree(folder: Path) -> Path:
 
 
 def _pytest(tree: Path, tests: list[str], *more: str) -> bool:
-    words = [sys.executable, "-B", "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider",
-             "--hypothesis-seed=1", *more, *tests]  # fmt: skip
-    surroundings = {"PATH": "/usr/bin:/bin", "QT_QPA_PLATFORM": "offscreen", "LC_ALL": "C.UTF-8",
-                    "HOME": str(tree), "PYTHONPATH": str(tree)}  # fmt: skip
+    words = [
+        sys.executable,
+        "-B",
+        "-m",
+        "pytest",
+        "-q",
+        "-x",
+        "-p",
+        "no:cacheprovider",
+        "--hypothesis-seed=1",
+        *more,
+        *tests,
+    ]
+    surroundings = {
+        "PATH": "/usr/bin:/bin",
+        "QT_QPA_PLATFORM": "offscreen",
+        "LC_ALL": "C.UTF-8",
+        "HOME": str(tree),
+        "PYTHONPATH": str(tree),
+    }
     try:
         done = subprocess.run(
             words, cwd=tree, env=surroundings, capture_output=True, timeout=LONGEST_S, check=False
@@ -199,8 +215,10 @@ def main() -> int:
         run = [what for what in some if what != "not run"]
         share = run.count("noticed") / len(run) if run else 1.0
         enough &= share >= (ENOUGH if room == "all" else ENOUGH_IN_A_ROOM)
-        print(f"{room:10} {run.count('noticed')} of {len(run)} noticed ({share:.0%}), "
-              f"{len(some) - len(run)} not run")  # fmt: skip
+        print(
+            f"{room:10} {run.count('noticed')} of {len(run)} noticed ({share:.0%}), "
+            f"{len(some) - len(run)} not run"
+        )
     return 0 if enough else 1
 
 

@@ -102,8 +102,18 @@ def prepare(window: Window, key: str) -> None:
         page.scale._put_grams(page.step.target_g - 340)
 
 
-SLOW = ("solve", "inside", "cut", "weigh", "papers", "cold", "picture", "learned", "next_trial",
-        "report")  # fmt: skip
+SLOW = (
+    "solve",
+    "inside",
+    "cut",
+    "weigh",
+    "papers",
+    "cold",
+    "picture",
+    "learned",
+    "next_trial",
+    "report",
+)
 """Places in which something is worked out beside."""
 
 

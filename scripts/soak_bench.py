@@ -135,8 +135,9 @@ def main() -> int:
         f"{at / 3600:.1f} h in {time.monotonic() - began:.0f} s; {done} steps",
         f"{len(presses)} presses, {alarms} alarms, {seen} too soft",
         f"{len(rows)} minutes of readings, book + {grew / 1000:.0f} kB, read in {read_ms:.1f} ms",
-        f"longest hold {1000 * meter.worst_s:.0f} ms", "; ".join(wrong) or "all holds",
-    )  # fmt: skip
+        f"longest hold {1000 * meter.worst_s:.0f} ms",
+        "; ".join(wrong) or "all holds",
+    )
     sys.stdout.write("; ".join(told) + "\n")
     del app
     return 1 if wrong else 0

@@ -83,8 +83,10 @@ def test_card(capsys, formula_file, tmp_path):
     environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
     subprocess.run(
         [sys.executable, "-m", "aplomb", "card", formula_file, tmp_path / "card.pdf"],
-        check=True, env=environment, capture_output=True,
-    )  # fmt: skip
+        check=True,
+        env=environment,
+        capture_output=True,
+    )
     document = pypdfium2.PdfDocument(tmp_path / "card.pdf")
     assert "Regatta case paste" in document[0].get_textpage().get_text_range()
     document.close()
@@ -137,9 +139,13 @@ def aplomb(*words, **extra):
     if not extra.get("QT_QPA_PLATFORM"):
         environment.pop("QT_QPA_PLATFORM", None)
     return subprocess.run(
-        [sys.executable, "-m", "aplomb", *words], env=environment, capture_output=True, text=True,
-        timeout=60, check=False,
-    )  # fmt: skip
+        [sys.executable, "-m", "aplomb", *words],
+        env=environment,
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+    )
 
 
 def test_without_a_display_it_says_so_in_a_sentence():

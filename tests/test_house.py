@@ -100,9 +100,12 @@ def test_the_changelog_knows_this_version():
 
 def test_the_launcher_passes_its_arguments_on():
     done = subprocess.run(
-        [ROOT / "aplomb", "layers", "envelope 3  4", "--json"], capture_output=True, text=True,
-        check=True, cwd="/",
-    )  # fmt: skip
+        [ROOT / "aplomb", "layers", "envelope 3  4", "--json"],
+        capture_output=True,
+        text=True,
+        check=True,
+        cwd="/",
+    )
     assert '"product": 12' in done.stdout
     done = subprocess.run(
         [ROOT / "aplomb", "layers", "envelope 9"], capture_output=True, text=True, check=False
@@ -122,7 +125,10 @@ def test_a_study_is_made_without_numpy():
         "assert 'scipy' not in sys.modules, 'SciPy was imported'\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", code], env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [sys.executable, "-c", code],
+        env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stderr

@@ -53,15 +53,40 @@ class Place:
         self.log, self.fails = folder / "log", folder / "fails"
         (self.home / "scripts").mkdir(parents=True)
         self.bin.mkdir()
-        for name in ("aplomb", "test", "scripts/set-up.sh", "scripts/missing_libraries.py",
-                     "scripts/libraries.txt"):  # fmt: skip
+        for name in (
+            "aplomb",
+            "test",
+            "scripts/set-up.sh",
+            "scripts/missing_libraries.py",
+            "scripts/libraries.txt",
+        ):
             shutil.copy(ROOT / name, self.home / name)
         shutil.copytree(ROOT / "requirements", self.home / "requirements")
         self.put("python3", PYTHON)
         self.put("sleep", "#!/bin/sh\n")
-        for tool in ("sh", "readlink", "dirname", "cmp", "cat", "cp", "rm", "ln", "mkdir", "mktemp",
-                     "tail", "grep", "id", "stat", "echo", "tr", "printf", "test",
-                     "sed", "tee", "flock"):  # fmt: skip
+        for tool in (
+            "sh",
+            "readlink",
+            "dirname",
+            "cmp",
+            "cat",
+            "cp",
+            "rm",
+            "ln",
+            "mkdir",
+            "mktemp",
+            "tail",
+            "grep",
+            "id",
+            "stat",
+            "echo",
+            "tr",
+            "printf",
+            "test",
+            "sed",
+            "tee",
+            "flock",
+        ):
             found = shutil.which(tool)
             if found:
                 (self.bin / tool).symlink_to(found)
@@ -79,13 +104,20 @@ class Place:
 
     def begin(self, *words, **surroundings):
         known = {
-            "PATH": str(self.bin), "FAKE_LOG": str(self.log), "FAKE_FAILS": str(self.fails),
+            "PATH": str(self.bin),
+            "FAKE_LOG": str(self.log),
+            "FAKE_FAILS": str(self.fails),
             **surroundings,
-        }  # fmt: skip
+        }
         return subprocess.Popen(
-            [str(word) for word in words], env=known, stdout=subprocess.PIPE,
-            stderr=subprocess.PIPE, text=True, cwd="/", start_new_session=True,
-        )  # fmt: skip
+            [str(word) for word in words],
+            env=known,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            cwd="/",
+            start_new_session=True,
+        )
 
     @property
     def logged(self):
@@ -235,9 +267,14 @@ def test_an_environment_that_belongs_to_root_is_told_in_a_line(place, tmp_path):
             folder.chmod(folder.stat().st_mode | 0o055)
     script = f"PATH={place.bin} FAKE_LOG={place.log} {place.home}/aplomb x"
     done = subprocess.run(
-        ["/bin/sh", "-c", script], capture_output=True, text=True, check=False, user=65534,
-        group=65534, cwd="/",
-    )  # fmt: skip
+        ["/bin/sh", "-c", script],
+        capture_output=True,
+        text=True,
+        check=False,
+        user=65534,
+        group=65534,
+        cwd="/",
+    )
     assert done.returncode == 1
     assert ".venv belongs to root" in done.stderr
     assert "sudo rm -rf" in done.stderr

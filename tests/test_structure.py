@@ -54,8 +54,9 @@ def test_no_class_has_too_many_doors():
         and sum(
             isinstance(each, ast.FunctionDef) and not each.name.startswith("_")
             for each in node.body
-        ) > MOST_METHODS
-    ]  # fmt: skip
+        )
+        > MOST_METHODS
+    ]
     assert many == []
 
 
@@ -69,8 +70,9 @@ def test_a_room_works_where_qt_is_not_installed(room):
     """Every module of it is imported in a process that refuses Qt."""
     names = [
         ".".join(path.relative_to(SOURCE.parent).with_suffix("").parts)
-        for path in (SOURCE / room).rglob("*.py") if path.name != "__init__.py"
-    ]  # fmt: skip
+        for path in (SOURCE / room).rglob("*.py")
+        if path.name != "__init__.py"
+    ]
     code = (
         "import importlib, sys\n"
         "class NoQt:\n"
@@ -82,9 +84,12 @@ def test_a_room_works_where_qt_is_not_installed(room):
         "    importlib.import_module(name)\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", code], env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [sys.executable, "-c", code],
+        env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stderr
 
 
@@ -114,8 +119,10 @@ def test_the_workbench_does_its_work_without_qt(tmp_path):
     done = subprocess.run(
         [sys.executable, "-c", code, str(tmp_path / "a.aplomb")],
         env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stderr
 
 
@@ -124,9 +131,10 @@ def test_every_page_of_the_table_has_its_file_in_a_room_of_the_desk():
         module, _, name = page.made_by.partition(":")
         path = SOURCE.parent / (module.replace(".", "/") + ".py")
         found = re.search(
-            rf'^class {name}\(Page\):.*?^    KEY = "(\w+)"$', path.read_text(encoding="utf-8"),
+            rf'^class {name}\(Page\):.*?^    KEY = "(\w+)"$',
+            path.read_text(encoding="utf-8"),
             re.MULTILINE | re.DOTALL,
-        )  # fmt: skip
+        )
         assert found is not None, page.key
         assert found[1] == page.key
         assert page.room in dict(STAGES)
@@ -196,9 +204,10 @@ def test_a_width_or_a_theme_is_not_handed_on():
 def test_tests_mirror_the_rooms():
     rooms = {"core", "work", "book", "exchange", "devices", "verbs", "desk"}
     stray = [
-        path.name for path in (ROOT / "tests").iterdir()
+        path.name
+        for path in (ROOT / "tests").iterdir()
         if path.is_dir() and path.name not in rooms | {"finders", "__pycache__"}
-    ]  # fmt: skip
+    ]
     assert stray == []
     for room in ("core", "desk"):
         there = {path.name for path in (ROOT / "tests" / room).iterdir() if path.is_dir()}

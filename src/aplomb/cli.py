@@ -219,10 +219,15 @@ def _batch(options: argparse.Namespace) -> None:
         raise AplombError(scaled.trouble)
     masses = {key: round(getattr(scaled, key), 3) for key in BATCH_MASSES}
     lines = [
-        {"part": w.part.value, "material": w.line.material, "product": w.product,
-         "exact_g": round(w.exact_g, 3), "weigh_g": w.weigh_g}
+        {
+            "part": w.part.value,
+            "material": w.line.material,
+            "product": w.product,
+            "exact_g": round(w.exact_g, 3),
+            "weigh_g": w.weigh_g,
+        }
         for w in scaled.lines
-    ]  # fmt: skip
+    ]
     made = [
         {"product": m.name, "pieces": m.pieces, "good": m.good, "paste_g": round(m.paste_g, 3)}
         for m in scaled.made
@@ -244,8 +249,10 @@ def _batch(options: argparse.Namespace) -> None:
         for w in scaled.lines
         if w.weigh_g > 0
     ]
-    words.append(f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, "
-                 f"{scaled.trim_g:.0f} g of it trim")  # fmt: skip
+    words.append(
+        f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, "
+        f"{scaled.trim_g:.0f} g of it trim"
+    )
     _say(found, "\n".join(words), options.json)
 
 
@@ -290,8 +297,11 @@ def _cut(options: argparse.Namespace) -> None:
         write_bytes(options.svg, cut_plan_svg(sheets.plans[0], study.formula))
         del app
         words.append(f"drawn in {options.svg}")
-    found = {"sheets": plans, "trim_pct": round(sheets.trim_pct, 3),
-             "scrap_g": round(sheets.scrap_g, 3)}  # fmt: skip
+    found = {
+        "sheets": plans,
+        "trim_pct": round(sheets.trim_pct, 3),
+        "scrap_g": round(sheets.scrap_g, 3),
+    }
     _say(found, "\n".join(words), options.json)
 
 
@@ -313,8 +323,11 @@ def _grams(options: argparse.Namespace) -> None:
     }
     words = f"{amount.said} {material.name} = {grams:.4g} g"
     if amount.kind is Kind.VOLUME:
-        found |= {"ml": round(amount.value, 4), "g_per_ml": material.measure_g_ml,
-                  "spread": round(known.spread_pct / 100, 6)}  # fmt: skip
+        found |= {
+            "ml": round(amount.value, 4),
+            "g_per_ml": material.measure_g_ml,
+            "spread": round(known.spread_pct / 100, 6),
+        }
         words += f", from {amount.value:.4g} mL at {material.measure_g_ml:.3g} g/mL"
     if known.high_g > known.low_g:
         found |= {"low_g": round(known.low_g, 4), "high_g": round(known.high_g, 4)}
@@ -530,8 +543,9 @@ def _command(words: list[str]) -> int:
         print(
             f"aplomb: {words[0]} failed through a mistake in Aplomb that is not yours: "
             f"{type(error).__name__} in {last.name}, line {last.lineno}.\n"
-            "Nothing was changed. Please report it with what was asked.", file=sys.stderr,
-        )  # fmt: skip
+            "Nothing was changed. Please report it with what was asked.",
+            file=sys.stderr,
+        )
         return 1
     return 0
 

@@ -114,9 +114,14 @@ def test_several_changes_are_all_or_none(book, monkeypatch):
     one, two = entry("One"), entry("Two")
     broken = Change("broken", two.uid, None, two)
     monkeypatch.setattr(
-        book, "_put", lambda c, **way: (_ for _ in ()).throw(sqlite3.OperationalError("boom"))
-        if c.uid == two.uid else Book._put(book, c, **way),
-    )  # fmt: skip
+        book,
+        "_put",
+        lambda c, **way: (
+            (_ for _ in ()).throw(sqlite3.OperationalError("boom"))
+            if c.uid == two.uid
+            else Book._put(book, c, **way)
+        ),
+    )
     with pytest.raises(DiskError, match="cannot be written"):
         book.record([Change("add", one.uid, None, one), broken])
     monkeypatch.undo()

@@ -34,9 +34,10 @@ def test_every_table_and_column_is_described(page, tmp_path):
             for table in TABLES
         }
         known = {
-            name for (name,) in db.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")
+            name
+            for (name,) in db.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")
             if not name.startswith("sqlite_")
-        }  # fmt: skip
+        }
     assert told == real
     assert known == {table.name for table in TABLES}
 

@@ -53,12 +53,22 @@ def session(qapp, path):
 def opened_elsewhere(path):
     """What another process is told that opens the book."""
     return subprocess.run(
-        [sys.executable, "-c",
-         ("import sys; from pathlib import Path; from aplomb.book.book import Book, BookError\n"
-         "try: Book(Path(sys.argv[1])).close()\n"
-         "except BookError as error: print(error)"), str(path)],
-        env=dict(os.environ, PYTHONPATH=str(SRC)), capture_output=True, text=True, check=True,
-    ).stdout  # fmt: skip
+        [
+            sys.executable,
+            "-c",
+            (
+                "import sys; from pathlib import Path\n"
+                "from aplomb.book.book import Book, BookError\n"
+                "try: Book(Path(sys.argv[1])).close()\n"
+                "except BookError as error: print(error)"
+            ),
+            str(path),
+        ],
+        env=dict(os.environ, PYTHONPATH=str(SRC)),
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
 
 
 # The lock
@@ -157,9 +167,13 @@ def test_what_became_of_the_file_is_told_at_the_next_write(path, become):
     become(path)
     before = path.read_bytes() if path.exists() else b""
     for write in (
-        lambda: put(book, entry("Two")), lambda: book.set_setting("open", "x"),
-        lambda: book.keep_revision("a", "", Formula("x")), book.undo, book.redo, book.probe,
-    ):  # fmt: skip
+        lambda: put(book, entry("Two")),
+        lambda: book.set_setting("open", "x"),
+        lambda: book.keep_revision("a", "", Formula("x")),
+        book.undo,
+        book.redo,
+        book.probe,
+    ):
         with pytest.raises(GoneError):
             write()
     book.close()
@@ -239,10 +253,13 @@ def test_a_row_that_no_book_can_hold_blocks_no_other(path):
     book = Book(path)
     good, bad = entry("Good"), entry("Bad")
     half = bad.with_formula(replace(bad.formula, note="half \ud83d"), now())
-    refused = book.record([
-        Change("add", good.uid, None, good), Change("bad", half.uid, None, half),
-        StoreChange("price", (Kept("item/x", None),), (Kept("item/x", "{}"),)),
-    ])  # fmt: skip
+    refused = book.record(
+        [
+            Change("add", good.uid, None, good),
+            Change("bad", half.uid, None, half),
+            StoreChange("price", (Kept("item/x", None),), (Kept("item/x", "{}"),)),
+        ]
+    )
     assert [r.change.uid for r in refused] == [bad.uid]
     assert refused[0].why
     assert [e.name for e in book.entries()] == ["Good"]

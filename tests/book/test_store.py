@@ -45,8 +45,9 @@ def test_revisions_are_numbered_and_kept(path, plain):
     assert book.keep_revision("a", "", replace(plain, note="n")) == 2
     assert book.keep_revision("b", "other", plain) == 1
     assert [(r.number, r.name, r.formula.note) for r in book.revisions("a")] == [
-        (1, "first", ""), (2, "", "n"),
-    ]  # fmt: skip
+        (1, "first", ""),
+        (2, "", "n"),
+    ]
     book.close()
 
 

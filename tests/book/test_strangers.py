@@ -31,10 +31,12 @@ def path(tmp_path):
 
 def filled(path, many=1):
     book = Book(path)
-    book.record([
-        Change("add", (e := Entry(new_uid(), float(i), now(), Formula(f"F {i}"))).uid, None, e)
-        for i in range(many)
-    ])  # fmt: skip
+    book.record(
+        [
+            Change("add", (e := Entry(new_uid(), float(i), now(), Formula(f"F {i}"))).uid, None, e)
+            for i in range(many)
+        ]
+    )
     return book
 
 

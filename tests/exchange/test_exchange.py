@@ -173,8 +173,9 @@ def test_prices_of_version_1_go_to_a_pantry_that_has_none(plain, known):
     file = json.loads(to_json(plain))
     file["version"] = 1
     file["formula"] |= {
-        "currency": "€", "prices": [{"material": "butter", "pack_g": 250, "price": 2.5}],
-    }  # fmt: skip
+        "currency": "€",
+        "prices": [{"material": "butter", "pack_g": 250, "price": 2.5}],
+    }
     bare = known.pantry.holding([])
     assert from_json(json.dumps(file).encode(), bare).items == (
         Item("butter", pack=Pack(250, 2.5)),

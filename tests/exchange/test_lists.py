@@ -34,10 +34,20 @@ def recalculated(data, folder):
     if OFFICE is None:
         return worked_out(path, folder / "out")
     subprocess.run(
-        [OFFICE, "--headless", f"-env:UserInstallation=file://{folder}/office", "--convert-to",
-         "xlsx:Calc MS Excel 2007 XML", "--outdir", str(folder / "out"), str(path)],
-        check=True, capture_output=True, timeout=240,
-    )  # fmt: skip
+        [
+            OFFICE,
+            "--headless",
+            f"-env:UserInstallation=file://{folder}/office",
+            "--convert-to",
+            "xlsx:Calc MS Excel 2007 XML",
+            "--outdir",
+            str(folder / "out"),
+            str(path),
+        ],
+        check=True,
+        capture_output=True,
+        timeout=240,
+    )
     book = load_workbook(folder / "out" / "batch.xlsx", data_only=True)
     return {sheet.title: sheet for sheet in book.worksheets}
 

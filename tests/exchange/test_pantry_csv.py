@@ -138,9 +138,11 @@ def test_the_whole_pantry_comes_back(pantry):
     for row in back.rows:
         old = pantry[row.item.key]
         new = replace(
-            row.item.material, source=old.source, composition=old.composition,
+            row.item.material,
+            source=old.source,
+            composition=old.composition,
             bulk_spread=old.bulk_spread,
-        )  # fmt: skip
+        )
         assert new == replace(old, acid_kind=new.acid_kind if not old.acid_kind else old.acid_kind)
         for name in old.composition.__struct_fields__:
             wanted = getattr(old.composition, name)

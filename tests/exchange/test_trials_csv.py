@@ -26,8 +26,13 @@ def test_a_trial_comes_back_as_it_went():
 
 
 NUMBERS = st.one_of(st.none(), st.floats(1, 100).map(lambda v: round(v, 3)))
-PIECES = st.builds(Piece, raw_mm=NUMBERS, raw_along_mm=NUMBERS, raw_g=NUMBERS,
-                   leaves=st.one_of(st.none(), st.integers(0, 900)))  # fmt: skip
+PIECES = st.builds(
+    Piece,
+    raw_mm=NUMBERS,
+    raw_along_mm=NUMBERS,
+    raw_g=NUMBERS,
+    leaves=st.one_of(st.none(), st.integers(0, 900)),
+)
 
 
 @settings(max_examples=60)
@@ -84,8 +89,7 @@ def test_a_part_of_a_mark_or_a_leaf_is_not_cut_off(column):
 
 def test_other_units_are_turned():
     """25.4 mm an inch, 28.35 g an ounce: exact."""
-    read = read_trials(table("trial;batch;raw_in;baked_in;raw_oz;bake_f",
-                             "a;b;0,25;1,0;1,0;400"))  # fmt: skip
+    read = read_trials(table("trial;batch;raw_in;baked_in;raw_oz;bake_f", "a;b;0,25;1,0;1,0;400"))
     (trial,) = read.trials
     assert trial.pieces[0].raw_mm == pytest.approx(6.35)
     assert trial.pieces[0].raw_g == pytest.approx(28.3495)

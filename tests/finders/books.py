@@ -128,19 +128,25 @@ def spoil_rows(path: Path, pick: random.Random) -> None:
         ("UPDATE run SET begun = ?, ended = ?", (pick.choice(MOMENTS), pick.choice(MOMENTS))),
         ("UPDATE run SET plan = ?", (junk,)),
         ("UPDATE run SET title = ?", (junk,)),
-        ("UPDATE run SET plan = replace(plan, '\"begun\":\"2', ?)",
-         (f'"begun":"{pick.choice(MOMENTS)}',)),
-        ("UPDATE run SET plan = replace(plan, '\"minutes\":', ?)",
-         (f'"minutes":{pick.choice(("1e999", "-1e300", "9" * 40, "null"))},"was":',)),
+        (
+            'UPDATE run SET plan = replace(plan, \'"begun":"2\', ?)',
+            (f'"begun":"{pick.choice(MOMENTS)}',),
+        ),
+        (
+            "UPDATE run SET plan = replace(plan, '\"minutes\":', ?)",
+            (f'"minutes":{pick.choice(("1e999", "-1e300", "9" * 40, "null"))},"was":',),
+        ),
         ("UPDATE press SET act = ? WHERE number > 2", (junk,)),
-        ("UPDATE press SET act = ? WHERE number = 3",
-         (f'{{"act":"clock","seconds":{pick.choice(("1e12", "-1e12", "1e999", "3e9"))}}}',)),
+        (
+            "UPDATE press SET act = ? WHERE number = 3",
+            (f'{{"act":"clock","seconds":{pick.choice(("1e12", "-1e12", "1e999", "3e9"))}}}',),
+        ),
         ("UPDATE press SET at_s = ? WHERE number = 4", (pick.choice((1e12, -5.0, 9e999, 3e8)),)),
         ("UPDATE press SET number = number * 1000000000000", ()),
         ("UPDATE press SET wall = ?", (junk,)),
         ("UPDATE reading SET body = ?", (pick.randbytes(pick.choice((0, 1, 119, 120, 500))),)),
         ("UPDATE reading SET minute = minute * 100000000000000", ()),
-    )  # fmt: skip
+    )
     with sqlite3.connect(path) as db:
         for _ in range(pick.choice((1, 1, 2, 4))):
             statement, values = pick.choice(statements)
@@ -149,8 +155,15 @@ def spoil_rows(path: Path, pick: random.Random) -> None:
     db.close()
 
 
-MOMENTS = ("", "soon", "2026-99-99T05:00+00:00", "9999-12-31T23:59+00:00", "0001-01-01T00:00+00:00",
-           "2026-06-05T05:00:00", "2026-06-05T05:00:00+99:00")  # fmt: skip
+MOMENTS = (
+    "",
+    "soon",
+    "2026-99-99T05:00+00:00",
+    "9999-12-31T23:59+00:00",
+    "0001-01-01T00:00+00:00",
+    "2026-06-05T05:00:00",
+    "2026-06-05T05:00:00+99:00",
+)
 
 
 def look_at_runs(session: Session) -> str:
@@ -180,17 +193,28 @@ def look_at_runs(session: Session) -> str:
 
 def spoil_schema(path: Path, pick: random.Random) -> None:
     """Take tables away, change the version, bring in what is not ours."""
-    statement = pick.choice((
-        "DROP TABLE store", "DROP TABLE revision", "DROP TABLE change", "DROP TABLE formula",
-        "DROP TABLE setting", "DROP INDEX formula_place", "PRAGMA user_version = 99",
-        "PRAGMA user_version = 0", "PRAGMA user_version = -3", "PRAGMA user_version = 1",
-        "PRAGMA application_id = 5", "ALTER TABLE formula RENAME COLUMN body TO text",
-        "ALTER TABLE formula ADD COLUMN more TEXT", "CREATE TABLE more (x)",
-        "PRAGMA journal_mode = WAL",
-        "CREATE TRIGGER t AFTER INSERT ON change BEGIN DELETE FROM formula; END",
-        "CREATE VIEW v AS SELECT * FROM formula",
-        "ALTER TABLE formula RENAME TO f2; CREATE VIEW formula AS SELECT * FROM f2",
-    ))  # fmt: skip
+    statement = pick.choice(
+        (
+            "DROP TABLE store",
+            "DROP TABLE revision",
+            "DROP TABLE change",
+            "DROP TABLE formula",
+            "DROP TABLE setting",
+            "DROP INDEX formula_place",
+            "PRAGMA user_version = 99",
+            "PRAGMA user_version = 0",
+            "PRAGMA user_version = -3",
+            "PRAGMA user_version = 1",
+            "PRAGMA application_id = 5",
+            "ALTER TABLE formula RENAME COLUMN body TO text",
+            "ALTER TABLE formula ADD COLUMN more TEXT",
+            "CREATE TABLE more (x)",
+            "PRAGMA journal_mode = WAL",
+            "CREATE TRIGGER t AFTER INSERT ON change BEGIN DELETE FROM formula; END",
+            "CREATE VIEW v AS SELECT * FROM formula",
+            "ALTER TABLE formula RENAME TO f2; CREATE VIEW formula AS SELECT * FROM f2",
+        )
+    )
     db = sqlite3.connect(path)
     db.executescript(statement)
     db.close()

@@ -38,12 +38,22 @@ def any_line(pick: random.Random, kind: str) -> bytes:
     """Make a line that a device of a kind might send, or should not."""
     n, m = pick.choice(NUMBERS), pick.choice(NUMBERS)
     unit = pick.choice(("C", "F", "K", "c", "", "g", "kg"))
-    line = pick.choice((
-        f"weight {n} {unit} {pick.choice(('steady', 'moving', 'asleep'))}",
-        f"temp {n} {unit}", f"temp {n} {unit} at {m} min", f"oven {n} {unit} set {m} {unit}",
-        f"oven {n} {unit} off", f"oven {n} C off door open", f"scale X most {n} g step {m} g",
-        "fault", f"fault {n}", f"{kind} {n}", "done tare", "",
-    ))  # fmt: skip
+    line = pick.choice(
+        (
+            f"weight {n} {unit} {pick.choice(('steady', 'moving', 'asleep'))}",
+            f"temp {n} {unit}",
+            f"temp {n} {unit} at {m} min",
+            f"oven {n} {unit} set {m} {unit}",
+            f"oven {n} {unit} off",
+            f"oven {n} C off door open",
+            f"scale X most {n} g step {m} g",
+            "fault",
+            f"fault {n}",
+            f"{kind} {n}",
+            "done tare",
+            "",
+        )
+    )
     data = line.encode()
     for _ in range(pick.choice((0, 0, 0, 1, 3))):
         at = pick.randrange(len(data) + 1)

@@ -67,9 +67,9 @@ def any_json(pick: random.Random, documents: list[Any]) -> bytes:
         spoil_document(document, pick)
         if not places_in(document):
             break
-    data = bytearray(json.dumps(document, ensure_ascii=pick.random() < 0.5).encode(
-        "utf-8", "surrogatepass"
-    ))  # fmt: skip
+    data = bytearray(
+        json.dumps(document, ensure_ascii=pick.random() < 0.5).encode("utf-8", "surrogatepass")
+    )
     if pick.random() < 0.25:
         for _ in range(pick.choice((1, 5))):
             data[pick.randrange(len(data))] = pick.randrange(256)

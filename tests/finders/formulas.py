@@ -38,16 +38,28 @@ def any_pantry(pick: random.Random, pantry: Pantry) -> Pantry:
     items = []
     for key in pick.sample(sorted(m.key for m in pantry), 12) + pick.sample(USUAL, 3):
         old = pantry[key]
-        parts = pick.choice((
-            {}, {"fat": 1.0}, {"water": 1.0}, {"salt": 0.5}, {"ash": 0.01}, {"acid": 0.3},
-            {"protein": 0.2, "carbohydrate": 0.7},
-        ))  # fmt: skip
+        parts = pick.choice(
+            (
+                {},
+                {"fat": 1.0},
+                {"water": 1.0},
+                {"salt": 0.5},
+                {"ash": 0.01},
+                {"acid": 0.3},
+                {"protein": 0.2, "carbohydrate": 0.7},
+            )
+        )
         made = replace(
-            old, composition=Composition(**parts), group=pick.choice((old.group, *GROUPS)),
-            bulk_g_ml=pick.choice((None, 0.05, 5.0)), sfc=pick.choice((old.sfc, ())),
-            enclose_c=pick.choice((old.enclose_c, None, (0.0, 0.5))), made_of=(),
-            standing="own", acid_kind=pick.choice((old.acid_kind, "")),
-        )  # fmt: skip
+            old,
+            composition=Composition(**parts),
+            group=pick.choice((old.group, *GROUPS)),
+            bulk_g_ml=pick.choice((None, 0.05, 5.0)),
+            sfc=pick.choice((old.sfc, ())),
+            enclose_c=pick.choice((old.enclose_c, None, (0.0, 0.5))),
+            made_of=(),
+            standing="own",
+            acid_kind=pick.choice((old.acid_kind, "")),
+        )
         item = Item(key, made, pick.choice((None, Pack(0.01, 1e6), Pack(1e8, 0.0))))
         try:
             items.append(check_item(item))
@@ -85,35 +97,56 @@ def any_formula(pick: random.Random, pantry: Pantry) -> Formula:
         working = replace(working, **{name: pick.choice((low, high, (low + high) / 2))})
     fixed = pick.choice(("flour", "paste", "pieces", "packet"))
     batch = Batch(
-        fixed=fixed, flour_g=pick.choice(MASSES), paste_g=pick.choice(MASSES),
-        pieces=pick.choice((1, 60, 1_000_000)), packet_g=pick.choice(MASSES),
-        piece_by=pick.choice(("weight", "size")), piece_g=pick.choice(MASSES),
+        fixed=fixed,
+        flour_g=pick.choice(MASSES),
+        paste_g=pick.choice(MASSES),
+        pieces=pick.choice((1, 60, 1_000_000)),
+        packet_g=pick.choice(MASSES),
+        piece_by=pick.choice(("weight", "size")),
+        piece_g=pick.choice(MASSES),
         piece_length_mm=pick.choice((1.0, 100.0, 5000.0)),
         piece_width_mm=pick.choice((1.0, 100.0, 5000.0)),
-        trim_pct=pick.choice(SHARES), loss_pct=pick.choice(SHARES), dust_pct=pick.choice(SHARES),
-        bake_pct=pick.choice(SHARES), broken_pct=pick.choice(SHARES),
-        blocks=pick.choice((1, 2, 10_000)), division_g=pick.choice((0.01, 1.0, 1000.0)),
+        trim_pct=pick.choice(SHARES),
+        loss_pct=pick.choice(SHARES),
+        dust_pct=pick.choice(SHARES),
+        bake_pct=pick.choice(SHARES),
+        broken_pct=pick.choice(SHARES),
+        blocks=pick.choice((1, 2, 10_000)),
+        division_g=pick.choice((0.01, 1.0, 1000.0)),
         frozen_g=pick.choice((0.0, 0.0, 500.0, 1e6)),
-    )  # fmt: skip
+    )
     products = []
     if pick.random() < 0.3:
         shape = pick.choice(get_args(get_type_hints(Product)["shape"]))
         products.append(
             Product(
-                "Piece", shape, pick.choice((1.0, 80.0, 3000.0)), pick.choice((1.0, 80.0, 3000.0)),
-                pick.choice((0.0, 20.0, 60.0)), wanted=pick.choice((0, 1, 60, 100_000)),
+                "Piece",
+                shape,
+                pick.choice((1.0, 80.0, 3000.0)),
+                pick.choice((1.0, 80.0, 3000.0)),
+                pick.choice((0.0, 20.0, 60.0)),
+                wanted=pick.choice((0, 1, 60, 100_000)),
                 points=((0.0, 0.0), (80.0, 0.0), (40.0, 60.0)) if shape == "outline" else (),
                 sheet_mm=pick.choice((0.0, 3.0)) if shape != "slice" else 12.0,
-                filling=(line(),), shrink_along_pct=pick.choice((0.0, 12.0)),
+                filling=(line(),),
+                shrink_along_pct=pick.choice((0.0, 12.0)),
             )
-        )  # fmt: skip
+        )
     return Formula(
-        "Any", school=pick.choice(("classic", "rough", "gluten_free")), **parts,
-        turn_line=f"{pick.choice(ENCLOSURES)} {steps}", sheet_mm=pick.choice((0.3, 3.0, 50.0)),
+        "Any",
+        school=pick.choice(("classic", "rough", "gluten_free")),
+        **parts,
+        turn_line=f"{pick.choice(ENCLOSURES)} {steps}",
+        sheet_mm=pick.choice((0.3, 3.0, 50.0)),
         roll_width_mm=pick.choice((0.0, 0.0, 20.0, 300.0, 5000.0)),
-        fat_block_mm=pick.choice((1.0, 12.0, 100.0)), piece_fat_mm=pick.choice((0.5, 15.0, 100.0)),
-        gathered_mm=pick.choice((5.0, 60.0, 500.0)), piece_spread_pct=pick.choice((0.0, 80.0)),
-        piece_form=pick.choice(("cubes", "flakes", "crumbs", "gratings")), working=working,
-        batch=batch, products=tuple(products), dough_c=pick.choice((0.0, 16.0, 40.0)),
+        fat_block_mm=pick.choice((1.0, 12.0, 100.0)),
+        piece_fat_mm=pick.choice((0.5, 15.0, 100.0)),
+        gathered_mm=pick.choice((5.0, 60.0, 500.0)),
+        piece_spread_pct=pick.choice((0.0, 80.0)),
+        piece_form=pick.choice(("cubes", "flakes", "crumbs", "gratings")),
+        working=working,
+        batch=batch,
+        products=tuple(products),
+        dough_c=pick.choice((0.0, 16.0, 40.0)),
         flour_moisture_pct=pick.choice((None, None, 2.0, 25.0)),
-    )  # fmt: skip
+    )

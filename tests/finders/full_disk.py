@@ -25,8 +25,9 @@ def small_disk(kilobytes: int) -> Iterator[Path]:
     """Mount a disk of that size; raises OSError where that may not be done."""
     folder = Path(tempfile.mkdtemp(prefix="aplomb-disk-"))
     size = f"size={kilobytes}k,nr_inodes=400"
-    done = subprocess.run(["mount", "-t", "tmpfs", "-o", size, "tmpfs", folder],
-                          capture_output=True, check=False)  # fmt: skip
+    done = subprocess.run(
+        ["mount", "-t", "tmpfs", "-o", size, "tmpfs", folder], capture_output=True, check=False
+    )
     if done.returncode:
         folder.rmdir()
         raise OSError(done.stderr.decode())

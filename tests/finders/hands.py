@@ -85,10 +85,15 @@ class QtHand:
         """Turn the wheel."""
         target, here = self._under(top, at)
         turn = QWheelEvent(
-            QPointF(here), QPointF(target.mapToGlobal(here)), QPoint(),
-            QPoint(0, 120 if up else -120), Qt.MouseButton.NoButton, NONE,
-            Qt.ScrollPhase.NoScrollPhase, False,
-        )  # fmt: skip
+            QPointF(here),
+            QPointF(target.mapToGlobal(here)),
+            QPoint(),
+            QPoint(0, 120 if up else -120),
+            Qt.MouseButton.NoButton,
+            NONE,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         self._do(QApplication.sendEvent, target, turn)
 
 

@@ -80,8 +80,10 @@ class Kitchen:
             return "two tasks of a run have one key"
         presses = []
         for i, key in enumerate(keys):
-            presses += [Press(2 * i + 1, 60.0 * i, "", Begin(key)),
-                        Press(2 * i + 2, 60.0 * i + 50, "", End(key))]  # fmt: skip
+            presses += [
+                Press(2 * i + 1, 60.0 * i, "", Begin(key)),
+                Press(2 * i + 2, 60.0 * i + 50, "", End(key)),
+            ]
         state = state_of(plan, presses)
         if any(task.ended_s is None for task in state.tasks.values()):
             return "a run of it does not end"

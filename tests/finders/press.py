@@ -66,11 +66,18 @@ def main(arguments: list[str] | None = None) -> int:
 def _supervise(asked: argparse.Namespace, home: Path) -> int:
     steps = home / "steps.txt"
     command = [
-        sys.executable, str(Path(__file__).resolve().parents[2] / "scripts/press_at_random.py"),
-        "--seconds", str(asked.seconds), "--seed", str(asked.seed), "--inside", str(steps),
-        *(["--x"] if asked.x else []), *(["--verbose"] if asked.verbose else []),
+        sys.executable,
+        str(Path(__file__).resolve().parents[2] / "scripts/press_at_random.py"),
+        "--seconds",
+        str(asked.seconds),
+        "--seed",
+        str(asked.seed),
+        "--inside",
+        str(steps),
+        *(["--x"] if asked.x else []),
+        *(["--verbose"] if asked.verbose else []),
         *(["--year"] if asked.year else []),
-    ]  # fmt: skip
+    ]
     surroundings = dict(os.environ, APLOMB_HOME=str(home / "aplomb"), HOME=str(home / "user"))
     (home / "user").mkdir()
     surroundings["QT_QPA_PLATFORM"] = "xcb" if asked.x else "offscreen"
@@ -111,9 +118,10 @@ class Watch:
         if session.book.path not in self.starts:
             session.flush()
             self.starts[session.book.path] = (
-                {u: e.formula for u, e in session.shelf.entries.items()}, rows_of(session),
+                {u: e.formula for u, e in session.shelf.entries.items()},
+                rows_of(session),
                 session.book._undo_position(),
-            )  # fmt: skip
+            )
         self.path, self.hand = session.book.path, session.uid
         self.before = {u: e.formula for u, e in session.shelf.entries.items()}
 
@@ -263,7 +271,7 @@ def make_year(runs: int = 300) -> None:
     presses = [
         PressRow(i + 1, 60.0 * i, "", f'{{"act":"{acts[i % 2]}","task":{json.dumps(key)}}}')
         for i, key in enumerate(key for key in keys for _ in acts)
-    ]  # fmt: skip
+    ]
     readings = [ReadingRow("p", n, pack([4.0 + n / 100] * 60)) for n in range(240)]
     for n in range(runs):
         at = began + timedelta(days=n)

@@ -55,11 +55,13 @@ def targets(pick: random.Random) -> tuple[Target, ...]:
     """Choose what is wanted."""
     return tuple(
         Target(
-            pick.choice(get_args(Wanted)), pick.choice((0.0, 0.5, 2.0, 55.0, 100.0, 5000.0)),
-            pick.choice(get_args(Sense)), pick.choice(("butter", "lard", "plain_flour")),
+            pick.choice(get_args(Wanted)),
+            pick.choice((0.0, 0.5, 2.0, 55.0, 100.0, 5000.0)),
+            pick.choice(get_args(Sense)),
+            pick.choice(("butter", "lard", "plain_flour")),
         )
         for _ in range(pick.choice((1, 1, 2, 3)))
-    )  # fmt: skip
+    )
 
 
 def taken(opinion: Opinion, pantry: Pantry) -> Formula:

@@ -101,8 +101,10 @@ def any_text(pick: random.Random) -> str:
             pick.choice(PIECES) + pick.choice(("", "", " ")) for _ in range(pick.randint(1, 9))
         )
     if draw < 0.9:
-        return "".join(chr(pick.choice((pick.randrange(32, 127), pick.randrange(0x3000)))) for _ in
-                       range(pick.randint(0, 30)))  # fmt: skip
+        return "".join(
+            chr(pick.choice((pick.randrange(32, 127), pick.randrange(0x3000))))
+            for _ in range(pick.randint(0, 30))
+        )
     if draw < 0.96:
         return pick.choice(PIECES) * pick.randint(10, 300)
     filler = pick.choice((" ", "\u00a0", "1 ", "(", "1+", "3 ", "a ", "\n", "1/", "½", ",", "4@8 "))

@@ -86,12 +86,22 @@ class Walk:
     def _any(self, top: QWidget) -> str:
         draw = self.random.random()
         ways = (
-            (0.30, self._click), (0.50, self._move_key), (0.68, self._type),
-            (0.76, self._stage), (0.86, self._place), (0.91, self._control), (0.93, self._fold_key),
-            (0.945, self._wheel), (0.955, self._drag), (0.965, self._double), (0.975, self._right),
-            (0.98, self._paste), (0.985, self._text_size), (0.99, self._resize),
+            (0.30, self._click),
+            (0.50, self._move_key),
+            (0.68, self._type),
+            (0.76, self._stage),
+            (0.86, self._place),
+            (0.91, self._control),
+            (0.93, self._fold_key),
+            (0.945, self._wheel),
+            (0.955, self._drag),
+            (0.965, self._double),
+            (0.975, self._right),
+            (0.98, self._paste),
+            (0.985, self._text_size),
+            (0.99, self._resize),
             (1.0, self._type_and_leave),
-        )  # fmt: skip
+        )
         return next(way for until, way in ways if draw <= until)(top)
 
     def _in_file_dialog(self, top: QWidget) -> str:
@@ -106,10 +116,14 @@ class Walk:
 
     def _touchable(self, top: QWidget) -> list[QWidget]:
         found = [
-            w for w in top.findChildren(QWidget)
-            if isinstance(w, TOUCHED) and w.isVisible() and w.isEnabled()
-            and not w.visibleRegion().isEmpty() and w.window() is top
-        ]  # fmt: skip
+            w
+            for w in top.findChildren(QWidget)
+            if isinstance(w, TOUCHED)
+            and w.isVisible()
+            and w.isEnabled()
+            and not w.visibleRegion().isEmpty()
+            and w.window() is top
+        ]
         if isinstance(top, (QMenu, QAbstractItemView)):
             found.append(top)
         return found

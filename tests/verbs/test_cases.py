@@ -79,8 +79,14 @@ def test_chill_with_all_six_faces_is_quicker(ask):
 
 
 def test_chill_on_a_bench_and_through_two_places(ask):
-    stone = {"thickness_mm": 30, "conductivity_w_m_k": 2.8, "density_kg_m3": 2700,
-             "heat_capacity_kj_kg_k": 0.8, "start_c": 22, "contact_w_m2_k": 250}  # fmt: skip
+    stone = {
+        "thickness_mm": 30,
+        "conductivity_w_m_k": 2.8,
+        "density_kg_m3": 2700,
+        "heat_capacity_kj_kg_k": 0.8,
+        "start_c": 22,
+        "contact_w_m2_k": 250,
+    }
     bench = {"bench": stone}
     warm = {"minutes": 20, "above": {"temp_c": 22, "w_m2_k": 8}, "below": bench}
     found = told(ask, "chill", CHILL | {"phases": [CHILL["phases"][0], warm], "at_min": [120, 140]})
@@ -89,13 +95,24 @@ def test_chill_on_a_bench_and_through_two_places(ask):
 
 def test_chill_of_a_composition_with_fat_and_ice(ask):
     case = {k: v for k, v in CHILL.items() if k != "constant"} | {
-        "composition": {"water": 0.32, "fat": 0.33, "protein": 0.05, "carbohydrate": 0.28,
-                        "fibre": 0.01, "ash": 0.01},
+        "composition": {
+            "water": 0.32,
+            "fat": 0.33,
+            "protein": 0.05,
+            "carbohydrate": 0.28,
+            "fibre": 0.01,
+            "ash": 0.01,
+        },
         "fat": {"sfc": [[10, 52], [20, 20], [35, 0]], "latent_kj_kg": 85},
         "freezing": {"starts_c": -3.1, "water_fraction": 0.17},
-        "phases": [{"minutes": 200, "above": {"temp_c": -18, "w_m2_k": 9},
-                    "below": {"temp_c": -18, "w_m2_k": 7}}],
-    }  # fmt: skip
+        "phases": [
+            {
+                "minutes": 200,
+                "above": {"temp_c": -18, "w_m2_k": 9},
+                "below": {"temp_c": -18, "w_m2_k": 7},
+            }
+        ],
+    }
     frozen = told(ask, "chill", case | {"at_min": [200]})["at"][0]
     never = told(ask, "chill", case | {"at_min": [200], "freezing": None})["at"][0]
     assert never["core_c"] < frozen["core_c"] - 2, "ice gives heat"
@@ -158,10 +175,14 @@ def test_chill_fit_gives_the_coefficient_with_its_interval(ask):
     minutes = list(range(5, 125, 5))
     found = told(ask, "chill", CHILL | {"at_min": minutes})
     case = {
-        "block": {"thickness_mm": 30}, "constant": PLAIN, "start_c": 20, "air_c": 4,
-        "probe_depth_mm": 15, "minutes": minutes,
+        "block": {"thickness_mm": 30},
+        "constant": PLAIN,
+        "start_c": 20,
+        "air_c": 4,
+        "probe_depth_mm": 15,
+        "minutes": minutes,
         "temp_c": [round(each["core_c"] + 0.4, 1) for each in found["at"]],
-    }  # fmt: skip
+    }
     fitted = told(ask, "chill-fit", case)
     assert fitted["low_w_m2_k"] < 8 < fitted["high_w_m2_k"]
     assert fitted["w_m2_k"] == pytest.approx(8, rel=0.05)
@@ -198,10 +219,12 @@ def test_a_day_under_way(ask):
     first = plan["steps"][0]
     now = first["start_min"] + 5
     under = DAY | {
-        "now_min": now, "goal": "least_late", "overrun_min": 60,
+        "now_min": now,
+        "goal": "least_late",
+        "overrun_min": 60,
         "so_far": [{k: first[k] for k in ("paste", "step", "start_min")}],
         "running": {"paste": first["paste"], "step": first["step"], "extra_min": 25},
-    }  # fmt: skip
+    }
     found = told(ask, "day", under)
     assert found["possible"]
     assert found["steps"][0]["start_min"] == first["start_min"]
@@ -244,8 +267,24 @@ def test_chill_and_out_of_a_formula(capsys, formula_file):
     frozen = json.loads(capsys.readouterr().out)
     assert frozen["ready"] is None
     assert frozen["instead"]["first"] == "Freezer"
-    assert main(["out", formula_file, "--thick", "10", "--from", "6", "--room", "22", "--bench",
-                 "stone", "--json"]) == 0  # fmt: skip
+    assert (
+        main(
+            [
+                "out",
+                formula_file,
+                "--thick",
+                "10",
+                "--from",
+                "6",
+                "--room",
+                "22",
+                "--bench",
+                "stone",
+                "--json",
+            ]
+        )
+        == 0
+    )
     out = json.loads(capsys.readouterr().out)
     assert out["band"][0] < out["minutes"] < out["band"][1]
 

@@ -18,10 +18,14 @@ MIDDLE = AskCase(10.0, 60.0, 200.0, "a")
 def some(n, seed=1, bakers=("a", "b"), lifts=None):
     rng = np.random.default_rng(seed)
     rows = [
-        (float(np.exp(rng.uniform(1.0, 3.4))), float(rng.uniform(20, 140)),
-         float(rng.uniform(180, 220)), bakers[int(rng.integers(len(bakers)))])
+        (
+            float(np.exp(rng.uniform(1.0, 3.4))),
+            float(rng.uniform(20, 140)),
+            float(rng.uniform(180, 220)),
+            bakers[int(rng.integers(len(bakers)))],
+        )
         for _ in range(n)
-    ]  # fmt: skip
+    ]
     if lifts is None:
         return tuple(AskCase(*row) for row in rows)
     return tuple(TrialCase(*row, lift) for row, lift in zip(rows, lifts(rows), strict=True))
@@ -86,15 +90,18 @@ def bakery(rng):
 
     def outcome(rows):
         mean = [
-            level + own[row[3]] + sum(
+            level
+            + own[row[3]]
+            + sum(
                 slope * z + bend * z**2
                 for (slope, bend), z in zip(
-                    slopes, (f.scaled(v) for f, v in zip(FACTORS[:3], row[:3], strict=True)),
+                    slopes,
+                    (f.scaled(v) for f, v in zip(FACTORS[:3], row[:3], strict=True)),
                     strict=True,
                 )
             )
             for row in rows
-        ]  # fmt: skip
+        ]
         return [float(m) + rng.normal() * scatter for m in mean]
 
     return outcome

@@ -40,5 +40,12 @@ def same(found, told, where=""):
 
 def test_every_verb_has_its_page():
     assert {p.stem for p in PAGES.glob("*.md")} >= {
-        "chill", "chill-fit", "day", "out", "learn", "compare", "triangle", "oven",
-    }  # fmt: skip
+        "chill",
+        "chill-fit",
+        "day",
+        "out",
+        "learn",
+        "compare",
+        "triangle",
+        "oven",
+    }

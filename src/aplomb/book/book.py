@@ -57,9 +57,18 @@ _UNFIT = (
 """What is raised for a row that no book can hold, whatever the disk does."""
 
 __all__ = [
-    "APPLICATION_ID", "MOST_CHANGES", "VERSION", "Book", "BookError", "DiskError", "GoneError",
-    "OnShelf", "Refused", "new_uid", "now",
-]  # fmt: skip
+    "APPLICATION_ID",
+    "MOST_CHANGES",
+    "VERSION",
+    "Book",
+    "BookError",
+    "DiskError",
+    "GoneError",
+    "OnShelf",
+    "Refused",
+    "new_uid",
+    "now",
+]
 
 
 OnShelf = tuple[dict[str, Entry], str]
@@ -166,9 +175,12 @@ class Book:
             found.update(missing)
             self._set_aside(f"{lost} formulas without identity" if lost else "")
             self._set_aside(
-                f"{len(missing)} formulas were found only in the list of changes" if missing
-                else "" if lost else "some formulas may be lost"
-            )  # fmt: skip
+                f"{len(missing)} formulas were found only in the list of changes"
+                if missing
+                else ""
+                if lost
+                else "some formulas may be lost"
+            )
         return sorted(found.values(), key=lambda entry: (entry.place, entry.uid))
 
     def entry(self, uid: str) -> Entry | None:

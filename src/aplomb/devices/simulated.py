@@ -197,9 +197,14 @@ class CoolingBlock:
     """
 
     def __init__(
-        self, body: Body, start_c: float, clock: Callable[[], float], lag_s: float = 8.0,
-        noise_k: float = 0.03, seed: int = 1,
-    ) -> None:  # fmt: skip
+        self,
+        body: Body,
+        start_c: float,
+        clock: Callable[[], float],
+        lag_s: float = 8.0,
+        noise_k: float = 0.03,
+        seed: int = 1,
+    ) -> None:
         self._body, self._clock = body, clock
         self._lag_s, self._noise_k = lag_s, noise_k
         self._random = random.Random(seed)
@@ -261,9 +266,13 @@ class SimulatedProbe(SimulatedDevice):
     KIND = "probe"
 
     def __init__(
-        self, start_c: float = 20.0, air_c: float = 4.0, quick: float = 300.0,
-        block: CoolingBlock | None = None, name: str = "simulated",
-    ) -> None:  # fmt: skip
+        self,
+        start_c: float = 20.0,
+        air_c: float = 4.0,
+        quick: float = 300.0,
+        block: CoolingBlock | None = None,
+        name: str = "simulated",
+    ) -> None:
         super().__init__()
         self.name = name
         self._said = 0

@@ -78,18 +78,18 @@ def _batch(table: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
     table["A2"] = safe(f.purpose)
     for row, (words, value) in enumerate(
         (
-            ("batch over formula", scaled.factor), ("scale's division, g", f.batch.division_g),
-            ("pieces", scaled.pieces), ("blocks", f.batch.blocks),
+            ("batch over formula", scaled.factor),
+            ("scale's division, g", f.batch.division_g),
+            ("pieces", scaled.pieces),
+            ("blocks", f.batch.blocks),
         ),
         3,
-    ):  # fmt: skip
+    ):
         table.cell(row, 1, words)
         table.cell(row, 4, value)
     for column, words in enumerate(HEADS, 1):
-        head = table.cell(
-            FIRST - 1, column, words if words != "cost" else f"cost {currency}".strip()
-        )
-        head.font = strong
+        money = f"cost {currency}".strip()
+        table.cell(FIRST - 1, column, money if words == "cost" else words).font = strong
     row = FIRST
     last = FIRST + len(scaled.lines) - 1
     for weighed in scaled.lines:
@@ -149,14 +149,26 @@ def _sums(table: "Worksheet", study: Study, row: int, last: int) -> None:
 
 
 def _order(
-    book: "Workbook", studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, float],
+    book: "Workbook",
+    studies: Sequence[Study],
+    pantry: Pantry,
+    stock: Mapping[str, float],
     currency: str,
-) -> None:  # fmt: skip
+) -> None:
     from openpyxl.styles import Font
 
     table = book.create_sheet(table_name("Order list", book.sheetnames))
-    heads = ("supplier", "material", "needed, g", "in stock, g", "pack, g", "packs to buy",
-             "price of a pack", f"cost {currency}".strip(), "left over, g")  # fmt: skip
+    heads = (
+        "supplier",
+        "material",
+        "needed, g",
+        "in stock, g",
+        "pack, g",
+        "packs to buy",
+        "price of a pack",
+        f"cost {currency}".strip(),
+        "left over, g",
+    )
     for column, words in enumerate(heads, 1):
         table.cell(1, column, words).font = Font(bold=True)
     order = order_list([s.scaled for s in studies], pantry, stock)

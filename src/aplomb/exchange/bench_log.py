@@ -8,8 +8,17 @@ from datetime import datetime
 from aplomb.exchange.cells import safe
 
 COLUMNS = (
-    "number", "time", "block", "what", "value", "who", "was", "why", "taken back", "corrective"
-)  # fmt: skip
+    "number",
+    "time",
+    "block",
+    "what",
+    "value",
+    "who",
+    "was",
+    "why",
+    "taken back",
+    "corrective",
+)
 OUT_COLUMNS = ("block", "out of the cold", "back", "minutes", "temperatures")
 
 

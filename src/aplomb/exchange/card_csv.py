@@ -27,11 +27,22 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         line = weighed.line
         percent = f"{100 * line.grams / flour:.2f}" if flour > 0 else ""
         rows.writerow(
-            ["line", weighed.part.value, safe(pantry[line.material].name),
-             f"{weighed.exact_g:.2f}", plain_number(weighed.weigh_g, ".10g"), percent, "", "",
-             safe("; ".join(n for n in (place_words(line, weighed.part, study.plan), line.note)
-                             if n))]
-        )  # fmt: skip
+            [
+                "line",
+                weighed.part.value,
+                safe(pantry[line.material].name),
+                f"{weighed.exact_g:.2f}",
+                plain_number(weighed.weigh_g, ".10g"),
+                percent,
+                "",
+                "",
+                safe(
+                    "; ".join(
+                        n for n in (place_words(line, weighed.part, study.plan), line.note) if n
+                    )
+                ),
+            ]
+        )
     rows.writerow(["plan", "", "turn line", "", "", "", study.plan.line(), "", ""])
     scaled = study.scaled
     for item, value, unit in (

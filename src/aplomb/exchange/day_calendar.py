@@ -89,15 +89,33 @@ def day_csv(events: list[DayEvent]) -> bytes:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\r\n")
     rows.writerow(
-        ["day", "begins", "ends", "minutes", "paste", "step", "hands", "then", "rest_min",
-         "rest_max"]
-    )  # fmt: skip
+        [
+            "day",
+            "begins",
+            "ends",
+            "minutes",
+            "paste",
+            "step",
+            "hands",
+            "then",
+            "rest_min",
+            "rest_max",
+        ]
+    )
     for e in events:
         minutes = round((e.ends.timestamp() - e.begins.timestamp()) / 60)
         rows.writerow(
-            [f"{e.begins:%Y-%m-%d}", f"{e.begins:%H:%M}", f"{e.ends:%H:%M}", minutes,
-             safe(e.paste), safe(e.step), "yes" if e.hands else "", e.place,
-             e.rest_min if e.place else "",
-             e.rest_max if e.place and e.rest_max is not None else ""]
-        )  # fmt: skip
+            [
+                f"{e.begins:%Y-%m-%d}",
+                f"{e.begins:%H:%M}",
+                f"{e.ends:%H:%M}",
+                minutes,
+                safe(e.paste),
+                safe(e.step),
+                "yes" if e.hands else "",
+                e.place,
+                e.rest_min if e.place else "",
+                e.rest_max if e.place and e.rest_max is not None else "",
+            ]
+        )
     return b"\xef\xbb\xbf" + out.getvalue().encode()

@@ -31,11 +31,15 @@ def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) ->
             line = step.weighed
             rows.append(
                 (
-                    safe(study.formula.name), step.mix, line.part.value,
-                    safe(pantry[line.line.material].name), safe(line.product),
-                    plain_number(step.target_g, ".10g"), plain_number(step.near_g, ".3g"),
+                    safe(study.formula.name),
+                    step.mix,
+                    line.part.value,
+                    safe(pantry[line.line.material].name),
+                    safe(line.product),
+                    plain_number(step.target_g, ".10g"),
+                    plain_number(step.near_g, ".3g"),
                 )
-            )  # fmt: skip
+            )
     return _written(rows)
 
 
@@ -57,12 +61,14 @@ def order_csv(studies: Sequence[Study], pantry: Pantry, stock: Mapping[str, floa
         ("supplier", "material", "needed_g", "stock_g", "pack_g", "packs", "cost", "price_date")
     ]
     rows += [
-            (
-                safe(line.supplier), safe(line.name),
-                *(plain_number(g, ".10g") for g in (line.needed_g, line.stock_g, line.pack_g)),
-                line.packs if line.pack_g else "",
-                "" if line.cost is None else f"{line.cost:.2f}", line.date,
-            )
+        (
+            safe(line.supplier),
+            safe(line.name),
+            *(plain_number(g, ".10g") for g in (line.needed_g, line.stock_g, line.pack_g)),
+            line.packs if line.pack_g else "",
+            "" if line.cost is None else f"{line.cost:.2f}",
+            line.date,
+        )
         for line in order_list([s.scaled for s in studies], pantry, stock).lines
-    ]  # fmt: skip
+    ]
     return _written(rows)

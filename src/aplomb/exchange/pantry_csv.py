@@ -129,9 +129,12 @@ def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
 
 
 def read_supplier_file(
-    data: bytes, pantry: Pantry, name: str = "this file", today: str = "",
+    data: bytes,
+    pantry: Pantry,
+    name: str = "this file",
+    today: str = "",
     watch: Callable[[int], bool] | None = None,
-) -> SupplierFile:  # fmt: skip
+) -> SupplierFile:
     """Read a supplier's file.
 
     Good lines and bad ones; nothing is taken yet.
@@ -227,8 +230,12 @@ def write_pantry(pantry: Pantry, keys: list[str] | None = None) -> bytes:
         pack = pantry.pack(m.key)
         solid = dict(m.sfc)
         cells: dict[str, object] = {
-            "name": safe(m.name), "key": m.key, "group": m.group, "also": safe(m.also),
-            "acid_kind": m.acid_kind, "measure_g_ml": plain_number(m.bulk_g_ml),
+            "name": safe(m.name),
+            "key": m.key,
+            "group": m.group,
+            "also": safe(m.also),
+            "acid_kind": m.acid_kind,
+            "measure_g_ml": plain_number(m.bulk_g_ml),
             "spread": plain_number(100 * m.bulk_spread, "g") if m.bulk_spread else "",
             "enclose_from_c": plain_number(m.enclose_c[0]) if m.enclose_c else "",
             "enclose_to_c": plain_number(m.enclose_c[1]) if m.enclose_c else "",
@@ -237,13 +244,16 @@ def write_pantry(pantry: Pantry, keys: list[str] | None = None) -> bytes:
             "price": plain_number(pack.price) if pack else "",
             "price_date": pack.date if pack else "",
             "supplier": safe(pack.supplier) if pack else "",
-            "allergens": "; ".join(m.allergens), "source": safe(m.source),
+            "allergens": "; ".join(m.allergens),
+            "source": safe(m.source),
             "standing": m.standing,
-        }  # fmt: skip
+        }
         rows.writerow(
-            [*(cells[column] for column in plain[:4]),
-             *(plain_number(100 * getattr(m.composition, column), ".6g") for column in PERCENT),
-             *(cells[column] for column in plain[4:]),
-             *(plain_number(solid.get(temp), "g") for temp in temps)]
-        )  # fmt: skip
+            [
+                *(cells[column] for column in plain[:4]),
+                *(plain_number(100 * getattr(m.composition, column), ".6g") for column in PERCENT),
+                *(cells[column] for column in plain[4:]),
+                *(plain_number(solid.get(temp), "g") for temp in temps),
+            ]
+        )
     return b"\xef\xbb\xbf" + out.getvalue().encode()

@@ -95,9 +95,13 @@ class SupplierRow:
         return value
 
     def read(
-        self, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],
-        taken: set[str], today: str,
-    ) -> SupplierItem | RowTrouble:  # fmt: skip
+        self,
+        pantry: Pantry,
+        names: dict[str, Ingredient],
+        seen: dict[str, int],
+        taken: set[str],
+        today: str,
+    ) -> SupplierItem | RowTrouble:
         """Read the row: a material with its price, or why it cannot be one."""
         name = " ".join(self.text("name").split())
         key, old = self._identity(name, pantry, names, seen, taken)
@@ -121,9 +125,13 @@ class SupplierRow:
         return SupplierItem(self.row, item, old.name if old else "")
 
     def _identity(
-        self, name: str, pantry: Pantry, names: dict[str, Ingredient], seen: dict[str, int],
+        self,
+        name: str,
+        pantry: Pantry,
+        names: dict[str, Ingredient],
+        seen: dict[str, int],
         taken: set[str],
-    ) -> tuple[str, Ingredient | None]:  # fmt: skip
+    ) -> tuple[str, Ingredient | None]:
         folded = name.casefold()
         if not name:
             self.wrong.append("name: is missing")

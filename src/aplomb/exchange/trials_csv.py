@@ -9,6 +9,7 @@ import io
 import math
 import re
 from collections.abc import Callable, Sequence
+from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -30,8 +31,24 @@ LARGEST_BYTES, MOST_ROWS = 20_000_000, 50_000
 SHOWN_TROUBLES = 20
 
 _FIGURE = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?", re.ASCII | re.IGNORECASE)
-_TEXTS = ("trial", "batch", "formula", "product", "at", "series", "variant", "pair", "failed",
-          "fat_kind", "oven", "fridge", "baker", "middle", "taste", "note")  # fmt: skip
+_TEXTS = (
+    "trial",
+    "batch",
+    "formula",
+    "product",
+    "at",
+    "series",
+    "variant",
+    "pair",
+    "failed",
+    "fat_kind",
+    "oven",
+    "fridge",
+    "baker",
+    "middle",
+    "taste",
+    "note",
+)
 _MARKS = ("colour", "base", "shatter", "film")
 _PIECE = tuple(PIECE_WORDS)
 _MADE = tuple(key for key, about in MADE_WORDS.items() if about.high)
@@ -182,9 +199,11 @@ def _number(text: str, column: str, decimal: str) -> float | None:
 
 
 def _take(
-    line: dict[str, str], found: dict[str, Trial],
-    known: dict[str, tuple[str, Callable[[float], float]]], decimal: str,
-) -> None:  # fmt: skip
+    line: dict[str, str],
+    found: dict[str, Trial],
+    known: dict[str, tuple[str, Callable[[float], float]]],
+    decimal: str,
+) -> None:
     """Put a line with the trial it is of; raises AplombError when it cannot be used."""
     figures: dict[str, float] = {}
     for head, (column, turn) in known.items():
@@ -207,18 +226,30 @@ def _take(
     if "turns" in numbers:
         numbers["turns"] = int(figures["turns"])
     words = {w: given(w, "") for w in ("fat_kind", "oven", "fridge", "baker")}
-    piece = Piece(**{k: (int(figures[k]) if k == "leaves" else figures[k]) for k in _PIECE
-                     if k in figures})  # type: ignore[arg-type]  # fmt: skip
+    measured: dict[str, Any] = {k: figures[k] for k in _PIECE if k in figures}
+    if "leaves" in measured:
+        measured["leaves"] = int(figures["leaves"])
+    piece = Piece(**measured)
     pieces = (piece,) if piece != Piece() else ()
     before = found.get(key)
     made = Trial(
-        key, line["batch"], given("formula", "") or "unknown", "", given("at", ""),
-        given("product", ""), given("series", ""), given("variant", ""), given("pair", ""),
-        given("failed", ""), Made(**numbers, **words),  # type: ignore[arg-type]
-        pieces, Judged(**{m: int(v) for m, v in marks.items()}, middle=middle,
-                       taste=given("taste", "")),
-        figures.get("leak_g"), (), given("note", ""),
-    )  # fmt: skip
+        key,
+        line["batch"],
+        given("formula", "") or "unknown",
+        "",
+        given("at", ""),
+        given("product", ""),
+        given("series", ""),
+        given("variant", ""),
+        given("pair", ""),
+        given("failed", ""),
+        Made(**numbers, **words),  # type: ignore[arg-type]
+        pieces,
+        Judged(**{m: int(v) for m, v in marks.items()}, middle=middle, taste=given("taste", "")),
+        figures.get("leak_g"),
+        (),
+        given("note", ""),
+    )
     if before is not None:
         for field in ("batch", "variant", "series", "failed"):
             if getattr(made, field) != getattr(before, field):
@@ -238,13 +269,22 @@ def trials_csv(trials: Sequence[Trial]) -> bytes:
     writer.writerow(COLUMNS)
     for t in trials:
         whole: dict[str, object] = {
-            "trial": t.key, "batch": t.batch, "formula": t.formula, "product": t.product,
-            "at": t.at, "series": t.series, "variant": t.variant, "pair": t.pair,
-            "failed": t.failed, "leak_g": t.leak_g, "middle": t.judged.middle,
-            "taste": t.judged.taste, "note": t.note,
+            "trial": t.key,
+            "batch": t.batch,
+            "formula": t.formula,
+            "product": t.product,
+            "at": t.at,
+            "series": t.series,
+            "variant": t.variant,
+            "pair": t.pair,
+            "failed": t.failed,
+            "leak_g": t.leak_g,
+            "middle": t.judged.middle,
+            "taste": t.judged.taste,
+            "note": t.note,
             **{k: getattr(t.made, k) for k in MADE_WORDS},
             **{m: getattr(t.judged, m) or None for m in _MARKS},
-        }  # fmt: skip
+        }
         for piece in t.pieces or (Piece(),):
             row = whole | {k: getattr(piece, k) for k in _PIECE}
             writer.writerow([_cell(row[c]) for c in COLUMNS])

@@ -129,9 +129,13 @@ class ChillResult(Struct, frozen=True):
 
 
 def read_body(
-    block: BlockCase, constant: Constant | None, composition: CompositionCase | None,
-    fat: Melting | None, freezing: Freezing | None, wrong: Problems,
-) -> Body:  # fmt: skip
+    block: BlockCase,
+    constant: Constant | None,
+    composition: CompositionCase | None,
+    fat: Melting | None,
+    freezing: Freezing | None,
+    wrong: Problems,
+) -> Body:
     """Give the body of a case; what is wrong with it goes to the problems.
 
     Parameters
@@ -151,10 +155,12 @@ def read_body(
         wrong.add("constant, composition: give one of the two, and only one.")
     if constant is not None:
         wrong.number("constant.density_kg_m3", constant.density_kg_m3, 1, 30_000, "kg/m³")
-        wrong.number("constant.conductivity_w_m_k", constant.conductivity_w_m_k, 1e-3, 5000,
-                     "W/(m·K)")  # fmt: skip
-        wrong.number("constant.heat_capacity_kj_kg_k", constant.heat_capacity_kj_kg_k, 0.01, 100,
-                     "kJ/(kg·K)")  # fmt: skip
+        wrong.number(
+            "constant.conductivity_w_m_k", constant.conductivity_w_m_k, 1e-3, 5000, "W/(m·K)"
+        )
+        wrong.number(
+            "constant.heat_capacity_kj_kg_k", constant.heat_capacity_kj_kg_k, 0.01, 100, "kJ/(kg·K)"
+        )
         for name, value in (("fat", fat), ("freezing", freezing)):
             if value is not None:
                 wrong.add(f"{name}: goes with a composition; with constant properties it is null.")
@@ -189,19 +195,26 @@ def _face(face: FaceCase, where: str, wrong: Problems, *, bench: bool = True) ->
             wrong.add(f"{where}: give temp_c and w_m2_k, or bench; not both.")
         b = face.bench
         for name, low, high, unit in (
-            ("thickness_mm", 0.05, 5000, "mm"), ("conductivity_w_m_k", 1e-3, 5000, "W/(m·K)"),
+            ("thickness_mm", 0.05, 5000, "mm"),
+            ("conductivity_w_m_k", 1e-3, 5000, "W/(m·K)"),
             ("density_kg_m3", 1, 30_000, "kg/m³"),
-            ("heat_capacity_kj_kg_k", 0.01, 100, "kJ/(kg·K)"), ("start_c", -80, 300, "°C"),
+            ("heat_capacity_kj_kg_k", 0.01, 100, "kJ/(kg·K)"),
+            ("start_c", -80, 300, "°C"),
             ("contact_w_m2_k", 0, 1e6, "W/(m²·K)"),
-        ):  # fmt: skip
+        ):
             wrong.number(f"{where}.bench.{name}", getattr(b, name), low, high, unit)
         return Slab(
-            b.thickness_mm, b.conductivity_w_m_k, b.density_kg_m3, b.heat_capacity_kj_kg_k,
-            b.start_c, b.contact_w_m2_k,
-        )  # fmt: skip
+            b.thickness_mm,
+            b.conductivity_w_m_k,
+            b.density_kg_m3,
+            b.heat_capacity_kj_kg_k,
+            b.start_c,
+            b.contact_w_m2_k,
+        )
     for name, low, high, unit in (
-        ("temp_c", -80, 300, "°C"), ("w_m2_k", 0, 1e6, "W/(m²·K)"),
-    ):  # fmt: skip
+        ("temp_c", -80, 300, "°C"),
+        ("w_m2_k", 0, 1e6, "W/(m²·K)"),
+    ):
         value = getattr(face, name)
         if value is None:
             wrong.add(f"{where}.{name}: is missing; give it, or a bench.")
@@ -290,15 +303,17 @@ def chill_words(case: ChillCase, found: ChillResult) -> str:
     if case.core_reaches_c is not None:
         when = found.core_reaches_min
         lines.append(
-            f"the core does not reach {case.core_reaches_c:g} °C" if when is None
+            f"the core does not reach {case.core_reaches_c:g} °C"
+            if when is None
             else f"the core is at {case.core_reaches_c:g} °C after {when:.1f} min"
-        )  # fmt: skip
+        )
     if case.ready_c is not None:
         low, high = case.ready_c
         lines.append(
-            f"no moment at which every part is at {low:g} to {high:g} °C" if found.ready is None
+            f"no moment at which every part is at {low:g} to {high:g} °C"
+            if found.ready is None
             else f"every part at {low:g} to {high:g} °C from {found.ready.from_min:.1f} to "
             f"{found.ready.to_min:.1f} min"
-        )  # fmt: skip
+        )
     lines.append(f"heat in and heat stored differ by {100 * found.energy_error:.2g} %")
     return "\n".join(lines)

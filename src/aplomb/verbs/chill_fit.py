@@ -65,13 +65,22 @@ def chill_fit(case: ChillFitCase) -> ChillFitResult:
     wrong.number("probe_depth_mm", case.probe_depth_mm, 0, case.block.thickness_mm, "mm")
     wrong.check()
     found: Fitted = fit_coefficient(
-        body, case.start_c, case.air_c, case.probe_depth_mm, np.array(case.minutes, dtype=float),
+        body,
+        case.start_c,
+        case.air_c,
+        case.probe_depth_mm,
+        np.array(case.minutes, dtype=float),
         np.array(case.temp_c, dtype=float),
-    )  # fmt: skip
+    )
     return ChillFitResult(
-        found.w_m2_k, found.low_w_m2_k, found.high_w_m2_k, found.offset_k, found.depth_mm,
-        found.scatter_k, found.set_aside,
-    )  # fmt: skip
+        found.w_m2_k,
+        found.low_w_m2_k,
+        found.high_w_m2_k,
+        found.offset_k,
+        found.depth_mm,
+        found.scatter_k,
+        found.set_aside,
+    )
 
 
 def chill_fit_words(found: ChillFitResult) -> str:

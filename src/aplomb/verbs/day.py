@@ -199,10 +199,14 @@ def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
     """Give an answer as a script reads it."""
     plan = answer.plan
     took = {key: taken(step, key[0], problem) for key, step in problem.steps.items()}
-    steps = () if plan is None else tuple(
-        StepResult(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
-        for e in plan.steps
-    )  # fmt: skip
+    steps = (
+        ()
+        if plan is None
+        else tuple(
+            StepResult(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
+            for e in plan.steps
+        )
+    )
     return DayResult(
         answer.possible,
         steps,

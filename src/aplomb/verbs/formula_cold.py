@@ -159,14 +159,28 @@ def chill_formula(source: str, thick: str, start: str, place: str, body: str) ->
         freezer = place_named("freezer", house)
         instead = first_then(block, start_c, freezer, fridge, house, *range_c)
     return ColdResult(
-        formula=study.formula.name, body=body, place=where.name, thickness_mm=thick_mm,
-        from_c=start_c, range_c=range_c, ready=_window(found), band=_ends(found.start),
-        band_to=_ends(found.end), mean_c=found.mean_c, skin_c=found.skin_c, core_c=found.core_c,
-        instead=None if instead is None else {
-            "first": instead.first.name, "minutes": instead.first_min, "then": instead.then.name,
-            "from_min": instead.start_min, "to_min": instead.end_min,
+        formula=study.formula.name,
+        body=body,
+        place=where.name,
+        thickness_mm=thick_mm,
+        from_c=start_c,
+        range_c=range_c,
+        ready=_window(found),
+        band=_ends(found.start),
+        band_to=_ends(found.end),
+        mean_c=found.mean_c,
+        skin_c=found.skin_c,
+        core_c=found.core_c,
+        instead=None
+        if instead is None
+        else {
+            "first": instead.first.name,
+            "minutes": instead.first_min,
+            "then": instead.then.name,
+            "from_min": instead.start_min,
+            "to_min": instead.end_min,
         },
-    )  # fmt: skip
+    )
 
 
 def _window(found: Ready) -> dict[str, float] | None:
@@ -228,9 +242,15 @@ def out_formula(source: str, thick: str, start: str, room: str, bench: str) -> O
     place = Place("bench", "room", room_c, under=under[0], wrapped=False)
     found = out_of_cold(body_of(material, thick_mm, 0, 0), start_c, place, known.house, high)
     return OutResult(
-        study.formula.name, under[0], thick_mm, start_c, room_c, high, found.minutes.usual,
+        study.formula.name,
+        under[0],
+        thick_mm,
+        start_c,
+        room_c,
+        high,
+        found.minutes.usual,
         _ends(found.minutes),
-    )  # fmt: skip
+    )
 
 
 def out_formula_words(found: OutResult) -> str:

@@ -32,9 +32,12 @@ def oven(case: OvenCase) -> OvenResult:
     """
     found: Setting = read_setting(case.setting)
     return OvenResult(
-        round(found.conventional_c, 6), round(found.fan_c, 6), round(found.fahrenheit, 6),
-        found.gas, found.understood,
-    )  # fmt: skip
+        round(found.conventional_c, 6),
+        round(found.fan_c, 6),
+        round(found.fahrenheit, 6),
+        found.gas,
+        found.understood,
+    )
 
 
 def oven_words(found: OvenResult, to: str = "") -> str:
@@ -53,9 +56,10 @@ def oven_words(found: OvenResult, to: str = "") -> str:
     gas = f"gas mark {found.gas}" if found.gas else ""
     every = {
         "conventional": f"{found.conventional_c:.0f} °C without a fan",
-        "fan": f"{found.fan_c:.0f} °C with a fan", "fahrenheit": f"{found.fahrenheit:.0f} °F",
+        "fan": f"{found.fan_c:.0f} °C with a fan",
+        "fahrenheit": f"{found.fahrenheit:.0f} °F",
         "gas": gas,
-    }  # fmt: skip
+    }
     if not to:
         return f"{found.understood}: " + ", ".join(each for each in every.values() if each)
     key = {"c": "conventional", "f": "fahrenheit"}.get(to, to)

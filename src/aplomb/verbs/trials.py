@@ -32,9 +32,11 @@ class AskCase(Struct, frozen=True, forbid_unknown_fields=True):
     def made(self) -> Made:
         """Give it as trials of the book say it."""
         return Made(
-            fat_leaf_um=self.fat_leaf_um, chill_min=self.chill_min, bake_c=self.bake_c,
+            fat_leaf_um=self.fat_leaf_um,
+            chill_min=self.chill_min,
+            bake_c=self.bake_c,
             baker=self.baker,
-        )  # fmt: skip
+        )
 
 
 class TrialCase(AskCase, frozen=True, forbid_unknown_fields=True):
@@ -91,8 +93,9 @@ def _check(case: LearnCase) -> None:
     """Refuse what cannot be learned from, every field of it named."""
     wrong = Problems()
     for words, many, most in (
-        ("trials", len(case.trials), MOST_LEARNED), ("ask", len(case.ask), MOST_ASKED),
-    ):  # fmt: skip
+        ("trials", len(case.trials), MOST_LEARNED),
+        ("ask", len(case.ask), MOST_ASKED),
+    ):
         if many > most:
             wrong.add(f"{words}: {many} are too many; up to {most} fit.")
     if not 0 < case.level < 1:
@@ -163,8 +166,11 @@ def compare_words(found: CompareResult) -> str:
     between = (
         "" if found.low is None else f", in 95 of 100 cases {found.low:.3g} to {found.high:.3g}"
     )
-    said = {"different": "they differ", "alike": "they are alike",
-            "not_enough": "not enough to say"}[found.verdict]  # fmt: skip
+    said = {
+        "different": "they differ",
+        "alike": "they are alike",
+        "not_enough": "not enough to say",
+    }[found.verdict]
     more = f"; about {found.more} pairs more would tell" if found.more else ""
     return f"second less first {found.difference:+.3g}{between}: {said}{more}"
 

@@ -108,24 +108,51 @@ def trials_file(path: str, outcome: str = "lift", change: str = "fat_leaf_um") -
     told = []
     for trial in read.trials:
         came = came_of(trial, outcome)
-        told.append(TrialTold(
-            trial.key, trial.variant, trial.failed, came.mean if came else None,
-            came.scatter if came else None, came.n if came else 0, trial.key in out,
-        ))  # fmt: skip
+        told.append(
+            TrialTold(
+                trial.key,
+                trial.variant,
+                trial.failed,
+                came.mean if came else None,
+                came.scatter if came else None,
+                came.n if came else 0,
+                trial.key in out,
+            )
+        )
     names = dict.fromkeys(t.series for t in read.trials if t.series)
     series = tuple(
-        SeriesTold(name, tuple(
-            VariantTold(v.name, len(v.trials), len(v.values), v.failed, v.mean, v.paired, v.against,
-                        tuple(d.words for d in v.besides))
-            for v in variants_of(Series(name, name, change=change, outcome=outcome), read.trials)
-        ))
+        SeriesTold(
+            name,
+            tuple(
+                VariantTold(
+                    v.name,
+                    len(v.trials),
+                    len(v.values),
+                    v.failed,
+                    v.mean,
+                    v.paired,
+                    v.against,
+                    tuple(d.words for d in v.besides),
+                )
+                for v in variants_of(
+                    Series(name, name, change=change, outcome=outcome), read.trials
+                )
+            ),
+        )
         for name in names
-    )  # fmt: skip
+    )
     band = learned_band(model, "fat_leaf_um", np.random.default_rng(SEED)) if model else None
     return TrialsTold(
-        outcome, OUTCOMES[outcome].unit, tuple(told), series, model.n if model else 0,
-        model.belief.scatter if model else None, band, read.troubles, read.unknown,
-    )  # fmt: skip
+        outcome,
+        OUTCOMES[outcome].unit,
+        tuple(told),
+        series,
+        model.n if model else 0,
+        model.belief.scatter if model else None,
+        band,
+        read.troubles,
+        read.unknown,
+    )
 
 
 def trials_words(told: TrialsTold) -> str:

@@ -75,12 +75,28 @@ class Command(Struct, frozen=True):
 
 
 def _page(
-    room: str, key: str, words: str, keys: str, made_by: str, also: str = "",
-    group: int | None = None, menu: str = "",
-) -> Command:  # fmt: skip
+    room: str,
+    key: str,
+    words: str,
+    keys: str,
+    made_by: str,
+    also: str = "",
+    group: int | None = None,
+    menu: str = "",
+) -> Command:
     word = dict(STAGES)[room]
-    return Command(key, words, (keys,), f"Beside {word}", group, menu, needs=True, also=also,
-                   room=room, made_by=f"aplomb.desk.{made_by}")  # fmt: skip
+    return Command(
+        key,
+        words,
+        (keys,),
+        f"Beside {word}",
+        group,
+        menu,
+        needs=True,
+        also=also,
+        room=room,
+        made_by=f"aplomb.desk.{made_by}",
+    )
 
 
 WINDOW: tuple[Command, ...] = (

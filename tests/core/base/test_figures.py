@@ -47,8 +47,11 @@ def sign(request):
 
 def test_numbers_by_hand():
     assert (num(2.5), num(2.5, ".2f"), num(1250.5, ".6g"), num(-0.5, "+.1f")) == (
-        "2.5", "2.50", "1250.5", "-0.5",
-    )  # fmt: skip
+        "2.5",
+        "2.50",
+        "1250.5",
+        "-0.5",
+    )
     set_decimal(",")
     try:
         assert (num(2.5), num(2.5, ".2f"), num(1250.5)) == ("2,5", "2,50", "1250,5")
@@ -70,10 +73,15 @@ def sentences():
     lines = ("envelope 3@8.5 4 3 4 t7.5", "thirds 3 3 3 3 3 3 3", "pieces 3 3 4 /7.5", "coil /")
     for i, formula in enumerate(book.formulas):
         made = replace(
-            formula, turn_line=lines[i % 4], sheet_mm=2.5, roll_width_mm=123.5, piece_fat_mm=2.5,
-            flour_moisture_pct=11.25, dough_c=3.5,
+            formula,
+            turn_line=lines[i % 4],
+            sheet_mm=2.5,
+            roll_width_mm=123.5,
+            piece_fat_mm=2.5,
+            flour_moisture_pct=11.25,
+            dough_c=3.5,
             dough=tuple(replace(n, grams=n.grams * 1.37) for n in formula.dough),
-        )  # fmt: skip
+        )
         before, study = make_study(formula, known), make_study(made, known)
         for each in (before, study):
             for opinion in each.opinions:
@@ -171,8 +179,12 @@ def test_captions_follow_the_house():
     try:
         captions = ("Edge, mm", "Bench, cm", "pack, g", "Dough, °C", "a, b")
         assert [in_measures(each) for each in captions] == [
-            "Edge, in", "Bench, in", "pack, oz", "Dough, °F", "a, b",
-        ]  # fmt: skip
+            "Edge, in",
+            "Bench, in",
+            "pack, oz",
+            "Dough, °F",
+            "a, b",
+        ]
     finally:
         set_measures("g", "mm", "°C")
 

@@ -153,9 +153,12 @@ def test_a_decimal_comma_in_a_comma_sheet_is_told_not_cut():
     sheet, problems = told("name,pack,price\nX,1 kg,12,50\nY,1 kg,13.00\n")
     assert [row.item.pack.price for row in sheet.rows] == [13.0]
     assert "4 cells, and the first line has 3" in problems[0]
-    assert read_supplier_file(
-        b'name,pack,price\nX,1 kg,"12.50"\n', reference().pantry
-    ).rows[0].item.pack.price == 12.5  # fmt: skip
+    assert (
+        read_supplier_file(b'name,pack,price\nX,1 kg,"12.50"\n', reference().pantry)
+        .rows[0]
+        .item.pack.price
+        == 12.5
+    )
 
 
 def test_empty_cells_at_the_end_are_none_too_many():
@@ -171,10 +174,14 @@ def test_two_columns_of_one_kind_are_refused():
 
 @pytest.mark.parametrize(
     ("column", "cell", "words"),
-    [("source", "s" * 4300, "4300 characters are too many"), ("supplier", "p" * 4001, "4001 char"),
-     ("source", '"\n=1+1"', "begins with “=”"), ("supplier", '"a\nb"', "line break"),
-     ("also", "x\x07y", "control sign")],
-)  # fmt: skip
+    [
+        ("source", "s" * 4300, "4300 characters are too many"),
+        ("supplier", "p" * 4001, "4001 char"),
+        ("source", '"\n=1+1"', "begins with “=”"),
+        ("supplier", '"a\nb"', "line break"),
+        ("also", "x\x07y", "control sign"),
+    ],
+)
 def test_a_cell_that_cannot_be_kept_is_told(column, cell, words):
     _, problems = told(f"name,price,pack,{column}\nX,1,1 kg,{cell}\n")
     assert any(words in problem for problem in problems), problems

@@ -92,11 +92,16 @@ def test_rounding_is_to_the_division_and_near(grams, division):
 targets = st.builds(
     Batch,
     fixed=st.sampled_from(["flour", "paste", "pieces", "packet"]),
-    flour_g=st.floats(1, 1e5), paste_g=st.floats(1, 1e5), packet_g=st.floats(1, 1e5),
-    pieces=st.integers(1, 10_000), piece_g=st.floats(1, 500),
+    flour_g=st.floats(1, 1e5),
+    paste_g=st.floats(1, 1e5),
+    packet_g=st.floats(1, 1e5),
+    pieces=st.integers(1, 10_000),
+    piece_g=st.floats(1, 500),
     piece_by=st.sampled_from(["weight", "size"]),
-    trim_pct=st.floats(0, 60), loss_pct=st.floats(0, 60), blocks=st.integers(1, 9),
-)  # fmt: skip
+    trim_pct=st.floats(0, 60),
+    loss_pct=st.floats(0, 60),
+    blocks=st.integers(1, 9),
+)
 
 
 @given(targets, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))

@@ -25,11 +25,17 @@ products = st.builds(
     Product,
     name=st.just("x"),
     shape=st.sampled_from(["rectangle", "triangle", "round", "case", "strip", "frame", "outline"]),
-    length_mm=st.floats(40, 200), width_mm=st.floats(40, 200), inner_mm=st.floats(5, 19),
-    lean=st.floats(0, 1), points=st.just(ARROW), gap_mm=st.sampled_from([0.0, 3.0]),
-    grain=st.sampled_from(["free", "along", "across"]), wanted=st.integers(1, 40),
-    shrink_along_pct=st.floats(0, 20), shrink_across_pct=st.floats(0, 20),
-)  # fmt: skip
+    length_mm=st.floats(40, 200),
+    width_mm=st.floats(40, 200),
+    inner_mm=st.floats(5, 19),
+    lean=st.floats(0, 1),
+    points=st.just(ARROW),
+    gap_mm=st.sampled_from([0.0, 3.0]),
+    grain=st.sampled_from(["free", "along", "across"]),
+    wanted=st.integers(1, 40),
+    shrink_along_pct=st.floats(0, 20),
+    shrink_across_pct=st.floats(0, 20),
+)
 
 
 def shapes_of(plan):
@@ -317,9 +323,12 @@ def test_a_sheet_that_was_found_can_be_given_and_holds_the_same(made):
     """What is taken into the batch must not lose a piece when it is laid again."""
     found = best_cut(made, 3.0, PLAIN, BENCH)
     kept = replace(
-        PLAIN, length_mm=found.sheet.length_mm, width_mm=found.sheet.width_mm,
-        rows=found.layout.rows, sheets_a_block=found.sheets // found.blocks,
-    )  # fmt: skip
+        PLAIN,
+        length_mm=found.sheet.length_mm,
+        width_mm=found.sheet.width_mm,
+        rows=found.layout.rows,
+        sheets_a_block=found.sheets // found.blocks,
+    )
     again = best_cut(made, 3.0, kept, BENCH, found.blocks)
     assert again.sheets == found.sheets
     assert not any(again.lacking())
@@ -330,8 +339,12 @@ def test_blocks_that_are_too_few_are_told():
     with pytest.raises(AplombError, match="do not fit on sheets from 1 block"):
         best_cut(many, 3.0, PLAIN, Limits(600, 400, 1500), 1)
     with pytest.raises(AplombError, match="no sheet that this bench and block allow"):
-        best_cut([Product("tile", length_mm=100, width_mm=100, wanted=3)], 50.0, PLAIN,
-                 Limits(600, 400, 400))  # fmt: skip
+        best_cut(
+            [Product("tile", length_mm=100, width_mm=100, wanted=3)],
+            50.0,
+            PLAIN,
+            Limits(600, 400, 400),
+        )
 
 
 def test_a_sheet_that_is_all_edge_is_told():

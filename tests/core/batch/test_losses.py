@@ -12,8 +12,16 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import Product
 from aplomb.core.study.study import make_study
 
-ONE = Outcome(mixed_g=5000, dust_used_g=100, dust_left_g=60, rolled_g=4940, cut_g=4446,
-              baked_g=3824, pieces=100, broken=3)  # fmt: skip
+ONE = Outcome(
+    mixed_g=5000,
+    dust_used_g=100,
+    dust_left_g=60,
+    rolled_g=4940,
+    cut_g=4446,
+    baked_g=3824,
+    pieces=100,
+    broken=3,
+)
 
 
 def made_batch(key, outcome, uid="u", formula="Plain"):

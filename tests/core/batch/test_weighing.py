@@ -30,8 +30,12 @@ def test_dry_before_wet_and_the_cold_last(study, pantry):
     """Common practice: what must stay cold is weighed last."""
     steps = weigh_steps(study.scaled, pantry, 5)
     assert [s.weighed.line.material for s in steps] == [
-        "plain_flour", "salt", "water", "butter", "plain_flour",
-    ]  # fmt: skip
+        "plain_flour",
+        "salt",
+        "water",
+        "butter",
+        "plain_flour",
+    ]
     assert [s.weighed.part for s in steps][3:] == [Part.BLOCK, Part.DUSTING]
 
 
@@ -46,8 +50,9 @@ def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, pantry):
     assert flour == [2000, 1000]
     fat = [s for s in steps if s.weighed.part is Part.BLOCK]
     assert [(s.target_g, s.mix, s.blocks, s.block_g) for s in fat] == [
-        (2000, 1, 2, 1000), (1000, 2, 1, 1000),
-    ]  # fmt: skip
+        (2000, 1, 2, 1000),
+        (1000, 2, 1, 1000),
+    ]
     assert [s.weighed.part for s in steps][-1] is Part.DUSTING
 
 
@@ -56,8 +61,11 @@ def test_near_enough(study, pantry):
     flour, salt, *_ = weigh_steps(study.scaled, pantry, 5)
     assert (flour.near_g, salt.near_g) == (15, 5)
     assert [flour.judged(g) for g in (2984.9, 2985, 3015, 3015.1)] == [
-        "less", "right", "right", "more",
-    ]  # fmt: skip
+        "less",
+        "right",
+        "right",
+        "more",
+    ]
 
 
 def test_a_run_from_the_first_line_to_the_last(study, pantry):

@@ -30,18 +30,49 @@ def make_plan(**more):
     for key in ("A1", "A2"):
         tasks += [
             task(key, "enclose", "enclose", 4.0, ["A/mix"], sheet=sheet, out_min=25.0),
-            task(key, "turn 1", "turn", 5.0, [f"{key}/enclose"], rest_min=30.0, rest_max=90.0,
-                 place="fridge", step=0, done=1, sheet=sheet, out_min=25.0),
-            task(key, "turn 2", "turn", 5.0, [f"{key}/turn 1"], rest_min=60.0, place="fridge",
-                 step=2, done=3, sheet=sheet, out_min=25.0),
-        ]  # fmt: skip
+            task(
+                key,
+                "turn 1",
+                "turn",
+                5.0,
+                [f"{key}/enclose"],
+                rest_min=30.0,
+                rest_max=90.0,
+                place="fridge",
+                step=0,
+                done=1,
+                sheet=sheet,
+                out_min=25.0,
+            ),
+            task(
+                key,
+                "turn 2",
+                "turn",
+                5.0,
+                [f"{key}/turn 1"],
+                rest_min=60.0,
+                place="fridge",
+                step=2,
+                done=3,
+                sheet=sheet,
+                out_min=25.0,
+            ),
+        ]
     tasks.append(task("A", "cut", "cut", 10.0, ["A1/turn 2", "A2/turn 2"]))
     tasks.append(task("A", "bake", "bake", 25.0, ["A/cut"], hands=False))
     settings = {"counts_enclosing": False, **more}
     return check_plan(
-        RunPlan("Test", "2026-06-05T06:00:00+01:00", 1.0, tracks, tuple(tasks), {"f1": FORMULA},
-                {"f1": 3}, **settings)
-    )  # fmt: skip
+        RunPlan(
+            "Test",
+            "2026-06-05T06:00:00+01:00",
+            1.0,
+            tracks,
+            tuple(tasks),
+            {"f1": FORMULA},
+            {"f1": 3},
+            **settings,
+        )
+    )
 
 
 class Presser:

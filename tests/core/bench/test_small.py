@@ -130,15 +130,36 @@ def weigh(material, got, part="dough", mix=0):
 
 def test_masses_close(plan, press):
     """By hand: 1000 + 500 − 50 + 30 + 8 + 800 = 2288 g mixed."""
-    press(0, Begin("A/weigh"), weigh("plain-flour", 1000), weigh("water", 500),
-          weigh("butter", 800, "block"), weigh("egg", 40, "finish"), End("A/weigh"))  # fmt: skip
-    press(5, Begin("A/mix"), Count("A/mix", "water", 2, 15.0), Count("A/mix", "flour", 1, 8.0),
-          End("A/mix"))  # fmt: skip
-    press(30, Count("A1/turn 1", "dust", 4, 10.0), Count("A1/turn 1", "brushed", 2, 10.0),
-          Measure("A1", "trim_g", 100), Measure("A1", "rolled_g", 1100),
-          Measure("A2", "rolled_g", 1050), Measure("A", "cut_g", 1900),
-          Measure("A", "scrap_g", 240), Measure("A", "pieces", 38), Measure("A", "broken", 2),
-          Measure("A", "baked_g", 1600), Note("A", "the first sheet was long"))  # fmt: skip
+    press(
+        0,
+        Begin("A/weigh"),
+        weigh("plain-flour", 1000),
+        weigh("water", 500),
+        weigh("butter", 800, "block"),
+        weigh("egg", 40, "finish"),
+        End("A/weigh"),
+    )
+    press(
+        5,
+        Begin("A/mix"),
+        Count("A/mix", "water", 2, 15.0),
+        Count("A/mix", "flour", 1, 8.0),
+        End("A/mix"),
+    )
+    press(
+        30,
+        Count("A1/turn 1", "dust", 4, 10.0),
+        Count("A1/turn 1", "brushed", 2, 10.0),
+        Measure("A1", "trim_g", 100),
+        Measure("A1", "rolled_g", 1100),
+        Measure("A2", "rolled_g", 1050),
+        Measure("A", "cut_g", 1900),
+        Measure("A", "scrap_g", 240),
+        Measure("A", "pieces", 38),
+        Measure("A", "broken", 2),
+        Measure("A", "baked_g", 1600),
+        Note("A", "the first sheet was long"),
+    )
     state = state_of(plan, press.presses)
 
     def held(key):

@@ -84,8 +84,13 @@ def test_what_wants_hands_comes_first(plan, press):
 def test_the_block_whose_rest_ends_first_comes_before_the_other(plan, press):
     press(0, Begin("A/weigh"), End("A/weigh"), Begin("A/mix"), End("A/mix"))
     for key, minute in (("A1", 30), ("A2", 40)):
-        press(minute, Begin(f"{key}/enclose"), End(f"{key}/enclose"), Begin(f"{key}/turn 1"),
-              End(f"{key}/turn 1"))  # fmt: skip
+        press(
+            minute,
+            Begin(f"{key}/enclose"),
+            End(f"{key}/enclose"),
+            Begin(f"{key}/turn 1"),
+            End(f"{key}/turn 1"),
+        )
     state = state_of(plan, press.presses)
     order = [c.task.key for c in in_order(coming(plan, state, 60 * 75))]
     assert order[:2] == ["A1/turn 2", "A2/turn 2"]
@@ -109,8 +114,9 @@ def test_alarms_of_every_kind_ring_once(plan, press):
     state = state_of(plan, press.presses)
     assert alarms(plan, state, 60 * 24) == ()
     assert {a.key for a in alarms(plan, state, 60 * 25)} == {
-        "ready A1/enclose", "ready A2/enclose",
-    }  # fmt: skip
+        "ready A1/enclose",
+        "ready A2/enclose",
+    }
     assert next_ring_s(plan, state, 60 * 10) == 60 * 25
     assert {a.kind for a in alarms(plan, state, 60 * 125)} == {"ready", "most"}
     press(26, Quiet("ready A1/enclose"), Begin("A1/enclose"))
@@ -119,8 +125,13 @@ def test_alarms_of_every_kind_ring_once(plan, press):
     out = [a for a in alarms(plan, state, 60 * 51) if a.kind == "out"]
     assert [a.at_s for a in out] == [60 * (26 + 25)]
     for key in ("A1", "A2"):
-        press(60, Begin(f"{key}/enclose"), End(f"{key}/enclose"), Begin(f"{key}/turn 1"),
-              End(f"{key}/turn 1"))(95, Begin(f"{key}/turn 2"), End(f"{key}/turn 2"))  # fmt: skip
+        press(
+            60,
+            Begin(f"{key}/enclose"),
+            End(f"{key}/enclose"),
+            Begin(f"{key}/turn 1"),
+            End(f"{key}/turn 1"),
+        )(95, Begin(f"{key}/turn 2"), End(f"{key}/turn 2"))
     press(160, Begin("A/cut"), End("A/cut"), Begin("A/bake"))
     state = state_of(plan, press.presses)
     assert [a.kind for a in alarms(plan, state, 60 * 185)] == ["over"]
@@ -164,14 +175,24 @@ def test_what_is_put_right_afterwards_stays_to_be_seen(plan, press):
 
 def test_sums_of_what_was_counted_and_written(plan, press):
     press(
-        0, Weigh("A/weigh", "dough", "water", "", 0, 500, 480), Weigh("A/weigh", "dough", "water",
-        "", 0, 500, 500), Count("A/mix", "water", 3, 15.0), Count("A/mix", "water", -1, 15.0),
-        Count("A/mix", "flour", 1, 8.0), Note("A", "went well"), Temp("A1", "middle", 12.5),
-        Reach("A1/turn 1", 590.0, 210.0, 8.2), Reach("A1/turn 2", word="short"),
-        Tick("A1/turn 1", "brushed"), Tick("A1/turn 1", "squared"),
-        Tick("A1/turn 1", "squared", False), ClockMoved(5.0), ClockMoved(-2.0), Who("RS"),
+        0,
+        Weigh("A/weigh", "dough", "water", "", 0, 500, 480),
+        Weigh("A/weigh", "dough", "water", "", 0, 500, 500),
+        Count("A/mix", "water", 3, 15.0),
+        Count("A/mix", "water", -1, 15.0),
+        Count("A/mix", "flour", 1, 8.0),
+        Note("A", "went well"),
+        Temp("A1", "middle", 12.5),
+        Reach("A1/turn 1", 590.0, 210.0, 8.2),
+        Reach("A1/turn 2", word="short"),
+        Tick("A1/turn 1", "brushed"),
+        Tick("A1/turn 1", "squared"),
+        Tick("A1/turn 1", "squared", False),
+        ClockMoved(5.0),
+        ClockMoved(-2.0),
+        Who("RS"),
         Attach("p1", "A1"),
-    )  # fmt: skip
+    )
     state = state_of(plan, press.presses)
     assert [w.got_g for w in state.lines.values()] == [500]
     assert state.counted("A/mix", "water") == (2, 30.0)
@@ -218,8 +239,9 @@ def test_any_presses_give_a_state_and_whole_presses_taken_back_leave_none(acts, 
     assert all(grams >= 0 for _, grams in state.counts.values())
     keys = [a.key for a in alarms(plan, state, 1e9)]
     assert len(keys) == len(set(keys))
-    again = state_of(plan, [msgspec.json.decode(msgspec.json.encode(p), type=Press)
-                            for p in press.presses])  # fmt: skip
+    again = state_of(
+        plan, [msgspec.json.decode(msgspec.json.encode(p), type=Press) for p in press.presses]
+    )
     assert again.tasks == state.tasks
     step = state_of(plan, [])
     for i, each in enumerate(press.presses):

@@ -117,9 +117,12 @@ def test_ice_grows_into_water_as_neumann_says():
     water = Mixture(Composition(water=1.0), None, Freezing(-0.01, 1.0))
     cold, start = -10.0, 0.01
     found = course(
-        Body(water, 60.0), start, [Phase(60, Air(cold, 1e5), Air(start, 0))], 601,
+        Body(water, 60.0),
+        start,
+        [Phase(60, Air(cold, 1e5), Air(start, 0))],
+        601,
         tolerance_k=0.02,
-    )  # fmt: skip
+    )
     known = curves(water, start, cold, start)
     ice = np.interp(-5.0, known.temp_c, known.conductivity)
     per_k = (known.enthalpy_at(-4.0) - known.enthalpy_at(-8.0)) / 4
@@ -184,18 +187,23 @@ def test_two_stays_in_one_place_are_one_stay():
     face = Air(4.0, 8.0)
     once = course(Body(PASTE, 30.0), 20.0, [Phase(100, face, face)], tolerance_k=0.005)
     twice = course(
-        Body(PASTE, 30.0), 20.0, [Phase(37, face, face), Phase(63, face, face)],
+        Body(PASTE, 30.0),
+        20.0,
+        [Phase(37, face, face), Phase(63, face, face)],
         tolerance_k=0.005,
-    )  # fmt: skip
+    )
     assert once.at(100) == pytest.approx(twice.at(100), abs=0.01)
     assert all(b > a for a, b in pairwise(twice.minutes))
 
 
 @settings(max_examples=25, deadline=None)
 @given(
-    thick=st.floats(2, 120), start=st.floats(-18, 30), air=st.floats(-30, 40),
-    h=st.floats(0.5, 60), minutes=st.floats(1, 600),
-)  # fmt: skip
+    thick=st.floats(2, 120),
+    start=st.floats(-18, 30),
+    air=st.floats(-30, 40),
+    h=st.floats(0.5, 60),
+    minutes=st.floats(1, 600),
+)
 def test_no_part_goes_beyond_what_touches_it(thick, start, air, h, minutes):
     face = Air(air, h)
     found = course(Body(PASTE, thick), start, [Phase(minutes, face, face)])

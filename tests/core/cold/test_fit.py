@@ -41,8 +41,9 @@ def test_the_interval_holds_the_truth_nearly_always():
     for _ in range(40):
         h = rng.uniform(4, 20)
         minutes = np.linspace(2, rng.uniform(60, 150), int(rng.integers(15, 50)))
-        temps = log_of(h, minutes, offset=rng.normal(0, 0.8), depth=15 + rng.normal(0, 1.2),
-                       noise=0.1, rng=rng)  # fmt: skip
+        temps = log_of(
+            h, minutes, offset=rng.normal(0, 0.8), depth=15 + rng.normal(0, 1.2), noise=0.1, rng=rng
+        )
         found = fit_coefficient(BODY, 20, 4, 15, minutes, temps)
         held += found.low_w_m2_k <= h <= found.high_w_m2_k
     assert held >= 35

@@ -46,8 +46,10 @@ def test_components_are_those_of_coolprop(name, temp):
 def test_ice_is_that_of_coolprop(temp):
     kelvin = temp + 273.15
     for curve, key, over in (
-        (ICE_DENSITY, "D", 1), (ICE_CONDUCTIVITY, "L", 1), (ICE_HEAT_CAPACITY, "C", 1000),
-    ):  # fmt: skip
+        (ICE_DENSITY, "D", 1),
+        (ICE_CONDUCTIVITY, "L", 1),
+        (ICE_HEAT_CAPACITY, "C", 1000),
+    ):
         outside = PropsSI(key, "T", kelvin, "P", 101325, "INCOMP::FoodIce") / over
         assert curve.at(temp) == pytest.approx(outside, rel=0.005)
 
@@ -57,8 +59,10 @@ def test_melting_fat_takes_exactly_its_latent_heat():
     fat = Composition(fat=1.0)
     plain = curves(Mixture(fat), 0, 0, 40)
     melting = curves(Mixture(fat, Melting(((5, 100), (35, 0)), 85.0)), 0, 0, 40)
-    more = [float(c.enthalpy_at(38) - c.enthalpy_at(2)) / c.density_kg_m3 / 1000
-            for c in (melting, plain)]  # fmt: skip
+    more = [
+        float(c.enthalpy_at(38) - c.enthalpy_at(2)) / c.density_kg_m3 / 1000
+        for c in (melting, plain)
+    ]
     assert more[0] - more[1] == pytest.approx(85.0, rel=1e-6)
 
 
@@ -69,8 +73,10 @@ def test_freezing_water_gives_its_heat_and_is_ice_then():
     assert freezing.ice_at(-2.0) == 0
     made = Composition(water=0.5, carbohydrate=0.5)
     frozen, never = (curves(Mixture(made, None, f), 5, -25, 10) for f in (freezing, None))
-    told = [float(c.enthalpy_at(0) - c.enthalpy_at(-18)) / c.density_kg_m3 / 1000
-            for c in (frozen, never)]  # fmt: skip
+    told = [
+        float(c.enthalpy_at(0) - c.enthalpy_at(-18)) / c.density_kg_m3 / 1000
+        for c in (frozen, never)
+    ]
     assert told[0] - told[1] == pytest.approx(333.6 / 3 - 18 * 0.9 * 0.8 * 2.1 / 3, rel=0.1)
     at_20_below = np.interp(-20, frozen.temp_c, frozen.conductivity)
     assert at_20_below > 1.4 * np.interp(-20, never.temp_c, never.conductivity)

@@ -30,9 +30,14 @@ def test_water_temperature_by_hand():
 
 
 @given(
-    st.floats(100, 5000), st.floats(10, 30), st.floats(50, 3000), st.floats(5, 25),
-    st.floats(5, 25), st.floats(-20, 0), st.floats(0, 6),
-)  # fmt: skip
+    st.floats(100, 5000),
+    st.floats(10, 30),
+    st.floats(50, 3000),
+    st.floats(5, 25),
+    st.floats(5, 25),
+    st.floats(-20, 0),
+    st.floats(0, 6),
+)
 def test_heat_is_kept(flour, flour_c, water, wanted, tap, ice_c, mixing):
     """What the warm side gives is what ice and water take."""
     found = water_and_ice([Portion(flour, 1.8, flour_c)], water, wanted, tap, ice_c, mixing)
@@ -61,5 +66,7 @@ def test_no_water_or_warm_ice(water, ice):
 def test_of_a_formula(plain, pantry):
     found = dough_water(plain, pantry, House(), 2.0)
     assert found.ice_g + found.water_g == pytest.approx(1000)
-    assert dough_water(plain.with_lines(type(plain.all_lines()[0][0])("dough"), ()), pantry,
-                       House()) is None  # fmt: skip
+    assert (
+        dough_water(plain.with_lines(type(plain.all_lines()[0][0])("dough"), ()), pantry, House())
+        is None
+    )

@@ -101,13 +101,16 @@ def test_faces_are_those_of_the_place():
 
 
 def test_out_of_the_cold_it_warms_sooner_on_stone_and_when_it_is_rolled():
-    wood = out_of_cold(Body(PASTE, 10), 6, Place("b", "room", 22, under="wood", wrapped=False),
-                       HOUSE, 16)  # fmt: skip
-    stone = out_of_cold(Body(PASTE, 10), 6, Place("b", "room", 22, under="stone", wrapped=False),
-                        HOUSE, 16)  # fmt: skip
+    wood = out_of_cold(
+        Body(PASTE, 10), 6, Place("b", "room", 22, under="wood", wrapped=False), HOUSE, 16
+    )
+    stone = out_of_cold(
+        Body(PASTE, 10), 6, Place("b", "room", 22, under="stone", wrapped=False), HOUSE, 16
+    )
     assert stone.minutes.usual < 0.5 * wood.minutes.usual
-    rolled = out_of_cold(Body(PASTE, 10), 6, Place("b", "room", 22, under="wood", wrapped=False),
-                         HOUSE, 16, turns=2)  # fmt: skip
+    rolled = out_of_cold(
+        Body(PASTE, 10), 6, Place("b", "room", 22, under="wood", wrapped=False), HOUSE, 16, turns=2
+    )
     assert rolled.minutes.usual < wood.minutes.usual
     cool = out_of_cold(Body(PASTE, 10), 6, Place("b", "room", 12), HOUSE, 16)
     assert cool.minutes.usual is None

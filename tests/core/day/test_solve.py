@@ -118,11 +118,15 @@ def small_day(rng):
     for n in range(2):
         steps = tuple(
             DayStep(
-                f"s{i}", rng.randint(1, 3), rng.choice([("baker",), ("baker",), ("oven",), ()]),
-                rest := rng.randint(0, 2), rest + rng.randint(0, 2), rng.randint(0, 1),
+                f"s{i}",
+                rng.randint(1, 3),
+                rng.choice([("baker",), ("baker",), ("oven",), ()]),
+                rest := rng.randint(0, 2),
+                rest + rng.randint(0, 2),
+                rng.randint(0, 1),
             )
             for i in range(2)
-        )  # fmt: skip
+        )
         side = ()
         if rng.random() < 0.4:
             side = (SideStep("side", 1, "s1", ("baker",), 0, rng.randint(1, 4)),)
@@ -239,12 +243,21 @@ def test_under_way_what_began_stays_and_the_rest_moves():
     now = plan.steps[len(plan.steps) // 2].start_min + 1
     day = begun(DAY, plan, now)
     last = max(
-        (e for e in day.so_far if any("baker" in s.needs for p in DAY.pastes for s in p.steps
-                                      if (p.name, s.name) == (e.paste, e.step))),
+        (
+            e
+            for e in day.so_far
+            if any(
+                "baker" in s.needs
+                for p in DAY.pastes
+                for s in p.steps
+                if (p.name, s.name) == (e.paste, e.step)
+            )
+        ),
         key=lambda e: e.start_min,
-    )  # fmt: skip
-    late = replace(day, running=Running(last.paste, last.step, 15), goal="least_late",
-                   overrun_min=60)  # fmt: skip
+    )
+    late = replace(
+        day, running=Running(last.paste, last.step, 15), goal="least_late", overrun_min=60
+    )
     answer = solve_day(late)
     assert answer.possible
     assert faults(late, answer.plan.steps) == []
@@ -259,9 +272,11 @@ def test_a_rest_that_cannot_be_held_any_more_is_named():
     )
     other = DayPaste("other", (DayStep("whip", 60, ("baker",)),), 900)
     day = DayProblem(
-        (Shift(0, 900),), (block, other), now_min=15,
+        (Shift(0, 900),),
+        (block, other),
+        now_min=15,
         so_far=(Started("block", "roll", 0), Started("other", "whip", 12)),
-    )  # fmt: skip
+    )
     answer = solve_day(day)
     assert answer.possible
     (broken,) = answer.plan.broken

@@ -114,8 +114,9 @@ def test_haighton_by_hand():
     assert yield_value(5, 80) / yield_value(10, 80) == pytest.approx(2**1.6)
 
 
-@pytest.mark.parametrize(("p", "w", "k"), [(0, 80, 1), (-1, 80, 1), (5, 1, 1), (5, 80, 0),
-                                           (float("nan"), 80, 1)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("p", "w", "k"), [(0, 80, 1), (-1, 80, 1), (5, 1, 1), (5, 80, 0), (float("nan"), 80, 1)]
+)
 def test_the_cone_outside_its_range(p, w, k):
     with pytest.raises(AplombError):
         yield_value(p, w, k)

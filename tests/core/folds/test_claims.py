@@ -91,9 +91,12 @@ _COUNT = {1: ("a", "one", "1"), 2: ("two", "2"), 3: ("three", "3"), 4: ("four", 
 
 
 @given(
-    st.sampled_from(_SINGLES), st.sampled_from(_DOUBLES), st.integers(1, 4), st.integers(1, 4),
+    st.sampled_from(_SINGLES),
+    st.sampled_from(_DOUBLES),
+    st.integers(1, 4),
+    st.integers(1, 4),
     st.randoms(use_true_random=False),
-)  # fmt: skip
+)
 def test_any_two_kinds_in_a_sentence(single, double, threes, fours, random):
     """From a grammar: whatever words and figures are taken, the folds are those that were said."""
 
@@ -203,8 +206,11 @@ def test_a_thousand_is_folklore():
 def test_every_convention_of_a_plan_is_told():
     plan = parse_plan("envelope 3 4 / 3 4")
     assert conventions(plan) == {
-        "the fold product": 144, "leaves of fat": 144, "leaves of dough": 145, "all leaves": 289,
-    }  # fmt: skip
+        "the fold product": 144,
+        "leaves of fat": 144,
+        "leaves of dough": 145,
+        "all leaves": 289,
+    }
     assert list(turn_conventions(plan).values()) == [4, 5, 2 + 3 + 2 + 3]
 
 

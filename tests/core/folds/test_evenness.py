@@ -57,9 +57,13 @@ LINES = ["3 3 / 4 3 /", "3 3 / 3 3 /", "4 4 / 4 /", "3 4 / 3 4 /"]
 @pytest.mark.parametrize(
     ("form", "spread", "piece", "line"),
     [("cubes", 0.0, 15.0, line) for line in LINES]
-    + [("cubes", 0.5, 15.0, LINES[0]), ("flakes", 0.0, 15.0, "3 3 /"),
-       ("crumbs", 0.0, 12.0, LINES[0]), ("gratings", 0.0, 8.0, LINES[0])],
-)  # fmt: skip
+    + [
+        ("cubes", 0.5, 15.0, LINES[0]),
+        ("flakes", 0.0, 15.0, "3 3 /"),
+        ("crumbs", 0.0, 12.0, LINES[0]),
+        ("gratings", 0.0, 8.0, LINES[0]),
+    ],
+)
 def test_the_shown_mean_is_within_its_own_error_of_the_expected(form, spread, piece, line):
     """Over seeds: the mean of a section lies within three of its printed standard errors of what
     the rule expects for 19 of 20, its errors are neither far too large nor too small, all seeds

@@ -28,19 +28,28 @@ def test_full_paste_by_hand():
 
 
 @given(
-    st.floats(1, 30), st.floats(1.1, 4), st.floats(2, 5), st.floats(0.2, 0.6),
-    st.sampled_from(SHEETS), st.sets(st.sampled_from([2, 3, 4, 5, 6]), min_size=1),
+    st.floats(1, 30),
+    st.floats(1.1, 4),
+    st.floats(2, 5),
+    st.floats(0.2, 0.6),
+    st.sampled_from(SHEETS),
+    st.sets(st.sampled_from([2, 3, 4, 5, 6]), min_size=1),
     st.integers(1, 5),
-)  # fmt: skip
+)
 @example(2.6937665670756425, 1.125, 2.6937665670756425, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
 @example(2.6937665670756425, 3.0, 2.6937665670756425, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
 @example(1.0, 3.0, 3.0, 0.2, Enclosure.THIRDS, {2, 3, 4, 5}, 3)
 @settings(max_examples=60)
 def test_all_that_fit_are_found_and_only_those(low, ratio, sheet, share, enclosure, panels, turns):
     wanted = Wanted(
-        low_um=low, high_um=low * ratio, sheet_mm=sheet, fat_share=share,
-        enclosures=(enclosure,), panels=tuple(sorted(panels)), most_turns=turns,
-    )  # fmt: skip
+        low_um=low,
+        high_um=low * ratio,
+        sheet_mm=sheet,
+        fat_share=share,
+        enclosures=(enclosure,),
+        panels=tuple(sorted(panels)),
+        most_turns=turns,
+    )
     fitting, at_the_edge = set(), set()
     for many in range(1, turns + 1):
         for folds in combinations_with_replacement(sorted(panels), many):

@@ -17,8 +17,9 @@ from aplomb.core.folds.working import Working
 def section(plan, mass, rows, columns, window=None, working=None):
     """Cut through a litre of paste in pieces."""
     how = enclosing(plan.enclosure, 600, 400, 12, 200)
-    paste = Paste(plan, mass.fat_share, how, worked_sizes(plan, 1000, 300), working or Working(),
-                  mass)  # fmt: skip
+    paste = Paste(
+        plan, mass.fat_share, how, worked_sizes(plan, 1000, 300), working or Working(), mass
+    )
     return Section(paste).kinds(rows, columns, window) == FAT
 
 

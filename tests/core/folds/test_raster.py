@@ -32,7 +32,7 @@ def cut(line, working=None, share=0.4, *, strewn=(), final=True, across=False, v
     return Section(
         Paste(plan, share, how, worked, working, mass, strewn, final, plan.portion_shares()),
         across=across,
-    )  # fmt: skip
+    )
 
 
 LINES = (
@@ -104,9 +104,12 @@ def test_a_half_fold_with_a_round_bend_is_the_same_upside_down():
 
 
 @given(
-    st.sampled_from([2, 3, 4, 5, 6]), st.floats(0, 0.1), st.floats(0, 0.2), st.floats(0, 0.5),
+    st.sampled_from([2, 3, 4, 5, 6]),
+    st.floats(0, 0.1),
+    st.floats(0, 0.2),
+    st.floats(0, 0.5),
     st.booleans(),
-)  # fmt: skip
+)
 @settings(max_examples=40)
 def test_every_fold_comes_from_the_whole_sheet_evenly(panels, bend, short, uneven, off):
     """Points spread evenly in the block lie evenly in the sheet: nothing doubled, nothing lost."""
@@ -191,8 +194,9 @@ def test_a_trim_takes_the_bend_away():
 def test_windows_and_seeds():
     section = cut("pieces 3 4", BENT)
     whole = section.kinds(400, 200)
-    np.testing.assert_array_equal(section.kinds(100, 50, Window(0.25, 0.5, 0.5, 0.75)),
-                                  whole[100:200, 50:100])  # fmt: skip
+    np.testing.assert_array_equal(
+        section.kinds(100, 50, Window(0.25, 0.5, 0.5, 0.75)), whole[100:200, 50:100]
+    )
     np.testing.assert_array_equal(cut("pieces 3 4", BENT).kinds(400, 200), whole)
 
 

@@ -83,9 +83,11 @@ def rests(draw):
 
 
 @given(
-    dough=st.none() | rests(), fat=st.none() | rests(), shaped=st.none() | rests(),
+    dough=st.none() | rests(),
+    fat=st.none() | rests(),
+    shaped=st.none() | rests(),
     steps=st.lists(rests() | st.integers(2, 6).map(lambda n: Step(Way.FOLD, n)), max_size=8),
-)  # fmt: skip
+)
 def test_every_plan_with_rests_comes_back_from_its_line(dough, fat, shaped, steps):
     plan = Plan(Enclosure.THIRDS, (Step(Way.FOLD, 3), *steps), dough, fat, shaped)
     assert parse_plan(plan.line()) == plan

@@ -56,8 +56,11 @@ def test_a_single_by_hand():
 @given(volumes, volumes, st.floats(4, 40), st.floats(60, 600))
 def test_enclosing_keeps_both_volumes(dough, fat, thick, width):
     for enclosure in (
-        Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE,
-    ):  # fmt: skip
+        Enclosure.ENVELOPE,
+        Enclosure.THIRDS,
+        Enclosure.HALVES,
+        Enclosure.INVERSE,
+    ):
         how = enclosing(enclosure, dough, fat, thick, width)
         assert how.dough.volume_ml == pytest.approx(dough)
         assert how.fat.volume_ml == pytest.approx(fat)
@@ -91,8 +94,10 @@ def test_impossible_sheets_are_refused():
 
 @given(
     st.sampled_from(["envelope", "thirds", "halves", "inverse", "coil"]),
-    st.floats(0, 15), st.floats(0, 20), st.sampled_from(["turned", "cross"]),
-)  # fmt: skip
+    st.floats(0, 15),
+    st.floats(0, 20),
+    st.sampled_from(["turned", "cross"]),
+)
 def test_borders_and_overlaps_keep_every_volume(name, border, overlap, way):
     working = Working(border_mm=border, overlap_mm=overlap, envelope=way)
     how = enclosing(Enclosure(name), 1000, 800, 12, 200, working)
@@ -168,9 +173,12 @@ def test_the_trades_example_of_a_sheet_in_turn():
 
 
 @given(
-    volumes, st.floats(50, 500), st.floats(50, 500), st.sampled_from([2, 3, 4, 5, 6]),
+    volumes,
+    st.floats(50, 500),
+    st.floats(50, 500),
+    st.sampled_from([2, 3, 4, 5, 6]),
     st.floats(4, 14),
-)  # fmt: skip
+)
 def test_a_sheet_is_never_narrowed_and_hardly_widened(volume, long, wide, panels, thick):
     before = Box(long, wide, volume * 1000 / (long * wide))
     found = natural_width(before, volume, thick, panels, Room())

@@ -57,9 +57,11 @@ def test_closed_forms_hold_for_any_plan_of_folds(enclosure, steps):
     plan = Plan(enclosure, steps)
     p, found = plan.product, count(plan)
     expected = {
-        Enclosure.ENVELOPE: (p, p + 1), Enclosure.HALVES: (p, p + 1),
-        Enclosure.THIRDS: (2 * p, 2 * p + 1), Enclosure.INVERSE: (p + 1, p),
-    }[enclosure]  # fmt: skip
+        Enclosure.ENVELOPE: (p, p + 1),
+        Enclosure.HALVES: (p, p + 1),
+        Enclosure.THIRDS: (2 * p, 2 * p + 1),
+        Enclosure.INVERSE: (p + 1, p),
+    }[enclosure]
     assert found.product == p
     assert (found.fat, found.dough) == expected
     assert found.leaves == sum(expected)
@@ -171,7 +173,7 @@ def test_half_a_sheet_is_spread_for_a_fold_in_two():
 @given(
     st.lists(st.sampled_from(["+2", "+3", "+4", "2", "3", "4", "/"]), min_size=1, max_size=5),
     st.floats(0.05, 0.6),
-)  # fmt: skip
+)
 @settings(max_examples=150)
 def test_portions_stack_and_count_alike_and_keep_the_fat(steps, share):
     plan = parse_plan("portions " + " ".join(steps))

@@ -41,8 +41,16 @@ def test_cooling_on_a_rack_is_the_closed_form_of_a_slab():
     """Against the series solution for a slab in air, to 2 %."""
     found = cold_at(30.0, 21.0, 92.0)
     for h, told in zip(reversed(RACK_W_M2_K), (found.low, found.high), strict=True):
-        known = slab_minutes(30.0, BAKED.conductivity_w_m_k, BAKED.density_kg_m3,
-                             BAKED.heat_capacity_kj_kg_k, h, 92.0, 21.0, 24.0)  # fmt: skip
+        known = slab_minutes(
+            30.0,
+            BAKED.conductivity_w_m_k,
+            BAKED.density_kg_m3,
+            BAKED.heat_capacity_kj_kg_k,
+            h,
+            92.0,
+            21.0,
+            24.0,
+        )
         assert told == pytest.approx(known, rel=0.02)
 
 
@@ -63,8 +71,14 @@ def test_the_soonest_middle_is_conduction_alone():
     from aplomb.core.cold.material import Constant
     from aplomb.core.cold.thermal import conductivity_w_m_k, density_g_ml, heat_capacity_kj_kg_k
 
-    body = Body(Constant(1000 * density_g_ml(PASTE, 60), conductivity_w_m_k(PASTE, 60),
-                         heat_capacity_kj_kg_k(PASTE, 60)), 12)  # fmt: skip
+    body = Body(
+        Constant(
+            1000 * density_g_ml(PASTE, 60),
+            conductivity_w_m_k(PASTE, 60),
+            heat_capacity_kj_kg_k(PASTE, 60),
+        ),
+        12,
+    )
     ran = course(body, 4, [Phase(60, Air(200, 38), Air(200, 38))])
     known = crossing(ran.minutes, ran.core, 95.0)
     assert middle_at(PASTE, 12, 4, 200, FAN).low == pytest.approx(known, rel=0.01)

@@ -47,8 +47,9 @@ def test_a_piece_larger_than_the_tray_is_told(plain, known):
     wide = Product("slab", length_mm=700, width_mm=300, wanted=2)
     formula = replace(on_a_tray(plain), products=(wide,))
     with pytest.raises(AplombError, match="the largest sheet here leaves 560 × 360"):
-        sheets_of(make_study(formula, known), replace(known.house, tray_long_mm=580.0,
-                                                      tray_wide_mm=380.0))  # fmt: skip
+        sheets_of(
+            make_study(formula, known), replace(known.house, tray_long_mm=580.0, tray_wide_mm=380.0)
+        )
 
 
 def test_every_gram_of_the_sheets_is_somewhere(demo, known):
@@ -88,8 +89,9 @@ def test_a_paste_without_weight_has_no_sheet(plain, known):
 
 def test_two_thicknesses_find_blocks_of_their_own(plain, known):
     products = (
-        Product("thick", wanted=20, sheet_mm=4.0), Product("thin", wanted=20, sheet_mm=2.0),
-    )  # fmt: skip
+        Product("thick", wanted=20, sheet_mm=4.0),
+        Product("thin", wanted=20, sheet_mm=2.0),
+    )
     study = make_study(replace(plain, products=products), known)
     sheets = sheets_of(study, known.house, 5)
     assert [p.sheet.height_mm for p in sheets.plans] == [2.0, 4.0]

@@ -31,9 +31,14 @@ def names(found):
 def test_steps_follow_the_plan(plain, known):
     found = steps(plain, known)
     assert names(found)[:7] == [
-        "weigh", "mix", "enclose", "turn 1: single", "turn 2: double", "turn 3: single",
+        "weigh",
+        "mix",
+        "enclose",
+        "turn 1: single",
+        "turn 2: double",
+        "turn 3: single",
         "turn 4: double",
-    ]  # fmt: skip
+    ]
     assert names(found)[-1] == "pack"
     assert [s.name for s in found.paste.sides] == ["press the fat"]
     by_name = {s.name: s for s in found.paste.steps}
@@ -78,9 +83,10 @@ def test_written_rests_bind_and_those_in_the_freezer_take_its_spaces(plain, know
 
 def test_own_minutes_and_what_runs_over_count(plain, known):
     sheet = DaySheet(
-        minutes={step_key("u", "mix"): 31}, extra={step_key("u", "mix"): 4},
+        minutes={step_key("u", "mix"): 31},
+        extra={step_key("u", "mix"): 4},
         rest_extra={step_key("u", "mix"): 12},
-    )  # fmt: skip
+    )
     usual, own = steps(plain, known), steps(plain, known, sheet=sheet)
     a, b = (next(s for s in f.paste.steps if s.name == "mix") for f in (usual, own))
     assert b.minutes == 35
@@ -106,9 +112,13 @@ def test_baked_pieces_are_thawed_and_refreshed_in_place_of_all_else(plain, known
     """Common practice: thawed in the room, 4 to 6 min in the hot oven, crisp for an hour or two."""
     found = put_by(plain, known, "baked", "freezer")
     assert names(found) == [
-        "baked pieces out of the freezer, onto trays", "heat the oven", "oven: load 1 in",
-        "refresh", "out of the oven", "pack",
-    ]  # fmt: skip
+        "baked pieces out of the freezer, onto trays",
+        "heat the oven",
+        "oven: load 1 in",
+        "refresh",
+        "out of the oven",
+        "pack",
+    ]
     by_name = {s.name: s for s in found.paste.steps}
     assert 4 <= by_name["refresh"].minutes <= 6
     heat = by_name["heat the oven"].minutes
@@ -122,9 +132,10 @@ def test_baked_pieces_are_thawed_and_refreshed_in_place_of_all_else(plain, known
 
 def test_raw_pieces_go_into_the_oven_as_they_are(plain, known):
     fresh, cold, frozen = (
-        steps(plain, known, pieces=8), put_by(plain, known, "raw", "fridge"),
+        steps(plain, known, pieces=8),
+        put_by(plain, known, "raw", "fridge"),
         put_by(plain, known, "raw", "freezer"),
-    )  # fmt: skip
+    )
     took = [
         next(s.minutes for s in f.paste.steps if s.name == "bake") for f in (fresh, cold, frozen)
     ]

@@ -69,9 +69,12 @@ def test_blocks_are_even_and_no_gram_short(day):
 
 
 @given(
-    st.floats(1, 500_000), st.floats(0.3, 0.9), st.floats(300, 9000), st.floats(500, 30_000),
+    st.floats(1, 500_000),
+    st.floats(0.3, 0.9),
+    st.floats(300, 9000),
+    st.floats(500, 30_000),
     st.sampled_from([1.0, 5.0, 10.0]),
-)  # fmt: skip
+)
 def test_a_split_holds_what_is_needed_and_keeps_to_bowl_and_bench(grams, share, largest, bowl, div):
     house = House(bowl_least_g=0, bowl_most_g=bowl)
     split = split_blocks(grams, share, largest, house, div)
@@ -208,8 +211,9 @@ def test_costs_add_up_and_a_dear_piece_is_flagged(plain, known):
         plain.with_lines(Part.FINISH, (Line("plain_flour", 10),)).with_lines(
             Part.FILLING, (Line("butter", 5),)
         ),
-        products=products, batch=Batch(fixed="pieces"),
-    )  # fmt: skip
+        products=products,
+        batch=Batch(fixed="pieces"),
+    )
     study = make_study(formula, known)
     costs = costs_of(study, known.pantry)
     assert costs.whole is not None
@@ -254,8 +258,9 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
     lines = (
         WeighedLine("dough", "plain_flour", 2000, 2000, mix=1),
         WeighedLine("dough", "plain_flour", 1000, 1000, mix=2),
-        WeighedLine("block", "butter", 900, 900), WeighedLine("dough", "salt", 20, 20),
-    )  # fmt: skip
+        WeighedLine("block", "butter", 900, 900),
+        WeighedLine("dough", "salt", 20, 20),
+    )
     record = MadeBatch("r", "Paste", "a", "2026-11-24", lines=lines)
     left = used_up(stock, record, 2500)
     assert left.materials == {"plain_flour": 2000}
@@ -291,9 +296,13 @@ def test_a_slice_of_a_log_is_a_disc_by_hand():
 
 
 @given(
-    st.integers(1, 400), st.integers(0, 12), st.floats(300, 4000), st.floats(0, 12),
-    st.sampled_from(["", " t8"]), st.floats(0, 9),
-)  # fmt: skip
+    st.integers(1, 400),
+    st.integers(0, 12),
+    st.floats(300, 4000),
+    st.floats(0, 12),
+    st.sampled_from(["", " t8"]),
+    st.floats(0, 9),
+)
 @settings(
     max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
@@ -306,9 +315,12 @@ def test_with_frozen_blocks_the_day_never_falls_short(
     formula = studies["a"].formula
     batch = replace(formula.batch, broken_pct=broken)
     formula = replace(
-        formula, turn_line=f"envelope 3{trim} 4 /", batch=batch,
-        dusting=(Line("plain_flour", 10 * dust),), between=(Line("sugar", 12 * dust),),
-    )  # fmt: skip
+        formula,
+        turn_line=f"envelope 3{trim} 4 /",
+        batch=batch,
+        dusting=(Line("plain_flour", 10 * dust),),
+        between=(Line("sugar", 12 * dust),),
+    )
     study = make_study(formula, reference)
     demand = Demand("", True, (Want("a", "tart", pieces),))
     frozen = (FrozenBlock("a", blocks, each),) if blocks else ()
@@ -337,8 +349,9 @@ def test_blocks_go_the_oldest_first_and_no_more_than_are_there(blocks, wanted):
     assert all(b.blocks > 0 for b in left.frozen)
 
 
-@pytest.mark.parametrize(("pieces", "left", "taken"), [(0, [12, 3], 0), (5, [7, 3], 5),
-                                                       (12, [3], 12), (40, [3], 12)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("pieces", "left", "taken"), [(0, [12, 3], 0), (5, [7, 3], 5), (12, [3], 12), (40, [3], 12)]
+)
 def test_pieces_put_by_go_until_none_is_left(pieces, left, taken):
     kept = (KeptItem("k1", "a", "baked", "freezer", 12), KeptItem("k2", "a", "raw", "freezer", 3))
     stock, out = without_pieces(Stock(kept=kept), "k1", pieces)

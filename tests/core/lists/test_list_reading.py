@@ -135,15 +135,25 @@ For dusting:
 Filling:
 30 g apricot jam"""
     assert [p.part for p in read_list(text, pantry)] == [
-        Part.DOUGH, Part.DOUGH, Part.BLOCK, Part.BLOCK, Part.FINISH, Part.DUSTING, Part.FILLING,
-    ]  # fmt: skip
+        Part.DOUGH,
+        Part.DOUGH,
+        Part.BLOCK,
+        Part.BLOCK,
+        Part.FINISH,
+        Part.DUSTING,
+        Part.FILLING,
+    ]
 
 
 def test_without_headings_the_heaviest_fat_is_enclosed(pantry):
     text = "250 g plain flour\n25 g lard\n200 g unsalted butter\n30 g flour for dusting\n1 egg wash"
     assert [p.part.value for p in read_list(text, pantry)] == [
-        "dough", "dough", "block", "dusting", "finish",
-    ]  # fmt: skip
+        "dough",
+        "dough",
+        "block",
+        "dusting",
+        "finish",
+    ]
 
 
 def test_percentages_stand_on_the_flour_of_the_list(pantry):
@@ -175,8 +185,11 @@ def test_headings_of_fat_blocks_in_usual_words(heading, pantry):
 
 
 def test_more_for_dusting_does_not_send_the_flour_there(pantry):
-    for line in ("500 g plain flour, plus more for dusting", "500 g plain flour plus extra to dust",
-                 "plain flour 500 g (plus a little more for rolling)"):  # fmt: skip
+    for line in (
+        "500 g plain flour, plus more for dusting",
+        "500 g plain flour plus extra to dust",
+        "plain flour 500 g (plus a little more for rolling)",
+    ):
         found = one(line, pantry)
         assert found.part is Part.DOUGH
         assert found.sure
@@ -206,18 +219,36 @@ def test_pinches_are_wide(pantry):
     assert found.sure
 
 
-_NAMES = {"plain flour": "plain_flour", "strong flour": "strong_flour", "unsalted butter": "butter",
-          "salted butter": "butter_salted", "lard": "lard", "cold water": "water",
-          "cider vinegar": "vinegar_cider"}  # fmt: skip
+_NAMES = {
+    "plain flour": "plain_flour",
+    "strong flour": "strong_flour",
+    "unsalted butter": "butter",
+    "salted butter": "butter_salted",
+    "lard": "lard",
+    "cold water": "water",
+    "cider vinegar": "vinegar_cider",
+}
 _UNSAID = ("peanut", "vegan", "clarified", "smoked", "sourdough", "almond", "imitation", "whipped")
 
 
 @given(
-    st.sampled_from(sorted(_NAMES)), st.integers(5, 900),
-    st.sampled_from(["{a} {n}", "{n} {a}", "{n}, {a}", "{n} ({a})", "{n}: {a}", "{a} {n}, chilled",
-                     "- {a} of {n}", "{n} | {a}", "{n} {a}, cubed"]),
+    st.sampled_from(sorted(_NAMES)),
+    st.integers(5, 900),
+    st.sampled_from(
+        [
+            "{a} {n}",
+            "{n} {a}",
+            "{n}, {a}",
+            "{n} ({a})",
+            "{n}: {a}",
+            "{a} {n}, chilled",
+            "- {a} of {n}",
+            "{n} | {a}",
+            "{n} {a}, cubed",
+        ]
+    ),
     st.sampled_from(["g", " g", " grams"]),
-)  # fmt: skip
+)
 def test_what_is_certain_is_right(name, grams, form, unit):
     """From a grammar: name and weight in any order come out as they went in, and are certain."""
     pantry = reference().pantry
@@ -228,9 +259,11 @@ def test_what_is_certain_is_right(name, grams, form, unit):
 
 
 @given(
-    st.sampled_from(sorted(_NAMES)), st.sampled_from(_UNSAID), st.integers(5, 900),
+    st.sampled_from(sorted(_NAMES)),
+    st.sampled_from(_UNSAID),
+    st.integers(5, 900),
     st.sampled_from(["{a} g {u} {n}", "{n}, {u} {a} g", "{u} {n} {a} g", "{a} g {n} ({u})"]),
-)  # fmt: skip
+)
 def test_a_word_that_changes_the_material_is_never_certain(name, unsaid, grams, form):
     assert not one(form.format(n=name, u=unsaid, a=grams), reference().pantry).sure
 

@@ -170,9 +170,14 @@ def test_the_trade_of_two_hundred_simulated_ovens_holds_its_interval():
     assert 0.84 <= held / 200 <= 0.985
 
 
-@pytest.mark.parametrize("act", [
-    lambda: trade((), 5, 25), lambda: trade((), 200, 0), lambda: trade((Bake(200, -1),), 200, 25),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "act",
+    [
+        lambda: trade((), 5, 25),
+        lambda: trade((), 200, 0),
+        lambda: trade((Bake(200, -1),), 200, 25),
+    ],
+)
 def test_bakes_that_cannot_be_are_refused(act):
     with pytest.raises(FormulaError):
         act()

@@ -48,10 +48,30 @@ def test_a_unit_that_was_guessed_is_said():
 
 @pytest.mark.parametrize(
     "text",
-    ["", "hot", "gas", "gas 11", "gas 0", "9999 C", "5 C", "-200 C", "200 K", "200 C steam",
-     "gas 1/3", "gas 3.5", "gas 3 1/2", "fan", "fan 180 fan", "/", "1/2", "or 200", "nan C",
-     "2e2 C", "200 C " * 20],
-)  # fmt: skip
+    [
+        "",
+        "hot",
+        "gas",
+        "gas 11",
+        "gas 0",
+        "9999 C",
+        "5 C",
+        "-200 C",
+        "200 K",
+        "200 C steam",
+        "gas 1/3",
+        "gas 3.5",
+        "gas 3 1/2",
+        "fan",
+        "fan 180 fan",
+        "/",
+        "1/2",
+        "or 200",
+        "nan C",
+        "2e2 C",
+        "200 C " * 20,
+    ],
+)
 def test_what_is_no_setting_is_pointed_at(text):
     with pytest.raises(TextError) as caught:
         read_setting(text)
@@ -72,8 +92,12 @@ def test_ways_that_do_not_say_the_same_are_not_taken_for_one(text, wrong):
 @given(st.floats(60, 300), st.permutations(range(4)), st.sampled_from(["/", " or ", ", ", "; "]))
 def test_any_setting_said_in_several_ways_is_the_first_of_them(conventional, order, between):
     found = of_conventional(conventional, "")
-    ways = [f"{conventional:.0f} C", f"{found.fan_c:.0f} C fan", f"{found.fahrenheit:.0f} F",
-            f"gas {found.gas}" if found.gas else f"fan {found.fan_c:.0f} C"]  # fmt: skip
+    ways = [
+        f"{conventional:.0f} C",
+        f"{found.fan_c:.0f} C fan",
+        f"{found.fahrenheit:.0f} F",
+        f"gas {found.gas}" if found.gas else f"fan {found.fan_c:.0f} C",
+    ]
     said = [ways[i] for i in order]
     assert read_setting(between.join(said)).fahrenheit == read_setting(said[0]).fahrenheit
 

@@ -52,8 +52,9 @@ def test_shipped_composition_against_a_published_table(key, pantry):
 def test_acid_of_any_kind_counts_as_acetic(pantry):
     """50 g vinegar at 5 % is 2.5 g; 10 g citric acid at 99.5 % neutralises as much as
     9.95 × 60.052 / (192.124 / 3) = 9.330 g acetic acid. Molar masses by hand from C, H, O."""
-    f = Formula("x", dough=(Line("plain_flour", 1000), Line("vinegar_cider", 50),
-                            Line("citric_acid", 10)))  # fmt: skip
+    f = Formula(
+        "x", dough=(Line("plain_flour", 1000), Line("vinegar_cider", 50), Line("citric_acid", 10))
+    )
     assert account(f, pantry).acid_g == pytest.approx(2.5 + 9.330, abs=0.002)
     assert account(f, pantry).acid_product_g == 60
 
@@ -71,8 +72,9 @@ def test_flour_on_the_14_percent_basis_by_hand(plain, pantry, known):
 
 def test_milk_solids_and_sugar_by_hand(pantry):
     """500 g skimmed milk holds 9.4 % solids without fat; honey counts its sugars, 81 %."""
-    f = Formula("x", dough=(Line("plain_flour", 1000), Line("milk_skimmed", 500),
-                            Line("honey", 100)))  # fmt: skip
+    f = Formula(
+        "x", dough=(Line("plain_flour", 1000), Line("milk_skimmed", 500), Line("honey", 100))
+    )
     a = account(f, pantry)
     assert a.milk_solids_g == pytest.approx(500 * 0.092, abs=1.5)
     assert a.sugar_g == pytest.approx(81)
@@ -82,9 +84,11 @@ def test_a_filled_piece_by_hand(plain, known, pantry):
     """40 g of paste with 20 g jam: fat of the paste share, energy by factors; finish over the
     pieces of the formula as written."""
     f = replace(
-        plain, filling=(Line("apricot_jam", 20),), finish=(Line("egg_whole", 60),),
+        plain,
+        filling=(Line("apricot_jam", 20),),
+        finish=(Line("egg_whole", 60),),
         batch=Batch(fixed="pieces", pieces=60, piece_g=40, trim_pct=0, loss_pct=0),
-    )  # fmt: skip
+    )
     study = make_study(f, known)
     written = study.scaled.pieces / study.scaled.factor
     r = study.readings

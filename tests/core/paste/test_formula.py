@@ -94,11 +94,20 @@ def test_all_that_is_wrong_is_listed_at_once(pantry):
         check(wrong, pantry)
     text = str(caught.value)
     for place in (
-        "name:", "dough line 1 (plain_flour): nan", "dough line 2 (nothing): -5",
-        "pantry has no “nothing”", "dough line 3 (water): 1000000000", "turn_line:", "sheet_mm: 0",
-        "roll_width_mm: 1", "batch.pieces: 0", "batch.trim_pct: 100", "batch.division_g: 0",
-        "batch.piece_g: inf", "dough_c: 99",
-    ):  # fmt: skip
+        "name:",
+        "dough line 1 (plain_flour): nan",
+        "dough line 2 (nothing): -5",
+        "pantry has no “nothing”",
+        "dough line 3 (water): 1000000000",
+        "turn_line:",
+        "sheet_mm: 0",
+        "roll_width_mm: 1",
+        "batch.pieces: 0",
+        "batch.trim_pct: 100",
+        "batch.division_g: 0",
+        "batch.piece_g: inf",
+        "dough_c: 99",
+    ):
         assert place in text, place
 
 

@@ -103,8 +103,10 @@ def test_a_cup_of_flour_is_what_cooks_weigh(pantry):
 def test_what_cannot_become_grams_is_refused(pantry):
     no_measure = Ingredient("x", "Thing", "other", pantry["butter"].composition)
     for text, flour, says in (
-        ("1 cup", None, "weigh it"), ("10 %", None, "no flour yet"), ("3 cm", 100.0, "length"),
-    ):  # fmt: skip
+        ("1 cup", None, "weigh it"),
+        ("10 %", None, "no flour yet"),
+        ("3 cm", 100.0, "length"),
+    ):
         with pytest.raises(AmountError, match=says):
             to_grams(parse_amount(text), no_measure, flour, text)
     assert to_grams(parse_amount("10 %"), no_measure, 500.0, "10 %") == 50

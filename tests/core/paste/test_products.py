@@ -86,12 +86,15 @@ def test_parts_in_the_readers_numbers():
 @given(
     st.lists(
         st.builds(
-            CutPart, st.sampled_from(["", "lid", "thin strips", "Blätter"]),
+            CutPart,
+            st.sampled_from(["", "lid", "thin strips", "Blätter"]),
             st.integers(1, 50000).map(lambda n: n / 10),
-            st.sampled_from([0.0, 20.0, 33.3]), st.integers(1, 40),
-        ), max_size=5,
+            st.sampled_from([0.0, 20.0, 33.3]),
+            st.integers(1, 40),
+        ),
+        max_size=5,
     )
-)  # fmt: skip
+)
 def test_parts_written_are_parts_read(parts):
     assert read_parts(parts_text(tuple(parts))) == tuple(parts)
 
@@ -182,9 +185,10 @@ def test_what_is_on_offcuts_is_weighed_and_paid(known, formula):
     costs = costs_of(study, known.pantry)
     by_name = {each.name: each for each in costs.products}
     assert by_name["Twist"].paste in (0.0, None)
-    assert by_name["Tart"].paste == costs_of(
-        make_study(with_products(formula, BASE), known), known.pantry
-    ).products[0].paste  # fmt: skip
+    assert (
+        by_name["Tart"].paste
+        == costs_of(make_study(with_products(formula, BASE), known), known.pantry).products[0].paste
+    )
 
 
 def test_offcuts_are_not_laid_on_the_sheet(known, formula):

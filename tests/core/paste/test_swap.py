@@ -179,8 +179,11 @@ def test_the_likeliest_other_fats(demo, pantry, known):
             two = account(choice.swapped.formula, pantry)
             assert two.pure_fat_g == pytest.approx(one.pure_fat_g, abs=0.1)
     assert likely_fats(Formula("x"), pantry, known.house) == ()
-    cheaper = next(c for c in likely_fats(demo[0], pantry, known.house, 100)
-                   if c.material == "pastry_margarine")  # fmt: skip
+    cheaper = next(
+        c
+        for c in likely_fats(demo[0], pantry, known.house, 100)
+        if c.material == "pastry_margarine"
+    )
     assert 0.4 < cheaper.cost_ratio < 0.9  # margarine costs under half of butter in the demo
 
 
@@ -240,9 +243,10 @@ def test_water_too_much_that_no_line_can_lose_is_said(pantry):
 
 def test_water_is_taken_down_to_nothing_and_the_rest_is_said(pantry):
     formula = replace(
-        FLOUR_ONLY, dough=(Line("plain_flour", 1000), Line("water", 5), Line("salt", 4)),
+        FLOUR_ONLY,
+        dough=(Line("plain_flour", 1000), Line("water", 5), Line("salt", 4)),
         block=(Line("butter", 850),),
-    )  # fmt: skip
+    )
     made = swap(formula, pantry, Part.BLOCK, 0, "pastry_margarine", "fat")
     assert grams(made.formula, "water") == 0.0
     assert grams(made.formula, "salt") == 0.0

@@ -53,10 +53,14 @@ def test_water_fat_and_salt_are_counted_wherever_they_come_from(known):
     butter in the dough (16 water, 80.6 fat, 1.6 salt) on 500 flour; block 300 margarine."""
     formula = Formula(
         "x",
-        dough=(Line("plain_flour", 500), Line("cream_whipping", 100), Line("egg_whole", 50),
-               Line("butter_salted", 100)),
+        dough=(
+            Line("plain_flour", 500),
+            Line("cream_whipping", 100),
+            Line("egg_whole", 50),
+            Line("butter_salted", 100),
+        ),
         block=(Line("pastry_margarine", 300),),
-    )  # fmt: skip
+    )
     r = make_study(formula, known).readings
     assert r.dough_water_pct == pytest.approx(100 * (58 + 38 + 16) / 500)
     assert r.pure_fat_pct == pytest.approx(100 * (36 + 5 + 80.6 + 300 * 0.806) / 500)
@@ -202,9 +206,10 @@ def test_fat_on_the_whole_paste_by_hand(plain, known):
 def test_total_water_is_on_all_flour_and_dough_water_on_the_doughs(known):
     """By hand: 300 g water on 600 g flour; 800 g butter brings 128 g, and 200 g flour lie in it."""
     formula = Formula(
-        "x", dough=(Line("plain_flour", 600), Line("water", 300)),
+        "x",
+        dough=(Line("plain_flour", 600), Line("water", 300)),
         block=(Line("butter", 800), Line("plain_flour", 200)),
-    )  # fmt: skip
+    )
     r = make_study(formula, known).readings
     assert r.dough_water_pct == pytest.approx(50)
     assert r.total_water_pct == pytest.approx(100 * 428 / 800)

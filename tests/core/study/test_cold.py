@@ -55,15 +55,19 @@ def test_every_rest_of_a_plan_is_there(plain, known):
 
 
 def test_a_rest_without_minutes_is_worked_out(plain, known):
-    first, second = (r for r in found(replace(plain, turn_line="envelope 3@8 4@8 / 3@8 4@8 /20-40"),
-                                      known) if r.rest.of == "paste")  # fmt: skip
+    first, second = (
+        r
+        for r in found(replace(plain, turn_line="envelope 3@8 4@8 / 3@8 4@8 /20-40"), known)
+        if r.rest.of == "paste"
+    )
     assert first.least_min == pytest.approx(max(20, first.ready.start.usual))
     assert first.most_min >= first.ready.end.usual
     assert (second.least_min, second.most_min) == (20, 40)
     thick = next(
-        r for r in found(replace(plain, turn_line="envelope 3@14 4@14 / 3 4"), known)
+        r
+        for r in found(replace(plain, turn_line="envelope 3@14 4@14 / 3 4"), known)
         if r.rest.of == "paste"
-    )  # fmt: skip
+    )
     assert thick.least_min > first.least_min
 
 
@@ -123,9 +127,10 @@ def test_a_house_in_which_nothing_is_ever_ready(plain, known):
 
 def test_sugar_that_waits_for_the_cold(plain, known):
     formula = replace(
-        plain, turn_line="envelope 3@12 4@12 / 3@12 4@12 /",
+        plain,
+        turn_line="envelope 3@12 4@12 / 3@12 4@12 /",
         between=(Line("sugar", 60, turn=1),),
-    )  # fmt: skip
+    )
     assert "sugar_waits_for_cold" in said(formula, known)
     assert "sugar_waits_for_cold" not in said(replace(formula, between=()), known)
 

@@ -33,8 +33,12 @@ def test_flour_in_the_fat_block_does_not_make_the_dough_dry():
 
 
 def test_crumbs_of_floured_butter_in_rough_puff_do_not_either():
-    rough = replace(FLOURED, school="rough", turn_line="pieces 3 3 / 4 3 /",
-                    block=(Line("butter", 560), Line("plain_flour", 200)))  # fmt: skip
+    rough = replace(
+        FLOURED,
+        school="rough",
+        turn_line="pieces 3 3 / 4 3 /",
+        block=(Line("butter", 560), Line("plain_flour", 200)),
+    )
     assert "water_out_of_school" not in {o.key for o in study_of(rough).opinions}
     wet = rough.with_lines(Part.DOUGH, (Line("plain_flour", 600), Line("water", 355)))
     assert "water_out_of_school" not in {o.key for o in study_of(wet).opinions}, "59 % is usual"
@@ -42,9 +46,11 @@ def test_crumbs_of_floured_butter_in_rough_puff_do_not_either():
 
 def dough(*liquid):
     return replace(
-        FLOURED, block=(Line("butter", 850),), turn_line="envelope 3 4 / 3 4 /",
+        FLOURED,
+        block=(Line("butter", 850),),
+        turn_line="envelope 3 4 / 3 4 /",
         dough=(Line("plain_flour", 1000), Line("salt", 16), *liquid),
-    )  # fmt: skip
+    )
 
 
 def test_cream_and_milk_have_their_own_words_and_band():
@@ -87,14 +93,26 @@ def varied(random_, formula):
             replace(n, grams=n.grams * random_.choice((0.4, 0.7, 1, 1, 1.4, 2.2))) for n in some
         )
 
-    plans = ("envelope 3 4 3 4", "thirds 3 3 3 3 3 3", "halves 4 /", "pieces 3 4 3", "inverse 4 4",
-             "portions +3 +4 3", "coil /", "envelope 6 6 6 /", formula.turn_line)  # fmt: skip
+    plans = (
+        "envelope 3 4 3 4",
+        "thirds 3 3 3 3 3 3",
+        "halves 4 /",
+        "pieces 3 4 3",
+        "inverse 4 4",
+        "portions +3 +4 3",
+        "coil /",
+        "envelope 6 6 6 /",
+        formula.turn_line,
+    )
     return replace(
-        formula, dough=lines(formula.dough), block=lines(formula.block),
-        turn_line=random_.choice(plans), sheet_mm=random_.choice((1.5, 3, 6)),
+        formula,
+        dough=lines(formula.dough),
+        block=lines(formula.block),
+        turn_line=random_.choice(plans),
+        sheet_mm=random_.choice((1.5, 3, 6)),
         roll_width_mm=random_.choice((0, 0, 150, 900)),
         school=random_.choice(("classic", "rough", formula.school)),
-    )  # fmt: skip
+    )
 
 
 def test_over_many_formulas_what_is_offered_cures():

@@ -73,9 +73,11 @@ def test_a_cost_limit_holds_for_the_piece():
 @pytest.mark.parametrize("by", ["weight", "size"])
 def test_a_cost_limit_with_filling_and_finish(by):
     formula = replace(
-        PLAIN, filling=(Line("apricot_jam", 20),), finish=(Line("egg_whole", 50),),
+        PLAIN,
+        filling=(Line("apricot_jam", 20),),
+        finish=(Line("egg_whole", 50),),
         batch=replace(PLAIN.batch, fixed="pieces", piece_by=by, pieces=100),
-    )  # fmt: skip
+    )
     now = reading(formula, "cost_per_piece")
     found = solved(formula, Target("cost_per_piece", 0.9 * now, "at most"))
     assert reading(found.formula, "cost_per_piece") == pytest.approx(0.9 * now, rel=2e-3)
@@ -85,8 +87,10 @@ def test_a_cost_limit_with_filling_and_finish(by):
 @settings(max_examples=40)
 def test_several_targets_are_all_met(fat, water, salt):
     targets = (
-        Target("fat_product_pct", fat), Target("dough_water_pct", water), Target("salt_pct", salt),
-    )  # fmt: skip
+        Target("fat_product_pct", fat),
+        Target("dough_water_pct", water),
+        Target("salt_pct", salt),
+    )
     found = solved(PLAIN, *targets)
     for target in targets:
         assert reading(found.formula, target.what) == pytest.approx(target.value, rel=1e-4)
@@ -103,8 +107,9 @@ def test_what_is_locked_stays_and_what_cannot_be_says_why():
 
 
 def test_the_conflict_names_only_what_is_in_the_way():
-    found = solved(PLAIN, Target("pure_fat_pct", 90), Target("fat_product_pct", 80),
-                   Target("salt_pct", 2))  # fmt: skip
+    found = solved(
+        PLAIN, Target("pure_fat_pct", 90), Target("fat_product_pct", 80), Target("salt_pct", 2)
+    )
     assert found.formula is None
     assert not any("Salt" in words for words in found.conflict)
     assert found.nearest == pytest.approx(80 * 0.82, rel=1e-3)
@@ -151,8 +156,10 @@ def test_a_share_is_of_fat_that_stays(formula, share):
 def test_a_share_beside_a_packet_and_without_keeping_the_fat():
     """By hand: 330 g lard are 55 % of 600 g fat; with fat on flour kept at 100 % that is 600 g
     flour. With the fat let go, the fat still does not vanish."""
-    wanted = (Target("fat_share_pct", 55, material="lard"),
-              Target("material_g", 330, material="lard"))  # fmt: skip
+    wanted = (
+        Target("fat_share_pct", 55, material="lard"),
+        Target("material_g", 330, material="lard"),
+    )
     found = solved(PLAIN, *wanted)
     assert reading(found.formula, "flour_g") == pytest.approx(600, abs=0.1)
     assert reading(found.formula, "fat_product_pct") == pytest.approx(100)
@@ -164,10 +171,19 @@ def test_a_share_beside_a_packet_and_without_keeping_the_fat():
 
 
 @given(
-    st.sampled_from(["lard", "butter", "shortening"]), st.floats(0, 100),
-    st.sampled_from([None, ("fat_product_pct", 75), ("fat_on_dough_pct", 50), ("paste_g", 5000),
-                     ("dough_water_pct", 52), ("fat_on_total_pct", 35)]),
-)  # fmt: skip
+    st.sampled_from(["lard", "butter", "shortening"]),
+    st.floats(0, 100),
+    st.sampled_from(
+        [
+            None,
+            ("fat_product_pct", 75),
+            ("fat_on_dough_pct", 50),
+            ("paste_g", 5000),
+            ("dough_water_pct", 52),
+            ("fat_on_total_pct", 35),
+        ]
+    ),
+)
 @settings(max_examples=60, deadline=None)
 def test_no_share_is_met_by_emptying_the_block(material, share, other):
     targets = [Target("fat_share_pct", share, material=material)]
@@ -233,8 +249,9 @@ def test_the_nearest_is_the_nearest(seed):
 
 def test_the_nearest_of_a_weight_and_of_a_price_have_their_units():
     """1000 g butter locked, fat on flour 100 %: there are 1000 g flour, not 600."""
-    found = solved(PLAIN, Target("flour_g", 600), Target("fat_product_pct", 100),
-                   locked=[(Part.BLOCK, 0)])  # fmt: skip
+    found = solved(
+        PLAIN, Target("flour_g", 600), Target("fat_product_pct", 100), locked=[(Part.BLOCK, 0)]
+    )
     assert found.nearest == pytest.approx(1000)
 
 

@@ -21,8 +21,12 @@ from aplomb.core.study.study import make_study
 def test_moments_go_through_the_plan(plain, known):
     study = make_study(replace(plain, turn_line="envelope 3@9 / 4 q"), known)
     assert [(t.step, t.product, t.fat_leaves) for t in study.turns] == [
-        (-1, 1, 1), (0, 3, 3), (1, 3, 3), (2, 12, 12), (3, 48, 48),
-    ]  # fmt: skip
+        (-1, 1, 1),
+        (0, 3, 3),
+        (1, 3, 3),
+        (2, 12, 12),
+        (3, 48, 48),
+    ]
     assert [t.size is not None for t in study.turns] == [False, True, False, True, True]
     assert study.turns[1].size.sheet.height_mm == 9
 
@@ -130,9 +134,13 @@ def test_the_trades_example_of_three_percent(known, demo):
 
 def test_every_school_has_a_band_for_every_headline_figure(known):
     keys = {
-        "fat_product_pct", "fat_on_dough_pct", "dough_water_pct", "salt_pct", "fat_leaves",
+        "fat_product_pct",
+        "fat_on_dough_pct",
+        "dough_water_pct",
+        "salt_pct",
+        "fat_leaves",
         "fat_leaf_um",
-    }  # fmt: skip
+    }
     for school in known.schools.values():
         assert set(school.bands) == keys
         for band in school.bands.values():
@@ -186,9 +194,16 @@ def test_what_is_trimmed_is_weighed(plain, known):
     assert make_study(plain, known).trimmed_g == 0
 
 
-@pytest.mark.parametrize(("border", "sheet", "line"), [
-    (0, 2, "coil"), (20, 2, "coil"), (60, 4, "coil"), (0, 4, "coil"), (0, 2, "coil 3"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("border", "sheet", "line"),
+    [
+        (0, 2, "coil"),
+        (20, 2, "coil"),
+        (60, 4, "coil"),
+        (0, 4, "coil"),
+        (0, 2, "coil 3"),
+    ],
+)
 def test_a_coil_counts_what_is_drawn(plain, known, border, sheet, line):
     """The section's leaves along its middle, the line the count is of, within one for each fold:
     a line meets a whole number of windings, and the count is the mean over all its directions."""
@@ -197,8 +212,9 @@ def test_a_coil_counts_what_is_drawn(plain, known, border, sheet, line):
     cut = study.section(final=False, across=line == "coil 3").kinds(12_000, 101)
     drawn = leaves_along(cut == FAT)[50]
     assert drawn == pytest.approx(study.readings.fat_leaves, abs=1.01 * study.plan.product)
-    bare = make_study(replace(plain, turn_line=line, roll_width_mm=300,
-                              working=Working(coil_mm=sheet)), known)  # fmt: skip
+    bare = make_study(
+        replace(plain, turn_line=line, roll_width_mm=300, working=Working(coil_mm=sheet)), known
+    )
     assert (study.readings.fat_leaves < bare.readings.fat_leaves) == (border > 0)
 
 

@@ -84,17 +84,34 @@ def test_as_many_more_as_are_told_would_do_and_one_less_would_not(pairs, matters
 
 @pytest.mark.parametrize(
     ("pairs", "matters", "words"),
-    [([], 0.5, "pairs"), ([(1, 2)], 0.0, "matters"), ([(1, 2)], float("nan"), "matters"),
-     ([(1, 2), (math.nan, 2)], 0.5, r"pairs\[1\]\.first")],
-)  # fmt: skip
+    [
+        ([], 0.5, "pairs"),
+        ([(1, 2)], 0.0, "matters"),
+        ([(1, 2)], float("nan"), "matters"),
+        ([(1, 2), (math.nan, 2)], 0.5, r"pairs\[1\]\.first"),
+    ],
+)
 def test_what_cannot_be_compared_is_named(pairs, matters, words):
     with pytest.raises(AplombError, match=words):
         compare(pairs, matters)
 
 
 # Least right answers at 5 %: the table of ISO 4120 (and of every handbook of sensory analysis).
-TABLE = [(6, 5), (7, 5), (8, 6), (9, 6), (10, 7), (12, 8), (15, 9), (18, 10), (20, 11), (24, 13),
-         (30, 15), (36, 18), (48, 22)]  # fmt: skip
+TABLE = [
+    (6, 5),
+    (7, 5),
+    (8, 6),
+    (9, 6),
+    (10, 7),
+    (12, 8),
+    (15, 9),
+    (18, 10),
+    (20, 11),
+    (24, 13),
+    (30, 15),
+    (36, 18),
+    (48, 22),
+]
 
 
 @pytest.mark.parametrize(("tasters", "least"), TABLE)
@@ -146,8 +163,10 @@ def test_how_many_more_of_each_group_is_what_it_takes():
     told = compare_apart(first, second, 0.3)
     assert told.verdict == "not_enough"
     scatter = math.sqrt((np.var(first, ddof=1) + np.var(second, ddof=1)) / 2)
-    half = [stats.t.ppf(0.975, 2 * (3 + k) - 2) * scatter * math.sqrt(2 / (3 + k))
-            for k in (told.more - 1, told.more)]  # fmt: skip
+    half = [
+        stats.t.ppf(0.975, 2 * (3 + k) - 2) * scatter * math.sqrt(2 / (3 + k))
+        for k in (told.more - 1, told.more)
+    ]
     assert half[1] <= 0.3 < half[0]
 
 

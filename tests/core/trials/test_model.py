@@ -21,8 +21,7 @@ from aplomb.core.trials.trial import Made, Piece, Trial
 
 def trial(i, made, lift, **more):
     pieces = () if lift is None else (Piece(4.0, 4.0 * lift),)
-    return Trial(f"t{i}", f"b{i}", "paste", "u", "2026-01-01", made=made, pieces=pieces,
-                       **more)  # fmt: skip
+    return Trial(f"t{i}", f"b{i}", "paste", "u", "2026-01-01", made=made, pieces=pieces, **more)
 
 
 def bakery(rng, n, best=12.0, scatter=0.45, top=5.0, bend=0.7):

@@ -33,18 +33,27 @@ def test_what_is_known_well_is_worth_less():
 
 def test_it_is_not_greedy():
     """Where all trials lie at one leaf, the most is learned away from it."""
-    near = model_of([trial(i, Made(10.0 + 0.1 * (i % 3), baker="a"), 4.5 + 0.2 * (i % 3))
-                     for i in range(12)])  # fmt: skip
+    near = model_of(
+        [trial(i, Made(10.0 + 0.1 * (i % 3), baker="a"), 4.5 + 0.2 * (i % 3)) for i in range(12)]
+    )
     best = suggest(near, LEAF, Made(baker="a"), np.random.default_rng(4), teach=True)[0]
     assert not 8 < best.made.fat_leaf_um < 12.5
 
 
 @pytest.mark.parametrize("keys", [1, 2, 3, 4, 6])
 def test_suggestions_stay_within_the_limits_and_apart(keys):
-    limits = dict(list({
-        "fat_leaf_um": (5.0, 20.0), "chill_min": (30.0, 90.0), "bake_c": (190.0, 210.0),
-        "fat_pct": (70.0, 100.0), "block_c": (12.0, 16.0), "bake_min": (20.0, 30.0),
-    }.items())[:keys])  # fmt: skip
+    limits = dict(
+        list(
+            {
+                "fat_leaf_um": (5.0, 20.0),
+                "chill_min": (30.0, 90.0),
+                "bake_c": (190.0, 210.0),
+                "fat_pct": (70.0, 100.0),
+                "block_c": (12.0, 16.0),
+                "bake_min": (20.0, 30.0),
+            }.items()
+        )[:keys]
+    )
     model = model_of(bakery(np.random.default_rng(5), 15)[0])
     found = suggest(model, limits, Made(baker="b"), np.random.default_rng(6))
     assert len(found) == 3
@@ -83,9 +92,17 @@ def test_a_design_has_every_setting_once_in_every_block():
             seen = Counter((r.made.fat_leaf_um, r.made.bake_c) for r in block)
             assert set(seen.values()) == {1}
             assert {r.made.baker for r in block} == {baker}
-    assert len({tuple((r.made.fat_leaf_um, r.made.bake_c) for r in runs
-                      if (r.day, r.baker) == block)
-                for block in [(d, b) for d in (1, 2, 3) for b in ("Ida", "Ole")]}) > 1  # fmt: skip
+    assert (
+        len(
+            {
+                tuple(
+                    (r.made.fat_leaf_um, r.made.bake_c) for r in runs if (r.day, r.baker) == block
+                )
+                for block in [(d, b) for d in (1, 2, 3) for b in ("Ida", "Ole")]
+            }
+        )
+        > 1
+    )
 
 
 @pytest.mark.parametrize(

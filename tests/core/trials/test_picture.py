@@ -56,8 +56,9 @@ def test_leaves_are_counted_as_well_as_is_promised(leaves, how):
 @pytest.mark.parametrize("px", [1.5, 2.2, 3.0, 3.5])
 def test_leaves_too_close_are_mostly_not_trusted(px):
     """Chance groups of leaves too fine to be seen look like leaves: they scatter more."""
-    found = [count_leaves(*rendered(leaves, seed, px=px)) for leaves in (60, 120)
-             for seed in range(3)]  # fmt: skip
+    found = [
+        count_leaves(*rendered(leaves, seed, px=px)) for leaves in (60, 120) for seed in range(3)
+    ]
     assert sum(c.trusted for c in found) <= 2
     assert all(c.trusted or c.why for c in found)
 
@@ -89,8 +90,10 @@ def test_a_line_reads_the_same_whichever_way_the_picture_lies(turned):
     y, x = np.mgrid[0:200, 0:200].astype(float)
     plane = (0.002 * (x * math.cos(angle) + y * math.sin(angle)) + 0.3).astype(np.float32)
     centre, reach = 100.0, 60.0
-    ends = [(centre + s * reach * math.cos(angle), centre + s * reach * math.sin(angle))
-            for s in (-1, 1)]  # fmt: skip
+    ends = [
+        (centre + s * reach * math.cos(angle), centre + s * reach * math.sin(angle))
+        for s in (-1, 1)
+    ]
     line = along(plane, *ends)
     assert line[-1] - line[0] == pytest.approx(0.24, abs=1e-3)
     assert np.diff(line).min() > 0
@@ -109,19 +112,26 @@ def test_the_doubt_of_a_length_holds_the_truth():
     rng = np.random.default_rng(11)
     off = []
     for _ in range(400):
-        a, b, c, d = (np.array(p) + rng.normal(0, 1 / math.sqrt(2), 2) for p in
-                      ((0, 0), (500, 0), (100, 50), (100, 300)))  # fmt: skip
+        a, b, c, d = (
+            np.array(p) + rng.normal(0, 1 / math.sqrt(2), 2)
+            for p in ((0, 0), (500, 0), (100, 50), (100, 300))
+        )
         scale = scale_of(tuple(a), tuple(b), 100.0)
         off.append((scale.mm(tuple(c), tuple(d)) - 50.0) / scale.doubt_mm(tuple(c), tuple(d)))
     assert np.mean(np.abs(off) < 1) > 0.62
     assert np.mean(np.abs(off) < 2) > 0.93
 
 
-@pytest.mark.parametrize("act", [
-    lambda: scale_of((0, 0), (3, 4), 10), lambda: scale_of((0, 0), (300, 4), 0),
-    lambda: scale_of((0, 0), (300, 4), math.nan), lambda: scale_of((0, 0), (math.nan, 4), 10),
-    lambda: count_leaves(np.zeros((9, 9), np.float32), (1, 1), (2, 2)),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "act",
+    [
+        lambda: scale_of((0, 0), (3, 4), 10),
+        lambda: scale_of((0, 0), (300, 4), 0),
+        lambda: scale_of((0, 0), (300, 4), math.nan),
+        lambda: scale_of((0, 0), (math.nan, 4), 10),
+        lambda: count_leaves(np.zeros((9, 9), np.float32), (1, 1), (2, 2)),
+    ],
+)
 def test_what_cannot_be_measured_is_refused(act):
     with pytest.raises(AplombError):
         act()

@@ -13,8 +13,18 @@ SERIES = Series("s", "Leaf", change="fat_leaf_um", outcome="lift")
 
 def baked(i, variant, lift, pair="", **made):
     pieces = () if lift is None else (Piece(4.0, 4.0 * lift),)
-    return Trial(f"t{i}", "b", "paste", "u", f"2026-01-{i + 1:02}", series="s",
-                       variant=variant, pair=pair, made=Made(**made), pieces=pieces)  # fmt: skip
+    return Trial(
+        f"t{i}",
+        "b",
+        "paste",
+        "u",
+        f"2026-01-{i + 1:02}",
+        series="s",
+        variant=variant,
+        pair=pair,
+        made=Made(**made),
+        pieces=pieces,
+    )
 
 
 PAIRED = [
@@ -69,9 +79,14 @@ def test_no_trials_no_variants():
 
 @pytest.mark.parametrize(
     ("change", "words"),
-    [({"name": " "}, "name"), ({"outcome": "moon"}, "none"), ({"matters": -1.0}, "matters"),
-     ({"change": ""}, "what is changed"), ({"question": "a\nb"}, "line")],
-)  # fmt: skip
+    [
+        ({"name": " "}, "name"),
+        ({"outcome": "moon"}, "none"),
+        ({"matters": -1.0}, "matters"),
+        ({"change": ""}, "what is changed"),
+        ({"question": "a\nb"}, "line"),
+    ],
+)
 def test_a_series_that_cannot_be_is_refused(change, words):
     with pytest.raises(FormulaError, match=words):
         check_series(replace(SERIES, **change))

@@ -53,10 +53,17 @@ def test_servings_are_balanced_and_their_codes_differ(tasters):
     assert max(orders.values()) - min([*orders.values()] + [0] * (6 - len(orders))) <= 1
 
 
-@pytest.mark.parametrize("act", [
-    lambda: preference(0, 0), lambda: preference(-1, 3), lambda: preference(3, 1, 0),
-    lambda: tasters_needed(0), lambda: tasters_needed(0.3, 2), lambda: servings(61, None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "act",
+    [
+        lambda: preference(0, 0),
+        lambda: preference(-1, 3),
+        lambda: preference(3, 1, 0),
+        lambda: tasters_needed(0),
+        lambda: tasters_needed(0.3, 2),
+        lambda: servings(61, None),
+    ],
+)
 def test_figures_that_cannot_be_are_refused(act):
     with pytest.raises(FormulaError):
         act()

@@ -29,9 +29,13 @@ def test_each_outcome_of_a_piece_by_hand():
     """Hand calculation."""
     piece = Piece(4.0, 18.0, 15.3, 80.0, 76.0, 80.0, 77.6, 25.0, 21.5, 96)
     by_hand = {
-        "lift": 4.5, "even_pct": 85.0, "loss_pct": 14.0, "shrink_along_pct": 5.0,
-        "shrink_across_pct": 3.0, "leaves": 96.0,
-    }  # fmt: skip
+        "lift": 4.5,
+        "even_pct": 85.0,
+        "loss_pct": 14.0,
+        "shrink_along_pct": 5.0,
+        "shrink_across_pct": 3.0,
+        "leaves": 96.0,
+    }
     assert {key: of_piece(piece, key) for key in by_hand} == pytest.approx(by_hand)
     assert of_piece(piece, "round_pct") == pytest.approx(100 * 76 / 77.6)
 

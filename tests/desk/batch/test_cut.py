@@ -110,10 +110,15 @@ def test_the_drawing_is_zoomed_by_wheel_and_keys(window, qtbot, person):
     assert view.zoom == pytest.approx(1.25)
     person.press(K.Key_Left)
     event = QWheelEvent(
-        QPointF(40, 40), view.mapToGlobal(QPointF(40, 40)), QPoint(), QPoint(0, 120),
-        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase,
+        QPointF(40, 40),
+        view.mapToGlobal(QPointF(40, 40)),
+        QPoint(),
+        QPoint(0, 120),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
         False,
-    )  # fmt: skip
+    )
     QApplication.sendEvent(view, event)
     assert view.zoom == pytest.approx(1.25**2)
     person.press(K.Key_0)

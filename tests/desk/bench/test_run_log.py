@@ -54,8 +54,13 @@ def test_nothing_yet_says_what_will_stand_here(window):
 
 def test_what_was_done_stands_line_by_line(weighing, with_record):
     text = "\n".join(with_record._model.stringList())
-    for words in ("weighed: Plain wheat flour", "mix · 1 of 2: done", "Trimmed off  120 g",
-                  "temperature in the middle  13.5 °C", "looked at  A clean dent"):  # fmt: skip
+    for words in (
+        "weighed: Plain wheat flour",
+        "mix · 1 of 2: done",
+        "Trimmed off  120 g",
+        "temperature in the middle  13.5 °C",
+        "looked at  A clean dent",
+    ):
         assert words in text
     assert "weighed" in with_record.masses.text()
 
@@ -104,8 +109,14 @@ def test_the_log_sheet_is_read_back(weighing, with_record, answers, window, tmp_
     data = given(with_record, answers, window, "log", tmp_path / "log.pdf", qtbot)
     text, pages = text_of(data)
     assert pages >= 1
-    for words in ("Out of the cold", "Corrective action", "door was left open", "13.5 °C",
-                  "Plain wheat flour", "Your food law"):  # fmt: skip
+    for words in (
+        "Out of the cold",
+        "Corrective action",
+        "door was left open",
+        "13.5 °C",
+        "Plain wheat flour",
+        "Your food law",
+    ):
         assert words in text
 
 
@@ -137,11 +148,18 @@ def test_a_code_is_drawn_as_the_standard_has_it():
     cells = code_cells("ERDLN")
     assert len(cells) == len(cells[0]) == 21
     finder = [
-        "1111111", "1000001", "1011101", "1011101", "1011101", "1000001", "1111111",
-    ]  # fmt: skip
+        "1111111",
+        "1000001",
+        "1011101",
+        "1011101",
+        "1011101",
+        "1000001",
+        "1111111",
+    ]
     for top, left in ((0, 0), (0, 14), (14, 0)):
-        corner = ["".join("1" if cells[top + y][left + x] else "0" for x in range(7))
-                  for y in range(7)]  # fmt: skip
+        corner = [
+            "".join("1" if cells[top + y][left + x] else "0" for x in range(7)) for y in range(7)
+        ]
         assert corner == finder
 
 

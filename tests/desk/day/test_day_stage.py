@@ -93,15 +93,17 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     kept = {(s.paste, s.step): s.start_min for s in before.steps}
     assert all(kept[b.paste, b.step] == b.start_min for b in stage.planner.view.problem.so_far)
     for words, ending in (
-        ("Timetable for the wall", "pdf"), ("Timetable for a calendar", "ics"),
+        ("Timetable for the wall", "pdf"),
+        ("Timetable for a calendar", "ics"),
         ("Timetable as CSV", "csv"),
-    ):  # fmt: skip
+    ):
         answers.path = tmp_path / f"day.{ending}"
         tab_to(person, named(words))
         person.press(K.Key_Space)
         qtbot.waitUntil(answers.path.exists, timeout=30_000)
-    text = "".join(p.get_textpage().get_text_range() for p in
-                   pypdfium2.PdfDocument(tmp_path / "day.pdf"))  # fmt: skip
+    text = "".join(
+        p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(tmp_path / "day.pdf")
+    )
     assert "turn 3: single" in text
     assert "Go by state" in text
     events = Calendar.from_ical((tmp_path / "day.ics").read_bytes()).walk("VEVENT")

@@ -37,8 +37,9 @@ from desk.conftest import text_of
 
 @given(
     st.sampled_from(["envelope 3 4", "thirds 4", "inverse 4 4 3", "envelope 6 6 6 6"]),
-    st.floats(0.1, 0.9), st.integers(1, 700),
-)  # fmt: skip
+    st.floats(0.1, 0.9),
+    st.integers(1, 700),
+)
 @settings(max_examples=80)
 def test_pixels_hold_as_much_fat_as_the_stack(line, share, rows):
     stack = stack_of(parse_plan(line), share)
@@ -122,13 +123,20 @@ def test_the_card_reads_back(qapp, number):
     text = text.replace("\n", " ")
     assert pages == 2
     for each in (
-        formula.name, formula.purpose, "Dough", "Fat block", "Folds",
+        formula.name,
+        formula.purpose,
+        "Dough",
+        "Fat block",
+        "Folds",
         f"Turn line: {study.plan.line()}",
-        "Allergens:", "Raw flour and raw egg are not eaten", "Local food law",
+        "Allergens:",
+        "Raw flour and raw egg are not eaten",
+        "Local food law",
         f"Turn {len(study.plan.turns)} of {len(study.plan.turns)}" if study.plan.turns else "coil",
-        "page 1", "The folds, step by step",
+        "page 1",
+        "The folds, step by step",
         *(lesson.name for lesson in lessons_of(study.plan)),
-    ):  # fmt: skip
+    ):
         assert each in text, each
     for weighed in study.scaled.lines:
         name = reference().pantry[weighed.line.material].name

@@ -27,8 +27,13 @@ def worked_out(qtbot, place):
 
 def test_every_rest_says_from_when_to_when(cold):
     text = shown(cold)
-    for words in ("Dough, before the fat", "After turn 2", "Before the final sheet", "ready from",
-                  "Shaped pieces"):  # fmt: skip
+    for words in (
+        "Dough, before the fat",
+        "After turn 2",
+        "Before the final sheet",
+        "ready from",
+        "Shaped pieces",
+    ):
         assert words in text
 
 

@@ -58,8 +58,17 @@ def open_inside(window, formula=0):
 
 
 @pytest.mark.parametrize("size", [(768, 144), (500, 300), (1114, 100)])
-@pytest.mark.parametrize("line", ["envelope 3 4 / 3 4", "inverse 4 4 3", "thirds 2 q 2",
-                                  "halves 6 5", "envelope s4 3@14", "portions +3 3"])  # fmt: skip
+@pytest.mark.parametrize(
+    "line",
+    [
+        "envelope 3 4 / 3 4",
+        "inverse 4 4 3",
+        "thirds 2 q 2",
+        "halves 6 5",
+        "envelope s4 3@14",
+        "portions +3 3",
+    ],
+)
 def test_no_flap_goes_over_the_top(qapp, qtbot, line, size):
     """Whatever is folded stands upright for a moment, and is seen whole."""
     study = make_study(replace(demo().formulas[0], turn_line=line), reference())
@@ -132,9 +141,15 @@ def test_what_is_worked_is_typed_kept_and_undone(window, person, qtbot):
 
 @pytest.mark.parametrize(
     ("name", "text"),
-    [("border_mm", "-3"), ("border_mm", "500"), ("border_mm", "3 kg"), ("hinge_pct", "250"),
-     ("uneven_pct", "nan"), ("misfold_mm", "")],
-)  # fmt: skip
+    [
+        ("border_mm", "-3"),
+        ("border_mm", "500"),
+        ("border_mm", "3 kg"),
+        ("hinge_pct", "250"),
+        ("uneven_pct", "nan"),
+        ("misfold_mm", ""),
+    ],
+)
 def test_what_cannot_be_used_stays_in_the_field(window, person, name, text):
     place = open_inside(window)
     before = person.formula
@@ -234,10 +249,16 @@ def test_lessons_have_words_and_drawings(qapp, enclosure):
         assert all(frame.words.endswith(".") for frame in lesson.frames)
         image = painted(
             lambda p, lesson=lesson: paint_lesson(
-                p, QRectF(0, 0, 700, 200), lesson, Theme("light", 100).font(13), QColor("black"),
+                p,
+                QRectF(0, 0, 700, 200),
+                lesson,
+                Theme("light", 100).font(13),
+                QColor("black"),
                 QColor("brown"),
-            ), 700, 200,
-        )  # fmt: skip
+            ),
+            700,
+            200,
+        )
         assert ink(image) > 0.01
 
 
@@ -257,8 +278,10 @@ def test_learning_is_chosen_by_keys(window, person):
     page = window.pages["lessons"]
     assert person.focus is page._choice
     assert [view.accessibleName() for view in page._views] == [
-        "In portions (flaky way)", "Portion, fold in 3", "Single, 3 panels",
-    ]  # fmt: skip
+        "In portions (flaky way)",
+        "Portion, fold in 3",
+        "Single, 3 panels",
+    ]
     person.press(K.Key_Down)
     page._choice.activated.emit(page._choice.currentIndex())
     assert len(page._views) == 8
@@ -311,8 +334,14 @@ def drag(card, to_x):
 
     def send(kind, x, buttons):
         at = QPointF(x, 40)
-        event = QMouseEvent(kind, at, card.mapToGlobal(at), Qt.MouseButton.LeftButton, buttons,
-                            Qt.KeyboardModifier.NoModifier)  # fmt: skip
+        event = QMouseEvent(
+            kind,
+            at,
+            card.mapToGlobal(at),
+            Qt.MouseButton.LeftButton,
+            buttons,
+            Qt.KeyboardModifier.NoModifier,
+        )
         QApplication.sendEvent(card, event)
 
     inside = to_x - card.geometry().left()
@@ -361,8 +390,9 @@ def test_the_words_of_every_step(known):
     assert "6 mm of bare border" in words.todo
     coil = make_study(demo().formulas[COIL], reference())
     assert "roll up tight" in step_words(coil, 0, House()).todo
-    portions = make_study(replace(demo().formulas[PORTIONS], turn_line="portions +3:40 +3 3 t8r"),
-                          known)  # fmt: skip
+    portions = make_study(
+        replace(demo().formulas[PORTIONS], turn_line="portions +3:40 +3 3 t8r"), known
+    )
     each = portions.scaled.factor * portions.accounts.block_g / 2
     assert f"spread {grams_text(0.4 * each)} g" in step_words(portions, 1, House()).todo
     assert f"spread {grams_text(0.6 * each)} g" in step_words(portions, 2, House()).todo
@@ -376,8 +406,9 @@ def test_a_log_is_drawn_round_in_the_strip(window, qtbot):
     window.folds.ribbon.pick(0)
     strip, _ = window.section._places()
     assert strip.width() == strip.height()
-    qtbot.waitUntil(lambda: window.section._whole is not None or bool(window.section.grab()),
-                    timeout=5000)  # fmt: skip
+    qtbot.waitUntil(
+        lambda: window.section._whole is not None or bool(window.section.grab()), timeout=5000
+    )
     qtbot.waitUntil(lambda: window.section._whole is not None, timeout=5000)
     image = window.section._whole.toImage()
     assert image.pixelColor(1, 1).alpha() == 0

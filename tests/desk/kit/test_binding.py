@@ -33,7 +33,10 @@ def test_importing_is_pythons_own_once_the_toolkit_is_loaded():
         "print(builtins.__import__ is plain, [n for n in linecache.cache if 'aplomb' in n])\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", code], env=os.environ | {"PYTHONPATH": str(SRC)},
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [sys.executable, "-c", code],
+        env=os.environ | {"PYTHONPATH": str(SRC)},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.stdout.strip() == "True []", done.stderr

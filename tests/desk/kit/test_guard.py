@@ -108,9 +108,12 @@ for kind in sys.argv[1:]:
 def test_whatever_event_fails_the_net_hears_it_and_the_process_lives():
     kinds = [*EVENTS, "data", "paint", "eventFilter"]
     done = subprocess.run(
-        [sys.executable, "-c", PROGRAM, *kinds], capture_output=True, text=True, check=False,
+        [sys.executable, "-c", PROGRAM, *kinds],
+        capture_output=True,
+        text=True,
+        check=False,
         env=os.environ | {"PYTHONPATH": str(SRC), "QT_QPA_PLATFORM": "offscreen"},
-    )  # fmt: skip
+    )
     # A window whose closing fails stays, so that nothing is lost; nobody is held at the second try.
     wanted = [f"{k} True [{k != 'closeEvent'}, True]" for k in kinds]
     assert done.stdout.splitlines() == wanted, done.stderr[-500:]
@@ -129,9 +132,11 @@ def test_every_override_of_the_desk_is_guarded(qapp):
         classes += (cls := classes.pop()).__subclasses__()
         if cls.__module__.startswith("aplomb."):
             left += [
-                f"{cls.__qualname__}.{name}" for name, method in vars(cls).items()
+                f"{cls.__qualname__}.{name}"
+                for name, method in vars(cls).items()
                 if name.endswith("Event") or name in guard_module.ANSWERS
-                if isinstance(method, FunctionType) and hasattr(cls.__mro__[1], name)
+                if isinstance(method, FunctionType)
+                and hasattr(cls.__mro__[1], name)
                 and not hasattr(method, "__wrapped__")
-            ]  # fmt: skip
+            ]
     assert left == []

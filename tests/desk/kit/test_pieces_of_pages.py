@@ -58,14 +58,23 @@ def test_words_stay_with_what_they_stand_before(qapp, qtbot):
     """A price and its sign: the words before, and the last ones behind, break with the field."""
     parent = QWidget()
     qtbot.addWidget(parent)
-    parts = [QPushButton("Another oven"), QLabel("a kilowatt-hour"), QPushButton("0.31"),
-             QLabel("€")]  # fmt: skip
+    parts = [
+        QPushButton("Another oven"),
+        QLabel("a kilowatt-hour"),
+        QPushButton("0.31"),
+        QLabel("€"),
+    ]
     for each in parts:
         each.setFixedSize(100, 20)
     flow = Flow(*parts, spacing=10)
     parent.setLayout(flow)
-    lines = {1000: [0, 0, 0, 0], 330: [0, 30, 30, 30], 320: [0, 30, 30, 30], 210: [0, 0, 30, 30],
-             100: [0, 30, 60, 90]}  # fmt: skip
+    lines = {
+        1000: [0, 0, 0, 0],
+        330: [0, 30, 30, 30],
+        320: [0, 30, 30, 30],
+        210: [0, 0, 30, 30],
+        100: [0, 30, 60, 90],
+    }
     for width, tops in lines.items():
         flow.setGeometry(QRect(0, 0, width, 200))
         assert [each.y() for each in parts] == tops, width
@@ -255,8 +264,9 @@ def test_a_wrong_figure_changes_nothing(session):
     assert "own" not in session.reference.pantry
 
 
-@pytest.mark.parametrize(("locale", "measures"), [("en_US", "us"), ("de_DE", "metric"),
-                                                  ("en_GB", "metric")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("locale", "measures"), [("en_US", "us"), ("de_DE", "metric"), ("en_GB", "metric")]
+)
 def test_cups_follow_the_locale_until_they_are_set(locale, measures):
     before = QLocale()
     try:

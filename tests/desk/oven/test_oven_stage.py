@@ -71,9 +71,14 @@ def test_a_whole_line_is_pasted(window, qtbot, person, stage):
 
 @pytest.mark.parametrize(
     ("key", "text", "words"),
-    [("set", "900 C", "no setting"), ("set", "hot", "e.g."), ("min", "0", "0.5"),
-     ("min", "nan", ""), ("min", "700", "600")],
-)  # fmt: skip
+    [
+        ("set", "900 C", "no setting"),
+        ("set", "hot", "e.g."),
+        ("min", "0", "0.5"),
+        ("min", "nan", ""),
+        ("min", "700", "600"),
+    ],
+)
 def test_what_cannot_be_stays_and_says_why(window, person, stage, key, text, words):
     before = window.session.formula.bake
     field = stage.rows[0][1][key]

@@ -67,8 +67,18 @@ def test_every_page_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, n
 def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
-    for key in ("list", "pantry", "accounts", "fats", "swap", "solve", "water", "gluten_free",
-                "compare", "plans"):  # fmt: skip
+    for key in (
+        "list",
+        "pantry",
+        "accounts",
+        "fats",
+        "swap",
+        "solve",
+        "water",
+        "gluten_free",
+        "compare",
+        "plans",
+    ):
         page = place(window, key)
         QApplication.processEvents()
         wide = page.horizontalScrollBar().maximum()
@@ -153,8 +163,11 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     assert page._as_written.isChecked()
     press_button(page, "Accept the 4 certain")
     assert [(n.material, n.grams) for _, _, n in person.formula.all_lines()] == [
-        ("plain_flour", 500), ("water", 260), ("salt", 10), ("butter", 400),
-    ]  # fmt: skip
+        ("plain_flour", 500),
+        ("water", 260),
+        ("salt", 10),
+        ("butter", 400),
+    ]
     assert paste.session.study.scaled.factor == pytest.approx(1)
     assert paste.session.study.scaled.paste_g == pytest.approx(1170)
     paste.session.journal.undo()
@@ -572,8 +585,14 @@ def test_additions_and_fillings_wait_behind_a_button(paste, qtbot):
 def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
     """Rows that another program, or a broken disk, has put into the book."""
     session = paste.session
-    rows = (("house", "{}"), ("item/x", "{bad"), ("item/y", '{"key":1}'), ("stock", "[]"),
-            ("demand", '{"wants": 7}'), ("batch/z", "null"))  # fmt: skip
+    rows = (
+        ("house", "{}"),
+        ("item/x", "{bad"),
+        ("item/y", '{"key":1}'),
+        ("stock", "[]"),
+        ("demand", '{"wants": 7}'),
+        ("batch/z", "null"),
+    )
     book = Book(tmp_path / "hostile.aplomb")
     book.record(
         [StoreChange("hostile", (Kept(key, None),), (Kept(key, body),)) for key, body in rows]

@@ -127,9 +127,11 @@ def test_the_enclosure_is_chosen_from_its_list(window, qtbot):
 def test_sizes_of_the_plan_are_edited_in_place(window, qtbot):
     window.show_stage(FOLDS)
     for name, text, value in (
-        ("sheet_mm", "1/8 in", 3.175), ("roll_width_mm", "25", 250), ("roll_width_mm", "", 0),
+        ("sheet_mm", "1/8 in", 3.175),
+        ("roll_width_mm", "25", 250),
+        ("roll_width_mm", "", 0),
         ("fat_block_mm", "1.2 cm", 12),
-    ):  # fmt: skip
+    ):
         field = window.folds._fields[name]
         field.setFocus()
         field.selectAll()

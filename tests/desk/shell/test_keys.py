@@ -47,8 +47,14 @@ def test_every_key_that_a_part_handles_is_in_the_table():
         for path in folder.rglob("*.py")
         for key in re.findall(r"Qt\.Key\.Key_(\w+)", path.read_text())
     }
-    names = {"PageDown": "PgDown", "PageUp": "PgUp", "Slash": "/", "Plus": "+", "Minus": "-",
-             "Equal": "="}  # fmt: skip
+    names = {
+        "PageDown": "PgDown",
+        "PageUp": "PgUp",
+        "Slash": "/",
+        "Plus": "+",
+        "Minus": "-",
+        "Equal": "=",
+    }
     alone = {keys.split("+")[-1] or "+" for line in all_lines() for keys in line.keys}
     assert len(handled) > 15
     assert {names.get(key, key) for key in handled} <= alone
@@ -79,9 +85,17 @@ def test_f1_lists_every_line(window, person, qtbot):
 
 @pytest.mark.parametrize(
     ("keys", "words"),
-    [("Ctrl++", "Ctrl++"), ("Ctrl+-", "Ctrl+−"), ("+", "+"), ("-", "−"), ("Alt+Left", "Alt+←"),
-     ("Escape", "Esc"), ("Ctrl+Shift+Z", "Ctrl+Shift+Z"), ("PgDown", "Page Down")],
-)  # fmt: skip
+    [
+        ("Ctrl++", "Ctrl++"),
+        ("Ctrl+-", "Ctrl+−"),
+        ("+", "+"),
+        ("-", "−"),
+        ("Alt+Left", "Alt+←"),
+        ("Escape", "Esc"),
+        ("Ctrl+Shift+Z", "Ctrl+Shift+Z"),
+        ("PgDown", "Page Down"),
+    ],
+)
 def test_keys_are_written_as_people_read_them(keys, words):
     assert shown(keys) == words
 

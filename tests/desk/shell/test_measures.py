@@ -103,10 +103,12 @@ def metric_in(root):
     said = [line.replace("\u00a0", " ") for line in said]
     own = ("envelope", "thirds", "halves", "coil", "+ 5 g", "− 5 g", "g and kg", "mm and cm")
     return [
-        line for line in said
+        line
+        for line in said
         if (METRIC.search(ALWAYS.sub("", line)) or CAPTION.search(line))
-        and not line.startswith(own) and not re.fullmatch(r"[\d.]+ g", line)
-    ]  # fmt: skip
+        and not line.startswith(own)
+        and not re.fullmatch(r"[\d.]+ g", line)
+    ]
 
 
 @pytest.mark.parametrize("stage", [0, 1, 2, 3])
@@ -182,14 +184,14 @@ def test_a_table_cuts_no_figure_off_while_there_is_room(qapp):
 def test_what_changes_at_the_bench_is_in_one_measure(inches):
     known = reference()
     formula = demo().formulas[0]
-    lard = replace(
-        formula, block=tuple(replace(n, material="lard") for n in formula.block)
-    )  # fmt: skip
+    lard = replace(formula, block=tuple(replace(n, material="lard") for n in formula.block))
     words = at_the_bench(
         make_study(formula, known), make_study(lard, known), known.pantry, known.house
     )
-    assert any(re.search(r"Enclose and roll at \d\d–\d\d °F instead of \d\d–\d\d: [\d.]+ °F", n)
-               for n in words)  # fmt: skip
+    assert any(
+        re.search(r"Enclose and roll at \d\d–\d\d °F instead of \d\d–\d\d: [\d.]+ °F", n)
+        for n in words
+    )
 
 
 def numbers_in(value, path=""):

@@ -15,9 +15,10 @@ def controls(root):
     """All that can be reached by Tab and is seen."""
     QApplication.processEvents()
     return [
-        w for w in (root, *root.findChildren(QWidget))
+        w
+        for w in (root, *root.findChildren(QWidget))
         if w.isVisible() and w.isEnabled() and w.focusPolicy() & Qt.FocusPolicy.TabFocus
-    ]  # fmt: skip
+    ]
 
 
 def nameless(root):
@@ -50,9 +51,9 @@ def test_no_two_fields_of_a_page_are_called_the_same(still, key):
     QApplication.processEvents()
     names = [
         QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
-        for w in controls(still.pages[key]) if w.inherits("QLineEdit")
-        and not w.parent().inherits("QComboBox")
-    ]  # fmt: skip
+        for w in controls(still.pages[key])
+        if w.inherits("QLineEdit") and not w.parent().inherits("QComboBox")
+    ]
     assert len(names) == len(set(names)), sorted(n for n in names if names.count(n) > 1)
 
 

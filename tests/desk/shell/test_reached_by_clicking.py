@@ -17,9 +17,16 @@ FIXED = ("flour", "paste", "pieces", "packet")
 
 @pytest.mark.parametrize(
     "line",
-    ["pieces t200 3 4", "coil t200 r", "coil t200", "envelope t200 3", "thirds 3 t200 t200 4",
-     "portions t200 +3", "pieces 3 t200 3 t200 3"],
-)  # fmt: skip
+    [
+        "pieces t200 3 4",
+        "coil t200 r",
+        "coil t200",
+        "envelope t200 3",
+        "thirds 3 t200 t200 4",
+        "portions t200 +3",
+        "pieces 3 t200 3 t200 3",
+    ],
+)
 def test_a_sheet_that_is_trimmed_to_nothing_has_no_section_but_words(window, known, line):
     window.show_stage(FOLDS)
     window.session.shelf.edit("trim", lambda f: replace(f, turn_line=line))
@@ -58,10 +65,22 @@ def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, first, then):
 
 @pytest.mark.parametrize(
     ("word", "single"),
-    [("4", "3"), ("4o", "3"), ("5", "3"), ("6@8", "3@8"), ("q", "3"), ("s4", "3"), ("3", "3"),
-     ("2", "2"), ("/30", "/30"), ("t10", "t10"), ("+4", "+3"), ("+4:40", "+3:40"),
-     ("+5:40:4", "+3:40:3")],
-)  # fmt: skip
+    [
+        ("4", "3"),
+        ("4o", "3"),
+        ("5", "3"),
+        ("6@8", "3@8"),
+        ("q", "3"),
+        ("s4", "3"),
+        ("3", "3"),
+        ("2", "2"),
+        ("/30", "/30"),
+        ("t10", "t10"),
+        ("+4", "+3"),
+        ("+4:40", "+3:40"),
+        ("+5:40:4", "+3:40:3"),
+    ],
+)
 def test_a_turn_made_single_can_be_read_again(word, single):
     plan = parse_plan(f"portions +3:60 {word}" if "+" in word else f"envelope {word}")
     made = replace(plan, steps=tuple(as_single(step) for step in plan.steps))

@@ -25,9 +25,17 @@ from aplomb.cli import main
 code = main(["--demo", "--smoke"])
 print(json.dumps([code, sorted(sys.modules)]))
 """
-WAITED_FOR = ("numpy", "scipy", "aplomb.core.study", "aplomb.core.paste", "aplomb.core.opinion",
-              "aplomb.core.trials", "aplomb.work.open_book.workbench", "aplomb.exchange",
-              "aplomb.book.migrate")  # fmt: skip
+WAITED_FOR = (
+    "numpy",
+    "scipy",
+    "aplomb.core.study",
+    "aplomb.core.paste",
+    "aplomb.core.opinion",
+    "aplomb.core.trials",
+    "aplomb.work.open_book.workbench",
+    "aplomb.exchange",
+    "aplomb.book.migrate",
+)
 
 
 @pytest.fixture
@@ -62,10 +70,17 @@ def tab_stops(window):
 def test_the_first_paint_waits_for_no_computation(tmp_path):
     shutil.copy(demo_file(), tmp_path / "demo.aplomb")
     done = subprocess.run(
-        [sys.executable, "-c", FIRST_PAINT], capture_output=True, text=True, check=True,
-        env=os.environ | {"APLOMB_HOME": str(tmp_path), "PYTHONPATH": os.pathsep.join(sys.path),
-                          "QT_QPA_PLATFORM": "offscreen"},
-    )  # fmt: skip
+        [sys.executable, "-c", FIRST_PAINT],
+        capture_output=True,
+        text=True,
+        check=True,
+        env=os.environ
+        | {
+            "APLOMB_HOME": str(tmp_path),
+            "PYTHONPATH": os.pathsep.join(sys.path),
+            "QT_QPA_PLATFORM": "offscreen",
+        },
+    )
     code, modules = json.loads(done.stdout)
     assert code == 0
     assert [m for m in modules if m.startswith(WAITED_FOR)] == []
@@ -195,10 +210,18 @@ def test_a_program_that_cannot_work_the_book_out_ends_with_words(tmp_path):
         "sys.exit(main(['--demo']))\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", code], capture_output=True, text=True, check=False, timeout=60,
-        env=os.environ | {"APLOMB_HOME": str(tmp_path), "PYTHONPATH": os.pathsep.join(sys.path),
-                          "QT_QPA_PLATFORM": "offscreen"},
-    )  # fmt: skip
+        [sys.executable, "-c", code],
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=60,
+        env=os.environ
+        | {
+            "APLOMB_HOME": str(tmp_path),
+            "PYTHONPATH": os.pathsep.join(sys.path),
+            "QT_QPA_PLATFORM": "offscreen",
+        },
+    )
     assert done.returncode == 2
     assert "aplomb: The disk cannot be read." in done.stderr
     assert "Traceback" not in done.stderr

@@ -158,10 +158,13 @@ def test_a_signal_ends_it_quietly_with_everything_kept(tmp_path, number, code):
         LC_ALL="C.UTF-8",
     )
     running = subprocess.Popen(
-        [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
-        stdout=subprocess.PIPE, text=True,
+        [sys.executable, "-m", "aplomb", "--demo"],
+        env=surroundings,
+        stderr=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        text=True,
         preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
-    )  # fmt: skip
+    )
     until = time.monotonic() + 60
     lock = home / ".demo.aplomb.lock"
     while time.monotonic() < until and not (lock.exists() and (home / "demo.aplomb").exists()):
@@ -183,9 +186,12 @@ def test_an_interrupted_start_says_nothing(tmp_path):
     )
     for after in (0.02, 0.2, 0.4):
         running = subprocess.Popen(  # the launcher lets Python begin without the signal
-            [sys.executable, "-m", "aplomb", "--demo"], env=surroundings, stderr=subprocess.PIPE,
-            text=True, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
-        )  # fmt: skip
+            [sys.executable, "-m", "aplomb", "--demo"],
+            env=surroundings,
+            stderr=subprocess.PIPE,
+            text=True,
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
+        )
         until = time.monotonic() + 60
         while running.poll() is None and time.monotonic() < until:
             time.sleep(after)

@@ -74,10 +74,12 @@ def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, windo
     card = window.paste.cards[Part.DOUGH]
     card.focus_line(0, 0)
     for text, says in (
-        ("-5", "negative"), ("12 ozz", "not a unit"), ("", "Enter an amount"),
+        ("-5", "negative"),
+        ("12 ozz", "not a unit"),
+        ("", "Enter an amount"),
         ("9999999999", "100 000 kg"),
         ("nan", "number"),
-    ):  # fmt: skip
+    ):
         card.rows[0].grams.setFocus()
         card.rows[0].grams.selectAll()
         person.type(text or " ")

@@ -121,8 +121,9 @@ def closing(qtbot, seen):
             return
         names = [
             QAccessible.queryAccessibleInterface(w).text(QAccessible.Text.Name)
-            for w in dialog.findChildren(QPushButton) if w.isVisible()
-        ]  # fmt: skip
+            for w in dialog.findChildren(QPushButton)
+            if w.isVisible()
+        ]
         seen.append((type(dialog).__name__, names, dialog.styleSheet()))
         qtbot.keyClick(dialog, K.Key_Tab)
         qtbot.keyClick(dialog, K.Key_Escape)
@@ -173,11 +174,19 @@ def test_a_file_dialog_looks_at_names_only(window, qtbot, tmp_path):
         dialog = QApplication.activeModalWidget()
         assert isinstance(dialog, QFileDialog)
         other = subprocess.run(
-            [sys.executable, "-c",
-             ("import sqlite3, sys; d = sqlite3.connect(sys.argv[1], timeout=0.1);"
-             "d.execute('BEGIN IMMEDIATE')"), str(path)],
-            capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            [
+                sys.executable,
+                "-c",
+                (
+                    "import sqlite3, sys; d = sqlite3.connect(sys.argv[1], timeout=0.1);"
+                    "d.execute('BEGIN IMMEDIATE')"
+                ),
+                str(path),
+            ],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         seen.append(other.stderr)
         dialog.reject()
 
@@ -200,9 +209,10 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
         window.open_page(key)
         QApplication.processEvents()
         return [
-            (w.accessibleName(), w.width()) for w in window.pages[key].findChildren(QWidget)
+            (w.accessibleName(), w.width())
+            for w in window.pages[key].findChildren(QWidget)
             if w.property(WIDTH_AT_100) is not None and w.isVisible()
-        ]  # fmt: skip
+        ]
 
     changed = open_at(tmp_path / "a.aplomb", qtbot)
     for key in PAGES:
@@ -233,9 +243,14 @@ def test_only_what_is_seen_is_dressed_at_once(window):
 
 @pytest.mark.parametrize(
     ("text", "plain"),
-    [("plain", "plain"), ("a & b", "a & b"), ("<b>x</b>", "<p>&lt;b&gt;x&lt;/b&gt;</p>"),
-     ("<i>a\nb", "<p>&lt;i&gt;a<br>b</p>"), ("&lt;", "<p>&amp;lt;</p>")],
-)  # fmt: skip
+    [
+        ("plain", "plain"),
+        ("a & b", "a & b"),
+        ("<b>x</b>", "<p>&lt;b&gt;x&lt;/b&gt;</p>"),
+        ("<i>a\nb", "<p>&lt;i&gt;a<br>b</p>"),
+        ("&lt;", "<p>&amp;lt;</p>"),
+    ],
+)
 def test_markup_in_a_name_is_plain_text_in_a_tip(text, plain):
     assert plain_tip(text) == plain
 

@@ -27,8 +27,9 @@ def test_a_picture_of_200_megapixels_is_not_opened(qapp, tmp_path, monkeypatch):
 
     head = struct.pack(">IIBBBBB", 20_000, 10_000, 8, 0, 0, 0, 0)
     path = tmp_path / "huge.png"
-    path.write_bytes(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", b"x")
-                     + chunk(b"IEND", b""))  # fmt: skip
+    path.write_bytes(
+        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", b"x") + chunk(b"IEND", b"")
+    )
     with pytest.raises(AplombError, match="200 million pixels"):
         take_in(path, original=False)
 
@@ -51,9 +52,10 @@ def test_a_picture_of_any_shape_is_taken_or_refused(qapp, tmp_path, wide, high):
 @pytest.mark.qt_log_ignore(".")  # the decoder says what it finds
 @settings(max_examples=120, deadline=None)
 @given(
-    st.sampled_from(["cut", "changed", "random"]), st.integers(0, 2**31),
+    st.sampled_from(["cut", "changed", "random"]),
+    st.integers(0, 2**31),
     st.sampled_from(["a.jpg", "a.png", "no ending", "ä.webp"]),
-)  # fmt: skip
+)
 def test_a_broken_photograph_is_taken_or_refused_in_words(qapp, tmp_path_factory, how, seed, name):
     """Cut off, changed anywhere, or no picture at all: never anything but words."""
     rng = random.Random(seed)
@@ -94,10 +96,12 @@ def test_what_is_no_file_is_told_and_nobody_waits(qapp, tmp_path):
         line.bind(str(tmp_path / "socket.jpg"))
         (tmp_path / "folder.jpg").mkdir()
         for name, words in (
-            ("pipe.jpg", "it is a pipe"), ("folder.jpg", "it is a folder"),
-            ("socket.jpg", "it is a socket or a device"), ("gone.jpg", "there is no such file"),
+            ("pipe.jpg", "it is a pipe"),
+            ("folder.jpg", "it is a folder"),
+            ("socket.jpg", "it is a socket or a device"),
+            ("gone.jpg", "there is no such file"),
             ("\0.jpg", "no file can have that name"),
-        ):  # fmt: skip
+        ):
             with pytest.raises(AplombError, match=words):
                 take_in(tmp_path / name, original=False)
     with pytest.raises(AplombError, match="it is a device"):

@@ -396,8 +396,14 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
     empty.show_stage(TRIALS)
     done(qtbot, empty._trials._job)
     assert "A trial is a batch that was really made" in shown(empty._trials)
-    names = {"M": "measure", "P": "picture", "L": "learned", "N": "next_trial", "T": "tasting",
-             "R": "report"}  # fmt: skip
+    names = {
+        "M": "measure",
+        "P": "picture",
+        "L": "learned",
+        "N": "next_trial",
+        "T": "tasting",
+        "R": "report",
+    }
     for letter, name in names.items():
         key = getattr(K, f"Key_{letter}")
         person.press(key, ALT_SHIFT)

@@ -10,9 +10,14 @@ from aplomb.work.batch.keeping import use_by
 
 @pytest.mark.parametrize(
     ("form", "where", "day"),
-    [("whole", "fridge", "2026-11-28"), ("whole", "freezer", "2026-12-10"),
-     ("raw", "fridge", "2026-11-27"), ("baked", "room", "2026-11-27"), ("log", "room", "")],
-)  # fmt: skip
+    [
+        ("whole", "fridge", "2026-11-28"),
+        ("whole", "freezer", "2026-12-10"),
+        ("raw", "fridge", "2026-11-27"),
+        ("baked", "room", "2026-11-27"),
+        ("log", "room", ""),
+    ],
+)
 def test_the_day_it_is_used_by(form, where, day):
     """Common practice: the short end; a day counted by hand."""
     assert use_by(KeptItem("k", "u", form, where, made="2026-11-26")) == day

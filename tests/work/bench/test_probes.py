@@ -227,9 +227,14 @@ def test_a_batch_is_kept_with_its_losses_and_minutes(opened, work, hand, baker):
         weighing.take(line.step.target_g, "scale")
     who.work()
     mixed = study.scaled.factor * (study.accounts.dough_g + study.accounts.block_g)
-    run.press(Measure("A1", "rolled_g", 0.3 * mixed), Measure("A2", "rolled_g", 0.3 * mixed),
-              Measure("A3", "rolled_g", 0.3 * mixed), Measure("A", "cut_g", 0.8 * mixed),
-              Measure("A", "pieces", 60), Measure("A", "broken", 3))  # fmt: skip
+    run.press(
+        Measure("A1", "rolled_g", 0.3 * mixed),
+        Measure("A2", "rolled_g", 0.3 * mixed),
+        Measure("A3", "rolled_g", 0.3 * mixed),
+        Measure("A", "cut_g", 0.8 * mixed),
+        Measure("A", "pieces", 60),
+        Measure("A", "broken", 3),
+    )
     run.finish()
     assert finish.keep_made_batches(work, run) == ["Regatta case paste: batch kept"]
     made_batch = next(r for r in work.store.reference.made_batches if r.key.startswith("run"))

@@ -297,16 +297,19 @@ def test_runs_go_with_a_book_that_is_kept_elsewhere(work, opened, tmp_path):
 def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
     run = opened()
     run.press(Begin("A/weigh"))
-    work.book._file.db.execute("INSERT INTO press VALUES (?, 2, 1.0, '', '{\"act\": 7')",
-                               (run.number,))  # fmt: skip
-    work.book._file.db.execute("INSERT INTO press VALUES (?, 3, 2.0, '', '{\"act\": \"seen\"}')",
-                               (run.number,))  # fmt: skip
+    work.book._file.db.execute(
+        "INSERT INTO press VALUES (?, 2, 1.0, '', '{\"act\": 7')", (run.number,)
+    )
+    work.book._file.db.execute(
+        "INSERT INTO press VALUES (?, 3, 2.0, '', '{\"act\": \"seen\"}')", (run.number,)
+    )
     db = work.book._file.db
     for number, at_s, act in (
-        (4, 1e300, '{"act": "finish"}'), (5, -3.0, '{"act": "finish"}'),
+        (4, 1e300, '{"act": "finish"}'),
+        (5, -3.0, '{"act": "finish"}'),
         (6, 3.0, '{"act": "clock", "seconds": 1e12}'),
         (7, 4.0, '{"act": "clock", "seconds": 1e999}'),
-    ):  # fmt: skip
+    ):
         db.execute("INSERT INTO press VALUES (?, ?, ?, '', ?)", (run.number, number, at_s, act))
     presses, unread = read_presses(work.book, run.number)
     assert [p.number for p in presses] == [1]
@@ -317,9 +320,16 @@ def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
 
 
 @pytest.mark.parametrize(
-    "begun", ["", "yesterday", "2026-13-01T05:00+00:00", "2026-06-05T05:00:00", "9999-12-31T23:59Z",
-              "0001-01-01T00:00+00:00"]
-)  # fmt: skip
+    "begun",
+    [
+        "",
+        "yesterday",
+        "2026-13-01T05:00+00:00",
+        "2026-06-05T05:00:00",
+        "9999-12-31T23:59Z",
+        "0001-01-01T00:00+00:00",
+    ],
+)
 def test_a_run_that_was_begun_at_no_moment_is_refused_in_words(work, opened, begun):
     run = opened()
     body = work.book.runs.plan(run.number).replace(run.plan.begun, begun)

@@ -24,9 +24,11 @@ class Desk:
     def __init__(self, work):
         self.work, self.replies, self.heard = work, SimpleQueue(), []
         self.planner = Planner(
-            work, self.replies.put, lambda: self.heard.append("all"),
+            work,
+            self.replies.put,
+            lambda: self.heard.append("all"),
             lambda: self.heard.append("better"),
-        )  # fmt: skip
+        )
 
     def ask(self):
         view = self.planner.ask()

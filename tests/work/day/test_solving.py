@@ -141,9 +141,12 @@ def test_a_window_that_is_killed_leaves_nobody_searching():
     )
     root = Path(__file__).resolve().parents[3]
     window = subprocess.Popen(
-        [sys.executable, "-c", code], cwd=root, stdout=subprocess.PIPE, text=True,
+        [sys.executable, "-c", code],
+        cwd=root,
+        stdout=subprocess.PIPE,
+        text=True,
         env=os.environ | {"PYTHONPATH": str(root / "src")},
-    )  # fmt: skip
+    )
     pid = int(window.stdout.readline())
     assert alive(pid)
     window.kill()

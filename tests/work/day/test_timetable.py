@@ -66,10 +66,18 @@ def test_the_regatta_day_is_solved_with_three_pastes_and_one_baker(day):
     for paste in view.pastes:
         if paste.gluten:
             assert all(
-                s.start_min >= left for s in plan.steps if s.paste == view.names[paste.uid]
-                and "baker" in next(x for p in view.problem.pastes if p.name == s.paste
-                                    for x in p.all_steps if x.name == s.step).needs
-            )  # fmt: skip
+                s.start_min >= left
+                for s in plan.steps
+                if s.paste == view.names[paste.uid]
+                and "baker"
+                in next(
+                    x
+                    for p in view.problem.pastes
+                    if p.name == s.paste
+                    for x in p.all_steps
+                    if x.name == s.step
+                ).needs
+            )
     for name, minutes in (("Regatta", 710), ("Kiosk", 640)):
         words = next(w for w in day_words.ready_words(view, plan) if w.startswith(name))
         assert words.rpartition(" ")[2] <= f"{minutes // 60:02d}:{minutes % 60:02d}"
@@ -105,10 +113,15 @@ def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
     assert answer.possible
     assert faults(later.problem, answer.plan.steps) == []
     before, rested = (
-        next(s for p in v.problem.pastes if p.name == step.paste for s in p.steps
-             if s.name == "turn 2: double")
+        next(
+            s
+            for p in v.problem.pastes
+            if p.name == step.paste
+            for s in p.steps
+            if s.name == "turn 2: double"
+        )
         for v in (view, later)
-    )  # fmt: skip
+    )
     assert rested.rest_min >= before.rest_min + 10
     assert len(day_words.ready_words(later, answer.plan)) == 3
 
@@ -244,12 +257,21 @@ def test_blocks_that_were_thawed_go_off_the_stock(day, quick):
     answer = solve_day(view.problem)
     work.store.put_timetable("a test", sheet)
     plan = start.plan_of(start.ready_day(work, view, answer.plan), BEGUN)
-    run = LiveRun(work.book, start.begin(work, replace(plan, quick=quick)),
-                  work.store.reference.pantry, wait=True)  # fmt: skip
+    run = LiveRun(
+        work.book,
+        start.begin(work, replace(plan, quick=quick)),
+        work.store.reference.pantry,
+        wait=True,
+    )
     try:
         assert keep_stock(work, run) == [], "nothing is out yet"
-        thaws = [t for track in plan.tracks if track.uid == uid
-                 for t in plan.tasks_of(track.key) if t.kind == "thaw"]  # fmt: skip
+        thaws = [
+            t
+            for track in plan.tracks
+            if track.uid == uid
+            for t in plan.tasks_of(track.key)
+            if t.kind == "thaw"
+        ]
         for task in thaws:
             run.press(Begin(task.key))
             run.press(End(task.key))
@@ -300,8 +322,10 @@ def test_a_day_that_is_over_and_one_that_wants_nothing(day):
     assert "before now" in tt.too_late(view, late)
     assert tt.too_late(view, late - timedelta(days=4)) == ""
     gathered = tt.gather(work, TODAY)
-    empty = replace(gathered, kitchen=replace(gathered.kitchen, demand=replace(
-        gathered.kitchen.demand, wants=())))  # fmt: skip
+    empty = replace(
+        gathered,
+        kitchen=replace(gathered.kitchen, demand=replace(gathered.kitchen.demand, wants=())),
+    )
     with pytest.raises(AplombError, match="Nothing is wanted"):
         tt.view_of(empty)
 

@@ -26,7 +26,6 @@ def test_no_price_and_no_block_of_the_demo_is_older_than_when_it_was_drawn_up(
     assert ages == {50, 64}
     (block,) = work.store.kitchen.stock.frozen
     assert (today - date.fromisoformat(block.made)).days == 15
-    spoken = {each.key for uid in work.shelf.entries
-              for each in work.shelf.study_of(uid).opinions}  # fmt: skip
+    spoken = {each.key for uid in work.shelf.entries for each in work.shelf.study_of(uid).opinions}
     assert "price_old" not in spoken
     work.close()

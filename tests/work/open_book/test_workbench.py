@@ -11,8 +11,15 @@ from aplomb.core.batch.stock import Demand, Want
 from aplomb.work.open_book.announcing import Announcements
 from aplomb.work.open_book.workbench import Workbench
 
-EVENTS = ("leaving", "studied", "shelf_changed", "reference_changed", "trouble_changed", "said",
-          "measures_changed")  # fmt: skip
+EVENTS = (
+    "leaving",
+    "studied",
+    "shelf_changed",
+    "reference_changed",
+    "trouble_changed",
+    "said",
+    "measures_changed",
+)
 
 
 @pytest.fixture
@@ -85,8 +92,10 @@ def shown(work):
 def several(work, *, fault=None):
     """What one command may do: formulas, house and demand."""
     with work.journal.together("lay out two"):
-        uids = [work.shelf.add(replace(demo().formulas[i], name=f"Variant {i}"), f"variant {i}")
-                for i in (1, 2)]  # fmt: skip
+        uids = [
+            work.shelf.add(replace(demo().formulas[i], name=f"Variant {i}"), f"variant {i}")
+            for i in (1, 2)
+        ]
         work.store.set_house("house", House(shop_c=27.0))
         if fault is not None:
             raise fault

@@ -178,8 +178,10 @@ def test_a_report_says_all_of_it_and_is_json(work):
 def test_what_else_differed_is_said_in_words(work):
     tried = work.store.tried
     (series,) = tried.series
-    other = [replace(t, made=replace(t.made, fridge="right")) if t.variant == "5 µm" else t
-             for t in tried.trials]  # fmt: skip
+    other = [
+        replace(t, made=replace(t.made, fridge="right")) if t.variant == "5 µm" else t
+        for t in tried.trials
+    ]
     (thin,) = [v for v in variants_of(series, other) if v.name == "5 µm"]
     assert "which fridge left / right → right" in [difference_words(d) for d in thin.besides]
 

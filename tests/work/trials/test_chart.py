@@ -11,11 +11,19 @@ from aplomb.work.trials.chart import LEAST_FOR_CURVE, chart_of, chart_words
 
 def some(n, **made):
     return tuple(
-        Trial(f"t{i}", "b", "f", "u", f"2026-01-{i % 28 + 1:02}", series="s", variant=f"v{i}",
-                    made=Made(**{"fat_leaf_um": 5.0 + i, **made}),
-                    pieces=(Piece(4.0, 16.0 + (i % 4)), Piece(4.0, 17.0)))
+        Trial(
+            f"t{i}",
+            "b",
+            "f",
+            "u",
+            f"2026-01-{i % 28 + 1:02}",
+            series="s",
+            variant=f"v{i}",
+            made=Made(**{"fat_leaf_um": 5.0 + i, **made}),
+            pieces=(Piece(4.0, 16.0 + (i % 4)), Piece(4.0, 17.0)),
+        )
         for i in range(n)
-    )  # fmt: skip
+    )
 
 
 @pytest.mark.parametrize("factor", [f.key for f in FACTORS])

@@ -44,8 +44,22 @@ def test_one_raw_height_may_stand_for_all(baked, between):
     assert {p.raw_mm for p in found} == {3.4}
 
 
-@pytest.mark.parametrize("text", ["", "  ", "15", "3.4/", "/15", "3.4/15 x", "3.4/15/16 7",
-                                  "3.4:", "3.4: 15 y", "−3/15", "1e5/nan"])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "  ",
+        "15",
+        "3.4/",
+        "/15",
+        "3.4/15 x",
+        "3.4/15/16 7",
+        "3.4:",
+        "3.4: 15 y",
+        "−3/15",
+        "1e5/nan",
+    ],
+)
 def test_heights_that_cannot_be_read_are_pointed_at(text):
     with pytest.raises(AmountError) as told:
         read_heights(text)
@@ -106,8 +120,11 @@ def test_weighings_that_cannot_be_are_refused(text):
 @given(st.text(max_size=30))
 def test_no_text_raises_anything_but_our_own(text):
     for act in (
-        read_heights, read_weighings, lambda t: read_figure(t, "x", ""),
-        lambda t: read_figure(t, "x", "mm"), lambda t: read_figure(t, "x", "°C"),
-    ):  # fmt: skip
+        read_heights,
+        read_weighings,
+        lambda t: read_figure(t, "x", ""),
+        lambda t: read_figure(t, "x", "mm"),
+        lambda t: read_figure(t, "x", "°C"),
+    ):
         with suppress(AplombError):
             act(text)

@@ -33,9 +33,14 @@ class Composition(Struct, frozen=True, forbid_unknown_fields=True):
     def total(self) -> float:
         """Sum of the known fractions [g/g]; acid is carried in `carbohydrate`."""
         return (
-            self.water + self.fat + self.protein + self.carbohydrate
-            + self.fibre + self.salt + self.ash
-        )  # fmt: skip
+            self.water
+            + self.fat
+            + self.protein
+            + self.carbohydrate
+            + self.fibre
+            + self.salt
+            + self.ash
+        )
 
 
 def mixed(parts: list[tuple[float, Composition]]) -> Composition:

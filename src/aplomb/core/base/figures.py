@@ -149,10 +149,13 @@ def house_unit(unit: str) -> str:
     """
     first, blank, rest = unit.partition(" ")
     other = {
-        "g": "g" if _mass_unit[0] == "g" else "oz", "kg": "kg" if _mass_unit[0] == "g" else "lb",
-        "mm": _length_unit[0], "cm": "cm" if _length_unit[0] == "mm" else "in",
-        "°C": _temp_unit[0], "K": "K" if _temp_unit[0] == "°C" else "°F",
-    }  # fmt: skip
+        "g": "g" if _mass_unit[0] == "g" else "oz",
+        "kg": "kg" if _mass_unit[0] == "g" else "lb",
+        "mm": _length_unit[0],
+        "cm": "cm" if _length_unit[0] == "mm" else "in",
+        "°C": _temp_unit[0],
+        "K": "K" if _temp_unit[0] == "°C" else "°F",
+    }
     return other.get(first, first) + blank + rest
 
 

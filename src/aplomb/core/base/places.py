@@ -16,8 +16,12 @@ KIND_WORDS: dict[PlaceKind, str] = {
 Under = Literal["wire", "tray", "stone", "wood", "steel"]
 UNDERS: tuple[Under, ...] = get_args(Under)
 UNDER_WORDS: dict[Under, str] = {
-    "wire": "wire shelf", "tray": "tray", "stone": "stone", "wood": "wood", "steel": "steel table",
-}  # fmt: skip
+    "wire": "wire shelf",
+    "tray": "tray",
+    "stone": "stone",
+    "wood": "wood",
+    "steel": "steel table",
+}
 MOST_PLACES = 40
 SURE = {"calc": 0.2, "memory": 0.35}
 """Likely relative error of a coefficient that was worked out, and of one recalled [-]."""
@@ -68,8 +72,12 @@ class Place(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 USUAL_TEMPS: dict[PlaceKind, float] = {
-    "fridge": 4.0, "freezer": -18.0, "blast": -30.0, "room": 21.0, "oven": 28.0,
-}  # fmt: skip
+    "fridge": 4.0,
+    "freezer": -18.0,
+    "blast": -30.0,
+    "room": 21.0,
+    "oven": 28.0,
+}
 """Where neither the place nor the house says it [°C], recalled."""
 
 PLACES: tuple[Place, ...] = (

@@ -74,8 +74,16 @@ _WORDS: dict[str, float] = {
     "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
     "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "dozen": 12,
 }  # fmt: skip
-_PARTS: dict[str, float] = {"half": 2, "halves": 2, "third": 3, "thirds": 3, "quarter": 4,
-                            "quarters": 4, "eighth": 8, "eighths": 8}  # fmt: skip
+_PARTS: dict[str, float] = {
+    "half": 2,
+    "halves": 2,
+    "third": 3,
+    "thirds": 3,
+    "quarter": 4,
+    "quarters": 4,
+    "eighth": 8,
+    "eighths": 8,
+}
 
 
 class _Patterns(Struct, frozen=True):
@@ -239,9 +247,11 @@ def _refuse_endless(text: str) -> None:
     """Raise AmountError for a text that is no amount by its length alone."""
     if len(text) > LONGEST_AMOUNT:
         raise AmountError(
-            f"{len(text)} characters are no amount; write at most {LONGEST_AMOUNT}", text,
-            LONGEST_AMOUNT, len(text),
-        )  # fmt: skip
+            f"{len(text)} characters are no amount; write at most {LONGEST_AMOUNT}",
+            text,
+            LONGEST_AMOUNT,
+            len(text),
+        )
 
 
 class _Term(Struct):
@@ -280,8 +290,10 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
     said = ""
     for term in terms:
         taken = term.unit or last or UNITS[measures]["g"]
-        ends = [term.low * taken.size * (1 - taken.spread),
-                term.high * taken.size * (1 + taken.spread)]  # fmt: skip
+        ends = [
+            term.low * taken.size * (1 - taken.spread),
+            term.high * taken.size * (1 + taken.spread),
+        ]
         low, high = (
             (low + ends[0], high + ends[1]) if term.sign > 0 else (low - ends[1], high - ends[0])
         )
@@ -296,9 +308,14 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         raise AmountError(f"this is more than {largest}; is the unit right?", whole, 0, len(whole))
     ranged = high > low
     return Amount(
-        kind, (low + high) / 2, said, last is None, low if ranged else 0.0,
-        high if ranged else 0.0, asked=asked,
-    )  # fmt: skip
+        kind,
+        (low + high) / 2,
+        said,
+        last is None,
+        low if ranged else 0.0,
+        high if ranged else 0.0,
+        asked=asked,
+    )
 
 
 def _check_next(text: str, before: list[_Term], term: _Term) -> None:
@@ -462,8 +479,10 @@ def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
     if key not in UNITS[measures]:
         raise AmountError(
             f"“{word.group()}” is not a unit; use g, kg, oz, lb, mL, cup, tbsp, tsp, stick or %",
-            text, word.start(), word.end(),
-        )  # fmt: skip
+            text,
+            word.start(),
+            word.end(),
+        )
     return UNITS[measures][key], word.end()
 
 

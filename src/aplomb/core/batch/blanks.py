@@ -73,9 +73,11 @@ class Blank(Struct, frozen=True):
         """
         wide, high = self.size(turned=turned)
         corners = self.points or (
-            (0.0, 0.0), (self.length_mm, 0.0), (self.length_mm, self.width_mm),
+            (0.0, 0.0),
+            (self.length_mm, 0.0),
+            (self.length_mm, self.width_mm),
             (0.0, self.width_mm),
-        )  # fmt: skip
+        )
         if turned:
             along, across = wide / self.width_mm, high / self.length_mm
             corners = tuple((y * along, (self.length_mm - x) * across) for x, y in corners)
@@ -173,17 +175,28 @@ def _grown(product: Product) -> tuple[float, float]:
 
 
 def _box(
-    product: Product, length: float, width: float, what: str = "", a_piece: float = 1.0,
+    product: Product,
+    length: float,
+    width: float,
+    what: str = "",
+    a_piece: float = 1.0,
     marks: tuple[float, ...] = (),
-) -> Blank:  # fmt: skip
+) -> Blank:
     along, across = _grown(product)
     turned = (width * along, length * across)
     area = length * width * along * across
     return Blank(
-        what, length * along, width * across, turned, area, a_piece, gap_mm=product.gap_mm,
+        what,
+        length * along,
+        width * across,
+        turned,
+        area,
+        a_piece,
+        gap_mm=product.gap_mm,
         marks=tuple(m * across for m in marks),
-        upright=product.grain != "across", turnable=product.grain != "along",
-    )  # fmt: skip
+        upright=product.grain != "across",
+        turnable=product.grain != "along",
+    )
 
 
 def _disc(
@@ -192,9 +205,18 @@ def _disc(
     size = diameter * max(_grown(product))
     cut_out = 0.0 if product.inside_used else math.pi * hole**2 / 4 / every
     return Blank(
-        what, size, size, (size, size), math.pi * size**2 / 4 - cut_out, float(every), cut_out,
-        product.gap_mm, round=True, hole_mm=hole, hole_every=every,
-    )  # fmt: skip
+        what,
+        size,
+        size,
+        (size, size),
+        math.pi * size**2 / 4 - cut_out,
+        float(every),
+        cut_out,
+        product.gap_mm,
+        round=True,
+        hole_mm=hole,
+        hole_every=every,
+    )
 
 
 def _frame(product: Product) -> Blank:
@@ -204,10 +226,18 @@ def _frame(product: Product) -> Blank:
     open_mm2 = (product.length_mm - 2 * band) * (product.width_mm - 2 * band) * along * across
     cut_out = 0.0 if product.inside_used else open_mm2
     return Blank(
-        "", whole.length_mm, whole.width_mm, whole.turned_mm, whole.area_mm2 - cut_out, 1.0,
-        cut_out, product.gap_mm, hole_mm=band,
-        upright=product.grain != "across", turnable=product.grain != "along",
-    )  # fmt: skip
+        "",
+        whole.length_mm,
+        whole.width_mm,
+        whole.turned_mm,
+        whole.area_mm2 - cut_out,
+        1.0,
+        cut_out,
+        product.gap_mm,
+        hole_mm=band,
+        upright=product.grain != "across",
+        turnable=product.grain != "along",
+    )
 
 
 def _polygon(product: Product, corners: tuple[Point, ...]) -> Blank:
@@ -215,12 +245,15 @@ def _polygon(product: Product, corners: tuple[Point, ...]) -> Blank:
     left, low = min(x for x, _ in corners), min(y for _, y in corners)
     points = tuple(((x - left) * along, (y - low) * across) for x, y in corners)
     length, width = max(x for x, _ in points), max(y for _, y in points)
-    area = abs(
-        sum(
-            x1 * y2 - x2 * y1
-            for (x1, y1), (x2, y2) in zip(points, (*points[1:], points[0]), strict=True)
+    area = (
+        abs(
+            sum(
+                x1 * y2 - x2 * y1
+                for (x1, y1), (x2, y2) in zip(points, (*points[1:], points[0]), strict=True)
+            )
         )
-    ) / 2  # fmt: skip
+        / 2
+    )
     turned = (width / across * along, length / along * across)
     return Blank(
         "",

@@ -75,9 +75,15 @@ def enclosed_block(
 ) -> Enclosing:
     """Size the enclosing of one block alone; as `sized_block`."""
     return enclosing(
-        plan.enclosure, accounts.dough_ml * share, accounts.block_ml * share, formula.fat_block_mm,
-        formula.roll_width_mm or None, formula.working, room_of(house), formula.gathered_mm,
-    )  # fmt: skip
+        plan.enclosure,
+        accounts.dough_ml * share,
+        accounts.block_ml * share,
+        formula.fat_block_mm,
+        formula.roll_width_mm or None,
+        formula.working,
+        room_of(house),
+        formula.gathered_mm,
+    )
 
 
 def worked_block(
@@ -85,9 +91,14 @@ def worked_block(
 ) -> Worked:
     """Size the turns and trims of one block that is enclosed already; as `sized_block`."""
     return worked_sizes(
-        plan, accounts.paste_ml * share, formula.roll_width_mm or None, accounts.block_ml * share,
-        formula.working, how.done, room_of(house),
-    )  # fmt: skip
+        plan,
+        accounts.paste_ml * share,
+        formula.roll_width_mm or None,
+        accounts.block_ml * share,
+        formula.working,
+        how.done,
+        room_of(house),
+    )
 
 
 def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
@@ -101,11 +112,13 @@ def beyond(how: Enclosing, worked: Worked, house: House) -> tuple[Beyond, ...]:
     bench, wide, shelf = house.bench_mm, house.sheet_wide_mm, house.shelf_mm
     flat = [how.dough] if how.fat is None else [how.dough, how.fat]
     found = [
-        each for box in flat for each in (
+        each
+        for box in flat
+        for each in (
             Beyond("bench", 0, max(box.length_mm, box.width_mm), bench),
             Beyond("wide", 0, min(box.length_mm, box.width_mm), wide),
         )
-    ]  # fmt: skip
+    ]
     if how.shape not in ("coil", "plain", "pieces"):
         found.append(Beyond("shelf", 0, max(how.done.length_mm, how.done.width_mm), shelf))
     for turn, size in enumerate(worked.turns, 1):

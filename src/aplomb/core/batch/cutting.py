@@ -175,9 +175,13 @@ def rolled_of(sheet: Box, cutting: Cutting) -> Box:
 
 
 def best_cut(
-    products: Sequence[Product], sheet_mm: float, cutting: Cutting, limits: Limits,
-    blocks: int = 0, thickness_mm: float | None = None,
-) -> CutPlan:  # fmt: skip
+    products: Sequence[Product],
+    sheet_mm: float,
+    cutting: Cutting,
+    limits: Limits,
+    blocks: int = 0,
+    thickness_mm: float | None = None,
+) -> CutPlan:
     """Find the smallest sheets that give what is wanted.
 
     Parameters
@@ -303,9 +307,11 @@ class _Task(Struct, frozen=True):
     def searched(self, blocks: int) -> CutPlan:
         """Find the smallest sheets: of as few blocks and sheets as the limits allow."""
         most_ml = self.limits.block_ml
-        net_ml = sum(
-            self.wanted[at] * b.a_piece * (b.area_mm2 + b.hole_mm2) for at, b in self.blanks
-        ) * self.thickness_mm / 1000  # fmt: skip
+        net_ml = (
+            sum(self.wanted[at] * b.a_piece * (b.area_mm2 + b.hole_mm2) for at, b in self.blanks)
+            * self.thickness_mm
+            / 1000
+        )
         first = blocks or max(1, math.ceil(net_ml / most_ml - 1e-9))
         last = first if blocks else max(first + 4, math.ceil(first * 1.6))
         tried = 0
@@ -423,9 +429,17 @@ class _Task(Struct, frozen=True):
 
     def _plan(self, layout: Layout, sheet: Box, sheets: int, blocks: int, tried: int) -> CutPlan:
         return CutPlan(
-            self.products, self.blanks, layout, sheet, rolled_of(sheet, self.cutting),
-            self.cutting.edge_mm, sheets, blocks, self.wanted, tried,
-        )  # fmt: skip
+            self.products,
+            self.blanks,
+            layout,
+            sheet,
+            rolled_of(sheet, self.cutting),
+            self.cutting.edge_mm,
+            sheets,
+            blocks,
+            self.wanted,
+            tried,
+        )
 
 
 def _up(length_mm: float) -> float:

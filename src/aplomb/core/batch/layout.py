@@ -337,9 +337,13 @@ def group_in(
 
 
 def lay(
-    blanks: Sequence[Blank], needs: Sequence[int], rows: Rows, room_u: float,
-    room_v: float = math.inf, order: Sequence[int] | None = None,
-) -> Layout:  # fmt: skip
+    blanks: Sequence[Blank],
+    needs: Sequence[int],
+    rows: Rows,
+    room_u: float,
+    room_v: float = math.inf,
+    order: Sequence[int] | None = None,
+) -> Layout:
     """Lay blanks in rows, the deepest first; what a row leaves free takes smaller ones.
 
     Parameters
@@ -401,11 +405,15 @@ class _Sheet:
             left -= group.count
         while left > 0:
             options = [
-                group for way in ways for start in (self._next_row(way),)
-                if (group := group_in(
-                    blank, way, left, 0.0, start, self.room_u, self.room_v - start
-                ))
-            ]  # fmt: skip
+                group
+                for way in ways
+                for start in (self._next_row(way),)
+                if (
+                    group := group_in(
+                        blank, way, left, 0.0, start, self.room_u, self.room_v - start
+                    )
+                )
+            ]
             if not options:
                 return left
             group = min(options, key=lambda g: (g.depth_mm / g.count, g.depth_mm))

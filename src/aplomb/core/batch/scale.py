@@ -345,9 +345,13 @@ def _targets(formula: Formula, accounts: Accounts, broken_pct: float) -> tuple[_
 
 
 def scale(
-    formula: Formula, pantry: Pantry, accounts: Accounts,
-    made_batches: Sequence[MadeBatch] = (), folded: float = 0.0, uid: str = "",
-) -> Scaled:  # fmt: skip
+    formula: Formula,
+    pantry: Pantry,
+    accounts: Accounts,
+    made_batches: Sequence[MadeBatch] = (),
+    folded: float = 0.0,
+    uid: str = "",
+) -> Scaled:
     """Scale a formula to what its batch fixes.
 
     Parameters
@@ -391,9 +395,11 @@ def scale(
     allowed = accounts.paste_g * formula.cutting.scrap_pct / 100
     if batch.fixed == "pieces":
         factor = _factor_beside_scrap(
-            max(0.0, set_g / keep_cut - thawed), whole * (1 - folded), allowed,
+            max(0.0, set_g / keep_cut - thawed),
+            whole * (1 - folded),
+            allowed,
             formula.cutting.scrap_g,
-        )  # fmt: skip
+        )
     else:
         found = _factor_of_mass(formula, accounts, pantry)
         if isinstance(found, str):

@@ -67,9 +67,13 @@ def trimmed_share(worked: Worked, block_ml: float) -> float:
 
 
 def sized_batch(
-    formula: Formula, pantry: Pantry, accounts: Accounts, house: House,
-    made_batches: tuple[MadeBatch, ...] = (), uid: str = "",
-) -> Sized:  # fmt: skip
+    formula: Formula,
+    pantry: Pantry,
+    accounts: Accounts,
+    house: House,
+    made_batches: tuple[MadeBatch, ...] = (),
+    uid: str = "",
+) -> Sized:
     """Scale a formula and size one block; trims of its folds are taken off the batch.
 
     Parameters
@@ -105,9 +109,14 @@ class _Search:
     """Tries shares that trims may take."""
 
     def __init__(
-        self, formula: Formula, pantry: Pantry, accounts: Accounts, house: House,
-        made_batches: tuple[MadeBatch, ...], uid: str,
-    ) -> None:  # fmt: skip
+        self,
+        formula: Formula,
+        pantry: Pantry,
+        accounts: Accounts,
+        house: House,
+        made_batches: tuple[MadeBatch, ...],
+        uid: str,
+    ) -> None:
         self.formula, self.pantry, self.accounts = formula, pantry, accounts
         self.house, self.made_batches, self.uid = house, made_batches, uid
 

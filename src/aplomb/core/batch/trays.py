@@ -156,9 +156,16 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
     trays = math.ceil(pieces / a_tray) if a_tray else 0
     last = pieces - (trays - 1) * a_tray if trays else 0
     return OnTrays(
-        product.name, pieces, a_tray, trays, last, trays / house.oven_trays, a_tray * each_g,
-        None if product.a_tray and product.a_tray != fits else layout, blank,
-    )  # fmt: skip
+        product.name,
+        pieces,
+        a_tray,
+        trays,
+        last,
+        trays / house.oven_trays,
+        a_tray * each_g,
+        None if product.a_tray and product.a_tray != fits else layout,
+        blank,
+    )
 
 
 def oven_loads(trays: Sequence[OnTrays], house: House) -> int:

@@ -20,9 +20,7 @@ COUNT_WORDS: dict[What, str] = {
     "water": "water to feel", "flour": "flour into the dough", "dust": "dusting flour",
     "brushed": "brushed off again",
 }  # fmt: skip
-Measured = Literal[
-    "trim_g", "rolled_g", "scrap_g", "cut_g", "pieces", "unfit", "baked_g", "broken"
-]  # fmt: skip
+Measured = Literal["trim_g", "rolled_g", "scrap_g", "cut_g", "pieces", "unfit", "baked_g", "broken"]
 MEASURE_WORDS: dict[Measured, str] = {
     "trim_g": "Trimmed off, g", "rolled_g": "Paste on the sheet, g",
     "scrap_g": "Scrap, g", "cut_g": "All pieces as cut, g", "pieces": "Pieces got",
@@ -196,9 +194,24 @@ class Finish(Struct, frozen=True, tag_field="act", tag="finish"):
 
 
 Plain = (
-    Begin | End | Seen | Hold | Count | Weigh | Reach | Tick | Measure | Temp | Note | TakeBack
-    | Quiet | ClockMoved | Who | Attach | Finish
-)  # fmt: skip
+    Begin
+    | End
+    | Seen
+    | Hold
+    | Count
+    | Weigh
+    | Reach
+    | Tick
+    | Measure
+    | Temp
+    | Note
+    | TakeBack
+    | Quiet
+    | ClockMoved
+    | Who
+    | Attach
+    | Finish
+)
 
 
 class Amend(Struct, frozen=True, tag_field="act", tag="amend"):
@@ -261,8 +274,11 @@ def check_act(act: Act) -> Act:
         if not math.isfinite(act.tare_g):
             wrong.add("tare: is no weight.")
     elif isinstance(act, Reach):
-        for name, value in (("length", act.length_mm), ("width", act.width_mm),
-                            ("thickness", act.thickness_mm)):  # fmt: skip
+        for name, value in (
+            ("length", act.length_mm),
+            ("width", act.width_mm),
+            ("thickness", act.thickness_mm),
+        ):
             if value is not None:
                 wrong.number(name, value, 0.1, MOST_MM, "mm")
         if act.word and act.word not in REACHED_WORDS:

@@ -88,8 +88,12 @@ BAKED = (
     State("raw", "Brown but raw inside", "go", "Cooler and longer: note what the dial says."),
 )
 ASKED: dict[str, tuple[State, ...]] = {
-    "enclose": DENT, "turn": DENT, "sheet": DENT, "mix": MIXED, "out": BAKED,
-}  # fmt: skip
+    "enclose": DENT,
+    "turn": DENT,
+    "sheet": DENT,
+    "mix": MIXED,
+    "out": BAKED,
+}
 """What is asked at which kind of step, before it is begun; of a mix and a bake, as it ends."""
 
 

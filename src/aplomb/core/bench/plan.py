@@ -193,8 +193,10 @@ def check_plan(plan: RunPlan) -> RunPlan:
         if task.track not in tracks:
             raise AplombError(f"run: there is no block “{task.track[:20]}”.")
         if missing := [each for each in task.after if each not in seen]:
-            raise AplombError(f"run: “{task.name[:30]}” comes after “{missing[0][:30]}”, "
-                               "which does not come before it.")  # fmt: skip
+            raise AplombError(
+                f"run: “{task.name[:30]}” comes after “{missing[0][:30]}”, "
+                "which does not come before it."
+            )
         seen.add(task.key)
     if not 0.01 <= plan.quick <= 10_000:
         raise AplombError("run: its clock is too quick or too slow.")

@@ -64,9 +64,12 @@ def track_key(paste: int, block: int = 0) -> str:
 
 
 def tracks_and_tasks(
-    pastes: Sequence[PasteToRun], pantry: Pantry, house: House, first_code: int,
+    pastes: Sequence[PasteToRun],
+    pantry: Pantry,
+    house: House,
+    first_code: int,
     planned_min: Mapping[tuple[str, str], float] | None = None,
-) -> tuple[tuple[Track, ...], tuple[Task, ...]]:  # fmt: skip
+) -> tuple[tuple[Track, ...], tuple[Task, ...]]:
     """Part the steps of some pastes over tracks.
 
     Parameters
@@ -106,9 +109,13 @@ def _in_time(tasks: list[Task]) -> list[Task]:
 
 class _Parting:
     def __init__(
-        self, each: PasteToRun, number: int, pantry: Pantry, house: House,
+        self,
+        each: PasteToRun,
+        number: int,
+        pantry: Pantry,
+        house: House,
         planned_min: Mapping[tuple[str, str], float],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.each, self.number = each, number
         self.house, self.planned = house, planned_min
         self.blocks = max(1, each.blocks)
@@ -139,9 +146,11 @@ class _Parting:
 
     def _of_step(self, step: DayStep, note: StepNote, before: str) -> list[Task]:
         sides = [
-            task.key for side in self.each.steps.paste.sides if side.before == step.name
+            task.key
+            for side in self.each.steps.paste.sides
+            if side.before == step.name
             for task in self.by_step[side.name]
-        ]  # fmt: skip
+        ]
         if note.kind == "mix":
             made = self._mixes(step, note)
         elif note.kind in OF_BLOCKS:
@@ -161,9 +170,15 @@ class _Parting:
             later = None if planned is None else planned + (mix - 1) * step.minutes / many
             name = f"{step.name} · {mix} of {many}"
             found.append(
-                replace(task, key=f"{task.track}/{name}", name=name, mix=mix,
-                        minutes=step.minutes / many, planned_min=later)
-            )  # fmt: skip
+                replace(
+                    task,
+                    key=f"{task.track}/{name}",
+                    name=name,
+                    mix=mix,
+                    minutes=step.minutes / many,
+                    planned_min=later,
+                )
+            )
         return found
 
     def _before(self, task: Task, before: str) -> tuple[str, ...]:
@@ -197,11 +212,24 @@ class _Parting:
         rings = self._rings() if note.kind == "bake" else ()
         name = step.name if parts == 1 else f"{step.name} · block {block} of {parts}"
         return Task(
-            f"{track}/{name}", track, name, note.kind, minutes,
-            note.kind not in GOES_BY_ITSELF, (), float(step.rest_min),
-            None if step.rest_max is None else float(step.rest_max), note.place, at, note.done,
-            sheet, planned, 0, self._out_min(note, sheet), rings,
-        )  # fmt: skip
+            f"{track}/{name}",
+            track,
+            name,
+            note.kind,
+            minutes,
+            note.kind not in GOES_BY_ITSELF,
+            (),
+            float(step.rest_min),
+            None if step.rest_max is None else float(step.rest_max),
+            note.place,
+            at,
+            note.done,
+            sheet,
+            planned,
+            0,
+            self._out_min(note, sheet),
+            rings,
+        )
 
     def _rings(self) -> tuple[Ring, ...]:
         """What is done between the steps of the bake: the dial, and what the programme says."""

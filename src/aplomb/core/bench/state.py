@@ -164,8 +164,9 @@ def state_of(plan: RunPlan, presses: Sequence[Press]) -> RunState:
         In order.
     """
     by_key = plan.by_key
-    state = RunState({key: TaskState() for key in by_key}, {}, {}, {}, probes={}, out_s={},
-                     out_before_s={})  # fmt: skip
+    state = RunState(
+        {key: TaskState() for key in by_key}, {}, {}, {}, probes={}, out_s={}, out_before_s={}
+    )
     for each in shown(presses):
         state.last_s = max(state.last_s, each.press.at_s)
         if isinstance(each.act, ClockMoved):  # the clock stays moved, whatever is taken back
@@ -196,10 +197,15 @@ def gone_on(plan: RunPlan, state: RunState, press: Press) -> RunState | None:
     if key in tasks:
         tasks[key] = copy(tasks[key])
     made = replace(
-        state, tasks=tasks, lines=dict(state.lines), counts=dict(state.counts),
-        measures=dict(state.measures), out_s=dict(state.out_s),
-        out_before_s=dict(state.out_before_s), last_s=max(state.last_s, press.at_s),
-    )  # fmt: skip
+        state,
+        tasks=tasks,
+        lines=dict(state.lines),
+        counts=dict(state.counts),
+        measures=dict(state.measures),
+        out_s=dict(state.out_s),
+        out_before_s=dict(state.out_before_s),
+        last_s=max(state.last_s, press.at_s),
+    )
     if isinstance(act, ClockMoved):
         made.shift_s += act.seconds
     else:
@@ -351,8 +357,14 @@ def in_order(
         into the cold.
     """
     ranks = {"doing": 0, "due": 1, "held": 2, "resting": 2, "waiting": 3}
-    kept = [each for each in found if each.task.hands or each.status == "due"
-            or each.status == "waiting" or each.ready_s is not None]  # fmt: skip
+    kept = [
+        each
+        for each in found
+        if each.task.hands
+        or each.status == "due"
+        or each.status == "waiting"
+        or each.ready_s is not None
+    ]
 
     lying = open_s or {}
 
@@ -415,20 +427,23 @@ def alarms(plan: RunPlan, state: RunState, now_s: float) -> tuple[Alarm, ...]:
             for i, ring in enumerate(task.rings):
                 at_s = here.begun_s + 60 * ring.after_min
                 if now_s >= at_s:
-                    found.append(Alarm(f"step {task.key} {i}", at_s, "step", task.key, task.track,
-                                       i))  # fmt: skip
+                    found.append(
+                        Alarm(f"step {task.key} {i}", at_s, "step", task.key, task.track, i)
+                    )
         each = _coming(task, by_key, state, now_s)
         if each.status == "due" and each.ready_s is not None:
             until = here.held_until_s
             rested = any(by_key[key].rest_min > 0 for key in task.after)
             if until is not None:
-                found.append(Alarm(f"held {task.key} {here.holds}", until, "held", task.key,
-                                   task.track))  # fmt: skip
+                found.append(
+                    Alarm(f"held {task.key} {here.holds}", until, "held", task.key, task.track)
+                )
             elif here.begun_s is not None:
                 found.append(Alarm(f"over {task.key}", each.ready_s, "over", task.key, task.track))
             elif rested:
-                found.append(Alarm(f"ready {task.key}", each.ready_s, "ready", task.key,
-                                   task.track))  # fmt: skip
+                found.append(
+                    Alarm(f"ready {task.key}", each.ready_s, "ready", task.key, task.track)
+                )
         if each.most_s is not None and now_s >= each.most_s and here.begun_s is None:
             found.append(Alarm(f"most {task.key}", each.most_s, "most", task.key, task.track))
     for track, since in state.out_s.items():

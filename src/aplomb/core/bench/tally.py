@@ -86,27 +86,48 @@ def balance_of(
         return sum(state.counted(task.key, what)[1] for task in tasks)
 
     def measured(what: str) -> float | None:
-        found = [v for (track, name), v in state.measures.items()
-                 if track in tracks and name == what]  # fmt: skip
+        found = [
+            v for (track, name), v in state.measures.items() if track in tracks and name == what
+        ]
         return sum(found) if found else None
 
     keys = {task.key for task in tasks}
-    weighed = sum(line.got_g for (task, *_), line in state.lines.items()
-                  if task in keys and line.part in PASTE_PARTS)  # fmt: skip
-    aside = sum(
-        held_back_g(task.key) for task in tasks
-        if task.kind == "mix" and state.tasks[task.key].begun_s is not None
-    ) if weighed else 0.0  # fmt: skip
+    weighed = sum(
+        line.got_g
+        for (task, *_), line in state.lines.items()
+        if task in keys and line.part in PASTE_PARTS
+    )
+    aside = (
+        sum(
+            held_back_g(task.key)
+            for task in tasks
+            if task.kind == "mix" and state.tasks[task.key].begun_s is not None
+        )
+        if weighed
+        else 0.0
+    )
     return Balance(
-        weighed, aside, counted("water"), counted("flour"), counted("dust"), counted("brushed"),
-        measured("trim_g"), measured("rolled_g"), measured("scrap_g"), measured("cut_g"),
-    )  # fmt: skip
+        weighed,
+        aside,
+        counted("water"),
+        counted("flour"),
+        counted("dust"),
+        counted("brushed"),
+        measured("trim_g"),
+        measured("rolled_g"),
+        measured("scrap_g"),
+        measured("cut_g"),
+    )
 
 
 def made_batch_of(
-    plan: RunPlan, state: RunState, uid: str, key: str, moment: Callable[[float], str],
+    plan: RunPlan,
+    state: RunState,
+    uid: str,
+    key: str,
+    moment: Callable[[float], str],
     held_back_g: Callable[[str], float],
-) -> MadeBatch:  # fmt: skip
+) -> MadeBatch:
     """Give a paste's batch as the book keeps it: losses and costs are learned from that.
 
     Parameters
@@ -124,25 +145,32 @@ def made_batch_of(
     tracks = {track.key for track in plan.tracks if track.uid == uid}
 
     def whole(what: str) -> int | None:
-        values = [v for (track, name), v in state.measures.items()
-                  if track in tracks and name == what]  # fmt: skip
+        values = [
+            v for (track, name), v in state.measures.items() if track in tracks and name == what
+        ]
         return round(sum(values)) if values else None
 
     lines = tuple(
-        WeighedLine(w.part, w.material, w.target_g, w.got_g, w.tare_g, w.by, "", w.product, w.mix,
-                    w.enough)
+        WeighedLine(
+            w.part, w.material, w.target_g, w.got_g, w.tare_g, w.by, "", w.product, w.mix, w.enough
+        )
         for (task, *_), w in state.lines.items()
         if task.partition("/")[0] in tracks
-    )  # fmt: skip
-    baked = [v for (track, name), v in state.measures.items()
-             if track in tracks and name == "baked_g"]  # fmt: skip
+    )
+    baked = [
+        v for (track, name), v in state.measures.items() if track in tracks and name == "baked_g"
+    ]
     outcome = Outcome(
-        round(found.mixed_g, 1) if found.weighed_g else None, None,
+        round(found.mixed_g, 1) if found.weighed_g else None,
+        None,
         round(found.dusted_g, 1) if found.dusted_g else None,
         round(found.brushed_g, 1) if found.dusted_g else None,
-        found.rolled_g, found.cut_g, sum(baked) if baked else None, whole("pieces"),
+        found.rolled_g,
+        found.cut_g,
+        sum(baked) if baked else None,
+        whole("pieces"),
         whole("broken"),
-    )  # fmt: skip
+    )
     notes = [note.words for _, note in state.notes if note.track in tracks or not note.track]
     return MadeBatch(
         key, plan.formulas[uid].name, uid, moment(0.0), 1.0, lines, outcome, "; ".join(notes)[:300]
@@ -186,9 +214,10 @@ def turns_done(plan: RunPlan, state: RunState, track: str) -> tuple[int, int]:
     tuple of (done, planned)
     """
     counted = [
-        task for task in plan.tasks_of(track)
+        task
+        for task in plan.tasks_of(track)
         if task.kind == "turn" or (plan.counts_enclosing and task.kind == "enclose")
-    ]  # fmt: skip
+    ]
     done = sum(state.tasks[task.key].ended_s is not None for task in counted)
     start = 0
     if counted and plan.track(track).block:

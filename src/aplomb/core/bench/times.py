@@ -17,9 +17,14 @@ LOOKED_AT_MIN = 240.0
 
 @lru_cache(maxsize=64)
 def back_min(
-    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House,
-    low_c: float, high_c: float,
-) -> float:  # fmt: skip
+    material: Mixture,
+    thickness_mm: float,
+    temp_c: float,
+    place: Place,
+    house: House,
+    low_c: float,
+    high_c: float,
+) -> float:
     """Work out how long a block that is too soft goes back to the cold [min].
 
     Until no part is warmer than the range, or, where there is no such moment, until its mean
@@ -43,8 +48,13 @@ def back_min(
 
 @lru_cache(maxsize=64)
 def stand_min(
-    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House, low_c: float,
-) -> float:  # fmt: skip
+    material: Mixture,
+    thickness_mm: float,
+    temp_c: float,
+    place: Place,
+    house: House,
+    low_c: float,
+) -> float:
     """Work out how long a block that is too hard stands before it can be rolled [min].
 
     Until no part is colder than that, within 5 to 120 [min].
@@ -68,9 +78,13 @@ def stand_min(
 
 @lru_cache(maxsize=32)
 def predicted(
-    material: Mixture, thickness_mm: float, temp_c: float, place: Place, house: House,
+    material: Mixture,
+    thickness_mm: float,
+    temp_c: float,
+    place: Place,
+    house: House,
     minutes: float,
-) -> Course:  # fmt: skip
+) -> Course:
     """Work out how a block cools in a place, to lie beside what a probe says.
 
     Parameters

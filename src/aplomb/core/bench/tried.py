@@ -47,22 +47,29 @@ def made_at_bench(
     found: dict[str, float | int | str] = {}
     sheets = [task for task in tasks if task.kind == "sheet"]
     begun = [b for task in sheets if (b := state.tasks[task.key].begun_s) is not None]
-    temps = [(press.at_s, temp.temp_c) for press, temp in state.temps
-             if temp.track in tracks and temp.where != OF_THE_OVEN]  # fmt: skip
+    temps = [
+        (press.at_s, temp.temp_c)
+        for press, temp in state.temps
+        if temp.track in tracks and temp.where != OF_THE_OVEN
+    ]
     before = [t for t in temps if not begun or t[0] <= max(begun) + 60]
     if before:
         found["block_c"] = float(num(max(before)[1], ".4g").replace(",", "."))
     reached = [
-        r.thickness_mm for task in sheets
+        r.thickness_mm
+        for task in sheets
         if (r := state.tasks[task.key].reached) is not None and r.thickness_mm
-    ]  # fmt: skip
+    ]
     if reached:
         found["sheet_mm"] = sum(reached) / len(reached)
     out = [state.out_before_s.get(track, 0.0) for track in tracks]
     if any(out):
         found["out_min"] = round(max(out) / 60, 1)
-    by_hand = [(press.at_s, temp.temp_c) for press, temp in state.temps
-               if temp.track in tracks and temp.where == OF_THE_OVEN]  # fmt: skip
+    by_hand = [
+        (press.at_s, temp.temp_c)
+        for press, temp in state.temps
+        if temp.track in tracks and temp.where == OF_THE_OVEN
+    ]
     _oven(state, tasks, found, (oven, by_hand), fan_k)
     if balance.dusted_g:
         found["dust_g"] = balance.dusted_g - balance.brushed_g
@@ -77,9 +84,12 @@ def made_at_bench(
 
 
 def _oven(
-    state: RunState, tasks: list[Task], found: dict[str, float | int | str],
-    read: tuple[Sequence[tuple[float, float]], ...], fan_k: float,
-) -> None:  # fmt: skip
+    state: RunState,
+    tasks: list[Task],
+    found: dict[str, float | int | str],
+    read: tuple[Sequence[tuple[float, float]], ...],
+    fan_k: float,
+) -> None:
     """Take minutes, what the oven said while the first load was in it, and the chill before it.
 
     What the oven says by itself counts before what was written by hand.
@@ -98,9 +108,12 @@ def _oven(
             found["bake_c"] = round(sum(within) / len(within) + fan_k, 1)
             break
     shaped = [
-        e for task in tasks
-        if task.kind in ("cut", "fill") and task.to_cold
-        and (e := state.tasks[task.key].ended_s) is not None and e <= here.begun_s
-    ]  # fmt: skip
+        e
+        for task in tasks
+        if task.kind in ("cut", "fill")
+        and task.to_cold
+        and (e := state.tasks[task.key].ended_s) is not None
+        and e <= here.begun_s
+    ]
     if shaped:
         found["chill_min"] = round((here.begun_s - max(shaped)) / 60, 1)

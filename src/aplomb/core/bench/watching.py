@@ -35,9 +35,11 @@ class Reading(Struct, frozen=True):
 
 
 def doubt(
-    readings: Sequence[Reading], now_s: float,
-    predicted_c: Callable[[float], float] | None = None, silent_s: float = SILENT_S,
-) -> Doubt:  # fmt: skip
+    readings: Sequence[Reading],
+    now_s: float,
+    predicted_c: Callable[[float], float] | None = None,
+    silent_s: float = SILENT_S,
+) -> Doubt:
     """Say why a probe is not believed; empty when it is.
 
     The key of `DOUBT_WORDS`.

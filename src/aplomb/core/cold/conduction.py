@@ -449,10 +449,13 @@ class _Step:
             width = pile.sides[axis].width[:, None]
             self.lines.append(
                 _bands(
-                    links.reshape(len(slope) - 1, -1), out.reshape(flat), slope.reshape(flat),
-                    width, reach,
+                    links.reshape(len(slope) - 1, -1),
+                    out.reshape(flat),
+                    slope.reshape(flat),
+                    width,
+                    reach,
                 )
-            )  # fmt: skip
+            )
 
     def solve(self, right: Floats) -> tuple[Floats, Floats]:
         """Solve direction by direction; and the heat that went into the block on the way."""
@@ -532,9 +535,12 @@ def _march(
 
 
 def course(
-    body: Body, start_c: float, phases: list[Phase], nodes: int = 0,
+    body: Body,
+    start_c: float,
+    phases: list[Phase],
+    nodes: int = 0,
     tolerance_k: float = TOLERANCE_K,
-) -> Course:  # fmt: skip
+) -> Course:
     """Follow a body through places.
 
     Parameters
@@ -585,13 +591,25 @@ def course(
 
 
 def _quick(
-    column: OneColumn, above: Air, below: Air, block: Floats, for_s: float, from_s: float,
-    log: _Log, tolerance_k: float,
-) -> Floats:  # fmt: skip
+    column: OneColumn,
+    above: Air,
+    below: Air,
+    block: Floats,
+    for_s: float,
+    from_s: float,
+    log: _Log,
+    tolerance_k: float,
+) -> Floats:
     went = column.march(
-        block[:, 0], for_s, (above.temp_c, above.w_m2_k), (below.temp_c, below.w_m2_k),
-        tolerance_k, FIRST_STEP_S, LONGEST_STEP_S, MOST_STEPS,
-    )  # fmt: skip
+        block[:, 0],
+        for_s,
+        (above.temp_c, above.w_m2_k),
+        (below.temp_c, below.w_m2_k),
+        tolerance_k,
+        FIRST_STEP_S,
+        LONGEST_STEP_S,
+        MOST_STEPS,
+    )
     if went is None:
         raise AplombError(TOO_SLOW)
     for seconds, temp in zip(went.seconds, went.temps, strict=True):
@@ -602,8 +620,10 @@ def _quick(
 
 
 def _temps(phase: Phase) -> list[float]:
-    found = [face.temp_c if isinstance(face, Air) else face.start_c
-             for face in (phase.above, phase.below)]  # fmt: skip
+    found = [
+        face.temp_c if isinstance(face, Air) else face.start_c
+        for face in (phase.above, phase.below)
+    ]
     found += [
         face.far.temp_c
         for face in (phase.above, phase.below)

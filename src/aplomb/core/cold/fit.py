@@ -88,8 +88,13 @@ def check_log(minutes: Floats, temps_c: Floats) -> None:
 
 
 def fit_coefficient(
-    body: Body, start_c: float, air_c: float, probe_mm: float, minutes: Floats, temps_c: Floats,
-) -> Fitted:  # fmt: skip
+    body: Body,
+    start_c: float,
+    air_c: float,
+    probe_mm: float,
+    minutes: Floats,
+    temps_c: Floats,
+) -> Fitted:
     """Fit the surface coefficient of both faces to a probe's readings.
 
     Parameters
@@ -145,9 +150,15 @@ def fit_coefficient(
     t = float(stdtrit(max(len(minutes) - 3, 1), 0.975))
     wide = t * math.sqrt(float(inverse[0, 0]))
     return Fitted(
-        math.exp(at[0]), math.exp(at[0] - wide), math.exp(at[0] + wide), float(at[1]),
-        probe_mm + float(at[2]), scatter, int((weights < 0.5).sum()), found,
-    )  # fmt: skip
+        math.exp(at[0]),
+        math.exp(at[0] - wide),
+        math.exp(at[0] + wide),
+        float(at[1]),
+        probe_mm + float(at[2]),
+        scatter,
+        int((weights < 0.5).sum()),
+        found,
+    )
 
 
 class _Log(Struct, frozen=True):

@@ -87,9 +87,16 @@ class OneColumn:
         return below, middle.tolist(), above
 
     def march(
-        self, heat: Floats, for_s: float, top: tuple[float, float], bottom: tuple[float, float],
-        tolerance_k: float, first_s: float, longest_s: float, most: int,
-    ) -> Went | None:  # fmt: skip
+        self,
+        heat: Floats,
+        for_s: float,
+        top: tuple[float, float],
+        bottom: tuple[float, float],
+        tolerance_k: float,
+        first_s: float,
+        longest_s: float,
+        most: int,
+    ) -> Went | None:
         """Go on for some seconds between two airs: temperature [°C] and coefficient [W/(m²·K)].
 
         None when it takes more than the most steps.

@@ -104,8 +104,10 @@ def faces(place: Place, house: House, speed: Speed = "usual") -> tuple[Air, Face
     if place.own_w_m2_k is not None:
         own = place.own_w_m2_k
         value = {
-            "usual": own, "quick": place.own_high_w_m2_k or own, "slow": place.own_low_w_m2_k or own
-        }[speed]  # fmt: skip
+            "usual": own,
+            "quick": place.own_high_w_m2_k or own,
+            "slow": place.own_low_w_m2_k or own,
+        }[speed]
         above = below = value
     else:
         usual = usual_coefficient(place.kind, moving=place.moving)
@@ -119,9 +121,14 @@ def faces(place: Place, house: House, speed: Speed = "usual") -> tuple[Air, Face
     if place.wrapped:
         contact = 1 / (1 / contact + WRAP_M2_K_W / 2)
     bench = Slab(
-        under.thickness_mm, under.conductivity_w_m_k, under.density_kg_m3,
-        under.heat_capacity_kj_kg_k, temp, contact, far=Air(temp, 8.0),
-    )  # fmt: skip
+        under.thickness_mm,
+        under.conductivity_w_m_k,
+        under.density_kg_m3,
+        under.heat_capacity_kj_kg_k,
+        temp,
+        contact,
+        far=Air(temp, 8.0),
+    )
     return Air(temp, above), bench
 
 
@@ -135,8 +142,12 @@ def phases_of(stays: list[Stay], house: House, speed: Speed = "usual") -> list[P
 
 
 def follow(
-    body: Body, start_c: float, stays: list[Stay], house: House, speed: Speed = "usual",
-) -> Course:  # fmt: skip
+    body: Body,
+    start_c: float,
+    stays: list[Stay],
+    house: House,
+    speed: Speed = "usual",
+) -> Course:
     """Follow a body through places of the house.
 
     Parameters
@@ -252,15 +263,27 @@ def through_middle(found: Course) -> Course:
     large faces, where the heat of the narrow sides comes last.
     """
     return Course(
-        found.minutes, found.core, found.mean, found.top, found.bottom,
-        found.field.max(axis=1), found.field.min(axis=1), found.depth_mm, found.field,
+        found.minutes,
+        found.core,
+        found.mean,
+        found.top,
+        found.bottom,
+        found.field.max(axis=1),
+        found.field.min(axis=1),
+        found.depth_mm,
+        found.field,
         found.energy_error,
-    )  # fmt: skip
+    )
 
 
 def ready(
-    body: Body, start_c: float, stays: list[Stay], house: House, low_c: float, high_c: float,
-) -> Ready:  # fmt: skip
+    body: Body,
+    start_c: float,
+    stays: list[Stay],
+    house: House,
+    low_c: float,
+    high_c: float,
+) -> Ready:
     """Work out when a body can be rolled.
 
     Parameters
@@ -317,9 +340,14 @@ SHARES = (0.25, 0.35, 0.45, 0.55, 0.65, 0.75, 0.85, 0.95)
 
 
 def first_then(
-    body: Body, start_c: float, first: Place, then: Place, house: House, low_c: float,
+    body: Body,
+    start_c: float,
+    first: Place,
+    then: Place,
+    house: House,
+    low_c: float,
     high_c: float,
-) -> FirstCold | None:  # fmt: skip
+) -> FirstCold | None:
     """Find the quickest way by a colder place first and a milder one after it.
 
     The way that is ready soonest and stays so for 10 minutes at least; None when there is none.

@@ -11,9 +11,16 @@ from aplomb.core.day.problem import DayProblem, DayStep, Key, SideStep, Started,
 Expression = Any
 """A variable of the solver, a sum of some, or a number: its own types of them overlap."""
 Letting = Literal[
-    "", "ready_later", "baker_earlier", "baker_later", "fridge_spaces", "freezer_spaces",
-    "second_baker", "ovens", "sheeters",
-]  # fmt: skip
+    "",
+    "ready_later",
+    "baker_earlier",
+    "baker_later",
+    "fridge_spaces",
+    "freezer_spaces",
+    "second_baker",
+    "ovens",
+    "sheeters",
+]
 MOST_LATER = 7 * 1440
 """A ready time or a shift is moved by so much at the most [min]."""
 MORE_SPACES = 200

@@ -267,9 +267,12 @@ def _use_faults(
             past = (paste, step.name) in begun
             uses.setdefault(step.held_in, []).append((begin, end, step.fridge_spaces, past))
     there = {
-        "baker": problem.bakers, "sheeter": problem.sheeters, "oven": problem.ovens,
-        "fridge": problem.fridge_spaces, "freezer": problem.freezer_spaces,
-    }  # fmt: skip
+        "baker": problem.bakers,
+        "sheeter": problem.sheeters,
+        "oven": problem.ovens,
+        "fridge": problem.fridge_spaces,
+        "freezer": problem.freezer_spaces,
+    }
     found = []
     for what, each in uses.items():
         most = there[what]

@@ -197,8 +197,12 @@ def check_day(problem: DayProblem) -> DayProblem:
         wrong.add(f"pastes: {len(problem.pastes)} are given; use 1 to {MOST_PASTES}.")
     if len(problem.baker) > MOST_SHIFTS:
         wrong.add(f"baker: {len(problem.baker)} shifts are too many; up to {MOST_SHIFTS} fit.")
-    for name, least, most in (("sheeters", 0, 1000), ("ovens", 0, 1000), ("bakers", 1, 100),
-                              ("overrun_min", 0, 1440)):  # fmt: skip
+    for name, least, most in (
+        ("sheeters", 0, 1000),
+        ("ovens", 0, 1000),
+        ("bakers", 1, 100),
+        ("overrun_min", 0, 1440),
+    ):
         wrong.number(name, getattr(problem, name), least, most, "")
     for name in ("fridge_spaces", "freezer_spaces"):
         if (spaces := getattr(problem, name)) is not None:

@@ -102,9 +102,10 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
     for name, minutes in sheet.ready.items():
         wrong.number(f"{name[:20]}, ready", minutes, 0, 2 * 1440, "min")
     for words, each, low in (
-        ("takes", sheet.minutes, 0), ("takes longer", sheet.extra, -1440),
+        ("takes", sheet.minutes, 0),
+        ("takes longer", sheet.extra, -1440),
         ("rests longer", sheet.rest_extra, -1440),
-    ):  # fmt: skip
+    ):
         for name, minutes in each.items():
             wrong.number(f"{name[-30:]} {words}", minutes, low, MOST_MIN, "min")
     for begin, end in sheet.hours:

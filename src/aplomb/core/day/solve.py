@@ -115,10 +115,14 @@ class _Run(Struct, frozen=True):
 
 
 def _search(
-    built: Built, aim: Expression, work: float, hint: tuple[Started, ...] = (),
+    built: Built,
+    aim: Expression,
+    work: float,
+    hint: tuple[Started, ...] = (),
     on_steps: Callable[[tuple[Started, ...], int], None] | None = None,
-    stopped: Stopper | None = None, linear: int = 1,
-) -> _Run:  # fmt: skip
+    stopped: Stopper | None = None,
+    linear: int = 1,
+) -> _Run:
     """Minimise an aim over a model; no value is read before the status is known."""
     from ortools.sat.python import cp_model
 
@@ -150,9 +154,12 @@ def _search(
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return _Run("none" if status == cp_model.INFEASIBLE else "unknown")
     return _Run(
-        "found", built.plan_of(solver.value), round(solver.best_objective_bound),
-        round(solver.objective_value), status == cp_model.OPTIMAL,
-    )  # fmt: skip
+        "found",
+        built.plan_of(solver.value),
+        round(solver.best_objective_bound),
+        round(solver.objective_value),
+        status == cp_model.OPTIMAL,
+    )
 
 
 def _plan(problem: DayProblem, steps: tuple[Started, ...], bound: int, *, proven: bool) -> DayPlan:
@@ -166,9 +173,11 @@ def _plan(problem: DayProblem, steps: tuple[Started, ...], bound: int, *, proven
 
 
 def solve_day(
-    problem: DayProblem, on_best: OnBest | None = None, stopped: Stopper | None = None,
+    problem: DayProblem,
+    on_best: OnBest | None = None,
+    stopped: Stopper | None = None,
     work: float = WORK,
-) -> DayAnswer:  # fmt: skip
+) -> DayAnswer:
     """Solve a day.
 
     The same for the same problem.
@@ -212,9 +221,11 @@ def solve_day(
         return DayAnswer(True, plan)
     if run.ended == "unknown":
         return DayAnswer(
-            False, because="no timetable was found, and none was ruled out; allow more time, or "
-            "ask for less", undecided=True,
-        )  # fmt: skip
+            False,
+            because="no timetable was found, and none was ruled out; allow more time, or "
+            "ask for less",
+            undecided=True,
+        )
     return _impossible(problem, built.impossible, stopped)
 
 
@@ -458,10 +469,14 @@ def _too_little(problem: DayProblem, remedies: tuple[Remedy, ...]) -> str:
     more = f" and {len(problem.pastes) - 4} more" if len(problem.pastes) > 4 else ""
     ways = [_SHORT[each.what] for each in remedies if each.what in _SHORT]
     tight = min(
-        ((s.rest_max, s.name, p.name) for p in problem.pastes for s in p.steps[:-1]
-         if s.rest_max and s.rest_max <= TIGHT_MIN),
+        (
+            (s.rest_max, s.name, p.name)
+            for p in problem.pastes
+            for s in p.steps[:-1]
+            if s.rest_max and s.rest_max <= TIGHT_MIN
+        ),
         default=None,
-    )  # fmt: skip
+    )
     rest = (
         f"; the tightest wait is {tight[0]} min after “{tight[1]}” of {tight[2]}" if tight else ""
     )

@@ -44,8 +44,18 @@ _UNITS: tuple[tuple[str, What], ...] = (
 )  # fmt: skip
 _OVER = {"over", "more", "least", "above", "beyond", "exceeds", "plus", "minimum"}
 _UNDER = {"under", "below", "fewer", "less", "most", "maximum"}
-_ABOUT = {"about", "around", "nearly", "almost", "some", "roughly", "approximately", "circa",
-          "approx", "ca"}  # fmt: skip
+_ABOUT = {
+    "about",
+    "around",
+    "nearly",
+    "almost",
+    "some",
+    "roughly",
+    "approximately",
+    "circa",
+    "approx",
+    "ca",
+}
 _SEVERAL: dict[str, Span] = {
     "hundreds": (200, 999), "thousands": (2000, 9999), "dozens": (24, 199), "scores": (40, 199),
     "millions": (2_000_000, LARGEST),

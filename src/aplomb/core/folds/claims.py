@@ -81,9 +81,11 @@ def conventions(plan: Plan) -> dict[str, int]:
     """
     c = count(plan)
     return {
-        "the fold product": c.product, "leaves of fat": c.fat, "leaves of dough": c.dough,
+        "the fold product": c.product,
+        "leaves of fat": c.fat,
+        "leaves of dough": c.dough,
         "all leaves": c.leaves,
-    }  # fmt: skip
+    }
 
 
 def turn_conventions(plan: Plan) -> dict[str, int]:
@@ -136,8 +138,11 @@ def _of_layers(claim: Claim, plans: list[Plan]) -> tuple[Meaning, ...]:
 
 def _fits(claim: Claim, number: int) -> bool:
     low = claim.spans[0][0]
-    return claim.holds(number) and (len(claim.spans) > 1 or number <= SEARCHED * max(low, 2)
-                                    or claim.spans[0][1] < SEARCHED * low)  # fmt: skip
+    return claim.holds(number) and (
+        len(claim.spans) > 1
+        or number <= SEARCHED * max(low, 2)
+        or claim.spans[0][1] < SEARCHED * low
+    )
 
 
 def _plainest(claim: Claim, found: list[Meaning]) -> tuple[Meaning, ...]:
@@ -272,9 +277,11 @@ def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[st
         return {name: float(number) for name, number in conventions(plan).items()}
     fat, dough = leaves
     return {
-        "the fold product": float(plan.product), "leaves of fat": fat, "leaves of dough": dough,
+        "the fold product": float(plan.product),
+        "leaves of fat": fat,
+        "leaves of dough": dough,
         "all leaves": fat + dough,
-    }  # fmt: skip
+    }
 
 
 def _said(convention: str, number: float) -> str:

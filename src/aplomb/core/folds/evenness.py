@@ -138,11 +138,13 @@ def evenness_of(section: Section, leaves: float, height_mm: float) -> Evenness:
     values, many = np.unique(leaves_met, return_counts=True)
     return replace(
         found,
-        mean=float(leaves_met.mean()), spread=float(leaves_met.std()),
-        least=int(leaves_met.min()), most=int(leaves_met.max()),
+        mean=float(leaves_met.mean()),
+        spread=float(leaves_met.std()),
+        least=int(leaves_met.min()),
+        most=int(leaves_met.max()),
         histogram=tuple((int(v), int(n)) for v, n in zip(values, many, strict=True)),
         error=error_of_mean(numbers, section.filled),
-    )  # fmt: skip
+    )
 
 
 def _first_of_each(numbers: NDArray[np.int32]) -> NDArray[np.bool_]:

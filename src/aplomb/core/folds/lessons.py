@@ -148,8 +148,10 @@ def lessons_of(plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ..
 
 What = Literal["plan", "enclosing", "turns"]
 WHAT_WORDS: dict[What, str] = {
-    "plan": "this plan", "enclosing": "all ways of enclosing", "turns": "all turns",
-}  # fmt: skip
+    "plan": "this plan",
+    "enclosing": "all ways of enclosing",
+    "turns": "all turns",
+}
 
 
 def lessons(what: What, plan: Plan, envelope: EnvelopeWay = "turned") -> tuple[Lesson, ...]:

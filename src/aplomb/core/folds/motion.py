@@ -97,12 +97,15 @@ class Motion(Struct, frozen=True):
         """
         return tuple(
             (
-                max(abs(end - swing.at) for i in swing.stretches
-                    for end in (self.stretches[i].start, self.stretches[i].end)),
+                max(
+                    abs(end - swing.at)
+                    for i in swing.stretches
+                    for end in (self.stretches[i].start, self.stretches[i].end)
+                ),
                 swing.height,
             )
             for swing in self.swings
-        )  # fmt: skip
+        )
 
 
 class Pose(Struct, frozen=True):
@@ -147,14 +150,20 @@ def motion_of(step: Step) -> Motion:
     laid = f"Roll to {n} lengths, brush off the flour, square the corners."
     if step.way is Way.ROLL:
         return Motion(
-            1.0, (Stretch(0.0, 1.0),), rolls=True, laid="Roll thin and even; brush off the flour.",
+            1.0,
+            (Stretch(0.0, 1.0),),
+            rolls=True,
+            laid="Roll thin and even; brush off the flour.",
             done="A tight log, its seam below.",
-        )  # fmt: skip
+        )
     if step.way is Way.STACK:
         return Motion(
-            float(n), _plain(n), slides=True, laid=f"Roll out and cut straight down in {n}.",
+            float(n),
+            _plain(n),
+            slides=True,
+            laid=f"Roll out and cut straight down in {n}.",
             done="Pile the pieces up and press lightly. The cut edges are open.",
-        )  # fmt: skip
+        )
     if step.way is Way.QUARTER:
         halves = (
             Swing(2.0, 1.0, (2, 3), leftward=True, words="Fold in half."),
@@ -187,28 +196,42 @@ def motion_of(step: Step) -> Motion:
     else:
         over = tuple(
             Swing(
-                1.0 if i % 2 else 0.0, float(i), tuple(range(i, n)), leftward=bool(i % 2),
+                1.0 if i % 2 else 0.0,
+                float(i),
+                tuple(range(i, n)),
+                leftward=bool(i % 2),
                 words="Fold over." if n == 2 else f"Fold, {'left' if i % 2 else 'right'}ward.",
             )
             for i in range(1, n)
-        )  # fmt: skip
+        )
     return Motion(float(n), stretches, over, laid=laid, done=_QUARTER_TURN)
 
 
 def enclosing_motion(enclosure: Enclosure) -> Motion:
     """Give the motion of enclosing, seen from the side."""
     if enclosure is Enclosure.ENVELOPE:
-        stretches = (Stretch(0, 0.5, "dough"), Stretch(0.5, 1.5, "dough and fat"),
-                     Stretch(1.5, 2.0, "dough"))  # fmt: skip
+        stretches = (
+            Stretch(0, 0.5, "dough"),
+            Stretch(0.5, 1.5, "dough and fat"),
+            Stretch(1.5, 2.0, "dough"),
+        )
         swings = (
             Swing(0.5, 1.0, (0,), leftward=False, words="Fold one flap after the other in."),
             Swing(1.5, 1.0, (2,), leftward=True, words="Pinch the seams."),
         )
-        return Motion(2.0, stretches, swings, laid="Lay the fat block on the dough.",
-                      done="Press it level with the pin, seam below.")  # fmt: skip
+        return Motion(
+            2.0,
+            stretches,
+            swings,
+            laid="Lay the fat block on the dough.",
+            done="Press it level with the pin, seam below.",
+        )
     if enclosure is Enclosure.THIRDS:
-        stretches = (Stretch(0, 1, "dough and fat"), Stretch(1, 2, "dough and fat"),
-                     Stretch(2, 3, "dough"))  # fmt: skip
+        stretches = (
+            Stretch(0, 1, "dough and fat"),
+            Stretch(1, 2, "dough and fat"),
+            Stretch(2, 3, "dough"),
+        )
         return Motion(
             3.0,
             stretches,
@@ -225,16 +248,20 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
         if enclosure is Enclosure.INVERSE:
             laid = "Lay the dough on half of the sheet of floured fat."
         return Motion(
-            2.0, (Stretch(0, 1, "dough and fat"), Stretch(1, 2, outer)),
+            2.0,
+            (Stretch(0, 1, "dough and fat"), Stretch(1, 2, outer)),
             (Swing(1.0, 1.0, (1,), leftward=True, words="Fold the other half over it."),),
-            laid=laid, done="Press the edges shut.",
-        )  # fmt: skip
+            laid=laid,
+            done="Press the edges shut.",
+        )
     if enclosure is Enclosure.COIL:
         return Motion(
-            1.0, (Stretch(0, 1, "dough and fat"),), rolls=True,
+            1.0,
+            (Stretch(0, 1, "dough and fat"),),
+            rolls=True,
             laid="Roll or stretch thin; spread soft fat to the edges, bare at the far end.",
             done="A tight log; wrap it and let it set before cutting.",
-        )  # fmt: skip
+        )
     laid = "Gather the dough to a block; the fat comes later."
     cargo: Cargo = "dough"
     if enclosure is Enclosure.PIECES:

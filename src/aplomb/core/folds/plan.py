@@ -120,8 +120,10 @@ class Step(Struct, frozen=True):
 USUAL_COVERED = 2 / 3
 """Share of the sheet that a portion is spread on when nothing is said [-], common practice."""
 COVERED: tuple[tuple[str, float], ...] = (
-    ("a third", 1 / 3), ("half", 1 / 2), ("two thirds", USUAL_COVERED)
-)  # fmt: skip
+    ("a third", 1 / 3),
+    ("half", 1 / 2),
+    ("two thirds", USUAL_COVERED),
+)
 """Shares of the sheet that portions are spread on, common practice."""
 
 
@@ -420,9 +422,10 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
 
 
 def _rest_step(
-    found: re.Match[str], number: Callable[[str, float, float, str], float],
+    found: re.Match[str],
+    number: Callable[[str, float, float, str], float],
     refuse: Callable[[str], NoReturn],
-) -> Step:  # fmt: skip
+) -> Step:
     least = most = None
     if found["min"]:
         least = number(found["min"], 0, LONGEST_REST_MIN, "a rest in minutes")

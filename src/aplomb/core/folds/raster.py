@@ -171,9 +171,12 @@ class Section:
         self._undo.append(_Points.quarter_turn)
 
     def _fold(
-        self, step: Step, block_mm: float, sheet_mm: float,
+        self,
+        step: Step,
+        block_mm: float,
+        sheet_mm: float,
         spread: tuple[tuple[int, float, bool], ...],
-    ) -> _Back:  # fmt: skip
+    ) -> _Back:
         working = self._paste.working
         width_mm = self._paste.worked.turns[self._turn].sheet.width_mm
         fold = Fold(

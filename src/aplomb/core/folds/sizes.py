@@ -154,10 +154,15 @@ def rolled(volume_ml: float, height_mm: float, width_mm: float) -> Box:
 
 
 def enclosing(
-    enclosure: Enclosure, dough_ml: float, fat_ml: float, fat_mm: float,
-    width_mm: float | None = None, working: Working | None = None, room: Room | None = None,
+    enclosure: Enclosure,
+    dough_ml: float,
+    fat_ml: float,
+    fat_mm: float,
+    width_mm: float | None = None,
+    working: Working | None = None,
+    room: Room | None = None,
     gathered_mm: float | None = None,
-) -> Enclosing:  # fmt: skip
+) -> Enclosing:
     """Work out the sizes for enclosing.
 
     Parameters
@@ -284,9 +289,14 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
 
 
 def worked_sizes(
-    plan: Plan, volume_ml: float, width_mm: float | None, fat_ml: float = 0.0,
-    working: Working | None = None, start: Box | None = None, room: Room | None = None,
-) -> Worked:  # fmt: skip
+    plan: Plan,
+    volume_ml: float,
+    width_mm: float | None,
+    fat_ml: float = 0.0,
+    working: Working | None = None,
+    start: Box | None = None,
+    room: Room | None = None,
+) -> Worked:
     """Size the sheet and the folded block of each turn of a plan, and what each trim leaves.
 
     One size a turn and one a trim, in order; rests have none.
@@ -377,9 +387,15 @@ def fat_share_at(plan: Plan, fat_share: float, worked: Worked, upto: int | None 
 
 
 def natural_width(
-    before: Box, volume_ml: float, height_mm: float, panels: float, room: Room,
-    *, most_long_mm: float = math.inf, square: bool = False,
-) -> float:  # fmt: skip
+    before: Box,
+    volume_ml: float,
+    height_mm: float,
+    panels: float,
+    room: Room,
+    *,
+    most_long_mm: float = math.inf,
+    square: bool = False,
+) -> float:
     """Width of the sheet that a block is rolled to after its quarter-turn.
 
     Width [mm], between 1 and `MOST_SIDEWAYS` times the block's length; of a square sheet at
@@ -416,9 +432,13 @@ def natural_width(
 
 
 def _sized(
-    step: Step, volume_ml: float, width_mm: float | None, working: Working, before: Box | None,
+    step: Step,
+    volume_ml: float,
+    width_mm: float | None,
+    working: Working,
+    before: Box | None,
     room: Room,
-) -> TurnSize:  # fmt: skip
+) -> TurnSize:
     """Size one turn of a paste of so much volume."""
     n, quarter = step.panels, step.way is Way.QUARTER
     usual = working.coil_mm if step.way is Way.ROLL else USUAL_ROLLED_MM
@@ -432,9 +452,14 @@ def _sized(
     else:
         folded = 2 if quarter else n
         wide = natural_width(
-            before, volume_ml, height, n, room,
-            most_long_mm=folded * room.shelf_mm, square=quarter,
-        )  # fmt: skip
+            before,
+            volume_ml,
+            height,
+            n,
+            room,
+            most_long_mm=folded * room.shelf_mm,
+            square=quarter,
+        )
     sheet = rolled(volume_ml, height, wide)
     if step.way is Way.ROLL:
         across = 2 * log_radius_mm(sheet.length_mm, height)

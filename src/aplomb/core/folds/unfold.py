@@ -302,9 +302,15 @@ class Fold:
                     self._round_bend(zone, near, from_end, level, within, along, depth)
 
     def _round_bend(
-        self, zone: Zone, near: NDArray[np.intp], x_from_end: Floats, level: NDArray[np.intp],
-        within: Floats, along: Floats, depth: Floats,
-    ) -> None:  # fmt: skip
+        self,
+        zone: Zone,
+        near: NDArray[np.intp],
+        x_from_end: Floats,
+        level: NDArray[np.intp],
+        within: Floats,
+        along: Floats,
+        depth: Floats,
+    ) -> None:
         """Put those of some points that lie in one bend where they came from."""
         bend, start, width, begins = zone
         over = level[near] - bend.low
@@ -338,9 +344,14 @@ class Fold:
         depth[at] = out if self._turned[bend.low] else 1 - out
 
     def _lift_spread(
-        self, level: NDArray[np.intp], along: Floats, y: Floats, depth: Floats,
-        kind: NDArray[np.uint8], none: int,
-    ) -> None:  # fmt: skip
+        self,
+        level: NDArray[np.intp],
+        along: Floats,
+        y: Floats,
+        depth: Floats,
+        kind: NDArray[np.uint8],
+        none: int,
+    ) -> None:
         """Take off what was spread, noting the points that lie in it."""
         ends, sides = self._border
         free = (along >= ends) & (y >= sides) & (y <= 1 - sides)

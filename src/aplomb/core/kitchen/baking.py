@@ -69,9 +69,14 @@ def _faces(oven: Oven) -> tuple[float, float]:
 
 
 def middle_at(
-    composition: Composition, thickness_mm: float, start_c: float, air_c: float, oven: Oven,
-    loss_pct: float = 14.0, target_c: float = MIDDLE_C,
-) -> Range | None:  # fmt: skip
+    composition: Composition,
+    thickness_mm: float,
+    start_c: float,
+    air_c: float,
+    oven: Oven,
+    loss_pct: float = 14.0,
+    target_c: float = MIDDLE_C,
+) -> Range | None:
     """Say when the middle of a flat piece is so hot.
 
     None when it is not there within three hours.
@@ -133,9 +138,16 @@ def cold_at(thickness_mm: float, room_c: float, start_c: float = 92.0) -> Range 
 
 
 def load_heat(
-    oven: Oven, trays: int, tray_g: float, tray_area_m2: float, air_c: float, minutes: float,
-    composition: Composition, start_c: float = 5.0, loss_pct: float = 14.0,
-) -> LoadHeat:  # fmt: skip
+    oven: Oven,
+    trays: int,
+    tray_g: float,
+    tray_area_m2: float,
+    air_c: float,
+    minutes: float,
+    composition: Composition,
+    start_c: float = 5.0,
+    loss_pct: float = 14.0,
+) -> LoadHeat:
     """Say what an oven load takes.
 
     Parameters

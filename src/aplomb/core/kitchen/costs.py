@@ -146,15 +146,21 @@ def _by_product(study: Study, pantry: Pantry) -> tuple[ProductCost, ...]:
         on_it = _sum(
             extra,
             None if finish is None else finish * made.pieces / pieces,
-            0.0 if made.name in own or not plain
-            else None if shared is None else shared * made.pieces / plain,
-        )  # fmt: skip
+            0.0
+            if made.name in own or not plain
+            else None
+            if shared is None
+            else shared * made.pieces / plain,
+        )
         found.append(
             ProductCost(
-                made.name, made.good, None if paste is None else paste * share, on_it,
+                made.name,
+                made.good,
+                None if paste is None else paste * share,
+                on_it,
                 targets.get(made.name, 0.0),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

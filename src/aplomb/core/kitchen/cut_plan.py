@@ -118,9 +118,12 @@ def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
 
 
 def _best(
-    products: Sequence[Product], formula: Formula, limits: Sequence[Limits], blocks: int,
+    products: Sequence[Product],
+    formula: Formula,
+    limits: Sequence[Limits],
+    blocks: int,
     thickness_mm: float,
-) -> CutPlan:  # fmt: skip
+) -> CutPlan:
     """Find the sheets with the least paste that keep within one of some limits."""
     found: list[CutPlan] = []
     trouble: AplombError | None = None
@@ -166,9 +169,12 @@ def taken(formula: Formula, sheets: Sheets) -> Formula:
     if len(sheets.plans) == 1:
         plan = sheets.plans[0]
         cutting = replace(
-            cutting, length_mm=plan.sheet.length_mm, width_mm=plan.sheet.width_mm,
-            rows=plan.layout.rows, sheets_a_block=plan.sheets // plan.blocks,
-        )  # fmt: skip
+            cutting,
+            length_mm=plan.sheet.length_mm,
+            width_mm=plan.sheet.width_mm,
+            rows=plan.layout.rows,
+            sheets_a_block=plan.sheets // plan.blocks,
+        )
     return replace(formula, batch=batch, cutting=cutting)
 
 

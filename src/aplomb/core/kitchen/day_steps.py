@@ -36,9 +36,26 @@ from aplomb.core.study.cold import RestResult, bends_after, cold_of
 from aplomb.core.study.study import Study
 
 Kind = Literal[
-    "cool", "weigh", "mix", "fat", "filling", "thaw", "enclose", "turn", "trim", "sheet", "cut",
-    "fill", "trays", "heat", "load", "bake", "refresh", "out", "pack",
-]  # fmt: skip
+    "cool",
+    "weigh",
+    "mix",
+    "fat",
+    "filling",
+    "thaw",
+    "enclose",
+    "turn",
+    "trim",
+    "sheet",
+    "cut",
+    "fill",
+    "trays",
+    "heat",
+    "load",
+    "bake",
+    "refresh",
+    "out",
+    "pack",
+]
 BAKE_MIN, HEAT_MIN = 25, 15
 """A load in the oven, and heating it, where nothing is said [min], common practice."""
 LONG_MIN = 240
@@ -129,10 +146,17 @@ class _Steps:
         return least, None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
 
     def add(
-        self, name: str, kind: Kind, minutes: float, needs: tuple[Need, ...],
-        rest: tuple[float, float | None] = (0, 0), spaces: int = 0, place: str = "",
-        done: int = 0, found: RestResult | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        name: str,
+        kind: Kind,
+        minutes: float,
+        needs: tuple[Need, ...],
+        rest: tuple[float, float | None] = (0, 0),
+        spaces: int = 0,
+        place: str = "",
+        done: int = 0,
+        found: RestResult | None = None,
+    ) -> None:
         """Add a step and the rest after it."""
         name = self._free(name)
         took, standing = self._own(name, minutes)
@@ -142,9 +166,16 @@ class _Steps:
         self.notes[name] = StepNote(kind, standing, done, place, found)
 
     def beside(
-        self, name: str, kind: Kind, minutes: float, before: str, rest: tuple[float, float],
-        spaces: int, place: str = "fridge", found: RestResult | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        name: str,
+        kind: Kind,
+        minutes: float,
+        before: str,
+        rest: tuple[float, float],
+        spaces: int,
+        place: str = "fridge",
+        found: RestResult | None = None,
+    ) -> None:
         """Add a step that is done beside, before one of the others."""
         name = self._free(name)
         took, standing = self._own(name, minutes)
@@ -155,9 +186,14 @@ class _Steps:
 
 
 def steps_of_paste(
-    made: PasteOfDay, study: Study, pantry: Pantry, house: House, sheet: DaySheet,
-    frozen: Sequence[FrozenBlock] = (), kept: Sequence[KeptItem] = (),
-) -> PasteSteps:  # fmt: skip
+    made: PasteOfDay,
+    study: Study,
+    pantry: Pantry,
+    house: House,
+    sheet: DaySheet,
+    frozen: Sequence[FrozenBlock] = (),
+    kept: Sequence[KeptItem] = (),
+) -> PasteSteps:
     """Give the steps of a paste of the day.
 
     Parameters
@@ -197,10 +233,13 @@ def _finished(
 ) -> PasteSteps:
     gluten = any(pantry[key].has_gluten for key in study.formula.materials() if key in pantry)
     return PasteSteps(
-        made.uid, study.formula.name,
+        made.uid,
+        study.formula.name,
         DayPaste(made.uid, tuple(collect.steps), sides=tuple(collect.sides)),
-        collect.notes, last, gluten,
-    )  # fmt: skip
+        collect.notes,
+        last,
+        gluten,
+    )
 
 
 def _of(rests: Sequence[RestResult], which: str, at: int = -1) -> RestResult | None:
@@ -222,9 +261,13 @@ def _where(found: RestResult | None) -> str:
 
 
 def _paste_begins(
-    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestResult],
+    collect: _Steps,
+    made: PasteOfDay,
+    study: Study,
+    house: House,
+    rests: Sequence[RestResult],
     blocks: int,
-) -> None:  # fmt: skip
+) -> None:
     lines = len(study.formula.all_lines())
     mixes = max(1, len(made.mixes))
     cold = study.water is not None and study.water.needed_c < COLD_WATER_C
@@ -237,15 +280,27 @@ def _paste_begins(
         collect.beside("cut the fat into pieces", "fat", 6 + 2 * blocks, "mix", (15, LONG_MIN), 1)
     spaces = 0 if _where(dough) == "room" else blocks
     collect.add(
-        "mix", "mix", 12 * mixes, ("baker",), _bounds(dough, (20, 120)), spaces, _where(dough),
+        "mix",
+        "mix",
+        12 * mixes,
+        ("baker",),
+        _bounds(dough, (20, 120)),
+        spaces,
+        _where(dough),
         found=dough,
-    )  # fmt: skip
+    )
     enclosed = study.plan.enclosure is not Enclosure.NONE
     if enclosed and not study.in_pieces and study.accounts.block_g:
         collect.beside(
-            "press the fat", "fat", 4 + 3 * blocks, first,
-            _bounds(fat, (15, 120)), blocks, _where(fat), fat,
-        )  # fmt: skip
+            "press the fat",
+            "fat",
+            4 + 3 * blocks,
+            first,
+            _bounds(fat, (15, 120)),
+            blocks,
+            _where(fat),
+            fat,
+        )
     if enclosed:
         minutes = 2 + 3 * blocks if study.in_pieces else 2 + 4 * blocks
         collect.add(first, "enclose", minutes, ("baker",))
@@ -348,9 +403,14 @@ def _rest_after(
     held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
     low = max(0, math.ceil(least - 1e-9) + more)
     collect.steps[-1] = DayStep(
-        last.name, last.minutes, last.needs, low, max(low, math.ceil(most - 1e-9) + more), spaces,
+        last.name,
+        last.minutes,
+        last.needs,
+        low,
+        max(low, math.ceil(most - 1e-9) + more),
+        spaces,
         held,
-    )  # fmt: skip
+    )
     collect.notes[last.name] = StepNote(note.kind, note.standing, note.done, place, found)
 
 
@@ -364,9 +424,13 @@ def _tray_spaces(made: PasteOfDay, house: House) -> int:
 
 
 def _make_up(
-    collect: _Steps, made: PasteOfDay, study: Study, house: House, rests: Sequence[RestResult],
+    collect: _Steps,
+    made: PasteOfDay,
+    study: Study,
+    house: House,
+    rests: Sequence[RestResult],
     blocks: int,
-) -> str:  # fmt: skip
+) -> str:
     """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     pieces = _pieces(made)
@@ -381,8 +445,7 @@ def _make_up(
     last = "cut and shape"
     if filled:
         last = "fill and shape"
-        collect.beside("cook the filling", "filling", COOK_MIN, last,
-                       (COOL_FILLING_MIN, 1440), 1)  # fmt: skip
+        collect.beside("cook the filling", "filling", COOK_MIN, last, (COOL_FILLING_MIN, 1440), 1)
         collect.add("cut", "cut", 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
         minutes = 3 + 0.4 * pieces
     else:
@@ -421,10 +484,14 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
     shaped = collect.steps[-1]
     chill = max(0, shaped.rest_min - heat)
     collect.steps[-1] = DayStep(
-        shaped.name, shaped.minutes, shaped.needs, chill,
+        shaped.name,
+        shaped.minutes,
+        shaped.needs,
+        chill,
         None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
-        shaped.fridge_spaces, shaped.held_in,
-    )  # fmt: skip
+        shaped.fridge_spaces,
+        shaped.held_in,
+    )
     collect.add("heat the oven", "heat", heat, ("oven",), (0, 20))
     collect.add("oven: load 1 in", "load", 3, ("baker", "oven"))
     for i in range(1, loads + 1):
@@ -438,9 +505,12 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
 
 
 def day_problem(
-    pastes: Sequence[PasteSteps], sheet: DaySheet, house: House, shifts: Sequence[Shift],
+    pastes: Sequence[PasteSteps],
+    sheet: DaySheet,
+    house: House,
+    shifts: Sequence[Shift],
     ready_min: Mapping[str, int],
-) -> DayProblem:  # fmt: skip
+) -> DayProblem:
     """Put the pastes of a day together as one problem.
 
     Gluten-free paste leaves the bench before wheat comes to it: flour in the air and on the
@@ -464,17 +534,28 @@ def day_problem(
     wheat = [each for each in pastes if each.gluten]
     after = tuple((a.uid, a.bench_last, b.uid) for a in free for b in wheat)
     known = {(p.uid, s.name) for p in pastes for s in p.paste.all_steps}
-    spaces = {kind: sum(p.spaces for p in house.places if p.kind == kind)
-              for kind in ("fridge", "freezer", "blast")}  # fmt: skip
+    spaces = {
+        kind: sum(p.spaces for p in house.places if p.kind == kind)
+        for kind in ("fridge", "freezer", "blast")
+    }
     # Once it has begun a block is not ready sooner because something is wanted: it is late then.
     goal = sheet.goal if sheet.now_min is None else "least_late"
     return DayProblem(
-        tuple(shifts), tuple(made), 1 if house.belt_mm else 0, house.ovens, house.bakers,
-        max(spaces["fridge"], house.rack_spaces), spaces["freezer"] + spaces["blast"], goal,
-        sheet.now_min, 120 if sheet.now_min is not None else 0,
-        _begun(sheet, known), None,
-        tuple(h for h in sheet.held if (h.paste, h.step) in known and not _past(sheet, h)), after,
-    )  # fmt: skip
+        tuple(shifts),
+        tuple(made),
+        1 if house.belt_mm else 0,
+        house.ovens,
+        house.bakers,
+        max(spaces["fridge"], house.rack_spaces),
+        spaces["freezer"] + spaces["blast"],
+        goal,
+        sheet.now_min,
+        120 if sheet.now_min is not None else 0,
+        _begun(sheet, known),
+        None,
+        tuple(h for h in sheet.held if (h.paste, h.step) in known and not _past(sheet, h)),
+        after,
+    )
 
 
 def _past(sheet: DaySheet, held: Started) -> bool:

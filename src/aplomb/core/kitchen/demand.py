@@ -151,9 +151,11 @@ def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
 
 
 def plan_day(
-    demand: Demand, studies: Mapping[str, Study], reference: Reference,
+    demand: Demand,
+    studies: Mapping[str, Study],
+    reference: Reference,
     frozen: Sequence[FrozenBlock] = (),
-) -> tuple[PasteOfDay, ...]:  # fmt: skip
+) -> tuple[PasteOfDay, ...]:
     """Turn a day's demand into mixes and blocks, formula by formula in the order of the shelf.
 
     Parameters
@@ -178,22 +180,22 @@ def plan_day(
 
 
 def _paste_of_day(
-    uid: str, study: Study, pieces: Mapping[str, int], frozen: Sequence[FrozenBlock],
+    uid: str,
+    study: Study,
+    pieces: Mapping[str, int],
+    frozen: Sequence[FrozenBlock],
     reference: Reference,
-) -> PasteOfDay:  # fmt: skip
+) -> PasteOfDay:
     house = reference.house
     formula = wanted_formula(study.formula, pieces)
     unknown = [name for name in pieces if name and name not in {p.name for p in formula.products}]
     if unknown:
-        return PasteOfDay(
-            uid, formula, study.scaled, trouble=f"No product “{unknown[0]}” any more."
-        )
+        trouble = f"No product “{unknown[0]}” any more."
+        return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
     batch = make_batch(formula, reference)
     if formula.of_offcuts and not formula.wanted:
-        return PasteOfDay(
-            uid, formula, study.scaled,
-            trouble="Only what is made of offcuts is ordered: order what they come from too.",
-        )  # fmt: skip
+        trouble = "Only what is made of offcuts is ordered: order what they come from too."
+        return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
     needed = batch.paste_g
     if batch.trouble or needed <= 0:
         return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is ordered.")
@@ -220,11 +222,20 @@ def _paste_of_day(
     scaled = make_batch(made, reference)
     over_g = split.each_g * split.blocks - fresh_g if split.blocks else scaled.over_g
     return PasteOfDay(
-        uid, made, scaled, split.blocks, split.each_g, split.mixes,
+        uid,
+        made,
+        scaled,
+        split.blocks,
+        split.each_g,
+        split.mixes,
         tuple(n * split.each_g * dough_share for n in split.mixes),
         max(0.0, over_g),
-        taken, taken_g, largest_ml * density, batch_trays(formula, batch, house), split.words,
-    )  # fmt: skip
+        taken,
+        taken_g,
+        largest_ml * density,
+        batch_trays(formula, batch, house),
+        split.words,
+    )
 
 
 def _from_freezer(

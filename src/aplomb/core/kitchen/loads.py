@@ -43,9 +43,13 @@ class Load(Struct, frozen=True):
 
 
 def loads_of(
-    trays: int, ovens: Sequence[Oven], minutes: float, *, scrap: bool = False,
+    trays: int,
+    ovens: Sequence[Oven],
+    minutes: float,
+    *,
+    scrap: bool = False,
     between_min: float = BETWEEN_MIN,
-) -> tuple[Load, ...]:  # fmt: skip
+) -> tuple[Load, ...]:
     """Put trays into loads.
 
     Parameters
@@ -88,8 +92,11 @@ def loads_of(
         at = min(range(len(ovens)), key=lambda i: (free[i], -ovens[i].trays, i))
         many = min(ovens[at].trays, trays - done)
         begins = found[0].in_min if found else free[at]
-        found.append(Load(at, done + 1, done + many, free[at], free[at] + minutes,
-                          max(0.0, free[at] - begins)))  # fmt: skip
+        found.append(
+            Load(
+                at, done + 1, done + many, free[at], free[at] + minutes, max(0.0, free[at] - begins)
+            )
+        )
         done += many
         free[at] += minutes + between_min
     return tuple(found)

@@ -109,10 +109,16 @@ def order_list(batches: Iterable[Scaled], pantry: Pantry, stock: Mapping[str, fl
         packs = math.ceil(short / pack.pack_g - 1e-9) if pack else 0
         lines.append(
             OrderLine(
-                key, pantry[key].name, grams, there, packs, pack.pack_g if pack else None,
-                packs * pack.price if pack else None, pack.supplier if pack else "",
+                key,
+                pantry[key].name,
+                grams,
+                there,
+                packs,
+                pack.pack_g if pack else None,
+                packs * pack.price if pack else None,
+                pack.supplier if pack else "",
                 pack.date if pack else "",
             )
-        )  # fmt: skip
+        )
     lines.sort(key=lambda n: (n.supplier == "", n.supplier.casefold(), n.name.casefold()))
     return Order(tuple(lines))

@@ -219,9 +219,13 @@ def _heading(line: str) -> Part | None:
 
 
 def _proposal(
-    raw: str, line: str, part: Part | None, pantry: Pantry, decimal: DecimalSign,
+    raw: str,
+    line: str,
+    part: Part | None,
+    pantry: Pantry,
+    decimal: DecimalSign,
     measures: Measures,
-) -> Proposal:  # fmt: skip
+) -> Proposal:
     found = amounts_in(line, decimal, measures)
     name, _, after = found.words.partition(",")
     name, after = name.strip(" .;:–—-|/"), after.strip(" ,")
@@ -272,9 +276,12 @@ def _two_materials(words: str, pantry: Pantry) -> bool:
     """Tell whether words name two materials: both sides of an “and” mean one for themselves."""
     sides = re.split(r"\band\b|\bor\b|&|\+|/|,", words)
     meant = {
-        keys[0] for side in sides if side.strip()
-        for keys, certain in (match(side, pantry),) if keys and certain
-    }  # fmt: skip
+        keys[0]
+        for side in sides
+        if side.strip()
+        for keys, certain in (match(side, pantry),)
+        if keys and certain
+    }
     if len(meant) < 2:
         return False
     whole, certain = match(words, pantry)
@@ -282,9 +289,12 @@ def _two_materials(words: str, pantry: Pantry) -> bool:
 
 
 def _amount_of(
-    stated: tuple[tuple[str, Amount], ...], candidates: tuple[str, ...], pantry: Pantry,
-    measures: Measures, decimal: DecimalSign,
-) -> tuple[str, Amount | None, list[str]]:  # fmt: skip
+    stated: tuple[tuple[str, Amount], ...],
+    candidates: tuple[str, ...],
+    pantry: Pantry,
+    measures: Measures,
+    decimal: DecimalSign,
+) -> tuple[str, Amount | None, list[str]]:
     """Choose what a line weighs among all amounts it states, and say what is in doubt."""
     material = pantry[candidates[0]] if candidates else None
     weighed = [each for each in stated if each[1].kind in (Kind.MASS, Kind.VOLUME)]
@@ -313,9 +323,11 @@ def _amount_of(
         if other.kind is Kind.LENGTH:
             continue
         counted = (
-            other.bare and material is not None and material.key in PIECE_G
+            other.bare
+            and material is not None
+            and material.key in PIECE_G
             and _near(amount, other.value * PIECE_G[material.key])
-        )  # fmt: skip
+        )
         packed = other.bare and other.value == 1  # one packet (250 g)
         if other.kind is Kind.PERCENT or counted or packed:
             continue  # a column of percents is checked against the whole list
@@ -438,8 +450,11 @@ def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
 
     A list that gives its flour in percent is taken at 1000 g.
     """
-    flours = [p for p in found if p.candidates and pantry[p.candidates[0]].is_flour
-              and p.part in (Part.DOUGH, Part.BLOCK)]  # fmt: skip
+    flours = [
+        p
+        for p in found
+        if p.candidates and pantry[p.candidates[0]].is_flour and p.part in (Part.DOUGH, Part.BLOCK)
+    ]
     weighed = [
         known.grams
         for p in flours

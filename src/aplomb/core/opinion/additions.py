@@ -47,12 +47,14 @@ def addition_early(case: RuleInput) -> Opinion | None:
         lines[i] = replace(lines[i], turn=0)
     name = case.pantry[line.material].name
     return Opinion(
-        "addition_early", "look", f"{name} goes in early",
+        "addition_early",
+        "look",
+        f"{name} goes in early",
         f"It goes in at turn {turn_of(line, case.plan)} of {turns}; in the last one or two it "
         "is usual. Each turn after it grinds it through the leaves.",
         "trade",
         Action("At the last turn", case.formula.with_lines(Part.BETWEEN, tuple(lines))),
-    )  # fmt: skip
+    )
 
 
 def sugar_rests(case: RuleInput) -> Opinion | None:
@@ -77,12 +79,14 @@ def sugar_rests(case: RuleInput) -> Opinion | None:
     if not longest:
         return None
     return Opinion(
-        "sugar_rests", "look", "Sugar must not rest long",
+        "sugar_rests",
+        "look",
+        "Sugar must not rest long",
         f"It goes in at turn {first} and then rests {num(longest)} min; "
         f"{num(LONGEST_SUGAR_REST_MIN)} min is the most. It draws water and weeps.",
         "trade",
         Action("Rest 15 min", with_plan(case.formula, replace(case.plan, steps=tuple(steps)))),
-    )  # fmt: skip
+    )
 
 
 def addition_much(case: RuleInput) -> Opinion | None:
@@ -96,15 +100,18 @@ def addition_much(case: RuleInput) -> Opinion | None:
         replace(n, grams=round(n.grams * factor, 1), typed="") for n in case.formula.between
     )
     return Opinion(
-        "addition_much", "look", "Much between the folds",
+        "addition_much",
+        "look",
+        "Much between the folds",
         f"{g_text(added, '.0f')} is {percent:.0f} % of the paste; above about "
         f"{num(MOST_ADDED_PCT)} % it "
         "cuts "
         "through the leaves and the lift falls.",
         "memory",
-        Action(f"Bring it to {num(MOST_ADDED_PCT)} %",
-               case.formula.with_lines(Part.BETWEEN, lines)),
-    )  # fmt: skip
+        Action(
+            f"Bring it to {num(MOST_ADDED_PCT)} %", case.formula.with_lines(Part.BETWEEN, lines)
+        ),
+    )
 
 
 def filling_heavy(case: RuleInput) -> Opinion | None:
@@ -118,15 +125,19 @@ def filling_heavy(case: RuleInput) -> Opinion | None:
         for n in case.formula.filling
     )
     return Opinion(
-        "filling_heavy", "look", "A heavy filling",
+        "filling_heavy",
+        "look",
+        "A heavy filling",
         f"{g_text(filling, '.0f')} in {g_text(piece, '.0f')} of paste is "
         f"{num(filling / piece, '.1f')} times its "
         "weight; "
         f"above about {num(MOST_FILLING)} times the bottom stays raw and the piece slumps.",
         "memory",
-        Action(f"Bring it to {g_text(sum(n.grams for n in lines), '.0f')}",
-               case.formula.with_lines(Part.FILLING, lines)),
-    )  # fmt: skip
+        Action(
+            f"Bring it to {g_text(sum(n.grams for n in lines), '.0f')}",
+            case.formula.with_lines(Part.FILLING, lines),
+        ),
+    )
 
 
 def filling_perishable(case: RuleInput) -> Opinion | None:
@@ -143,11 +154,13 @@ def filling_perishable(case: RuleInput) -> Opinion | None:
         return None
     material, spoils = first
     return Opinion(
-        "filling_perishable", "look", f"{material.name} spoils",
+        "filling_perishable",
+        "look",
+        f"{material.name} spoils",
         f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
         f"Keep it in the fridge at {celsius_range(3, 5)} until it is used, write down its time "
         "out of it, "
         "bake it through; follow your local food law.",
         "trade",
         Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),
-    )  # fmt: skip
+    )

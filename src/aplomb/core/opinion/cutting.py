@@ -29,7 +29,9 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
         return None
     enough = round(share, 1)
     return Opinion(
-        "trim_below_edges", "wrong", "Less trim than edges",
+        "trim_below_edges",
+        "wrong",
+        "Less trim than edges",
         f"The batch allows {num(typed, '.1f')} % of trim; {mm_text(cutting.edge_mm)} off each "
         "edge of a "
         f"sheet of {sides_cm(long, wide)} are {num(share, '.1f')} % before a "
@@ -37,7 +39,7 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
         "There will be too few pieces.",
         "calc",
         Action(f"Allow {num(enough, '.1f')} %", _losing(formula, "trim", enough)),
-    )  # fmt: skip
+    )
 
 
 def edges_out_of_practice(case: RuleInput) -> Opinion | None:
@@ -52,11 +54,13 @@ def edges_out_of_practice(case: RuleInput) -> Opinion | None:
     )
     cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
     return Opinion(
-        "edges_out_of_practice", "look", f"Edges: {mm_range(5, 15)} off",
+        "edges_out_of_practice",
+        "look",
+        f"Edges: {mm_range(5, 15)} off",
         f"{mm_text(edge)} come off each rolled edge: {why}.",
         "trade",
         Action(f"Trim {mm_text(USUAL_EDGE_MM)}", replace(formula, cutting=cutting)),
-    )  # fmt: skip
+    )
 
 
 def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
@@ -66,12 +70,14 @@ def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
         return None
     cutting = replace(formula.cutting, relax_along_pct=USUAL_RELAX_PCT)
     return Opinion(
-        "cut_before_it_draws_back", "look", "The sheet draws back",
+        "cut_before_it_draws_back",
+        "look",
+        "The sheet draws back",
         f"{num(back)} % is allowed along the last rolling; 5 to 15 % is seen. Pieces that are "
         "cut before it come out short and oval. Lift the sheet off the bench and let it rest.",
         "memory",
         Action(f"Allow {num(USUAL_RELAX_PCT)} %", replace(formula, cutting=cutting)),
-    )  # fmt: skip
+    )
 
 
 def case_too_thin(case: RuleInput) -> Opinion | None:
@@ -81,14 +87,18 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
         thick = product.sheet_mm or formula.sheet_mm
         if product.is_cut and product.shape == "case" and thick < LEAST_CASE_MM:
             return Opinion(
-                "case_too_thin", "look", f"“{product.name}” is thin",
+                "case_too_thin",
+                "look",
+                f"“{product.name}” is thin",
                 f"Cut from {mm_text(thick)}. What must stand is cut from {mm_range(3, 4)}; a "
                 "thinner wall "
                 "leans, and the base shows through.",
                 "trade",
-                Action(f"Cut it from {mm_text(LEAST_CASE_MM)}",
-                       with_product(formula, i, sheet_mm=LEAST_CASE_MM)),
-            )  # fmt: skip
+                Action(
+                    f"Cut it from {mm_text(LEAST_CASE_MM)}",
+                    with_product(formula, i, sheet_mm=LEAST_CASE_MM),
+                ),
+            )
     return None
 
 
@@ -104,13 +114,15 @@ def loss_out_of_range(case: RuleInput) -> Opinion | None:
         if kind == "trim" and case.formula.cutting.length_mm:
             continue  # the cut plan says it, not a guess
         return Opinion(
-            "loss_out_of_range", "look", f"{usual.words}: {num(typed)} %",
+            "loss_out_of_range",
+            "look",
+            f"{usual.words}: {num(typed)} %",
             f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is typical. If it "
             "was "
             "weighed, all is well; left empty, your own batches decide it.",
             usual.standing,
             Action("Use your own batches", _losing(case.formula, kind, None)),
-        )  # fmt: skip
+        )
     return None
 
 

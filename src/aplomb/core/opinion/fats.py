@@ -47,12 +47,15 @@ def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
     if fat.sfc:
         solid = f" At {celsius_text(shop)} it holds {_solid(case, shop):.0f} % solid fat."
     return Opinion(
-        "fat_too_soft_for_shop", "look", "The shop is too warm for this fat",
+        "fat_too_soft_for_shop",
+        "look",
+        "The shop is too warm for this fat",
         f"It is enclosed and rolled at {celsius_range(low, high)} and the shop has "
         f"{celsius_text(shop)}."
         f"{solid} Work in a cooler hour, with more rests, or with a fat that melts higher.",
-        "calc", _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
-    )  # fmt: skip
+        "calc",
+        _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
+    )
 
 
 def _solid(case: RuleInput, temp_c: float) -> float:
@@ -65,12 +68,14 @@ def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
     if fat is None or not fat.sfc or fat.feel(shop) != "brittle":
         return None
     return Opinion(
-        "fat_too_hard_for_shop", "look", "The fat will crack in this shop",
+        "fat_too_hard_for_shop",
+        "look",
+        "The fat will crack in this shop",
         f"At {celsius_text(shop)} it holds {_solid(case, shop):.0f} % solid fat; above 40 % it "
         "breaks "
         "instead of bending. Beat it pliable before it is enclosed, or work in a warmer place.",
         "memory",
-    )  # fmt: skip
+    )
 
 
 def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
@@ -80,12 +85,15 @@ def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
     if film is None or main is None or film <= FILM_SFC:
         return None
     return Opinion(
-        "waxy_mouthfeel", "look", "May leave a film in the mouth",
+        "waxy_mouthfeel",
+        "look",
+        "May leave a film in the mouth",
         f"At {celsius_text(FILM_C)} {film:.0f} % of the fat is still solid; above about "
         f"{num(FILM_SFC)} % it "
         "is felt when the pastry is eaten cold.",
-        "memory", _swap_action(case, main[0], "butter", 0.5, "Half butter"),
-    )  # fmt: skip
+        "memory",
+        _swap_action(case, main[0], "butter", 0.5, "Half butter"),
+    )
 
 
 def blend_near_its_edge(case: RuleInput) -> Opinion | None:
@@ -99,13 +107,15 @@ def blend_near_its_edge(case: RuleInput) -> Opinion | None:
     if high - fat.enclose_c[1] > NEAR_EDGE_K:
         return None
     return Opinion(
-        "blend_near_its_edge", "look", "The blend may be softer than calculated",
+        "blend_near_its_edge",
+        "look",
+        "The blend may be softer than calculated",
         f"By calculation it is plastic up to {celsius_text(high, '.0f')}, and it is worked up to "
         f"{celsius_text(fat.enclose_c[1], '.0f')}. "
         "That is a weighted mean; mixed fats can be softer together than either. "
         f"Try {g_text(200)} first.",
         "memory",
-    )  # fmt: skip
+    )
 
 
 def fats_apart(case: RuleInput) -> Opinion | None:
@@ -118,14 +128,17 @@ def fats_apart(case: RuleInput) -> Opinion | None:
                 continue
             if one.enclose_c[1] < other.enclose_c[0]:
                 return Opinion(
-                    "fats_apart", "look", "Two fats that are never firm together",
+                    "fats_apart",
+                    "look",
+                    "Two fats that are never firm together",
                     f"{one.name} works at {celsius_range(*one.enclose_c, spec='g')}, "
                     f"{other.name.lower()} at {num(other.enclose_c[0])} to "
                     f"{num(other.enclose_c[1])}. "
                     "Side by side one smears while the other cracks: blend them smooth, or "
                     "take one.",
-                    "calc", _swap_action(case, i, other.key, 1.0, f"All {other.name.lower()}"),
-                )  # fmt: skip
+                    "calc",
+                    _swap_action(case, i, other.key, 1.0, f"All {other.name.lower()}"),
+                )
     return None
 
 
@@ -142,13 +155,16 @@ def spread_enclosed(case: RuleInput) -> Opinion | None:
     material = case.pantry[case.formula.block[index].material]
     c = material.composition
     return Opinion(
-        "spread_enclosed", "look", "A spread, not a margarine",
+        "spread_enclosed",
+        "look",
+        "A spread, not a margarine",
         f"{material.name} ({g_text(grams, '.0f')}) is {100 * c.fat:.0f} % fat and "
         f"{100 * c.water:.0f} % "
         "water. Margarine and butter have at least 80 % fat (Codex CXS 256-2007, 279-1971); with "
         "less the leaves are wet and weld together.",
-        "std", _swap_action(case, index, "cake_margarine", 1.0, "Cake margarine at equal fat"),
-    )  # fmt: skip
+        "std",
+        _swap_action(case, index, "cake_margarine", 1.0, "Cake margarine at equal fat"),
+    )
 
 
 MOST_DOUGH_FAT_PCT = 15.0
@@ -173,12 +189,15 @@ def dough_fat_much(case: RuleInput) -> Opinion | None:
             f"Enclose {g_text(over, '.0f')} of it", merged(moved, Part.DOUGH, line.material, -over)
         )
     return Opinion(
-        "dough_fat_much", "look", "Much fat in the dough",
+        "dough_fat_much",
+        "look",
+        "Much fat in the dough",
         f"{percent:.0f} % on flour is worked in; 0 to {num(MOST_DOUGH_FAT_PCT)} % is usual. It "
         "makes "
         "the dough short, so that it tears over the fat instead of stretching.",
-        "trade", action,
-    )  # fmt: skip
+        "trade",
+        action,
+    )
 
 
 PLASTIC_FLOUR_PCT = 12.0
@@ -199,12 +218,14 @@ def block_flour_much(case: RuleInput) -> Opinion | None:
     moved = merged(case.formula, Part.BLOCK, material, -over)
     moved, with_water = with_flour(case, moved, material, over)
     return Opinion(
-        "block_flour_much", "look", "Much flour in the fat block",
+        "block_flour_much",
+        "look",
+        "Much flour in the fat block",
         f"{percent:.0f} % of the fat; 5 to 10 % keeps it plastic, 35 to 50 % belongs to the "
         "inverse way. In between the leaves of fat turn crumbly.",
         "trade",
         Action(f"Move {g_text(over, '.0f')} to the dough{with_water}", moved),
-    )  # fmt: skip
+    )
 
 
 def inverse_without_flour(case: RuleInput) -> Opinion | None:
@@ -228,9 +249,12 @@ def inverse_without_flour(case: RuleInput) -> Opinion | None:
             moved, with_water = with_flour(case, moved, material, -missing)
             action = Action(f"Work {g_text(missing, '.0f')} flour into the fat{with_water}", moved)
     return Opinion(
-        "inverse_without_flour", "wrong", "Bare fat outside",
+        "inverse_without_flour",
+        "wrong",
+        "Bare fat outside",
         f"The fat is outside and holds {percent:.0f} % flour; {num(low)} to {num(high)} % of "
         "the fat "
         "is usual, or it sticks to bench and pin.",
-        "trade", action,
-    )  # fmt: skip
+        "trade",
+        action,
+    )

@@ -33,18 +33,24 @@ def fat_against_turns(case: RuleInput) -> Opinion | None:
         return None
     if fat < LEAN_PCT and leaves > MOST_LEAVES_LEAN:
         return Opinion(
-            "fat_against_turns", "look", "Lean paste, many turns",
+            "fat_against_turns",
+            "look",
+            "Lean paste, many turns",
             f"{fat:.0f} % fat on flour is spread over {leaves:.0f} fat leaves. So little fat is "
             "usually given fewer turns, or the leaves break and the lift falls.",
-            "trade", turns_less(case, leaves / MOST_LEAVES_LEAN),
-        )  # fmt: skip
+            "trade",
+            turns_less(case, leaves / MOST_LEAVES_LEAN),
+        )
     if fat > RICH_PCT and leaves < FEWEST_LEAVES_RICH and case.school.key != "gluten_free":
         return Opinion(
-            "fat_against_turns", "look", "Rich paste, few turns",
+            "fat_against_turns",
+            "look",
+            "Rich paste, few turns",
             f"{fat:.0f} % fat on flour stands in only {leaves:.0f} fat leaves. Thick leaves of "
             "fat run out in the oven before the dough sets.",
-            "trade", turns_more(case, FEWEST_LEAVES_RICH / leaves),
-        )  # fmt: skip
+            "trade",
+            turns_more(case, FEWEST_LEAVES_RICH / leaves),
+        )
     return None
 
 
@@ -62,13 +68,16 @@ def leaf_too_thin(case: RuleInput) -> Opinion | None:
         return None
     leaf, band = found
     return Opinion(
-        "leaf_too_thin", "wrong" if leaf < band.low / 2 else "look", "Leaves about to merge",
+        "leaf_too_thin",
+        "wrong" if leaf < band.low / 2 else "look",
+        "Leaves about to merge",
         f"{num(case.readings.fat_leaves or 0, '.6g')} fat leaves in "
         f"{mm_text(case.formula.sheet_mm)} are "
         f"{num(leaf, '.2g')} µm each. Under about {num(band.low)} µm they break and the lift "
         "falls.",
-        band.standing, turns_less(case, band.low / leaf),
-    )  # fmt: skip
+        band.standing,
+        turns_less(case, band.low / leaf),
+    )
 
 
 def leaf_too_thick(case: RuleInput) -> Opinion | None:
@@ -78,12 +87,15 @@ def leaf_too_thick(case: RuleInput) -> Opinion | None:
         return None
     leaf, band = found
     return Opinion(
-        "leaf_too_thick", "look", "Coarse leaves",
+        "leaf_too_thick",
+        "look",
+        "Coarse leaves",
         f"{num(case.readings.fat_leaves or 0, '.4g')} fat leaves in "
         f"{mm_text(case.formula.sheet_mm)} are "
         f"{leaf:.0f} µm each. Over about {num(band.high)} µm the lift is uneven and fat runs out.",
-        band.standing, turns_more(case, leaf / band.high),
-    )  # fmt: skip
+        band.standing,
+        turns_more(case, leaf / band.high),
+    )
 
 
 def turns_without_cold(case: RuleInput) -> Opinion | None:
@@ -110,7 +122,9 @@ def turns_without_cold(case: RuleInput) -> Opinion | None:
     if len(after) > 2:
         turns = f"{', '.join(str(turn) for turn in after[:-1])} and {after[-1]}"
     return Opinion(
-        "turns_without_cold", "look", f"{longest} turns without cold",
+        "turns_without_cold",
+        "look",
+        f"{longest} turns without cold",
         "At most two turns are made before the paste goes back to the cold: the fat softens and "
         "the dough pulls back.",
         "trade",
@@ -119,7 +133,7 @@ def turns_without_cold(case: RuleInput) -> Opinion | None:
             with_plan(case.formula, replace(case.plan, steps=tuple(steps))),
         ),
         places[0] + 1,
-    )  # fmt: skip
+    )
 
 
 def no_rest_before_cutting(case: RuleInput) -> Opinion | None:
@@ -156,14 +170,16 @@ def rolled_too_thin(case: RuleInput) -> Opinion | None:
         for i, step in enumerate(case.plan.steps)
     )
     return Opinion(
-        "rolled_too_thin", "look", "Rolled very thin to fold",
+        "rolled_too_thin",
+        "look",
+        "Rolled very thin to fold",
         f"{len(thin)} of the turns are rolled to {mm_text(min(mm for _, mm in thin))}; by hand "
         f"{mm_range(8, 12)} is usual and {mm_text(THINNEST_ROLLED_MM)} the least, or leaves tear "
         "before they are folded.",
         "trade",
         Action(f"Roll to {mm_text(8)}", with_plan(case.formula, replace(case.plan, steps=steps))),
         thin[0][0] + 1,
-    )  # fmt: skip
+    )
 
 
 def pieces_too_small(case: RuleInput) -> Opinion | None:
@@ -172,12 +188,15 @@ def pieces_too_small(case: RuleInput) -> Opinion | None:
     if case.plan.enclosure is not Enclosure.PIECES or size >= SHORT_PASTE_MM:
         return None
     return Opinion(
-        "pieces_too_small", "wrong", "Short paste, not puff",
+        "pieces_too_small",
+        "wrong",
+        "Short paste, not puff",
         f"Pieces of fat of {mm_text(size)} vanish into the dough; below about "
         f"{mm_text(SHORT_PASTE_MM)} "
         "the marbling is gone and nothing parts the leaves.",
-        "trade", Action(f"Cut them {mm_text(12)}", replace(case.formula, piece_fat_mm=12.0)),
-    )  # fmt: skip
+        "trade",
+        Action(f"Cut them {mm_text(12)}", replace(case.formula, piece_fat_mm=12.0)),
+    )
 
 
 def pieces_too_large(case: RuleInput) -> Opinion | None:
@@ -186,13 +205,15 @@ def pieces_too_large(case: RuleInput) -> Opinion | None:
     if case.plan.enclosure is not Enclosure.PIECES or size <= mass / 2:
         return None
     return Opinion(
-        "pieces_too_large", "look", "Pieces too large for the mass",
+        "pieces_too_large",
+        "look",
+        "Pieces too large for the mass",
         f"Pieces of {mm_text(size)} in a mass gathered {mm_text(mass)} high break through the "
         "skin at the "
         f"first roll; {mm_range(12, 20)} is usual.",
         "trade",
         Action(f"Cut them {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
-    )  # fmt: skip
+    )
 
 
 def _place_of_turn(case: RuleInput, turn: int) -> int:
@@ -236,11 +257,15 @@ def sheet_longer_than_bench(case: RuleInput) -> Opinion | None:
     if worst.turn == 0 and case.enclosing is not None and case.enclosing.shape == "coil":
         where = "The sheet for the coil"
     return Opinion(
-        "sheet_longer_than_bench", "look", "Longer than the bench",
+        "sheet_longer_than_bench",
+        "look",
+        "Longer than the bench",
         f"{where} is {cm_text(worst.mm)} long; the bench takes {cm_text(worst.most_mm)}. "
         "Make more blocks, or roll it thicker.",
-        "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
-    )  # fmt: skip
+        "calc",
+        _fitting(case),
+        _place_of_turn(case, worst.turn) if worst.turn else 0,
+    )
 
 
 def wider_than_belt(case: RuleInput) -> Opinion | None:
@@ -257,9 +282,14 @@ def wider_than_belt(case: RuleInput) -> Opinion | None:
         else f"The sheet is {cm_text(worst.mm)} wide and the bench {cm_text(worst.most_mm)} deep."
     )
     return Opinion(
-        "wider_than_belt", "look", f"Wider than the {what}", why, "calc", _fitting(case),
+        "wider_than_belt",
+        "look",
+        f"Wider than the {what}",
+        why,
+        "calc",
+        _fitting(case),
         _place_of_turn(case, worst.turn) if worst.turn else 0,
-    )  # fmt: skip
+    )
 
 
 def larger_than_shelf(case: RuleInput) -> Opinion | None:
@@ -268,11 +298,15 @@ def larger_than_shelf(case: RuleInput) -> Opinion | None:
     if worst is None:
         return None
     return Opinion(
-        "larger_than_shelf", "look", "Larger than the fridge shelf",
+        "larger_than_shelf",
+        "look",
+        "Larger than the fridge shelf",
         f"A folded block is {cm_text(worst.mm)} long and a shelf {cm_text(worst.most_mm)}. "
         "Bent over an edge its leaves shear.",
-        "calc", _fitting(case), _place_of_turn(case, worst.turn) if worst.turn else 0,
-    )  # fmt: skip
+        "calc",
+        _fitting(case),
+        _place_of_turn(case, worst.turn) if worst.turn else 0,
+    )
 
 
 def block_heavy(case: RuleInput) -> Opinion | None:
@@ -281,12 +315,16 @@ def block_heavy(case: RuleInput) -> Opinion | None:
     if each <= most + CLOSE_G or case.accounts.enclosed_fat_g <= 0:
         return None
     return Opinion(
-        "block_heavy", "look", "A heavy block",
+        "block_heavy",
+        "look",
+        "A heavy block",
         f"One block is {kg_text(each, '.1f')}; the house rolls up to "
         f"{kg_text(most, '.1f')}. A heavier "
         "one warms before it is rolled out, and is hardly turned.",
-        "memory", _fitting(case), 0,
-    )  # fmt: skip
+        "memory",
+        _fitting(case),
+        0,
+    )
 
 
 NARROWED, WIDENED = 0.97, 1.55
@@ -316,12 +354,14 @@ def width_against_block(case: RuleInput) -> Opinion | None:
     turn = sum(step.is_turn for step in case.plan.steps[:place])
     way = "it cannot be narrowed" if by < 1 else "it is hardly stretched so far sideways"
     return Opinion(
-        "width_against_block", "look",
+        "width_against_block",
+        "look",
         "Narrower than the block" if by < 1 else "Stretched far sideways",
         f"At turn {turn} the block lies {cm_text(across)} across, and the sheet is set to "
         f"{cm_text(case.formula.roll_width_mm)} wide, {num(by, '.1f')} times that. Paste is "
         "stretched "
         f"towards its open ends; {way}.",
-        "trade", Action("Let the width follow from the block",
-                        replace(case.formula, roll_width_mm=0.0)), place,
-    )  # fmt: skip
+        "trade",
+        Action("Let the width follow from the block", replace(case.formula, roll_width_mm=0.0)),
+        place,
+    )

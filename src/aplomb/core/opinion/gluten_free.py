@@ -39,10 +39,13 @@ def wheat_in_gluten_free(case: RuleInput) -> Opinion | None:
             f"Use {case.pantry[other].name.lower()}", case.formula.with_lines(part, tuple(lines))
         )
     return Opinion(
-        "wheat_in_gluten_free", "wrong", f"Gluten in {where}",
+        "wheat_in_gluten_free",
+        "wrong",
+        f"Gluten in {where}",
         f"{name} ({g_text(line.grams, '.0f')}) contains gluten. {CAUTION}",
-        "std", action,
-    )  # fmt: skip
+        "std",
+        action,
+    )
 
 
 def singles_only_gluten_free(case: RuleInput) -> Opinion | None:
@@ -55,16 +58,19 @@ def singles_only_gluten_free(case: RuleInput) -> Opinion | None:
     singles = replace(case.plan, steps=tuple(as_single(step) for step in case.plan.steps))
     more = max(0, min(USUAL_SINGLES - len(singles.turns), USUAL_SINGLES))
     return Opinion(
-        "singles_only_gluten_free", "look", "Singles only, without gluten",
+        "singles_only_gluten_free",
+        "look",
+        "Singles only, without gluten",
         f"{len(large)} of the {len(case.plan.turns)} turns fold in {max(large)}. Nothing elastic "
         "holds the fat in; four singles are usual.",
         "trade",
         Action(
-            f"Make them {COUNT_WORDS[len(singles.turns) + more]} singles" if more else
-            "Make them singles",
+            f"Make them {COUNT_WORDS[len(singles.turns) + more]} singles"
+            if more
+            else "Make them singles",
             with_plan(case.formula, with_singles(singles, more)),
         ),
-    )  # fmt: skip
+    )
 
 
 def binder_missing(case: RuleInput) -> Opinion | None:
@@ -78,14 +84,17 @@ def binder_missing(case: RuleInput) -> Opinion | None:
         return None
     grams = round(flour * 0.012, 1)
     return Opinion(
-        "binder_missing", "look", "Nothing binds it",
+        "binder_missing",
+        "look",
+        "Nothing binds it",
         "Without gluten the dough cracks over the fat unless something holds it: xanthan at about "
         f"{num(1.2)} % of flour, psyllium 3 %, or dried egg 3 %.",
         "memory",
-        Action(f"Add {g_text(grams)} xanthan",
-               case.formula.with_lines(
-                   Part.DOUGH, (*case.formula.dough, Line("xanthan", grams)))),
-    )  # fmt: skip
+        Action(
+            f"Add {g_text(grams)} xanthan",
+            case.formula.with_lines(Part.DOUGH, (*case.formula.dough, Line("xanthan", grams))),
+        ),
+    )
 
 
 def binder_out_of_range(case: RuleInput) -> Opinion | None:

@@ -72,8 +72,11 @@ def with_band_of_liquid(
     else:
         low, high = ON_FLOUR[kind]
         made = replace(
-            band, low=low * wet, high=high * wet, axis_low=min(band.axis_low, low * wet - 5),
+            band,
+            low=low * wet,
+            high=high * wet,
+            axis_low=min(band.axis_low, low * wet - 5),
             standing="trade" if kind == "cream" else "memory",
             words=f"{kind} as the liquid: {num(low)} to {num(high)} % of it on flour",
-        )  # fmt: skip
+        )
     return replace(school, bands={**school.bands, "dough_water_pct": made})

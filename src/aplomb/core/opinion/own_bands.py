@@ -82,9 +82,7 @@ def check_own_bands(own: OwnBands) -> OwnBands:
     return own
 
 
-def with_own_bands(
-    schools: Mapping[str, SchoolBands], own: OwnBands
-) -> dict[str, SchoolBands]:  # fmt: skip
+def with_own_bands(schools: Mapping[str, SchoolBands], own: OwnBands) -> dict[str, SchoolBands]:
     """Put own bands in the place of recalled ones.
 
     Parameters
@@ -99,8 +97,13 @@ def with_own_bands(
             continue
         was = school.bands[each.reading]
         band = Band(
-            each.low, each.high, min(was.axis_low, each.low), max(was.axis_high, each.high),
-            "trials", each.words, was.log,
-        )  # fmt: skip
+            each.low,
+            each.high,
+            min(was.axis_low, each.low),
+            max(was.axis_high, each.high),
+            "trials",
+            each.words,
+            was.log,
+        )
         made[each.school] = replace(school, bands={**school.bands, each.reading: band})
     return made

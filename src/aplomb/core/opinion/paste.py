@@ -26,10 +26,12 @@ def no_flour(case: RuleInput) -> Opinion | None:
     if case.accounts.flour_g > 0 or not case.formula.all_lines():
         return None
     return Opinion(
-        "no_flour", "wrong", "There is no flour",
+        "no_flour",
+        "wrong",
+        "There is no flour",
         "Every percentage is on flour, so none can be worked out. Add a flour to the dough.",
         "calc",
-    )  # fmt: skip
+    )
 
 
 def block_without_fat(case: RuleInput) -> Opinion | None:
@@ -43,11 +45,13 @@ def block_without_fat(case: RuleInput) -> Opinion | None:
         else "is empty"
     )
     return Opinion(
-        "block_without_fat", "wrong", "Nothing to enclose",
+        "block_without_fat",
+        "wrong",
+        "Nothing to enclose",
         f"The turn line says “{enclosure.value}”, but the fat block {what}. "
         "Add a fat to it, or begin the turn line with “none”.",
         "calc",
-    )  # fmt: skip
+    )
 
 
 def fat_cannot_be_enclosed(case: RuleInput) -> Opinion | None:
@@ -62,11 +66,14 @@ def fat_cannot_be_enclosed(case: RuleInput) -> Opinion | None:
         Part.BLOCK, tuple(n for i, n in enumerate(case.formula.block) if i != index)
     ).with_lines(Part.DOUGH, (*case.formula.dough, replace(line, note="in the dough")))
     return Opinion(
-        "fat_cannot_be_enclosed", "wrong", f"{name} cannot be enclosed",
+        "fat_cannot_be_enclosed",
+        "wrong",
+        f"{name} cannot be enclosed",
         f"{g_text(line.grams, '.0f')} of it is liquid at every shop temperature and would run out; "
         "it can only go into the dough.",
-        "trade", Action("Move it to the dough", moved),
-    )  # fmt: skip
+        "trade",
+        Action("Move it to the dough", moved),
+    )
 
 
 def salt_twice(case: RuleInput) -> Opinion | None:
@@ -114,11 +121,13 @@ def salt_out_of_school(case: RuleInput) -> Opinion | None:
         return None
     less = salt < band.low
     return Opinion(
-        "salt_out_of_school", "look", "Little salt" if less else "Much salt",
+        "salt_out_of_school",
+        "look",
+        "Little salt" if less else "Much salt",
         f"{num(salt, '.1f')} % on flour from all sources; {num(band.low)} to {num(band.high)} % "
         "is usual.",
         band.standing,
-    )  # fmt: skip
+    )
 
 
 def water_out_of_school(case: RuleInput) -> Opinion | None:
@@ -135,12 +144,15 @@ def water_out_of_school(case: RuleInput) -> Opinion | None:
         else "it will stick, take up dusting flour and let the leaves run together"
     )
     return Opinion(
-        "water_out_of_school", "look", "The dough is dry" if dry else "The dough is wet",
+        "water_out_of_school",
+        "look",
+        "The dough is dry" if dry else "The dough is wet",
         f"Dough water is {water:.0f} % on the flour of the dough{of}; {band.low:.0f} to "
         f"{band.high:.0f} % is usual for {case.school.name}{of and f' ({band.words})'}. Outside it "
         f"{what}.",
-        band.standing, to_water(case, band.low if dry else band.high),
-    )  # fmt: skip
+        band.standing,
+        to_water(case, band.low if dry else band.high),
+    )
 
 
 def fat_out_of_school(case: RuleInput) -> Opinion | None:
@@ -149,11 +161,14 @@ def fat_out_of_school(case: RuleInput) -> Opinion | None:
     if fat is None or usual(fat, band) or case.accounts.enclosed_fat_g <= 0:
         return None
     return Opinion(
-        "fat_out_of_school", "look", "Lean for its kind" if fat < band.low else "Rich for its kind",
+        "fat_out_of_school",
+        "look",
+        "Lean for its kind" if fat < band.low else "Rich for its kind",
         f"{fat:.0f} % fat on flour; {num(band.low)} to {num(band.high)} % is usual for "
         f"{case.school.name}.",
-        band.standing, to_fat(case, band.low if fat < band.low else band.high),
-    )  # fmt: skip
+        band.standing,
+        to_fat(case, band.low if fat < band.low else band.high),
+    )
 
 
 MOST_ACID_PCT = 0.36
@@ -175,12 +190,15 @@ def acid_much(case: RuleInput) -> Opinion | None:
                 f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)
             )
     return Opinion(
-        "acid_much", "look", "Much acid",
+        "acid_much",
+        "look",
+        "Much acid",
         f"{num(acid, '.2g')} % on flour, as acetic acid. Vinegar of 5 to 9 % at 1 to 4 % of "
         "flour is "
         f"usual, at most {num(MOST_ACID_PCT)} %; more is tasted and weakens the dough.",
-        "trade", action,
-    )  # fmt: skip
+        "trade",
+        action,
+    )
 
 
 MOST_SUGAR_PCT = 4.0
@@ -196,14 +214,17 @@ def sugar_much(case: RuleInput) -> Opinion | None:
     index, grams = max(found, key=lambda each: each[1])
     wanted = round(grams * MOST_SUGAR_PCT / sugar, 1)
     return Opinion(
-        "sugar_much", "look", "A sweet dough",
+        "sugar_much",
+        "look",
+        "A sweet dough",
         f"{num(sugar, '.1f')} % added sugar on flour; 0 to {num(MOST_SUGAR_PCT)} % is usual. It "
         "browns before "
         "it is dry and softens in store; sprinkle sugar between the folds instead.",
         "trade",
-        Action(f"Bring it to {g_text(wanted)}",
-               with_grams(case.formula, Part.DOUGH, index, wanted)),
-    )  # fmt: skip
+        Action(
+            f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)
+        ),
+    )
 
 
 MOST_DUSTING_PCT = 6.0
@@ -220,13 +241,15 @@ def dusting_much(case: RuleInput) -> Opinion | None:
     index, grams = max(found, key=lambda each: each[1])
     wanted = float(round(grams * 4 / percent))
     return Opinion(
-        "dusting_much", "look", "Much dusting flour",
+        "dusting_much",
+        "look",
+        "Much dusting flour",
         f"{percent:.0f} % on flour; 2 to {num(MOST_DUSTING_PCT)} % is used in practice. It "
         "stiffens "
         "the paste and dries the seams; brush every trace off before folding.",
         "memory",
         Action(f"Plan {g_text(wanted)}", with_grams(case.formula, Part.DUSTING, index, wanted)),
-    )  # fmt: skip
+    )
 
 
 WEAK_PROTEIN_PCT, STRONG_PROTEIN_PCT = 9.0, 13.2
@@ -249,13 +272,15 @@ def flour_strength(case: RuleInput) -> Opinion | None:
         else "a strong dough stretches without tearing but pulls back and bakes tough"
     )
     return Opinion(
-        "flour_strength", "look", "Weak flour, many turns" if weak else "Very strong flour",
+        "flour_strength",
+        "look",
+        "Weak flour, many turns" if weak else "Very strong flour",
         f"The flour has {num(protein, '.1f')} % protein and there are {turns} turns: {what}. "
         "Schools "
         f"differ; {'blend some strong flour in' if weak else 'rest longer, or blend some weak in'}"
         ", or keep it and handle it so.",
         "trade",
-    )  # fmt: skip
+    )
 
 
 MOISTURE_WORTH_PCT = 0.7
@@ -287,14 +312,18 @@ def flour_moisture(case: RuleInput) -> Opinion | None:
     )
     way = "Add" if change > 0 else "Take out"
     return Opinion(
-        "flour_moisture", "look", "Dry flour" if change > 0 else "Damp flour",
+        "flour_moisture",
+        "look",
+        "Dry flour" if change > 0 else "Damp flour",
         f"It was measured at {num(measured)} %; formulas are compared at "
         f"{num(100 * FLOUR_BASIS)} %. On "
         f"that basis the dough water is {num(water, '.1f')} %, not {num(usual_water, '.1f')}.",
         "std",
-        Action(f"{way} {g_text(abs(change))} water",
-               case.formula.with_lines(Part.DOUGH, tuple(lines_now))),
-    )  # fmt: skip
+        Action(
+            f"{way} {g_text(abs(change))} water",
+            case.formula.with_lines(Part.DOUGH, tuple(lines_now)),
+        ),
+    )
 
 
 def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
@@ -331,9 +360,11 @@ def wash_on_cut_faces(case: RuleInput) -> Opinion | None:
         return None
     name, grams = first
     return Opinion(
-        "wash_on_cut_faces", "look", f"{name} on the tops only",
+        "wash_on_cut_faces",
+        "look",
+        f"{name} on the tops only",
         f"{g_text(grams, '.0f')} is brushed on at the end: on cut faces it glues the leaves "
         "and they do not open. The note of the line does not say so.",
         "trade",
         Action("Note “tops only”", case.formula.with_lines(Part.FINISH, tuple(lines))),
-    )  # fmt: skip
+    )

@@ -104,8 +104,10 @@ STAGE_OF: dict[str, RuleStage] = {rule.key: rule.stage for rule in RULES}
 
 
 _STAGE_WORDS: dict[RuleStage, str] = {
-    "paste": "What is in the paste", "folds": "The folds", "batch": "The batch",
-}  # fmt: skip
+    "paste": "What is in the paste",
+    "folds": "The folds",
+    "batch": "The batch",
+}
 
 _PAGE_HEAD = """# The second opinion
 

@@ -29,12 +29,14 @@ def line_without_weight(case: RuleInput) -> Opinion | None:
     lines = case.formula.lines(part)
     names = ", ".join(case.pantry[n.material].name.lower() for _, _, n in empty[:3])
     return Opinion(
-        "line_without_weight", "look", f"{case.pantry[line.material].name} has no weight",
+        "line_without_weight",
+        "look",
+        f"{case.pantry[line.material].name} has no weight",
         f"{len(empty)} of the lines {'stands' if len(empty) == 1 else 'stand'} at 0 g: {names}. "
         "Weigh it, or remove it.",
         "calc",
         Action("Remove it", case.formula.with_lines(part, lines[:index] + lines[index + 1 :])),
-    )  # fmt: skip
+    )
 
 
 def same_twice(case: RuleInput) -> Opinion | None:
@@ -52,13 +54,15 @@ def same_twice(case: RuleInput) -> Opinion | None:
             del both[i]
             name = case.pantry[line.material].name
             return Opinion(
-                "same_twice", "look", f"{name} is there twice",
+                "same_twice",
+                "look",
+                f"{name} is there twice",
                 f"{g_text(lines[first].grams, '.4g')} and {g_text(line.grams, '.4g')} in "
                 f"“{PART_NAMES[part]}”. "
                 "Whoever weighs may take one for the other; a note tells them apart.",
                 "calc",
                 Action("Put them together", case.formula.with_lines(part, tuple(both))),
-            )  # fmt: skip
+            )
     return None
 
 
@@ -72,14 +76,18 @@ def amounts_disagree(case: RuleInput) -> Opinion | None:
         if found is None:
             continue
         return Opinion(
-            "amounts_disagree", "look", f"{material.name}: two amounts",
+            "amounts_disagree",
+            "look",
+            f"{material.name}: two amounts",
             f"“{line.typed}” says {g_text(found.taken_g, '.4g')} and "
             f"{g_text(found.other_g, '.4g')}, "
             f"{found.apart_pct:.0f} % apart. {g_text(found.taken_g, '.4g')} was taken; weigh it.",
             "calc",
-            Action(f"Take {g_text(found.other_g, '.4g')}",
-                   with_grams(case.formula, part, i, round(found.other_g, 1))),
-        )  # fmt: skip
+            Action(
+                f"Take {g_text(found.other_g, '.4g')}",
+                with_grams(case.formula, part, i, round(found.other_g, 1)),
+            ),
+        )
     return None
 
 
@@ -100,16 +108,20 @@ def volume_doubt(case: RuleInput) -> Opinion | None:
         if off < VOLUME_WORTH_PCT:
             continue
         return Opinion(
-            "volume_doubt", "look", f"{material.name} by the cup",
+            "volume_doubt",
+            "look",
+            f"{material.name} by the cup",
             f"“{line.typed}” was taken as {g_text(line.grams, '.0f')}, but packing makes it "
             f"{line.grams * (1 - material.bulk_spread):.0f} to "
             f"{g_text(line.grams * (1 + material.bulk_spread), '.0f')}: {off:.0f} % on flour "
             "either way. "
             "Weigh it once and write the grams.",
             "memory",
-            Action(f"Keep {g_text(line.grams, '.0f')} as weighed",
-                   with_grams(case.formula, part, i, float(round(line.grams)))),
-        )  # fmt: skip
+            Action(
+                f"Keep {g_text(line.grams, '.0f')} as weighed",
+                with_grams(case.formula, part, i, float(round(line.grams))),
+            ),
+        )
     return None
 
 
@@ -141,12 +153,14 @@ def claim_against_contents(case: RuleInput) -> Opinion | None:
             and (set(case.pantry[n.material].allergens) & set(against) or n.material == "lard")
         ]
         return Opinion(
-            "claim_against_contents", "wrong", f"Not {claim}",
+            "claim_against_contents",
+            "wrong",
+            f"Not {claim}",
             f"Name or purpose says “{claim}”, and it holds {', '.join(sorted(set(culprits))[:3])}."
             " Allergens are declared by law (in the EU by Regulation (EU) No 1169/2011); follow "
             "your local food law.",
             "std",
-        )  # fmt: skip
+        )
     return None
 
 
@@ -165,11 +179,13 @@ def price_old(case: RuleInput) -> Opinion | None:
         return None
     date, name = old[0]
     return Opinion(
-        "price_old", "look", "Old prices",
+        "price_old",
+        "look",
+        "Old prices",
         f"{len(old)} of the prices {'is' if len(old) == 1 else 'are'} over a year old, the oldest "
         f"of {name.lower()} from {date}. Ask again; they are in the pantry.",
         "own",
-    )  # fmt: skip
+    )
 
 
 def _days(iso: str) -> int:

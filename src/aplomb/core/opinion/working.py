@@ -43,16 +43,19 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
     flap = high / 4 if how.shape == "cross" else high
     thick = min(100.0, case.formula.fat_block_mm * USUAL_DOUGH_MM / high)
     return Opinion(
-        "dough_thin_over_fat", "wrong" if torn else "look",
+        "dough_thin_over_fat",
+        "wrong" if torn else "look",
         "The dough cannot go round" if torn else "Thin dough over the fat",
         f"{mm_text(flap, '.1f')} of dough lie round {mm_text(how.fat.height_mm)} of fat; it tears "
         "where it is "
         f"folded. A thicker, smaller fat block leaves it thicker.",
         "memory",
-        Action(f"Make the fat block {mm_text(thick, '.0f')}",
-               replace(case.formula, fat_block_mm=float(round(thick)))),
+        Action(
+            f"Make the fat block {mm_text(thick, '.0f')}",
+            replace(case.formula, fat_block_mm=float(round(thick))),
+        ),
         0,
-    )  # fmt: skip
+    )
 
 
 def shrinks_one_way(case: RuleInput) -> Opinion | None:
@@ -73,12 +76,14 @@ def shrinks_one_way(case: RuleInput) -> Opinion | None:
         return None
     turns = ", ".join(str(step.panels) for step in case.plan.turns)
     return Opinion(
-        "shrinks_one_way", "look", "Stretched one way",
+        "shrinks_one_way",
+        "look",
+        "Stretched one way",
         f"The turns ({turns}) stretch the paste {apart:.0f} times further one way than the other, "
         "and it pulls back that way in the oven: rounds come out oval. Turns of like size in "
         "pairs, or the final sheet rolled the other way, even it out.",
         "calc",
-    )  # fmt: skip
+    )
 
 
 def seams_in_the_bend(case: RuleInput) -> Opinion | None:
@@ -96,16 +101,19 @@ def seams_in_the_bend(case: RuleInput) -> Opinion | None:
         for i, step in enumerate(case.plan.steps)
     )
     return Opinion(
-        "seams_in_the_bend", "look", "Seams in the bend",
+        "seams_in_the_bend",
+        "look",
+        "Seams in the bend",
         f"Flaps fall {mm_text(gap)} short, and {len(doubles)} doubles close in the middle: each "
         "gap "
         "lies in the bend, where half of the leaves end. Ends that meet off the middle lay it in "
         "the flat.",
         "trade",
-        Action("Close them off the middle",
-               with_plan(case.formula, replace(case.plan, steps=steps))),
+        Action(
+            "Close them off the middle", with_plan(case.formula, replace(case.plan, steps=steps))
+        ),
         doubles[0] + 1,
-    )  # fmt: skip
+    )
 
 
 def border_eats_yield(case: RuleInput) -> Opinion | None:
@@ -131,12 +139,16 @@ def border_eats_yield(case: RuleInput) -> Opinion | None:
             f"Leave {mm_text(USUAL_BORDER_MM)} of border", replace(case.formula, working=narrow)
         )
     return Opinion(
-        "border_eats_yield", "look", "The edge eats the yield",
+        "border_eats_yield",
+        "look",
+        "The edge eats the yield",
         f"Bare border of {mm_text(working.border_mm)} and trims while folding are "
         f"{100 * share:.0f} % "
         f"of the block, and end as scrap. {mm_range(5, 10)} of border seal.",
-        "calc", action, 0,
-    )  # fmt: skip
+        "calc",
+        action,
+        0,
+    )
 
 
 def hardly_a_coil(case: RuleInput) -> Opinion | None:
@@ -150,11 +162,15 @@ def hardly_a_coil(case: RuleInput) -> Opinion | None:
         return None
     thin = max(0.3, math.floor(10 * thick * (many / (1.2 * FEWEST_WINDINGS)) ** (4 / 3)) / 10)
     return Opinion(
-        "hardly_a_coil", "look", "Few windings",
+        "hardly_a_coil",
+        "look",
+        "Few windings",
         f"A sheet {cm_text(how.dough.length_mm)} long and {mm_text(thick)} thick goes round "
         f"{num(many, '.1f')} times. A thinner sheet is longer, and has leaves to part.",
         "calc",
-        Action(f"Roll it {mm_text(thin)} thin",
-               replace(case.formula, working=replace(case.formula.working, coil_mm=thin))),
+        Action(
+            f"Roll it {mm_text(thin)} thin",
+            replace(case.formula, working=replace(case.formula.working, coil_mm=thin)),
+        ),
         0,
-    )  # fmt: skip
+    )

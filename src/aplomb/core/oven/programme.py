@@ -148,9 +148,11 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
     """
     if len(line) > LONGEST:
         raise TextError(
-            f"{len(line)} characters are too many; up to {MOST_STEPS} steps fit", line, LONGEST,
+            f"{len(line)} characters are too many; up to {MOST_STEPS} steps fit",
+            line,
+            LONGEST,
             len(line),
-        )  # fmt: skip
+        )
     steps = []
     at = 0
     for part in re.split(r"(;|\n|→|\s+then\s+(?=(?:gas|mark|\d))|,\s*(?=then\s+\d))", line):
@@ -185,15 +187,19 @@ def _read_step(line: str, words: str, start: int) -> BakeStep:
         minutes *= 60
     if not 0.5 <= minutes <= LONGEST_MIN:
         raise TextError(
-            f"{minutes:g} min is no step of a bake; use 0.5 to {LONGEST_MIN:.0f}", line,
-            start + found.start("min"), start + found.end("unit"),
-        )  # fmt: skip
+            f"{minutes:g} min is no step of a bake; use 0.5 to {LONGEST_MIN:.0f}",
+            line,
+            start + found.start("min"),
+            start + found.end("unit"),
+        )
     rest = _REST.fullmatch(found["rest"].strip())
     if rest is None:
         raise TextError(
             f"“{found['rest'][:30]}” is not understood; say until …, or after a colon what is done",
-            line, start + found.start("rest"), end,
-        )  # fmt: skip
+            line,
+            start + found.start("rest"),
+            end,
+        )
     until, then = (rest["until"] or "").strip(), (rest["then"] or "").strip()
     for text, name in ((until, "until"), (then, "then")):
         if len(text) > 80:

@@ -35,8 +35,17 @@ _BETWEEN = re.compile(r"\s+or\s+|;|,\s+|/(?!(?<=\b1/)[24](?!\d))", re.IGNORECASE
 ALIKE_K = 15.0
 """Several ways of one setting may differ so much [K]: marks and fans are rounded."""
 _FAN = {"fan", "fan oven", "convection", "fan assisted", "fan forced", "with a fan", "with fan"}
-_STILL = {"", "conventional", "static", "no fan", "without a fan", "without fan", "oven",
-          "top and bottom", "still"}  # fmt: skip
+_STILL = {
+    "",
+    "conventional",
+    "static",
+    "no fan",
+    "without a fan",
+    "without fan",
+    "oven",
+    "top and bottom",
+    "still",
+}
 
 
 class Setting(Struct, frozen=True):
@@ -136,8 +145,10 @@ def read_setting(text: str) -> Setting:
         if abs(said.conventional_c - first.conventional_c) > ALIKE_K:
             raise TextError(
                 f"{said.understood} is not the same as {first.understood}; leave one of them in",
-                text, at, at + len(piece),
-            )  # fmt: skip
+                text,
+                at,
+                at + len(piece),
+            )
     if len(read) == 1:
         return first
     return replace(first, understood=f"{first.understood}; the others say the same")
@@ -152,8 +163,9 @@ def _one(piece: str, text: str, at: int) -> Setting:
         mark = gas[1].replace("¼", "1/4").replace("½", "1/2")
         known = marks()
         if mark not in known:
-            raise TextError(f"gas mark {mark} is none; use 1/4, 1/2 or 1 to {MOST_MARK}", text,
-                            lead, end)  # fmt: skip
+            raise TextError(
+                f"gas mark {mark} is none; use 1/4, 1/2 or 1 to {MOST_MARK}", text, lead, end
+            )
         return of_conventional((known[mark] - 32) / 1.8, f"gas mark {mark}, without a fan")
     before = _FIRST.match(plain)
     found = _TEMP.fullmatch(plain, before.end() if before else 0)
@@ -162,16 +174,23 @@ def _one(piece: str, text: str, at: int) -> Setting:
     number = float(found[1].replace(",", "."))
     rest = " ".join(re.sub(r"[()-]", " ", found[3]).casefold().split())
     if rest not in _FAN | _STILL or (before and rest):
-        raise TextError(f"“{found[3][:20]}” is not understood; say fan, or nothing", text,
-                        lead + found.start(3), end)  # fmt: skip
+        raise TextError(
+            f"“{found[3][:20]}” is not understood; say fan, or nothing",
+            text,
+            lead + found.start(3),
+            end,
+        )
     fan = rest in _FAN or (before is not None and before[1].casefold() in _FAN)
     unit = (found[2] or ("f" if number >= 250 else "c"))[0].lower()
     shown_c = (number - 32) / 1.8 if unit == "f" else number
     if not COLDEST_C <= shown_c <= HOTTEST_C:
         raise TextError(
             f"{number:g} °{unit.upper()} is no setting of an oven; use {COLDEST_C:.0f} to "
-            f"{HOTTEST_C:.0f} °C", text, lead, end,
-        )  # fmt: skip
+            f"{HOTTEST_C:.0f} °C",
+            text,
+            lead,
+            end,
+        )
     guessed = "" if found[2] else ", unit guessed"
     how = "with a fan" if fan else "without a fan"
     understood = f"{number:g} °{unit.upper()} {how}{guessed}"

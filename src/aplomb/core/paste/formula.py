@@ -466,8 +466,10 @@ def with_percent(
             return formula
         raise AmountError(
             "this is the only flour, so it is 100 %; add another or change its grams",
-            text, 0, len(text),
-        )  # fmt: skip
+            text,
+            0,
+            len(text),
+        )
     factor = flour * (1 - percent / 100) / others
     for where in IN_THE_PASTE:
         lines = []

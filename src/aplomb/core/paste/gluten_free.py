@@ -172,9 +172,11 @@ def to_gluten_free(
         formula = _with_water(formula, pantry, water_pct)
     steps = tuple(as_single(step) for step in formula.plan.steps)
     formula = replace(
-        formula, school="gluten_free", flour_moisture_pct=None,
+        formula,
+        school="gluten_free",
+        flour_moisture_pct=None,
         turn_line=replace(formula.plan, steps=steps).line(),
-    )  # fmt: skip
+    )
     left = tuple(f"{m.name} in {PART_PLACES[part]}" for part, _, m in gluten_lines(formula, pantry))
     return Converted(formula, left)
 

@@ -220,9 +220,11 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
         _check_outline(product.points, place, wrong)
     number(f"{place}, lean", product.lean, 0, 1, "")
     for name, said in (
-        ("disc_mm", "disc across"), ("band_mm", "band wide"),
-        ("pressed_length_mm", "pressed to"), ("pressed_width_mm", "pressed to, width"),
-    ):  # fmt: skip
+        ("disc_mm", "disc across"),
+        ("band_mm", "band wide"),
+        ("pressed_length_mm", "pressed to"),
+        ("pressed_width_mm", "pressed to, width"),
+    ):
         if getattr(product, name):
             number(f"{place}, {said}", getattr(product, name), 1, 5000, "mm (or 0)")
     if len(product.parts) > MOST_PARTS:
@@ -337,8 +339,10 @@ def read_points(text: str, decimal: str = ".", unit: LengthUnit = "mm") -> tuple
                 raise AmountError(
                     f"enter two numbers per corner, in {unit}, corners parted by “;”, e.g. "
                     f"{points_text(EXAMPLE_CORNERS, unit)}",
-                    text, start, start + len(part),
-                ) from None  # fmt: skip
+                    text,
+                    start,
+                    start + len(part),
+                ) from None
             if unit == "in":
                 x, y = (round(n * MM_PER_INCH, INCH_PLACES) for n in (x, y))
             found.append((x, y))
@@ -388,8 +392,10 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
                 raise AmountError(
                     "enter how many, a name and a size, parts parted by “;”, e.g. "
                     "4 strips 160 × 20; lid 90",
-                    text, start, start + len(each),
-                ) from None  # fmt: skip
+                    text,
+                    start,
+                    start + len(each),
+                ) from None
     return tuple(found)
 
 
@@ -426,14 +432,16 @@ def parts_text(parts: tuple[CutPart, ...]) -> str:
     """Write what else is cut as `read_parts` reads it, with the house's unit and decimal sign."""
     return "; ".join(
         " ".join(
-            n for n in (
+            n
+            for n in (
                 str(p.a_piece) + ("" if p.what else " ×") if p.a_piece > 1 else "",
                 p.what or ("" if p.width_mm else "⌀"),
                 " × ".join(bare_text(n, "mm") for n in (p.length_mm, p.width_mm) if n),
-            ) if n
+            )
+            if n
         )
         for p in parts
-    )  # fmt: skip
+    )
 
 
 SHAPES: tuple[Shape, ...] = get_args(Shape)

@@ -65,8 +65,11 @@ def held(material: Ingredient, hold: Hold) -> float:
 def holds_for(old: Ingredient, new: Ingredient) -> tuple[Hold, ...]:
     """Say what can be held between two materials, the most sensible first."""
     first: dict[str, Hold] = {
-        "fat": "fat", "liquid": "water", "egg": "protein", "acid": "acid",
-    }  # fmt: skip
+        "fat": "fat",
+        "liquid": "water",
+        "egg": "protein",
+        "acid": "acid",
+    }
     usual = first.get(old.group, "weight")
     if old.group == "liquid" and new.is_fat:
         usual = "fat"

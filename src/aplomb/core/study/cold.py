@@ -144,7 +144,7 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
         place, box = rest_place(step, house), how.fat
         found.append(
             Rest("fat", -1, -1, step, place, box.height_mm, warm, box.width_mm, box.length_mm)
-        )  # fmt: skip
+        )
     turns = 0
     before: tuple[Stay, ...] = ()
     for i, step in enumerate(plan.steps):
@@ -157,9 +157,20 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
         if block is not None:
             warm = min(range_c[1] + turns * house.rolling_k, max(range_c[1], house.shop_c))
             found.append(
-                Rest("paste", i, i, step, place, block.height_mm, warm, block.width_mm,
-                     block.length_mm, before, goes_on)
-            )  # fmt: skip
+                Rest(
+                    "paste",
+                    i,
+                    i,
+                    step,
+                    place,
+                    block.height_mm,
+                    warm,
+                    block.width_mm,
+                    block.length_mm,
+                    before,
+                    goes_on,
+                )
+            )
         before = (*before, Stay(place, step.rest_min or 0.0)) if goes_on else ()
         turns = turns if goes_on else 0
     if plan.shaped_rest is not None or plan.turns:
@@ -173,9 +184,16 @@ def rests_of_plan(study: Study, house: House, range_c: tuple[float, float]) -> t
 
 @lru_cache(maxsize=256)
 def _ready(
-    material: Mixture, thick_mm: float, start_c: float, place: Place, house: House, low_c: float,
-    high_c: float, before: tuple[Stay, ...] = (), sides_mm: tuple[float, float] = (0.0, 0.0),
-) -> Ready:  # fmt: skip
+    material: Mixture,
+    thick_mm: float,
+    start_c: float,
+    place: Place,
+    house: House,
+    low_c: float,
+    high_c: float,
+    before: tuple[Stay, ...] = (),
+    sides_mm: tuple[float, float] = (0.0, 0.0),
+) -> Ready:
     stays = [*(stay for stay in before if stay.minutes > 0), Stay(place, DAY_MIN)]
     found = ready(Body(material, thick_mm, *sides_mm), start_c, stays, house, low_c, high_c)
     lain = sum(stay.minutes for stay in before)
@@ -203,9 +221,14 @@ def _instead(
 
 @lru_cache(maxsize=128)
 def out_limit(
-    material: Mixture, thick_mm: float, start_c: float, place: Place, house: House, high_c: float,
+    material: Mixture,
+    thick_mm: float,
+    start_c: float,
+    place: Place,
+    house: House,
+    high_c: float,
     turns: int = 0,
-) -> Out:  # fmt: skip
+) -> Out:
     """Work out how long a sheet may stay out; remembered, as `out_of_cold`.
 
     Parameters

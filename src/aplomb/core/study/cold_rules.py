@@ -94,12 +94,16 @@ def rest_too_short(case: ColdInput) -> Opinion | None:
         if step.most_min is not None and step.most_min < wanted:
             step = replace(step, most_min=None)
         return Opinion(
-            "rest_too_short", "look", f"{num(written)} min are too short for this block",
+            "rest_too_short",
+            "look",
+            f"{num(written)} min are too short for this block",
             f"{_block(found)}: no part is warmer than {celsius_text(case.range_c[1], '.0f')} from "
             f"{num(start.usual, '.0f')} min on ({num(start.low, '.0f')} at the soonest). Rolled "
             "sooner, the fat smears.",
-            "calc", _with(case, found, [step], f"Rest {num(wanted)} min"), found.rest.at + 1,
-        )  # fmt: skip
+            "calc",
+            _with(case, found, [step], f"Rest {num(wanted)} min"),
+            found.rest.at + 1,
+        )
     return None
 
 
@@ -118,12 +122,16 @@ def rest_too_long(case: ColdInput) -> Opinion | None:
         wanted = max(20.0, 5.0 * round(middle / 10))
         step = replace(found.rest.step, rest_min=wanted, most_min=None)
         return Opinion(
-            "rest_too_long", "look", f"Hard after {num(written)} min",
+            "rest_too_long",
+            "look",
+            f"Hard after {num(written)} min",
             f"{_block(found)}: the skin is colder than {celsius_text(case.range_c[0], '.0f')} "
             f"after {num(end.usual, '.0f')} min. Let it stand 10 to 20 min before it is rolled, or "
             "the fat breaks.",
-            "calc", _with(case, found, [step], f"Rest {num(wanted)} min"), found.rest.at + 1,
-        )  # fmt: skip
+            "calc",
+            _with(case, found, [step], f"Rest {num(wanted)} min"),
+            found.rest.at + 1,
+        )
     return None
 
 
@@ -157,9 +165,14 @@ def freezer_beyond_window(case: ColdInput) -> Opinion | None:
             step = replace(rest.step, rest_min=wanted, most_min=None)
             action = _with(case, found, [step], f"Rest {num(wanted)} min")
         return Opinion(
-            "freezer_beyond_window", "look", "The freezer is too quick for this block",
-            f"{_block(found)}: {why}.", "calc", action, rest.at + 1,
-        )  # fmt: skip
+            "freezer_beyond_window",
+            "look",
+            "The freezer is too quick for this block",
+            f"{_block(found)}: {why}.",
+            "calc",
+            action,
+            rest.at + 1,
+        )
     return None
 
 
@@ -183,14 +196,16 @@ def bodies_unequally_firm(case: ColdInput) -> Opinion | None:
         fat_rest=replace(fat.rest.step, rest_min=None, most_min=None),
     )
     return Opinion(
-        "bodies_unequally_firm", "look", "Dough and fat are not equally firm",
+        "bodies_unequally_firm",
+        "look",
+        "Dough and fat are not equally firm",
         f"After {num(a)} and {num(b)} min the dough is at {celsius_text(one.mean_c, '.0f')} on the "
         f"mean and the fat at {celsius_text(other.mean_c, '.0f')}; it is enclosed at "
         f"{celsius_range(low, high, spec='.0f')}. What is harder tears the other.",
         "calc",
-        Action("Rest both as worked out",
-               replace(case.study.formula, turn_line=changed.line())), 0,
-    )  # fmt: skip
+        Action("Rest both as worked out", replace(case.study.formula, turn_line=changed.line())),
+        0,
+    )
 
 
 def out_too_long(case: ColdInput) -> Opinion | None:
@@ -217,13 +232,15 @@ def out_too_long(case: ColdInput) -> Opinion | None:
         return None
     many = "one turn" if worst == 1 else f"{worst} turns"
     return Opinion(
-        "out_too_long", "look", "Out too long for this room",
+        "out_too_long",
+        "look",
+        "Out too long for this room",
         f"{many.capitalize()} take about {num(minutes)} min a block; {_thick(thinnest)} on "
         f"the mean at {celsius_text(case.house.temp_in(place), '.0f')} on {place.under} come to "
         f"{celsius_text(high, '.0f')} after {num(out.minutes.usual, '.0f')}. Rest after each turn, "
         "chill flour and bench, or roll on stone for less.",
         "calc",
-    )  # fmt: skip
+    )
 
 
 def no_place_is_right(case: ColdInput) -> Opinion | None:
@@ -233,13 +250,17 @@ def no_place_is_right(case: ColdInput) -> Opinion | None:
         if not ways or any(not ready.never for _, ready in ways) or found.instead is not None:
             continue
         return Opinion(
-            "no_place_is_right", "wrong", "No place here makes this paste ready",
+            "no_place_is_right",
+            "wrong",
+            "No place here makes this paste ready",
             f"{_thick(found.rest.thickness_mm)} never come to "
             f"{celsius_range(*case.range_c, spec='.0f')} throughout in "
             f"{', '.join(place.name for place, _ in ways)}. Another fat, a thinner block, or "
             "another temperature.",
-            "calc", None, found.rest.at + 1,
-        )  # fmt: skip
+            "calc",
+            None,
+            found.rest.at + 1,
+        )
     return None
 
 
@@ -259,11 +280,15 @@ def sugar_waits_for_cold(case: ColdInput) -> Opinion | None:
             continue
         if found.least_min > SUGAR_MOST_MIN:
             return Opinion(
-                "sugar_waits_for_cold", "look", "Sugar waits too long in this rest",
+                "sugar_waits_for_cold",
+                "look",
+                "Sugar waits too long in this rest",
                 f"The block needs {num(found.least_min, '.0f')} min; with sugar in it "
                 f"{num(SUGAR_MOST_MIN)} min are the most. Thinner blocks, or the freezer for less.",
-                "trade", None, found.rest.at + 1,
-            )  # fmt: skip
+                "trade",
+                None,
+                found.rest.at + 1,
+            )
     return None
 
 
@@ -276,13 +301,14 @@ def shaped_pieces_warm(case: ColdInput) -> Opinion | None:
     changed = replace(case.study.plan, shaped_rest=replace(rest, place=""))
     warm = case.house.temp_in(found.rest.place)
     return Opinion(
-        "shaped_pieces_warm", "look", "Shaped pieces stand warm before the oven",
+        "shaped_pieces_warm",
+        "look",
+        "Shaped pieces stand warm before the oven",
         f"At {celsius_text(warm, '.0f')} they are as warm as the room within minutes, and the fat "
         "runs before the leaves set. Straight from the cold into the hot oven.",
         "trade",
-        Action("Chill them in the fridge",
-               replace(case.study.formula, turn_line=changed.line())),
-    )  # fmt: skip
+        Action("Chill them in the fridge", replace(case.study.formula, turn_line=changed.line())),
+    )
 
 
 COLD_RULES: tuple[ColdRule, ...] = (

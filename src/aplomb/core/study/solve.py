@@ -31,10 +31,23 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 Wanted = Literal[
-    "fat_product_pct", "enclosed_fat_pct", "dough_fat_pct", "fat_on_dough_pct", "pure_fat_pct",
-    "dough_water_pct", "total_water_pct", "salt_pct", "acid_pct", "flour_protein_pct",
-    "fat_on_total_pct", "flour_g", "paste_g", "cost_per_piece", "material_g", "fat_share_pct",
-]  # fmt: skip
+    "fat_product_pct",
+    "enclosed_fat_pct",
+    "dough_fat_pct",
+    "fat_on_dough_pct",
+    "pure_fat_pct",
+    "dough_water_pct",
+    "total_water_pct",
+    "salt_pct",
+    "acid_pct",
+    "flour_protein_pct",
+    "fat_on_total_pct",
+    "flour_g",
+    "paste_g",
+    "cost_per_piece",
+    "material_g",
+    "fat_share_pct",
+]
 Sense = Literal["is", "at most", "at least"]
 _Give = Callable[[Part, Ingredient], float]
 """What a gram of a material in a part counts."""
@@ -479,10 +492,13 @@ def _nearest(rows: list[_Row], ratio: _Ratio, target: Target) -> float | None:
     def end(sign: float) -> float | None:
         found = linprog(
             sign * np.append(ratio.top, ratio.top_0 / _KILO),
-            A_ub=np.array(upper), b_ub=np.zeros(len(upper)),
-            A_eq=np.array([v for v, _ in equal]), b_eq=np.array([b for _, b in equal]),
-            bounds=(0.0, None), method="highs",
-        )  # fmt: skip
+            A_ub=np.array(upper),
+            b_ub=np.zeros(len(upper)),
+            A_eq=np.array([v for v, _ in equal]),
+            b_eq=np.array([b for _, b in equal]),
+            bounds=(0.0, None),
+            method="highs",
+        )
         return ratio.unit * sign * float(found.fun) + ratio.aside if found.status == 0 else None
 
     least, largest = end(1.0), end(-1.0)

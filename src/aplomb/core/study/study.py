@@ -308,11 +308,18 @@ class Study(Struct, frozen=True):
             raise AplombError("No portion of the fat is spread yet at this step.")
         return Section(
             Paste(
-                plan, share, self.enclosing, self.worked, self.formula.working, self._mass(share),
-                self.strewn, final, portion_shares,
+                plan,
+                share,
+                self.enclosing,
+                self.worked,
+                self.formula.working,
+                self._mass(share),
+                self.strewn,
+                final,
+                portion_shares,
             ),
             across=across,
-        )  # fmt: skip
+        )
 
     def _mass(self, share: float) -> "Mass | None":
         from aplomb.core.folds.pieces import Mass
@@ -322,9 +329,13 @@ class Study(Struct, frozen=True):
         f = self.formula
         side = (self.block_ml * 1000 / f.gathered_mm) ** 0.5 if self.block_ml > 0 else 200.0
         return Mass(
-            min(share, FINEST_SHARE), f.gathered_mm, min(max(side, 60.0), 2000.0), f.piece_fat_mm,
-            form=f.piece_form, spread=f.piece_spread_pct / 100,
-        )  # fmt: skip
+            min(share, FINEST_SHARE),
+            f.gathered_mm,
+            min(max(side, 60.0), 2000.0),
+            f.piece_fat_mm,
+            form=f.piece_form,
+            spread=f.piece_spread_pct / 100,
+        )
 
 
 def make_batch(formula: Formula, reference: Reference) -> Scaled:
@@ -375,9 +386,20 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     fat = block_fat(formula, reference.pantry)
     water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
     case = RuleInput(
-        formula, reference.pantry, accounts, readings, plan, school, scaled, fat, water,
-        reference.house, reference.today, worked, how,
-    )  # fmt: skip
+        formula,
+        reference.pantry,
+        accounts,
+        readings,
+        plan,
+        school,
+        scaled,
+        fat,
+        water,
+        reference.house,
+        reference.today,
+        worked,
+        how,
+    )
     return Study(
         formula=formula,
         plan=plan,
@@ -403,9 +425,12 @@ def _leaves(
 ) -> Leaves | None:
     share = accounts.fat_volume_share or 0.0
     pieces = pieces_at_start(
-        share, formula.gathered_mm, formula.piece_fat_mm, formula.piece_form,
+        share,
+        formula.gathered_mm,
+        formula.piece_fat_mm,
+        formula.piece_form,
         formula.piece_spread_pct / 100,
-    )  # fmt: skip
+    )
     logs = logs_of(plan, how, worked, formula.working)
     return leaves_along_plan(plan, pieces, tuple(windings(*log) for log in logs))
 

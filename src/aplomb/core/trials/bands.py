@@ -110,17 +110,29 @@ def learned_band(
     share = near.mean(axis=0)
     at = int(np.argmax(share))
     first, last = _run(share >= min(LIKELY, float(share[at])), at)
-    ends = np.array([_run(row, int(np.argmax(curve)))
-                     for row, curve in zip(near, curves, strict=True)])  # fmt: skip
+    ends = np.array(
+        [_run(row, int(np.argmax(curve))) for row, curve in zip(near, curves, strict=True)]
+    )
     low_from, low_to = np.quantile(grid[ends[:, 0]], (0.05, 0.95))
     high_from, high_to = np.quantile(grid[ends[:, 1]], (0.05, 0.95))
     mean = x @ belief.mean
     best = int(np.argmax(sign * mean))
     return LearnedBand(
-        factor, model.outcome, float(grid[first]), float(grid[last]), float(grid[best]),
-        float(low_from), float(low_to), float(high_from), float(high_to),
-        first == 0, last == len(grid) - 1, float(mean[best]), n, belief.scatter,
-    )  # fmt: skip
+        factor,
+        model.outcome,
+        float(grid[first]),
+        float(grid[last]),
+        float(grid[best]),
+        float(low_from),
+        float(low_to),
+        float(high_from),
+        float(high_to),
+        first == 0,
+        last == len(grid) - 1,
+        float(mean[best]),
+        n,
+        belief.scatter,
+    )
 
 
 def _run(holds: np.ndarray, at: int) -> tuple[int, int]:

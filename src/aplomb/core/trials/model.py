@@ -289,8 +289,10 @@ def _with_scatter(prior: OutcomePrior, rows: Sequence[Row]) -> OutcomePrior:
     alike: dict[tuple[object, ...], list[float]] = {}
     for row in rows:
         said = [getattr(row.made, f.key) for f in FACTORS]
-        key = (*(None if v is None else round(v, 1) for v in said),
-               *(getattr(row.made, f) for f in WORDS))  # fmt: skip
+        key = (
+            *(None if v is None else round(v, 1) for v in said),
+            *(getattr(row.made, f) for f in WORDS),
+        )
         alike.setdefault(key, []).append(row.value)
     squares = sum(sum((v - fmean(g)) ** 2 for v in g) for g in alike.values() if len(g) > 1)
     freedom = sum(len(g) - 1 for g in alike.values() if len(g) > 1)

@@ -79,10 +79,12 @@ def candidates(limits: Limits, fixed: Made, rng: np.random.Generator) -> list[Ma
     else:
         drawn = rng.random((CANDIDATES, len(limits)))
         points = [
-            tuple(_axis(key, low, high, 1001)[int(u * 1000)]
-                  for u, (key, (low, high)) in zip(row, limits.items(), strict=True))
+            tuple(
+                _axis(key, low, high, 1001)[int(u * 1000)]
+                for u, (key, (low, high)) in zip(row, limits.items(), strict=True)
+            )
             for row in drawn
-        ]  # fmt: skip
+        ]
     return [replace(fixed, **dict(zip(limits, point, strict=True))) for point in points]
 
 
@@ -95,9 +97,14 @@ def _axis(key: str, low: float, high: float, many: int) -> list[float]:
 
 
 def suggest(
-    model: Model, limits: Limits, fixed: Made, rng: np.random.Generator, *, teach: bool = False,
+    model: Model,
+    limits: Limits,
+    fixed: Made,
+    rng: np.random.Generator,
+    *,
+    teach: bool = False,
     many: int = 3,
-) -> tuple[Suggestion, ...]:  # fmt: skip
+) -> tuple[Suggestion, ...]:
     """Say which trials would improve or teach most.
 
     The best first.
@@ -135,11 +142,17 @@ def suggest(
     own = np.sqrt(1 + np.diag(shared))
     nodes = stdtrit(belief.freedom, (np.arange(NODES) + 0.5) / NODES)
     top = float(mean.max())
-    gains = np.array([
-        float((mean[:, None] + belief.scatter * (shared[:, i] / own[i])[:, None] * nodes)
-              .max(axis=0).mean()) - top
-        for i in range(len(settings))
-    ])  # fmt: skip
+    gains = np.array(
+        [
+            float(
+                (mean[:, None] + belief.scatter * (shared[:, i] / own[i])[:, None] * nodes)
+                .max(axis=0)
+                .mean()
+            )
+            - top
+            for i in range(len(settings))
+        ]
+    )
     teaches = (shared**2).sum(axis=0) / own**2 / max(float(np.trace(shared)), 1e-12)
     likely = half_width(belief, 1 + spread_of(belief, x), 0.95)
     order = np.argsort(-(teaches if teach else gains), kind="stable")
@@ -151,11 +164,13 @@ def suggest(
             break
     return tuple(
         Suggestion(
-            settings[i], max(0.0, float(gains[i])), float(teaches[i]),
+            settings[i],
+            max(0.0, float(gains[i])),
+            float(teaches[i]),
             Interval(*(float(sign * mean[i] + d) for d in (0.0, -likely[i], likely[i]))),
         )
         for i in chosen
-    )  # fmt: skip
+    )
 
 
 def _apart(a: Made, b: Made, limits: Limits) -> bool:
@@ -187,9 +202,12 @@ class DesignRun(Struct, frozen=True):
 
 
 def design(
-    levels: Mapping[str, Sequence[float]], days: int, bakers: Sequence[str], fixed: Made,
+    levels: Mapping[str, Sequence[float]],
+    days: int,
+    bakers: Sequence[str],
+    fixed: Made,
     rng: np.random.Generator,
-) -> tuple[DesignRun, ...]:  # fmt: skip
+) -> tuple[DesignRun, ...]:
     """Lay out a small design: every setting once by each baker on each day, in random order.
 
     Day by day, in order.
@@ -235,8 +253,10 @@ def design(
     for day in range(1, days + 1):
         for baker in bakers or ("",):
             order = rng.permutation(len(settings))
-            runs += [DesignRun(day, baker, place, replace(settings[i], baker=baker or fixed.baker))
-                     for place, i in enumerate(order, 1)]  # fmt: skip
+            runs += [
+                DesignRun(day, baker, place, replace(settings[i], baker=baker or fixed.baker))
+                for place, i in enumerate(order, 1)
+            ]
     return tuple(runs)
 
 

@@ -148,9 +148,7 @@ class Counted(Struct, frozen=True):
     why: str
 
 
-def count_leaves(
-    picture: Grey, first: Point, second: Point, *, wide_px: float = 24.0
-) -> Counted:  # fmt: skip
+def count_leaves(picture: Grey, first: Point, second: Point, *, wide_px: float = 24.0) -> Counted:
     """Count leaves along a line through a cut section.
 
     Bright leaves.
@@ -186,13 +184,17 @@ def count_leaves(
     lines = np.stack([along(picture, first, second, float(s)) for s in shifts])
     period = _period(lines)
     slow = max(3, round(TREND * period))
-    flats = np.stack([gaussian_filter1d(line, period / FINE) - _smooth(line, slow)
-                      for line in lines])  # fmt: skip
+    flats = np.stack(
+        [gaussian_filter1d(line, period / FINE) - _smooth(line, slow) for line in lines]
+    )
     tops = [
-        find_peaks(flat, prominence=max(STANDS * float(flat.std()), 1e-4),
-                   distance=max(1, round(period / 3.5)))[0]
+        find_peaks(
+            flat,
+            prominence=max(STANDS * float(flat.std()), 1e-4),
+            distance=max(1, round(period / 3.5)),
+        )[0]
         for flat in flats
-    ]  # fmt: skip
+    ]
     counts = [len(each) for each in tops]
     middle = tops[LINES // 2]
     leaves = float(np.median(counts))

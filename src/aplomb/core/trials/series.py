@@ -176,8 +176,11 @@ def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantResult,
             continue
         pairs = _pairs(groups[first], mine, base, came)
         paired = len(pairs) >= LEAST_PAIRS
-        against = (compare(pairs, series.least) if paired
-                   else compare_apart(tuple(base.values()), values, series.least))  # fmt: skip
+        against = (
+            compare(pairs, series.least)
+            if paired
+            else compare_apart(tuple(base.values()), values, series.least)
+        )
         other = differences([t.made for t in groups[first]], [t.made for t in mine])
         besides = tuple(d for d in other if d.key != series.change)
         found.append(VariantResult(name, tuple(mine), values, against, paired, besides))
@@ -185,9 +188,11 @@ def variants_of(series: Series, trials: Sequence[Trial]) -> tuple[VariantResult,
 
 
 def _pairs(
-    first: Sequence[Trial], second: Sequence[Trial],
-    base: Mapping[str, float], came: Mapping[str, float],
-) -> list[tuple[float, float]]:  # fmt: skip
+    first: Sequence[Trial],
+    second: Sequence[Trial],
+    base: Mapping[str, float],
+    came: Mapping[str, float],
+) -> list[tuple[float, float]]:
     """Trials of two variants that were made together; the means where there are several."""
     made: dict[str, tuple[list[float], list[float]]] = {}
     for i, (group, values) in enumerate(((first, base), (second, came))):

@@ -166,13 +166,16 @@ class CostsPage(Page):
         rows = [
             ("In: paste as mixed", scaled.paste_g),
             ("sprinkled in between the folds", scaled.strewn_g),
-            ("dusting taken up", scaled.dust_g), ("from the freezer", scaled.frozen_g),
+            ("dusting taken up", scaled.dust_g),
+            ("from the freezer", scaled.frozen_g),
             ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
-            ("trimmed while folding", scaled.folded_g), ("trim and scrap", scaled.trim_g),
-            ("over", scaled.over_g), ("in pieces as cut", scaled.cut_g),
+            ("trimmed while folding", scaled.folded_g),
+            ("trim and scrap", scaled.trim_g),
+            ("over", scaled.over_g),
+            ("in pieces as cut", scaled.cut_g),
             ("in pieces as baked, without filling", scaled.baked_g),
-        ]  # fmt: skip
+        ]
         self.balance.show_rows(tuple(Row(words, (g_text(g, 0),)) for words, g in rows if g > 0))
 
     def _made_batches(self) -> list[MadeBatch]:
@@ -263,16 +266,18 @@ class CostsPage(Page):
         self._words.setText(" ".join(w for w in words if w))
         rows = [Row("Product", ("good", "paste", "on it", "per piece"), "head")]
         rows += [
-                Row(
-                    each.name or "Pieces",
-                    (
-                        number_text(each.good, 0), money(each.paste, 2), money(each.on_it, 2),
-                        money(each.each, 3),
-                    ),
-                    "changed" if each.over_target else "plain",
-                )
+            Row(
+                each.name or "Pieces",
+                (
+                    number_text(each.good, 0),
+                    money(each.paste, 2),
+                    money(each.on_it, 2),
+                    money(each.each, 3),
+                ),
+                "changed" if each.over_target else "plain",
+            )
             for each in costs.products
-        ]  # fmt: skip
+        ]
         self.products.show_rows(tuple(rows))
         dear = [
             f"! {each.name}: {money(each.each, 3)} is over its target of {money(each.target, 2)}."

@@ -242,9 +242,11 @@ class CutPage(Page):
         while f"Product {number}" in names:
             number += 1
         made = replace(
-            made, name=f"Product {number}", length_mm=round(made.length_mm),
+            made,
+            name=f"Product {number}",
+            length_mm=round(made.length_mm),
             width_mm=round(made.width_mm),
-        )  # fmt: skip
+        )
         self.at = len(formula.products)
         self._session.shelf.edit(
             "add a product", lambda f: replace(f, products=(*f.products, made))
@@ -433,12 +435,15 @@ def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
             Row(
                 f"{letter(product)}  {names[product]}",
                 (
-                    "" if parts else number_text(mine[0][0], 0), number_text(made, 0),
-                    number_text(wanted, 0), over, size,
+                    "" if parts else number_text(mine[0][0], 0),
+                    number_text(made, 0),
+                    number_text(wanted, 0),
+                    over,
+                    size,
                 ),
                 "changed" if made < wanted else "plain",
             )
-        )  # fmt: skip
+        )
         found += parts
     return found
 

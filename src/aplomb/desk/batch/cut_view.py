@@ -132,9 +132,11 @@ class CutView(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Zoom and move by keys."""
         moves = {
-            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
+        }
         if event.text() in ("+", "="):
             self.zoom_by(STEP)
         elif event.text() in ("-", "−"):

@@ -125,6 +125,8 @@ def _sum_text(order: Order, sign: str) -> str:
         return "All in stock."
     cost = order.cost()
     many = f"{len(short)} of {len(order.lines)} materials"
-    return f"{many}, {currency_text(cost, sign)}." if cost is not None else (
-        f"{many}; a price is missing, so there is no sum."
-    )  # fmt: skip
+    return (
+        f"{many}, {currency_text(cost, sign)}."
+        if cost is not None
+        else (f"{many}; a price is missing, so there is no sum.")
+    )

@@ -102,9 +102,11 @@ class ProductEditor(QFrame):
     """
 
     def __init__(
-        self, session: Session, change: Callable[[str, Product], None],
+        self,
+        session: Session,
+        change: Callable[[str, Product], None],
         on_error: Callable[[str], None],
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__()
         self._session, self._change, self._on_error = session, change, on_error
         self._product = Product("")

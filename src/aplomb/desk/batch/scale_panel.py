@@ -79,10 +79,12 @@ class ScalePanel(QFrame):
         wanted = button("Put the target on", "", self._put_wanted, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         some = Flow(
-            wanted, button("+ 1 %", "", partial(self._put_share, 0.01)),
+            wanted,
+            button("+ 1 %", "", partial(self._put_share, 0.01)),
             *self._small_steps(),
-            button("All off", "", self._clear), spacing=6,
-        )  # fmt: skip
+            button("All off", "", self._clear),
+            spacing=6,
+        )
         self.plug = button("Simulate unplugging", "", self._plug)
         inner.addWidget(self.put)
         inner.addLayout(some)

@@ -184,9 +184,14 @@ class BatchStage(Stage):
         self._groups.append(by)
         sizes.addWidget(self._radio(by, "piece_by", "weight", "Weight"), 0, 0)
         sizes.addWidget(
-            self._field("piece_g", "Weight of a piece",
-                        lambda t: {"piece_by": "weight", "piece_g": read_mass(t)}), 0, 1,
-        )  # fmt: skip
+            self._field(
+                "piece_g",
+                "Weight of a piece",
+                lambda t: {"piece_by": "weight", "piece_g": read_mass(t)},
+            ),
+            0,
+            1,
+        )
         sizes.addWidget(self._radio(by, "piece_by", "size", "Size, mm"), 1, 0)
         sizes.addWidget(
             self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1

@@ -133,12 +133,15 @@ class TraysPage(Page):
             Row(
                 t.name or "Pieces",
                 (
-                    number_text(t.pieces, 0), number_text(t.a_tray, 0), number_text(t.trays, 0),
-                    number_text(t.last, 0), mass_text(t.tray_g),
+                    number_text(t.pieces, 0),
+                    number_text(t.a_tray, 0),
+                    number_text(t.trays, 0),
+                    number_text(t.last, 0),
+                    mass_text(t.tray_g),
                 ),
             )
             for t in trays
-        ]  # fmt: skip
+        ]
         self.table.show_rows(tuple(rows))
         self._show_fields(study.formula)
 

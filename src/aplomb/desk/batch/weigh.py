@@ -116,9 +116,11 @@ class WeighPage(Page):
         self.setAccessibleName(COMMANDS[self.KEY].title)
         # A button that has the keyboard would take the arrow for itself, to go to the next one.
         QShortcut(
-            Qt.Key.Key_Right, self, self.skip,
+            Qt.Key.Key_Right,
+            self,
+            self.skip,
             context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
-        )  # fmt: skip
+        )
         self.refresh()
 
     def _big_card(self) -> QFrame:
@@ -143,8 +145,15 @@ class WeighPage(Page):
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
         give_words(self.hand, lambda: f"by hand, {example_mass()}")
         fix_width(self.hand, 140)
-        for widget in (self._where, self._name, self._note, self._target, self._now, self.bar,
-                       self._verdict):  # fmt: skip
+        for widget in (
+            self._where,
+            self._name,
+            self._note,
+            self._target,
+            self._now,
+            self.bar,
+            self._verdict,
+        ):
             column.addWidget(widget)
         column.addLayout(
             Flow(
@@ -373,9 +382,13 @@ class WeighPage(Page):
                 rows.append(Row(group, ("wanted", "weighed") if not rows else (), "head"))
             got = run.got(step)
             right = got is not None and (step.judged(got) == "right" or run.ended(step))
-            mark = "  " if got is None else "✓ " if right else (
-                "▲ " if step.judged(got) == "less" else "▼ "
-            )  # fmt: skip
+            mark = (
+                "  "
+                if got is None
+                else "✓ "
+                if right
+                else ("▲ " if step.judged(got) == "less" else "▼ ")
+            )
             rows.append(
                 Row(
                     f"{mark}{pantry[step.weighed.line.material].name}",
@@ -423,8 +436,11 @@ class WeighPage(Page):
             "more": f"{MARKS['more']} {off} too much: take some off"
             + (", S scales the rest, → goes on" if over else ", or Enter keeps it"),
         }
-        self._tell(words[judged], {"less": "look", "right": "settled", "more": "wrong"}[judged],
-                   SPOKEN[judged])  # fmt: skip
+        self._tell(
+            words[judged],
+            {"less": "look", "right": "settled", "more": "wrong"}[judged],
+            SPOKEN[judged],
+        )
 
     def _tell(self, words: str, role: str, spoken: str = "") -> None:
         """Say how it stands: in colour, with a mark, in words, and to the screen reader."""
@@ -442,10 +458,13 @@ class WeighPage(Page):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Keys of the page, wherever in it the keyboard is, but not in a field."""
         keys = {
-            Qt.Key.Key_Return: self.take_weight, Qt.Key.Key_Enter: self.take_weight,
-            Qt.Key.Key_T: self.take_tare, Qt.Key.Key_Backspace: self.go_back,
-            Qt.Key.Key_E: self.end_line, Qt.Key.Key_S: self.scale_rest,
-        }  # fmt: skip
+            Qt.Key.Key_Return: self.take_weight,
+            Qt.Key.Key_Enter: self.take_weight,
+            Qt.Key.Key_T: self.take_tare,
+            Qt.Key.Key_Backspace: self.go_back,
+            Qt.Key.Key_E: self.end_line,
+            Qt.Key.Key_S: self.scale_rest,
+        }
         act = keys.get(Qt.Key(event.key()))
         if act is not None and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             act()

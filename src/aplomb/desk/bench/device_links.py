@@ -118,8 +118,10 @@ class DeviceLinks(QObject):
         link.listen(each.port)
         self.links[each.name] = link
         if each.name not in run.state.probes:
-            taken = {*run.state.probes.values(), *(a.act.track for a in run.waiting
-                                                   if isinstance(a.act, Attach))}  # fmt: skip
+            taken = {
+                *run.state.probes.values(),
+                *(a.act.track for a in run.waiting if isinstance(a.act, Attach)),
+            }
             free = [t.key for t in run.plan.tracks if t.block and t.key not in taken]
             named = [key for key in free if each.name.endswith(key)]
             if named or free:

@@ -118,8 +118,9 @@ class DevicesPage(Page):
         column.addWidget(label("Stand-ins", "title"))
         words = wrapping(
             "They behave as real ones do; here they are disturbed. They are there while a run is "
-            "open.", "second",
-        )  # fmt: skip
+            "open.",
+            "second",
+        )
         column.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
         self.put.setPlaceholderText("250 g; −50 g takes off")
@@ -137,13 +138,15 @@ class DevicesPage(Page):
         self.which.setAccessibleName("Simulated probe")
         column.addLayout(
             Flow(
-                self.which, button("Pull it out", "", partial(self._disturb, "pull")),
+                self.which,
+                button("Pull it out", "", partial(self._disturb, "pull")),
                 button("Lid left open", "", partial(self._disturb, "lid")),
                 button("Silent", "", partial(self._disturb, "silent")),
                 button("Say nonsense", "", partial(self._disturb, "babble")),
-                button("As it should be", "quiet", partial(self._disturb, "mend")), spacing=6,
+                button("As it should be", "quiet", partial(self._disturb, "mend")),
+                spacing=6,
             )
-        )  # fmt: skip
+        )
         return self._stand_ins
 
     def _screen_card(self) -> QFrame:
@@ -151,8 +154,9 @@ class DevicesPage(Page):
         column.addWidget(label("This screen", "title"))
         words = wrapping(
             "Lay a ruler along the bar and type its length: pieces of fat are then shown at their "
-            "true size.", "second",
-        )  # fmt: skip
+            "true size.",
+            "second",
+        )
         column.addWidget(words)
         column.addWidget(Bar())
         self.long = Field("Length of the bar, mm", self._take_long, self.show_error)

@@ -139,9 +139,15 @@ class ChoiceFace(QWidget):
         self._shown: object = None
 
     def offer(
-        self, title: str, hint: str, choices: Sequence[tuple[str, str, str]], u: float,
-        take: Callable[[str], None], *, pictured: bool,
-    ) -> None:  # fmt: skip
+        self,
+        title: str,
+        hint: str,
+        choices: Sequence[tuple[str, str, str]],
+        u: float,
+        take: Callable[[str], None],
+        *,
+        pictured: bool,
+    ) -> None:
         """Show a question; `choices` are keys, words and pictures."""
         self.title.setText(title)
         self.hint.setText(hint)

@@ -312,8 +312,10 @@ class RunControl(QObject):
         told = [run.trouble] if run.trouble else []
         if run.unread:
             presses = "press" if run.unread == 1 else "presses"
-            told.append(f"{run.unread} {presses} of this run cannot be read and are left out; they "
-                        "stay in the book.")  # fmt: skip
+            told.append(
+                f"{run.unread} {presses} of this run cannot be read and are left out; they "
+                "stay in the book."
+            )
         if self.probes is not None:
             told += [f"{name}: {words}" for name, words in self.probes.doubt_words().items()]
         told += [f"{name}: {words}" for name, words in self.devices.faults.items()]
@@ -499,9 +501,10 @@ class RunControl(QObject):
         run.look_at_clock()
         probes.keep(time.monotonic())
         run.by_probe = frozenset(
-            task.key for track in set(run.state.probes.values())
+            task.key
+            for track in set(run.state.probes.values())
             if probes.says_ready(track) and (task := probes.resting(track)) is not None
-        )  # fmt: skip
+        )
         if self.told and time.monotonic() - self._told_at > TOLD_S:
             self.told = ""
             self.changed.emit()

@@ -77,8 +77,9 @@ class RunLogPage(Page):
         frame, column = card(spacing=6)
         self._empty = wrapping(
             "Nothing is written down yet. Begin a run on the Bench (Alt+6): every step, weight, "
-            "temperature and note stands here then.", "second",
-        )  # fmt: skip
+            "temperature and note stands here then.",
+            "second",
+        )
         self.list = QListView()
         self.list.setObjectName("picks")
         self.list.setAccessibleName("What was done")
@@ -96,8 +97,9 @@ class RunLogPage(Page):
         self.off = button("Take it back", "quiet", self._take_back)
         column.addWidget(self._empty)
         column.addWidget(self.list, 1)
-        column.addLayout(Flow(label("as it should be", "small"), self.value, self.why, self.off,
-                              spacing=7))  # fmt: skip
+        column.addLayout(
+            Flow(label("as it should be", "small"), self.value, self.why, self.off, spacing=7)
+        )
         return frame
 
     def _side(self) -> QVBoxLayout:
@@ -118,9 +120,10 @@ class RunLogPage(Page):
             Flow(
                 button("Labels of the blocks, as PDF…", "", partial(self._give, "labels")),
                 button("Log sheet as PDF…", "", partial(self._give, "log")),
-                button("Log as CSV…", "", partial(self._give, "csv")), spacing=6,
+                button("Log as CSV…", "", partial(self._give, "csv")),
+                spacing=6,
             )
-        )  # fmt: skip
+        )
         self.end = button("End the run", "", lambda: self.asked.emit("bench end", None))
         lines.addLayout(row(self.end, None))
         side.addWidget(papers)
@@ -270,13 +273,21 @@ class RunLogPage(Page):
             b = balance_of(run.plan, run.state, uid, held)
             rows.append(Row(study.formula.name, ("",), "head"))
             figures: tuple[tuple[str, float | None], ...] = (
-                ("weighed", b.weighed_g), ("mixed", b.mixed_g),
-                ("dusting taken in", b.dusted_g - b.brushed_g), ("trimmed off", b.trim_g),
-                ("on the sheets", b.rolled_g), ("left on bench and hands", b.stuck_g),
-                ("pieces", b.cut_g), ("scrap", b.scrap_g), ("lost in cutting", b.cutting_loss_g),
-            )  # fmt: skip
-            rows += [Row(f"  {name}", (g_text(value, 0),)) for name, value in figures
-                     if value is not None and abs(value) > 1e-9]  # fmt: skip
+                ("weighed", b.weighed_g),
+                ("mixed", b.mixed_g),
+                ("dusting taken in", b.dusted_g - b.brushed_g),
+                ("trimmed off", b.trim_g),
+                ("on the sheets", b.rolled_g),
+                ("left on bench and hands", b.stuck_g),
+                ("pieces", b.cut_g),
+                ("scrap", b.scrap_g),
+                ("lost in cutting", b.cutting_loss_g),
+            )
+            rows += [
+                Row(f"  {name}", (g_text(value, 0),))
+                for name, value in figures
+                if value is not None and abs(value) > 1e-9
+            ]
             used, written = finish.water_used(self._session.work, run, uid)
             if written:
                 water.append(
@@ -318,8 +329,21 @@ class RunLogPage(Page):
         if kind == "csv":
             from aplomb.exchange.bench_log import log_csv
 
-            rows = [(n.number, n.moment, n.block, n.what, n.value, n.who, n.was, n.why,
-                     n.taken_back, n.corrective) for n in lines]  # fmt: skip
+            rows = [
+                (
+                    n.number,
+                    n.moment,
+                    n.block,
+                    n.what,
+                    n.value,
+                    n.who,
+                    n.was,
+                    n.why,
+                    n.taken_back,
+                    n.corrective,
+                )
+                for n in lines
+            ]
             times = [(o.block, o.out, o.back, o.minutes, o.temps) for o in out]
             return lambda: log_csv(rows, times)
         from aplomb.desk.paper.bench import BlockLabel, labels_pdf, log_pdf
@@ -338,11 +362,17 @@ class RunLogPage(Page):
             bare = replace(run.plan.formulas[track.uid], filling=(), finish=(), products=())
             blocks.append(
                 BlockLabel(
-                    track.name, f"Block {track.block} of {track.blocks}", track.code,
+                    track.name,
+                    f"Block {track.block} of {track.blocks}",
+                    track.code,
                     tally_words(run, track.key) or f"{num(done)} of {num(planned)} turns",
-                    track.mass_g, made, use_by(made, cold), cold,
-                    tuple(allergens(bare, pantry)), ", ".join(each.name for each in wanted),
+                    track.mass_g,
+                    made,
+                    use_by(made, cold),
+                    cold,
+                    tuple(allergens(bare, pantry)),
+                    ", ".join(each.name for each in wanted),
                 )
-            )  # fmt: skip
+            )
         labels = self._session.reference.house.labels
         return lambda: labels_pdf(blocks, labels)

@@ -73,8 +73,9 @@ class BenchScreen(QWidget):
         self.faces = QStackedWidget()
         for face in (self.step, self.ask, self.trouble, self.entry):
             self.faces.addWidget(face)
-        self.tiles = {key: Tile(said, shown, act, main=key == "go")
-                      for key, said, shown, act in self._tiles()}  # fmt: skip
+        self.tiles = {
+            key: Tile(said, shown, act, main=key == "go") for key, said, shown, act in self._tiles()
+        }
         self._foot = QHBoxLayout()
         self._foot.setSpacing(10)
         for tile in self.tiles.values():
@@ -242,9 +243,13 @@ class BenchScreen(QWidget):
         choices = [(s.key, s.words, s.drawn) for s in run.states()]
         title = "How is it?" if task.kind not in ("mix", "out") else "Is it right?"
         self.ask.offer(
-            title, f"{track_title(run, task.track)} · {task_title(task)}", choices, self._u,
-            self._answer, pictured=True,
-        )  # fmt: skip
+            title,
+            f"{track_title(run, task.track)} · {task_title(task)}",
+            choices,
+            self._u,
+            self._answer,
+            pictured=True,
+        )
         self.faces.setCurrentWidget(self.ask)
 
     def _show_troubles(self) -> None:
@@ -422,13 +427,17 @@ class BenchScreen(QWidget):
         weighing = self.control.line() is not None
         enough = partial(self.control.take_weight, enough=True)
         acts: dict[str, Callable[[], object]] = {
-            "N": self._ask_trouble, "R": partial(self.ask_for, "reach"), "P": self._to_cold,
-            "M": partial(self.ask_for, "measure"), "K": partial(self.ask_for, "note"),
-            "I": partial(self.ask_for, "who"), "C": partial(self.ask_for, "code"),
+            "N": self._ask_trouble,
+            "R": partial(self.ask_for, "reach"),
+            "P": self._to_cold,
+            "M": partial(self.ask_for, "measure"),
+            "K": partial(self.ask_for, "note"),
+            "I": partial(self.ask_for, "who"),
+            "C": partial(self.ask_for, "code"),
             "T": self._tare if weighing else partial(self.ask_for, "temp"),
             "E": enough if weighing else self.control.skip_ahead,
             "G": partial(self.ask_for, "hand"),
-        }  # fmt: skip
+        }
         act = acts.get(sign.upper())
         if act is not None and self.control.face == "step":
             act()

@@ -125,8 +125,11 @@ def _chip_clock(run: LiveRun, track: str, coming: Coming | None) -> tuple[str, s
 
 
 def _out_limit(run: LiveRun, track: str) -> float | None:
-    begun = [t for t in run.plan.tasks_of(track)
-             if t.out_min is not None and run.state.tasks[t.key].begun_s is not None]  # fmt: skip
+    begun = [
+        t
+        for t in run.plan.tasks_of(track)
+        if t.out_min is not None and run.state.tasks[t.key].begun_s is not None
+    ]
     return begun[-1].out_min if begun else None
 
 
@@ -138,9 +141,10 @@ def show_step(screen: "BenchScreen", run: LiveRun) -> None:
         face.block.setText("")
         face.title.setText("All is done" if not run.is_over else "This run is over")
         face.todo.setText(
-            "Measure and note what is left; Space ends the run." if not run.is_over
+            "Measure and note what is left; Space ends the run."
+            if not run.is_over
             else "Its record stands under Record, Alt+N. Esc leads back to the runs."
-        )  # fmt: skip
+        )
         for label in (face.stop, face.counted, face.caution, face.tally, face.how):
             label.setText("")
         face.drawing.show_picture(None, "")
@@ -300,8 +304,9 @@ def _ring(
         left = since + 60 * limit - run.now_s
         return ("may lie open", clock_words(left), below), left / (60 * limit), False
     if now.status in ("resting", "held") and now.ready_s is not None:
-        whole = max(1.0, now.ready_s - (control.probes.rest_began_s(task) or 0.0)
-                    if control.probes else 1.0)  # fmt: skip
+        whole = max(
+            1.0, now.ready_s - (control.probes.rest_began_s(task) or 0.0) if control.probes else 1.0
+        )
         left = now.ready_s - run.now_s
         return ("ready in", clock_words(left), below), left / whole, True
     if now.status == "doing" or not task.hands:

@@ -38,9 +38,11 @@ class Simulation:
             material = run.times.bodies[run.plan.track(track).uid].paste if track else None
             warm = run.times.range_c(track) if track else None
             self.blocks[name] = CoolingBlock(
-                Body(material or USUAL, BLOCK_MM), (warm[1] + 2.0) if warm else 18.0,
-                lambda: run.now_s, seed=len(self.blocks) + 1,
-            )  # fmt: skip
+                Body(material or USUAL, BLOCK_MM),
+                (warm[1] + 2.0) if warm else 18.0,
+                lambda: run.now_s,
+                seed=len(self.blocks) + 1,
+            )
             self._put(name, place_of(self._run, track))
         return self.blocks[name]
 

@@ -114,9 +114,10 @@ class BenchStage(Stage):
         for key in ("devices", "run_log"):
             command = COMMANDS[key]
             tools.addWidget(
-                button(command.title, "quiet", partial(self.asked.emit, key, None),
-                       command.shown_keys)
-            )  # fmt: skip
+                button(
+                    command.title, "quiet", partial(self.asked.emit, key, None), command.shown_keys
+                )
+            )
         column.addLayout(tools)
         column.addWidget(self._error)
         column.addWidget(self._begin_card())
@@ -171,9 +172,10 @@ class BenchStage(Stage):
         if focus is not None and not focus.isEnabled() and self.isVisible():
             self.focus_first()
         self._day_words.setText(
-            "The day runs by the timetable of Day." if sheet.plan
+            "The day runs by the timetable of Day."
+            if sheet.plan
             else "No timetable is kept yet: begin the day under Day, or run one formula."
-        )  # fmt: skip
+        )
         self._list_runs()
 
     def _list_runs(self) -> None:

@@ -46,9 +46,15 @@ class PasteRow:
         self.widgets = (self.letter, self.taken, self.name, self.ready, self.source)
 
     def show_row(
-        self, letter: str, name: str, ready: str, *, taken: bool,
-        sources: list[tuple[str, str]], source: str,
-    ) -> None:  # fmt: skip
+        self,
+        letter: str,
+        name: str,
+        ready: str,
+        *,
+        taken: bool,
+        sources: list[tuple[str, str]],
+        source: str,
+    ) -> None:
         """Show a paste.
 
         Parameters

@@ -81,9 +81,20 @@ class _Row:
         column.setContentsMargins(0, 0, 0, 4)
         column.setSpacing(2)
         column.addLayout(
-            Flow(self.name, self.kind, self.temp, label("on", "small"), self.under, self.moving,
-                 self.wrapped, label("spaces", "small"), self.spaces, self.out, spacing=7)
-        )  # fmt: skip
+            Flow(
+                self.name,
+                self.kind,
+                self.temp,
+                label("on", "small"),
+                self.under,
+                self.moving,
+                self.wrapped,
+                label("spaces", "small"),
+                self.spaces,
+                self.out,
+                spacing=7,
+            )
+        )
         column.addWidget(self.words)
 
     def show(self, place: Place, temp_c: float) -> None:
@@ -153,11 +164,12 @@ class PlacesPage(Page):
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
         rows = (
-            ("Page", self._where), ("The formula in hand:", self._what),
+            ("Page", self._where),
+            ("The formula in hand:", self._what),
             ("Thickness of the block, mm", self._number("thick", "Thickness of the block")),
             ("Tip of the probe below the top, mm", self._number("deep", "Depth of the probe")),
             ("Block at the first reading, °C", self._number("start", "Block at the start")),
-        )  # fmt: skip
+        )
         for i, (words, widget) in enumerate(rows):
             caption = wrapping(words)
             grid.addWidget(caption, i, 0)
@@ -334,15 +346,24 @@ class PlacesPage(Page):
         if fitted is None or at is None:
             return
         self._put(
-            at, f"{self._fitted_for}: own coefficient", own_w_m2_k=fitted.w_m2_k,
-            own_low_w_m2_k=fitted.low_w_m2_k, own_high_w_m2_k=fitted.high_w_m2_k,
+            at,
+            f"{self._fitted_for}: own coefficient",
+            own_w_m2_k=fitted.w_m2_k,
+            own_low_w_m2_k=fitted.low_w_m2_k,
+            own_high_w_m2_k=fitted.high_w_m2_k,
             own_from=f"from {self._readings} readings of a probe, {self._today()}",
-        )  # fmt: skip
+        )
 
     def _today(self) -> str:
         return self._session.reference.today
 
     def _forget(self) -> None:
         at = self._where.currentIndex()
-        self._put(at, f"{self._where.currentText()}: usual coefficient", own_w_m2_k=None,
-                  own_low_w_m2_k=None, own_high_w_m2_k=None, own_from="")  # fmt: skip
+        self._put(
+            at,
+            f"{self._where.currentText()}: usual coefficient",
+            own_w_m2_k=None,
+            own_low_w_m2_k=None,
+            own_high_w_m2_k=None,
+            own_from="",
+        )

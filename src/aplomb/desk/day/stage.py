@@ -135,13 +135,21 @@ class DayStage(Stage):
         head.setStretch(0, 3)
         column.addLayout(head)
         tools = Flow(spacing=1)
-        for key in ("bench day", "day paper", "day calendar", "day csv", "demand", "cold",
-                    "places"):  # fmt: skip
+        for key in (
+            "bench day",
+            "day paper",
+            "day calendar",
+            "day csv",
+            "demand",
+            "cold",
+            "places",
+        ):
             command = COMMANDS[key]
             tools.addWidget(
-                button(command.title, "quiet", partial(self.asked.emit, key, None),
-                       command.shown_keys)
-            )  # fmt: skip
+                button(
+                    command.title, "quiet", partial(self.asked.emit, key, None), command.shown_keys
+                )
+            )
         column.addLayout(tools)
         column.addWidget(self._error)
         self._figures = wrapping("")
@@ -179,9 +187,16 @@ class DayStage(Stage):
         self.free = button("Let it go", "quiet", self._free_chosen, "F")
         column.addWidget(self._which)
         column.addLayout(
-            Flow(label("begins", "small"), self.starts, label("takes", "small"), self.took,
-                 label("min", "small"), self.free, spacing=7)
-        )  # fmt: skip
+            Flow(
+                label("begins", "small"),
+                self.starts,
+                label("takes", "small"),
+                self.took,
+                label("min", "small"),
+                self.free,
+                spacing=7,
+            )
+        )
         buttons = Flow(self.soft, self.hard, self.late, self.early, self.delay, spacing=5)
         column.addLayout(buttons)
         column.addWidget(self._about)
@@ -205,9 +220,14 @@ class DayStage(Stage):
         self._goal.addItem("least late", "least_late")
         self._goal.activated.connect(self._take_goal)
         column.addLayout(
-            Flow(label("hours", "small"), self.hours, label("days ahead", "small"), self.before,
-                 spacing=7)
-        )  # fmt: skip
+            Flow(
+                label("hours", "small"),
+                self.hours,
+                label("days ahead", "small"),
+                self.before,
+                spacing=7,
+            )
+        )
         self._hands = HouseFields(self._session, HANDS, self.show_error)
         more = Flow(spacing=7)
         for name, words in (("bakers", "pairs of hands"), ("ovens", "ovens")):
@@ -290,8 +310,11 @@ class DayStage(Stage):
     def _show_state(self) -> None:
         planner = self.planner
         self.solve.setText("Stop" if planner.solving else "Solve again")
-        words = {"viewing": "Working the steps out …", "solving": "Solving …",
-                 "refused": planner.refused}.get(planner.state, "")  # fmt: skip
+        words = {
+            "viewing": "Working the steps out …",
+            "solving": "Solving …",
+            "refused": planner.refused,
+        }.get(planner.state, "")
         view, answer = planner.view, planner.answer
         if view is not None and answer is not None and planner.state == "solved":
             free = free_words(view, planner.plan) if planner.plan else ""
@@ -322,10 +345,11 @@ class DayStage(Stage):
         active, elapsed = hands_min(view, plan)
         first = view.clock.moment(min(s.start_min for s in plan.steps))
         told = [
-            f"Hands {long_text(active)}", f"elapsed {long_text(elapsed)}",
+            f"Hands {long_text(active)}",
+            f"elapsed {long_text(elapsed)}",
             f"begins {date_text(first, weekday=True).rpartition(' ')[0]}, {first:%H:%M}",
             f"ready {'; '.join(ready_words(view, plan))}",
-        ]  # fmt: skip
+        ]
         broken = [
             f"the rest after {b.step} of {b.paste} comes to {b.minutes} min" for b in plan.broken
         ]
@@ -369,10 +393,13 @@ class DayStage(Stage):
         if view is not None and uid in view.names:
             letter = LETTERS[[p.uid for p in view.pastes].index(uid) % 26]
         shown.show_row(
-            letter, name, clock_text(sheet.ready_of(uid)), taken=uid not in sheet.left_out,
+            letter,
+            name,
+            clock_text(sheet.ready_of(uid)),
+            taken=uid not in sheet.left_out,
             sources=sources_of(self._session.kitchen, uid, kitchen_day()),
             source=BLOCKS if uid in sheet.from_frozen else sheet.from_kept.get(uid, ""),
-        )  # fmt: skip
+        )
 
     def _chosen(self) -> tuple[DayView, DayPlan, str, str] | None:
         chosen, shown = self.timeline.chosen, self.planner.shown

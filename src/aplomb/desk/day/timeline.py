@@ -111,7 +111,7 @@ class Timeline(QWidget):
             room, axis = self._axis()
             self._placed = paint_timetable(
                 painter, room, self._picture, axis, look.theme, self.chosen
-            )  # fmt: skip
+            )
             if self._dragging and self.chosen:
                 self._paint_drag(painter)
         if self.hasFocus():
@@ -152,9 +152,14 @@ class Timeline(QWidget):
         if self._picture is None or self.chosen is None or self._zoom == 1.0:
             return
         start = next(
-            (b.start for lane in self._picture.lanes for b in lane.bars
-             if (b.paste, b.step) == self.chosen), None,
-        )  # fmt: skip
+            (
+                b.start
+                for lane in self._picture.lanes
+                for b in lane.bars
+                if (b.paste, b.step) == self.chosen
+            ),
+            None,
+        )
         if start is None:
             return
         whole = axis_of(self._picture, 0.0, 1.0).x(start)
@@ -251,8 +256,13 @@ class Timeline(QWidget):
         if self._picture is None or self.chosen is None:
             return
         start = next(
-            (b.start for lane in self._picture.lanes for b in lane.bars
-             if (b.paste, b.step) == self.chosen), None,
-        )  # fmt: skip
+            (
+                b.start
+                for lane in self._picture.lanes
+                for b in lane.bars
+                if (b.paste, b.step) == self.chosen
+            ),
+            None,
+        )
         if start is not None:
             self.moved.emit(*self.chosen, max(0, start + minutes))

@@ -15,9 +15,7 @@ from aplomb.desk.kit.theme import Theme
 CRUST = "#A8672F"
 
 
-def paint_bake_curve(
-    painter: QPainter, room: QRectF, programme: Programme, theme: Theme
-) -> None:  # fmt: skip
+def paint_bake_curve(painter: QPainter, room: QRectF, programme: Programme, theme: Theme) -> None:
     """Paint a programme: the oven's temperature over the minutes."""
     p = theme.palette
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -39,17 +37,20 @@ def paint_bake_curve(
 
     points, at = [], 0.0
     for step in programme.steps:
-        points += [QPointF(x(at), y(step.conventional_c)),
-                   QPointF(x(at + step.minutes), y(step.conventional_c))]  # fmt: skip
+        points += [
+            QPointF(x(at), y(step.conventional_c)),
+            QPointF(x(at + step.minutes), y(step.conventional_c)),
+        ]
         at += step.minutes
     ground = QColor(CRUST)
     ground.setAlphaF(0.16)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(ground)
     painter.drawPolygon(
-        QPolygonF([*points, QPointF(inner.right(), inner.bottom()),
-                   QPointF(inner.left(), inner.bottom())])
-    )  # fmt: skip
+        QPolygonF(
+            [*points, QPointF(inner.right(), inner.bottom()), QPointF(inner.left(), inner.bottom())]
+        )
+    )
     painter.setPen(QPen(QColor(CRUST), 2.6))
     painter.drawPolyline(QPolygonF(points))
     painter.setPen(QPen(QColor(p.second), 1.2))
@@ -60,14 +61,21 @@ def paint_bake_curve(
     for value in marks:
         where = QRectF(x(value) - 30, inner.bottom() + 3, 60, line)
         painter.drawText(where, Qt.AlignmentFlag.AlignHCenter, num(value))
-    painter.drawText(QRectF(inner.left(), inner.bottom() + line + 3, inner.width(), line),
-                     Qt.AlignmentFlag.AlignRight, "minutes; the oven without a fan")  # fmt: skip
+    painter.drawText(
+        QRectF(inner.left(), inner.bottom() + line + 3, inner.width(), line),
+        Qt.AlignmentFlag.AlignRight,
+        "minutes; the oven without a fan",
+    )
 
 
 def _paint_steps(
-    painter: QPainter, inner: QRectF, programme: Programme, theme: Theme,
-    x: Callable[[float], float], y: Callable[[float], float],
-) -> None:  # fmt: skip
+    painter: QPainter,
+    inner: QRectF,
+    programme: Programme,
+    theme: Theme,
+    x: Callable[[float], float],
+    y: Callable[[float], float],
+) -> None:
     """Write at each step what it is set to, until when, and what is done at its end."""
     p = theme.palette
     metrics = QFontMetrics(theme.font(12.5))
@@ -81,8 +89,11 @@ def _paint_steps(
         said = f"{celsius_text(step.conventional_c, '.0f')}, {num(step.minutes)} min"
         bold = QFontMetrics(painter.font())
         room_above = QRectF(left + 4, y(step.conventional_c) - line - 4, wide, line + 2)
-        painter.drawText(room_above, Qt.AlignmentFlag.AlignLeft,
-                         bold.elidedText(said, Qt.TextElideMode.ElideRight, int(wide)))  # fmt: skip
+        painter.drawText(
+            room_above,
+            Qt.AlignmentFlag.AlignLeft,
+            bold.elidedText(said, Qt.TextElideMode.ElideRight, int(wide)),
+        )
         painter.setFont(theme.font(12.5))
         painter.setPen(QColor(p.second))
         inside = QRectF(left + 6, y(step.conventional_c) + 6, wide, 2.2 * line)
@@ -99,8 +110,9 @@ def _paint_steps(
             end = Qt.AlignmentFlag.AlignRight
             painter.drawText(
                 QRectF(left + 4, inner.bottom() - line - 4, wide - (0 if last else 2), line + 2),
-                end, words,
-            )  # fmt: skip
+                end,
+                words,
+            )
 
 
 def _paint_waiting(
@@ -153,8 +165,11 @@ def paint_loads(
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(heat, 4, 4)
         painter.setPen(QColor(p.second))
-        painter.drawText(heat, centre, metrics.elidedText("heats", Qt.TextElideMode.ElideRight,
-                                                          int(heat.width()) - 4))  # fmt: skip
+        painter.drawText(
+            heat,
+            centre,
+            metrics.elidedText("heats", Qt.TextElideMode.ElideRight, int(heat.width()) - 4),
+        )
         for load in (each for each in loads if each.oven == oven):
             bar = QRectF(x(load.in_min), y + 2, x(load.out_min) - x(load.in_min) - 1, high - 8)
             painter.setPen(QPen(QColor(CRUST), 1))

@@ -70,8 +70,10 @@ def _leaves(p: QPainter, path: QPainterPath, block: QRectF) -> None:
     p.fillPath(path, QColor(DOUGH))
     for i in range(1, 4):
         y = block.top() + block.height() * i / 4
-        p.fillRect(QRectF(block.left(), y - block.height() * 0.045, block.width(),
-                          block.height() * 0.09), QColor(FAT))  # fmt: skip
+        p.fillRect(
+            QRectF(block.left(), y - block.height() * 0.045, block.width(), block.height() * 0.09),
+            QColor(FAT),
+        )
     p.restore()
     p.setPen(QPen(QColor(DOUGH_EDGE), 2.5))
     p.setBrush(Qt.BrushStyle.NoBrush)
@@ -83,10 +85,17 @@ def _dented(p: QPainter, block: QRectF, deep: float) -> None:
     down = block.height() * deep
     path = QPainterPath(block.topLeft())
     path.lineTo(middle - half * 1.6, block.top())
-    path.cubicTo(middle - half, block.top(), middle - half, block.top() + down, middle,
-                 block.top() + down)  # fmt: skip
-    path.cubicTo(middle + half, block.top() + down, middle + half, block.top(),
-                 middle + half * 1.6, block.top())  # fmt: skip
+    path.cubicTo(
+        middle - half, block.top(), middle - half, block.top() + down, middle, block.top() + down
+    )
+    path.cubicTo(
+        middle + half,
+        block.top() + down,
+        middle + half,
+        block.top(),
+        middle + half * 1.6,
+        block.top(),
+    )
     path.lineTo(block.topRight())
     path.lineTo(block.bottomRight())
     path.lineTo(block.bottomLeft())
@@ -99,9 +108,12 @@ def _thumb(p: QPainter, block: QRectF, deep: float) -> None:
     tip = block.top() + block.height() * deep - 3
     path = QPainterPath()
     path.addRoundedRect(
-        QRectF(block.center().x() - half, tip - block.height() * 0.9, 2 * half,
-               block.height() * 0.9), half, half
-    )  # fmt: skip
+        QRectF(
+            block.center().x() - half, tip - block.height() * 0.9, 2 * half, block.height() * 0.9
+        ),
+        half,
+        half,
+    )
     p.setPen(QPen(QColor(INK), 3))
     p.setBrush(QColor("#8C6A55"))
     p.drawPath(path)
@@ -118,11 +130,16 @@ def _drips(p: QPainter, block: QRectF) -> None:
 
 def _bent(p: QPainter, block: QRectF, *, cracked: bool) -> None:
     path = QPainterPath(QPointF(block.left(), block.bottom()))
-    path.quadTo(block.center().x(), block.top() - block.height() * 0.7, block.right(),
-                block.bottom())  # fmt: skip
+    path.quadTo(
+        block.center().x(), block.top() - block.height() * 0.7, block.right(), block.bottom()
+    )
     path.lineTo(block.right() - block.width() * 0.2, block.bottom())
-    path.quadTo(block.center().x(), block.top() + block.height() * 0.25,
-                block.left() + block.width() * 0.2, block.bottom())  # fmt: skip
+    path.quadTo(
+        block.center().x(),
+        block.top() + block.height() * 0.25,
+        block.left() + block.width() * 0.2,
+        block.bottom(),
+    )
     path.closeSubpath()
     p.fillPath(path, QColor(DOUGH))
     p.setPen(QPen(QColor(DOUGH_EDGE), 2.5))
@@ -133,8 +150,9 @@ def _bent(p: QPainter, block: QRectF, *, cracked: bool) -> None:
         for dx, turn in ((-0.16, 8), (0.0, -6), (0.15, 7)):
             x = block.center().x() + block.width() * dx
             y = top + abs(dx) * block.height() * 0.5
-            p.drawPolyline([QPointF(x, y - 12), QPointF(x + turn, y + 10),
-                            QPointF(x - turn / 2, y + 28)])  # fmt: skip
+            p.drawPolyline(
+                [QPointF(x, y - 12), QPointF(x + turn, y + 10), QPointF(x - turn / 2, y + 28)]
+            )
 
 
 def _drawn_back(p: QPainter, block: QRectF) -> None:
@@ -148,8 +166,9 @@ def _drawn_back(p: QPainter, block: QRectF) -> None:
         y = wanted.center().y()
         end = x + way * wanted.width() * 0.14
         p.drawLine(QPointF(x, y), QPointF(end, y))
-        p.drawPolyline([QPointF(end - way * 12, y - 10), QPointF(end, y),
-                        QPointF(end - way * 12, y + 10)])  # fmt: skip
+        p.drawPolyline(
+            [QPointF(end - way * 12, y - 10), QPointF(end, y), QPointF(end - way * 12, y + 10)]
+        )
 
 
 def _marbled(p: QPainter, block: QRectF, *, there: bool) -> None:
@@ -171,8 +190,14 @@ def _marbled(p: QPainter, block: QRectF, *, there: bool) -> None:
 
 def _bowl(p: QPainter, block: QRectF, key: str) -> None:
     bowl = QPainterPath(block.topLeft())
-    bowl.cubicTo(block.left() + 10, block.bottom() + 20, block.right() - 10, block.bottom() + 20,
-                 block.right(), block.top())  # fmt: skip
+    bowl.cubicTo(
+        block.left() + 10,
+        block.bottom() + 20,
+        block.right() - 10,
+        block.bottom() + 20,
+        block.right(),
+        block.top(),
+    )
     p.setPen(QPen(QColor(SOFT), 4))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(bowl)
@@ -256,13 +281,22 @@ def paint_bench_sheet(
         p.setPen(QPen(QColor(INK), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         p.drawLine(QLineF(sheet.topLeft(), sheet.topRight()))  # its far end lies at the left
         p.setPen(QColor(SOFT))
-        p.drawText(QRectF(sheet.left(), sheet.top() - line * 1.12, sheet.width() + aside, line),
-                   Qt.AlignmentFlag.AlignLeft, "closed edge, on your right")  # fmt: skip
+        p.drawText(
+            QRectF(sheet.left(), sheet.top() - line * 1.12, sheet.width() + aside, line),
+            Qt.AlignmentFlag.AlignLeft,
+            "closed edge, on your right",
+        )
     p.setPen(QColor(INK))
-    p.drawText(QRectF(sheet.left(), sheet.bottom() + line * 0.1, sheet.width(), line),
-               Qt.AlignmentFlag.AlignHCenter, cm_text(picture.sheet.length_mm))  # fmt: skip
-    p.drawText(QRectF(sheet.right() + 10, sheet.center().y() - line / 2, aside, line),
-               Qt.AlignmentFlag.AlignLeft, size)  # fmt: skip
+    p.drawText(
+        QRectF(sheet.left(), sheet.bottom() + line * 0.1, sheet.width(), line),
+        Qt.AlignmentFlag.AlignHCenter,
+        cm_text(picture.sheet.length_mm),
+    )
+    p.drawText(
+        QRectF(sheet.right() + 10, sheet.center().y() - line / 2, aside, line),
+        Qt.AlignmentFlag.AlignLeft,
+        size,
+    )
     p.restore()
 
 
@@ -294,9 +328,14 @@ def _panels(p: QPainter, sheet: QRectF, step: Step) -> None:
 
 
 def paint_ring(
-    p: QPainter, room: QRectF, share: float, words: tuple[str, str, str], text_px: float,
-    *, cold: bool = False,
-) -> None:  # fmt: skip
+    p: QPainter,
+    room: QRectF,
+    share: float,
+    words: tuple[str, str, str],
+    text_px: float,
+    *,
+    cold: bool = False,
+) -> None:
     """Paint what is left of a time as a ring, with words in it.
 
     Parameters
@@ -319,8 +358,9 @@ def paint_ring(
     inner = ring.adjusted(thick / 2, thick / 2, -thick / 2, -thick / 2)
     p.setPen(QPen(QColor(LINE), thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
     p.drawArc(inner, 0, 360 * 16)
-    p.setPen(QPen(QColor(COLD if cold else FAT), thick, Qt.PenStyle.SolidLine,
-                  Qt.PenCapStyle.FlatCap))  # fmt: skip
+    p.setPen(
+        QPen(QColor(COLD if cold else FAT), thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+    )
     p.drawArc(inner, 90 * 16, -round(360 * 16 * max(0.0, min(1.0, share))))
     above, figure, below = words
     p.setFont(bench_font(text_px))
@@ -336,8 +376,10 @@ def paint_ring(
     tall = p.fontMetrics().height()
     p.setFont(bench_font(text_px))
     p.setPen(QColor(SOFT))
-    for text, y in ((above, ring.center().y() - tall / 2 - line * 0.9),
-                    (below, ring.center().y() + tall / 2 - line * 0.1)):  # fmt: skip
+    for text, y in (
+        (above, ring.center().y() - tall / 2 - line * 0.9),
+        (below, ring.center().y() + tall / 2 - line * 0.1),
+    ):
         room_of = QRectF(ring.left() + thick * 1.4, y, side - 2.8 * thick, line * 1.05)
         shown = p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room_of.width()))
         p.drawText(room_of, Qt.AlignmentFlag.AlignCenter, shown)
@@ -380,8 +422,11 @@ def paint_pieces(
             many += 1
         x, y = inner.left() + 6, y + side * high + gap
     p.setPen(QColor(SOFT))
-    p.drawText(QRectF(room.left(), room.bottom() - line, room.width(), line),
-               Qt.AlignmentFlag.AlignLeft, f"{form} of {mm_text(size_mm)}, true size")  # fmt: skip
+    p.drawText(
+        QRectF(room.left(), room.bottom() - line, room.width(), line),
+        Qt.AlignmentFlag.AlignLeft,
+        f"{form} of {mm_text(size_mm)}, true size",
+    )
     p.restore()
 
 
@@ -434,16 +479,20 @@ def paint_curve(p: QPainter, room: QRectF, picture: CurvePicture, text_px: float
     p.fillRect(band, QColor("#4A4326"))
     if picture.ready is not None:
         from_min, to_min = picture.ready
-        shown = QRectF(at(from_min, picture.high_c),
-                       at(min(to_min, picture.until_min), picture.low_c))  # fmt: skip
+        shown = QRectF(
+            at(from_min, picture.high_c), at(min(to_min, picture.until_min), picture.low_c)
+        )
         p.setPen(QPen(QColor(FAT), 2.5))
         p.drawRect(shown)
     p.setPen(QPen(QColor(LINE), 2))
     p.drawRect(inner)
     for temp in (picture.low_c, picture.high_c):
         p.setPen(QColor(FAT))
-        p.drawText(QRectF(room.left(), at(0, temp).y() - line / 2, left - 8, line),
-                   Qt.AlignmentFlag.AlignRight, f"{temp:.0f}°")  # fmt: skip
+        p.drawText(
+            QRectF(room.left(), at(0, temp).y() - line / 2, left - 8, line),
+            Qt.AlignmentFlag.AlignRight,
+            f"{temp:.0f}°",
+        )
     p.setClipRect(inner)
     p.setPen(QPen(QColor(SOFT), 3, Qt.PenStyle.DashLine))
     p.drawPolyline(QPolygonF([at(*each) for each in picture.predicted]))
@@ -454,8 +503,11 @@ def paint_curve(p: QPainter, room: QRectF, picture: CurvePicture, text_px: float
     p.setPen(QPen(QColor(INK), 2))
     p.drawLine(QPointF(now, inner.top()), QPointF(now, inner.bottom()))
     p.setPen(QColor(INK))
-    p.drawText(QRectF(room.left(), room.top(), room.width(), line * 1.1),
-               Qt.AlignmentFlag.AlignLeft, picture.words)  # fmt: skip
+    p.drawText(
+        QRectF(room.left(), room.top(), room.width(), line * 1.1),
+        Qt.AlignmentFlag.AlignLeft,
+        picture.words,
+    )
     p.setPen(QColor(SOFT))
     foot = QRectF(inner.left(), inner.bottom() + line * 0.08, inner.width(), line * 1.1)
     p.drawText(foot, Qt.AlignmentFlag.AlignLeft, "0")

@@ -109,9 +109,13 @@ def room_for(plan: CutPlan, room: QRectF, margin: float) -> tuple[QRectF, float]
 
 
 def paint_cut_plan(
-    painter: QPainter, where: QRectF, scale: float, plan: CutPlan, marks: Marks,
+    painter: QPainter,
+    where: QRectF,
+    scale: float,
+    plan: CutPlan,
+    marks: Marks,
     pieces: Sequence[Placed] | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Paint a sheet as it is cut, seen from above, the last rolling from left to right.
 
     Parameters

@@ -91,9 +91,12 @@ def paint_fold(painter: QPainter, where: QRectF, step: Step) -> None:
             (max(1.2, thick * 0.3 - 1), FAT),
         ):
             pen = QPen(
-                color, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap,
+                color,
+                width,
+                Qt.PenStyle.SolidLine,
+                Qt.PenCapStyle.FlatCap,
                 Qt.PenJoinStyle.RoundJoin,
-            )  # fmt: skip
+            )
             painter.strokePath(path, pen)
 
 

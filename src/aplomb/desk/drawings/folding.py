@@ -67,9 +67,11 @@ def _paint_stretch(painter: QPainter, pose: Pose, motion: Motion, strip: Strip) 
     if stretch.cargo == "paste" and strip.paste is not None:
         wide, high = strip.paste.width(), strip.paste.height()
         source = QRectF(
-            stretch.start / motion.length * wide, 0,
-            (stretch.end - stretch.start) / motion.length * wide, high,
-        )  # fmt: skip
+            stretch.start / motion.length * wide,
+            0,
+            (stretch.end - stretch.start) / motion.length * wide,
+            high,
+        )
         painter.drawPixmap(room, strip.paste, source)
     elif stretch.cargo == "paste":
         painter.fillRect(room, DOUGH)

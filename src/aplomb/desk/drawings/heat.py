@@ -179,9 +179,13 @@ def _paint_curves(
 
 
 def _curve(
-    painter: QPainter, rect: QRectF, chart: HeatChart, curve: Floats,
-    y: Callable[[float], float], pen: QPen,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    chart: HeatChart,
+    curve: Floats,
+    y: Callable[[float], float],
+    pen: QPen,
+) -> None:
     times = np.linspace(0, chart.until_min, max(60, int(rect.width() / 3)))
     temps = np.interp(times, chart.course.minutes, curve)
     painter.setPen(pen)
@@ -211,8 +215,10 @@ def _paint_ready(
         for at in (begin, end):
             x = _x(field, chart, at)
             painter.drawLine(QPointF(x, field.top() - 3), QPointF(x, curves.bottom()))
-        bar = QRectF(QPointF(_x(field, chart, begin), field.top() - 4),
-                     QPointF(_x(field, chart, end), field.top() - 1))  # fmt: skip
+        bar = QRectF(
+            QPointF(_x(field, chart, begin), field.top() - 4),
+            QPointF(_x(field, chart, end), field.top() - 1),
+        )
         painter.fillRect(bar, QColor(p.settled))
         painter.setPen(QColor(p.text))
         words = f"can be rolled, {celsius_range(chart.low_c, chart.high_c, spec='.0f')}"

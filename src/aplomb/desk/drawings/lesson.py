@@ -30,9 +30,14 @@ def words_height(painter: QPainter, lesson: Lesson, rooms: list[QRectF], font: Q
 
 
 def paint_lesson(
-    painter: QPainter, room: QRectF, lesson: Lesson, font: QFont, ink: QColor, arrow: QColor,
+    painter: QPainter,
+    room: QRectF,
+    lesson: Lesson,
+    font: QFont,
+    ink: QColor,
+    arrow: QColor,
     most: float = 260.0,
-) -> None:  # fmt: skip
+) -> None:
     """Paint the frames of a lesson in a row, numbered, with their words below.
 
     Parameters

@@ -200,9 +200,13 @@ def leaf_text(um: float) -> str:
 
 
 def paint_cut(
-    painter: QPainter, where: QRectF, cut: SectionImage, window: Window, edge: QColor,
+    painter: QPainter,
+    where: QRectF,
+    cut: SectionImage,
+    window: Window,
+    edge: QColor,
     image: QImage | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Paint part of a cut into a rectangle, with the leaf edges drawn when they are wide enough.
 
     Parameters

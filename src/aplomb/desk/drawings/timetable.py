@@ -100,9 +100,13 @@ def names_width(theme: Theme) -> float:
 
 
 def paint_timetable(
-    painter: QPainter, room: QRectF, picture: DayPicture, axis: Axis, theme: Theme,
+    painter: QPainter,
+    room: QRectF,
+    picture: DayPicture,
+    axis: Axis,
+    theme: Theme,
     chosen: tuple[str, str] | None = None,
-) -> list[Placed]:  # fmt: skip
+) -> list[Placed]:
     """Paint a timetable.
 
     Parameters
@@ -218,9 +222,14 @@ def _ground(number: int) -> QColor:
 
 
 def _paint_lane(
-    painter: QPainter, lane: Lane, top: float, each: float, axis: Axis, theme: Theme,
+    painter: QPainter,
+    lane: Lane,
+    top: float,
+    each: float,
+    axis: Axis,
+    theme: Theme,
     chosen: tuple[str, str] | None,
-) -> list[Placed]:  # fmt: skip
+) -> list[Placed]:
     placed = []
     for rest in lane.rests:
         rect = _place(rest.start, rest.end, rest.row, top, each, axis)
@@ -288,8 +297,9 @@ def _paint_rest(
         _paint_temps(painter, rect, rest, axis, theme)
     if rest.temps and inner.width() > letter + 90:
         painter.setFont(theme.font(12))
-        first, last = (degrees(round(t)).replace("-", "−") for t in
-                       (rest.temps[0][1], rest.temps[-1][1]))  # fmt: skip
+        first, last = (
+            degrees(round(t)).replace("-", "−") for t in (rest.temps[0][1], rest.temps[-1][1])
+        )
         words = f"{first} → {last}{', hard' if rest.hard else ''}"
         painter.setPen(QColor(p.text))
         painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, words)

@@ -59,8 +59,9 @@ class ChartFrame:
         self.inner = room.adjusted(left, line + 6, -8, -2 * line - self.foot - 8)
         xs = [p.x for p in chart.points] + list(chart.grid)
         ys = [p.y for p in chart.points if p.y is not None]
-        ys += [p.y + s * (p.scatter or 0.0) for p in chart.points if p.y is not None
-               for s in (-1, 1)]  # fmt: skip
+        ys += [
+            p.y + s * (p.scatter or 0.0) for p in chart.points if p.y is not None for s in (-1, 1)
+        ]
         ys += [*chart.low, *chart.high]
         x0, x1 = (min(xs), max(xs)) if xs else (1.0, 10.0)
         if chart.log:
@@ -155,8 +156,12 @@ def _paint_bands(painter: QPainter, frame: ChartFrame, theme: Theme) -> None:
         ground.setAlphaF(0.30)
         painter.fillRect(QRectF(left, inner.top(), right - left, low - inner.top()), ground)
         painter.setPen(QPen(QColor(p.settled), 1, Qt.PenStyle.DotLine))
-        for value in (chart.band.low_from, chart.band.low_to, chart.band.high_from,
-                      chart.band.high_to):  # fmt: skip
+        for value in (
+            chart.band.low_from,
+            chart.band.low_to,
+            chart.band.high_from,
+            chart.band.high_to,
+        ):
             x = frame.x(value)
             painter.drawLine(QPointF(x, low - 8), QPointF(x, low))
     if chart.recalled is not None:

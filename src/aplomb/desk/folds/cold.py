@@ -168,9 +168,11 @@ class ColdPage(Page):
             self._grid.addWidget(label(words, "small"), 0, i)
         column.addLayout(self._grid)
         places = button(
-            "Fridges and benches…", "quiet", partial(self.asked.emit, "places", None),
+            "Fridges and benches…",
+            "quiet",
+            partial(self.asked.emit, "places", None),
             COMMANDS["places"].shown_keys,
-        )  # fmt: skip
+        )
         self._state: QLabel = label("", "small")
         self._state.setWordWrap(True)
         column.addLayout(row(places, None))
@@ -291,8 +293,11 @@ class ColdPage(Page):
 
     def _take_least(self, i: int, text: str) -> None:
         minutes = read_minutes(text)
-        self._change(i, "rest as worked out" if minutes is None else f"rest {num(minutes)} min",
-                     rest_min=minutes)  # fmt: skip
+        self._change(
+            i,
+            "rest as worked out" if minutes is None else f"rest {num(minutes)} min",
+            rest_min=minutes,
+        )
 
     def _take_most(self, i: int, text: str) -> None:
         self._change(i, "most of a rest", most_min=read_minutes(text))

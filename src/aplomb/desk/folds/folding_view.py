@@ -184,9 +184,16 @@ class FoldingView(QWidget):
         self._paint_lying(painter, room, box, shown, along, up)
 
     def _paint_going(
-        self, painter: QPainter, room: QRectF, step: Step, sheet: Box, picture: QPixmap | None,
-        part: float, done: int, scales: tuple[float, float],
-    ) -> None:  # fmt: skip
+        self,
+        painter: QPainter,
+        room: QRectF,
+        step: Step,
+        sheet: Box,
+        picture: QPixmap | None,
+        part: float,
+        done: int,
+        scales: tuple[float, float],
+    ) -> None:
         along, up = scales
         motion = motion_of(step)
         thick = max(THINNEST, sheet.height_mm * up)
@@ -211,9 +218,14 @@ class FoldingView(QWidget):
         self._paint_lying(painter, room, box, self._section(done if log else done + 1), along, up)
 
     def _paint_lying(
-        self, painter: QPainter, room: QRectF, box: Box, picture: QPixmap | None, along: float,
+        self,
+        painter: QPainter,
+        room: QRectF,
+        box: Box,
+        picture: QPixmap | None,
+        along: float,
         up: float,
-    ) -> None:  # fmt: skip
+    ) -> None:
         p = look.theme.palette
         wide, high = box.length_mm * along, max(2.0, box.height_mm * up)
         there = QRectF(room.center().x() - wide / 2, room.bottom() - high, wide, high)

@@ -239,10 +239,14 @@ class InsidePage(Page):
         enclosure = study.plan.enclosure
         sheets = enclosure not in (Enclosure.PIECES, Enclosure.NONE)
         wanted = {
-            "border_mm": sheets, "overlap_mm": sheets and enclosure is not Enclosure.COIL,
-            "hinge_pct": True, "misfold_mm": True, "uneven_pct": True,
-            "coil_mm": study.plan.rolls_up, "piece_spread_pct": study.in_pieces,
-        }  # fmt: skip
+            "border_mm": sheets,
+            "overlap_mm": sheets and enclosure is not Enclosure.COIL,
+            "hinge_pct": True,
+            "misfold_mm": True,
+            "uneven_pct": True,
+            "coil_mm": study.plan.rolls_up,
+            "piece_spread_pct": study.in_pieces,
+        }
         at = 0
         for name, field in self._fields.items():
             caption = self._captions[name]

@@ -71,9 +71,14 @@ class LessonView(Fitted):
         painter.drawText(about.translated(inner.topLeft()), WRAP, self._lesson.about)
         under = max(name.bottom(), about.bottom())
         paint_lesson(
-            painter, inner.adjusted(0, under + 6, 0, 0), self._lesson, look.theme.font(13),
-            QColor(p.second), QColor(p.action), look.theme.px(240),
-        )  # fmt: skip
+            painter,
+            inner.adjusted(0, under + 6, 0, 0),
+            self._lesson,
+            look.theme.font(13),
+            QColor(p.second),
+            QColor(p.action),
+            look.theme.px(240),
+        )
 
 
 class LessonsPage(Page):

@@ -73,9 +73,11 @@ class TradeOff(QWidget):
         """Show other plans."""
         self._found, self._band = found, band
         self.setAccessibleDescription(
-            "; ".join(f"{f.plan.line()}: {num(f.fat_leaf_um, '.1f')} µm, {f.minutes:.0f} min"
-                      for f in found[:MOST_SHOWN])
-        )  # fmt: skip
+            "; ".join(
+                f"{f.plan.line()}: {num(f.fat_leaf_um, '.1f')} µm, {f.minutes:.0f} min"
+                for f in found[:MOST_SHOWN]
+            )
+        )
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -102,8 +104,10 @@ class TradeOff(QWidget):
             share = math.log(um / low) / math.log(high / low)
             return QPointF(x, plot.bottom() - share * plot.height())
 
-        band = QRectF(QPointF(plot.left(), at(first, self._band[1]).y()),
-                      QPointF(plot.right(), at(first, self._band[0]).y()))  # fmt: skip
+        band = QRectF(
+            QPointF(plot.left(), at(first, self._band[1]).y()),
+            QPointF(plot.right(), at(first, self._band[0]).y()),
+        )
         tint = QColor(p.band)
         tint.setAlpha(90)
         painter.fillRect(band, tint)
@@ -115,8 +119,11 @@ class TradeOff(QWidget):
             painter.drawText(place, right, f"{number_text(um)} µm")
         for minutes in (min(times), max(times)):
             x = at(minutes, low).x()
-            painter.drawText(QRectF(x - 50, plot.bottom() + 4, 100, line),
-                             Qt.AlignmentFlag.AlignHCenter, f"{minutes:.0f} min")  # fmt: skip
+            painter.drawText(
+                QRectF(x - 50, plot.bottom() + 4, 100, line),
+                Qt.AlignmentFlag.AlignHCenter,
+                f"{minutes:.0f} min",
+            )
         for i, found in reversed(list(enumerate(self._found))):
             mark = at(found.minutes, found.fat_leaf_um)
             painter.setPen(QPen(QColor(p.card), 1.2))
@@ -154,12 +161,14 @@ class PlansPage(Page):
         self._fields: dict[str, Field] = {}
         for at, (key, words, start) in enumerate(
             (
-                ("low", "From, µm", ""), ("high", "To, µm", ""),
-                ("turns", "Turns at the most", "6"), ("a_rest", "Turns before a rest", "2"),
+                ("low", "From, µm", ""),
+                ("high", "To, µm", ""),
+                ("turns", "Turns at the most", "6"),
+                ("a_rest", "Turns before a rest", "2"),
                 ("rest", "A rest, min", "30"),
                 ("bench", "Bench, cm", "200"),
             )
-        ):  # fmt: skip
+        ):
             field = Field(words, partial(self._take, key), self.show_error, eager=True)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 84)
@@ -292,14 +301,19 @@ class PlansPage(Page):
         enclosures: tuple[Enclosure, ...] = SHEETS if chosen == ANY else (chosen,)
         f = study.formula
         wanted = Wanted(
-            low_um=self._band[0], high_um=self._band[1], sheet_mm=f.sheet_mm,
-            fat_share=study.readings.fat_volume_share or 0.0, enclosures=enclosures,
+            low_um=self._band[0],
+            high_um=self._band[1],
+            sheet_mm=f.sheet_mm,
+            fat_share=study.readings.fat_volume_share or 0.0,
+            enclosures=enclosures,
             panels=tuple(n for n, box in self._folds.items() if box.isChecked()),
-            most_turns=int(self._numbers["turns"]), turns_a_rest=int(self._numbers["a_rest"]),
+            most_turns=int(self._numbers["turns"]),
+            turns_a_rest=int(self._numbers["a_rest"]),
             rest_min=self._numbers["rest"],
             volume_ml=study.accounts.paste_ml * study.scaled.factor / f.batch.blocks,
-            width_mm=f.roll_width_mm or 300.0, bench_mm=self._numbers["bench"],
-        )  # fmt: skip
+            width_mm=f.roll_width_mm or 300.0,
+            bench_mm=self._numbers["bench"],
+        )
         try:
             self._found = find_plans(wanted)
             count = len(self._found)

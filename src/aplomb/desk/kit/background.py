@@ -62,9 +62,11 @@ class LatestJob(QObject):
     """
 
     def __init__(
-        self, take: Callable[[Any], None], parent: QObject,
+        self,
+        take: Callable[[Any], None],
+        parent: QObject,
         whose: Callable[[], object] = lambda: None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
         self._take, self._whose = take, whose
         self._asked_for: object = None

@@ -28,10 +28,13 @@ def local_of(locale: QLocale) -> Local:
     before, _, after = locale.toCurrencyString(1.0, "¤", 0).partition("1")
     short = QLocale.FormatType.ShortFormat
     return Local(
-        own, before, after, locale.groupSeparator(),
+        own,
+        before,
+        after,
+        locale.groupSeparator(),
         tuple(locale.monthName(n, short) for n in range(1, 13)),
         tuple(locale.dayName(n, short) for n in range(1, 8)),
-    )  # fmt: skip
+    )
 
 
 def take_money_and_days() -> None:

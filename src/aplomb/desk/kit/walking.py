@@ -7,9 +7,12 @@ from PySide6.QtWidgets import QWidget
 
 
 def focus_next_part(
-    parts: Sequence[QWidget], main: QWidget, enter: Callable[[], None], focus: QWidget | None,
+    parts: Sequence[QWidget],
+    main: QWidget,
+    enter: Callable[[], None],
+    focus: QWidget | None,
     by: int,
-) -> None:  # fmt: skip
+) -> None:
     """Put the keyboard into the next part that can take it.
 
     Parameters

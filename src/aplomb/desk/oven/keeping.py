@@ -77,9 +77,18 @@ class KeepingPage(Page):
         self.where.activated.connect(lambda _i: self._say_claim())
         self.put = button("Put it by", "main", self._put_by)
         column.addLayout(
-            Flow(self.many, self.form, label("in the"), self.where, label("turns done"), self.turns,
-                 self.product, self.put, spacing=8)
-        )  # fmt: skip
+            Flow(
+                self.many,
+                self.form,
+                label("in the"),
+                self.where,
+                label("turns done"),
+                self.turns,
+                self.product,
+                self.put,
+                spacing=8,
+            )
+        )
         self._claim = wrapping("", "second")
         column.addWidget(self._claim)
         return frame
@@ -94,8 +103,11 @@ class KeepingPage(Page):
         self._grid.setColumnStretch(0, 3)
         self._grid.setColumnStretch(5, 2)
         column.addLayout(self._grid)
-        self._none = wrapping("Nothing is put by. What goes back to the cold is written down here, "
-                              "with its turns and the day it is used by.", "second")  # fmt: skip
+        self._none = wrapping(
+            "Nothing is put by. What goes back to the cold is written down here, "
+            "with its turns and the day it is used by.",
+            "second",
+        )
         column.addWidget(self._none)
         return frame
 
@@ -110,9 +122,13 @@ class KeepingPage(Page):
         column.addWidget(wrapping("\n".join(lines)))
         self._back_words = wrapping("", "second")
         column.addWidget(self._back_words)
-        column.addWidget(wrapping(
-            "Common practice, shown as claims. Your food law comes first, and filled or dairy-rich "
-            "pieces out of the cold are timed.", "second"))  # fmt: skip
+        column.addWidget(
+            wrapping(
+                "Common practice, shown as claims. Your food law comes first, and filled or "
+                "dairy-rich pieces out of the cold are timed.",
+                "second",
+            )
+        )
         return frame
 
     def focus_first(self) -> None:
@@ -139,8 +155,9 @@ class KeepingPage(Page):
             if there:
                 self._show(items[i], cells)
                 for tool, fits in (
-                    (thaw, items[i].where == "freezer"), (day, self._source_of(items[i]) != ""),
-                ):  # fmt: skip
+                    (thaw, items[i].where == "freezer"),
+                    (day, self._source_of(items[i]) != ""),
+                ):
                     if tool.hasFocus() and not fits:
                         gone.setFocus()
                     tool.setVisible(fits)
@@ -162,10 +179,14 @@ class KeepingPage(Page):
             self._grid.addWidget(cell, 2 * at - 1, j)
         tools = (
             button("Thaw it", "quiet", partial(self._thaw, at - 1)),
-            button("Into the day", "quiet", partial(self._into_the_day, at - 1),
-                   "The day begins from it, and thaws or refreshes it as a step"),
+            button(
+                "Into the day",
+                "quiet",
+                partial(self._into_the_day, at - 1),
+                "The day begins from it, and thaws or refreshes it as a step",
+            ),
             button("Used", "quiet", partial(self._used, at - 1)),
-        )  # fmt: skip
+        )
         self._grid.addLayout(Flow(*tools, spacing=0), 2 * at, 0, 1, 6)
         self._rows.append((cells, tools))
 
@@ -173,10 +194,11 @@ class KeepingPage(Page):
         """What is put by, blocks in the freezer with it, what is used first in front."""
         stock = self._session.kitchen.stock
         blocks = [
-            KeptItem(f"{FROZEN}{i}", b.uid, "whole", "freezer", b.blocks, b.each_g, b.turns,
-                     made=b.made)
+            KeptItem(
+                f"{FROZEN}{i}", b.uid, "whole", "freezer", b.blocks, b.each_g, b.turns, made=b.made
+            )
             for i, b in enumerate(stock.frozen)
-        ]  # fmt: skip
+        ]
         return sorted((*blocks, *stock.kept), key=lambda i: (use_by(i) or "9", i.made))
 
     def _show(self, item: KeptItem, cells: tuple[QLabel, ...]) -> None:
@@ -201,8 +223,9 @@ class KeepingPage(Page):
         turns = f"{item.turns} of {item.planned}" if item.planned else str(item.turns)
         where = f"{item.where}, thawed" if item.thawed else item.where
         day = (day_text(last) if last else "–") + (" – past" if over else "")
-        for cell, text in zip(cells, (what, where, turns, day_text(item.made), day, found),
-                              strict=True):  # fmt: skip
+        for cell, text in zip(
+            cells, (what, where, turns, day_text(item.made), day, found), strict=True
+        ):
             cell.setText(text)
         cells[4].setObjectName("wrong" if over else "")
         cells[4].style().unpolish(cells[4])
@@ -264,10 +287,17 @@ class KeepingPage(Page):
         parts = {"whole": 1, "half": 2, "quarter": 4}
         each = study.scaled.each_g / parts[form] if form in parts else 0.0
         item = KeptItem(
-            new_uid()[:12], self._session.uid, form, self._where(), read_whole(self.many.text()),
-            round(each, 1), turns, planned, kitchen_day().isoformat(),
+            new_uid()[:12],
+            self._session.uid,
+            form,
+            self._where(),
+            read_whole(self.many.text()),
+            round(each, 1),
+            turns,
+            planned,
+            kitchen_day().isoformat(),
             self.product.text().strip()[:80],
-        )  # fmt: skip
+        )
         stock = self._session.kitchen.stock
         if form == "whole" and item.where == "freezer":
             block = FrozenBlock(item.uid, item.many, max(1.0, item.each_g), turns, item.made)

@@ -71,8 +71,9 @@ class OvensPage(Page):
         self.price = Field("A kilowatt-hour", self._take_price, self.show_error)
         fix_width(self.price, 80)
         self._money = label("", "second")
-        column.addLayout(Flow(self.add, label("  a kilowatt-hour"), self.price, self._money,
-                              spacing=6))  # fmt: skip
+        column.addLayout(
+            Flow(self.add, label("  a kilowatt-hour"), self.price, self._money, spacing=6)
+        )
         self._usual = wrapping("", "second")
         column.addWidget(self._usual)
         return frame
@@ -94,8 +95,9 @@ class OvensPage(Page):
         self.weighings = Field("Weighings in the oven", self._take_weighings, self.show_error)
         self.weighings.setPlaceholderText("minutes/mass of one piece: 0/25.2 8/24 16/22.6 25/21.7")
         column.addWidget(self.weighings)
-        self._loss = wrapping("Take one piece out a few times, weigh it quickly, put it back.",
-                              "second")  # fmt: skip
+        self._loss = wrapping(
+            "Take one piece out a few times, weigh it quickly, put it back.", "second"
+        )
         column.addWidget(self._loss)
         return frame
 
@@ -111,8 +113,11 @@ class OvensPage(Page):
         for key in SHOWN:
             words, _, _, unit = OVEN_LIMITS[key]
             said = words if unit in ("", "min") else f"{words}, {unit}"
-            field = Field(f"Oven {at + 1}, {words.lower()}", partial(self._take_figure, at, key),
-                          self.show_error)  # fmt: skip
+            field = Field(
+                f"Oven {at + 1}, {words.lower()}",
+                partial(self._take_figure, at, key),
+                self.show_error,
+            )
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 64)
             captions.append(label(said, "second"))
@@ -151,10 +156,14 @@ class OvensPage(Page):
             for key, field in fields.items():
                 field.show_value(num(getattr(ovens[i], key)).replace("-", "−"))
         usual = self._house.oven()
-        self._usual.setText("" if ovens else (
-            f"Nothing is known of your ovens yet: a fan oven of {usual.trays} trays is reckoned "
-            "with that shows what its dial says."
-        ))  # fmt: skip
+        self._usual.setText(
+            ""
+            if ovens
+            else (
+                f"Nothing is known of your ovens yet: a fan oven of {usual.trays} trays is "
+                "reckoned with that shows what its dial says."
+            )
+        )
         price = self._house.energy_price
         self.price.show_value(num(price) if price else "")
         self._money.setText(currency_sign(self._house.currency))
@@ -222,8 +231,9 @@ class OvensPage(Page):
         found = fit_loss(read_weighings(text))
         formula = self._session.formula
         minutes = (programme_of(formula).minutes if formula else 0.0) or 25.0
-        lost, most, off = (num(v, ".1f") for v in (found.at(minutes), found.most_pct,
-                                                   found.off_pct))  # fmt: skip
+        lost, most, off = (
+            num(v, ".1f") for v in (found.at(minutes), found.most_pct, found.off_pct)
+        )
         self._loss.setText(
             f"After {num(minutes, '.0f')} min it has lost {lost} %, in the end {most} %; it begins "
             f"after {num(found.after_min, '.0f')} min. The weighings miss that curve by {off} % of "

@@ -125,8 +125,9 @@ def work_out(case: OvenCase) -> OvenResult:
     middle = middle_at(case.composition, case.thickness_mm, start, air_c, oven)
     core = None
     if baked.core_c:
-        core = middle_at(case.composition, case.thickness_mm, start, air_c, oven,
-                         target_c=baked.core_c)  # fmt: skip
+        core = middle_at(
+            case.composition, case.thickness_mm, start, air_c, oven, target_c=baked.core_c
+        )
     cold = cold_at(case.baked_mm, house.shop_c)
     heat = cost = None
     if case.trays and case.tray_g:
@@ -191,8 +192,11 @@ class _LoadsView(QWidget):
     def show_loads(self, loads: tuple[Load, ...], ovens: tuple[Oven, ...]) -> None:
         """Show other loads."""
         self._loads, self._ovens = loads, ovens
-        said = [f"{ovens[x.oven].name}: trays {x.first} to {x.last}, {x.in_min:.0f} to "
-                f"{x.out_min:.0f} min" for x in loads]  # fmt: skip
+        said = [
+            f"{ovens[x.oven].name}: trays {x.first} to {x.last}, {x.in_min:.0f} to "
+            f"{x.out_min:.0f} min"
+            for x in loads
+        ]
         self.setAccessibleDescription("; ".join(said))
         self.setVisible(bool(loads))
         self.updateGeometry()
@@ -396,8 +400,10 @@ class OvenStage(Stage):
 
     def _show_products(self, formula: Formula) -> None:
         keys = ["", *(p.name for p in formula.products)]
-        names = ["all that is made of it" if formula.products else formula.name,
-                 *(p.name for p in formula.products)]  # fmt: skip
+        names = [
+            "all that is made of it" if formula.products else formula.name,
+            *(p.name for p in formula.products),
+        ]
         known = [self.product.itemData(i) for i in range(self.product.count())]
         if known != keys or self.product.itemText(0) != names[0]:
             self.product.clear()
@@ -422,8 +428,10 @@ class OvenStage(Stage):
             kind = "fan" if oven.fan else "no fan"
             off = f", its thermometer shows {oven.dial_k:+g} K" if oven.dial_k else ""
             if dials:
-                lines.append(f"{oven.name} ({kind}{off}): dial to {', then '.join(dials)}; heat it "
-                             f"{oven.heat_min:g} min ahead".replace("-", "−"))  # fmt: skip
+                lines.append(
+                    f"{oven.name} ({kind}{off}): dial to {', then '.join(dials)}; heat it "
+                    f"{oven.heat_min:g} min ahead".replace("-", "−")
+                )
         self._settings_words.setText("\n".join(lines) or "Type a programme, or use what is usual.")
 
     def _ask(
@@ -434,16 +442,25 @@ class OvenStage(Stage):
         many = sum(t.trays for t in trays)
         tray_g = max((t.tray_g for t in trays), default=0.0)
         self._loads_words.setText(
-            f"{many} trays, {-(-many // house.oven().trays)} loads" if many
+            f"{many} trays, {-(-many // house.oven().trays)} loads"
+            if many
             else "No pieces are wanted yet; the batch says how many."
-        )  # fmt: skip
+        )
         if bodies.paste is None:
             self._found = None
             self._show_found()
             return
         thick = sheet * (3.0 if filled else 1.0)
-        case = OvenCase(bodies.paste.composition, house, baked, many, tray_g, thick,
-                        sheet * LIFT_USUAL, self.scrap.isChecked())  # fmt: skip
+        case = OvenCase(
+            bodies.paste.composition,
+            house,
+            baked,
+            many,
+            tray_g,
+            thick,
+            sheet * LIFT_USUAL,
+            self.scrap.isChecked(),
+        )
         if case == self._asked:
             self._show_found()
             return
@@ -494,8 +511,10 @@ class OvenStage(Stage):
         if found.heat is not None and found.cost is not None:
             money = currency_sign(house.currency)
             lines += load_words(found.heat, found.cost, house.energy_price, money)
-        lines.append(f"cold on a rack after {range_words(found.cold, 'over twelve hours')}; not "
-                     "packed before")  # fmt: skip
+        lines.append(
+            f"cold on a rack after {range_words(found.cold, 'over twelve hours')}; not "
+            "packed before"
+        )
         lines.append("lift and colour are not worked out: they are learned from your trials")
         self._physics.setText("\n".join(f"· {each}" for each in lines))
 

@@ -62,8 +62,15 @@ def _paint_code(p: QPainter, box: QRectF, code: str) -> None:
     for y, row in enumerate(cells):
         for x, dark in enumerate(row):
             if dark:
-                p.fillRect(QRectF((box.left() + x * side) * UNIT, (box.top() + y * side) * UNIT,
-                                  side * UNIT + 0.6, side * UNIT + 0.6), INK)  # fmt: skip
+                p.fillRect(
+                    QRectF(
+                        (box.left() + x * side) * UNIT,
+                        (box.top() + y * side) * UNIT,
+                        side * UNIT + 0.6,
+                        side * UNIT + 0.6,
+                    ),
+                    INK,
+                )
 
 
 def paint_block_labels(canvas: Canvas, blocks: Sequence[BlockLabel], labels: Labels) -> None:
@@ -95,8 +102,14 @@ def _label(p: QPainter, box: QRectF, block: BlockLabel) -> None:
     p.save()
     p.setClipRect(QRectF(*(v * UNIT for v in (box.left(), box.top(), box.width(), box.height()))))
     _paint_code(p, corner, block.code)
-    _write(p, QRectF(corner.left() - 4, corner.bottom() + 0.6, code + 4, 6), block.code, 11 * size,
-           600, right=True)  # fmt: skip
+    _write(
+        p,
+        QRectF(corner.left() - 4, corner.bottom() + 0.6, code + 4, 6),
+        block.code,
+        11 * size,
+        600,
+        right=True,
+    )
     y = words.top()
     y += _write(p, words.translated(0, 0), block.name, 15 * size, 600, family=TITLE)
     lines = (
@@ -107,11 +120,16 @@ def _label(p: QPainter, box: QRectF, block: BlockLabel) -> None:
     )
     for text, points, weight in lines:
         room = words if y < corner.bottom() + 4 else inner
-        y += _write(p, QRectF(room.left(), y, room.width(), inner.bottom() - y), text, points,
-                    weight)  # fmt: skip
+        y += _write(
+            p, QRectF(room.left(), y, room.width(), inner.bottom() - y), text, points, weight
+        )
     if block.purpose:
-        y += _write(p, QRectF(inner.left(), y, inner.width(), inner.bottom() - y),
-                    f"For {block.purpose}", 10.5 * size)  # fmt: skip
+        y += _write(
+            p,
+            QRectF(inner.left(), y, inner.width(), inner.bottom() - y),
+            f"For {block.purpose}",
+            10.5 * size,
+        )
     found = block.allergens
     said = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"
     _write(p, QRectF(inner.left(), y, inner.width(), inner.bottom() - y), said, 10.5 * size, 600)
@@ -119,9 +137,15 @@ def _label(p: QPainter, box: QRectF, block: BlockLabel) -> None:
 
 
 def _write(
-    p: QPainter, room: QRectF, words: str, points: float, weight: int = 400, *, family: str = "",
+    p: QPainter,
+    room: QRectF,
+    words: str,
+    points: float,
+    weight: int = 400,
+    *,
+    family: str = "",
     right: bool = False,
-) -> float:  # fmt: skip
+) -> float:
     p.setFont(font(points, weight, family) if family else font(points, weight))
     p.setPen(INK)
     sides = (room.left(), room.top(), room.width(), max(1.0, room.height()))
@@ -132,9 +156,12 @@ def _write(
 
 
 def paint_log(
-    canvas: Canvas, title: str, lines: Sequence[LogLine], out: Sequence[OutOfCold],
+    canvas: Canvas,
+    title: str,
+    lines: Sequence[LogLine],
+    out: Sequence[OutOfCold],
     corrective: str,
-) -> None:  # fmt: skip
+) -> None:
     """Paint the day's log sheet.
 
     Parameters
@@ -164,8 +191,12 @@ def paint_log(
     for line in found:
         page.room(10)
         page.text(MARGIN, page.y, 14, f"{line.moment:%H:%M}", font(11, 600))
-        page.y += page.text(MARGIN + 16, page.y, INNER - 16, f"{line.block}: {line.what}",
-                            font(11), wrap=True) + 1  # fmt: skip
+        page.y += (
+            page.text(
+                MARGIN + 16, page.y, INNER - 16, f"{line.block}: {line.what}", font(11), wrap=True
+            )
+            + 1
+        )
     page.title_line("What was done")
     for line in lines:
         page.room(7)
@@ -181,9 +212,15 @@ def paint_log(
     page.room(16)
     page.y += 3
     page.y += page.text(
-        MARGIN, page.y, INNER, "Your food law says what must be kept and for how long; this sheet "
-        "is a help for that, no proof.", font(10.5), GREY, wrap=True,
-    )  # fmt: skip
+        MARGIN,
+        page.y,
+        INNER,
+        "Your food law says what must be kept and for how long; this sheet "
+        "is a help for that, no proof.",
+        font(10.5),
+        GREY,
+        wrap=True,
+    )
 
 
 def log_pdf(title: str, lines: Sequence[LogLine], out: Sequence[OutOfCold]) -> bytes:

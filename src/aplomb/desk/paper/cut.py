@@ -80,11 +80,13 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
     page.y += 1
     scrap = sheets.grams(plan, plan.edges_mm2 + plan.between_mm2 + plan.holes_mm2) * plan.sheets
     page.text(
-        MARGIN, page.y, INNER,
+        MARGIN,
+        page.y,
+        INNER,
         f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
         "scrap, stacked flat, never balled.",
         font(12),
-    )  # fmt: skip
+    )
 
 
 def _drawing(page: PrintedPage, plan: CutPlan) -> None:
@@ -117,21 +119,25 @@ def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]
     mine = plan.cut_of(i)
     several = len(mine) > 1
     whole = (
-        f"{letter(product)}  {names[product]}", "" if several else blank_size(mine[0][1]),
-        "" if several else str(mine[0][0]), number_text(plan.pieces()[i], 0),
-    )  # fmt: skip
+        f"{letter(product)}  {names[product]}",
+        "" if several else blank_size(mine[0][1]),
+        "" if several else str(mine[0][0]),
+        number_text(plan.pieces()[i], 0),
+    )
     if not several:
         return [whole]
     return [
         whole,
         *(
             (
-                f"    {part_letter(product, at)}  {b.what or 'piece'}", blank_size(b), str(c),
+                f"    {part_letter(product, at)}  {b.what or 'piece'}",
+                blank_size(b),
+                str(c),
                 number_text(c * plan.sheets, 0),
             )
             for at, (c, b) in enumerate(mine)
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _draw(
@@ -208,9 +214,11 @@ def _tile(
     p.save()
     p.setClipRect(frame)
     where = QRectF(
-        frame.left() - column * TILE[0] * UNIT, frame.top() - row * TILE[1] * UNIT,
-        plan.sheet.length_mm * UNIT, plan.sheet.width_mm * UNIT,
-    )  # fmt: skip
+        frame.left() - column * TILE[0] * UNIT,
+        frame.top() - row * TILE[1] * UNIT,
+        plan.sheet.length_mm * UNIT,
+        plan.sheet.width_mm * UNIT,
+    )
     paint_cut_plan(p, where, UNIT, plan, Marks(font(14, 600), INK, GREY, sizes=False), pieces)
     p.restore()
     p.setPen(QPen(INK, 0.25 * UNIT))

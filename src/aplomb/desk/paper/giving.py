@@ -64,8 +64,11 @@ class Papers(FileAsker):
     def give_day(self, kind: str, view: "DayView", plan: "DayPlan") -> None:
         """Write a timetable: ``pdf`` for the wall, ``ics`` for a calendar, ``csv``."""
         name = self._session.kitchen.demand.name or "Timetable"
-        words = {"pdf": "Timetable as PDF", "ics": "Timetable for a calendar",
-                 "csv": "Timetable as CSV"}[kind]  # fmt: skip
+        words = {
+            "pdf": "Timetable as PDF",
+            "ics": "Timetable for a calendar",
+            "csv": "Timetable as CSV",
+        }[kind]
         start = f"{file_name(name)} timetable.{kind}"
         path = self.ask_path(words, start, f"*.{kind}", f".{kind}")
         if path is None:
@@ -108,8 +111,11 @@ class Papers(FileAsker):
 
     def give_bench(self, kind: str, title: str, make: Callable[[], bytes]) -> None:
         """Write a paper of a run: ``labels``, ``log`` or ``csv``."""
-        words, ending = {"labels": ("Labels", "pdf"), "log": ("Log sheet", "pdf"),
-                         "csv": ("Log", "csv")}[kind]  # fmt: skip
+        words, ending = {
+            "labels": ("Labels", "pdf"),
+            "log": ("Log sheet", "pdf"),
+            "csv": ("Log", "csv"),
+        }[kind]
         start = f"{file_name(title)} {words.lower()}.{ending}"
         path = self.ask_path(f"{words} as {ending.upper()}", start, f"*.{ending}", f".{ending}")
         if path is not None:

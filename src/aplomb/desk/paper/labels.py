@@ -29,9 +29,11 @@ def paint_labels(canvas: Canvas, job: Job) -> None:
     labels = job.house.labels
     a_page = labels.columns * labels.rows
     blocks = [
-        (study, i + 1, part + 1) for study in job.studies for i in range(study.scaled.blocks)
+        (study, i + 1, part + 1)
+        for study in job.studies
+        for i in range(study.scaled.blocks)
         for part in range(study.formula.batch.shares)
-    ]  # fmt: skip
+    ]
     if not blocks:
         canvas.painter.setFont(font(12))
         canvas.painter.drawText(_units(_box(labels, 0)), 0, "No block is made: nothing to label.")
@@ -84,9 +86,16 @@ def _units(box: QRectF) -> QRectF:
 
 
 def _write(
-    p: QPainter, inner: QRectF, y: float, words: str, points: float, weight: int = 400,
-    *, family: str = "", wrap: bool = False,
-) -> float:  # fmt: skip
+    p: QPainter,
+    inner: QRectF,
+    y: float,
+    words: str,
+    points: float,
+    weight: int = 400,
+    *,
+    family: str = "",
+    wrap: bool = False,
+) -> float:
     face = font(points, weight, family) if family else font(points, weight)
     p.setFont(face)
     p.setPen(INK)
@@ -127,6 +136,12 @@ def _marks(p: QPainter, inner: QRectF, y: float, steps: list[Step], size: float)
         )
         x += side + gap
     p.setPen(QPen(GREY, 0.2 * UNIT))
-    p.drawLine(QLineF(inner.left() * UNIT, (y + side + 4.8 * size) * UNIT,
-                      inner.right() * UNIT, (y + side + 4.8 * size) * UNIT))  # fmt: skip
+    p.drawLine(
+        QLineF(
+            inner.left() * UNIT,
+            (y + side + 4.8 * size) * UNIT,
+            inner.right() * UNIT,
+            (y + side + 4.8 * size) * UNIT,
+        )
+    )
     return side + 5.2 * size

@@ -61,11 +61,13 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
     page.rule(page.y + 1)
     page.y += 2.5
     page.text(
-        MARGIN, page.y, INNER,
+        MARGIN,
+        page.y,
+        INNER,
         "Weighed by ____________________     Date, hour ____________________     "
         "Paste as mixed ____________ g",
         font(11),
-    )  # fmt: skip
+    )
     page.y += 8
 
 
@@ -73,9 +75,11 @@ def _weigh_line(page: PrintedPage, step: WeighStep, study: Study, job: Job) -> N
     weighed = step.weighed
     material = job.pantry[weighed.line.material]
     note = [
-        place_words(weighed.line, weighed.part, study.plan), weighed.line.note, weighed.product,
+        place_words(weighed.line, weighed.part, study.plan),
+        weighed.line.note,
+        weighed.product,
         block_words(step),
-    ]  # fmt: skip
+    ]
     if weighed.part is Part.DOUGH and material.is_water:
         blocks = study.formula.batch.blocks
         share = step.blocks / blocks if step.mix else 1.0
@@ -184,10 +188,12 @@ def paint_order(canvas: Canvas, job: Job) -> None:
         page.title_line("In stock, nothing to buy")
         page.table(
             ("", "needed", "in stock", "left over"),
-            [(n.name, mass_text(n.needed_g), mass_text(n.stock_g), mass_text(n.left_g))
-             for n in there],
+            [
+                (n.name, mass_text(n.needed_g), mass_text(n.stock_g), mass_text(n.left_g))
+                for n in there
+            ],
             (26.0, 26.0, 26.0),
-        )  # fmt: skip
+        )
     if not order.lines:
         page.text(MARGIN, page.y, INNER, "Nothing is weighed yet.", font(12), GREY)
 
@@ -195,10 +201,13 @@ def paint_order(canvas: Canvas, job: Job) -> None:
 def _order_row(line: OrderLine, sign: str) -> tuple[str, ...]:
     pack = f"{line.packs} × {mass_text(line.pack_g)}" if line.pack_g else "no pack known"
     return (
-        line.name, mass_text(line.needed_g), mass_text(line.stock_g) if line.stock_g else "–",
-        pack, "–" if line.cost is None else currency_text(line.cost, sign),
+        line.name,
+        mass_text(line.needed_g),
+        mass_text(line.stock_g) if line.stock_g else "–",
+        pack,
+        "–" if line.cost is None else currency_text(line.cost, sign),
         mass_text(line.left_g) if line.packs else "–",
-    )  # fmt: skip
+    )
 
 
 def paint_allergens(canvas: Canvas, job: Job) -> None:
@@ -222,9 +231,12 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
         page.table(("Material", "brings"), rows, (110.0,))
         for product in f.products:
             own = sorted(
-                {a for n in (*product.filling, *product.topping)
-                 for a in job.pantry[n.material].allergens}
-            )  # fmt: skip
+                {
+                    a
+                    for n in (*product.filling, *product.topping)
+                    for a in job.pantry[n.material].allergens
+                }
+            )
             if own:
                 page.y += page.text(
                     MARGIN, page.y, INNER, f"{product.name} besides: {', '.join(own)}", font(12)

@@ -80,9 +80,14 @@ class PrintedPage:
         today = date_text(datetime.now().astimezone())
         self.text(MARGIN, HIGH - MARGIN - 5, 150, f"{self.title} · printed {today}", font(9), GREY)
         self.text(
-            WIDE - MARGIN - 30, HIGH - MARGIN - 5, 30, f"page {self.number}", font(9), GREY,
+            WIDE - MARGIN - 30,
+            HIGH - MARGIN - 5,
+            30,
+            f"page {self.number}",
+            font(9),
+            GREY,
             right=True,
-        )  # fmt: skip
+        )
 
     def head(self, title: str, words: str = "", big: str = "") -> None:
         """Write the head of a paper: its name, what it is of, and what matters most."""
@@ -102,9 +107,17 @@ class PrintedPage:
         self.y += self.text(x, self.y, wide, words, font(15, 600, TITLE)) + 1
 
     def text(
-        self, x: float, y: float, wide: float, words: str, face: QFont, color: QColor = INK,
-        *, right: bool = False, wrap: bool = False,
-    ) -> float:  # fmt: skip
+        self,
+        x: float,
+        y: float,
+        wide: float,
+        words: str,
+        face: QFont,
+        color: QColor = INK,
+        *,
+        right: bool = False,
+        wrap: bool = False,
+    ) -> float:
         """Write words at a place [mm]; give the height they took [mm]."""
         p = self.painter
         p.setFont(face)
@@ -135,9 +148,14 @@ class PrintedPage:
         self.painter.drawRect(QRectF(x * UNIT, y * UNIT, side * UNIT, side * UNIT))
 
     def table(
-        self, heads: tuple[str, ...], rows: Sequence[tuple[str, ...]], wides: tuple[float, ...],
-        *, points: float = 11.5, ticked: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        heads: tuple[str, ...],
+        rows: Sequence[tuple[str, ...]],
+        wides: tuple[float, ...],
+        *,
+        points: float = 11.5,
+        ticked: bool = False,
+    ) -> None:
         """Write a table: the first column flush left, all others right [mm].
 
         Parameters

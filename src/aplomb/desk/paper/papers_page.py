@@ -190,9 +190,14 @@ class PapersPage(Page):
         def make() -> Job:
             if not day:
                 return Job(
-                    study.formula.name, (study,), reference.pantry, reference.house,
-                    kitchen.stock.materials, kitchen.demand.day, **extra,
-                )  # fmt: skip
+                    study.formula.name,
+                    (study,),
+                    reference.pantry,
+                    reference.house,
+                    kitchen.stock.materials,
+                    kitchen.demand.day,
+                    **extra,
+                )
             plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
             batches = tuple(make_study(p.formula, reference) for p in plans if not p.trouble)
             if not batches:
@@ -200,9 +205,14 @@ class PapersPage(Page):
                     "Nothing is ordered for the day yet: see the day’s demand, Alt+D."
                 )
             return Job(
-                kitchen.demand.name or "The day", batches, reference.pantry, reference.house,
-                kitchen.stock.materials, kitchen.demand.day, **extra,
-            )  # fmt: skip
+                kitchen.demand.name or "The day",
+                batches,
+                reference.pantry,
+                reference.house,
+                kitchen.stock.materials,
+                kitchen.demand.day,
+                **extra,
+            )
 
         return make
 
@@ -223,9 +233,14 @@ class PapersPage(Page):
             field.show_value(bare_text(getattr(labels, name), unit, 1))
         self._first.show_value(str(self._first_used))
         asked = (
-            study.formula, self._session.reference, self._session.kitchen, paper.key,
-            self._scope.currentData(), self._first_used, self._cold.currentData(),
-        )  # fmt: skip
+            study.formula,
+            self._session.reference,
+            self._session.kitchen,
+            paper.key,
+            self._scope.currentData(),
+            self._first_used,
+            self._cold.currentData(),
+        )
         if asked == self._asked:
             return
         self._asked = asked

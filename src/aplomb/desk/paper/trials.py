@@ -63,18 +63,27 @@ def paint_report(
     rows = []
     for line in report.lines:
         t = line.trial
-        came = (f"failed: {t.failed}" if t.failed else
-                "not measured" if line.mean is None else
-                outcome_text(series.outcome, line.mean))  # fmt: skip
+        came = f"failed: {t.failed}" if t.failed else "not measured"
+        if not t.failed and line.mean is not None:
+            came = outcome_text(series.outcome, line.mean)
         scatter = outcome_text(series.outcome, line.scatter, bare=True)
         mark = " *" if line.stands_out else ""
-        rows.append((
-            f"{day_text(t.at[:10])}  {t.variant}{mark}",
-            made_text(series.change, getattr(t.made, series.change, None)), t.made.baker or "–",
-            came, scatter if line.mean is not None else "", str(line.pieces or ""),
-        ))  # fmt: skip
-    page.table(("Trial", series.change_words, "baker", report.outcome, "±", "of"), tuple(rows),
-               (26.0, 16.0, 52.0, 14.0, 10.0), points=10.5)  # fmt: skip
+        rows.append(
+            (
+                f"{day_text(t.at[:10])}  {t.variant}{mark}",
+                made_text(series.change, getattr(t.made, series.change, None)),
+                t.made.baker or "–",
+                came,
+                scatter if line.mean is not None else "",
+                str(line.pieces or ""),
+            )
+        )
+    page.table(
+        ("Trial", series.change_words, "baker", report.outcome, "±", "of"),
+        tuple(rows),
+        (26.0, 16.0, 52.0, 14.0, 10.0),
+        points=10.5,
+    )
     notes = "± is the scatter of the pieces. A failed bake is kept and not reckoned with."
     if any(line.stands_out for line in report.lines):
         notes += " * stands out from what all others say, and is kept in."
@@ -97,19 +106,21 @@ def _pictures(page: PrintedPage, pictures: Sequence[bytes]) -> None:
         for i, image in enumerate(pair):
             scale = min(wide / image.width(), high / image.height())
             box = QRectF(
-                (MARGIN + i * (wide + 6)) * UNIT, page.y * UNIT, image.width() * scale * UNIT,
+                (MARGIN + i * (wide + 6)) * UNIT,
+                page.y * UNIT,
+                image.width() * scale * UNIT,
                 image.height() * scale * UNIT,
-            )  # fmt: skip
+            )
             page.painter.drawImage(box, image)
         page.y += high + 3
 
 
-def report_pdf(
-    report: SeriesReport, chart: TrialChart | None, pictures: Sequence[bytes]
-) -> bytes:  # fmt: skip
+def report_pdf(report: SeriesReport, chart: TrialChart | None, pictures: Sequence[bytes]) -> bytes:
     """Give the report of a series as PDF."""
-    return pdf_of(lambda canvas: paint_report(canvas, report, chart, pictures),
-                  f"Trials: {report.series.name}")  # fmt: skip
+    return pdf_of(
+        lambda canvas: paint_report(canvas, report, chart, pictures),
+        f"Trials: {report.series.name}",
+    )
 
 
 def paint_ruler(canvas: Canvas) -> None:
@@ -137,8 +148,9 @@ def paint_ruler(canvas: Canvas) -> None:
         for i, grey in enumerate((255, 170, 85, 0)):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(grey, grey, grey))
-            p.drawRect(QRectF((left + STRIP_MM - 16 + 4 * i) * UNIT, (y + 12) * UNIT,
-                              4 * UNIT, 3 * UNIT))  # fmt: skip
+            p.drawRect(
+                QRectF((left + STRIP_MM - 16 + 4 * i) * UNIT, (y + 12) * UNIT, 4 * UNIT, 3 * UNIT)
+            )
 
 
 def ruler_pdf() -> bytes:
@@ -176,8 +188,12 @@ def paint_tasting(
         cells = [odd if j == serving.odd else pair for j in range(3)]
         pairs = (f"{c}: {w}" for c, w in zip(serving.codes, cells, strict=True))
         rows.append((f"Taster {i}", *pairs, serving.codes[serving.odd]))
-    page.table(("", "left", "middle", "right", "odd one"), tuple(rows),
-               (46.0, 46.0, 46.0, 22.0), points=10.5)  # fmt: skip
+    page.table(
+        ("", "left", "middle", "right", "odd one"),
+        tuple(rows),
+        (46.0, 46.0, 46.0, 22.0),
+        points=10.5,
+    )
     words = (
         "Allergens: tell tasters what is in it before they taste. Serve at one temperature, in one "
         "light, with water between."

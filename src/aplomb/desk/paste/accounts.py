@@ -67,9 +67,11 @@ class AccountsPage(Page):
             line.addWidget(label(READING_WORDS[key][0]), 1)
             if key == "flour_moisture_pct":
                 self._moisture = Field(
-                    "Measured moisture of the flour, percent", self._take_moisture,
-                    self.show_error, eager=True,
-                )  # fmt: skip
+                    "Measured moisture of the flour, percent",
+                    self._take_moisture,
+                    self.show_error,
+                    eager=True,
+                )
                 self._moisture.setPlaceholderText("measured")
                 self._moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(self._moisture, 90)
@@ -137,9 +139,13 @@ class AccountsPage(Page):
             rows.append(
                 Row(
                     material.name,
-                    (grams_text(g), grams_text(g * c.fat),
-                     f"{own_water}{water}{')' if own_water else ''}", grams_text(g * c.salt),
-                     grams_text(g * max(0.0, c.total - c.water - c.fat - c.salt))),
+                    (
+                        grams_text(g),
+                        grams_text(g * c.fat),
+                        f"{own_water}{water}{')' if own_water else ''}",
+                        grams_text(g * c.salt),
+                        grams_text(g * max(0.0, c.total - c.water - c.fat - c.salt)),
+                    ),
                 )
-            )  # fmt: skip
+            )
         self._table.show_rows(tuple(rows))

@@ -61,9 +61,13 @@ class ComparisonView(QWidget):
         return self._bench.text()
 
     def show_pair(
-        self, before: Study, after: Study, names: tuple[str, str] = ("now", "then"),
-        *, whole: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        before: Study,
+        after: Study,
+        names: tuple[str, str] = ("now", "then"),
+        *,
+        whole: bool = False,
+    ) -> None:
         """Show two studies.
 
         Parameters

@@ -30,8 +30,11 @@ class FatChoices(QFrame):
         column.addWidget(label("If the fat were …", "title"))
         self._cells: list[tuple[QPushButton, QLabel, QLabel]] = []
         for i in range(MOST):
-            cells = (button("", "link", partial(self._choose, i)), label("", "small"),
-                     label("", "small"))  # fmt: skip
+            cells = (
+                button("", "link", partial(self._choose, i)),
+                label("", "small"),
+                label("", "small"),
+            )
             column.addLayout(Flow(*cells, spacing=4))
             fix_width(cells[0], 134)
             fix_width(cells[1], 76)

@@ -235,11 +235,14 @@ class FatsPage(Page):
             curves.append(Curve(name, fat.sfc, main=True))
         self._chart.show_chart(
             FatChart(
-                tuple(curves), house.fridge_c, house.shop_c,
-                fat.plastic if fat and fat.sfc else None, fat.enclose_c if fat else None,
+                tuple(curves),
+                house.fridge_c,
+                house.shop_c,
+                fat.plastic if fat and fat.sfc else None,
+                fat.enclose_c if fat else None,
                 bool(fat and fat.is_blend),
             )
-        )  # fmt: skip
+        )
         if fat is None:
             self._figures.setText("The block has no fat yet.")
             self._origin.setText("")

@@ -192,9 +192,13 @@ class GlutenFreePage(Page):
             each.setEnabled(False)
         try:
             found = to_gluten_free(
-                study.formula, reference.pantry, tuple(self._shares), binder, self._binder_pct,
+                study.formula,
+                reference.pantry,
+                tuple(self._shares),
+                binder,
+                self._binder_pct,
                 self._water_pct,
-            )  # fmt: skip
+            )
             after = make_study(found.formula, reference)
         except AplombError as error:
             self._words.setText("")

@@ -38,9 +38,11 @@ class ShareBar(QWidget):
         self._shares = []
         if parts is not None:
             self._shares = [
-                (parts.flour, p.dough), (parts.water, p.rail_idle), (parts.fat, p.fat),
+                (parts.flour, p.dough),
+                (parts.water, p.rail_idle),
+                (parts.fat, p.fat),
                 (parts.other, p.second),
-            ]  # fmt: skip
+            ]
             self.setToolTip(
                 f"flour {parts.flour:.0%} · water {parts.water:.0%} · "
                 f"fat {parts.fat:.0%} · other {parts.other:.0%}"

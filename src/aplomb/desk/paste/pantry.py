@@ -120,9 +120,15 @@ class PantryPage(Page):
         return field
 
     def _pair(
-        self, flow: Flow, text: str, key: str, words: str, take: Callable[[str], None],
-        width: int = 48, whole: int = 143,
-    ) -> None:  # fmt: skip
+        self,
+        flow: Flow,
+        text: str,
+        key: str,
+        words: str,
+        take: Callable[[str], None],
+        width: int = 48,
+        whole: int = 143,
+    ) -> None:
         field = self._field(key, words, take, width)
         field.setPlaceholderText("–")
         made = pair(text, field, whole)
@@ -174,9 +180,11 @@ class PantryPage(Page):
         line = Flow(spacing=4)
         line.addWidget(label("Price", "title"))
         for key, text, words, width, whole in (
-            ("pack", "pack", "Pack", 76, 118), ("price", "for", "Price of the pack", 74, 108),
-            ("date", "on", "Day of the price", 98, 130), ("supplier", "from", "Supplier", 110, 158),
-        ):  # fmt: skip
+            ("pack", "pack", "Pack", 76, 118),
+            ("price", "for", "Price of the pack", 74, 108),
+            ("date", "on", "Day of the price", 98, 130),
+            ("supplier", "from", "Supplier", 110, 158),
+        ):
             self._pair(line, text, key, words, partial(self.edits.price, key), width, whole)
         self._fields["date"].setPlaceholderText("2026-11-23")
         self._fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)

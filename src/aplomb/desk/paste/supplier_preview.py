@@ -85,7 +85,10 @@ def _row(each: SupplierItem, currency: str) -> Row:
     c = material.composition if material else None
     return Row(
         title,
-        (number_text(100 * c.fat) if c else "", number_text(100 * c.water) if c else "",
-         bare_text(pack.pack_g, "g", 1) if pack else "–",
-         currency_text(pack.price, currency) if pack else "–"),
-    )  # fmt: skip
+        (
+            number_text(100 * c.fat) if c else "",
+            number_text(100 * c.water) if c else "",
+            bare_text(pack.pack_g, "g", 1) if pack else "–",
+            currency_text(pack.price, currency) if pack else "–",
+        ),
+    )

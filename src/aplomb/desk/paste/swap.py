@@ -51,11 +51,18 @@ class SwapPage(Page):
         self._do = button("Apply", "main", self._take)
         self._body.addLayout(
             Flow(
-                label("Swap", "second"), self._portion, label("% of", "second"), self._line,
-                label("for", "second"), self._with, label("at", "second"), self._hold, self._do,
+                label("Swap", "second"),
+                self._portion,
+                label("% of", "second"),
+                self._line,
+                label("for", "second"),
+                self._with,
+                label("at", "second"),
+                self._hold,
+                self._do,
                 spacing=6,
             )
-        )  # fmt: skip
+        )
         frame, column = card()
         self._words = wrapping("", "strong")
         self._view = ComparisonView(session)

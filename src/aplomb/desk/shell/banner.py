@@ -24,9 +24,12 @@ class Banner(QFrame):
     """
 
     def __init__(
-        self, session: Session, say: Callable[[str], object],
-        keep_everything: Callable[[], None], keep_copy: Callable[[], None],
-    ) -> None:  # fmt: skip
+        self,
+        session: Session,
+        say: Callable[[str], object],
+        keep_everything: Callable[[], None],
+        keep_copy: Callable[[], None],
+    ) -> None:
         super().__init__()
         self._session, self._say = session, say
         self.setObjectName("banner")

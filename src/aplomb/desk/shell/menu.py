@@ -10,9 +10,13 @@ from aplomb.work.commands import menu_groups
 
 
 def pop_up_menu(
-    parent: QWidget, beside: QWidget, do: Callable[[str], object], more: Mapping[str, str],
-    *, some: bool,
-) -> None:  # fmt: skip
+    parent: QWidget,
+    beside: QWidget,
+    do: Callable[[str], object],
+    more: Mapping[str, str],
+    *,
+    some: bool,
+) -> None:
     """Show the menu beside a widget.
 
     Parameters

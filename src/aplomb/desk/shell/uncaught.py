@@ -59,9 +59,11 @@ class UncaughtErrors(QObject):
     _came = Signal(object)
 
     def __init__(
-        self, say: Callable[[str], object], tell: Callable[[str, str], object],
+        self,
+        say: Callable[[str], object],
+        tell: Callable[[str, str], object],
         parent: QObject | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
         self._say, self._tell = say, tell
         self.faults: list[str] = []

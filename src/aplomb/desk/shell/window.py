@@ -421,10 +421,15 @@ class Window(QWidget):
         if self.page is not None:
             return self.page
         made: dict[int, Callable[[], Stage | ShelfStage]] = {
-            SHELF: lambda: self.shelf, PASTE: lambda: self.paste, FOLDS: lambda: self.folds,
-            BATCH: lambda: self.batch, DAY: lambda: self.day, BENCH: lambda: self.bench,
-            OVEN: lambda: self._oven, TRIALS: lambda: self._trials,
-        }  # fmt: skip
+            SHELF: lambda: self.shelf,
+            PASTE: lambda: self.paste,
+            FOLDS: lambda: self.folds,
+            BATCH: lambda: self.batch,
+            DAY: lambda: self.day,
+            BENCH: lambda: self.bench,
+            OVEN: lambda: self._oven,
+            TRIALS: lambda: self._trials,
+        }
         return made[self._number]()
 
     @property

@@ -41,9 +41,11 @@ class HouseFields:
     """Fields for some figures of the house, in a grid of captions and fields."""
 
     def __init__(
-        self, session: Session, names: Iterable[str],
+        self,
+        session: Session,
+        names: Iterable[str],
         on_error: Callable[[str], None],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._session = session
         self.grid = QGridLayout()
         self.grid.setColumnStretch(0, 1)

@@ -158,11 +158,22 @@ class SectionStrip(QWidget):
             if self._upto is not None and self._upto > len(study.plan.steps):
                 self._upto = None
             key = (
-                study.plan, self._upto, study.readings.fat_volume_share, f.sheet_mm,
-                thickness_at(study, self._upto), f.gathered_mm, f.piece_fat_mm, f.piece_form,
-                f.piece_spread_pct, study.worked, f.working, study.strewn, self._across,
-                self._piece, f.batch,
-            )  # fmt: skip
+                study.plan,
+                self._upto,
+                study.readings.fat_volume_share,
+                f.sheet_mm,
+                thickness_at(study, self._upto),
+                f.gathered_mm,
+                f.piece_fat_mm,
+                f.piece_form,
+                f.piece_spread_pct,
+                study.worked,
+                f.working,
+                study.strewn,
+                self._across,
+                self._piece,
+                f.batch,
+            )
         if key == self._key:
             return
         self._key, self._study = key, study
@@ -274,9 +285,11 @@ class SectionStrip(QWidget):
         whole = self._all
         wide = whole.right - whole.left
         return Window(
-            whole.left + window.left * wide, whole.left + window.right * wide, window.bottom,
+            whole.left + window.left * wide,
+            whole.left + window.right * wide,
+            window.bottom,
             window.top,
-        )  # fmt: skip
+        )
 
     def _window(self) -> Window:
         strip, _ = self._places()
@@ -318,9 +331,13 @@ class SectionStrip(QWidget):
         painter.drawPixmap(lens.topLeft(), self._lens)
         self._paint_measure(painter, strip)
         paint_scale(
-            painter, lens, self._cut.thickness_mm * (window.top - window.bottom),
-            look.theme.font(12, 600), QColor(p.ink), QColor(255, 254, 251, 215),
-        )  # fmt: skip
+            painter,
+            lens,
+            self._cut.thickness_mm * (window.top - window.bottom),
+            look.theme.font(12, 600),
+            QColor(p.ink),
+            QColor(255, 254, 251, 215),
+        )
         box = QRectF(
             strip.left() + window.left * strip.width(),
             strip.bottom() - window.top * strip.height(),
@@ -405,9 +422,11 @@ class SectionStrip(QWidget):
         window = self._window()
         wide, high = (window.right - window.left) / 4, (window.top - window.bottom) / 4
         steps = {
-            Qt.Key.Key_Left: (-wide, 0.0), Qt.Key.Key_Right: (wide, 0.0),
-            Qt.Key.Key_Up: (0.0, high), Qt.Key.Key_Down: (0.0, -high),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-wide, 0.0),
+            Qt.Key.Key_Right: (wide, 0.0),
+            Qt.Key.Key_Up: (0.0, high),
+            Qt.Key.Key_Down: (0.0, -high),
+        }
         key = Qt.Key(event.key())
         if key in steps:
             centre = ((window.left + window.right) / 2, (window.bottom + window.top) / 2)

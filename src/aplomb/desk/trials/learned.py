@@ -68,9 +68,14 @@ class LearnedPage(Page):
         for each in (self.outcome, self.factor):
             each.activated.connect(lambda _i: self.refresh())
         self._body.addLayout(
-            Flow(label("Band of", "second"), self.factor, label("for", "second"), self.outcome,
-                 spacing=6)
-        )  # fmt: skip
+            Flow(
+                label("Band of", "second"),
+                self.factor,
+                label("for", "second"),
+                self.outcome,
+                spacing=6,
+            )
+        )
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(10)
@@ -100,11 +105,14 @@ class LearnedPage(Page):
         column.addWidget(label("A new trial, made as usual", "strong"))
         self.table = FigureTable("What was learned of every outcome", 4, 84)
         column.addWidget(self.table)
-        column.addWidget(wrapping(
-            "From regression with a prior from what is recalled: few trials say little, and the "
-            "interval (90 %) says how little. Failed bakes are kept and not reckoned with; trials "
-            "that stand out are marked, never dropped.", "second",
-        ))  # fmt: skip
+        column.addWidget(
+            wrapping(
+                "From regression with a prior from what is recalled: few trials say little, and "
+                "the interval (90 %) says how little. Failed bakes are kept and not reckoned with; "
+                "trials that stand out are marked, never dropped.",
+                "second",
+            )
+        )
         return frame
 
     def focus_first(self) -> None:
@@ -173,16 +181,26 @@ class LearnedPage(Page):
                 f"{LEAST_FOR_BAND}, with {MADE_WORDS[factor].words.lower()} varied."
             )
         tried = self._session.store.tried
-        names = [f"{t.variant or t.formula}, {t.at[:10]}" for key in found.outliers
-                 if (t := tried.trial(key)) is not None]  # fmt: skip
+        names = [
+            f"{t.variant or t.formula}, {t.at[:10]}"
+            for key in found.outliers
+            if (t := tried.trial(key)) is not None
+        ]
         self._out.setText(f"Standing out, and kept in: {'; '.join(names)}." if names else "")
         rows = [Row("", ("trials", "likely", "90 %", "alike ±"), "head")]
         for key, n, scatter, usual, _ in found.rows:
             low, high = (outcome_text(key, v, bare=True) for v in (usual.low, usual.high))
-            rows.append(Row(OUTCOMES[key].words, (
-                str(n), outcome_text(key, usual.mean) if n else "–", f"{low} to {high}",
-                outcome_text(key, scatter, bare=True),
-            )))  # fmt: skip
+            rows.append(
+                Row(
+                    OUTCOMES[key].words,
+                    (
+                        str(n),
+                        outcome_text(key, usual.mean) if n else "–",
+                        f"{low} to {high}",
+                        outcome_text(key, scatter, bare=True),
+                    ),
+                )
+            )
         self.table.show_rows(tuple(rows))
 
     def _take(self) -> None:
@@ -195,8 +213,15 @@ class LearnedPage(Page):
             f"5 % of its best; ends {num(band.low_from, '.2g')}–{num(band.low_to, '.2g')} and "
             f"{num(band.high_from, '.2g')}–{num(band.high_to, '.2g')}"
         )
-        own = OwnBand(study.school.key, band.factor, round(band.low, 2), round(band.high, 2), words,
-                      band.n, now())  # fmt: skip
+        own = OwnBand(
+            study.school.key,
+            band.factor,
+            round(band.low, 2),
+            round(band.high, 2),
+            words,
+            band.n,
+            now(),
+        )
         self._session.store.put_own_bands(
             "own band of the fat leaf", self._session.store.tried.bands.with_band(own)
         )

@@ -71,9 +71,14 @@ class MeasurePage(Page):
         self.batch = choice("Batch")
         self.batch.activated.connect(self._take_batch)
         self._body.addLayout(
-            Flow(label("Trial", "second"), self.which, label("  is batch", "second"), self.batch,
-                 spacing=6)
-        )  # fmt: skip
+            Flow(
+                label("Trial", "second"),
+                self.which,
+                label("  is batch", "second"),
+                self.batch,
+                spacing=6,
+            )
+        )
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(10)
@@ -133,8 +138,9 @@ class MeasurePage(Page):
         self.failed.setPlaceholderText("only when the bake came to nothing")
         self.note = Field("Note", partial(self._take_word, "note"), self.show_error)
         fix_width(self.leak, 74)
-        column.addLayout(row(label("Fat on the tray, g"), self.leak, label("  Failed because"),
-                             self.failed))  # fmt: skip
+        column.addLayout(
+            row(label("Fat on the tray, g"), self.leak, label("  Failed because"), self.failed)
+        )
         column.addLayout(row(label("Note"), self.note))
         return frame
 
@@ -145,8 +151,9 @@ class MeasurePage(Page):
         for i, (_, names) in enumerate(GROUPS):
             for j, (name, _) in enumerate(names, i == 0):
                 words = f"Piece {at + 1}, {PIECE_WORDS[name].partition(',')[0].lower()}"
-                field = Field(words, partial(self._take_figure, at, name), self.show_error,
-                              "figure")  # fmt: skip
+                field = Field(
+                    words, partial(self._take_figure, at, name), self.show_error, "figure"
+                )
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, CELL)
                 self._groups[i].addWidget(field, at + 2, j)
@@ -184,10 +191,13 @@ class MeasurePage(Page):
         fix_width(self.matters, 74)
         fields = Flow(spacing=4)
         for words, field in (
-            ("Series", self.series), ("Question", self.question), ("Variant", self.variant),
-            ("Named change", self.change), ("Made together", self.pair),
+            ("Series", self.series),
+            ("Question", self.question),
+            ("Variant", self.variant),
+            ("Named change", self.change),
+            ("Made together", self.pair),
             ("Matters from", self.matters),
-        ):  # fmt: skip
+        ):
             if field is not self.matters:
                 fix_width(field, 160)
             fields.addWidget(pair(words, field, PAIR))
@@ -235,8 +245,16 @@ class MeasurePage(Page):
         """Show the trial."""
         self._show_choices()
         trial = self.trial
-        for field in (self.heights, self.leak, self.failed, self.note, self.variant, self.pair,
-                      self.taste, *self.made.values()):  # fmt: skip
+        for field in (
+            self.heights,
+            self.leak,
+            self.failed,
+            self.note,
+            self.variant,
+            self.pair,
+            self.taste,
+            *self.made.values(),
+        ):
             field.setEnabled(trial is not None)
         if trial is None:
             self.show_error("No trial yet. “New trial” (Ctrl+Shift+N) begins one.")
@@ -261,8 +279,10 @@ class MeasurePage(Page):
     def _show_choices(self) -> None:
         tried = self._session.store.tried
         wanted = [t.key for t in reversed(tried.trials)]
-        texts = [f"{t.at[:10]} {t.variant or t.product or t.formula}"[:60]
-                 for t in reversed(tried.trials)]  # fmt: skip
+        texts = [
+            f"{t.at[:10]} {t.variant or t.product or t.formula}"[:60]
+            for t in reversed(tried.trials)
+        ]
         if [self.which.itemText(i) for i in range(self.which.count())] != texts or (
             [self.which.itemData(i) for i in range(self.which.count())] != wanted
         ):
@@ -359,14 +379,18 @@ class MeasurePage(Page):
     def _take_made(self, name: str, text: str) -> None:
         trial = self.trial
         if trial is not None:
-            self._put(MADE_WORDS[name].words.lower(),
-                      replace(trial, made=with_made_figure(trial.made, name, text)))  # fmt: skip
+            self._put(
+                MADE_WORDS[name].words.lower(),
+                replace(trial, made=with_made_figure(trial.made, name, text)),
+            )
 
     def _take_mark(self, key: str, at: int) -> None:
         trial = self.trial
         if trial is not None:
-            self._put(JUDGED_WORDS[key][0].lower(),
-                      replace(trial, judged=replace(trial.judged, **{key: at})))  # fmt: skip
+            self._put(
+                JUDGED_WORDS[key][0].lower(),
+                replace(trial, judged=replace(trial.judged, **{key: at})),
+            )
 
     def _take_middle(self, at: int) -> None:
         trial = self.trial

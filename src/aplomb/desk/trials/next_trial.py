@@ -94,31 +94,44 @@ def offers(asked: Asked, study: Study, reference: Reference) -> tuple[Offered, .
 
     model = model_of(asked.trials, asked.outcome)
     limits = {key: (low, high) for key, low, high in asked.limits}
-    found = suggest(model, limits, asked.fixed, np.random.default_rng(17), teach=asked.teach,
-                    many=LOOKED_AT)  # fmt: skip
+    found = suggest(
+        model, limits, asked.fixed, np.random.default_rng(17), teach=asked.teach, many=LOOKED_AT
+    )
     found = tuple(one for one in found if _kept_within(asked, study, reference, one.made))[:MANY]
     if not found:
         raise AplombError("Nothing within these limits can be made: allow more turns or cost.")
     kind = OUTCOMES[asked.outcome]
     made = []
     for one in found:
-        title = ", ".join(f"{MADE_WORDS[k].words.lower()} {made_text(k, getattr(one.made, k))}"
-                          for k in limits)  # fmt: skip
-        low, high = (outcome_text(asked.outcome, v, bare=True)
-                     for v in (one.likely.low, one.likely.high))  # fmt: skip
-        known = min((abs(_units(k, getattr(r.made, k)) - _units(k, getattr(one.made, k)))
-                     for k in limits for r in model.rows if getattr(r.made, k) is not None),
-                    default=9.0)  # fmt: skip
+        title = ", ".join(
+            f"{MADE_WORDS[k].words.lower()} {made_text(k, getattr(one.made, k))}" for k in limits
+        )
+        low, high = (
+            outcome_text(asked.outcome, v, bare=True) for v in (one.likely.low, one.likely.high)
+        )
+        known = min(
+            (
+                abs(_units(k, getattr(r.made, k)) - _units(k, getattr(one.made, k)))
+                for k in limits
+                for r in model.rows
+                if getattr(r.made, k) is not None
+            ),
+            default=9.0,
+        )
         seen = "little is known there" if known > 0.25 else "it would settle what is near the best"
         better = outcome_text(asked.outcome, one.gain)
         gain = f"The best you know afterwards is likely better by {better}"
         if one.gain < HARDLY * kind.matters:
             gain = "It hardly moves what is best: that is known well enough within these limits"
-        made.append(Offered(
-            one.made, title[:1].upper() + title[1:],
-            f"{kind.words} likely {low} to {high} (95 %). {gain}; it takes away "
-            f"{num(100 * one.teaches, '.0f')} % of what is not known within the limits; {seen}.",
-        ))  # fmt: skip
+        made.append(
+            Offered(
+                one.made,
+                title[:1].upper() + title[1:],
+                f"{kind.words} likely {low} to {high} (95 %). {gain}; it takes away "
+                f"{num(100 * one.teaches, '.0f')} % of what is not known within the limits; "
+                f"{seen}.",
+            )
+        )
     return tuple(made)
 
 
@@ -157,8 +170,9 @@ class NextTrialPage(Page):
         self.goal = choice("Aim", ("improves most", "teaches most"))
         for each in (self.outcome, self.goal):
             each.activated.connect(lambda _i: self.refresh())
-        column.addLayout(Flow(label("What", "second"), self.goal, label("of", "second"),
-                              self.outcome, spacing=6))  # fmt: skip
+        column.addLayout(
+            Flow(label("What", "second"), self.goal, label("of", "second"), self.outcome, spacing=6)
+        )
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(0, 1)
@@ -170,8 +184,11 @@ class NextTrialPage(Page):
             on_checked(box, partial(self._switch, factor.key))
             grid.addWidget(box, i, 0)
             for side, word in enumerate(("from", "to")):
-                field = Field(f"{about.words}, {word}", partial(self._take_end, factor.key, side),
-                              self.show_error)  # fmt: skip
+                field = Field(
+                    f"{about.words}, {word}",
+                    partial(self._take_end, factor.key, side),
+                    self.show_error,
+                )
                 fix_width(field, 70)
                 grid.addWidget(label(word, "second"), i, 1 + 2 * side)
                 grid.addWidget(field, i, 2 + 2 * side)
@@ -183,20 +200,34 @@ class NextTrialPage(Page):
         for field in (self.turns, self.cost):
             field.setPlaceholderText("any")
             fix_width(field, 60)
-        column.addLayout(Flow(label("turns at most"), self.turns, label("  cost per piece up to"),
-                              self.cost, spacing=6))  # fmt: skip
-        column.addWidget(wrapping(
-            "Allergens and kinds of fat stay those of the formula; what is not ticked stays as it "
-            "is made now.", "second"))  # fmt: skip
+        column.addLayout(
+            Flow(
+                label("turns at most"),
+                self.turns,
+                label("  cost per piece up to"),
+                self.cost,
+                spacing=6,
+            )
+        )
+        column.addWidget(
+            wrapping(
+                "Allergens and kinds of fat stay those of the formula; what is not ticked stays as "
+                "it is made now.",
+                "second",
+            )
+        )
         return frame
 
     def _design_card(self) -> QFrame:
         frame, column = card(spacing=6)
         column.addWidget(label("A small design", "strong"))
-        column.addWidget(wrapping(
-            "Two values of each of one or two ticked factors, all on every day and by every baker, "
-            "in random order: what a day or a hand does falls out of the comparison.",
-            "second"))  # fmt: skip
+        column.addWidget(
+            wrapping(
+                "Two values of each of one or two ticked factors, all on every day and by every "
+                "baker, in random order: what a day or a hand does falls out of the comparison.",
+                "second",
+            )
+        )
         self.days = Field("Days", self._take_days, self.show_error)
         self.days.show_value("2")
         self.bakers = Field("Bakers", lambda _t: None, self.show_error)
@@ -204,8 +235,9 @@ class NextTrialPage(Page):
         fix_width(self.days, 50)
         fix_width(self.bakers, 110)
         self.draw = button("Draw the design", "", self._design)
-        column.addLayout(Flow(label("days"), self.days, label("bakers"), self.bakers, self.draw,
-                              spacing=6))  # fmt: skip
+        column.addLayout(
+            Flow(label("days"), self.days, label("bakers"), self.bakers, self.draw, spacing=6)
+        )
         self._plan = wrapping("")
         column.addWidget(self._plan)
         return frame
@@ -229,8 +261,9 @@ class NextTrialPage(Page):
         column.addLayout(row(label("pieces of each"), self.pieces, None))
         self._done = wrapping("")
         column.addWidget(self._done)
-        self.to_day = button("Go to the day’s demand", "quiet",
-                             lambda: self.asked.emit("demand", None))  # fmt: skip
+        self.to_day = button(
+            "Go to the day’s demand", "quiet", lambda: self.asked.emit("demand", None)
+        )
         column.addLayout(row(self.to_day, None))
         return frame
 
@@ -262,10 +295,15 @@ class NextTrialPage(Page):
 
         fixed = replace(made_of(study, self._session.reference.house), fat_kind="")
         asked = Asked(
-            self._session.store.tried.trials, list(PRIORS)[max(0, self.outcome.currentIndex())],
-            tuple((k, *self._limits[k]) for k in USUAL_LIMITS if k in self._on), fixed,
-            self.goal.currentIndex() == 1, self._most_turns, self._most_cost, study.formula,
-        )  # fmt: skip
+            self._session.store.tried.trials,
+            list(PRIORS)[max(0, self.outcome.currentIndex())],
+            tuple((k, *self._limits[k]) for k in USUAL_LIMITS if k in self._on),
+            fixed,
+            self.goal.currentIndex() == 1,
+            self._most_turns,
+            self._most_cost,
+            study.formula,
+        )
         if asked == self._asked:
             return
         self._asked = asked
@@ -366,8 +404,14 @@ class NextTrialPage(Page):
 
         name = self._session.formula.name if self._session.formula else "the formula"
         outcome = self._asked.outcome if self._asked is not None else "lift"
-        made = Series(new_uid()[:16], f"Trials of {name}"[:80], uid=self._session.uid,
-                      change=change, outcome=outcome, begun=now()[:10])  # fmt: skip
+        made = Series(
+            new_uid()[:16],
+            f"Trials of {name}"[:80],
+            uid=self._session.uid,
+            change=change,
+            outcome=outcome,
+            begun=now()[:10],
+        )
         self._session.store.put_trials(f"series {made.name}", (), (made,))
         return made
 
@@ -381,8 +425,13 @@ class NextTrialPage(Page):
         levels = {key: (low, high) for key, low, high in self._asked.limits}
         hands = tuple(dict.fromkeys(self.bakers.text().replace(",", " ").split()))[:6]
         try:
-            runs = design(levels, read_whole(self.days.text() or "1"), hands, self._asked.fixed,
-                          np.random.default_rng())  # fmt: skip
+            runs = design(
+                levels,
+                read_whole(self.days.text() or "1"),
+                hands,
+                self._asked.fixed,
+                np.random.default_rng(),
+            )
         except AplombError as error:
             self.show_error(str(error))
             return

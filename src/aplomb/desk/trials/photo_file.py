@@ -56,8 +56,9 @@ def take_in(path: Path, *, original: bool) -> TakenIn:
     if max(image.width(), image.height()) > LONGEST_PX:
         image = image.scaled(QSize(LONGEST_PX, LONGEST_PX), keep, _SMOOTH)
     small = image.scaled(QSize(SMALL_PX, SMALL_PX), keep, _SMOOTH)
-    return TakenIn(name, image.width(), image.height(), _jpeg(small), _jpeg(image),
-                   raw if original else b"")  # fmt: skip
+    return TakenIn(
+        name, image.width(), image.height(), _jpeg(small), _jpeg(image), raw if original else b""
+    )
 
 
 def _decoded(raw: bytes, name: str) -> QImage:

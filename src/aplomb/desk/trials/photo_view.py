@@ -73,11 +73,15 @@ class PhotoView(QWidget):
         self._zoom = 1.0
         self._middle = QPointF(image.width() / 2, image.height() / 2)
         w, h = image.width(), image.height()
-        self.lines = {} if image.isNull() else {
-            "scale": (QPointF(0.12 * w, 0.88 * h), QPointF(0.88 * w, 0.88 * h)),
-            "length": (QPointF(0.30 * w, 0.2 * h), QPointF(0.30 * w, 0.75 * h)),
-            "leaves": (QPointF(0.55 * w, 0.2 * h), QPointF(0.55 * w, 0.75 * h)),
-        }  # fmt: skip
+        self.lines = (
+            {}
+            if image.isNull()
+            else {
+                "scale": (QPointF(0.12 * w, 0.88 * h), QPointF(0.88 * w, 0.88 * h)),
+                "length": (QPointF(0.30 * w, 0.2 * h), QPointF(0.30 * w, 0.75 * h)),
+                "leaves": (QPointF(0.55 * w, 0.2 * h), QPointF(0.55 * w, 0.75 * h)),
+            }
+        )
         self.update()
         self.changed.emit()
 
@@ -174,9 +178,11 @@ class PhotoView(QWidget):
         """Pick, move, zoom."""
         keys = Qt.Key
         steps = {
-            keys.Key_Left: (-1, 0), keys.Key_Right: (1, 0), keys.Key_Up: (0, -1),
+            keys.Key_Left: (-1, 0),
+            keys.Key_Right: (1, 0),
+            keys.Key_Up: (0, -1),
             keys.Key_Down: (0, 1),
-        }  # fmt: skip
+        }
         key = keys(event.key())
         if self._image.isNull():
             super().keyPressEvent(event)

@@ -22,8 +22,15 @@ from aplomb.desk.trials.photo_view import PhotoView
 from aplomb.work.figures.typed import read_length, read_whole
 from aplomb.work.trials.photo import TakenIn, put_picture, with_measured
 
-MEASURED = ("baked_mm", "low_mm", "raw_mm", "baked_along_mm", "baked_across_mm", "raw_along_mm",
-            "raw_across_mm")  # fmt: skip
+MEASURED = (
+    "baked_mm",
+    "low_mm",
+    "raw_mm",
+    "baked_along_mm",
+    "baked_across_mm",
+    "raw_along_mm",
+    "raw_across_mm",
+)
 """What a length on a photograph may be of a piece."""
 STRIP_WIDE_MM = 6.0
 
@@ -202,8 +209,9 @@ class PicturePage(Page):
             self._leaves.setText("–")
             self._doubt.setText("Draw the line across all leaves, then count.")
             return
-        self._leaves.setText(f"{num(found.leaves, '.0f')}  ({num(found.low, '.0f')} to "
-                             f"{num(found.high, '.0f')})")  # fmt: skip
+        self._leaves.setText(
+            f"{num(found.leaves, '.0f')}  ({num(found.low, '.0f')} to {num(found.high, '.0f')})"
+        )
         study = self._session.study
         plan = study.readings.fat_leaves if study is not None else None
         words = found.why or f"leaves lie {num(found.px_a_leaf, '.1f')} pixels apart"

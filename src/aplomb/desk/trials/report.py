@@ -24,9 +24,7 @@ SMALL_HIGH = 120
 MOST_SHOWN = 6
 
 
-def report_of(
-    series: Series, trials: tuple[Trial, ...], formula: str
-) -> ReportAndChart:  # fmt: skip
+def report_of(series: Series, trials: tuple[Trial, ...], formula: str) -> ReportAndChart:
     """Put a report together; beside the window."""
     from aplomb.core.trials.model import model_of
 
@@ -53,8 +51,9 @@ class ReportPage(Page):
         self.pdf = button("Report as PDF…", "main", lambda: self._give("pdf"))
         self.csv = button("Trials as CSV…", "", lambda: self._give("csv"))
         self.json = button("Report as JSON…", "", lambda: self._give("json"))
-        self._body.addLayout(Flow(label("Series", "second"), self.series, self.pdf, self.csv,
-                                  self.json, spacing=6))  # fmt: skip
+        self._body.addLayout(
+            Flow(label("Series", "second"), self.series, self.pdf, self.csv, self.json, spacing=6)
+        )
         self._body.addLayout(self.two_sides(self._words_card(), self._chart_card(), (1, 1)))
         self._body.addStretch(1)
 

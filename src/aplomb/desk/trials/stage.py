@@ -65,9 +65,16 @@ class TrialsStage(Stage):
         self.factor.activated.connect(lambda _i: self.refresh())
         self.new_series = button("New series", "quiet", self._new_series)
         column.addLayout(
-            Flow(self.series, self.new_series, label("  shows", "second"), self.outcome,
-                 label("over", "second"), self.factor, spacing=6)
-        )  # fmt: skip
+            Flow(
+                self.series,
+                self.new_series,
+                label("  shows", "second"),
+                self.outcome,
+                label("over", "second"),
+                self.factor,
+                spacing=6,
+            )
+        )
         column.addLayout(command_row(self.asked.emit, (), "trials"))
         column.addWidget(self._error)
         self._empty = wrapping(EMPTY, "second")
@@ -89,8 +96,9 @@ class TrialsStage(Stage):
         self.list.setModel(self._model)
         self.list.selectionModel().currentChanged.connect(self._listed)
         self.list.activated.connect(lambda _index: self.asked.emit("measure", self.picked))
-        self.new = button("New trial", "main", self._new_trial,
-                          "of the formula in hand; Ctrl+Shift+N")  # fmt: skip
+        self.new = button(
+            "New trial", "main", self._new_trial, "of the formula in hand; Ctrl+Shift+N"
+        )
         self.measure = button("Measure", "", lambda: self.asked.emit("measure", self.picked))
         self.drop = button("Remove", "quiet", self._drop, "undo brings it back")
         column.addWidget(self.list, 1)

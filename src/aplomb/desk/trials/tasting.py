@@ -74,15 +74,18 @@ class TastingPage(Page):
         frame, self._triangle = self._counted_card(
             "Triangle: can it be tasted?",
             "Each taster gets three, two of them alike, and says which is the odd one.",
-            ("tasters", "Tasters"), ("right", "Found the odd one"),
-        )  # fmt: skip
+            ("tasters", "Tasters"),
+            ("right", "Found the odd one"),
+        )
         return frame
 
     def _preference_card(self) -> QFrame:
         frame, self._preference = self._counted_card(
-            "Preference: which is liked better?", "Tasters without a preference are left out.",
-            ("first", "For the first"), ("second", "For the second"),
-        )  # fmt: skip
+            "Preference: which is liked better?",
+            "Tasters without a preference are left out.",
+            ("first", "For the first"),
+            ("second", "For the second"),
+        )
         return frame
 
     def _many_card(self) -> QFrame:
@@ -103,9 +106,13 @@ class TastingPage(Page):
         self.first_name.setPlaceholderText("e.g. 10 µm")
         self.second_name.setPlaceholderText("e.g. 14 µm")
         column.addLayout(row(self.first_name, label("against"), self.second_name))
-        column.addWidget(wrapping(
-            "A slip a taster with codes of three digits, the six orders in turn, and the key on a "
-            "page of its own. Tell tasters of allergens first.", "second"))  # fmt: skip
+        column.addWidget(
+            wrapping(
+                "A slip a taster with codes of three digits, the six orders in turn, and the key "
+                "on a page of its own. Tell tasters of allergens first.",
+                "second",
+            )
+        )
         column.addLayout(row(button("Slips and key as PDF…", "main", self._slips), None))
         return frame
 
@@ -124,9 +131,10 @@ class TastingPage(Page):
         try:
             needed = tasters_needed(self._share / 100, ALPHA, 0.8)
             self._many.setText(
-                f"{needed} tasters: then it is found four times in five." if needed
+                f"{needed} tasters: then it is found four times in five."
+                if needed
                 else "More than 500 tasters: too faint for a triangle."
-            )  # fmt: skip
+            )
         except AplombError as error:
             self._many.setText(str(error))
 
@@ -184,5 +192,12 @@ class TastingPage(Page):
         first = self.first_name.text().strip()[:40] or "A"
         second = self.second_name.text().strip()[:40] or "B"
         drawn = servings(many, np.random.default_rng())
-        self.asked.emit("trial paper", ("Tasting slips", f"{first} {second}", "pdf",
-                                        lambda: tasting_pdf("", first, second, drawn)))  # fmt: skip
+        self.asked.emit(
+            "trial paper",
+            (
+                "Tasting slips",
+                f"{first} {second}",
+                "pdf",
+                lambda: tasting_pdf("", first, second, drawn),
+            ),
+        )

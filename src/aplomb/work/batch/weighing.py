@@ -62,9 +62,12 @@ class WeighOut:
         self.study = study
         reference = self._work.shelf.reference
         self.run = begin_run(
-            study.scaled, reference.pantry, study.formula.batch.division_g,
-            mixes_of(study, reference.house) if not study.scaled.trouble else (1,), self._record(),
-        )  # fmt: skip
+            study.scaled,
+            reference.pantry,
+            study.formula.batch.division_g,
+            mixes_of(study, reference.house) if not study.scaled.trouble else (1,),
+            self._record(),
+        )
         self.at = min(self.at, len(self.run.plan))
         return True
 

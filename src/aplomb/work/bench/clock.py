@@ -43,9 +43,12 @@ class RunClock:
     """
 
     def __init__(
-        self, begun: datetime, quick: float = 1.0, wall: Callable[[], float] = time.time,
+        self,
+        begun: datetime,
+        quick: float = 1.0,
+        wall: Callable[[], float] = time.time,
         machine: Callable[[], float] = machine_s,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.begun, self.quick = begun, quick
         self._start = begun.timestamp()
         self._wall, self._machine = wall, machine

@@ -25,16 +25,18 @@ def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
     begun = _begun(run, run.state)
     plan = tuple(
         replace(each, start_min=first + begun[each.paste, each.step])
-        if (each.paste, each.step) in begun else each
+        if (each.paste, each.step) in begun
+        else each
         for each in sheet.plan
-    )  # fmt: skip
+    )
     rest_extra = dict(sheet.rest_extra)
     for (uid, before), minutes in _held(run, run.state).items():
         rest_extra[step_key(uid, before)] = minutes
     now = first + int(run.now_s // 60) + 1
-    return Moved("the bench moves the day", replace(
-        sheet, plan=_in_order(plan), now_min=now, rest_extra=rest_extra
-    ))  # fmt: skip
+    return Moved(
+        "the bench moves the day",
+        replace(sheet, plan=_in_order(plan), now_min=now, rest_extra=rest_extra),
+    )
 
 
 def _in_order(plan: tuple[Started, ...]) -> tuple[Started, ...]:

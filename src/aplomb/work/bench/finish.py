@@ -45,9 +45,13 @@ def keep_made_batches(work: Workbench, run: LiveRun) -> list[str]:
             return held_back_of(run, by_key[key], study, pantry)
 
         made_batch = made_batch_of(
-            run.plan, run.state, uid, f"run{run.number}-{uid[:12]}",
-            lambda at_s: run.clock.moment(at_s).isoformat(timespec="seconds"), held,
-        )  # fmt: skip
+            run.plan,
+            run.state,
+            uid,
+            f"run{run.number}-{uid[:12]}",
+            lambda at_s: run.clock.moment(at_s).isoformat(timespec="seconds"),
+            held,
+        )
         if not made_batch.lines and made_batch.outcome.pieces is None and not made_batch.note:
             continue
         try:
@@ -94,10 +98,12 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
     stock = kitchen.stock
     for uid, formula in run.plan.formulas.items():
         done = [
-            (track, task.kind) for track in run.plan.tracks if track.uid == uid
+            (track, task.kind)
+            for track in run.plan.tracks
+            if track.uid == uid
             for task in run.plan.tasks_of(track.key)
             if run.state.tasks[task.key].ended_s is not None
-        ]  # fmt: skip
+        ]
         thawed = sum(1 if t.block else t.blocks for t, kind in done if kind == "thaw")
         stock, blocks = without_blocks(stock, uid, thawed)
         if blocks:
@@ -146,9 +152,10 @@ def rest_logs(work: Workbench, run: LiveRun, probes: Probes) -> tuple[RestLog, .
     known = {track.key for track in run.plan.tracks}
     found = [
         _rest_log(work, run, probes, probe, task.key)
-        for probe, track in run.state.probes.items() if track in known
+        for probe, track in run.state.probes.items()
+        if track in known
         for task in run.plan.tasks_of(track)
-    ]  # fmt: skip
+    ]
     return tuple(each for each in found if each is not None)
 
 
@@ -175,9 +182,14 @@ def _rest_log(
     every = inside[:: max(1, len(inside) // 120)]
     thick = run.times.thickness_mm(task)
     return RestLog(
-        place.name, Body(material, thick), first_c, house.temp_in(place), thick / 2,
-        tuple((t - first_s) / 60 for t, _ in every), tuple(c for _, c in every),
-    )  # fmt: skip
+        place.name,
+        Body(material, thick),
+        first_c,
+        house.temp_in(place),
+        thick / 2,
+        tuple((t - first_s) / 60 for t, _ in every),
+        tuple(c for _, c in every),
+    )
 
 
 def fitted(logs: tuple[RestLog, ...]) -> tuple[tuple[RestLog, Fitted], ...]:
@@ -195,10 +207,19 @@ def fitted(logs: tuple[RestLog, ...]) -> tuple[tuple[RestLog, Fitted], ...]:
     found = []
     for log in logs:
         with suppress(AplombError):
-            found.append((log, fit_coefficient(
-                log.body, log.start_c, log.air_c, log.depth_mm, np.array(log.minutes),
-                np.array(log.temps_c),
-            )))  # fmt: skip
+            found.append(
+                (
+                    log,
+                    fit_coefficient(
+                        log.body,
+                        log.start_c,
+                        log.air_c,
+                        log.depth_mm,
+                        np.array(log.minutes),
+                        np.array(log.temps_c),
+                    ),
+                )
+            )
     return tuple(found)
 
 
@@ -214,11 +235,16 @@ def _put(work: Workbench, name: str, fitted: Fitted, minutes: float) -> str:
     house = work.store.reference.house
     places = tuple(
         replace(
-            each, own_w_m2_k=fitted.w_m2_k, own_low_w_m2_k=fitted.low_w_m2_k,
-            own_high_w_m2_k=fitted.high_w_m2_k, own_from=f"a probe at the bench, {minutes:.0f} min",
-        ) if each.name == name else each
+            each,
+            own_w_m2_k=fitted.w_m2_k,
+            own_low_w_m2_k=fitted.low_w_m2_k,
+            own_high_w_m2_k=fitted.high_w_m2_k,
+            own_from=f"a probe at the bench, {minutes:.0f} min",
+        )
+        if each.name == name
+        else each
         for each in house.places
-    )  # fmt: skip
+    )
     work.store.set_house(f"{name}: own coefficient", replace(house, places=places))
     return f"{name}: {num(fitted.w_m2_k, '.1f')} W/(m²·K), from a probe"
 
@@ -239,10 +265,12 @@ def water_used(work: Workbench, run: LiveRun, uid: str) -> tuple[float, float]:
     )
     tracks = {track.key for track in run.plan.tracks if track.uid == uid}
     written = sum(
-        line.got_g for (task, *_), line in run.state.lines.items()
-        if task.partition("/")[0] in tracks and line.part == "dough"
+        line.got_g
+        for (task, *_), line in run.state.lines.items()
+        if task.partition("/")[0] in tracks
+        and line.part == "dough"
         and pantry[line.material].is_water
-    )  # fmt: skip
+    )
     return (written + found.net_water_g, written) if written else (0.0, 0.0)
 
 
@@ -267,9 +295,10 @@ def apply_water(work: Workbench, run: LiveRun, uid: str) -> str:
     def changed(formula: Formula) -> Formula:
         dough = tuple(
             replace(line, grams=round(line.grams * ratio, 1))
-            if pantry[line.material].is_water else line
+            if pantry[line.material].is_water
+            else line
             for line in formula.dough
-        )  # fmt: skip
+        )
         return replace(formula, dough=dough)
 
     work.shelf.edit(f"water as used, {num(100 * (ratio - 1), '+.1f')} %", changed)

@@ -175,11 +175,19 @@ def log_lines(
             why = last.why if isinstance(last, Amend) else ""
         lines.append(
             LogLine(
-                each.press.number, moment(each.press.at_s), block, what, value, who, was, why,
-                each.taken_back, isinstance(each.act, Note) and each.act.corrective,
+                each.press.number,
+                moment(each.press.at_s),
+                block,
+                what,
+                value,
+                who,
+                was,
+                why,
+                each.taken_back,
+                isinstance(each.act, Note) and each.act.corrective,
                 isinstance(each.act, CHANGEABLE) and not each.taken_back,
             )
-        )  # fmt: skip
+        )
     return tuple(lines)
 
 
@@ -290,8 +298,14 @@ def out_of_cold(
         began = since.pop(track, None)
         if began is not None:
             said = ", ".join(temps.pop(track, []))
-            found.append((began, OutOfCold(_name(plan, track), moment(began), moment(at_s),
-                                           (at_s - began) / 60, said)))  # fmt: skip
+            found.append(
+                (
+                    began,
+                    OutOfCold(
+                        _name(plan, track), moment(began), moment(at_s), (at_s - began) / 60, said
+                    ),
+                )
+            )
 
     for each in shown(presses):
         act, at_s = each.act, each.press.at_s
@@ -309,6 +323,12 @@ def out_of_cold(
         ):
             back(task.track, at_s)
     for track, began in since.items():
-        found.append((began, OutOfCold(_name(plan, track), moment(began), None, None,
-                                       ", ".join(temps.get(track, [])))))  # fmt: skip
+        found.append(
+            (
+                began,
+                OutOfCold(
+                    _name(plan, track), moment(began), None, None, ", ".join(temps.get(track, []))
+                ),
+            )
+        )
     return tuple(each for _, each in sorted(found, key=lambda one: one[0]))

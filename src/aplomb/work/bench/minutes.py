@@ -61,9 +61,11 @@ class BlockTimes:
         """What a spoon of something weighs [g]."""
         house = self.house
         return {
-            "water": house.water_spoon_g, "flour": house.flour_spoon_g,
-            "dust": house.dust_spoon_g, "brushed": house.dust_spoon_g,
-        }[what]  # fmt: skip
+            "water": house.water_spoon_g,
+            "flour": house.flour_spoon_g,
+            "dust": house.dust_spoon_g,
+            "brushed": house.dust_spoon_g,
+        }[what]
 
     def cold_place(self, task: Task) -> Place | None:
         """Where a block goes back to: the place of the rest before the task, or the fridge."""

@@ -104,9 +104,15 @@ class LiveRun:
     """
 
     def __init__(
-        self, book: Book, number: int, pantry: Pantry, clock: RunClock | None = None,
-        post: Post = _at_once, *, wait: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        book: Book,
+        number: int,
+        pantry: Pantry,
+        clock: RunClock | None = None,
+        post: Post = _at_once,
+        *,
+        wait: bool = False,
+    ) -> None:
         self.number, self.book, self._post, self._wait = number, book, post, wait
         self.plan = read_plan(book, number)
         self.presses, self.unread = read_presses(book, number)
@@ -311,9 +317,14 @@ class LiveRun:
         return held
 
     def _held(
-        self, task: Task, then: Then, why: str, warm_k: float = 0.0, least: float = 0.0,
+        self,
+        task: Task,
+        then: Then,
+        why: str,
+        warm_k: float = 0.0,
+        least: float = 0.0,
         most: float = 0.0,
-    ) -> Hold:  # fmt: skip
+    ) -> Hold:
         """Hold a block: for minutes that are worked out for it."""
         minutes, place = self.times.hold(task, then, warm_k, least, most)
         self.chosen = ""
@@ -343,10 +354,12 @@ class LiveRun:
         if last is None or self.waiting:
             return False
         together = [
-            each.press for each in shown(self.presses)
-            if each.press.at_s == last.at_s and not each.taken_back
+            each.press
+            for each in shown(self.presses)
+            if each.press.at_s == last.at_s
+            and not each.taken_back
             and not isinstance(each.press.act, KEPT_BY_ITSELF)
-        ]  # fmt: skip
+        ]
         self.press(*(TakeBack(press.number) for press in reversed(together)))
         return True
 

@@ -109,9 +109,10 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     else:
         demand = ready.kitchen.demand
         made = [
-            each for each in plan_day(demand, ready.studies, reference, frozen)
+            each
+            for each in plan_day(demand, ready.studies, reference, frozen)
             if not each.trouble and each.uid in ready.studies
-        ]  # fmt: skip
+        ]
     sheet = DaySheet() if ready.single else ready.kitchen.timetable
     pastes = []
     for each in made:
@@ -136,9 +137,14 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
 def _one(uid: str, study: Study, house: House) -> PasteOfDay:
     scaled = study.scaled
     return PasteOfDay(
-        uid, study.formula, scaled, scaled.blocks, scaled.each_g, mixes_of(study, house),
+        uid,
+        study.formula,
+        scaled,
+        scaled.blocks,
+        scaled.each_g,
+        mixes_of(study, house),
         trays=batch_trays(study.formula, scaled, house),
-    )  # fmt: skip
+    )
 
 
 def begin(work: Workbench, plan: RunPlan) -> int:
@@ -152,8 +158,9 @@ def begin(work: Workbench, plan: RunPlan) -> int:
     name = f"run of {date_text(datetime.fromisoformat(plan.begun).date())}"
     kept = {
         uid: work.shelf.revision_as_it_is(uid, name)
-        for uid in plan.formulas if uid in work.shelf.entries
-    }  # fmt: skip
+        for uid in plan.formulas
+        if uid in work.shelf.entries
+    }
     plan = replace(plan, revisions=kept)
     return work.book.runs.begin(plan.title, plan.begun, msgspec.json.encode(plan).decode())
 

@@ -68,9 +68,13 @@ class RunWeighing:
         material = self._pantry[step.weighed.line.material]
         mix = f"mix {step.mix} of {step.mixes}, " if step.mix else ""
         return LineInHand(
-            step, material.name, mix + PART_NAMES[step.weighed.part].lower(), self._note(step),
-            self.steps.index(step) + 1, len(self.steps),
-        )  # fmt: skip
+            step,
+            material.name,
+            mix + PART_NAMES[step.weighed.part].lower(),
+            self._note(step),
+            self.steps.index(step) + 1,
+            len(self.steps),
+        )
 
     def _note(self, step: WeighStep) -> str:
         material = self._pantry[step.weighed.line.material]
@@ -114,8 +118,18 @@ class RunWeighing:
             return judged
         part, material, product, mix = step.key
         self._run.press(
-            Weigh(self.task.key, part, material, product, mix, step.target_g, grams, tare_g, by,
-                  enough or (judged == "less"))
-        )  # fmt: skip
+            Weigh(
+                self.task.key,
+                part,
+                material,
+                product,
+                mix,
+                step.target_g,
+                grams,
+                tare_g,
+                by,
+                enough or (judged == "less"),
+            )
+        )
         self.skipped = 0
         return judged

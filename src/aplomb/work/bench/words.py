@@ -107,9 +107,13 @@ def card_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> Card:
     formula = study.formula
     todo, stop = _todo(run, task, study, pantry)
     return Card(
-        track_title(run, task.track), task_title(task), todo, stop,
-        caution_of(run, task, formula, pantry), tally_words(run, task.track),
-    )  # fmt: skip
+        track_title(run, task.track),
+        task_title(task),
+        todo,
+        stop,
+        caution_of(run, task, formula, pantry),
+        tally_words(run, task.track),
+    )
 
 
 def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple[str, ...], str]:

@@ -152,10 +152,16 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
             start = starts[key]
             note = view.note(*key)
             bar = Bar(
-                paste.name, step.name, LETTERS[number[paste.name] % 26], number[paste.name],
-                start, start + taken(step, paste.name, problem), step.name,
-                held=key in held, past=key in begun,
-            )  # fmt: skip
+                paste.name,
+                step.name,
+                LETTERS[number[paste.name] % 26],
+                number[paste.name],
+                start,
+                start + taken(step, paste.name, problem),
+                step.name,
+                held=key in held,
+                past=key in begun,
+            )
             if "baker" in step.needs:
                 bars["Hands"].append(bar)
             if note.kind in ON_BENCH:
@@ -172,12 +178,19 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     lanes += _cold_lanes(view, plan, number)
     start, end = _ends(view, plan)
     return DayPicture(
-        start, end, tuple(lanes), _ticks(view, start, end), _quiet(bars, start),
+        start,
+        end,
+        tuple(lanes),
+        _ticks(view, start, end),
+        _quiet(bars, start),
         _shut(view, start, end),
-        tuple((p.ready_by_min, LETTERS[number[p.name] % 26]) for p in problem.pastes
-              if p.ready_by_min is not None),
+        tuple(
+            (p.ready_by_min, LETTERS[number[p.name] % 26])
+            for p in problem.pastes
+            if p.ready_by_min is not None
+        ),
         problem.now_min,
-    )  # fmt: skip
+    )
 
 
 def _in_rows(name: str, bars: list[Bar]) -> Lane:
@@ -188,9 +201,19 @@ def _in_rows(name: str, bars: list[Bar]) -> Lane:
         row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
         ends[row : row + 1] = [bar.end]
         placed.append(
-            Bar(bar.paste, bar.step, bar.letter, bar.number, bar.start, bar.end, bar.words, row,
-                bar.held, bar.past)
-        )  # fmt: skip
+            Bar(
+                bar.paste,
+                bar.step,
+                bar.letter,
+                bar.number,
+                bar.start,
+                bar.end,
+                bar.words,
+                row,
+                bar.held,
+                bar.past,
+            )
+        )
     return Lane(name, max(1, len(ends)), tuple(placed))
 
 
@@ -204,9 +227,20 @@ def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[La
         where = "Room" if note.place in ("room", "oven") else where
         temps, low, high, hard = _temps(note.rest, begin, end)
         found.setdefault(where, []).append(
-            RestBar(paste, step.name, LETTERS[number[paste] % 26], number[paste], 0, begin, end,
-                    temps, low, high, hard)
-        )  # fmt: skip
+            RestBar(
+                paste,
+                step.name,
+                LETTERS[number[paste] % 26],
+                number[paste],
+                0,
+                begin,
+                end,
+                temps,
+                low,
+                high,
+                hard,
+            )
+        )
     lanes = []
     for where in ("Fridge", "Freezer", "Room"):
         rests = found.get(where, [])
@@ -226,9 +260,20 @@ def _rest_rows(where: str, rests: list[RestBar], pastes: list[int]) -> Lane:
             row = next((i for i, end in enumerate(ends) if end <= rest.start), len(ends))
             ends[row : row + 1] = [rest.end]
             placed.append(
-                RestBar(rest.paste, rest.step, rest.letter, rest.number, at + row, rest.start,
-                        rest.end, rest.temps, rest.low_c, rest.high_c, rest.hard)
-            )  # fmt: skip
+                RestBar(
+                    rest.paste,
+                    rest.step,
+                    rest.letter,
+                    rest.number,
+                    at + row,
+                    rest.start,
+                    rest.end,
+                    rest.temps,
+                    rest.low_c,
+                    rest.high_c,
+                    rest.hard,
+                )
+            )
         at += max(1, len(ends))
     return Lane(where, at, (), tuple(placed))
 

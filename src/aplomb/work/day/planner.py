@@ -53,9 +53,12 @@ class Planner:
     """
 
     def __init__(
-        self, work: Workbench, post: Callable[[Reply], None], changed: Callable[[], object],
+        self,
+        work: Workbench,
+        post: Callable[[Reply], None],
+        changed: Callable[[], object],
         better: Callable[[], object],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._work, self._changed, self._better = work, changed, better
         self.solver = DaySolver(post)
         self.view: DayView | None = None
@@ -80,8 +83,12 @@ class Planner:
         """Give the work that views the day anew, to be done beside; None when nothing changed."""
         self.solver.warm_up()
         gathered = gather(self._work)
-        now = (gathered.kitchen, gathered.day, gathered.reference.house,
-               tuple((uid, study.formula) for uid, study in gathered.studies.items()))  # fmt: skip
+        now = (
+            gathered.kitchen,
+            gathered.day,
+            gathered.reference.house,
+            tuple((uid, study.formula) for uid, study in gathered.studies.items()),
+        )
         if now == self._asked_for:
             return None
         self._asked_for = now

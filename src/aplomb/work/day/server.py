@@ -99,8 +99,9 @@ class _Server:
                 answer = solve_day(
                     asked.problem,
                     lambda plan, n=number: self._tell(Reply(n, "best", best=plan)),  # type: ignore[misc]
-                    self._stopper, asked.work,
-                )  # fmt: skip
+                    self._stopper,
+                    asked.work,
+                )
                 self._tell(Reply(number, "answer", answer=answer))
             except AplombError as error:
                 self._tell(Reply(number, "trouble", trouble=str(error)))

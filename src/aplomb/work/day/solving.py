@@ -63,9 +63,12 @@ class DaySolver:
                 part for part in (str(SOURCE), env.get("PYTHONPATH", "")) if part
             )
             process = self._process = subprocess.Popen(
-                [sys.executable, "-m", "aplomb.work.day.server"], stdin=subprocess.PIPE,
-                stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=env,
-            )  # fmt: skip
+                [sys.executable, "-m", "aplomb.work.day.server"],
+                stdin=subprocess.PIPE,
+                stdout=subprocess.PIPE,
+                stderr=subprocess.DEVNULL,
+                env=env,
+            )
             self._ready, self._said = False, SimpleQueue()
             Thread(target=self._listen, args=(process,), daemon=True).start()
             Thread(target=self._speak, args=(process, self._said), daemon=True).start()

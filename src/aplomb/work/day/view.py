@@ -209,9 +209,10 @@ def too_late(view: DayView, now: datetime) -> str:
     """Say when a day cannot be planned because its time is over; empty when it can."""
     elapsed = view.clock.elapsed_now(now)
     over = [
-        p.name for p in view.problem.pastes
+        p.name
+        for p in view.problem.pastes
         if p.ready_by_min is not None and p.ready_by_min <= elapsed
-    ]  # fmt: skip
+    ]
     if view.sheet.now_min is None and over:
         return f"{over[0]} was to be ready before now. Choose a later day under Day’s demand."
     return ""

@@ -167,8 +167,15 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
             words = f"Then {note.place}, {wait}. Go by state, not by the clock."
         found.append(
             DayEvent(
-                view.clock.moment(each.start_min), view.clock.moment(end), each.paste, each.step,
-                note.place, step.rest_min, step.rest_max, "baker" in step.needs, words,
+                view.clock.moment(each.start_min),
+                view.clock.moment(end),
+                each.paste,
+                each.step,
+                note.place,
+                step.rest_min,
+                step.rest_max,
+                "baker" in step.needs,
+                words,
             )
-        )  # fmt: skip
+        )
     return found

@@ -129,9 +129,16 @@ class PantryEdits:
     def new(self) -> str:
         """Put an empty material into the pantry; gives its key."""
         return self._add(
-            Ingredient("", self._free_name("New material"), "other", Composition(), "own",
-                       "your own figures"), None,
-        )  # fmt: skip
+            Ingredient(
+                "",
+                self._free_name("New material"),
+                "other",
+                Composition(),
+                "own",
+                "your own figures",
+            ),
+            None,
+        )
 
     def copy(self) -> str:
         """Put a copy of the material in hand into the pantry, with its price; gives its key."""

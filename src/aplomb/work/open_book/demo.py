@@ -66,24 +66,42 @@ def _fill_with_trials(work: Workbench, uids: dict[str, str]) -> None:
     uid, series = uids[told.formula], replace(told.series, key="demo-leaf", uid=uids[told.formula])
     days = dict.fromkeys(trial.day for trial in told.trials)
     batches = [
-        MadeBatch(f"demo-trials-{day}", told.formula, uid, f"{day}T06:10:00+00:00",
-                    note="trials of the fat leaf")
+        MadeBatch(
+            f"demo-trials-{day}",
+            told.formula,
+            uid,
+            f"{day}T06:10:00+00:00",
+            note="trials of the fat leaf",
+        )
         for day in days
-    ]  # fmt: skip
+    ]
     trials = [
         Trial(
-            f"demo-t{i:02}", f"demo-trials-{t.day}", told.formula, uid,
+            f"demo-t{i:02}",
+            f"demo-trials-{t.day}",
+            told.formula,
+            uid,
             f"{t.day}T09:{i:02}:00+00:00",
-            told.product, series.key, t.variant, t.day, t.failed, t.made, t.pieces, t.judged,
-            t.leak_g, ("demo-cut",) if i == PICTURED else (), t.note,
+            told.product,
+            series.key,
+            t.variant,
+            t.day,
+            t.failed,
+            t.made,
+            t.pieces,
+            t.judged,
+            t.leak_g,
+            ("demo-cut",) if i == PICTURED else (),
+            t.note,
         )
         for i, t in enumerate(told.trials)
-    ]  # fmt: skip
+    ]
     work.store.put_trials("demo: trials", trials, [series], batches)
     if not work.book.read_only:
         small, body = (asset("pictures", f"{name}.jpg").read_bytes() for name in ("small", "cut"))
         at = f"{next(iter(days))}T10:00:00+00:00"
         work.book.pictures.keep(
             PictureRow("demo-cut", "case cut open.jpg", at, 1500, 1000, has_original=False),
-            small, body,
-        )  # fmt: skip
+            small,
+            body,
+        )

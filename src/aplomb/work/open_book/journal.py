@@ -22,9 +22,12 @@ class Journal:
     """
 
     def __init__(
-        self, news: Announcements, write_soon: Callable[[], object],
-        apply: Callable[..., None], give_back: Callable[[Sequence[Refused]], None],
-    ) -> None:  # fmt: skip
+        self,
+        news: Announcements,
+        write_soon: Callable[[], object],
+        apply: Callable[..., None],
+        give_back: Callable[[Sequence[Refused]], None],
+    ) -> None:
         self._news = news
         self._write_soon, self._apply, self._give_back = write_soon, apply, give_back
         self._book: Book

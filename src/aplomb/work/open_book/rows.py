@@ -103,9 +103,13 @@ class _Reading:
 
 def _row_words(key: str) -> str:
     """Say which row of the store it is."""
-    plain = {HOUSE: "the house’s measures and temperatures", STOCK: "the stock",
-             DEMAND: "the day’s demand", TIMETABLE: "the day’s timetable",
-             OWN_BANDS: "your own bands"}  # fmt: skip
+    plain = {
+        HOUSE: "the house’s measures and temperatures",
+        STOCK: "the stock",
+        DEMAND: "the day’s demand",
+        TIMETABLE: "the day’s timetable",
+        OWN_BANDS: "your own bands",
+    }
     if key in plain:
         return plain[key]
     for start, words in (
@@ -120,9 +124,12 @@ def _row_words(key: str) -> str:
 
 
 def reference_changed(
-    shipped: Reference, store: Mapping[str, str], before: Reference | None = None,
-    changed: Collection[str] | None = None, usual: House | None = None,
-) -> tuple[Reference, dict[str, str]]:  # fmt: skip
+    shipped: Reference,
+    store: Mapping[str, str],
+    before: Reference | None = None,
+    changed: Collection[str] | None = None,
+    usual: House | None = None,
+) -> tuple[Reference, dict[str, str]]:
     """Give the reference of a book, and what of its store could not be read.
 
     Parameters
@@ -148,9 +155,11 @@ def reference_changed(
         house = reading.row(HOUSE, House, check_house) or usual or House()
         items = reading.items()
         made = replace(
-            made, pantry=shipped.pantry.holding(items), house=house,
+            made,
+            pantry=shipped.pantry.holding(items),
+            house=house,
             today=kitchen_day().isoformat(),
-        )  # fmt: skip
+        )
     if keys is None or any(key.startswith(RECORD) for key in keys):
         made_batches = reading.rows(RECORD, MadeBatch, check_made_batch)
         made = replace(made, made_batches=tuple(sorted(made_batches, key=lambda r: r.begun)))
@@ -168,8 +177,9 @@ def tried_of(store: Mapping[str, str]) -> tuple[Tried, dict[str, str]]:
     own = reading.row(OWN_BANDS, OwnBands, check_own_bands) or OwnBands()
     found = Tried(
         tuple(sorted(trials, key=lambda t: (t.at, t.key))),
-        tuple(sorted(series, key=lambda s: (s.begun, s.key))), own,
-    )  # fmt: skip
+        tuple(sorted(series, key=lambda s: (s.begun, s.key))),
+        own,
+    )
     return found, reading.troubles
 
 

@@ -47,9 +47,11 @@ class Shelf:
     """
 
     def __init__(
-        self, news: Announcements, reference: Callable[[], Reference],
+        self,
+        news: Announcements,
+        reference: Callable[[], Reference],
         note: Callable[[AnyChange], object],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._book: Book
         self._news, self._note = news, note
         self._shared = reference

@@ -60,10 +60,14 @@ class Store:
     """
 
     def __init__(
-        self, shipped: Reference, usual: House, note: Callable[[AnyChange], object],
-        changed: Callable[[], object], respelt: Callable[[], object],
+        self,
+        shipped: Reference,
+        usual: House,
+        note: Callable[[AnyChange], object],
+        changed: Callable[[], object],
+        respelt: Callable[[], object],
         entries: Callable[[], Iterable[Entry]],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._shipped, self._usual = shipped, usual
         self._note, self._changed, self._entries = note, changed, entries
         self._respelt = respelt
@@ -188,9 +192,12 @@ class Store:
         self._change(words, {RECORD + key: None})
 
     def put_trials(
-        self, words: str, trials: Sequence[Trial], series: Sequence[Series] = (),
+        self,
+        words: str,
+        trials: Sequence[Trial],
+        series: Sequence[Series] = (),
         made_batches: Sequence[MadeBatch] = (),
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Keep trials, and with them series and the batches they are; one change.
 
         Raises

@@ -61,17 +61,25 @@ class Workbench:
     """
 
     def __init__(
-        self, book: Book, reference: Reference, usual: House | None = None,
-        news: Announcements | None = None, write_soon: Callable[[], object] = _wait,
+        self,
+        book: Book,
+        reference: Reference,
+        usual: House | None = None,
+        news: Announcements | None = None,
+        write_soon: Callable[[], object] = _wait,
         read: OnShelf | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.news = news or Announcements()
         self.journal = Journal(self.news, write_soon, self._apply, self._give_back)
         note = self.journal.note
         self.store = Store(
-            reference, usual or House(), note, self.refresh, self.news.measures_changed,
+            reference,
+            usual or House(),
+            note,
+            self.refresh,
+            self.news.measures_changed,
             lambda: self.shelf.entries.values(),
-        )  # fmt: skip
+        )
         self.shelf = Shelf(self.news, lambda: self.store.reference, note)
         self.others: list[Callable[[], str]] = []
         """Whoever else writes into the book: each tries once, and says what still waits."""

@@ -37,14 +37,18 @@ def made_of(study: Study, house: House, product: str = "") -> Made:
         return value if value is not None and about.low <= value <= about.high else None
 
     return Made(
-        fits("fat_leaf_um", read.fat_leaf_um), fits("fat_pct", read.fat_product_pct), fat[:80],
-        fits("sheet_mm", f.sheet_mm), len(study.plan.turns),
+        fits("fat_leaf_um", read.fat_leaf_um),
+        fits("fat_pct", read.fat_product_pct),
+        fat[:80],
+        fits("sheet_mm", f.sheet_mm),
+        len(study.plan.turns),
         fits("water_pct", read.dough_water_pct),
         chill_min=last.rest_min if last is not None else None,
         bake_c=round(baked.mean_c, 1) if baked.steps else None,
         bake_min=baked.minutes if baked.steps else None,
-        shop_c=house.shop_c, oven=house.oven().name if house.oven_list else "",
-    )  # fmt: skip
+        shop_c=house.shop_c,
+        oven=house.oven().name if house.oven_list else "",
+    )
 
 
 def _at_bench(work: Workbench, made_batch: MadeBatch, made: Made) -> Made:
@@ -62,9 +66,11 @@ def _at_bench(work: Workbench, made_batch: MadeBatch, made: Made) -> Made:
             return made
         by_key, pantry = run.plan.by_key, work.store.reference.pantry
         balance = balance_of(
-            run.plan, run.state, made_batch.uid,
+            run.plan,
+            run.state,
+            made_batch.uid,
             lambda key: held_back_of(run, by_key[key], study, pantry),
-        )  # fmt: skip
+        )
         _, written = water_used(work, run, made_batch.uid)
         rows = work.book.runs.readings(run.number, OVEN_AIR)
         air = series(Minute(row.minute, unpack(row.body)) for row in rows)
@@ -97,9 +103,7 @@ def _laid_out(work: Workbench, uid: str) -> tuple[str, str]:
     return "", ""
 
 
-def begin_trial(
-    work: Workbench, batch: str = "", *, series: str = "", variant: str = ""
-) -> Trial:  # fmt: skip
+def begin_trial(work: Workbench, batch: str = "", *, series: str = "", variant: str = "") -> Trial:
     """Make a trial of the formula in hand, or of the formula of a batch, and keep it.
 
     Parameters
@@ -132,8 +136,15 @@ def begin_trial(
         series, variant = planned
     products = study.formula.wanted if study else ()
     trial = Trial(
-        new_uid()[:16], new.key, new.formula, uid, made_batch.begun if made_batch else at,
-        products[0].name if products else "", series, variant, made=made,
-    )  # fmt: skip
+        new_uid()[:16],
+        new.key,
+        new.formula,
+        uid,
+        made_batch.begun if made_batch else at,
+        products[0].name if products else "",
+        series,
+        variant,
+        made=made,
+    )
     work.store.put_trials(f"trial of {new.formula}", [trial], (), () if made_batch else (new,))
     return trial

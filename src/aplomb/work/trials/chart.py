@@ -1,6 +1,6 @@
 """An outcome over what was set: every trial, what was learned, and the bands, as plain data."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from statistics import fmean
 
 import numpy as np
@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.trials.bands import LearnedBand, grid_of, learned_band
 from aplomb.core.trials.model import FACTORS, PRIORS, Model, model_of
-from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial, came_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Came, Made, Trial, came_of
 
 LEVEL = 0.9
 SEED = 20261126
@@ -86,10 +86,24 @@ def usual_made(model: Model, series: Sequence[Trial]) -> Made:
     return Made(**found)  # type: ignore[arg-type]
 
 
+def _mark_of(trial: Trial, came: Came | None, out: Collection[str], *, mine: bool) -> str:
+    """Say as what a trial is drawn."""
+    if trial.failed:
+        return "failed"
+    if came is None:
+        return "missing"
+    if trial.key in out:
+        return "out"
+    return "plain" if mine else "other"
+
+
 def chart_of(
-    trials: Sequence[Trial], series: str, outcome: str, factor: str,
+    trials: Sequence[Trial],
+    series: str,
+    outcome: str,
+    factor: str,
     recalled: Band | None = None,
-) -> TrialChart:  # fmt: skip
+) -> TrialChart:
     """Work out a chart; beside the window, because learning takes a moment.
 
     Parameters
@@ -109,18 +123,36 @@ def chart_of(
         if x is None:
             continue
         came = came_of(trial, outcome)
-        mine = not series or trial.series == series
-        mark = ("failed" if trial.failed else "missing" if came is None else
-                "out" if trial.key in out else "plain" if mine else "other")  # fmt: skip
+        mark = _mark_of(trial, came, out, mine=not series or trial.series == series)
         name = trial.variant or trial.formula
-        points.append(TrialPoint(
-            trial.key, f"{name}, {trial.at[:10]}", float(x), came.mean if came else None,
-            came.scatter if came else None, mark,
-        ))  # fmt: skip
+        points.append(
+            TrialPoint(
+                trial.key,
+                f"{name}, {trial.at[:10]}",
+                float(x),
+                came.mean if came else None,
+                came.scatter if came else None,
+                mark,
+            )
+        )
     about = next((f for f in FACTORS if f.key == factor), None)
     log = bool(about and about.log)
-    flat = TrialChart(outcome, factor, log, tuple(points), (), (), (), (), (), (), None, recalled,
-                      model.n if model else 0, model.belief.scatter if model else 0.0)  # fmt: skip
+    flat = TrialChart(
+        outcome,
+        factor,
+        log,
+        tuple(points),
+        (),
+        (),
+        (),
+        (),
+        (),
+        (),
+        None,
+        recalled,
+        model.n if model else 0,
+        model.belief.scatter if model else 0.0,
+    )
     if model is None or about is None or model.known(factor) < LEAST_FOR_CURVE:
         return flat
     grid = grid_of(model, factor)
@@ -132,10 +164,15 @@ def chart_of(
     known, new = model.mean(asked, LEVEL), model.predict(asked, LEVEL)
     band = learned_band(model, factor, np.random.default_rng(SEED))
     return replace(
-        flat, grid=tuple(float(v) for v in grid), mean=tuple(i.mean for i in known),
-        low=tuple(i.low for i in known), high=tuple(i.high for i in known),
-        new_low=tuple(i.low for i in new), new_high=tuple(i.high for i in new), band=band,
-    )  # fmt: skip
+        flat,
+        grid=tuple(float(v) for v in grid),
+        mean=tuple(i.mean for i in known),
+        low=tuple(i.low for i in known),
+        high=tuple(i.high for i in known),
+        new_low=tuple(i.low for i in new),
+        new_high=tuple(i.high for i in new),
+        band=band,
+    )
 
 
 def chart_words(chart: TrialChart) -> str:

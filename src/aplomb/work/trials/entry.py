@@ -139,9 +139,11 @@ def read_heights(text: str) -> tuple[Piece, ...]:
     if not pairs or left.strip(" ;\t"):
         example = "3.4/15 3.5/16" if length_unit() == "mm" else "0.13/0.6 0.14/0.63"
         raise AmountError(
-            f"enter raw/baked of each piece, e.g. {example.replace('.', decimal_sign())}", text, 0,
+            f"enter raw/baked of each piece, e.g. {example.replace('.', decimal_sign())}",
+            text,
+            0,
             max(1, len(text)),
-        )  # fmt: skip
+        )
     return tuple(
         Piece(raw_mm=_height(m[1], text, m.start(1)), baked_mm=_height(m[2], text, m.start(2)))
         for m in pairs
@@ -173,8 +175,9 @@ def read_weighings(text: str) -> tuple[tuple[float, float], ...]:
     """
     pairs = list(_PAIR.finditer(text))
     example = "0/25.2 8/24 16/22.6".replace(".", decimal_sign())
-    wrong = AmountError(f"enter minutes/mass, nought first, e.g. {example}", text, 0,
-                        max(1, len(text)))  # fmt: skip
+    wrong = AmountError(
+        f"enter minutes/mass, nought first, e.g. {example}", text, 0, max(1, len(text))
+    )
     if len(pairs) < 2 or _PAIR.sub("", text).strip(" ;\t"):
         raise wrong
     found = sorted((read_number(m[1], decimal_sign()), read_mass(m[2])) for m in pairs)

@@ -84,16 +84,24 @@ def _with_leaf(study: Study, f: Formula, wanted_um: float) -> Formula:
     ratio = wanted_um / now_um
     if 1 / BY_SHEET <= ratio <= BY_SHEET or study.plan.leaves_are_means:
         return replace(f, sheet_mm=round(f.sheet_mm * ratio, 2))
-    found = find_plans(Wanted(
-        wanted_um / LEAF_REACH, wanted_um * LEAF_REACH, f.sheet_mm, share,
-        (study.plan.enclosure,), (3, 4), 7, 2, 30.0,
-    ))[0]  # fmt: skip
+    found = find_plans(
+        Wanted(
+            wanted_um / LEAF_REACH,
+            wanted_um * LEAF_REACH,
+            f.sheet_mm,
+            share,
+            (study.plan.enclosure,),
+            (3, 4),
+            7,
+            2,
+            30.0,
+        )
+    )[0]
     thick = [s.rolled_mm for s in study.plan.turns if s.rolled_mm is not None]
     steps = tuple(
-        replace(s, rolled_mm=thick[min(i, len(thick) - 1)] if thick else None)
-        if s.is_turn else s
+        replace(s, rolled_mm=thick[min(i, len(thick) - 1)] if thick else None) if s.is_turn else s
         for i, s in _numbered(found.plan.steps)
-    )  # fmt: skip
+    )
     old = study.plan
     plan = Plan(old.enclosure, steps, old.dough_rest, old.fat_rest, old.shaped_rest)
     sheet = round(f.sheet_mm * wanted_um / found.fat_leaf_um, 2)
@@ -141,8 +149,9 @@ def _with_bake(f: Formula, key: str, value: float) -> Formula:
         now = Programme((BakeStep(200.0, 25.0),))
     if key == "bake_c":
         apart = value - now.mean_c
-        steps = tuple(replace(s, conventional_c=round(s.conventional_c + apart, 1))
-                      for s in now.steps)  # fmt: skip
+        steps = tuple(
+            replace(s, conventional_c=round(s.conventional_c + apart, 1)) for s in now.steps
+        )
     else:
         times = value / now.minutes
         steps = tuple(replace(s, minutes=max(0.5, round(s.minutes * times, 1))) for s in now.steps)
@@ -191,8 +200,9 @@ def _put_down(
     for made, variant in laid:
         name = free_name(f"{study.formula.name[:60]}, {variant.name}"[:110], names)
         names.add(name)
-        uid = work.shelf.add(replace(variant.formula, name=name), f"trial {variant.name}",
-                             series.uid)  # fmt: skip
+        uid = work.shelf.add(
+            replace(variant.formula, name=name), f"trial {variant.name}", series.uid
+        )
         planned.append(Planned(uid, variant.name, made))
         product = next((p.name for p in variant.formula.wanted), "")
         wants.append(Want(uid, product, pieces))

@@ -68,9 +68,12 @@ class SeriesReport(msgspec.Struct, frozen=True):
 
 
 def series_report(
-    series: Series, trials: Sequence[Trial], formula: str, model: Model | None,
+    series: Series,
+    trials: Sequence[Trial],
+    formula: str,
+    model: Model | None,
     band: LearnedBand | None,
-) -> SeriesReport:  # fmt: skip
+) -> SeriesReport:
     """Put a series together.
 
     Parameters
@@ -86,24 +89,44 @@ def series_report(
     parent = found[0].name if found else ""
     variants = tuple(
         VariantLine(
-            v.name, len(v.trials), len(v.values), v.failed, v.mean, v.paired, v.against,
-            verdict_words(series, parent, v), tuple(difference_words(d) for d in v.besides),
+            v.name,
+            len(v.trials),
+            len(v.values),
+            v.failed,
+            v.mean,
+            v.paired,
+            v.against,
+            verdict_words(series, parent, v),
+            tuple(difference_words(d) for d in v.besides),
         )
         for v in found
-    )  # fmt: skip
+    )
     out = model.outliers if model else ()
     lines = []
     for trial in sorted((t for t in trials if t.series == series.key), key=lambda t: t.at):
         came = came_of(trial, series.outcome)
-        lines.append(TrialLine(
-            trial, came.mean if came else None, came.scatter if came else None,
-            came.n if came else 0, trial.key in out,
-        ))  # fmt: skip
+        lines.append(
+            TrialLine(
+                trial,
+                came.mean if came else None,
+                came.scatter if came else None,
+                came.n if came else 0,
+                trial.key in out,
+            )
+        )
     kind = OUTCOMES[series.outcome]
     return SeriesReport(
-        FORMAT, VERSION, series, formula, kind.words, kind.unit, variants, tuple(lines), band,
+        FORMAT,
+        VERSION,
+        series,
+        formula,
+        kind.words,
+        kind.unit,
+        variants,
+        tuple(lines),
+        band,
         band_words(band) if band else "",
-    )  # fmt: skip
+    )
 
 
 def report_json(report: SeriesReport) -> bytes:

@@ -140,8 +140,9 @@ def band_words(band: LearnedBand) -> str:
         f"{said(band.high_from)} and {said(band.high_to)} {unit} (90 %). From {band.n} trials; "
         f"alike ones differ by {outcome_text(band.outcome, band.scatter)}."
     )
-    open_ends = [side for side, is_open in (("below", band.open_low), ("above", band.open_high))
-                 if is_open]  # fmt: skip
+    open_ends = [
+        side for side, is_open in (("below", band.open_low), ("above", band.open_high)) if is_open
+    ]
     if open_ends:
         words += f" Nothing was tried {' or '.join(open_ends)}: it may go on there."
     return words

@@ -86,10 +86,16 @@ def step_rows(programme: Programme, ovens: tuple[Oven, ...]) -> tuple[StepRow, .
     for step in programme.steps:
         setting = of_conventional(step.conventional_c, "")
         dials = tuple(dial_text(oven, step.conventional_c) for oven in ovens)
-        made.append(StepRow(
-            f"{num(step.minutes)} min", f"{setting.conventional_c:.0f} °C",
-            f"{setting.fan_c:.0f} °C", f"{setting.fahrenheit:.0f} °F", setting.gas or "–", dials,
-        ))  # fmt: skip
+        made.append(
+            StepRow(
+                f"{num(step.minutes)} min",
+                f"{setting.conventional_c:.0f} °C",
+                f"{setting.fan_c:.0f} °C",
+                f"{setting.fahrenheit:.0f} °F",
+                setting.gas or "–",
+                dials,
+            )
+        )
     return tuple(made)
 
 
@@ -143,10 +149,13 @@ def load_words(load: LoadHeat, cost: LoadCost, price: float, money: str) -> tupl
     if price > 0:
         lines[1] += f", {num(cost.kwh * price, '.2f')} {money}"
     if load.too_much:
-        lines.insert(1, (
-            "that is more than the oven draws: it falls until the trays are warm; heat it longer, "
-            "or load fewer"
-        ))  # fmt: skip
+        lines.insert(
+            1,
+            (
+                "that is more than the oven draws: it falls until the trays are warm; heat it "
+                "longer, or load fewer"
+            ),
+        )
     return tuple(lines)
 
 

@@ -176,10 +176,12 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
         trims = study.worked.trims
         left = f"Left: {rectangle(trims[number].left)}." if number < len(trims) else ""
         return StepWords(
-            "", trim_words(step),
+            "",
+            trim_words(step),
             "Straight down with a long sharp blade: a dragged one seals the leaves. Lay the "
-            "trimmings flat on one another for bases and oven tests.", left,
-        )  # fmt: skip
+            "trimmings flat on one another for bases and oven tests.",
+            left,
+        )
     if moment.size is None:
         return StepWords("", "No size yet", study.fold_trouble or study.scaled.trouble)
     sheet, block = moment.size.sheet, moment.size.block
