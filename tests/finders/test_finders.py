@@ -86,8 +86,8 @@ def test_the_presser_finds_what_falls(qapp):
 
     class Window:
         session = Session()
-        places: dict = {}  # noqa: RUF012
-        place = None
+        pages: dict = {}  # noqa: RUF012
+        page = None
 
     Session.shelf.entries = {"a": Held(Formula("A", 1)), "b": Held(Formula("B", 2))}
     watch = press.Watch(Window())

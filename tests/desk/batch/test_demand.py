@@ -27,10 +27,10 @@ def test_the_days_demand_gives_five_blocks_and_is_taken(window, person):
 
 def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     day = place(window, "demand")
-    before = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
+    before = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     tab_to(person, named("Use frozen blocks first"))
     person.press(K.Key_Space)
-    after = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
+    after = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert (before.frozen, after.frozen) == (0, 2)
     assert after.blocks * after.each_g < before.blocks * before.each_g
     tab_to(person, named("Amount in hand"))
@@ -77,7 +77,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     person.type("40 x 2 kg")
     tab_to(person, lambda w: w is day._frozen)
     person.press(K.Key_Space)
-    kiosk = next(p for p in day.found if p.formula.name.startswith("Kiosk"))
+    kiosk = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert kiosk.blocks == 0
     tab_to(person, named("Apply to the formulas"))
     person.press(K.Key_Space)
@@ -112,7 +112,7 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     uid = next(u for u, e in window.session.shelf.entries.items() if e.name == "Tideway paste 7")
     assert person.focus is day._wants[uid, "Vol-au-vent case"]
     person.type("40")
-    assert any(p.formula.name == "Tideway paste 7" for p in day.found)
+    assert any(p.formula.name == "Tideway paste 7" for p in day.planned)
     tab_to(person, named("Another formula"))
     person.type("no such paste")
     assert day._more.property("bad")

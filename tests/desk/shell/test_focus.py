@@ -1,6 +1,5 @@
 """The keyboard is always somewhere that is seen and takes keys."""
 
-import pytest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from aplomb.desk.kit.walking import begin_in, can_hold
@@ -12,14 +11,13 @@ def held_within(part: QWidget) -> bool:
     return focus is not None and part.isAncestorOf(focus) and can_hold(focus)
 
 
-@pytest.mark.parametrize("grey", [False, True])
-def test_a_page_whose_first_field_is_hidden_or_grey_begins_at_another(window, grey):
-    for command in PAGES:
+def test_a_page_whose_first_field_is_hidden_or_grey_begins_at_another(window):
+    for i, command in enumerate(PAGES):
         window.open_page(command.key)
         page = window.pages[command.key]
         assert held_within(page), command.key
         first = QApplication.focusWidget()
-        first.setDisabled(True) if grey else first.hide()
+        first.setDisabled(True) if i % 2 else first.hide()
         begin_in(page, page.focus_first)
         assert held_within(page), command.key
 
