@@ -68,7 +68,7 @@ def test_a_page_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_s
     QApplication.processEvents()
     assert person.focus is not None
     assert keyboard_is_somewhere()
-    for formula in list(still.session.shelf.entries):
+    for formula in list(still.session.shelf.entries)[::3]:  # blocks, pieces, gluten-free
         still.session.shelf.select(formula)
         QApplication.processEvents()
     person.press(K.Key_Escape)
