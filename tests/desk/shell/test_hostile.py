@@ -14,11 +14,11 @@ BAD = ["", "0", "-5", "nan", "9e99", "999999999999", "abc", "1/0", "💥", "'; -
 PAGES = [page.key for page in COMMANDS_OF_PAGES]
 
 
-def typed_everywhere(window, root, each=len(BAD)):
+def typed_everywhere(window, root, each=0):
     """Type some of it, in turn, into every field that is seen; gives how many there were."""
     many, turn = 0, cycle(BAD)
     for i in range(len(root.findChildren(Field))):
-        for text in islice(turn, each):
+        for text in islice(turn, each or len(BAD)):
             fields = root.findChildren(Field)
             if i >= len(fields) or not fields[i].isVisible() or fields[i].isReadOnly():
                 continue
