@@ -119,6 +119,15 @@ class BenchScreen(QWidget):
         """Small: it is fitted to its window, never the other way round."""
         return QSize(320, 240)
 
+    def chips_for(self, many: int) -> list[BlockChip]:
+        """Give so many chips of blocks, and hide the rest."""
+        while len(self.chips) < many:
+            self.chips.append(BlockChip())
+            self._chips.addWidget(self.chips[-1])
+        for chip in self.chips[many:]:
+            chip.hide()
+        return self.chips[:many]
+
     @property
     def u(self) -> float:
         """Height of the window over 800 px [-]."""

@@ -1,6 +1,6 @@
 """From the run to what the bench's screen shows of it."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
@@ -33,8 +33,30 @@ from aplomb.work.bench.words import (
 from aplomb.work.figures.local import moment_text
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QLabel
+
+    from aplomb.desk.bench.faces import StepFace
     from aplomb.desk.bench.run_control import RunControl
-    from aplomb.desk.bench.screen import BenchScreen
+
+
+class Screen(Protocol):
+    """What is filled here of the bench's screen."""
+
+    control: "RunControl"
+    step: "StepFace"
+    head: "QLabel"
+
+    @property
+    def u(self) -> float:
+        """Height of the window over 800 px [-]."""
+
+    @property
+    def px_mm(self) -> float:
+        """Pixels a millimetre [px/mm]."""
+
+    def chips_for(self, many: int) -> list[BlockChip]:
+        """Give so many chips of blocks, and hide the rest."""
+
 
 MOST_CHIPS = 7
 COMING_SHOWN = 3
@@ -76,7 +98,7 @@ def _go_words(control: "RunControl", now: Coming) -> str:
     return "Begin"
 
 
-def show_chips(screen: "BenchScreen", run: LiveRun) -> None:
+def show_chips(screen: Screen, run: LiveRun) -> None:
     """Show every block of the run at the top, and the clock."""
     order = run.order()
     now = order[0] if order else None
@@ -85,14 +107,10 @@ def show_chips(screen: "BenchScreen", run: LiveRun) -> None:
     if now is not None and now.task.track not in [t.key for t in blocks]:
         blocks = [run.plan.track(now.task.track), *blocks]
     shown = blocks[:MOST_CHIPS]
-    while len(screen.chips) < len(shown):
-        chip = BlockChip()
-        screen.chips.append(chip)
-        screen._chips.addWidget(chip)  # noqa: SLF001  # its own half
     by_track: dict[str, Coming] = {}
     for each in order:
         by_track.setdefault(each.task.track, each)
-    for chip, track in zip(screen.chips, shown, strict=False):
+    for chip, track in zip(screen.chips_for(len(shown)), shown, strict=True):
         coming = by_track.get(track.key)
         done, planned = turns_done(run.plan, run.state, track.key)
         tally = f"{done}/{planned}" if planned else ""
@@ -100,8 +118,6 @@ def show_chips(screen: "BenchScreen", run: LiveRun) -> None:
         picked = now is not None and now.task.track == track.key
         chip.show_block(track.key, tally, clock, how, screen.u, picked=picked)
         chip.show()
-    for chip in screen.chips[len(shown) :]:
-        chip.hide()
     moment = moment_text(run.clock.moment(run.now_s)).rpartition(" ")[2]
     who = f"{run.state.who} · " if run.state.who else ""
     quick = f" · rehearsal × {run.plan.quick:.0f}" if run.plan.quick != 1 else ""
@@ -133,7 +149,7 @@ def _out_limit(run: LiveRun, track: str) -> float | None:
     return begun[-1].out_min if begun else None
 
 
-def show_step(screen: "BenchScreen", run: LiveRun) -> None:
+def show_step(screen: Screen, run: LiveRun) -> None:
     """Show the step that wants hands, or what comes next."""
     face, control = screen.step, screen.control
     now = run.current()
@@ -186,7 +202,7 @@ def _next_words(run: LiveRun) -> str:
     )
 
 
-def _counted(screen: "BenchScreen", run: LiveRun, task: Task) -> list[str]:
+def _counted(screen: Screen, run: LiveRun, task: Task) -> list[str]:
     control = screen.control
     held = held_back_of(run, task, control.study_of(task), control.session.reference.pantry)
     told = count_words(run, task, held)
@@ -196,7 +212,7 @@ def _counted(screen: "BenchScreen", run: LiveRun, task: Task) -> list[str]:
     return told
 
 
-def _show_drawing(screen: "BenchScreen", now: Coming) -> None:
+def _show_drawing(screen: Screen, now: Coming) -> None:
     face, task, control = screen.step, now.task, screen.control
     size = LEAST_TEXT * screen.u
     formula = control.study_of(task).formula
@@ -265,7 +281,7 @@ def card_size(task: Task) -> str:
     return f"{sheet.length_mm:.0f} by {sheet.width_mm:.0f} mm, {sheet.thickness_mm:.0f} mm thick"
 
 
-def _show_clock(screen: "BenchScreen", run: LiveRun, now: Coming) -> None:
+def _show_clock(screen: Screen, run: LiveRun, now: Coming) -> None:
     face, control = screen.step, screen.control
     size = LEAST_TEXT * screen.u
     line = control.line()
