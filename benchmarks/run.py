@@ -450,7 +450,8 @@ def cold_and_day() -> None:
     from msgspec.structs import replace
 
     from aplomb.assets.shipped import demo, reference
-    from aplomb.core.cold.conduction import Air, Body, Phase, course
+    from aplomb.core.cold.conduction import course
+    from aplomb.core.cold.course import Air, Body, Phase
     from aplomb.core.day.problem import DayPaste, DayProblem, DayStep, Running, Shift, SideStep
     from aplomb.core.paste.bodies import bodies_of
     from aplomb.core.study.cold import cold_of

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.cold.conduction import Air, Body, Phase, course
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase
 from aplomb.core.cold.material import Constant
 from aplomb.devices.listening import Lost, read_port
 from aplomb.devices.probe import OvenListener, Probe

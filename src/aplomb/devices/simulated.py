@@ -9,7 +9,7 @@ import time
 import tty
 from collections.abc import Callable
 
-from aplomb.core.cold.conduction import Air, Body, Course, Slab
+from aplomb.core.cold.course import Air, Body, Course, Slab
 from aplomb.core.cold.material import Constant
 from aplomb.devices.protocol import (
     Fault,
@@ -224,7 +224,8 @@ class CoolingBlock:
             self._moves.append((self._clock(), above, below))
 
     def _move(self) -> None:
-        from aplomb.core.cold.conduction import Phase, course
+        from aplomb.core.cold.conduction import course
+        from aplomb.core.cold.course import Phase
 
         for at, above, below in self._moves:
             if self._course is not None:

@@ -6,19 +6,10 @@ from msgspec import Struct
 
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import Problems
-from aplomb.core.cold.conduction import (
-    Air,
-    Body,
-    Course,
-    Face,
-    Phase,
-    Slab,
-    course,
-    crossing,
-    ready_window,
-)
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Course, Face, Phase, Slab, crossing, ready_window
 from aplomb.core.cold.material import Constant, Freezing, Material, Melting, Mixture, check_mixture
-from aplomb.core.cold.stay import through_middle
+from aplomb.core.cold.readiness import through_middle
 
 FINEST_K = 0.002
 """Change that one step may miss at the first order where a script asks [K]."""

@@ -6,17 +6,8 @@ from aplomb.core.base.errors import AplombError, Problems
 from aplomb.core.base.house import House
 from aplomb.core.base.places import KINDS, UNDERS, Place, Under
 from aplomb.core.cold.material import Mixture
-from aplomb.core.cold.stay import (
-    DAY_MIN,
-    Band,
-    FirstCold,
-    Ready,
-    Stay,
-    body_of,
-    first_then,
-    out_of_cold,
-    ready,
-)
+from aplomb.core.cold.readiness import Band, FirstCold, Ready, first_then, out_of_cold, ready
+from aplomb.core.cold.stay import DAY_MIN, Stay, body_of
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.study.study import Study
 from aplomb.work.figures.typed import read_length, read_temp

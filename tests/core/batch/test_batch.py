@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
-from aplomb.core.batch.scale import followed, rounded
+from aplomb.core.batch.scale import followed
+from aplomb.core.batch.scaled import rounded
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import Cutting

@@ -13,7 +13,7 @@ from aplomb.core.base.errors import AplombError, FormulaError
 from aplomb.core.batch.blanks import blanks_of, ring_band_mm, slices_a_log
 from aplomb.core.batch.cutting import Limits, best_cut, rolled_of, thicknesses
 from aplomb.core.batch.layout import apart, group_in, lay, ways_of
-from aplomb.core.folds.sizes import Box
+from aplomb.core.folds.boxes import Box
 from aplomb.core.paste.formula import Formula, check
 from aplomb.core.paste.product import Cutting, Product, points_text, read_points
 

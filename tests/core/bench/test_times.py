@@ -4,8 +4,9 @@ import pytest
 
 from aplomb.core.base.house import House
 from aplomb.core.bench.times import LONGEST_MIN, SHORTEST_MIN, back_min, stand_min
-from aplomb.core.cold.conduction import Body
-from aplomb.core.cold.stay import Stay, bends_at, ready
+from aplomb.core.cold.course import Body
+from aplomb.core.cold.readiness import bends_at, ready
+from aplomb.core.cold.stay import Stay
 from aplomb.core.paste.bodies import bodies_of
 
 HOUSE = House()

@@ -12,15 +12,8 @@ from scipy.special import erf, erfc
 
 from aplomb.core.base.composition import Composition, mixed
 from aplomb.core.base.errors import AplombError
-from aplomb.core.cold.conduction import (
-    Air,
-    Body,
-    Phase,
-    Slab,
-    course,
-    crossing,
-    ready_window,
-)
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase, Slab, crossing, ready_window
 from aplomb.core.cold.material import Constant, Freezing, Melting, Mixture, curves
 
 K, RHO, CP = 0.5, 1000.0, 2.0

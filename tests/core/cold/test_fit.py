@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.cold.conduction import Air, Body, Phase, course
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase
 from aplomb.core.cold.fit import fit_coefficient
 from aplomb.core.cold.material import Constant
 

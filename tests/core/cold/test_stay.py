@@ -7,19 +7,10 @@ from aplomb.core.base.composition import Composition, mixed
 from aplomb.core.base.errors import AplombError, FormulaError
 from aplomb.core.base.house import House, check_house
 from aplomb.core.base.places import Place, usual_coefficient
-from aplomb.core.cold.conduction import Air, Body, Slab
+from aplomb.core.cold.course import Air, Body, Slab
 from aplomb.core.cold.material import Freezing, Melting, Mixture
-from aplomb.core.cold.stay import (
-    Stay,
-    after,
-    bends_at,
-    body_of,
-    faces,
-    first_then,
-    match,
-    out_of_cold,
-    ready,
-)
+from aplomb.core.cold.readiness import after, bends_at, first_then, match, out_of_cold, ready
+from aplomb.core.cold.stay import Stay, body_of, faces
 
 FLOUR = Composition(water=0.14, fat=0.012, protein=0.11, carbohydrate=0.7, fibre=0.03, ash=0.006)
 BUTTER = Composition(water=0.16, fat=0.82, protein=0.008, carbohydrate=0.007, ash=0.002)

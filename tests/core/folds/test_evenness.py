@@ -7,12 +7,13 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import array_shapes, arrays
 
 from aplomb.core.base.errors import AplombError
+from aplomb.core.folds.enclosing import enclosing
 from aplomb.core.folds.evenness import error_of_mean, evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import parse_plan
 from aplomb.core.folds.raster import Paste, Section
-from aplomb.core.folds.sizes import enclosing, worked_sizes
+from aplomb.core.folds.sizes import worked_sizes
 
 
 def test_by_hand():

@@ -7,16 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AplombError
+from aplomb.core.folds.boxes import Box, Room, rolled
+from aplomb.core.folds.enclosing import enclosing
 from aplomb.core.folds.plan import Enclosure, parse_plan
-from aplomb.core.folds.sizes import (
-    MOST_SIDEWAYS,
-    Box,
-    Room,
-    enclosing,
-    natural_width,
-    rolled,
-    worked_sizes,
-)
+from aplomb.core.folds.sizes import MOST_SIDEWAYS, natural_width, worked_sizes
 from aplomb.core.folds.working import Working
 
 volumes = st.floats(10, 1e5)

@@ -10,7 +10,8 @@ from scipy.optimize import brentq
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.base.ovens import Oven
-from aplomb.core.cold.conduction import Air, Body, Phase, course, crossing
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase, crossing
 from aplomb.core.kitchen.baking import (
     BAKED,
     RACK_W_M2_K,

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from aplomb.core.cold.conduction import Air, Body, Phase, course
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.desk.shell.cold_watch import ColdWatch
 from desk.conftest import named, shown, tab_to

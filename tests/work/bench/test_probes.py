@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from aplomb.core.bench.acts import Attach, Begin, Count, End, Measure, Note, Temp, Weigh
 from aplomb.core.bench.readings import OVEN_AIR, pack
-from aplomb.core.cold.conduction import Body
+from aplomb.core.cold.course import Body
 from aplomb.core.cold.stay import faces
 from aplomb.devices.protocol import read_oven_line
 from aplomb.devices.simulated import CoolingBlock, SimulatedScale

@@ -8,8 +8,10 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
+from aplomb.core.folds.boxes import Room
+from aplomb.core.folds.enclosing import Enclosing, enclosing
 from aplomb.core.folds.plan import Plan
-from aplomb.core.folds.sizes import Enclosing, Room, Worked, enclosing, worked_sizes
+from aplomb.core.folds.sizes import Worked, worked_sizes
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import Formula
 

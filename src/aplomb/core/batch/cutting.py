@@ -10,7 +10,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, sides_mm
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
-from aplomb.core.folds.sizes import Box
+from aplomb.core.folds.boxes import Box
 from aplomb.core.paste.product import Cutting, Product
 
 MOST_WIDTHS = 160

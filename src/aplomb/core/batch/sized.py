@@ -6,9 +6,11 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import enclosed_block, worked_block
 from aplomb.core.batch.made_batch import MadeBatch
-from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.batch.scale import scale
+from aplomb.core.batch.scaled import Scaled
+from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.plan import Way
-from aplomb.core.folds.sizes import Enclosing, Worked
+from aplomb.core.folds.sizes import Worked
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry

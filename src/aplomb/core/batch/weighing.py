@@ -6,7 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.batch.made_batch import MadeBatch, WeighedLine
-from aplomb.core.batch.scale import Scaled, Weighed, rounded
+from aplomb.core.batch.scaled import Scaled, Weighed, rounded
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.paste.pantry import Pantry
 

@@ -4,9 +4,10 @@ from functools import lru_cache
 
 from aplomb.core.base.house import House
 from aplomb.core.base.places import Place
-from aplomb.core.cold.conduction import Body, Course, crossing, ready_window
+from aplomb.core.cold.course import Body, Course, crossing, ready_window
 from aplomb.core.cold.material import Mixture
-from aplomb.core.cold.stay import Stay, follow, through_middle
+from aplomb.core.cold.readiness import through_middle
+from aplomb.core.cold.stay import Stay, follow
 
 SHORTEST_MIN, LONGEST_MIN = 5.0, 120.0
 """A block is held no shorter and no longer [min], common practice."""

@@ -8,7 +8,8 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_text, mm_text
-from aplomb.core.cold.conduction import FINE_K, Air, Body, Course, Phase, course
+from aplomb.core.cold.conduction import FINE_K, course
+from aplomb.core.cold.course import Air, Body, Course, Phase
 from aplomb.core.cold.material import Floats
 
 OFFSET_K = 1.0

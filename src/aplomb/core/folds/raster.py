@@ -16,9 +16,10 @@ from numpy.typing import NDArray
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, num, sides_mm
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
+from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.pieces import Mass, pieces_in
 from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
-from aplomb.core.folds.sizes import Enclosing, Trim, Worked
+from aplomb.core.folds.sizes import Trim, Worked
 from aplomb.core.folds.spiral import pressed, round_log, unrolled
 from aplomb.core.folds.unfold import Floats, Fold
 from aplomb.core.folds.windings import windings

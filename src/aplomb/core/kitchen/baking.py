@@ -9,7 +9,8 @@ from msgspec import Struct
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.ovens import Oven
-from aplomb.core.cold.conduction import Air, Body, Phase, course, crossing
+from aplomb.core.cold.conduction import course
+from aplomb.core.cold.course import Air, Body, Phase, crossing
 from aplomb.core.cold.material import Constant
 from aplomb.core.cold.thermal import conductivity_w_m_k, density_g_ml, heat_capacity_kj_kg_k
 

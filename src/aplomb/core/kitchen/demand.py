@@ -10,7 +10,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import block_fits
-from aplomb.core.batch.scale import Scaled, rounded
+from aplomb.core.batch.scaled import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
 from aplomb.core.folds.plan import Way

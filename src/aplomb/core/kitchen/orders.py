@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 
 from msgspec import Struct
 
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.pantry import Pantry
 
 FREE = ("water",)

@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from aplomb.core.base.composition import Composition, mixed
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.folds.plan import Plan
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.energy import energy_kcal_g, energy_kj_g

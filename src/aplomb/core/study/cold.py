@@ -8,23 +8,21 @@ from msgspec.structs import replace
 
 from aplomb.core.base.house import House
 from aplomb.core.base.places import Place
-from aplomb.core.cold.conduction import Body
+from aplomb.core.cold.course import Body
 from aplomb.core.cold.material import Mixture
-from aplomb.core.cold.stay import (
-    DAY_MIN,
+from aplomb.core.cold.readiness import (
     After,
     FirstCold,
     Out,
     Ready,
-    Stay,
     after,
     bends_at,
     first_then,
     out_of_cold,
     ready,
-    slab_is_enough,
 )
-from aplomb.core.cold.stay import Band as TimeBand
+from aplomb.core.cold.readiness import Band as TimeBand
+from aplomb.core.cold.stay import DAY_MIN, Stay, slab_is_enough
 from aplomb.core.folds.plan import Step, Way
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.pantry import Pantry

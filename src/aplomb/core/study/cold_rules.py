@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.figures import celsius_range, celsius_text, mm_text, num
 from aplomb.core.base.house import House
-from aplomb.core.cold.stay import after
+from aplomb.core.cold.readiness import after
 from aplomb.core.folds.plan import Plan, Step, Way
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.bodies import Bodies, bodies_of

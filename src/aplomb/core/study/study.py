@@ -10,24 +10,18 @@ from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.blocks import room_of
 from aplomb.core.batch.made_batch import MadeBatch
-from aplomb.core.batch.scale import Scaled, scale
+from aplomb.core.batch.scale import scale
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.batch.sized import Sized, block_volume_ml, sized_batch, trimmed_share
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
+from aplomb.core.folds.boxes import Box, Room
 from aplomb.core.folds.counts import refuse_unworkable
+from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.means import Leaves, leaves_along_plan
 from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Way
-from aplomb.core.folds.sizes import (
-    Box,
-    Enclosing,
-    Room,
-    TurnSize,
-    Worked,
-    fat_share_at,
-    logs_of,
-    natural_width,
-)
+from aplomb.core.folds.sizes import TurnSize, Worked, fat_share_at, logs_of, natural_width
 from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.liquids import with_band_of_liquid

@@ -27,7 +27,7 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_count, parse_percent
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.kitchen.cut_plan import Sheets, sheets_of, taken
 from aplomb.core.kitchen.demand import own_piece
 from aplomb.core.paste.product import Cutting, Product

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 
 from aplomb.core.base.figures import mass_text
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.kitchen.orders import Order, OrderLine, order_list
 from aplomb.desk.kit.fields import (
     Field,

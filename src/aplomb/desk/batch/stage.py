@@ -25,7 +25,8 @@ from aplomb.core.base.figures import (
     weight_text,
 )
 from aplomb.core.base.quantity import parse_count, parse_percent
-from aplomb.core.batch.scale import Scaled, followed, packet_material
+from aplomb.core.batch.scale import followed, packet_material
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.weigh_table import WeighTable

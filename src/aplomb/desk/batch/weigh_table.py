@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.base.constants import GRAMS_PER_POUND
 from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, ounces
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study.study import Study

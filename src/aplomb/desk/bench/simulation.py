@@ -1,6 +1,6 @@
 """Stand-ins for the blocks and the oven of a run, on the run's own clock."""
 
-from aplomb.core.cold.conduction import Air, Body
+from aplomb.core.cold.course import Air, Body
 from aplomb.core.cold.material import Constant
 from aplomb.core.cold.stay import faces
 from aplomb.devices.simulated import CoolingBlock, SimulatedOven, SimulatedProbe

@@ -25,7 +25,7 @@ from aplomb.core.base.places import (
     PlaceKind,
 )
 from aplomb.core.base.texts import free_name
-from aplomb.core.cold.conduction import Body
+from aplomb.core.cold.course import Body
 from aplomb.core.cold.fit import Fitted, fit_coefficient
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.desk.day.probe_card import ProbeCard

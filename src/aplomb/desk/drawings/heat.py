@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPen, QPolygonF
 
 from aplomb.core.base.figures import celsius_range, degrees, mm_text, num
-from aplomb.core.cold.conduction import Course
+from aplomb.core.cold.course import Course
 from aplomb.core.cold.material import Floats
 from aplomb.desk.kit.theme import Theme
 

@@ -20,7 +20,7 @@ from aplomb.core.base.figures import celsius_text, decimal_sign, mm_text, num
 from aplomb.core.base.house import House
 from aplomb.core.base.places import UNDERS, Place
 from aplomb.core.base.quantity import read_number
-from aplomb.core.cold.stay import match
+from aplomb.core.cold.readiness import match
 from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.study.cold import (

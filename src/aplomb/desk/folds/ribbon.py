@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from aplomb.core.base.figures import inches, length_unit, mm_text
+from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import (
     COVERED,
     ENCLOSURE_NAMES,
@@ -27,7 +28,6 @@ from aplomb.core.folds.plan import (
     rest_words,
     step_name,
 )
-from aplomb.core.folds.sizes import Box
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark

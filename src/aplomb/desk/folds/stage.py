@@ -40,7 +40,7 @@ from aplomb.work.figures.typed import read_length, reading_text
 from aplomb.work.words.steps import step_words
 
 if TYPE_CHECKING:
-    from aplomb.core.folds.sizes import Box
+    from aplomb.core.folds.boxes import Box
     from aplomb.core.paste.formula import Formula
 
 

@@ -10,7 +10,7 @@ from aplomb.core.base.figures import (
     mass_unit,
     mm_text,
 )
-from aplomb.core.batch.scale import Weighed
+from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import Step, Way, step_name
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words

@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from aplomb.core.base.house import House
-from aplomb.core.batch.scale import Scaled
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study

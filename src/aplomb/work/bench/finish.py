@@ -9,7 +9,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
 from aplomb.core.batch.stock import without_blocks, without_pieces
 from aplomb.core.bench.tally import balance_of, made_batch_of, step_minutes
-from aplomb.core.cold.conduction import Body
+from aplomb.core.cold.course import Body
 from aplomb.core.cold.fit import Fitted
 from aplomb.core.day.sheet import step_key
 from aplomb.core.paste.formula import Formula

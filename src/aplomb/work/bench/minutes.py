@@ -6,7 +6,7 @@ from aplomb.core.bench.acts import What
 from aplomb.core.bench.asking import RELAX_MIN, Then
 from aplomb.core.bench.plan import RunPlan, Task
 from aplomb.core.bench.times import USUAL_BACK_MIN, USUAL_STAND_MIN, back_min, stand_min
-from aplomb.core.cold.conduction import Course
+from aplomb.core.cold.course import Course
 from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.pantry import Pantry

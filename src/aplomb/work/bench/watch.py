@@ -14,7 +14,7 @@ from aplomb.core.bench.watching import (
     doubt,
     is_ready,
 )
-from aplomb.core.cold.conduction import Course
+from aplomb.core.cold.course import Course
 from aplomb.work.bench.run import LiveRun
 
 KEPT_EVERY_S = 10.0

@@ -10,8 +10,8 @@ from aplomb.core.bench.acts import COUNT_WORDS, TICK_WORDS, Hold
 from aplomb.core.bench.plan import Task
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.bench.tally import turns_done
+from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import Plan, Step, Way
-from aplomb.core.folds.sizes import Box
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.paste.pantry import Pantry

@@ -2,7 +2,7 @@
 
 from aplomb.core.base.figures import celsius_range, celsius_text, mm_text, num
 from aplomb.core.base.places import KIND_WORDS, UNDER_WORDS, Place, usual_coefficient
-from aplomb.core.cold.stay import After, Band, FirstCold, Match, Out, Ready
+from aplomb.core.cold.readiness import After, Band, FirstCold, Match, Out, Ready
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.study.cold import Rest, RestResult
 from aplomb.core.study.study import Study

@@ -21,9 +21,10 @@ from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
+from aplomb.core.folds.boxes import Box
+from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.passes import passes_mm
 from aplomb.core.folds.plan import Enclosure, Step, Way, rest_words
-from aplomb.core.folds.sizes import Box, Enclosing
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
