@@ -98,6 +98,8 @@ def prepare(window: Window, key: str) -> None:
         page.view.set_line("length", QPointF(520, 770), QPointF(520, 152))
         page.view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
         page._count()
+        while page._counting.busy:
+            wait(50)
     elif key == "weigh":
         page.scale._put_grams(page.step.target_g - 340)
 
