@@ -9,7 +9,7 @@ import pytest
 
 from aplomb.assets.shipped import reference
 from aplomb.book import file, migrate, schema, tables
-from aplomb.book.book import Book
+from aplomb.book.book import Book, DiskError
 from aplomb.book.tables import TABLES, Table
 from aplomb.work.open_book.demo import fill_with_demo
 from aplomb.work.open_book.workbench import Workbench
@@ -92,3 +92,15 @@ def test_a_book_of_every_version_gets_a_new_table(with_tins, tmp_path, old):
     with closing(sqlite3.connect(path)) as db:
         assert db.execute("PRAGMA user_version").fetchone()[0] == schema.VERSION
         assert schema.missing_in(db, schema.VERSION) == []
+
+
+def test_a_disk_that_fills_while_rows_are_carried_refuses_them_all(tmp_path):
+    """A row that no book can hold is left out; one that found no room is never dropped unsaid."""
+    new = Book(tmp_path / "b.aplomb")
+    pages = new._file.db.execute("PRAGMA page_count").fetchone()[0]
+    new._file.db.execute(f"PRAGMA max_page_count = {pages + 2}")
+    rows = [("uid", 1, "first", "2026-01-01", "x" * 100), ("uid", 2, "second", "", "y" * 100_000)]
+    with pytest.raises(DiskError, match="full"):
+        new.fill([], [], {"revision": rows})
+    new.close()
+    assert rows_in(tmp_path / "b.aplomb", "revision") == []

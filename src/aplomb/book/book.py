@@ -38,7 +38,7 @@ from aplomb.book.schema import (
     VERSION,
     put_in_place,
 )
-from aplomb.book.tables import rows_in, rows_out, rows_to_carry
+from aplomb.book.tables import UNFIT, rows_in, rows_out, rows_to_carry
 from aplomb.core.base.errors import AplombError
 from aplomb.disk import new_beside
 
@@ -50,12 +50,6 @@ FIRST = 60
 _ENTRIES = "SELECT id, name, purpose, place, changed, body FROM formula"
 MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
-_UNFIT = (
-    UnicodeError, OverflowError, ValueError, TypeError, sqlite3.IntegrityError, sqlite3.DataError,
-    sqlite3.InterfaceError, sqlite3.ProgrammingError,
-)  # fmt: skip
-"""What is raised for a row that no book can hold, whatever the disk does."""
-
 __all__ = [
     "APPLICATION_ID",
     "MOST_CHANGES",
@@ -306,7 +300,7 @@ class Book:
                 try:
                     undo_position = self._record_one(change)
                     self._db.execute("RELEASE one")
-                except _UNFIT as error:
+                except UNFIT as error:
                     self._db.execute("ROLLBACK TO one")
                     self._db.execute("RELEASE one")
                     refused.append(Refused(change, str(error)))
@@ -385,7 +379,7 @@ class Book:
                         check_readable(each.before if back else each.after)
                     self._put(found, back=back)
                     change = found
-                except (msgspec.DecodeError, AplombError, *_UNFIT):
+                except (msgspec.DecodeError, AplombError, *UNFIT):
                     unreadable = text(words)
                 self._set_undo_position(self._before(seq) if back else seq)
         if unreadable:
@@ -549,10 +543,10 @@ class Book:
         self._file.check_writable()
         with self._file.transaction():
             for entry in entries:
-                with suppress(*_UNFIT):
+                with suppress(*UNFIT):
                     self._put_entry(entry)
             for kept in store:
-                with suppress(*_UNFIT):
+                with suppress(*UNFIT):
                     self._db.execute(
                         "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
                     )

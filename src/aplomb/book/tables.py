@@ -110,7 +110,11 @@ TABLES = (
 """In the order in which they came."""
 
 RowsByTable = dict[str, Rows]
-_UNFIT = (sqlite3.DatabaseError, OverflowError, ValueError)
+UNFIT = (
+    UnicodeError, OverflowError, ValueError, TypeError, sqlite3.IntegrityError, sqlite3.DataError,
+    sqlite3.InterfaceError, sqlite3.ProgrammingError,
+)  # fmt: skip
+"""What is raised for a row that no book can hold, whatever the disk does."""
 
 
 def table(name: str) -> Table:
@@ -150,5 +154,5 @@ def rows_in(db: sqlite3.Connection, rows: Mapping[str, Rows]) -> None:
     for name, some in rows.items():
         places = ", ".join("?" * len(table(name).columns))
         for row in some:
-            with suppress(*_UNFIT):
+            with suppress(*UNFIT):
                 db.execute(f"INSERT OR REPLACE INTO {name} VALUES ({places})", row)

@@ -503,13 +503,14 @@ class DayStage(Stage):
         view, _, paste, step = found
         self.planner.move(takes(view, paste, step, minutes))
 
-    def _hold(self, paste: str, step: str, minute: int) -> None:
-        if self.planner.view is not None:
-            self.planner.move(held(self.planner.view, paste, step, minute))
+    def _hold(self, paste: str, step: str, minute: int | None) -> None:
+        """Hold a step at a minute; None lets it go."""
+        view = self.planner.view
+        if view is not None:
+            self.planner.move(held(view, paste, step, minute))
 
     def _free(self, paste: str, step: str) -> None:
-        if self.planner.view is not None:
-            self.planner.move(held(self.planner.view, paste, step, None))
+        self._hold(paste, step, None)
 
     def _free_chosen(self) -> None:
         if self.timeline.chosen:
