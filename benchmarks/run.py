@@ -109,8 +109,8 @@ def core() -> None:
     from msgspec.structs import replace
 
     from aplomb.assets.shipped import demo, reference
-    from aplomb.core.folds.plan import parse_plan
     from aplomb.core.folds.stack import stack_of
+    from aplomb.core.folds.turn_line import parse_plan
     from aplomb.core.paste.formula import Part, with_grams
     from aplomb.core.paste.line import Line
     from aplomb.core.study.study import make_study
@@ -301,8 +301,9 @@ def pantry(materials: int = 5000) -> None:
     from aplomb.core.paste.formula import Line, Part, with_grams
     from aplomb.core.paste.pantry import Item
     from aplomb.core.readings.choices import likely_fats
-    from aplomb.core.study.solve import Target, solve
+    from aplomb.core.study.solve import solve
     from aplomb.core.study.study import make_study
+    from aplomb.core.study.wanted import Target
     from aplomb.exchange.pantry_csv import read_supplier_file, write_pantry
 
     shipped, book = reference(), demo()

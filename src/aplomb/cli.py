@@ -5,44 +5,18 @@ import gc
 import io
 import sys
 from pathlib import Path
-from typing import Any, NoReturn, get_args
+from typing import Any
 
 import msgspec
 
-from aplomb import __version__
+from aplomb.cli_parser import MOST_BLOCKS, command_parser, parser
 from aplomb.core.base.errors import AplombError, TextError
-from aplomb.core.base.units import Measures
 
-MOST_BLOCKS = 10_000
 BATCH_MASSES = (
     "paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g", "loss_g", "folded_g", "rolled_g",
     "trim_g", "over_g",
 )  # fmt: skip
 """What goes into a batch and comes out of it; in and out are equal."""
-FORMULA = "a formula as JSON, or BOOK.aplomb#NAME"
-OVEN_TO = ("conventional", "fan", "c", "f", "fahrenheit", "gas")
-CASE = "a case as JSON, or - for standard input"
-
-
-class _Parser(argparse.ArgumentParser):
-    def error(self, message: str) -> NoReturn:
-        told = message if len(message) < 200 else f"{message[:200]} …"
-        print(f"aplomb: {told}; see aplomb --help", file=sys.stderr)
-        raise SystemExit(2)
-
-
-def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(
-        prog="aplomb",
-        description="A workbench for laminated paste without yeast. Without a command it opens "
-        "the window.",
-        epilog=f"Commands: {', '.join(COMMANDS)}. “aplomb layers --help” explains one.",
-    )
-    parser.add_argument("book", nargs="?", help="the book to open; else your own")
-    parser.add_argument("--demo", action="store_true", help="open the demo book")
-    parser.add_argument("--smoke", action="store_true", help="paint the window once and quit")
-    parser.add_argument("--version", action="version", version=f"Aplomb {__version__}")
-    return parser
 
 
 def _check_book(word: str) -> None:
@@ -76,88 +50,6 @@ def _check_book(word: str) -> None:
     )
 
 
-def _command_parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="aplomb")
-    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
-    layers = commands.add_parser("layers", help="count the leaves of a turn line")
-    layers.add_argument("line", help="e.g. “envelope 3 4 / 3 4”")
-    layers.add_argument("--json", action="store_true", help="as a JSON object")
-    figures = commands.add_parser("figures", help="the readings of a formula")
-    figures.add_argument("formula", help=FORMULA)
-    figures.add_argument("--json", action="store_true", help="as a JSON object")
-    grams = commands.add_parser("grams", help="an amount of a material in grams")
-    grams.add_argument("amount", help="e.g. “2 1/4 cup”")
-    grams.add_argument("material", help="e.g. “plain flour”")
-    grams.add_argument("--json", action="store_true", help="as a JSON object")
-    grams.add_argument("--decimal", choices=[".", ","], default=".", help="the decimal sign")
-    grams.add_argument(
-        "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
-    )
-    batch = commands.add_parser("batch", help="what a batch takes and what it yields")
-    batch.add_argument("formula", help=FORMULA)
-    batch.add_argument("--json", action="store_true", help="as a JSON object")
-    cut = commands.add_parser("cut", help="the cut plan of a formula's products")
-    cut.add_argument("formula", help=FORMULA)
-    cut.add_argument("--json", action="store_true", help="as a JSON object")
-    cut.add_argument(
-        "--blocks", type=int, default=0, help="blocks of paste; without it, as few as will do"
-    )
-    cut.add_argument("--svg", type=Path, help="draw the first sheet to this file, at true size")
-    card = commands.add_parser("card", help="write the batch card of a formula")
-    card.add_argument("formula", help=FORMULA)
-    card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
-    _cold_parsers(commands)
-    _trial_parsers(commands)
-    return parser
-
-
-def _cold_parsers(commands: Any) -> None:
-    chill = commands.add_parser(
-        "chill", help="a body through places; for a formula, when a block of it can be rolled"
-    )
-    chill.add_argument("case", help=f"{CASE}; or {FORMULA}")
-    chill.add_argument("--thick", help="thickness of the block of a formula, e.g. 30 or 1.2 in")
-    chill.add_argument("--from", dest="start", default="20", help="temperature at the start")
-    chill.add_argument("--place", default="fridge", help="fridge, freezer …, or a place’s name")
-    chill.add_argument("--body", default="paste", choices=["paste", "dough", "fat"])
-    chill.add_argument("--json", action="store_true", help="as a JSON object")
-    fit = commands.add_parser("chill-fit", help="a place’s coefficient from a probe’s readings")
-    fit.add_argument("case", help=CASE)
-    fit.add_argument("--json", action="store_true", help="as a JSON object")
-    out = commands.add_parser("out", help="how long a sheet of a formula may stay out of the cold")
-    out.add_argument("formula", help=FORMULA)
-    out.add_argument("--thick", required=True, help="thickness of the sheet, e.g. 10 or 0.4 in")
-    out.add_argument("--from", dest="start", default="5", help="temperature at the start")
-    out.add_argument("--room", default="", help="temperature of the room; else the house’s shop")
-    out.add_argument("--bench", default="wood", help="stone, wood, steel, tray or wire")
-    out.add_argument("--json", action="store_true", help="as a JSON object")
-    day = commands.add_parser("day", help="a timetable that holds, or what is in the way")
-    day.add_argument("case", help=f"{CASE}; or BOOK.aplomb")
-    day.add_argument("--date", default="", help="the day things are wanted on, e.g. 2026-11-28")
-    day.add_argument("--ics", type=Path, help="write it for a calendar; or .csv")
-    day.add_argument("--json", action="store_true", help="as a JSON object")
-
-
-def _trial_parsers(commands: Any) -> None:
-    for name, words in (
-        ("learn", "what trials say of lift, and of a new one"),
-        ("compare", "two variants in pairs: different, alike, or not enough to say"),
-        ("triangle", "a blind triangle test"),
-    ):
-        made = commands.add_parser(name, help=words)
-        made.add_argument("case", help=CASE)
-        made.add_argument("--json", action="store_true", help="as a JSON object")
-    tried = commands.add_parser("trials", help="what a table of trials says")
-    tried.add_argument("file", help="CSV, a line per piece (docs/verbs/trials.md)")
-    tried.add_argument("--outcome", default="lift", help="e.g. lift, even_pct, loss_pct")
-    tried.add_argument("--change", default="fat_leaf_um", help="what each series changes")
-    tried.add_argument("--json", action="store_true", help="as a JSON object")
-    oven = commands.add_parser("oven", help="a setting in °C, °F, with a fan, as a gas mark")
-    oven.add_argument("case", help=f"e.g. “200 C fan”; or {CASE}")
-    oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="only this")
-    oven.add_argument("--json", action="store_true", help="as a JSON object")
-
-
 def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
     import json  # the window opens without it
 
@@ -166,7 +58,8 @@ def _say(found: dict[str, Any], words: str, as_json: bool) -> None:
 
 def _layers(options: argparse.Namespace) -> None:
     from aplomb.core.folds.counts import count
-    from aplomb.core.folds.plan import Enclosure, parse_plan
+    from aplomb.core.folds.plan import Enclosure
+    from aplomb.core.folds.turn_line import parse_plan
 
     plan = parse_plan(options.line)
     if plan.enclosure is Enclosure.PIECES:
@@ -505,7 +398,7 @@ def main(arguments: list[str] | None = None) -> int:
             return _command(words)
         if words:  # a mistyped command is told as such, whatever stands behind it
             _check_book(words[0])
-        options = _parser().parse_args(words)
+        options = parser(COMMANDS).parse_args(words)
         if options.book is not None:
             _check_book(options.book)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs
@@ -531,7 +424,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _command(words: list[str]) -> int:
     """Do what a command asks; a mistake of ours is told in two lines, without a traceback."""
-    options = _command_parser().parse_args(words)
+    options = command_parser().parse_args(words)
     try:
         COMMANDS[words[0]](options)
     except (AplombError, BrokenPipeError, ImportError):

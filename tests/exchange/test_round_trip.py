@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import LONGEST_TEXT
-from aplomb.core.paste.formula import check
+from aplomb.core.paste.checking import check
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Item, Pack, check_item
 from aplomb.core.study.study import make_study

@@ -10,7 +10,7 @@ from typing import Any
 
 from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
-from aplomb.core.paste.formula import check
+from aplomb.core.paste.checking import check
 from aplomb.core.paste.pantry import check_item
 from aplomb.exchange.formula_json import from_json, to_json
 from aplomb.exchange.pantry_csv import read_supplier_file, write_pantry

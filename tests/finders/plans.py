@@ -16,7 +16,7 @@ from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.bench.acts import Begin, End, Press
 from aplomb.core.bench.state import state_of
 from aplomb.core.day.problem import check_day
-from aplomb.core.folds.plan import parse_plan
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.desk.paper.canvas import pages_of
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.desk.paper.job import Job

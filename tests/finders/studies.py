@@ -22,7 +22,8 @@ from aplomb.core.kitchen.cut_plan import sheets_of, trays_of
 from aplomb.core.kitchen.demand import batch_trays, from_blocks, mixes_of
 from aplomb.core.kitchen.orders import order_list
 from aplomb.core.opinion.opinion import Opinion
-from aplomb.core.paste.formula import Formula, Part, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.gluten_free import FAMILIES, to_gluten_free
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.swap import Hold, swap
@@ -30,8 +31,9 @@ from aplomb.core.readings.choices import likely_fats
 from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.compare import at_the_bench, compare
 from aplomb.core.study.explain import explain
-from aplomb.core.study.solve import Sense, Target, Wanted, solve
+from aplomb.core.study.solve import solve
 from aplomb.core.study.study import Reference, Study, make_study
+from aplomb.core.study.wanted import Sense, Target, Wanted
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, to_json
 from finders.formulas import any_formula, any_pantry

@@ -9,15 +9,10 @@ from typing import Any
 
 from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AplombError, TextError
-from aplomb.core.base.quantity import (
-    parse_amount,
-    parse_count,
-    parse_length_mm,
-    parse_percent,
-    read_number,
-)
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, parse_percent
 from aplomb.core.folds.claim_reading import read_claim
-from aplomb.core.folds.plan import parse_plan
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.lists.reading import read_list
 from aplomb.core.oven.programme import read_programme
 from aplomb.core.oven.setting import read_setting

@@ -217,6 +217,10 @@ class Book:
             _, more = from_changes(self._db, self._undo_position())
             self._set_aside("some of prices, materials, house, stock or batches")
             found = more | found
+        if "timetable" in found and self._version() < 9:
+            from aplomb.book.migrate import with_step_keys
+
+            found["timetable"] = with_step_keys(found["timetable"])
         return [Kept(key, found[key]) for key in sorted(found)]
 
     def _version(self) -> int:

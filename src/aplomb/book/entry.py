@@ -101,7 +101,8 @@ class Entry:
 def _read(body: str) -> "Formula":
     """Read and check a formula of the book; signs that this program refuses are taken out."""
     from aplomb.core.base.texts import tidied
-    from aplomb.core.paste.formula import Formula, check  # the window stands before these are in
+    from aplomb.core.paste.checking import check
+    from aplomb.core.paste.formula import Formula
 
     try:
         formula = msgspec.json.decode(body, type=Formula)

@@ -5,6 +5,7 @@ import sqlite3
 from collections.abc import Callable
 
 from aplomb.book.tables import make
+from aplomb.core.day.old_names import key_of_name
 
 DEFAULT_CURRENCY_OF_1 = "€"
 """What a formula of version 1 had when nobody chose."""
@@ -74,14 +75,80 @@ def _entry_without_prices(text: str | None) -> str | None:
     return json.dumps(entry, ensure_ascii=False)
 
 
-STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {2: _prices_to_store}
+def with_step_keys(body: str) -> str:
+    """Give the timetable of a book up to version 8 with its steps known by keys, not by words.
+
+    Of two old names that have one key (a turn that was a single and became a double) the later
+    counts. A body that is not JSON comes back as it is.
+    """
+    try:
+        before = json.loads(body)
+        sheet = {**before}
+        for name in ("minutes", "extra", "rest_extra"):
+            if name in sheet:
+                sheet[name] = {_keyed(step): minutes for step, minutes in sheet[name].items()}
+        for name in ("held", "plan"):
+            if name in sheet:
+                known: dict[tuple[str, str], dict[str, object]] = {}
+                for each in sheet[name]:
+                    key = key_of_name(each["step"])
+                    known.pop((each["paste"], key), None)
+                    known[each["paste"], key] = {**each, "step": key}
+                sheet[name] = list(known.values())
+    except (ValueError, TypeError, KeyError, AttributeError):
+        return body
+    return body if sheet == before else json.dumps(sheet, ensure_ascii=False)
+
+
+def _keyed(name: str) -> str:
+    uid, _, step = name.partition("/")
+    return f"{uid}/{key_of_name(step)}"
+
+
+def _steps_by_key(db: sqlite3.Connection) -> None:
+    """From version 8 to 9: the timetable, and what can be undone of it, knows steps by keys."""
+    for (body,) in db.execute("SELECT body FROM store WHERE key = 'timetable'").fetchall():
+        db.execute("UPDATE store SET body = ? WHERE key = 'timetable'", (with_step_keys(body),))
+    rows = db.execute(
+        "SELECT seq, formula, before, after FROM change WHERE formula IN ('store', 'together')"
+    ).fetchall()
+    for seq, what, before, after in rows:
+        try:
+            both = (_change_by_key(what, before), _change_by_key(what, after), seq)
+        except (ValueError, TypeError):
+            continue  # it says so when it is to be undone
+        db.execute("UPDATE change SET before = ?, after = ? WHERE seq = ?", both)
+
+
+def _change_by_key(what: str, text: str | None) -> str | None:
+    """A row of the list of changes: rows of the store, or several changes in one."""
+    if text is None:
+        return None
+    rows = json.loads(text)
+    if what == "store":
+        rows = [
+            [key, with_step_keys(body) if key == "timetable" and body else body]
+            for key, body in rows
+        ]
+    elif what == "together":
+        rows = [
+            [words, one, _change_by_key(one, before), _change_by_key(one, after)]
+            for words, one, before, after in rows
+        ]
+    else:
+        return text
+    return json.dumps(rows, ensure_ascii=False)
+
+
+STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {2: _prices_to_store, 9: _steps_by_key}
 """What is done to the rows when a book comes to a version, after its new tables are made.
 
 Versions without a step keep only more. 3: how a formula is worked. 4: products and a cut plan.
 5: the house's heaviest block and measures, water held back, a line that ended early. 6: a rest's
 most and place, latent heat, places and hours of the house, the day's timetable. 7: runs. 8:
-pictures; trials, series and learned bands are rows of the store. What an older book does not say
-has a default that means the same; the number keeps an older program from writing over it.
+pictures; trials, series and learned bands are rows of the store. 9: steps have keys. What an older
+book does not say has a default that means the same; the number keeps an older program from writing
+over it.
 """
 
 

@@ -56,10 +56,10 @@ class Scale(Listener):
         return TARE
 
     def read(self, line: bytes) -> Message | None:
-        """Read a line of the scale; what it only carried out is not told."""
+        """Read a line of the scale."""
         message = read_line(line)
         if isinstance(message, Identity):
             self.identity = message
         if isinstance(message, Done):
             self._tared_at = None
-        return None if isinstance(message, Done) else message
+        return message

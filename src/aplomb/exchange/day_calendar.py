@@ -25,6 +25,8 @@ class DayEvent(Struct, frozen=True):
         True when it needs somebody.
     words : str
         What is known of it besides.
+    key : str
+        By which a calendar knows it again; where it has none, by its name.
     """
 
     begins: datetime
@@ -36,6 +38,7 @@ class DayEvent(Struct, frozen=True):
     rest_max: int | None = None
     hands: bool = True
     words: str = ""
+    key: str = ""
 
 
 ALARM_MIN = 5
@@ -63,7 +66,7 @@ def day_calendar(events: list[DayEvent], name: str, made: datetime) -> bytes:
     calendar.add("x-wr-calname", name)
     for each in events:
         event = Event()
-        key = f"{name}\n{each.paste}\n{each.step}".encode()
+        key = f"{name}\n{each.paste}\n{each.key or each.step}".encode()
         event.add("uid", f"{sha256(key).hexdigest()[:24]}@aplomb.invalid")
         event.add("dtstamp", made.astimezone(UTC))
         event.add("dtstart", each.begins.astimezone(UTC))

@@ -9,7 +9,8 @@ import msgspec
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import LONGEST_TEXT, texts_in, tidied_text, unwanted_in
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.disk import read_bytes

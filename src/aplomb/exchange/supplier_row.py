@@ -9,7 +9,8 @@ from msgspec.structs import replace
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError, FormulaError
 from aplomb.core.base.figures import DecimalSign
-from aplomb.core.base.quantity import parse_amount, read_number
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_amount
 from aplomb.core.base.texts import LONGEST_TEXT, tidied_text, unwanted_in
 from aplomb.core.base.units import Kind
 from aplomb.core.paste.ingredient import (

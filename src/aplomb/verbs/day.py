@@ -4,6 +4,7 @@ import math
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError, Problems
 from aplomb.core.day.plan import BrokenRest
@@ -19,7 +20,8 @@ from aplomb.core.day.problem import (
     Started,
     taken,
 )
-from aplomb.core.day.solve import DayAnswer, Remedy, solve_day
+from aplomb.core.day.remedies import Remedy
+from aplomb.core.day.solve import DayAnswer, solve_day
 from aplomb.work.day.words import remedy_words
 
 
@@ -198,12 +200,16 @@ def day(case: DayCase) -> DayResult:
 def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
     """Give an answer as a script reads it."""
     plan = answer.plan
-    took = {key: taken(step, key[0], problem) for key, step in problem.steps.items()}
+    known = problem.steps
+    took = {key: taken(step, key[0], problem) for key, step in known.items()}
+    called = {key: step.called for key, step in known.items()}
     steps = (
         ()
         if plan is None
         else tuple(
-            StepResult(e.paste, e.step, e.start_min, e.start_min + took[e.paste, e.step])
+            StepResult(
+                e.paste, called[e.paste, e.step], e.start_min, e.start_min + took[e.paste, e.step]
+            )
             for e in plan.steps
         )
     )
@@ -214,7 +220,7 @@ def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
         plan.late_min if plan else None,
         plan.best_known if plan else None,
         bool(plan and plan.proven),
-        plan.broken if plan else (),
+        tuple(replace(b, step=called[b.paste, b.step]) for b in plan.broken) if plan else (),
         answer.because,
         answer.remedies,
         answer.undecided,

@@ -8,10 +8,11 @@ from msgspec import Struct
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import num
 from aplomb.core.trials.bands import LEAST_FOR_BAND, LearnedBand, learned_band
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.comparing import Compared
 from aplomb.core.trials.model import PRIORS, model_of
 from aplomb.core.trials.series import Series, variants_of
-from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, came_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES
 from aplomb.disk import read_bytes
 from aplomb.exchange.trials_csv import LARGEST_BYTES, read_trials
 

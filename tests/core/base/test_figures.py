@@ -25,8 +25,9 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_length_mm
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.claims import verdict
-from aplomb.core.folds.plan import parse_plan, step_name
-from aplomb.core.paste.formula import check
+from aplomb.core.folds.plan import step_name
+from aplomb.core.folds.turn_line import parse_plan
+from aplomb.core.paste.checking import check
 from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.compare import at_the_bench
 from aplomb.core.study.explain import explain

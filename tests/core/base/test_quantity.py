@@ -9,13 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AmountError
-from aplomb.core.base.quantity import (
-    parse_amount,
-    parse_count,
-    parse_length_mm,
-    parse_percent,
-    read_number,
-)
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, parse_percent
 from aplomb.core.base.units import UNITS, Kind
 
 PINT = {

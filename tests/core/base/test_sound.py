@@ -17,7 +17,8 @@ from aplomb.core.bench import acts
 from aplomb.core.bench.plan import RunPlan, check_plan
 from aplomb.core.day.sheet import DaySheet, check_day_sheet
 from aplomb.core.opinion.own_bands import OwnBands, check_own_bands
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient, check_material
 from aplomb.core.paste.pantry import Item, check_item
 from aplomb.core.trials.series import Series, check_series

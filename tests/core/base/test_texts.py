@@ -20,7 +20,8 @@ from aplomb.core.base.texts import (
 )
 from aplomb.core.folds.claims import answer
 from aplomb.core.lists.reading import LONGEST_LINE, MOST_LINES, left_out, read_list
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
 from aplomb.exchange.cells import safe
 from aplomb.exchange.formula_json import from_json, to_json

@@ -12,9 +12,11 @@ from shapely.affinity import translate
 from aplomb.core.base.errors import AplombError, FormulaError
 from aplomb.core.batch.blanks import blanks_of, ring_band_mm, slices_a_log
 from aplomb.core.batch.cutting import Limits, best_cut, rolled_of, thicknesses
-from aplomb.core.batch.layout import apart, group_in, lay, ways_of
+from aplomb.core.batch.layout import apart, group_in, ways_of
+from aplomb.core.batch.rows_on_sheet import lay
 from aplomb.core.folds.boxes import Box
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.product import Cutting, Product, points_text, read_points
 
 BENCH = Limits(1800.0, 700.0)

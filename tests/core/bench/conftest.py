@@ -14,7 +14,7 @@ FORMULA = Formula(
 
 
 def task(track, name, kind, minutes=5.0, after=(), **more):
-    return Task(f"{track}/{name}", track, name, kind, minutes, after=tuple(after), **more)
+    return Task(f"{track}/{name}", track, name, name, kind, minutes, after=tuple(after), **more)
 
 
 def make_plan(**more):

@@ -20,7 +20,8 @@ from aplomb.core.day.problem import (
     Started,
     check_day,
 )
-from aplomb.core.day.solve import Stopper, solve_day
+from aplomb.core.day.search import Stopper
+from aplomb.core.day.solve import solve_day
 
 
 def with_remedy(problem, remedy):

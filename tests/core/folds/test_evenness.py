@@ -11,9 +11,9 @@ from aplomb.core.folds.enclosing import enclosing
 from aplomb.core.folds.evenness import error_of_mean, evenness, evenness_of
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.pieces_form import pieces_at_start
-from aplomb.core.folds.plan import parse_plan
 from aplomb.core.folds.raster import Paste, Section
 from aplomb.core.folds.sizes import worked_sizes
+from aplomb.core.folds.turn_line import parse_plan
 
 
 def test_by_hand():

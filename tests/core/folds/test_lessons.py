@@ -3,7 +3,8 @@
 import pytest
 
 from aplomb.core.folds.lessons import ABOUT, WHAT_WORDS, enclosing_lesson, lessons, step_lesson
-from aplomb.core.folds.plan import Enclosure, parse_plan
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.turn_line import parse_plan
 
 
 @pytest.mark.parametrize("enclosure", Enclosure)

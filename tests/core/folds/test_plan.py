@@ -13,11 +13,11 @@ from aplomb.core.folds.plan import (
     Step,
     Way,
     panels_near,
-    parse_plan,
     step_name,
     step_word,
 )
 from aplomb.core.folds.stack import stack_of
+from aplomb.core.folds.turn_line import parse_plan
 
 steps = st.one_of(
     st.builds(

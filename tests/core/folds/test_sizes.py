@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.boxes import Box, Room, rolled
 from aplomb.core.folds.enclosing import enclosing
-from aplomb.core.folds.plan import Enclosure, parse_plan
+from aplomb.core.folds.plan import Enclosure
 from aplomb.core.folds.sizes import MOST_SIDEWAYS, natural_width, worked_sizes
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
 
 volumes = st.floats(10, 1e5)

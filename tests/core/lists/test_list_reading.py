@@ -6,13 +6,9 @@ from hypothesis import strategies as st
 
 from aplomb.assets.shipped import reference
 from aplomb.core.lists.matching import match
-from aplomb.core.lists.reading import (
-    MOST_LINES,
-    flour_of,
-    measures_of,
-    read_list,
-    understood,
-)
+from aplomb.core.lists.proposal import understood
+from aplomb.core.lists.reading import MOST_LINES, measures_of, read_list
+from aplomb.core.lists.shares import flour_of
 from aplomb.core.paste.formula import Part
 
 US_CUP = 236.5882365

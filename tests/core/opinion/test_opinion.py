@@ -7,7 +7,8 @@ from aplomb.assets.shipped import reference
 from aplomb.core.base.house import House
 from aplomb.core.folds.working import Working
 from aplomb.core.opinion.rules import RULES, page
-from aplomb.core.paste.formula import Formula, Part, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.paste.product import Cutting, Product

@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError, FormulaError
+from aplomb.core.paste.checking import check
 from aplomb.core.paste.formula import (
     Batch,
     Formula,
     Part,
-    check,
     flour_grams,
     scaled,
     with_grams,

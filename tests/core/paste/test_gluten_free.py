@@ -8,7 +8,8 @@ from msgspec.structs import replace
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.accounts import account
-from aplomb.core.paste.formula import Formula, Part, check, flour_grams
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula, Part, flour_grams
 from aplomb.core.paste.gluten_free import (
     BINDERS,
     CAUTION,

@@ -16,7 +16,8 @@ from aplomb.core.batch.trays import on_trays, pressed_mm, standing_blank
 from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.kitchen.cut_plan import sheets_of
 from aplomb.core.kitchen.demand import plan_day
-from aplomb.core.paste.formula import Batch, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Batch
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     CutPart,

@@ -10,8 +10,9 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import set_measures
 from aplomb.core.paste.formula import Formula, Part
 from aplomb.core.paste.line import Line
-from aplomb.core.study.solve import Target, solve
+from aplomb.core.study.solve import solve
 from aplomb.core.study.study import make_study
+from aplomb.core.study.wanted import Target
 
 PLAIN = Formula(
     "Plain",

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
+from aplomb.core.trials.came import came_of, differences, values_of
 from aplomb.core.trials.trial import (
     JUDGED_WORDS,
     MADE_WORDS,
@@ -15,11 +16,8 @@ from aplomb.core.trials.trial import (
     Made,
     Piece,
     Trial,
-    came_of,
     check_trial,
-    differences,
     of_piece,
-    values_of,
 )
 
 PLAIN = Trial("t1", "b1", "Case paste", "u1", "2026-11-02T09:00:00+00:00")

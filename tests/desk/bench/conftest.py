@@ -33,7 +33,6 @@ def hand(monkeypatch):
 
     monkeypatch.setattr("aplomb.work.bench.run.RunClock", clock)
     monkeypatch.setattr(SimulatedDevice, "every_s", 0.01)
-    monkeypatch.setattr("aplomb.desk.bench.device_links.TARES_S", 0.05)
     monkeypatch.setattr("aplomb.desk.bench.screen.SCAN_MS", 0)
     return made
 
@@ -63,7 +62,7 @@ class AtBench:
         return self.stage.screen_
 
     def kept(self):
-        end = time.monotonic() + 10
+        end = time.monotonic() + 30
         while self.run is not None and (self.run.waiting or self.control._next):
             assert time.monotonic() < end
             QApplication.processEvents()
@@ -85,7 +84,7 @@ class AtBench:
         self.window.show_stage(BENCH)
         self.stage.begin_one.setFocus()
         self.qtbot.keyClick(self.stage.begin_one, K.Key_Space)
-        self.qtbot.waitUntil(lambda: self.screen.isVisible(), timeout=10_000)
+        self.qtbot.waitUntil(lambda: self.screen.isVisible(), timeout=30_000)
         self.kept()
         return self
 
@@ -98,7 +97,7 @@ class AtBench:
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
             lambda: devices.steady and devices.grams == pytest.approx(round(target), abs=0.51),
-            timeout=10_000,
+            timeout=30_000,
         )
         self.key(K.Key_Space)
 

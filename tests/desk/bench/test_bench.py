@@ -54,7 +54,9 @@ def test_a_run_takes_the_whole_window_and_escape_gives_it_back(at_bench, window)
     assert not window.headline.isVisible()
     assert not window.opinion.isVisible()
     at_bench.key(K.Key_Escape)
-    at_bench.qtbot.waitUntil(lambda: at_bench.run is None)  # what is pressed is kept first
+    at_bench.qtbot.waitUntil(
+        lambda: at_bench.run is None, timeout=30_000
+    )  # what is pressed is kept first
     assert window.headline.isVisible()
     assert "goes on" in shown(window.bench)
     tab_to_go_on = next(
@@ -554,7 +556,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     after.window.show_stage(BENCH)
     tab_to(desk_person(after.window, qtbot), named("Go on"))
     after.key(K.Key_Space)
-    qtbot.waitUntil(lambda: after.run is not None, timeout=10_000)
+    qtbot.waitUntil(lambda: after.run is not None, timeout=30_000)
     assert after.run.number == number
     assert len(after.run.presses) >= told
     assert after.run.state.tasks == state.tasks

@@ -8,8 +8,8 @@ from PySide6.QtGui import QImage, QPainter
 from tests.work.trials.test_chart import some
 
 from aplomb.core.base.ovens import Oven
-from aplomb.core.folds.plan import parse_plan
 from aplomb.core.folds.stack import stack_of
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.kitchen.loads import loads_of
 from aplomb.core.oven.programme import Programme, read_programme
 from aplomb.desk.drawings.bake_curve import paint_bake_curve, paint_loads

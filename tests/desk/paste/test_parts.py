@@ -9,7 +9,7 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import grams_text, mass_text, number_text
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
-from aplomb.desk.kit.fields import Field
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.stages import asking
 from aplomb.work.commands import BATCH, FOLDS, PASTE, SHELF
 from aplomb.work.figures.local import money_text

@@ -6,7 +6,7 @@ from itertools import cycle, islice
 import pytest
 from PySide6.QtWidgets import QApplication
 
-from aplomb.desk.kit.fields import Field
+from aplomb.desk.kit.typed import Field
 from aplomb.work.commands import BATCH, FOLDS, PASTE
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 

@@ -13,9 +13,9 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import set_measures
 from aplomb.core.study.compare import at_the_bench
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import Field
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paper.card import card_pdf
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_temp, read_warming

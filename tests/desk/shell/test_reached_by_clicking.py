@@ -5,11 +5,14 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.folds.plan import Step, Way, as_single, parse_plan
-from aplomb.core.paste.formula import Part, check, with_grams, with_product
+from aplomb.core.folds.plan import Step, Way, as_single
+from aplomb.core.folds.turn_line import parse_plan
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Part, with_grams, with_product
 from aplomb.core.paste.line import Line
-from aplomb.core.study.solve import Target, solve
+from aplomb.core.study.solve import solve
 from aplomb.core.study.study import make_study
+from aplomb.core.study.wanted import Target
 from aplomb.work.commands import BATCH, FOLDS
 
 FIXED = ("flour", "paste", "pieces", "packet")

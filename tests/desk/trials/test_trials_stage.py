@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
 
 from aplomb.core.paste.formula import Formula
-from aplomb.core.trials.trial import came_of
+from aplomb.core.trials.came import came_of
 from aplomb.desk.trials.photo_file import take_in
 from aplomb.work.commands import TRIALS
 from desk.conftest import named, shown, tab_to, text_of

@@ -24,7 +24,7 @@ from aplomb.work.bench.weigh import RunWeighing
 def resting(opened, work, hand):
     """A run whose first block has just gone into the fridge after its second turn, with a probe."""
     run = opened()
-    done = ["A/weigh", "A/press the fat"]
+    done = ["A/weigh.1", "A/press.1"]
     done += [t.key for t in run.plan.tasks if t.kind == "mix"]
     a1 = list(run.plan.tasks_of("A1"))
     upto = next(i for i, t in enumerate(a1) if t.to_cold)
@@ -244,7 +244,7 @@ def test_a_batch_is_kept_with_its_losses_and_minutes(opened, work, hand, baker):
     assert (made_batch.outcome.pieces, made_batch.outcome.broken) == (60, 3)
     assert finish.keep_minutes(work, run)
     minutes = work.store.kitchen.timetable.minutes
-    assert minutes[f"{uid}/mix"] == 24  # two mixes of 12 min
+    assert minutes[f"{uid}/mix.1"] == 24  # two mixes of 12 min
     # Once more says the same: a record that is put right takes the place of the one before.
     many = len(work.store.reference.made_batches)
     finish.keep_made_batches(work, run)
@@ -254,7 +254,7 @@ def test_a_batch_is_kept_with_its_losses_and_minutes(opened, work, hand, baker):
 def test_the_log_says_who_when_and_what(opened, work, hand):
     run = opened()
     run.sign("RS")
-    run.press(Begin("A1/" + next(t.name for t in run.plan.tasks_of("A1"))))
+    run.press(Begin(next(t.key for t in run.plan.tasks_of("A1"))))
     hand.on(600)
     run.press(Temp("A1", "in the middle", 15.0), Note("A1", "sticky", corrective=True))
     run.back_to_cold()
@@ -270,11 +270,11 @@ def test_the_log_says_who_when_and_what(opened, work, hand):
 @pytest.mark.parametrize(
     ("act", "text", "field", "value"),
     [
-        (Weigh("A/weigh", "dough", "water", "", 0, 500, 480), "500 g", "got_g", 500.0),
+        (Weigh("A/weigh.1", "dough", "water", "", 0, 500, 480), "500 g", "got_g", 500.0),
         (Measure("A", "pieces", 40), "38", "value", 38.0),
         (Measure("A", "trim_g", 40), "1.2 kg", "value", 1200.0),
         (Temp("A", "in the middle", 40), "12.5", "temp_c", 12.5),
-        (Count("A/mix", "water", 2, 15.0), "3", "spoons", 3),
+        (Count("A/mix.1", "water", 2, 15.0), "3", "spoons", 3),
         (Note("A", "went bad"), " went well ", "words", "went well"),
     ],
 )

@@ -33,7 +33,7 @@ def test_a_batch_goes_from_the_scale_to_the_rack_with_one_key(opened, hand, bake
     run.finish()
     assert run.is_over
     with pytest.raises(AplombError, match="over"):
-        run.press(Begin("A/weigh"))
+        run.press(Begin("A/weigh.1"))
     run.press(Note("A", "put right afterwards"))  # a record can always be put right
 
 
@@ -189,7 +189,7 @@ def test_after_a_restart_it_stands_where_it_stood(work, opened, hand, baker):
 
 def test_a_clock_that_is_put_back_while_it_runs_changes_no_time(opened, hand):
     run = opened()
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     hand.on(600)
     hand.wall_s -= 3600  # somebody sets the clock back an hour
     assert run.look_at_clock()
@@ -204,7 +204,7 @@ def test_a_clock_that_is_put_back_while_it_runs_changes_no_time(opened, hand):
 def test_a_clock_that_was_put_back_while_it_was_off_goes_on_from_the_last_press(opened, hand):
     run = opened()
     hand.on(900)
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     number = run.number
     run.close()
     hand.wall_s -= 5000
@@ -251,15 +251,15 @@ def test_a_disk_that_refuses_is_told_and_nothing_is_lost(opened, hand, monkeypat
 
     monkeypatch.setattr(runs, "press", press)
     monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     until(lambda: run.trouble)
     assert "disk is full" in run.trouble
-    assert run.state.tasks["A/weigh"].begun_s is None  # not shown as done before it is kept
+    assert run.state.tasks["A/weigh.1"].begun_s is None  # not shown as done before it is kept
     assert run.go_on() == ""
     refusing[0] = False
     until(lambda: not run.waiting)
     assert run.trouble == ""
-    assert run.state.tasks["A/weigh"].begun_s is not None
+    assert run.state.tasks["A/weigh.1"].begun_s is not None
 
 
 def until(what, most_s=5.0):
@@ -286,7 +286,7 @@ def test_the_run_keeps_its_own_formula_and_says_so(work, opened):
 
 def test_runs_go_with_a_book_that_is_kept_elsewhere(work, opened, tmp_path):
     run = opened()
-    run.press(Begin("A/weigh"), Measure("A", "pieces", 3))
+    run.press(Begin("A/weigh.1"), Measure("A", "pieces", 3))
     number = run.number
     run.close()
     work.keep_copy(tmp_path / "other.aplomb")
@@ -296,7 +296,7 @@ def test_runs_go_with_a_book_that_is_kept_elsewhere(work, opened, tmp_path):
 
 def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
     run = opened()
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     work.book._file.db.execute(
         "INSERT INTO press VALUES (?, 2, 1.0, '', '{\"act\": 7')", (run.number,)
     )
@@ -355,7 +355,7 @@ def test_a_press_just_after_the_clock_was_moved_stands_at_its_own_time(opened, h
     """Nobody has looked at the clock between the jump and the press."""
     run = opened()
     hand.on(60)
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     hand.wall_s += 3600.0
     hand.on(0.1)
     run.press(Note("A", "a moment later"))
@@ -378,13 +378,13 @@ def test_a_thread_that_meets_a_mistake_goes_on_and_says_so(opened, monkeypatch):
 
     monkeypatch.setattr(runs, "press", press)
     monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     until(lambda: run.trouble)
     assert "a mistake in Aplomb that is not yours (KeyError)" in run.trouble
     assert heard[0] is KeyError
     falls[0] = False
     until(lambda: not run.waiting)
-    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh")]
+    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh.1")]
     run.close()
 
 
@@ -402,7 +402,7 @@ def test_leaving_waits_for_no_disk_and_what_waits_is_written_when_it_can_be(open
     monkeypatch.setattr(runs, "press", press)
     monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.02)
     left = LeftRuns(lambda run, probes: kept.append((run, probes)))
-    run.press(Begin("A/weigh"))
+    run.press(Begin("A/weigh.1"))
     left.leave(run)
     assert left.all == [run]
     assert left.take(run.book, run.number) is run, "opened again, it is the same"
@@ -412,7 +412,7 @@ def test_leaving_waits_for_no_disk_and_what_waits_is_written_when_it_can_be(open
     assert kept == [(run, None)]
     assert left.all == []
     until(lambda: run.writer.ended)
-    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh")]
+    assert [p.act for p in read_presses(run.book, run.number)[0]] == [Begin("A/weigh.1")]
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -14,7 +14,8 @@ from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.bench.acts import Begin, End
 from aplomb.core.day.model import Letting
 from aplomb.core.day.plan import faults, starts_of
-from aplomb.core.day.solve import Remedy, solve_day
+from aplomb.core.day.remedies import Remedy
+from aplomb.core.day.solve import solve_day
 from aplomb.work.bench import start
 from aplomb.work.bench.finish import keep_made_batches, keep_stock, studies_of
 from aplomb.work.bench.run import LiveRun
@@ -106,7 +107,7 @@ def test_a_day_that_begins_keeps_what_has_begun(day):
 
 def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
     work, view, plan = day
-    step = next(s for s in plan.steps if s.step == "turn 3: single" and "Regatta" in s.paste)
+    step = next(s for s in plan.steps if s.step == "turn.3" and "Regatta" in s.paste)
     moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=False)
     later = again(work, replace(moved.sheet, goal="least_late"))
     answer = solve_day(later.problem)
@@ -118,7 +119,7 @@ def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
             for p in v.problem.pastes
             if p.name == step.paste
             for s in p.steps
-            if s.name == "turn 2: double"
+            if s.name == "turn.2"
         )
         for v in (view, later)
     )
@@ -128,7 +129,7 @@ def test_still_soft_moves_what_is_left_and_says_the_new_time(day):
 
 def test_still_hard_waits_ten_minutes_more(day):
     _, view, plan = day
-    step = next(s for s in plan.steps if s.step == "turn 3: double" and "Kiosk" in s.paste)
+    step = next(s for s in plan.steps if s.step == "turn.3" and "Kiosk" in s.paste)
     moved = day_moves.not_ready(view, plan, step.paste, step.step, hard=True)
     assert list(moved.sheet.rest_extra.values()) == [10]
     assert "still hard" in moved.words
@@ -173,7 +174,7 @@ def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(day):
     moved = day_moves.begins_from(view.sheet, uid, name, day_moves.BLOCKS)
     later = again(work, moved.sheet)
     steps = next(p for p in later.problem.pastes if p.name == name).steps
-    assert steps[0].name == "take out to thaw"
+    assert steps[0].name == "thaw.1"
     assert day_moves.begins_from(later.sheet, uid, name, "").sheet.from_frozen == ()
 
 
@@ -201,8 +202,8 @@ def test_baked_pieces_are_refreshed_as_steps_of_the_day(with_pieces):
     answer = solve_day(later.problem)
     assert answer.possible
     steps = [s.step for s in answer.plan.steps if s.paste == name]
-    assert steps[0] == "baked pieces out of the freezer, onto trays"
-    assert any(s.startswith("refresh") for s in steps)
+    assert steps[0] == "trays.1"
+    assert any(s.startswith("refresh.") for s in steps)
     assert any("12 are put by" in each for each in later.troubles), "fewer than are wanted"
 
 

@@ -11,9 +11,10 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.opinion.own_bands import OwnBand, OwnBands
 from aplomb.core.paste.formula import programme_of
 from aplomb.core.trials.bands import learned_band
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.model import model_of
 from aplomb.core.trials.series import variants_of
-from aplomb.core.trials.trial import Made, Piece, came_of
+from aplomb.core.trials.trial import Made, Piece
 from aplomb.work.open_book.demo import fill_with_demo
 from aplomb.work.open_book.workbench import Workbench
 from aplomb.work.trials.begin import begin_trial, made_of

@@ -7,7 +7,6 @@ A volume becomes a mass only with the density of a named material.
 """
 
 import re
-from functools import cache
 from typing import Literal
 
 from msgspec import Struct
@@ -15,6 +14,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign, num
+from aplomb.core.base.numbers import NUMBER_WORDS, PARTS, VULGAR, number_patterns, read_number
 from aplomb.core.base.units import SYSTEM_WORDS, UNITS, Kind, Measures, Unit
 
 LARGEST_G = 100_000_000.0
@@ -62,141 +62,6 @@ class Amount(Struct, frozen=True):
         return (self.high - self.low) / 2 / self.value if self.value > 0 else 0.0
 
 
-_VULGAR = {
-    "½": (1, 2), "⅓": (1, 3), "⅔": (2, 3), "¼": (1, 4), "¾": (3, 4), "⅕": (1, 5), "⅖": (2, 5),
-    "⅗": (3, 5), "⅘": (4, 5), "⅙": (1, 6), "⅚": (5, 6), "⅛": (1, 8), "⅜": (3, 8), "⅝": (5, 8),
-    "⅞": (7, 8),
-}  # fmt: skip
-
-_SPACE = "[ \u00a0\u2009\u202f]"
-_FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
-_WORDS: dict[str, float] = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "dozen": 12,
-}  # fmt: skip
-_PARTS: dict[str, float] = {
-    "half": 2,
-    "halves": 2,
-    "third": 3,
-    "thirds": 3,
-    "quarter": 4,
-    "quarters": 4,
-    "eighth": 8,
-    "eighths": 8,
-}
-
-
-class _Patterns(Struct, frozen=True):
-    number: re.Pattern[str]
-    fraction: re.Pattern[str]
-    unit: re.Pattern[str]
-    between: re.Pattern[str]
-    to: re.Pattern[str]
-    times: re.Pattern[str]
-    word: re.Pattern[str]
-    either_end: re.Pattern[str]
-    less: re.Pattern[str]
-    ambiguous: re.Pattern[str]
-    about: re.Pattern[str]
-    bracket: re.Pattern[str]
-    either: re.Pattern[str]
-
-
-@cache
-def _patterns() -> _Patterns:
-    """What amounts are made of; compiled when first wanted."""
-    whole = rf"\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+"
-    vulgar = f"[{''.join(_VULGAR)}]"
-    hyphen = rf"(?:{_SPACE}*|-(?=\d+[/⁄]))"
-    number = rf"(?P<whole>{whole})?(?:{hyphen}(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
-    systems = "|".join(re.escape(word) for word in SYSTEM_WORDS)
-    names = "|".join(sorted(_WORDS, key=len, reverse=True))
-    parts = "|".join(sorted(_PARTS, key=len, reverse=True))
-
-    def a_part(many: str, part: str) -> str:
-        return rf"(?:(?P<{many}>{names}|\d{{1,2}})(?:\s+|-))?(?P<{part}>{parts})"
-
-    of = r"(?:\s+(?:of\s+)?(?:an?|the)\b|\s+of\b)?"
-    ahead = r"(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]|(?:" + names + "|" + parts + r")\b)"
-    return _Patterns(
-        re.compile(number),
-        re.compile(_FRACTION_TEXT),
-        re.compile(
-            rf"(?:(?P<system>{systems})\.?\s+)?"
-            r"(?P<unit>fl\.?\s*oz\.?|c(?:uil(?:l(?:[èe]res?)?)?)?\.?\s*[àa]\.?\s*(?:soupe|caf[ée]|th[ée]|[sc]\b)"
-            r'\.?|colher(?:es)?\s+de\s+(?:sopa|chá)|[^\W\d_]+\.?|["″%])',
-            re.IGNORECASE,
-        ),
-        re.compile(r"[\s+&]*(?:(?:and|plus)\b\s*)?", re.IGNORECASE),
-        re.compile(rf"\s*(?:[-–—−]|to\b|till\b|or\b){_SPACE}*{ahead}", re.IGNORECASE),
-        re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
-        re.compile(
-            rf"(?:{a_part('many', 'part')}|(?P<name>{names})\b"
-            rf"(?:\s+and\s+{a_part('more', 'bit')})?)\b{of}",
-            re.IGNORECASE,
-        ),
-        re.compile(r"\s*(?:between|from)\b\s*", re.IGNORECASE),
-        re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
-        re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
-        re.compile(
-            r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.IGNORECASE
-        ),
-        re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
-        re.compile(
-            r"(?P<first>.*?[^\W\d_%][.]?|.*?%)\s*(?:/|=|\bor\b)\s*(?P<second>.+)", re.IGNORECASE
-        ),
-    )
-
-
-def read_number(text: str, decimal: DecimalSign = ".") -> float:
-    """Read a plain decimal number with grouping, as typed in one locale.
-
-    Parameters
-    ----------
-    text : str
-        Digits with points, commas and thin or plain spaces.
-    decimal : {'.', ','}
-        The locale's decimal sign. It decides only what is ambiguous: ``1,250`` and ``1.250``.
-
-    Raises
-    ------
-    AmountError
-        When it is no number without a sign, or points and commas stand in an order no locale
-        writes.
-
-    Examples
-    --------
-    >>> read_number('1 250,5', ',')
-    1250.5
-    """
-    bare = re.sub(_SPACE, "", text)
-    if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
-        raise AmountError("enter a number", text, 0, max(1, len(text)))
-    points, commas = bare.count("."), bare.count(",")
-    if points and commas:
-        sign = max(bare, key=lambda ch: bare.rfind(ch) if ch in ".," else -1)
-        group = "," if sign == "." else "."
-        whole, _, rest = bare.rpartition(sign)
-        if sign in whole or not _grouped(whole, group):
-            raise AmountError(
-                f"points and commas are mixed; write {num(1250.5)}", text, 0, len(text)
-            )
-        return float(whole.replace(group, "") + "." + rest)
-    sign = "." if points else ","
-    count = points + commas
-    if count == 0:
-        return float(bare)
-    if count > 1 or (sign != decimal and re.fullmatch(r"[1-9]\d{0,2}[.,]\d{3}", bare)):
-        if not _grouped(bare, sign):
-            raise AmountError("this number has two decimal signs", text, 0, len(text))
-        return float(bare.replace(sign, ""))
-    return float("0" + bare.replace(sign, ".") + "0")
-
-
-def _grouped(digits: str, group: str) -> bool:
-    return re.fullmatch(rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})*", digits) is not None
-
-
 def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us") -> Amount:
     """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``, ``250+30``).
 
@@ -228,7 +93,7 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
     if not text.strip():
         raise AmountError("enter an amount, e.g. 250 g or 2 1/4 cup", text, 0, len(text))
     _refuse_endless(text)
-    patterns = _patterns()
+    patterns = number_patterns()
     twice = patterns.bracket.fullmatch(text) or patterns.either.fullmatch(text)
     if twice is None:
         return _one(text, 0, len(text), decimal, measures)
@@ -270,7 +135,7 @@ class _Term(Struct):
 def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:
     """Read one statement of an amount between two places of a text."""
     whole, text = text, text[:end]
-    about = _patterns().about.match(text, at)
+    about = number_patterns().about.match(text, at)
     at = _skip(text, about.end() if about else at)
     if at >= len(text):
         raise AmountError("enter a number, e.g. 250 or 2 1/4", whole, 0, len(whole))
@@ -283,7 +148,7 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         asked = asked or told
         _check_next(text, terms, term)
         terms.append(term)
-        less = _patterns().less.match(text, term.end)
+        less = number_patterns().less.match(text, term.end)
         sign, at = (-1, less.end()) if less else (1, _skip(text, term.end))
     last = next((term.unit for term in reversed(terms) if term.unit is not None), None)
     low = high = 0.0
@@ -326,7 +191,7 @@ def _check_next(text: str, before: list[_Term], term: _Term) -> None:
     if unit is None and known is not None:
         raise AmountError(each, text, term.at, term.end)
     after = _skip(text, term.end)
-    joined = _adds(text, term.end) or _patterns().less.match(text, term.end) is not None
+    joined = _adds(text, term.end) or number_patterns().less.match(text, term.end) is not None
     if unit is None and after < len(text) and not joined:
         raise AmountError(each, text, after, max(after + 1, _end_of_number(text, after)))
     if unit is not None and unit.size != 1 and any(t.unit is None for t in before):
@@ -354,7 +219,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
     at_unit = _skip_blank(text, at_unit)
     unit, stop = _unit(text, at_unit, measures)
     asked = ""
-    found = _patterns().ambiguous.search(text, at, at_unit)
+    found = number_patterns().ambiguous.search(text, at, at_unit)
     if found is not None:
         other: DecimalSign = "," if found["sign"] == "," else "."
         if unit is not None and unit.size >= LARGE_UNIT and other != decimal:
@@ -366,7 +231,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
     term = _Term(low, high, shown, unit, 1, at, at_unit, stop)
     if unit is None or high > low:
         return term, asked
-    to = _patterns().to.match(text, stop)
+    to = number_patterns().to.match(text, stop)
     if to is None:
         return term, asked
     try:
@@ -377,7 +242,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
     if second is None or second.kind is not unit.kind:
         return term, asked
     if most * second.size <= low * unit.size:
-        if _patterns().less.match(text, stop_first) is None:
+        if number_patterns().less.match(text, stop_first) is None:
             raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
         return term, asked
     shown = f"{shown} {unit.name} – {more_shown}"
@@ -396,7 +261,7 @@ def _adds(text: str, at: int) -> bool:
 
 
 def _skip(text: str, at: int) -> int:
-    found = _patterns().between.match(text, at)
+    found = number_patterns().between.match(text, at)
     return found.end() if found else at
 
 
@@ -408,7 +273,7 @@ def _skip_blank(text: str, at: int) -> int:
 
 def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, int]:
     """Read a number, a range, or a number of packs of one; low, high, as shown, place behind."""
-    patterns = _patterns()
+    patterns = number_patterns()
     said_between = patterns.either_end.match(text, at)
     value, shown, end = _number(text, said_between.end() if said_between else at, decimal)
     to = patterns.to.match(text, end)
@@ -432,11 +297,13 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
         raise AmountError("enter a number behind this, e.g. 250", text, 0, max(1, len(text)))
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
-    patterns = _patterns()
+    patterns = number_patterns()
     word = patterns.word.match(text, at)
     if word is not None:
         value = (
-            _spoken(word["many"], word["part"]) if word["part"] else _WORDS[word["name"].lower()]
+            _spoken(word["many"], word["part"])
+            if word["part"]
+            else NUMBER_WORDS[word["name"].lower()]
         )
         if word["bit"]:
             value += _spoken(word["more"], word["bit"])
@@ -453,7 +320,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
             value = read_number(parts["whole"], decimal)
         except AmountError as wrong:
             raise AmountError(wrong.message, text, at, found.end()) from None
-    top, den = _VULGAR.get(parts.get("vulgar") or "", (0, 1))
+    top, den = VULGAR.get(parts.get("vulgar") or "", (0, 1))
     if parts.get("num"):
         top, den = int(parts["num"]), int(parts["den"])
     if den == 0:
@@ -464,12 +331,12 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
 
 def _spoken(many: str | None, part: str) -> float:
     """Value of a fraction in words: ``three quarters``, ``half``."""
-    count = 1.0 if many is None else _WORDS.get(many.lower()) or float(many)
-    return count / _PARTS[part.lower()]
+    count = 1.0 if many is None else NUMBER_WORDS.get(many.lower()) or float(many)
+    return count / PARTS[part.lower()]
 
 
 def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
-    word = _patterns().unit.match(text, at)
+    word = number_patterns().unit.match(text, at)
     if word is None or word["unit"].lower() in ("and", "plus", "minus", "less", "to", "or", "till"):
         return None, at
     if word["system"]:

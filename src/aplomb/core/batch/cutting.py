@@ -9,7 +9,8 @@ from msgspec import Struct
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, sides_mm
 from aplomb.core.batch.blanks import Blank, blanks_of
-from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, lay, ways_of
+from aplomb.core.batch.layout import MOST_ON_A_SHEET, Layout, Rows, ways_of
+from aplomb.core.batch.rows_on_sheet import lay
 from aplomb.core.folds.boxes import Box
 from aplomb.core.paste.product import Cutting, Product
 

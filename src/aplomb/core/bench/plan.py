@@ -10,10 +10,11 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError, Problems
 from aplomb.core.base.sound import check_sound
-from aplomb.core.kitchen.day_steps import Kind
+from aplomb.core.kitchen.step_words import Kind
 from aplomb.core.paste.formula import Formula
 
 MOST_TRACKS, MOST_TASKS = 200, 2000
+FORM = 9
 COLD_PLACES = ("fridge", "freezer", "blast")
 
 
@@ -38,9 +39,11 @@ class Task(Struct, frozen=True):
     Attributes
     ----------
     key : str
-        ``track/name``, of its own within the run.
+        ``track/step``, of its own within the run.
+    step_key : str
+        By which the timetable knows its step; those of all blocks share it.
     name : str
-        As the timetable calls it.
+        As the timetable calls it, and which block or mix of how many.
     minutes : float
         What it takes [min].
     hands : bool
@@ -69,6 +72,7 @@ class Task(Struct, frozen=True):
 
     key: str
     track: str
+    step_key: str
     name: str
     kind: Kind
     minutes: float
@@ -84,11 +88,6 @@ class Task(Struct, frozen=True):
     mix: int = 0
     out_min: float | None = None
     rings: tuple[Ring, ...] = ()
-
-    @property
-    def step_name(self) -> str:
-        """Its name without which block or mix of how many, as the timetable calls the step."""
-        return self.name.partition(" · ")[0]
 
     @property
     def to_cold(self) -> bool:
@@ -146,6 +145,8 @@ class RunPlan(Struct, frozen=True):
         Number of the revision they were kept as [-].
     counts_enclosing : bool
         Whether the house counts the enclosing as the first turn.
+    form : int
+        Version of the book that brought these types; a plan without one is of `plan_8` [-].
     """
 
     title: str
@@ -156,6 +157,7 @@ class RunPlan(Struct, frozen=True):
     formulas: dict[str, Formula]
     revisions: dict[str, int] = {}
     counts_enclosing: bool = False
+    form: int = FORM
 
     @property
     def by_key(self) -> Mapping[str, Task]:

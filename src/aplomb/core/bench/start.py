@@ -168,12 +168,11 @@ class _Parting:
             task = self._task(step, note, 0)
             planned = task.planned_min
             later = None if planned is None else planned + (mix - 1) * step.minutes / many
-            name = f"{step.name} · {mix} of {many}"
             found.append(
                 replace(
                     task,
-                    key=f"{task.track}/{name}",
-                    name=name,
+                    key=f"{task.key}/{mix}",
+                    name=f"{task.name} · {mix} of {many}",
                     mix=mix,
                     minutes=step.minutes / many,
                     planned_min=later,
@@ -210,25 +209,23 @@ class _Parting:
             planned += (block - 1) * minutes
         sheet, at = self._sheet(note)
         rings = self._rings() if note.kind == "bake" else ()
-        name = step.name if parts == 1 else f"{step.name} · block {block} of {parts}"
         return Task(
-            f"{track}/{name}",
-            track,
-            name,
-            note.kind,
-            minutes,
-            note.kind not in GOES_BY_ITSELF,
-            (),
-            float(step.rest_min),
-            None if step.rest_max is None else float(step.rest_max),
-            note.place,
-            at,
-            note.done,
-            sheet,
-            planned,
-            0,
-            self._out_min(note, sheet),
-            rings,
+            key=f"{track}/{step.name}",
+            track=track,
+            step_key=step.name,
+            name=step.called if parts == 1 else f"{step.called} · block {block} of {parts}",
+            kind=note.kind,
+            minutes=minutes,
+            hands=note.kind not in GOES_BY_ITSELF,
+            rest_min=float(step.rest_min),
+            rest_max=None if step.rest_max is None else float(step.rest_max),
+            place=note.place,
+            step=at,
+            done=note.done,
+            sheet=sheet,
+            planned_min=planned,
+            out_min=self._out_min(note, sheet),
+            rings=rings,
         )
 
     def _rings(self) -> tuple[Ring, ...]:

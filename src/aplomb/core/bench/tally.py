@@ -197,7 +197,7 @@ def step_minutes(plan: RunPlan, state: RunState) -> dict[tuple[str, str], float]
     whole: dict[tuple[str, str], list[float | None]] = {}
     for task in plan.tasks:
         if task.hands:
-            key = (tracks[task.track].uid, task.step_name)
+            key = (tracks[task.track].uid, task.step_key)
             whole.setdefault(key, []).append(took.get(task.key))
     return {
         key: sum(value for value in values if value is not None)

@@ -33,7 +33,7 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
     Attributes
     ----------
     name : str
-        Of its own within the paste.
+        What it is known by, of its own within the paste.
     minutes : int
         How long it takes [min].
     needs : tuple of {'baker', 'sheeter', 'oven'}
@@ -44,6 +44,8 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
         Spaces that are held in that rest [-].
     held_in : {'fridge', 'freezer'}
         Where they are held.
+    words : str
+        What it is called where that is not its name.
     """
 
     name: str
@@ -53,6 +55,12 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
     rest_max: int | None = None
     fridge_spaces: int = 0
     held_in: Held = "fridge"
+    words: str = ""
+
+    @property
+    def called(self) -> str:
+        """What it is called in what is said of it."""
+        return self.words or self.name
 
 
 class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
@@ -60,7 +68,7 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    name, minutes, needs, rest_min, rest_max, fridge_spaces, held_in
+    name, minutes, needs, rest_min, rest_max, fridge_spaces, held_in, words
         As of a step; the rest goes to the step it precedes.
     before : str
         Name of that step.
@@ -74,6 +82,12 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
     rest_max: int | None = None
     fridge_spaces: int = 0
     held_in: Held = "fridge"
+    words: str = ""
+
+    @property
+    def called(self) -> str:
+        """What it is called in what is said of it."""
+        return self.words or self.name
 
 
 Key = tuple[str, str]

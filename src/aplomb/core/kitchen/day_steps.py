@@ -11,7 +11,6 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.house import House
-from aplomb.core.base.texts import free_name
 from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.trays import oven_loads
@@ -28,6 +27,7 @@ from aplomb.core.day.problem import (
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.core.folds.plan import Enclosure, Way, step_name
 from aplomb.core.kitchen.demand import PasteOfDay
+from aplomb.core.kitchen.step_words import Kind, Manner, key_of, words_of
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Standing
@@ -35,27 +35,6 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import RestResult, bends_after, cold_of
 from aplomb.core.study.study import Study
 
-Kind = Literal[
-    "cool",
-    "weigh",
-    "mix",
-    "fat",
-    "filling",
-    "thaw",
-    "enclose",
-    "turn",
-    "trim",
-    "sheet",
-    "cut",
-    "fill",
-    "trays",
-    "heat",
-    "load",
-    "bake",
-    "refresh",
-    "out",
-    "pack",
-]
 BAKE_MIN, HEAT_MIN = 25, 15
 """A load in the oven, and heating it, where nothing is said [min], common practice."""
 LONG_MIN = 240
@@ -106,8 +85,9 @@ class PasteSteps(Struct, frozen=True):
     ----------
     paste : DayPaste
         Named by its formula's identity.
+    notes : dict of StepNote, by key of the step
     bench_last : str
-        The last step at which its paste lies open on the bench.
+        Key of the last step at which its paste lies open on the bench.
     gluten : bool
         True when flour with gluten is in it.
     """
@@ -129,26 +109,21 @@ class _Steps:
         self.sides: list[SideStep] = []
         self.notes: dict[str, StepNote] = {}
 
-    def _own(self, name: str, minutes: float) -> tuple[int, Standing]:
-        key = step_key(self.uid, name)
+    def _own(self, key: str, minutes: float) -> tuple[int, Standing]:
+        key = step_key(self.uid, key)
         own = self.sheet.minutes.get(key)
         took = max(1, math.ceil(minutes - 1e-9)) if own is None else own
         return max(0, took + self.sheet.extra.get(key, 0)), "trade" if own is None else "own"
 
-    def _free(self, name: str) -> str:
-        """Give a name that no step has yet: what is done twice running is told apart."""
-        return name if name not in self.notes else free_name(f"{name}, again", self.notes)
-
-    def _rest(self, name: str, rest: tuple[float, float | None]) -> tuple[int, int | None]:
+    def _rest(self, key: str, rest: tuple[float, float | None]) -> tuple[int, int | None]:
         """Whole minutes of a rest, with what it takes longer than planned."""
-        more = self.sheet.rest_extra.get(step_key(self.uid, name), 0)
+        more = self.sheet.rest_extra.get(step_key(self.uid, key), 0)
         least = max(0, math.ceil(rest[0] - 1e-9) + more)
         return least, None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
 
     def add(
         self,
-        name: str,
-        kind: Kind,
+        called: "_Called",
         minutes: float,
         needs: tuple[Need, ...],
         rest: tuple[float, float | None] = (0, 0),
@@ -156,19 +131,20 @@ class _Steps:
         place: str = "",
         done: int = 0,
         found: RestResult | None = None,
-    ) -> None:
-        """Add a step and the rest after it."""
-        name = self._free(name)
-        took, standing = self._own(name, minutes)
-        least, most = self._rest(name, rest)
-        held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
-        self.steps.append(DayStep(name, took, needs, least, most, spaces, held))
-        self.notes[name] = StepNote(kind, standing, done, place, found)
+    ) -> str:
+        """Add a step and the rest after it; gives its key."""
+        key = called.key
+        took, standing = self._own(key, minutes)
+        least, most = self._rest(key, rest)
+        self.steps.append(
+            DayStep(key, took, needs, least, most, spaces, _held(place), called.words)
+        )
+        self.notes[key] = StepNote(called.kind, standing, done, place, found)
+        return key
 
     def beside(
         self,
-        name: str,
-        kind: Kind,
+        called: "_Called",
         minutes: float,
         before: str,
         rest: tuple[float, float],
@@ -177,12 +153,35 @@ class _Steps:
         found: RestResult | None = None,
     ) -> None:
         """Add a step that is done beside, before one of the others."""
-        name = self._free(name)
-        took, standing = self._own(name, minutes)
-        least, most = self._rest(name, rest)
-        held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
-        self.sides.append(SideStep(name, took, before, ("baker",), least, most, spaces, held))
-        self.notes[name] = StepNote(kind, standing, 0, place, found)
+        key = called.key
+        took, standing = self._own(key, minutes)
+        least, most = self._rest(key, rest)
+        self.sides.append(
+            SideStep(key, took, before, ("baker",), least, most, spaces, _held(place), called.words)
+        )
+        self.notes[key] = StepNote(called.kind, standing, 0, place, found)
+
+
+class _Called(Struct, frozen=True):
+    """Which step it is: what it is known by and called follows from that."""
+
+    kind: Kind
+    number: int = 1
+    manner: Manner = ""
+    what: str = ""
+    again: int = 1
+
+    @property
+    def key(self) -> str:
+        return key_of(self.kind, self.number, self.manner, self.again)
+
+    @property
+    def words(self) -> str:
+        return words_of(self.kind, self.number, self.manner, self.what, self.again)
+
+
+def _held(place: str) -> Held:
+    return "freezer" if place in ("freezer", "blast") else "fridge"
 
 
 def steps_of_paste(
@@ -272,16 +271,17 @@ def _paste_begins(
     mixes = max(1, len(made.mixes))
     cold = study.water is not None and study.water.needed_c < COLD_WATER_C
     if cold or house.shop_c >= HOT_SHOP_C:
-        collect.beside("materials into the cold", "cool", 4, "weigh", (COOL_MIN, 1440), 1)
-    collect.add("weigh", "weigh", 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
+        collect.beside(_Called("cool"), 4, key_of("weigh"), (COOL_MIN, 1440), 1)
+    collect.add(_Called("weigh"), 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
     dough, fat = _of(rests, "dough"), _of(rests, "fat")
-    first = "gather" if study.in_pieces else "enclose"
+    first = _Called("enclose", manner="pieces" if study.in_pieces else "")
     if study.in_pieces:
-        collect.beside("cut the fat into pieces", "fat", 6 + 2 * blocks, "mix", (15, LONG_MIN), 1)
+        collect.beside(
+            _Called("fat", manner="pieces"), 6 + 2 * blocks, key_of("mix"), (15, LONG_MIN), 1
+        )
     spaces = 0 if _where(dough) == "room" else blocks
     collect.add(
-        "mix",
-        "mix",
+        _Called("mix"),
         12 * mixes,
         ("baker",),
         _bounds(dough, (20, 120)),
@@ -292,10 +292,9 @@ def _paste_begins(
     enclosed = study.plan.enclosure is not Enclosure.NONE
     if enclosed and not study.in_pieces and study.accounts.block_g:
         collect.beside(
-            "press the fat",
-            "fat",
+            _Called("fat"),
             4 + 3 * blocks,
-            first,
+            first.key,
             _bounds(fat, (15, 120)),
             blocks,
             _where(fat),
@@ -303,7 +302,7 @@ def _paste_begins(
         )
     if enclosed:
         minutes = 2 + 3 * blocks if study.in_pieces else 2 + 4 * blocks
-        collect.add(first, "enclose", minutes, ("baker",))
+        collect.add(first, minutes, ("baker",))
 
 
 def _thawed(
@@ -324,7 +323,7 @@ def _thawed(
         band = bends_after(material, round(block.height_mm, 1), fridge, house)
         least = band.usual or least
         most = max(least + 720, most)
-    collect.add("take out to thaw", "thaw", 2, ("baker",), (least, most), blocks, "fridge", done)
+    collect.add(_Called("thaw"), 2, ("baker",), (least, most), blocks, "fridge", done)
     return done
 
 
@@ -346,21 +345,21 @@ def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> 
     """Pieces that are put by take the place of all steps before the oven."""
     minutes = 3 + 0.05 * _pieces(made)
     if item.form == "raw":
-        name = f"raw pieces out of the {item.where}, onto trays"
+        raw = _Called("trays", what=item.where)
         spaces = _tray_spaces(made, house)
-        collect.add(name, "trays", minutes, ("baker",), (0, 60), spaces, item.where)
+        key = collect.add(raw, minutes, ("baker",), (0, 60), spaces, item.where)
         more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
         _bake(collect, made, house, _Heat(bake_minutes(made.formula) + more))
-        return name
-    name = "baked pieces onto trays"
+        return key
+    baked = _Called("trays", manner="baked")
     rest = (0.0, LONG_MIN)
     if item.where == "freezer":
-        name = "baked pieces out of the freezer, onto trays"
+        baked = _Called("trays", manner="baked freezer")
         rest = (THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
-    collect.add(name, "trays", minutes, ("baker",), rest)
+    key = collect.add(baked, minutes, ("baker",), rest)
     rack = (REFRESHED_RACK_MIN, REFRESHED_MOST_MIN)
     _bake(collect, made, house, _Heat(sum(REFRESH_MIN) / 2, "refresh", rack))
-    return name
+    return key
 
 
 def _turns(
@@ -369,7 +368,7 @@ def _turns(
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     each = 3 if house.belt_mm else 5
     steps = study.plan.steps
-    turn = sum(step.is_turn for step in steps[:done])
+    turn, trims = sum(step.is_turn for step in steps[:done]), 0
     for i in range(done, len(steps)):
         step = steps[i]
         if step.way is Way.REST:
@@ -377,12 +376,13 @@ def _turns(
             _rest_after(collect, found, step.rest_min, step.place, blocks)
             continue
         if step.way is Way.TRIM:
-            name = f"trim after turn {turn}"
-            collect.add(name, "trim", blocks, ("baker",), (0, 10), done=i + 1)
+            trims += 1
+            again = _Called("trim", turn, "next" if trims > 1 else "", again=trims)
+            collect.add(again, blocks, ("baker",), (0, 10), done=i + 1)
             continue
-        turn += 1
-        name = f"turn {turn}: {step_name(step).split(',')[0]}"
-        collect.add(name, "turn", 2 + each * blocks, sheeter, (0, 10), done=i + 1)
+        turn, trims = turn + 1, 0
+        called = _Called("turn", turn, what=step_name(step).split(",")[0])
+        collect.add(called, 2 + each * blocks, sheeter, (0, 10), done=i + 1)
 
 
 def _rest_after(
@@ -400,7 +400,6 @@ def _rest_after(
         least, most = least + last.rest_min, most + (last.rest_max or last.rest_min)
         more = 0
     spaces = 0 if place in ("room", "oven") else blocks
-    held: Held = "freezer" if place in ("freezer", "blast") else "fridge"
     low = max(0, math.ceil(least - 1e-9) + more)
     collect.steps[-1] = DayStep(
         last.name,
@@ -409,7 +408,8 @@ def _rest_after(
         low,
         max(low, math.ceil(most - 1e-9) + more),
         spaces,
-        held,
+        _held(place),
+        last.words,
     )
     collect.notes[last.name] = StepNote(note.kind, note.standing, note.done, place, found)
 
@@ -435,25 +435,23 @@ def _make_up(
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     pieces = _pieces(made)
     done = len(study.plan.steps)
-    collect.add("final sheet", "sheet", 2 + 6 * blocks, sheeter, (10, 30), done=done)
+    collect.add(_Called("sheet"), 2 + 6 * blocks, sheeter, (10, 30), done=done)
     filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
     filled = filled or any(line.grams > 0 for line in study.formula.filling)
     shaped = _of(rests, "shaped")
     chill = _bounds(shaped, (20, 120))
     place = _where(shaped)
     spaces = 0 if place == "room" else _tray_spaces(made, house)
-    last = "cut and shape"
+    last = _Called("cut", manner="shape")
     if filled:
-        last = "fill and shape"
-        collect.beside("cook the filling", "filling", COOK_MIN, last, (COOL_FILLING_MIN, 1440), 1)
-        collect.add("cut", "cut", 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
+        last = _Called("fill")
+        cooling = (COOL_FILLING_MIN, 1440)
+        collect.beside(_Called("filling"), COOK_MIN, last.key, cooling, 1)
+        collect.add(_Called("cut"), 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
         minutes = 3 + 0.4 * pieces
     else:
         minutes = 4 + 2 * blocks + 0.12 * pieces
-    collect.add(
-        last, "fill" if filled else "cut", minutes, ("baker",), chill, spaces, place, done, shaped
-    )
-    return last
+    return collect.add(last, minutes, ("baker",), chill, spaces, place, done, shaped)
 
 
 def bake_minutes(formula: Formula) -> float:
@@ -491,17 +489,18 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
         None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
         shaped.fridge_spaces,
         shaped.held_in,
+        shaped.words,
     )
-    collect.add("heat the oven", "heat", heat, ("oven",), (0, 20))
-    collect.add("oven: load 1 in", "load", 3, ("baker", "oven"))
+    many: Manner = "one of many" if loads > 1 else ""
+    collect.add(_Called("heat"), heat, ("oven",), (0, 20))
+    collect.add(_Called("load"), 3, ("baker", "oven"))
     for i in range(1, loads + 1):
-        name = heats.kind if loads == 1 else f"{heats.kind} load {i}"
-        collect.add(name, heats.kind, heats.minutes, ("oven",))
+        collect.add(_Called(heats.kind, i, many), heats.minutes, ("oven",))
         if i < loads:
-            collect.add(f"load {i} out, load {i + 1} in", "load", 5, ("baker", "oven"))
-    name = "out of the oven" if loads == 1 else f"load {loads} out"
-    collect.add(name, "out", 3, ("baker", "oven"), heats.rack)
-    collect.add("pack", "pack", 3 + 0.05 * _pieces(made), ("baker",))
+            collect.add(_Called("load", i + 1, "next"), 5, ("baker", "oven"))
+    out = _Called("out", manner=many, what=str(loads))
+    collect.add(out, 3, ("baker", "oven"), heats.rack)
+    collect.add(_Called("pack"), 3 + 0.05 * _pieces(made), ("baker",))
 
 
 def day_problem(

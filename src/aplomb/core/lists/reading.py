@@ -9,62 +9,27 @@ import re
 from collections.abc import Iterator
 from itertools import islice
 
-from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign, g_text, num
 from aplomb.core.base.quantity import Amount
 from aplomb.core.base.units import Kind, Measures
-from aplomb.core.lists.amounts import OWN_SHARE, amounts_in
+from aplomb.core.lists.amounts import amounts_in
 from aplomb.core.lists.matching import match, unknown_in
-from aplomb.core.paste.amounts import Understood, disagreement, understand
+from aplomb.core.lists.proposal import Proposal
+from aplomb.core.lists.shares import with_fats_enclosed, with_percents_checked
+from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
 
 MOST_LINES = 200
 LONGEST_LINE = 300
-FLOUR_OF_A_PERCENT_LIST_G = 1000.0
-"""Flour taken when a list gives nothing but percentages [g]."""
 
 MOST_COUNTED = 60
 """More of a thing than this is a weight without its unit [-], our choice."""
 PIECE_G = {"egg_whole": 50.0, "egg_yolk": 18.0, "egg_white": 32.0, "lemon_juice": 45.0}
 """What one of a thing that is counted weighs, without its shell [g], recalled."""
-
-
-class Proposal(Struct, frozen=True):
-    """One line of a list, as far as it was understood.
-
-    Attributes
-    ----------
-    raw : str
-        The line as it stands in the list.
-    amount_text : str
-        The part of it that is the amount; empty when there is none.
-    candidates : tuple of str
-        Keys of materials that could be meant, the likeliest first.
-    part : Part
-        Where it probably belongs.
-    note : str
-        What else the line says.
-    doubts : tuple of str
-        Why it should be looked at before it is accepted; empty when it is certain.
-    """
-
-    raw: str
-    amount_text: str
-    amount: Amount | None
-    candidates: tuple[str, ...]
-    part: Part
-    note: str
-    doubts: tuple[str, ...]
-
-    @property
-    def sure(self) -> bool:
-        """True when nothing about it is in doubt."""
-        return not self.doubts
 
 
 _BULLET = re.compile(r"^\s*(?:[-–—•*·▪◦☐□✓]+\s+|[-–—•*·▪◦☐□✓](?=[^\W\d_])|\d{1,2}[.)]\s+(?=\S))")
@@ -177,7 +142,7 @@ def read_list(
             words = f"only its first {LONGEST_LINE} signs were read"
             made = replace(made, doubts=(*made.doubts, words))
         found.append(made)
-    return _with_percents_checked(_with_fats_enclosed(tuple(found), pantry), pantry)
+    return with_percents_checked(with_fats_enclosed(tuple(found), pantry), pantry)
 
 
 def left_out(text: str) -> int:
@@ -377,91 +342,3 @@ def _part_of(line: str) -> Part:
 
 def _names(keys: tuple[str, ...], pantry: Pantry) -> list[str]:
     return [pantry[key].name.lower() for key in keys]
-
-
-def _with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
-    """Doubt a percent beside a weight that is not that weight on the list's flour."""
-    flour = flour_of(found, pantry)
-    made = []
-    for each in found:
-        percent = _percent_beside(each)
-        if percent is not None and each.candidates:
-            known = understood(each, pantry[each.candidates[0]], flour)
-            share = 100 * known.grams / flour if known and flour else None
-            if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
-                words = f"“{num(percent)} %” was not used"
-                if share is not None and known is not None:
-                    words += (
-                        f"; {g_text(known.grams, '.4g')} are {num(share, '.3g')} % of the flour"
-                    )
-                made.append(replace(each, doubts=(*each.doubts, words)))
-                continue
-        made.append(each)
-    return tuple(made)
-
-
-PERCENT_APART = 0.6
-"""How far a percent may be from the weight beside it, as it is rounded [% on flour], our choice."""
-
-
-def _percent_beside(proposal: Proposal) -> float | None:
-    """A percentage that stands in a line beside its weight."""
-    if proposal.amount is None or proposal.amount.kind is Kind.PERCENT:
-        return None
-    without = OWN_SHARE.sub(" ", proposal.raw)
-    found = re.search(r"(\d+(?:[.,]\d+)?)\s*%", without)
-    return float(found[1].replace(",", ".")) if found else None
-
-
-def _with_fats_enclosed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
-    """Without headings the heaviest fat that can be enclosed is the block's."""
-    if any(p.part is Part.BLOCK for p in found):
-        return found
-    fats = [
-        (_grams(p, pantry), i)
-        for i, p in enumerate(found)
-        if p.candidates and p.part is Part.DOUGH and pantry[p.candidates[0]].enclose_c is not None
-    ]
-    if not fats:
-        return found
-    _, place = max(fats)
-    return tuple(replace(p, part=Part.BLOCK) if i == place else p for i, p in enumerate(found))
-
-
-def _grams(proposal: Proposal, pantry: Pantry) -> float:
-    known = understood(proposal, pantry[proposal.candidates[0]], FLOUR_OF_A_PERCENT_LIST_G)
-    return known.grams if known else 0.0
-
-
-def understood(
-    proposal: Proposal, material: Ingredient, flour_g: float | None
-) -> Understood | None:
-    """Turn a proposal into grams of the material that was chosen; None when that cannot be."""
-    if proposal.amount is None:
-        return None
-    try:
-        return understand(proposal.amount, material, flour_g, proposal.amount_text)
-    except AmountError:
-        return None
-
-
-def flour_of(found: tuple[Proposal, ...], pantry: Pantry) -> float | None:
-    """Flour of a list for its percentages [g]; None when it has no flour.
-
-    A list that gives its flour in percent is taken at 1000 g.
-    """
-    flours = [
-        p
-        for p in found
-        if p.candidates and pantry[p.candidates[0]].is_flour and p.part in (Part.DOUGH, Part.BLOCK)
-    ]
-    weighed = [
-        known.grams
-        for p in flours
-        if p.amount is not None
-        and p.amount.kind is not Kind.PERCENT
-        and (known := understood(p, pantry[p.candidates[0]], None)) is not None
-    ]
-    if weighed:
-        return sum(weighed)
-    return FLOUR_OF_A_PERCENT_LIST_G if flours else None

@@ -2,7 +2,7 @@
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.opinion.opinion import Action, Opinion
-from aplomb.core.paste.formula import check
+from aplomb.core.paste.checking import check
 from aplomb.core.study.study import Reference, Study, make_study
 
 

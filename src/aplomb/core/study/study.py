@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.blocks import room_of
@@ -16,23 +16,20 @@ from aplomb.core.batch.sized import Sized, block_volume_ml, sized_batch, trimmed
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.folds.boxes import Box, Room
-from aplomb.core.folds.counts import refuse_unworkable
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.means import Leaves, leaves_along_plan
-from aplomb.core.folds.pieces_form import pieces_at_start
 from aplomb.core.folds.plan import Enclosure, Plan, Way
-from aplomb.core.folds.sizes import TurnSize, Worked, fat_share_at, logs_of, natural_width
-from aplomb.core.folds.windings import windings
+from aplomb.core.folds.sizes import Worked, fat_share_at, natural_width
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.liquids import with_band_of_liquid
 from aplomb.core.opinion.opinion import Opinion, SchoolBands
 from aplomb.core.opinion.rules import opinions_on
-from aplomb.core.paste.accounts import Accounts, account, volume_ml
+from aplomb.core.paste.accounts import Accounts, account
 from aplomb.core.paste.block_fat import block_fat
 from aplomb.core.paste.fat_profile import FatProfile
-from aplomb.core.paste.formula import Formula, turn_of
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings.readings import Readings, read, unpriced
+from aplomb.core.study.turns import TurnStudy, leaves_of_plan, strewn, turns_of
 
 if TYPE_CHECKING:
     from aplomb.core.folds.pieces import Mass
@@ -71,28 +68,6 @@ class Reference(Struct, frozen=True):
     def of(self, uid: str) -> "Reference":
         """Give the same for another formula of the book."""
         return self if uid == self.uid else replace(self, uid=uid)
-
-
-class TurnStudy(Struct, frozen=True):
-    """One moment of the plan: after enclosing (step -1), or after a step.
-
-    Attributes
-    ----------
-    step : int
-        Place in the plan's steps; -1 for the enclosing.
-    product : int
-        Product of the panels so far [-].
-    fat_leaves, dough_leaves : float or None
-        Leaves so far [-]; means for paste in pieces.
-    size : TurnSize or None
-        Of a turn.
-    """
-
-    step: int
-    product: int
-    fat_leaves: float | None
-    dough_leaves: float | None
-    size: TurnSize | None
 
 
 class Study(Struct, frozen=True):
@@ -369,14 +344,14 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     accounts = account(formula, reference.pantry)
     sized = _sized(formula, accounts, reference)
     scaled, how, worked, trouble = sized.scaled, sized.enclosing, sized.worked, sized.trouble
-    leaves = _leaves(formula, plan, accounts, how, worked)
+    leaves = leaves_of_plan(formula, plan, accounts, how, worked)
     share = accounts.fat_volume_share
     final = None if share is None or trouble else fat_share_at(plan, share, worked)
     readings = read(formula, reference.pantry, accounts, plan, leaves, scaled, final)
     school = with_band_of_liquid(
         reference.schools[formula.school], formula, reference.pantry, accounts
     )
-    turns, trouble = _turns(plan, leaves, worked, trouble)
+    turns, trouble = turns_of(plan, leaves, worked, trouble)
     fat = block_fat(formula, reference.pantry)
     water = dough_water(formula, reference.pantry, reference.house, scaled.factor or 1.0)
     case = RuleInput(
@@ -407,65 +382,8 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         turns=turns,
         enclosing=how,
         worked=worked,
-        strewn=_strewn(formula, reference.pantry, plan, accounts),
+        strewn=strewn(formula, reference.pantry, plan, accounts),
         unpriced=unpriced(formula, reference.pantry),
         room=room_of(reference.house),
         fold_trouble=trouble,
     )
-
-
-def _leaves(
-    formula: Formula, plan: Plan, accounts: Accounts, how: Enclosing | None, worked: Worked
-) -> Leaves | None:
-    share = accounts.fat_volume_share or 0.0
-    pieces = pieces_at_start(
-        share,
-        formula.gathered_mm,
-        formula.piece_fat_mm,
-        formula.piece_form,
-        formula.piece_spread_pct / 100,
-    )
-    logs = logs_of(plan, how, worked, formula.working)
-    return leaves_along_plan(plan, pieces, tuple(windings(*log) for log in logs))
-
-
-def _strewn(
-    formula: Formula, pantry: Pantry, plan: Plan, accounts: Accounts
-) -> tuple[tuple[int, float], ...]:
-    """Volumes strewn in at each turn, over the paste's volume [-]."""
-    found: dict[int, float] = {}
-    for line in formula.between:
-        turn = turn_of(line, plan)
-        if turn and line.grams > 0 and accounts.paste_ml > 0:
-            volume = volume_ml([(line.grams, pantry[line.material].composition)])
-            found[turn] = found.get(turn, 0.0) + volume / accounts.paste_ml
-    return tuple(sorted(found.items()))
-
-
-def _turns(
-    plan: Plan, leaves: Leaves | None, worked: Worked, trouble: str
-) -> tuple[tuple[TurnStudy, ...], str]:
-    sizes = worked.turns
-    found: list[TurnStudy] = []
-    turn, product = 0, 1
-    for i, step in enumerate((None, *plan.steps)):
-        size = None
-        if step is not None and step.is_turn:
-            size = sizes[turn] if sizes else None
-            turn += 1
-            product *= step.panels
-        fat, dough = leaves[i] if leaves else (None, None)
-        found.append(TurnStudy(i - 1, product, fat, dough, size))
-    if not trouble and plan.enclosure is Enclosure.PORTIONS and not plan.portions:
-        trouble = "No portion is spread yet: write a step like +3 where one is."
-    if not trouble and found[-1].fat_leaves is None:
-        trouble = _why_no_leaves(plan)
-    return tuple(found), trouble
-
-
-def _why_no_leaves(plan: Plan) -> str:
-    try:
-        refuse_unworkable(plan)
-    except AplombError as error:
-        return as_sentence(error)
-    return "Leaves of a log follow from its size, and there are no weights yet."

@@ -10,6 +10,7 @@ from statistics import fmean
 import numpy as np
 from msgspec import Struct
 
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.regression import (
     Belief,
     Floats,
@@ -19,7 +20,7 @@ from aplomb.core.trials.regression import (
     spread_of,
     standing_out,
 )
-from aplomb.core.trials.trial import Made, Trial, came_of
+from aplomb.core.trials.trial import Made, Trial
 
 MOST_LEARNED = 20_000
 STANDS_OUT = 3.0

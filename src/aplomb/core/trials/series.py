@@ -6,16 +6,9 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.sound import check_sound
+from aplomb.core.trials.came import Difference, came_of, differences
 from aplomb.core.trials.comparing import Compared, compare, compare_apart
-from aplomb.core.trials.trial import (
-    MADE_WORDS,
-    OUTCOMES,
-    Difference,
-    Made,
-    Trial,
-    came_of,
-    differences,
-)
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial
 
 MOST_VARIANTS = 24
 LEAST_PAIRS = 2

@@ -12,9 +12,10 @@ from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.kitchen.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import Field, card, fix_width, give_words, label, row
+from aplomb.desk.kit.fields import card, fix_width, give_words, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import MaterialField
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.typed import read_mass, read_whole
 

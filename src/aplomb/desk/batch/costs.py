@@ -18,8 +18,9 @@ from aplomb.core.paste.formula import Formula, with_product
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.readings.choices import likely_fats
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, button, card, clear, fix_width, label, row
+from aplomb.desk.kit.fields import button, card, clear, fix_width, label, row
 from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import currency_text, read_price

@@ -36,18 +36,10 @@ from aplomb.desk.batch.cut_view import CutView
 from aplomb.desk.batch.product_editor import ProductEditor, size_text
 from aplomb.desk.drawings.cut_plan import letter, part_letter
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fit_rows,
-    label,
-    plain_tip,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fit_rows, label, plain_tip, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length, read_mass

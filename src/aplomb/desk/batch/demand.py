@@ -16,7 +16,6 @@ from aplomb.core.study.study import Study
 from aplomb.desk.batch.can_be_made import CanBeMadeCard
 from aplomb.desk.batch.order_card import OrderCard
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     clear,
@@ -29,6 +28,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.find_field import FormulaField
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_whole

@@ -10,16 +10,9 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel
 from aplomb.core.base.figures import mass_text
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.kitchen.orders import Order, OrderLine, order_list
-from aplomb.desk.kit.fields import (
-    Field,
-    card,
-    clear,
-    fix_width,
-    label,
-    plain_tip,
-    wrapping,
-)
+from aplomb.desk.kit.fields import card, clear, fix_width, label, plain_tip, wrapping
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass

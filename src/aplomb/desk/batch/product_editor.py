@@ -19,7 +19,8 @@ from aplomb.core.base.figures import (
     number_text,
     weight_text,
 )
-from aplomb.core.base.quantity import parse_percent, read_number
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_percent
 from aplomb.core.batch.trays import pressed_mm
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
@@ -33,17 +34,9 @@ from aplomb.core.paste.product import (
     read_parts,
     read_points,
 )
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    clear,
-    fix_width,
-    give_checked,
-    label,
-    on_checked,
-    row,
-)
+from aplomb.desk.kit.fields import button, clear, fix_width, give_checked, label, on_checked, row
 from aplomb.desk.kit.find_field import MaterialField
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_whole
 

@@ -9,9 +9,10 @@ from PySide6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLa
 from aplomb.core.base.constants import GRAMS_PER_OUNCE
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import example_mass, mass_unit
-from aplomb.desk.kit.fields import Field, button, give_words, label, row
+from aplomb.desk.kit.fields import button, give_words, label, row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
+from aplomb.desk.kit.typed import Field
 from aplomb.devices.listening import read_port
 from aplomb.work.figures.typed import read_mass
 

@@ -31,7 +31,6 @@ from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.weigh_table import WeighTable
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     clear,
@@ -43,6 +42,7 @@ from aplomb.desk.kit.fields import (
     row,
     wrapping,
 )
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row

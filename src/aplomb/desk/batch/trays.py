@@ -12,10 +12,11 @@ from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.kitchen.cut_plan import trays_of
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.desk.drawings.tray import paint_tray, tray_words
-from aplomb.desk.kit.fields import Field, card, clear, fix_width, label
+from aplomb.desk.kit.fields import card, clear, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.fitted import Fitted
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page

@@ -25,19 +25,12 @@ from aplomb.core.paste.formula import PART_NAMES, Part, place_words
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.scale_panel import ScalePanel
 from aplomb.desk.drawings.weigh_bar import paint_weigh_bar
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    give_words,
-    label,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, give_words, label, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.scale_link import SIMULATED, ScaleLink
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.batch.weighing import WeighOut

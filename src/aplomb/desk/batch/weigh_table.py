@@ -12,8 +12,9 @@ from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, clear, fix_width, label, plain_tip
+from aplomb.desk.kit.fields import clear, fix_width, label, plain_tip
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import money_text, read_price
 from aplomb.work.figures.typed import read_mass

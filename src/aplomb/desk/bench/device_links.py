@@ -18,8 +18,6 @@ from aplomb.work.bench.watch import Probes
 
 SHOWN_S = 0.08
 """A weight that moves is shown anew after so long at the least [s]."""
-TARES_S = 0.6
-"""So long after a tare the scale may still say what lay on it before [s]."""
 MOST_SIMULATED = 4
 """Blocks that have a simulated probe in a rehearsal [-]."""
 
@@ -56,7 +54,7 @@ class DeviceLinks(QObject):
         self.oven: Oven | None = None
         self.faults: dict[str, str] = {}
         self.simulation: Simulation | None = None
-        self._tared_at = self._shown_at = 0.0
+        self._shown_at = 0.0
         self.scale = ScaleLink(self)
         self.scale.weighed.connect(self._weighed)
         self.scale.failed.connect(lambda words: self._fault("scale", words))
@@ -129,8 +127,6 @@ class DeviceLinks(QObject):
 
     def _weighed(self, grams: float, steady: bool) -> None:
         self.faults.pop("scale", None)
-        if time.monotonic() - self._tared_at < TARES_S and abs(grams) > 1:
-            return  # said before it was tared
         self.grams, self.steady = grams, steady
         if self._to_put_g is not None:
             self.put_on(self._to_put_g)
@@ -156,7 +152,6 @@ class DeviceLinks(QObject):
         """Take what lies on the scale as nothing: the next line is weighed upon it."""
         self.tare_g = self.grams or 0.0
         self.grams = self._to_put_g = None
-        self._tared_at = time.monotonic()
         self.scale.tare()
 
     def put_on(self, wanted_g: float) -> None:

@@ -22,7 +22,6 @@ from aplomb.core.bench.acts import Attach
 from aplomb.desk.bench.run_control import control_of
 from aplomb.desk.bench.screen import px_mm_of
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     fix_width,
@@ -35,6 +34,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page

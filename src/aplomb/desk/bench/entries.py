@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, mm_text
-from aplomb.core.base.quantity import read_number
+from aplomb.core.base.numbers import read_number
 from aplomb.core.bench.acts import (
     MEASURE_WORDS,
     Measure,

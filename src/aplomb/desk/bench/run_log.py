@@ -14,17 +14,10 @@ from aplomb.core.bench.tally import balance_of, turns_done
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.run_control import control_of
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paper.labels import use_by
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page

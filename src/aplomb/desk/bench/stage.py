@@ -35,7 +35,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.bench.start import Ready, plan_of, ready_day, ready_formula
 from aplomb.work.commands import COMMANDS
-from aplomb.work.day.view import DayView, gather, view_of
+from aplomb.work.day.planner import KeptDay, kept_day
+from aplomb.work.day.view import DayView, gather
 from aplomb.work.figures.local import begun_text
 
 REHEARSAL = 60.0
@@ -208,22 +209,15 @@ class BenchStage(Stage):
         self.show_error("")
         self._day_words.setText("Working the steps out …")
         gathered = gather(self._session.work)
-        self._job.ask(lambda: view_of(gathered))
+        self._job.ask(lambda: kept_day(gathered))
 
     def _take_view(self, found: object) -> None:
         if isinstance(found, AplombError):
             self.show_error(str(found))
             self.refresh()
             return
-        assert isinstance(found, DayView)
-        plan = found.kept_plan()
-        if plan is None:
-            self.show_error(
-                "The timetable does not stand yet. Go to Day, let it solve, and run it from there."
-            )
-            self.refresh()
-            return
-        self.run_day(found, plan)
+        assert isinstance(found, KeptDay)
+        self.run_day(found.view, found.plan)
 
     def run_day(self, view: DayView, plan: DayPlan) -> None:
         """Begin a run of a timetable as it is shown."""

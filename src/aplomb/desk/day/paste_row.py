@@ -6,7 +6,8 @@ from functools import partial
 from msgspec import Struct
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel
 
-from aplomb.desk.kit.fields import Field, choice, fix_width, give_checked, label, on_checked
+from aplomb.desk.kit.fields import choice, fix_width, give_checked, label, on_checked
+from aplomb.desk.kit.typed import Field
 
 
 class Taken(Struct, frozen=True):

@@ -31,7 +31,6 @@ from aplomb.core.paste.bodies import bodies_of
 from aplomb.desk.day.probe_card import ProbeCard
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     fix_width,
@@ -43,6 +42,7 @@ from aplomb.desk.kit.fields import (
     wrapping,
 )
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page

@@ -11,16 +11,9 @@ from PySide6.QtWidgets import QFrame, QPlainTextEdit, QVBoxLayout
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_text, num
 from aplomb.desk.kit.ask_path import ask_open_path
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.probe_link import ProbeLink
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.devices.listening import read_port
 from aplomb.devices.protocol import Reading

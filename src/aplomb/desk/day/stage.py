@@ -20,27 +20,18 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.house import HANDS, House
 from aplomb.core.day.plan import DayPlan
+from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.sheet import DaySheet
-from aplomb.core.day.solve import Remedy
 from aplomb.core.kitchen.day_steps import StepNote
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.day.paste_row import PasteRow, Taken
 from aplomb.desk.day.timeline import Timeline
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    clear,
-    fix_width,
-    label,
-    let_go,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, clear, fix_width, label, let_go, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.timers import single_shot
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.stage import Stage
@@ -351,11 +342,13 @@ class DayStage(Stage):
             f"ready {'; '.join(ready_words(view, plan))}",
         ]
         broken = [
-            f"the rest after {b.step} of {b.paste} comes to {b.minutes} min" for b in plan.broken
+            f"the rest after {view.words(b.paste, b.step)} of {b.paste} comes to {b.minutes} min"
+            for b in plan.broken
         ]
         self._figures.setText(" · ".join(told + broken))
         words = ". ".join(
-            f"{view.clock.moment(s.start_min):%a %H:%M} {s.paste}: {s.step}" for s in plan.steps
+            f"{view.clock.moment(s.start_min):%a %H:%M} {s.paste}: {view.words(s.paste, s.step)}"
+            for s in plan.steps
         )
         self.timeline.show_picture(picture_of(view, plan), words)
         self._show_step()
@@ -418,7 +411,7 @@ class DayStage(Stage):
         view, plan, paste, step = found
         start = plan.start_of(paste, step)
         note = view.note(paste, step)
-        self._which.setText(f"{paste}: {step}")
+        self._which.setText(f"{paste}: {view.words(paste, step)}")
         self.starts.show_value(f"{view.clock.moment(start):%H:%M}")
         self.took.show_value(str(view.minutes(paste, step)))
         self._about.setText(" ".join(self._about_step(view, plan, paste, step, note)))

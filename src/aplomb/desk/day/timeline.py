@@ -194,7 +194,9 @@ class Timeline(QWidget):
             self.update()
             return
         found = self._under(event.position())
-        words = f"{found.paste}: {'rest after ' if found.rest else ''}{found.step}" if found else ""
+        words = (
+            f"{found.paste}: {'rest after ' if found.rest else ''}{found.words}" if found else ""
+        )
         QToolTip.showText(event.globalPosition().toPoint(), words, self)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:

@@ -75,6 +75,7 @@ class Placed(Struct, frozen=True):
 
     paste: str
     step: str
+    words: str
     rect: tuple[float, float, float, float]
     rest: bool
 
@@ -234,11 +235,11 @@ def _paint_lane(
     for rest in lane.rests:
         rect = _place(rest.start, rest.end, rest.row, top, each, axis)
         _paint_rest(painter, rect, rest, axis, theme, chosen=chosen == (rest.paste, rest.step))
-        placed.append(Placed(rest.paste, rest.step, _four(rect), rest=True))
+        placed.append(Placed(rest.paste, rest.step, rest.words, _four(rect), rest=True))
     for bar in lane.bars:
         rect = _place(bar.start, bar.end, bar.row, top, each, axis)
         _paint_bar(painter, rect, bar, theme, chosen=chosen == (bar.paste, bar.step))
-        placed.append(Placed(bar.paste, bar.step, _four(rect), rest=False))
+        placed.append(Placed(bar.paste, bar.step, bar.words, _four(rect), rest=False))
     return placed
 
 
@@ -273,7 +274,7 @@ def _paint_bar(painter: QPainter, rect: QRectF, bar: Bar, theme: Theme, *, chose
     used = metrics.horizontalAdvance(bar.letter) + 5
     painter.setFont(theme.font(12.5))
     room = inner.adjusted(used, 0, 0, 0)
-    words = bar.words.partition(":")[0] if bar.words.startswith("turn") else bar.words
+    words = bar.words.partition(":")[0] if bar.step.startswith("turn.") else bar.words
     if painter.fontMetrics().horizontalAdvance(words) <= room.width():
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
 

@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import celsius_text, decimal_sign, mm_text, num
 from aplomb.core.base.house import House
+from aplomb.core.base.numbers import read_number
 from aplomb.core.base.places import UNDERS, Place
-from aplomb.core.base.quantity import read_number
 from aplomb.core.cold.readiness import match
 from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
 from aplomb.core.paste.bodies import Bodies, bodies_of
@@ -35,18 +35,10 @@ from aplomb.core.study.cold import (
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.heat import HeatChart, paint_heat
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    let_go,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, let_go, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.commands import COMMANDS

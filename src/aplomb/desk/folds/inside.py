@@ -36,16 +36,9 @@ from aplomb.core.study.study import Study
 from aplomb.desk.drawings.leaf_chart import paint_leaf_chart
 from aplomb.desk.drawings.section import leaf_text
 from aplomb.desk.folds.folding_view import FoldingView
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.desk.stages.section_view import SectionStrip, met_words

@@ -32,9 +32,9 @@ from aplomb.core.folds.claims import (
     verdict,
 )
 from aplomb.core.folds.finder import PlanProposal, Wanted, find_plans
-from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, parse_plan
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     fix_width,
@@ -45,6 +45,7 @@ from aplomb.desk.kit.fields import (
 )
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length

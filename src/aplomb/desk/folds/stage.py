@@ -23,15 +23,10 @@ from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import Ribbon
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    label,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import pages_of

@@ -22,9 +22,10 @@ from aplomb.core.batch.keeping import (
 )
 from aplomb.core.batch.stock import FrozenBlock, Stock, check_stock
 from aplomb.core.paste.formula import allergens
-from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label, wrapping
+from aplomb.desk.kit.fields import button, card, choice, fix_width, label, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.batch.keeping import is_past, use_by

@@ -9,14 +9,13 @@ from PySide6.QtWidgets import QCheckBox, QFrame, QLabel, QPushButton, QVBoxLayou
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import decimal_sign, num
 from aplomb.core.base.house import House, check_house
+from aplomb.core.base.numbers import read_number
 from aplomb.core.base.ovens import MOST_OVENS, OVEN_LIMITS, Oven
-from aplomb.core.base.quantity import read_number
 from aplomb.core.kitchen.baking import fit_loss
 from aplomb.core.oven.dose import Bake, Traded, trade
 from aplomb.core.paste.formula import programme_of
 from aplomb.core.trials.trial import Trial
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     fix_width,
@@ -27,6 +26,7 @@ from aplomb.desk.kit.fields import (
     wrapping,
 )
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import currency_sign, read_price

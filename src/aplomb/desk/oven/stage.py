@@ -20,8 +20,8 @@ from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import decimal_sign, degrees, num
 from aplomb.core.base.house import House
+from aplomb.core.base.numbers import read_number
 from aplomb.core.base.ovens import Oven
-from aplomb.core.base.quantity import read_number
 from aplomb.core.batch.trays import OnTrays
 from aplomb.core.kitchen.baking import (
     LoadCost,
@@ -53,7 +53,6 @@ from aplomb.core.paste.product import Product
 from aplomb.desk.drawings.bake_curve import paint_bake_curve, paint_loads
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     choice,
@@ -66,6 +65,7 @@ from aplomb.desk.kit.fields import (
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row

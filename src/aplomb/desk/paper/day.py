@@ -59,7 +59,7 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
         if event.begins.date() != day:
             day = event.begins.date()
             page.title_line(date_text(day, weekday=True))
-        if not event.hands and event.step.startswith(("bake", "heat", "refresh")):
+        if view.note(event.paste, event.key).kind in ("bake", "heat", "refresh"):
             words = f"{event.step}, {round((event.ends - event.begins).total_seconds() / 60)} min"
         else:
             words = event.step

@@ -22,8 +22,9 @@ from aplomb.core.base.house import LABEL_WORDS, Labels, single_label
 from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.background import LatestJob
-from aplomb.desk.kit.fields import Field, button, card, fit_rows, fix_width, label, row
+from aplomb.desk.kit.fields import button, card, fit_rows, fix_width, label, row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paper.canvas import load_paper_fonts, pages_of
 from aplomb.desk.paper.catalogue import PAPERS, Paper
 from aplomb.desk.paper.job import Job

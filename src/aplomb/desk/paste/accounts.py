@@ -11,8 +11,9 @@ from aplomb.core.paste.formula import allergens
 from aplomb.core.readings.readings import READING_WORDS
 from aplomb.core.study.explain import explain
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, card, fix_width, label
+from aplomb.desk.kit.fields import card, fix_width, label
 from aplomb.desk.kit.figure_table import FigureTable, Row
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import currency_text

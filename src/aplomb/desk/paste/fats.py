@@ -35,10 +35,11 @@ from aplomb.core.paste.pantry import MOST_IN_A_BLEND, Item, blend
 from aplomb.core.paste.swap import reblend
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, plain_tip
+from aplomb.desk.kit.fields import button, card, fix_width, label, plain_tip
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.asking import ask_text
 from aplomb.desk.stages.page import Page

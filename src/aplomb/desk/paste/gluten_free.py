@@ -22,16 +22,9 @@ from aplomb.core.paste.gluten_free import (
 from aplomb.core.paste.ingredient import STANDING_WORDS, Share
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.find_field import MaterialField
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page

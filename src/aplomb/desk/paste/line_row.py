@@ -13,8 +13,9 @@ from aplomb.core.paste.accounts import Parts
 from aplomb.core.paste.amounts import Understood, understand
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
-from aplomb.desk.kit.fields import Field, label, plain_tip, watch_keys
+from aplomb.desk.kit.fields import label, plain_tip
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field, watch_keys
 
 GRAMS, PERCENT = 0, 1
 """Columns of a line that are typed into."""

@@ -22,15 +22,9 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, weight_text
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.units import MEASURES_SHORT, Kind, Measures
-from aplomb.core.lists.reading import (
-    MOST_LINES,
-    Proposal,
-    flour_of,
-    left_out,
-    measures_of,
-    read_list,
-    understood,
-)
+from aplomb.core.lists.proposal import Proposal, understood
+from aplomb.core.lists.reading import MOST_LINES, left_out, measures_of, read_list
+from aplomb.core.lists.shares import flour_of
 from aplomb.core.paste.formula import (
     PART_NAMES,
     SMALLEST_G,

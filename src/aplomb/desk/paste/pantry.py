@@ -19,32 +19,18 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.base.constants import GRAMS_PER_POUND
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import (
-    bare_text,
-    celsius_text,
-    mass_text,
-    mass_unit,
-    number_text,
-)
+from aplomb.core.base.figures import bare_text, celsius_text, mass_text, mass_unit, number_text
 from aplomb.core.paste.ingredient import (
     GROUP_WORDS,
     STANDING_WORDS,
     Ingredient,
 )
 from aplomb.core.paste.pantry import MOST_IN_A_BLEND
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    pair,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, pair, row, wrapping
 from aplomb.desk.kit.find_field import ask_material
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paste.pantry_model import PantryModel
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page

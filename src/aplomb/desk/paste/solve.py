@@ -19,19 +19,11 @@ from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import decimal_sign, in_measures, number_text, weight_text
 from aplomb.core.base.quantity import parse_percent
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
-from aplomb.core.study.solve import (
-    SAYS_HOW_MUCH_FAT,
-    WANTED_WORDS,
-    Sense,
-    Solved,
-    Target,
-    Wanted,
-    solve,
-)
+from aplomb.core.study.solve import SAYS_HOW_MUCH_FAT, solve
 from aplomb.core.study.study import Study, make_study
+from aplomb.core.study.wanted import WANTED_WORDS, Sense, Solved, Target, Wanted
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
-    Field,
     bare_mnemonic,
     button,
     card,
@@ -43,6 +35,7 @@ from aplomb.desk.kit.fields import (
     row,
 )
 from aplomb.desk.kit.find_field import ask_material
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page

@@ -10,17 +10,11 @@ from aplomb.core.paste.formula import PART_NAMES, Part
 from aplomb.core.paste.swap import HOLD_WORDS, Hold, Swapped, holds_for, swap
 from aplomb.core.readings.choices import main_fat
 from aplomb.core.study.study import make_study
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    fix_width,
-    label,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, fix_width, label, wrapping
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.paste.comparison_view import ComparisonView
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page

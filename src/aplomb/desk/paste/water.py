@@ -16,12 +16,14 @@ from aplomb.core.base.figures import (
     weight_text,
 )
 from aplomb.core.base.house import WARM
-from aplomb.core.base.quantity import parse_percent, read_number
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_percent
 from aplomb.core.base.units import MEASURES_WORDS, Measures
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.paste.formula import MIXING_WORDS
 from aplomb.core.study.study import Study
-from aplomb.desk.kit.fields import Field, card, fix_width, label
+from aplomb.desk.kit.fields import card, fix_width, label
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.house_card import HouseFields
 from aplomb.desk.stages.page import Page

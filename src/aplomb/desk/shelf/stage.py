@@ -201,7 +201,7 @@ class ShelfDelegate(QStyledItemDelegate):
 
     def _last_lifts(self) -> dict[str, str]:
         """What the last trial of each formula lifted, in words; told anew when trials change."""
-        from aplomb.core.trials.trial import came_of
+        from aplomb.core.trials.came import came_of
 
         tried = self._session.store.tried
         if tried is not self._tried:

@@ -22,10 +22,11 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AplombError
-from aplomb.desk.kit.fields import Field, respell
+from aplomb.desk.kit.fields import respell
 from aplomb.desk.kit.mid_event import graveyard, mid_event
 from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.timers import single_shot
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.kit.walking import begin_in, can_hold, focus_next_part
 from aplomb.desk.session import Session
 from aplomb.desk.shell.sided import SidedWindow

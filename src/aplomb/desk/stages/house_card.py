@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QGridLayout
 from aplomb.core.base.figures import bare_text, decimal_sign, mass_text, num
 from aplomb.core.base.house import LIMITS
 from aplomb.core.base.quantity import parse_percent
-from aplomb.desk.kit.fields import Field, fix_width, label
+from aplomb.desk.kit.fields import fix_width, label
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.typed import read_length, read_mass, read_temp, read_warming, read_whole
 

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QVBoxLayout, QWidget
 
 from aplomb.core.base.texts import free_name
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.trial import (
     JUDGED_WORDS,
     LARGEST,
@@ -16,22 +17,12 @@ from aplomb.core.trials.trial import (
     PIECE_WORDS,
     Piece,
     Trial,
-    came_of,
     check_trial,
 )
-from aplomb.desk.kit.fields import (
-    Field,
-    button,
-    card,
-    choice,
-    fix_width,
-    label,
-    pair,
-    row,
-    wrapping,
-)
+from aplomb.desk.kit.fields import button, card, choice, fix_width, label, pair, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import day_text

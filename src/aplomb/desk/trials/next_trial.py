@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QPushButton, QVBox
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, house_unit, num
-from aplomb.core.base.quantity import read_number
+from aplomb.core.base.numbers import read_number
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.core.trials.model import FACTORS, PRIORS
@@ -16,7 +16,6 @@ from aplomb.core.trials.series import Series
 from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
 from aplomb.desk.kit.fields import (
-    Field,
     button,
     card,
     choice,
@@ -28,6 +27,7 @@ from aplomb.desk.kit.fields import (
     wrapping,
 )
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import read_price

@@ -13,8 +13,9 @@ from aplomb.core.trials.picture import Counted, Scale, count_leaves, scale_of
 from aplomb.core.trials.trial import PIECE_WORDS, Trial, check_trial
 from aplomb.desk.drawings.strip import strip_image
 from aplomb.desk.kit.background import EveryJob, FaultError, LatestJob
-from aplomb.desk.kit.fields import Field, button, card, choice, fix_width, label, row, wrapping
+from aplomb.desk.kit.fields import button, card, choice, fix_width, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.desk.trials.photo_file import grey_of, opened, take_in

@@ -7,12 +7,14 @@ from PySide6.QtWidgets import QAbstractItemView, QFrame, QListView, QVBoxLayout
 from aplomb.book.book import new_uid, now
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import free_name
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.model import FACTORS
 from aplomb.core.trials.series import Series, check_series, variants_of
-from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Trial, came_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Trial
 from aplomb.desk.kit.background import FaultError, LatestJob
-from aplomb.desk.kit.fields import Field, button, card, choice, label, row, wrapping
+from aplomb.desk.kit.fields import button, card, choice, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row

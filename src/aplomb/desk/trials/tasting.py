@@ -12,8 +12,9 @@ from aplomb.core.trials.tasting import (
     tasters_needed,
     triangle,
 )
-from aplomb.desk.kit.fields import Field, button, card, fix_width, label, row, wrapping
+from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
+from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_whole

@@ -50,7 +50,7 @@ def _begun(run: LiveRun, state: RunState) -> dict[tuple[str, str], int]:
         begun = state.tasks[task.key].begun_s
         if begun is None:
             continue
-        key = (run.plan.track(task.track).uid, task.step_name)
+        key = (run.plan.track(task.track).uid, task.step_key)
         minute = int(begun // 60)
         found[key] = min(found.get(key, minute), minute)
     return found
@@ -69,7 +69,7 @@ def _held(run: LiveRun, state: RunState) -> dict[tuple[str, str], int]:
         before, since = max(known, key=lambda each: each[1])
         least = by_key[before].rest_min
         more = (here.held_until_s - since) / 60 - least
-        key = (run.plan.track(task.track).uid, by_key[before].step_name)
+        key = (run.plan.track(task.track).uid, by_key[before].step_key)
         if more > 0:
             found[key] = max(found.get(key, 0), round(more))
     return found

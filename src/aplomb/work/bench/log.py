@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import celsius_text, decimal_sign, g_text, mm_text, num
-from aplomb.core.base.quantity import read_number
+from aplomb.core.base.numbers import read_number
 from aplomb.core.bench.acts import (
     COUNT_WORDS,
     MEASURE_WORDS,

@@ -42,6 +42,7 @@ from aplomb.core.bench.asking import (
     states_for,
 )
 from aplomb.core.bench.plan import RunPlan, Task, check_plan
+from aplomb.core.bench.plan_8 import RunPlan8, brought_up
 from aplomb.core.bench.state import (
     KEPT_BY_ITSELF,
     Alarm,
@@ -453,6 +454,10 @@ def as_row(press: Press) -> PressRow:
     return PressRow(press.number, press.at_s, press.wall, msgspec.json.encode(press.act).decode())
 
 
+class _Form(msgspec.Struct):
+    form: int = 0
+
+
 def read_plan(book: Book, number: int) -> RunPlan:
     """Read what a run set out to do.
 
@@ -462,7 +467,13 @@ def read_plan(book: Book, number: int) -> RunPlan:
         When it cannot be read.
     """
     try:
-        plan = check_plan(msgspec.json.decode(book.runs.plan(number), type=RunPlan))
+        body = book.runs.plan(number)
+        new = msgspec.json.decode(body, type=_Form).form
+        plan = check_plan(
+            msgspec.json.decode(body, type=RunPlan)
+            if new
+            else brought_up(msgspec.json.decode(body, type=RunPlan8))
+        )
         begun_of(plan)
     except (msgspec.DecodeError, AplombError, ValueError, OverflowError):
         raise AplombError("This run cannot be read; it stays in the book as it is.") from None

@@ -8,8 +8,8 @@ from msgspec.structs import replace
 from aplomb.core.base.house import House
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.problem import Started
+from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.sheet import DaySheet, step_key
-from aplomb.core.day.solve import Remedy
 from aplomb.work.day.view import DayView
 
 SOFT_MIN, HARD_MIN = 10, 10
@@ -52,13 +52,13 @@ def takes(view: DayView, paste: str, step: str, minutes: int) -> Moved:
     Parameters
     ----------
     paste, step : str
-        As shown.
+        As shown, and its key.
     minutes : int
         [min].
     """
     key = step_key(view.uids[paste], step)
     own = {**view.sheet.minutes, key: minutes}
-    return Moved(f"{step} takes {minutes} min", replace(view.sheet, minutes=own))
+    return Moved(f"{view.words(paste, step)} takes {minutes} min", replace(view.sheet, minutes=own))
 
 
 def held(view: DayView, paste: str, step: str, start_min: int | None) -> Moved:
@@ -67,16 +67,16 @@ def held(view: DayView, paste: str, step: str, start_min: int | None) -> Moved:
     Parameters
     ----------
     paste, step : str
-        As shown.
+        As shown, and its key.
     start_min : int or None
         [min]; None lets it go.
     """
     uid = view.uids[paste]
     rest = tuple(h for h in view.sheet.held if (h.paste, h.step) != (uid, step))
     if start_min is None:
-        return Moved(f"{step} is free again", replace(view.sheet, held=rest))
+        return Moved(f"{view.words(paste, step)} is free again", replace(view.sheet, held=rest))
     now = (*rest, Started(uid, step, start_min))
-    return Moved(f"hold {step}", replace(view.sheet, held=now))
+    return Moved(f"hold {view.words(paste, step)}", replace(view.sheet, held=now))
 
 
 def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int) -> Moved:
@@ -87,14 +87,15 @@ def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int)
     plan : DayPlan
         As it is shown.
     paste, step : str
-        As shown.
+        As shown, and its key.
     minutes : int
         [min].
     """
     key = step_key(view.uids[paste], step)
     sheet = _at_least_begun(view, plan, paste, step)
     more = sheet.extra.get(key, 0) + minutes
-    words = f"{step} {'runs over' if minutes > 0 else 'ends sooner'} by {abs(minutes)} min"
+    how = "runs over" if minutes > 0 else "ends sooner"
+    words = f"{view.words(paste, step)} {how} by {abs(minutes)} min"
     return Moved(words, replace(sheet, extra={**sheet.extra, key: more}))
 
 
@@ -106,12 +107,13 @@ def begins_late(view: DayView, plan: DayPlan, paste: str, step: str, minutes: in
     plan : DayPlan
         As it is shown.
     paste, step : str
-        As shown.
+        As shown, and its key.
     minutes : int
         [min].
     """
     start = max(0, plan.start_of(paste, step) + minutes)
-    words = f"{step} {'later' if minutes > 0 else 'sooner'} by {abs(minutes)} min"
+    how = "later" if minutes > 0 else "sooner"
+    words = f"{view.words(paste, step)} {how} by {abs(minutes)} min"
     now = view.sheet.now_min
     if now is None or plan.start_of(paste, step) >= now:
         return Moved(words, held(view, paste, step, start).sheet)
@@ -131,7 +133,7 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
     plan : DayPlan
         As it is shown.
     paste, step : str
-        The step that was to follow the rest, as shown.
+        As shown, and the key of the step that was to follow the rest.
     hard : bool
         True when it must stand before it can be rolled; False when it goes back to the cold.
     """
@@ -139,7 +141,7 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
     key = step_key(view.uids[paste], before)
     sheet = _at_least_begun(view, plan, paste, before)
     more = sheet.rest_extra.get(key, 0) + (HARD_MIN if hard else back_min(view, paste, before))
-    words = f"{'still hard' if hard else 'still soft'} before {step}"
+    words = f"{'still hard' if hard else 'still soft'} before {view.words(paste, step)}"
     return Moved(words, replace(sheet, rest_extra={**sheet.rest_extra, key: more}))
 
 
@@ -151,7 +153,7 @@ def back_min(view: DayView, paste: str, before: str) -> int:
     Parameters
     ----------
     paste, before : str
-        The step its rest comes after, as shown.
+        As shown, and the key of the step its rest comes after.
     """
     note = view.note(paste, before)
     if note.rest is None:

@@ -5,7 +5,7 @@ from msgspec import Struct
 
 from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
-from aplomb.core.kitchen.day_steps import Kind
+from aplomb.core.kitchen.step_words import Kind
 from aplomb.core.study.cold import RestResult
 from aplomb.work.day.view import DayView
 
@@ -24,7 +24,7 @@ class Bar(Struct, frozen=True):
     Attributes
     ----------
     paste, step : str
-        As shown.
+        Its paste as shown, its key.
     letter : str
         Of its paste.
     number : int
@@ -57,7 +57,9 @@ class RestBar(Struct, frozen=True):
     Attributes
     ----------
     paste, step : str
-        The step it comes after, as shown.
+        Its paste as shown, the key of the step it comes after.
+    words : str
+        What that step is called.
     start, end : int
         [min].
     temps : tuple of (minute, °C)
@@ -75,6 +77,7 @@ class RestBar(Struct, frozen=True):
     row: int
     start: int
     end: int
+    words: str
     temps: tuple[tuple[float, float], ...] = ()
     low_c: float = 0.0
     high_c: float = 0.0
@@ -158,7 +161,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
                 number[paste.name],
                 start,
                 start + taken(step, paste.name, problem),
-                step.name,
+                step.called,
                 held=key in held,
                 past=key in begun,
             )
@@ -235,6 +238,7 @@ def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[La
                 0,
                 begin,
                 end,
+                step.called,
                 temps,
                 low,
                 high,
@@ -268,6 +272,7 @@ def _rest_rows(where: str, rests: list[RestBar], pastes: list[int]) -> Lane:
                     at + row,
                     rest.start,
                     rest.end,
+                    rest.words,
                     rest.temps,
                     rest.low_c,
                     rest.high_c,

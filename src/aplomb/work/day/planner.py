@@ -8,12 +8,14 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import TYPE_CHECKING, Literal
 
+from msgspec import Struct
+
 from aplomb.core.base.errors import AplombError
 from aplomb.core.day.plan import DayPlan
 from aplomb.work.day.moves import Moved
 from aplomb.work.day.server import Reply
 from aplomb.work.day.solving import DaySolver
-from aplomb.work.day.view import DayView, gather, too_late, view_of
+from aplomb.work.day.view import DayView, Gathered, gather, too_late, view_of
 from aplomb.work.open_book.workbench import Workbench
 
 if TYPE_CHECKING:
@@ -22,6 +24,30 @@ if TYPE_CHECKING:
 State = Literal["idle", "viewing", "solving", "solved", "refused"]
 DESK_WORK = 5.0
 """How much the solver may work while a window is open; it can be stopped [-]."""
+
+
+class KeptDay(Struct, frozen=True):
+    """A day as the book keeps it, with the plan it keeps."""
+
+    view: DayView
+    plan: DayPlan
+
+
+def kept_day(gathered: Gathered) -> KeptDay:
+    """View a day with the plan that is kept of it; it may be done beside the window.
+
+    Raises
+    ------
+    AplombError
+        When nothing of the day can be made, or no plan is kept that still holds.
+    """
+    view = view_of(gathered)
+    plan = view.kept_plan()
+    if plan is None:
+        raise AplombError(
+            "The timetable does not stand yet. Go to Day, let it solve, and run it from there."
+        )
+    return KeptDay(view, plan)
 
 
 class Planner:

@@ -16,7 +16,8 @@ import msgspec
 from aplomb.core.base.errors import AplombError
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.problem import DayProblem
-from aplomb.core.day.solve import WORK, DayAnswer, Stopper, solve_day
+from aplomb.core.day.search import Stopper
+from aplomb.core.day.solve import WORK, DayAnswer, solve_day
 
 
 class Question(msgspec.Struct, frozen=True):

@@ -79,6 +79,10 @@ class DayView(Struct, frozen=True):
         uid = self.uids[paste]
         return next(p for p in self.pastes if p.uid == uid).notes[step]
 
+    def words(self, paste: str, step: str) -> str:
+        """What a step is called."""
+        return self.problem.steps[paste, step].called
+
     def minutes(self, paste: str, step: str) -> int:
         """How long a step takes [min]."""
         return taken(self.problem.steps[paste, step], paste, self.problem)

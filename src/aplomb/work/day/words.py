@@ -6,7 +6,8 @@ from aplomb.core.base.figures import num
 from aplomb.core.batch.keeping import PIECES
 from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, starts_of
 from aplomb.core.day.problem import taken
-from aplomb.core.day.solve import DayAnswer, Remedy
+from aplomb.core.day.remedies import Remedy
+from aplomb.core.day.solve import DayAnswer
 from aplomb.exchange.day_calendar import DayEvent
 from aplomb.work.batch.keeping import is_past
 from aplomb.work.day.moves import BLOCKS
@@ -170,12 +171,13 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
                 view.clock.moment(each.start_min),
                 view.clock.moment(end),
                 each.paste,
-                each.step,
+                step.called,
                 note.place,
                 step.rest_min,
                 step.rest_max,
                 "baker" in step.needs,
                 words,
+                each.step,
             )
         )
     return found

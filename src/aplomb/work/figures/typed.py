@@ -13,7 +13,8 @@ from aplomb.core.base.figures import (
     number_text,
     temp_unit,
 )
-from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm, read_number
+from aplomb.core.base.numbers import read_number
+from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm
 from aplomb.core.base.units import Kind
 
 LONGEST = 200

@@ -11,7 +11,8 @@ from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import free_name
 from aplomb.core.opinion.opinion import Opinion
-from aplomb.core.paste.formula import Formula, check
+from aplomb.core.paste.checking import check
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.work.open_book.announcing import Announcements

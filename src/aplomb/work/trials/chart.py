@@ -9,8 +9,9 @@ from msgspec.structs import replace
 
 from aplomb.core.opinion.opinion import Band
 from aplomb.core.trials.bands import LearnedBand, grid_of, learned_band
+from aplomb.core.trials.came import Came, came_of
 from aplomb.core.trials.model import FACTORS, PRIORS, Model, model_of
-from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Came, Made, Trial, came_of
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Made, Trial
 
 LEVEL = 0.9
 SEED = 20261126

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import bare_text, decimal_sign, length_unit, num
-from aplomb.core.base.quantity import read_number
+from aplomb.core.base.numbers import read_number
 from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
 from aplomb.work.figures.typed import read_length, read_mass, read_temp
 

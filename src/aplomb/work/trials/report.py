@@ -5,10 +5,11 @@ from collections.abc import Sequence
 import msgspec
 
 from aplomb.core.trials.bands import LearnedBand
+from aplomb.core.trials.came import came_of
 from aplomb.core.trials.comparing import Compared
 from aplomb.core.trials.model import Model
 from aplomb.core.trials.series import Series, variants_of
-from aplomb.core.trials.trial import OUTCOMES, Trial, came_of
+from aplomb.core.trials.trial import OUTCOMES, Trial
 from aplomb.work.trials.words import band_words, difference_words, verdict_words
 
 FORMAT, VERSION = "aplomb-trials", 1

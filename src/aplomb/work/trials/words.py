@@ -4,9 +4,10 @@ from collections.abc import Sequence
 
 from aplomb.core.base.figures import bare_text, house_unit, num
 from aplomb.core.trials.bands import LearnedBand
+from aplomb.core.trials.came import Difference
 from aplomb.core.trials.comparing import Compared
 from aplomb.core.trials.series import Series, VariantResult
-from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES, Difference
+from aplomb.core.trials.trial import MADE_WORDS, OUTCOMES
 
 UNITS = {"mm": "mm", "g": "g", "°C": "°C"}
 

@@ -1,0 +1,104 @@
+"""What the steps of a day are known by, and what they are called: words change, keys stay.
+
+A key is what is done and which of its kind it is: ``mix.1``, ``turn.3``, ``load.2``. Whatever is
+kept of a step (its minutes, its pin, its presses) is kept by its key.
+"""
+
+from typing import Literal
+
+Kind = Literal[
+    "cool",
+    "weigh",
+    "mix",
+    "fat",
+    "filling",
+    "thaw",
+    "enclose",
+    "turn",
+    "trim",
+    "sheet",
+    "cut",
+    "fill",
+    "trays",
+    "heat",
+    "load",
+    "bake",
+    "refresh",
+    "out",
+    "pack",
+]
+Manner = Literal["", "pieces", "shape", "baked", "baked freezer", "next", "one of many"]
+"""How a kind of step is done, where that gives it other words."""
+
+CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
+    ("cool", ""): ("cool", "materials into the cold"),
+    ("weigh", ""): ("weigh", "weigh"),
+    ("mix", ""): ("mix", "mix"),
+    ("fat", ""): ("press", "press the fat"),
+    ("fat", "pieces"): ("pieces", "cut the fat into pieces"),
+    ("filling", ""): ("filling", "cook the filling"),
+    ("thaw", ""): ("thaw", "take out to thaw"),
+    ("enclose", ""): ("enclose", "enclose"),
+    ("enclose", "pieces"): ("gather", "gather"),
+    ("turn", ""): ("turn", "turn {number}: {what}"),
+    ("trim", ""): ("trim", "trim after turn {number}"),
+    ("trim", "next"): ("trim", "trim after turn {number}, again"),
+    ("sheet", ""): ("sheet", "final sheet"),
+    ("cut", ""): ("cut", "cut"),
+    ("cut", "shape"): ("shape", "cut and shape"),
+    ("fill", ""): ("fill", "fill and shape"),
+    ("trays", ""): ("trays", "raw pieces out of the {what}, onto trays"),
+    ("trays", "baked"): ("trays", "baked pieces onto trays"),
+    ("trays", "baked freezer"): ("trays", "baked pieces out of the freezer, onto trays"),
+    ("heat", ""): ("heat", "heat the oven"),
+    ("load", ""): ("load", "oven: load 1 in"),
+    ("load", "next"): ("load", "load {before} out, load {number} in"),
+    ("bake", ""): ("bake", "bake"),
+    ("bake", "one of many"): ("bake", "bake load {number}"),
+    ("refresh", ""): ("refresh", "refresh"),
+    ("refresh", "one of many"): ("refresh", "refresh load {number}"),
+    ("out", ""): ("out", "out of the oven"),
+    ("out", "one of many"): ("out", "load {what} out"),
+    ("pack", ""): ("pack", "pack"),
+}
+"""The first part of a step's key, and its words, by its kind and the manner in which it is done."""
+
+
+def key_of(kind: Kind, number: int = 1, manner: Manner = "", again: int = 1) -> str:
+    """Give a step's key within its paste.
+
+    Parameters
+    ----------
+    number : int
+        Which of its kind, from 1; of a trim, the turn it follows [-].
+    again : int
+        Which of those of one number, from 1: two trims after one turn [-].
+
+    Examples
+    --------
+    >>> key_of("turn", 3), key_of("fat", manner="pieces"), key_of("trim", 2, again=2)
+    ('turn.3', 'pieces.1', 'trim.2.2')
+    """
+    stem = CALLED[kind, manner][0]
+    return f"{stem}.{number}" if again == 1 else f"{stem}.{number}.{again}"
+
+
+def words_of(
+    kind: Kind, number: int = 1, manner: Manner = "", what: str = "", again: int = 1
+) -> str:
+    """Say what a step is.
+
+    Parameters
+    ----------
+    number, again : int
+        As in its key [-].
+    what : str
+        The kind of turn, the place pieces come from, or how many loads there are.
+
+    Examples
+    --------
+    >>> words_of("turn", 3, what="single")
+    'turn 3: single'
+    """
+    words = CALLED[kind, manner][1].format(number=number, before=number - 1, what=what)
+    return f"{words} {again - 1}" if again > 2 else words
