@@ -236,3 +236,21 @@ def test_no_property_of_the_toolkit_that_begins_with_i_is_given_as_a_keyword():
         and any((keyword.arg or "").startswith("i") for keyword in node.keywords)
     ]
     assert given == []
+
+
+def test_what_a_page_says_is_pressed_is_there_to_be_pressed():
+    """What stands slanted in docs is a command, a button or a page, under the name it has there."""
+    said = {
+        each.value.removesuffix("…").lower()
+        for path in [*(SOURCE / "desk").rglob("*.py"), SOURCE / "work" / "commands.py"]
+        for each in ast.walk(tree(path))
+        if isinstance(each, ast.Constant) and isinstance(each.value, str)
+    }
+    unknown = [
+        f"{path.name}: {words}"
+        for path in sorted((ROOT / "docs").glob("*.md"))
+        if path.name != "second-opinion.md"  # there it is the standing of a rule
+        for words in re.findall(r"(?<![*\w])\*([^*\n]+)\*(?![*\w])", path.read_text("utf-8"))
+        if words.lower() not in said
+    ]
+    assert unknown == []

@@ -77,7 +77,7 @@ def test_undo_and_redo_reach_across_a_restart(path):
     book = Book(path)
     assert book.undo().words == "name Three"
     assert names(book) == ["Two"]
-    assert book.next_words() == ("name Two", "name Three")
+    assert book.history.next_words() == ("name Two", "name Three")
     book.close()
     book = Book(path)
     assert book.redo().words == "name Three"

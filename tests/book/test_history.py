@@ -103,7 +103,7 @@ class BookMachine(RuleBasedStateMachine):
         if hasattr(self, "book"):
             assert {e.uid: e.formula.name for e in self.book.entries()} == self.shelf
             assert {kept.key for kept in self.book.store()} == self.stored.get(self.at, set())
-            back, on = self.book.next_words()
+            back, on = self.book.history.next_words()
             assert bool(back) == (self.at > 0)
             assert bool(on) == (self.at < len(self.states) - 1)
 

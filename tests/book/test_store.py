@@ -28,7 +28,7 @@ def test_the_store_is_written_undone_and_done_again(path):
     change = StoreChange("price", (Kept("item/x", None),), (Kept("item/x", "{}"),))
     book.record([change])
     assert book.store() == [Kept("item/x", "{}")]
-    assert book.next_words() == ("price", "")
+    assert book.history.next_words() == ("price", "")
     assert book.undo() == change
     assert book.store() == []
     book.close()
@@ -215,7 +215,7 @@ def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
     assert entries[0].formula.sheet_mm == 3.2
     assert all(e.formula.held_back_pct == 10 for e in entries)
     assert not book.read_only
-    assert book.next_words()[0] == "salt: 20 g"
+    assert book.history.next_words()[0] == "salt: 20 g"
     book.close()
     with sqlite3.connect(path) as db:
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)

@@ -12,6 +12,7 @@ from aplomb.book import file as file_module
 from aplomb.book.book import FIRST, Book, BookError, DiskError, GoneError, new_uid, now
 from aplomb.book.changes import Change, Kept, StoreChange
 from aplomb.book.entry import Entry
+from aplomb.book.history import History
 from aplomb.core.paste.formula import Formula
 from finders import full_disk
 
@@ -52,7 +53,7 @@ def test_a_view_that_never_ends_is_not_read_whatever_its_name(path, table):
     assert [e.name for e in book.entries()] == ["F 0"]  # else from the list of changes
     assert (book.store(), book.runs.all(), book.pictures.all()) == ([], [], {})
     book.rows_to_carry()
-    book.next_words()
+    book.history.next_words()
     book.close()
 
 
@@ -149,7 +150,7 @@ def test_a_commit_that_fails_is_looked_at_once_it_is_taken_back(path, monkeypatc
         raise error
 
     with monkeypatch.context() as patch:
-        patch.setattr(Book, "_set_undo_position", full)
+        patch.setattr(History, "set_position", full)
         os.utime(path, ns=(1, 1))
         after = Entry(new_uid(), 5.0, now(), replace(Formula("x"), note="n"))
         with pytest.raises(DiskError, match="disk is full"):

@@ -120,7 +120,7 @@ class Watch:
             self.starts[session.book.path] = (
                 {u: e.formula for u, e in session.shelf.entries.items()},
                 rows_of(session),
-                session.book._undo_position(),
+                session.book.history.position(),
             )
         self.path, self.hand = session.book.path, session.uid
         self.before = {u: e.formula for u, e in session.shelf.entries.items()}
@@ -189,11 +189,11 @@ class Watch:
         if session.journal.trouble:
             return
         formulas, store, stands = self.starts[session.book.path]
-        while session.book._undo_position() > stands:
-            at = session.book._undo_position()
+        while session.book.history.position() > stands:
+            at = session.book.history.position()
             session.journal.undo()
-            if session.book._undo_position() >= at:
-                self.fault(f"undo of “{session.book.next_words()[0]}” does not go on")
+            if session.book.history.position() >= at:
+                self.fault(f"undo of “{session.book.history.next_words()[0]}” does not go on")
                 break
         now = {u: e.formula for u, e in session.shelf.entries.items()}
         for uid in formulas.keys() | now.keys():

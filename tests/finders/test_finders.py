@@ -63,9 +63,10 @@ def test_the_presser_finds_what_falls(qapp):
         class book:  # noqa: N801
             path = "x"
 
-            @staticmethod
-            def _undo_position():
-                return 0
+            class history:  # noqa: N801
+                @staticmethod
+                def position():
+                    return 0
 
         @staticmethod
         def flush():

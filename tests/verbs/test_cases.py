@@ -333,7 +333,10 @@ def test_the_day_of_a_book_for_a_calendar(capsys, book, tmp_path):
     found = json.loads(capsys.readouterr().out)
     events = list(Calendar.from_ical(ics.read_bytes()).walk("VEVENT"))
     assert len(events) == len(found["steps"])
-    assert {e["DTSTART"].dt.date().isoformat() for e in events} <= {"2026-12-04", "2026-12-05"}
+    assert {e["DTSTART"].dt.astimezone().date().isoformat() for e in events} <= {
+        "2026-12-04",
+        "2026-12-05",
+    }
     assert any(e.walk("VALARM") for e in events)
     assert main(["day", path, "--date", "2026-12-05", "--ics", str(tmp_path / "day.csv")]) == 0
     rows = list(csv.reader((tmp_path / "day.csv").read_text("utf-8-sig").splitlines()))

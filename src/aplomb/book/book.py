@@ -10,7 +10,6 @@ import os
 import sqlite3
 from collections.abc import Mapping, Sequence
 from contextlib import closing, suppress
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,17 +17,13 @@ import msgspec
 
 from aplomb.book.changes import (
     AnyChange,
-    Change,
     Kept,
     Revision,
-    StoreChange,
-    change_of,
-    parts_of,
-    row_of,
 )
 from aplomb.book.entry import Entry
 from aplomb.book.errors import BookError, DiskError, GoneError, disk_words
 from aplomb.book.file import BookFile
+from aplomb.book.history import MOST_CHANGES, History, Refused, now
 from aplomb.book.pictures import Pictures
 from aplomb.book.runs import Runs
 from aplomb.book.salvage import Rows, entry_of, from_changes, text
@@ -39,7 +34,6 @@ from aplomb.book.schema import (
     put_in_place,
 )
 from aplomb.book.tables import UNFIT, rows_in, rows_out, rows_to_carry
-from aplomb.core.base.errors import AplombError
 from aplomb.disk import new_beside
 
 if TYPE_CHECKING:
@@ -48,7 +42,6 @@ if TYPE_CHECKING:
 FIRST = 60
 """So many formulas of a large book are read before its window stands [-]."""
 _ENTRIES = "SELECT id, name, purpose, place, changed, body FROM formula"
-MOST_CHANGES = 2000
 """Changes that can be undone; older ones are let go."""
 __all__ = [
     "APPLICATION_ID",
@@ -69,21 +62,9 @@ OnShelf = tuple[dict[str, Entry], str]
 """Formulas by identity, and which one is in hand."""
 
 
-def now() -> str:
-    """Give the time in UTC as ISO 8601 to the second."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
-
-
 def new_uid() -> str:
     """Give a new identity for a formula."""
     return os.urandom(16).hex()
-
-
-class Refused(msgspec.Struct, frozen=True):
-    """A change that could not be written while the others were: it, and why."""
-
-    change: AnyChange
-    why: str
 
 
 class Book:
@@ -102,6 +83,8 @@ class Book:
         What was done at the bench.
     pictures : Pictures
         Photographs of what was baked.
+    history : History
+        What was changed, and can be undone.
 
     Raises
     ------
@@ -115,6 +98,7 @@ class Book:
         self._file = BookFile(path)
         self.runs = Runs(self._file)
         self.pictures = Pictures(self._file)
+        self.history = History(self._file, self.setting)
 
     @property
     def _db(self) -> sqlite3.Connection:
@@ -164,7 +148,7 @@ class Book:
         lost = len(rows) - len(found)
         if not whole or lost or not self._counted("formula", len(rows)):
             self._file.mark_damaged("some formulas are hidden")
-            more, _ = from_changes(self._db, self._undo_position())
+            more, _ = from_changes(self._db, self.history.position())
             missing = {uid: entry for uid, entry in more.items() if uid not in found}
             found.update(missing)
             self._set_aside(f"{lost} formulas without identity" if lost else "")
@@ -195,7 +179,7 @@ class Book:
         """
         self._file.check_writable()
         with self._file.transaction():
-            self._set_undo_position(self._undo_position())
+            self.history.set_position(self.history.position())
 
     def _counted(self, table: str, there: int) -> bool:
         """Tell whether as many rows are there as were written."""
@@ -214,7 +198,7 @@ class Book:
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
         if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
             self._file.mark_damaged("some of prices, materials, house or batches is hidden")
-            _, more = from_changes(self._db, self._undo_position())
+            _, more = from_changes(self._db, self.history.position())
             self._set_aside("some of prices, materials, house, stock or batches")
             found = more | found
         if "timetable" in found and self._version() < 9:
@@ -281,172 +265,16 @@ class Book:
         return number
 
     def record(self, changes: Sequence[AnyChange]) -> list[Refused]:
-        """Carry changes out and remember them; what was undone is let go.
-
-        Changes that no book can hold; the others are written all the same.
-
-        Raises
-        ------
-        DiskError
-            When the disk refuses; the book is as it was. GoneError when it is another file now.
-        BookError
-            When the book can only be read.
-        """
-        if not changes:
-            return []
-        self._file.check_writable()
-        refused: list[Refused] = []
-        with self._file.transaction():
-            undo_position = self._undo_position()
-            self._db.execute("DELETE FROM change WHERE seq > ?", (undo_position,))
-            for change in changes:
-                self._db.execute("SAVEPOINT one")
-                try:
-                    undo_position = self._record_one(change)
-                    self._db.execute("RELEASE one")
-                except UNFIT as error:
-                    self._db.execute("ROLLBACK TO one")
-                    self._db.execute("RELEASE one")
-                    refused.append(Refused(change, str(error)))
-            self._db.execute("DELETE FROM change WHERE seq <= ?", (undo_position - MOST_CHANGES,))
-            self._set_undo_position(undo_position)
-        return refused
-
-    def _record_one(self, change: AnyChange) -> int:
-        uid, before, after = row_of(change)
-        row = self._db.execute(
-            "INSERT INTO change (words, formula, before, after, at) VALUES (?, ?, ?, ?, ?)",
-            (change.words, uid, before, after, now()),
-        )
-        self._put(change, back=False)
-        return int(row.lastrowid or 0)
+        """Carry changes out and remember them; as `History.record`."""
+        return self.history.record(changes)
 
     def undo(self) -> AnyChange | None:
-        """Take the last change back.
-
-        What was taken back; None when there is nothing.
-
-        Raises
-        ------
-        BookError
-            When its record cannot be read: it is passed over, and the one before can be undone.
-        """
-        return self._step(
-            "SELECT {} FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1", back=True
-        )
+        """Take the last change back; as `History.undo`."""
+        return self.history.undo()
 
     def redo(self) -> AnyChange | None:
-        """Make the last undone change again; None when there is none. Raises as `undo`."""
-        return self._step("SELECT {} FROM change WHERE seq > ? ORDER BY seq LIMIT 1", back=False)
-
-    def forget_changes(self) -> None:
-        """Let go of all changes: what is there now is where undoing ends.
-
-        Raises
-        ------
-        BookError
-            When the book can only be read or the disk refuses.
-        """
-        self._file.check_writable()
-        with self._file.transaction():
-            self._db.execute("DELETE FROM change")
-            self._set_undo_position(0)
-
-    def next_words(self) -> tuple[str, str]:
-        """Say what undo and redo would do; empty for nothing."""
-        undo_position = self._undo_position()
-        try:
-            back = self._db.execute(
-                "SELECT words FROM change WHERE seq <= ? ORDER BY seq DESC LIMIT 1",
-                (undo_position,),
-            ).fetchone()
-            on = self._db.execute(
-                "SELECT words FROM change WHERE seq > ? ORDER BY seq LIMIT 1", (undo_position,)
-            ).fetchone()
-        except sqlite3.DatabaseError:
-            return "", ""
-        return (text(back[0]) if back else "", text(on[0]) if on else "")
-
-    def _step(self, query: str, *, back: bool) -> AnyChange | None:
-        self._file.check_writable()
-        change: AnyChange | None = None
-        unreadable = ""
-        with self._file.transaction():
-            row = self._db.execute(
-                query.format("seq, words, formula, before, after"), (self._undo_position(),)
-            ).fetchone()
-            if row is not None:
-                seq, words, uid, before, after = row
-                try:
-                    found = change_of(words, uid, before, after)
-                    for each in parts_of(found, back=back):
-                        check_readable(each.before if back else each.after)
-                    self._put(found, back=back)
-                    change = found
-                except (msgspec.DecodeError, AplombError, *UNFIT):
-                    unreadable = text(words)
-                self._set_undo_position(self._before(seq) if back else seq)
-        if unreadable:
-            raise BookError(
-                f"“{unreadable}” cannot be {'undone' if back else 'done again'}: its record in the "
-                "book is damaged. It is skipped; try the next."
-            )
-        return change
-
-    def _before(self, seq: int) -> int:
-        row = self._db.execute("SELECT max(seq) FROM change WHERE seq < ?", (seq,)).fetchone()
-        return int(row[0] or 0)
-
-    def _put(self, change: AnyChange, *, back: bool) -> None:
-        for each in parts_of(change, back=back):
-            self._put_one(each, back=back)
-
-    def _put_one(self, change: Change | StoreChange, *, back: bool) -> None:
-        if isinstance(change, StoreChange):
-            for kept in change.before if back else change.after:
-                if kept.body is None:
-                    self._db.execute("DELETE FROM store WHERE key = ?", (kept.key,))
-                else:
-                    self._db.execute(
-                        "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
-                    )
-            self._count("store")
-            return
-        entry = change.before if back else change.after
-        if entry is None:
-            self._db.execute("DELETE FROM formula WHERE id = ?", (change.uid,))
-        else:
-            self._put_entry(entry)
-        if (change.before is None) != (change.after is None):
-            self._count("formula")
-
-    def _count(self, table: str) -> None:
-        """Keep how many rows a table has, so that rows that vanish are missed."""
-        self._db.execute(
-            "INSERT OR REPLACE INTO setting "
-            f"SELECT 'rows of {table}', CAST(count(*) AS TEXT) FROM {table}"
-        )
-
-    def _put_entry(self, entry: Entry) -> None:
-        self._db.execute(
-            "INSERT OR REPLACE INTO formula (id, name, purpose, place, changed, body) "
-            "VALUES (?, ?, ?, ?, ?, ?)",
-            (entry.uid, entry.name, entry.purpose, entry.place, entry.changed, entry.body),
-        )
-
-    def _undo_position(self) -> int:
-        """Number of the last change that stands; one that leads nowhere counts as the last."""
-        said = self.setting("stands", "0")
-        try:
-            row = self._db.execute("SELECT max(seq) FROM change").fetchone()
-        except sqlite3.DatabaseError:
-            return 0
-        last = row[0] if isinstance(row[0], int) else 0
-        number = int(said) if said.isdecimal() and len(said) < 19 else last
-        return min(number, last)
-
-    def _set_undo_position(self, seq: int) -> None:
-        self._db.execute("INSERT OR REPLACE INTO setting VALUES ('stands', ?)", (str(seq),))
+        """Make the last undone change again; as `History.redo`."""
+        return self.history.redo()
 
     def on_shelf(self) -> OnShelf:
         """Read every formula by its identity, in order, and which was in hand when it was closed.
@@ -548,22 +376,16 @@ class Book:
         with self._file.transaction():
             for entry in entries:
                 with suppress(*UNFIT):
-                    self._put_entry(entry)
+                    self.history.put_entry(entry)
             for kept in store:
                 with suppress(*UNFIT):
                     self._db.execute(
                         "INSERT OR REPLACE INTO store VALUES (?, ?)", (kept.key, kept.body)
                     )
             rows_in(self._db, rows or {})
-            self._count("formula")
-            self._count("store")
+            self.history.count("formula")
+            self.history.count("store")
 
     def rows_to_carry(self) -> dict[str, Rows]:
         """Read what goes into another book row by row: all but formulas and store."""
         return rows_to_carry(self._db, self._version())
-
-
-def check_readable(what: Entry | Sequence[Kept] | None) -> None:
-    """Raise AplombError when a formula that is to be put back cannot be read."""
-    if isinstance(what, Entry):
-        _ = what.formula

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import beyond, fitting_blocks, sized_block
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.step import Way
 from aplomb.core.study.study import make_study
 
 

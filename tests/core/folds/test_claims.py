@@ -16,7 +16,8 @@ from aplomb.core.folds.claims import (
     turn_conventions,
     verdict,
 )
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 
 

@@ -11,7 +11,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.claims import SHEETS
 from aplomb.core.folds.counts import count
 from aplomb.core.folds.finder import MOST_FOUND, Wanted, find_plans
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 
 FULL = Wanted(low_um=8, high_um=12, sheet_mm=3.0, fat_share=0.469)

@@ -7,7 +7,7 @@ import pytest
 
 from aplomb.core.folds.counts import count, panel_order
 from aplomb.core.folds.means import leaves_along_plan
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.unfold import bends_of, runs_of
 

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from aplomb.core.folds.counts import panel_order
 from aplomb.core.folds.motion import enclosing_motion, lying, motion_of, poses, words_at
-from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.unfold import runs_of
 
 FOLDS = [Step(Way.FOLD, n) for n in range(2, 7)]

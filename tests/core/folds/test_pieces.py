@@ -9,9 +9,9 @@ from aplomb.core.folds.enclosing import enclosing
 from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.pieces import Mass
 from aplomb.core.folds.pieces_form import pieces_at_start
-from aplomb.core.folds.plan import Step, Way
 from aplomb.core.folds.raster import Paste, Section, Window
 from aplomb.core.folds.sizes import worked_sizes
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
 

@@ -6,17 +6,9 @@ from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AplombError, TurnLineError
 from aplomb.core.folds.counts import count
-from aplomb.core.folds.plan import (
-    COVERED,
-    Enclosure,
-    Plan,
-    Step,
-    Way,
-    panels_near,
-    step_name,
-    step_word,
-)
+from aplomb.core.folds.plan import Enclosure, Plan, step_name, step_word
 from aplomb.core.folds.stack import stack_of
+from aplomb.core.folds.step import COVERED, Step, Way, panels_near
 from aplomb.core.folds.turn_line import parse_plan
 
 steps = st.one_of(

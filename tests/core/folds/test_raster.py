@@ -10,10 +10,10 @@ from aplomb.core.folds.counts import DOUGH, FAT
 from aplomb.core.folds.enclosing import enclosing
 from aplomb.core.folds.evenness import leaves_along
 from aplomb.core.folds.pieces import Mass
-from aplomb.core.folds.plan import Step, Way
 from aplomb.core.folds.raster import STREWN, VOID, Paste, Section, Window, _Points
 from aplomb.core.folds.sizes import worked_sizes
 from aplomb.core.folds.stack import stack_of
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.unfold import Fold, runs_of
 from aplomb.core.folds.working import Working

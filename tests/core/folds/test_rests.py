@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import TurnLineError
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way, rest_words
+from aplomb.core.folds.plan import Enclosure, Plan, rest_words
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 
 

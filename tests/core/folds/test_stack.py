@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT, count
 from aplomb.core.folds.pieces_form import pieces_at_start
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.folds.stack import MOST_LEAVES, enclosed, folded, merged, stack_of
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 
 SHEETS = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)

@@ -15,9 +15,9 @@ from PySide6.QtGui import QColor, QImage, QPainter
 from aplomb.assets import asset
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.folds.lessons import lessons_of
-from aplomb.core.folds.plan import Step, Way
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT, stack_of
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.line import Line

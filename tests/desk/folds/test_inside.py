@@ -14,7 +14,8 @@ from aplomb.core.base.house import House
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.lessons import STEPS, enclosing_lesson, lessons, step_lesson
 from aplomb.core.folds.motion import motion_of
-from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
 from aplomb.core.study.study import make_study

@@ -239,10 +239,10 @@ def test_the_same_again_is_no_change(session):
     session.flush()
     session.store.price("price", "butter", Pack(1000, 9.0))
     session.flush()
-    before = session.book.next_words()
+    before = session.book.history.next_words()
     session.store.price("price again", "butter", Pack(1000, 9.0))
     session.flush()
-    assert session.book.next_words() == before
+    assert session.book.history.next_words() == before
 
 
 def test_a_material_in_use_is_not_taken_out(session):

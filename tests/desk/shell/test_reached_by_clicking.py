@@ -5,7 +5,7 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.folds.plan import Step, Way, as_single
+from aplomb.core.folds.step import Step, Way, as_single
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.paste.checking import check
 from aplomb.core.paste.formula import Part, with_grams, with_product

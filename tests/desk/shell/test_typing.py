@@ -219,7 +219,7 @@ def test_a_field_is_left_while_what_it_changes_is_made_anew(window, qtbot, perso
         done = []
         assert window.session.flush()
         while window.session.journal.next_words()[0]:
-            done.append(window.session.book.next_words()[0])
+            done.append(window.session.book.history.next_words()[0])
             window.session.journal.undo()
         assert "Water: 4 g" in done
         window.show_stage(PASTE)

@@ -9,8 +9,8 @@ from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.scale import scale
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.plan import Way
 from aplomb.core.folds.sizes import Worked
+from aplomb.core.folds.step import Way
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry

@@ -15,7 +15,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import num
 from aplomb.core.folds.claim_reading import Claim, read_claim
 from aplomb.core.folds.counts import Counts, count
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 
 SHEETS = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)
 MOST_TURNS = 8

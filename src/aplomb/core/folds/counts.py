@@ -12,7 +12,8 @@ from itertools import islice
 from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 
 DOUGH, FAT = 0, 1
 """Kinds of leaf, as they stand in a stack."""
@@ -200,7 +201,7 @@ def count(plan: Plan, upto: int | None = None) -> Counts:
 
     Examples
     --------
-    >>> from aplomb.core.folds.plan import parse_plan
+    >>> from aplomb.core.folds.turn_line import parse_plan
     >>> count(parse_plan('envelope 3 3 3 3 3 3')).fat
     729
     >>> count(parse_plan('thirds 4 4 4')).fat

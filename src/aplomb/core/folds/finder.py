@@ -13,7 +13,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import bare_text, mm_range, mm_text, num
 from aplomb.core.folds.claims import SHEETS, spread
 from aplomb.core.folds.counts import count
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 
 MOST_FOUND = 24
 TURN_MIN, ENCLOSE_MIN = 6.0, 10.0

@@ -4,8 +4,10 @@ from typing import Literal
 
 from msgspec import Struct
 
+from aplomb.core.folds.kinds import KINDS, kind_of
 from aplomb.core.folds.motion import Motion, enclosing_motion, motion_of
-from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way, step_name
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, step_name
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.working import EnvelopeWay
 
 
@@ -56,39 +58,19 @@ ABOUT: dict[Enclosure, str] = {
     Enclosure.NONE: "Dough alone.",
 }
 
-STEPS: tuple[Step, ...] = (
-    Step(Way.FOLD, 2),
-    Step(Way.FOLD, 3),
-    Step(Way.FOLD, 4),
-    Step(Way.FOLD, 4, off_centre=True),
-    Step(Way.FOLD, 5),
-    Step(Way.FOLD, 6),
-    Step(Way.QUARTER, 4),
-    Step(Way.STACK, 4),
-    Step(Way.PORTION, 3),
-    Step(Way.ROLL, 1),
-)
+STEPS: tuple[Step, ...] = tuple(kind.step for kind in KINDS if kind.taught)
 """Every turn that is taught."""
 
 _MANY = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
-
-_STEP_ABOUT: dict[Way, str] = {
-    Way.QUARTER: "Four panels without a long sheet; it is rolled from a square.",
-    Way.STACK: "Panels without creases; every edge is open.",
-    Way.PORTION: "Fat spread, then folded in: fat leaves are added and multiplied at once.",
-    Way.ROLL: "A spiral: leaves along any cut through the log.",
-}
 
 
 def step_lesson(step: Step) -> Lesson:
     """Teach a turn."""
     motion = motion_of(step)
     name = step_name(step)
-    about = _STEP_ABOUT.get(step.way) or (
+    about = kind_of(step).about or (
         f"Every leaf becomes {_MANY[step.panels]}; where like meets like they merge."
     )
-    if step.off_centre:
-        about = "Four panels; the seam lies in the flat, not in the bend."
     return Lesson(f"{name[:1].upper()}{name[1:]}", about, motion, _frames(motion))
 
 

@@ -2,7 +2,8 @@
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.counts import DOUGH, FAT, START, counts_along
-from aplomb.core.folds.plan import Enclosure, Plan, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Way
 
 Leaves = list[tuple[float, float]]
 

@@ -10,7 +10,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.folds.plan import SEAM_AT, Enclosure, Step, Way
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.step import SEAM_AT, Step, Way
 
 Cargo = Literal["paste", "dough", "fat", "dough and fat", "pieces"]
 """What a stretch is drawn as: paste as it is cut, dough, a sheet of fat, dough with fat on it,

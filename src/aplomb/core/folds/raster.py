@@ -18,9 +18,10 @@ from aplomb.core.base.figures import mm_text, num, sides_mm
 from aplomb.core.folds.counts import DOUGH, FAT, START, refuse_unworkable
 from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.pieces import Mass, pieces_in
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.folds.sizes import Trim, Worked
 from aplomb.core.folds.spiral import pressed, round_log, unrolled
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.unfold import Floats, Fold
 from aplomb.core.folds.windings import windings
 from aplomb.core.folds.working import Working

@@ -9,7 +9,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, sides_mm
 from aplomb.core.folds.boxes import Box, Room, at_least, rolled
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working
 

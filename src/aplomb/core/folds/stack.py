@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import num
 from aplomb.core.folds.counts import FAT, START, count, panels_of
-from aplomb.core.folds.plan import Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 
 MOST_LEAVES = 60_000
 """Most leaves that are worked one by one; beyond, only the counts are exact."""

@@ -5,8 +5,11 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import NoReturn
 
+from msgspec.structs import replace
+
 from aplomb.core.base.errors import TurnLineError
 from aplomb.core.base.figures import num
+from aplomb.core.folds.kinds import BY_LETTER
 from aplomb.core.folds.plan import (
     LONGEST_REST_MIN,
     MOST_PANELS,
@@ -16,12 +19,10 @@ from aplomb.core.folds.plan import (
     REST_PLACES,
     THICKEST_MM,
     THINNEST_MM,
-    Edges,
     Enclosure,
     Plan,
-    Step,
-    Way,
 )
+from aplomb.core.folds.step import Edges, Step, Way
 
 _WORD = re.compile(
     r"(?:(?:dough|fat|shaped)(?=/))?/(?:[\d.,]*[-–][\d.,]+|[\d.,]*)(?:@\w*)?|[^\s/]+", re.IGNORECASE
@@ -41,8 +42,9 @@ _EDGES: dict[str, Edges] = {"": "all", "f": "folded", "r": "rolled"}
 _TRIM = re.compile(r"[tT](?P<mm>[\d.,]*)(?P<edges>[fFrR]?)$")
 
 
+_LETTERS = "".join(letter + letter.upper() for letter in BY_LETTER)
 _STEP = re.compile(
-    r"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[qQrR])?(?P<off>[oO])?"
+    rf"(?P<head>[+sS]?)(?P<count>\d+)?(?P<letter>[{_LETTERS}])?(?P<off>[oO])?"
     r"(?P<portion>:(?P<share>[\d.,]*)(?::(?:(?P<from>\d+)-)?(?P<on>\d*))?)?(?:@(?P<mm>[\d.,]*))?$"
 )
 
@@ -144,7 +146,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
     if found["portion"] is not None and head != "+":
         refuse(f"only a portion (+3) has a share; {_STEP_HELP}")
     if letter:
-        return Step(Way.QUARTER, 4, rolled) if letter == "q" else Step(Way.ROLL, 1, rolled)
+        return replace(BY_LETTER[letter].step, rolled_mm=rolled)
     if not count:
         refuse(f"“{_short(word)}” is not a step; {_STEP_HELP}")
     most = MOST_STACKED if head == "s" else MOST_PANELS

@@ -12,7 +12,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from aplomb.core.folds.counts import panel_order, panels_of
-from aplomb.core.folds.plan import SEAM_AT, Step, Way
+from aplomb.core.folds.step import SEAM_AT, Step, Way
 
 Floats = NDArray[np.float32]
 

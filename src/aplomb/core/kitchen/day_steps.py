@@ -25,7 +25,8 @@ from aplomb.core.day.problem import (
     Started,
 )
 from aplomb.core.day.sheet import DaySheet, step_key
-from aplomb.core.folds.plan import Enclosure, Way, step_name
+from aplomb.core.folds.plan import Enclosure, step_name
+from aplomb.core.folds.step import Way
 from aplomb.core.kitchen.demand import PasteOfDay
 from aplomb.core.kitchen.step_words import Kind, Manner, key_of, words_of
 from aplomb.core.paste.bodies import bodies_of
@@ -85,7 +86,6 @@ class PasteSteps(Struct, frozen=True):
     ----------
     paste : DayPaste
         Named by its formula's identity.
-    notes : dict of StepNote, by key of the step
     bench_last : str
         Key of the last step at which its paste lies open on the bench.
     gluten : bool

@@ -13,7 +13,7 @@ from aplomb.core.batch.blocks import block_fits
 from aplomb.core.batch.scaled import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, on_trays
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.step import Way
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.product import Product
 from aplomb.core.study.study import Reference, Study, make_batch

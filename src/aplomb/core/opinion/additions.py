@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.base.figures import celsius_range, g_text, num
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.step import Way
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import Part, turn_of

@@ -11,8 +11,9 @@ from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.folds.plan import Plan
 from aplomb.core.folds.sizes import TurnSize, Worked
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.opinion.liquids import liquid_kind, main_liquid
 from aplomb.core.opinion.opinion import Action, Band, SchoolBands
 from aplomb.core.paste.accounts import Accounts

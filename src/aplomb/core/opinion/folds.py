@@ -6,7 +6,8 @@ from msgspec.structs import replace
 
 from aplomb.core.base.figures import cm_text, kg_text, mm_range, mm_text, num
 from aplomb.core.batch.blocks import CLOSE_G, Beyond, beyond, fitting_blocks
-from aplomb.core.folds.plan import Enclosure, Step, Way
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.opinion.case import TURNS_WARM, RuleInput, turns_less, turns_more, with_plan
 from aplomb.core.opinion.opinion import Action, Band, Opinion
 

@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from aplomb.core.base.figures import g_text, num
-from aplomb.core.folds.plan import as_single
+from aplomb.core.folds.step import as_single
 from aplomb.core.opinion.case import COUNT_WORDS, RuleInput, lines_of, with_plan, with_singles
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.formula import PART_PLACES, Part, with_grams

@@ -5,7 +5,8 @@ import math
 from msgspec.structs import replace
 
 from aplomb.core.base.figures import cm_text, mm_range, mm_text, num
-from aplomb.core.folds.plan import Enclosure, Way
+from aplomb.core.folds.plan import Enclosure
+from aplomb.core.folds.step import Way
 from aplomb.core.folds.windings import windings
 from aplomb.core.opinion.case import RuleInput, with_plan
 from aplomb.core.opinion.opinion import Action, Opinion

@@ -5,7 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import num
-from aplomb.core.folds.plan import as_single
+from aplomb.core.folds.step import as_single
 from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import IN_THE_PASTE, PART_PLACES, Formula, Part, flour_grams
 from aplomb.core.paste.ingredient import Ingredient, Share, Standing

@@ -23,7 +23,7 @@ from aplomb.core.cold.readiness import (
 )
 from aplomb.core.cold.readiness import Band as TimeBand
 from aplomb.core.cold.stay import DAY_MIN, Stay, slab_is_enough
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -9,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.base.figures import celsius_range, celsius_text, mm_text, num
 from aplomb.core.base.house import House
 from aplomb.core.cold.readiness import after
-from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.opinion.opinion import Action, Opinion
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.formula import Part
@@ -17,6 +18,9 @@ from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import TURN_MIN, RestResult, cold_of, out_limit, places_beside
 from aplomb.core.study.study import Study
+
+if TYPE_CHECKING:
+    from aplomb.core.folds.plan import Plan
 
 NIGHT_FROM_MIN = 240.0
 """A rest of so long is a night: it is hard then, and meant so [min], common practice."""

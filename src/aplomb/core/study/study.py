@@ -17,8 +17,9 @@ from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
 from aplomb.core.folds.boxes import Box, Room
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.plan import Enclosure, Plan, Way
+from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.folds.sizes import Worked, fat_share_at, natural_width
+from aplomb.core.folds.step import Way
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.liquids import with_band_of_liquid
 from aplomb.core.opinion.opinion import Opinion, SchoolBands

@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from aplomb.core.base.figures import cm_text, mm_text
 from aplomb.core.bench.plan import Sheet
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.step import Step, Way
 from aplomb.desk.kit.theme import TEXT
 
 DOUGH, DOUGH_EDGE, FAT, FAT_EDGE = "#EAD9B6", "#CBB284", "#F0C244", "#C99A1B"

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.enclosing import Enclosing
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.step import Step, Way
 
 DOUGH, DOUGH_EDGE = QColor("#EAD9B6"), QColor("#CBB284")
 FAT, FAT_EDGE = QColor("#F0C244"), QColor("#C99A1B")

@@ -21,7 +21,8 @@ from aplomb.core.base.house import House
 from aplomb.core.base.numbers import read_number
 from aplomb.core.base.places import UNDERS, Place
 from aplomb.core.cold.readiness import match
-from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan, Step
+from aplomb.core.folds.plan import LONGEST_REST_MIN, REST_PLACES, Plan
+from aplomb.core.folds.step import Step
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.study.cold import (
     Rest,

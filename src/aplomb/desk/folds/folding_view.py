@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from aplomb.core.base.figures import mm_text
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.motion import ease, enclosing_motion, motion_of, words_at
-from aplomb.core.folds.plan import Step, step_name
+from aplomb.core.folds.plan import step_name
 from aplomb.core.folds.raster import Window
+from aplomb.core.folds.step import Step
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folding import Strip, paint_folding
 from aplomb.desk.drawings.section import SectionImage

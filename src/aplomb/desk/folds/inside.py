@@ -29,7 +29,8 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_percent
 from aplomb.core.folds.evenness import Evenness
 from aplomb.core.folds.pieces_form import FORMS
-from aplomb.core.folds.plan import Enclosure, Step, step_name
+from aplomb.core.folds.plan import Enclosure, step_name
+from aplomb.core.folds.step import Step
 from aplomb.core.folds.working import LIMITS, Working
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study

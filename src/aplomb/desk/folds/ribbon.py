@@ -18,16 +18,8 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePoli
 
 from aplomb.core.base.figures import inches, length_unit, mm_text
 from aplomb.core.folds.boxes import Box
-from aplomb.core.folds.plan import (
-    COVERED,
-    ENCLOSURE_NAMES,
-    REST_PLACES,
-    Step,
-    Way,
-    panels_near,
-    rest_words,
-    step_name,
-)
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, REST_PLACES, rest_words, step_name
+from aplomb.core.folds.step import COVERED, Step, Way, panels_near
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_fold
 from aplomb.desk.drawings.marks import paint_mark

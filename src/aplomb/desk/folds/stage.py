@@ -19,7 +19,8 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import bare_text, cm_text
-from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan, Step, Way
+from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import Ribbon

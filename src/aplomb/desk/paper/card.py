@@ -12,7 +12,8 @@ from aplomb.core.base.figures import (
 )
 from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
-from aplomb.core.folds.plan import Step, Way, step_name
+from aplomb.core.folds.plan import step_name
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study

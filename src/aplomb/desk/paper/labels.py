@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from aplomb.core.base.figures import mass_text
 from aplomb.core.base.house import Labels
 from aplomb.core.batch.keeping import CLAIMS
-from aplomb.core.folds.plan import Step, Way
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.paste.formula import allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.theme import TITLE

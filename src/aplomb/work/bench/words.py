@@ -11,7 +11,8 @@ from aplomb.core.bench.plan import Task
 from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.bench.tally import turns_done
 from aplomb.core.folds.boxes import Box
-from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.paste.pantry import Pantry

@@ -52,7 +52,7 @@ def fill_with_demo(work: Workbench) -> None:
         work.store.put_made_batch("demo: a batch", made_batch)
     _fill_with_trials(work, uids)
     work.journal.flush()
-    work.book.forget_changes()  # what can be undone begins with what its user does
+    work.book.history.forget_changes()  # what can be undone begins with what its user does
     work.shelf.select(next(iter(work.shelf.entries)))
 
 

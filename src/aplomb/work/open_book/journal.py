@@ -115,7 +115,7 @@ class Journal:
 
     def next_words(self) -> tuple[str, str]:
         """Say what undo and redo would do, as ``: salt 20 g``; empty for nothing."""
-        back, on = self._book.next_words()
+        back, on = self._book.history.next_words()
         if self.pending:
             back, on = self.pending[-1].words, ""
         return (f": {back[:40]}" if back else "", f": {on[:40]}" if on else "")

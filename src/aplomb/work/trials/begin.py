@@ -9,7 +9,7 @@ from aplomb.core.batch.made_batch import MadeBatch, Outcome
 from aplomb.core.bench.readings import OVEN_AIR, Minute, series, unpack
 from aplomb.core.bench.tally import balance_of
 from aplomb.core.bench.tried import made_at_bench
-from aplomb.core.folds.plan import Way
+from aplomb.core.folds.step import Way
 from aplomb.core.oven.setting import FAN_K
 from aplomb.core.paste.formula import programme_of
 from aplomb.core.study.study import Study

@@ -9,7 +9,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.texts import free_name
 from aplomb.core.batch.stock import Want
 from aplomb.core.folds.finder import Wanted, find_plans
-from aplomb.core.folds.plan import Plan, Step, Way
+from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.oven.programme import BakeStep, Programme
 from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.study.study import Study

@@ -23,8 +23,10 @@ from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.enclosing import Enclosing
+from aplomb.core.folds.kinds import kind_of
 from aplomb.core.folds.passes import passes_mm
-from aplomb.core.folds.plan import Enclosure, Step, Way, rest_words
+from aplomb.core.folds.plan import Enclosure, rest_words
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
@@ -52,16 +54,7 @@ def blank_size(blank: Blank, places: int = 1) -> str:
 
 def fold_words(step: Step) -> str:
     """Say how a sheet is folded, within a sentence."""
-    return {
-        Way.STACK: f"cut in {step.panels} and stack",
-        Way.QUARTER: "fold in half, then across",
-        Way.ROLL: "roll up tight, seam below",
-    }.get(
-        step.way,
-        "fold both ends in to meet off the middle, then close"
-        if step.off_centre
-        else f"fold in {step.panels}",
-    )
+    return kind_of(step).told.format(panels=step.panels)
 
 
 SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
