@@ -21,6 +21,7 @@ from aplomb.book.book import (
 )
 from aplomb.book.changes import Change
 from aplomb.book.entry import Entry
+from aplomb.book.history import History
 from aplomb.core.base.errors import AplombError
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.product import Product
@@ -114,12 +115,12 @@ def test_several_changes_are_all_or_none(book, monkeypatch):
     one, two = entry("One"), entry("Two")
     broken = Change("broken", two.uid, None, two)
     monkeypatch.setattr(
-        book,
+        book.history,
         "_put",
         lambda c, **way: (
             (_ for _ in ()).throw(sqlite3.OperationalError("boom"))
             if c.uid == two.uid
-            else Book._put(book, c, **way)
+            else History._put(book.history, c, **way)
         ),
     )
     with pytest.raises(DiskError, match="cannot be written"):

@@ -31,13 +31,13 @@ def test_texts_are_read_or_refused_at_a_place_and_soon():
 
 
 def test_damaged_books_open_in_part_or_are_refused(qapp, tmp_path):
-    faults, first = books.find(60, 1_000_000, tmp_path)
+    faults, first = books.find(24, 1_000_000, tmp_path)
     assert told(faults, first) == []
 
 
 @pytest.mark.qt_log_ignore(".")  # decoders say what they find
 def test_broken_photographs_are_taken_whole_or_refused(qapp):
-    assert told(*photographs.find(250, 1_000_000)) == []
+    assert told(*photographs.find(120, 1_000_000)) == []
 
 
 def test_nonsense_of_every_device_is_refused_or_kept():

@@ -32,7 +32,7 @@ def test_the_share_of_fat_is_kept():
     """Conserved volume, within the sampling error of one cut through a few dozen pieces."""
     for line in ("pieces", "pieces 3", "pieces 3 4 3"):
         shares = [
-            section(parse_plan(line), Mass(0.4, 60, 240, 15, seed), 1000, 240).mean()
+            section(parse_plan(line), Mass(0.4, 60, 240, 15, seed), 500, 120).mean()
             for seed in range(12)
         ]
         assert np.mean(shares) == pytest.approx(0.4, abs=3 * np.std(shares) / 12**0.5 + 0.005)
@@ -45,7 +45,7 @@ def test_every_form_keeps_its_share_and_meets_a_line_as_often_as_it_should(form,
     shares, crossings = [], []
     for seed in range(24):
         mass = Mass(0.3, 60, 240, 12, seed, form, spread)
-        cut = section(parse_plan("pieces"), mass, 2000, 400)
+        cut = section(parse_plan("pieces"), mass, 1000, 200)
         shares.append(cut.mean())
         crossings.append(leaves_along(cut).mean())
     assert np.mean(shares) == pytest.approx(0.3, rel=0.12)
@@ -57,8 +57,8 @@ def test_mean_leaves_are_those_at_the_start_times_the_product():
     starts, folded = [], []
     for seed in range(12):
         mass = Mass(0.4, 60, 240, 15, seed)
-        starts.append(leaves_along(section(parse_plan("pieces"), mass, 3000, 300)).mean())
-        cut = section(parse_plan("pieces 3 4"), mass, 12_000, 200)
+        starts.append(leaves_along(section(parse_plan("pieces"), mass, 1500, 150)).mean())
+        cut = section(parse_plan("pieces 3 4"), mass, 5_000, 120)
         folded.append(leaves_along(cut).mean())
     assert np.mean(starts) == pytest.approx(0.4 * 60 / 15, rel=0.1)
     # Pieces that lie against a crease meet themselves and merge, so a little is lost.

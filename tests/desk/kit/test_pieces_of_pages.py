@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from aplomb.book.book import Book
+from aplomb.book.history import History
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
@@ -223,7 +224,7 @@ def test_undo_before_anything_is_written(session, monkeypatch):
     def full(*_a):
         raise sqlite3.OperationalError("disk is full")
 
-    monkeypatch.setattr(Book, "_put", lambda *_a, **_k: full())
+    monkeypatch.setattr(History, "_put", lambda *_a, **_k: full())
     session.store.set_house("pounds", House(currency="£"))
     assert session.flush() is False
     assert "cannot be written" in session.journal.trouble

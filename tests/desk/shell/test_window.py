@@ -10,6 +10,7 @@ from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton, QWidget
 
 from aplomb.book.book import Book
+from aplomb.book.history import History
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item
@@ -391,14 +392,14 @@ def test_every_edit_is_in_the_book_within_a_second(window, qtbot, person):
 def test_a_refusing_disk_is_told_and_nothing_is_lost(
     window, qtbot, person, tmp_path, answers, monkeypatch
 ):
-    real = Book._put
+    real = History._put
 
     def full(*_args, **_way):
         error = sqlite3.OperationalError("database or disk is full")
         error.sqlite_errorcode = sqlite3.SQLITE_FULL
         raise error
 
-    monkeypatch.setattr(Book, "_put", full)
+    monkeypatch.setattr(History, "_put", full)
     person.alt(K.Key_2)
     window.paste.cards[Part.DOUGH].focus_line(0, 0)
     person.type("3100")
@@ -410,7 +411,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
     assert person.formula.dough[0].grams == 2960
     window.paste.cards[Part.DOUGH].focus_line(0, 0)
     person.type("3200")
-    monkeypatch.setattr(Book, "_put", real)
+    monkeypatch.setattr(History, "_put", real)
     answers.path = tmp_path / "elsewhere.aplomb"
     window.files.keep_copy()
     assert not window.banner.isVisible()
@@ -421,7 +422,7 @@ def test_a_refusing_disk_is_told_and_nothing_is_lost(
 def test_what_a_full_disk_refused_is_written_by_itself_once_there_is_room(
     window, qtbot, person, monkeypatch
 ):
-    real, full = Book._put, [True]
+    real, full = History._put, [True]
 
     def put(*args, **way):
         if full:
@@ -430,7 +431,7 @@ def test_what_a_full_disk_refused_is_written_by_itself_once_there_is_room(
             raise error
         real(*args, **way)
 
-    monkeypatch.setattr(Book, "_put", put)
+    monkeypatch.setattr(History, "_put", put)
     monkeypatch.setattr("aplomb.desk.session.AGAIN_MS", 20)
     person.alt(K.Key_2)
     window.paste.cards[Part.DOUGH].focus_line(0, 0)

@@ -203,7 +203,8 @@ def test_names_are_cut_to_what_a_disk_takes():
 
 
 def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_path, qapp):
-    """In every place, opened before the change or not: as in a window opened with that size."""
+    """On every third page, opened before the change or not: as in a window of that size."""
+    some = list(PAGES)[::3]
 
     def widths(window, key):
         window.open_page(key)
@@ -215,15 +216,15 @@ def test_a_live_change_of_text_size_gives_every_field_its_new_width(qtbot, tmp_p
         ]
 
     changed = open_at(tmp_path / "a.aplomb", qtbot)
-    for key in PAGES:
+    for key in some:
         changed.open_page(key)
     QApplication.processEvents()
     changed.show_stage(SHELF)
     for _ in range(5):
         changed.text_size(10)
-    found = {key: widths(changed, key) for key in PAGES}
+    found = {key: widths(changed, key) for key in some}
     fresh = open_at(tmp_path / "b.aplomb", qtbot, text_pct=150)
-    assert found == {key: widths(fresh, key) for key in PAGES}
+    assert found == {key: widths(fresh, key) for key in some}
     assert changed.rail.width() == fresh.rail.width() > 92
     for window in (changed, fresh):
         window.close()

@@ -5,6 +5,7 @@ from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
 from aplomb.book.book import Book, DiskError
+from aplomb.book.history import History
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.stock import Demand, Want
@@ -168,7 +169,7 @@ def test_several_things_no_book_can_hold_are_given_back_together(work, monkeypat
     def unfit(*_, **__):
         raise OverflowError("too large")
 
-    monkeypatch.setattr(Book, "_put", unfit)
+    monkeypatch.setattr(History, "_put", unfit)
     assert work.journal.flush()
     assert shown(work) == before
     assert "“lay out two” could not be kept and was taken back: too large" in str(heard[-1])

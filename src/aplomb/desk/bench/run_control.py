@@ -62,7 +62,7 @@ class RunControl(OpenRun, QObject):
         self._post = _Post(self)
         self._rang: tuple[str, float] = ("", 0.0)
         self.sound = Sound(self)
-        self._fitting = EveryJob(self.take_fitted, self)
+        self._fitting = EveryJob(self._take_fitted, self)
         self.devices = DeviceLinks(session, self)
         self.devices.weighed.connect(self._weighed)
         self._timer = steady(self, TICK_MS)
@@ -124,7 +124,7 @@ class RunControl(OpenRun, QObject):
     def _tick(self) -> None:
         if self.run is None:
             return
-        self.clock_went_on()
+        self._clock_went_on()
         rings = self.ringing()
         if rings is not None:
             key, at = self._rang

@@ -96,7 +96,7 @@ class OpenRun:
         raise NotImplementedError
 
     def _beside(self, book: Path, job: Callable[[], object]) -> None:
-        """Do something that takes long beside the window, then `take_fitted` what came of it."""
+        """Do something that takes long beside the window, then `_take_fitted` what came of it."""
         raise NotImplementedError
 
     def _follow(self, run: LiveRun, probes: Probes) -> None:
@@ -167,7 +167,7 @@ class OpenRun:
         self._shown_anew()
         self._over(told)
 
-    def take_fitted(self, book: object, found: object) -> None:
+    def _take_fitted(self, book: object, found: object) -> None:
         """What places do was fitted beside; it goes to the house it was asked for."""
         if isinstance(found, tuple) and found and book == self._work.book.path:
             told = finish.keep_places(self._work, found)
@@ -207,7 +207,7 @@ class OpenRun:
                 return
         self._shown_anew()
 
-    def clock_went_on(self) -> None:
+    def _clock_went_on(self) -> None:
         """Look at the clock and the probes; called four times a second while a run is followed."""
         run, probes = self.run, self.probes
         if run is None or probes is None:
