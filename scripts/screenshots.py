@@ -84,10 +84,10 @@ def prepare(window: Window, key: str) -> None:
         page.rows[0].value.show_value("75")
         page.take_value(0, "75")
     elif key == "list":
-        page._text.setPlainText(HOME_LIST)
+        page.text.setPlainText(HOME_LIST)
         page.read()
     elif key == "plans":
-        page._claim.show_value("six turns")
+        page.claim.show_value("six turns")
         page._take_claim("six turns")
     elif key == "inside":
         page.slider.setValue(265)
@@ -98,7 +98,7 @@ def prepare(window: Window, key: str) -> None:
         page.view.set_line("length", QPointF(520, 770), QPointF(520, 152))
         page.view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
         page._count()
-        while page._counting.busy:
+        while page.counting.busy:
             wait(50)
     elif key == "weigh":
         page.scale._put_grams(page.step.target_g - 340)

@@ -254,3 +254,19 @@ def test_what_a_page_says_is_pressed_is_there_to_be_pressed():
         if words.lower() not in said
     ]
     assert unknown == []
+
+
+MOST_PRIVATE = 60
+
+
+def test_tests_look_at_what_is_public():
+    """A test that reaches inside of what it tests is in the way of whoever mends that."""
+    reached = [
+        f"{path.relative_to(ROOT)}:{node.lineno}: {node.attr}"
+        for path in sorted((ROOT / "tests").rglob("*.py"))
+        for node in ast.walk(tree(path))
+        if isinstance(node, ast.Attribute)
+        and re.match(r"_[a-z]", node.attr)
+        and not (isinstance(node.value, ast.Name) and node.value.id in ("self", "cls"))
+    ]
+    assert len(reached) <= MOST_PRIVATE, "\n".join(reached)

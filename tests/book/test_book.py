@@ -139,7 +139,7 @@ def test_old_changes_are_let_go(book):
 
 
 def sqlite_of(book):
-    return book._db
+    return book.file.db
 
 
 def test_settings_of_the_book(book):
@@ -218,14 +218,14 @@ def test_a_full_disk_loses_nothing(path):
     """A limit on the file's size stands for the full disk: SQLite sees the same refusal."""
     book = Book(path)
     one = put(book, entry("One"))
-    book._db.execute(
-        f"PRAGMA max_page_count = {book._db.execute('PRAGMA page_count').fetchone()[0]}"
+    book.file.db.execute(
+        f"PRAGMA max_page_count = {book.file.db.execute('PRAGMA page_count').fetchone()[0]}"
     )
     big = one.with_formula(replace(one.formula, note="x" * 200_000), now())
     with pytest.raises(DiskError, match="disk is full"):
         book.record([Change("note", one.uid, one, big)])
     assert names(book) == ["One"]
-    book._db.execute("PRAGMA max_page_count = 1000000")
+    book.file.db.execute("PRAGMA max_page_count = 1000000")
     book.record([Change("note", one.uid, one, big)])
     assert len(book.entries()[0].formula.note) == 200_000
     book.close()
@@ -366,9 +366,9 @@ def test_a_formula_that_was_kept_with_a_number_that_is_none_is_read(path):
     book = Book(path)
     entry = Entry(new_uid(), 0.0, now(), Formula("Kiosk", products=(Product("Turnover"),)))
     book.record([Change("add", entry.uid, None, entry)])
-    book._file.db.execute(
+    book.file.db.execute(
         "UPDATE formula SET body = replace(body, '\"inner_mm\":0.0', '\"inner_mm\":null')"
     )
-    assert '"inner_mm":null' in book._file.db.execute("SELECT body FROM formula").fetchone()[0]
+    assert '"inner_mm":null' in book.file.db.execute("SELECT body FROM formula").fetchone()[0]
     assert [e.formula for e in book.entries()] == [entry.formula]
     book.close()

@@ -264,7 +264,7 @@ def test_a_row_that_no_book_can_hold_blocks_no_other(path):
     assert refused[0].why
     assert [e.name for e in book.entries()] == ["Good"]
     assert book.store() == [Kept("item/x", "{}")]
-    assert not book._db.in_transaction
+    assert not book.file.db.in_transaction
     book.close()
 
 
@@ -295,7 +295,7 @@ def test_signs_that_an_older_book_holds_are_tidied_not_fatal(path):
     book = Book(path)
     one = put(book, entry("One"))
     body = msgspec.json.encode(replace(one.formula, note="two\nlines")).decode()
-    book._db.execute("UPDATE formula SET body = ?", (body,))
+    book.file.db.execute("UPDATE formula SET body = ?", (body,))
     assert book.entries()[0].formula.note == "two lines"
     book.close()
 
@@ -306,9 +306,9 @@ def test_an_undo_that_cannot_be_read_is_passed_over(session):
     session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     session.shelf.edit("colder", lambda f: replace(f, dough_c=6.0))
     assert session.flush()
-    db = session.book._db
+    db = session.book.file.db
     db.execute("UPDATE change SET before = '{' WHERE words = 'colder'")
-    session.book._file.watch.remember()  # the damage itself is not what is looked at here
+    session.book.file.watch.remember()  # the damage itself is not what is looked at here
     session.journal.undo()
     assert "“colder” cannot be undone" in said[-1]
     assert not db.in_transaction
@@ -456,8 +456,8 @@ def test_several_things_whose_record_is_damaged_are_passed_over(session, after):
         session.shelf.add(first_formula("Three"), "three")
         session.shelf.add(first_formula("Four"), "four")
     assert session.flush()
-    session.book._db.execute("UPDATE change SET after = ? WHERE words = 'several'", (after,))
-    session.book._file.watch.remember()
+    session.book.file.db.execute("UPDATE change SET after = ? WHERE words = 'several'", (after,))
+    session.book.file.watch.remember()
     session.journal.undo()
     assert "“several” cannot be undone" in said[-1] or after == "[]"
     assert {e.name for e in session.shelf.entries.values()} == {"One", "Two", "Three", "Four"}
@@ -528,7 +528,7 @@ def test_an_unfinished_write_is_not_shown_on_media_that_can_only_be_read(path, m
     """A hot journal is taken back in a copy; the media stay as they are."""
     book = Book(path)
     one = put(book, entry("One"))
-    db = book._db
+    db = book.file.db
     db.execute("PRAGMA cache_size = 1")
     db.execute("PRAGMA cache_spill = 1")
     db.execute("BEGIN IMMEDIATE")

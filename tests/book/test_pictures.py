@@ -47,7 +47,7 @@ def test_pictures_go_with_the_rest_into_a_new_book(book, tmp_path):
 
 def test_a_book_that_can_only_be_read_says_so(tmp_path):
     book = Book(tmp_path / "c.aplomb")
-    book._file.read_only = "only to be read"
+    book.file.read_only = "only to be read"
     with pytest.raises(BookError):
         book.pictures.keep(row("p"), b"", b"x")
     book.close()

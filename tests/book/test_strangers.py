@@ -95,7 +95,9 @@ def test_a_large_book_that_is_written_to_is_anothers(path):
 def test_damage_in_a_large_book_is_found_beside_and_told(path):
     book = big(path)
     assert book.check_beside()
-    root = book._db.execute("SELECT rootpage FROM sqlite_schema WHERE name = 'store'").fetchone()[0]
+    root = book.file.db.execute(
+        "SELECT rootpage FROM sqlite_schema WHERE name = 'store'"
+    ).fetchone()[0]
     book.close()
     data = bytearray(path.read_bytes())
     data[(root - 1) * 4096 + 2000 : root * 4096] = bytes(2096)

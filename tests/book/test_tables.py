@@ -71,7 +71,7 @@ def test_a_new_table_needs_no_other_line_to_be_made_missed_and_rescued(with_tins
         db.execute("INSERT INTO tin VALUES (1, 180.0)")
     work = Workbench(Book(path), reference())
     fill_with_demo(work)
-    work.book._file.rebuild = True
+    work.book.file.rebuild = True
     saved = work.rescue()
     work.close()
     assert rows_in(saved, "tin") == [(1, 180.0)]
@@ -97,8 +97,8 @@ def test_a_book_of_every_version_gets_a_new_table(with_tins, tmp_path, old):
 def test_a_disk_that_fills_while_rows_are_carried_refuses_them_all(tmp_path):
     """A row that no book can hold is left out; one that found no room is never dropped unsaid."""
     new = Book(tmp_path / "b.aplomb")
-    pages = new._file.db.execute("PRAGMA page_count").fetchone()[0]
-    new._file.db.execute(f"PRAGMA max_page_count = {pages + 2}")
+    pages = new.file.db.execute("PRAGMA page_count").fetchone()[0]
+    new.file.db.execute(f"PRAGMA max_page_count = {pages + 2}")
     rows = [("uid", 1, "first", "2026-01-01", "x" * 100), ("uid", 2, "second", "", "y" * 100_000)]
     with pytest.raises(DiskError, match="full"):
         new.fill([], [], {"revision": rows})

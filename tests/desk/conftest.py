@@ -228,7 +228,7 @@ def painted(qtbot, papers):
 
 
 def scale_shows(qtbot, weigh, grams):
-    qtbot.waitUntil(lambda: weigh.grams == pytest.approx(grams) and weigh._steady, timeout=20_000)
+    qtbot.waitUntil(lambda: weigh.grams == pytest.approx(grams) and weigh.steady, timeout=20_000)
 
 
 def text_of(data):

@@ -52,9 +52,9 @@ def hears(kind, chunks):
             threading.Event().wait(0.01)
     finally:
         device._stop.set()
-        device._thread.join(10)
+        device.thread.join(10)
         server.close()
-    assert not device._thread.is_alive()
+    assert not device.thread.is_alive()
     return heard
 
 

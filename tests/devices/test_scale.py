@@ -196,8 +196,8 @@ def test_nothing_else_that_a_serial_library_understands_is_opened(typed, tmp_pat
     heard = []
     scale = Scale(typed, heard.append)
     scale.start()
-    scale._thread.join(10)
-    assert not scale._thread.is_alive()
+    scale.thread.join(10)
+    assert not scale.thread.is_alive()
     assert isinstance(heard[0], Lost)
 
 
@@ -250,7 +250,7 @@ def test_a_listener_outlives_whatever_is_raised(monkeypatch):
     while not heard and time.monotonic() < until:
         time.sleep(0.01)
     assert isinstance(heard[0], Lost)
-    assert scale._thread.is_alive()
+    assert scale.thread.is_alive()
     scale.stop()
 
 
@@ -269,7 +269,7 @@ def test_a_scale_that_does_not_answer_is_left_at_once(monkeypatch):
     scale.start()
     assert entered.wait(10)
     scale.stop()
-    assert scale._thread.is_alive(), "it was not waited for"
+    assert scale.thread.is_alive(), "it was not waited for"
     let_go.set()
-    scale._thread.join(10)
+    scale.thread.join(10)
     assert heard == [], "and nobody hears of it any more"

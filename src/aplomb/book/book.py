@@ -95,43 +95,43 @@ class Book:
     def __init__(self, path: Path) -> None:
         self.path = path
         self.aside: list[str] = []
-        self._file = BookFile(path)
-        self.runs = Runs(self._file)
-        self.pictures = Pictures(self._file)
-        self.history = History(self._file, self.setting)
+        self.file = BookFile(path)
+        self.runs = Runs(self.file)
+        self.pictures = Pictures(self.file)
+        self.history = History(self.file, self.setting)
 
     @property
     def _db(self) -> sqlite3.Connection:
-        return self._file.db
+        return self.file.db
 
     @property
     def read_only(self) -> str:
         """Why nothing can be written; empty when it can."""
-        return self._file.read_only
+        return self.file.read_only
 
     @property
     def rebuild(self) -> bool:
         """True when a copy of the file would not be sound; what can be read goes into a new one."""
-        return self._file.rebuild
+        return self.file.rebuild
 
     @property
     def newer(self) -> bool:
         """True when a newer program wrote it, so that no copy could be changed either."""
-        return self._file.newer
+        return self.file.newer
 
     def check_beside(self) -> bool:
         """Look through a file that was too large for it at the opening, in another thread.
 
         False when it is damaged: it is for reading only from then on.
         """
-        sound = self._file.check_beside()
+        sound = self.file.check_beside()
         if not sound:
-            self._file.mark_damaged("in its inner order: something in it may be missing")
+            self.file.mark_damaged("in its inner order: something in it may be missing")
         return sound
 
     def close(self) -> None:
         """Close the file."""
-        self._file.close()
+        self.file.close()
 
     def entries(self) -> list[Entry]:
         """Read every formula, in the order of the shelf.
@@ -147,7 +147,7 @@ class Book:
         found = {entry.uid: entry for row in rows if (entry := entry_of(row)) is not None}
         lost = len(rows) - len(found)
         if not whole or lost or not self._counted("formula", len(rows)):
-            self._file.mark_damaged("some formulas are hidden")
+            self.file.mark_damaged("some formulas are hidden")
             more, _ = from_changes(self._db, self.history.position())
             missing = {uid: entry for uid, entry in more.items() if uid not in found}
             found.update(missing)
@@ -177,8 +177,8 @@ class Book:
         BookError
             When it can only be read, is gone, or the disk refuses.
         """
-        self._file.check_writable()
-        with self._file.transaction():
+        self.file.check_writable()
+        with self.file.transaction():
             self.history.set_position(self.history.position())
 
     def _counted(self, table: str, there: int) -> bool:
@@ -197,7 +197,7 @@ class Book:
         rows, whole = rows_out(self._db, "store")
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
         if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
-            self._file.mark_damaged("some of prices, materials, house or batches is hidden")
+            self.file.mark_damaged("some of prices, materials, house or batches is hidden")
             _, more = from_changes(self._db, self.history.position())
             self._set_aside("some of prices, materials, house, stock or batches")
             found = more | found
@@ -255,10 +255,10 @@ class Book:
         BookError
             When the book can only be read or the disk refuses.
         """
-        self._file.check_writable()
+        self.file.check_writable()
         number = self.last_revision(uid) + 1
         body = msgspec.json.encode(formula).decode()
-        with self._file.transaction():
+        with self.file.transaction():
             self._db.execute(
                 "INSERT INTO revision VALUES (?, ?, ?, ?, ?)", (uid, number, name, now(), body)
             )
@@ -283,7 +283,7 @@ class Book:
         """
         entries = {entry.uid: entry for entry in self.entries()}
         wanted = self.setting("open")
-        self._file.opened()
+        self.file.opened()
         return entries, wanted if wanted in entries else next(iter(entries), "")
 
     def first_on_shelf(self) -> OnShelf | None:
@@ -322,8 +322,8 @@ class Book:
         """
         if self.read_only:
             return
-        self._file.check_writable()
-        with self._file.transaction():
+        self.file.check_writable()
+        with self.file.transaction():
             self._db.execute("INSERT OR REPLACE INTO setting VALUES (?, ?)", (key, value))
 
     def copy_to(self, path: Path) -> None:
@@ -336,7 +336,7 @@ class Book:
             opened. DiskError when the disk refuses.
         """
         refused = f"{path.name[:80]} cannot be written: "
-        if self._file.watch is not None and not self._file.watch.same_file:
+        if self.file.watch is not None and not self.file.watch.same_file:
             raise GoneError(f"The book {self.path.name} was written to by another program.")
         try:
             if os.path.lexists(path):
@@ -372,8 +372,8 @@ class Book:
         BookError
             When the disk refuses.
         """
-        self._file.check_writable()
-        with self._file.transaction():
+        self.file.check_writable()
+        with self.file.transaction():
             for entry in entries:
                 with suppress(*UNFIT):
                     self.history.put_entry(entry)

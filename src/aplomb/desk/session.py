@@ -51,7 +51,7 @@ class Session(QObject):
         self.settings = settings or kept.Settings()
         self._opened, first = book, book.first_on_shelf()
         self._on_shelf, self._all_read = first or book.on_shelf(), first is None
-        self._later = Later(self)
+        self.later = Later(self)
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self.flush)
 
@@ -66,7 +66,7 @@ class Session(QObject):
         from aplomb.desk.kit.local import work_on
 
         read = self._on_shelf if self._all_read else None
-        work = work_on(self._opened, read, self._later.tell, self._write_soon)
+        work = work_on(self._opened, read, self.later.tell, self._write_soon)
         work.news.pass_on(self)
         return work
 

@@ -160,18 +160,18 @@ class Listener:
         self.port = port
         self._heard = heard
         self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, name=self.KIND, daemon=True)
+        self.thread = threading.Thread(target=self._run, name=self.KIND, daemon=True)
 
     def start(self) -> None:
         """Begin to listen."""
-        self._thread.start()
+        self.thread.start()
 
     def stop(self) -> None:
         """Stop listening; one that still waits for an address to answer is not waited for."""
         self._stop.set()
         self._heard = _nobody
-        if self._thread.is_alive():
-            self._thread.join(STOP_S)
+        if self.thread.is_alive():
+            self.thread.join(STOP_S)
 
     def read(self, line: bytes) -> Message | None:
         """Read a line of this kind of device; None for one that nobody need hear."""

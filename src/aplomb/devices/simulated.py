@@ -52,7 +52,7 @@ class SimulatedDevice:
         self.port = ""
         self._master = self._slave = -1
         self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
+        self.thread: threading.Thread | None = None
         self._garbage = b""
         self._silent = False
 
@@ -70,18 +70,18 @@ class SimulatedDevice:
         tty.setraw(self._slave)
         self.port = os.ttyname(self._slave)
         self._stop.clear()
-        self._thread = threading.Thread(
+        self.thread = threading.Thread(
             target=self._speak, name=f"simulated {self.KIND}", daemon=True
         )
-        self._thread.start()
+        self.thread.start()
         return self.port
 
     def unplug(self) -> None:
         """Fall silent and be gone, as when a plug is pulled."""
         self._stop.set()
-        if self._thread is not None:
-            self._thread.join(2)
-            self._thread = None
+        if self.thread is not None:
+            self.thread.join(2)
+            self.thread = None
         for handle in (self._master, self._slave):
             if handle >= 0:
                 os.close(handle)

@@ -46,7 +46,7 @@ def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
 def test_the_preview_is_what_is_printed(window, qtbot, tmp_path, answers, person):
     papers = place(window, "papers")
     for i, paper in enumerate(PAPERS):
-        papers.list.setCurrentIndex(papers._names.index(i))
+        papers.list.setCurrentIndex(papers.names.index(i))
         painted(qtbot, papers)
         assert papers.preview.count > 0, paper.key
         assert not papers.preview.grab().isNull()
@@ -60,7 +60,7 @@ def test_the_preview_is_what_is_printed(window, qtbot, tmp_path, answers, person
 
 def test_papers_of_the_whole_day(window, qtbot, tmp_path, answers, person):
     papers = place(window, "papers")
-    papers._scope.setCurrentIndex(1)
+    papers.scope.setCurrentIndex(1)
     papers.begin("order")
     papers.refresh()
     painted(qtbot, papers)
@@ -92,7 +92,7 @@ def test_label_sizes_are_set_and_refused(window, qtbot, person):
     papers.begin("labels")
     papers.refresh()
     painted(qtbot, papers)
-    field = papers._label_fields["columns"]
+    field = papers.label_fields["columns"]
     field.setFocus()
     person.type("9")
     assert field.bad
@@ -126,7 +126,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
         person.press(K.Key_Return)
     person.alt(K.Key_R)
     papers = window.pages["papers"]
-    tab_to(person, lambda w: w is papers._scope)
+    tab_to(person, lambda w: w is papers.scope)
     person.press(K.Key_Down)
     tab_to(person, named("Papers"))
     for paper in PAPERS:
@@ -149,9 +149,9 @@ def test_own_pieces_and_products_in_the_batch_stage(window, person):
     window.show_stage(BATCH)
     stage = window.batch
     assert "Vol-au-vent case" in shown(stage)
-    stage._wanted_fields["Pennant straw"].setFocus()
+    stage.wanted_fields["Pennant straw"].setFocus()
     person.type("48")
     assert person.formula.products[1].wanted == 48
     window.session.shelf.edit("bare", lambda f: replace(f, products=()))
-    assert stage._own_piece.isVisible()
-    assert "pieces" in stage._big.text()
+    assert stage.own_piece.isVisible()
+    assert "pieces" in stage.big.text()

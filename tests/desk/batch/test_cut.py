@@ -138,14 +138,14 @@ def test_scrap_that_is_there_makes_the_batch_smaller(window, qtbot, person):
     cut = place(window, "cut")
     before = window.session.study.scaled.paste_g
     for name, text in (("scrap_pct", "10"), ("scrap_g", "300 g")):
-        cut._cut_fields[name].setFocus()
+        cut.cut_fields[name].setFocus()
         person.type(text)
     searched(qtbot, cut)
     scaled = window.session.study.scaled
     assert scaled.scrap_in_g == 300
     assert scaled.paste_g < before - 250
     assert "300 g of earlier batches is in these sheets" in cut.balance.text()
-    field = cut._cut_fields["scrap_g"]
+    field = cut.cut_fields["scrap_g"]
     field.setFocus()
     person.type("much")
     assert field.bad
@@ -182,7 +182,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     assert scaled.paste_g == before
     assert scaled.from_offcuts[0].good == 30
     window.show_stage(BATCH)
-    assert any("from offcuts 31 Crumble twist of 12 g" in w.text() for w in window.batch._sums)
+    assert any("from offcuts 31 Crumble twist of 12 g" in w.text() for w in window.batch.sums)
 
 
 def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):

@@ -75,7 +75,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     day.back.which.setCurrentIndex(1)
     day.back.number.setFocus()
     person.type("40 x 2 kg")
-    tab_to(person, lambda w: w is day._frozen)
+    tab_to(person, lambda w: w is day.frozen)
     person.press(K.Key_Space)
     kiosk = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert kiosk.blocks == 0
@@ -88,7 +88,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     assert {w.part.value for w in scaled.lines if w.weigh_g > 0} <= {"filling", "finish"}
     papers = place(window, "papers")
     for i in range(len(PAPERS)):
-        papers.list.setCurrentIndex(papers._names.index(i))
+        papers.list.setCurrentIndex(papers.names.index(i))
         painted(qtbot, papers)
         assert papers.preview.count > 0, PAPERS[i].key
     window.show_stage(BATCH)
@@ -104,19 +104,17 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     names = shown(day)
     assert "Kiosk turnover paste" in names
     assert "Tideway paste 7" not in names
-    assert len({uid for uid, _ in day._wants}) == 3, (
-        "the three that are wanted, one of them in hand"
-    )
+    assert len({uid for uid, _ in day.wants}) == 3, "the three that are wanted, one of them in hand"
     tab_to(person, named("Another formula"))
     person.type("tideway paste 7")
     uid = next(u for u, e in window.session.shelf.entries.items() if e.name == "Tideway paste 7")
-    assert person.focus is day._wants[uid, "Vol-au-vent case"]
+    assert person.focus is day.wants[uid, "Vol-au-vent case"]
     person.type("40")
     assert any(p.formula.name == "Tideway paste 7" for p in day.planned)
     tab_to(person, named("Another formula"))
     person.type("no such paste")
-    assert day._more.property("bad")
-    assert "No formula is called" in day._more.accessibleDescription()
+    assert day.more.property("bad")
+    assert "No formula is called" in day.more.accessibleDescription()
     qtbot.waitUntil(lambda: not day.back.work.busy, timeout=20_000)
     assert "formulas more" in day.back.made.text()
 
@@ -138,7 +136,7 @@ def test_trays_follow_the_house(window, person):
 def test_losses_come_from_own_batches_until_typed(window, person):
     costs = place(window, "costs")
     assert "from 3 of your batches" in shown(costs)
-    field = costs._loss_fields["trim"]
+    field = costs.loss_fields["trim"]
     field.setFocus()
     person.type("9")
     assert window.session.study.scaled.losses.trim.value == 9
@@ -156,14 +154,14 @@ def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):
     person.press(K.Key_Space)
     person.type("5000")
     for name, text in (("rolled_g", "4900"), ("cut_g", "4000"), ("baked_g", "3000")):
-        costs._outcome[name].setFocus()
+        costs.outcome[name].setFocus()
         person.type(text)
     after = window.session.study.scaled.losses.bake
     assert (before.batches, after.batches) == (3, 4)
     assert after.value > before.value
-    costs._outcome["baked_g"].setFocus()
+    costs.outcome["baked_g"].setFocus()
     person.type("9000")
-    assert costs._outcome["baked_g"].bad
+    assert costs.outcome["baked_g"].bad
     assert costs.made_batch.outcome == Outcome(
         mixed_g=5000, rolled_g=4900, cut_g=4000, baked_g=3000
     )
@@ -172,7 +170,7 @@ def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):
 def test_a_piece_dearer_than_it_may_be_is_flagged(window, person):
     costs = place(window, "costs")
     assert "over its target" not in shown(costs)
-    costs._targets[0].setFocus()
+    costs.targets[0].setFocus()
     person.type("0.05")
     assert "! Vol-au-vent case" in shown(costs)
     assert "Lard" in costs.fats.text()

@@ -18,7 +18,7 @@ def test_a_batch_is_weighed_out_by_keys_on_the_simulated_scale(window, qtbot, pe
         target = weigh.step.target_g
         person.ctrl(K.Key_G)
         scale_shows(qtbot, weigh, target)
-        assert "right" in weigh._verdict.text()
+        assert "right" in weigh.verdict.text()
         person.press(K.Key_Return)
         scale_shows(qtbot, weigh, 0)
     assert weigh.step is None
@@ -38,12 +38,12 @@ def test_too_little_is_not_taken_and_too_much_scales_the_rest(window, qtbot, per
     weigh.take.setFocus()
     person.press(K.Key_Return)
     assert weigh.at == 0
-    assert "to go" in weigh._verdict.text()
+    assert "to go" in weigh.verdict.text()
     weigh.scale.put.setFocus()
     person.type(f"{target * 1.1 - 100:.0f} g")
     scale_shows(qtbot, weigh, round(target * 1.1 - 100) + 100)
-    assert "too much" in weigh._verdict.text()
-    assert weigh._verdict.accessibleName() == "too much"
+    assert "too much" in weigh.verdict.text()
+    assert weigh.verdict.accessibleName() == "too much"
     weigh.take.setFocus()
     person.press(K.Key_Return)
     assert weigh.rest.isVisible()
@@ -63,8 +63,8 @@ def test_the_plug_is_pulled_in_mid_line_and_the_weight_is_typed(window, qtbot, p
     assert "protocol" in told.args[0] or "sent" in told.args[0]
     scale_shows(qtbot, weigh, 0)
     weigh.scale.plug.click()
-    qtbot.waitUntil(lambda: weigh.grams is None and bool(weigh._fault), timeout=20_000)
-    assert "You can type the weight" in weigh._verdict.text()
+    qtbot.waitUntil(lambda: weigh.grams is None and bool(weigh.fault), timeout=20_000)
+    assert "You can type the weight" in weigh.verdict.text()
     weigh.take.setFocus()
     person.press(K.Key_Return)
     assert weigh.at == 0
@@ -137,21 +137,21 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     ice = 0.0
     for at in waters:
         weigh.out.at = at
-        weigh._show()
+        weigh.show_now()
         step = weigh.step
         share = step.blocks / study.formula.batch.blocks
         ice += study.water.ice_g * share
-        assert f"{number_text(study.water.ice_g * share, 0)} g ice" in weigh._note.text()
+        assert f"{number_text(study.water.ice_g * share, 0)} g ice" in weigh.note.text()
         held = 0.1 * study.scaled.factor * step.weighed.line.grams * share
-        assert f"hold {number_text(held, 0)} g back" in weigh._note.text()
+        assert f"hold {number_text(held, 0)} g back" in weigh.note.text()
     assert ice == pytest.approx(study.water.ice_g)
     first = waters[0]
     weigh.out.at = first
-    weigh._show()
+    weigh.show_now()
     weigh.hand.setFocus()
     person.type(f"{weigh.step.target_g * 0.95:.0f} g")
     weigh.out.at = first
-    weigh._show()
+    weigh.show_now()
     assert weigh.run.open(weigh.run.steps[first])
     weigh.grams = None  # nothing on the scale: what was weighed before ends it
     weigh.take.setFocus()
@@ -159,7 +159,7 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
     assert not weigh.run.open(weigh.run.steps[first])
     assert window.session.reference.made_batches[-1].lines[0].enough
     weigh.out.at = first - 1
-    weigh._show()
+    weigh.show_now()
     weigh.take.setFocus()
     person.press(K.Key_Right)
     assert weigh.at == next(i for i in range(first, 99) if weigh.run.open(weigh.run.steps[i]))

@@ -71,7 +71,7 @@ class AtBench:
 
     def key(self, key, mods=Qt.KeyboardModifier.NoModifier):
         self.qtbot.keyClick(QApplication.focusWidget() or self.screen, key, mods)
-        self.screen._act_on_typed()
+        self.screen.act_on_typed()
         self.kept()
 
     def text(self, words):

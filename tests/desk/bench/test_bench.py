@@ -317,7 +317,7 @@ def test_keys_that_come_faster_than_the_disk_are_all_done(at_bench, monkeypatch)
     track = at_bench.control.current().task.key
     for _ in range(5):
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
-        at_bench.screen._act_on_typed()
+        at_bench.screen.act_on_typed()
     at_bench.kept()
     assert run.state.counted(track, "dust")[0] == 5
 
@@ -364,7 +364,7 @@ def full(at_bench, monkeypatch, answers):  # `answers`: a window that closes ask
         monkeypatch.setattr(runs, name, unless_full(getattr(runs, name)))
     monkeypatch.setattr("aplomb.work.bench.writer.AGAIN_S", 0.05)
     at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
-    at_bench.screen._act_on_typed()
+    at_bench.screen.act_on_typed()
     at_bench.qtbot.waitUntil(lambda: bool(at_bench.run.trouble), timeout=5_000)
     return disk
 
@@ -397,7 +397,7 @@ def test_a_press_that_is_not_taken_says_so(at_bench, full):
     before = list(at_bench.run.waiting)
     for _ in range(20):
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
-        at_bench.screen._act_on_typed()
+        at_bench.screen.act_on_typed()
         assert at_bench.control.told.startswith("This press was not taken")
     assert at_bench.run.waiting == before
 
@@ -427,7 +427,7 @@ def test_what_is_pressed_while_one_is_written_stands_at_its_own_time(at_bench, m
         at_bench.hand.on(1)
         moments.append(run.now_s)
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
-        at_bench.screen._act_on_typed()
+        at_bench.screen.act_on_typed()
     at_bench.hand.on(600)
     go.set()
     at_bench.kept()
@@ -439,14 +439,14 @@ def test_a_damaged_row_of_a_run_is_listed_and_told(at_bench, window):
     at_bench.begin()
     number = at_bench.run.number
     at_bench.control.leave_asked.emit()
-    db = window.session.book._file.db
+    db = window.session.book.file.db
     db.execute("UPDATE run SET begun = '2026-99-99T77:00' WHERE id = ?", (number,))
     db.execute("INSERT INTO run (title, begun, ended, plan) VALUES ('odd', '', '', 'x')")
     at_bench.stage.refresh()
     QApplication.processEvents()
     assert "2026-99-99T77:00" in shown(at_bench.stage)
     at_bench.stage.open(number + 1)
-    assert "cannot be read" in at_bench.stage._error.text()
+    assert "cannot be read" in at_bench.stage.error.text()
     window.open_page("run_log")
     db.execute("INSERT INTO press VALUES (?, 99, 5.0, '', 'x')", (number,))
     at_bench.stage.open(number)

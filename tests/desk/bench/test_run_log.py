@@ -39,9 +39,9 @@ def with_record(at_bench, window):
 
 
 def line_of(place, words):
-    for at, line in enumerate(place._lines):
+    for at, line in enumerate(place.lines):
         if words in line.what:
-            place.list.setCurrentIndex(place._model.index(at))
+            place.list.setCurrentIndex(place.model.index(at))
             return line
     raise AssertionError(words)
 
@@ -53,7 +53,7 @@ def test_nothing_yet_says_what_will_stand_here(window):
 
 
 def test_what_was_done_stands_line_by_line(weighing, with_record):
-    text = "\n".join(with_record._model.stringList())
+    text = "\n".join(with_record.model.stringList())
     for words in (
         "weighed: Plain wheat flour",
         "mix · 1 of 2: done",
@@ -70,7 +70,7 @@ def test_a_value_is_put_right_and_both_stay_to_be_seen(with_record, at_bench):
     with_record.why.setText("read wrong")
     with_record.value.setFocus()
     at_bench.text("140 g")
-    assert "140 g  (was 120 g: read wrong)" in "\n".join(with_record._model.stringList())
+    assert "140 g  (was 120 g: read wrong)" in "\n".join(with_record.model.stringList())
     assert at_bench.run.state.measures["A1", "trim_g"] == 140
     assert isinstance(at_bench.run.presses[-1].act, Amend)
 
@@ -87,7 +87,7 @@ def test_a_line_is_taken_back_and_stays_to_be_seen(with_record, at_bench):
     line_of(with_record, "Trimmed off")
     with_record.off.setFocus()
     at_bench.key(K.Key_Space)
-    assert "taken back" in "\n".join(with_record._model.stringList())
+    assert "taken back" in "\n".join(with_record.model.stringList())
     assert ("A1", "trim_g") not in at_bench.run.state.measures
 
 
@@ -220,13 +220,13 @@ def test_probes_have_names_of_their_own_and_ports_that_are_ports(window, qtbot):
     assert [p.name for p in window.session.settings.probes] == ["core 1"]
     assert "Another probe is called" in shown(place)
     type_in(qtbot, place.new_probe, "core 2")
-    ports = [widgets[1] for widgets in place._rows]
+    ports = [widgets[1] for widgets in place.rows]
     type_in(qtbot, ports[0], "spy:///dev/ttyS0?file=/tmp/x")
     assert window.session.settings.probes[0].port == ""
-    type_in(qtbot, place._rows[0][1], "192.0.2.8:4001")
-    type_in(qtbot, place._rows[1][1], "192.0.2.8:4001")
+    type_in(qtbot, place.rows[0][1], "192.0.2.8:4001")
+    type_in(qtbot, place.rows[1][1], "192.0.2.8:4001")
     assert "is at socket://192.0.2.8:4001 already" in shown(place)
-    place._rows[0][3].click()
+    place.rows[0][3].click()
     assert [p.name for p in window.session.settings.probes] == ["core 2"]
 
 
@@ -259,13 +259,13 @@ def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
     assert at_bench.run.state.probes == {"A1": "A1"}
     devices(window)
     with qtbot.waitSignal(control.devices.links["A1"].failed, timeout=10_000) as told:
-        place._disturb("babble")  # the next reading clears it, perhaps before anyone looks
+        place.disturb("babble")  # the next reading clears it, perhaps before anyone looks
     assert told.args[0]
-    place._disturb("silent")
+    place.disturb("silent")
     qtbot.waitUntil(lambda: True, timeout=100)
     hand.on(60)
     assert "silent" in control.probes.doubt_words()["A1"]
-    place._disturb("mend")
+    place.disturb("mend")
     before = control.probes.said["A1"][-1].at_s
     qtbot.waitUntil(lambda: control.probes.said["A1"][-1].at_s > before, timeout=10_000)
     assert control.probes.doubt_words() == {}
@@ -278,7 +278,7 @@ def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_be
     qtbot.waitUntil(lambda: at_bench.control.devices.grams == 250, timeout=10_000)
     type_in(qtbot, place.put, "-50 g")
     qtbot.waitUntil(lambda: at_bench.control.devices.grams == 200, timeout=10_000)
-    place._all_off()
+    place.all_off()
     qtbot.waitUntil(lambda: at_bench.control.devices.grams == 0, timeout=10_000)
     type_in(qtbot, place.dial, "200 °C")
     assert "not listened to" in shown(place)  # none is set, and this is no rehearsal

@@ -144,19 +144,19 @@ def test_a_time_typed_for_a_step_holds_it_there(window, qtbot, person, stage):
     stage.starts.setFocus()
     person.type("half past")
     assert stage.starts.bad
-    assert "time of day" in stage._error.text()
+    assert "time of day" in stage.error.text()
     person.press(K.Key_Escape)
 
 
 def test_what_cannot_be_is_told_and_one_press_mends_it(window, qtbot, person, stage):
     uid = next(uid for uid, name in stage.planner.view.names.items() if name.startswith("Regatta"))
-    field = stage._rows[uid].ready
+    field = stage.rows[uid].ready
     field.setFocus()
     person.type("5:30")
     solved_again(qtbot, stage)
     assert not stage.planner.answer.possible
     assert "This cannot be done" in stage.words()
-    remedies = [stage._remedies.itemAt(i).widget() for i in range(stage._remedies.count())]
+    remedies = [stage.remedies.itemAt(i).widget() for i in range(stage.remedies.count())]
     assert 1 <= len(remedies) <= 3
     qtbot.waitUntil(remedies[0].isVisible)  # the toolkit shows what is new on its next turn
     remedies[0].setFocus()
@@ -171,11 +171,11 @@ def test_hours_days_goal_and_leaving_a_paste_out(window, qtbot, person, stage):
     moved(qtbot, stage)
     assert window.session.kitchen.timetable.hours == ((270, 960),)
     for many in (2, 1):
-        list(stage._rows.values())[1].taken.setFocus()
+        list(stage.rows.values())[1].taken.setFocus()
         person.press(K.Key_Space)
         moved(qtbot, stage)
         assert len(stage.planner.view.pastes) == many
-    stage._goal.setFocus()
+    stage.goal.setFocus()
     person.press(K.Key_Down)
     moved(qtbot, stage)
     assert stage.planner.view.problem.goal == "least_late"
@@ -199,7 +199,7 @@ def test_it_begins_and_is_taken_back(window, qtbot, person, stage):
 
 
 def test_the_timetable_is_enlarged_and_walked(window, qtbot, person, stage):
-    list(stage._rows.values())[1].taken.setFocus()
+    list(stage.rows.values())[1].taken.setFocus()
     person.press(K.Key_Space)
     moved(qtbot, stage)
     line = stage.timeline
@@ -219,7 +219,7 @@ def test_the_timetable_is_enlarged_and_walked(window, qtbot, person, stage):
 def test_a_step_is_picked_and_dragged_by_mouse(window, qtbot, person, stage):
     line = stage.timeline
     line.grab()
-    bar = next(p for p in line._placed if not p.rest and p.rect[2] > 20)
+    bar = next(p for p in line.placed if not p.rest and p.rect[2] > 20)
     x, y = round(bar.rect[0] + bar.rect[2] / 2), round(bar.rect[1] + bar.rect[3] / 2)
     QTest.mousePress(line, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
     assert line.chosen == (bar.paste, bar.step)
@@ -236,13 +236,13 @@ def test_a_day_that_wants_nothing_teaches(window, qtbot, person):
     demand = window.session.kitchen.demand
     window.session.store.put_demand("nothing", replace(demand, wants=()))
     person.alt(K.Key_5)
-    qtbot.waitUntil(lambda: "Day’s demand" in window.day._state.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "Day’s demand" in window.day.state.text(), timeout=10_000)
     assert window.day.planner.plan is None
     window.day.planner.solver.close()
 
 
 def test_a_solver_that_dies_is_told_and_asked_anew(window, qtbot, person, stage):
-    stage.planner.solver._process.kill()
+    stage.planner.solver.process.kill()
     qtbot.waitUntil(lambda: not stage.planner.solver.alive, timeout=10_000)
     stage._asked_for = None
     stage.refresh()

@@ -18,12 +18,12 @@ def cold(window, qtbot, person):
     person.alt(K.Key_3)
     person.alt(K.Key_O)
     page = window.pages["cold"]
-    qtbot.waitUntil(lambda: bool(page._found), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(page.found), timeout=30_000)
     return page
 
 
 def worked_out(qtbot, place):
-    qtbot.waitUntil(lambda: not place._job.busy and bool(place._found), timeout=30_000)
+    qtbot.waitUntil(lambda: not place.job.busy and bool(place.found), timeout=30_000)
 
 
 def test_every_rest_says_from_when_to_when(cold):
@@ -42,11 +42,11 @@ def test_a_rest_is_written_by_keys_and_undone(window, qtbot, person, cold):
     person.type("35")
     worked_out(qtbot, cold)
     assert "/35" in window.session.formula.turn_line
-    cold._rows[cold._at][2].setFocus()
+    cold.rows[cold.at][2].setFocus()
     person.type("1 h")
     worked_out(qtbot, cold)
     assert "/35-60" in window.session.formula.turn_line
-    cold._rows[cold._at][3].setFocus()
+    cold.rows[cold.at][3].setFocus()
     person.press(K.Key_Down)
     worked_out(qtbot, cold)
     assert "/35-60@freezer" in window.session.formula.turn_line
@@ -57,17 +57,17 @@ def test_a_rest_is_written_by_keys_and_undone(window, qtbot, person, cold):
 
 def test_a_rest_that_cannot_be_stays_in_the_cell(person, cold):
     person.type("soon")
-    least = cold._rows[cold._at][1]
+    least = cold.rows[cold.at][1]
     assert least.bad
-    assert cold._error.text()
+    assert cold.error.text()
     person.press(K.Key_Escape)
 
 
 def test_rests_of_dough_and_shaped_pieces_go_into_the_line(window, qtbot, person, cold):
-    cold._rows[0][1].setFocus()
+    cold.rows[0][1].setFocus()
     person.type("40")
     worked_out(qtbot, cold)
-    cold._rows[-1][1].setFocus()
+    cold.rows[-1][1].setFocus()
     person.type("25")
     worked_out(qtbot, cold)
     line = window.session.formula.turn_line
@@ -107,7 +107,7 @@ def test_places_are_added_named_and_removed(window, person, places):
 def test_the_only_fridge_stays(window, person, places):
     places.rows[0].out.setFocus()
     person.press(K.Key_Space)
-    assert "fridge" in places._error.text()
+    assert "fridge" in places.error.text()
     assert window.session.reference.house.place("fridge") is not None
 
 
@@ -167,7 +167,7 @@ def test_a_probe_is_read_into_the_log_and_fitted(window, qtbot, person, places):
 def test_a_probe_says_what_is_wrong_and_another_port_is_kept(qtbot, window, person, places):
     places.probe.port.setFocus()
     person.type("loop://")
-    assert "not a probe’s port" in places._error.text()
+    assert "not a probe’s port" in places.error.text()
     places.probe.port.clear()
     person.type("/dev/no-such-probe")
     assert window.session.settings.probe_port == "/dev/no-such-probe"
@@ -183,5 +183,5 @@ def test_a_log_that_cannot_be_used_says_why(qtbot, person, places, log):
     places.log.setPlainText(log)
     tab_to(person, named("Work out the coefficient"))
     person.press(K.Key_Space)
-    qtbot.waitUntil(lambda: bool(places._error.text()), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(places.error.text()), timeout=30_000)
     assert not places.use.isEnabled()

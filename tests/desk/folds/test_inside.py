@@ -91,16 +91,16 @@ def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):
     assert place.slider.value() == place.slider.maximum() == 800
     assert "final sheet" in place.strip.title()
     person.press(K.Key_Home)
-    assert place._at.text() == "Lay the fat block on the dough."
+    assert place.at.text() == "Lay the fat block on the dough."
     person.press(K.Key_PageDown)
     assert "after enclosing" in place.strip.title()
     person.press(K.Key_PageDown, times=2)
     assert "after turn 2 of 4" in place.strip.title()
-    assert place._at.text().startswith("Rest")
+    assert place.at.text().startswith("Rest")
     person.press(K.Key_PageDown)
-    assert place._at.text() == "Turn 3: roll out to 9 mm."
+    assert place.at.text() == "Turn 3: roll out to 9 mm."
     person.press(K.Key_Right, times=10)
-    assert place._at.text().startswith("Fold the right third") or "third" in place._at.text()
+    assert place.at.text().startswith("Fold the right third") or "third" in place.at.text()
     person.press(K.Key_Escape)
     assert window.page is None
 
@@ -120,17 +120,17 @@ def test_it_folds_by_itself_and_stops(window, qtbot):
 
 def test_what_is_worked_is_typed_kept_and_undone(window, person, qtbot):
     place = open_inside(window)
-    field = place._fields["border_mm"]
+    field = place.fields["border_mm"]
     field.setFocus()
     field.selectAll()
     person.type("1 cm")
     assert person.formula.working.border_mm == 10
     assert field.text() == "10"
     qtbot.waitUntil(lambda: place.strip.even is not None, timeout=8000)
-    assert "Evenness" in place._figures.text()
+    assert "Evenness" in place.figures.text()
     assert place.strip.even.least < place.strip.even.most
-    assert not place._chart.isHidden()
-    bends = place._fields["hinge_pct"]
+    assert not place.chart.isHidden()
+    bends = place.fields["hinge_pct"]
     bends.setFocus()
     bends.selectAll()
     person.type("60 %")
@@ -138,7 +138,7 @@ def test_what_is_worked_is_typed_kept_and_undone(window, person, qtbot):
     person.ctrl(K.Key_Z)
     person.ctrl(K.Key_Z)
     assert person.formula.working == Working()
-    assert "Every leaf goes through" in place._figures.text()
+    assert "Every leaf goes through" in place.figures.text()
 
 
 @pytest.mark.parametrize(
@@ -155,7 +155,7 @@ def test_what_is_worked_is_typed_kept_and_undone(window, person, qtbot):
 def test_what_cannot_be_used_stays_in_the_field(window, person, name, text):
     place = open_inside(window)
     before = person.formula
-    field = place._fields[name]
+    field = place.fields[name]
     field.setFocus()
     field.selectAll()
     if text:
@@ -169,27 +169,27 @@ def test_what_cannot_be_used_stays_in_the_field(window, person, name, text):
 
 def test_only_what_matters_is_asked(window):
     place = open_inside(window, 0)
-    assert not place._fields["border_mm"].isHidden()
-    assert place._fields["coil_mm"].isHidden()
-    assert not place._envelope.isHidden()
+    assert not place.fields["border_mm"].isHidden()
+    assert place.fields["coil_mm"].isHidden()
+    assert not place.envelope.isHidden()
     place = open_inside(window, 1)
-    assert place._fields["border_mm"].isHidden()
-    assert not place._form.isHidden()
-    place._form.setCurrentIndex(place._form.findData("flakes"))
-    place._form.activated.emit(place._form.currentIndex())
+    assert place.fields["border_mm"].isHidden()
+    assert not place.form.isHidden()
+    place.form.setCurrentIndex(place.form.findData("flakes"))
+    place.form.activated.emit(place.form.currentIndex())
     assert window.session.formula.piece_form == "flakes"
     place = open_inside(window, COIL)
-    assert not place._fields["coil_mm"].isHidden()
-    assert place._envelope.isHidden()
+    assert not place.fields["coil_mm"].isHidden()
+    assert place.envelope.isHidden()
 
 
 def test_across_and_one_piece(window, qtbot):
     place = open_inside(window, INVERSE)
-    place._across.setCurrentIndex(1)
-    place._across.activated.emit(1)
+    place.across.setCurrentIndex(1)
+    place.across.activated.emit(1)
     assert "cut across" in place.strip.title()
-    place._piece.setCurrentIndex(1)
-    place._piece.activated.emit(1)
+    place.piece.setCurrentIndex(1)
+    place.piece.activated.emit(1)
     assert place.strip.title().startswith("Section of a piece, 12 cm")
     whole = place.strip._all
     assert 0 < whole.right - whole.left < 0.5
@@ -203,7 +203,7 @@ def test_every_moment_of_every_demo_plan_is_drawn(window, formula, text_pct):
     seen = set()
     for value in range(0, place.slider.maximum() + 1, 35):
         place.slider.setValue(value)
-        assert place._at.text()
+        assert place.at.text()
         seen.add(place.folding.grab().toImage().constBits().tobytes()[:400_000])
     assert len(seen) > 2
 
@@ -278,16 +278,16 @@ def test_learning_is_chosen_by_keys(window, person):
     window.show_stage(FOLDS)
     person.alt(K.Key_H)
     page = window.pages["lessons"]
-    assert person.focus is page._choice
-    assert [view.accessibleName() for view in page._views] == [
+    assert person.focus is page.choice
+    assert [view.accessibleName() for view in page.views] == [
         "In portions (flaky way)",
         "Portion, fold in 3",
         "Single, 3 panels",
     ]
     person.press(K.Key_Down)
-    page._choice.activated.emit(page._choice.currentIndex())
-    assert len(page._views) == 8
-    assert page._views[0].grab().width() > 100
+    page.choice.activated.emit(page.choice.currentIndex())
+    assert len(page.views) == 8
+    assert page.views[0].grab().width() > 100
     person.press(K.Key_Escape)
     assert window.page is None
 
@@ -357,13 +357,13 @@ def test_a_card_is_dragged_to_another_place(window, person):
     window.show_stage(FOLDS)
     ribbon = window.folds.ribbon
     QApplication.processEvents()
-    cards = ribbon._cards
+    cards = ribbon.cards
     drag(cards[1], cards[2].geometry().right() - 2)
     assert person.formula.turn_line == "envelope 4@9 3@9 / 3@9 4@8 /120"
-    drag(ribbon._cards[3], ribbon._cards[1].geometry().left() + 2)
+    drag(ribbon.cards[3], ribbon.cards[1].geometry().left() + 2)
     assert person.formula.turn_line == "envelope / 4@9 3@9 3@9 4@8 /120"
     before = person.formula
-    drag(ribbon._cards[2], ribbon._cards[2].geometry().center().x())
+    drag(ribbon.cards[2], ribbon.cards[2].geometry().center().x())
     assert person.formula == before
 
 
@@ -372,8 +372,8 @@ def test_what_is_wrong_is_marked_on_its_card(window, person):
     window.folds.line.setFocus()
     window.folds.line.selectAll()
     person.type("envelope 3 4 3 4 /")
-    cards = window.folds.ribbon._cards
-    assert [bool(card._marks) for card in cards] == [False, False, False, True, False, False]
+    cards = window.folds.ribbon.cards
+    assert [bool(card.marks) for card in cards] == [False, False, False, True, False, False]
     assert "turns without cold" in cards[3].accessibleName()
 
 
@@ -409,9 +409,9 @@ def test_a_log_is_drawn_round_in_the_strip(window, qtbot):
     strip, _ = window.section._places()
     assert strip.width() == strip.height()
     qtbot.waitUntil(
-        lambda: window.section._whole is not None or bool(window.section.grab()), timeout=5000
+        lambda: window.section.whole is not None or bool(window.section.grab()), timeout=5000
     )
-    qtbot.waitUntil(lambda: window.section._whole is not None, timeout=5000)
-    image = window.section._whole.toImage()
+    qtbot.waitUntil(lambda: window.section.whole is not None, timeout=5000)
+    image = window.section.whole.toImage()
     assert image.pixelColor(1, 1).alpha() == 0
     assert image.pixelColor(image.width() // 2, 4).alpha() == 255

@@ -16,12 +16,12 @@ ALT_SHIFT = Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier
 @pytest.fixture
 def stage(window, qtbot, person):
     person.alt(K.Key_7)
-    settled(qtbot, window._oven)
-    return window._oven
+    settled(qtbot, window.oven)
+    return window.oven
 
 
 def settled(qtbot, stage):
-    qtbot.waitUntil(lambda: not stage._job.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not stage.job.busy, timeout=30_000)
     QApplication.processEvents()
 
 
@@ -127,19 +127,19 @@ def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person,
     house = window.session.reference.house
     assert [o.name for o in house.oven_list] == ["Galley oven", "Oven 1"]
     assert house.ovens == 2
-    fields = page._rows[1][2]
+    fields = page.rows[1][2]
     typed(fields["trays"], person, "3")
     typed(fields["dial_k"], person, "-12")
     assert window.session.reference.house.oven_list[1].dial_k == -12
     typed(fields["trays"], person, "0")
     assert fields["trays"].bad
-    typed(page._rows[1][0], person, "Galley oven")
-    assert page._rows[1][0].bad
+    typed(page.rows[1][0], person, "Galley oven")
+    assert page.rows[1][0].bad
     person.press(K.Key_Escape)
     person.press(K.Key_Escape)
     window.show_stage(OVEN)
-    settled(qtbot, window._oven)
-    used = {load.oven for load in window._oven._found.loads}
+    settled(qtbot, window.oven)
+    used = {load.oven for load in window.oven.found.loads}
     assert used == {0, 1}
 
 
@@ -147,9 +147,9 @@ def test_hotter_and_shorter_is_learned_from_own_bakes(window, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
     page = window.pages["ovens"]
     assert "own bakes" in shown(page)
-    cool = page._trade.text()
+    cool = page.trade.text()
     typed(page.at, person, "225")
-    assert page._trade.text() != cool
+    assert page.trade.text() != cool
     typed(page.at, person, "5000")
     assert page.at.bad
 
@@ -185,7 +185,7 @@ def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
     assert "4 of 4" in shown(page)
     assert "milk" in shown(page)
     frozen = len(window.session.kitchen.stock.frozen)
-    thaw = next(tools[0] for _, tools in page._rows if tools[0].isVisible())
+    thaw = next(tools[0] for _, tools in page.rows if tools[0].isVisible())
     thaw.setFocus()
     person.press(K.Key_Space)
     stock = window.session.kitchen.stock
@@ -227,21 +227,21 @@ def put_by_baked(window, person, many):
 
 
 def tool(place, words):
-    return next(t for _, tools in place._rows for t in tools if t.isVisible() and t.text() == words)
+    return next(t for _, tools in place.rows for t in tools if t.isVisible() and t.text() == words)
 
 
 def test_baked_pieces_go_into_the_day_and_are_refreshed_there(window, qtbot, person, stage):
     place, item = put_by_baked(window, person, "60")
-    at = [each.key for each in place._items()].index(item.key)
-    day = place._rows[at][1][1]
+    at = [each.key for each in place.items()].index(item.key)
+    day = place.rows[at][1][1]
     assert day.text() == "Into the day"
     day.setFocus()
     person.press(K.Key_Space)
     assert window.session.kitchen.timetable.from_kept == {item.uid: item.key}
     assert "begins from it" in window.said.text()
     window.show_stage(DAY)
-    qtbot.waitUntil(lambda: item.uid in window.day._rows, timeout=30_000)
-    row = window.day._rows[item.uid]
+    qtbot.waitUntil(lambda: item.uid in window.day.rows, timeout=30_000)
+    row = window.day.rows[item.uid]
     assert row.source.currentText().startswith("60 baked, freezer")
     row.source.setCurrentIndex(0)
     row.source.activated.emit(0)
@@ -250,8 +250,8 @@ def test_baked_pieces_go_into_the_day_and_are_refreshed_there(window, qtbot, per
 
 def test_baked_pieces_thaw_in_the_room(window, person, stage):
     place, item = put_by_baked(window, person, "6")
-    at = [each.key for each in place._items()].index(item.key)
-    place._rows[at][1][0].click()
+    at = [each.key for each in place.items()].index(item.key)
+    place.rows[at][1][0].click()
     (thawed,) = window.session.kitchen.stock.kept
     assert (thawed.where, thawed.thawed) == ("room", True)
     assert "refreshed" in window.said.text()
@@ -260,8 +260,8 @@ def test_baked_pieces_thaw_in_the_room(window, person, stage):
 def test_what_nobody_wants_is_not_put_into_the_day(window, person, stage):
     place, item = put_by_baked(window, person, "6")
     window.session.store.put_demand("none", Demand())
-    at = [each.key for each in place._items()].index(item.key)
-    place._rows[at][1][1].click()
+    at = [each.key for each in place.items()].index(item.key)
+    place.rows[at][1][1].click()
     assert "say first how many" in shown(place)
     assert window.session.kitchen.timetable.from_kept == {}
 

@@ -122,18 +122,18 @@ def test_nothing_of_an_older_text_can_be_accepted(paste, qtbot, monkeypatch):
     """What was read stands there until the new text is read; a text that fells the reader, too."""
     page = place(paste, "list")
     before = paste.session.formula
-    page._text.setPlainText("250 g plain flour\n5 g salt")
+    page.text.setPlainText("250 g plain flour\n5 g salt")
     page.read()
     assert len(page.rows) == 2
-    page._text.setPlainText("300 g sugar")
-    assert not page._sure.isEnabled()
+    page.text.setPlainText("300 g sugar")
+    assert not page.sure.isEnabled()
     assert not any(each.take.isEnabled() for each in page.rows)
     page.accept(0)
     page.accept_sure()
     assert paste.session.formula == before
     page.read()
     assert [each.proposal.raw for each in page.rows] == ["300 g sugar"]
-    assert page._sure.isEnabled()
+    assert page.sure.isEnabled()
 
     def falls(text, *_others):
         if "from" in text:
@@ -143,10 +143,10 @@ def test_nothing_of_an_older_text_can_be_accepted(paste, qtbot, monkeypatch):
     heard = []
     monkeypatch.setattr(sys, "excepthook", lambda *error: heard.append(error[0]))
     monkeypatch.setattr("aplomb.desk.paste.list_page.read_list", falls)
-    page._text.setPlainText("300 g sugar\n250 g from")
+    page.text.setPlainText("300 g sugar\n250 g from")
     page.read()
     assert page.rows == []
-    assert "“250 g from” could not be read." in page._error.text()
+    assert "“250 g from” could not be read." in page.error.text()
     assert heard == [IndexError]
     assert paste.session.formula == before
 
@@ -160,7 +160,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     QGuiApplication.clipboard().setText(text)
     person.alt(K.Key_L)
     page = paste.pages["list"]
-    assert page._as_written.isChecked()
+    assert page.as_written.isChecked()
     press_button(page, "Accept the 4 certain")
     assert [(n.material, n.grams) for _, _, n in person.formula.all_lines()] == [
         ("plain_flour", 500),
@@ -174,12 +174,12 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     assert person.formula.dough[0].grams == 1000, "it was one change"
     QGuiApplication.clipboard().setText("")
     paste.session.shelf.select(next(iter(paste.session.shelf.entries)))
-    assert page._text.toPlainText() == ""
+    assert page.text.toPlainText() == ""
     assert page.rows == []
     before, paste_g = person.formula.dough, person.formula.batch
-    page._text.setPlainText("5 g salt")
+    page.text.setPlainText("5 g salt")
     page.read()
-    assert not page._as_written.isChecked()
+    assert not page.as_written.isChecked()
     press_button(page, "Accept the certain one")
     assert person.formula.dough[:-1] == before
     assert person.formula.batch == paste_g
@@ -191,17 +191,17 @@ def test_a_price_in_the_pantry_costs_everywhere_and_can_be_undone(paste, qtbot):
     person.alt(K.Key_M)
     page = paste.pages["pantry"]
     person.type("butter, s", enter=False)
-    assert page._title.text() == "Butter, salted"
-    page._fields["price"].setFocus()
+    assert page.title.text() == "Butter, salted"
+    page.fields["price"].setFocus()
     person.type("35.60")
     assert person.readings.cost > before
     assert paste.session.reference.pantry.pack("butter_salted").price == 35.6
     assert paste.session.reference.pantry.pack("butter_salted").date
     person.ctrl(K.Key_Z)
     assert person.readings.cost == before
-    page._fields["price"].setFocus()
+    page.fields["price"].setFocus()
     person.type("lots")
-    assert page._fields["price"].bad
+    assert page.fields["price"].bad
     assert "price" in shown(page)
 
 
@@ -210,15 +210,15 @@ def test_figures_of_a_supplied_material_become_the_users_and_go_back(paste, qtbo
     page = place(paste, "pantry")
     page.begin("butter_salted")
     fat = person.readings.pure_fat_pct
-    page._fields["fat"].setFocus()
+    page.fields["fat"].setFocus()
     person.type("82,5" if False else "82.5")
     assert person.readings.pure_fat_pct > fat
     assert "in place of the supplied one" in shown(page)
     press_button(page, "Back to the supplied figures")
     assert person.readings.pure_fat_pct == fat
-    page._fields["water"].setFocus()
+    page.fields["water"].setFocus()
     person.type("60")
-    assert page._fields["water"].bad
+    assert page.fields["water"].bad
     assert "adds up to" in shown(page)
 
 
@@ -227,7 +227,7 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
     page = place(paste, "pantry")
     page.begin("lard")
     press_button(page, "Copy")
-    assert page._title.text() == "Lard, yours"
+    assert page.title.text() == "Lard, yours"
     person.type("Croft lard")
     key = page.edits.key
     assert paste.session.reference.pantry[key].name == "Croft lard"
@@ -298,12 +298,12 @@ def test_a_swap_is_seen_taken_and_undone_in_one(paste, qtbot):
     before = person.formula
     person.alt(K.Key_S)
     page = paste.pages["swap"]
-    assert page._line.currentText().startswith("Butter, salted")
+    assert page.line.currentText().startswith("Butter, salted")
     person.type("pastry marg")
     assert "2\u2009795 g pastry margarine in" in shown(page)
-    assert "16–22 °C instead of 12–16" in page._view.bench
+    assert "16–22 °C instead of 12–16" in page.view.bench
     assert person.formula == before
-    assert person.focus is page._do
+    assert person.focus is page.do
     person.press(K.Key_Space)
     assert person.formula.block[0].material == "pastry_margarine"
     assert paste.stages.currentWidget() is paste.paste
@@ -320,10 +320,10 @@ def test_a_swap_that_cannot_be_says_why(paste, qtbot):
     page.begin((Part.BLOCK, 0))
     page._choose("butter_salted")
     assert "already" in shown(page)
-    assert not page._do.isEnabled()
-    page._portion.setFocus()
+    assert not page.do.isEnabled()
+    page.portion.setFocus()
     Person(paste, qtbot).type("140")
-    assert page._portion.bad
+    assert page.portion.bad
 
 
 def test_if_the_fat_were_leads_to_the_comparison(paste, qtbot):
@@ -333,7 +333,7 @@ def test_if_the_fat_were_leads_to_the_comparison(paste, qtbot):
     Person(paste, qtbot).press(K.Key_Space)
     page = paste.pages["swap"]
     assert paste.stages.currentWidget() is page
-    assert page._portion.text() == "50"
+    assert page.portion.text() == "50"
     assert "shortening, all-purpose in" in shown(page)
 
 
@@ -341,7 +341,7 @@ def test_fats_are_blended_by_share_and_slider(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "fats")
     before = account(person.formula, paste.session.reference.pantry)
-    page._add.setFocus()
+    page.add.setFocus()
     person.type("lard")
     assert [n.material for n in person.formula.block] == ["butter_salted", "lard"]
     page.rows[1].share.setFocus()
@@ -353,7 +353,7 @@ def test_fats_are_blended_by_share_and_slider(paste, qtbot):
     page.rows[0].slider.setFocus()
     person.press(K.Key_Right)
     assert person.formula.block[0].grams > person.formula.block[1].grams
-    assert "about" in page._figures.text()
+    assert "about" in page.figures.text()
     page.rows[1].share.setFocus()
     person.type("120")
     assert page.rows[1].share.bad
@@ -374,16 +374,16 @@ def test_a_blend_is_kept_as_a_material(paste, qtbot, monkeypatch):
 
 def test_the_cone_says_how_firm(paste, qtbot):
     page = place(paste, "fats")
-    page._depth.setFocus()
+    page.depth_sunk.setFocus()
     Person(paste, qtbot).type("10")
-    assert "291 g/cm²: plastic and spreadable" in page._firm.text()  # 5840 × 79.03 / 100^1.6
-    page._depth.setFocus()
+    assert "291 g/cm²: plastic and spreadable" in page.firm.text()  # 5840 × 79.03 / 100^1.6
+    page.depth_sunk.setFocus()
     Person(paste, qtbot).type("900")
-    assert page._depth.bad
+    assert page.depth_sunk.bad
 
 
 def answered(page, qtbot):
-    qtbot.waitUntil(lambda: not page._beside.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not page.beside.busy, timeout=20_000)
 
 
 def test_solving_for_fat_on_flour(paste, qtbot):
@@ -403,15 +403,15 @@ def test_solving_for_fat_on_flour(paste, qtbot):
 def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
-    page._locks[(Part.BLOCK, 0)].click()
-    page._locks[(Part.DOUGH, 0)].click()
-    page._locks[(Part.DOUGH, 1)].click()
+    page.locks[(Part.BLOCK, 0)].click()
+    page.locks[(Part.DOUGH, 0)].click()
+    page.locks[(Part.DOUGH, 1)].click()
     page.rows[0].value.setFocus()
     person.type("75")
     answered(page, qtbot)
     assert "This is not possible" in shown(page)
     assert "Butter, salted is locked at 2795 g" in shown(page)
-    assert not page._do.isEnabled()
+    assert not page.do.isEnabled()
 
 
 def test_two_wishes_and_a_material(paste, qtbot):
@@ -443,7 +443,7 @@ def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
     first = page.rows[0]
     first.what.setCurrentIndex(first.what.findData("fat_share_pct"))
     page.what_chosen(0)
-    assert page._keeps["fat_product_pct"].isChecked()
+    assert page.keeps["fat_product_pct"].isChecked()
     first.material.setCurrentIndex(first.material.findData("lard"))
     first.value.setFocus()
     person.type("40")
@@ -457,7 +457,7 @@ def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
 def test_the_nearest_is_said_in_its_own_unit(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
-    for box in page._locks.values():
+    for box in page.locks.values():
         box.click()
     first = page.rows[0]
     first.what.setCurrentIndex(first.what.findData("paste_g"))
@@ -472,27 +472,27 @@ def test_the_nearest_is_said_in_its_own_unit(paste, qtbot):
 def test_water_ice_and_the_house(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "water")
-    page._wanted.setFocus()
+    page.wanted.setFocus()
     person.type("10")
     assert person.formula.dough_c == 10
-    assert "g ice" in page._answer.text()
-    page._held.setFocus()
+    assert "g ice" in page.answer.text()
+    page.held.setFocus()
     person.type("14 %")
     assert person.formula.held_back_pct == 14
     factor, water = paste.session.study.scaled.factor, person.formula.dough[2].grams
-    assert f"Hold back {grams_text(0.14 * factor * water)} g" in page._words.text()
-    page._fields["flour_c"].setFocus()
+    assert f"Hold back {grams_text(0.14 * factor * water)} g" in page.words.text()
+    page.fields["flour_c"].setFocus()
     person.type("86 F")
     assert paste.session.reference.house.flour_c == pytest.approx(30)
-    page._fields["shop_c"].setFocus()
+    page.fields["shop_c"].setFocus()
     person.type("90")
-    assert page._fields["shop_c"].bad
+    assert page.fields["shop_c"].bad
     assert "-5 to 45 °C" in shown(page)
     person.press(K.Key_Escape)
-    page._measures.setCurrentIndex(1)
+    page.measures.setCurrentIndex(1)
     page._take_measures(1)
     assert paste.session.reference.house.measures == "us"
-    page._currency.setFocus()
+    page.currency.setFocus()
     person.type("£")
     assert paste.session.reference.house.currency == "£"
     paste.session.journal.undo()
@@ -503,14 +503,14 @@ def test_accounts_show_the_sums_and_take_a_measured_moisture(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "accounts")
     assert "g enclosed fat ÷" in shown(page)
-    assert "Butter, salted" in page._table.text()
-    page._moisture.setFocus()
+    assert "Butter, salted" in page.table.text()
+    page.moisture.setFocus()
     person.type("11.5")
     assert person.formula.flour_moisture_pct == 11.5
     assert "Dry flour" in {o.claim for o in paste.session.study.opinions}
-    page._moisture.setFocus()
+    page.moisture.setFocus()
     person.type("60")
-    assert page._moisture.bad
+    assert page.moisture.bad
     person.press(K.Key_Escape)
     person.ctrl(K.Key_Z)
     assert person.formula.flour_moisture_pct is None
@@ -523,8 +523,8 @@ def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
     assert "20 mg/kg" in shown(page)
     page.rows[0][1].setFocus()
     person.type("70")
-    assert [s.share for s in page._shares] == pytest.approx([0.7, 0.1875, 0.1125])
-    page._add.setFocus()
+    assert [s.share for s in page.shares] == pytest.approx([0.7, 0.1875, 0.1125])
+    page.add.setFocus()
     person.type("strong")
     assert "contains gluten" in shown(page)
     press_button(page, "Make it a new formula")
@@ -547,15 +547,15 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     person.type("20")
     person.alt(K.Key_C)
     page = paste.pages["compare"]
-    assert page._other.currentText().startswith("Revision 1: before the salt")
-    assert "Salt, fine 33 20 −13 × 0.606" in page._view.lines.text()
+    assert page.other.currentText().startswith("Revision 1: before the salt")
+    assert "Salt, fine 33 20 −13 × 0.606" in page.view.lines.text()
     press_button(page, "Go back to this one")
     assert person.formula.dough[4].grams == 33
     person.ctrl(K.Key_Z)
     assert person.formula.dough[4].grams == 20
-    page._other.setCurrentIndex(page._other.findText("Kiosk turnover paste"))
+    page.other.setCurrentIndex(page.other.findText("Kiosk turnover paste"))
     page._show()
-    assert "Shortening, all-purpose 700 –" in page._view.lines.text()
+    assert "Shortening, all-purpose 700 –" in page.view.lines.text()
 
 
 def test_additions_and_fillings_wait_behind_a_button(paste, qtbot):
@@ -620,7 +620,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     page = paste.pages["list"]
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
-    assert page._cups.currentText() == "US cups and spoons"
+    assert page.cups.currentText() == "US cups and spoons"
     assert "It says sticks of butter: US cups" in shown(page)
     assert paste.session.reference.house.measures == "metric", "it is for this list only"
     person.press(K.Key_Tab)
@@ -664,16 +664,16 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
     paste.show_stage(FOLDS)
     person.alt(K.Key_P)
     page = paste.pages["plans"]
-    assert page._fields["low"].text() == "5"
-    page._fields["low"].setFocus()
+    assert page.fields["low"].text() == "5"
+    page.fields["low"].setFocus()
     person.type("9")
-    page._fields["high"].setFocus()
+    page.fields["high"].setFocus()
     person.type("11")
-    assert "fit" in page._answer.text()
+    assert "fit" in page.answer.text()
     assert "144 leaves of 9.9 µm" in page.rows[0][1].text()
-    page._folds[4].click()  # singles only: 81 or 243 leaves, neither in the band
-    assert "widen the band" in page._answer.text()
-    page._folds[4].click()
+    page.folds[4].click()  # singles only: 81 or 243 leaves, neither in the band
+    assert "widen the band" in page.answer.text()
+    page.folds[4].click()
     page.rows[0][0].setFocus()
     person.press(K.Key_Space)
     assert person.formula.turn_line == "envelope 3 4 /30 3 4 /30"
@@ -685,26 +685,26 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
 def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "plans")
-    assert "leaves of fat: 144; leaves of dough: 145; all leaves: 289" in page._own.text()
-    page._claim.setFocus()
+    assert "leaves of fat: 144; leaves of dough: 145; all leaves: 289" in page.own.text()
+    page.claim.setFocus()
     person.type("six turns")
-    shown_now = {(n.text(), w.text()) for n, w in page._claims if n.isVisible()}
+    shown_now = {(n.text(), w.text()) for n, w in page.claims if n.isVisible()}
     assert any(
         name == "thirds 3 3 3 3 3" and "486 leaves of fat" in words for name, words in shown_now
     )
-    assert "True" not in page._verdict.text()
-    assert page._verdict.text().startswith("Not true of this plan: it has 4 turns")
-    page._claim.setFocus()
+    assert "True" not in page.verdict.text()
+    assert page.verdict.text().startswith("Not true of this plan: it has 4 turns")
+    page.claim.setFocus()
     person.type("two triple and two book folds")
-    assert page._verdict.text() == "True: this plan folds in 3 4 3 4."
-    page._claim.setFocus()
+    assert page.verdict.text() == "True: this plan folds in 3 4 3 4."
+    page.claim.setFocus()
     person.type("a thousand layers")
-    assert page._claim.bad, "no plan gives it"
-    assert "a fold product of 144" in page._verdict.text()
-    page._claim.setFocus()
+    assert page.claim.bad, "no plan gives it"
+    assert "a fold product of 144" in page.verdict.text()
+    page.claim.setFocus()
     person.type("lots of layers")
-    assert page._claim.bad
-    assert not any(name.isVisible() for name, _ in page._claims)
+    assert page.claim.bad
+    assert not any(name.isVisible() for name, _ in page.claims)
     person.press(K.Key_Escape, times=2)
     assert paste.stages.currentWidget() is paste.folds
 

@@ -103,7 +103,7 @@ def test_the_rail_says_what_is_settled_in_words(window):
 def test_the_ribbon_by_mouse(window, qtbot):
     window.show_stage(FOLDS)
     ribbon = window.folds.ribbon
-    qtbot.mouseClick(ribbon._cards[2], Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
+    qtbot.mouseClick(ribbon.cards[2], Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
     assert ribbon.place == 2
     assert "after turn 2" in window.section.title()
     buttons = window.folds.findChildren(QPushButton)
@@ -117,7 +117,7 @@ def test_the_ribbon_by_mouse(window, qtbot):
 
 def test_the_enclosure_is_chosen_from_its_list(window, qtbot):
     window.show_stage(FOLDS)
-    box = window.folds._enclosure
+    box = window.folds.enclosure
     box.setFocus()
     qtbot.keyClick(box, K.Key_Down)
     assert window.session.formula.turn_line.startswith("thirds")
@@ -132,30 +132,30 @@ def test_sizes_of_the_plan_are_edited_in_place(window, qtbot):
         ("roll_width_mm", "", 0),
         ("fat_block_mm", "1.2 cm", 12),
     ):
-        field = window.folds._fields[name]
+        field = window.folds.fields[name]
         field.setFocus()
         field.selectAll()
         qtbot.keyClick(field, K.Key_Delete)
         qtbot.keyClicks(field, text)
         qtbot.keyClick(field, K.Key_Return)
         assert getattr(window.session.formula, name) == pytest.approx(value)
-    field = window.folds._fields["sheet_mm"]
+    field = window.folds.fields["sheet_mm"]
     field.setFocus()
     field.selectAll()
     qtbot.keyClicks(field, "0")
     qtbot.keyClick(field, K.Key_Return)
     assert field.bad
-    assert "above 0" in window.folds._error.text()
+    assert "above 0" in window.folds.error.text()
 
 
 def test_a_rest_says_to_go_by_state(window):
     window.show_stage(FOLDS)
     window.folds.ribbon.pick(3)
-    assert window.folds._todo_big.text() == "Rest in the cold"
-    assert "thumb" in window.folds._todo.text()
+    assert window.folds.todo_big.text() == "Rest in the cold"
+    assert "thumb" in window.folds.todo.text()
     window.folds.ribbon.pick(0)
-    assert window.folds._todo_big.text().startswith("Fat 3")
-    assert "5 to 10 mm" in window.folds._todo.text()
+    assert window.folds.todo_big.text().startswith("Fat 3")
+    assert "5 to 10 mm" in window.folds.todo.text()
 
 
 def choose(menu_word):
@@ -230,7 +230,7 @@ def test_narrow_pages_stand_in_one_column(qapp, qtbot, book_path):
     for stage in (PASTE, BATCH):
         window.show_stage(stage)
         QApplication.processEvents()
-        assert window._stage().narrow
+        assert window.shown_stage().narrow
     assert window.paste.horizontalScrollBar().maximum() == 0
     window.close()
 
@@ -256,7 +256,7 @@ def test_fixing_the_paste_keeps_the_batch(window, qtbot):
     window.show_stage(BATCH)
     paste = window.session.study.scaled.paste_g
     made = [each.pieces for each in window.session.study.scaled.made]
-    qtbot.mouseClick(window.batch._radios["fixed=paste"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.batch.radios["fixed=paste"], Qt.MouseButton.LeftButton)
     assert window.session.formula.batch.fixed == "paste"
     after = [each.pieces for each in window.session.study.scaled.made]
     assert all(n in (m - 1, m) for n, m in zip(after, made, strict=True))

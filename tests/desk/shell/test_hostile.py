@@ -50,5 +50,5 @@ def test_every_field_of_every_page(window, qtbot, key):
 def test_every_field_of_every_stage(window, stage):
     window.show_stage(stage)
     QApplication.processEvents()
-    assert typed_everywhere(window, window._stage()) > 0
+    assert typed_everywhere(window, window.shown_stage()) > 0
     assert window.session.flush()

@@ -61,16 +61,16 @@ def test_what_a_screen_reader_toggles_is_done(window):
     """It checks a button without a click, and the button must not only look so."""
     window.rail.tabs[BATCH].toggle()
     assert window.stages.currentWidget() is window.batch
-    window.batch._radios["fixed=flour"].toggle()
+    window.batch.radios["fixed=flour"].toggle()
     assert window.session.formula.batch.fixed == "flour"
     window.session.journal.undo()
     assert window.session.formula.batch.fixed == "pieces"
-    assert window.batch._radios["fixed=pieces"].isChecked()
+    assert window.batch.radios["fixed=pieces"].isChecked()
     window.open_page("demand")
-    window.pages["demand"]._frozen.toggle()
+    window.pages["demand"].frozen.toggle()
     assert window.session.kitchen.demand.use_frozen
     window.session.journal.undo()
-    assert not window.pages["demand"]._frozen.isChecked()
+    assert not window.pages["demand"].frozen.isChecked()
     assert not window.session.kitchen.demand.use_frozen, "what is shown is no doing of anyone"
 
 

@@ -58,10 +58,10 @@ def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, first, then):
             lambda f, v=value: replace(f, batch=replace(f.batch, fixed=first, **{names[first]: v})),
         )
         QApplication.processEvents()
-        window.batch._radios[f"fixed={then}"].click()
+        window.batch.radios[f"fixed={then}"].click()
         QApplication.processEvents()
         kept = window.session.formula.batch.fixed
-        assert window.batch._radios[f"fixed={kept}"].isChecked()
+        assert window.batch.radios[f"fixed={kept}"].isChecked()
         check(window.session.formula)
     assert window.uncaught.faults == []
 

@@ -113,7 +113,7 @@ def both(qapp, qtbot, tmp_path, monkeypatch):
 def test_filled_later_it_looks_the_same(both, qtbot):
     pictures = []
     for window in both:
-        window.shelf._delegate.with_sections = True
+        window.shelf.delegate.with_sections = True
         window.activateWindow()
         window.shelf.list.setFocus()
         qtbot.waitUntil(window.shelf.list.hasFocus)

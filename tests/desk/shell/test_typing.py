@@ -132,7 +132,7 @@ def test_a_word_that_cannot_be_used_stops_the_first_closing_only(window, person)
 
 def test_a_word_that_cannot_be_used_does_not_follow_to_another_formula(window, person):
     person.alt(K.Key_3)
-    field = window.folds._fields["roll_width_mm"]
+    field = window.folds.fields["roll_width_mm"]
     field.setFocus()
     person.type("wide", enter=False)
     uid = window.session.uid
@@ -177,7 +177,7 @@ def test_an_amount_follows_its_line_to_another_place(window, person):
     row = card.rows[WATER]
     lines = window.session.formula.dough
     moved = (lines[WATER], *lines[:WATER], *lines[WATER + 1 :])
-    window.session._later.tell = lambda *_: None  # what is seen lags behind
+    window.session.later.tell = lambda *_: None  # what is seen lags behind
     window.session.shelf.change("move water", window.session.formula.with_lines(Part.DOUGH, moved))
     row.grams._take("431")
     assert window.session.formula.dough[0].grams == 431
@@ -229,9 +229,9 @@ def test_cards_of_rules_that_go_on_speaking_are_kept(window, person):
     """A button that is being pressed must be there when it is let go."""
     person.alt(K.Key_2)
     window.session.shelf.edit("salt", lambda f: replace(f, dough_c=15.0, dismissed=()))
-    cards = {card.key: card for card in window.opinion._cards}
+    cards = {card.key: card for card in window.opinion.cards}
     window.session.shelf.edit("water", lambda f: replace(f, sheet_mm=f.sheet_mm + 0.1))
-    for card in window.opinion._cards:
+    for card in window.opinion.cards:
         if card.key in cards:
             assert card is cards[card.key]
 
@@ -282,14 +282,14 @@ def test_a_fault_while_typing_leaves_the_text_as_typed(window, person, monkeypat
     person.alt(K.Key_2)
     card = window.paste.cards[Part.DOUGH]
     field = card.rows[WATER].grams
-    given = field._given
+    given = field.given
     monkeypatch.setattr(field, "_take", lambda _text: 1 / 0)
     field.setFocus()
     field.setText("5")
     field._edited("5")
     with pytest.raises(ZeroDivisionError):
         field.commit()
-    assert (field.text(), field._given) == ("5", given)
+    assert (field.text(), field.given) == ("5", given)
     field.revert()
 
 
@@ -301,5 +301,5 @@ def test_stages_paint_what_stands_while_an_announcement_waits(window, person):
         window.session.shelf.delete()
         window.shelf.list.viewport().repaint()
     QApplication.processEvents()
-    assert window.shelf._model.rowCount() == len(window.session.shelf.entries)
+    assert window.shelf.model.rowCount() == len(window.session.shelf.entries)
     window.show_stage(FOLDS)

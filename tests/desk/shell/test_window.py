@@ -86,14 +86,14 @@ def test_what_cannot_be_used_stays_marked_and_nothing_else_is_lost(person, windo
         person.type(text or " ")
         field = card.rows[0].grams
         assert field.bad
-        assert says in card._error.text()
-        assert card._error.isVisible()
+        assert says in card.error.text()
+        assert card.error.isVisible()
         assert field.text() == (text or " ")
         assert person.formula == before
     person.press(K.Key_Escape)
     assert not card.rows[0].grams.bad
     assert card.rows[0].grams.text() == "2\u2009960"
-    assert not card._error.isVisible()
+    assert not card.error.isVisible()
 
 
 def test_the_only_flour_is_a_hundred_percent(person, window):
@@ -179,7 +179,7 @@ def test_the_turn_line_by_key(person, window):
     window.folds.line.selectAll()
     person.type("inverse 4 x")
     assert person.formula.turn_line == "inverse 4 4 / 3@8"
-    assert "not a step" in window.folds._error.text()
+    assert "not a step" in window.folds.error.text()
     assert window.folds.line.text() == "inverse 4 x"
     assert window.folds.line.selectedText() == "x"
 
@@ -198,14 +198,14 @@ def test_the_section_follows_the_step_in_hand(person, window):
 def test_the_lens_moves_and_enlarges_by_key(person, window):
     person.alt(K.Key_2)
     window.section.setFocus()
-    before = window.section._window()
+    before = window.section.drawn_window()
     person.press(K.Key_Plus, times=5)
-    closer = window.section._window()
+    closer = window.section.drawn_window()
     assert closer.top - closer.bottom < before.top - before.bottom
     person.press(K.Key_Up, times=3)
-    assert window.section._window().top > closer.top
+    assert window.section.drawn_window().top > closer.top
     person.press(K.Key_Up, times=400)
-    assert window.section._window().top == pytest.approx(1)
+    assert window.section.drawn_window().top == pytest.approx(1)
 
 
 def test_a_figure_tells_its_sum(person, window, qtbot):
@@ -239,12 +239,12 @@ def test_an_opinion_is_put_aside_and_shown_again(person, window, qtbot):
 def test_batch_by_key(person, window):
     window.session.shelf.select(list(window.session.shelf.entries)[4])
     person.alt(K.Key_4)
-    fields = window.batch._fields
+    fields = window.batch.fields
     assert person.focus is fields["pieces"]
     person.type("60")
     assert person.formula.batch.pieces == 60
     assert window.session.study.scaled.good == 60
-    assert window.batch._big.text() == "62 pieces"  # the book's own batches broke 1.9 %
+    assert window.batch.big.text() == "62 pieces"  # the book's own batches broke 1.9 %
     fields["paste"].setFocus()
     person.type("5 kg")
     assert (person.formula.batch.fixed, person.formula.batch.paste_g) == ("paste", 5000)
@@ -257,13 +257,13 @@ def test_batch_by_key(person, window):
     assert fields["division_g"].bad
     fields["trim_pct"].setFocus()
     person.type("99")
-    assert "trim_pct: 99 cannot be used" in window.batch._error.text()
+    assert "trim_pct: 99 cannot be used" in window.batch.error.text()
 
 
 def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
     person.alt(K.Key_4)
-    assert "Cost " in window.batch._sums[2].text()
-    _, pack, price = window.batch.table._prices[0]
+    assert "Cost " in window.batch.sums[2].text()
+    _, pack, price = window.batch.table.prices[0]
     price.setFocus()
     price.selectAll()
     person.type("28.80")
@@ -274,7 +274,7 @@ def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
     pack.setFocus()
     QApplication.processEvents()  # what is seen follows when the focus has moved
     assert person.readings.cost is None
-    assert "without a price" in window.batch._sums[2].text()
+    assert "without a price" in window.batch.sums[2].text()
     assert dear > 0
 
 
@@ -290,7 +290,7 @@ def test_nothing_on_a_formulas_card_lies_over_another(qapp, qtbot, book_path, wi
     for many in (4, 5):
         row = list_.visualRect(model.index(0, 0))
         room = QRectF(row).adjusted(2, 4, -4, -4)
-        thumb, names, figures = shelf._delegate.areas(room, many)
+        thumb, names, figures = shelf.delegate.areas(room, many)
         areas = [thumb, names, *figures]
         for i, one in enumerate(areas):
             assert room.contains(one), (i, one)
@@ -307,7 +307,7 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     assert window.shelf.list.model().rowCount() == 1
     window.shelf.search.clear()
     person.type("zzz", enter=False)
-    assert "No match" in window.shelf._empty_title.text()
+    assert "No match" in window.shelf.empty_title.text()
     window.shelf.search.clear()
     person.ctrl(K.Key_D)
     assert len(window.session.shelf.entries) == 8
@@ -326,8 +326,8 @@ def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
 
 def test_an_empty_book_teaches(empty, qtbot):
     person = Person(empty, qtbot)
-    assert "shelf is empty" in empty.shelf._empty_title.text()
-    assert "Ctrl+N" in empty.shelf._empty_words.text()
+    assert "shelf is empty" in empty.shelf.empty_title.text()
+    assert "Ctrl+N" in empty.shelf.empty_words.text()
     person.alt(K.Key_3)
     assert empty.stages.currentIndex() == SHELF
     assert "Nothing is open" in empty.said.text()
@@ -352,7 +352,7 @@ def test_a_morning_with_the_keyboard_only(empty, qtbot, book_path, tmp_path, ans
     empty.folds.line.selectAll()
     person.type("thirds 3 3 / 3 3 /30")
     person.alt(K.Key_4)
-    empty.batch._fields["pieces"].setFocus()
+    empty.batch.fields["pieces"].setFocus()
     person.type("60")
     answers.path = tmp_path / "straws.pdf"
     person.ctrl(K.Key_P)

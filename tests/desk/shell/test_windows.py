@@ -91,7 +91,7 @@ def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
     """A label for doubts was shown before it had a parent: a window that took the focus."""
     window.open_page("list")
     page = window.pages["list"]
-    page._text.setFocus()
+    page.text.setFocus()
     QGuiApplication.clipboard().setText(LIST)
     Person(window, qtbot).ctrl(K.Key_V)
     page.read()
@@ -103,13 +103,13 @@ def test_a_list_that_is_pasted_shows_no_window(window, qtbot, strays):
 def test_a_line_too_many_is_told(window, qtbot):
     window.open_page("list")
     page = window.pages["list"]
-    page._text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
+    page.text.setPlainText("\n".join(f"{n} g salt" for n in range(1, 204)))
     page.read()
     assert len(page.rows) == 200
-    assert "last 3 lines" in page._error.text()
-    page._text.setPlainText("1 g salt")
+    assert "last 3 lines" in page.error.text()
+    page.text.setPlainText("1 g salt")
     page.read()
-    assert page._error.text() == ""
+    assert page.error.text() == ""
 
 
 def closing(qtbot, seen):

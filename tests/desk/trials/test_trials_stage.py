@@ -28,8 +28,8 @@ def done(qtbot, *jobs):
 @pytest.fixture
 def stage(window, qtbot, person):
     person.alt(K.Key_8)
-    done(qtbot, window._trials._job)
-    return window._trials
+    done(qtbot, window.trials.job)
+    return window.trials
 
 
 def at(window, qtbot, person, key, name, *jobs):
@@ -40,22 +40,22 @@ def at(window, qtbot, person, key, name, *jobs):
 
 
 def test_the_series_is_listed_charted_and_judged(window, qtbot, stage):
-    assert len(stage._keys) == 33
+    assert len(stage.keys) == 33
     words = shown(stage)
     assert "28 µm has a lower lift than 10 µm" in words
     assert "not enough to say yet" in words
     assert "Besides the named change: which fridge" in words
-    assert "31 trials" in stage._legend.text()
-    assert any("failed: the oven door" in line for line in stage._model.stringList())
-    assert any("not measured" in line for line in stage._model.stringList())
+    assert "31 trials" in stage.legend.text()
+    assert any("failed: the oven door" in line for line in stage.model.stringList())
+    assert any("not measured" in line for line in stage.model.stringList())
     assert "Lift over fat leaf: 31 trials measured" in stage.view.accessibleDescription()
 
 
 def test_another_outcome_is_judged_by_what_usually_matters(window, qtbot, stage):
     stage.outcome.setCurrentIndex(1)
     stage.outcome.activated.emit(1)
-    done(qtbot, stage._job)
-    assert stage._chart.outcome == "even_pct"
+    done(qtbot, stage.job)
+    assert stage.chart.outcome == "even_pct"
     assert "alike within 5 %" in shown(stage)
 
 
@@ -63,7 +63,7 @@ def test_a_click_on_a_dot_picks_its_trial(window, qtbot, stage):
     from aplomb.desk.drawings.trial_chart import ChartFrame
     from aplomb.desk.kit.theme import look
 
-    places = ChartFrame(stage._chart, stage.view._room(), look.theme).places()
+    places = ChartFrame(stage.chart, stage.view._room(), look.theme).places()
 
     def apart(key):
         here = places[key]
@@ -72,7 +72,7 @@ def test_a_click_on_a_dot_picks_its_trial(window, qtbot, stage):
     alone = max(places, key=apart)
     qtbot.mouseClick(stage.view, Qt.MouseButton.LeftButton, pos=places[alone].toPoint())
     assert stage.picked == alone
-    assert stage.list.currentIndex().row() == stage._keys.index(alone)
+    assert stage.list.currentIndex().row() == stage.keys.index(alone)
 
 
 def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage):
@@ -96,7 +96,7 @@ def test_a_trial_is_entered_in_a_minute_by_keyboard(window, qtbot, person, stage
     assert "4.46 ×" in page.came.text()
     assert trial.batch in {r.key for r in window.session.reference.made_batches}
     person.press(K.Key_Escape)
-    assert window.stages.currentWidget() is window._trials
+    assert window.stages.currentWidget() is window.trials
     person.ctrl(K.Key_Z)
     assert page.trial.made.baker == ""
 
@@ -131,16 +131,16 @@ def test_a_failed_bake_is_written_down_and_kept(window, person, stage):
 
 
 def test_the_photograph_is_measured_and_its_leaves_counted(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     assert page.trial.pictures == ("demo-cut",)
     view = page.view
     view.set_line("scale", QPointF(180, 870), QPointF(1320, 870))  # 30 mm of the ruler
     view.set_line("length", QPointF(750, 770), QPointF(750, 146.8))
-    assert page._length.text().startswith("16.4 mm ±")
+    assert page.length.text().startswith("16.4 mm ±")
     view.set_line("leaves", QPointF(780, 157), QPointF(780, 762))
     tab_to(person, named("Count along the line"))
     person.press(K.Key_Space)
-    done(qtbot, page._counting)
+    done(qtbot, page.counting)
     assert page.counted.leaves == pytest.approx(46, abs=3)  # rendered with 46
     assert page.counted.trusted
     tab_to(person, named("Put them with the piece"))
@@ -152,7 +152,7 @@ def test_the_photograph_is_measured_and_its_leaves_counted(window, qtbot, person
 
 
 def test_lines_are_moved_by_keys(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     page.view.setFocus()
     before = page.view.lines["length"][1]
     person.press(K.Key_2)
@@ -163,7 +163,7 @@ def test_lines_are_moved_by_keys(window, qtbot, person, stage):
     person.press(K.Key_Plus, times=4)
     assert page.view.factor() > page.view.width() / 1500
     person.press(K.Key_0)
-    assert page.view._zoom == 1.0
+    assert page.view.zoom == 1.0
 
 
 def picture_file(path, wide=1200, high=800, kind="PNG"):
@@ -177,16 +177,16 @@ def test_a_picture_is_taken_into_the_book_and_out_again(
     window, qtbot, person, stage, answers, tmp_path
 ):
     answers.path = picture_file(tmp_path / "a.png", 4000, 2000)
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     tab_to(person, named("Open a picture"))
     person.press(K.Key_Space)
-    done(qtbot, page._reading, page._opening)
+    done(qtbot, page.reading, page.opening)
     assert len(page.trial.pictures) == 2
     row = window.session.book.pictures.all()[page.trial.pictures[1]]
     assert (row.wide, row.high, row.has_original) == (3000, 1500, False)
     page.original.setChecked(True)
     page.open.click()
-    done(qtbot, page._reading, page._opening)
+    done(qtbot, page.reading, page.opening)
     last = page.trial.pictures[2]
     assert window.session.book.pictures.original(last) == answers.path.read_bytes()
     page.drop.click()
@@ -208,10 +208,10 @@ def test_what_is_no_picture_is_refused_in_words(
     whole = picture_file(tmp_path / "whole.png").read_bytes()
     path.write_bytes(whole[: len(whole) // 2] if content == "cut" else content)
     answers.path = path
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     page.open.click()
-    done(qtbot, page._reading)
-    assert words in page._error.text()
+    done(qtbot, page.reading)
+    assert words in page.error.text()
     assert len(page.trial.pictures) == 1
 
 
@@ -221,19 +221,19 @@ def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
     def band():
         return window.session.study.school.bands["fat_leaf_um"]
 
-    figure = next(f for f in window.headline.figures if f._key == "fat_leaf_um")
+    figure = next(f for f in window.headline.figures if f.key == "fat_leaf_um")
     recalled = band()
-    page = at(window, qtbot, person, K.Key_L, "learned", "_job")
+    page = at(window, qtbot, person, K.Key_L, "learned", "job")
     assert "6.8 to 19 µm" in shown(page)
     tab_to(person, named("Let this band stand"))
     person.press(K.Key_Space)
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     assert (band().standing, round(band().low, 1)) == ("trials", 6.8)
     assert "your own trials" in figure.sum
     assert "from 31 of your trials" in figure.sum
     tab_to(person, named("Put the recalled band back"))
     person.press(K.Key_Space)
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     assert band() == recalled
     assert "recalled" in figure.sum
 
@@ -252,7 +252,7 @@ def test_the_second_opinion_names_own_trials_as_its_origin(window, qtbot, person
 
 
 def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "job")
     assert len(page.offered) == 3
     wants = len(window.session.kitchen.demand.wants)
     shelf = len(window.session.shelf.entries)
@@ -270,23 +270,23 @@ def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, st
 
 
 def test_a_small_design_is_drawn_and_laid_out(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "job")
     tab_to(person, named("Oven, no fan"))
     person.press(K.Key_Space)
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     tab_to(person, named("Bakers"))
     person.type("R M", enter=False)
     tab_to(person, named("Draw the design"))
     person.press(K.Key_Space)
-    assert len(page._plan.text().split("\n")) == 2 * 2 * 4
+    assert len(page.plan.text().split("\n")) == 2 * 2 * 4
     assert len(window.session.store.tried.series[0].planned) == 4
 
 
 def test_turns_and_cost_limit_what_is_offered(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "job")
     tab_to(person, lambda w: w is page.turns)
     person.type("4")
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     from aplomb.work.trials.lay_out import variant_of
 
     assert page.offered
@@ -295,16 +295,16 @@ def test_turns_and_cost_limit_what_is_offered(window, qtbot, person, stage):
         assert len(made.plan.turns) <= 4
     page.cost.setFocus()
     person.type("0.0001")
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     assert "allow more turns or cost" in shown(page)
     assert page.offered == ()
 
 
 def test_limits_that_cannot_be_are_told(window, qtbot, person, stage):
-    page = at(window, qtbot, person, K.Key_N, "next_trial", "_job")
+    page = at(window, qtbot, person, K.Key_N, "next_trial", "job")
     tab_to(person, named("Fat leaf, from"))
     person.type("30")
-    done(qtbot, page._job)
+    done(qtbot, page.job)
     assert "turn it round" in shown(page)
     assert page.offered == ()
 
@@ -337,7 +337,7 @@ def test_tasting_is_judged_and_its_slips_are_printed(
 def test_the_report_is_shown_and_given_as_pdf_csv_and_json(
     window, qtbot, person, stage, answers, tmp_path
 ):
-    page = at(window, qtbot, person, K.Key_R, "report", "_job")
+    page = at(window, qtbot, person, K.Key_R, "report", "job")
     words = shown(page)
     assert "How thick a fat leaf lifts the regatta cases best?" in words
     assert "28 µm has a lower lift" in words
@@ -394,8 +394,8 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
     person = Person(empty, qtbot)
     empty.session.shelf.add(Formula("New paste"), "new")
     empty.show_stage(TRIALS)
-    done(qtbot, empty._trials._job)
-    assert "A trial is a batch that was really made" in shown(empty._trials)
+    done(qtbot, empty.trials.job)
+    assert "A trial is a batch that was really made" in shown(empty.trials)
     names = {
         "M": "measure",
         "P": "picture",
@@ -408,7 +408,7 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
         key = getattr(K, f"Key_{letter}")
         person.press(key, ALT_SHIFT)
         page = empty.pages[name]
-        for job in ("_job", "_opening"):
+        for job in ("_job", "opening"):
             if hasattr(page, job):
                 done(qtbot, getattr(page, job))
         assert empty.page is page
@@ -463,7 +463,7 @@ def test_a_photograph_lands_in_the_trial_it_was_asked_for(
         return take_in(path, original=original)
 
     monkeypatch.setattr("aplomb.desk.trials.picture.take_in", slow)
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     tried = window.session.store.tried
     first, second = (t.key for t in tried.trials[:2])
     before = {key: tried.trial(key).pictures for key in (first, second)}
@@ -472,7 +472,7 @@ def test_a_photograph_lands_in_the_trial_it_was_asked_for(
         page.refresh()
         page.take_file(picture_file(tmp_path / name, 300, 200))
     go.set()
-    done(qtbot, page._reading)
+    done(qtbot, page.reading)
     rows = window.session.book.pictures.all()
     for key, name in ((first, "a.png"), (second, "b.png")):
         (new,) = set(window.session.store.tried.trial(key).pictures) - set(before[key])
@@ -482,11 +482,11 @@ def test_a_photograph_lands_in_the_trial_it_was_asked_for(
 def test_a_photograph_of_a_trial_that_is_gone_is_not_kept_elsewhere(
     window, qtbot, person, stage, tmp_path
 ):
-    page = at(window, qtbot, person, K.Key_P, "picture", "_opening")
+    page = at(window, qtbot, person, K.Key_P, "picture", "opening")
     key, before = page.key, len(window.session.book.pictures.all())
     taken = take_in(picture_file(tmp_path / "a.png", 300, 200), original=False)
     page._take_read((window.session.book.path, "gone"), taken)
-    assert "its trial was taken out meanwhile" in page._error.text()
+    assert "its trial was taken out meanwhile" in page.error.text()
     page._take_read((tmp_path / "other.aplomb", key), taken)
-    assert "another book was opened meanwhile" in page._error.text()
+    assert "another book was opened meanwhile" in page.error.text()
     assert len(window.session.book.pictures.all()) == before

@@ -239,7 +239,7 @@ def test_a_rehearsal_runs_quickly_and_is_as_true_after_a_restart(work, hand, tmp
 
 def test_a_disk_that_refuses_is_told_and_nothing_is_lost(opened, hand, monkeypatch):
     run = opened()
-    run._wait = False
+    run.waits = False
     runs = run.book.runs
     really = runs.press
     refusing = [True]
@@ -297,13 +297,13 @@ def test_runs_go_with_a_book_that_is_kept_elsewhere(work, opened, tmp_path):
 def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
     run = opened()
     run.press(Begin("A/weigh.1"))
-    work.book._file.db.execute(
+    work.book.file.db.execute(
         "INSERT INTO press VALUES (?, 2, 1.0, '', '{\"act\": 7')", (run.number,)
     )
-    work.book._file.db.execute(
+    work.book.file.db.execute(
         "INSERT INTO press VALUES (?, 3, 2.0, '', '{\"act\": \"seen\"}')", (run.number,)
     )
-    db = work.book._file.db
+    db = work.book.file.db
     for number, at_s, act in (
         (4, 1e300, '{"act": "finish"}'),
         (5, -3.0, '{"act": "finish"}'),
@@ -333,7 +333,7 @@ def test_a_press_that_cannot_be_read_is_passed_over(work, opened):
 def test_a_run_that_was_begun_at_no_moment_is_refused_in_words(work, opened, begun):
     run = opened()
     body = work.book.runs.plan(run.number).replace(run.plan.begun, begun)
-    work.book._file.db.execute("UPDATE run SET plan = ?, begun = ?", (body, begun))
+    work.book.file.db.execute("UPDATE run SET plan = ?, begun = ?", (body, begun))
     with pytest.raises(AplombError, match="This run cannot be read; it stays in the book"):
         read_plan(work.book, run.number)
     assert work.book.runs.all()[0].begun == begun
@@ -346,7 +346,7 @@ def test_a_run_with_an_endless_figure_is_refused_in_words(work, opened, figure, 
     run = opened()
     whole = work.book.runs.plan(run.number)
     body = re.sub(rf'"{figure}":[^,}}]+', f'"{figure}":{value}', whole, count=1)
-    work.book._file.db.execute("UPDATE run SET plan = ?", (body,))
+    work.book.file.db.execute("UPDATE run SET plan = ?", (body,))
     with pytest.raises(AplombError, match="cannot be read"):
         read_plan(work.book, run.number)
 
@@ -366,7 +366,7 @@ def test_a_press_just_after_the_clock_was_moved_stands_at_its_own_time(opened, h
 
 def test_a_thread_that_meets_a_mistake_goes_on_and_says_so(opened, monkeypatch):
     run = opened()
-    run._wait = False
+    run.waits = False
     runs = run.book.runs
     really, heard, falls = runs.press, [], [True]
     monkeypatch.setattr(sys, "excepthook", lambda *error: heard.append(error[0]))
@@ -390,7 +390,7 @@ def test_a_thread_that_meets_a_mistake_goes_on_and_says_so(opened, monkeypatch):
 
 def test_leaving_waits_for_no_disk_and_what_waits_is_written_when_it_can_be(opened, monkeypatch):
     run = opened()
-    run._wait = False
+    run.waits = False
     runs = run.book.runs
     really, refusing, kept = runs.press, [True], []
 

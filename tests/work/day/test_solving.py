@@ -63,7 +63,7 @@ def test_a_process_that_dies_is_told_and_started_anew():
     try:
         solver.warm_up()
         replies.wait(lambda r: r.kind == "ready")
-        solver._process.kill()
+        solver.process.kill()
         replies.wait(lambda r: r.kind == "trouble")
         number = solver.ask(DAY)
         assert replies.wait(lambda r: r.kind == "answer" and r.number == number)
@@ -78,7 +78,7 @@ def halted():
     solver = DaySolver(replies)
     solver.warm_up()
     replies.wait(lambda r: r.kind == "ready")
-    os.kill(solver._process.pid, signal.SIGSTOP)
+    os.kill(solver.process.pid, signal.SIGSTOP)
     yield solver, replies
     solver.close()
 
@@ -91,7 +91,7 @@ def many(n):
 
 def test_a_halted_process_holds_nobody_up_and_stop_ends_it(halted):
     solver, replies = halted
-    pid = solver._process.pid
+    pid = solver.process.pid
     number = solver.ask(many(20))
     solver.stop()
     told = replies.wait(lambda r: r.kind == "trouble")
@@ -102,7 +102,7 @@ def test_a_halted_process_holds_nobody_up_and_stop_ends_it(halted):
 
 def test_a_halted_process_is_replaced_and_the_newest_question_answered(halted):
     solver, replies = halted
-    pid = solver._process.pid
+    pid = solver.process.pid
     numbers = [solver.ask(day) for day in (many(20), many(20), DAY)]
     answer = replies.wait(lambda r: r.kind == "answer")
     assert answer.number == numbers[-1]
@@ -112,7 +112,7 @@ def test_a_halted_process_is_replaced_and_the_newest_question_answered(halted):
 
 def test_a_halted_process_is_sent_away(halted):
     solver, _ = halted
-    pid = solver._process.pid
+    pid = solver.process.pid
     solver.ask(many(20))
     solver.close()
     assert not solver.alive
@@ -136,7 +136,7 @@ def test_a_window_that_is_killed_leaves_nobody_searching():
         "solver = DaySolver(replies)\n"
         "solver.ask(many(6), 1e9)\n"
         "replies.wait(lambda r: r.kind == 'ready')\n"
-        "print(solver._process.pid, flush=True)\n"
+        "print(solver.process.pid, flush=True)\n"
         "import time; time.sleep(60)\n"
     )
     root = Path(__file__).resolve().parents[3]

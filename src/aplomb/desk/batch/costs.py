@@ -43,10 +43,10 @@ class CostsPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._loss_fields: dict[Kind, Field] = {}
+        self.loss_fields: dict[Kind, Field] = {}
         self._origins: dict[Kind, QLabel] = {}
-        self._outcome: dict[str, Field] = {}
-        self._targets: list[Field] = []
+        self.outcome: dict[str, Field] = {}
+        self.targets: list[Field] = []
         self._target_names: list[str] = []
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
@@ -78,7 +78,7 @@ class CostsPage(Page):
             grid.addWidget(label(usual.words), i, 0)
             grid.addWidget(field, i, 1)
             grid.addWidget(origin, i, 2)
-            self._loss_fields[kind], self._origins[kind] = field, origin
+            self.loss_fields[kind], self._origins[kind] = field, origin
         column.addLayout(grid)
         self.balance = FigureTable("Mass balance of the batch", 1)
         column.addWidget(self.balance)
@@ -105,7 +105,7 @@ class CostsPage(Page):
             field.setPlaceholderText("–")
             grid.addWidget(label(words), i, 0)
             grid.addWidget(field, i, 1)
-            self._outcome[name] = field
+            self.outcome[name] = field
         column.addLayout(grid)
         self._note = Field("Note", self._take_note, self.show_error)
         self._note.setPlaceholderText("Note")
@@ -137,7 +137,7 @@ class CostsPage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._loss_fields["loss"])
+        self.first_focus(self.loss_fields["loss"])
 
     def refresh(self) -> None:
         """Show the losses, batches and costs of the formula in hand."""
@@ -150,7 +150,7 @@ class CostsPage(Page):
 
     def _show_losses(self, study: Study) -> None:
         losses = study.scaled.losses
-        for kind, field in self._loss_fields.items():
+        for kind, field in self.loss_fields.items():
             typed = getattr(study.formula.batch, f"{kind}_pct")
             field.show_value("" if typed is None else number_text(typed, 2))
             usual = USUAL[kind]
@@ -202,7 +202,7 @@ class CostsPage(Page):
 
     def _show_batch(self) -> None:
         made_batch = self.made_batch
-        for name, field in self._outcome.items():
+        for name, field in self.outcome.items():
             field.setEnabled(made_batch is not None)
             value = getattr(made_batch.outcome, name) if made_batch else None
             unit = "g" if name.endswith("_g") else ""
@@ -218,7 +218,7 @@ class CostsPage(Page):
             self._session.store.put_made_batch("a batch begun", made)
             self._which.setCurrentIndex(self._which.findData(made.key))
             self._show_batch()
-            self._outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
+            self.outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _remove(self) -> None:
         if self.made_batch is not None:
@@ -301,7 +301,7 @@ class CostsPage(Page):
         if names != self._target_names:
             self._target_names = names
             clear(self._target_grid)
-            self._targets = []
+            self.targets = []
             for i, name in enumerate(names):
                 field = Field(
                     f"{name},: target cost", partial(self._take_target, i), self.show_error
@@ -311,8 +311,8 @@ class CostsPage(Page):
                 field.setPlaceholderText("no target")
                 self._target_grid.addWidget(label(f"{name}: target cost", "small"), i, 0)
                 self._target_grid.addWidget(field, i, 1)
-                self._targets.append(field)
-        for field, p in zip(self._targets, formula.products, strict=True):
+                self.targets.append(field)
+        for field, p in zip(self.targets, formula.products, strict=True):
             field.show_value(number_text(p.price, 3) if p.price else "")
 
     def _take_target(self, at: int, text: str) -> None:

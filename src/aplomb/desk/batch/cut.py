@@ -71,7 +71,7 @@ class CutPage(Page):
         self._shown_plan = 0
         self._free_blocks = False
         self.search = LatestJob(self._came, self)
-        self._cut_fields: dict[str, Field] = {}
+        self.cut_fields: dict[str, Field] = {}
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(10)
         right.setSpacing(8)
@@ -129,17 +129,17 @@ class CutPage(Page):
         ):
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
             self._pair(grid, *at, words, field)
-            self._cut_fields[name] = field
-        self._cut_fields["relax_along_pct"].setAccessibleName("Shrink-back lengthwise, %")
-        self._cut_fields["relax_across_pct"].setAccessibleName("Shrink-back crosswise, %")
-        self._cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
-        self._cut_fields["scrap_g"].setPlaceholderText("none")
+            self.cut_fields[name] = field
+        self.cut_fields["relax_along_pct"].setAccessibleName("Shrink-back lengthwise, %")
+        self.cut_fields["relax_across_pct"].setAccessibleName("Shrink-back crosswise, %")
+        self.cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
+        self.cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):
-            self._cut_fields[name].setPlaceholderText("–")
-            self._cut_fields[name].setToolTip("As cut; empty for the best that is found")
+            self.cut_fields[name].setPlaceholderText("–")
+            self.cut_fields[name].setToolTip("As cut; empty for the best that is found")
         for name, words in TIPS.items():
-            self._cut_fields[name].setToolTip(plain_tip(words))
-            self._cut_fields[name].setAccessibleDescription(words)
+            self.cut_fields[name].setToolTip(plain_tip(words))
+            self.cut_fields[name].setAccessibleDescription(words)
         self._blocks = Field("Blocks", self._take_blocks, self.show_error, eager=True)
         self._blocks.setPlaceholderText("few")
         self._blocks.setToolTip("Empty for as few as bench and bowl allow")
@@ -309,7 +309,7 @@ class CutPage(Page):
             self.editor.show_product(formula.products[self.at])
 
     def _show_cutting(self, cutting: Cutting) -> None:
-        for name, field in self._cut_fields.items():
+        for name, field in self.cut_fields.items():
             value = getattr(cutting, name)
             if name == "scrap_g":
                 field.show_value(mass_text(value) if value else "")

@@ -45,7 +45,7 @@ class DemandPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._wants: dict[tuple[str, str], Field] = {}
+        self.wants: dict[tuple[str, str], Field] = {}
         self._rows: object = None
         self._added: set[str] = set()
         self.planned: tuple[PasteOfDay, ...] = ()
@@ -76,15 +76,15 @@ class DemandPage(Page):
         self._grid.setColumnStretch(0, 1)
         self._grid.setVerticalSpacing(3)
         column.addLayout(self._grid)
-        self._more = FormulaField(
+        self.more = FormulaField(
             lambda: {uid: entry.name for uid, entry in self._session.shelf.entries.items()},
             "Another formula",
         )
-        self._more.chosen.connect(self._add)
-        column.addWidget(self._more)
-        self._frozen = QCheckBox("Use frozen blocks first")
-        on_checked(self._frozen, self._take_frozen)
-        column.addLayout(row(button("Clear the day", "", self._clear), None, self._frozen))
+        self.more.chosen.connect(self._add)
+        column.addWidget(self.more)
+        self.frozen = QCheckBox("Use frozen blocks first")
+        on_checked(self.frozen, self._take_frozen)
+        column.addLayout(row(button("Clear the day", "", self._clear), None, self.frozen))
         return frame
 
     def _blocks_card(self) -> QFrame:
@@ -107,7 +107,7 @@ class DemandPage(Page):
         """
         entries = self._session.shelf.entries
         uids = list(entries)
-        self._more.setVisible(len(uids) > MOST_LISTED)
+        self.more.setVisible(len(uids) > MOST_LISTED)
         if len(uids) > MOST_LISTED:
             wanted = {want.uid for want in self._session.kitchen.demand.wants}
             shown = wanted | self._added | {self._session.uid}
@@ -118,13 +118,13 @@ class DemandPage(Page):
     def _add(self, uid: str) -> None:
         self._added.add(uid)
         self.refresh()
-        field = next((f for (of, _), f in self._wants.items() if of == uid), None)
+        field = next((f for (of, _), f in self.wants.items() if of == uid), None)
         if field is not None:
             field.setFocus(Qt.FocusReason.TabFocusReason)
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(next(iter(self._wants.values()), self._name))
+        self.first_focus(next(iter(self.wants.values()), self._name))
 
     def _look_changed(self) -> None:
         super()._look_changed()
@@ -137,7 +137,7 @@ class DemandPage(Page):
         self._show_wants(studies, demand)
         self._name.show_value(demand.name)
         self._date.show_value(demand.day)
-        give_checked(self._frozen, demand.use_frozen)
+        give_checked(self.frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
         self.planned = plan_day(demand, studies, reference, stock.frozen)
         self._show_blocks()
@@ -156,12 +156,12 @@ class DemandPage(Page):
         for want in demand.wants:
             key = (want.uid, want.product)
             wanted[key] = wanted.get(key, 0) + want.pieces
-        for key, field in self._wants.items():
+        for key, field in self.wants.items():
             field.show_value(number_text(wanted[key], 0) if wanted.get(key) else "")
 
     def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
         clear(self._grid)
-        self._wants = {}
+        self.wants = {}
         at = 0
         for uid, name, products in rows:
             own = products == ("",)
@@ -183,7 +183,7 @@ class DemandPage(Page):
                 fix_width(field, 84)
                 self._grid.addWidget(caption, at, 0)
                 self._grid.addWidget(field, at, 1)
-                self._wants[uid, product] = field
+                self.wants[uid, product] = field
                 at += 1
 
     def _put(self, words: str, **changes: Any) -> None:

@@ -88,8 +88,8 @@ class BatchStage(Stage):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._fields: dict[str, Field] = {}
-        self._radios: dict[str, QRadioButton] = {}
+        self.fields: dict[str, Field] = {}
+        self.radios: dict[str, QRadioButton] = {}
         self._groups: list[QButtonGroup] = []
         fixed = self._fixed_card()
         loss = self._loss_card()
@@ -109,7 +109,7 @@ class BatchStage(Stage):
         column.setContentsMargins(24, 12, 18, 12)
         column.setSpacing(12)
         column.addLayout(command_row(self.asked.emit, (), "batch"))
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         column.addLayout(self.two_sides(left, right, (2, 3)), 1)
         self.refresh()
 
@@ -124,7 +124,7 @@ class BatchStage(Stage):
 
         field = Field(words, take, self.show_error, eager=True)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self._fields[name] = field
+        self.fields[name] = field
         return field
 
     def _radio(self, group: QButtonGroup, key: str, value: str, words: str) -> QRadioButton:
@@ -132,7 +132,7 @@ class BatchStage(Stage):
         give_caption(radio, words)
         group.addButton(radio)
         on_checked(radio, lambda on: self._fix(f"fix {words.lower()}", key, value) if on else None)
-        self._radios[f"{key}={value}"] = radio
+        self.radios[f"{key}={value}"] = radio
         return radio
 
     def _fix(self, words: str, key: str, value: str) -> None:
@@ -171,13 +171,13 @@ class BatchStage(Stage):
         self._wanted_grid = QGridLayout(self._wanted)
         self._wanted_grid.setContentsMargins(0, 0, 0, 0)
         self._wanted_grid.setColumnStretch(0, 1)
-        self._wanted_fields: dict[str, Field] = {}
+        self.wanted_fields: dict[str, Field] = {}
         column.addWidget(self._wanted)
-        self._own_piece = QWidget()
-        own = QVBoxLayout(self._own_piece)
+        self.own_piece = QWidget()
+        own = QVBoxLayout(self.own_piece)
         own.setContentsMargins(0, 0, 0, 0)
         own.setSpacing(6)
-        column.addWidget(self._own_piece)
+        column.addWidget(self.own_piece)
         own.addWidget(label("A piece is given by", "strong"))
         sizes = QGridLayout()
         sizes.setColumnStretch(1, 1)
@@ -205,13 +205,13 @@ class BatchStage(Stage):
     def _show_products(self, study: Study) -> None:
         """Show how many of each product are wanted, in place of the batch's own piece."""
         products = study.formula.products
-        self._own_piece.setVisible(not products)
+        self.own_piece.setVisible(not products)
         self._wanted.setVisible(bool(products))
-        self._fields["pieces"].setReadOnly(bool(products))
+        self.fields["pieces"].setReadOnly(bool(products))
         names = [p.name for p in products]
-        if names != list(self._wanted_fields):
+        if names != list(self.wanted_fields):
             clear(self._wanted_grid)
-            self._wanted_fields = {}
+            self.wanted_fields = {}
             for i, name in enumerate(names):
                 field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -220,9 +220,9 @@ class BatchStage(Stage):
                 caption.setMinimumWidth(40)
                 self._wanted_grid.addWidget(caption, i, 0)
                 self._wanted_grid.addWidget(field, i, 1)
-                self._wanted_fields[name] = field
+                self.wanted_fields[name] = field
         for product in products:
-            self._wanted_fields[product.name].show_value(number_text(product.wanted, 0))
+            self.wanted_fields[product.name].show_value(number_text(product.wanted, 0))
 
     def _take_wanted(self, at: int, text: str) -> None:
         wanted = read_whole(text)
@@ -255,11 +255,11 @@ class BatchStage(Stage):
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
             grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
-        self._fields["shares"].setToolTip(
+        self.fields["shares"].setToolTip(
             "A finished block halved, quartered or shared out by weight, for rolling or the freezer"
         )
-        self._fields["frozen_g"].setPlaceholderText("none")
-        self._fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
+        self.fields["frozen_g"].setPlaceholderText("none")
+        self.fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
         column.addLayout(grid)
         self._origins = wrapping("", "small")
         column.addWidget(self._origins)
@@ -267,11 +267,11 @@ class BatchStage(Stage):
 
     def _result_card(self) -> QFrame:
         frame, column = card(spacing=3)
-        self._big = label("", "big")
-        self._big.setWordWrap(True)
-        column.addWidget(self._big)
-        self._sums = [label("", "second") for _ in range(3)]
-        for each in self._sums:
+        self.big = label("", "big")
+        self.big.setWordWrap(True)
+        column.addWidget(self.big)
+        self.sums = [label("", "second") for _ in range(3)]
+        for each in self.sums:
             each.setWordWrap(True)
             column.addWidget(each)
         pdf = button("Card as PDF…", "main", lambda: self.asked.emit("card", None), keys_of("card"))
@@ -297,10 +297,10 @@ class BatchStage(Stage):
         """Put the cursor where one begins."""
         formula = self._session.formula
         if formula is not None and formula.products and formula.batch.fixed == "pieces":
-            first = next(iter(self._wanted_fields.values()), self._fields["pieces"])
+            first = next(iter(self.wanted_fields.values()), self.fields["pieces"])
             first.setFocus(Qt.FocusReason.TabFocusReason)
         elif formula is not None:
-            self._fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
+            self.fields[formula.batch.fixed].setFocus(Qt.FocusReason.TabFocusReason)
 
     def refresh(self) -> None:
         """Show the formula in hand."""
@@ -317,8 +317,8 @@ class BatchStage(Stage):
         batch = self._followed(study)
         self._show_products(study)
         wanted = sum(product.wanted for product in formula.wanted)
-        give_checked(self._radios[f"fixed={batch.fixed}"], True)
-        give_checked(self._radios[f"piece_by={batch.piece_by}"], True)
+        give_checked(self.radios[f"fixed={batch.fixed}"], True)
+        give_checked(self.radios[f"piece_by={batch.piece_by}"], True)
         for key, text in (
             ("pieces", number_text(wanted or batch.pieces, 0)),
             ("paste", mass_text(batch.paste_g)),
@@ -339,11 +339,11 @@ class BatchStage(Stage):
             ("division_g", bare_text(batch.division_g, "g", 2)),
             ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
         ):
-            self._fields[key].show_value(text)
+            self.fields[key].show_value(text)
         losses = scaled.losses
         if losses is not None:
             for key, found in (("loss", losses.loss), ("trim", losses.trim)):
-                self._fields[f"{key}_pct"].setPlaceholderText(number_text(found.value))
+                self.fields[f"{key}_pct"].setPlaceholderText(number_text(found.value))
             self._origins.setText(
                 f"Bench {number_text(losses.loss.value)} % ({losses.loss.origin}), trim "
                 f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
@@ -362,11 +362,11 @@ class BatchStage(Stage):
     def _show_result(self, study: Study) -> None:
         scaled, batch = study.scaled, study.formula.batch
         if scaled.trouble:
-            self._big.setText("Nothing to weigh yet")
-            for words, text in zip(self._sums, (scaled.trouble, "", ""), strict=True):
+            self.big.setText("Nothing to weigh yet")
+            for words, text in zip(self.sums, (scaled.trouble, "", ""), strict=True):
                 words.setText(text)
             return
-        self._big.setText(
+        self.big.setText(
             " · ".join(
                 f"{number_text(made.pieces, 0)} {made.name or 'pieces'}" for made in scaled.made
             )
@@ -383,7 +383,7 @@ class BatchStage(Stage):
                 cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
         facts = "".join(f"; {each}" for each in batch_facts(study))
         for words, text in zip(
-            self._sums,
+            self.sums,
             (
                 f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{facts}",
                 _balance(scaled),

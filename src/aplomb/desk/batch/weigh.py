@@ -86,8 +86,8 @@ class WeighPage(Page):
         super().__init__(session)
         self.out = WeighOut(session.work)
         self.grams: float | None = None
-        self._steady = False
-        self._fault = ""
+        self.steady = False
+        self.fault = ""
         self._tare_g = 0.0
         self._spoken = ""
         self.port = SIMULATED
@@ -120,11 +120,11 @@ class WeighPage(Page):
         frame, column = card(spacing=4)
         self._where: QLabel = label("", "second")
         self._name: QLabel = label("", "weigh-name")
-        self._note: QLabel = label("", "second")
+        self.note: QLabel = label("", "second")
         self._target: QLabel = label("", "weigh-target")
         self._now: QLabel = label("", "weigh-now")
-        self._verdict: QLabel = label("", "weigh-verdict")
-        for words in (self._where, self._name, self._note, self._target, self._now, self._verdict):
+        self.verdict: QLabel = label("", "weigh-verdict")
+        for words in (self._where, self._name, self.note, self._target, self._now, self.verdict):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
         self.bar = WeighBar()
@@ -141,11 +141,11 @@ class WeighPage(Page):
         for widget in (
             self._where,
             self._name,
-            self._note,
+            self.note,
             self._target,
             self._now,
             self.bar,
-            self._verdict,
+            self.verdict,
         ):
             column.addWidget(widget)
         column.addLayout(
@@ -208,7 +208,7 @@ class WeighPage(Page):
     def begin(self, _target: object) -> None:
         """Begin with the batch in hand, where its record ends."""
         self.out.begin()
-        self._show()
+        self.show_now()
 
     def showEvent(self, event: QShowEvent) -> None:
         """Listen to the scale while it is seen."""
@@ -226,7 +226,7 @@ class WeighPage(Page):
         """Use another scale, as kept in the settings."""
         self.port = port
         if self.link.listening:
-            self.grams, self._fault = None, ""
+            self.grams, self.fault = None, ""
             self.link.listen(port)
         self.scale.show_port(port)
 
@@ -237,19 +237,19 @@ class WeighPage(Page):
     def refresh(self) -> None:
         """Follow the formula in hand; what is weighed already stays."""
         if self.out.follow():
-            self._show()
+            self.show_now()
 
     def _weighed(self, grams: float, steady: bool) -> None:
-        self.grams, self._steady, self._fault = grams, steady, ""
+        self.grams, self.steady, self.fault = grams, steady, ""
         self._show_weight()
 
     def _failed(self, words: str) -> None:
-        self.grams, self._fault = None, words
+        self.grams, self.fault = None, words
         self._show_weight()
 
     def take_weight(self) -> None:
         """Take what is on the scale for the line in hand, and go to the next."""
-        if self.grams is None or not self._steady:
+        if self.grams is None or not self.steady:
             self._session.said.emit(
                 "The scale is still moving."
                 if self.grams is not None
@@ -275,7 +275,7 @@ class WeighPage(Page):
         run, step = self.run, self.step
         if run is None or step is None:
             return
-        there = self.grams if self.grams is not None and self._steady and self.grams > 0 else None
+        there = self.grams if self.grams is not None and self.steady and self.grams > 0 else None
         grams = there if there is not None else run.got(step)
         if grams is None:
             self._session.said.emit("Nothing of it is weighed yet; weigh it, or skip it.")
@@ -286,12 +286,12 @@ class WeighPage(Page):
         if self.out.keep(grams, self._tare_g, by, enough=enough):
             if by == "scale":
                 self.take_tare()
-            self._show()
+            self.show_now()
 
     def take_off_stock(self) -> None:
         """Take what was weighed off the stock, once."""
         self.out.take_off_stock()
-        self._show()
+        self.show_now()
 
     def take_tare(self) -> None:
         """Take what lies on the scale as nothing."""
@@ -301,24 +301,24 @@ class WeighPage(Page):
     def go_back(self) -> None:
         """Go to the line before."""
         self.out.go_back()
-        self._show()
+        self.show_now()
 
     def skip(self) -> None:
         """Go to the next line that is not weighed yet, whatever is weighed of this one."""
         self.out.skip()
-        self._show()
+        self.show_now()
 
     def scale_rest(self) -> None:
         """After too much of a line: make the whole batch so much larger."""
         self.out.scale_rest()
-        self._show()
+        self.show_now()
 
     def begin_anew(self) -> None:
         """Begin a new batch; the old one stays in the book."""
         self.out.begin_anew()
-        self._show()
+        self.show_now()
 
-    def _show(self) -> None:
+    def show_now(self) -> None:
         """Show the line in hand and the list."""
         run, study = self.run, self.out.study
         if run is None or study is None:
@@ -338,7 +338,7 @@ class WeighPage(Page):
                 if whole
                 else "Nothing to weigh yet"
             )
-            self._note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
+            self.note.setText(_end_words(run, study) if whole and done else study.scaled.trouble)
             self._target.setText("")
         else:
             weighed, pantry = step.weighed, self._session.reference.pantry
@@ -353,9 +353,9 @@ class WeighPage(Page):
                 share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
                 water = water_words(study, pantry, share * run.made_batch.factor)
             notes = (weighed.product, place, weighed.line.note, block_words(step), water)
-            self._note.setText("; ".join(n for n in notes if n))
+            self.note.setText("; ".join(n for n in notes if n))
             self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")
-        for words in (self._where, self._note, self._target):
+        for words in (self._where, self.note, self._target):
             words.setVisible(bool(words.text()))
         more = run.more_pct(self.at) if step is not None else 0.0
         self.rest.setVisible(more > 0)
@@ -402,10 +402,10 @@ class WeighPage(Page):
 
     def _show_weight(self) -> None:
         step = self.step
-        if self._fault:
+        if self.fault:
             self._now.setText("no weight")
             self._tell(
-                f"✕ {self._fault[:1].upper()}{self._fault[1:]}. You can type the weight.", "wrong"
+                f"✕ {self.fault[:1].upper()}{self.fault[1:]}. You can type the weight.", "wrong"
             )
             self.bar.show_weight(0, 0.01, "less")
             return
@@ -416,7 +416,7 @@ class WeighPage(Page):
             return
         self.bar.setVisible(True)
         got = self.run.got(step) if self.run else None
-        moving = "" if self._steady else " ~"
+        moving = "" if self.steady else " ~"
         self._now.setText(f"{g_text(self.grams, 1)}{moving}")
         over = got is not None and step.judged(got) == "more"
         grams = got if over and got is not None and self.grams <= 0 else self.grams
@@ -437,16 +437,14 @@ class WeighPage(Page):
 
     def _tell(self, words: str, role: str, spoken: str = "") -> None:
         """Say how it stands: in colour, with a mark, in words, and to the screen reader."""
-        self._verdict.setText(words)
+        self.verdict.setText(words)
         colour = getattr(look.theme.palette, role) if role else look.theme.palette.text
-        self._verdict.setStyleSheet(f"color: {colour};")
+        self.verdict.setStyleSheet(f"color: {colour};")
         heard = spoken or words
         if heard != self._spoken:
             self._spoken = heard
-            self._verdict.setAccessibleName(heard)
-            QAccessible.updateAccessibility(
-                QAccessibleEvent(self._verdict, QAccessible.Event.Alert)
-            )
+            self.verdict.setAccessibleName(heard)
+            QAccessible.updateAccessibility(QAccessibleEvent(self.verdict, QAccessible.Event.Alert))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Keys of the page, wherever in it the keyboard is, but not in a field."""

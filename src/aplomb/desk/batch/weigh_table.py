@@ -35,7 +35,7 @@ class WeighTable(QFrame):
         self._session, self._on_error = session, on_error
         self._structure: object = None
         self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
-        self._prices: list[tuple[str, Field, Field]] = []
+        self.prices: list[tuple[str, Field, Field]] = []
         self._row_places: list[int] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(16, 10, 12, 12)
@@ -62,14 +62,14 @@ class WeighTable(QFrame):
             )
             drift.setText(f"{_drift(weighed.drift_g)}{percent}".replace("-", "−"))
         pantry = self._session.reference.pantry
-        for material, pack, price in self._prices:
+        for material, pack, price in self.prices:
             there = pantry.pack(material)
             pack.show_value(bare_text(there.pack_g, "g", 1) if there else "")
             price.show_value(money_text(there.price) if there else "")
 
     def _rebuild(self, scaled: Scaled) -> None:
         clear(self._grid)
-        self._cells, self._prices, self._row_places = [], [], []
+        self._cells, self.prices, self._row_places = [], [], []
         pantry = self._session.reference.pantry
         for column, text in enumerate(self.HEADS, 1):
             head = label(text, "small")
@@ -121,7 +121,7 @@ class WeighTable(QFrame):
             fix_width(field, 80)
             field.setPlaceholderText("–")
             self._grid.addWidget(field, at, column)
-        self._prices.append((material, pack, price))
+        self.prices.append((material, pack, price))
 
     def _take_price(self, material: str, pack: str | None, price: str | None) -> None:
         reference = self._session.reference

@@ -75,7 +75,7 @@ class DevicesPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.control = control_of(session)
-        self._rows: list[tuple[QWidget, ...]] = []
+        self.rows: list[tuple[QWidget, ...]] = []
         left, right = QVBoxLayout(), QVBoxLayout()
         for column, cards in (
             (left, (self._ports_card(), self._stand_ins_card())),
@@ -127,7 +127,7 @@ class DevicesPage(Page):
         fix_width(self.put, 190)
         wanted = button("Put the target on", "", self.control.put_target, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
-        column.addLayout(Flow(self.put, wanted, button("All off", "", self._all_off), spacing=6))
+        column.addLayout(Flow(self.put, wanted, button("All off", "", self.all_off), spacing=6))
         self.dial = Field("Set the simulated oven", self._turn, self.show_error)
         self.dial.setPlaceholderText("200 °C")
         fix_width(self.dial, 110)
@@ -139,11 +139,11 @@ class DevicesPage(Page):
         column.addLayout(
             Flow(
                 self.which,
-                button("Pull it out", "", partial(self._disturb, "pull")),
-                button("Lid left open", "", partial(self._disturb, "lid")),
-                button("Silent", "", partial(self._disturb, "silent")),
-                button("Say nonsense", "", partial(self._disturb, "babble")),
-                button("As it should be", "quiet", partial(self._disturb, "mend")),
+                button("Pull it out", "", partial(self.disturb, "pull")),
+                button("Lid left open", "", partial(self.disturb, "lid")),
+                button("Silent", "", partial(self.disturb, "silent")),
+                button("Say nonsense", "", partial(self.disturb, "babble")),
+                button("As it should be", "quiet", partial(self.disturb, "mend")),
                 spacing=6,
             )
         )
@@ -208,9 +208,9 @@ class DevicesPage(Page):
         if shown == getattr(self, "_shown", None):
             return
         self._shown = shown
-        for widgets in self._rows:
+        for widgets in self.rows:
             let_go(self._probes, *widgets)
-        self._rows = []
+        self.rows = []
         for i, each in enumerate(settings):
             port = Field(f"Port of {each.name}", partial(self._probe_port, i), self.show_error)
             port.setPlaceholderText("simulated")
@@ -229,7 +229,7 @@ class DevicesPage(Page):
             widgets = (label(each.name), port, stands, off)
             for column, widget in enumerate(widgets):
                 self._probes.addWidget(widget, i, column)
-            self._rows.append(widgets)
+            self.rows.append(widgets)
         self.which.clear()
         self.which.addItems([each.name for each in settings if not each.port])
 
@@ -310,7 +310,8 @@ class DevicesPage(Page):
         grams = read_mass(text.strip().lstrip("-−"), zero=True)
         scale.put_on(-grams if off else grams)
 
-    def _all_off(self) -> None:
+    def all_off(self) -> None:
+        """Take everything off the simulated scale."""
         scale = self.control.devices.scale.simulated
         if scale is not None:
             scale.clear()
@@ -326,7 +327,8 @@ class DevicesPage(Page):
         if simulation is not None and simulation.made_oven is not None:
             simulation.made_oven.door(is_open=is_open)
 
-    def _disturb(self, how: str) -> None:
+    def disturb(self, how: str) -> None:
+        """Let the chosen stand-in fail in a way, or mend it."""
         link = self.control.devices.links.get(self.which.currentText())
         probe = link.simulated if link is not None else None
         if probe is None:

@@ -56,7 +56,7 @@ class RunLogPage(Page):
         super().__init__(session)
         self.control = control_of(session)
         self._own: LiveRun | None = None
-        self._lines: tuple[LogLine, ...] = ()
+        self.lines: tuple[LogLine, ...] = ()
         self.runs = QComboBox()
         self.runs.setAccessibleName("Run")
         self.runs.activated.connect(self._choose)
@@ -79,8 +79,8 @@ class RunLogPage(Page):
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.setMinimumHeight(LIST_HIGH)
-        self._model = QStringListModel()
-        self.list.setModel(self._model)
+        self.model = QStringListModel()
+        self.list.setModel(self.model)
         self.list.selectionModel().currentChanged.connect(self._picked)
         self.value = Field("As it should be", self._put_right, self.show_error)
         self.why = Field("Why", lambda _text: None, self.show_error)
@@ -192,19 +192,19 @@ class RunLogPage(Page):
         for each_button in (self.off, self.apply, self.end):
             each_button.setEnabled(run is not None)
         if run is None:
-            self._lines = ()
-            self._model.setStringList([])
+            self.lines = ()
+            self.model.setStringList([])
             self.masses.show_rows(())
             self._water.setText("")
             return
         pantry = self._session.reference.pantry
         lines = tuple(reversed(log_lines(run.plan, run.presses, pantry, run.clock.moment)))
-        if lines != self._lines:
+        if lines != self.lines:
             at = self.list.currentIndex().row()
-            self._lines = lines
-            self._model.setStringList([line_text(line) for line in lines])
+            self.lines = lines
+            self.model.setStringList([line_text(line) for line in lines])
             if 0 <= at < len(lines):
-                self.list.setCurrentIndex(self._model.index(at))
+                self.list.setCurrentIndex(self.model.index(at))
         goes_on = run is self.control.run and not run.is_over
         if self.end.hasFocus() and not goes_on:
             self.list.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -214,7 +214,7 @@ class RunLogPage(Page):
 
     def _line(self) -> LogLine | None:
         at = self.list.currentIndex().row()
-        return self._lines[at] if 0 <= at < len(self._lines) else None
+        return self.lines[at] if 0 <= at < len(self.lines) else None
 
     def _picked(self, _index: QModelIndex, _before: QModelIndex | None = None) -> None:
         line = self._line()

@@ -53,7 +53,7 @@ class BenchScreen(QWidget):
         self._entry: Entry | None = None
         self._typed = ""
         self._scan = single_shot(self, SCAN_MS)
-        self._scan.timeout.connect(self._act_on_typed)
+        self._scan.timeout.connect(self.act_on_typed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bench")
         self.chips: list[BlockChip] = []
@@ -364,7 +364,7 @@ class BenchScreen(QWidget):
             return
         if self._typed:
             scanned = self._typed
-            self._act_on_typed(ended=key in (Qt.Key.Key_Return, Qt.Key.Key_Enter))
+            self.act_on_typed(ended=key in (Qt.Key.Key_Return, Qt.Key.Key_Enter))
             if len(scanned) > 3 and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 return  # the scanner's own
         if event.isAutoRepeat():
@@ -410,7 +410,7 @@ class BenchScreen(QWidget):
             return True
         return False
 
-    def _act_on_typed(self, *, ended: bool = False) -> None:
+    def act_on_typed(self, *, ended: bool = False) -> None:
         """Several letters at once are a label's code; else each is a key."""
         self._scan.stop()
         typed, self._typed = self._typed, ""

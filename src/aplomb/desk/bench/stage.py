@@ -120,7 +120,7 @@ class BenchStage(Stage):
                 )
             )
         column.addLayout(tools)
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         column.addWidget(self._begin_card())
         column.addWidget(self._open_card())
         column.addStretch(1)

@@ -103,7 +103,7 @@ class DayStage(Stage):
         self._job = LatestJob(self.planner.take, self, lambda: session.book.path)
         self._soon = single_shot(self, BETTER_MS)
         self._soon.timeout.connect(self._show_better)
-        self._rows: dict[str, PasteRow] = {}
+        self.rows: dict[str, PasteRow] = {}
         self.timeline = Timeline()
         self.timeline.picked.connect(lambda *_: self._show_step())
         self.timeline.moved.connect(self._hold)
@@ -142,13 +142,13 @@ class DayStage(Stage):
                 )
             )
         column.addLayout(tools)
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         self._figures = wrapping("")
-        self._state = wrapping("", "second")
+        self.state = wrapping("", "second")
         column.addWidget(self._figures)
-        column.addWidget(self._state)
-        self._remedies = Flow(spacing=6)
-        column.addLayout(self._remedies)
+        column.addWidget(self.state)
+        self.remedies = Flow(spacing=6)
+        column.addLayout(self.remedies)
         column.addWidget(self.timeline, 1)
         self._below = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._below.setSpacing(12)
@@ -205,11 +205,11 @@ class DayStage(Stage):
         fix_width(self.hours, 150)
         self.before = Field("Days ahead", self._take_before, self.show_error)
         fix_width(self.before, 48)
-        self._goal = QComboBox()
-        self._goal.setAccessibleName("Goal")
-        self._goal.addItem("in time", "least_elapsed")
-        self._goal.addItem("least late", "least_late")
-        self._goal.activated.connect(self._take_goal)
+        self.goal = QComboBox()
+        self.goal.setAccessibleName("Goal")
+        self.goal.addItem("in time", "least_elapsed")
+        self.goal.addItem("least late", "least_late")
+        self.goal.activated.connect(self._take_goal)
         column.addLayout(
             Flow(
                 label("hours", "small"),
@@ -225,7 +225,7 @@ class DayStage(Stage):
             fix_width(self._hands.fields[name], 48)
             more.addWidget(label(words, "small"))
             more.addWidget(self._hands.fields[name])
-        more.addWidget(self._goal)
+        more.addWidget(self.goal)
         column.addLayout(more)
         column.addStretch(1)
         return frame
@@ -311,17 +311,17 @@ class DayStage(Stage):
             free = free_words(view, planner.plan) if planner.plan else ""
             told = (answer_words(view, answer), free, *view.troubles)
             words = " ".join(filter(None, told))
-        self._state.setText(words)
+        self.state.setText(words)
 
     def _show_remedies(self) -> None:
-        clear(self._remedies)
+        clear(self.remedies)
         answer = self.planner.answer
         if answer is None or answer.possible:
             return
         within = [each for each in answer.remedies if in_reach(each)]
         for remedy in within[:MOST_REMEDIES]:
             words = remedy_words(remedy)
-            self._remedies.addWidget(
+            self.remedies.addWidget(
                 button(f"{words[:1].upper()}{words[1:]}", "main", partial(self._remedy, remedy))
             )
 
@@ -359,25 +359,25 @@ class DayStage(Stage):
         wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
         entries = self._session.shelf.entries
         uids = [uid for uid in wanted if uid in entries]
-        for uid in [u for u in self._rows if u not in uids]:
-            let_go(self._pastes, *self._rows.pop(uid).widgets)
+        for uid in [u for u in self.rows if u not in uids]:
+            let_go(self._pastes, *self.rows.pop(uid).widgets)
         does = Taken(self.take_ready, self.take_in, self.take_source, self.show_error)
         made = 0
         for at, uid in enumerate(uids):
-            shown = self._rows.get(uid)
+            shown = self.rows.get(uid)
             if shown is None:
                 made += 1
                 if made > ROWS_AT_ONCE:  # a day of forty pastes is not made in one breath
                     QTimer.singleShot(0, self, self._show_pastes)
                     break
-                shown = self._rows[uid] = PasteRow(uid, does)
+                shown = self.rows[uid] = PasteRow(uid, does)
                 for column, widget in enumerate(shown.widgets):
                     self._pastes.addWidget(widget, at, column)
             self._fill_row(shown, uid, entries[uid].name, view)
         sheet, house = self._sheet(), self._session.reference.house
         self.hours.show_value(hours_text(sheet.hours or house.hours))
         self.before.show_value(str(sheet.days_before))
-        self._goal.setCurrentIndex(self._goal.findData(sheet.goal))
+        self.goal.setCurrentIndex(self.goal.findData(sheet.goal))
         self._hands.refresh()
 
     def _fill_row(self, shown: PasteRow, uid: str, name: str, view: DayView | None) -> None:
@@ -474,7 +474,7 @@ class DayStage(Stage):
         self._edit(f"{text} days ahead", days_before=read_whole(text))
 
     def _take_goal(self, at: int) -> None:
-        self._edit(self._goal.itemText(at), goal=self._goal.itemData(at))
+        self._edit(self.goal.itemText(at), goal=self.goal.itemData(at))
 
     def _take_start(self, text: str) -> None:
         found = self._chosen()
@@ -550,4 +550,4 @@ class DayStage(Stage):
 
     def words(self) -> str:
         """All that is told of the plan, for tests and screen readers."""
-        return f"{self._figures.text()}\n{self._state.text()}\n{self._about.text()}"
+        return f"{self._figures.text()}\n{self.state.text()}\n{self._about.text()}"

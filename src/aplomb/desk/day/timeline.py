@@ -53,7 +53,7 @@ class Timeline(QWidget):
         self._picture: DayPicture | None = None
         self._order: list[tuple[str, str]] = []
         self.chosen: tuple[str, str] | None = None
-        self._placed: list[Placed] = []
+        self.placed: list[Placed] = []
         self._zoom, self._shift = 1.0, 0.0
         self._press: QPointF | None = None
         self._drag = 0.0
@@ -109,7 +109,7 @@ class Timeline(QWidget):
         painter = QPainter(self)
         if self._picture is not None:
             room, axis = self._axis()
-            self._placed = paint_timetable(
+            self.placed = paint_timetable(
                 painter, room, self._picture, axis, look.theme, self.chosen
             )
             if self._dragging and self.chosen:
@@ -121,7 +121,7 @@ class Timeline(QWidget):
 
     def _paint_drag(self, painter: QPainter) -> None:
         found = next(
-            (p for p in self._placed if (p.paste, p.step) == self.chosen and not p.rest), None
+            (p for p in self.placed if (p.paste, p.step) == self.chosen and not p.rest), None
         )
         if found is not None:
             painter.setPen(QColor(look.theme.palette.action))
@@ -177,7 +177,7 @@ class Timeline(QWidget):
         event.accept()
 
     def _under(self, at: QPointF) -> Placed | None:
-        return next((p for p in reversed(self._placed) if QRectF(*p.rect).contains(at)), None)
+        return next((p for p in reversed(self.placed) if QRectF(*p.rect).contains(at)), None)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Pick a step; it may be dragged then."""
@@ -204,7 +204,7 @@ class Timeline(QWidget):
         dragged, self._dragging, self._press = self._dragging, False, None
         if dragged and self.chosen and self._picture is not None:
             found = next(
-                (p for p in self._placed if (p.paste, p.step) == self.chosen and not p.rest), None
+                (p for p in self.placed if (p.paste, p.step) == self.chosen and not p.rest), None
             )
             if found is not None:
                 _, axis = self._axis()

@@ -127,13 +127,13 @@ class ColdPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._at = -1
+        self.at = -1
         self._rests: tuple[Rest, ...] = ()
-        self._found: tuple[RestResult, ...] = ()
+        self.found: tuple[RestResult, ...] = ()
         self._bodies: Bodies | None = None
-        self._job = LatestJob(self._take_found, self, self.in_hand)
+        self.job = LatestJob(self._take_found, self, self.in_hand)
         self._beside = LatestJob(self._take_places, self, self.in_hand)
-        self._rows: list[tuple[QLabel, Field, Field, QComboBox, QLabel]] = []
+        self.rows: list[tuple[QLabel, Field, Field, QComboBox, QLabel]] = []
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(8)
         left.addWidget(self._rests_card())
@@ -181,7 +181,7 @@ class ColdPage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._rows[max(0, self._at)][1] if self._rows else self._back)
+        self.first_focus(self.rows[max(0, self.at)][1] if self.rows else self._back)
 
     def refresh(self) -> None:
         """Show the rests, and work them out beside."""
@@ -191,8 +191,8 @@ class ColdPage(Page):
         pantry, house = self._session.reference.pantry, self._session.reference.house
         bodies = self._bodies = bodies_of(study.formula, pantry)
         rests = rests_of_plan(study, house, bodies.range_c) if bodies.range_c else ()
-        if [r.rest for r in self._found] != list(rests):
-            self._found = ()
+        if [r.rest for r in self.found] != list(rests):
+            self.found = ()
         self._rests = rests
         self._state.setText("" if rests else UNKNOWN)
         self._state.setVisible(not rests)
@@ -202,7 +202,7 @@ class ColdPage(Page):
             found = cold_of(study, pantry, house)
             return study, bodies, found, out_words(study, bodies, house, found)
 
-        self._job.ask(work)
+        self.job.ask(work)
 
     def _take_found(self, found: object) -> None:
         if isinstance(found, AplombError):
@@ -210,22 +210,22 @@ class ColdPage(Page):
             self._state.show()
             return
         assert isinstance(found, tuple)
-        study, self._bodies, self._found, out = found
+        study, self._bodies, self.found, out = found
         self._show_rows(study)
         self._show_one(study)
         self._out.setText(out)
 
     def _show_rows(self, study: Study) -> None:
-        if self._at < 0 and self._rests:  # a rest of the paste itself is what one comes for
+        if self.at < 0 and self._rests:  # a rest of the paste itself is what one comes for
             kinds = [rest.of for rest in self._rests]
-            self._at = kinds.index("paste") if "paste" in kinds else 0
-        self._at = min(self._at, len(self._rests) - 1)
-        while len(self._rows) > len(self._rests):
-            let_go(self._grid, *self._rows.pop())
-        while len(self._rows) < len(self._rests):
-            self._rows.append(self._make_row(len(self._rows)))
-        known: list[RestResult | None] = list(self._found) or [None] * len(self._rests)
-        for rest, found, widgets in zip(self._rests, known, self._rows, strict=True):
+            self.at = kinds.index("paste") if "paste" in kinds else 0
+        self.at = min(self.at, len(self._rests) - 1)
+        while len(self.rows) > len(self._rests):
+            let_go(self._grid, *self.rows.pop())
+        while len(self.rows) < len(self._rests):
+            self.rows.append(self._make_row(len(self.rows)))
+        known: list[RestResult | None] = list(self.found) or [None] * len(self._rests)
+        for rest, found, widgets in zip(self._rests, known, self.rows, strict=True):
             title, least, most, place, words = widgets
             name = rest_title(study, rest)
             title.setText(name)
@@ -267,9 +267,9 @@ class ColdPage(Page):
         return title, least, most, place, words
 
     def _pick(self, i: int) -> None:
-        self._at = i
+        self.at = i
         study = self._session.study
-        if study is not None and self._found:
+        if study is not None and self.found:
             self._show_one(study)
 
     def _change(self, i: int, words: str, **changes: object) -> None:
@@ -281,7 +281,7 @@ class ColdPage(Page):
         if step.most_min is not None and step.rest_min is not None:
             step = replace(step, most_min=max(step.most_min, step.rest_min))
         plan = _with_rest(study.plan, found.of, found.at, step)
-        self._at = i
+        self.at = i
         self._session.shelf.edit(words, lambda f: replace(f, turn_line=plan.line()))
 
     def _take_least(self, i: int, text: str) -> None:
@@ -296,17 +296,17 @@ class ColdPage(Page):
         self._change(i, "most of a rest", most_min=read_minutes(text))
 
     def _take_place(self, i: int, at: int) -> None:
-        word = self._rows[i][3].itemData(at)
+        word = self.rows[i][3].itemData(at)
         self._change(i, f"rest in {word}", place="" if word == "fridge" else word)
 
     def _show_one(self, study: Study) -> None:
         bodies = self._bodies
-        if not self._found or bodies is None or bodies.range_c is None:
+        if not self.found or bodies is None or bodies.range_c is None:
             self.view.show_chart(None, "")
             self._which.setText("")
             self._words.setText("")
             return
-        found = self._found[self._at]
+        found = self.found[self.at]
         low, high = bodies.range_c
         if found.rest.of == "dough":
             low -= 2.0

@@ -140,8 +140,8 @@ class InsidePage(Page):
         self.slider.setPageStep(STEP_TICKS)
         self.slider.valueChanged.connect(self._moved)
         self._marks = StepMarks()
-        self._at = label("", "strong")
-        self._at.setMinimumWidth(60)
+        self.at = label("", "strong")
+        self.at.setMinimumWidth(60)
         self._clock = QTimer(self)
         self._clock.setInterval(FRAME_MS)
         self._clock.timeout.connect(self._go_on)
@@ -150,11 +150,11 @@ class InsidePage(Page):
         self.play.setShortcut("Alt+O")
         self._section = SectionStrip(session, brief=True)
         self.strip = self._section
-        self._across = self._choice("Cut", ("along the last rolling", "across it"))
-        self._piece = self._choice("Show", ("the whole sheet", "one piece"))
-        self._chart = LeafChart()
-        self._figures = wrapping("", "second")
-        self._fields: dict[str, Field] = {}
+        self.across = self._choice("Cut", ("along the last rolling", "across it"))
+        self.piece = self._choice("Show", ("the whole sheet", "one piece"))
+        self.chart = LeafChart()
+        self.figures = wrapping("", "second")
+        self.fields: dict[str, Field] = {}
         self._captions: dict[str, QWidget] = {}
         self._lay_out()
         self.strip.judged.connect(self._show_even)
@@ -170,7 +170,7 @@ class InsidePage(Page):
 
     def _lay_out(self) -> None:
         self._body.addWidget(self.folding, 3)
-        line = row(self._at, self.play)
+        line = row(self.at, self.play)
         line.setStretch(0, 1)
         line.setStretch(0, 1)
         self._body.addLayout(line)
@@ -185,9 +185,9 @@ class InsidePage(Page):
 
     def _judged_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        column.addLayout(row(self._across, self._piece, None))
-        column.addWidget(self._chart, 1)
-        column.addWidget(self._figures)
+        column.addLayout(row(self.across, self.piece, None))
+        column.addWidget(self.chart, 1)
+        column.addWidget(self.figures)
         return frame
 
     def _worked_card(self) -> QFrame:
@@ -201,19 +201,19 @@ class InsidePage(Page):
         for name, (words, _, _, unit) in LIMITS.items():
             self._add_field(name, f"{words}, {unit}", self._reader(name, words))
         self._add_field("piece_spread_pct", "Variation in piece size, ±%", self._take_spread)
-        self._envelope = QComboBox()
-        self._envelope.setAccessibleName("Way of the envelope")
-        self._envelope.addItem("turned on a square", "turned")
-        self._envelope.addItem("on a cross, four flaps", "cross")
-        self._envelope.activated.connect(self._take_envelope)
-        self._form = QComboBox()
-        self._form.setAccessibleName("Form of the pieces")
+        self.envelope = QComboBox()
+        self.envelope.setAccessibleName("Way of the envelope")
+        self.envelope.addItem("turned on a square", "turned")
+        self.envelope.addItem("on a cross, four flaps", "cross")
+        self.envelope.activated.connect(self._take_envelope)
+        self.form = QComboBox()
+        self.form.setAccessibleName("Form of the pieces")
         for form in FORMS:
-            self._form.addItem(f"fat in {form}", form)
-        self._form.activated.connect(self._take_form)
+            self.form.addItem(f"fat in {form}", form)
+        self.form.activated.connect(self._take_form)
         self._grid = grid
         column.addLayout(grid)
-        column.addLayout(row(self._envelope, self._form, None))
+        column.addLayout(row(self.envelope, self.form, None))
         self._effect = wrapping("", "small")
         column.addWidget(self._effect)
         column.addStretch(1)
@@ -223,7 +223,7 @@ class InsidePage(Page):
         field = Field(words, take, self.show_error)
         field.setAlignment(Qt.AlignmentFlag.AlignRight)
         fix_width(field, 64)
-        self._fields[name] = field
+        self.fields[name] = field
         caption = label(words)
         caption.setWordWrap(True)
         self._captions[name] = caption
@@ -242,7 +242,7 @@ class InsidePage(Page):
             "piece_spread_pct": study.in_pieces,
         }
         at = 0
-        for name, field in self._fields.items():
+        for name, field in self.fields.items():
             caption = self._captions[name]
             if wanted[name]:
                 line, side = divmod(at, 2)
@@ -251,8 +251,8 @@ class InsidePage(Page):
                 at += 1
             for widget in (caption, field):  # shown once it has a parent: else it is a window
                 widget.setVisible(wanted[name])
-        self._envelope.setVisible(enclosure is Enclosure.ENVELOPE)
-        self._form.setVisible(study.in_pieces)
+        self.envelope.setVisible(enclosure is Enclosure.ENVELOPE)
+        self.form.setVisible(study.in_pieces)
 
     def _look_changed(self) -> None:
         super()._look_changed()
@@ -279,12 +279,12 @@ class InsidePage(Page):
             self.slider.setValue(most)
         self._arrange_fields(study)
         working = study.formula.working
-        for name, field in self._fields.items():
+        for name, field in self.fields.items():
             holder = study.formula if name == "piece_spread_pct" else working
             unit = "mm" if name in self.LENGTHS else "%"
             field.show_value(bare_text(getattr(holder, name), unit, 1))
-        self._envelope.setCurrentIndex(self._envelope.findData(working.envelope))
-        self._form.setCurrentIndex(self._form.findData(study.formula.piece_form))
+        self.envelope.setCurrentIndex(self.envelope.findData(working.envelope))
+        self.form.setCurrentIndex(self.form.findData(study.formula.piece_form))
         self._moved()
         self._show_even()
 
@@ -298,7 +298,7 @@ class InsidePage(Page):
         done = int(moment) - 1
         final = moment >= steps + 2
         self._section.show_moment(None if final else max(0, min(done, steps)))
-        self._at.setText(self.folding.words)
+        self.at.setText(self.folding.words)
         self.slider.setAccessibleDescription(self.folding.words)
 
     def _play(self) -> None:
@@ -323,7 +323,7 @@ class InsidePage(Page):
 
     def _ways_changed(self) -> None:
         self._section.show_way(
-            across=self._across.currentIndex() == 1, piece=self._piece.currentIndex() == 1
+            across=self.across.currentIndex() == 1, piece=self.piece.currentIndex() == 1
         )
 
     def _reader(self, name: str, words: str) -> Callable[[str], None]:
@@ -350,11 +350,11 @@ class InsidePage(Page):
         self._session.shelf.edit(words, changed)
 
     def _take_envelope(self, at: int) -> None:
-        words = self._envelope.itemText(at)
-        self._edit_working(f"envelope {words}", envelope=self._envelope.itemData(at))
+        words = self.envelope.itemText(at)
+        self._edit_working(f"envelope {words}", envelope=self.envelope.itemData(at))
 
     def _take_form(self, at: int) -> None:
-        form = self._form.itemData(at)
+        form = self.form.itemData(at)
         self._session.shelf.edit(f"fat in {form}", partial(replace, piece_form=form))
 
     def _show_even(self) -> None:
@@ -362,20 +362,20 @@ class InsidePage(Page):
         if study is None:
             return
         even = self._section.even
-        self._chart.show_even(even)
+        self.chart.show_even(even)
         if even is None:
             leaves = study.readings.fat_leaves
             if study.in_leaves and leaves:
-                self._figures.setText(
+                self.figures.setText(
                     "Every leaf goes through from edge to edge: all verticals are alike. A border, "
                     "a round bend, a flap that falls short or uneven rolling shows here."
                 )
             else:
-                self._figures.setText(study.fold_trouble)
+                self.figures.setText(study.fold_trouble)
         else:
             bare = f"{100 * even.bare_share:.0f} % bare, " if even.bare_share >= 0.005 else ""
             spread = even.leaf_spread_um if even.leaf_spread_um > even.leaf_um / 200 else 0.0
-            self._figures.setText(
+            self.figures.setText(
                 f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}"
                 "each "
                 f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "

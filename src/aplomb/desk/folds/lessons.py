@@ -89,32 +89,32 @@ class LessonsPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._choice = QComboBox()
-        self._choice.setAccessibleName("Which folds")
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Which folds")
         for key, words in WHAT_WORDS.items():
-            self._choice.addItem(f"Show {words}", key)
-        self._choice.activated.connect(self.refresh)
-        self._body.addLayout(row(self._choice, None))
-        self._views: list[LessonView] = []
+            self.choice.addItem(f"Show {words}", key)
+        self.choice.activated.connect(self.refresh)
+        self._body.addLayout(row(self.choice, None))
+        self.views: list[LessonView] = []
         self._shown: tuple[Lesson, ...] = ()
         self._body.addStretch(1)
         self.refresh()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._choice)
+        self.first_focus(self.choice)
 
     def refresh(self) -> None:
         """Show the lessons of what is chosen."""
         study = self._session.study
         if study is None:
             return
-        wanted = lessons(self._choice.currentData(), study.plan, study.formula.working.envelope)
+        wanted = lessons(self.choice.currentData(), study.plan, study.formula.working.envelope)
         if wanted == self._shown:
             return
         self._shown = wanted
-        let_go(self._body, *self._views)
-        self._views = [LessonView(lesson) for lesson in wanted]
-        for view in self._views:
+        let_go(self._body, *self.views)
+        self.views = [LessonView(lesson) for lesson in wanted]
+        for view in self.views:
             self._body.insertWidget(self._body.count() - 1, view)
             view.show()

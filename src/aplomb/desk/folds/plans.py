@@ -159,7 +159,7 @@ class PlansPage(Page):
         column.addWidget(label("The leaf of fat", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
-        self._fields: dict[str, Field] = {}
+        self.fields: dict[str, Field] = {}
         for at, (key, words, start) in enumerate(
             (
                 ("low", "From, µm", ""),
@@ -174,18 +174,18 @@ class PlansPage(Page):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 84)
             field.show_value(start)
-            self._fields[key] = field
+            self.fields[key] = field
             grid.addWidget(label(words), at, 0)
             grid.addWidget(field, at, 1)
         column.addLayout(grid)
         self._numbers = {"turns": 6.0, "a_rest": 2.0, "rest": 30.0, "bench": 2000.0}
-        self._folds: dict[int, QCheckBox] = {}
+        self.folds: dict[int, QCheckBox] = {}
         for n, words in FOLD_WORDS.items():
             box = QCheckBox(words)
             box.setChecked(n in (3, 4))
             on_checked(box, lambda _: self.look())
-            self._folds[n] = box
-        column.addLayout(Flow(label("Folds", "second"), *self._folds.values(), spacing=8))
+            self.folds[n] = box
+        column.addLayout(Flow(label("Folds", "second"), *self.folds.values(), spacing=8))
         self._enclosure = QComboBox()
         self._enclosure.setAccessibleName("Enclosures that may be used")
         self._enclosure.addItem("Any enclosure of sheets", ANY)
@@ -197,8 +197,8 @@ class PlansPage(Page):
 
     def _found_card(self) -> QFrame:
         frame, column = card(spacing=2)
-        self._answer = wrapping("", "title")
-        column.addWidget(self._answer)
+        self.answer = wrapping("", "title")
+        column.addWidget(self.answer)
         self.rows = self._button_rows(column, MOST_SHOWN, self._use_found)
         self._trade = TradeOff()
         column.addWidget(self._trade)
@@ -207,14 +207,14 @@ class PlansPage(Page):
     def _claim_card(self) -> QFrame:
         frame, column = card(spacing=4)
         column.addWidget(label("What does the claim mean?", "title"))
-        self._claim = Field("A claim", self._take_claim, self.show_error, eager=True)
-        self._claim.setPlaceholderText("six turns, 729 layers, nine folds, over a hundred layers")
-        column.addWidget(self._claim)
-        self._own = wrapping("", "small")
-        column.addWidget(self._own)
-        self._verdict = wrapping("", "strong")
-        column.addWidget(self._verdict)
-        self._claims = self._button_rows(column, MOST_SHOWN, self._use_meaning)
+        self.claim = Field("A claim", self._take_claim, self.show_error, eager=True)
+        self.claim.setPlaceholderText("six turns, 729 layers, nine folds, over a hundred layers")
+        column.addWidget(self.claim)
+        self.own = wrapping("", "small")
+        column.addWidget(self.own)
+        self.verdict = wrapping("", "strong")
+        column.addWidget(self.verdict)
+        self.claims = self._button_rows(column, MOST_SHOWN, self._use_meaning)
         return frame
 
     def _button_rows(
@@ -232,7 +232,7 @@ class PlansPage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._fields["low"])
+        self.first_focus(self.fields["low"])
 
     def refresh(self) -> None:
         """Begin with the school's band; show what fits the formula in hand."""
@@ -244,16 +244,16 @@ class PlansPage(Page):
             band = study.school.bands["fat_leaf_um"]
             self._band = (band.low, band.high)
             free = study.formula.school == "gluten_free"
-            for n, box in self._folds.items():
+            for n, box in self.folds.items():
                 give_checked(box, n == 3 or (n == 4 and not free))
             self._numbers["bench"] = self._session.reference.house.bench_mm
             at = self._enclosure.findData(study.plan.enclosure)
             self._enclosure.setCurrentIndex(max(0, at))
-        self._fields["low"].show_value(number_text(self._band[0]))
-        self._fields["high"].show_value(number_text(self._band[1]))
+        self.fields["low"].show_value(number_text(self._band[0]))
+        self.fields["high"].show_value(number_text(self._band[1]))
         for key, digits in (("turns", 0), ("a_rest", 0), ("rest", 0)):
-            self._fields[key].show_value(number_text(self._numbers[key], digits))
-        self._fields["bench"].show_value(bare_text(self._numbers["bench"], "cm", 0))
+            self.fields[key].show_value(number_text(self._numbers[key], digits))
+        self.fields["bench"].show_value(bare_text(self._numbers["bench"], "cm", 0))
         try:
             counted = {
                 **layers_counted(study.plan, self._mean_leaves()),
@@ -261,9 +261,9 @@ class PlansPage(Page):
             }
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
             mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
-            self._own.setText(f"This plan, {words}{mean}.")
+            self.own.setText(f"This plan, {words}{mean}.")
         except AplombError as error:
-            self._own.setText(f"This plan: {error}.")
+            self.own.setText(f"This plan: {error}.")
         self._show_verdict()
         self.look()
 
@@ -307,7 +307,7 @@ class PlansPage(Page):
             sheet_mm=f.sheet_mm,
             fat_share=study.readings.fat_volume_share or 0.0,
             enclosures=enclosures,
-            panels=tuple(n for n, box in self._folds.items() if box.isChecked()),
+            panels=tuple(n for n, box in self.folds.items() if box.isChecked()),
             most_turns=int(self._numbers["turns"]),
             turns_a_rest=int(self._numbers["a_rest"]),
             rest_min=self._numbers["rest"],
@@ -318,10 +318,10 @@ class PlansPage(Page):
         try:
             self._found = find_plans(wanted)
             count = len(self._found)
-            self._answer.setText("One plan fits" if count == 1 else f"{count} plans fit")
+            self.answer.setText("One plan fits" if count == 1 else f"{count} plans fit")
         except AplombError as error:
             self._found = ()
-            self._answer.setText(f"{str(error)[:1].upper()}{str(error)[1:]}.")
+            self.answer.setText(f"{str(error)[:1].upper()}{str(error)[1:]}.")
         _show_plans(
             self.rows,
             [
@@ -347,7 +347,7 @@ class PlansPage(Page):
         finally:
             self._show_meanings()
             self._show_verdict()
-        self._claim.show_value(text)
+        self.claim.show_value(text)
 
     def _show_verdict(self) -> None:
         """Say whether what is claimed is true of the plan in hand."""
@@ -355,12 +355,12 @@ class PlansPage(Page):
         words = ""
         if self._claimed is not None and study is not None:
             words = verdict(self._claimed, study.plan, self._mean_leaves()).words
-        self._verdict.setText(words)
-        self._verdict.setVisible(bool(words))
+        self.verdict.setText(words)
+        self.verdict.setVisible(bool(words))
 
     def _show_meanings(self) -> None:
         _show_plans(
-            self._claims,
+            self.claims,
             [
                 (
                     each.plan,
@@ -387,7 +387,7 @@ class PlansPage(Page):
         self._use(_shown_plan(self.rows[i]))
 
     def _use_meaning(self, i: int) -> None:
-        self._use(_shown_plan(self._claims[i]))
+        self._use(_shown_plan(self.claims[i]))
 
 
 def _shown_plan(row: tuple[QPushButton, QLabel]) -> Plan:

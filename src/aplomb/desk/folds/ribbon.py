@@ -59,7 +59,7 @@ class StepCard(QWidget):
         super().__init__()
         self.place = place
         self._pressed = 0.0
-        self._marks: tuple[tuple[str, str], ...] = ()
+        self.marks: tuple[tuple[str, str], ...] = ()
         self._study: Study | None = None
         self._selected = False
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -68,10 +68,8 @@ class StepCard(QWidget):
     def show_study(self, study: Study, *, selected: bool) -> None:
         """Show a study's step."""
         self._study, self._selected = study, selected
-        self._marks = tuple(
-            (o.mark, o.claim) for o in study.shown_opinions if o.place == self.place
-        )
-        words = ". ".join([self._words(study), *(claim for _, claim in self._marks)])
+        self.marks = tuple((o.mark, o.claim) for o in study.shown_opinions if o.place == self.place)
+        words = ". ".join([self._words(study), *(claim for _, claim in self.marks)])
         self.setAccessibleName(words)
         self.setToolTip(plain_tip(words))
         self.updateGeometry()
@@ -184,9 +182,9 @@ class StepCard(QWidget):
 
     def _paint_mark(self, painter: QPainter, room: QRectF) -> None:
         """Mark what is to be looked at here."""
-        if not self._marks:
+        if not self.marks:
             return
-        worst: Mark = "wrong" if any(mark == "wrong" for mark, _ in self._marks) else "look"
+        worst: Mark = "wrong" if any(mark == "wrong" for mark, _ in self.marks) else "look"
         color = QColor(look.theme.palette.wrong if worst == "wrong" else look.theme.palette.look)
         box = QRectF(room.right() - 25, room.top() + 9, 15, 15)
         paint_mark(painter, box, worst, color, QColor(look.theme.palette.card))
@@ -246,7 +244,7 @@ class Ribbon(QScrollArea):
         look.changed.connect(self._look_changed)
         self._study: Study | None = None
         self.place = 0
-        self._cards: list[StepCard] = []
+        self.cards: list[StepCard] = []
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -266,27 +264,27 @@ class Ribbon(QScrollArea):
 
     def _look_changed(self) -> None:
         self.setFixedHeight(look.theme.px(202) + 18)
-        for shown in self._cards:
+        for shown in self.cards:
             shown.updateGeometry()
 
     def show_study(self, study: Study) -> None:
         """Show a study's plan."""
         self._study = study
         wanted = len(study.plan.steps) + 1
-        while len(self._cards) > wanted:
-            let_go(self._line, self._cards.pop())
-        while len(self._cards) < wanted:
-            made = StepCard(len(self._cards))
+        while len(self.cards) > wanted:
+            let_go(self._line, self.cards.pop())
+        while len(self.cards) < wanted:
+            made = StepCard(len(self.cards))
             made.picked.connect(self.pick)
             made.dragged.connect(self._dragged)
             made.change_wanted.connect(self.ask_change)
-            self._line.insertWidget(len(self._cards), made)
-            self._cards.append(made)
+            self._line.insertWidget(len(self.cards), made)
+            self.cards.append(made)
         self.place = min(self.place, wanted - 1)
-        for shown in self._cards:
+        for shown in self.cards:
             shown.show_study(study, selected=shown.place == self.place)
         self.setAccessibleDescription(
-            f"Step {self.place} of {wanted - 1}: {self._cards[self.place].accessibleName()}"
+            f"Step {self.place} of {wanted - 1}: {self.cards[self.place].accessibleName()}"
         )
 
     def pick(self, place: int) -> None:
@@ -296,7 +294,7 @@ class Ribbon(QScrollArea):
         self.place = max(0, min(place, len(self._study.plan.steps)))
         self.setFocus(Qt.FocusReason.OtherFocusReason)
         self.show_study(self._study)
-        self.ensureWidgetVisible(self._cards[self.place], 20, 0)
+        self.ensureWidgetVisible(self.cards[self.place], 20, 0)
         self.picked.emit(self.place)
 
     def insert(self, step: Step) -> None:
@@ -369,10 +367,10 @@ class Ribbon(QScrollArea):
         """Follow a dragged step; put it down between the two nearest."""
         gap = 0
         if x >= 0:
-            gap = sum(x > card.geometry().center().x() for card in self._cards[1:])
+            gap = sum(x > card.geometry().center().x() for card in self.cards[1:])
         self._drop.setVisible(x >= 0 and not down)
         if x >= 0 and not down:
-            before = self._cards[gap].geometry()
+            before = self.cards[gap].geometry()
             self._drop.setGeometry(before.right() + 3, before.top() + 6, 3, before.height() - 12)
             self._drop.raise_()
         if down and x >= 0 and self.place:

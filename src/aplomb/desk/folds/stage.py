@@ -111,26 +111,26 @@ class FoldsStage(Stage):
         inner = self._inner
         self.line = Field("Turn line", self._take_line, self.show_error)
         self.line.setToolTip("As: envelope 3 4@8 / 3 4 /30")
-        self._enclosure = QComboBox()
-        self._enclosure.setAccessibleName("Way of enclosing")
+        self.enclosure = QComboBox()
+        self.enclosure.setAccessibleName("Way of enclosing")
         for enclosure, name in ENCLOSURE_NAMES.items():
-            self._enclosure.addItem(name, enclosure)
-        self._enclosure.activated.connect(self._take_enclosure)
+            self.enclosure.addItem(name, enclosure)
+        self.enclosure.activated.connect(self._take_enclosure)
         self.ribbon = Ribbon()
         self.ribbon.plan_wanted.connect(self._take_plan)
         self.ribbon.picked.connect(self._picked)
         self._steps = Flow(*self._step_buttons(), spacing=6)
         self._sheet = SheetView()
         self._sheet_words = label("", "strong")
-        self._todo_big = wrapping("", "big")
-        self._todo = label("", "second")
-        self._todo.setWordWrap(True)
+        self.todo_big = wrapping("", "big")
+        self.todo = label("", "second")
+        self.todo.setWordWrap(True)
         self._folded = label("", "strong")
         self._folded.setWordWrap(True)
         self._counts = label("", "second")
         self._counts.setWordWrap(True)
         self._sizes = QGridLayout()
-        self._fields: dict[str, Field] = {}
+        self.fields: dict[str, Field] = {}
         self._make_size_fields()
         self._lay_out(inner)
         self.refresh()
@@ -174,13 +174,13 @@ class FoldsStage(Stage):
             )
         ):
             field = Field(words, partial(self._take_size, name), self.show_error)
-            self._fields[name] = field
+            self.fields[name] = field
             caption = label(words, "small")
             field.setProperty("caption", caption)
             self._sizes.addWidget(caption, i, 0)
             self._sizes.addWidget(field, i, 1)
-        self._fields["roll_width_mm"].setPlaceholderText("–")
-        self._fields["roll_width_mm"].setToolTip(
+        self.fields["roll_width_mm"].setPlaceholderText("–")
+        self.fields["roll_width_mm"].setToolTip(
             "Every sheet is rolled to this width; empty: what follows from the block before"
         )
 
@@ -188,17 +188,17 @@ class FoldsStage(Stage):
         column = QVBoxLayout(inner)
         column.setContentsMargins(24, 12, 18, 8)
         column.setSpacing(7)
-        top = row(label("Turn line", "second"), self.line, self._enclosure)
+        top = row(label("Turn line", "second"), self.line, self.enclosure)
         top.setStretch(1, 1)
         column.addLayout(top)
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         column.addWidget(self.ribbon)
         column.addLayout(self._steps)
         column.addWidget(self._counts)
         words = QVBoxLayout()
         words.setSpacing(3)
-        words.addWidget(self._todo_big)
-        words.addWidget(self._todo)
+        words.addWidget(self.todo_big)
+        words.addWidget(self.todo)
         words.addWidget(self._folded)
         words.addStretch(1)
         drawing = QVBoxLayout()
@@ -206,7 +206,7 @@ class FoldsStage(Stage):
         drawing.addWidget(self._sheet_words)
         drawing.addWidget(self._sheet, 1)
         sizes = QVBoxLayout()
-        self._sizes.setRowStretch(len(self._fields), 1)
+        self._sizes.setRowStretch(len(self.fields), 1)
         sizes.addLayout(self._sizes)
         below = QHBoxLayout()
         below.setSpacing(20)
@@ -236,7 +236,7 @@ class FoldsStage(Stage):
             self.show_error(str(error))
 
     def _take_enclosure(self, at: int) -> None:
-        enclosure: Enclosure = self._enclosure.itemData(at)
+        enclosure: Enclosure = self.enclosure.itemData(at)
         study = self._session.study
         if study is not None:
             self._take_plan(f"enclose: {enclosure.value}", replace(study.plan, enclosure=enclosure))
@@ -252,7 +252,7 @@ class FoldsStage(Stage):
             if value == 0:
                 raise AmountError("enter a length above 0", text, 0, len(text))
         changed: Formula = replace(formula, **{name: value})
-        self._session.shelf.change(f"{self._fields[name].accessibleName().lower()} {text}", changed)
+        self._session.shelf.change(f"{self.fields[name].accessibleName().lower()} {text}", changed)
 
     def _picked(self, _place: int) -> None:
         self.refresh()
@@ -272,10 +272,10 @@ class FoldsStage(Stage):
             self._uid = self._session.uid
             self.ribbon.place = len(study.plan.steps)
         self.line.show_value(study.plan.line())
-        self._enclosure.setCurrentIndex(self._enclosure.findData(study.plan.enclosure))
+        self.enclosure.setCurrentIndex(self.enclosure.findData(study.plan.enclosure))
         self.ribbon.show_study(study)
         f, pieces = study.formula, study.in_pieces
-        for name, field in self._fields.items():
+        for name, field in self.fields.items():
             value = getattr(f, name)
             unit = "cm" if name == "roll_width_mm" else "mm"
             field.show_value(bare_text(value, unit, 2) if value else "")
@@ -292,8 +292,8 @@ class FoldsStage(Stage):
         self._sheet.show_step(study, place)
         words = step_words(study, place, self._session.reference.house)
         self._sheet_words.setText(words.drawing)
-        self._todo_big.setText(words.big)
-        self._todo.setText(words.todo)
+        self.todo_big.setText(words.big)
+        self.todo.setText(words.todo)
         self._folded.setText(words.after)
 
     def _say_counts(self, study: Study) -> None:

@@ -61,7 +61,7 @@ class Field(QLineEdit):
         super().__init__()
         self._take = take
         self._on_error = on_error
-        self._given = ""
+        self.given = ""
         self._bad = False
         self._typed_for: object = None
         self._handing = False
@@ -87,11 +87,11 @@ class Field(QLineEdit):
     def show_value(self, text: str) -> None:
         """Show a value, unless something unusable is still being put right here."""
         if self.being_typed and self._typed_for != self._in_hand():
-            self._given = text
+            self.given = text
             self.revert()
             return
-        unchanged = self.text() == self._given
-        self._given = text
+        unchanged = self.text() == self.given
+        self.given = text
         if self._bad or (self.hasFocus() and not unchanged):
             return
         if self.text() != text:
@@ -113,7 +113,7 @@ class Field(QLineEdit):
     @property
     def being_typed(self) -> bool:
         """True while it holds something else than the value that stands."""
-        return self.text() != self._given
+        return self.text() != self.given
 
     def commit(self) -> bool:
         """Hand over what was typed; False when it cannot be used."""
@@ -127,23 +127,23 @@ class Field(QLineEdit):
         if self.being_typed and self._typed_for != self._in_hand():
             self.revert()
             return
-        if text == self._given and not (self._eager and self.isModified()):
+        if text == self.given and not (self._eager and self.isModified()):
             self._mark("")
             self.setModified(False)
             return
-        before, self._given = self._given, text
+        before, self.given = self.given, text
         self._handing = True
         try:
             self._take(text)
         except AplombError as error:
-            self._given = before
+            self.given = before
             reason = error.message if isinstance(error, TextError) else str(error)
             self._mark(reason[:1].upper() + reason[1:] + ("" if reason.endswith(".") else "."))
             if isinstance(error, TextError) and self.hasFocus() and error.text == text:
                 self.setSelection(error.start, error.end - error.start)
             return
         except BaseException:  # a fault of ours: the text stays what was typed, and not yet taken
-            self._given = before
+            self.given = before
             raise
         finally:
             self._handing = False
@@ -164,7 +164,7 @@ class Field(QLineEdit):
     def revert(self) -> None:
         """Put back the value that stands."""
         self._mark("")
-        self.setText(self._given)
+        self.setText(self.given)
         self.selectAll()
 
     def event(self, event: QEvent) -> bool:
@@ -181,7 +181,7 @@ class Field(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape puts back the value that stands."""
-        if event.key() == Qt.Key.Key_Escape and (self.text() != self._given or self._bad):
+        if event.key() == Qt.Key.Key_Escape and (self.text() != self.given or self._bad):
             self.revert()
             return
         super().keyPressEvent(event)

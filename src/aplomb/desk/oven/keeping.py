@@ -55,7 +55,7 @@ class KeepingPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._rows: list[tuple[tuple[QLabel, ...], tuple[QPushButton, ...]]] = []
+        self.rows: list[tuple[tuple[QLabel, ...], tuple[QPushButton, ...]]] = []
         self._body.addWidget(self._new_card())
         self._body.addWidget(self._list_card())
         self._body.addWidget(self._claims_card())
@@ -144,10 +144,10 @@ class KeepingPage(Page):
 
     def refresh(self) -> None:
         """Show what is put by, what is used first above."""
-        items = self._items()
-        while len(self._rows) < len(items):
+        items = self.items()
+        while len(self.rows) < len(items):
             self._add_row()
-        for i, (cells, (thaw, day, gone)) in enumerate(self._rows):
+        for i, (cells, (thaw, day, gone)) in enumerate(self.rows):
             there = i < len(items)
             for each in (*cells, thaw, day, gone):
                 if each.hasFocus() and not there:
@@ -172,7 +172,7 @@ class KeepingPage(Page):
         self._say_claim()
 
     def _add_row(self) -> None:
-        at = len(self._rows) + 1
+        at = len(self.rows) + 1
         cells = tuple(label() for _ in range(6))
         for j, cell in enumerate(cells):
             cell.setWordWrap(j in (0, 5))
@@ -189,9 +189,9 @@ class KeepingPage(Page):
             button("Used", "quiet", partial(self._used, at - 1)),
         )
         self._grid.addLayout(Flow(*tools, spacing=0), 2 * at, 0, 1, 6)
-        self._rows.append((cells, tools))
+        self.rows.append((cells, tools))
 
-    def _items(self) -> list[KeptItem]:
+    def items(self) -> list[KeptItem]:
         """What is put by, blocks in the freezer with it, what is used first in front."""
         stock = self._session.kitchen.stock
         blocks = [
@@ -309,7 +309,7 @@ class KeepingPage(Page):
         self.product.show_value("")
 
     def _used(self, at: int) -> None:
-        items = self._items()
+        items = self.items()
         if at < len(items):
             self._put_stock("used up", self._without(items[at]))
             self._session.work.news.said("Taken out. Ctrl+Z brings it back.")
@@ -323,7 +323,7 @@ class KeepingPage(Page):
         return item.key if item.form in PIECES else ""
 
     def _into_the_day(self, at: int) -> None:
-        items = self._items()
+        items = self.items()
         if at >= len(items) or not (source := self._source_of(items[at])):
             return
         uid, kitchen = items[at].uid, self._session.kitchen
@@ -344,7 +344,7 @@ class KeepingPage(Page):
         self._session.work.news.said(f"{name} begins from it in the Day ({keys_of('stage 5')}).")
 
     def _thaw(self, at: int) -> None:
-        items = self._items()
+        items = self.items()
         if at < len(items):
             key = new_uid()[:12] if items[at].key.startswith(FROZEN) else items[at].key
             where: Where = "room" if items[at].form == "baked" else "fridge"

@@ -56,7 +56,7 @@ class OvensPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._rows: list[tuple[Field, QCheckBox, dict[str, Field], QPushButton, list[QLabel]]] = []
+        self.rows: list[tuple[Field, QCheckBox, dict[str, Field], QPushButton, list[QLabel]]] = []
         self._body.addWidget(self._ovens_card())
         self._body.addWidget(self._trade_card())
         self._body.addWidget(self._loss_card())
@@ -85,8 +85,8 @@ class OvensPage(Page):
         self._at_c = 190.0
         fix_width(self.at, 70)
         column.addLayout(row(label("without a fan, at, °C"), self.at, None))
-        self._trade = wrapping("")
-        column.addWidget(self._trade)
+        self.trade = wrapping("")
+        column.addWidget(self.trade)
         return frame
 
     def _loss_card(self) -> QFrame:
@@ -102,7 +102,7 @@ class OvensPage(Page):
         return frame
 
     def _add_row(self) -> None:
-        at = len(self._rows)
+        at = len(self.rows)
         name = Field(f"Oven {at + 1}, name", partial(self._take_name, at), self.show_error)
         fix_width(name, 130)
         fan = QCheckBox("fan")
@@ -127,12 +127,12 @@ class OvensPage(Page):
         gone = button("Remove", "quiet", partial(self._drop, at))
         line.addWidget(gone)
         self._list.addLayout(line)
-        self._rows.append((name, fan, fields, gone, captions))
+        self.rows.append((name, fan, fields, gone, captions))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        shown = self._rows and self._rows[0][0].isVisibleTo(self)
-        self.first_focus(self._rows[0][0] if shown else self.add)
+        shown = self.rows and self.rows[0][0].isVisibleTo(self)
+        self.first_focus(self.rows[0][0] if shown else self.add)
 
     @property
     def _house(self) -> House:
@@ -141,9 +141,9 @@ class OvensPage(Page):
     def refresh(self) -> None:
         """Show the ovens."""
         ovens = self._house.oven_list
-        while len(self._rows) < len(ovens):
+        while len(self.rows) < len(ovens):
             self._add_row()
-        for i, (name, fan, fields, gone, captions) in enumerate(self._rows):
+        for i, (name, fan, fields, gone, captions) in enumerate(self.rows):
             there = i < len(ovens)
             for each in (name, fan, gone, *fields.values(), *captions):
                 if each.hasFocus() and not there:
@@ -180,7 +180,7 @@ class OvensPage(Page):
         usual = baked.minutes or 25.0
         found: Traded = trade(own, self._at_c, usual)
         where = f"from {found.n} own bakes" if found.n else "recalled: no own bakes yet"
-        self._trade.setText(
+        self.trade.setText(
             f"{formula.name}: {num(found.minutes, '.0f')} min, likely {num(found.low, '.0f')} to "
             f"{num(found.high, '.0f')} ({where}). Judge by colour on top and base; only bakes of "
             "trials that came out as wanted teach it."
@@ -248,7 +248,7 @@ class OvensPage(Page):
         taken = {oven.name for oven in ovens}
         name = next(f"Oven {i}" for i in range(1, MOST_OVENS + 2) if f"Oven {i}" not in taken)
         self._put(f"another oven: {name}", (*ovens, Oven(name, trays=self._house.oven_trays)))
-        self._rows[len(ovens)][0].setFocus()
+        self.rows[len(ovens)][0].setFocus()
 
     def _drop(self, at: int) -> None:
         ovens = self._house.oven_list

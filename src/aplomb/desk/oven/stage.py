@@ -214,8 +214,8 @@ class OvenStage(Stage):
         super().__init__(session)
         self._usual: Usual | None = None
         self._asked: OvenCase | None = None
-        self._found: OvenResult | None = None
-        self._job = LatestJob(self._take_found, self, self.in_hand)
+        self.found: OvenResult | None = None
+        self.job = LatestJob(self._take_found, self, self.in_hand)
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 10)
         column.setSpacing(8)
@@ -223,7 +223,7 @@ class OvenStage(Stage):
         self.product.activated.connect(lambda _i: self.refresh())
         column.addLayout(Flow(label("Baking", "second"), self.product, spacing=6))
         column.addLayout(command_row(self.asked.emit, ("trays",), "oven"))
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(10)
@@ -447,7 +447,7 @@ class OvenStage(Stage):
             else "No pieces are wanted yet; the batch says how many."
         )
         if bodies.paste is None:
-            self._found = None
+            self.found = None
             self._show_found()
             return
         thick = sheet * (3.0 if filled else 1.0)
@@ -465,7 +465,7 @@ class OvenStage(Stage):
             self._show_found()
             return
         self._asked = case
-        self._job.ask(partial(work_out, case))
+        self.job.ask(partial(work_out, case))
 
     def _trays(self) -> tuple[OnTrays, ...]:
         from aplomb.core.batch.trays import on_trays
@@ -485,15 +485,15 @@ class OvenStage(Stage):
 
     def _take_found(self, found: "OvenResult | AplombError") -> None:
         if isinstance(found, AplombError):
-            self._found = None
+            self.found = None
             if not isinstance(found, FaultError):
                 self.show_error(str(found))
         else:
-            self._found = found
+            self.found = found
         self._show_found()
 
     def _show_found(self) -> None:
-        found, house = self._found, self._session.reference.house
+        found, house = self.found, self._session.reference.house
         self.loads.show_loads(found.loads if found else (), house.all_ovens or (Oven("Oven"),))
         if found is None:
             self._physics.setText("")

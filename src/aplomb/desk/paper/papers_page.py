@@ -49,7 +49,7 @@ class PapersPage(Page):
         self._asked: object = None
         self._made: tuple[object, Job] | None = None
         self.painting = LatestJob(self._came, self)
-        self._label_fields: dict[str, Field] = {}
+        self.label_fields: dict[str, Field] = {}
         side = QVBoxLayout()
         side.setSpacing(12)
         side.addWidget(self._choice_card())
@@ -68,18 +68,18 @@ class PapersPage(Page):
 
     def _choice_card(self) -> QFrame:
         frame, column = card()
-        self._scope = QComboBox()
-        self._scope.setAccessibleName("Which batches")
-        self._scope.addItem("This batch", "batch")
-        self._scope.addItem("All of the day", "day")
-        self._scope.activated.connect(lambda _: self.refresh())
+        self.scope = QComboBox()
+        self.scope.setAccessibleName("Which batches")
+        self.scope.addItem("This batch", "batch")
+        self.scope.addItem("All of the day", "day")
+        self.scope.activated.connect(lambda _: self.refresh())
         self.list = QListView()
         self.list.setObjectName("picks")
         self.list.setAccessibleName("Papers")
-        self._names = QStringListModel([p.words for p in PAPERS], self)
-        self.list.setModel(self._names)
+        self.names = QStringListModel([p.words for p in PAPERS], self)
+        self.list.setModel(self.names)
         self.list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
-        self.list.setCurrentIndex(self._names.index(0))
+        self.list.setCurrentIndex(self.names.index(0))
         self.list.selectionModel().currentChanged.connect(lambda *_: self.refresh())
         self._hint_words: QLabel = label("", "small")
         self._hint_words.setWordWrap(True)
@@ -88,7 +88,7 @@ class PapersPage(Page):
         self.csv = button("CSV…", "", partial(self._want, "csv"))
         self.xlsx = button("Spreadsheet with formulas…", "", partial(self._want, "xlsx"))
         self.xlsx.setToolTip("XLSX: batches and order list, opened by office programs")
-        column.addWidget(self._scope)
+        column.addWidget(self.scope)
         column.addWidget(self.list)
         column.addWidget(self._hint_words)
         column.addLayout(Flow(self.pdf, self.print, self.csv, self.xlsx, spacing=6))
@@ -104,7 +104,7 @@ class PapersPage(Page):
             unit = "" if name in LABEL_COUNTS else ", mm"
             field = Field(words, partial(self._take_label, name), self.show_error)
             self._pair(grid, i, f"{words}{unit}", field)
-            self._label_fields[name] = field
+            self.label_fields[name] = field
         at = len(LABEL_WORDS)
         self._first = Field("Labels used already", self._take_first, self.show_error)
         self._pair(grid, at, "Used already on the first page", self._first)
@@ -160,7 +160,7 @@ class PapersPage(Page):
         """Begin with a paper by its key."""
         for i, paper in enumerate(PAPERS):
             if paper.key == target:
-                self.list.setCurrentIndex(self._names.index(i))
+                self.list.setCurrentIndex(self.names.index(i))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
@@ -180,7 +180,7 @@ class PapersPage(Page):
         study = session.study
         assert study is not None
         studies: dict[str, Study] = {}
-        day = self._scope.currentData() == "day"
+        day = self.scope.currentData() == "day"
         if day:
             for uid in session.shelf.entries:
                 found = session.shelf.study_of(uid)
@@ -224,12 +224,12 @@ class PapersPage(Page):
             return
         self._fit_list()
         paper, demand = self.paper, self._session.kitchen.demand
-        self._scope.setItemText(1, f"{demand.name or 'The day'}: all pastes")
+        self.scope.setItemText(1, f"{demand.name or 'The day'}: all pastes")
         self._hint_words.setText(paper.hint[:1].upper() + paper.hint[1:] + ".")
         self._labels_frame.setVisible(paper.key == "labels")
         self.csv.setVisible(paper.key in ("card", "weigh", "order"))
         labels = self._session.reference.house.labels
-        for name, field in self._label_fields.items():
+        for name, field in self.label_fields.items():
             unit = "" if name in LABEL_COUNTS else "mm"
             field.show_value(bare_text(getattr(labels, name), unit, 1))
         self._first.show_value(str(self._first_used))
@@ -238,7 +238,7 @@ class PapersPage(Page):
             self._session.reference,
             self._session.kitchen,
             paper.key,
-            self._scope.currentData(),
+            self.scope.currentData(),
             self._first_used,
             self._cold.currentData(),
         )

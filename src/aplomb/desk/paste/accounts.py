@@ -48,9 +48,9 @@ class AccountsPage(Page):
             each.setSpacing(12)
         self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
-        self._table = FigureTable("What each line brings", 5)
+        self.table = FigureTable("What each line brings", 5)
         column.addWidget(label("What each line brings, g", "title"))
-        column.addWidget(self._table)
+        column.addWidget(self.table)
         self._allergens = label("", "second")
         self._allergens.setWordWrap(True)
         column.addWidget(self._allergens)
@@ -67,17 +67,17 @@ class AccountsPage(Page):
             line = QHBoxLayout()
             line.addWidget(label(READING_WORDS[key][0]), 1)
             if key == "flour_moisture_pct":
-                self._moisture = Field(
+                self.moisture = Field(
                     "Measured moisture of the flour, percent",
                     self._take_moisture,
                     self.show_error,
                     eager=True,
                 )
-                self._moisture.setPlaceholderText("measured")
-                self._moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(self._moisture, 90)
-                self._moisture.setToolTip("Type what your flour was measured at; empty to forget")
-                line.addWidget(self._moisture)
+                self.moisture.setPlaceholderText("measured")
+                self.moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
+                fix_width(self.moisture, 90)
+                self.moisture.setToolTip("Type what your flour was measured at; empty to forget")
+                line.addWidget(self.moisture)
             line.addWidget(value)
             column.addLayout(line)
             sum_.setWordWrap(True)
@@ -101,7 +101,7 @@ class AccountsPage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._moisture)
+        self.first_focus(self.moisture)
 
     def refresh(self) -> None:
         """Show the formula in hand."""
@@ -124,7 +124,7 @@ class AccountsPage(Page):
             sum_.setText(words if len(words) > 12 else "")
             sum_.setVisible(len(words) > 12)
         measured = study.formula.flour_moisture_pct
-        self._moisture.show_value("" if measured is None else number_text(measured, 2))
+        self.moisture.show_value("" if measured is None else number_text(measured, 2))
         self._show_lines(study)
         found_ = allergens(study.formula, self._session.reference.pantry)
         self._allergens.setText(f"Allergens: {', '.join(found_) or 'none that is known'}.")
@@ -149,4 +149,4 @@ class AccountsPage(Page):
                     ),
                 )
             )
-        self._table.show_rows(tuple(rows))
+        self.table.show_rows(tuple(rows))

@@ -23,20 +23,18 @@ class ComparePage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._other = QComboBox()
-        self._other.setAccessibleName("Compare with")
-        self._other.activated.connect(lambda _i: self._show())
+        self.other = QComboBox()
+        self.other.setAccessibleName("Compare with")
+        self.other.activated.connect(lambda _i: self._show())
         self._keep = button("Keep a revision…", "", self._keep_revision, "Ctrl+R")
         self._back = button("Go back to this one", "", self._take_back)
-        self._body.addLayout(
-            row(label("with", "second"), self._other, None, self._back, self._keep)
-        )
+        self._body.addLayout(row(label("with", "second"), self.other, None, self._back, self._keep))
         frame, column = card()
-        self._view = ComparisonView(session)
+        self.view = ComparisonView(session)
         self._words = label("", "second")
         self._words.setWordWrap(True)
         column.addWidget(self._words)
-        column.addWidget(self._view)
+        column.addWidget(self.view)
         self._body.addWidget(frame)
         self._body.addStretch(1)
         self._revisions: dict[int, Revision] = {}
@@ -49,31 +47,31 @@ class ComparePage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._other)
+        self.first_focus(self.other)
 
     def refresh(self) -> None:
         """Offer revisions and other formulas, and show the one chosen."""
         if self._session.study is None:
             return
-        wanted = self._other.currentData()
+        wanted = self.other.currentData()
         try:
             self._revisions = {r.number: r for r in self._session.shelf.revisions()}
         except AplombError as error:
             self.show_error(str(error))
             self._revisions = {}
-        self._other.clear()
+        self.other.clear()
         for number, revision in sorted(self._revisions.items(), reverse=True):
             name = f": {revision.name}" if revision.name else ""
-            self._other.addItem(f"Revision {number}{name}, {revision.at[:10]}", number)
+            self.other.addItem(f"Revision {number}{name}, {revision.at[:10]}", number)
         for uid, entry in self._session.shelf.entries.items():
             if uid != self._session.uid:
-                self._other.addItem(entry.name, uid)
-        at = next((i for i in range(self._other.count()) if self._other.itemData(i) == wanted), 0)
-        self._other.setCurrentIndex(at)
+                self.other.addItem(entry.name, uid)
+        at = next((i for i in range(self.other.count()) if self.other.itemData(i) == wanted), 0)
+        self.other.setCurrentIndex(at)
         self._show()
 
     def _study(self) -> Study | None:
-        wanted = self._other.currentData()
+        wanted = self.other.currentData()
         if isinstance(wanted, int):
             try:
                 return make_study(self._revisions[wanted].formula, self._session.reference)
@@ -87,24 +85,24 @@ class ComparePage(Page):
     def _show(self) -> None:
         self.show_error("")
         now, other = self._session.study, self._study()
-        self._back.setVisible(isinstance(self._other.currentData(), int))
-        self._view.setVisible(other is not None)
+        self._back.setVisible(isinstance(self.other.currentData(), int))
+        self.view.setVisible(other is not None)
         if now is None or other is None:
             self._words.setText(
                 "Nothing to compare with yet. Keep a revision before the next change, or copy the "
                 "formula with Ctrl+D."
             )
             return
-        number = self._other.currentData()
+        number = self.other.currentData()
         name = f"rev. {number}" if isinstance(number, int) else "other"
-        self._words.setText(f"{name}: {self._other.currentText()}; now: {now.formula.name}")
-        self._view.show_pair(other, now, (name, "now"), whole=True)
+        self._words.setText(f"{name}: {self.other.currentText()}; now: {now.formula.name}")
+        self.view.show_pair(other, now, (name, "now"), whole=True)
 
     def _keep_revision(self) -> None:
         ask_revision(self.window(), self._session)
 
     def _take_back(self) -> None:
-        number = self._other.currentData()
+        number = self.other.currentData()
         if isinstance(number, int):
             try:
                 self._session.shelf.change(

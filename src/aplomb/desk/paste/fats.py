@@ -110,13 +110,13 @@ class FatsPage(Page):
         self._shares: list[Share] = []
         top, column = card(spacing=4)
         self._chart = ChartView()
-        self._figures: QLabel = label("")
+        self.figures: QLabel = label("")
         self._origin: QLabel = label("", "small")
-        for words in (self._figures, self._origin):
+        for words in (self.figures, self._origin):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
         column.addWidget(self._chart)
-        column.addWidget(self._figures)
+        column.addWidget(self.figures)
         column.addWidget(self._origin)
         self._body.addWidget(top)
         self._body.addLayout(self.two_sides(self._blend_card(), self._cone_card(), (3, 2)))
@@ -140,9 +140,9 @@ class FatsPage(Page):
             for column_, widget in enumerate(each.widgets()):
                 grid.addWidget(widget, at, column_)
         column.addLayout(grid)
-        self._add = MaterialField(lambda: self._session.reference.pantry, "Blend another fat in")
-        self._add.chosen.connect(self._added)
-        column.addWidget(self._add)
+        self.add = MaterialField(lambda: self._session.reference.pantry, "Blend another fat in")
+        self.add.chosen.connect(self._added)
+        column.addWidget(self.add)
         hint = label(
             "All fat of the block stays what it is; the dough gives back water and salt. A "
             "weighted mean: mixed fats may come out softer.",
@@ -164,30 +164,30 @@ class FatsPage(Page):
         self._angle.activated.connect(lambda _i: self._measure())
         self._mass_g, self._depth_mm = USUAL_CONE_G, 0.0
         self._mass = Field("Mass of the cone", self._take_mass, self.show_error)
-        self._depth = Field("Depth it sinks to, mm", self._take_depth, self.show_error)
-        self._depth.setPlaceholderText("after 5 s")
+        self.depth_sunk = Field("Depth it sinks to, mm", self._take_depth, self.show_error)
+        self.depth_sunk.setPlaceholderText("after 5 s")
         self._mass.show_value(g_text(self._mass_g, 2))
         grid = QGridLayout()
         for at, (words, widget) in enumerate(
-            (("Cone", self._angle), ("Its mass", self._mass), ("Sinks to, mm", self._depth))
+            (("Cone", self._angle), ("Its mass", self._mass), ("Sinks to, mm", self.depth_sunk))
         ):
             grid.addWidget(label(words), at, 0)
             grid.addWidget(widget, at, 1)
         column.addLayout(grid)
-        self._firm: QLabel = label("", "strong")
-        self._firm.setWordWrap(True)
+        self.firm: QLabel = label("", "strong")
+        self.firm.setWordWrap(True)
         source = label(
             f"C = K·W / p^{num(1.6)} (Haighton 1959); K and the classes recalled.", "small"
         )
         source.setWordWrap(True)
-        column.addWidget(self._firm)
+        column.addWidget(self.firm)
         column.addWidget(source)
         column.addStretch(1)
         return frame
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self.rows[0].share if self._keys else self._add)
+        self.first_focus(self.rows[0].share if self._keys else self.add)
 
     def refresh(self) -> None:
         """Show the block's fats."""
@@ -202,7 +202,7 @@ class FatsPage(Page):
                 widget.setVisible(there)
             if there:
                 self._show_share(each, self._keys[at], 100 * self._shares[at].share)
-        self._add.setVisible(len(self._keys) < MOST_IN_A_BLEND)
+        self.add.setVisible(len(self._keys) < MOST_IN_A_BLEND)
         self._show_fat(study)
 
     def _show_share(self, each: ShareRow, key: str, percent: float) -> None:
@@ -245,7 +245,7 @@ class FatsPage(Page):
             )
         )
         if fat is None:
-            self._figures.setText("The block has no fat yet.")
+            self.figures.setText("The block has no fat yet.")
             self._origin.setText("")
             return
         words = []
@@ -263,7 +263,7 @@ class FatsPage(Page):
             words.append(f"{fat.film_sfc or 0:.0f} % still solid at {celsius_text(FILM_C)}")
         else:
             words.append("no solid fat is known for every fat; take it from the supplier’s data")
-        self._figures.setText("; ".join(words) + ".")
+        self.figures.setText("; ".join(words) + ".")
         standings = {_origin(m) for _, m in fat.parts}
         self._origin.setText(
             f"Solid fat of {'; '.join(sorted(standings))}. Change it in the pantry."
@@ -348,7 +348,7 @@ class FatsPage(Page):
         self._mass.show_value(g_text(self._mass_g, 2))
         if self._depth_mm <= 0:
             return
-        self._depth.show_value(bare_text(self._depth_mm, "mm", 1))
+        self.depth_sunk.show_value(bare_text(self._depth_mm, "mm", 1))
         try:
             found = yield_value(self._depth_mm, self._mass_g, CONE_K[self._angle.currentData()])
         except AplombError as error:
@@ -360,7 +360,7 @@ class FatsPage(Page):
             "plastic": "Firm and plastic: enclose it.",
             "hard": "Too hard to enclose: beat it pliable, or let it come back.",
         }[firmness]
-        self._firm.setText(f"{number_text(found, 0)} g/cm²: {words}. {do}")
+        self.firm.setText(f"{number_text(found, 0)} g/cm²: {words}. {do}")
 
 
 def _origin(material: Ingredient) -> str:

@@ -38,7 +38,7 @@ class GlutenFreePage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._shares: list[Share] = list(FAMILIES[1].shares)
+        self.shares: list[Share] = list(FAMILIES[1].shares)
         self._binder_pct, self._water_pct = BINDERS[0].usual_pct, USUAL_WATER_PCT
         self._found: Converted | None = None
         caution = label(CAUTION, "second")
@@ -76,9 +76,9 @@ class GlutenFreePage(Page):
             grid.addWidget(share, at, 1)
             self.rows.append((name, share))
         column.addLayout(grid)
-        self._add = MaterialField(lambda: self._session.reference.pantry, "Another flour or starch")
-        self._add.chosen.connect(self._added)
-        column.addWidget(self._add)
+        self.add = MaterialField(lambda: self._session.reference.pantry, "Another flour or starch")
+        self.add.chosen.connect(self._added)
+        column.addWidget(self.add)
         self._binder = QComboBox()
         self._binder.setAccessibleName("Binder")
         pantry = self._session.reference.pantry
@@ -106,17 +106,17 @@ class GlutenFreePage(Page):
         self.first_focus(self._family)
 
     def _take_family(self, at: int) -> None:
-        self._shares = list(FAMILIES[at].shares)
+        self.shares = list(FAMILIES[at].shares)
         self.refresh()
 
     def _take_share(self, at: int, text: str) -> None:
         percent = parse_percent(text, decimal_sign())
         if not 0 <= percent <= 100:
             raise AmountError("a share is 0 to 100 %", text, 0, len(text))
-        if len(self._shares) == 1 and percent < 100:
+        if len(self.shares) == 1 and percent < 100:
             raise AmountError("this is the only flour; add another first", text, 0, len(text))
-        self._shares = list(with_share(self._shares, at, percent / 100))
-        self._shares = [s for s in self._shares if s.share > 0.0005]
+        self.shares = list(with_share(self.shares, at, percent / 100))
+        self.shares = [s for s in self.shares if s.share > 0.0005]
         self.refresh()
 
     def _added(self, key: str) -> None:
@@ -125,11 +125,11 @@ class GlutenFreePage(Page):
             why = "contains gluten" if material.has_gluten else "is no flour"
             self.show_error(f"{material.name} {why}; choose another")
             return
-        if len(self._shares) >= MOST_IN_A_BLEND or any(s.material == key for s in self._shares):
+        if len(self.shares) >= MOST_IN_A_BLEND or any(s.material == key for s in self.shares):
             self.show_error(f"{material.name} is there already, or four are enough")
             return
         self.show_error("")
-        self._shares = [replace(s, share=0.8 * s.share) for s in self._shares] + [Share(key, 0.2)]
+        self.shares = [replace(s, share=0.8 * s.share) for s in self.shares] + [Share(key, 0.2)]
         self.refresh()
 
     def _take_binder(self, at: int) -> None:
@@ -157,16 +157,16 @@ class GlutenFreePage(Page):
         if study is None:
             return
         for i, (name, share) in enumerate(self.rows):
-            there = i < len(self._shares)
+            there = i < len(self.shares)
             name.setVisible(there)
             share.setVisible(there)
             if there:
-                words = reference.pantry[self._shares[i].material].name
+                words = reference.pantry[self.shares[i].material].name
                 name.setText(words)
                 share.setAccessibleName(f"Share of {words}, percent")
-                share.show_value(number_text(100 * self._shares[i].share))
+                share.show_value(number_text(100 * self.shares[i].share))
         family = FAMILIES[self._family.currentIndex()]
-        same = tuple(self._shares) == family.shares
+        same = tuple(self.shares) == family.shares
         self._like.setText(f"{family.words}; our suggestion" if same else "your own shares")
         binder = self._binder.currentData()
         guide = binder_for(binder)
@@ -187,7 +187,7 @@ class GlutenFreePage(Page):
             found = to_gluten_free(
                 study.formula,
                 reference.pantry,
-                tuple(self._shares),
+                tuple(self.shares),
                 binder,
                 self._binder_pct,
                 self._water_pct,

@@ -121,33 +121,33 @@ class ListPage(Page):
         self._chosen: Measures | None = None
         """Cups and spoons chosen for this list; None for what the list or the house says."""
         super().__init__(session)
-        self._text = QPlainTextEdit()
-        self._text.setPlaceholderText(EXAMPLE)
-        self._text.setAccessibleName("The list, one material a line")
-        self._text.setTabChangesFocus(True)
-        self._text.setFixedHeight(look.theme.px(138))
+        self.text = QPlainTextEdit()
+        self.text.setPlaceholderText(EXAMPLE)
+        self.text.setAccessibleName("The list, one material a line")
+        self.text.setTabChangesFocus(True)
+        self.text.setFixedHeight(look.theme.px(138))
         self._timer = single_shot(self, READ_AFTER_MS)
         self._timer.timeout.connect(self.read)
-        self._text.textChanged.connect(self._text_changed)
-        self._body.addWidget(self._text)
+        self.text.textChanged.connect(self._text_changed)
+        self._body.addWidget(self.text)
         frame, column = card()
         self._words = wrapping("", "strong")
-        self._sure = button("", "main", self.accept_sure)
+        self.sure = button("", "main", self.accept_sure)
         self._clear = button("Empty the formula first", "quiet", self._empty_formula)
         column.addWidget(self._words)
-        self._cups = QComboBox()
-        self._cups.setAccessibleName("Cups and spoons of the list")
+        self.cups = QComboBox()
+        self.cups.setAccessibleName("Cups and spoons of the list")
         for key in get_args(Measures):
-            self._cups.addItem(MEASURES_SHORT[key], key)
-        self._cups.activated.connect(self._choose_cups)
+            self.cups.addItem(MEASURES_SHORT[key], key)
+        self.cups.activated.connect(self._choose_cups)
         self._why_cups = wrapping("", "second")
-        self._as_written = QCheckBox("As written: the batch is what the list makes")
-        self._as_written.setToolTip(
+        self.as_written = QCheckBox("As written: the batch is what the list makes")
+        self.as_written.setToolTip(
             "The batch is set to the paste that the accepted lines come to. The lines that a new "
             "formula begins with give way to the list."
         )
-        column.addLayout(Flow(self._clear, self._cups, self._sure, spacing=8))
-        column.addWidget(self._as_written)
+        column.addLayout(Flow(self._clear, self.cups, self.sure, spacing=8))
+        column.addWidget(self.as_written)
         column.addWidget(self._why_cups)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
@@ -155,12 +155,12 @@ class ListPage(Page):
         column.addLayout(self._grid)
         self._body.addWidget(frame)
         self._body.addStretch(1)
-        self._as_written.setChecked(self._untouched)
+        self.as_written.setChecked(self._untouched)
         self.read()
 
     def _look_changed(self) -> None:
         super()._look_changed()
-        self._text.setFixedHeight(look.theme.px(138))
+        self.text.setFixedHeight(look.theme.px(138))
 
     @property
     def pantry(self) -> Pantry:
@@ -170,16 +170,16 @@ class ListPage(Page):
     def begin(self, _target: object) -> None:
         """Begin with what is on the clipboard, when that looks like a list."""
         self._empty_for_another()
-        if self._text.toPlainText().strip():
+        if self.text.toPlainText().strip():
             return
         text = QApplication.clipboard().text()
         if "\n" in text.strip() and any(ch.isdigit() for ch in text) and len(text) < 20_000:
-            self._text.setPlainText(text)
+            self.text.setPlainText(text)
             self.read()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._text)
+        self.first_focus(self.text)
 
     def refresh(self) -> None:
         """Show the lines against the formula in hand; another one begins with an empty list."""
@@ -191,8 +191,8 @@ class ListPage(Page):
             return
         self._uid = self._session.uid
         self._chosen = None
-        self._text.clear()
-        self._as_written.setChecked(self._untouched)
+        self.text.clear()
+        self.as_written.setChecked(self._untouched)
         self.read()
 
     @property
@@ -219,7 +219,7 @@ class ListPage(Page):
         """What was read before is another text: nothing of it can be accepted."""
         self._stale = True
         self._timer.start()
-        self._sure.setEnabled(False)
+        self.sure.setEnabled(False)
         for each in self.rows:
             each.take.setEnabled(False)
 
@@ -248,20 +248,20 @@ class ListPage(Page):
             self._timer.start()
             return
         self._timer.stop()
-        text = self._text.toPlainText()
+        text = self.text.toPlainText()
         if not text.strip():
             self._chosen = None
         measures = self._measures(text)
-        self._cups.setCurrentIndex(self._cups.findData(measures))
+        self.cups.setCurrentIndex(self.cups.findData(measures))
         found = self._understood(text, measures)
         self._stale = False
         for each in self.rows:
             let_go(self._grid, *each.widgets(), each.doubts)
         self.rows = [ProposalRow(self, at, proposal) for at, proposal in enumerate(found)]
-        self._sure.setEnabled(True)
+        self.sure.setEnabled(True)
         self._lay()
-        before: QWidget = self._text
-        for widget in (self._clear, self._cups, self._sure, self._as_written):
+        before: QWidget = self.text
+        for widget in (self._clear, self.cups, self.sure, self.as_written):
             QWidget.setTabOrder(before, widget)
             before = widget
         for each in self.rows:
@@ -328,11 +328,11 @@ class ListPage(Page):
             each.material.setEnabled(not each.taken)
             each.part.setEnabled(not each.taken)
             sure += each.proposal.sure and not each.taken and grams is not None
-        self._sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
-        self._sure.setVisible(sure > 0)
+        self.sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
+        self.sure.setVisible(sure > 0)
         formula = self._session.formula
         self._clear.setVisible(bool(formula and formula.all_lines() and self.rows))
-        self._as_written.setVisible(bool(self.rows))
+        self.as_written.setVisible(bool(self.rows))
         left = sum(not each.taken for each in self.rows)
         count = len(self.rows)
         self._words.setText(
@@ -340,7 +340,7 @@ class ListPage(Page):
             if self.rows
             else "Nothing read yet. Ctrl+V puts the clipboard here."
         )
-        beyond = left_out(self._text.toPlainText())
+        beyond = left_out(self.text.toPlainText())
         self.show_error(
             f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "
             f"{MOST_LINES} are taken at once. Accept these, then paste the rest."
@@ -349,7 +349,7 @@ class ListPage(Page):
         )
 
     def _choose_cups(self, at: int) -> None:
-        self._chosen = self._cups.itemData(at)
+        self._chosen = self.cups.itemData(at)
         self.read()
 
     def material_chosen(self, at: int, choice: int) -> None:
@@ -370,7 +370,7 @@ class ListPage(Page):
         typed = ""
         if amount is not None and (amount.kind is Kind.VOLUME or amount.also or amount.spread):
             typed = each.proposal.amount_text
-            if self._cups.currentData() != self._session.reference.house.measures:
+            if self.cups.currentData() != self._session.reference.house.measures:
                 typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
         line = Line(each.key, round(grams, 4), each.proposal.note[:80], typed)
         return formula.with_lines(part, (*formula.lines(part), line))
@@ -379,7 +379,7 @@ class ListPage(Page):
         formula = self._session.formula
         if formula is None:
             return
-        as_written = self._as_written.isChecked()
+        as_written = self.as_written.isChecked()
         if as_written and self._untouched:
             formula = _bare(formula)
         taken = []

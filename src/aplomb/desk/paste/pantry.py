@@ -55,7 +55,7 @@ class PantryPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.edits = PantryEdits(session.work)
-        self._fields: dict[str, Field] = {}
+        self.fields: dict[str, Field] = {}
         self._captions: dict[str, QLabel] = {}
         tools = Flow(
             button("New material", "", partial(self._made, self.edits.new)),
@@ -102,7 +102,7 @@ class PantryPage(Page):
         if width:
             fix_width(field, width)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self._fields[name] = field
+        self.fields[name] = field
         return field
 
     def _pair(
@@ -123,10 +123,10 @@ class PantryPage(Page):
 
     def _what_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        self._title: QLabel = label("", "title")
-        self._title.setMinimumWidth(60)
+        self.title: QLabel = label("", "title")
+        self.title.setMinimumWidth(60)
         self._undo = button("", "quiet", self._put_back)
-        column.addLayout(row(self._title, None, self._undo))
+        column.addLayout(row(self.title, None, self._undo))
         self._origin = wrapping("", "small")
         column.addWidget(self._origin)
         words = QGridLayout()
@@ -172,8 +172,8 @@ class PantryPage(Page):
             ("supplier", "from", "Supplier", 110, 158),
         ):
             self._pair(line, text, key, words, partial(self.edits.price, key), width, whole)
-        self._fields["date"].setPlaceholderText("2026-11-23")
-        self._fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.fields["date"].setPlaceholderText("2026-11-23")
+        self.fields["supplier"].setAlignment(Qt.AlignmentFlag.AlignLeft)
         self._per: QLabel = label("", "small")
         column.addLayout(line)
         column.addWidget(self._per)
@@ -263,7 +263,7 @@ class PantryPage(Page):
         if self.edits.key not in pantry:
             return
         m = self.edits.material
-        self._title.setText(m.name)
+        self.title.setText(m.name)
         own, supplied = pantry.is_own(m.key), m.key in pantry.supplied
         whose = "yours" if own and not supplied else "yours, in place of the supplied one"
         self._origin.setText(
@@ -273,7 +273,7 @@ class PantryPage(Page):
         self._undo.setVisible(own)
         self._undo.setText("Back to the supplied figures" if supplied else "Remove it")
         self._group.setCurrentIndex(self._group.findData(m.group))
-        give = {key: field.show_value for key, field in self._fields.items()}
+        give = {key: field.show_value for key, field in self.fields.items()}
         give["name"](m.name)
         give["also"](m.also)
         give["allergens"](", ".join(m.allergens))
@@ -300,7 +300,7 @@ class PantryPage(Page):
             ("date", pack.date if pack else ""),
             ("supplier", pack.supplier if pack else ""),
         ):
-            self._fields[key].show_value(text)
+            self.fields[key].show_value(text)
         each = pantry.per_gram(m.key)
         if each is None:
             self._per.setText(
@@ -323,7 +323,7 @@ class PantryPage(Page):
             self.show_error(str(error))
             return
         self._show(key)
-        self._fields["name"].setFocus(Qt.FocusReason.TabFocusReason)
+        self.fields["name"].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _new_blend(self) -> None:
         """Blend the material in hand with others, in equal shares to begin with."""

@@ -91,10 +91,10 @@ class PartCard(QFrame):
         )
         self.add.chosen.connect(self._added)
         column.addWidget(self.add)
-        self._error = label("", "wrong")
-        self._error.setWordWrap(True)
-        self._error.hide()
-        column.addWidget(self._error)
+        self.error = label("", "wrong")
+        self.error.setWordWrap(True)
+        self.error.hide()
+        column.addWidget(self.error)
         self._total_g = label("", "strong")
         self._total_pct = label("", "strong")
         self._bar = ShareBar()
@@ -205,8 +205,8 @@ class PartCard(QFrame):
 
     def show_error(self, reason: str) -> None:
         """Say why a cell cannot be used, under the lines."""
-        self._error.setText(reason)
-        self._error.setVisible(bool(reason))
+        self.error.setText(reason)
+        self.error.setVisible(bool(reason))
 
     def take_grams(self, line: Line, text: str) -> None:
         """Take an amount typed in the grams cell."""

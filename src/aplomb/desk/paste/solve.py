@@ -105,10 +105,10 @@ class SolvePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._found: Solved | None = None
-        self._locks: dict[tuple[Part, int], QCheckBox] = {}
+        self.locks: dict[tuple[Part, int], QCheckBox] = {}
         self._structure: object = None
         self._shown = 1
-        self._beside = LatestJob(self._answered, self, lambda: (self.in_hand(), session.formula))
+        self.beside = LatestJob(self._answered, self, lambda: (self.in_hand(), session.formula))
         self._warm = LatestJob(lambda _none: None, self)
         self._warm.ask(warm_up)  # the solver takes a second to come; nobody waits for it
         sides = self.two_sides(self._target_card(), self._answer_card(), (5, 4))
@@ -132,12 +132,12 @@ class SolvePage(Page):
         column.addWidget(self._more, 0, Qt.AlignmentFlag.AlignLeft)
         column.addWidget(label("Kept as they are", "title"))
         keeps = QGridLayout()
-        self._keeps: dict[Wanted, QCheckBox] = {}
+        self.keeps: dict[Wanted, QCheckBox] = {}
         for i, (key, words, on) in enumerate(KEEPS):
             box = QCheckBox(words)
             box.setChecked(on)
             on_checked(box, lambda _: self.changed())
-            self._keeps[key] = box
+            self.keeps[key] = box
             keeps.addWidget(box, i // 2, i % 2)
         column.addLayout(keeps)
         column.addWidget(label("Locked lines", "strong"))
@@ -154,8 +154,8 @@ class SolvePage(Page):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
             column.addWidget(words)
-        self._do: QPushButton = button("Apply", "main", self._take)
-        column.addLayout(row(self._do, None))
+        self.do: QPushButton = button("Apply", "main", self._take)
+        column.addLayout(row(self.do, None))
         self._view = ComparisonView(self._session)
         column.addWidget(self._view)
         return frame
@@ -173,25 +173,25 @@ class SolvePage(Page):
         structure = (self._session.uid, tuple((p, n.material) for p, _, n in lines))
         if structure != self._structure:
             self._structure = structure
-            let_go(self._lines, *self._locks.values())
-            self._locks = {}
+            let_go(self._lines, *self.locks.values())
+            self.locks = {}
             for part, i, line in lines:
                 box = QCheckBox(pantry[line.material].name)
                 on_checked(box, lambda _: self.changed())
                 self._lines.addWidget(box)
-                self._locks[(part, i)] = box
+                self.locks[(part, i)] = box
             self._list_materials(study)
         for part, i, line in lines:
             name = pantry[line.material].name
             where = "" if part is Part.DOUGH else ", fat block"
-            self._locks[(part, i)].setText(
+            self.locks[(part, i)].setText(
                 bare_mnemonic(f"{name}{where}, {weight_text(line.grams)}")
             )
         for key, words, _ in KEEPS:
             value = getattr(study.readings, key)
             shown = "" if value is None else f" {number_text(value, 2 if value < 10 else 1)} %"
-            self._keeps[key].setText(f"{words}{shown}")
-            self._keeps[key].setEnabled(value is not None and value > 0)
+            self.keeps[key].setText(f"{words}{shown}")
+            self.keeps[key].setEnabled(value is not None and value > 0)
         for at, each in enumerate(self.rows):
             for widget in each.widgets():
                 widget.setVisible(at < self._shown)
@@ -242,7 +242,7 @@ class SolvePage(Page):
         each.value.show_value("")
         wanted = {row.what.currentData() for row in self.rows[: self._shown]}
         if "fat_share_pct" in wanted:  # a share is of something that stays
-            give_checked(self._keeps["fat_product_pct"], not wanted & set(SAYS_HOW_MUCH_FAT))
+            give_checked(self.keeps["fat_product_pct"], not wanted & set(SAYS_HOW_MUCH_FAT))
         self.refresh()
         each.value.setFocus(Qt.FocusReason.TabFocusReason)
 
@@ -294,7 +294,7 @@ class SolvePage(Page):
                 material = each.material.currentData() if what in OF_A_MATERIAL else ""
                 targets.append(Target(what, each.amount, each.sense.currentData(), material))
         wanted = {target.what for target in targets}
-        for key, box in self._keeps.items():
+        for key, box in self.keeps.items():
             value = getattr(study.readings, key) if study else None
             if box.isChecked() and box.isEnabled() and key not in wanted and value is not None:
                 targets.append(Target(key, value))
@@ -304,19 +304,19 @@ class SolvePage(Page):
         """Ask again; the answer comes beside."""
         study, pantry = self._session.study, self._session.reference.pantry
         self._found = None
-        self._do.setEnabled(False)
+        self.do.setEnabled(False)
         if study is None or not any(each.amount is not None for each in self.rows[: self._shown]):
-            self._beside.forget()
+            self.beside.forget()
             self._view.hide()
             self._answer.setText("Nothing to make yet")
             self._say("Choose a reading and type its target.")
             return
         targets = self._targets()
-        locked = frozenset(place for place, box in self._locks.items() if box.isChecked())
+        locked = frozenset(place for place, box in self.locks.items() if box.isChecked())
         self._answer.setText("Working it out …")
         self._say("")
-        keep_fat = self._keeps["fat_product_pct"].isChecked()
-        self._beside.ask(lambda: solve(study, pantry, targets, locked, keep_fat=keep_fat))
+        keep_fat = self.keeps["fat_product_pct"].isChecked()
+        self.beside.ask(lambda: solve(study, pantry, targets, locked, keep_fat=keep_fat))
 
     def _say(self, words: str) -> None:
         self._words.setText(words)
@@ -355,7 +355,7 @@ class SolvePage(Page):
         self._say("")
         self._view.show_pair(study, after)
         self._view.show()
-        self._do.setEnabled(bool(count))
+        self.do.setEnabled(bool(count))
 
     def _nearest(self, value: float) -> str:
         """Write a figure in the unit of the first wish."""

@@ -30,38 +30,38 @@ class SwapPage(Page):
         super().__init__(session)
         self._material, self._share = "", 1.0
         self._found: Swapped | None = None
-        self._line = QComboBox()
-        self._line.setAccessibleName("What goes out")
-        self._line.activated.connect(lambda _i: self._line_chosen())
+        self.line = QComboBox()
+        self.line.setAccessibleName("What goes out")
+        self.line.activated.connect(lambda _i: self._line_chosen())
         self._with = MaterialField(lambda: session.reference.pantry, "Type what comes in")
         self._with.setMinimumWidth(look.theme.px(190))
         self._with.chosen.connect(self._choose)
         self._hold = QComboBox()
         self._hold.setAccessibleName("What stays equal")
         self._hold.activated.connect(lambda _i: self.refresh())
-        self._portion = Field("Share that is swapped, percent", self._take_share, self.show_error)
-        self._portion.setAlignment(Qt.AlignmentFlag.AlignRight)
-        fix_width(self._portion, 72)
-        self._do = button("Apply", "main", self._take)
+        self.portion = Field("Share that is swapped, percent", self._take_share, self.show_error)
+        self.portion.setAlignment(Qt.AlignmentFlag.AlignRight)
+        fix_width(self.portion, 72)
+        self.do = button("Apply", "main", self._take)
         self._body.addLayout(
             Flow(
                 label("Swap", "second"),
-                self._portion,
+                self.portion,
                 label("% of", "second"),
-                self._line,
+                self.line,
                 label("for", "second"),
                 self._with,
                 label("at", "second"),
                 self._hold,
-                self._do,
+                self.do,
                 spacing=6,
             )
         )
         frame, column = card()
         self._words = wrapping("", "strong")
-        self._view = ComparisonView(session)
+        self.view = ComparisonView(session)
         column.addWidget(self._words)
-        column.addWidget(self._view)
+        column.addWidget(self.view)
         self._body.addWidget(frame)
         self._body.addStretch(1)
 
@@ -80,31 +80,31 @@ class SwapPage(Page):
         else:
             fat = main_fat(formula, self._session.reference.pantry)
             place = (Part.BLOCK, fat) if fat is not None else None
-        self._line.setCurrentIndex(self._place_of(place) if place else 0)
-        self._portion.show_value(number_text(100 * self._share))
+        self.line.setCurrentIndex(self._place_of(place) if place else 0)
+        self.portion.show_value(number_text(100 * self._share))
         self._show_material()
         self._offer_holds()
         self.refresh()
 
     def _place_of(self, place: tuple[Part, int]) -> int:
-        for i in range(self._line.count()):
-            if self._line.itemData(i) == place:
+        for i in range(self.line.count()):
+            if self.line.itemData(i) == place:
                 return i
         return 0
 
     def _list_lines(self) -> None:
         formula, pantry = self._session.formula, self._session.reference.pantry
-        wanted = self._line.currentData()
-        self._line.clear()
+        wanted = self.line.currentData()
+        self.line.clear()
         for part, i, line in formula.all_lines() if formula else ():
             words = f"{pantry[line.material].name}, {PART_NAMES[part].lower()}"
-            self._line.addItem(words, (part, i))
+            self.line.addItem(words, (part, i))
         if wanted is not None:
-            self._line.setCurrentIndex(self._place_of(wanted))
+            self.line.setCurrentIndex(self._place_of(wanted))
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._do if self._found else self._with)
+        self.first_focus(self.do if self._found else self._with)
 
     def _line_chosen(self) -> None:
         self._offer_holds()
@@ -115,7 +115,7 @@ class SwapPage(Page):
         self._show_material()
         self._offer_holds()
         self.refresh()
-        self._do.setFocus(Qt.FocusReason.TabFocusReason)
+        self.do.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _show_material(self) -> None:
         pantry = self._session.reference.pantry
@@ -124,7 +124,7 @@ class SwapPage(Page):
     def _offer_holds(self) -> None:
         pantry, formula = self._session.reference.pantry, self._session.formula
         self._hold.clear()
-        place = self._line.currentData()
+        place = self.line.currentData()
         if place is None or formula is None or self._material not in pantry:
             return
         old = pantry[formula.lines(place[0])[place[1]].material]
@@ -144,12 +144,12 @@ class SwapPage(Page):
         self._found = None
         if study is None:
             return
-        if self._line.count() != len(study.formula.all_lines()):
+        if self.line.count() != len(study.formula.all_lines()):
             self._list_lines()
-        self._portion.show_value(number_text(100 * self._share))
-        place, hold = self._line.currentData(), self._hold.currentData()
-        self._do.setEnabled(False)
-        self._view.hide()
+        self.portion.show_value(number_text(100 * self._share))
+        place, hold = self.line.currentData(), self._hold.currentData()
+        self.do.setEnabled(False)
+        self.view.hide()
         self.show_error("")
         if place is None or self._material not in reference.pantry:
             self._words.setText("Choose what goes out and type what comes in.")
@@ -174,9 +174,9 @@ class SwapPage(Page):
             if abs(change) >= 0.05:
                 words += f"; {weight_text(abs(change))} {name} {'more' if change > 0 else 'less'}"
         self._words.setText(words + "." + "".join(f" {each}." for each in found.short))
-        self._view.show_pair(study, after)
-        self._view.show()
-        self._do.setEnabled(True)
+        self.view.show_pair(study, after)
+        self.view.show()
+        self.do.setEnabled(True)
 
     def _take(self) -> None:
         found, pantry = self._found, self._session.reference.pantry

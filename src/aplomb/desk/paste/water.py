@@ -46,7 +46,7 @@ class WaterPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._fields: dict[str, Field] = {}
+        self.fields: dict[str, Field] = {}
         self._body.addLayout(self.two_sides(self._answer_card(), self._house_card()))
         self._body.addStretch(1)
         self.refresh()
@@ -56,11 +56,11 @@ class WaterPage(Page):
         column.addWidget(label("The dough", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
-        self._wanted = Field("Wanted dough temperature", self._take_wanted, self.show_error)
-        self._row(grid, 0, "Wanted after mixing, °C", self._wanted)
-        self._held = Field("Water held back, %", self._take_held, self.show_error)
-        self._held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
-        self._row(grid, 1, "Water held back, %", self._held)
+        self.wanted = Field("Wanted dough temperature", self._take_wanted, self.show_error)
+        self._row(grid, 0, "Wanted after mixing, °C", self.wanted)
+        self.held = Field("Water held back, %", self._take_held, self.show_error)
+        self.held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
+        self._row(grid, 1, "Water held back, %", self.held)
         self._mixing = QComboBox()
         self._mixing.setAccessibleName("Way of mixing")
         for key, said in MIXING_WORDS.items():
@@ -71,9 +71,9 @@ class WaterPage(Page):
         self._mixing_min.setPlaceholderText("usual")
         self._row(grid, 3, "for, min", self._mixing_min)
         column.addLayout(grid)
-        self._answer: QLabel = label("", "big")
-        self._words: QLabel = label("", "second")
-        for words in (self._answer, self._words):
+        self.answer: QLabel = label("", "big")
+        self.words: QLabel = label("", "second")
+        for words in (self.answer, self.words):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
             column.addWidget(words)
@@ -83,18 +83,16 @@ class WaterPage(Page):
         frame, column = card()
         column.addWidget(label("The house", "title"))
         self.house = HouseFields(self._session, WARM, self.show_error)
-        self._fields, grid = self.house.fields, self.house.grid
+        self.fields, grid = self.house.fields, self.house.grid
         at = len(WARM)
         self._units: dict[str, QComboBox] = {}
-        self._measures = QComboBox()
-        self._measures.setAccessibleName("Cups and spoons")
+        self.measures = QComboBox()
+        self.measures.setAccessibleName("Cups and spoons")
         for key, words in MEASURES_WORDS.items():
-            self._measures.addItem("metric" if key == "metric" else "US", key)
-            self._measures.setItemData(
-                self._measures.count() - 1, words, Qt.ItemDataRole.ToolTipRole
-            )
-        self._measures.activated.connect(self._take_measures)
-        self._row(grid, at, "Cups and spoons", self._measures)
+            self.measures.addItem("metric" if key == "metric" else "US", key)
+            self.measures.setItemData(self.measures.count() - 1, words, Qt.ItemDataRole.ToolTipRole)
+        self.measures.activated.connect(self._take_measures)
+        self._row(grid, at, "Cups and spoons", self.measures)
         for i, (name, (words, choices)) in enumerate(HOUSE_UNITS.items()):
             box = QComboBox()
             box.setAccessibleName(words)
@@ -103,8 +101,8 @@ class WaterPage(Page):
             box.activated.connect(partial(self._take_unit, name))
             self._row(grid, at + 2 + i, words, box)
             self._units[name] = box
-        self._currency = Field("Currency", self._take_currency, self.show_error, eager=True)
-        self._row(grid, at + 1, "Currency", self._currency)
+        self.currency = Field("Currency", self._take_currency, self.show_error, eager=True)
+        self._row(grid, at + 1, "Currency", self.currency)
         column.addLayout(grid)
         self._cups = label("", "small")
         self._cups.setWordWrap(True)
@@ -140,9 +138,9 @@ class WaterPage(Page):
         self._session.shelf.edit(f"mixing {said}", lambda f: replace(f, mixing_min=minutes))
 
     def _take_measures(self, at: int) -> None:
-        measures: Measures = self._measures.itemData(at)
+        measures: Measures = self.measures.itemData(at)
         house = replace(self._session.reference.house, measures=measures)
-        self._session.store.set_house(f"{self._measures.itemText(at)} cups and spoons", house)
+        self._session.store.set_house(f"{self.measures.itemText(at)} cups and spoons", house)
 
     def _take_unit(self, name: str, at: int) -> None:
         box = self._units[name]
@@ -157,21 +155,21 @@ class WaterPage(Page):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        self.first_focus(self._wanted)
+        self.first_focus(self.wanted)
 
     def refresh(self) -> None:
         """Show the formula in hand and the house."""
         house = self._session.reference.house
         self.house.refresh()
-        self._measures.setCurrentIndex(self._measures.findData(house.measures))
+        self.measures.setCurrentIndex(self.measures.findData(house.measures))
         for name, box in self._units.items():
             box.setCurrentIndex(box.findData(getattr(house, name)))
-        self._currency.show_value(currency_sign(house.currency))
+        self.currency.show_value(currency_sign(house.currency))
         self._cups.setText(MEASURES_WORDS[house.measures])
         study = self._session.study
         if study is not None:
-            self._wanted.show_value(bare_text(study.formula.dough_c, "°C", 1))
-            self._held.show_value(number_text(study.formula.held_back_pct, 1))
+            self.wanted.show_value(bare_text(study.formula.dough_c, "°C", 1))
+            self.held.show_value(number_text(study.formula.held_back_pct, 1))
             self._mixing.setCurrentIndex(self._mixing.findData(study.formula.mixing))
             minutes = study.formula.mixing_min
             self._mixing_min.show_value("" if minutes is None else number_text(minutes, 1))
@@ -181,13 +179,13 @@ class WaterPage(Page):
         water, wanted = study.water, study.formula.dough_c
         house = self._session.reference.house
         if water is None:
-            self._answer.setText("No water to choose")
-            self._words.setText("The dough holds no water whose temperature could be chosen.")
+            self.answer.setText("No water to choose")
+            self.words.setText("The dough holds no water whose temperature could be chosen.")
             return
         whole = water.water_g + water.ice_g
         if not water.reached:
-            self._answer.setText(f"{celsius_text(water.dough_c, 1)} at best")
-            self._words.setText(
+            self.answer.setText(f"{celsius_text(water.dough_c, 1)} at best")
+            self.words.setText(
                 f"All {weight_text(whole)} of the water as ice, or at its warmest, brings the "
                 f"dough to {celsius_text(water.dough_c, 1)}; you want {degrees(wanted)}. Change "
                 "the "
@@ -195,8 +193,8 @@ class WaterPage(Page):
             )
             return
         if water.ice_g <= 0:
-            self._answer.setText(f"Water at {celsius_text(water.needed_c, 1)}")
-            self._words.setText(
+            self.answer.setText(f"Water at {celsius_text(water.needed_c, 1)}")
+            self.words.setText(
                 f"{weight_text(whole)} of it; no ice is needed. {self._held_words(study)}"
             )
             return
@@ -205,11 +203,11 @@ class WaterPage(Page):
             if not water.only_ice
             else "Water alone cannot be cold enough. "
         )
-        self._answer.setText(
+        self.answer.setText(
             f"{weight_text(water.water_g)} water and {weight_text(water.ice_g)} ice"
         )
         ice = celsius_text(house.ice_c, 1).replace("-", "−")
-        self._words.setText(
+        self.words.setText(
             f"Water as it comes at {celsius_text(house.tap_c)}, ice at {ice}. {chilled}"
             f"With tap water alone the dough comes out at {celsius_text(water.plain_c, 1)}. Fats, "
             "milk and eggs of the dough come from the fridge at "

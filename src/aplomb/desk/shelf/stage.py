@@ -294,16 +294,16 @@ class ShelfStage(QWidget):
         self.search.setPlaceholderText("Find a formula")
         self.search.setAccessibleName("Find a formula")
         self.search.setClearButtonEnabled(True)
-        self._model = ShelfModel(session)
-        self._delegate = ShelfDelegate(session)
+        self.model = ShelfModel(session)
+        self.delegate = ShelfDelegate(session)
         self._paper = QWidget()  # ours: the list's own would be looked for among all classes
         self._paper.setAutoFillBackground(True)
         self.list = QListView()
         self.list.setObjectName("shelf")
         self.list.setAccessibleName("Formulas")
         self.list.setViewport(self._paper)
-        self.list.setModel(self._model)
-        self.list.setItemDelegate(self._delegate)
+        self.list.setModel(self.model)
+        self.list.setItemDelegate(self.delegate)
         self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.list.setUniformItemSizes(True)
         self.list.setSpacing(2)
@@ -328,7 +328,7 @@ class ShelfStage(QWidget):
         column.addLayout(self._bar)
         self.setMinimumSize(300, 120)
         column.addWidget(self._pages, 1)
-        self.search.textChanged.connect(self._model.search)
+        self.search.textChanged.connect(self.model.search)
         self.search.textChanged.connect(lambda _text: self.refresh())
         self.list.activated.connect(self._open)
         self.list.clicked.connect(self._pick)
@@ -340,18 +340,18 @@ class ShelfStage(QWidget):
     def _make_empty(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
-        self._empty_title = label("", "title")
-        self._empty_words = label("", "second")
-        self._empty_words.setWordWrap(True)
+        self.empty_title = label("", "title")
+        self.empty_words = label("", "second")
+        self.empty_words.setWordWrap(True)
         column.addSpacing(40)
-        column.addWidget(self._empty_title)
-        column.addWidget(self._empty_words)
+        column.addWidget(self.empty_title)
+        column.addWidget(self.empty_words)
         column.addStretch(1)
         return page
 
     def fill(self) -> None:
         """Show the figures, which were not waited for."""
-        self._delegate.with_figures = True
+        self.delegate.with_figures = True
         self._paper.update()
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -360,7 +360,7 @@ class ShelfStage(QWidget):
         QTimer.singleShot(SECTIONS_AFTER_MS, self, self._draw_sections)
 
     def _draw_sections(self) -> None:
-        self._delegate.with_sections = True
+        self.delegate.with_sections = True
         self._paper.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -375,17 +375,17 @@ class ShelfStage(QWidget):
         self._session.shelf.new()
 
     def _fit(self) -> None:
-        if self._delegate.fit(self.width() - 60):
+        if self.delegate.fit(self.width() - 60):
             self.list.doItemsLayout()
 
     def _look_changed(self) -> None:
         self._fit()
-        self._model.reset()
+        self.model.reset()
         self.refresh()
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        (self.list if self._model.rowCount() else self._new).setFocus(Qt.FocusReason.TabFocusReason)
+        (self.list if self.model.rowCount() else self._new).setFocus(Qt.FocusReason.TabFocusReason)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Delete takes the formula off the shelf; letters go to the search."""
@@ -403,19 +403,19 @@ class ShelfStage(QWidget):
         self.opened.emit()
 
     def _reset(self) -> None:
-        self._model.reset()
+        self.model.reset()
         self.refresh()
 
     def refresh(self) -> None:
         """Show which formula is in hand."""
-        some = self._model.rowCount() > 0
+        some = self.model.rowCount() > 0
         self._pages.setCurrentWidget(self.list if some else self._empty)
         for each in (self._copy, self._rename, self._delete):
             each.setEnabled(bool(self._session.uid))
         if not some:
             searched = bool(self._session.entries)
-            self._empty_title.setText("No match" if searched else "The shelf is empty")
-            self._empty_words.setText(
+            self.empty_title.setText("No match" if searched else "The shelf is empty")
+            self.empty_words.setText(
                 "No formula holds these words. Clear the search to see all."
                 if searched
                 else "Every formula of this book will stand here, with its section and figures. "
@@ -423,7 +423,7 @@ class ShelfStage(QWidget):
                 "proportion, ready to change. Demo book is under Book, Alt+B."
             )
             return
-        at = self._model.row_of(self._session.uid)
+        at = self.model.row_of(self._session.uid)
         if at >= 0 and at != self.list.currentIndex().row():
-            self.list.setCurrentIndex(self._model.index(at))
+            self.list.setCurrentIndex(self.model.index(at))
         self._paper.update()

@@ -46,7 +46,7 @@ class Figure(QWidget):
     def __init__(self, key: str) -> None:
         super().__init__()
         look.changed.connect(self._look_changed)
-        self._key = key
+        self.key = key
         self._value: float | None = None
         self._band: Band | None = None
         self._mean = False
@@ -60,18 +60,18 @@ class Figure(QWidget):
     def sizeHint(self) -> QSize:
         """Wide enough for the words, high enough for word, figure and band."""
         if look.theme.large:
-            said = QFontMetrics(look.theme.font(13)).horizontalAdvance(f"{BRIEF[self._key]} ")
+            said = QFontMetrics(look.theme.font(13)).horizontalAdvance(f"{BRIEF[self.key]} ")
             figure = QFontMetrics(look.theme.font(17, 600)).horizontalAdvance(self._text())
             unit = QFontMetrics(look.theme.font(13)).horizontalAdvance(self._unit())
             return QSize(said + figure + unit + 8, look.theme.px(26) + 6)
-        words = QFontMetrics(look.theme.font(14)).horizontalAdvance(READING_WORDS[self._key][0])
+        words = QFontMetrics(look.theme.font(14)).horizontalAdvance(READING_WORDS[self.key][0])
         return QSize(max(words + 8, look.theme.px(96)), look.theme.figure_high)
 
     def _text(self) -> str:
         return ("≈" if self._mean else "") + reading_text(self._value)
 
     def _unit(self) -> str:
-        unit = READING_WORDS[self._key][1]
+        unit = READING_WORDS[self.key][1]
         return f" {unit}" if unit else ""
 
     def minimumSizeHint(self) -> QSize:
@@ -81,13 +81,13 @@ class Figure(QWidget):
 
     def show_study(self, study: Study | None) -> None:
         """Show a study's reading."""
-        words, unit = READING_WORDS[self._key]
+        words, unit = READING_WORDS[self.key]
         if study is None:
             self._value, self._band, self.sum = None, None, ""
             return
-        self._value = getattr(study.readings, self._key)
-        self._band = study.school.bands.get(self._key)
-        self._mean = study.readings.leaves_are_means and self._key.startswith("fat_l")
+        self._value = getattr(study.readings, self.key)
+        self._band = study.school.bands.get(self.key)
+        self._mean = study.readings.leaves_are_means and self.key.startswith("fat_l")
         usual = ""
         if self._band:
             standing = STANDING_WORDS[self._band.standing]
@@ -95,7 +95,7 @@ class Figure(QWidget):
                 f"\nUsual for {study.school.name}: {num(self._band.low)} to "
                 f"{num(self._band.high)} {unit} ({standing}; {self._band.words})."
             )
-        self.sum = explain(study, self._key) + usual
+        self.sum = explain(study, self.key) + usual
         self.setToolTip(plain_tip(f"{words}\n{self.sum}"))
         place = self._place_word()
         self.setAccessibleName(f"{words} {reading_text(self._value)} {unit}, {place}")
@@ -126,7 +126,7 @@ class Figure(QWidget):
         p = look.theme.palette
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        words, unit = READING_WORDS[self._key]
+        words, unit = READING_WORDS[self.key]
         if look.theme.large:
             self._paint_brief(painter)
             return
@@ -153,7 +153,7 @@ class Figure(QWidget):
         p = look.theme.palette
         base, x = look.theme.px(20), 2.0
         for text, size, weight, color in (
-            (f"{BRIEF[self._key]} ", 13, 400, p.second),
+            (f"{BRIEF[self.key]} ", 13, 400, p.second),
             (self._text(), 17, 600, p.text),
             (self._unit(), 13, 400, p.second),
         ):

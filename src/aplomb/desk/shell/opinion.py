@@ -117,7 +117,7 @@ class OpinionView(QScrollArea):
     def __init__(self, session: Session, last: QWidget) -> None:
         super().__init__()
         self._session, self._last = session, last
-        self._cards: list[OpinionCard] = []
+        self.cards: list[OpinionCard] = []
         self._remedies: dict[str, Action] = {}
         self._tried = Tried()
         self.setWidgetResizable(True)
@@ -151,14 +151,14 @@ class OpinionView(QScrollArea):
         study = self._session.study
         opinions = study.shown_opinions if study else ()
         self._remedies = self._tried.remedies(study, self._session.reference) if study else {}
-        cards = {card.key: card for card in self._cards}
+        cards = {card.key: card for card in self.cards}
         speaking = {o.key: o for o in opinions}
         focus = self.window().focusWidget()
         had_focus = focus is not None and self.isAncestorOf(focus)
         for key, card in cards.items():
             if key not in speaking or speaking[key].mark != card.mark:
                 let_go(self._column, card)
-        self._cards = []
+        self.cards = []
         for at, opinion in enumerate(opinions):
             kept = cards.get(opinion.key)
             if kept is not None and kept.mark == opinion.mark:
@@ -169,7 +169,7 @@ class OpinionView(QScrollArea):
             if self._column.indexOf(kept) != 1 + at:
                 self._column.removeWidget(kept)
                 self._column.insertWidget(1 + at, kept)
-            self._cards.append(kept)
+            self.cards.append(kept)
         self._count.setText(f"{len(opinions)} to look at" if opinions else "")
         quiet = _checks(study) - len(study.opinions) if study else 0
         self._quiet.setText(
@@ -182,14 +182,14 @@ class OpinionView(QScrollArea):
         self._chain()
         focus = self.window().focusWidget()
         if had_focus and not (focus is not None and self.isAncestorOf(focus)):
-            stops = [w for card in self._cards for w in card.stops if not w.isHidden()]
+            stops = [w for card in self.cards for w in card.stops if not w.isHidden()]
             if stops:
                 stops[0].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _chain(self) -> None:
         """Let the Tab key go down the cards in their order."""
         before: QWidget | None = None
-        stops = (w for card in self._cards for w in card.stops)
+        stops = (w for card in self.cards for w in card.stops)
         for widget in (*stops, self._again, self._last):
             if before is not None:
                 QWidget.setTabOrder(before, widget)

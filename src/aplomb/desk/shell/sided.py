@@ -153,7 +153,7 @@ class SidedWindow(StagedWindow):
             return False
         if self._section_asked:
             return True
-        stage = self._stage()
+        stage = self.shown_stage()
         if not isinstance(stage, Stage):
             return False
         strip = self.section.sizeHint().height()

@@ -140,14 +140,14 @@ class StagedWindow(QWidget):
         return stage
 
     @cached_property
-    def _oven(self) -> "OvenStage":
+    def oven(self) -> "OvenStage":
         """The Oven stage."""
         from aplomb.desk.oven.stage import OvenStage
 
         return self._stacked(OvenStage(self.session))
 
     @cached_property
-    def _trials(self) -> "TrialsStage":
+    def trials(self) -> "TrialsStage":
         """The Trials stage."""
         from aplomb.desk.trials.stage import TrialsStage
 
@@ -219,14 +219,15 @@ class StagedWindow(QWidget):
         self.commit()
         self._number = number
         self.page = None
-        stage = self._stage()
+        stage = self.shown_stage()
         self._dress(stage)
         self.stages.setCurrentWidget(stage)
         self.rail.show_stage(number)
         self._stage_shown()
         begin_in(stage, stage.focus_first)
 
-    def _stage(self) -> "Stage | ShelfStage":
+    def shown_stage(self) -> "Stage | ShelfStage":
+        """Give the stage, or the page beside one, that is seen."""
         if self.page is not None:
             return self.page
         made: dict[int, Callable[[], Stage | ShelfStage]] = {
@@ -236,7 +237,7 @@ class StagedWindow(QWidget):
             BATCH: lambda: self.batch,
             DAY: lambda: self.day,
             BENCH: lambda: self.bench,
-            OVEN: lambda: self._oven,
-            TRIALS: lambda: self._trials,
+            OVEN: lambda: self.oven,
+            TRIALS: lambda: self.trials,
         }
         return made[self._number]()

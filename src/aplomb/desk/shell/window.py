@@ -180,7 +180,7 @@ class Window(SidedWindow):
 
     def go_to_part(self, by: int) -> None:
         """Take the keyboard so many parts of the window on."""
-        stage = self._stage()
+        stage = self.shown_stage()
         parts: list[QWidget] = [self.rail, self.headline, stage]
         if self.opinion.isVisible():
             parts.append(self.opinion)
@@ -200,7 +200,7 @@ class Window(SidedWindow):
         focus = QApplication.focusWidget()
         lost = focus is None or focus is self or not can_hold(focus)
         if self.isActiveWindow() and lost:
-            stage = self._stage()
+            stage = self.shown_stage()
             begin_in(stage, stage.focus_first)
 
     def changeEvent(self, event: QEvent) -> None:
@@ -291,7 +291,7 @@ class Window(SidedWindow):
 
     def _dress_seen(self) -> None:
         """Dress all that is seen."""
-        self._dress(self.rail, self.headline, self._rule, self._stage())
+        self._dress(self.rail, self.headline, self._rule, self.shown_stage())
         if self._filled:
             self._dress(
                 self.said, self.banner, self._hide_opinion, self.opinion_button, self.section_button

@@ -45,7 +45,7 @@ class Page(Stage):
         self._head = row(label(command.title, "title"), self._hint, None, back)
         self._head.setStretch(1, 4)
         self._body.addLayout(self._head)
-        self._body.addWidget(self._error)
+        self._body.addWidget(self.error)
 
     def arrange(self) -> None:
         """Put sides beside or below one another; the hint goes when it is narrow."""

@@ -87,7 +87,7 @@ class SectionStrip(QWidget):
         self._pause.timeout.connect(self._ask_even)
         self._slow = LatestJob(self._drawn, self, lambda: id(self._cut))
         self._asked: object = None
-        self._whole: QPixmap | None = None
+        self.whole: QPixmap | None = None
         self._lens: QPixmap | None = None
         self._key: object = None
         self._at = QPointF(0.8, 0.42)
@@ -100,7 +100,7 @@ class SectionStrip(QWidget):
         self.refresh()
 
     def _look_changed(self) -> None:
-        self._whole = self._lens = None
+        self.whole = self._lens = None
         self.updateGeometry()
         self.update()
 
@@ -177,7 +177,7 @@ class SectionStrip(QWidget):
         if key == self._key:
             return
         self._key, self._study = key, study
-        self._whole = self._lens = None
+        self.whole = self._lens = None
         if study is None:
             self._cut, self._words = None, ""
         else:
@@ -291,7 +291,8 @@ class SectionStrip(QWidget):
             window.top,
         )
 
-    def _window(self) -> Window:
+    def drawn_window(self) -> Window:
+        """Give the part of the section that is drawn."""
         strip, _ = self._places()
         high = 1 / self._zoom
         wide = min(1.0, high * LENS_RATIO * strip.height() / max(1.0, strip.width()))
@@ -319,15 +320,15 @@ class SectionStrip(QWidget):
             painter.setPen(QPen(QColor(p.line), 1.5, Qt.PenStyle.DashLine))
             painter.drawRoundedRect(strip, 6, 6)
             return
-        window = self._window()
-        if self._whole is None or self._whole.deviceIndependentSize() != strip.size().toSize():
+        window = self.drawn_window()
+        if self.whole is None or self.whole.deviceIndependentSize() != strip.size().toSize():
             self._draw_whole(strip)
         if self._lens is None:
             self._lens = self._picture(lens, self._shown(window))
-        if self._whole is None:
+        if self.whole is None:
             painter.fillRect(strip, QColor(*DOUGH_RGB))
         else:
-            painter.drawPixmap(strip.topLeft(), self._whole)
+            painter.drawPixmap(strip.topLeft(), self.whole)
         painter.drawPixmap(lens.topLeft(), self._lens)
         self._paint_measure(painter, strip)
         paint_scale(
@@ -362,7 +363,7 @@ class SectionStrip(QWidget):
         cut = self._cut
         assert cut is not None
         if cut.quick:
-            self._whole = self._picture(strip, self._all)
+            self.whole = self._picture(strip, self._all)
             return
         size = strip.size().toSize() * self.devicePixelRatioF()
         if self._asked != (cut, size):
@@ -375,7 +376,7 @@ class SectionStrip(QWidget):
         if isinstance(image, AplombError) or self._cut is None:
             return
         strip, _ = self._places()
-        self._whole = self._picture(strip, self._all, image)
+        self.whole = self._picture(strip, self._all, image)
         self.update()
 
     def _picture(self, where: QRectF, window: Window, image: QImage | None = None) -> QPixmap:
@@ -419,7 +420,7 @@ class SectionStrip(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Move and enlarge the lens."""
-        window = self._window()
+        window = self.drawn_window()
         wide, high = (window.right - window.left) / 4, (window.top - window.bottom) / 4
         steps = {
             Qt.Key.Key_Left: (-wide, 0.0),
@@ -463,7 +464,7 @@ class SectionStrip(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """The pictures are made anew at another size."""
         super().resizeEvent(event)
-        self._whole = self._lens = None
+        self.whole = self._lens = None
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the focus."""

@@ -32,9 +32,9 @@ class Stage(QScrollArea):
         self._inner = QWidget()
         self._inner.setObjectName("inner")
         self.setWidget(self._inner)
-        self._error: QLabel = label("", "wrong")
-        self._error.setWordWrap(True)
-        self._error.hide()
+        self.error: QLabel = label("", "wrong")
+        self.error.setWordWrap(True)
+        self.error.hide()
         self._old_look = False
         session.studied.connect(self._studied)
         look.changed.connect(self._on_look)
@@ -79,8 +79,8 @@ class Stage(QScrollArea):
 
     def show_error(self, reason: str) -> None:
         """Say why something typed cannot be used; nothing when all is well."""
-        self._error.setText(reason)
-        self._error.setVisible(bool(reason))
+        self.error.setText(reason)
+        self.error.setVisible(bool(reason))
 
     def in_hand(self) -> object:
         """Identity of the book and the formula that what is typed here is for."""

@@ -62,7 +62,7 @@ class LearnedPage(Page):
         super().__init__(session)
         self._asked: object = None
         self.learned: AllLearned | None = None
-        self._job = LatestJob(self._take_found, self, lambda: session.book.path)
+        self.job = LatestJob(self._take_found, self, lambda: session.book.path)
         self.outcome = choice("Outcome", (OUTCOMES[key].words for key in PRIORS))
         self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
         for each in (self.outcome, self.factor):
@@ -134,7 +134,7 @@ class LearnedPage(Page):
         if asked != self._asked:
             self._asked = asked
             self.learned = None
-            self._job.ask(lambda: learn_all(*asked))
+            self.job.ask(lambda: learn_all(*asked))
         self._show()
 
     def _take_found(self, found: "AllLearned | AplombError") -> None:

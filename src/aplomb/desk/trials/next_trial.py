@@ -152,7 +152,7 @@ class NextTrialPage(Page):
         self._most_turns, self._most_cost = 0, 0.0
         self._asked: Asked | None = None
         self.offered: tuple[Offered, ...] = ()
-        self._job = LatestJob(self._take_offers, self, lambda: session.book.path)
+        self.job = LatestJob(self._take_offers, self, lambda: session.book.path)
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(10)
@@ -238,8 +238,8 @@ class NextTrialPage(Page):
         column.addLayout(
             Flow(label("days"), self.days, label("bakers"), self.bakers, self.draw, spacing=6)
         )
-        self._plan = wrapping("")
-        column.addWidget(self._plan)
+        self.plan = wrapping("")
+        column.addWidget(self.plan)
         return frame
 
     def _offers_card(self) -> QFrame:
@@ -313,9 +313,9 @@ class NextTrialPage(Page):
         )
         if asked.limits:
             reference = self._session.reference
-            self._job.ask(lambda: offers(asked, study, reference))
+            self.job.ask(lambda: offers(asked, study, reference))
         else:
-            self._job.forget()
+            self.job.forget()
 
     def _take_offers(self, found: "tuple[Offered, ...] | AplombError") -> None:
         if isinstance(found, AplombError):
@@ -441,6 +441,6 @@ class NextTrialPage(Page):
             what = ", ".join(made_text(k, getattr(run.made, k)) for k in levels)
             who = f" {run.baker}" if run.baker else ""
             lines.append(f"day {run.day}{who}, {run.place}.: {what}")
-        self._plan.setText("\n".join(lines))
+        self.plan.setText("\n".join(lines))
         settings = list(dict.fromkeys(replace(run.made, baker="") for run in runs))
         self._lay_out(settings)

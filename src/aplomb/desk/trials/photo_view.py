@@ -51,7 +51,7 @@ class PhotoView(QWidget):
         self.kind: LineKind = "scale"
         self.end = 0
         self._marks: tuple[QPointF, ...] = ()
-        self._zoom, self._middle = 1.0, QPointF()
+        self.zoom, self._middle = 1.0, QPointF()
         self._held: tuple[LineKind, int] | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -70,7 +70,7 @@ class PhotoView(QWidget):
         """Show another photograph, with lines where one would begin."""
         self._image = image
         self._marks = ()
-        self._zoom = 1.0
+        self.zoom = 1.0
         self._middle = QPointF(image.width() / 2, image.height() / 2)
         w, h = image.width(), image.height()
         self.lines = (
@@ -108,7 +108,7 @@ class PhotoView(QWidget):
         if self._image.isNull():
             return 1.0
         whole = min(self.width() / self._image.width(), self.height() / self._image.height())
-        return whole * self._zoom
+        return whole * self.zoom
 
     def _to_view(self, at: QPointF) -> QPointF:
         return QPointF(self.width() / 2, self.height() / 2) + (at - self._middle) * self.factor()
@@ -168,9 +168,9 @@ class PhotoView(QWidget):
 
     def _zoom_by(self, times: float, about: QPointF) -> None:
         before = self._to_image(about)
-        self._zoom = min(MOST_ZOOM, max(1.0, self._zoom * times))
+        self.zoom = min(MOST_ZOOM, max(1.0, self.zoom * times))
         self._middle += before - self._to_image(about)
-        if self._zoom == 1.0:
+        if self.zoom == 1.0:
             self._middle = QPointF(self._image.width() / 2, self._image.height() / 2)
         self.update()
 

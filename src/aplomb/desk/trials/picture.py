@@ -48,9 +48,9 @@ class PicturePage(Page):
         self.shown = ""
         self._image = QImage()
         self._apart_mm = 30.0
-        self._reading = EveryJob(self._take_read, self)
-        self._opening = LatestJob(self._take_opened, self, lambda: (self.in_hand(), self.shown))
-        self._counting = LatestJob(self._take_count, self, self._counted_of)
+        self.reading = EveryJob(self._take_read, self)
+        self.opening = LatestJob(self._take_opened, self, lambda: (self.in_hand(), self.shown))
+        self.counting = LatestJob(self._take_count, self, self._counted_of)
         self.counted: Counted | None = None
         self.which = choice("Photograph")
         self.which.activated.connect(self._choose)
@@ -85,8 +85,8 @@ class PicturePage(Page):
         side.addWidget(frame)
         frame, column = card(spacing=6)
         column.addWidget(label("2  Length", "strong"))
-        self._length = wrapping("", "big")
-        column.addWidget(self._length)
+        self.length = wrapping("", "big")
+        column.addWidget(self.length)
         self.piece = Field("Piece", self._take_piece, self.show_error)
         fix_width(self.piece, 50)
         self.what = choice("What it is", (PIECE_WORDS[n].partition(",")[0] for n in MEASURED))
@@ -152,7 +152,7 @@ class PicturePage(Page):
         if wanted != self.shown:
             self.shown = wanted
             if wanted:
-                self._opening.ask(partial(self._open_body, wanted))
+                self.opening.ask(partial(self._open_body, wanted))
             else:
                 self._show_image(QImage())
         self.apart.show_value(mm_text(self._apart_mm).partition(" ")[0])
@@ -189,7 +189,7 @@ class PicturePage(Page):
             each.setEnabled(there and scale is not None)
         self.put_leaves.setEnabled(self.counted is not None and self.counted.leaves >= 1)
         if not there or scale is None:
-            self._length.setText("–")
+            self.length.setText("–")
             self._show_count()
             return
         self._scale_words.setText(
@@ -197,7 +197,7 @@ class PicturePage(Page):
             "marks of the ruler"
         )
         first, second = (_pair(end) for end in self.view.lines["length"])
-        self._length.setText(
+        self.length.setText(
             f"{mm_text(scale.mm(first, second), '.1f')} ± "
             f"{num(max(0.05, scale.doubt_mm(first, second)), '.1f')}"
         )
@@ -240,7 +240,7 @@ class PicturePage(Page):
         key = self.which.currentData()
         if key:
             self.shown = key
-            self._opening.ask(partial(self._open_body, key))
+            self.opening.ask(partial(self._open_body, key))
 
     def _ask_file(self) -> None:
         self.asked.emit("open picture", self.take_file)
@@ -253,7 +253,7 @@ class PicturePage(Page):
         self._session.work.news.said("Reading the picture …")
         original = self.original.isChecked()
         # It belongs to the trial it was asked for, whichever is shown once it is read.
-        self._reading.ask(self.in_hand(), lambda: take_in(Path(str(path)), original=original))
+        self.reading.ask(self.in_hand(), lambda: take_in(Path(str(path)), original=original))
 
     def _take_read(self, about: tuple[object, str], found: "TakenIn | AplombError") -> None:
         book, key = about
@@ -336,7 +336,7 @@ class PicturePage(Page):
             return
         image, (first, second) = self._image, self.view.lines["leaves"]
         ends = _pair(first), _pair(second)
-        self._counting.ask(lambda: count_leaves(grey_of(image), *ends))
+        self.counting.ask(lambda: count_leaves(grey_of(image), *ends))
 
     def _counted_of(self) -> object:
         """What a count belongs to: the picture, and where the line lies on it."""

@@ -51,11 +51,11 @@ class TrialsStage(Stage):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._chart: TrialChart | None = None
+        self.chart: TrialChart | None = None
         self._asked: object = None
-        self._keys: list[str] = []
+        self.keys: list[str] = []
         self.picked = ""
-        self._job = LatestJob(self._take_chart, self, lambda: session.book.path)
+        self.job = LatestJob(self._take_chart, self, lambda: session.book.path)
         column = QVBoxLayout(self._inner)
         column.setContentsMargins(24, 10, 18, 10)
         column.setSpacing(8)
@@ -78,7 +78,7 @@ class TrialsStage(Stage):
             )
         )
         column.addLayout(command_row(self.asked.emit, (), "trials"))
-        column.addWidget(self._error)
+        column.addWidget(self.error)
         self._empty = wrapping(EMPTY, "second")
         column.addWidget(self._empty)
         left = QVBoxLayout()
@@ -94,8 +94,8 @@ class TrialsStage(Stage):
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setMinimumHeight(150)
-        self._model = QStringListModel()
-        self.list.setModel(self._model)
+        self.model = QStringListModel()
+        self.list.setModel(self.model)
         self.list.selectionModel().currentChanged.connect(self._listed)
         self.list.activated.connect(lambda _index: self.asked.emit("measure", self.picked))
         self.new = button(
@@ -113,9 +113,9 @@ class TrialsStage(Stage):
         frame, column = card(spacing=4)
         self.view = TrialChartView()
         self.view.picked.connect(self._pick)
-        self._legend = wrapping("", "small")
+        self.legend = wrapping("", "small")
         column.addWidget(self.view, 1)
-        column.addWidget(self._legend)
+        column.addWidget(self.legend)
         side.addWidget(frame, 1)
         self._verdict_card, lines = card(spacing=4)
         self._question = wrapping("", "strong")
@@ -147,7 +147,7 @@ class TrialsStage(Stage):
 
     def focus_first(self) -> None:
         """Put the cursor where one begins."""
-        first = self.list if self._keys else self.new
+        first = self.list if self.keys else self.new
         first.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _show_series(self) -> None:
@@ -195,9 +195,9 @@ class TrialsStage(Stage):
         keys = [t.key for t in reversed(trials)]
         if self.picked not in keys:
             self.picked = keys[0] if keys else ""
-        if lines != self._model.stringList() or keys != self._keys:
-            self._keys = keys
-            self._model.setStringList(lines)
+        if lines != self.model.stringList() or keys != self.keys:
+            self.keys = keys
+            self.model.setStringList(lines)
         self._mark_listed()
         self._empty.setVisible(not tried.trials)
         for each in (self.measure, self.drop):
@@ -208,8 +208,8 @@ class TrialsStage(Stage):
         self._ask_chart()
 
     def _mark_listed(self) -> None:
-        if self.picked in self._keys:
-            index = self._model.index(self._keys.index(self.picked))
+        if self.picked in self.keys:
+            index = self.model.index(self.keys.index(self.picked))
             if self.list.currentIndex() != index:
                 held = self.list.selectionModel().blockSignals(True)
                 self.list.setCurrentIndex(index)
@@ -217,15 +217,15 @@ class TrialsStage(Stage):
                 self.list.viewport().update()
 
     def _listed(self, index: QModelIndex, _before: QModelIndex | None = None) -> None:
-        if 0 <= index.row() < len(self._keys):
-            self.picked = self._keys[index.row()]
-            self.view.show_chart(self._chart, self.picked)
+        if 0 <= index.row() < len(self.keys):
+            self.picked = self.keys[index.row()]
+            self.view.show_chart(self.chart, self.picked)
 
     def _pick(self, key: str) -> None:
         self.picked = key
         self._mark_listed()
         self.list.scrollTo(self.list.currentIndex())
-        self.view.show_chart(self._chart, self.picked)
+        self.view.show_chart(self.chart, self.picked)
 
     def _ask_chart(self) -> None:
         tried, series = self._session.store.tried, self.in_series
@@ -234,17 +234,17 @@ class TrialsStage(Stage):
         recalled = study.school.bands.get(factor) if study else None
         about = (tried.trials, series.key if series else "", outcome, factor, recalled)
         if about == self._asked:
-            self.view.show_chart(self._chart, self.picked)
+            self.view.show_chart(self.chart, self.picked)
             return
         self._asked = about
-        self._job.ask(lambda: chart_of(*about))
+        self.job.ask(lambda: chart_of(*about))
 
     def _take_chart(self, found: "TrialChart | AplombError") -> None:
         if isinstance(found, AplombError):
             if not isinstance(found, FaultError):
                 self.show_error(str(found))
             return
-        self._chart = found
+        self.chart = found
         self.view.show_chart(found, self.picked)
         words = []
         if found.grid:
@@ -257,7 +257,7 @@ class TrialsStage(Stage):
             words.append("foot: ✕ failed, ○ not measured")
         if any(p.mark == "out" for p in found.points):
             words.append("square: stands out, kept in")
-        self._legend.setText("; ".join(words))
+        self.legend.setText("; ".join(words))
 
     def _show_verdict(self) -> None:
         series = self.in_series

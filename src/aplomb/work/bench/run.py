@@ -114,7 +114,7 @@ class LiveRun:
         *,
         wait: bool = False,
     ) -> None:
-        self.number, self.book, self._post, self._wait = number, book, post, wait
+        self.number, self.book, self._post, self.waits = number, book, post, wait
         self.plan = read_plan(book, number)
         self.presses, self.unread = read_presses(book, number)
         self.waiting: list[Press] = []
@@ -226,7 +226,7 @@ class LiveRun:
         self.waiting += made
         runs, number = self.book.runs, self.number
         self.writer.write(lambda: runs.press(number, rows), lambda why: self._answer(made, why))
-        if self._wait:
+        if self.waits:
             self.writer.drain()
 
     @contextmanager
@@ -406,7 +406,7 @@ class LiveRun:
         moment = self.clock.wall_text()
         runs, number = self.book.runs, self.number
         self.writer.write(lambda: runs.end(number, moment), self._told)
-        if self._wait:
+        if self.waits:
             self.writer.drain()
 
     def _told(self, why: BookError | None) -> None:

@@ -41,7 +41,7 @@ class DaySolver:
     def __init__(self, take: Callable[[Reply], None]) -> None:
         self._take = take
         self._one = RLock()
-        self._process: subprocess.Popen[bytes] | None = None
+        self.process: subprocess.Popen[bytes] | None = None
         self._said: SimpleQueue[Question | None] = SimpleQueue()
         self._newest: Question | None = None
         self._ready = False
@@ -51,7 +51,7 @@ class DaySolver:
     @property
     def alive(self) -> bool:
         """True while the process runs."""
-        return self._process is not None and self._process.poll() is None
+        return self.process is not None and self.process.poll() is None
 
     def warm_up(self) -> None:
         """Start the process, so that the first question is answered at once."""
@@ -62,7 +62,7 @@ class DaySolver:
             env["PYTHONPATH"] = os.pathsep.join(
                 part for part in (str(SOURCE), env.get("PYTHONPATH", "")) if part
             )
-            process = self._process = subprocess.Popen(
+            process = self.process = subprocess.Popen(
                 [sys.executable, "-m", "aplomb.work.day.server"],
                 stdin=subprocess.PIPE,
                 stdout=subprocess.PIPE,
@@ -95,16 +95,16 @@ class DaySolver:
                 except msgspec.DecodeError:
                     continue
                 with self._one:
-                    if process is not self._process:
+                    if process is not self.process:
                         break
                     self._note(reply)
                 if reply.kind != "begun":
                     self._take(reply)
         process.wait()
         with self._one:
-            gone, self._process = (
-                process is self._process,
-                (None if process is self._process else self._process),
+            gone, self.process = (
+                process is self.process,
+                (None if process is self.process else self.process),
             )
         if gone:  # it was not sent away
             self._take(Reply(self.asked, "trouble", trouble="The solver ended; solve once more."))
@@ -143,12 +143,12 @@ class DaySolver:
 
     def _watch(self, done: Callable[[int], bool], otherwise: Callable[[], None]) -> None:
         """See that the newest question comes so far in time, or do something about it."""
-        number, process = self.asked, self._process
+        number, process = self.asked, self.process
         until = time.monotonic() + self.STARTING_S
 
         def look() -> None:
             with self._one:
-                if number != self.asked or process is not self._process or done(number):
+                if number != self.asked or process is not self.process or done(number):
                     return
                 if not self._ready and time.monotonic() < until:
                     again()
@@ -184,7 +184,7 @@ class DaySolver:
 
     def _kill(self) -> None:
         """Send the process away, whatever it does: one that is halted too."""
-        process, self._process = self._process, None
+        process, self.process = self.process, None
         if process is None:
             return
         self._said.put(None)
