@@ -408,7 +408,7 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
         key = getattr(K, f"Key_{letter}")
         person.press(key, ALT_SHIFT)
         page = empty.pages[name]
-        for job in ("_job", "opening"):
+        for job in ("job", "opening"):
             if hasattr(page, job):
                 done(qtbot, getattr(page, job))
         assert empty.page is page

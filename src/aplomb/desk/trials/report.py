@@ -45,7 +45,7 @@ class ReportPage(Page):
         self.shown: ReportAndChart | None = None
         self._asked: object = None
         self._shown: tuple[str, ...] = ()
-        self._job = LatestJob(self._take_report, self, lambda: session.book.path)
+        self.job = LatestJob(self._take_report, self, lambda: session.book.path)
         self.series = choice("Series")
         self.series.activated.connect(lambda _i: self.refresh())
         self.pdf = button("Report as PDF…", "main", lambda: self._give("pdf"))
@@ -109,7 +109,7 @@ class ReportPage(Page):
         if asked == self._asked:
             return
         self._asked = asked
-        self._job.ask(lambda: report_of(*asked))
+        self.job.ask(lambda: report_of(*asked))
 
     def _take_report(self, found: "ReportAndChart | AplombError") -> None:
         if isinstance(found, AplombError):
