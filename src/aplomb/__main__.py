@@ -20,8 +20,8 @@ def _heal(error: ImportError) -> None:
                 os.remove(path)  # noqa: PTH107
         os.execv("/bin/sh", ["/bin/sh", launcher, *sys.argv[1:]])
     sys.stderr.write(
-        f"aplomb: {error}. The packages beside it are not whole; delete the folder .venv and start "
-        "again.\n"
+        f"aplomb: {error}. Some packages it needs are missing or damaged; delete the "
+        "folder .venv and start again.\n"
     )
 
 

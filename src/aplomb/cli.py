@@ -64,8 +64,9 @@ def _layers(options: argparse.Namespace) -> None:
     plan = parse_plan(options.line)
     if plan.enclosure is Enclosure.PIECES:
         raise AplombError(
-            "paste in pieces has no fixed number of leaves; “aplomb figures” works out the "
-            f"expected means of a formula. The fold product is {plan.product}"
+            "paste with fat in pieces has no fixed number of leaves; “aplomb figures” "
+            "calculates the average to expect for a formula. The fold product is "
+            f"{plan.product}"
         )
     counts = count(plan)
     found = {
@@ -79,9 +80,9 @@ def _layers(options: argparse.Namespace) -> None:
         "leaves": counts.leaves,
     }
     words = (
-        f"{plan.line()}\n{counts.fat} fat leaves and {counts.dough} of dough, "
-        f"{counts.leaves} in all; fold product {counts.product} "
-        f"in {len(plan.turns)} turns after enclosing, {plan.creases} creases"
+        f"{plan.line()}\n{counts.fat} fat leaves and {counts.dough} dough leaves, "
+        f"{counts.leaves} in all; fold product {counts.product}; {len(plan.turns)} turns "
+        f"after enclosing, {plan.creases} creases"
     )
     _say(found, words, options.json)
 
@@ -99,7 +100,9 @@ def _figures(options: argparse.Namespace) -> None:
         value = getattr(study.readings, key)
         if value is not None:
             shown = f"{value:.0f}" if unit == "g" else f"{value:.4g}"
-            mean = " (expected mean)" if study.readings.leaves_are_means and "leaves" in key else ""
+            mean = (
+                " (expected average)" if study.readings.leaves_are_means and "leaves" in key else ""
+            )
             print(f"{words:>18}  {shown} {unit}{mean}".rstrip())
 
 
@@ -135,7 +138,8 @@ def _batch(options: argparse.Namespace) -> None:
     words = [study.formula.name]
     words += [f"{m.pieces:>10} {m.name or 'pieces'} of {m.paste_g:.1f} g" for m in scaled.made]
     words += [
-        f"{m.pieces:>10} {m.name} of {m.paste_g:.1f} g of offcuts" for m in scaled.from_offcuts
+        f"{m.pieces:>10} {m.name} of {m.paste_g:.1f} g, made from scrap"
+        for m in scaled.from_offcuts
     ]
     words += [
         f"{w.weigh_g:>10g} g  {known.pantry[w.line.material].name}"
@@ -143,8 +147,8 @@ def _batch(options: argparse.Namespace) -> None:
         if w.weigh_g > 0
     ]
     words.append(
-        f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, "
-        f"{scaled.trim_g:.0f} g of it trim"
+        f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, of which "
+        f"{scaled.trim_g:.0f} g is trim"
     )
     _say(found, "\n".join(words), options.json)
 
@@ -154,7 +158,7 @@ def _cut(options: argparse.Namespace) -> None:
     from aplomb.work.open_book.sources import study_from
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
-        raise AplombError(f"blocks: 0 to {MOST_BLOCKS} can be asked, not {options.blocks}")
+        raise AplombError(f"blocks: use 0 to {MOST_BLOCKS}, not {options.blocks}")
     study, known = study_from(options.formula)
     sheets = sheets_of(study, known.house, options.blocks)
     names = [product.name for product in study.formula.products]
@@ -176,9 +180,12 @@ def _cut(options: argparse.Namespace) -> None:
             }
         )
         words.append(
-            f"{plan.sheets} sheets of {plan.sheet.length_mm:.0f} × {plan.sheet.width_mm:.0f} mm, "
-            f"{plan.sheet.height_mm:g} mm thick, from {plan.blocks} blocks; "
-            f"{plan.yield_pct:.1f} % in pieces: "
+            (
+                f"{plan.sheets} sheets of {plan.sheet.length_mm:.0f} × "
+                f"{plan.sheet.width_mm:.0f} mm, {plan.sheet.height_mm:g} mm thick, from "
+                f"{plan.blocks} blocks; {plan.yield_pct:.1f} % of the paste ends up in "
+                "pieces: "
+            )
             + ", ".join(f"{many} {name}" for name, many in given.items())
         )
     if options.svg is not None:
@@ -189,7 +196,7 @@ def _cut(options: argparse.Namespace) -> None:
         app = gui_for_printing()
         write_bytes(options.svg, cut_plan_svg(sheets.plans[0], study.formula))
         del app
-        words.append(f"drawn in {options.svg}")
+        words.append(f"drawing saved as {options.svg}")
     found = {
         "sheets": plans,
         "trim_pct": round(sheets.trim_pct, 3),
@@ -225,18 +232,18 @@ def _grams(options: argparse.Namespace) -> None:
     if known.high_g > known.low_g:
         found |= {"low_g": round(known.low_g, 4), "high_g": round(known.high_g, 4)}
         packed = amount.kind is Kind.VOLUME and material.bulk_spread > 0
-        why = f" ({STANDING_WORDS['memory']}: packing differs)" if packed else ""
-        words += f"; likely {known.low_g:.4g} to {known.high_g:.4g} g{why}"
+        why = f" ({STANDING_WORDS['memory']}; it depends how it is packed)" if packed else ""
+        words += f"; probably {known.low_g:.4g} to {known.high_g:.4g} g{why}"
     told = [amount.asked] if amount.asked else []
     apart = disagreement(options.amount, material, options.measures, options.decimal)
     if apart is not None:
         told.append(
             f"two amounts are given, {apart.taken_g:.4g} g and {apart.other_g:.4g} g, "
-            f"{apart.apart_pct:.2g} % apart; weigh it"
+            f"which differ by {apart.apart_pct:.2g} %; weigh it"
         )
     if told:
         found["doubts"] = told
-        words += "".join(f"\ndoubt: {each}" for each in told)
+        words += "".join(f"\nnot sure: {each}" for each in told)
     _say(found, words, options.json)
 
 
@@ -258,7 +265,9 @@ def _card(options: argparse.Namespace) -> None:
         write_bytes(options.out, card_pdf(study, known.pantry))
         del app
     else:
-        raise AplombError(f"the card ends in .pdf or .csv, not “{ending or options.out.name}”")
+        raise AplombError(
+            f"the name of the card must end in .pdf or .csv, not “{ending or options.out.name}”"
+        )
     print(f"{study.formula.name}: card written to {options.out}")
 
 
@@ -307,7 +316,10 @@ def _day(options: argparse.Namespace) -> None:
         _give(of_book, book_day_words(view, answer), options.json)
         return
     if options.date or options.ics:
-        raise AplombError("date, ics: they go with a book; a case has elapsed minutes only")
+        raise AplombError(
+            "date, ics: these work with a book only; a case counts minutes "
+            "from its start and has no date"
+        )
     found = day.day(read_case(options.case, day.DayCase))
     _give(found, day.day_words(found), options.json)
 

@@ -32,13 +32,15 @@ def parser(commands: Iterable[str]) -> argparse.ArgumentParser:
     """Make what reads the options of the window, and tells of the commands."""
     parser = _Parser(
         prog="aplomb",
-        description="A workbench for laminated paste without yeast. Without a command it opens "
-        "the window.",
-        epilog=f"Commands: {', '.join(commands)}. “aplomb layers --help” explains one.",
+        description="A workbench for laminated paste without yeast. With no command, the window "
+        "opens.",
+        epilog=f"Commands: {', '.join(commands)}. For help with one of them: aplomb layers --help",
     )
-    parser.add_argument("book", nargs="?", help="the book to open; else your own")
+    parser.add_argument("book", nargs="?", help="the book to open; if left out, your own")
     parser.add_argument("--demo", action="store_true", help="open the demo book")
-    parser.add_argument("--smoke", action="store_true", help="paint the window once and quit")
+    parser.add_argument(
+        "--smoke", action="store_true", help="draw the window once and quit (for tests)"
+    )
     parser.add_argument("--version", action="version", version=f"Aplomb {__version__}")
     return parser
 
@@ -49,28 +51,36 @@ def command_parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
     layers = commands.add_parser("layers", help="count the leaves of a turn line")
     layers.add_argument("line", help="e.g. “envelope 3 4 / 3 4”")
-    layers.add_argument("--json", action="store_true", help="as a JSON object")
-    figures = commands.add_parser("figures", help="the readings of a formula")
+    layers.add_argument("--json", action="store_true", help="print the result as JSON")
+    figures = commands.add_parser("figures", help="all the figures of a formula")
     figures.add_argument("formula", help=FORMULA)
-    figures.add_argument("--json", action="store_true", help="as a JSON object")
-    grams = commands.add_parser("grams", help="an amount of a material in grams")
+    figures.add_argument("--json", action="store_true", help="print the result as JSON")
+    grams = commands.add_parser("grams", help="convert an amount of an ingredient to grams")
     grams.add_argument("amount", help="e.g. “2 1/4 cup”")
     grams.add_argument("material", help="e.g. “plain flour”")
-    grams.add_argument("--json", action="store_true", help="as a JSON object")
-    grams.add_argument("--decimal", choices=[".", ","], default=".", help="the decimal sign")
+    grams.add_argument("--json", action="store_true", help="print the result as JSON")
+    grams.add_argument("--decimal", choices=[".", ","], default=".", help="decimal point or comma")
     grams.add_argument(
-        "--measures", choices=get_args(Measures), default="us", help="which cups and spoons"
+        "--measures",
+        choices=get_args(Measures),
+        default="us",
+        help="whose cup and spoon sizes to use",
     )
     batch = commands.add_parser("batch", help="what a batch takes and what it yields")
     batch.add_argument("formula", help=FORMULA)
-    batch.add_argument("--json", action="store_true", help="as a JSON object")
+    batch.add_argument("--json", action="store_true", help="print the result as JSON")
     cut = commands.add_parser("cut", help="the cut plan of a formula's products")
     cut.add_argument("formula", help=FORMULA)
-    cut.add_argument("--json", action="store_true", help="as a JSON object")
+    cut.add_argument("--json", action="store_true", help="print the result as JSON")
     cut.add_argument(
-        "--blocks", type=int, default=0, help="blocks of paste; without it, as few as will do"
+        "--blocks",
+        type=int,
+        default=0,
+        help="how many blocks of paste; if left out, as few as possible",
     )
-    cut.add_argument("--svg", type=Path, help="draw the first sheet to this file, at true size")
+    cut.add_argument(
+        "--svg", type=Path, help="save a drawing of the first sheet as this file, at actual size"
+    )
     card = commands.add_parser("card", help="write the batch card of a formula")
     card.add_argument("formula", help=FORMULA)
     card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
@@ -81,46 +91,63 @@ def command_parser() -> argparse.ArgumentParser:
 
 def _cold_parsers(commands: Any) -> None:
     chill = commands.add_parser(
-        "chill", help="a body through places; for a formula, when a block of it can be rolled"
+        "chill",
+        help=(
+            "how a block cools and warms from place to place; for a formula, "
+            "when its block can be rolled"
+        ),
     )
     chill.add_argument("case", help=f"{CASE}; or {FORMULA}")
-    chill.add_argument("--thick", help="thickness of the block of a formula, e.g. 30 or 1.2 in")
-    chill.add_argument("--from", dest="start", default="20", help="temperature at the start")
-    chill.add_argument("--place", default="fridge", help="fridge, freezer …, or a place’s name")
+    chill.add_argument("--thick", help="thickness of the formula’s block, e.g. 30 or 1.2 in")
+    chill.add_argument("--from", dest="start", default="20", help="starting temperature")
+    chill.add_argument(
+        "--place", default="fridge", help="fridge, freezer and so on, or the name of a place"
+    )
     chill.add_argument("--body", default="paste", choices=["paste", "dough", "fat"])
-    chill.add_argument("--json", action="store_true", help="as a JSON object")
-    fit = commands.add_parser("chill-fit", help="a place’s coefficient from a probe’s readings")
+    chill.add_argument("--json", action="store_true", help="print the result as JSON")
+    fit = commands.add_parser(
+        "chill-fit", help="how fast heat passes in a place (its coefficient), from probe readings"
+    )
     fit.add_argument("case", help=CASE)
-    fit.add_argument("--json", action="store_true", help="as a JSON object")
+    fit.add_argument("--json", action="store_true", help="print the result as JSON")
     out = commands.add_parser("out", help="how long a sheet of a formula may stay out of the cold")
     out.add_argument("formula", help=FORMULA)
     out.add_argument("--thick", required=True, help="thickness of the sheet, e.g. 10 or 0.4 in")
-    out.add_argument("--from", dest="start", default="5", help="temperature at the start")
-    out.add_argument("--room", default="", help="temperature of the room; else the house’s shop")
+    out.add_argument("--from", dest="start", default="5", help="starting temperature")
+    out.add_argument(
+        "--room",
+        default="",
+        help="room temperature; if left out, the bakery temperature set in the house",
+    )
     out.add_argument("--bench", default="wood", help="stone, wood, steel, tray or wire")
-    out.add_argument("--json", action="store_true", help="as a JSON object")
-    day = commands.add_parser("day", help="a timetable that holds, or what is in the way")
+    out.add_argument("--json", action="store_true", help="print the result as JSON")
+    day = commands.add_parser("day", help="a timetable that works, or what prevents one")
     day.add_argument("case", help=f"{CASE}; or BOOK.aplomb")
-    day.add_argument("--date", default="", help="the day things are wanted on, e.g. 2026-11-28")
-    day.add_argument("--ics", type=Path, help="write it for a calendar; or .csv")
-    day.add_argument("--json", action="store_true", help="as a JSON object")
+    day.add_argument("--date", default="", help="the day the order is for, e.g. 2026-11-28")
+    day.add_argument(
+        "--ics", type=Path, help="save the timetable as this calendar file (.ics) or table (.csv)"
+    )
+    day.add_argument("--json", action="store_true", help="print the result as JSON")
 
 
 def _trial_parsers(commands: Any) -> None:
     for name, words in (
-        ("learn", "what trials say of lift, and of a new one"),
-        ("compare", "two variants in pairs: different, alike, or not enough to say"),
-        ("triangle", "a blind triangle test"),
+        ("learn", "what the trials say about lift, and what to expect of a new one"),
+        (
+            "compare",
+            "compare two variants in pairs: different, alike, or not enough trials to say",
+        ),
+        ("triangle", "the result of a blind triangle test"),
     ):
         made = commands.add_parser(name, help=words)
         made.add_argument("case", help=CASE)
-        made.add_argument("--json", action="store_true", help="as a JSON object")
+        made.add_argument("--json", action="store_true", help="print the result as JSON")
     tried = commands.add_parser("trials", help="what a table of trials says")
     tried.add_argument("file", help="CSV, a line per piece (docs/verbs/trials.md)")
     tried.add_argument("--outcome", default="lift", help="e.g. lift, even_pct, loss_pct")
     tried.add_argument("--change", default="fat_leaf_um", help="what each series changes")
-    tried.add_argument("--json", action="store_true", help="as a JSON object")
-    oven = commands.add_parser("oven", help="a setting in °C, °F, with a fan, as a gas mark")
+    tried.add_argument("--json", action="store_true", help="print the result as JSON")
+    oven = commands.add_parser("oven", help="convert an oven setting: °C, °F, fan or gas mark")
     oven.add_argument("case", help=f"e.g. “200 C fan”; or {CASE}")
-    oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="only this")
-    oven.add_argument("--json", action="store_true", help="as a JSON object")
+    oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="show only this one")
+    oven.add_argument("--json", action="store_true", help="print the result as JSON")

@@ -12,11 +12,11 @@ LONGEST_NAME = 255
 """What a file's name may measure on common file systems [bytes]."""
 
 _WORDS = {
-    errno.ENOSPC: "the disk is full; make room or choose another place",
-    errno.EDQUOT: "your disk quota is used up; make room or choose another place",
-    errno.EROFS: "it is on a disk that can only be read; choose another place",
-    errno.EACCES: "you may not write or read there; choose another place",
-    errno.EPERM: "you may not write or read there; choose another place",
+    errno.ENOSPC: "the disk is full; free some space or choose another folder",
+    errno.EDQUOT: "your disk quota is used up; free some space or choose another folder",
+    errno.EROFS: "that disk is read-only; choose another folder",
+    errno.EACCES: "you do not have permission there; choose another folder",
+    errno.EPERM: "you do not have permission there; choose another folder",
     errno.ENOENT: "there is no such file or folder",
     errno.EISDIR: "that is a folder; choose a file",
     errno.ENOTDIR: "a part of that path is not a folder",
@@ -38,7 +38,7 @@ def words_for(error: OSError, what: str) -> str:
     what : str
         What was to be done, as ``cannot write card.pdf``.
     """
-    return f"{what}: {_WORDS.get(error.errno or 0, error.strerror or 'it was refused')}"
+    return f"{what}: {_WORDS.get(error.errno or 0, error.strerror or 'the system refused')}"
 
 
 _KINDS = (
@@ -76,7 +76,7 @@ def read_bytes(path: Path, most: int, *, pipes: bool = False) -> bytes:
             raise AplombError(f"{what}: it is a socket or a device; choose a file") from None
         raise AplombError(words_for(error, what)) from None
     except ValueError:  # a null sign in the path
-        raise AplombError(f"{what}: no file can have that name") from None
+        raise AplombError(f"{what}: that name cannot be used for a file; choose another") from None
 
 
 def new_beside(path: Path, start: str = ".aplomb-") -> tuple[int, Path]:
@@ -131,5 +131,7 @@ def write_bytes(path: Path, data: bytes) -> None:
     except (OSError, ValueError) as error:  # a path with a null sign is a ValueError
         what = f"cannot write {name_of(path)}"
         if not isinstance(error, OSError):
-            raise AplombError(f"{what}: no file can have that name") from None
+            raise AplombError(
+                f"{what}: that name cannot be used for a file; choose another"
+            ) from None
         raise AplombError(words_for(error, what)) from None

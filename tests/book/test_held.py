@@ -211,7 +211,7 @@ def test_a_rescue_finds_a_free_name_or_the_own_folder(session, path, tmp_path_fa
     own = tmp_path_factory.mktemp("own")
     monkeypatch.setenv("APLOMB_HOME", str(own))
     path.with_name("a, kept.aplomb").touch()
-    assert session.work.rescue().name == "a, kept 2.aplomb"
+    assert session.work.rescue().name == "a, rescued.aplomb"
     folder_gone(path)
     session.shelf.edit("cold", lambda f: replace(f, dough_c=7.0))
     assert session.work.rescue().parent == own
@@ -279,7 +279,7 @@ def test_what_was_refused_is_shown_as_it_is_kept(session, monkeypatch):
     session.shelf.entries[session.uid] = at.with_formula(bad, now())
     assert session.flush()
     assert session.formula == kept
-    assert "“bad note” could not be kept" in said[-1]
+    assert "“bad note” could not be saved" in said[-1]
     assert session.journal.trouble == ""
 
 
@@ -351,9 +351,9 @@ def spoil(path, *statements):
 @pytest.mark.parametrize(
     ("statement", "words"),
     [
-        ("DROP TABLE store", "without store"),
-        ("DROP TABLE revision", "without revision"),
-        ("DROP TABLE formula", "without formula"),
+        ("DROP TABLE store", "store)"),
+        ("DROP TABLE revision", "missing revision"),
+        ("DROP TABLE formula", "missing formula"),
         ("CREATE TRIGGER t AFTER INSERT ON change BEGIN DELETE FROM formula; END", "(t)"),
         ("CREATE VIEW v AS SELECT 1", "(v)"),
     ],
@@ -420,7 +420,7 @@ def test_rows_that_vanished_are_missed(session, path):
     spoil(path, "DELETE FROM formula WHERE name = 'One'")
     opened = Session(Book(path))
     assert "damaged" in opened.journal.trouble
-    assert "found only in the list of changes" in opened.work.notice
+    assert "recovered from the list of changes" in opened.work.notice
     assert {e.name for e in opened.shelf.entries.values()} == {"One", "Two"}
     opened.close()
 
@@ -470,7 +470,7 @@ def test_a_row_of_the_store_that_cannot_be_read_is_set_aside_and_kept(session, p
     session.close()
     spoil(path, f"INSERT OR REPLACE INTO store VALUES ('{key}', '{{\"broken\"')")
     opened = Session(Book(path))
-    assert opened.work.notice.startswith("Set aside")
+    assert opened.work.notice.startswith("Part of this book")
     house = replace(opened.reference.house, currency="kr")
     opened.store.set_house("currency", house)
     assert opened.flush()
@@ -519,7 +519,7 @@ def test_a_book_that_cannot_be_finished_leaves_no_file(path, monkeypatch):
         raise sqlite3.OperationalError("disk I/O error")
 
     monkeypatch.setattr(schema, "make_tables", killed)
-    with pytest.raises(BookError, match="cannot be made"):
+    with pytest.raises(BookError, match="cannot be created"):
         Book(path)
     assert [p.name for p in path.parent.iterdir() if p.name != ".a.aplomb.lock"] == []
 
@@ -560,7 +560,7 @@ def test_what_is_no_file_is_no_book(tmp_path):
     for bad in (folder, pipe):
         with pytest.raises(BookError, match="not a file"):
             Book(bad)
-    with pytest.raises(BookError, match="Choose another place"):
+    with pytest.raises(BookError, match="Choose another folder"):
         Book(tmp_path / ("n" * 300))
-    with pytest.raises(BookError, match="No file can have that name"):
+    with pytest.raises(BookError, match="That name cannot be used for a file."):
         Book(tmp_path / "a\0b")

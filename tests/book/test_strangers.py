@@ -49,7 +49,7 @@ def test_a_view_that_never_ends_is_not_read_whatever_its_name(path, table):
         db.execute(f"CREATE VIEW {table} AS {ENDLESS.format(COLUMNS[table])}")
     db.close()
     book = Book(path)
-    assert f"does not come from Aplomb ({table})" in book.read_only
+    assert f"something Aplomb did not put there ({table})" in book.read_only
     assert [e.name for e in book.entries()] == ["F 0"]  # else from the list of changes
     assert (book.store(), book.runs.all(), book.pictures.all()) == ([], [], {})
     book.rows_to_carry()
@@ -87,7 +87,7 @@ def test_a_large_book_that_is_written_to_is_anothers(path):
     with path.open("r+b") as file:
         file.seek(-4096, 2)
         file.write(b"another program")
-    with pytest.raises(GoneError, match="written to by another program"):
+    with pytest.raises(GoneError, match="Another program"):
         book.set_setting("open", "x")
     book.close()
 

@@ -61,7 +61,7 @@ def test_a_new_formula_is_quiet_from_the_start(session):
 def test_a_copy_stands_behind_its_original(session):
     session.shelf.copy()
     names = [entry.formula.name for entry in session.shelf.entries.values()]
-    assert names[:2] == ["Regatta case paste", "Regatta case paste, copy"]
+    assert names[:2] == ["Regatta case paste", "Regatta case paste (copy)"]
 
 
 def test_undo_takes_back_a_delete_of_another_formula(session):
@@ -148,7 +148,7 @@ def test_what_is_wanted_and_there_leaves_the_reference_alone(session):
 def test_a_batch_that_is_kept_leaves_the_pantry_alone(session):
     before = session.reference
     made_batch = MadeBatch("new", session.formula.name, session.uid, "2026-11-24T08:00")
-    session.store.put_made_batch("a batch begun", made_batch)
+    session.store.put_made_batch("add a measured batch", made_batch)
     assert session.reference.pantry is before.pantry
     assert session.reference.house is before.house
     assert made_batch in session.reference.made_batches

@@ -208,7 +208,7 @@ def test_a_port_is_used_by_one_at_a_time():
         second.stop()
         simulated.unplug()
     assert isinstance(said[0], Lost)
-    assert "used by another" in said[0].words
+    assert "in use by another" in said[0].words
 
 
 @pytest.mark.parametrize(

@@ -55,16 +55,16 @@ def changed(formula, **changes):
         (b"", "is empty"),
         (b"   \n", "is empty"),
         (b"\xff\xfe\x00", "not text in UTF-8"),
-        (b"hello", "not sound JSON|cut off"),
+        (b"hello", "not valid JSON|cut off"),
         (b'{"format": "aplomb-formula", "version": 1, "formula": {"na', "is cut off at line 1"),
         (b"[1, 2]", "not an Aplomb formula"),
         (b'{"format": "other"}', "not an Aplomb formula"),
         (b'{"format": "aplomb-formula", "version": 9, "formula": {}}', "version 9"),
         (b'{"format": "aplomb-formula", "version": 1, "formula": {}}', "name"),
         (b'{"format": "aplomb-formula", "version": 1}', "formula"),
-        (b"[" * 100_000, "to be read|cut off"),
-        (b'{"a": ' + b"9" * 10_000 + b"}", "not an Aplomb|to be read"),
-        (b" " * 6_000_000, "far smaller"),
+        (b"[" * 100_000, "be read"),
+        (b'{"a": ' + b"9" * 10_000 + b"}", "be read"),
+        (b" " * 6_000_000, "for a"),
     ],
     ids=range(13),
 )
@@ -186,5 +186,5 @@ def test_prices_of_version_1_go_to_a_pantry_that_has_none(plain, known):
 def test_a_hostile_material_in_a_file_is_refused(plain, pantry):
     file = json.loads(to_json(plain))
     file["materials"] = [{"key": "x", "name": "=X", "group": "fat", "composition": {"fat": 9}}]
-    with pytest.raises(AplombError, match="not beginning with ="):
+    with pytest.raises(AplombError, match="do not start it with ="):
         from_json(json.dumps(file).encode(), pantry)

@@ -103,7 +103,7 @@ def test_a_day_as_a_calendar(name, step):
 @pytest.mark.parametrize("sign", ["\ufffe", "\uffff", "\x00", "\ud800", "\n"])
 def test_signs_that_some_format_cannot_hold_are_kept_out_of_all(known, sign):
     formula = replace(demo().formulas[0], note=f"a{sign}b")
-    with pytest.raises(AplombError, match="note: sign 2 is"):
+    with pytest.raises(AplombError, match="note: character 2 is"):
         check(formula)
 
 

@@ -84,7 +84,7 @@ def test_what_is_no_number_is_told(column, cell):
 @pytest.mark.parametrize("column", ["leaves", "turns", "colour", "film"])
 def test_a_part_of_a_mark_or_a_leaf_is_not_cut_off(column):
     read = read_trials(table(f"trial,batch,{column}", "a,b,2.5"))
-    assert "2.5 is no whole number" in read.troubles[0]
+    assert "2.5 is not a whole number" in read.troubles[0]
 
 
 def test_other_units_are_turned():
@@ -103,7 +103,7 @@ def test_other_units_are_turned():
         (table("name,lift", "a,4"), "no column “trial”"),
         (table("trial,lift", "a,4"), "no column “batch”"),
         (table("trial,batch,raw_mm,raw_in", "a,b,4,1"), "two units: “raw_mm” and “raw_in”"),
-        (table("trial,batch,raw_mm,raw_mm", "a,b,4,1"), "one column twice"),
+        (table("trial,batch,raw_mm,raw_mm", "a,b,4,1"), "same column twice"),
     ],
 )  # fmt: skip
 def test_what_is_no_such_table_is_refused(data, words):
@@ -115,10 +115,10 @@ def test_what_is_no_such_table_is_refused(data, words):
     ("line", "words"),
     [
         ("x,,4,16", "batch that was really made"),
-        (",b,4,16", "trial: it is empty"),
-        ("x,b,four,16", "“four” is no number"),
+        (",b,4,16", "trial: the cell is empty; give the trial a name"),
+        ("x,b,four,16", "“four” is not a number"),
         ("x,b,4,0", "baked height"),
-        ("x,b,4,nan", "“nan” is no number"),
+        ("x,b,4,nan", "“nan” is not a number"),
         ("x,b,4,200", "lift of 50"),
         ("x,b,-4,16", "raw height"),
     ],

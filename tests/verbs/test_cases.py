@@ -305,10 +305,10 @@ def test_what_cannot_be_asked_of_a_formula(capsys, formula_file, words, said):
 
 
 def test_verbs_speak_in_plain_words_too(ask, capsys, formula_file):
-    assert "core" in ask("chill", CHILL)[1]
+    assert "middle" in ask("chill", CHILL)[1]
     assert "A: mix" in ask("day", DAY)[1]
     assert main(["out", formula_file, "--thick", "10"]) == 0
-    assert "back to the cold" in capsys.readouterr().out
+    assert "back into the cold" in capsys.readouterr().out
 
 
 def test_a_case_comes_from_standard_input(capsys, monkeypatch):
@@ -349,7 +349,7 @@ def test_a_book_that_wants_nothing_and_days_that_are_none(capsys, book, tmp_path
     book.journal.flush()
     path = str(book.book.path)
     assert main(["day", path]) == 2
-    assert "Nothing is wanted" in capsys.readouterr().err
+    assert "Nothing is ordered" in capsys.readouterr().err
     assert main(["day", path, "--date", "soon"]) == 2
     assert "2026-11-28" in capsys.readouterr().err
     assert main(["day", path, "--ics", str(tmp_path / "x.pdf")]) == 2

@@ -106,3 +106,18 @@ def demo() -> DemoBook:
 def demo_trials() -> DemoSeries:
     """Load the demo's series of trials: invented, with scatter, a failed bake, missing values."""
     return msgspec.json.decode(asset("demo_trials.json").read_bytes(), type=DemoSeries)
+
+
+class Explained(msgspec.Struct, frozen=True):
+    """A word of the trade: what it means, and what else it is called."""
+
+    word: str
+    says: str
+    also: tuple[str, ...] = ()
+
+
+@lru_cache(maxsize=1)
+def glossary() -> dict[str, Explained]:
+    """Load the words of the trade, by word; the same that docs/glossary.md lists."""
+    words = msgspec.json.decode(asset("glossary.json").read_bytes(), type=list[Explained])
+    return {each.word: each for each in words}

@@ -147,13 +147,13 @@ class Book:
         found = {entry.uid: entry for row in rows if (entry := entry_of(row)) is not None}
         lost = len(rows) - len(found)
         if not whole or lost or not self._counted("formula", len(rows)):
-            self.file.mark_damaged("some formulas are hidden")
+            self.file.mark_damaged("some formulas are missing")
             more, _ = from_changes(self._db, self.history.position())
             missing = {uid: entry for uid, entry in more.items() if uid not in found}
             found.update(missing)
-            self._set_aside(f"{lost} formulas without identity" if lost else "")
+            self._set_aside(f"{lost} formulas that cannot be identified" if lost else "")
             self._set_aside(
-                f"{len(missing)} formulas were found only in the list of changes"
+                f"{len(missing)} formulas were recovered from the list of changes"
                 if missing
                 else ""
                 if lost
@@ -197,9 +197,11 @@ class Book:
         rows, whole = rows_out(self._db, "store")
         found = {key: text(body) for key, body in rows if isinstance(key, str)}
         if not whole or len(found) < len(rows) or not self._counted("store", len(rows)):
-            self.file.mark_damaged("some of prices, materials, house or batches is hidden")
+            self.file.mark_damaged(
+                "some prices, ingredients, house settings or batches are missing"
+            )
             _, more = from_changes(self._db, self.history.position())
-            self._set_aside("some of prices, materials, house, stock or batches")
+            self._set_aside("some prices, ingredients, house settings, stock or batches")
             found = more | found
         if "timetable" in found and self._version() < 9:
             from aplomb.book.migrate import with_step_keys
@@ -337,10 +339,10 @@ class Book:
         """
         refused = f"{path.name[:80]} cannot be written: "
         if self.file.watch is not None and not self.file.watch.same_file:
-            raise GoneError(f"The book {self.path.name} was written to by another program.")
+            raise GoneError(f"Another program has changed the book {self.path.name}.")
         try:
             if os.path.lexists(path):
-                raise BookError(f"{path.name} is there already; choose another name.")
+                raise BookError(f"There is already a file called {path.name}; choose another name.")
             handle, beside = new_beside(path, NEW)
             os.close(handle)
             try:
@@ -352,7 +354,7 @@ class Book:
         except sqlite3.DatabaseError as error:
             raise DiskError(refused + disk_words(error)) from None
         except OSError as error:
-            raise DiskError(f"{refused}{error.strerror}. Choose another place.") from None
+            raise DiskError(f"{refused}{error.strerror}. Choose another folder.") from None
 
     def fill(
         self,

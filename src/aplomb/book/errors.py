@@ -45,15 +45,17 @@ def disk_words(error: BaseException) -> str:
     """Say what the disk refused, and what to do."""
     code = code_of(error)
     if code == sqlite3.SQLITE_FULL:
-        return "the disk is full. Make room, then try again."
+        return "the disk is full. Free some space, then try again."
     if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_PERM):
-        return "it can only be read there. Choose another place."
+        return "it is read-only there. Choose another folder."
     if code == sqlite3.SQLITE_CANTOPEN:
         return "its folder cannot be used. Choose another place."
     if code == sqlite3.SQLITE_IOERR:
-        return "the disk failed or is full. Make room or choose another place, then try again."
+        return (
+            "the disk failed or is full. Free some space or choose another folder, then try again."
+        )
     if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
         return "another program is using it. Close it there, then try again."
     if code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB):
-        return "the file is damaged. Keep a copy elsewhere to go on."
+        return "the file is damaged. To carry on, save a copy in another folder."
     return f"{error}."

@@ -34,7 +34,7 @@ from aplomb.book.schema import (
 
 QUICKLY_CHECKED = 4_000_000
 """A file up to this size is checked whole when it is opened [bytes]."""
-LEFT = "It is left as it is."
+LEFT = "It has not been changed."
 CHECKS = 5
 """So often a file that is written to meanwhile is looked through again [-]."""
 STEPS = 20_000
@@ -87,12 +87,12 @@ class BookFile:
         except OSError as error:
             self._let_go()
             raise BookError(
-                f"The book {path.name[:80]} cannot be opened or made in {path.parent}: "
-                f"{error.strerror}. Choose another place."
+                f"The book {path.name[:80]} cannot be opened or created in {path.parent}: "
+                f"{error.strerror}. Choose another folder."
             ) from None
         except ValueError:  # a null sign in the path
             self._let_go()
-            raise BookError("No file can have that name. Choose another.") from None
+            raise BookError("That name cannot be used for a file. Choose another.") from None
         except BaseException:
             self._let_go()
             raise
@@ -104,17 +104,19 @@ class BookFile:
         except FileNotFoundError:
             return False
         if not stat.S_ISREG(found.st_mode):
-            raise BookError(f"{self.path.name} is not a file, so it is no book; open another.")
+            raise BookError(
+                f"{self.path.name} is not a file, so it cannot be a book; open another."
+            )
         if found.st_size == 0:
             raise BookError(
-                f"{self.path.name} is empty (0 bytes), so it is not an Aplomb book. {LEFT} "
-                "Open another, or delete it and make a new one of that name."
+                f"{self.path.name} is empty (0 bytes), so it is not an Aplomb book. "
+                f"{LEFT} Open another, or delete it and make a new book with that name."
             )
         return True
 
     def _open_file(self, there: bool) -> None:
         if there and not (os.access(self.path, os.W_OK) and os.access(self.path.parent, os.W_OK)):
-            self.read_only = "This book is in a place that can only be read."
+            self.read_only = "This book or its folder is read-only."
             self.db = self._open_to_read()
             return
         if not there:
@@ -125,7 +127,7 @@ class BookFile:
                 make_file(self.path)
             except sqlite3.DatabaseError as error:
                 raise BookError(
-                    f"The book {self.path.name} cannot be made: {disk_words(error)}"
+                    f"The book {self.path.name} cannot be created: {disk_words(error)}"
                 ) from None
         self.watch = FileWatch(self.path)
         self.db = self._open()
@@ -161,13 +163,13 @@ class BookFile:
             return BookError(TOO_LONG.format(name))
         if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             return BookError(
-                f"The book {name} is open in another Aplomb, or in another program. "
+                f"The book {name} is open in another Aplomb window or in another program. "
                 "Close it there, or open another book."
             )
         if code in (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_READONLY):
             return BookError(f"The book {name} cannot be opened: {disk_words(error)}")
         return BookError(
-            f"{name} is not an Aplomb book, or it is damaged beyond reading ({error}). {LEFT}"
+            f"{name} is not an Aplomb book, or it is too badly damaged to open ({error}). {LEFT}"
         )
 
     def _check(self, db: sqlite3.Connection) -> None:
@@ -191,19 +193,20 @@ class BookFile:
             only_ours(db)
             self.rebuild = True
             self.read_only = (
-                f"This book holds what does not come from Aplomb ({', '.join(strangers[:3])}) and "
-                "could run by itself, so it is open for reading only."
+                "This book contains something Aplomb did not put there "
+                f"({', '.join(strangers[:3])}) that could run by itself, so it is open "
+                "read-only."
             )
         elif version > VERSION:
             self.newer = True
             self.read_only = (
-                f"This book was written by a newer Aplomb (version {version}); "
-                "it is open for reading only. A newer Aplomb can change it."
+                f"This book was written by a newer Aplomb (version {version}), so it is "
+                "open read-only. Use a newer Aplomb to change it."
             )
         elif missing:
-            self.mark_damaged(f"without {' and '.join(missing)}")
+            self.mark_damaged(f"missing {' and '.join(missing)}")
         elif version < 1 or self._unsound(db):
-            self.mark_damaged("in its inner order")
+            self.mark_damaged("internal structure")
         return version
 
     def _unsound(self, db: sqlite3.Connection) -> bool:
@@ -246,7 +249,7 @@ class BookFile:
         """Open for reading only from now on."""
         self.rebuild = True
         if not self.read_only:
-            self.read_only = f"This book is damaged ({how}), so it is open for reading only. {LEFT}"
+            self.read_only = f"This book is damaged ({how}), so it is open read-only. {LEFT}"
 
     def is_of(self, version: int) -> bool:
         """Tell whether the book is of a version or a later one; False when it cannot be read."""
@@ -320,7 +323,7 @@ class BookFile:
             When it can only be read. GoneError when it is another file now.
         """
         if self.read_only:
-            elsewhere = "" if self.newer else " Keep a copy elsewhere to go on."
+            elsewhere = "" if self.newer else " To make changes, save a copy in another folder."
             raise BookError(self.read_only + elsewhere)
         if self.watch is not None:
             with self.turn:

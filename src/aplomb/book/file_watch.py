@@ -69,18 +69,19 @@ class FileWatch:
             there = self._path.stat()
         except OSError:
             raise GoneError(
-                f"The book {name} is no longer in {folder}: it was moved or deleted by another "
-                "program, or its disk is gone."
+                f"The book {name} is no longer in {folder}: another program moved or "
+                "deleted it, or its disk was removed."
             ) from None
         if not os.path.samestat(os.fstat(self._handle), there):
             raise GoneError(
-                f"The book {name} was replaced by another file while it was open here, as a "
-                "backup or a synchronising program does. That file is left as it is."
+                f"The book {name} was replaced by another file while it was open here; "
+                "backup and file-syncing programs can do this. That file has not been "
+                "changed."
             )
         if not self.same_file:
             raise GoneError(
-                f"The book {name} was written to by another program while it was open here. It "
-                "is left as it is now."
+                f"Another program changed the book {name} while it was open here. The "
+                "file has been left as that program wrote it."
             )
 
     @property

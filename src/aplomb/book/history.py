@@ -160,8 +160,11 @@ class History:
                 self.set_position(self._before(seq) if back else seq)
         if unreadable:
             raise BookError(
-                f"“{unreadable}” cannot be {'undone' if back else 'done again'}: its record in the "
-                "book is damaged. It is skipped; try the next."
+                f"“{unreadable}” cannot be undone: its record in the book is damaged. It has been "
+                "skipped; press Undo again for the one before."
+                if back
+                else f"“{unreadable}” cannot be redone: its record in the book is damaged. It has "
+                "been skipped; press Redo again for the next one."
             )
         return change
 

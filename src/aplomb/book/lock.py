@@ -63,8 +63,9 @@ class BookLock:
                     owner = os.read(handle, 200).decode(errors="replace").strip()
                     os.close(handle)
                     raise BookError(
-                        f"The book {book.name} is open in another Aplomb"
-                        f"{f' ({owner})' if owner else ''}. Close it there, or open another book."
+                        f"The book {book.name} is open in another Aplomb "
+                        f"window{(f' ({owner})' if owner else '')}. Close it there, or "
+                        "open another book."
                     ) from None
                 if error.errno != errno.ENOSPC:  # the name may stay away on a full disk
                     os.close(handle)

@@ -79,8 +79,9 @@ class Pictures:
         """
         if len(body) + len(original) > LARGEST_BYTES:
             raise BookError(
-                f"{row.name[:60]} takes {(len(body) + len(original)) / 1e6:.0f} MB; up to "
-                f"{LARGEST_BYTES / 1e6:.0f} MB are kept. Keep it without its original."
+                f"{row.name[:60]} takes {(len(body) + len(original)) / 1000000.0:.0f} MB; "
+                f"the limit is {LARGEST_BYTES / 1000000.0:.0f} MB. Add it without keeping "
+                "the original."
             )
         self._file.check_writable()
         with self._file.transaction():

@@ -61,10 +61,14 @@ def put_in_place(beside: Path, path: Path) -> None:
     try:
         os.link(beside, path)
     except FileExistsError:
-        raise BookError(f"{path.name} is there already; choose another name.") from None
+        raise BookError(
+            f"There is already a file called {path.name}; choose another name."
+        ) from None
     except OSError:  # a disk without links
         if os.path.lexists(path):
-            raise BookError(f"{path.name} is there already; choose another name.") from None
+            raise BookError(
+                f"There is already a file called {path.name}; choose another name."
+            ) from None
         beside.rename(path)
 
 

@@ -65,11 +65,11 @@ TABLES = (
         "change", 1,
         ("seq INTEGER PRIMARY KEY AUTOINCREMENT", "words TEXT NOT NULL", "formula TEXT NOT NULL",
          "before TEXT", "after TEXT", "at TEXT NOT NULL"),
-        "left", why="a rescued book begins a history of its own: the old one leads from what was",
+        "left", why="a rescued book starts a history of its own: the old one leads from what was",
     ),
     Table(
         "setting", 1, ("key TEXT PRIMARY KEY", "value TEXT NOT NULL"),
-        "left", why="counts of rows, and where undo stands: the new book has its own",
+        "left", why="counts of rows, and how far undo has gone: the new book has its own",
     ),
     Table(
         "store", 2, ("key TEXT PRIMARY KEY", "body TEXT NOT NULL"),

@@ -133,7 +133,7 @@ def _last_or_own(last: str) -> tuple[Book, str]:
     if last:
         try:
             if not Path(last).exists():
-                raise BookError(f"The book opened last, {last[:200]}, is not there now.")
+                raise BookError(f"The last book you used, {last[:200]}, is no longer there.")
             return Book(Path(last)), ""
         except (BookError, OSError, ValueError) as error:
             whys.append(f"{error} Your own book is open instead.")

@@ -81,7 +81,7 @@ def _with_speed(typed: str, kind: str) -> tuple[str, int]:
     speed = int(found[1])
     if speed not in SPEEDS:
         known = ", ".join(str(each) for each in SPEEDS)
-        raise AplombError(f"{speed} is no speed of a {kind}’s line; use one of {known}")
+        raise AplombError(f"{speed} is not a speed for a {kind}; use one of {known}")
     return typed[: found.start()], speed
 
 
@@ -246,9 +246,15 @@ def _nobody(_message: Message) -> None:
 def _words(device: str, port: str, error: Exception) -> str:
     kind = getattr(error, "errno", None)
     if kind in (11, 16, 35) or "lock" in str(error).lower():
-        return f"the {device} at {port} is used by another program, or by another {device} here"
+        return (
+            f"the {device} at {port} is in use by another program, or by another "
+            f"{device} set up here; free it, or choose another port"
+        )
     if kind == 13:
-        return f"you may not use {port}; the group that owns it is often called dialout"
+        return (
+            f"you do not have permission to use {port}; ask to be added to its group, "
+            "often called dialout"
+        )
     if kind in (2, 6, 19, 5):
         return f"no {device} at {port}; plug it in, or choose another port"
     return f"the {device} at {port} does not answer; plug it in, or choose another port"

@@ -195,17 +195,24 @@ def _celsius(number: str, unit: str) -> float:
 def _plain(line: bytes, device: str) -> tuple[str, str]:
     shown = line[:40].decode("utf-8", "backslashreplace").strip()
     if len(line) > LONGEST_LINE:
-        raise ProtocolError(f"the {device} sent a line of {len(line)} signs: “{shown}…”")
+        raise ProtocolError(
+            f"the {device} sent a line of {len(line)} characters, which is too long: “{shown}…”"
+        )
     try:
         return " ".join(line.decode("ascii").split()).lower(), shown
     except UnicodeDecodeError:
-        raise ProtocolError(f"the {device} sent no text: “{shown}”") from None
+        raise ProtocolError(
+            f"the {device} sent something that is not text: “{shown}”; check its speed"
+        ) from None
 
 
 def _fault(text: str, shown: str, device: str) -> Fault:
     if text == "fault" or text.startswith("fault "):
         return Fault(text.removeprefix("fault").strip() or "unknown")
-    raise ProtocolError(f"the {device} sent “{shown}”, which it should not send")
+    raise ProtocolError(
+        f"the {device} sent “{shown}”, which Aplomb does not understand; "
+        "check the device’s settings"
+    )
 
 
 def write_weight(weight: Weight) -> bytes:

@@ -48,7 +48,7 @@ class Scale(Listener):
         """Say `TARE` once it is asked for; tell when it is not confirmed."""
         if self._tared_at is not None and time.monotonic() - self._tared_at > CONFIRMS_S:
             self._tared_at = None
-            self._heard(Fault("the scale did not confirm the tare; look what it shows"))
+            self._heard(Fault("the scale did not confirm the tare; check its display"))
         if not self._wants_tare.is_set():
             return b""
         self._wants_tare.clear()

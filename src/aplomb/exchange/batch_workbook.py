@@ -15,8 +15,9 @@ if TYPE_CHECKING:
     from openpyxl.worksheet.worksheet import Worksheet
 
 HEADS = (
-    "part", "material", "for", "formula, g", "% on flour", "exact, g", "to weigh, g", "drift, g",
-    "price of 1 kg", "cost", "flour",
+    "part", "material", "for", "formula, g", "% on flour", "exact, g", "to weigh, g",
+    "rounding difference, g",
+    "price per kg", "cost", "flour",
 )  # fmt: skip
 FIRST = 9
 """Row of the first line."""
@@ -78,8 +79,8 @@ def _batch(table: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
     table["A2"] = safe(f.purpose)
     for row, (words, value) in enumerate(
         (
-            ("batch over formula", scaled.factor),
-            ("scale's division, g", f.batch.division_g),
+            ("batch ÷ formula", scaled.factor),
+            ("scale division, g", f.batch.division_g),
             ("pieces", scaled.pieces),
             ("blocks", f.batch.blocks),
         ),
@@ -114,7 +115,7 @@ def _batch(table: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
             table.cell(row, 9, each * 1000)
             table.cell(row, 10, f"=F{row}/1000*I{row}")
         row += 1
-    table["A7"] = "flour of the formula, g"
+    table["A7"] = "flour in the formula, g"
     table["D7"] = f"=SUMPRODUCT(D{FIRST}:D{last},K{FIRST}:K{last})" if scaled.lines else 0
     _sums(table, study, row, last)
     table.cell(row + 4, 1, "allergens")
@@ -165,7 +166,7 @@ def _order(
         "in stock, g",
         "pack, g",
         "packs to buy",
-        "price of a pack",
+        "price per pack",
         f"cost {currency}".strip(),
         "left over, g",
     )
@@ -186,7 +187,7 @@ def _order(
             table.cell(row, 8, f"=F{row}*G{row}")
             table.cell(row, 9, f"=D{row}+F{row}*E{row}-C{row}")
         row += 1
-    table.cell(row, 1, "in all").font = Font(bold=True)
+    table.cell(row, 1, "total").font = Font(bold=True)
     table.cell(row, 8, f"=SUM(H2:H{row - 1})" if row > 2 else 0).font = Font(bold=True)
     for letter, wide in zip("ABCDEFGHI", (20, 30, 12, 12, 12, 13, 15, 12, 13), strict=True):
         table.column_dimensions[letter].width = wide

@@ -16,7 +16,7 @@ COLUMNS = (
     "who",
     "was",
     "why",
-    "taken back",
+    "undone",
     "corrective",
 )
 OUT_COLUMNS = ("block", "out of the cold", "back", "minutes", "temperatures")

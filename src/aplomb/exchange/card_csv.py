@@ -52,7 +52,7 @@ def card_csv(study: Study, pantry: Pantry) -> bytes:
         ("pieces", f"{scaled.pieces}", ""),
         ("per piece", f"{scaled.piece_g:.2f}", "g"),
         ("over", f"{scaled.over_g:.1f}", "g"),
-        ("rounding drift", f"{scaled.drift_g:.2f}", "g"),
+        ("rounding difference", f"{scaled.drift_g:.2f}", "g"),
     ):
         rows.writerow(["batch", "", item, "", "", "", value, unit, ""])
     for key, (words, unit) in READING_WORDS.items():

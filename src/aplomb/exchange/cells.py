@@ -32,8 +32,8 @@ def too_many(cells: Sequence[str], columns: int, separator: str) -> str:
     if not any(cell.strip() for cell in cells[columns:]):
         return ""
     return (
-        f"{len(cells)} cells, and the first line has {columns}: a cell with the separator in it, "
-        f"like 12{separator}50, must stand in quotes"
+        f"{len(cells)} cells, but the first line has {columns}: put a cell that contains "
+        f"the separator, like 12{separator}50, in quotes"
     )
 
 

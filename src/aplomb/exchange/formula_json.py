@@ -90,7 +90,10 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         used; the text says where.
     """
     if len(data) > LARGEST_BYTES:
-        raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; a formula is far smaller")
+        raise AplombError(
+            f"{name} is over {LARGEST_BYTES / 1000000.0:.0f} MB, far too "
+            "large for a formula; choose another file"
+        )
     data = data.removeprefix(b"\xef\xbb\xbf")
     if not data.strip():
         raise AplombError(f"{name} is empty; it should be a formula as JSON")
@@ -102,13 +105,13 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         ) from None
     except json.JSONDecodeError as error:
         end = error.pos >= len(data.decode().rstrip()) - 1 or "Unterminated" in error.msg
-        what = "is cut off" if end else "is not sound JSON"
+        where = f"line {error.lineno}, character {error.colno}: {error.msg}"
         raise AplombError(
-            f"{name} {what} at line {error.lineno}, sign {error.colno}: {error.msg}"
+            f"{name} is cut off at {where}" if end else f"{name} is not valid JSON at {where}"
         ) from None
     except (RecursionError, ValueError):
         raise AplombError(
-            f"{name} is nested too deeply, or its numbers are too long, to be read"
+            f"{name} cannot be read: it is nested too deeply, or its numbers are too long"
         ) from None
     for place, text in texts_in(found):
         unfit = unwanted_in(text, LONGEST_TEXT)
@@ -118,7 +121,9 @@ def from_json(data: bytes, pantry: Pantry, name: str = "this file") -> TakenIn:
         raise AplombError(f"{name} is not an Aplomb formula: “format” is not “{FORMAT}”")
     version = found.get("version")
     if not isinstance(version, int) or version > VERSION:
-        raise AplombError(f"{name} is of version {version}; this Aplomb reads up to {VERSION}")
+        raise AplombError(
+            f"{name} has format version {version}; this Aplomb reads up to version {VERSION}"
+        )
     packs = _prices_of_version_1(found) if version == 1 else {}
     try:
         file = msgspec.convert(found, type=FormulaFile)

@@ -78,12 +78,14 @@ def _text_of(data: bytes, name: str) -> tuple[str, str]:
     if len(data) > LARGEST_BYTES:
         raise AplombError(f"{name} is over {LARGEST_BYTES / 1e6:.0f} MB; split it")
     if not data.strip(b"\x00\xef\xbb\xbf \r\n\t"):
-        raise AplombError(f"{name} is empty; it needs a header line, then a line per material")
+        raise AplombError(f"{name} is empty; it needs a header line, then a line per ingredient")
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
             return data.decode("utf-16"), "UTF-16"
         except UnicodeDecodeError:
-            raise AplombError(f"{name} is cut off in its UTF-16; export it as UTF-8") from None
+            raise AplombError(
+                f"{name} breaks off in the middle of its UTF-16 text; export it again as UTF-8"
+            ) from None
     try:
         text, encoding = data.decode("utf-8-sig"), "UTF-8"
     except UnicodeDecodeError:
@@ -124,7 +126,8 @@ def _refuse_twins(columns: list[str], header: list[str], name: str) -> None:
         ]
         if column and len(heads) > 1:
             raise AplombError(
-                f"{name} has {len(heads)} columns for “{column}”: {', '.join(heads)}. Leave one in."
+                f"{name} has {len(heads)} columns for “{column}”: {', '.join(heads)}. "
+                "Keep only one."
             )
 
 

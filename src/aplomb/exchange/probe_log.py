@@ -60,7 +60,9 @@ def read_probe_log(text: str, decimal: DecimalSign = ".", *, fahrenheit: bool = 
     """
     lines = text.replace("\ufeff", "").splitlines()
     if len(lines) > MOST_LINES:
-        raise AplombError(f"a log of {len(lines)} lines is too long; up to {MOST_LINES} are read")
+        raise AplombError(
+            f"the log has {len(lines)} lines, which is too long; use up to {MOST_LINES}"
+        )
     found: list[tuple[float, float]] = []
     left_out: list[int] = []
     for number, line in enumerate(lines, 1):
@@ -130,22 +132,27 @@ def _in_order(found: list[tuple[float, float]], left_out: list[int]) -> ProbeLog
     doubts = []
     if left_out:
         some = ", ".join(str(n) for n in left_out[:5]) + (" …" if len(left_out) > 5 else "")
-        many = "line" if len(left_out) == 1 else "lines"
-        doubts.append(f"{many} {some} could not be read")
+        doubts.append(
+            f"line {some} could not be read"
+            if len(left_out) == 1
+            else f"lines {some} could not be read"
+        )
     kept = dict(found)  # the last of two at one time counts
     if len(kept) < len(found):
-        doubts.append(f"{len(found) - len(kept)} readings stand at the same time as another")
+        doubts.append(f"{len(found) - len(kept)} readings have the same time as another reading")
     times = sorted(kept)
     if times != list(kept):
-        doubts.append("the readings were not in order of time")
+        doubts.append("the readings were not in time order")
     minutes = np.array(times) - times[0]
     temps = np.array([kept[t] for t in times])
     apart = np.diff(minutes)
     if len(apart):
         gap = int(np.argmax(apart))
         if len(apart) > 2 and apart[gap] > GAP_TIMES * float(np.median(apart)):
-            doubts.append(f"nothing was read for {apart[gap]:.0f} min after {minutes[gap]:.0f} min")
+            doubts.append(
+                f"there are no readings for {apart[gap]:.0f} min, from minute {minutes[gap]:.0f} on"
+            )
         jumps = np.nonzero(np.abs(np.diff(temps)) > JUMP_K_MIN * np.maximum(apart, 0.3))[0]
         if len(jumps):
-            doubts.append(f"it jumps after {minutes[jumps[0]]:.0f} min")
+            doubts.append(f"the temperature jumps after {minutes[jumps[0]]:.0f} min")
     return ProbeLog(minutes, temps, tuple(doubts))

@@ -72,7 +72,9 @@ class SupplierRow:
         if (plain := taken_back(found)) != found:
             return plain.strip()
         if found.startswith(("=", "+", "@")):
-            self.wrong.append(f"{column}: begins with “{found[0]}”, as a spreadsheet’s sum does")
+            self.wrong.append(
+                f"{column}: starts with “{found[0]}”, like a sum in a spreadsheet; remove it"
+            )
             return ""
         return found
 
@@ -138,7 +140,7 @@ class SupplierRow:
             self.wrong.append("name: is missing")
             return "", None
         if folded in seen:
-            self.wrong.append(f"name: is in line {seen[folded]} already")
+            self.wrong.append(f"name: already used on line {seen[folded]}")
         seen.setdefault(folded, self.row)
         key = re.sub(r"[^a-z0-9_]", "", self.text("key").casefold())[:60]
         if key and key in pantry:
@@ -155,7 +157,7 @@ class SupplierRow:
         word = self.text("group").casefold() or (old.group if old else "other")
         group = next((known for known in GROUPS if known == word), None)
         if group is None:
-            self.wrong.append(f"group: “{word[:30]}” is none of {', '.join(GROUPS)}")
+            self.wrong.append(f"group: “{word[:30]}” must be one of {', '.join(GROUPS)}")
         parts = {column: self.number(column) for column in PERCENT}
         composition = Composition(
             **{column: (value or 0.0) / 100 for column, value in parts.items()}
@@ -171,7 +173,7 @@ class SupplierRow:
         bulk, spread = self.number("measure_g_ml"), self.number("spread")
         kind = self.text("acid_kind").casefold()
         if kind not in ("", "acetic", "citric"):
-            self.wrong.append(f"acid_kind: “{kind[:20]}” is neither acetic nor citric")
+            self.wrong.append(f"acid_kind: “{kind[:20]}” must be acetic or citric")
         acid_kind: AcidKind = "citric" if kind == "citric" else "acetic" if parts["acid"] else ""
         standing: Standing = "own"
         if self.text("standing") in ("std", "calc", "trade", "memory"):
@@ -201,7 +203,7 @@ class SupplierRow:
                 continue
             known = _ALLERGEN_WORDS.get(word)
             if known is None:
-                self.wrong.append(f"allergens: “{word[:30]}” is none of {', '.join(ALLERGENS)}")
+                self.wrong.append(f"allergens: “{word[:30]}” must be one of {', '.join(ALLERGENS)}")
             elif known not in found:
                 found.append(known)
         return tuple(found)
@@ -213,7 +215,7 @@ class SupplierRow:
             return old
         if not text:
             if old is None:
-                self.wrong.append("pack: is missing beside the price")
+                self.wrong.append("pack: missing; a price needs its pack size")
                 return None
             pack_g = old.pack_g
         else:
@@ -239,9 +241,11 @@ class SupplierRow:
         elif day:
             date, month, year = (int(part) for part in day.groups())
             if "/" in text and date <= 12 and month <= 12 and date != month:
-                self.wrong.append(f"price_date: “{text}” could be two days; write 2026-11-23")
+                self.wrong.append(
+                    f"price_date: “{text}” could be either of two dates; write it like 2026-11-23"
+                )
         else:
-            self.wrong.append(f"price_date: “{text[:20]}” cannot be read; write 2026-11-23")
+            self.wrong.append(f"price_date: “{text[:20]}” cannot be read; write it like 2026-11-23")
             return ""
         if not (1 <= month <= 12 and 1 <= date <= 31):
             self.wrong.append(f"price_date: “{text}” is not a date")

@@ -182,8 +182,11 @@ def _check_header(
         column = known[each][0] if each in known else each
         if column and column in seen:
             said = f"“{seen[column]}” and “{each}”"
-            two = "one figure in two units" if seen[column] != each else "one column twice"
-            raise AplombError(f"{name} has {two}: {said}. Leave one of them in.")
+            raise AplombError(
+                f"{name} has one figure in two units: {said}. Keep only one."
+                if seen[column] != each
+                else f"{name} has the same column twice: {said}. Keep only one."
+            )
         seen[column] = each
 
 
@@ -194,7 +197,7 @@ def _number(text: str, column: str, decimal: str) -> float | None:
     plain = plain.replace(",", ".") if decimal == "," and "." not in plain else plain
     value = float(plain) if _FIGURE.fullmatch(plain) else math.inf
     if not math.isfinite(value):
-        raise AplombError(f"{column}: “{text[:30]}” is no number")
+        raise AplombError(f"{column}: “{text[:30]}” is not a number")
     return value
 
 
@@ -215,13 +218,13 @@ def _take(
     for column in ("leaves", "turns", *_MARKS):
         value = figures.get(column, marks.get(column, 0))
         if value != round(value):
-            raise AplombError(f"{column}: {value:g} is no whole number")
+            raise AplombError(f"{column}: {value:g} is not a whole number")
     key, given = line["trial"], line.get
     if not key:
-        raise AplombError("trial: it is empty")
+        raise AplombError("trial: the cell is empty; give the trial a name")
     middle = given("middle", "")
     if middle not in MIDDLES:
-        raise AplombError(f"middle: “{middle[:20]}” is none of {', '.join(MIDDLES[1:])}")
+        raise AplombError(f"middle: “{middle[:20]}” must be one of {', '.join(MIDDLES[1:])}")
     numbers: dict[str, object] = {k: figures[k] for k in _MADE if k in figures}
     if "turns" in numbers:
         numbers["turns"] = int(figures["turns"])
@@ -253,7 +256,9 @@ def _take(
     if before is not None:
         for field in ("batch", "variant", "series", "failed"):
             if getattr(made, field) != getattr(before, field):
-                raise AplombError(f"{field}: trial {key[:30]} says another in an earlier line")
+                raise AplombError(
+                    f"{field}: trial {key[:30]} has a different entry on an earlier line"
+                )
         made = replace(before, pieces=(*before.pieces, *pieces))
     found[key] = check_trial(made)
 

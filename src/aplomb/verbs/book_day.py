@@ -41,7 +41,9 @@ def book_view(path: str, day: str) -> tuple[DayView, str]:
             try:
                 wanted = date.fromisoformat(day)
             except ValueError:
-                raise AplombError(f"date: “{day[:40]}” is no day; write it as 2026-11-28") from None
+                raise AplombError(
+                    f"date: “{day[:40]}” is not a date; write it like 2026-11-28"
+                ) from None
             gathered = replace(gathered, day=wanted)
         return view_of(gathered), gathered.kitchen.demand.name or "Timetable"
 
@@ -68,13 +70,15 @@ def book_day(path: str, day: str, written: Path | None) -> tuple[DayResult, DayV
         When it cannot be worked out or written, or cannot be done at all.
     """
     if written is not None and written.suffix.lower() not in (".ics", ".csv"):
-        raise AplombError(f"the timetable ends in .ics or .csv, not “{written.suffix[:20]}”")
+        raise AplombError(
+            f"the name of the timetable must end in .ics or .csv, not “{written.suffix[:20]}”"
+        )
     view, name = book_view(path, day)
     kept = view.kept_plan()
     answer = DayAnswer(True, kept) if kept else solve_day(view.problem)
     if written is not None:
         if answer.plan is None:
-            raise AplombError(f"{written.name} was not written: {answer.because}")
+            raise AplombError(f"{written.name} was not saved: {answer.because}")
         events = events_of(view, answer.plan)
         ics = written.suffix.lower() == ".ics"
         now = datetime.now().astimezone()
@@ -93,7 +97,10 @@ def book_day_words(view: DayView, answer: DayAnswer) -> str:
 
     if answer.plan is None:
         told = [f"not possible: {answer.because}"]
-        return "\n".join(told + [f"it would be with {remedy_words(r)}" for r in answer.remedies])
+        return "\n".join(
+            told
+            + [f"this change would make it possible: {remedy_words(r)}" for r in answer.remedies]
+        )
     lines = [
         f"{e.begins:%a %H:%M} to {e.ends:%H:%M}  {e.paste}: {e.step}"
         for e in events_of(view, answer.plan)

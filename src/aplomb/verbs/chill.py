@@ -143,7 +143,7 @@ def read_body(
         lacking = "width_mm" if block.width_mm is None else "length_mm"
         wrong.add(f"block.{lacking}: give both sides, or neither.")
     if (constant is None) == (composition is None):
-        wrong.add("constant, composition: give one of the two, and only one.")
+        wrong.add("constant, composition: give one of the two, not both.")
     if constant is not None:
         wrong.number("constant.density_kg_m3", constant.density_kg_m3, 1, 30_000, "kg/m³")
         wrong.number(
@@ -154,7 +154,10 @@ def read_body(
         )
         for name, value in (("fat", fat), ("freezing", freezing)):
             if value is not None:
-                wrong.add(f"{name}: goes with a composition; with constant properties it is null.")
+                wrong.add(
+                    f"{name}: works only with a composition; with constant "
+                    "properties leave it null."
+                )
     if composition is not None:
         for name in composition.__struct_fields__:
             wrong.number(f"composition.{name}", getattr(composition, name), 0, 1, "")
@@ -226,7 +229,7 @@ def _phases(case: ChillCase, body: Body, wrong: Problems) -> list[Phase]:
         sides = None
         if phase.sides is not None:
             if not body.is_box:
-                wrong.add(f"{where}.sides: give block.width_mm and block.length_mm with them.")
+                wrong.add(f"{where}.sides: give block.width_mm and block.length_mm too.")
             given = _face(phase.sides, f"{where}.sides", wrong, bench=False)
             sides = given if isinstance(given, Air) else None
         elif body.is_box:  # the air that a large face touches touches the sides too
@@ -250,7 +253,7 @@ def chill(case: ChillCase) -> ChillResult:
     if case.nodes is not None:
         wrong.number("nodes", case.nodes, 3, MOST_NODES, "")
     if len(case.at_min) > MOST_ASKED:
-        wrong.add(f"at_min: {len(case.at_min)} are asked; use at most {MOST_ASKED}.")
+        wrong.add(f"at_min: {len(case.at_min)} times are given; use at most {MOST_ASKED}.")
     end = sum(phase.minutes for phase in phases)
     for i, minutes in enumerate(case.at_min[:MOST_ASKED]):
         if not (math.isfinite(minutes) and 0 <= minutes <= end + 1e-9):
@@ -263,7 +266,7 @@ def chill(case: ChillCase) -> ChillResult:
         for i, temp in enumerate(case.ready_c):
             wrong.number(f"ready_c[{i}]", temp, -80, 300, "°C")
         if not wrong.told and case.ready_c[0] >= case.ready_c[1]:
-            wrong.add("ready_c: the lower temperature comes first.")
+            wrong.add("ready_c: put the lower temperature first.")
     wrong.check()
     fine = FINEST_K if not body.is_box and (case.nodes or 0) <= 101 else 5 * FINEST_K
     found = course(body, case.start_c, phases, case.nodes or 0, fine)
@@ -287,21 +290,23 @@ def _ready(found: Course, range_c: tuple[float, float] | None) -> ReadyResult | 
 def chill_words(case: ChillCase, found: ChillResult) -> str:
     """Say a case that was worked out in plain words."""
     lines = [
-        f"after {each.minutes:g} min: core {each.core_c:.1f} °C, mean {each.mean_c:.1f}, "
-        f"upper face {each.top_c:.1f}, lower face {each.bottom_c:.1f}"
+        (
+            f"after {each.minutes:g} min: middle {each.core_c:.1f} °C, average "
+            f"{each.mean_c:.1f}, top {each.top_c:.1f}, bottom {each.bottom_c:.1f}"
+        )
         for each in found.at
     ]
     if case.core_reaches_c is not None:
         when = found.core_reaches_min
         lines.append(
-            f"the core does not reach {case.core_reaches_c:g} °C"
+            f"the middle does not reach {case.core_reaches_c:g} °C"
             if when is None
-            else f"the core is at {case.core_reaches_c:g} °C after {when:.1f} min"
+            else f"the middle reaches {case.core_reaches_c:g} °C after {when:.1f} min"
         )
     if case.ready_c is not None:
         low, high = case.ready_c
         lines.append(
-            f"no moment at which every part is at {low:g} to {high:g} °C"
+            f"at no time is every part at {low:g} to {high:g} °C"
             if found.ready is None
             else f"every part at {low:g} to {high:g} °C from {found.ready.from_min:.1f} to "
             f"{found.ready.to_min:.1f} min"

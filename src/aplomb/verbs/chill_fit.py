@@ -85,9 +85,14 @@ def chill_fit(case: ChillFitCase) -> ChillFitResult:
 
 def chill_fit_words(found: ChillFitResult) -> str:
     """Say what was fitted in plain words."""
-    aside = f"\n{found.set_aside} readings lie far off the curve" if found.set_aside else ""
+    aside = (
+        f"\n{found.set_aside} readings are far off the curve and were left out"
+        if found.set_aside
+        else ""
+    )
     return (
-        f"{found.w_m2_k:.2f} W/(m²·K), in 95 of 100 cases {found.low_w_m2_k:.2f} to "
-        f"{found.high_w_m2_k:.2f}\nthe probe seems to read {found.probe_offset_k:+.2f} K, "
-        f"{found.probe_depth_mm:.1f} mm deep; readings scatter by {found.scatter_k:.2f} K{aside}"
+        f"{found.w_m2_k:.2f} W/(m²·K), 95 % likely between {found.low_w_m2_k:.2f} and "
+        f"{found.high_w_m2_k:.2f}\nthe probe seems to read {found.probe_offset_k:+.2f} K "
+        f"off and to sit {found.probe_depth_mm:.1f} mm deep; readings scatter by "
+        f"{found.scatter_k:.2f} K{aside}"
     )

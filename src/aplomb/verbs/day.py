@@ -145,7 +145,9 @@ def _whole(value: Any, where: str, wrong: Problems) -> Any:
     """Turn every number of a case into whole minutes or pieces; what is none is told."""
     if isinstance(value, float):
         if not math.isfinite(value) or value != int(value):
-            wrong.add(f"{where}: {value:g} is not whole; use whole minutes and numbers.")
+            wrong.add(
+                f"{where}: {value:g} is not a whole number; use whole minutes and whole numbers."
+            )
             return 0
         return int(value)
     if isinstance(value, tuple):
@@ -181,7 +183,7 @@ def day_problem(case: DayCase) -> DayProblem:
     problem = _whole(case, "", wrong)
     wrong.check()
     if not isinstance(problem, DayProblem):
-        raise AplombError("the case is no day")
+        raise AplombError("the case does not describe a day")
     return problem
 
 
@@ -256,8 +258,9 @@ def day_words(found: DayResult) -> str:
         for each in found.steps
     ]
     lines += [
-        f"the rest after {b.step} of {b.paste} comes to {b.minutes} min" for b in found.broken
+        f"the rest after {b.step} ({b.paste}) is {b.minutes} min, outside its limits"
+        for b in found.broken
     ]
-    best = "the best there is" if found.proven else f"at the best {found.best_known} min"
+    best = "the best possible" if found.proven else f"{found.best_known} min at best"
     late = f", {found.late_min} min late" if found.late_min else ""
     return "\n".join([*lines, f"elapsed {found.elapsed_min} min{late}; {best}"])

@@ -98,11 +98,11 @@ def place_named(word: str, house: House) -> Place:
 def _body(study: Study, bodies: Bodies, which: str) -> tuple[Mixture, tuple[float, float]]:
     material: Mixture | None = getattr(bodies, which)
     if material is None:
-        raise AplombError(f"{study.formula.name}: there is no {which} in it that could be cooled")
+        raise AplombError(f"{study.formula.name}: it has no {which} to cool")
     if bodies.range_c is None:
         raise AplombError(
-            f"{study.formula.name}: where its fat can be rolled is not known; give the fat of the "
-            "block a range in the pantry"
+            f"{study.formula.name}: the temperatures at which its fat can be rolled are "
+            "not known; enter a working range for the block’s fat in the pantry"
         )
     return material, bodies.range_c
 
@@ -188,20 +188,20 @@ def chill_formula_words(found: ColdResult) -> str:
         f"{found.place}; rolled at {low:g} to {high:g} °C\n"
     )
     if found.ready is None:
-        told = "never ready so: the outside is too cold before the middle is there"
+        told = "never ready this way: the outside gets too cold before the middle is ready"
         if found.instead is not None:
             i = found.instead
             told += (
-                f"\ninstead {i['minutes']:.0f} min {i['first']}, then {i['then']}: ready from "
-                f"{i['from_min']:.0f} to {i['to_min']:.0f} min"
+                f"\ninstead: {i['minutes']:.0f} min in {i['first']}, then {i['then']}: "
+                f"ready from {i['from_min']:.0f} to {i['to_min']:.0f} min"
             )
         return head + told
     assert found.band is not None
     last = "or more" if found.band[1] is None else f"to {found.band[1]:.0f}"
     return head + (
-        f"ready from {found.ready['from_min']:.0f} min (likely {found.band[0]:.0f} {last}) to "
-        f"{found.ready['to_min']:.0f} min; then core {found.core_c:.1f} °C, mean "
-        f"{found.mean_c:.1f}, skin {found.skin_c:.1f}"
+        f"ready from {found.ready['from_min']:.0f} min (probably {found.band[0]:.0f} "
+        f"{last}) to {found.ready['to_min']:.0f} min; then middle {found.core_c:.1f} °C, "
+        f"average {found.mean_c:.1f}, skin {found.skin_c:.1f}"
     )
 
 
@@ -251,10 +251,10 @@ def out_formula_words(found: OutResult) -> str:
         f"{found.room_c:g} °C\n"
     )
     if found.minutes is None:
-        return head + f"its mean does not reach {found.limit_c:g} °C; it can stay"
+        return head + f"it does not average {found.limit_c:g} °C at any time; it can stay out"
     assert found.band is not None
     last = "or more" if found.band[1] is None else f"to {found.band[1]:.0f}"
     return head + (
-        f"back to the cold after {found.minutes:.0f} min (likely {found.band[0]:.0f} {last}), when "
-        f"its mean is at {found.limit_c:g} °C"
+        f"back into the cold after {found.minutes:.0f} min (probably {found.band[0]:.0f} "
+        f"{last}), when it averages {found.limit_c:g} °C"
     )

@@ -64,5 +64,5 @@ def oven_words(found: OvenResult, to: str = "") -> str:
         return f"{found.understood}: " + ", ".join(each for each in every.values() if each)
     key = {"c": "conventional", "f": "fahrenheit"}.get(to, to)
     if not every.get(key):
-        raise AplombError(f"{found.understood} is no gas mark; they go from 1/4 to 10")
+        raise AplombError(f"{found.understood} has no gas mark; gas marks go from 1/4 to 10")
     return every[key]

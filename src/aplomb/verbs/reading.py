@@ -36,7 +36,7 @@ def read_case(path: str, kind: type[T]) -> T:
         raw = read_bytes(Path(path), MOST_BYTES, pipes=True)
         name = Path(path).name
     if len(raw) > MOST_BYTES:
-        raise AplombError(f"{name}: a case of over {MOST_BYTES // 2**20} MB is not read")
+        raise AplombError(f"{name}: too large; a case can have up to {MOST_BYTES // 2**20} MB")
     return decode_case(raw, kind, name)
 
 
@@ -72,7 +72,7 @@ def decode_case(raw: bytes, kind: type[T], name: str = "the case") -> T:
     except msgspec.ValidationError as error:
         raise AplombError(_words(str(error))) from None
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise AplombError(f"{name} is no JSON that can be read: {error}") from None
+        raise AplombError(f"{name} is not valid JSON: {error}") from None
     except RecursionError:
         raise AplombError(f"{name} is nested too deep to be read") from None
 

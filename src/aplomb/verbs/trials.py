@@ -99,7 +99,7 @@ def _check(case: LearnCase) -> None:
         if many > most:
             wrong.add(f"{words}: {many} are too many; up to {most} fit.")
     if not 0 < case.level < 1:
-        wrong.add(f"level: {case.level} is no level; use one between 0 and 1, e.g. 0.95.")
+        wrong.add(f"level: {case.level} cannot be used; use a number between 0 and 1, e.g. 0.95.")
     rows = [(f"trials[{i}]", t) for i, t in enumerate(case.trials[:MOST_LEARNED])]
     for place, each in [*rows, *((f"ask[{i}]", t) for i, t in enumerate(case.ask[:MOST_ASKED]))]:
         wrong.number(f"{place}.fat_leaf_um", each.fat_leaf_um, 0.1, 5000, "µm")
@@ -109,7 +109,7 @@ def _check(case: LearnCase) -> None:
         if trial.lift is not None:
             wrong.number(f"{place}.lift", trial.lift, LEAST_LIFT, MOST_LIFT, "")
     if len({t.baker for t in case.trials}) > MOST_WORDS:
-        wrong.add(f"trials: more than {MOST_WORDS} bakers.")
+        wrong.add(f"trials: too many bakers; use up to {MOST_WORDS}.")
     wrong.check()
 
 
@@ -117,11 +117,16 @@ def learn_words(case: LearnCase, found: LearnResult) -> str:
     """Say what was learned in plain words."""
     percent = f"{100 * case.level:g} of 100"
     lines = [
-        f"leaf {t.fat_leaf_um:g} µm, chill {t.chill_min:g} min, {t.bake_c:g} °C: {case.outcome} "
-        f"{a.mean:.2f}, in {percent} single trials {a.low:.2f} to {a.high:.2f}"
+        (
+            f"fat leaf {t.fat_leaf_um:g} µm, chill {t.chill_min:g} min, {t.bake_c:g} °C: "
+            f"{case.outcome} {a.mean:.2f}; {percent} single trials give {a.low:.2f} to "
+            f"{a.high:.2f}"
+        )
         for t, a in zip(case.ask, found.answers, strict=True)
     ]
-    return "\n".join([*lines, f"from {found.n} trials; alike ones scatter by {found.scatter:.2f}"])
+    return "\n".join(
+        [*lines, f"from {found.n} trials; trials made alike differ by {found.scatter:.2f}"]
+    )
 
 
 class PairCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -164,15 +169,15 @@ def compare_case(case: CompareCase) -> CompareResult:
 def compare_words(found: CompareResult) -> str:
     """Say what pairs say in plain words."""
     between = (
-        "" if found.low is None else f", in 95 of 100 cases {found.low:.3g} to {found.high:.3g}"
+        "" if found.low is None else f", 95 % likely between {found.low:.3g} and {found.high:.3g}"
     )
     said = {
         "different": "they differ",
         "alike": "they are alike",
         "not_enough": "not enough to say",
     }[found.verdict]
-    more = f"; about {found.more} pairs more would tell" if found.more else ""
-    return f"second less first {found.difference:+.3g}{between}: {said}{more}"
+    more = f"; about {found.more} more pairs would settle it" if found.more else ""
+    return f"second minus first {found.difference:+.3g}{between}: {said}{more}"
 
 
 class TriangleCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -206,9 +211,9 @@ def triangle_words(case: TriangleCase, found: TriangleResult) -> str:
     """Say what a triangle test says in plain words."""
     least = found.least_right
     if least is None:
-        return f"{case.tasters} tasters are too few for any answer at this level"
+        return f"{case.tasters} tasters are too few to show a difference at this level"
     told = "a difference is tasted" if case.right >= least else "no difference is shown"
     return (
-        f"{case.right} of {case.tasters} right: {told}; at least {least} are needed. By guessing "
-        f"so many or more come {100 * found.chance:.2g} times in 100"
+        f"{case.right} of {case.tasters} right: {told}; at least {least} are needed. "
+        f"Guessing alone gives this many or more {100 * found.chance:.2g} times in 100"
     )

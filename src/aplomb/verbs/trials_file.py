@@ -96,14 +96,13 @@ def trials_file(path: str, outcome: str = "lift", change: str = "fat_leaf_um") -
     AplombError
         When it cannot be read, holds no trial, or asks for what there is none of.
     """
-    if outcome not in OUTCOMES:
-        raise AplombError(f"outcome: “{outcome[:30]}” is none; use {', '.join(OUTCOMES)}")
-    if change not in MADE_WORDS:
-        raise AplombError(f"change: “{change[:30]}” is none; use {', '.join(MADE_WORDS)}")
+    for what, given, known in (("outcome", outcome, OUTCOMES), ("change", change, MADE_WORDS)):
+        if given not in known:
+            raise AplombError(f"{what}: “{given[:30]}” must be one of {', '.join(known)}")
     read = read_trials(read_bytes(Path(path), LARGEST_BYTES), Path(path).name)
     if not read.trials:
         more = f" ({read.troubles[0]})" if read.troubles else ""
-        raise AplombError(f"{Path(path).name} holds no trial that can be used{more}")
+        raise AplombError(f"{Path(path).name} contains no trial that can be used{more}")
     model = model_of(read.trials, outcome) if outcome in PRIORS else None
     out = model.outliers if model else ()
     told = []
@@ -168,25 +167,26 @@ def trials_words(told: TrialsTold) -> str:
         lines.append(f"{series.series}:")
         for v in series.variants:
             mean = "not measured" if v.mean is None else f"{num(v.mean, '.3g')}{unit}"
-            line = f"  {v.variant}: {mean} from {v.measured} of {v.trials}"
+            line = f"  {v.variant}: {mean}, from {v.measured} of {v.trials} trials"
             if v.against is not None:
                 line += f"; {_against_words(v.against, unit)}"
             if v.besides:
-                line += f"; besides: {', '.join(b.lower() for b in v.besides)}"
+                line += f"; also different: {', '.join(b.lower() for b in v.besides)}"
             lines.append(line)
     if told.band is not None:
         b = told.band
         lines.append(
-            f"Near its best at a fat leaf of {num(b.low, '.3g')} to {num(b.high, '.3g')} µm "
-            f"(ends between {num(b.low_from, '.3g')} and {num(b.low_to, '.3g')}, and "
-            f"{num(b.high_from, '.3g')} and {num(b.high_to, '.3g')}), from {b.n} trials."
+            f"Close to its best with a fat leaf of {num(b.low, '.3g')} to "
+            f"{num(b.high, '.3g')} µm (lower end between {num(b.low_from, '.3g')} and "
+            f"{num(b.low_to, '.3g')}, upper end between {num(b.high_from, '.3g')} and "
+            f"{num(b.high_to, '.3g')}), from {b.n} trials."
         )
     elif told.n:
-        lines.append(f"No band of the fat leaf yet: it takes about {LEAST_FOR_BAND} trials.")
+        lines.append(f"No range for the fat leaf yet: that takes about {LEAST_FOR_BAND} trials.")
     out = [t.trial for t in told.trials if t.stands_out]
     if out:
-        lines.append(f"Standing out, and kept in: {', '.join(out)}.")
-    lines += [f"Left out, {each}" for each in told.troubles]
+        lines.append(f"Outliers, still counted: {', '.join(out)}.")
+    lines += [f"Left out: {each}" for each in told.troubles]
     if told.unknown:
         lines.append(f"Columns not read: {', '.join(told.unknown)}.")
     return "\n".join(lines)
@@ -200,5 +200,5 @@ def _against_words(found: Compared, unit: str) -> str:
         said += f" ({ends})"
     said += f", {VERDICTS[found.verdict]}"
     if found.more:
-        said += f": about {found.more} more would tell"
+        said += f": about {found.more} more would settle it"
     return said

@@ -68,7 +68,7 @@ GOOD = Ingredient("x", "Croft fat", "fat", Composition(fat=0.8, water=0.16), bul
     ("changes", "says"),
     [
         ({"name": ""}, "name: use 1 to 80"),
-        ({"name": "=SUM(A1)"}, "not beginning with ="),
+        ({"name": "=SUM(A1)"}, "do not start it with ="),
         ({"group": "gold"}, "group: “gold”"),
         ({"composition": Composition(fat=1.2)}, "fat: 120"),
         ({"composition": Composition(fat=float("nan"))}, "fat: nan"),
@@ -76,10 +76,10 @@ GOOD = Ingredient("x", "Croft fat", "fat", Composition(fat=0.8, water=0.16), bul
         ({"composition": Composition(sugar=0.2)}, "part of the carbohydrate"),
         ({"bulk_g_ml": 0.0}, "weight of a measure"),
         ({"bulk_spread": 2.0}, "spread: 200"),
-        ({"enclose_c": (20.0, 12.0)}, "lower temperature comes first"),
+        ({"enclose_c": (20.0, 12.0)}, "lower temperature first."),
         ({"enclose_c": (float("inf"), 12.0)}, "enclose from: inf"),
-        ({"sfc": ((10.0, 30.0), (20.0, 40.0))}, "it falls as it warms"),
-        ({"sfc": ((20.0, 30.0), (10.0, 20.0))}, "does not come after"),
+        ({"sfc": ((10.0, 30.0), (20.0, 40.0))}, "solid fat must fall as the fat warms."),
+        ({"sfc": ((20.0, 30.0), (10.0, 20.0))}, "must be above"),
         ({"sfc": ((10.0, 130.0),)}, "solid fat at 10 °C: 130"),
     ],
 )

@@ -63,7 +63,7 @@ def test_numbers_by_hand():
     assert number_text(1234.0, 2) == "1\u2009234"
     with pytest.raises(ValueError, match="plain number"):
         num(1.0, ",.2f")
-    with pytest.raises(ValueError, match="no decimal sign"):
+    with pytest.raises(ValueError, match="decimal point or comma"):
         set_decimal(";")
 
 

@@ -133,7 +133,11 @@ def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
     ("formula", "target", "says"),
     [
         (Formula("x"), Batch(), "no weight"),
-        (Formula("x", dough=(Line("water", 10),)), Batch(fixed="flour"), "Flour is fixed"),
+        (
+            Formula("x", dough=(Line("water", 10),)),
+            Batch(fixed="flour"),
+            "The batch is set by its flour,",
+        ),
         (Formula("x", dough=(Line("plain_flour", 10),)), Batch(fixed="packet"), "has no fat"),
     ],
 )

@@ -155,5 +155,5 @@ def test_scrap_that_was_rolled_with_it_is_not_taken_for_a_gain():
     check_made_batch(made_batch("s", outcome))
     lost, whole = shares(outcome)["loss"]
     assert (lost, whole) == (120, 6000)
-    with pytest.raises(FormulaError, match="or scrap came to it"):
+    with pytest.raises(FormulaError, match="scrap that was added."):
         check_made_batch(made_batch("s", Outcome(mixed_g=5000, rolled_g=5880)))

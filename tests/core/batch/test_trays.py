@@ -167,9 +167,9 @@ def test_every_limit_of_a_product_at_its_ends(name, good, bad):
 @pytest.mark.parametrize(
     ("shape", "inner", "refused"),
     [
-        ("case", 99.9, ""), ("case", 100.0, "does not leave a ring"), ("case", 0.5, "hole"),
-        ("frame", 39.9, ""), ("frame", 40.0, "leaves nothing open"),
-        ("slice", 80.0, ""), ("slice", 80.1, "thicker than its log"),
+        ("case", 99.9, ""), ("case", 100.0, "leaves no ring"), ("case", 0.5, "hole"),
+        ("frame", 39.9, ""), ("frame", 40.0, "leaves no opening"),
+        ("slice", 80.0, ""), ("slice", 80.1, "thicker than the log"),
         ("lining", 0.0, ""), ("lining", -1.0, "overlap"),
         ("rectangle", 999.0, ""),
     ],

@@ -280,13 +280,13 @@ def test_the_order_of_the_list_of_presses_is_that_of_their_numbers():
         (Weigh("t", "dough", "water", "", 0, 500, 1.0, float("inf")), "tare"),
         (Reach("t", length_mm=0.0), "length"),
         (Reach("t", word="huge"), "good, long or short"),
-        (Measure("A", "pieces", -1), "Pieces"),
+        (Measure("A", "pieces", -1), "pieces"),
         (Measure("A", "rolled_g", float("nan")), "sheet"),
         (Temp("A", "middle", 4000.0), "middle"),
         (Note("A", "x" * 500), "note"),
         (Who("Rosalind Skerrow"), "initials"),
         (ClockMoved(float("inf")), "clock"),
-        (Amend(1, Measure("A", "pieces", -1)), "Pieces"),
+        (Amend(1, Measure("A", "pieces", -1)), "pieces"),
         (Amend(0, Measure("A", "pieces", 1)), "press"),
     ],
 )
@@ -300,7 +300,7 @@ def test_a_plan_that_does_not_hang_together_is_refused(plan):
 
     for change, words in (
         ({"tasks": ()}, "0 steps"),
-        ({"tasks": (plan.tasks[0], plan.tasks[0])}, "one name"),
+        ({"tasks": (plan.tasks[0], plan.tasks[0])}, "same name"),
         ({"tasks": (task("X", "a", "turn"),)}, "no block"),
         ({"tasks": (task("A", "a", "turn", after=["A/b"]), task("A", "b", "turn"))}, "before"),
         ({"quick": 0.0}, "clock"),

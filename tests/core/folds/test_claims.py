@@ -117,15 +117,15 @@ PLAN = parse_plan("thirds 3 4 / 3 4 /")
 @pytest.mark.parametrize(
     ("text", "holds", "says"),
     [  # by hand: product 144, 288 leaves of fat, 289 of dough, 577 in all; 4 turns, 10 creases
-        ("over a hundred layers", "yes", "however it is counted"),
+        ("over a hundred layers", "yes", "whichever way you count"),
         ("288 layers", "under", "leaves of fat (288)"),
         ("144 layers", "under", "the fold product (144)"),
         ("a thousand", "no", "288 leaves of fat, 289 leaves of dough and 577 all leaves"),
-        ("five or six", "under", "the enclosing counted as the first (5)"),
+        ("five or six", "under", "with enclosing counted as the first (5)"),
         ("four turns", "under", "turns after enclosing (4)"),
         ("ten folds", "under", "creases"),
         ("two doubles and two letter folds", "yes", "3 4 3 4"),
-        ("three singles and two doubles", "under", "enclosing in thirds is counted as a single"),
+        ("three singles and two doubles", "under", "enclosing in thirds counts as a single:"),
         ("four doubles", "no", "3 4 3 4"),
         ("four half turns", "no", "3 4 3 4"),
     ],
@@ -139,17 +139,17 @@ def test_the_verdict_on_the_plan_in_hand(text, holds, says):
 def test_half_turns_may_be_singles():
     found = verdict(read_claim("three half turns"), parse_plan("envelope 3 3 3"))
     assert found.holds == "under"
-    assert "one of the ways it can be meant" in found.words
+    assert "one of its possible meanings" in found.words
 
 
 def test_paste_in_pieces_is_judged_by_expected_means():
     plan = parse_plan("pieces 3 3 / 4 3 /")
     found = verdict(read_claim("about 150 layers"), plan, (148.3, 149.3))
     assert found.holds == "under"
-    assert "expected means" in found.words
+    assert "average to expect" in found.words
     assert verdict(read_claim("over a thousand layers"), plan, (148.3, 149.3)).holds == "no"
     assert verdict(read_claim("four turns"), plan, (148.3, 149.3)).holds == "under"
-    assert verdict(read_claim("100 layers"), plan).words.startswith("It cannot be said")
+    assert verdict(read_claim("100 layers"), plan).words.startswith("No answer:")
 
 
 @pytest.mark.parametrize("text", ["", "many layers", "0 turns", "99999999999 layers"])
@@ -200,7 +200,7 @@ def test_named_folds_are_counted_in_every_enclosure():
 
 
 def test_a_thousand_is_folklore():
-    with pytest.raises(AplombError, match="1024 by envelope 4 4 4 4 4 is the nearest"):
+    with pytest.raises(AplombError, match="is envelope 4 4 4 4 4, with a"):
         answer("a thousand layers")
     assert answer("about a thousand layers")[1]
 

@@ -93,18 +93,18 @@ def test_rests_stand_where_they_are_wanted():
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"low_um": 12, "high_um": 8}, "from less to more"),
-        ({"low_um": 0.0}, "from less to more"),
-        ({"high_um": float("nan")}, "from less to more"),
+        ({"low_um": 12, "high_um": 8}, "from the smaller figure to the larger"),
+        ({"low_um": 0.0}, "from the smaller figure to the larger"),
+        ({"high_um": float("nan")}, "from the smaller figure to the larger"),
         ({"fat_share": 0.0}, "no fat block"),
         ({"sheet_mm": 900.0}, "0.1 to 100 mm"),
         ({"most_turns": 40}, "1 to 10 turns"),
         ({"panels": ()}, "at least one fold"),
         ({"panels": (7,)}, "2 to 6 panels"),
         ({"enclosures": (Enclosure.PIECES,)}, "envelope, thirds"),
-        ({"turns_a_rest": 0}, "after 1 to 10 turns"),
-        ({"low_um": 400.0, "high_um": 410.0}, "widen the band"),
-        ({"volume_ml": 9000.0, "bench_mm": 600.0}, "the bench takes 600"),
+        ({"turns_a_rest": 0}, "after every 1 to 10 turns"),
+        ({"low_um": 400.0, "high_um": 410.0}, "widen the range,"),
+        ({"volume_ml": 9000.0, "bench_mm": 600.0}, "600"),
     ],
 )
 def test_what_cannot_be_found_says_why(changes, says):

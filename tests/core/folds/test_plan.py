@@ -51,12 +51,12 @@ def test_blanks_and_case_do_not_matter(line, same):
 @pytest.mark.parametrize(
     ("line", "place", "says"),
     [
-        ("", (0, 1), "begins with one of"),
+        ("", (0, 1), "starts with one of"),
         ("enclose 3", (0, 7), "not a way of enclosing; use envelope"),
         ("3 4", (0, 1), "not a way of enclosing"),
         ("envelope 7", (9, 10), "2 to 6"),
         ("envelope 1", (9, 10), "2 to 6"),
-        ("envelope 3 x", (11, 12), "not a step; 2 to 6, 4o, q"),
+        ("envelope 3 x", (11, 12), "not a step; use 2 to 6, 4o, q"),
         ("envelope s13", (9, 12), "2 to 12"),
         ("envelope 3@", (9, 11), "thickness in mm must be"),
         ("envelope 3@0", (9, 12), "0.5 to 100"),
@@ -73,7 +73,7 @@ def test_the_unusable_word_is_pointed_at(line, place, says):
 
 
 def test_a_line_of_ten_thousand_steps_is_refused():
-    with pytest.raises(TurnLineError, match="at most 200"):
+    with pytest.raises(TurnLineError, match="up to 200"):
         parse_plan("envelope " + "3 " * 10_000)
 
 

@@ -209,9 +209,9 @@ def test_windows_and_seeds():
         ("envelope 3", Working(), 1.0, "volume is 1"),
         ("envelope 3", Working(), float("nan"), "volume is nan|above 0"),
         ("envelope 3", Working(border_mm=100), 0.9, "leaves no room"),
-        ("envelope +3", Working(), 0.4, "begin the line"),
+        ("envelope +3", Working(), 0.4, "start the line"),
         ("coil", Working(coil_mm=30), 0.4, None),
-        ("envelope 3 r@100", Working(), 0.4, "does not go round once"),
+        ("envelope 3 r@100", Working(), 0.4, "is too short to roll up once; roll it thinner"),
     ],
 )
 def test_what_cannot_be_cut_says_so(line, working, share, says):

@@ -60,12 +60,12 @@ def test_rests_of_dough_fat_and_shaped_pieces():
     [
         ("envelope 3 /30@cellar 4", "/30@cellar", "not a place"),
         ("envelope 3 /30@fridge1", "/30@fridge1", "not a place"),
-        ("envelope 3 /60-30 4", "/60-30", "most of a rest"),
-        ("envelope dough/30 3", "dough/30", "before the enclosing"),
+        ("envelope 3 /60-30 4", "/60-30", "longest rest"),
+        ("envelope dough/30 3", "dough/30", "before enclosing"),
         ("dough/3 dough/4 envelope 3", "dough/4", "once before"),
-        ("envelope shaped/20 3", "shaped/20", "stands last"),
+        ("envelope shaped/20 3", "shaped/20", "must come last"),
         ("envelope 3 /30x 4", "x", "not a step"),
-        ("envelope 3 /99999 4", "/99999", "goes from 0"),
+        ("envelope 3 /99999 4", "/99999", "must be"),
     ],
 )
 def test_a_word_that_cannot_be_used_is_pointed_at(line, at, words):

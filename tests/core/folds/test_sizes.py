@@ -138,7 +138,7 @@ def test_what_leaves_nothing_is_refused():
     with pytest.raises(AplombError, match="leaves nothing of a block of 200 × 200"):
         worked_sizes(parse_plan("envelope t100"), 1600, 300, start=block)
     for name in ("thirds", "halves"):
-        with pytest.raises(AplombError, match="leave nothing of a width"):
+        with pytest.raises(AplombError, match="leave nothing of a sheet 100 mm wide"):
             enclosing(Enclosure(name), 1000, 800, 12, 100, Working(border_mm=50))
     with pytest.raises(AplombError, match="leaves no room"):
         enclosing(Enclosure.INVERSE, 1000, 100, 12, 300, Working(border_mm=90))

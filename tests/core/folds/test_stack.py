@@ -131,7 +131,7 @@ def test_counting_only_the_first_steps():
 
 @pytest.mark.parametrize("line", ["coil", "envelope +3", "envelope 3 r"])
 def test_what_has_no_whole_leaves_says_so(line):
-    with pytest.raises(AplombError, match="are means|begin the line"):
+    with pytest.raises(AplombError, match="only be averaged|start the line"):
         count(parse_plan(line))
 
 

@@ -219,7 +219,7 @@ def test_salt_twice_by_hand():
     is 1.75 %, so 14 g come out."""
     opinion = opinions(CASES["salt_twice"])["salt_twice"]
     assert "1.4 % on flour" in opinion.why
-    assert opinion.action.label == "Take out 14 g"
+    assert opinion.action.label == "Remove 14 g"
     assert opinion.action.formula.dough[2].grams == pytest.approx(4)
 
 
@@ -305,7 +305,7 @@ def test_a_coil_longer_than_the_bench_says_so():
 def test_edges_take_more_than_the_trim_by_hand():
     """10 mm off each edge of 480 × 300: 1 - 460 · 280 / (480 · 300) = 10.56 %."""
     opinion = opinions(CASES["trim_below_edges"])["trim_below_edges"]
-    assert "are 10.6 % before" in opinion.why
+    assert "is 10.6 % before" in opinion.why
     assert opinion.action.formula.batch.trim_pct == pytest.approx(10.6)
     assert "trim_below_edges" not in opinions(losing(trim_pct=12))
     assert "trim_below_edges" not in opinions(losing(trim_pct=None))

@@ -102,7 +102,7 @@ def test_the_usual_ones_are_sound_and_lie_in_what_is_seen_in_use(usual):
 @pytest.mark.parametrize(
     ("piece", "words"),
     [
-        (("case", 80, 3.4, False), "pieces that must stand"),
+        (("case", 80, 3.4, False), "tall pieces"),
         (("rectangle", 120, 3.5, True), "filled pieces"),
         (("rectangle", 300, 4, True), "large pieces"),
         (("lining", 200, 3, False), "lined rings"),
@@ -131,7 +131,7 @@ def test_the_house_knows_its_ovens_or_says_what_is_usual():
 @pytest.mark.parametrize(
     ("ovens", "words"),
     [
-        ((Oven("a"), Oven("A ")), "two have that name"),
+        ((Oven("a"), Oven("A ")), "two ovens have this name; change one."),
         ((Oven(""),), "1 to 40"),
         ((Oven("a", trays=0),), "trays"),
         ((Oven("a", dial_k=float("nan")),), "thermometer"),

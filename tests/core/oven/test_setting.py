@@ -42,8 +42,8 @@ def test_settings_are_read_as_recipes_say_them(text, conventional_c):
 
 
 def test_a_unit_that_was_guessed_is_said():
-    assert "guessed" in read_setting("400").understood
-    assert "guessed" not in read_setting("400 F").understood
+    assert "assumed" in read_setting("400").understood
+    assert "assumed" not in read_setting("400 F").understood
 
 
 @pytest.mark.parametrize(

@@ -51,7 +51,7 @@ def test_percentages_that_cannot_be(plain, pantry):
     with pytest.raises(AmountError, match="only flour"):
         with_percent(plain, pantry, Part.DOUGH, 0, 90, "90")
     assert with_percent(plain, pantry, Part.DOUGH, 0, 100, "100") is plain
-    with pytest.raises(AmountError, match="at most 100"):
+    with pytest.raises(AmountError, match="at most"):
         with_percent(plain, pantry, Part.DOUGH, 0, 130, "130")
     bare = replace(plain, dough=(Line("water", 100),))
     with pytest.raises(AmountError, match="no flour yet"):

@@ -82,7 +82,7 @@ def test_an_unclear_or_unknown_name_says_what_there_is(pantry):
         pantry.named("margarine")
     with pytest.raises(AplombError, match="has no “unobtainium”"):
         pantry.named("unobtainium")
-    with pytest.raises(AplombError, match="no material"):
+    with pytest.raises(AplombError, match="no ingredient"):
         pantry["unobtainium"]
 
 

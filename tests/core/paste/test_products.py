@@ -200,7 +200,7 @@ def test_offcuts_are_not_laid_on_the_sheet(known, formula):
 def test_offcuts_alone_are_no_order(known, formula):
     study = make_study(with_products(formula, BASE, TWIST), known)
     (day,) = plan_day(Demand(wants=(Want("a", "Twist", 5),)), {"a": study}, known)
-    assert "order what they come from" in day.trouble
+    assert "order the products the scrap comes from" in day.trouble
     (day,) = plan_day(
         Demand(wants=(Want("a", "Twist", 5), Want("a", "Tart", 4))), {"a": study}, known
     )
@@ -211,14 +211,14 @@ def test_offcuts_alone_are_no_order(known, formula):
 @pytest.mark.parametrize(
     ("product", "words"),
     [
-        (replace(BASE, parts=(CutPart("4 strips", 10, 10),)), "a part's name"),
+        (replace(BASE, parts=(CutPart("4 strips", 10, 10),)), "a part’s name"),
         (replace(BASE, parts=(CutPart("strips", -1, 10),)), "strips, length"),
         (replace(BASE, parts=(CutPart("strips", 10, math.nan),)), "strips, width"),
         (replace(BASE, parts=(CutPart("strips", 10, 10, 0),)), "how many"),
         (replace(BASE, parts=(STRIPS,) * 13), "13 parts"),
-        (replace(BASE, offcut_g=-1.0), "offcuts"),
+        (replace(BASE, offcut_g=-1.0), "product"),
         (replace(BASE, pressed_length_mm=9000.0), "pressed to"),
-        (replace(BASE, disc_mm=-4.0), "disc across"),
+        (replace(BASE, disc_mm=-4.0), "disc diameter"),
     ],
 )
 def test_wrong_products_are_refused_in_words(formula, product, words):
@@ -253,5 +253,5 @@ def test_corners_in_inches_come_back_as_they_were():
     written = points_text(corners, "in")
     assert written == "0 0; 4.7244 0; 2.3819 3.5531"
     assert read_points(written, ".", "in") == corners
-    with pytest.raises(AmountError, match="in in, corners parted"):
+    with pytest.raises(AmountError, match="in in, with “;” between corners"):
         read_points("0 0; 5", ".", "in")

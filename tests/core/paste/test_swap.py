@@ -124,12 +124,12 @@ def test_what_cannot_be_given_back_is_said(pantry):
 @pytest.mark.parametrize(
     ("index", "material", "hold", "share", "says"),
     [
-        (1, "shortening", "water", 1, "Shortening, all-purpose has no water"),
-        (1, "cream_whipping", "acid", 1, "Water has no acid"),
+        (1, "shortening", "water", 1, "Shortening, all-purpose has hardly any water"),
+        (1, "cream_whipping", "acid", 1, "Water has hardly any acid"),
         (1, "milk_whole", "water", 0, "above 0"),
         (1, "milk_whole", "water", 2, "not 200 %"),
         (1, "milk_whole", "water", float("nan"), "above 0"),
-        (1, "water", "water", 1, "water already"),
+        (1, "water", "water", 1, "this already"),
         (1, "nothing", "water", 1, "the pantry has no"),
     ],
 )
@@ -236,8 +236,8 @@ def test_water_too_much_that_no_line_can_lose_is_said(pantry):
     assert (made.water_g, made.salt_g) == (0.0, 0.0)
     assert made.formula.dough == formula.dough
     assert made.short == (
-        "10.4 g of salt is more than the dough’s own salt and stays in it",
-        "11 g of water is more than the dough’s own water and stays in it",
+        "10.4 g too much salt is left, because the dough has no more salt to take out",
+        "11 g too much water is left, because the dough has no more water to take out",
     )
 
 
@@ -253,8 +253,8 @@ def test_water_is_taken_down_to_nothing_and_the_rest_is_said(pantry):
     assert made.water_g == -5.0
     assert made.salt_g == -4.0
     assert made.short == (
-        "6.4 g of salt is more than the dough’s own salt and stays in it",
-        "6 g of water is more than the dough’s own water and stays in it",
+        "6.4 g too much salt is left, because the dough has no more salt to take out",
+        "6 g too much water is left, because the dough has no more water to take out",
     )
 
 

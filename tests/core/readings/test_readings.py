@@ -162,7 +162,7 @@ def test_every_reading_has_words_and_every_word_a_reading():
 def test_explanations_hold_the_numbers(plain, known):
     study = make_study(plain, known)
     assert "1000 g ÷ 1000 g flour = 100.0 %" in explain(study, "fat_product_pct")
-    assert "500 g ÷ 1000 g flour of the dough = 50.0 %" in explain(study, "dough_water_pct")
+    assert "500 g ÷ 1000 g flour in the dough = 50.0 %" in explain(study, "dough_water_pct")
     assert "3 × 4 × 3 × 4 = 144" in explain(study, "fat_leaves")
     assert "÷ 144 fat leaves" in explain(study, "fat_leaf_um")
 

@@ -74,14 +74,14 @@ def test_mass_is_kept_from_the_scale_to_the_last_fold(factor, blocks):
 
 def test_a_plan_that_cannot_be_worked_says_so_and_keeps_the_rest(plain, known):
     study = make_study(replace(plain, turn_line="envelope +3 4"), known)
-    assert "begin the line with" in study.fold_trouble
+    assert "start the line with" in study.fold_trouble
     assert study.readings.fat_leaves is None
     assert study.readings.fat_product_pct == pytest.approx(100)
     assert study.stack() is None
     assert study.fold_trouble in explain(study, "fat_leaves")
     for wrong, says in (
-        ("portions +3:80 +3:40", "come to 120 %"),
-        ("portions +3:100 +3", "must come to 100 %"),
+        ("portions +3:80 +3:40", "up to 120 %"),
+        ("portions +3:100 +3", "must add up to 100 %"),
         ("envelope t200 3", "leaves nothing"),
     ):
         study = make_study(replace(plain, turn_line=wrong), known)
@@ -113,12 +113,12 @@ def test_forty_sixes_are_counted_and_not_drawn(plain, known):
 def test_explanation_of_pieces(known, demo):
     rough = next(f for f in demo if f.school == "rough")
     words = explain(make_study(rough, known), "fat_leaves")
-    assert "55 mm gathered ÷ 16 mm pieces" in words
+    assert "55 mm gathered thickness ÷ 16 mm pieces" in words
     assert "× 3 × 3 × 4 × 3" in words
 
 
 def test_what_is_not_in_the_pantry_or_cannot_be_read_is_refused(plain, known):
-    with pytest.raises(AplombError, match="no material “gold”"):
+    with pytest.raises(AplombError, match="no ingredient “gold”"):
         make_study(plain.with_lines(Part.BLOCK, (Line("gold", 5),)), known)
     with pytest.raises(TurnLineError):
         make_study(replace(plain, turn_line="x"), known)
@@ -164,7 +164,7 @@ def test_portions_are_worked_like_any_plan(plain, known):
 
 def test_portions_without_a_portion_say_so(plain, known):
     study = make_study(replace(plain, turn_line="portions 3 3"), known)
-    assert "write a step like +3" in study.fold_trouble
+    assert "add a step like +3" in study.fold_trouble
 
 
 def test_a_section_part_of_the_way_is_the_stack_part_of_the_way(known):

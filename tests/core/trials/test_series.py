@@ -81,7 +81,7 @@ def test_no_trials_no_variants():
     ("change", "words"),
     [
         ({"name": " "}, "name"),
-        ({"outcome": "moon"}, "none"),
+        ({"outcome": "moon"}, "one"),
         ({"matters": -1.0}, "matters"),
         ({"change": ""}, "what is changed"),
         ({"question": "a\nb"}, "line"),

@@ -109,7 +109,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     person.alt(K.Key_D)
     day = window.pages["demand"]
     assert "5 blocks of 3 pastes" in shown(day)
-    tab_to(person, named("Apply to the formulas"))
+    tab_to(person, named("Use in the batches"))
     person.press(K.Key_Space)
     person.alt(K.Key_U)
     cut = window.pages["cut"]

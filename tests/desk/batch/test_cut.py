@@ -43,13 +43,13 @@ def test_a_product_is_added_changed_and_taken_out_by_keys(window, qtbot, person)
     tab_to(person, named("Length"))
     person.type("90")
     person.type("24")  # Enter leaves the field selected: typing goes on
-    tab_to(person, named("Wanted"))
+    tab_to(person, named("Ordered"))
     person.type("36")
     tart = person.formula.products[-1]
     assert (tart.length_mm, tart.wanted) == (24, 36)
     searched(qtbot, cut)
     assert "Lantern tart" in cut.table.text()
-    tab_to(person, named("Remove"))
+    tab_to(person, named("Remove the product"))
     person.press(K.Key_Space)
     assert [p.name for p in person.formula.products] == ["Vol-au-vent case", "Pennant straw"]
 
@@ -182,7 +182,7 @@ def test_a_product_of_parts_and_offcuts_by_keys(window, qtbot, person):
     assert scaled.paste_g == before
     assert scaled.from_offcuts[0].good == 30
     window.show_stage(BATCH)
-    assert any("from offcuts 31 Crumble twist of 12 g" in w.text() for w in window.batch.sums)
+    assert any("31 Crumble twist of 12 g" in w.text() for w in window.batch.sums)
 
 
 def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):

@@ -18,7 +18,7 @@ def test_the_days_demand_gives_five_blocks_and_is_taken(window, person):
     uid = next(iter(window.session.shelf.entries))
     wants = {(w.uid, w.product): w.pieces for w in window.session.kitchen.demand.wants}
     assert wants[uid, "Vol-au-vent case"] == 120
-    tab_to(person, named("Apply to the formulas"))
+    tab_to(person, named("Use in the batches"))
     person.press(K.Key_Space)
     assert window.session.shelf.entries[uid].formula.products[0].wanted == 120
     assert window.session.uid == uid
@@ -33,7 +33,7 @@ def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     after = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert (before.frozen, after.frozen) == (0, 2)
     assert after.blocks * after.each_g < before.blocks * before.each_g
-    tab_to(person, named("Amount in hand"))
+    tab_to(person, named("Amount in stock"))
     person.type("1.5 kg")
     qtbot.waitUntil(lambda: not day.back.work.busy, timeout=20_000)
     assert "1.5 kg" in day.back.grams.text()
@@ -65,7 +65,7 @@ def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):
     assert butter not in window.session.kitchen.stock.materials
     tab_to(person, named("Clear the day"))
     person.press(K.Key_Space)
-    assert "nothing is needed" in shown(day.order)
+    assert "nothing to buy." in shown(day.order)
     assert not day.order.fields
 
 
@@ -79,7 +79,7 @@ def test_a_day_that_the_freezer_covers_has_its_papers(window, qtbot, person):
     person.press(K.Key_Space)
     kiosk = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert kiosk.blocks == 0
-    tab_to(person, named("Apply to the formulas"))
+    tab_to(person, named("Use in the batches"))
     person.press(K.Key_Space)
     window.session.shelf.select(kiosk.uid)
     scaled = window.session.study.scaled
@@ -105,13 +105,13 @@ def test_a_large_book_lists_what_is_wanted_and_finds_the_rest(window, person, qt
     assert "Kiosk turnover paste" in names
     assert "Tideway paste 7" not in names
     assert len({uid for uid, _ in day.wants}) == 3, "the three that are wanted, one of them in hand"
-    tab_to(person, named("Another formula"))
+    tab_to(person, named("Add a formula"))
     person.type("tideway paste 7")
     uid = next(u for u, e in window.session.shelf.entries.items() if e.name == "Tideway paste 7")
     assert person.focus is day.wants[uid, "Vol-au-vent case"]
     person.type("40")
     assert any(p.formula.name == "Tideway paste 7" for p in day.planned)
-    tab_to(person, named("Another formula"))
+    tab_to(person, named("Add a formula"))
     person.type("no such paste")
     assert day.more.property("bad")
     assert "No formula is called" in day.more.accessibleDescription()
@@ -127,7 +127,7 @@ def test_trays_follow_the_house(window, person):
     person.type("380")
     assert window.session.reference.house.tray_long_mm == 380
     assert trays.table.text() != before
-    tab_to(person, named("Vol-au-vent case, pieces a tray"))
+    tab_to(person, named("Vol-au-vent case, pieces per tray"))
     person.type("12")
     assert person.formula.products[0].a_tray == 12
     assert "12 on a tray" in trays.view.accessibleDescription()
@@ -150,7 +150,7 @@ def test_losses_come_from_own_batches_until_typed(window, person):
 def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):
     costs = place(window, "costs")
     before = window.session.study.scaled.losses.bake
-    tab_to(person, named("A new one"))
+    tab_to(person, named("New batch"))
     person.press(K.Key_Space)
     person.type("5000")
     for name, text in (("rolled_g", "4900"), ("cut_g", "4000"), ("baked_g", "3000")):
@@ -169,7 +169,7 @@ def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):
 
 def test_a_piece_dearer_than_it_may_be_is_flagged(window, person):
     costs = place(window, "costs")
-    assert "over its target" not in shown(costs)
+    assert "above its target" not in shown(costs)
     costs.targets[0].setFocus()
     person.type("0.05")
     assert "! Vol-au-vent case" in shown(costs)

@@ -141,9 +141,9 @@ def test_each_mix_has_its_own_ice_and_a_line_can_end_early(window, person):
         step = weigh.step
         share = step.blocks / study.formula.batch.blocks
         ice += study.water.ice_g * share
-        assert f"{number_text(study.water.ice_g * share, 0)} g ice" in weigh.note.text()
+        assert f"{number_text(study.water.ice_g * share, 0)} g of it as ice" in weigh.note.text()
         held = 0.1 * study.scaled.factor * step.weighed.line.grams * share
-        assert f"hold {number_text(held, 0)} g back" in weigh.note.text()
+        assert f"hold back {number_text(held, 0)} g" in weigh.note.text()
     assert ice == pytest.approx(study.water.ice_g)
     first = waters[0]
     weigh.out.at = first

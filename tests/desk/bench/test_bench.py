@@ -44,7 +44,7 @@ def test_every_pair_of_colours_has_a_contrast_of_seven(ink, ground):
 def test_the_empty_bench_says_what_it_is_for(window, qtbot):
     window.show_stage(BENCH)
     said = shown(window.bench)
-    assert "One key goes on" in said
+    assert "keeps the record. Press Space (or" in said
     assert "Regatta case paste" in said
     assert window.headline.isVisible()
 
@@ -58,9 +58,9 @@ def test_a_run_takes_the_whole_window_and_escape_gives_it_back(at_bench, window)
         lambda: at_bench.run is None, timeout=30_000
     )  # what is pressed is kept first
     assert window.headline.isVisible()
-    assert "goes on" in shown(window.bench)
+    assert "still open" in shown(window.bench)
     tab_to_go_on = next(
-        b for b in window.bench.findChildren(type(window.bench.begin_one)) if b.text() == "Go on"
+        b for b in window.bench.findChildren(type(window.bench.begin_one)) if b.text() == "Resume"
     )
     tab_to_go_on.setFocus()
     at_bench.qtbot.keyClick(tab_to_go_on, K.Key_Space)
@@ -196,9 +196,9 @@ def test_a_trouble_is_answered_from_the_table(at_bench):
     at_bench.begin()
     at_bench.until(lambda now: now.task.kind == "enclose" and now.status == "doing")
     at_bench.key(K.Key_N)
-    assert "What is wrong?" in shown(at_bench.screen)
+    assert "What went wrong?" in shown(at_bench.screen)
     at_bench.key(K.Key_2)
-    assert "Cover it, on a tray" in shown(at_bench.screen)
+    assert "Cover it and chill it on a tray;" in shown(at_bench.screen)
     held = [t.held for t in at_bench.run.state.tasks.values() if t.held]
     assert [10 <= h.minutes <= 20 for h in held] == [True]
 
@@ -215,7 +215,7 @@ def test_what_is_typed_is_kept_and_what_cannot_be_stays(at_bench):
     at_bench.key(K.Key_M)
     at_bench.text("nonsense")
     assert at_bench.screen.entry.line.text() == "nonsense"
-    assert "number and its value" in at_bench.screen.entry.wrong.text()
+    assert "number of the line and the value," in at_bench.screen.entry.wrong.text()
     at_bench.screen.entry.line.setText("")
     at_bench.text("1 120 g")
     at_bench.text("5 38")
@@ -265,11 +265,11 @@ def test_a_label_that_is_scanned_opens_its_block(at_bench):
     at_bench.qtbot.keyClick(at_bench.screen, K.Key_Return)
     at_bench.kept()
     assert at_bench.run.chosen == track.key
-    assert "opened by its label" in shown(at_bench.screen)
+    assert "opened from its label." in shown(at_bench.screen)
     assert not at_bench.run.presses  # the scanner's own Enter is no press
     at_bench.qtbot.keyClicks(at_bench.screen, "BBBBC")
     at_bench.qtbot.keyClick(at_bench.screen, K.Key_Return)
-    assert "is no block of this run" in shown(at_bench.screen)
+    assert "is not a block of this run" in shown(at_bench.screen)
     at_bench.key(K.Key_C)
     at_bench.text("xxxxx")
     assert "is no block" in at_bench.screen.entry.wrong.text()
@@ -398,7 +398,7 @@ def test_a_press_that_is_not_taken_says_so(at_bench, full):
     for _ in range(20):
         at_bench.qtbot.keyClick(at_bench.screen, K.Key_D)
         at_bench.screen.act_on_typed()
-        assert at_bench.control.told.startswith("This press was not taken")
+        assert at_bench.control.told.startswith("This press was not accepted")
     assert at_bench.run.waiting == before
 
 
@@ -490,7 +490,7 @@ def test_the_window_is_closed_in_mid_run_and_nothing_is_left_behind(
     window.close()
     again = AtBench(open_at(book_path, qtbot), qtbot, hand)
     again.window.show_stage(BENCH)
-    assert "goes on" in shown(again.stage)
+    assert "still open" in shown(again.stage)
     again.stage.open(number)
     assert again.run.state.tasks == state.tasks
     again.window.close()
@@ -500,7 +500,7 @@ def test_a_run_of_a_deleted_formula_goes_on_and_says_so(at_bench, window):
     at_bench.begin()
     window.session.shelf.delete()
     at_bench.control.changed.emit()
-    assert "was deleted on the desk; this run keeps revision" in shown(at_bench.screen)
+    assert "was deleted after this run started; the run keeps revision" in shown(at_bench.screen)
     at_bench.key(K.Key_Space)
     assert at_bench.run.presses
 
@@ -509,7 +509,7 @@ def test_the_run_is_ended_by_the_same_key_and_the_house_learns(at_bench, window)
     at_bench.weighs = True
     at_bench.begin()
     at_bench.until(lambda now: now is None, most=900)
-    assert "All is done" in shown(at_bench.screen)
+    assert "All done" in shown(at_bench.screen)
     at_bench.key(K.Key_M)
     at_bench.text("5 80")
     at_bench.key(K.Key_Escape)
@@ -554,7 +554,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     hand.on(120)
     after = AtBench(open_at(cut, qtbot), qtbot, hand)
     after.window.show_stage(BENCH)
-    tab_to(desk_person(after.window, qtbot), named("Go on"))
+    tab_to(desk_person(after.window, qtbot), named("Resume"))
     after.key(K.Key_Space)
     qtbot.waitUntil(lambda: after.run is not None, timeout=30_000)
     assert after.run.number == number
@@ -597,7 +597,7 @@ def test_a_run_moves_the_day(window, qtbot, hand, person):
 def test_measures_are_refused_before_they_are_pressed(at_bench):
     at_bench.begin()
     at_bench.control.do(lambda run: run.press(Measure("A", "pieces", -3)))
-    assert "Pieces" in at_bench.control.told
+    assert "pieces" in at_bench.control.told
     assert not at_bench.run.presses
 
 

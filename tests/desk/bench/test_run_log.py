@@ -49,7 +49,7 @@ def line_of(place, words):
 def test_nothing_yet_says_what_will_stand_here(window):
     window.show_stage(BENCH)
     window.open_page("run_log")
-    assert "Nothing is written down yet" in shown(window.pages["run_log"])
+    assert "Nothing recorded yet." in shown(window.pages["run_log"])
 
 
 def test_what_was_done_stands_line_by_line(weighing, with_record):
@@ -59,7 +59,7 @@ def test_what_was_done_stands_line_by_line(weighing, with_record):
         "mix · 1 of 2: done",
         "Trimmed off  120 g",
         "temperature in the middle  13.5 °C",
-        "looked at  A clean dent",
+        "checked  A clean dent",
     ):
         assert words in text
     assert "weighed" in with_record.masses.text()
@@ -87,12 +87,12 @@ def test_a_line_is_taken_back_and_stays_to_be_seen(with_record, at_bench):
     line_of(with_record, "Trimmed off")
     with_record.off.setFocus()
     at_bench.key(K.Key_Space)
-    assert "taken back" in "\n".join(with_record.model.stringList())
+    assert "undone" in "\n".join(with_record.model.stringList())
     assert ("A1", "trim_g") not in at_bench.run.state.measures
 
 
 def test_a_beginning_cannot_be_put_right_but_taken_back(with_record):
-    line_of(with_record, "begun")
+    line_of(with_record, "started")
     assert not with_record.value.isEnabled()
     assert with_record.off.isEnabled()
 
@@ -174,7 +174,7 @@ def test_the_record_of_a_run_that_is_over_is_put_right_and_the_batch_with_it(
     assert window.session.reference.made_batches[-1].outcome.pieces == 40
     window.open_page("run_log")
     page = window.pages["run_log"]
-    line_of(page, "Pieces got")
+    line_of(page, "Number of pieces")
     page.value.setFocus()
     qtbot.keyClicks(page.value, "38")
     qtbot.keyClick(page.value, K.Key_Return)
@@ -190,7 +190,7 @@ def test_the_water_that_was_used_goes_into_the_formula_as_a_revision(weighing, a
     revisions = len(window.session.book.revisions(uid))
     window.open_page("run_log")
     page = window.pages["run_log"]
-    assert "of water went in" in shown(page)
+    assert "of water used," in shown(page)
     page.apply.click()
     after = sum(n.grams for n in window.session.formula.dough if "water" in n.material)
     # Nothing of what was held back, a tenth, was added by the spoon.
@@ -218,14 +218,14 @@ def test_probes_have_names_of_their_own_and_ports_that_are_ports(window, qtbot):
     type_in(qtbot, place.new_probe, "core 1")
     type_in(qtbot, place.new_probe, "Core 1")
     assert [p.name for p in window.session.settings.probes] == ["core 1"]
-    assert "Another probe is called" in shown(place)
+    assert "There is already a probe called" in shown(place)
     type_in(qtbot, place.new_probe, "core 2")
     ports = [widgets[1] for widgets in place.rows]
     type_in(qtbot, ports[0], "spy:///dev/ttyS0?file=/tmp/x")
     assert window.session.settings.probes[0].port == ""
     type_in(qtbot, place.rows[0][1], "192.0.2.8:4001")
     type_in(qtbot, place.rows[1][1], "192.0.2.8:4001")
-    assert "is at socket://192.0.2.8:4001 already" in shown(place)
+    assert "uses socket://192.0.2.8:4001" in shown(place)
     place.rows[0][3].click()
     assert [p.name for p in window.session.settings.probes] == ["core 2"]
 
@@ -264,7 +264,7 @@ def test_stand_ins_are_disturbed_and_noticed(window, qtbot, at_bench, hand):
     place.disturb("silent")
     qtbot.waitUntil(lambda: True, timeout=100)
     hand.on(60)
-    assert "silent" in control.probes.doubt_words()["A1"]
+    assert "No readings" in control.probes.doubt_words()["A1"]
     place.disturb("mend")
     before = control.probes.said["A1"][-1].at_s
     qtbot.waitUntil(lambda: control.probes.said["A1"][-1].at_s > before, timeout=10_000)
@@ -281,4 +281,4 @@ def test_the_simulated_scale_and_oven_can_be_used_from_here(window, qtbot, at_be
     place.all_off()
     qtbot.waitUntil(lambda: at_bench.control.devices.grams == 0, timeout=10_000)
     type_in(qtbot, place.dial, "200 °C")
-    assert "not listened to" in shown(place)  # none is set, and this is no rehearsal
+    assert "not in use" in shown(place)  # none is set, and this is no rehearsal

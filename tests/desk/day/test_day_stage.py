@@ -75,7 +75,7 @@ def rest_as_short_as_can_be(stage):
 def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answers, tmp_path):
     stage = regatta
     assert stage.planner.answer.possible
-    assert "The best there is." in stage.words()
+    assert "The best possible." in stage.words()
     assert "Regatta case paste 11:" in stage.words()
     person.press(K.Key_Home)
     before = stage.planner.plan
@@ -93,8 +93,8 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     kept = {(s.paste, s.step): s.start_min for s in before.steps}
     assert all(kept[b.paste, b.step] == b.start_min for b in stage.planner.view.problem.so_far)
     for words, ending in (
-        ("Timetable for the wall", "pdf"),
-        ("Timetable for a calendar", "ics"),
+        ("Timetable to hang up, as PDF", "pdf"),
+        ("Timetable as calendar file", "ics"),
         ("Timetable as CSV", "csv"),
     ):
         answers.path = tmp_path / f"day.{ending}"
@@ -105,7 +105,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
         p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(tmp_path / "day.pdf")
     )
     assert "turn 3: single" in text
-    assert "Go by state" in text
+    assert "Go by the state of the block," in text
     events = Calendar.from_ical((tmp_path / "day.ics").read_bytes()).walk("VEVENT")
     assert len(events) == len(stage.planner.plan.steps)
     rows = list(csv.DictReader((tmp_path / "day.csv").read_text("utf-8-sig").splitlines()))
@@ -187,12 +187,12 @@ def test_hours_days_goal_and_leaving_a_paste_out(window, qtbot, person, stage):
 
 def test_it_begins_and_is_taken_back(window, qtbot, person, stage):
     person.press(K.Key_End)
-    tab_to(person, named("Begin the day"))
+    tab_to(person, named("Start the day"))
     person.press(K.Key_Space)
     moved(qtbot, stage)
     assert stage.planner.view.problem.under_way
-    assert stage.begin.text() == "Now"
-    tab_to(person, named("Not begun"))
+    assert stage.begin.text() == "Update to now"
+    tab_to(person, named("Undo start"))
     person.press(K.Key_Space)
     moved(qtbot, stage)
     assert not stage.planner.view.problem.under_way

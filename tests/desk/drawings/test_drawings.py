@@ -83,7 +83,7 @@ def test_a_cut_paints_and_says_when_it_cannot(qapp, known, demo):
         assert image.pixelColor(20, 20) != QColor("black")
     huge = replace(demo[0], turn_line="envelope " + "6 " * 15)
     cut = SectionImage(make_study(huge, known), None, 3.0)
-    assert "more than can be drawn" in cut.trouble
+    assert "too many to draw" in cut.trouble
     assert "fat block" in SectionImage(make_study(Formula("x"), known), None, 3.0).trouble
 
 
@@ -131,7 +131,7 @@ def test_the_card_reads_back(qapp, number):
         "Folds",
         f"Turn line: {study.plan.line()}",
         "Allergens:",
-        "Raw flour and raw egg are not eaten",
+        "Do not eat raw flour or raw egg.",
         "Local food law",
         f"Turn {len(study.plan.turns)} of {len(study.plan.turns)}" if study.plan.turns else "coil",
         "page 1",
@@ -146,10 +146,10 @@ def test_the_card_reads_back(qapp, number):
         assert f"{formula.filling[0].grams:g} g per piece" in text
     if formula.between:
         assert f"at turn 3 of {len(study.plan.turns)}" in text
-    assert "for 16 °C" in text  # how cold the water must be
+    assert "of 16 °C" in text  # how cold the water must be
     if formula.school == "gluten_free":
         assert "20 mg/kg" in text
-        assert "gluten" not in text.split("Allergens:")[1].split("Raw flour")[0]
+        assert "gluten" not in text.split("Allergens:")[1].split("Do not eat raw flour")[0]
 
 
 def test_every_letter_of_a_name_comes_back(qapp, plain):

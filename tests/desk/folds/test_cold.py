@@ -125,10 +125,10 @@ def test_a_probes_log_makes_the_figure_the_houses_own(window, qtbot, person, pla
     minutes = np.arange(0, 90, 5)
     temps = np.interp(minutes, went.minutes, went.core) + 0.3
     places.log.setPlainText("\n".join(f"{m} {t:.1f}" for m, t in zip(minutes, temps, strict=True)))
-    tab_to(person, named("Work out the coefficient"))
+    tab_to(person, named("Calculate heat transfer"))
     person.press(K.Key_Space)
     qtbot.waitUntil(places.use.isEnabled, timeout=60_000)
-    assert "in 95 of 100 cases" in shown(places)
+    assert "95 % sure" in shown(places)
     tab_to(person, named("Use it for this place"))
     person.press(K.Key_Space)
     fridge = window.session.reference.house.places[0]
@@ -141,7 +141,7 @@ def test_a_probes_log_makes_the_figure_the_houses_own(window, qtbot, person, pla
 
 def test_a_probe_is_read_into_the_log_and_fitted(window, qtbot, person, places):
     places.log.setPlainText("0 19\n10 18")
-    tab_to(person, named("Read the probe"))
+    tab_to(person, named("Start reading"))
     person.press(K.Key_Space)
     assert places.probe.link.listening
     person.alt(K.Key_1)  # it is read on while another place is open
@@ -151,13 +151,13 @@ def test_a_probe_is_read_into_the_log_and_fitted(window, qtbot, person, places):
     tab_to(person, named("Stop reading"))
     person.press(K.Key_Space)
     assert not places.probe.link.listening
-    assert "readings written down" in shown(places)
+    assert "readings recorded." in shown(places)
     first, second, *_ = places.log.toPlainText().splitlines()
     assert first.endswith("20.00 °C")
     assert second.endswith("20.00 °C")  # the middle waits for the cold to come in
-    tab_to(person, named("Work out the coefficient"))
+    tab_to(person, named("Calculate heat transfer"))
     person.press(K.Key_Space)
-    qtbot.waitUntil(lambda: "in 95 of 100 cases" in shown(places), timeout=60_000)
+    qtbot.waitUntil(lambda: "95 % sure" in shown(places), timeout=60_000)
     places.log.setFocus()
     while places.log.document().isUndoAvailable():
         person.ctrl(K.Key_Z)
@@ -171,7 +171,7 @@ def test_a_probe_says_what_is_wrong_and_another_port_is_kept(qtbot, window, pers
     places.probe.port.clear()
     person.type("/dev/no-such-probe")
     assert window.session.settings.probe_port == "/dev/no-such-probe"
-    tab_to(person, named("Read the probe"))
+    tab_to(person, named("Start reading"))
     person.press(K.Key_Space)
     qtbot.waitUntil(lambda: "No probe at" in shown(places), timeout=15_000)
     person.press(K.Key_Space)
@@ -181,7 +181,7 @@ def test_a_probe_says_what_is_wrong_and_another_port_is_kept(qtbot, window, pers
 @pytest.mark.parametrize("log", ["", "nothing here", "0 20\n1 19"])
 def test_a_log_that_cannot_be_used_says_why(qtbot, person, places, log):
     places.log.setPlainText(log)
-    tab_to(person, named("Work out the coefficient"))
+    tab_to(person, named("Calculate heat transfer"))
     person.press(K.Key_Space)
     qtbot.waitUntil(lambda: bool(places.error.text()), timeout=30_000)
     assert not places.use.isEnabled()

@@ -138,7 +138,7 @@ def test_what_is_worked_is_typed_kept_and_undone(window, person, qtbot):
     person.ctrl(K.Key_Z)
     person.ctrl(K.Key_Z)
     assert person.formula.working == Working()
-    assert "Every leaf goes through" in place.figures.text()
+    assert "Every leaf runs" in place.figures.text()
 
 
 @pytest.mark.parametrize(
@@ -190,7 +190,7 @@ def test_across_and_one_piece(window, qtbot):
     assert "cut across" in place.strip.title()
     place.piece.setCurrentIndex(1)
     place.piece.activated.emit(1)
-    assert place.strip.title().startswith("Section of a piece, 12 cm")
+    assert place.strip.title().startswith("Section of one piece, 12 cm")
     whole = place.strip._all
     assert 0 < whole.right - whole.left < 0.5
 
@@ -374,7 +374,7 @@ def test_what_is_wrong_is_marked_on_its_card(window, person):
     person.type("envelope 3 4 3 4 /")
     cards = window.folds.ribbon.cards
     assert [bool(card.marks) for card in cards] == [False, False, False, True, False, False]
-    assert "turns without cold" in cards[3].accessibleName()
+    assert "turns without a rest in the cold" in cards[3].accessibleName()
 
 
 def test_the_words_of_every_step(known):
@@ -399,7 +399,7 @@ def test_the_words_of_every_step(known):
     assert f"spread {grams_text(0.4 * each)} g" in step_words(portions, 1, House()).todo
     assert f"spread {grams_text(0.6 * each)} g" in step_words(portions, 2, House()).todo
     assert step_words(portions, 4, House()).big == "Trim 8 mm off the rolled edges"
-    assert "Left:" in step_words(portions, 4, House()).after
+    assert "What is left:" in step_words(portions, 4, House()).after
 
 
 def test_a_log_is_drawn_round_in_the_strip(window, qtbot):

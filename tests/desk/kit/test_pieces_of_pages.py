@@ -60,8 +60,8 @@ def test_words_stay_with_what_they_stand_before(qapp, qtbot):
     parent = QWidget()
     qtbot.addWidget(parent)
     parts = [
-        QPushButton("Another oven"),
-        QLabel("a kilowatt-hour"),
+        QPushButton("Add an oven"),
+        QLabel("price per kilowatt-hour"),
         QPushButton("0.31"),
         QLabel("€"),
     ]
@@ -249,7 +249,7 @@ def test_the_same_again_is_no_change(session):
 def test_a_material_in_use_is_not_taken_out(session):
     session.store.put_items("new", [Item("own", OWN)])
     session.shelf.edit("use it", lambda f: replace(f, block=(Line("own", 80),)))
-    with pytest.raises(AplombError, match="Croft fat is used by “One”"):
+    with pytest.raises(AplombError, match="Croft fat is used in “One”"):
         session.store.put_items("take out", [Item("own")])
     blend = replace(OWN, key="mix", name="Mix", made_of=())
     session.store.put_items("mix", [Item("mix", blend)])

@@ -36,7 +36,7 @@ def test_the_programme_of_the_demo_is_shown_in_every_way(window, stage):
     assert "220 °C 200 °C 428 °F 7" in stage.settings.text()
     assert "dial to 194 °C, then 164 °C" in shown(stage)  # 200 and 170 less the 6 K it shows over
     assert "15 trays, 3 loads" in shown(stage)
-    assert "middle is at 95 °C" in shown(stage)
+    assert "middle reaches 95 °C" in shown(stage)
     assert "kWh" in shown(stage)
     assert "law" in shown(stage)
 
@@ -72,7 +72,7 @@ def test_a_whole_line_is_pasted(window, qtbot, person, stage):
 @pytest.mark.parametrize(
     ("key", "text", "words"),
     [
-        ("set", "900 C", "no setting"),
+        ("set", "900 C", "cannot be set to"),
         ("set", "hot", "e.g."),
         ("min", "0", "0.5"),
         ("min", "nan", ""),
@@ -89,9 +89,9 @@ def test_what_cannot_be_stays_and_says_why(window, person, stage, key, text, wor
 
 
 def test_what_is_usual_follows_the_piece_and_is_used_on_a_word(window, person, stage):
-    assert "Usual for pieces that must stand" in shown(stage)
+    assert "Usual for tall pieces" in shown(stage)
     assert "common practice, not a rule" in shown(stage)
-    tab_to(person, named("Use what is usual"))
+    tab_to(person, named("Use the usual programme"))
     person.press(K.Key_Space)
     assert [s.minutes for s in window.session.formula.bake.steps] == [12, 12]
 
@@ -101,7 +101,7 @@ def test_a_product_may_be_baked_by_itself(window, qtbot, person, stage):
     stage.product.setCurrentIndex(at)
     stage.product.activated.emit(at)
     assert stage.own.isVisible()
-    tab_to(person, named("Bake this product by itself"))
+    tab_to(person, named("Give this product its own programme"))
     person.press(K.Key_Space)
     straw = next(p for p in window.session.formula.products if p.name == "Pennant straw")
     assert straw.bake == window.session.formula.bake
@@ -122,7 +122,7 @@ def test_the_day_bakes_as_long_as_the_programme_says(window, person, stage):
 def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
     page = window.pages["ovens"]
-    tab_to(person, named("Another oven"))
+    tab_to(person, named("Add an oven"))
     person.press(K.Key_Space)
     house = window.session.reference.house
     assert [o.name for o in house.oven_list] == ["Galley oven", "Oven 1"]
@@ -146,7 +146,7 @@ def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person,
 def test_hotter_and_shorter_is_learned_from_own_bakes(window, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
     page = window.pages["ovens"]
-    assert "own bakes" in shown(page)
+    assert "of your bakes" in shown(page)
     cool = page.trade.text()
     typed(page.at, person, "225")
     assert page.trade.text() != cool
@@ -158,11 +158,11 @@ def test_the_loss_is_fitted_from_a_few_weighings(window, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
     page = window.pages["ovens"]
     typed(page.weighings, person, "0/25 5/24.6 10/23.4 18/22.2 26/21.6")
-    assert "After 25 min it has lost 13" in shown(page)
+    assert "After 25 min a piece has lost 13" in shown(page)
     typed(page.weighings, person, "5/24 10/23")
     assert page.weighings.bad
     typed(page.weighings, person, "0/25 5/26 10/23")
-    assert "more than raw" in page.weighings.bad_reason
+    assert "more than the raw weight; check" in page.weighings.bad_reason
 
 
 def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
@@ -172,7 +172,7 @@ def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
     typed(page.many, person, "3")
     page.form.setCurrentIndex(1)
     page.form.activated.emit(1)
-    tab_to(person, named("Put it by"))
+    tab_to(person, named("Store it"))
     person.press(K.Key_Space)
     (item,) = window.session.kitchen.stock.kept
     assert (item.form, item.where, item.many, item.turns, item.planned) == (
@@ -191,7 +191,7 @@ def test_paste_is_put_by_with_its_day_and_thawed_once(window, person, stage):
     stock = window.session.kitchen.stock
     assert len(stock.frozen) == frozen - 1
     assert any(i.thawed and i.where == "fridge" for i in stock.kept)
-    assert "never frozen again" in window.said.text()
+    assert "never refreeze" in window.said.text()
 
 
 def test_what_does_not_keep_there_cannot_be_put_there(window, person, stage):
@@ -234,11 +234,11 @@ def test_baked_pieces_go_into_the_day_and_are_refreshed_there(window, qtbot, per
     place, item = put_by_baked(window, person, "60")
     at = [each.key for each in place.items()].index(item.key)
     day = place.rows[at][1][1]
-    assert day.text() == "Into the day"
+    assert day.text() == "Add to the day"
     day.setFocus()
     person.press(K.Key_Space)
     assert window.session.kitchen.timetable.from_kept == {item.uid: item.key}
-    assert "begins from it" in window.said.text()
+    assert "starts from this" in window.said.text()
     window.show_stage(DAY)
     qtbot.waitUntil(lambda: item.uid in window.day.rows, timeout=30_000)
     row = window.day.rows[item.uid]
@@ -254,7 +254,7 @@ def test_baked_pieces_thaw_in_the_room(window, person, stage):
     place.rows[at][1][0].click()
     (thawed,) = window.session.kitchen.stock.kept
     assert (thawed.where, thawed.thawed) == ("room", True)
-    assert "refreshed" in window.said.text()
+    assert "refresh" in window.said.text()
 
 
 def test_what_nobody_wants_is_not_put_into_the_day(window, person, stage):
@@ -262,7 +262,7 @@ def test_what_nobody_wants_is_not_put_into_the_day(window, person, stage):
     window.session.store.put_demand("none", Demand())
     at = [each.key for each in place.items()].index(item.key)
     place.rows[at][1][1].click()
-    assert "say first how many" in shown(place)
+    assert "first enter how many" in shown(place)
     assert window.session.kitchen.timetable.from_kept == {}
 
 

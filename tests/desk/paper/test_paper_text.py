@@ -146,7 +146,7 @@ def test_scrap_and_several_blocks_stand_on_the_weigh_list(job, read):
     known = replace(reference(), pantry=job.pantry, house=book.house)
     scrap = make_study(replace(study.formula, cutting=cutting), known)
     text, _, _ = read("weigh", replace(job, studies=(scrap,)))
-    assert "Scrap of earlier batches" in text
+    assert "Scrap from earlier batches" in text
     assert "400 g" in text
     fat = next(
         w for w in weigh_steps(scrap.scaled, job.pantry, 5.0) if w.weighed.part is Part.BLOCK
@@ -180,7 +180,7 @@ def test_dough_and_parts_of_a_block_are_on_card_and_labels(job, read):
     known = replace(reference(), pantry=job.pantry, house=job.house)
     shared = make_study(replace(study.formula, batch=batch), known)
     part = shared.scaled.finished_g / 4
-    assert share_words(shared) == f"each finished block in 4 quarters of {grams_text(part)} g"
+    assert share_words(shared) == f"each finished block cut into 4 quarters of {grams_text(part)} g"
     of_parts = replace(job, studies=(shared,))
     text = tight(read("labels", of_parts)[0])
     assert text.count(tight(f"of 4 · {mass_text(part)}")) == 4 * shared.scaled.blocks

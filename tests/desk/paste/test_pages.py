@@ -180,7 +180,7 @@ def test_a_list_is_as_written_and_empty_again_for_the_next_formula(paste, qtbot)
     page.text.setPlainText("5 g salt")
     page.read()
     assert not page.as_written.isChecked()
-    press_button(page, "Accept the certain one")
+    press_button(page, "Accept the certain line")
     assert person.formula.dough[:-1] == before
     assert person.formula.batch == paste_g
 
@@ -213,7 +213,7 @@ def test_figures_of_a_supplied_material_become_the_users_and_go_back(paste, qtbo
     page.fields["fat"].setFocus()
     person.type("82,5" if False else "82.5")
     assert person.readings.pure_fat_pct > fat
-    assert "in place of the supplied one" in shown(page)
+    assert "replacing the supplied one" in shown(page)
     press_button(page, "Back to the supplied figures")
     assert person.readings.pure_fat_pct == fat
     page.fields["water"].setFocus()
@@ -227,7 +227,7 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
     page = place(paste, "pantry")
     page.begin("lard")
     press_button(page, "Copy")
-    assert page.title.text() == "Lard, yours"
+    assert page.title.text() == "Lard (own)"
     person.type("Croft lard")
     key = page.edits.key
     assert paste.session.reference.pantry[key].name == "Croft lard"
@@ -236,11 +236,11 @@ def test_a_copy_a_new_one_and_taking_out(paste, qtbot):
         lambda f: f.with_lines(Part.DUSTING, (*f.dusting, f.dusting[0].__class__(key, 5))),
     )
     press_button(page, "Remove it")
-    assert "is used by “Regatta case paste”" in shown(page)
+    assert "is used in “Regatta case paste”" in shown(page)
     paste.session.journal.undo()
     press_button(page, "Remove it")
     assert key not in paste.session.reference.pantry
-    press_button(page, "New material")
+    press_button(page, "New ingredient")
     assert "own figures" in shown(page)
 
 
@@ -260,10 +260,10 @@ def test_a_suppliers_sheet_is_looked_at_and_taken_in(paste, answers, tmp_path, m
     monkeypatch.setattr(QDialog, "exec", look)
     page = place(paste, "pantry")
     take_sheet(paste, page, qtbot)
-    assert "1 new, 0 in place of what is there, 1 that cannot be used" in seen[0]
+    assert "1 new, 0 replacing what you have, 1 that cannot be used" in seen[0]
     assert "Line 3, Bad: fat: 900" in seen[0]
     assert "quay_butter" not in paste.session.reference.pantry  # not before the button
-    monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Import 1 material"), 1)[1])
+    monkeypatch.setattr(QDialog, "exec", lambda d: (press_all(d, "Import 1 ingredient"), 1)[1])
     take_sheet(paste, page, qtbot)
     pantry = paste.session.reference.pantry
     assert pantry["quay_butter"].composition.fat == pytest.approx(0.825)
@@ -366,7 +366,7 @@ def test_a_blend_is_kept_as_a_material(paste, qtbot, monkeypatch):
     page = place(paste, "fats")
     page._added("lard")
     monkeypatch.setattr(asking, "typed_in", lambda _dialog: "Galley blend")
-    press_button(page, "Keep as a material")
+    press_button(page, "Save as an ingredient…")
     made = paste.session.reference.pantry["galley_blend"]
     assert [s.share for s in made.made_of] == pytest.approx([0.75, 0.25])
     assert made.allergens == ("milk",)
@@ -527,7 +527,7 @@ def test_a_gluten_free_variant_stands_beside_the_first(paste, qtbot):
     page.add.setFocus()
     person.type("strong")
     assert "contains gluten" in shown(page)
-    press_button(page, "Make it a new formula")
+    press_button(page, "Save as a new formula")
     assert len(paste.session.shelf.entries) == count + 1
     assert person.formula.name == f"{name}, gluten-free"
     assert person.formula.school == "gluten_free"
@@ -549,7 +549,7 @@ def test_revisions_are_kept_compared_and_taken_back(paste, qtbot, monkeypatch):
     page = paste.pages["compare"]
     assert page.other.currentText().startswith("Revision 1: before the salt")
     assert "Salt, fine 33 20 −13 × 0.606" in page.view.lines.text()
-    press_button(page, "Go back to this one")
+    press_button(page, "Go back to this revision")
     assert person.formula.dough[4].grams == 33
     person.ctrl(K.Key_Z)
     assert person.formula.dough[4].grams == 20
@@ -599,7 +599,7 @@ def test_a_hostile_store_is_said_and_the_rest_is_read(paste, tmp_path):
     )
     book.close()
     session.work.open_book(tmp_path / "hostile.aplomb")
-    for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch made “z”"):
+    for row in ("“x”", "“y”", "the stock", "the day’s demand", "batch “z”"):
         assert row in session.work.notice
     assert "house" not in session.work.notice
     assert session.work.notice in paste.banner.words.text()
@@ -621,7 +621,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # empty the formula first; the cups have the keyboard then
     assert page.cups.currentText() == "US cups and spoons"
-    assert "It says sticks of butter: US cups" in shown(page)
+    assert "list mentions sticks of butter" in shown(page)
     assert paste.session.reference.house.measures == "metric", "it is for this list only"
     person.press(K.Key_Tab)
     person.press(K.Key_Space)  # accept the certain
@@ -636,9 +636,9 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     person.press(K.Key_Escape)
     person.alt(K.Key_G)
     person.press(K.Key_Tab, times=8)
-    assert person.focus.text() == "Make it a new formula"
+    assert person.focus.text() == "Save as a new formula"
     person.press(K.Key_Space)
-    assert "potato starch, xanthan gum without a price" in paste.session.study.no_cost
+    assert "potato starch, xanthan gum have no price" in paste.session.study.no_cost
     for name, price in (("potato st", "9.40"), ("xanthan", "11.20")):
         person.alt(K.Key_M)
         person.type(name, enter=False)
@@ -672,7 +672,7 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
     assert "fit" in page.answer.text()
     assert "144 leaves of 9.9 µm" in page.rows[0][1].text()
     page.folds[4].click()  # singles only: 81 or 243 leaves, neither in the band
-    assert "widen the band" in page.answer.text()
+    assert "widen the range," in page.answer.text()
     page.folds[4].click()
     page.rows[0][0].setFocus()
     person.press(K.Key_Space)
@@ -713,4 +713,4 @@ def test_rough_puff_says_how_even_it_is(paste, qtbot):
     paste.session.shelf.select(list(paste.session.shelf.entries)[1])
     paste.show_stage(FOLDS)
     qtbot.waitUntil(lambda: "standard error" in paste.section.words, timeout=10_000)
-    assert "longest dough" in paste.section.words
+    assert "thickest dough" in paste.section.words

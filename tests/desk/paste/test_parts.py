@@ -94,10 +94,10 @@ def test_a_figure_outside_its_band_says_so(window):
 
 def test_the_rail_says_what_is_settled_in_words(window):
     tabs = window.rail.tabs
-    assert tabs[FOLDS].accessibleDescription() == "settled"
-    assert tabs[PASTE].accessibleDescription() != "settled"
+    assert tabs[FOLDS].accessibleDescription() == "finished"
+    assert tabs[PASTE].accessibleDescription() != "finished"
     window.session.shelf.edit("x", lambda f: replace(f, turn_line="envelope 3 3 3"))
-    assert tabs[FOLDS].accessibleDescription() == "not settled"
+    assert tabs[FOLDS].accessibleDescription() == "not finished"
 
 
 def test_the_ribbon_by_mouse(window, qtbot):

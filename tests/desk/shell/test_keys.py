@@ -157,7 +157,7 @@ def test_the_second_opinion_gives_way_when_it_has_nothing_to_say(window, person)
     assert window.opinion_button.isVisible()
     person.ctrl(K.Key_I)
     assert window.opinion.isVisible()
-    assert "All well" in words_of(window.opinion)
+    assert "All good:" in words_of(window.opinion)
 
 
 def searching(qtbot, person, typed, *keys):
@@ -182,7 +182,7 @@ def searching(qtbot, person, typed, *keys):
 def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
     window.show_stage(PASTE)
     lines = searching(qtbot, person, "inch", K.Key_Return)
-    assert lines[0].startswith("Paste: The house: cups, currency, temperatures")
+    assert lines[0].startswith("Pages in Paste: The house: cups, currency, temperatures")
     assert window.page is window.pages["water"]
     searching(qtbot, person, "dark", K.Key_Return)
     assert window.session.settings.theme == "dark"

@@ -125,7 +125,7 @@ def test_a_word_that_cannot_be_used_stops_the_first_closing_only(window, person)
     window.paste.cards[Part.DOUGH].focus_line(WATER, 0)
     person.type("much", enter=False)
     assert not window.close()
-    assert "“much” was not taken" in window.said.text()
+    assert "“much” was not accepted" in window.said.text()
     assert "Water" in window.said.text()
     assert window.close()
 
@@ -140,7 +140,7 @@ def test_a_word_that_cannot_be_used_does_not_follow_to_another_formula(window, p
     QApplication.processEvents()
     assert not field.bad
     assert "wide" not in field.text()
-    assert "was not taken" in window.said.text()
+    assert "was not accepted" in window.said.text()
 
 
 def test_what_was_typed_for_another_formula_is_never_handed_over(window, person):

@@ -49,7 +49,7 @@ def test_a_fault_is_told_once_and_a_flood_only_counted(uncaught, capsys):
         QApplication.processEvents()
     assert len(told) == 1
     words, report = told[0]
-    assert "mistake that is not yours" in words
+    assert "Something went wrong in Aplomb;" in words
     assert "ZeroDivisionError: boom" in report
     assert made.faults == [report]
     assert said == []
@@ -77,7 +77,7 @@ def test_work_beside_the_window_ends_in_words_whatever_it_raises(qapp, qtbot, mo
     beside.ask(fault)
     qtbot.waitUntil(lambda: bool(came))
     assert isinstance(came[0], FaultError)
-    assert "mistake in Aplomb" in str(came[0])
+    assert "a fault in Aplomb" in str(came[0])
     assert caught == [ZeroDivisionError]
     assert not beside.busy
 
@@ -87,7 +87,7 @@ def test_a_formula_that_cannot_be_worked_out_by_our_fault_changes_nothing(window
     monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
     monkeypatch.setattr(shelf_module, "make_study", lambda *_: fault())
     before = window.session.formula
-    with pytest.raises(AplombError, match="mistake in Aplomb"):
+    with pytest.raises(AplombError, match="fault in Aplomb"):
         window.session.shelf.edit("cold", lambda f: replace(f, dough_c=3.0))
     assert window.session.formula is before
     assert window.session.shelf.entries[window.session.uid].formula is before

@@ -220,7 +220,7 @@ def test_an_opinion_acts_and_one_undo_takes_it_back(person, window, qtbot):
     person.alt(K.Key_2)
     start = person.formula
     button = next(
-        b for b in window.opinion.findChildren(QPushButton) if b.text().startswith("Take out")
+        b for b in window.opinion.findChildren(QPushButton) if b.text().startswith("Remove")
     )
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert person.formula.dough[4].grams < start.dough[4].grams
@@ -274,7 +274,7 @@ def test_a_price_makes_a_cost_and_none_takes_it_away(person, window):
     pack.setFocus()
     QApplication.processEvents()  # what is seen follows when the focus has moved
     assert person.readings.cost is None
-    assert "without a price" in window.batch.sums[2].text()
+    assert "no price" in window.batch.sums[2].text()
     assert dear > 0
 
 
@@ -330,7 +330,7 @@ def test_an_empty_book_teaches(empty, qtbot):
     assert "Ctrl+N" in empty.shelf.empty_words.text()
     person.alt(K.Key_3)
     assert empty.stages.currentIndex() == SHELF
-    assert "Nothing is open" in empty.said.text()
+    assert "No formula is open" in empty.said.text()
     person.ctrl(K.Key_Z)
     assert empty.said.text() == "Nothing to undo."
 

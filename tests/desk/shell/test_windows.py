@@ -140,7 +140,7 @@ def closing(qtbot, seen):
         pytest.param(lambda w: w.files.refuse("No."), id="refusal"),
         pytest.param(lambda w: w._tell_fault("Ours.", "report"), id="fault"),
         pytest.param(lambda w: w.files.open_book(), id="open a book"),
-        pytest.param(lambda w: w.files.keep_copy(), id="keep a copy"),
+        pytest.param(lambda w: w.files.keep_copy(), id="save a copy"),
         pytest.param(lambda w: w.paste.cards[Part.DOUGH]._ask_note(0), id="note"),
         pytest.param(lambda w: w.paste.cards[Part.DOUGH]._swap(0), id="material"),
     ],

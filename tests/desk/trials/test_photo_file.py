@@ -100,7 +100,7 @@ def test_what_is_no_file_is_told_and_nobody_waits(qapp, tmp_path):
             ("folder.jpg", "it is a folder"),
             ("socket.jpg", "it is a socket or a device"),
             ("gone.jpg", "there is no such file"),
-            ("\0.jpg", "no file can have that name"),
+            ("\0.jpg", "that name"),
         ):
             with pytest.raises(AplombError, match=words):
                 take_in(tmp_path / name, original=False)
@@ -114,7 +114,7 @@ def test_a_name_that_is_no_utf_8_is_shown_as_far_as_it_can_be(qapp, tmp_path):
     path.write_bytes(asset("pictures", "cut.jpg").read_bytes())
     assert take_in(path, original=False).name == "gr\ufffdn.jpg"
     path.write_bytes(b"x")
-    with pytest.raises(AplombError, match="^gr\ufffdn.jpg is no picture"):
+    with pytest.raises(AplombError, match="^gr\ufffdn.jpg is not a picture"):
         take_in(path, original=False)
 
 

@@ -44,11 +44,11 @@ def test_the_series_is_listed_charted_and_judged(window, qtbot, stage):
     words = shown(stage)
     assert "28 µm has a lower lift than 10 µm" in words
     assert "not enough to say yet" in words
-    assert "Besides the named change: which fridge" in words
+    assert "besides the change under test: which fridge" in words
     assert "31 trials" in stage.legend.text()
     assert any("failed: the oven door" in line for line in stage.model.stringList())
     assert any("not measured" in line for line in stage.model.stringList())
-    assert "Lift over fat leaf: 31 trials measured" in stage.view.accessibleDescription()
+    assert "Lift against fat leaf: 31 trials measured" in stage.view.accessibleDescription()
 
 
 def test_another_outcome_is_judged_by_what_usually_matters(window, qtbot, stage):
@@ -56,7 +56,7 @@ def test_another_outcome_is_judged_by_what_usually_matters(window, qtbot, stage)
     stage.outcome.activated.emit(1)
     done(qtbot, stage.job)
     assert stage.chart.outcome == "even_pct"
-    assert "alike within 5 %" in shown(stage)
+    assert "alike to within 5 %" in shown(stage)
 
 
 def test_a_click_on_a_dot_picks_its_trial(window, qtbot, stage):
@@ -126,7 +126,7 @@ def test_a_failed_bake_is_written_down_and_kept(window, person, stage):
     tab_to(person, named("Failed because"))
     person.type("dropped")
     assert page.trial.failed == "dropped"
-    assert "kept, and nothing is learned" in shown(page)
+    assert "kept, but nothing is learned" in shown(page)
     assert came_of(page.trial, "lift") is None
 
 
@@ -143,10 +143,10 @@ def test_the_photograph_is_measured_and_its_leaves_counted(window, qtbot, person
     done(qtbot, page.counting)
     assert page.counted.leaves == pytest.approx(46, abs=3)  # rendered with 46
     assert page.counted.trusted
-    tab_to(person, named("Put them with the piece"))
+    tab_to(person, named("Add leaves to the piece"))
     person.press(K.Key_Space)
     assert page.trial.pieces[0].leaves == round(page.counted.leaves)
-    tab_to(person, named("Put it with the piece"))
+    tab_to(person, named("Add height to the piece"))
     person.press(K.Key_Space)
     assert page.trial.pieces[0].baked_mm == pytest.approx(16.4, abs=0.05)
 
@@ -196,8 +196,8 @@ def test_a_picture_is_taken_into_the_book_and_out_again(
 @pytest.mark.parametrize(
     ("content", "words"),
     [
-        (b"no picture at all", "no picture"), (b"", "no picture"),
-        (b"\x89PNG\r\n\x1a\n" + bytes(60), "no picture"),
+        (b"no picture at all", "not a picture"), (b"", "not a picture"),
+        (b"\x89PNG\r\n\x1a\n" + bytes(60), "not a picture"),
         ("cut", "cut off"),
     ],
 )  # fmt: skip
@@ -225,13 +225,13 @@ def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
     recalled = band()
     page = at(window, qtbot, person, K.Key_L, "learned", "job")
     assert "6.8 to 19 µm" in shown(page)
-    tab_to(person, named("Let this band stand"))
+    tab_to(person, named("Use this range"))
     person.press(K.Key_Space)
     done(qtbot, page.job)
     assert (band().standing, round(band().low, 1)) == ("trials", 6.8)
     assert "your own trials" in figure.sum
     assert "from 31 of your trials" in figure.sum
-    tab_to(person, named("Put the recalled band back"))
+    tab_to(person, named("Back to the usual range"))
     person.press(K.Key_Space)
     done(qtbot, page.job)
     assert band() == recalled
@@ -257,7 +257,7 @@ def test_the_next_trial_is_found_and_laid_into_the_day(window, qtbot, person, st
     wants = len(window.session.kitchen.demand.wants)
     shelf = len(window.session.shelf.entries)
     wanted = page.offered[0].made.fat_leaf_um
-    tab_to(person, named("Lay it into the day"))
+    tab_to(person, named("Add to the day"))
     person.press(K.Key_Space)
     assert len(window.session.kitchen.demand.wants) == wants + 1
     assert len(window.session.shelf.entries) == shelf + 1
@@ -276,7 +276,7 @@ def test_a_small_design_is_drawn_and_laid_out(window, qtbot, person, stage):
     done(qtbot, page.job)
     tab_to(person, named("Bakers"))
     person.type("R M", enter=False)
-    tab_to(person, named("Draw the design"))
+    tab_to(person, named("Plan the trials"))
     person.press(K.Key_Space)
     assert len(page.plan.text().split("\n")) == 2 * 2 * 4
     assert len(window.session.store.tried.series[0].planned) == 4
@@ -296,7 +296,7 @@ def test_turns_and_cost_limit_what_is_offered(window, qtbot, person, stage):
     page.cost.setFocus()
     person.type("0.0001")
     done(qtbot, page.job)
-    assert "allow more turns or cost" in shown(page)
+    assert "limits. Allow more turns or a higher cost." in shown(page)
     assert page.offered == ()
 
 
@@ -305,7 +305,7 @@ def test_limits_that_cannot_be_are_told(window, qtbot, person, stage):
     tab_to(person, named("Fat leaf, from"))
     person.type("30")
     done(qtbot, page.job)
-    assert "turn it round" in shown(page)
+    assert "the wrong way round; put the lower figure first." in shown(page)
     assert page.offered == ()
 
 
@@ -313,17 +313,17 @@ def test_tasting_is_judged_and_its_slips_are_printed(
     window, qtbot, person, stage, answers, tmp_path
 ):
     page = at(window, qtbot, person, K.Key_T, "tasting")
-    tab_to(person, named("Found the odd one"))
+    tab_to(person, named("Picked the odd one out"))
     person.type("9")
-    assert "They taste apart" in shown(page)
-    tab_to(person, named("For the first"))
+    assert "Tasters can tell them apart" in shown(page)
+    tab_to(person, named("Prefer the first"))
     person.type("9")
-    tab_to(person, named("For the second"))
+    tab_to(person, named("Prefer the second"))
     person.type("1")
-    assert "The first is liked better. So one-sided by chance: 2.1" in shown(page)
-    tab_to(person, named("Found the odd one"))
+    assert "The first is liked better. Chance alone gives" in shown(page)
+    tab_to(person, named("Picked the odd one out"))
     person.type("13")
-    assert "13 of 12 tasters cannot be" in shown(page)
+    assert "13 of 12 tasters" in shown(page)
     answers.path = tmp_path / "slips.pdf"
     tab_to(person, named("Slips and key"))
     person.press(K.Key_Space)
@@ -395,7 +395,7 @@ def test_an_empty_book_says_what_trials_are_for(empty, qtbot):
     empty.session.shelf.add(Formula("New paste"), "new")
     empty.show_stage(TRIALS)
     done(qtbot, empty.trials.job)
-    assert "A trial is a batch that was really made" in shown(empty.trials)
+    assert "A trial is a batch you have really made," in shown(empty.trials)
     names = {
         "M": "measure",
         "P": "picture",
@@ -486,7 +486,7 @@ def test_a_photograph_of_a_trial_that_is_gone_is_not_kept_elsewhere(
     key, before = page.key, len(window.session.book.pictures.all())
     taken = take_in(picture_file(tmp_path / "a.png", 300, 200), original=False)
     page._take_read((window.session.book.path, "gone"), taken)
-    assert "its trial was taken out meanwhile" in page.error.text()
+    assert "its trial was removed meanwhile" in page.error.text()
     page._take_read((tmp_path / "other.aplomb", key), taken)
     assert "another book was opened meanwhile" in page.error.text()
     assert len(window.session.book.pictures.all()) == before

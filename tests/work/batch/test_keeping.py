@@ -39,9 +39,9 @@ def test_no_default_is_longer_than_what_is_claimed():
     ("item", "words"),
     [
         (KeptItem("k", "u", "whole", "room"), "does not keep in the room"),
-        (KeptItem("k", "u", "whole", "freezer", thawed=True), "never frozen again"),
+        (KeptItem("k", "u", "whole", "freezer", thawed=True), "never refreeze what"),
         (KeptItem("k", "u", "whole", "fridge", many=0), "how many"),
-        (KeptItem("k", "u", "whole", "fridge", made="soon"), "is no day"),
+        (KeptItem("k", "u", "whole", "fridge", made="soon"), "is not a date"),
         (KeptItem("k", "u", "whole", "fridge", each_g=float("nan")), "each"),
     ],
 )

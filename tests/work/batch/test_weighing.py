@@ -43,7 +43,7 @@ def test_too_little_is_not_kept_and_is_said(out, work):
     step = out.step
     assert not out.keep(step.target_g / 2, 0.0, "scale")
     assert out.step is step
-    assert "short; → skips this line" in said[0]
+    assert "short; press → to skip this line," in said[0]
     assert out.keep(step.target_g / 2, 0.0, "scale", enough=True), "or it is the end of the line"
     assert out.step is not step
 

@@ -52,7 +52,7 @@ def test_the_steps_and_the_dial_stand_on_the_card(work, run):
         "194 °C, 12 min until risen and pale gold",
         "164 °C, 13 min until dry and brown, base too",
     )
-    assert "below" in card.stop
+    assert "Brown" in card.stop
 
 
 def test_an_old_run_without_a_programme_rings_only_at_its_end(opened):

@@ -236,7 +236,7 @@ def test_a_batch_is_kept_with_its_losses_and_minutes(opened, work, hand, baker):
         Measure("A", "broken", 3),
     )
     run.finish()
-    assert finish.keep_made_batches(work, run) == ["Regatta case paste: batch kept"]
+    assert finish.keep_made_batches(work, run) == ["Regatta case paste: batch saved"]
     made_batch = next(r for r in work.store.reference.made_batches if r.key.startswith("run"))
     held = 0.1 * sum(n.grams for n in study.formula.dough if n.material == "water")
     assert made_batch.outcome.mixed_g == pytest.approx(mixed - held * study.scaled.factor, rel=0.01)

@@ -32,7 +32,7 @@ def test_a_batch_goes_from_the_scale_to_the_rack_with_one_key(opened, hand, bake
     assert kinds.count("turn") == 4 * len([t for t in run.plan.tracks if t.block])
     run.finish()
     assert run.is_over
-    with pytest.raises(AplombError, match="over"):
+    with pytest.raises(AplombError, match="correct"):
         run.press(Begin("A/weigh.1"))
     run.press(Note("A", "put right afterwards"))  # a record can always be put right
 
@@ -276,7 +276,7 @@ def test_the_run_keeps_its_own_formula_and_says_so(work, opened):
     work.shelf.select(uid)
     work.shelf.edit("thicker", lambda f: replace(f, sheet_mm=9.0))
     (told,) = changed_since(work, run.plan)
-    assert "changed on the desk" in told
+    assert "changed after this run started" in told
     assert run.plan.formulas[uid].sheet_mm != 9.0
     assert work.book.revisions(uid)[-1].formula.sheet_mm != 9.0
     work.shelf.delete()

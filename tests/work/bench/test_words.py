@@ -87,7 +87,12 @@ def test_what_was_counted_is_told_with_what_is_left(work, run, pantry):
 
 @pytest.mark.parametrize(
     ("kind", "said"),
-    [("cut", "blade"), ("bake", "Hot oven: gloves"), ("heat", "steam"), ("pack", "food law")],
+    [
+        ("cut", "blade"),
+        ("bake", "Hot oven: wear gloves and"),
+        ("heat", "steam"),
+        ("pack", "food law"),
+    ],
 )
 def test_what_can_hurt_is_told_where_it_can(work, run, pantry, kind, said):
     for task in tasks(run, kind):
@@ -125,4 +130,4 @@ def test_every_task_has_something_to_do(work, opened):
 
 def test_how_long_a_block_is_held_and_where():
     held = Hold("A1/turn 2", "bench", 4.6, "")
-    assert words.answered_words(held) == "Stands on the bench for 5 min."
+    assert words.answered_words(held) == "Leave it on the bench for 5 min."

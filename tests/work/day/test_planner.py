@@ -86,7 +86,7 @@ def test_a_day_of_which_nothing_is_wanted_is_refused_in_words(desk):
     desk.work.store.put_demand("nothing", replace(demand, wants=()))
     desk.ask()
     assert desk.planner.state == "refused"
-    assert "Nothing is wanted" in desk.planner.refused
+    assert "Nothing is ordered" in desk.planner.refused
     assert desk.planner.shown is None
 
 

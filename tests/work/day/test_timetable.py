@@ -143,7 +143,7 @@ def test_a_step_that_runs_over_takes_longer(day):
     assert later.minutes(first.paste, first.step) == view.minutes(first.paste, first.step) + 20
     assert later.problem.so_far
     sooner = day_moves.runs_over(view, plan, first.paste, first.step, -3)
-    assert "sooner" in sooner.words
+    assert "early" in sooner.words
 
 
 def test_begins_late_moves_what_has_begun_and_holds_what_has_not(day):
@@ -197,14 +197,14 @@ def test_baked_pieces_are_refreshed_as_steps_of_the_day(with_pieces):
     assert [key for key, _ in told] == ["", day_moves.BLOCKS, "k1"]
     assert told[-1][1] == "12 baked, freezer"
     later = day_words.sources_of(work.store.kitchen, sheet_uid(sheet), date(2026, 12, 31))
-    assert later[-1][1] == "12 baked, past its day"
+    assert later[-1][1] == "12 baked, past its use-by date"
     later = again(work, sheet)
     answer = solve_day(later.problem)
     assert answer.possible
     steps = [s.step for s in answer.plan.steps if s.paste == name]
     assert steps[0] == "trays.1"
     assert any(s.startswith("refresh.") for s in steps)
-    assert any("12 are put by" in each for each in later.troubles), "fewer than are wanted"
+    assert any("12 in stock" in each for each in later.troubles), "fewer than are wanted"
 
 
 def sheet_uid(sheet):
@@ -230,14 +230,14 @@ def test_refreshing_is_run_at_the_bench(with_pieces):
         study = studies_of(work, run)[track.uid]
         for kind in ("heat", "refresh"):
             card = card_of(run, kinds[kind], study, work.store.reference.pantry)
-            assert card.todo[0] == "Galley oven: dial to 154 °C.", "180 without a fan, and its own"
+            assert card.todo[0] == "Galley oven: set the dial to 154 °C.", "180 without a fan, and its own"
         for task in plan.tasks_of(track.key):
             run.press(Begin(task.key))
             run.press(End(task.key))
         keep_made_batches(work, run)
         assert [each.many for each in work.store.kitchen.stock.kept] == [12]
         (told,) = keep_stock(work, run)
-        assert "12 of the pieces put by used" in told
+        assert "12 pieces used from stock" in told
         assert work.store.kitchen.stock.kept == ()
         work.journal.undo()
         assert [each.many for each in work.store.kitchen.stock.kept] == [12]
@@ -283,7 +283,7 @@ def test_blocks_that_were_thawed_go_off_the_stock(day, quick):
         else:
             blocks = max(t.blocks for t in plan.tracks if t.uid == uid)
             assert there - left == min(there, blocks) > 0
-            assert told == [f"{name}: {there - left} of its frozen blocks used"]
+            assert told == [f"{name}: 1 frozen block used from stock"]
     finally:
         run.close()
         work.store.put_timetable("back", before)
@@ -320,14 +320,14 @@ def test_a_remedy_that_is_offered_changes_something(day, what):
 def test_a_day_that_is_over_and_one_that_wants_nothing(day):
     work, view, _ = day
     late = datetime.combine(view.day, datetime.min.time()).astimezone() + timedelta(days=2)
-    assert "before now" in tt.too_late(view, late)
+    assert "by now" in tt.too_late(view, late)
     assert tt.too_late(view, late - timedelta(days=4)) == ""
     gathered = tt.gather(work, TODAY)
     empty = replace(
         gathered,
         kitchen=replace(gathered.kitchen, demand=replace(gathered.kitchen.demand, wants=())),
     )
-    with pytest.raises(AplombError, match="Nothing is wanted"):
+    with pytest.raises(AplombError, match="Nothing is ordered"):
         tt.view_of(empty)
 
 

@@ -60,11 +60,11 @@ def test_a_price_of_pounds_and_its_going(edits, work):
 def test_new_copied_and_blended_materials_have_names_of_their_own(edits, work):
     first, second = edits.new(), edits.new()
     pantry = work.store.reference.pantry
-    assert pantry[first].name == "New material"
-    assert pantry[second].name == "New material 2"
+    assert pantry[first].name == "New ingredient"
+    assert pantry[second].name == "New ingredient 2"
     copied, blended = edits.copy(), edits.blended(["butter", "lard"])
     pantry = work.store.reference.pantry
-    assert pantry[copied].name.endswith(", yours")
+    assert pantry[copied].name.endswith(" (own)")
     made = pantry[blended]
     assert [share.share for share in made.made_of] == [0.5, 0.5]
     edits.key = first
@@ -75,9 +75,9 @@ def test_new_copied_and_blended_materials_have_names_of_their_own(edits, work):
 @pytest.mark.parametrize(
     ("what", "told"),
     [
-        (lambda e: e.part("fat", "Fat", "140"), "at most 100 %"),
-        (lambda e: e.name("lard"), "another material has this name"),
-        (lambda e: e.allergens("milk, dust"), "“dust” is none of"),
+        (lambda e: e.part("fat", "Fat", "140"), "100 %"),
+        (lambda e: e.name("lard"), "another ingredient already has this name"),
+        (lambda e: e.allergens("milk, dust"), "“dust” must be one of"),
         (lambda e: e.bulk("2 cups"), "enter grams per millilitre"),
         (lambda e: e.price("price", "free"), "enter a price"),
         (lambda e: e.solid(20, "x"), "enter a number"),

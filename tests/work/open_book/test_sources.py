@@ -41,9 +41,9 @@ def test_a_name_is_found_whatever_its_case(book):
 
 
 def test_a_name_that_is_not_there_names_those_that_are(book):
-    with pytest.raises(AplombError, match="no formula of the name “Leek”; it has “Regatta"):
+    with pytest.raises(AplombError, match="no formula is called “Leek”; it has “Regatta"):
         study_from(f"{book}#Leek")
-    with pytest.raises(AplombError, match="no name after #"):
+    with pytest.raises(AplombError, match="put the name of a formula after #"):
         study_from(str(book))
     with pytest.raises(AplombError, match=r"cannot read none\.aplomb: there is no such file"):
         study_from(str(book.with_name("none.aplomb")) + "#x")
@@ -59,7 +59,7 @@ def test_a_book_of_one_formula_needs_no_name(tmp_path):
     work = Workbench(Book(path), reference())
     work.shelf.add(replace(demo().formulas[0], name="Only"), "another")
     work.close()
-    with pytest.raises(AplombError, match="2 formulas of the name “Only”"):
+    with pytest.raises(AplombError, match="2 formulas are called “Only”"):
         study_from(f"{path}#Only")
 
 

@@ -78,7 +78,7 @@ def test_undo_and_redo_go_through_formulas_and_store(work, heard):
     work.journal.redo()
     assert work.store.reference.house.shop_c == 27.0
     assert work.shelf.study.readings.sheet_mm == 2.0
-    assert ("said", "Done again: warm") in heard
+    assert ("said", "Redone: warm") in heard
 
 
 def shown(work):
@@ -172,7 +172,7 @@ def test_several_things_no_book_can_hold_are_given_back_together(work, monkeypat
     monkeypatch.setattr(History, "_put", unfit)
     assert work.journal.flush()
     assert shown(work) == before
-    assert "“lay out two” could not be kept and was taken back: too large" in str(heard[-1])
+    assert "“lay out two” could not be saved and was undone: too large" in str(heard[-1])
 
 
 def test_another_house_is_another_reference_and_a_new_study(work, heard):

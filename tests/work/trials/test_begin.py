@@ -130,7 +130,7 @@ def test_what_was_laid_out_is_undone_in_one_step(work):
     before = (list(work.shelf.entries), work.store.tried, work.store.kitchen.demand)
     lay_out(work, series, [Made(fat_leaf_um=8.0), Made(fat_leaf_um=12.0)], ("fat_leaf_um",), 12)
     assert len(work.shelf.entries) == len(before[0]) + 2
-    assert work.journal.next_words()[0].startswith(": lay out 2 of ")
+    assert work.journal.next_words()[0].startswith(": set up 2 of ")
     work.journal.undo()
     now = (list(work.shelf.entries), work.store.tried, work.store.kitchen.demand)
     assert now[0] == before[0]
@@ -171,7 +171,7 @@ def test_a_report_says_all_of_it_and_is_json(work):
     assert told["format"] == "aplomb-trials"
     assert len(told["lines"]) == len(tried.trials)
     assert told["variants"][0]["name"] == "10 µm"
-    assert "likely within 5 % of its best" in told["band_words"]
+    assert "within 5 % of its best" in told["band_words"]
     assert band_words(band) == report.band_words
     assert 5 < band.low < 11.5 < band.high < 25  # the invented truth: best at 11.5 µm
 

@@ -34,7 +34,7 @@ def test_a_photograph_is_kept_with_its_trial_and_undone_with_it(work):
 
 def test_a_trial_has_so_many_and_no_more(work):
     full = replace(work.store.tried.trials[0], pictures=("x",) * MOST_PICTURES)
-    with pytest.raises(AplombError, match="take one out"):
+    with pytest.raises(AplombError, match="remove one"):
         put_picture(work, full, TAKEN)
 
 

@@ -30,7 +30,7 @@ def set_decimal(sign: DecimalSign) -> None:
         For any other sign.
     """
     if sign not in (".", ","):
-        raise ValueError(f"{sign!r} is no decimal sign; use . or ,")
+        raise ValueError(f"{sign!r} cannot be the decimal point or comma; use . or ,")
     _sign[0] = sign
 
 
@@ -70,7 +70,7 @@ def num(value: float, spec: str | int = "g") -> str:
     if isinstance(spec, int):
         return number_text(value, spec)
     if not _SPEC.fullmatch(spec):
-        raise ValueError(f"{spec!r} does not write a plain number")
+        raise ValueError(f"{spec!r} is not a plain number format")
     return format(value, spec).replace(".", _sign[0])
 
 

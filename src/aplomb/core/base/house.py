@@ -43,14 +43,14 @@ class Labels(Struct, frozen=True, forbid_unknown_fields=True):
 LABEL_WORDS = {
     "page_wide_mm": "Page width",
     "page_long_mm": "Page height",
-    "columns": "Labels side by side",
-    "rows": "Labels one below the other",
+    "columns": "Labels across the page",
+    "rows": "Labels down the page",
     "wide_mm": "Label width",
     "high_mm": "Label height",
-    "left_mm": "First one from the left",
-    "top_mm": "First one from the top",
-    "across_mm": "From one to the next, across",
-    "down_mm": "From one to the next, down",
+    "left_mm": "Left edge to first label",
+    "top_mm": "Top edge to first label",
+    "across_mm": "Label to label, across",
+    "down_mm": "Label to label, down",
 }
 
 
@@ -194,21 +194,21 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
-    "shop_c": ("Shop", -5, 45, "°C"),
+    "shop_c": ("Room", -5, 45, "°C"),
     "fridge_c": ("Fridge", -5, 15, "°C"),
     "flour_c": ("Flour", -20, 45, "°C"),
-    "tap_c": ("Water as it comes", 0, 40, "°C"),
+    "tap_c": ("Tap water", 0, 40, "°C"),
     "ice_c": ("Ice", -30, 0, "°C"),
     "mixing_k": ("Temperature rise in mixing", 0, 20, "K"),
-    "rolling_k": ("Temperature rise in one turn", 0, 10, "K"),
+    "rolling_k": ("Temperature rise per turn", 0, 10, "K"),
     "bench_mm": ("Bench length", 200, 20_000, "mm"),
     "shelf_mm": ("Fridge shelf length", 100, 5_000, "mm"),
     "belt_mm": ("Sheeter belt width; 0 for none", 0, 3_000, "mm"),
     "pass_pct": ("Largest reduction per pass", 5, 80, "%"),
     "bench_deep_mm": ("Bench depth", 200, 5_000, "mm"),
-    "bowl_least_g": ("Mixer bowl, least dough", 0, 500_000, "g"),
-    "bowl_most_g": ("Mixer bowl, most dough", 10, 500_000, "g"),
-    "block_most_g": ("Heaviest block that is rolled", 200, 50_000, "g"),
+    "bowl_least_g": ("Mixer bowl, minimum dough", 0, 500_000, "g"),
+    "bowl_most_g": ("Mixer bowl, maximum dough", 10, 500_000, "g"),
+    "block_most_g": ("Heaviest block to roll", 200, 50_000, "g"),
     "tray_long_mm": ("Tray inside length", 50, 3_000, "mm"),
     "tray_wide_mm": ("Tray inside width", 50, 3_000, "mm"),
     "oven_trays": ("Trays per oven load", 1, 1_000, ""),
@@ -217,7 +217,7 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
     "water_spoon_g": ("A spoon of water", 0.5, 200, "g"),
     "flour_spoon_g": ("A spoon of flour", 0.5, 200, "g"),
-    "dust_spoon_g": ("Dusting flour at a time", 0.5, 500, "g"),
+    "dust_spoon_g": ("Dusting flour each time", 0.5, 500, "g"),
 }
 """Words and limits of each figure of the house."""
 
@@ -241,11 +241,11 @@ def check_house(house: House) -> House:
     for name, (words, low, high, unit) in LIMITS.items():
         wrong.number(words, getattr(house, name), low, high, unit)
     if not wrong.told and house.bowl_least_g > house.bowl_most_g:
-        wrong.add("mixer bowl: its least dough is more than its most.")
+        wrong.add("mixer bowl: the minimum dough is more than the maximum.")
     _check_labels(house.labels, wrong)
     check_places(house.places, wrong)
     check_ovens(house.oven_list, wrong)
-    wrong.number("a kilowatt-hour", house.energy_price, 0, 1e6, "")
+    wrong.number("price per kilowatt-hour", house.energy_price, 0, 1e6, "")
     _check_hours(house.hours, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")
@@ -258,12 +258,12 @@ def _check_hours(hours: tuple[tuple[int, int], ...], wrong: Problems) -> None:
     last = 0
     for begin, end in hours:
         if not 0 <= begin < end <= 1440:
-            wrong.add("hours: each begins before it ends, within one day.")
+            wrong.add("hours: each must start before it ends, on the same day.")
         elif begin < last:
-            wrong.add("hours: give them in order, none overlapping another.")
+            wrong.add("hours: give them in order and without overlaps.")
         last = max(last, end)
     if len(hours) > 6:
-        wrong.add("hours: up to 6 a day fit.")
+        wrong.add("hours: use up to 6 shifts a day.")
 
 
 def _check_labels(labels: Labels, wrong: Problems) -> None:
@@ -277,11 +277,11 @@ def _check_labels(labels: Labels, wrong: Problems) -> None:
     high = labels.top_mm + (labels.rows - 1) * labels.down_mm + labels.high_mm
     if wide > labels.page_wide_mm + 0.5 or high > labels.page_long_mm + 0.5:
         wrong.add(
-            f"labels: they want {sides_mm(wide, high, 'g')} of a page of "
-            f"{num(labels.page_wide_mm)} × "
-            f"{mm_text(labels.page_long_mm)}."
+            f"labels: they need {sides_mm(wide, high, 'g')}, and the page is "
+            f"{num(labels.page_wide_mm)} × {mm_text(labels.page_long_mm)}; make them "
+            "fewer or smaller."
         )
     if (labels.columns > 1 and labels.across_mm < labels.wide_mm) or (
         labels.rows > 1 and labels.down_mm < labels.high_mm
     ):
-        wrong.add("labels: one lies on the next; the steps are smaller than a label.")
+        wrong.add("labels: they overlap; make label to label at least the size of a label.")

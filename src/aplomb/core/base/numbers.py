@@ -135,7 +135,7 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
         whole, _, rest = bare.rpartition(sign)
         if sign in whole or not _grouped(whole, group):
             raise AmountError(
-                f"points and commas are mixed; write {num(1250.5)}", text, 0, len(text)
+                f"points and commas are mixed; write it like {num(1250.5)}", text, 0, len(text)
             )
         return float(whole.replace(group, "") + "." + rest)
     sign = "." if points else ","
@@ -144,7 +144,7 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
         return float(bare)
     if count > 1 or (sign != decimal and re.fullmatch(r"[1-9]\d{0,2}[.,]\d{3}", bare)):
         if not _grouped(bare, sign):
-            raise AmountError("this number has two decimal signs", text, 0, len(text))
+            raise AmountError("this number has two decimal points or commas", text, 0, len(text))
         return float(bare.replace(sign, ""))
     return float("0" + bare.replace(sign, ".") + "0")
 

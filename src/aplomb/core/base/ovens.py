@@ -56,11 +56,11 @@ class Oven(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 OVEN_LIMITS: dict[str, tuple[str, float, float, str]] = {
-    "trays": ("Trays at a time", 1, 1000, ""),
-    "dial_k": ("Thermometer over dial", -DIAL_MOST_K, DIAL_MOST_K, "K"),
+    "trays": ("Trays per load", 1, 1000, ""),
+    "dial_k": ("Thermometer reads above dial", -DIAL_MOST_K, DIAL_MOST_K, "K"),
     "heat_min": ("Minutes to heat", 0, 240, "min"),
-    "rated_kw": ("Draws at most", 0.2, 500, "kW"),
-    "holding_kw": ("Draws when hot and empty", 0.02, 500, "kW"),
+    "rated_kw": ("Maximum power", 0.2, 500, "kW"),
+    "holding_kw": ("Power when hot and empty", 0.02, 500, "kW"),
 }
 """Words, limits and unit of each figure of an oven."""
 
@@ -74,10 +74,13 @@ def check_ovens(ovens: tuple[Oven, ...], wrong: Problems) -> None:
         if not oven.name.strip() or len(oven.name) > 40:
             wrong.add("oven: its name has 1 to 40 characters.")
         elif names.count(oven.name.strip().casefold()) > 1:
-            wrong.add(f"oven {oven.name}: two have that name.")
+            wrong.add(f"oven {oven.name}: two ovens have this name; change one.")
         for field, (words, low, high, unit) in OVEN_LIMITS.items():
             wrong.number(
                 f"{oven.name[:40]}, {words.lower()}", getattr(oven, field), low, high, unit
             )
         if oven.holding_kw > oven.rated_kw:
-            wrong.add(f"{oven.name[:40]}: hot and empty it cannot draw more than at most.")
+            wrong.add(
+                f"{oven.name[:40]}: the power when hot and empty cannot be more "
+                "than the maximum power."
+            )

@@ -150,7 +150,7 @@ def check_places(places: tuple[Place, ...], wrong: Problems) -> None:
         wrong.number(f"{name}, spaces", place.spaces, 0, 10_000, "")
         for value in (place.own_w_m2_k, place.own_low_w_m2_k, place.own_high_w_m2_k):
             if value is not None:
-                wrong.number(f"{name}, own coefficient", value, 0.1, 2000, "W/m²K")
+                wrong.number(f"{name}, your own coefficient", value, 0.1, 2000, "W/m²K")
         check_sound(place, wrong)
     if not any(place.kind == "fridge" for place in places):
-        wrong.add("places: at least one fridge is needed.")
+        wrong.add("places: keep at least one fridge.")

@@ -112,7 +112,7 @@ def _refuse_endless(text: str) -> None:
     """Raise AmountError for a text that is no amount by its length alone."""
     if len(text) > LONGEST_AMOUNT:
         raise AmountError(
-            f"{len(text)} characters are no amount; write at most {LONGEST_AMOUNT}",
+            f"{len(text)} characters are too many for an amount; use at most {LONGEST_AMOUNT}",
             text,
             LONGEST_AMOUNT,
             len(text),
@@ -166,7 +166,7 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         said += f"{joined}{term.shown} {taken.name}"
     kind = last.kind if last else Kind.MASS
     if low < 0:
-        raise AmountError("more is taken off than there is", whole, 0, len(whole))
+        raise AmountError("more is taken away than there is", whole, 0, len(whole))
     limit = LARGEST_MM if kind is Kind.LENGTH else LARGEST_G
     if not high <= limit:
         largest = "100 m" if kind is Kind.LENGTH else "100 000 kg"
@@ -185,7 +185,7 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
 
 def _check_next(text: str, before: list[_Term], term: _Term) -> None:
     """Raise AmountError for a term that cannot be added to those before it."""
-    each = "say the unit of each part, e.g. 1 lb 2 oz"
+    each = "give each part its unit, e.g. 1 lb 2 oz"
     unit = term.unit
     known = next((t.unit for t in before if t.unit is not None), None)
     if unit is None and known is not None:
@@ -198,7 +198,10 @@ def _check_next(text: str, before: list[_Term], term: _Term) -> None:
         raise AmountError(each, text, term.at_unit, term.end)
     if unit is not None and known is not None and known.kind is not unit.kind:
         raise AmountError(
-            f"{unit.name} cannot be added to a {known.kind.value}", text, term.at_unit, term.end
+            f"{unit.name} cannot be added to a {known.kind.value}; use the same kind of unit",
+            text,
+            term.at_unit,
+            term.end,
         )
 
 
@@ -226,7 +229,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
             low, high, shown, _ = _term(text, at, other)
             asked = f"“{found.group()}” was read as {shown} {unit.name}"
         elif other == decimal and (unit is None or unit.size < LARGE_UNIT):
-            asked = f"“{found.group()}” was read as {shown}, with a decimal sign"
+            asked = f"“{found.group()}” was read as {shown}, with a decimal point or comma"
     stop_first = stop
     term = _Term(low, high, shown, unit, 1, at, at_unit, stop)
     if unit is None or high > low:
@@ -243,7 +246,7 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
         return term, asked
     if most * second.size <= low * unit.size:
         if number_patterns().less.match(text, stop_first) is None:
-            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+            raise AmountError("put the smaller number of a range first, e.g. 2–3", text, at, stop)
         return term, asked
     shown = f"{shown} {unit.name} – {more_shown}"
     return _Term(low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop), asked
@@ -284,7 +287,7 @@ def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, 
         if high > value:
             return value, high, f"{shown}–{high_shown}", stop
         if patterns.less.match(text, end) is None or said_between is not None:
-            raise AmountError("a range goes from less to more, e.g. 2–3", text, at, stop)
+            raise AmountError("put the smaller number of a range first, e.g. 2–3", text, at, stop)
     times = patterns.times.match(text, end)
     if times is not None:
         each, each_shown, stop = _number(text, times.end(), decimal)
@@ -324,7 +327,7 @@ def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
     if parts.get("num"):
         top, den = int(parts["num"]), int(parts["den"])
     if den == 0:
-        raise AmountError("a fraction cannot be over 0", text, at, found.end())
+        raise AmountError("a fraction cannot be divided by 0", text, at, found.end())
     value += top / den
     return value, num(value, ".6g"), found.end()
 

@@ -70,14 +70,14 @@ def unwanted_in(text: str, longest: int = 0) -> str:
     for at, sign in enumerate(text, 1):
         if is_unwanted(sign):
             kind = unicodedata.category(sign)
-            what = "half a sign" if kind == "Cs" else "a control sign"
+            what = "half a character" if kind == "Cs" else "a control character"
             if sign in _NO_SIGNS:
-                what = "no sign of any script"
+                what = "not a character of any script"
             if sign in "\n\r\v\f\x85\u2028\u2029":
                 what = "a line break"
             elif sign == "\t":
                 what = "a tab"
-            return f"sign {at} is {what} (U+{ord(sign):04X}); remove it"
+            return f"character {at} is {what} (U+{ord(sign):04X}); remove it"
     if longest and len(text) > longest:
         return f"{len(text)} characters are too many; use at most {longest}"
     return ""

@@ -97,7 +97,7 @@ _ABROAD: _Table = [
 _CUP, _SPOON, _TEA = (
     "cup cups c",
     "tbsp tbsps tablespoon tablespoons tbs",
-    ("tsp tsps teaspoon teaspoons"),
+    "tsp tsps teaspoon teaspoons",
 )
 _FLUID, _PINT, _QUART, _GALLON = "floz", "pint pints pt", "quart quarts qt", "gallon gallons gal"
 _VOLUMES: dict[Measures, _Table] = {

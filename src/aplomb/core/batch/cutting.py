@@ -215,7 +215,7 @@ def best_cut(
         i for i, p in enumerate(products) if p.is_cut and (p.sheet_mm or sheet_mm) == thickness_mm
     ]
     if not here:
-        raise AplombError("No pieces are ordered yet: say how many of a product.")
+        raise AplombError("No pieces ordered yet. Enter how many for one of the products.")
     blanks = tuple((at, b) for at, i in enumerate(here) for b in blanks_of(products[i]))
     wanted = tuple(products[i].wanted for i in here)
     task = _Task(tuple(here), blanks, wanted, thickness_mm, cutting, limits)
@@ -252,10 +252,11 @@ class _Task(Struct, frozen=True):
                 name = products[self.products[at]].name
                 part = f" ({blank.what})" if blank.what else ""
                 raise AplombError(
-                    f"“{name}”{part} is {sides_mm(blank.length_mm, blank.width_mm)} as cut; "
-                    f"the largest sheet here leaves {sides_mm(max(0, long), max(0, wide))} "
-                    "inside its edges. Make it smaller, let it turn, or change bench and belt "
-                    "in the house."
+                    f"“{name}”{part} is cut at "
+                    f"{sides_mm(blank.length_mm, blank.width_mm)}; the largest sheet here "
+                    f"leaves {sides_mm(max(0, long), max(0, wide))} inside its edges. "
+                    "Make it smaller, allow it to be turned, or change the bench and "
+                    "belt in the house."
                 )
 
     def needs(self, sheets: int) -> list[int]:
@@ -271,8 +272,10 @@ class _Task(Struct, frozen=True):
         length, width = cutting.length_mm - edges, cutting.width_mm - edges
         if length <= 0 or width <= 0:
             raise AplombError(
-                f"A sheet of {sides_mm(cutting.length_mm, cutting.width_mm, 'g')} is all edge; "
-                f"{mm_text(cutting.edge_mm)} are trimmed off each side."
+                "Nothing is left of a sheet of "
+                f"{sides_mm(cutting.length_mm, cutting.width_mm, 'g')}: "
+                f"{mm_text(cutting.edge_mm)} is trimmed off each side. Trim less, or make "
+                "the sheet larger."
             )
         flat = [blank for _, blank in self.blanks]
         sheets = blocks * max(1, cutting.sheets_a_block)
@@ -332,13 +335,14 @@ class _Task(Struct, frozen=True):
     def _why_not(self, blocks: int, first: int) -> str:
         if blocks:
             return (
-                f"{sum(self.wanted)} pieces do not fit on sheets from {blocks} "
-                f"block{'s' if blocks > 1 else ''}: make more blocks, or let the plan say how many."
+                f"{sum(self.wanted)} pieces do not fit on sheets from "
+                + ("1 block" if blocks == 1 else f"{blocks} blocks")
+                + ": make more blocks, or let the plan choose how many."
             )
         return (
-            f"{sum(self.wanted)} pieces would want more than {first} blocks, and no sheet that "
-            "this bench and block allow holds its share. Make fewer, or change bench and bowl in "
-            "the house."
+            f"{sum(self.wanted)} pieces would need more than {first} blocks, and no sheet "
+            "that this bench and block allow is large enough. Make fewer, or change the "
+            "bench and bowl in the house."
         )
 
     def _parts(self, blocks: int) -> Iterator[int]:

@@ -10,7 +10,7 @@ from aplomb.core.base.errors import Problems
 Form = Literal["whole", "half", "quarter", "sheet", "squares", "log", "raw", "lined", "baked"]
 FORM_WORDS: dict[Form, str] = {
     "whole": "whole block", "half": "half block", "quarter": "quarter block",
-    "sheet": "sheet between paper, in three", "squares": "cut squares, boxed with paper",
+    "sheet": "sheet folded in three between paper", "squares": "cut squares, boxed with paper",
     "log": "log", "raw": "raw filled pieces", "lined": "lined tins", "baked": "baked",
 }  # fmt: skip
 FORMS: tuple[Form, ...] = get_args(Form)
@@ -92,7 +92,7 @@ def claim_of(form: Form, where: Where) -> KeepClaim | None:
 def check_kept(items: tuple[KeptItem, ...], wrong: Problems) -> None:
     """Take down all that is wrong with what is put by."""
     if len(items) > MOST_KEPT:
-        wrong.add(f"kept: {len(items)} are too many; up to {MOST_KEPT} fit.")
+        wrong.add(f"kept: {len(items)} are too many; use up to {MOST_KEPT} fit.")
     for i, item in enumerate(items[:MOST_KEPT], 1):
         place = f"kept {i}"
         wrong.number(f"{place}, how many", item.many, 1, 10_000, "")
@@ -105,6 +105,6 @@ def check_kept(items: tuple[KeptItem, ...], wrong: Problems) -> None:
                 f"{' or '.join(w for w in WHERES if claim_of(item.form, w))}."
             )
         if item.thawed and item.where == "freezer":
-            wrong.add(f"{place}: what was thawed is never frozen again.")
+            wrong.add(f"{place}: never refreeze what has been thawed.")
         if item.made and not _DAY.match(item.made):
-            wrong.add(f"{place}: “{item.made[:20]}” is no day; write it like 2026-11-28.")
+            wrong.add(f"{place}: “{item.made[:20]}” is not a date; write it like 2026-11-28.")

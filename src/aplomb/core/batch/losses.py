@@ -38,10 +38,10 @@ class Usual(Struct, frozen=True):
 
 USUAL: dict[Kind, Usual] = {
     "loss": Usual("Bowl and bench", "paste as mixed", 2, 1, 4, "memory"),
-    "dust": Usual("Dusting taken up", "dusting flour used", 50, 20, 80, "memory"),
+    "dust": Usual("Dusting flour taken up", "dusting flour used", 50, 20, 80, "memory"),
     "trim": Usual("Trim and scrap", "paste as rolled", 12, 5, 20, "memory"),
     "bake": Usual("Oven", "pieces as cut", 14, 10, 18, "memory"),
-    "broken": Usual("Broken, put aside", "pieces baked", 0, 0, 5, "memory"),
+    "broken": Usual("Broken or rejected", "pieces baked", 0, 0, 5, "memory"),
 }
 """From memory, all of them; a book's own batches take their place."""
 

@@ -88,14 +88,14 @@ class Outcome(Struct, frozen=True, forbid_unknown_fields=True):
 
 OUTCOME_WORDS = {
     "mixed_g": "Paste as mixed, g",
-    "joined_g": "… scrap and frozen paste with it, g",
-    "dust_used_g": "Dusting flour taken, g",
+    "joined_g": "… plus scrap and frozen paste, g",
+    "dust_used_g": "Dusting flour used, g",
     "dust_left_g": "… swept up again, g",
     "rolled_g": "Paste on the final sheets, g",
     "cut_g": "All pieces as cut, g",
-    "baked_g": "The same baked, g",
+    "baked_g": "All pieces as baked, g",
     "pieces": "Pieces baked",
-    "broken": "… broken or put aside",
+    "broken": "… broken or rejected",
 }
 
 
@@ -143,12 +143,12 @@ def check_made_batch(made_batch: MadeBatch) -> MadeBatch:
         With the reason in words.
     """
     wrong = Problems()
-    wrong.number("batch, factor", made_batch.factor, 0, 1e9, "")
+    wrong.number("batch, scale factor", made_batch.factor, 0, 1e9, "")
     for line in made_batch.lines:
         wrong.number(f"{line.material} weighed", line.got_g, 0, LARGEST_G, "g")
-        wrong.number(f"{line.material} wanted", line.target_g, 0, LARGEST_G, "g")
+        wrong.number(f"{line.material} ordered", line.target_g, 0, LARGEST_G, "g")
         if not math.isfinite(line.tare_g):
-            wrong.add(f"{line.material}: the tare cannot be used.")
+            wrong.add(f"{line.material}: the tare cannot be used; enter a weight.")
     o = made_batch.outcome
     for name, words in OUTCOME_WORDS.items():
         given = getattr(o, name)
@@ -162,13 +162,15 @@ def check_made_batch(made_batch: MadeBatch) -> MadeBatch:
     ):
         small, large = getattr(o, less), getattr(o, more)
         if small is not None and large is not None and small > large:
-            wrong.add(f"outcome: {words} ({num(small)} and {num(large)}); one of the two is wrong.")
+            wrong.add(
+                f"outcome: {words} ({num(small)} and {num(large)}); check both, one is wrong."
+            )
     if o.rolled_g is not None and o.mixed_g is not None:
         most = (o.mixed_g + (o.joined_g or 0.0)) * MOST_DUSTED
         if o.rolled_g > most:
             wrong.add(
                 f"outcome: more paste on the sheets than was mixed ({num(o.rolled_g)} and "
-                f"{num(o.mixed_g)}); one of the two is wrong, or scrap came to it."
+                f"{num(o.mixed_g)}); check both, or enter the scrap that was added."
             )
     check_sound(made_batch, wrong)
     wrong.check()

@@ -206,7 +206,7 @@ def scale(
     losses = losses_of(batch, made_batches, uid)
     targets = _targets(formula, accounts, losses.broken.value)
     if targets is None:
-        return Scaled(0.0, trouble="The paste has no volume; give the pieces by weight.")
+        return Scaled(0.0, trouble="The paste has no volume yet; set the pieces by weight.")
     set_g = sum(target.raw * target.paste_g for target in targets)
     keep_cut, keep = 1 - losses.trim.value / 100, 1 - losses.loss.value / 100
     dusting_g = sum(line.grams for line in formula.dusting)
@@ -266,13 +266,19 @@ def _factor_of_mass(formula: Formula, accounts: Accounts, pantry: Pantry) -> flo
     batch = formula.batch
     if batch.fixed == "flour":
         if accounts.flour_g <= 0:
-            return "Flour is fixed, and the formula has none."
+            return (
+                "The batch is set by its flour, and the formula has none. Set it "
+                "another way, or add flour."
+            )
         return batch.flour_g / accounts.flour_g
     if batch.fixed == "paste":
         return batch.paste_g / accounts.paste_g
     used = packet_used_g(formula, pantry)
     if used <= 0:
-        return "A packet of fat is fixed, and the formula has no fat."
+        return (
+            "The batch is set by a packet of fat, and the formula has no fat. Set it "
+            "another way, or add fat."
+        )
     return batch.packet_g / used
 
 

@@ -22,7 +22,7 @@ HALVINGS = 40
 MOST_FOLDED = 0.9
 """Largest share of a block that trims may take while it is folded [-]."""
 _TRIMS_TAKE_ALL = (
-    f"The trims would take over {MOST_FOLDED:.0%} of so small a block: trim less, or make more "
+    f"Trimming would take off over {MOST_FOLDED:.0%} of so small a block: trim less, or make more "
     "paste."
 )
 

@@ -100,7 +100,7 @@ def check_stock(stock: Stock) -> Stock:
         wrong.number(f"stock of {key}", grams, 0, LARGEST_G, "g")
     for i, each in enumerate(stock.frozen, 1):
         wrong.number(f"frozen {i}, blocks", each.blocks, 1, 10_000, "")
-        wrong.number(f"frozen {i}, a block", each.each_g, 1, LARGEST_G, "g")
+        wrong.number(f"frozen {i}, weight per block", each.each_g, 1, LARGEST_G, "g")
         wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
     check_kept(stock.kept, wrong)
     check_sound(stock, wrong)
@@ -193,9 +193,9 @@ def check_demand(demand: Demand) -> Demand:
     """
     wrong = Problems()
     if len(demand.wants) > MOST_WANTS:
-        wrong.add(f"demand: {len(demand.wants)} lines are too many; {MOST_WANTS} are taken.")
+        wrong.add(f"demand: {len(demand.wants)} lines are too many; use up to {MOST_WANTS}.")
     for want in demand.wants:
-        wrong.number(f"{want.product or 'pieces'} wanted", want.pieces, 0, 1_000_000, "pieces")
+        wrong.number(f"{want.product or 'pieces'} ordered", want.pieces, 0, 1_000_000, "pieces")
     check_sound(demand, wrong)
     wrong.check()
     return demand

@@ -17,15 +17,15 @@ What = Literal["water", "flour", "dust", "brushed"]
 """Counted by the spoon: held-back water, flour given to a dough that is too wet, dusting flour,
 and what was brushed off again."""
 COUNT_WORDS: dict[What, str] = {
-    "water": "water to feel", "flour": "flour into the dough", "dust": "dusting flour",
-    "brushed": "brushed off again",
+    "water": "held-back water added", "flour": "flour added to the dough", "dust": "dusting flour",
+    "brushed": "dusting flour brushed off",
 }  # fmt: skip
 Measured = Literal["trim_g", "rolled_g", "scrap_g", "cut_g", "pieces", "unfit", "baked_g", "broken"]
 MEASURE_WORDS: dict[Measured, str] = {
     "trim_g": "Trimmed off, g", "rolled_g": "Paste on the sheet, g",
-    "scrap_g": "Scrap, g", "cut_g": "All pieces as cut, g", "pieces": "Pieces got",
+    "scrap_g": "Scrap, g", "cut_g": "All pieces as cut, g", "pieces": "Number of pieces",
     "unfit": "Pieces that did not fit the tray", "baked_g": "The same baked, g",
-    "broken": "Broken or put aside",
+    "broken": "Broken or rejected",
 }  # fmt: skip
 REACHED_WORDS = ("good", "long", "short")
 TICK_WORDS = {
@@ -272,7 +272,7 @@ def check_act(act: Act) -> Act:
         wrong.number("weighed", act.got_g, 0, MOST_G, "g")
         wrong.number("wanted", act.target_g, 0, MOST_G, "g")
         if not math.isfinite(act.tare_g):
-            wrong.add("tare: is no weight.")
+            wrong.add("tare: not a weight; enter a weight.")
     elif isinstance(act, Reach):
         for name, value in (
             ("length", act.length_mm),

@@ -44,27 +44,67 @@ class State(Struct, frozen=True):
 
 DENT = (
     State("right", "A clean dent of about 6 mm", "go", "It is ready: roll."),
-    State("soft", "The thumb sinks in deeper", "cold", "Too soft: back to the cold.", 2.0),
-    State("smears", "Greasy, the fat smears", "cold", "Much too soft: back to the cold, longer.",
-          4.0),
-    State("hard", "No dent at all", "stand",
-          "Too hard: let it stand, or beat it with the pin, from the middle to the corners.", -3.0),
-    State("cracks", "Cracks at the edge when bent", "stand",
-          "Too cold: let it stand, press it with the pin in ridges, only then roll.", -4.0),
-    State("draws back", "Draws back when it is rolled", "rest",
-          "It wants to relax: into the cold, and roll the other way next."),
-)  # fmt: skip
+    State("soft", "The thumb sinks in deeper", "cold", "Too soft: back into the cold.", 2.0),
+    State(
+        "smears",
+        "Greasy, the fat smears",
+        "cold",
+        "Much too soft: back into the cold, for longer.",
+        4.0,
+    ),
+    State(
+        "hard",
+        "No dent at all",
+        "stand",
+        "Too hard: let it stand, or beat it with the pin, from the middle to the corners.",
+        -3.0,
+    ),
+    State(
+        "cracks",
+        "Cracks at the edge when bent",
+        "stand",
+        "Too cold: let it stand, press ridges into it with the pin, and only then roll.",
+        -4.0,
+    ),
+    State(
+        "draws back",
+        "Shrinks back when rolled",
+        "rest",
+        "It needs to relax: put it into the cold, and roll the other way next.",
+    ),
+)
 MARBLED = (
-    State("right", "Marbling is seen, the fat in flat pieces", "go", "It is good: roll.",
-          picture="marbled"),
-    State("gone", "The marbling is gone, or it melts", "cold",
-          "Too warm or worked too much: into the cold, then as few strokes as can be.", 3.0),
-    State("cracks first", "It cracks at the edge", "go",
-          "At the first roll of a rough paste that is usual: go on, press the edge together."),
+    State(
+        "right",
+        "Marbled, with the fat in flat pieces",
+        "go",
+        "It is ready: roll.",
+        picture="marbled",
+    ),
+    State(
+        "gone",
+        "The marbling is gone, or the fat is melting",
+        "cold",
+        "Too warm or overworked: put it into the cold, then use as few strokes as possible.",
+        3.0,
+    ),
+    State(
+        "cracks first",
+        "It cracks at the edge",
+        "go",
+        (
+            "That is normal at the first roll of a rough paste: press the edge together "
+            "and carry on."
+        ),
+    ),
     State("hard", "Hard as a board", "stand", "Too cold: let it stand.", -3.0),
-    State("draws back", "Draws back when it is rolled", "rest",
-          "It wants to relax: into the cold, and roll the other way next."),
-)  # fmt: skip
+    State(
+        "draws back",
+        "Shrinks back when rolled",
+        "rest",
+        "It needs to relax: put it into the cold, and roll the other way next.",
+    ),
+)
 MIXED = (
     State(
         "right",
@@ -73,19 +113,19 @@ MIXED = (
         "Stop here.",
         picture="ball",
     ),
-    State("crumbly", "Crumbly, will not gather", "go", "Sprinkle water by the spoon (W)."),
-    State("wet", "Too wet, it sticks", "go", "Flour by the spoon (F); it is counted."),
+    State("crumbly", "Crumbly, will not come together", "go", "Sprinkle water by the spoon (W)."),
+    State("wet", "Too wet, it sticks", "go", "Add flour by the spoon (F); it is counted."),
 )
 BAKED = (
     State(
         "right",
-        "Brown on top and below, light in the hand",
+        "Brown top and bottom, and light in the hand",
         "go",
-        "Out of the oven.",
+        "Take it out of the oven.",
         picture="baked",
     ),
-    State("pale", "Pale but dry", "go", "Hotter and shorter: note what the dial says."),
-    State("raw", "Brown but raw inside", "go", "Cooler and longer: note what the dial says."),
+    State("pale", "Pale but dry", "go", "Bake hotter and shorter: note the dial setting."),
+    State("raw", "Brown but raw inside", "go", "Bake cooler and longer: note the dial setting."),
 )
 ASKED: dict[str, tuple[State, ...]] = {
     "enclose": DENT,
@@ -121,40 +161,118 @@ class Rescue(Struct, frozen=True):
 
 _ROLLED = ("turn", "sheet", "enclose")
 RESCUES = (
-    Rescue("a little through", "Fat breaks through a little",
-           "Stop. Flour the spot, pat it, go on.", on=_ROLLED),
-    Rescue("through", "Fat breaks through over an area",
-           "Cover it, on a tray, into the cold; then shorter strokes, and brush off after.",
-           "cold", 10, 20, _ROLLED),
-    Rescue("runs out", "Fat runs out at the side",
-           "It was too soft when enclosed: cold until both are equally firm. Chill longer next "
-           "time.", "cold", 15, 30, _ROLLED),
-    Rescue("shards", "Fat breaks to shards under the dough",
-           "Too cold: let it stand, press with the pin in ridges, then roll.", "stand", 5, 10,
-           _ROLLED),
-    Rescue("board", "Too hard to roll",
-           "Beat it with the pin, press by hand from the middle to the corners, only then roll.",
-           "stand", 5, 20, _ROLLED),
-    Rescue("sticks", "It sticks", "Lift it, move it, flour below, turn it over.", on=_ROLLED),
-    Rescue("tears", "The dough tears", "Patch with an offcut, fold the edge anew, into the cold.",
-           "cold", 10, 20, _ROLLED),
-    Rescue("bump", "A bump where the flaps meet",
-           "Press it out first, thin the middle, then roll.", on=_ROLLED),
-    Rescue("draws back", "It draws back all the time",
-           "Let it rest: it has been rolled one way too long.", "rest", 10, 20, _ROLLED),
-    Rescue("crumbly", "Crumbly, will not gather", "Sprinkle water by the spoon (W).",
-           on=("mix",)),
-    Rescue("wet", "Too wet", "Flour by the spoon (F); both are counted.", on=("mix",)),
-    Rescue("slow", "It takes longer", "Noted; the day is worked out anew when it is done."),
-    Rescue("pale", "Pale but dry", "Hotter and shorter.", on=("bake", "out")),
-    Rescue("raw", "Brown but raw", "Cooler and longer.", on=("bake", "out")),
-    Rescue("fat out", "Fat runs out in the oven",
-           "Leaves broken, block too warm, or the oven not hot. Mind the element: fat can catch "
-           "fire. Note it.", on=("bake", "out")),
-    Rescue("blown", "The middle is blown up", "Dock it, or slit it.", on=("bake", "out")),
-    Rescue("leans", "It leans", "Cut square, brush no edges, cold into the hot oven next time.",
-           on=("bake", "out")),
-)  # fmt: skip
+    Rescue(
+        "a little through",
+        "Fat breaks through a little",
+        "Stop. Flour the spot, pat it and carry on.",
+        on=_ROLLED,
+    ),
+    Rescue(
+        "through",
+        "Fat breaks through over an area",
+        (
+            "Cover it and chill it on a tray; then use shorter strokes, and brush off the "
+            "flour afterwards."
+        ),
+        "cold",
+        10,
+        20,
+        _ROLLED,
+    ),
+    Rescue(
+        "runs out",
+        "Fat runs out at the side",
+        (
+            "The fat was too soft when enclosed: chill until both are equally firm. Chill "
+            "longer next time."
+        ),
+        "cold",
+        15,
+        30,
+        _ROLLED,
+    ),
+    Rescue(
+        "shards",
+        "Fat breaks into shards under the dough",
+        "Too cold: let it stand, press ridges into it with the pin, then roll.",
+        "stand",
+        5,
+        10,
+        _ROLLED,
+    ),
+    Rescue(
+        "board",
+        "Too hard to roll",
+        "Beat it with the pin, press by hand from the middle to the corners, only then roll.",
+        "stand",
+        5,
+        20,
+        _ROLLED,
+    ),
+    Rescue("sticks", "It sticks", "Lift it, move it, flour underneath, turn it over.", on=_ROLLED),
+    Rescue(
+        "tears",
+        "The dough tears",
+        "Patch it with a piece of scrap, fold the edge again and put it into the cold.",
+        "cold",
+        10,
+        20,
+        _ROLLED,
+    ),
+    Rescue(
+        "bump",
+        "A bump where the flaps meet",
+        "Press it flat first, thin the middle, then roll.",
+        on=_ROLLED,
+    ),
+    Rescue(
+        "draws back",
+        "It keeps shrinking back",
+        "Let it rest: it has been rolled one way too long.",
+        "rest",
+        10,
+        20,
+        _ROLLED,
+    ),
+    Rescue(
+        "crumbly",
+        "Crumbly, will not come together",
+        "Sprinkle water by the spoon (W).",
+        on=("mix",),
+    ),
+    Rescue(
+        "wet",
+        "Too wet",
+        "Add flour by the spoon (F); water and flour are both counted.",
+        on=("mix",),
+    ),
+    Rescue(
+        "slow",
+        "It is taking longer",
+        "Noted; the timetable is recalculated when the step is done.",
+    ),
+    Rescue("pale", "Pale but dry", "Bake hotter and shorter.", on=("bake", "out")),
+    Rescue("raw", "Brown but raw", "Bake cooler and longer.", on=("bake", "out")),
+    Rescue(
+        "fat out",
+        "Fat runs out in the oven",
+        (
+            "The leaves are broken, the block was too warm or the oven not hot enough. "
+            "Mind the element: fat can catch fire. Make a note of it."
+        ),
+        on=("bake", "out"),
+    ),
+    Rescue("blown", "The middle has puffed up", "Dock it, or slit it.", on=("bake", "out")),
+    Rescue(
+        "leans",
+        "It leans",
+        (
+            "Next time cut square, keep the wash off the edges, and go "
+            "straight from the cold into a hot oven."
+        ),
+        on=("bake", "out"),
+    ),
+)
 
 
 def states_for(task: Task, *, in_pieces: bool) -> tuple[State, ...]:

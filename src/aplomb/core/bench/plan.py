@@ -189,7 +189,7 @@ def check_plan(plan: RunPlan) -> RunPlan:
     if not plan.tasks or len(plan.tasks) > MOST_TASKS or len(plan.tracks) > MOST_TRACKS:
         raise AplombError(f"run: {len(plan.tasks)} steps; use 1 to {MOST_TASKS}.")
     if len(set(keys)) != len(keys):
-        raise AplombError("run: two steps are of one name.")
+        raise AplombError("run: two steps have the same name.")
     seen: set[str] = set()
     for task in plan.tasks:
         if task.track not in tracks:
@@ -201,5 +201,5 @@ def check_plan(plan: RunPlan) -> RunPlan:
             )
         seen.add(task.key)
     if not 0.01 <= plan.quick <= 10_000:
-        raise AplombError("run: its clock is too quick or too slow.")
+        raise AplombError("run: the clock is too fast or too slow.")
     return plan

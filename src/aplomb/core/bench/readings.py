@@ -68,11 +68,11 @@ def pack(temps_c: Iterable[float | None]) -> bytes:
         if temp is None:
             cells.append(NONE)
         elif not math.isfinite(temp) or not COLDEST_C <= temp <= HOTTEST_C:
-            raise AplombError(f"probe: {temp} °C is no reading.")
+            raise AplombError(f"probe: {temp} °C is not a possible reading.")
         else:
             cells.append(round(temp * scale))
     if len(cells) > SECONDS:
-        raise AplombError(f"probe: {len(cells)} readings do not fit into a minute.")
+        raise AplombError(f"probe: {len(cells)} readings in a minute are too many; send up to 60.")
     while cells and cells[-1] == NONE:
         cells.pop()
     if sys.byteorder == "big":

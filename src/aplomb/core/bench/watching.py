@@ -19,9 +19,11 @@ OFF_K, OFF_S = 4.0, 300.0
 
 Doubt = Literal["", "silent", "jump", "stuck", "warm", "cold"]
 DOUBT_WORDS: dict[str, str] = {
-    "silent": "The probe is silent. Look after it; go by the thumb and the clock.",
-    "jump": "The probe jumped: was it pulled out? Go by the thumb and the clock.",
-    "stuck": "The probe does not move: is it in the block? Go by the thumb and the clock.",
+    "silent": "No readings from the probe. Check it; until then go by the thumb test and the "
+    "clock.",
+    "jump": "The probe reading jumped: was it pulled out? Go by the thumb test and the clock.",
+    "stuck": "The probe reading does not change: is it in the block? Go by the thumb test and "
+    "the clock.",
     "warm": "Warmer than it should be by now: is a door or a lid open?",
     "cold": "Colder than it should be by now: is the probe in the air?",
 }

@@ -21,7 +21,7 @@ FINE_K = 0.01
 """The same where figures are given out, not drawn [K]."""
 FIRST_STEP_S, LONGEST_STEP_S = 0.05, 14_400.0
 MOST_STEPS = 20_000
-TOO_SLOW = "the heat of this body could not be worked out; is a figure of the material right?"
+TOO_SLOW = "the cooling of this block could not be calculated; check the figures of its ingredients"
 
 
 class _Step:
@@ -217,7 +217,7 @@ def course(
     problems*, SIAM J. Sci. Comput. 20).
     """
     if not phases:
-        raise AplombError("phases: give at least one place to be in")
+        raise AplombError("phases: give at least one")
     nodes = nodes or (BOX_NODES if body.is_box else SLAB_NODES)
     touched = [start_c, *(temp for phase in phases for temp in _temps(phase))]
     known = curves(body.material, start_c, min(touched), max(touched))

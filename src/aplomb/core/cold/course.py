@@ -189,7 +189,7 @@ def ready_window(found: Course, low_c: float, high_c: float) -> tuple[float, flo
     at its middle.
     """
     if low_c >= high_c:
-        raise AplombError(f"ready: {num(low_c)} is not below {num(high_c)}")
+        raise AplombError(f"ready: {num(low_c)} must be below {num(high_c)}")
     edges = [0.0]
     for values, level in ((found.warmest, high_c), (found.coldest, low_c)):
         apart = values - level

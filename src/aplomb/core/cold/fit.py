@@ -71,7 +71,8 @@ def check_log(minutes: Floats, temps_c: Floats) -> None:
     """
     if len(minutes) != len(temps_c):
         raise AplombError(
-            f"temp_c: {len(temps_c)} readings for {len(minutes)} times; give as many of both"
+            f"temp_c: {len(temps_c)} readings for {len(minutes)} times; give the same "
+            "number of both"
         )
     if not LEAST_READINGS <= len(minutes) <= MOST_READINGS:
         raise AplombError(
@@ -80,12 +81,12 @@ def check_log(minutes: Floats, temps_c: Floats) -> None:
     for what, values in (("minutes", minutes), ("temp_c", temps_c)):
         bad = np.nonzero(~np.isfinite(values))[0]
         if len(bad):
-            raise AplombError(f"{what}: reading {int(bad[0]) + 1} is no number")
+            raise AplombError(f"{what}: reading {int(bad[0]) + 1} is not a number")
     back = np.nonzero(np.diff(minutes) <= 0)[0]
     if len(back):
-        raise AplombError(f"minutes: reading {int(back[0]) + 2} does not come after the one before")
+        raise AplombError(f"minutes: reading {int(back[0]) + 2} must be later than the one before")
     if minutes[0] < 0:
-        raise AplombError("minutes: the first reading lies before the start")
+        raise AplombError("minutes: the first reading is before the start")
 
 
 def fit_coefficient(
@@ -123,13 +124,14 @@ def fit_coefficient(
     check_log(minutes, temps_c)
     if not 0 <= probe_mm <= body.thickness_mm:
         raise AplombError(
-            f"probe_depth_mm: {mm_text(probe_mm)} lies outside a block of "
+            f"probe_depth_mm: {mm_text(probe_mm)} is deeper than a block of "
             f"{mm_text(body.thickness_mm)}"
         )
     if abs(start_c - air_c) < LEAST_APART_K:
         raise AplombError(
-            f"air_c: {celsius_text(air_c)} is too near to the block’s {celsius_text(start_c)}; "
-            "nothing can be told from that"
+            f"air_c: {celsius_text(air_c)} is too close to the block’s "
+            f"{celsius_text(start_c)} to tell anything; use a colder place or a warmer "
+            "block"
         )
     end = float(minutes[-1])
 

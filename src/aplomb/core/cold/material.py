@@ -188,7 +188,7 @@ def check_mixture(material: Mixture) -> None:
         Naming the figure.
     """
     if not 0 < material.composition.total <= 1.02:
-        raise AplombError("composition: the fractions must come to more than 0 and at most 1")
+        raise AplombError("composition: the fractions must add up to more than 0 and at most 1")
     if material.fat is not None:
         table = material.fat.sfc
         if not table:
@@ -196,20 +196,23 @@ def check_mixture(material: Mixture) -> None:
         for (a, high), (b, low) in pairwise(table):
             if b <= a or low > high:
                 raise AplombError(
-                    "fat.sfc: temperatures must rise from pair to pair, and solid fat never rise"
+                    "fat.sfc: from pair to pair the temperature must rise and the solid "
+                    "fat must not"
                 )
     if material.freezing is not None:
         if material.freezing.starts_c >= 0:
             raise AplombError("freezing.starts_c: must be below 0 °C")
         if material.freezing.water_fraction > material.composition.water + 1e-9:
-            raise AplombError("freezing.water_fraction: more than the composition’s water")
+            raise AplombError(
+                "freezing.water_fraction: cannot be more than the water in the composition"
+            )
 
 
 def _constant(material: Constant, low_c: float, high_c: float) -> Curves:
     if not COLDEST_C <= low_c <= high_c <= HOTTEST_C:
         raise AplombError(
-            f"temperatures between {celsius_range(COLDEST_C, HOTTEST_C, spec='g')} can be worked "
-            f"out, not {celsius_text(low_c if low_c < COLDEST_C else high_c)}"
+            f"only temperatures of {celsius_range(COLDEST_C, HOTTEST_C, spec='g')} can be "
+            f"calculated, not {celsius_text(low_c if low_c < COLDEST_C else high_c)}"
         )
     temps = np.array([low_c - 50.0, high_c + 50.0])
     per_k = 1000 * material.density_kg_m3 * material.heat_capacity_kj_kg_k

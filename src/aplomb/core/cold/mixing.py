@@ -84,7 +84,7 @@ def water_and_ice(
     (tap - wanted) / (tap + 80).
     """
     if water_g <= 0:
-        raise AplombError("there is no water in the dough whose temperature could be chosen")
+        raise AplombError("the dough has no water whose temperature could be set")
     if ice_c > 0:
         raise AplombError("ice is at most 0 °C")
     c_w = WATER_KJ_KG_K

@@ -191,7 +191,7 @@ def body_of(material: Material, thickness_mm: float, width_mm: float, length_mm:
     """
     if not THINNEST_MM <= thickness_mm <= THICKEST_MM:
         raise AplombError(
-            f"thickness: {mm_text(thickness_mm)} cannot be worked out; use "
+            f"thickness: {mm_text(thickness_mm)} cannot be calculated; use "
             f"{mm_range(THINNEST_MM, THICKEST_MM)}"
         )
     given = width_mm > 0 and length_mm > 0

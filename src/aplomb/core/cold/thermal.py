@@ -104,7 +104,7 @@ def shares_of(composition: Composition) -> dict[Component, float]:
     """
     total = composition.total
     if total <= 0:
-        raise AplombError("this material has no composition; give it one")
+        raise AplombError("this ingredient has no composition; enter one in the pantry")
     return {
         "water": composition.water / total,
         "fat": composition.fat / total,

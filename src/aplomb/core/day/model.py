@@ -26,6 +26,13 @@ MOST_LATER = 7 * 1440
 MORE_SPACES = 200
 
 
+NONE_THERE: dict[str, str] = {
+    "baker": "a step needs a baker, and there is none",
+    "sheeter": "a step needs a sheeter, and there is none",
+    "oven": "a step needs an oven, and there is none",
+}
+
+
 class Relaxed(Struct, frozen=True):
     """One limit that is let out, by as little as will do.
 
@@ -128,14 +135,14 @@ class Built:
 
     def _no_hours(self, key: Key, took: int) -> str:
         if not self.problem.baker:
-            return f"there are no hours in which the baker works, and “{key[1]}” needs hands"
+            return f"the baker has no working hours, and “{key[1]}” needs hands"
         longest = max(to - begin for begin, to in self._hours())
         if took > longest:
             return (
-                f"“{key[1]}” of {key[0]} takes {took} min of hands, and the longest shift has "
-                f"{longest} min"
+                f"“{key[1]}” of {key[0]} needs hands for {took} min, and the longest "
+                f"shift is {longest} min"
             )
-        return f"no shift is left in which “{key[1]}” of {key[0]} could be done ({took} min)"
+        return f"no shift is left for “{key[1]}” of {key[0]} ({took} min)"
 
     def _in_moved_hours(self, start: Expression, took: int, hours: list[tuple[int, int]]) -> None:
         """A step lies in one of the shifts, of which one begins sooner or ends later."""
@@ -235,7 +242,7 @@ class Built:
             if not uses:
                 continue
             if most < 1 and let != need:
-                self.impossible = self.impossible or f"there is no {need}, and a step needs one"
+                self.impossible = self.impossible or NONE_THERE[need]
                 return
             for start, end, many in busy(begun, most):
                 uses.append(self.model.new_fixed_size_interval_var(start, end - start, ""))

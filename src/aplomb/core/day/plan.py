@@ -192,7 +192,7 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
     starts = starts_of(steps)
     wanted = problem.steps
     if starts.keys() != wanted.keys() or len(steps) != len(wanted):
-        return ["a step is missing, or stands twice"]
+        return ["a step is missing, or is listed twice"]
     begun = {(each.paste, each.step) for each in problem.so_far}
     found = [
         f"{each.step} of {each.paste} began at {each.start_min}"
@@ -201,7 +201,7 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
     ]
     if problem.now_min is not None:
         found += [
-            f"{step} of {paste} begins before now"
+            f"{step} of {paste} starts before now"
             for (paste, step), start in starts.items()
             if (paste, step) not in begun and start < problem.now_min
         ]
@@ -246,8 +246,17 @@ def _hours_faults(
             and end <= shift.to_min + (problem.overrun_min if shift.to_min == last else 0)
             for shift in problem.baker
         ):
-            found.append(f"{key[1]} of {key[0]} lies outside the baker’s hours")
+            found.append(f"{key[1]} of {key[0]} is outside the baker’s hours")
     return found
+
+
+MORE_THAN_THERE = {
+    "baker": "more hands needed at minute {} than there are",
+    "sheeter": "more sheeters needed at minute {} than there are",
+    "oven": "more ovens needed at minute {} than there are",
+    "fridge": "more fridge spaces needed at minute {} than there are",
+    "freezer": "more freezer spaces needed at minute {} than there are",
+}
 
 
 def _use_faults(
@@ -281,7 +290,7 @@ def _use_faults(
         for moment, *_ in each:
             at = [(many, past) for start, end, many, past in each if start <= moment < end]
             if sum(many for many, _ in at) > most and not all(past for _, past in at):
-                found.append(f"more of {what} at minute {moment} than there is")
+                found.append(MORE_THAN_THERE[what].format(moment))
                 break
     return found
 

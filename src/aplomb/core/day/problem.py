@@ -228,7 +228,7 @@ def check_day(problem: DayProblem) -> DayProblem:
     for i, paste in enumerate(problem.pastes[:MOST_PASTES]):
         _check_paste(paste, f"pastes[{i}]", wrong)
         if paste.name in names:
-            wrong.add(f"pastes[{i}].name: there is another “{paste.name}”.")
+            wrong.add(f"pastes[{i}].name: another paste is already called “{paste.name}”.")
         names.add(paste.name)
     if not wrong.told:
         _check_begun(problem, wrong)
@@ -241,16 +241,16 @@ def _check_shifts(shifts: tuple[Shift, ...], wrong: Problems) -> None:
         wrong.number(f"baker[{i}].from_min", shift.from_min, 0, MOST_MIN, "min")
         wrong.number(f"baker[{i}].to_min", shift.to_min, 0, MOST_MIN, "min")
         if shift.to_min <= shift.from_min:
-            wrong.add(f"baker[{i}]: ends at {shift.to_min}, not after {shift.from_min}.")
+            wrong.add(f"baker[{i}]: ends at {shift.to_min}; it must end after {shift.from_min}.")
     order = sorted(range(len(shifts)), key=lambda i: shifts[i].from_min)
     for a, b in pairwise(order):
         if shifts[b].from_min < shifts[a].to_min:
-            wrong.add(f"baker[{b}]: begins before baker[{a}] ends; give bakers for more hands.")
+            wrong.add(f"baker[{b}]: starts before baker[{a}] ends; for more hands, set bakers.")
 
 
 def _check_paste(paste: DayPaste, where: str, wrong: Problems) -> None:
     if not paste.name.strip():
-        wrong.add(f"{where}.name: is empty.")
+        wrong.add(f"{where}.name: must not be empty.")
     if not 1 <= len(paste.steps) <= MOST_STEPS:
         wrong.add(f"{where}.steps: {len(paste.steps)} are given; use 1 to {MOST_STEPS}.")
     for name in ("ready_by_min", "ready_not_before_min"):
@@ -270,9 +270,11 @@ def _check_paste(paste: DayPaste, where: str, wrong: Problems) -> None:
             wrong.add(f"{steps[-1][0]}.before: there is no step “{side.before}”.")
     for place, step in steps:
         if not step.name.strip():
-            wrong.add(f"{place}.name: is empty.")
+            wrong.add(f"{place}.name: must not be empty.")
         if step.name in names:
-            wrong.add(f"{place}.name: there is another step “{step.name}” in {paste.name}.")
+            wrong.add(
+                f"{place}.name: another step is already called “{step.name}” in {paste.name}."
+            )
         names.add(step.name)
         wrong.number(f"{place}.minutes", step.minutes, 0, MOST_MIN, "min")
         wrong.number(f"{place}.rest_min", step.rest_min, 0, MOST_MIN, "min")
@@ -288,7 +290,7 @@ def _check_begun(problem: DayProblem, wrong: Problems) -> None:
     begun: set[tuple[str, str]] = set()
     now = problem.now_min
     if now is None and (problem.so_far or problem.running):
-        wrong.add("now_min: give it where something has begun.")
+        wrong.add("now_min: give it where something has started.")
     for field, given in (("so_far", problem.so_far), ("held", problem.held)):
         for i, each in enumerate(given):
             where = f"{field}[{i}]"
@@ -304,13 +306,13 @@ def _check_begun(problem: DayProblem, wrong: Problems) -> None:
     running = problem.running
     if running is not None:
         if (running.paste, running.step) not in started:
-            wrong.add("running: the step under way must stand in so_far, with its start.")
+            wrong.add("running: the step under way must be listed in so_far, with its start.")
         wrong.number("running.extra_min", running.extra_min, -1440, 1440, "min")
     for paste in problem.pastes:
         order = [(paste.name, step.name) in started for step in paste.steps]
         if any(later and not sooner for sooner, later in pairwise(order)):
             gap = paste.steps[order.index(False)].name
-            wrong.add(f"so_far: “{gap}” of {paste.name} has not begun, a later step has.")
+            wrong.add(f"so_far: “{gap}” of {paste.name} has not started, but a later step has.")
     for first, step, second in problem.after:
         if (first, step) not in known:
             wrong.add(f"after: there is no step “{step}” of a paste “{first}”.")

@@ -59,8 +59,8 @@ def held_together(problem: DayProblem) -> str:
             ) or other.start_min >= one.start_min + taken(a, one.paste, problem)
             if not apart and any(there[need] < 2 for need in both):
                 return (
-                    f"“{a.called}” of {one.paste} and “{b.called}” of {other.paste} are held at "
-                    "one time; let one of them go"
+                    f"“{a.called}” of {one.paste} and “{b.called}” of {other.paste} are "
+                    "pinned at the same time; unpin one of them"
                 )
     return ""
 
@@ -136,7 +136,7 @@ def smallest_of(remedies: list[Remedy]) -> tuple[Remedy, ...]:
 def in_the_way(problem: DayProblem, stopped: Stopper) -> str:
     """Say which pastes cannot be ready, and by what they are held up."""
     if stopped():
-        return "the search was ended before it was clear what is in the way"
+        return "the search was stopped before it was clear what is in the way"
     eased = replace(problem, goal="least_late")
     built = Built(eased, Relaxed(), soft=problem.under_way)
     run = (
@@ -188,11 +188,11 @@ def _held_up(problem: DayProblem, starts: Starts, name: str) -> str:
 
 _SHORT = {
     "ready_later": "the time they must be ready by",
-    "baker_earlier": "the hour at which the baker begins",
+    "baker_earlier": "the hour at which the baker starts",
     "baker_later": "the hour at which the baker ends",
     "fridge_spaces": "the spaces in the fridge",
     "freezer_spaces": "the spaces in the freezer",
-    "second_baker": "one pair of hands",
+    "second_baker": "having only one pair of hands",
     "ovens": "the oven",
     "sheeters": "the sheeter",
 }
@@ -207,7 +207,7 @@ def too_little(problem: DayProblem, remedies: tuple[Remedy, ...]) -> str:
             if there is not None and step.fridge_spaces > there:
                 return (
                     f"the rest after “{step.called}” of {paste.name} takes {step.fridge_spaces} "
-                    f"spaces in the {step.held_in}, and there are {there}"
+                    f"spaces in the {step.held_in}, and there are only {there}"
                 )
     names = ", ".join(p.name for p in problem.pastes[:4])
     more = f" and {len(problem.pastes) - 4} more" if len(problem.pastes) > 4 else ""
@@ -224,5 +224,5 @@ def too_little(problem: DayProblem, remedies: tuple[Remedy, ...]) -> str:
     rest = (
         f"; the tightest wait is {tight[0]} min after “{tight[1]}” of {tight[2]}" if tight else ""
     )
-    what = f": in the way {'are' if len(ways) > 1 else 'is'} {' or '.join(ways)}" if ways else ""
+    what = f"; what stops it: {' or '.join(ways)}" if ways else ""
     return f"the steps of {names}{more} and their rests do not fit together{what}{rest}"

@@ -96,7 +96,7 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
     """
     wrong = Problems()
     wrong.number("days before", sheet.days_before, 0, MOST_DAYS_BEFORE, "")
-    wrong.number("ready at the earliest", sheet.fresh_min, 0, MOST_MIN, "min")
+    wrong.number("earliest ready time", sheet.fresh_min, 0, MOST_MIN, "min")
     if len(sheet.ready) > 4 * MOST_PASTES:
         wrong.add(f"day: {len(sheet.ready)} pastes are too many.")
     for name, minutes in sheet.ready.items():
@@ -110,9 +110,9 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
             wrong.number(f"{name[-30:]} {words}", minutes, low, MOST_MIN, "min")
     for begin, end in sheet.hours:
         if not 0 <= begin < end <= 1440:
-            wrong.add("hours: each begins before it ends, within one day.")
+            wrong.add("hours: each must start before it ends, on the same day.")
     for started in (*sheet.held, *sheet.plan):
-        wrong.number(f"{started.step[:30]}, begins", started.start_min, 0, MOST_MIN, "min")
+        wrong.number(f"{started.step[:30]}, start", started.start_min, 0, MOST_MIN, "min")
     if sheet.now_min is not None:
         wrong.number("now", sheet.now_min, 0, MOST_MIN, "min")
     check_sound(sheet, wrong)

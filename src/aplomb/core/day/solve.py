@@ -116,8 +116,10 @@ def solve_day(
     if run.ended == "unknown":
         return DayAnswer(
             False,
-            because="no timetable was found, and none was ruled out; allow more time, or "
-            "ask for less",
+            because=(
+                "no timetable was found, but there may be one; allow more time in "
+                "the day, or order less"
+            ),
             undecided=True,
         )
     return _impossible(problem, built.impossible, stopped)

@@ -61,7 +61,7 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
     """
     if not 0.5 <= penetration_mm <= 60:
         raise AplombError(
-            f"a cone sinks {mm_range(0.5, 60)} where this holds, not "
+            f"this works for a cone that sinks {mm_range(0.5, 60)}, not "
             f"{mm_text(penetration_mm, '.6g')}"
         )
     if not 5 <= cone_g <= 2000:
@@ -69,7 +69,7 @@ def yield_value(penetration_mm: float, cone_g: float, k: float = CONE_K[40]) -> 
             f"a cone weighs {g_text(5)} to {g_text(2000)}, not {g_text(cone_g, '.6g')}"
         )
     if not (math.isfinite(k) and k > 0):
-        raise AplombError("the cone’s constant is above 0")
+        raise AplombError("the cone’s constant must be above 0")
     return float(k * cone_g / (10 * penetration_mm) ** 1.6)
 
 

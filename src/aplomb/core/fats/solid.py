@@ -59,7 +59,9 @@ def solid_at(table: Table, temp_c: float) -> float:
     36.0
     """
     if not table:
-        raise AplombError("no solid fat is known for this fat; take it from the supplier’s data")
+        raise AplombError(
+            "the solid fat of this fat is not known; enter it from the supplier’s data"
+        )
     place = bisect_right(table, (temp_c, float("inf")))
     if place == 0:
         return table[0][1]

@@ -122,7 +122,7 @@ def read_claim(text: str) -> Claim:
     if not numbers and not several:
         raise TextError("enter a number, e.g. six turns or 729 layers", text, 0, len(text))
     if any(not 1 <= n <= LARGEST for n in numbers):
-        raise TextError(f"1 to {LARGEST} can be answered", text, 0, len(text))
+        raise TextError(f"use a number from 1 to {LARGEST}", text, 0, len(text))
     what: What | None = next(
         (meant for word in words for start, meant in _UNITS if word.startswith(start)), None
     )
@@ -271,6 +271,6 @@ def _named(words: list[str], text: str) -> tuple[tuple[int, ...], ...]:
     if not found:
         return ()
     if sum(max(counts) for counts, _ in found) > MOST_NAMED:
-        raise TextError(f"up to {MOST_NAMED} turns can be answered", text, 0, len(text))
+        raise TextError(f"name up to {MOST_NAMED} turns", text, 0, len(text))
     ways = product(*[[(count, n) for count in counts for n in panels] for counts, panels in found])
     return tuple(dict.fromkeys(tuple(n for count, n in way for _ in range(count)) for way in ways))

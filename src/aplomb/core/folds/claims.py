@@ -94,8 +94,8 @@ def turn_conventions(plan: Plan) -> dict[str, int]:
     turns = len(plan.turns)
     return {
         "turns after enclosing": turns,
-        "turns, the enclosing counted as the first": turns + 1,
-        "creases, every one counted as a fold": plan.creases,
+        "turns with enclosing counted as the first": turns + 1,
+        "creases, each counted as a fold": plan.creases,
     }
 
 
@@ -186,8 +186,8 @@ def answer(text: str) -> tuple[Claim, tuple[Meaning, ...]]:
     if not found:
         near = _nearest(claim)
         raise AplombError(
-            f"no plan of up to {MOST_TURNS} half folds, singles and doubles comes to {claim.said} "
-            f"in any way of counting{near}"
+            f"no plan of up to {MOST_TURNS} half folds, singles and doubles gives "
+            f"{claim.said}, however they are counted{near}"
         )
     return claim, found
 
@@ -202,7 +202,7 @@ def _nearest(claim: Claim) -> str:
         for convention, number in conventions(plan).items()
     ]
     _, number, convention, plan = min(found, key=lambda each: (each[0], len(each[3].steps)))
-    return f"; {_said(convention, number)} by {plan.line()} is the nearest"
+    return f"; the nearest is {plan.line()}, with {_said(convention, number)}"
 
 
 class Verdict(Struct, frozen=True):
@@ -235,7 +235,7 @@ def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None)
         try:
             counted = layers_counted(plan, leaves)
         except AplombError as error:
-            return Verdict("no", f"It cannot be said: {error}.")
+            return Verdict("no", f"No answer: {error}.")
     else:
         counted = {
             name: float(number)
@@ -245,9 +245,9 @@ def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None)
     means = plan.leaves_are_means and claim.what == "layers"
     right = [name for name, number in counted.items() if _holds_of(claim, number, means=means)]
     has = _listed(_said(name, number) for name, number in counted.items())
-    mean = " (expected means along a line)" if means else ""
+    mean = " (average to expect along a line)" if means else ""
     if len(right) == len(counted):
-        return Verdict("yes", f"True, however it is counted: this plan has {has}{mean}.")
+        return Verdict("yes", f"True, whichever way you count: this plan has {has}{mean}.")
     if right:
         these = _listed(f"{name} ({_number(counted[name])})" for name in right)
         return Verdict("under", f"True counted as {these}; this plan has {has}{mean}.")
@@ -290,7 +290,7 @@ def _said(convention: str, number: float) -> str:
     if convention == "the fold product":
         return f"a fold product of {_number(number)}"
     if convention.startswith("turns, the enclosing"):
-        return f"{_number(number)} with the enclosing counted as the first"
+        return f"{_number(number)} turns with enclosing counted as the first"
     if convention.startswith("creases"):
         return f"{_number(number)} creases"
     return f"{_number(number)} {convention}"
@@ -309,9 +309,9 @@ def _verdict_on_folds(claim: Claim, plan: Plan) -> Verdict:
     has = tuple(sorted(step.panels for step in plan.turns if step.way is not Way.ROLL))
     said = " ".join(str(step.panels) for step in plan.turns) or "no turns"
     if any(tuple(sorted(panels)) == has for panels in claim.panels):
-        only = "" if len(claim.panels) == 1 else ", in one of the ways it can be meant"
+        only = "" if len(claim.panels) == 1 else ", in one of its possible meanings"
         return Verdict("yes" if not only else "under", f"True{only}: this plan folds in {said}.")
-    counted = turn_conventions(plan)["turns, the enclosing counted as the first"]
+    counted = turn_conventions(plan)["turns with enclosing counted as the first"]
     for panels in claim.panels:
         if len(panels) == counted and plan.enclosure is Enclosure.THIRDS and 3 in panels:
             left = list(panels)
@@ -319,7 +319,9 @@ def _verdict_on_folds(claim: Claim, plan: Plan) -> Verdict:
             if tuple(sorted(left)) == has:
                 return Verdict(
                     "under",
-                    "True when enclosing in thirds is counted as a single: this plan folds in "
-                    f"{said} after it.",
+                    (
+                        "True if enclosing in thirds counts as a single: after it, this plan "
+                        f"folds in {said}."
+                    ),
                 )
     return Verdict("no", f"Not true of this plan: it folds in {said}.")

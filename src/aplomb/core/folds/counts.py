@@ -95,7 +95,7 @@ def refuse_unworkable(plan: Plan, *, part: bool = False) -> None:
     """
     if plan.portions and plan.enclosure is not Enclosure.PORTIONS:
         raise AplombError(
-            "a portion (+3) spreads fat that was not enclosed; begin the line with “portions”"
+            "a portion (+3) spreads fat that was not enclosed; start the line with “portions”"
         )
     if not part:
         plan.portion_shares()
@@ -123,7 +123,7 @@ def counts_along(plan: Plan) -> Iterator[Counts]:
     start = START.get(plan.enclosure)
     if start is None or plan.rolls_up:
         what = plan.enclosure.value if start is None else "rolled up"
-        raise AplombError(f"the leaves of paste made “{what}” are means and are not counted")
+        raise AplombError(f"the leaves of paste made as “{what}” can only be averaged, not counted")
     number = {FAT: start.count(FAT), DOUGH: start.count(DOUGH)}
     bottom, top = start[0], start[-1]
     product = 1

@@ -100,8 +100,8 @@ def enclosing(
         width_mm = _wide_as_long(enclosure, fat_ml * 1000 / fat_mm, border, room)
     if width_mm <= 2 * border:
         raise AplombError(
-            f"borders of {mm_text(border)} leave nothing of a width of {mm_text(width_mm)}; roll "
-            "it wider"
+            f"borders of {mm_text(border)} leave nothing of a sheet {mm_text(width_mm)} "
+            "wide; roll it wider"
         )
     inner = width_mm - 2 * border
     if enclosure is Enclosure.INVERSE:
@@ -109,8 +109,9 @@ def enclosing(
         length = fat.length_mm / 2
         if length <= border:
             raise AplombError(
-                f"a border of {mm_text(border)} leaves no room for the dough on a fat sheet "
-                f"{mm_text(fat.length_mm, '.0f')} long; make it narrower or the sheet thinner"
+                f"a border of {mm_text(border)} leaves no room for the dough on a fat "
+                f"sheet {mm_text(fat.length_mm, '.0f')} long; make the border narrower or "
+                "the sheet thinner"
             )
         dough = rolled(dough_ml, dough_ml * 1000 / ((length - border) * inner), inner)
         done = rolled(dough_ml + fat_ml, (dough_ml + fat_ml) * 1000 / (length * width_mm), width_mm)
@@ -161,8 +162,8 @@ def _coil(dough_ml: float, fat_ml: float, width_mm: float, working: Working) -> 
     covered = sheet.length_mm - working.border_mm
     if covered <= 0:
         raise AplombError(
-            f"a border of {mm_text(working.border_mm)} takes the whole sheet of a coil, "
-            f"{mm_text(sheet.length_mm, '.0f')} long"
+            f"a border of {mm_text(working.border_mm)} takes up the whole sheet for the "
+            f"coil, which is {mm_text(sheet.length_mm, '.0f')} long; make it narrower"
         )
     fat = rolled(fat_ml, fat_ml * 1000 / (covered * width_mm), width_mm)
     across = 2 * log_radius_mm(sheet.length_mm, working.coil_mm)

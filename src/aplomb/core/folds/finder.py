@@ -105,21 +105,22 @@ def check_wanted(wanted: Wanted) -> Wanted:
     """
     numbers = (wanted.low_um, wanted.high_um, wanted.sheet_mm, wanted.fat_share, wanted.rest_min)
     if not all(math.isfinite(n) for n in numbers) or not 0 < wanted.low_um < wanted.high_um:
-        raise AplombError("a band of the fat leaf goes from less to more, above 0 µm")
+        raise AplombError("give the fat leaf from the smaller figure to the larger, above 0 µm")
     if not 0 < wanted.fat_share < 1:
-        raise AplombError("there is no fat block yet, so there are no leaves of fat")
+        raise AplombError("there is no fat block yet, so there are no fat leaves")
     if not 0.1 <= wanted.sheet_mm <= 100:
         raise AplombError(
-            f"a final sheet is {mm_range(0.1, 100)}, not {mm_text(wanted.sheet_mm, '.6g')}"
+            f"a final sheet can be {mm_range(0.1, 100)} thick, not "
+            f"{mm_text(wanted.sheet_mm, '.6g')}"
         )
     if not 1 <= wanted.most_turns <= 10:
-        raise AplombError(f"1 to 10 turns can be looked through, not {wanted.most_turns}")
+        raise AplombError(f"search 1 to 10 turns, not {wanted.most_turns}")
     if not wanted.panels or not set(wanted.panels) <= {2, 3, 4, 5, 6}:
         raise AplombError("choose at least one fold of 2 to 6 panels")
     if not wanted.enclosures or not set(wanted.enclosures) <= set(SHEETS):
         raise AplombError("choose at least one of envelope, thirds, halves and inverse")
     if not 1 <= wanted.turns_a_rest <= 10 or not 0 <= wanted.rest_min <= 10_000:
-        raise AplombError("a rest comes after 1 to 10 turns and lasts up to 10 000 min")
+        raise AplombError("put a rest after every 1 to 10 turns, of up to 10 000 min")
     return wanted
 
 
@@ -139,9 +140,10 @@ def find_plans(wanted: Wanted) -> tuple[PlanProposal, ...]:
         length = wanted.volume_ml * 1000 / (wanted.width_mm * wanted.rolled_mm)
         if length > wanted.bench_mm:
             raise AplombError(
-                f"rolled to {mm_text(wanted.rolled_mm)} at {mm_text(wanted.width_mm)} wide the "
-                f"sheet is {mm_text(length, '.0f')} long, and the bench takes "
-                f"{bare_text(wanted.bench_mm, 'mm')}; make more blocks"
+                f"rolled to {mm_text(wanted.rolled_mm)} thick and "
+                f"{mm_text(wanted.width_mm)} wide, the sheet is {mm_text(length, '.0f')} "
+                f"long, and the bench takes only {bare_text(wanted.bench_mm, 'mm')}; make "
+                "more blocks"
             )
     sheet_um = wanted.sheet_mm * 1000
     found = []
@@ -154,9 +156,9 @@ def find_plans(wanted: Wanted) -> tuple[PlanProposal, ...]:
                 found.append(_found(plan, leaves, leaf, wanted))
     if not found:
         raise AplombError(
-            f"no plan of up to {wanted.most_turns} turns gives leaves of {num(wanted.low_um)} to "
-            f"{num(wanted.high_um)} µm in {mm_text(wanted.sheet_mm)}; widen the band, or allow "
-            "other folds"
+            f"no plan of up to {wanted.most_turns} turns gives fat leaves of "
+            f"{num(wanted.low_um)} to {num(wanted.high_um)} µm in a sheet of "
+            f"{mm_text(wanted.sheet_mm)}; widen the range, or allow other folds"
         )
     found.sort(key=_rank)
     return tuple(found[:MOST_FOUND])

@@ -49,12 +49,14 @@ class Lesson(Struct, frozen=True):
 
 ABOUT: dict[Enclosure, str] = {
     Enclosure.ENVELOPE: "One leaf of fat between two of dough; the fat is closed in on all sides.",
-    Enclosure.THIRDS: "Two leaves of fat between three of dough: a turn’s start for nothing.",
+    Enclosure.THIRDS: "Two leaves of fat between three of dough: twice the fat leaves at no "
+    "extra work.",
     Enclosure.HALVES: "One leaf of fat between two of dough, quickly done.",
-    Enclosure.INVERSE: "Dough within floured fat: crisp, shrinks less, wants a cold room.",
+    Enclosure.INVERSE: "Dough wrapped in floured fat: crisp, shrinks less, needs a cold room.",
     Enclosure.PORTIONS: "Soft or grated fat spread at each of the first turns: the flaky way.",
-    Enclosure.PIECES: "Cold pieces stay whole in the dough; rolling makes them leaves.",
-    Enclosure.COIL: "A thin smeared sheet rolled tight to a log; leaves run in a spiral.",
+    Enclosure.PIECES: "Cold pieces stay whole in the dough; rolling turns them into leaves.",
+    Enclosure.COIL: "A thin sheet, spread with fat and rolled tight into a log; the leaves run "
+    "in a spiral.",
     Enclosure.NONE: "Dough alone.",
 }
 
@@ -69,7 +71,8 @@ def step_lesson(step: Step) -> Lesson:
     motion = motion_of(step)
     name = step_name(step)
     about = kind_of(step).about or (
-        f"Every leaf becomes {_MANY[step.panels]}; where like meets like they merge."
+        f"Every leaf becomes {_MANY[step.panels]}; where two of the same kind meet, they "
+        "become one."
     )
     return Lesson(f"{name[:1].upper()}{name[1:]}", about, motion, _frames(motion))
 
@@ -81,14 +84,16 @@ def enclosing_lesson(enclosure: Enclosure, envelope: EnvelopeWay = "turned") -> 
     frames = _frames(motion)
     if enclosure is Enclosure.ENVELOPE:
         if envelope == "cross":
-            first = "Roll a cross: a thick middle, four thin flaps. Lay the block on the middle."
+            first = (
+                "Roll a cross with a thick middle and four thin flaps. Lay the block on the middle."
+            )
         else:
-            first = "Lay the block, turned by an eighth, on a square of dough."
+            first = "Lay the block at 45° on a square of dough."
         frames = (
             Frame(first, flaps=0),
             Frame("Fold one flap over the fat.", flaps=1),
-            Frame("Then the one opposite, and the others.", flaps=3),
-            Frame("Pinch the seams; press it level, seam below.", flaps=4),
+            Frame("Fold over the opposite flap, then the other two.", flaps=3),
+            Frame("Pinch the seams together and press level, seam underneath.", flaps=4),
         )
     return Lesson(f"{name[:1].upper()}{name[1:]}", ABOUT[enclosure], motion, frames, envelope)
 
@@ -98,7 +103,7 @@ def _frames(motion: Motion) -> tuple[Frame, ...]:
     if motion.rolls:
         return (
             Frame(motion.laid),
-            Frame("Begin tight: no hollow in the middle.", 0.25),
+            Frame("Start tight, with no hollow in the middle.", 0.25),
             Frame("Roll it up evenly.", 0.7),
             Frame(motion.done, 1.0),
         )

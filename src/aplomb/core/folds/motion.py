@@ -139,7 +139,22 @@ _BOOK = (
     Swing(3.0, 1.0, (3,), leftward=True, words="Fold the right end to meet it."),
     Swing(2.0, 2.0, (2, 3), leftward=True, words="Close it like a book."),
 )
-_QUARTER_TURN = "Turn it by a quarter, so that the closed edge is on the right."
+_QUARTER_TURN = "Give it a quarter turn, so that the closed edge is on the right."
+
+
+def _zigzag(n: int) -> tuple[Swing, ...]:
+    """Panel upon panel, to one side and the other."""
+    words = ("Fold to the right.", "Fold to the left.") if n > 2 else ("Fold over.", "Fold over.")
+    return tuple(
+        Swing(
+            1.0 if i % 2 else 0.0,
+            float(i),
+            tuple(range(i, n)),
+            leftward=bool(i % 2),
+            words=words[i % 2],
+        )
+        for i in range(1, n)
+    )
 
 
 def motion_of(step: Step) -> Motion:
@@ -148,27 +163,27 @@ def motion_of(step: Step) -> Motion:
     Without swings for a rest or a trim.
     """
     n = step.panels
-    laid = f"Roll to {n} lengths, brush off the flour, square the corners."
+    laid = f"Roll out long enough for {n} panels, brush off the flour, square the corners."
     if step.way is Way.ROLL:
         return Motion(
             1.0,
             (Stretch(0.0, 1.0),),
             rolls=True,
             laid="Roll thin and even; brush off the flour.",
-            done="A tight log, its seam below.",
+            done="A tight log with the seam underneath.",
         )
     if step.way is Way.STACK:
         return Motion(
             float(n),
             _plain(n),
             slides=True,
-            laid=f"Roll out and cut straight down in {n}.",
-            done="Pile the pieces up and press lightly. The cut edges are open.",
+            laid=f"Roll out and cut straight down into {n}.",
+            done="Stack the pieces and press lightly. The cut edges are open.",
         )
     if step.way is Way.QUARTER:
         halves = (
             Swing(2.0, 1.0, (2, 3), leftward=True, words="Fold in half."),
-            Swing(1.0, 2.0, (1, 2), leftward=True, words="Fold in half again, across."),
+            Swing(1.0, 2.0, (1, 2), leftward=True, words="Fold in half again, the other way."),
         )
         return Motion(4.0, _plain(4), halves, laid="Roll to a square.", done="Four panels.")
     if not step.is_turn:
@@ -186,7 +201,13 @@ def motion_of(step: Step) -> Motion:
         swings = (
             Swing(ends[1], 1.0, (0,), leftward=False, words="Fold the short end over."),
             Swing(ends[3], 1.0, (3, 4), leftward=True, words="Fold the long end to meet it."),
-            Swing(ends[2], 2.0, (2, 3), leftward=True, words="Close it: no seam lies in the bend."),
+            Swing(
+                ends[2],
+                2.0,
+                (2, 3),
+                leftward=True,
+                words="Close it; the seam is not in the bend.",
+            ),
         )
         return Motion(4.0, stretches, swings, laid=laid, done=_QUARTER_TURN)
     over: tuple[Swing, ...]
@@ -195,16 +216,7 @@ def motion_of(step: Step) -> Motion:
     elif n == 4:
         over = _BOOK
     else:
-        over = tuple(
-            Swing(
-                1.0 if i % 2 else 0.0,
-                float(i),
-                tuple(range(i, n)),
-                leftward=bool(i % 2),
-                words="Fold over." if n == 2 else f"Fold, {'left' if i % 2 else 'right'}ward.",
-            )
-            for i in range(1, n)
-        )
+        over = _zigzag(n)
     return Motion(float(n), stretches, over, laid=laid, done=_QUARTER_TURN)
 
 
@@ -217,7 +229,7 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
             Stretch(1.5, 2.0, "dough"),
         )
         swings = (
-            Swing(0.5, 1.0, (0,), leftward=False, words="Fold one flap after the other in."),
+            Swing(0.5, 1.0, (0,), leftward=False, words="Fold the flaps in one after the other."),
             Swing(1.5, 1.0, (2,), leftward=True, words="Pinch the seams."),
         )
         return Motion(
@@ -225,7 +237,7 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
             stretches,
             swings,
             laid="Lay the fat block on the dough.",
-            done="Press it level with the pin, seam below.",
+            done="Press it level with the pin, seam underneath.",
         )
     if enclosure is Enclosure.THIRDS:
         stretches = (
@@ -260,13 +272,13 @@ def enclosing_motion(enclosure: Enclosure) -> Motion:
             1.0,
             (Stretch(0, 1, "dough and fat"),),
             rolls=True,
-            laid="Roll or stretch thin; spread soft fat to the edges, bare at the far end.",
+            laid="Roll or stretch thin; spread soft fat to the edges, leaving the far end bare.",
             done="A tight log; wrap it and let it set before cutting.",
         )
-    laid = "Gather the dough to a block; the fat comes later."
+    laid = "Gather the dough into a block; the fat goes in later."
     cargo: Cargo = "dough"
     if enclosure is Enclosure.PIECES:
-        laid = "Toss cold pieces in the flour, bind with water, gather; do not knead."
+        laid = "Toss the cold pieces of fat in the flour, bind with water and gather; do not knead."
         cargo = "pieces"
     return Motion(1.0, (Stretch(0, 1, cargo),), laid=laid, done="Press it together and square it.")
 

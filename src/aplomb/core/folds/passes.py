@@ -37,10 +37,11 @@ def passes_mm(start_mm: float, end_mm: float, reduction: float) -> tuple[float, 
     [19.3, 12.4, 8.0]
     """
     if not (math.isfinite(start_mm) and math.isfinite(end_mm) and start_mm > 0 and end_mm > 0):
-        raise AplombError("a block and a sheet have heights above 0 mm")
+        raise AplombError("a block and a sheet need a thickness above 0 mm")
     if not 0 < reduction < 1:
         raise AplombError(
-            f"a pass takes off more than nothing and less than all, not {num(reduction)}"
+            "each pass must thin the sheet by more than 0 and less than all of it, not "
+            f"{num(reduction)}"
         )
     if start_mm <= end_mm:
         return (end_mm,)

@@ -78,15 +78,15 @@ class Pieces:
             or not 0 <= mass.spread <= 0.8
         ):
             raise AplombError(
-                f"a mass with pieces needs sizes above 0 and a fat share of 0 to {num(0.95)}"
+                f"paste with fat in pieces needs sizes above 0 and a fat share of 0 to {num(0.95)}"
             )
         self.filled = max(FILLED, mass.fat_share / DENSEST)
         layers, high, fill = _lattice(mass, mass.fat_share / self.filled)
         if layers > MOST_LAYERS:
             raise AplombError(
-                f"pieces of {mm_text(mass.piece_mm)} in a mass {mm_text(mass.height_mm)} high are "
-                "too small to be drawn one by one; "
-                f"{mm_text(mass.height_mm / MOST_LAYERS, '.2g')} can be"
+                f"pieces of {mm_text(mass.piece_mm)} in a block {mm_text(mass.height_mm)} "
+                "thick are too small to draw one by one; use at least "
+                f"{mm_text(mass.height_mm / MOST_LAYERS, '.2g')}"
             )
         long, wide, _ = (each * mass.piece_mm for each in FORMS[mass.form])
         random = np.random.default_rng(mass.seed)

@@ -53,6 +53,6 @@ def pieces_at_start(
     each turn multiplies the number by its panels.
     """
     if gathered_mm <= 0 or piece_mm <= 0:
-        raise AplombError("the pieces and the gathered mass need a size above 0 mm")
+        raise AplombError("the pieces and the gathered dough need a size above 0 mm")
     s = spread_of(form, spread)
     return fat_share * gathered_mm / (piece_mm * FORMS[form][2]) * (1 + s * s / 3) / (1 + s * s)

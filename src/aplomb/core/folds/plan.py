@@ -90,7 +90,7 @@ class Plan(Struct, frozen=True):
         left = said.count(None)
         if (left and whole > 99.999) or (said and not left and abs(whole - 100) > 1e-6):
             raise AplombError(
-                f"the portions come to {num(whole)} % of the fat; they must come to 100 %"
+                f"the portions add up to {num(whole)} % of the fat; they must add up to 100 %"
             )
         return tuple((100 - whole) / left / 100 if s is None else s / 100 for s in said)
 

@@ -126,9 +126,8 @@ class Section:
     def __init__(self, paste: Paste, *, across: bool = False) -> None:
         if not 0 < paste.fat_share < 1:
             raise AplombError(
-                f"the fat's share of the volume is {num(paste.fat_share)}; more than 0 and less "
-                "than "
-                "1 is wanted"
+                f"the fat’s share of the volume is {num(paste.fat_share)}; it must be "
+                "more than 0 and less than 1"
             )
         refuse_unworkable(paste.plan, part=True)
         self._paste, self._across = paste, across
@@ -217,9 +216,8 @@ class Section:
         turns = windings(length_mm, thick_mm)
         if turns < 1:
             raise AplombError(
-                f"a sheet {mm_text(length_mm, '.0f')} long and {mm_text(thick_mm)} thick does "
-                "not go "
-                "round once"
+                f"a sheet {mm_text(length_mm, '.0f')} long and {mm_text(thick_mm)} thick "
+                "is too short to roll up once; roll it thinner"
             )
         unrolled(np.zeros(1, "f4"), np.zeros(1, "f4"), turns)  # refuses what cannot be drawn
         is_round = last and not self._paste.final
@@ -241,7 +239,7 @@ class Section:
         plan, share = paste.plan, paste.fat_share
         if plan.enclosure is Enclosure.PIECES:
             if paste.mass is None:
-                raise AplombError("paste in pieces needs the mass they lie in")
+                raise AplombError("paste with fat in pieces needs the dough they lie in")
             pieces = pieces_in(paste.mass)
 
             def in_pieces(points: _Points) -> None:
@@ -262,9 +260,9 @@ class Section:
         part = (1 - share if minor == DOUGH else share) / covered
         if part >= 1:
             raise AplombError(
-                f"a border of {mm_text(working.border_mm)} leaves no room for what it goes round "
-                "on a "
-                f"block of {sides_mm(done.length_mm, done.width_mm)}; make it narrower"
+                f"a border of {mm_text(working.border_mm)} leaves no room for the fat or "
+                f"dough inside a block of {sides_mm(done.length_mm, done.width_mm)}; make "
+                "the border narrower"
             )
         many = inner.count(minor)
         heights = np.array(

@@ -269,7 +269,7 @@ def trimmed(block: Box, step: Step, volume_ml: float) -> Trim:
     if along >= 0.5 or across >= 0.5:
         raise AplombError(
             f"a trim of {mm_text(step.trim_mm)} leaves nothing of a block of "
-            f"{sides_mm(block.length_mm, block.width_mm)}"
+            f"{sides_mm(block.length_mm, block.width_mm)}; trim less"
         )
     left = Box(
         block.length_mm * (1 - 2 * along), block.width_mm * (1 - 2 * across), block.height_mm

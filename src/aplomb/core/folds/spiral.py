@@ -45,9 +45,8 @@ def unrolled(q: Floats, tau: Floats, turns: float) -> tuple[Floats, Floats]:
     """
     if not 1 <= turns <= MOST_WINDINGS:
         raise AplombError(
-            f"a coil of {num(turns, '.3g')} windings cannot be drawn; 1 to {num(MOST_WINDINGS)} "
-            "can: "
-            "change the thickness of its sheet"
+            f"a coil of {num(turns, '.3g')} windings cannot be drawn, only 1 to "
+            f"{num(MOST_WINDINGS)}; change the thickness of its sheet"
         )
     whole, rest = int(turns), np.float32(turns - int(turns))
     many = np.where(tau < rest, whole + 1, whole).astype("f4")

@@ -126,7 +126,7 @@ def folded(stack: Stack, step: Step) -> Stack:
     if not step.is_turn:
         return stack
     if step.way in (Way.PORTION, Way.ROLL):
-        raise AplombError(f"a stack is not folded by “{step.way.value}”")
+        raise AplombError(f"a stack cannot be folded by “{step.way.value}”")
     return _laid(stack, step, 0.0)
 
 

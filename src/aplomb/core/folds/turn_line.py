@@ -52,7 +52,7 @@ _STEP = re.compile(
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
 
 
-_STEP_HELP = "2 to 6, 4o, q, s4, +3, r, t10, /, /30 or /30-60@freezer can stand here"
+_STEP_HELP = "use 2 to 6, 4o, q, s4, +3, r, t10, /, /30 or /30-60@freezer here"
 
 
 @lru_cache(maxsize=512)
@@ -81,10 +81,10 @@ def parse_plan(line: str) -> Plan:
     before: dict[str, Step] = {}
     while words and (of := _rest_of(words[0][0])) in ("dough", "fat"):
         if of in before:
-            raise TurnLineError(f"{of}/ stands once before the enclosing", line, *words[0][1:])
+            raise TurnLineError(f"{of}/ may come only once before enclosing", line, *words[0][1:])
         before[of] = _step(line, *words.pop(0))
     if not words:
-        raise TurnLineError(f"a turn line begins with one of {names}", line, 0, len(line))
+        raise TurnLineError(f"a turn line starts with one of {names}", line, 0, len(line))
     head, start, end = words[0]
     try:
         enclosure = Enclosure(head.lower())
@@ -94,14 +94,18 @@ def parse_plan(line: str) -> Plan:
         ) from None
     if len(words) - 1 > MOST_STEPS:
         _, start, _ = words[MOST_STEPS + 1]
-        raise TurnLineError(f"at most {MOST_STEPS} steps are read", line, start, len(line))
+        raise TurnLineError(f"too many steps; use up to {MOST_STEPS}", line, start, len(line))
     shaped = None
     if len(words) > 1 and _rest_of(words[-1][0]) == "shaped":
         shaped = _step(line, *words.pop())
     for word, start, end in words[1:]:
         if of := _rest_of(word):
-            where = "last" if of == "shaped" else "before the enclosing"
-            raise TurnLineError(f"{of}/ stands {where}", line, start, end)
+            raise TurnLineError(
+                f"{of}/ must come last" if of == "shaped" else f"{of}/ must come before enclosing",
+                line,
+                start,
+                end,
+            )
     steps = tuple(_step(line, *word) for word in words[1:])
     return Plan(enclosure, steps, before.get("dough"), before.get("fat"), shaped)
 
@@ -125,7 +129,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
             refuse(f"{what} must be a number; {_STEP_HELP}")
         value = float(text.replace(",", "."))
         if not low <= value <= high:
-            refuse(f"{what} goes from {num(low)} to {num(high)}")
+            refuse(f"{what} must be from {num(low)} to {num(high)}")
         return value
 
     rest = _REST.match(word)
@@ -155,7 +159,7 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
         refuse(f"{what}; {_STEP_HELP}")
     panels = int(count)
     if found["off"] and (head or panels != 4):
-        refuse(f"only a double (4o) is closed off the middle; {_STEP_HELP}")
+        refuse(f"only a double (4o) can close off centre; {_STEP_HELP}")
     if head != "+":
         way = Way.STACK if head == "s" else Way.FOLD
         return Step(way, panels, rolled, off_centre=bool(found["off"]))
@@ -163,8 +167,12 @@ def _step(line: str, word: str, start: int, end: int) -> Step:
     if found["share"]:
         share = number(found["share"], 1, 100, "a share of the fat in %")
     if found["on"]:
-        on = int(number(found["on"], 1, panels, "the panels it is spread on"))
-    begins = int(number(found["from"], 1, on or panels, "the first panel")) if found["from"] else 1
+        on = int(number(found["on"], 1, panels, "the last panel to spread on"))
+    begins = (
+        int(number(found["from"], 1, on or panels, "the first panel to spread on"))
+        if found["from"]
+        else 1
+    )
     if found["from"] and on is None:
         refuse(f"give the last of the panels too, e.g. 2-3; {_STEP_HELP}")
     covered = None if on is None else on - begins + 1
@@ -180,7 +188,7 @@ def _rest_step(
     if found["min"]:
         least = number(found["min"], 0, LONGEST_REST_MIN, "a rest in minutes")
     if found["to"]:
-        most = number(found["most"], least or 0, LONGEST_REST_MIN, "the most of a rest")
+        most = number(found["most"], least or 0, LONGEST_REST_MIN, "the longest rest")
     place = (found["place"] or "").lower()
     kind = place.rstrip("0123456789")
     if found["at"] and (kind not in REST_PLACES or place[len(kind) :] in ("0", "1")):

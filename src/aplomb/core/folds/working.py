@@ -48,11 +48,11 @@ class Working(Struct, frozen=True, forbid_unknown_fields=True):
 
 LIMITS: dict[str, tuple[str, float, float, str]] = {
     "border_mm": ("Bare border", 0, 100, "mm"),
-    "overlap_mm": ("Overlap of the dough", 0, 100, "mm"),
+    "overlap_mm": ("Dough overlap", 0, 100, "mm"),
     "hinge_pct": ("Roundness of bends", 0, 100, "%"),
     "misfold_mm": ("Flaps fall short by", 0, 100, "mm"),
     "uneven_pct": ("Ends rolled thinner by", 0, 60, "%"),
-    "coil_mm": ("Sheet for a coil", 0.3, 30, "mm"),
+    "coil_mm": ("Sheet thickness for a coil", 0.3, 30, "mm"),
 }
 """Words and limits of each figure."""
 

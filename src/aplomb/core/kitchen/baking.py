@@ -295,7 +295,7 @@ def fit_loss(weighings: Sequence[tuple[float, float]]) -> LossFit:
     """
     wrong = Problems()
     if len({minutes for minutes, _ in weighings}) < 3:
-        wrong.add("weighings: give three at the least, at different times.")
+        wrong.add("weighings: give at least three, at different times.")
     for i, (minutes, lost) in enumerate(weighings, 1):
         wrong.number(f"weighing {i}", minutes, 0, 600, "min")
         wrong.number(f"weighing {i}", lost, 0, 90, "%")
@@ -312,7 +312,7 @@ def fit_loss(weighings: Sequence[tuple[float, float]]) -> LossFit:
             if 0 < most <= 60 and (best is None or off < best[0] - 1e-9):
                 best = off, LossFit(most, float(after), float(time), off)
     if best is None:
-        wrong.add("weighings: nothing was lost, so there is no curve through them.")
+        wrong.add("weighings: no weight was lost, so no curve can be drawn.")
         wrong.check()
         return LossFit(0.0, 0.0, 1.0, 0.0)
     return best[1]

@@ -107,7 +107,7 @@ def sheets_of(study: Study, house: House, blocks: int = 0) -> Sheets:
         raise AplombError("The paste has no weight yet: there is no sheet to cut.")
     groups = thicknesses(formula.products, formula.sheet_mm)
     if not groups:
-        raise AplombError("No pieces are ordered yet: say how many of a product.")
+        raise AplombError("No pieces ordered yet. Enter how many for one of the products.")
     limits = limits_of(study, house)
     products = with_breakage(study)
     plans = tuple(
@@ -135,7 +135,7 @@ def _best(
         except AplombError as error:
             trouble = trouble or error
     if not found:
-        raise trouble or AplombError("No sheet is allowed here.")
+        raise trouble or AplombError("No sheet fits the limits of this house.")
     return min(found, key=lambda plan: plan.sheet_mm2 * plan.sheets)
 
 

@@ -190,11 +190,14 @@ def _paste_of_day(
     formula = wanted_formula(study.formula, pieces)
     unknown = [name for name in pieces if name and name not in {p.name for p in formula.products}]
     if unknown:
-        trouble = f"No product “{unknown[0]}” any more."
+        trouble = f"The formula no longer has a product “{unknown[0]}”."
         return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
     batch = make_batch(formula, reference)
     if formula.of_offcuts and not formula.wanted:
-        trouble = "Only what is made of offcuts is ordered: order what they come from too."
+        trouble = (
+            "Only products made from scrap are ordered: order the products the "
+            "scrap comes from too."
+        )
         return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
     needed = batch.paste_g
     if batch.trouble or needed <= 0:
@@ -342,10 +345,11 @@ def split_blocks(
     least = min(parts) * each * dough_share
     if least < house.bowl_least_g:
         extra = math.ceil((house.bowl_least_g - least) / (each * dough_share))
+        blocks_more = "1 more block" if extra == 1 else f"{extra} more blocks"
         words.append(
             f"{g_text(least, '.0f')} of dough is less than the bowl mixes well "
-            f"({g_text(house.bowl_least_g, '.0f')}): mix by hand, or make {extra} more "
-            f"block{'s' if extra > 1 else ''} for the freezer."
+            f"({g_text(house.bowl_least_g, '.0f')}): mix by hand, or make {blocks_more} for the "
+            "freezer."
         )
     return Split(blocks, each, parts, tuple(words))
 

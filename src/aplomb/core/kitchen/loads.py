@@ -78,7 +78,7 @@ def loads_of(
     wrong.number("trays", trays, 0, MOST_TRAYS, "")
     wrong.number("minutes", minutes, 0.5, 600, "min")
     if not ovens and trays:
-        wrong.add("ovens: the house has none.")
+        wrong.add("ovens: the house has none; add one.")
     wrong.check()
     if not trays:
         return ()

@@ -31,7 +31,7 @@ Manner = Literal["", "pieces", "shape", "baked", "baked freezer", "next", "one o
 """How a kind of step is done, where that gives it other words."""
 
 CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
-    ("cool", ""): ("cool", "materials into the cold"),
+    ("cool", ""): ("cool", "ingredients into the cold"),
     ("weigh", ""): ("weigh", "weigh"),
     ("mix", ""): ("mix", "mix"),
     ("fat", ""): ("press", "press the fat"),

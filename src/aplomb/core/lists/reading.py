@@ -87,7 +87,7 @@ _COUNTRIES: tuple[tuple[Measures, str, str], ...] = (
     ("metric", "caster sugar", r"\b(?:caster|icing) sugar\b"),
     ("metric", "double cream", r"\bdouble cream\b"),
     ("metric", "plain flour", r"\b(?:plain|strong) flour\b"),
-    ("metric", "spoons of another language",
+    ("metric", "spoons named in another language",
      r"\b(?:EL|TL|msk|tsk)\b|cuchara|cucchiai|cuill|\bc\. ?à|eetlepel|theelepel"),
 )  # fmt: skip
 """Signs of a country's measures, the surest first."""
@@ -139,7 +139,7 @@ def read_list(
     for raw, line, part in islice(_lines_of(text), MOST_LINES):
         made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
         if len(raw) > LONGEST_LINE:
-            words = f"only its first {LONGEST_LINE} signs were read"
+            words = f"only the first {LONGEST_LINE} characters were read"
             made = replace(made, doubts=(*made.doubts, words))
         found.append(made)
     return with_percents_checked(with_fats_enclosed(tuple(found), pantry), pantry)
@@ -197,14 +197,16 @@ def _proposal(
     candidates, certain, doubts = _material(name, ", ".join((after, *found.aside)), pantry)
     if not candidates:
         said = f"{name} {after}".strip() or line
-        doubts = [f"the pantry has no “{said[:60]}”; choose one, or make it there"]
+        doubts = [
+            f"the pantry has no “{said[:60]}”; choose another ingredient, or add it to the pantry"
+        ]
     elif not certain and not doubts:
         doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
     if _two_materials(f"{name}, {after}", pantry):
-        doubts.append("two materials stand here; write each on a line of its own")
+        doubts.append("two ingredients on one line; put each on its own line")
     amount_text, amount, told = _amount_of(found.amounts, candidates, pantry, measures, decimal)
     if amount is None and not told:
-        told = ["no amount was found; it is taken at 0 g"]
+        told = ["no amount found; taken as 0 g"]
     left = re.findall(r"\d[\d.,/]*", found.words)
     if left:
         told.append(f"“{left[0]}” was not used")
@@ -268,7 +270,7 @@ def _amount_of(
     bare = [each for each in weighed if each[1].bare]
     told: list[str] = [each.asked for _, each in stated if each.asked]
     if any(each.kind is Kind.LENGTH for _, each in stated):
-        told.append("a length is not an amount")
+        told.append("a length is not an amount; give a weight or volume")
     if not (united or percents or bare):
         return "", None, told
     chosen = united[0] if united else percents[0] if percents and not bare else bare[0]
@@ -298,14 +300,17 @@ def _amount_of(
             continue  # a column of percents is checked against the whole list
         told.append(f"“{said}” was not used")
     if amount.kind is Kind.VOLUME and material is not None and material.measure_g_ml is None:
-        told.append(f"no weight for a volume of {material.name.lower()} is known")
+        told.append(
+            f"the weight of a cup or spoon of {material.name.lower()} is not known; give grams"
+        )
         return text, None, told
     if material is not None:
         apart = disagreement(text, material, measures, decimal)
         if apart is not None:
             told.append(
-                f"it says {g_text(apart.taken_g, '.4g')} and {g_text(apart.other_g, '.4g')}, "
-                f"{num(apart.apart_pct, '.2g')} % apart"
+                f"two amounts are given, {g_text(apart.taken_g, '.4g')} and "
+                f"{g_text(apart.other_g, '.4g')}, which differ by "
+                f"{num(apart.apart_pct, '.2g')} %"
             )
     return text, amount, told
 
@@ -323,13 +328,13 @@ def _counted(
 ) -> tuple[str, Amount | None, list[str]]:
     if material.key in PIECE_G and amount.value <= MOST_COUNTED:
         each = PIECE_G[material.key]
-        told = [*told, f"counted, at about {g_text(each)} each (recalled)"]
+        told = [*told, f"counted, at about {g_text(each)} each (rule of thumb)"]
         return (
             text,
             Amount(Kind.MASS, amount.value * each, f"{num(amount.value)} × {num(each)} g"),
             told,
         )
-    return text, amount, [*told, "no unit stands there; grams are taken"]
+    return text, amount, [*told, "no unit given; read as grams"]
 
 
 def _part_of(line: str) -> Part:

@@ -24,9 +24,7 @@ def with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[
             if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
                 words = f"“{num(percent)} %” was not used"
                 if share is not None and known is not None:
-                    words += (
-                        f"; {g_text(known.grams, '.4g')} are {num(share, '.3g')} % of the flour"
-                    )
+                    words += f"; {g_text(known.grams, '.4g')} is {num(share, '.3g')} % of the flour"
                 made.append(replace(each, doubts=(*each.doubts, words)))
                 continue
         made.append(each)

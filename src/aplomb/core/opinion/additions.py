@@ -50,8 +50,10 @@ def addition_early(case: RuleInput) -> Opinion | None:
         "addition_early",
         "look",
         f"{name} goes in early",
-        f"It goes in at turn {turn_of(line, case.plan)} of {turns}; in the last one or two it "
-        "is usual. Each turn after it grinds it through the leaves.",
+        (
+            f"It goes in at turn {turn_of(line, case.plan)} of {turns}; the last one or two "
+            "turns are usual. Every turn after that grinds it through the leaves."
+        ),
         "trade",
         Action("At the last turn", case.formula.with_lines(Part.BETWEEN, tuple(lines))),
     )
@@ -81,9 +83,11 @@ def sugar_rests(case: RuleInput) -> Opinion | None:
     return Opinion(
         "sugar_rests",
         "look",
-        "Sugar must not rest long",
-        f"It goes in at turn {first} and then rests {num(longest)} min; "
-        f"{num(LONGEST_SUGAR_REST_MIN)} min is the most. It draws water and weeps.",
+        "Sugar should not rest for long",
+        (
+            f"Sugar goes in at turn {first} and then rests {num(longest)} min; "
+            f"{num(LONGEST_SUGAR_REST_MIN)} min is the limit. It draws water and weeps."
+        ),
         "trade",
         Action("Rest 15 min", with_plan(case.formula, replace(case.plan, steps=tuple(steps)))),
     )
@@ -102,7 +106,7 @@ def addition_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "addition_much",
         "look",
-        "Much between the folds",
+        "A lot between the folds",
         f"{g_text(added, '.0f')} is {percent:.0f} % of the paste; above about "
         f"{num(MOST_ADDED_PCT)} % it "
         "cuts "
@@ -128,10 +132,11 @@ def filling_heavy(case: RuleInput) -> Opinion | None:
         "filling_heavy",
         "look",
         "A heavy filling",
-        f"{g_text(filling, '.0f')} in {g_text(piece, '.0f')} of paste is "
-        f"{num(filling / piece, '.1f')} times its "
-        "weight; "
-        f"above about {num(MOST_FILLING)} times the bottom stays raw and the piece slumps.",
+        (
+            f"{g_text(filling, '.0f')} of filling in {g_text(piece, '.0f')} of paste is "
+            f"{num(filling / piece, '.1f')} times its weight; above about {num(MOST_FILLING)} "
+            "times, the bottom stays raw and the piece slumps."
+        ),
         "memory",
         Action(
             f"Bring it to {g_text(sum(n.grams for n in lines), '.0f')}",
@@ -157,10 +162,11 @@ def filling_perishable(case: RuleInput) -> Opinion | None:
         "filling_perishable",
         "look",
         f"{material.name} spoils",
-        f"It holds {' and '.join(spoils)} and {100 * material.composition.water:.0f} % water. "
-        f"Keep it in the fridge at {celsius_range(3, 5)} until it is used, write down its time "
-        "out of it, "
-        "bake it through; follow your local food law.",
+        (
+            f"It contains {' and '.join(spoils)} and {100 * material.composition.water:.0f} % "
+            f"water. Keep it in the fridge at {celsius_range(3, 5)} until you use it, note "
+            "how long it is out, and bake it through; follow your local food law."
+        ),
         "trade",
         Action("Note “keep cold”", case.formula.with_lines(Part.FILLING, tuple(lines))),
     )

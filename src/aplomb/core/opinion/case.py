@@ -80,7 +80,7 @@ def to_water(case: RuleInput, percent: float) -> Action | None:
     wanted = grams + missing / material.composition.water
     if wanted <= 0:
         return None
-    way = "Add" if wanted > grams else "Take out"
+    way = "Add" if wanted > grams else "Remove"
     return Action(
         f"{way} {g_text(abs(wanted - grams), '.0f')} {_plain(material.name)}",
         with_grams(case.formula, Part.DOUGH, index, round(wanted, 1)),
@@ -132,7 +132,7 @@ def turns_less(case: RuleInput, times: float) -> Action | None:
             del steps[-2 if steps[-2].way is Way.REST else -1]
     if not 0 < left_out < len(COUNT_WORDS):
         return None
-    many = f"{COUNT_WORDS[left_out].capitalize()} turn{'s' if left_out > 1 else ''} fewer"
+    many = f"{COUNT_WORDS[left_out].capitalize()} turns fewer" if left_out > 1 else "One turn fewer"
     return Action(many, with_plan(case.formula, replace(case.plan, steps=tuple(steps))))
 
 

@@ -31,12 +31,12 @@ def trim_below_edges(case: RuleInput) -> Opinion | None:
     return Opinion(
         "trim_below_edges",
         "wrong",
-        "Less trim than edges",
-        f"The batch allows {num(typed, '.1f')} % of trim; {mm_text(cutting.edge_mm)} off each "
-        "edge of a "
-        f"sheet of {sides_cm(long, wide)} are {num(share, '.1f')} % before a "
-        "piece is cut. "
-        "There will be too few pieces.",
+        "Trim set too low",
+        (
+            f"The batch allows {num(typed, '.1f')} % for trim; {mm_text(cutting.edge_mm)} off "
+            f"each edge of a sheet of {sides_cm(long, wide)} is {num(share, '.1f')} % before "
+            "a single piece is cut. There will be too few pieces."
+        ),
         "calc",
         Action(f"Allow {num(enough, '.1f')} %", _losing(formula, "trim", enough)),
     )
@@ -48,16 +48,17 @@ def edges_out_of_practice(case: RuleInput) -> Opinion | None:
     if not formula.wanted or LEAST_EDGE_MM <= edge <= MOST_EDGE_MM:
         return None
     why = (
-        "a rolled or folded edge holds its leaves shut, and the piece lifts crooked"
+        ", and a rolled or folded edge holds its leaves shut, so the piece lifts crooked"
         if edge < LEAST_EDGE_MM
-        else "what is beyond the closed edge opens as well as the middle"
+        else ", which is more than needed: beyond the closed edge the paste opens as well as in "
+        "the middle"
     )
     cutting = replace(formula.cutting, edge_mm=USUAL_EDGE_MM)
     return Opinion(
         "edges_out_of_practice",
         "look",
-        f"Edges: {mm_range(5, 15)} off",
-        f"{mm_text(edge)} come off each rolled edge: {why}.",
+        f"Trim {mm_range(5, 15)} off edges",
+        f"{mm_text(edge)} is trimmed off each rolled edge{why}.",
         "trade",
         Action(f"Trim {mm_text(USUAL_EDGE_MM)}", replace(formula, cutting=cutting)),
     )
@@ -72,9 +73,12 @@ def cut_before_it_draws_back(case: RuleInput) -> Opinion | None:
     return Opinion(
         "cut_before_it_draws_back",
         "look",
-        "The sheet draws back",
-        f"{num(back)} % is allowed along the last rolling; 5 to 15 % is seen. Pieces that are "
-        "cut before it come out short and oval. Lift the sheet off the bench and let it rest.",
+        "The sheet shrinks before cutting",
+        (
+            f"{num(back)} % is allowed for shrinkage along the last rolling; 5 to 15 % is "
+            "common. Pieces cut before the sheet has shrunk come out short and oval. Lift "
+            "the sheet off the bench and let it rest."
+        ),
         "memory",
         Action(f"Allow {num(USUAL_RELAX_PCT)} %", replace(formula, cutting=cutting)),
     )
@@ -90,9 +94,10 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
                 "case_too_thin",
                 "look",
                 f"“{product.name}” is thin",
-                f"Cut from {mm_text(thick)}. What must stand is cut from {mm_range(3, 4)}; a "
-                "thinner wall "
-                "leans, and the base shows through.",
+                (
+                    f"It is cut from a {mm_text(thick)} sheet. Tall pieces are cut from "
+                    f"{mm_range(3, 4)}; a thinner wall leans, and the base shows through."
+                ),
                 "trade",
                 Action(
                     f"Cut it from {mm_text(LEAST_CASE_MM)}",
@@ -117,9 +122,10 @@ def loss_out_of_range(case: RuleInput) -> Opinion | None:
             "loss_out_of_range",
             "look",
             f"{usual.words}: {num(typed)} %",
-            f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is typical. If it "
-            "was "
-            "weighed, all is well; left empty, your own batches decide it.",
+            (
+                f"{num(usual.low)} to {num(usual.high)} % of the {usual.base} is typical. If "
+                "you weighed it, leave it; if the field is empty, your own batches set it."
+            ),
             usual.standing,
             Action("Use your own batches", _losing(case.formula, kind, None)),
         )

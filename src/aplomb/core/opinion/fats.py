@@ -49,10 +49,12 @@ def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
     return Opinion(
         "fat_too_soft_for_shop",
         "look",
-        "The shop is too warm for this fat",
-        f"It is enclosed and rolled at {celsius_range(low, high)} and the shop has "
-        f"{celsius_text(shop)}."
-        f"{solid} Work in a cooler hour, with more rests, or with a fat that melts higher.",
+        "The bakery is too warm for this fat",
+        (
+            f"It is enclosed and rolled at {celsius_range(low, high)}, and the bakery is at "
+            f"{celsius_text(shop)}.{solid} Work at a cooler time of day, with more rests, or "
+            "with a fat that melts at a higher temperature."
+        ),
         "calc",
         _swap_action(case, main[0], "pastry_margarine", 0.5, "Half pastry margarine"),
     )
@@ -70,10 +72,12 @@ def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
     return Opinion(
         "fat_too_hard_for_shop",
         "look",
-        "The fat will crack in this shop",
-        f"At {celsius_text(shop)} it holds {_solid(case, shop):.0f} % solid fat; above 40 % it "
-        "breaks "
-        "instead of bending. Beat it pliable before it is enclosed, or work in a warmer place.",
+        "The bakery is too cold for this fat",
+        (
+            f"At {celsius_text(shop)} it contains {_solid(case, shop):.0f} % solid fat; above "
+            "40 % it breaks instead of bending. Beat it until pliable before you enclose it, "
+            "or work in a warmer room."
+        ),
         "memory",
     )
 
@@ -88,9 +92,10 @@ def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
         "waxy_mouthfeel",
         "look",
         "May leave a film in the mouth",
-        f"At {celsius_text(FILM_C)} {film:.0f} % of the fat is still solid; above about "
-        f"{num(FILM_SFC)} % it "
-        "is felt when the pastry is eaten cold.",
+        (
+            f"At {celsius_text(FILM_C)}, {film:.0f} % of the fat is still solid; above about "
+            f"{num(FILM_SFC)} % you feel it when the pastry is eaten cold."
+        ),
         "memory",
         _swap_action(case, main[0], "butter", 0.5, "Half butter"),
     )
@@ -110,10 +115,11 @@ def blend_near_its_edge(case: RuleInput) -> Opinion | None:
         "blend_near_its_edge",
         "look",
         "The blend may be softer than calculated",
-        f"By calculation it is plastic up to {celsius_text(high, '.0f')}, and it is worked up to "
-        f"{celsius_text(fat.enclose_c[1], '.0f')}. "
-        "That is a weighted mean; mixed fats can be softer together than either. "
-        f"Try {g_text(200)} first.",
+        (
+            f"It is calculated to be plastic up to {celsius_text(high, '.0f')}, and you work "
+            f"it up to {celsius_text(fat.enclose_c[1], '.0f')}. That is a weighted average; "
+            f"mixed fats can be softer than either alone. Try {g_text(200)} first."
+        ),
         "memory",
     )
 
@@ -191,10 +197,12 @@ def dough_fat_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_fat_much",
         "look",
-        "Much fat in the dough",
-        f"{percent:.0f} % on flour is worked in; 0 to {num(MOST_DOUGH_FAT_PCT)} % is usual. It "
-        "makes "
-        "the dough short, so that it tears over the fat instead of stretching.",
+        "A lot of fat in the dough",
+        (
+            f"{percent:.0f} % on flour is worked in; 0 to {num(MOST_DOUGH_FAT_PCT)} % is "
+            "usual. More makes the dough short, so it tears over the fat instead of "
+            "stretching."
+        ),
         "trade",
         action,
     )
@@ -220,9 +228,11 @@ def block_flour_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "block_flour_much",
         "look",
-        "Much flour in the fat block",
-        f"{percent:.0f} % of the fat; 5 to 10 % keeps it plastic, 35 to 50 % belongs to the "
-        "inverse way. In between the leaves of fat turn crumbly.",
+        "Too much flour in the fat block",
+        (
+            f"The flour is {percent:.0f} % of the fat; 5 to 10 % keeps the fat plastic, and "
+            "35 to 50 % is for inverse paste. In between, the fat leaves turn crumbly."
+        ),
         "trade",
         Action(f"Move {g_text(over, '.0f')} to the dough{with_water}", moved),
     )
@@ -251,10 +261,11 @@ def inverse_without_flour(case: RuleInput) -> Opinion | None:
     return Opinion(
         "inverse_without_flour",
         "wrong",
-        "Bare fat outside",
-        f"The fat is outside and holds {percent:.0f} % flour; {num(low)} to {num(high)} % of "
-        "the fat "
-        "is usual, or it sticks to bench and pin.",
+        "Too little flour in the outer fat",
+        (
+            f"The fat is on the outside and contains {percent:.0f} % flour; {num(low)} to "
+            f"{num(high)} % of the fat is usual, or it sticks to the bench and pin."
+        ),
         "trade",
         action,
     )

@@ -37,8 +37,10 @@ def fat_against_turns(case: RuleInput) -> Opinion | None:
             "fat_against_turns",
             "look",
             "Lean paste, many turns",
-            f"{fat:.0f} % fat on flour is spread over {leaves:.0f} fat leaves. So little fat is "
-            "usually given fewer turns, or the leaves break and the lift falls.",
+            (
+                f"{fat:.0f} % fat on flour is spread over {leaves:.0f} fat leaves. So little "
+                "fat usually gets fewer turns, or the leaves break and lift suffers."
+            ),
             "trade",
             turns_less(case, leaves / MOST_LEAVES_LEAN),
         )
@@ -47,8 +49,10 @@ def fat_against_turns(case: RuleInput) -> Opinion | None:
             "fat_against_turns",
             "look",
             "Rich paste, few turns",
-            f"{fat:.0f} % fat on flour stands in only {leaves:.0f} fat leaves. Thick leaves of "
-            "fat run out in the oven before the dough sets.",
+            (
+                f"{fat:.0f} % fat on flour is in only {leaves:.0f} fat leaves. Thick fat "
+                "leaves run out in the oven before the dough sets."
+            ),
             "trade",
             turns_more(case, FEWEST_LEAVES_RICH / leaves),
         )
@@ -71,7 +75,7 @@ def leaf_too_thin(case: RuleInput) -> Opinion | None:
     return Opinion(
         "leaf_too_thin",
         "wrong" if leaf < band.low / 2 else "look",
-        "Leaves about to merge",
+        "Leaves so thin they may merge",
         f"{num(case.readings.fat_leaves or 0, '.6g')} fat leaves in "
         f"{mm_text(case.formula.sheet_mm)} are "
         f"{num(leaf, '.2g')} µm each. Under about {num(band.low)} µm they break and the lift "
@@ -125,12 +129,14 @@ def turns_without_cold(case: RuleInput) -> Opinion | None:
     return Opinion(
         "turns_without_cold",
         "look",
-        f"{longest} turns without cold",
-        "At most two turns are made before the paste goes back to the cold: the fat softens and "
-        "the dough pulls back.",
+        f"{longest} turns without a rest in the cold",
+        (
+            "Make at most two turns before the paste goes back into the cold: the fat "
+            "softens and the dough pulls back."
+        ),
         "trade",
         Action(
-            f"Rest after turn{'s' if len(after) > 1 else ''} {turns}",
+            f"Rest after turns {turns}" if len(after) > 1 else f"Rest after turn {turns}",
             with_plan(case.formula, replace(case.plan, steps=tuple(steps))),
         ),
         places[0] + 1,
@@ -149,8 +155,11 @@ def no_rest_before_cutting(case: RuleInput) -> Opinion | None:
         "no_rest_before_cutting",
         "look",
         "No rest before cutting",
-        f"After {len(case.plan.turns)} turns the dough pulls back: the sheet shrinks 5 to 15 % and "
-        "pieces bake out of shape. 30 min to a night in the cold is usual.",
+        (
+            f"After {len(case.plan.turns)} turns the dough pulls back: the sheet shrinks by 5 "
+            "to 15 % and pieces bake out of shape. Anything from 30 min to overnight in the "
+            "cold is usual."
+        ),
         "trade",
         Action("Rest 30 min at the end", with_plan(case.formula, replace(case.plan, steps=longer))),
         len(steps),
@@ -174,9 +183,12 @@ def rolled_too_thin(case: RuleInput) -> Opinion | None:
         "rolled_too_thin",
         "look",
         "Rolled very thin to fold",
-        f"{len(thin)} of the turns are rolled to {mm_text(min(mm for _, mm in thin))}; by hand "
-        f"{mm_range(8, 12)} is usual and {mm_text(THINNEST_ROLLED_MM)} the least, or leaves tear "
-        "before they are folded.",
+        (
+            f"{len(thin)} of the turns are rolled down to "
+            f"{mm_text(min((mm for _, mm in thin)))}; by hand {mm_range(8, 12)} is usual and "
+            f"{mm_text(THINNEST_ROLLED_MM)} the minimum, or leaves tear before they are "
+            "folded."
+        ),
         "trade",
         Action(f"Roll to {mm_text(8)}", with_plan(case.formula, replace(case.plan, steps=steps))),
         thin[0][0] + 1,
@@ -192,11 +204,13 @@ def pieces_too_small(case: RuleInput) -> Opinion | None:
         "pieces_too_small",
         "wrong",
         "Short paste, not puff",
-        f"Pieces of fat of {mm_text(size)} vanish into the dough; below about "
-        f"{mm_text(SHORT_PASTE_MM)} "
-        "the marbling is gone and nothing parts the leaves.",
+        (
+            f"Pieces of fat of {mm_text(size)} disappear into the dough; below about "
+            f"{mm_text(SHORT_PASTE_MM)} the marbling is gone and nothing keeps the leaves "
+            "apart."
+        ),
         "trade",
-        Action(f"Cut them {mm_text(12)}", replace(case.formula, piece_fat_mm=12.0)),
+        Action(f"Cut them to {mm_text(12)}", replace(case.formula, piece_fat_mm=12.0)),
     )
 
 
@@ -208,12 +222,15 @@ def pieces_too_large(case: RuleInput) -> Opinion | None:
     return Opinion(
         "pieces_too_large",
         "look",
-        "Pieces too large for the mass",
-        f"Pieces of {mm_text(size)} in a mass gathered {mm_text(mass)} high break through the "
-        "skin at the "
-        f"first roll; {mm_range(12, 20)} is usual.",
+        "Pieces too large for the dough",
+        (
+            f"Pieces of {mm_text(size)} in dough gathered {mm_text(mass)} thick break through "
+            f"the surface at the first roll; {mm_range(12, 20)} is usual."
+        ),
         "trade",
-        Action(f"Cut them {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))),
+        Action(
+            f"Cut them to {mm_text(15)}", replace(case.formula, piece_fat_mm=min(15.0, mass / 3))
+        ),
     )
 
 
@@ -234,7 +251,7 @@ def _fitting(case: RuleInput) -> Action | None:
         if blocks == batch.blocks:
             return Action("Let the width follow from the block", made)
         if made is natural and formula.roll_width_mm:
-            label = f"Make {blocks} blocks, their width to follow"
+            label = f"Make {blocks} blocks and let the width follow"
         else:
             label = f"Make {blocks} blocks"
         return Action(label, replace(made, batch=replace(batch, blocks=blocks)))
@@ -254,7 +271,7 @@ def sheet_longer_than_bench(case: RuleInput) -> Opinion | None:
     worst = _worst(case, "bench")
     if worst is None:
         return None
-    where = f"At turn {worst.turn} the sheet" if worst.turn else "For the enclosing the sheet"
+    where = f"At turn {worst.turn} the sheet" if worst.turn else "For enclosing, the sheet"
     if worst.turn == 0 and case.enclosing is not None and case.enclosing.shape == "coil":
         where = "The sheet for the coil"
     return Opinion(
@@ -275,17 +292,18 @@ def wider_than_belt(case: RuleInput) -> Opinion | None:
     if worst is None:
         return None
     by_belt = 0 < case.house.belt_mm <= case.house.bench_deep_mm
-    what = "belt" if by_belt else "bench"
     why = (
-        f"The sheet is {cm_text(worst.mm)} wide and the belt {cm_text(worst.most_mm)}. Paste "
-        f"that rides up at the sides tears; keep {cm_text(20)} free on each."
+        (
+            f"The sheet is {cm_text(worst.mm)} wide and the belt {cm_text(worst.most_mm)}. "
+            f"Paste that rides up at the sides tears; keep {cm_text(20)} clear on each side."
+        )
         if by_belt
         else f"The sheet is {cm_text(worst.mm)} wide and the bench {cm_text(worst.most_mm)} deep."
     )
     return Opinion(
         "wider_than_belt",
         "look",
-        f"Wider than the {what}",
+        "Wider than the belt" if by_belt else "Wider than the bench",
         why,
         "calc",
         _fitting(case),
@@ -302,8 +320,10 @@ def larger_than_shelf(case: RuleInput) -> Opinion | None:
         "larger_than_shelf",
         "look",
         "Larger than the fridge shelf",
-        f"A folded block is {cm_text(worst.mm)} long and a shelf {cm_text(worst.most_mm)}. "
-        "Bent over an edge its leaves shear.",
+        (
+            f"A folded block is {cm_text(worst.mm)} long and a shelf "
+            f"{cm_text(worst.most_mm)}. If it bends over the edge, its leaves shear."
+        ),
         "calc",
         _fitting(case),
         _place_of_turn(case, worst.turn) if worst.turn else 0,
@@ -319,9 +339,10 @@ def block_heavy(case: RuleInput) -> Opinion | None:
         "block_heavy",
         "look",
         "A heavy block",
-        f"One block is {kg_text(each, '.1f')}; the house rolls up to "
-        f"{kg_text(most, '.1f')}. A heavier "
-        "one warms before it is rolled out, and is hardly turned.",
+        (
+            f"One block is {kg_text(each, '.1f')}; the house limit is {kg_text(most, '.1f')}. "
+            "A heavier one warms up before it is rolled out, and is hard to turn."
+        ),
         "memory",
         _fitting(case),
         0,
@@ -353,15 +374,14 @@ def width_against_block(case: RuleInput) -> Opinion | None:
         return None
     _, place, by, across = max(found)
     turn = sum(step.is_turn for step in case.plan.steps[:place])
-    way = "it cannot be narrowed" if by < 1 else "it is hardly stretched so far sideways"
+    way = "it cannot be made narrower" if by < 1 else "it hardly stretches that far sideways"
     return Opinion(
         "width_against_block",
         "look",
         "Narrower than the block" if by < 1 else "Stretched far sideways",
-        f"At turn {turn} the block lies {cm_text(across)} across, and the sheet is set to "
-        f"{cm_text(case.formula.roll_width_mm)} wide, {num(by, '.1f')} times that. Paste is "
-        "stretched "
-        f"towards its open ends; {way}.",
+        f"At turn {turn} the block is {cm_text(across)} across, and the sheet is set to "
+        f"{cm_text(case.formula.roll_width_mm)} wide, {num(by, '.1f')} times that. Paste "
+        f"stretches towards its open ends; {way}.",
         "trade",
         Action("Let the width follow from the block", replace(case.formula, roll_width_mm=0.0)),
         place,

@@ -60,7 +60,7 @@ def singles_only_gluten_free(case: RuleInput) -> Opinion | None:
     return Opinion(
         "singles_only_gluten_free",
         "look",
-        "Singles only, without gluten",
+        "Gluten-free: singles only",
         f"{len(large)} of the {len(case.plan.turns)} turns fold in {max(large)}. Nothing elastic "
         "holds the fat in; four singles are usual.",
         "trade",
@@ -86,7 +86,7 @@ def binder_missing(case: RuleInput) -> Opinion | None:
     return Opinion(
         "binder_missing",
         "look",
-        "Nothing binds it",
+        "No binder in the dough",
         "Without gluten the dough cracks over the fat unless something holds it: xanthan at about "
         f"{num(1.2)} % of flour, psyllium 3 %, or dried egg 3 %.",
         "memory",

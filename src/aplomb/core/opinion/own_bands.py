@@ -68,15 +68,15 @@ def check_own_bands(own: OwnBands) -> OwnBands:
     """
     wrong = Problems()
     if len(own.bands) > MOST_OWN:
-        wrong.add(f"own bands: {len(own.bands)} are too many; up to {MOST_OWN} fit.")
+        wrong.add(f"your ranges: {len(own.bands)} are too many; use up to {MOST_OWN}.")
     for band in own.bands[:MOST_OWN]:
-        place = f"own band of {band.reading[:40]}"
+        place = f"your range for {band.reading[:40]}"
         if band.school not in get_args(School):
-            wrong.add(f"{place}: no such school.")
+            wrong.add(f"{place}: unknown school.")
         wrong.number(f"{place}, from", band.low, 0, 1e6, "")
         wrong.number(f"{place}, to", band.high, 0, 1e6, "")
         if not wrong.told and band.low >= band.high:
-            wrong.add(f"{place}: it ends where it begins.")
+            wrong.add(f"{place}: the upper end must be above the lower end.")
     check_sound(own, wrong)
     wrong.check()
     return own

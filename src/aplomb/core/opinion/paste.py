@@ -29,7 +29,7 @@ def no_flour(case: RuleInput) -> Opinion | None:
         "no_flour",
         "wrong",
         "There is no flour",
-        "Every percentage is on flour, so none can be worked out. Add a flour to the dough.",
+        "Every percentage is on flour, so none can be calculated. Add a flour to the dough.",
         "calc",
     )
 
@@ -49,7 +49,7 @@ def block_without_fat(case: RuleInput) -> Opinion | None:
         "wrong",
         "Nothing to enclose",
         f"The turn line says “{enclosure.value}”, but the fat block {what}. "
-        "Add a fat to it, or begin the turn line with “none”.",
+        "Add a fat to it, or start the turn line with “none”.",
         "calc",
     )
 
@@ -69,8 +69,10 @@ def fat_cannot_be_enclosed(case: RuleInput) -> Opinion | None:
         "fat_cannot_be_enclosed",
         "wrong",
         f"{name} cannot be enclosed",
-        f"{g_text(line.grams, '.0f')} of it is liquid at every shop temperature and would run out; "
-        "it can only go into the dough.",
+        (
+            f"The {g_text(line.grams, '.0f')} of it in the block is liquid at any bakery "
+            "temperature and would run out; it can only go into the dough."
+        ),
         "trade",
         Action("Move it to the dough", moved),
     )
@@ -105,12 +107,14 @@ def salt_twice(case: RuleInput) -> Opinion | None:
     return Opinion(
         "salt_twice",
         "look",
-        "Salt comes twice",
-        f"The fat and other materials bring {num(hidden, '.1f')} % on flour and you add "
-        f"{num(added, '.1f')} %, "
-        f"{num(hidden + added, '.1f')} % in all; {num(band.low)} to {num(band.high)} % is usual.",
+        "Salt added twice",
+        (
+            f"The fat and other ingredients bring {num(hidden, '.1f')} % on flour and you add "
+            f"{num(added, '.1f')} %, making {num(hidden + added, '.1f')} % in all; "
+            f"{num(band.low)} to {num(band.high)} % is usual."
+        ),
         "calc",
-        Action(f"Take out {g_text(out, '.3g')}", with_grams(case.formula, part, index, left)),
+        Action(f"Remove {g_text(out, '.3g')}", with_grams(case.formula, part, index, left)),
     )
 
 
@@ -123,7 +127,7 @@ def salt_out_of_school(case: RuleInput) -> Opinion | None:
     return Opinion(
         "salt_out_of_school",
         "look",
-        "Little salt" if less else "Much salt",
+        "Low in salt" if less else "High in salt",
         f"{num(salt, '.1f')} % on flour from all sources; {num(band.low)} to {num(band.high)} % "
         "is usual.",
         band.standing,
@@ -139,17 +143,17 @@ def water_out_of_school(case: RuleInput) -> Opinion | None:
     kind = main_liquid(case.formula, case.pantry)
     of = "" if kind == "water" else f", from {kind}"
     what = (
-        "it will crack at the edges and tear over the fat"
+        "A drier dough cracks at the edges and tears over the fat."
         if dry
-        else "it will stick, take up dusting flour and let the leaves run together"
+        else "A wetter dough sticks, takes up dusting flour and lets the leaves run together."
     )
     return Opinion(
         "water_out_of_school",
         "look",
         "The dough is dry" if dry else "The dough is wet",
-        f"Dough water is {water:.0f} % on the flour of the dough{of}; {band.low:.0f} to "
-        f"{band.high:.0f} % is usual for {case.school.name}{of and f' ({band.words})'}. Outside it "
-        f"{what}.",
+        f"Dough water is {water:.0f} % on the flour in the dough{of}; {band.low:.0f} to "
+        f"{band.high:.0f} % is usual for {case.school.name}{of and f' ({band.words})'}. "
+        f"{what}",
         band.standing,
         to_water(case, band.low if dry else band.high),
     )
@@ -192,10 +196,12 @@ def acid_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "acid_much",
         "look",
-        "Much acid",
-        f"{num(acid, '.2g')} % on flour, as acetic acid. Vinegar of 5 to 9 % at 1 to 4 % of "
-        "flour is "
-        f"usual, at most {num(MOST_ACID_PCT)} %; more is tasted and weakens the dough.",
+        "A lot of acid",
+        (
+            f"{num(acid, '.2g')} % on flour, as acetic acid. Usual is vinegar of 5 to 9 % at "
+            f"1 to 4 % of flour, which is at most {num(MOST_ACID_PCT)} % acid; more can be "
+            "tasted and weakens the dough."
+        ),
         "trade",
         action,
     )
@@ -217,9 +223,11 @@ def sugar_much(case: RuleInput) -> Opinion | None:
         "sugar_much",
         "look",
         "A sweet dough",
-        f"{num(sugar, '.1f')} % added sugar on flour; 0 to {num(MOST_SUGAR_PCT)} % is usual. It "
-        "browns before "
-        "it is dry and softens in store; sprinkle sugar between the folds instead.",
+        (
+            f"{num(sugar, '.1f')} % added sugar on flour; 0 to {num(MOST_SUGAR_PCT)} % is "
+            "usual. A sweeter dough browns before it is dry and goes soft when kept; "
+            "sprinkle sugar between the folds instead."
+        ),
         "trade",
         Action(
             f"Bring it to {g_text(wanted)}", with_grams(case.formula, Part.DOUGH, index, wanted)
@@ -243,12 +251,12 @@ def dusting_much(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dusting_much",
         "look",
-        "Much dusting flour",
+        "A lot of dusting flour",
         f"{percent:.0f} % on flour; 2 to {num(MOST_DUSTING_PCT)} % is used in practice. It "
         "stiffens "
         "the paste and dries the seams; brush every trace off before folding.",
         "memory",
-        Action(f"Plan {g_text(wanted)}", with_grams(case.formula, Part.DUSTING, index, wanted)),
+        Action(f"Allow {g_text(wanted)}", with_grams(case.formula, Part.DUSTING, index, wanted)),
     )
 
 
@@ -267,18 +275,17 @@ def flour_strength(case: RuleInput) -> Opinion | None:
         return None
     weak = protein < WEAK_PROTEIN_PCT
     what = (
-        "a weak dough bakes tender but tears over the fat"
+        "a weak dough bakes tender but tears over the fat. Opinions differ; blend in some strong "
+        "flour, or keep it and handle it gently."
         if weak
-        else "a strong dough stretches without tearing but pulls back and bakes tough"
+        else "a strong dough stretches without tearing but pulls back and bakes tough. Opinions "
+        "differ; rest it longer, blend in some weak flour, or keep it and allow for that."
     )
     return Opinion(
         "flour_strength",
         "look",
         "Weak flour, many turns" if weak else "Very strong flour",
-        f"The flour has {num(protein, '.1f')} % protein and there are {turns} turns: {what}. "
-        "Schools "
-        f"differ; {'blend some strong flour in' if weak else 'rest longer, or blend some weak in'}"
-        ", or keep it and handle it so.",
+        f"The flour has {num(protein, '.1f')} % protein and there are {turns} turns: {what}",
         "trade",
     )
 
@@ -308,16 +315,18 @@ def flour_moisture(case: RuleInput) -> Opinion | None:
         return None
     lines_now = list(case.formula.dough)
     lines_now[index] = replace(
-        lines_now[index], grams=grams + change, typed="", note="set for flour at 14 %"
+        lines_now[index], grams=grams + change, typed="", note="adjusted to flour at 14 %"
     )
-    way = "Add" if change > 0 else "Take out"
+    way = "Add" if change > 0 else "Remove"
     return Opinion(
         "flour_moisture",
         "look",
         "Dry flour" if change > 0 else "Damp flour",
-        f"It was measured at {num(measured)} %; formulas are compared at "
-        f"{num(100 * FLOUR_BASIS)} %. On "
-        f"that basis the dough water is {num(water, '.1f')} %, not {num(usual_water, '.1f')}.",
+        (
+            f"The flour’s moisture was measured at {num(measured)} %; formulas are compared "
+            f"at {num(100 * FLOUR_BASIS)} %. On that basis the dough water is "
+            f"{num(water, '.1f')} %, not {num(usual_water, '.1f')} %."
+        ),
         "std",
         Action(
             f"{way} {g_text(abs(change))} water",
@@ -338,10 +347,12 @@ def dough_cannot_be_cooled(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_cannot_be_cooled",
         "look",
-        "Ice alone does not cool it" if cold else "Water alone does not warm it",
-        f"With flour at {celsius_text(case.house.flour_c)} the dough comes out at "
-        f"{celsius_text(water.dough_c, '.1f')} "
-        f"at the {'least' if cold else 'most'}; you want {celsius_text(wanted)}. {do}",
+        "Ice alone will not cool the dough enough"
+        if cold
+        else "Water alone will not warm the dough enough",
+        f"With flour at {celsius_text(case.house.flour_c)} the dough cannot get "
+        f"{'below' if cold else 'above'} {celsius_text(water.dough_c, '.1f')}; you want "
+        f"{celsius_text(wanted)}. {do}",
         "calc",
         Action(f"Aim at {celsius_text(reach)}", replace(case.formula, dough_c=reach)),
     )
@@ -362,9 +373,11 @@ def wash_on_cut_faces(case: RuleInput) -> Opinion | None:
     return Opinion(
         "wash_on_cut_faces",
         "look",
-        f"{name} on the tops only",
-        f"{g_text(grams, '.0f')} is brushed on at the end: on cut faces it glues the leaves "
-        "and they do not open. The note of the line does not say so.",
+        f"{name}: brush the tops only",
+        (
+            f"{g_text(grams, '.0f')} is brushed on at the end: on cut edges it glues the "
+            "leaves together and they do not open. The line has no note to say so."
+        ),
         "trade",
         Action("Note “tops only”", case.formula.with_lines(Part.FINISH, tuple(lines))),
     )

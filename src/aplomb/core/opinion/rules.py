@@ -109,15 +109,15 @@ _STAGE_WORDS: dict[RuleStage, str] = {
     "batch": "The batch",
 }
 
-_PAGE_HEAD = """# The second opinion
-
-Every rule that looks over a formula, the weightier first. A rule is silent when all is well; one
-that speaks says why with the numbers, what can be done about it where something can, and where it
-comes from: *standard*, *calculated*, *common practice*, *recalled*, or *your own*. It can be put
-aside; the formula remembers that. What is wrong stands before what is worth a look.
-
-This page is written from the code by `scripts/opinions_page.py`; a test keeps it true.
-"""
+_PAGE_HEAD = (
+    "# The second opinion\n\nEvery rule that checks a formula, the most important "
+    "first. A rule is silent when all is well. One\nthat speaks says why, with "
+    "the numbers, what you can do about it, and where it comes from:\n"
+    "*standard*, *calculated*, *common practice*, *rule of thumb* or *your "
+    "own*. You can dismiss it;\nthe formula remembers. What is wrong comes "
+    "before what is worth a look.\n\nThis page is generated from the code by "
+    "`scripts/opinions_page.py`; a test keeps it up to date.\n"
+)
 
 
 def page(cold: Sequence[tuple[str, str, Standing]] = ()) -> str:
@@ -135,9 +135,11 @@ def page(cold: Sequence[tuple[str, str, Standing]] = ()) -> str:
         text.append("| rule | what it says | comes from |\n|---|---|---|")
         for rule in mine:
             said = " ".join(rule.words.split())
-            origin = "its band" if rule.origin == "band" else STANDING_WORDS[rule.origin]
+            origin = "its range" if rule.origin == "band" else STANDING_WORDS[rule.origin]
             text.append(f"| `{rule.key}` | {said} | {origin} |")
-    text.append(f"\n## The cold ({len(cold)})\n\nWorked out beside, a moment after a change.\n")
+    text.append(
+        f"\n## The cold ({len(cold)})\n\nCalculated in the background, a moment after a change.\n"
+    )
     text.append("| rule | what it says | comes from |\n|---|---|---|")
     text += [f"| `{key}` | {words} | {STANDING_WORDS[origin]} |" for key, words, origin in cold]
     return "\n".join(text) + "\n"

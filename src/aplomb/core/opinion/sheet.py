@@ -32,8 +32,9 @@ def line_without_weight(case: RuleInput) -> Opinion | None:
         "line_without_weight",
         "look",
         f"{case.pantry[line.material].name} has no weight",
-        f"{len(empty)} of the lines {'stands' if len(empty) == 1 else 'stand'} at 0 g: {names}. "
-        "Weigh it, or remove it.",
+        f"One line has 0 g: {names}. Weigh it, or remove it."
+        if len(empty) == 1
+        else f"{len(empty)} lines have 0 g: {names}. Weigh them, or remove them.",
         "calc",
         Action("Remove it", case.formula.with_lines(part, lines[:index] + lines[index + 1 :])),
     )
@@ -56,10 +57,12 @@ def same_twice(case: RuleInput) -> Opinion | None:
             return Opinion(
                 "same_twice",
                 "look",
-                f"{name} is there twice",
-                f"{g_text(lines[first].grams, '.4g')} and {g_text(line.grams, '.4g')} in "
-                f"“{PART_NAMES[part]}”. "
-                "Whoever weighs may take one for the other; a note tells them apart.",
+                f"{name} is listed twice",
+                (
+                    f"{g_text(lines[first].grams, '.4g')} and {g_text(line.grams, '.4g')} in "
+                    f"“{PART_NAMES[part]}”. They are easily confused when weighing; a note "
+                    "tells them apart."
+                ),
                 "calc",
                 Action("Put them together", case.formula.with_lines(part, tuple(both))),
             )
@@ -79,12 +82,14 @@ def amounts_disagree(case: RuleInput) -> Opinion | None:
             "amounts_disagree",
             "look",
             f"{material.name}: two amounts",
-            f"“{line.typed}” says {g_text(found.taken_g, '.4g')} and "
-            f"{g_text(found.other_g, '.4g')}, "
-            f"{found.apart_pct:.0f} % apart. {g_text(found.taken_g, '.4g')} was taken; weigh it.",
+            (
+                f"“{line.typed}” says {g_text(found.taken_g, '.4g')} and "
+                f"{g_text(found.other_g, '.4g')}, which differ by {found.apart_pct:.0f} %. "
+                f"{g_text(found.taken_g, '.4g')} was used; weigh it."
+            ),
             "calc",
             Action(
-                f"Take {g_text(found.other_g, '.4g')}",
+                f"Use {g_text(found.other_g, '.4g')}",
                 with_grams(case.formula, part, i, round(found.other_g, 1)),
             ),
         )
@@ -110,15 +115,16 @@ def volume_doubt(case: RuleInput) -> Opinion | None:
         return Opinion(
             "volume_doubt",
             "look",
-            f"{material.name} by the cup",
-            f"“{line.typed}” was taken as {g_text(line.grams, '.0f')}, but packing makes it "
-            f"{line.grams * (1 - material.bulk_spread):.0f} to "
-            f"{g_text(line.grams * (1 + material.bulk_spread), '.0f')}: {off:.0f} % on flour "
-            "either way. "
-            "Weigh it once and write the grams.",
+            f"{material.name} measured by volume",
+            (
+                f"“{line.typed}” was taken as {g_text(line.grams, '.0f')}, but depending how "
+                f"it is packed it can be {line.grams * (1 - material.bulk_spread):.0f} to "
+                f"{g_text(line.grams * (1 + material.bulk_spread), '.0f')}: {off:.0f} % on "
+                "flour either way. Weigh it once and enter the grams."
+            ),
             "memory",
             Action(
-                f"Keep {g_text(line.grams, '.0f')} as weighed",
+                f"Enter {g_text(line.grams, '.0f')} as weighed",
                 with_grams(case.formula, part, i, float(round(line.grams))),
             ),
         )
@@ -156,9 +162,11 @@ def claim_against_contents(case: RuleInput) -> Opinion | None:
             "claim_against_contents",
             "wrong",
             f"Not {claim}",
-            f"Name or purpose says “{claim}”, and it holds {', '.join(sorted(set(culprits))[:3])}."
-            " Allergens are declared by law (in the EU by Regulation (EU) No 1169/2011); follow "
-            "your local food law.",
+            (
+                f"The name or purpose says “{claim}”, but the formula contains "
+                f"{', '.join(sorted(set(culprits))[:3])}. Allergens must be declared by law "
+                "(in the EU, Regulation (EU) No 1169/2011); follow your local food law."
+            ),
             "std",
         )
     return None
@@ -182,8 +190,11 @@ def price_old(case: RuleInput) -> Opinion | None:
         "price_old",
         "look",
         "Old prices",
-        f"{len(old)} of the prices {'is' if len(old) == 1 else 'are'} over a year old, the oldest "
-        f"of {name.lower()} from {date}. Ask again; they are in the pantry.",
+        f"One price is over a year old: {name.lower()}, from {date}. Ask for a new one and enter "
+        "it in the pantry."
+        if len(old) == 1
+        else f"{len(old)} prices are over a year old; the oldest is {name.lower()}, from {date}. "
+        "Ask for new ones and enter them in the pantry.",
         "own",
     )
 

@@ -46,10 +46,12 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
     return Opinion(
         "dough_thin_over_fat",
         "wrong" if torn else "look",
-        "The dough cannot go round" if torn else "Thin dough over the fat",
-        f"{mm_text(flap, '.1f')} of dough lie round {mm_text(how.fat.height_mm)} of fat; it tears "
-        "where it is "
-        f"folded. A thicker, smaller fat block leaves it thicker.",
+        "The dough will not go round the fat" if torn else "Thin dough over the fat",
+        (
+            f"The dough round {mm_text(how.fat.height_mm)} of fat is only "
+            f"{mm_text(flap, '.1f')} thick and tears where it folds. A thicker, smaller fat "
+            "block leaves more dough round it."
+        ),
         "memory",
         Action(
             f"Make the fat block {mm_text(thick, '.0f')}",
@@ -80,9 +82,12 @@ def shrinks_one_way(case: RuleInput) -> Opinion | None:
         "shrinks_one_way",
         "look",
         "Stretched one way",
-        f"The turns ({turns}) stretch the paste {apart:.0f} times further one way than the other, "
-        "and it pulls back that way in the oven: rounds come out oval. Turns of like size in "
-        "pairs, or the final sheet rolled the other way, even it out.",
+        (
+            f"The turns ({turns}) stretch the paste {apart:.0f} times further one way than "
+            "the other, and in the oven it shrinks back that way, so rounds come out oval. "
+            "To even this out, pair turns of the same size, or roll the final sheet the "
+            "other way."
+        ),
         "calc",
     )
 
@@ -105,14 +110,13 @@ def seams_in_the_bend(case: RuleInput) -> Opinion | None:
         "seams_in_the_bend",
         "look",
         "Seams in the bend",
-        f"Flaps fall {mm_text(gap)} short, and {len(doubles)} doubles close in the middle: each "
-        "gap "
-        "lies in the bend, where half of the leaves end. Ends that meet off the middle lay it in "
-        "the flat.",
-        "trade",
-        Action(
-            "Close them off the middle", with_plan(case.formula, replace(case.plan, steps=steps))
+        (
+            f"Flaps are {mm_text(gap)} short, and {len(doubles)} doubles close in the middle: "
+            "each gap is in the bend, where half the leaves end. Let the ends meet off "
+            "centre, so that the gap lies on the flat."
         ),
+        "trade",
+        Action("Close them off centre", with_plan(case.formula, replace(case.plan, steps=steps))),
         doubles[0] + 1,
     )
 
@@ -142,10 +146,12 @@ def border_eats_yield(case: RuleInput) -> Opinion | None:
     return Opinion(
         "border_eats_yield",
         "look",
-        "The edge eats the yield",
-        f"Bare border of {mm_text(working.border_mm)} and trims while folding are "
-        f"{100 * share:.0f} % "
-        f"of the block, and end as scrap. {mm_range(5, 10)} of border seal.",
+        "The border costs yield",
+        (
+            f"A bare border of {mm_text(working.border_mm)} and trims during folding make up "
+            f"{100 * share:.0f} % of the block and end as scrap. {mm_range(5, 10)} of border "
+            "is enough to seal."
+        ),
         "calc",
         action,
         0,
@@ -166,11 +172,14 @@ def hardly_a_coil(case: RuleInput) -> Opinion | None:
         "hardly_a_coil",
         "look",
         "Few windings",
-        f"A sheet {cm_text(how.dough.length_mm)} long and {mm_text(thick)} thick goes round "
-        f"{num(many, '.1f')} times. A thinner sheet is longer, and has leaves to part.",
+        (
+            f"A sheet {cm_text(how.dough.length_mm)} long and {mm_text(thick)} thick goes "
+            f"round only {num(many, '.1f')} times. A thinner sheet is longer and gives more "
+            "leaves."
+        ),
         "calc",
         Action(
-            f"Roll it {mm_text(thin)} thin",
+            f"Roll it {mm_text(thin)} thick",
             replace(case.formula, working=replace(case.formula.working, coil_mm=thin)),
         ),
         0,

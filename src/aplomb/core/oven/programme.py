@@ -166,7 +166,7 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
     if not steps:
         raise TextError("enter a step, e.g. 200 C 25 min until brown", line, 0, len(line))
     if len(steps) > MOST_STEPS:
-        raise TextError(f"up to {MOST_STEPS} steps fit", line, 0, len(line))
+        raise TextError(f"too many steps; use up to {MOST_STEPS}", line, 0, len(line))
     kept = before or Programme()
     return Programme(tuple(steps), kept.tray, kept.wash, kept.stone, kept.core_c)
 
@@ -176,7 +176,7 @@ def _read_step(line: str, words: str, start: int) -> BakeStep:
     found = _STEP.fullmatch(words)
     if found is None:
         raise TextError(
-            f"“{words[:30]}” says no minutes; enter a step like 200 C 25 min", line, start, end
+            f"“{words[:30]}” has no minutes; enter a step like 200 C 25 min", line, start, end
         )
     try:
         setting = read_setting(found["set"])
@@ -187,7 +187,7 @@ def _read_step(line: str, words: str, start: int) -> BakeStep:
         minutes *= 60
     if not 0.5 <= minutes <= LONGEST_MIN:
         raise TextError(
-            f"{minutes:g} min is no step of a bake; use 0.5 to {LONGEST_MIN:.0f}",
+            f"a bake step cannot take {minutes:g} min; use 0.5 to {LONGEST_MIN:.0f}",
             line,
             start + found.start("min"),
             start + found.end("unit"),
@@ -195,7 +195,10 @@ def _read_step(line: str, words: str, start: int) -> BakeStep:
     rest = _REST.fullmatch(found["rest"].strip())
     if rest is None:
         raise TextError(
-            f"“{found['rest'][:30]}” is not understood; say until …, or after a colon what is done",
+            (
+                f"“{found['rest'][:30]}” is not understood; write until and what you see, or a "
+                "colon and what to do"
+            ),
             line,
             start + found.start("rest"),
             end,
@@ -245,9 +248,9 @@ class Usual(Struct, frozen=True):
 
 
 USUAL: dict[str, Usual] = {
-    "small": Usual("small pieces", (BakeStep(200, 22, "brown above and below"),), (15, 30)),
+    "small": Usual("small pieces", (BakeStep(200, 22, "brown top and bottom"),), (15, 30)),
     "cases": Usual(
-        "pieces that must stand",
+        "tall pieces",
         (BakeStep(220, 12, "risen, pale gold"), BakeStep(190, 12, "dry and brown")), (15, 30),
     ),
     "crisp": Usual(
@@ -256,7 +259,7 @@ USUAL: dict[str, Usual] = {
     ),
     "filled": Usual(
         "filled pieces",
-        (BakeStep(210, 15, "risen"), BakeStep(190, 13, "brown above and below", "")), (20, 35),
+        (BakeStep(210, 15, "risen"), BakeStep(190, 13, "brown top and bottom", "")), (20, 35),
     ),
     "lined": Usual(
         "lined rings",
@@ -264,7 +267,7 @@ USUAL: dict[str, Usual] = {
         (35, 50),
     ),
     "blind": Usual(
-        "blind shells under weights",
+        "blind-baked shells, with weights",
         (BakeStep(190, 40, "set", "take the weights out"), BakeStep(190, 12, "brown to the base")),
         (35, 55),
     ),
@@ -275,7 +278,7 @@ USUAL: dict[str, Usual] = {
     ),
     "large": Usual(
         "large pieces",
-        (BakeStep(210, 20, "risen"), BakeStep(185, 22, "brown above and below")), (30, 50),
+        (BakeStep(210, 20, "risen"), BakeStep(185, 22, "brown top and bottom")), (30, 50),
     ),
 }  # fmt: skip
 """Programmes by what is baked: settings and minutes seen in use, common practice; never a rule."""

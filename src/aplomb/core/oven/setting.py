@@ -144,7 +144,7 @@ def read_setting(text: str) -> Setting:
     for said, (piece, at) in zip(read[1:], pieces[1:], strict=True):
         if abs(said.conventional_c - first.conventional_c) > ALIKE_K:
             raise TextError(
-                f"{said.understood} is not the same as {first.understood}; leave one of them in",
+                f"{said.understood} is not the same as {first.understood}; keep only one",
                 text,
                 at,
                 at + len(piece),
@@ -164,7 +164,7 @@ def _one(piece: str, text: str, at: int) -> Setting:
         known = marks()
         if mark not in known:
             raise TextError(
-                f"gas mark {mark} is none; use 1/4, 1/2 or 1 to {MOST_MARK}", text, lead, end
+                f"there is no gas mark {mark}; use 1/4, 1/2 or 1 to {MOST_MARK}", text, lead, end
             )
         return of_conventional((known[mark] - 32) / 1.8, f"gas mark {mark}, without a fan")
     before = _FIRST.match(plain)
@@ -185,13 +185,15 @@ def _one(piece: str, text: str, at: int) -> Setting:
     shown_c = (number - 32) / 1.8 if unit == "f" else number
     if not COLDEST_C <= shown_c <= HOTTEST_C:
         raise TextError(
-            f"{number:g} °{unit.upper()} is no setting of an oven; use {COLDEST_C:.0f} to "
-            f"{HOTTEST_C:.0f} °C",
+            (
+                f"an oven cannot be set to {number:g} °{unit.upper()}; use {COLDEST_C:.0f} to "
+                f"{HOTTEST_C:.0f} °C"
+            ),
             text,
             lead,
             end,
         )
-    guessed = "" if found[2] else ", unit guessed"
+    guessed = "" if found[2] else ", unit assumed"
     how = "with a fan" if fan else "without a fan"
     understood = f"{number:g} °{unit.upper()} {how}{guessed}"
     return of_conventional(shown_c + (FAN_K if fan else 0.0), understood)

@@ -57,7 +57,7 @@ def check(
     try:
         parse_plan(formula.turn_line)
     except TurnLineError as error:
-        wrong.add(f"turn_line: {error.message} (at sign {error.start + 1}).")
+        wrong.add(f"turn_line: {error.message} (at character {error.start + 1}).")
     number("sheet_mm", formula.sheet_mm, 0.3, 50, "mm")
     if formula.roll_width_mm:
         number("roll_width_mm", formula.roll_width_mm, 20, 5000, "mm (or 0)")

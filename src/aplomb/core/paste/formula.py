@@ -59,7 +59,7 @@ IN_THE_PASTE = (Part.DOUGH, Part.BLOCK)
 
 
 MixingWay = Literal["together", "kneaded"]
-MIXING_WORDS: dict[MixingWay, str] = {"together": "just together", "kneaded": "kneaded"}
+MIXING_WORDS: dict[MixingWay, str] = {"together": "only just together", "kneaded": "kneaded"}
 
 
 class Batch(Struct, frozen=True, forbid_unknown_fields=True):
@@ -361,14 +361,19 @@ def with_percent(
     """
     flour = flour_grams(formula, pantry)
     if flour <= 0:
-        raise AmountError("a percentage is on flour, and there is no flour yet", text, 0, len(text))
+        raise AmountError(
+            "percentages are on flour, and there is no flour yet; add some first",
+            text,
+            0,
+            len(text),
+        )
     line = formula.lines(part)[index]
     if part is Part.FILLING:
         raise AmountError("a filling is in grams per piece", text, 0, len(text))
     if part not in IN_THE_PASTE or not pantry[line.material].is_flour:
         return with_grams(formula, part, index, percent / 100 * flour)
     if percent > 100:
-        raise AmountError("a flour is at most 100 % of the flour", text, 0, len(text))
+        raise AmountError("a flour can be 100 % of the flour at most", text, 0, len(text))
     others = flour - line.grams
     if others <= 0:
         if percent == 100:

@@ -14,8 +14,9 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.swap import swap
 
 CAUTION = (
-    "“Gluten-free” means at most 20 mg/kg gluten in the food as sold (Codex CXS 118-1979). Bench, "
-    "pin, sheeter belt and dusting flour carry it over. Follow your local food law."
+    "“Gluten-free” means at most 20 mg/kg gluten in the food as sold (Codex CXS "
+    "118-1979). Bench, pin, sheeter belt and dusting flour can all pass gluten on. "
+    "Follow your local food law."
 )
 """The caution that stands wherever a paste is worked gluten-free."""
 

@@ -160,7 +160,10 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
     if amount.kind is Kind.PERCENT:
         if not flour_g:
             raise AmountError(
-                "a percentage is on flour, and there is no flour yet", text, 0, len(text)
+                "percentages are on flour, and there is no flour yet; add some first",
+                text,
+                0,
+                len(text),
             )
         return amount.value / 100 * flour_g
     if amount.kind is Kind.LENGTH:
@@ -168,7 +171,10 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
     density = material.measure_g_ml
     if density is None:
         raise AmountError(
-            f"no weight for a volume of {material.name} is known; weigh it", text, 0, len(text)
+            f"the weight of a cup or spoon of {material.name} is not known; weigh it",
+            text,
+            0,
+            len(text),
         )
     return amount.value * density
 
@@ -186,15 +192,16 @@ def check_material(material: Ingredient) -> Ingredient:
 
     name = material.name.strip()
     if not name or len(name) > 80 or name[0] in "=+@":
-        wrong.add("name: use 1 to 80 characters, not beginning with =, + or @.")
+        wrong.add("name: use 1 to 80 characters, and do not start it with =, + or @.")
     if material.group not in GROUPS:
-        wrong.add(f"group: “{material.group}” is none of {', '.join(GROUPS)}.")
+        wrong.add(f"group: “{material.group}” must be one of {', '.join(GROUPS)}.")
     parts = material.composition
     for field in parts.__struct_fields__:
         number(field, 100 * getattr(parts, field), 0, 100, "%")
     if not wrong.told and parts.total > 1.02:
         wrong.add(
-            f"composition: adds up to {num(100 * parts.total, '.4g')} %; at most 100 is possible."
+            f"composition: adds up to {num(100 * parts.total, '.4g')} %; it cannot be "
+            "more than 100 %."
         )
     if not wrong.told and parts.sugar + parts.acid > parts.carbohydrate + 1e-9:
         wrong.add("sugar and acid are part of the carbohydrate and cannot be more than it.")
@@ -206,7 +213,7 @@ def check_material(material: Ingredient) -> Ingredient:
         number("enclose from", low, -20, 60, "°C")
         number("enclose to", high, -20, 60, "°C")
         if low >= high:
-            wrong.add("enclose: the lower temperature comes first.")
+            wrong.add("enclose: put the lower temperature first.")
     if material.latent_kj_kg is not None:
         number("latent heat", material.latent_kj_kg, 0, 300, "kJ/kg")
     for temp, solid in material.sfc:
@@ -214,11 +221,14 @@ def check_material(material: Ingredient) -> Ingredient:
         number(f"solid fat at {celsius_text(temp)}", solid, 0, 100, "%")
     for (a, solid_a), (b, solid_b) in pairwise(material.sfc):
         if b <= a:
-            wrong.add(f"solid fat: {celsius_text(b)} does not come after {celsius_text(a)}.")
+            wrong.add(
+                f"solid fat: {celsius_text(b)} must be above {celsius_text(a)}; "
+                "list the temperatures from cold to warm."
+            )
         elif solid_b > solid_a:
             wrong.add(
-                f"solid fat: more at {celsius_text(b)} than at {celsius_text(a)}; it falls as "
-                "it warms."
+                f"solid fat: more at {celsius_text(b)} than at {celsius_text(a)}; solid "
+                "fat must fall as the fat warms."
             )
     check_numbers(material, wrong)
     wrong.check()

@@ -127,7 +127,7 @@ class Pantry:
         try:
             return self._by_key[key]
         except KeyError:
-            raise AplombError(f"the pantry has no material “{key}”") from None
+            raise AplombError(f"the pantry has no ingredient “{key}”") from None
 
     @cached_property
     def own_fats(self) -> tuple[str, ...]:
@@ -262,7 +262,7 @@ def blend(name: str, key: str, shares: tuple[Share, ...], pantry: Pantry) -> Ing
     kinds = {"flour" if m.is_flour else m.group for _, m in parts}
     if len(kinds) > 1 and kinds - {"flour", "binder"}:
         named = " and ".join(sorted(kinds))
-        raise AplombError(f"a blend is of one kind of material, not of {named}")
+        raise AplombError(f"blend one kind of ingredient only, not {named}")
     standings = {m.standing for _, m in parts}
     standing: Standing = standings.pop() if len(standings) == 1 else "memory"
     fat = profile([(share, m) for share, m in parts if m.is_fat])

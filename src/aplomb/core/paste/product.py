@@ -28,18 +28,18 @@ SHAPE_WORDS: dict[Shape, str] = {
     "frame": "frame",
     "lining": "ring lining",
     "slice": "slice of a log",
-    "outline": "free outline",
+    "outline": "own outline",
 }
 
 SIZE_WORDS: dict[Shape, tuple[str, str, str]] = {
     "rectangle": ("length", "width", ""),
     "triangle": ("base", "height", ""),
     "round": ("across", "", ""),
-    "case": ("across", "", "hole across"),
+    "case": ("across", "", "hole diameter"),
     "strip": ("length", "width", ""),
-    "frame": ("length", "width", "band wide"),
-    "lining": ("ring across", "ring high", "overlap"),
-    "slice": ("sheet rolled up", "log long", "slice thick"),
+    "frame": ("length", "width", "border width"),
+    "lining": ("ring diameter", "ring height", "overlap"),
+    "slice": ("sheet rolled up", "log length", "slice thickness"),
     "outline": ("", "", ""),
 }
 """What a product's three sizes are for each shape; empty where a shape has no such size."""
@@ -48,8 +48,8 @@ Grain = Literal["free", "along", "across"]
 """How a piece lies on the sheet: its length with the last rolling, across it, or as it fits."""
 
 GRAIN_WORDS: dict[Grain, str] = {
-    "free": "as it fits",
-    "along": "length with the rolling",
+    "free": "whichever way fits",
+    "along": "length along the rolling",
     "across": "length across the rolling",
 }
 
@@ -67,7 +67,7 @@ class CutPart(Struct, frozen=True, forbid_unknown_fields=True):
     what : str
         In words: ``strips``; empty for none.
     length_mm : float
-        Its length, or across a disc, wanted after baking [mm].
+        Its length, or across a disc, ordered after baking [mm].
     width_mm : float
         Its width [mm]; 0 for a disc.
     a_piece : int
@@ -210,20 +210,25 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
             least = 0 if said == "overlap" else 1
             number(f"{place}, {said}", getattr(product, name), least, 5000, "mm")
     if product.shape == "case" and product.inner_mm >= product.length_mm:
-        wrong.add(f"{place}: a hole of {mm_text(product.inner_mm)} does not leave a ring.")
+        wrong.add(
+            f"{place}: a hole of {mm_text(product.inner_mm)} leaves no ring; make it smaller."
+        )
     narrow = min(product.length_mm, product.width_mm)
     if product.shape == "frame" and 2 * product.inner_mm >= narrow:
-        wrong.add(f"{place}: a band of {mm_text(product.inner_mm)} leaves nothing open in a frame.")
+        wrong.add(
+            f"{place}: a border of {mm_text(product.inner_mm)} leaves no opening in "
+            "the frame; make it narrower."
+        )
     if product.shape == "slice" and product.inner_mm > product.width_mm:
-        wrong.add(f"{place}: a slice is thicker than its log is long.")
+        wrong.add(f"{place}: the slice is thicker than the log is long; make it thinner.")
     if product.shape == "outline":
         _check_outline(product.points, place, wrong)
-    number(f"{place}, lean", product.lean, 0, 1, "")
+    number(f"{place}, slant", product.lean, 0, 1, "")
     for name, said in (
-        ("disc_mm", "disc across"),
-        ("band_mm", "band wide"),
-        ("pressed_length_mm", "pressed to"),
-        ("pressed_width_mm", "pressed to, width"),
+        ("disc_mm", "disc diameter"),
+        ("band_mm", "border width"),
+        ("pressed_length_mm", "pressed to length"),
+        ("pressed_width_mm", "pressed to width"),
     ):
         if getattr(product, name):
             number(f"{place}, {said}", getattr(product, name), 1, 5000, "mm (or 0)")
@@ -232,20 +237,20 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
     for part in product.parts[:MOST_PARTS]:
         said = f"{place}, {part.what or 'part'}"
         if len(part.what) > 40 or any(sign in part.what for sign in ";\n0123456789"):
-            wrong.add(f"{said}: a part's name has up to 40 characters, no number and no “;”.")
+            wrong.add(f"{said}: use up to 40 characters for a part’s name, without numbers or “;”.")
         number(f"{said}, length", part.length_mm, 1, 5000, "mm")
         if part.width_mm:
             number(f"{said}, width", part.width_mm, 1, 5000, "mm (or 0 for a disc)")
-        number(f"{said}, how many", part.a_piece, 1, 1000, "a product")
-    number(f"{place}, grams of offcuts", product.offcut_g, 0, 5000, "g")
+        number(f"{said}, how many", part.a_piece, 1, 1000, "per product")
+    number(f"{place}, grams of scrap", product.offcut_g, 0, 5000, "g")
     if product.sheet_mm:
         number(f"{place}, thickness", product.sheet_mm, 0.3, 50, "mm (or 0)")
     for name in ("shrink_along_pct", "shrink_across_pct"):
-        number(f"{place}, shrink", getattr(product, name), -30, 60, "%")
+        number(f"{place}, shrinkage", getattr(product, name), -30, 60, "%")
     number(f"{place}, gap", product.gap_mm, 0, 200, "mm")
-    number(f"{place}, wanted", product.wanted, 0, 1_000_000, "pieces")
+    number(f"{place}, ordered", product.wanted, 0, 1_000_000, "pieces")
     number(f"{place}, room on the tray", product.room_mm, 0, 500, "mm")
-    number(f"{place}, pieces a tray", product.a_tray, 0, 100_000, "pieces")
+    number(f"{place}, pieces per tray", product.a_tray, 0, 100_000, "pieces")
     number(f"{place}, target cost", product.price, 0, 1_000_000, "")
     for line in (*product.filling, *product.topping):
         number(f"{place}, {line.material}", line.grams, 0, LARGEST_G, "g")
@@ -254,15 +259,15 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
 def check_cutting(cutting: Cutting, wrong: Problems) -> None:
     """Take down all that is wrong with how a sheet is cut."""
     number = wrong.number
-    number("edges trimmed", cutting.edge_mm, 0, 200, "mm")
-    number("sheet draws back along", cutting.relax_along_pct, 0, 60, "%")
-    number("sheet draws back across", cutting.relax_across_pct, 0, 60, "%")
+    number("trim per edge", cutting.edge_mm, 0, 200, "mm")
+    number("sheet shrinks along", cutting.relax_along_pct, 0, 60, "%")
+    number("sheet shrinks across", cutting.relax_across_pct, 0, 60, "%")
     for said in ("length_mm", "width_mm"):
         if getattr(cutting, said):
             number(f"sheet, {said[:-3]}", getattr(cutting, said), 20, 20_000, "mm (or 0)")
-    number("sheets a block", cutting.sheets_a_block, 0, 1000, "")
+    number("sheets per block", cutting.sheets_a_block, 0, 1000, "")
     number("scrap in new paste", cutting.scrap_pct, 0, 50, "%")
-    number("scrap there", cutting.scrap_g, 0, LARGEST_G, "g")
+    number("scrap in stock", cutting.scrap_g, 0, LARGEST_G, "g")
 
 
 def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> None:
@@ -282,8 +287,8 @@ def _check_outline(points: tuple[Point, ...], place: str, wrong: Problems) -> No
         where = re.search(r"\[(\S+) (\S+)\]", explain_validity(shape))
         at = f" near {num(float(where[1]), '.4g')}, {num(float(where[2]), '.4g')}" if where else ""
         wrong.add(
-            f"{place}: the outline crosses or touches itself{at}; put its corners in order "
-            "round it."
+            f"{place}: the outline crosses or touches itself{at}; list its corners in "
+            "order all the way round."
         )
     elif shape.area < 1:
         wrong.add(f"{place}: the outline encloses nothing.")
@@ -337,8 +342,10 @@ def read_points(text: str, decimal: str = ".", unit: LengthUnit = "mm") -> tuple
                 x, y = (float(word) for word in words)
             except ValueError:
                 raise AmountError(
-                    f"enter two numbers per corner, in {unit}, corners parted by “;”, e.g. "
-                    f"{points_text(EXAMPLE_CORNERS, unit)}",
+                    (
+                        f"enter two numbers per corner, in {unit}, with “;” between corners, "
+                        f"e.g. {points_text(EXAMPLE_CORNERS, unit)}"
+                    ),
                     text,
                     start,
                     start + len(part),
@@ -390,8 +397,10 @@ def read_parts(text: str, decimal: DecimalSign = ".") -> tuple[CutPart, ...]:
                 found.append(_read_part(each, decimal))
             except (AmountError, ValueError):
                 raise AmountError(
-                    "enter how many, a name and a size, parts parted by “;”, e.g. "
-                    "4 strips 160 × 20; lid 90",
+                    (
+                        "enter how many, a name and a size, with “;” between parts, e.g. 4 "
+                        "strips 160 × 20; lid 90"
+                    ),
                     text,
                     start,
                     start + len(each),

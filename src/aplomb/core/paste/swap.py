@@ -125,7 +125,7 @@ def swap(
     line = lines[index]
     old, new = pantry[line.material], pantry[material]
     if material == line.material:
-        raise AplombError(f"this is {new.name.lower()} already; choose another material")
+        raise AplombError(f"this already is {new.name.lower()}; choose another ingredient")
     if not (math.isfinite(share) and 0 < share <= 1):
         raise AplombError(f"a share is above 0 and up to 100 %, not {num(100 * share, '.6g')} %")
     if line.grams <= 0:
@@ -133,14 +133,15 @@ def swap(
     for each in (old, new):
         if held(each, hold) < LEAST_HELD:
             raise AplombError(
-                f"{each.name} has no {hold} to speak of; keep something else equal: "
+                f"{each.name} has hardly any {hold}; keep something else equal: "
                 + (", ".join(HOLD_WORDS[h] for h in holds_for(old, new)) or "nothing fits")
             )
     taken = line.grams * share
     put = taken * held(old, hold) / held(new, hold)
     if put > LARGEST_G:
         raise AplombError(
-            f"that would be {g_text(put, '.4g')} of {new.name.lower()}, more than is taken"
+            f"that would be {g_text(put, '.4g')} of {new.name.lower()}, more than a "
+            "formula can hold"
         )
     there = next((i for i, n in enumerate(lines) if n.material == material), None)
     if there is not None:
@@ -210,7 +211,8 @@ def _given_back(
     )
     if left:
         short.append(
-            f"{g_text(left, '.1f')} of salt is more than the dough’s own salt and stays in it"
+            f"{g_text(left, '.1f')} too much salt is left, because the dough has no more "
+            "salt to take out"
         )
     missing = before[0] - water_and_salt_g(formula, pantry)[0]
     formula, water, left = _give(
@@ -218,7 +220,8 @@ def _given_back(
     )
     if left:
         short.append(
-            f"{g_text(left, '.0f')} of water is more than the dough’s own water and stays in it"
+            f"{g_text(left, '.0f')} too much water is left, because the dough has no more "
+            "water to take out"
         )
     return Swapped(formula, taken, put, water, salt, tuple(short))
 

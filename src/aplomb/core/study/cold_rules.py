@@ -100,10 +100,13 @@ def rest_too_short(case: ColdInput) -> Opinion | None:
         return Opinion(
             "rest_too_short",
             "look",
-            f"{num(written)} min are too short for this block",
-            f"{_block(found)}: no part is warmer than {celsius_text(case.range_c[1], '.0f')} from "
-            f"{num(start.usual, '.0f')} min on ({num(start.low, '.0f')} at the soonest). Rolled "
-            "sooner, the fat smears.",
+            f"{num(written)} min is too short for this block",
+            (
+                f"{_block(found)}: no part is warmer than "
+                f"{celsius_text(case.range_c[1], '.0f')} from {num(start.usual, '.0f')} min "
+                f"on ({num(start.low, '.0f')} at the earliest). If you roll sooner, the fat "
+                "smears."
+            ),
             "calc",
             _with(case, found, [step], f"Rest {num(wanted)} min"),
             found.rest.at + 1,
@@ -129,9 +132,11 @@ def rest_too_long(case: ColdInput) -> Opinion | None:
             "rest_too_long",
             "look",
             f"Hard after {num(written)} min",
-            f"{_block(found)}: the skin is colder than {celsius_text(case.range_c[0], '.0f')} "
-            f"after {num(end.usual, '.0f')} min. Let it stand 10 to 20 min before it is rolled, or "
-            "the fat breaks.",
+            (
+                f"{_block(found)}: the skin is colder than "
+                f"{celsius_text(case.range_c[0], '.0f')} after {num(end.usual, '.0f')} min. "
+                "Let it stand for 10 to 20 min before you roll it, or the fat breaks."
+            ),
             "calc",
             _with(case, found, [step], f"Rest {num(wanted)} min"),
             found.rest.at + 1,
@@ -152,17 +157,21 @@ def freezer_beyond_window(case: ColdInput) -> Opinion | None:
             continue  # frozen on purpose
         action = None
         why = (
-            f"its skin is at {celsius_text(ready.coldest_c, '.0f')} when its middle comes to "
-            f"{celsius_text(case.range_c[1], '.0f')}"
+            (
+                f"the skin is at {celsius_text(ready.coldest_c, '.0f')} when the middle "
+                f"reaches {celsius_text(case.range_c[1], '.0f')}"
+            )
             if ready.never
-            else f"it is ready only from {num(ready.start.usual or 0, '.0f')} to "
-            f"{num(end or 0, '.0f')} min"
+            else (
+                f"the block is ready only from {num(ready.start.usual or 0, '.0f')} to "
+                f"{num(end or 0, '.0f')} min"
+            )
         )
         way = found.instead
         if way is not None:
             first = Step(Way.REST, rest_min=way.first_min, place="freezer")
             then = Step(Way.REST, rest_min=_rounded(way.start_min - way.first_min))
-            label = f"{num(way.first_min)} min freezer, then fridge"
+            label = f"{num(way.first_min)} min in the freezer, then fridge"
             action = _with(case, found, [first, then], label)
         elif not ready.never and ready.start.usual is not None:
             wanted = float(round(ready.start.usual))
@@ -203,11 +212,14 @@ def bodies_unequally_firm(case: ColdInput) -> Opinion | None:
         "bodies_unequally_firm",
         "look",
         "Dough and fat are not equally firm",
-        f"After {num(a)} and {num(b)} min the dough is at {celsius_text(one.mean_c, '.0f')} on the "
-        f"mean and the fat at {celsius_text(other.mean_c, '.0f')}; it is enclosed at "
-        f"{celsius_range(low, high, spec='.0f')}. What is harder tears the other.",
+        (
+            f"After {num(a)} and {num(b)} min the dough averages "
+            f"{celsius_text(one.mean_c, '.0f')} and the fat "
+            f"{celsius_text(other.mean_c, '.0f')}; the fat is enclosed at "
+            f"{celsius_range(low, high, spec='.0f')}. The harder of the two tears the other."
+        ),
         "calc",
-        Action("Rest both as worked out", replace(case.study.formula, turn_line=changed.line())),
+        Action("Rest both as calculated", replace(case.study.formula, turn_line=changed.line())),
         0,
     )
 
@@ -234,15 +246,15 @@ def out_too_long(case: ColdInput) -> Opinion | None:
     out = out_limit(material, round(thinnest, 1), low, place, case.house, high, worst)
     if out.minutes.usual is None or out.minutes.high is None or minutes <= out.minutes.high:
         return None
-    many = "one turn" if worst == 1 else f"{worst} turns"
+    many = "One turn takes" if worst == 1 else f"{worst} turns take"
     return Opinion(
         "out_too_long",
         "look",
         "Out too long for this room",
-        f"{many.capitalize()} take about {num(minutes)} min a block; {_thick(thinnest)} on "
-        f"the mean at {celsius_text(case.house.temp_in(place), '.0f')} on {place.under} come to "
-        f"{celsius_text(high, '.0f')} after {num(out.minutes.usual, '.0f')}. Rest after each turn, "
-        "chill flour and bench, or roll on stone for less.",
+        f"{many} about {num(minutes)} min per block; paste {mm_text(thinnest)} thick on average, "
+        f"at {celsius_text(case.house.temp_in(place), '.0f')} on {place.under}, reaches "
+        f"{celsius_text(high, '.0f')} after {num(out.minutes.usual, '.0f')} min. Rest after each "
+        "turn, chill the flour and bench, or roll on stone to gain time.",
         "calc",
     )
 
@@ -257,10 +269,12 @@ def no_place_is_right(case: ColdInput) -> Opinion | None:
             "no_place_is_right",
             "wrong",
             "No place here makes this paste ready",
-            f"{_thick(found.rest.thickness_mm)} never come to "
-            f"{celsius_range(*case.range_c, spec='.0f')} throughout in "
-            f"{', '.join(place.name for place, _ in ways)}. Another fat, a thinner block, or "
-            "another temperature.",
+            (
+                f"A block {_thick(found.rest.thickness_mm)} thick never reaches "
+                f"{celsius_range(*case.range_c, spec='.0f')} all the way through in "
+                f"{', '.join((place.name for place, _ in ways))}. Use another fat, a thinner "
+                "block or another temperature."
+            ),
             "calc",
             None,
             found.rest.at + 1,
@@ -287,8 +301,11 @@ def sugar_waits_for_cold(case: ColdInput) -> Opinion | None:
                 "sugar_waits_for_cold",
                 "look",
                 "Sugar waits too long in this rest",
-                f"The block needs {num(found.least_min, '.0f')} min; with sugar in it "
-                f"{num(SUGAR_MOST_MIN)} min are the most. Thinner blocks, or the freezer for less.",
+                (
+                    f"The block needs {num(found.least_min, '.0f')} min; with sugar in it, "
+                    f"{num(SUGAR_MOST_MIN)} min is the limit. Make thinner blocks, or use the "
+                    "freezer for a shorter time."
+                ),
                 "trade",
                 None,
                 found.rest.at + 1,
@@ -307,9 +324,12 @@ def shaped_pieces_warm(case: ColdInput) -> Opinion | None:
     return Opinion(
         "shaped_pieces_warm",
         "look",
-        "Shaped pieces stand warm before the oven",
-        f"At {celsius_text(warm, '.0f')} they are as warm as the room within minutes, and the fat "
-        "runs before the leaves set. Straight from the cold into the hot oven.",
+        "Shaped pieces wait in the warm before baking",
+        (
+            f"At {celsius_text(warm, '.0f')} they are as warm as the room within minutes, and "
+            "the fat runs before the leaves set. Bake them straight from the cold in a hot "
+            "oven."
+        ),
         "trade",
         Action("Chill them in the fridge", replace(case.study.formula, turn_line=changed.line())),
     )

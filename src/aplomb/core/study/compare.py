@@ -12,6 +12,7 @@ from aplomb.core.base.figures import (
     num,
 )
 from aplomb.core.base.house import House
+from aplomb.core.paste.fat_profile import FatProfile
 from aplomb.core.paste.formula import Part, allergens
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.readings.readings import READING_WORDS
@@ -151,53 +152,76 @@ def at_the_bench(before: Study, after: Study, pantry: Pantry, house: House) -> t
     one, two = before.fat, after.fat
     if one and two and one.enclose_c and two.enclose_c and one.enclose_c != two.enclose_c:
         shift = sum(two.enclose_c) / 2 - sum(one.enclose_c) / 2
-        way = "warmer" if shift > 0 else "colder"
+        by = f"{bare_text(abs(shift), 'K', '.1f')} {house_unit('K')}"
         words.append(
             f"Enclose and roll at {celsius_range(*two.enclose_c, '–')} instead of "
             f"{degrees(one.enclose_c[0], '.0f')}–{degrees(one.enclose_c[1], '.0f')}: "
-            f"{bare_text(abs(shift), 'K', '.1f')} {house_unit('K')} {way}."
+            + (f"{by} warmer." if shift > 0 else f"{by} colder.")
         )
     if two and one and two.sfc and one.sfc:
-        for place, temp in (("fridge", house.fridge_c), ("shop", house.shop_c)):
-            was, now = one.feel(temp), two.feel(temp)
-            if was != now:
-                words.append(f"In the {place} at {celsius_text(temp)} it is {now}, not {was}.")
-        film_was, film_now = one.film_sfc or 0.0, two.film_sfc or 0.0
-        if abs(film_now - film_was) >= 2:
-            more = "More" if film_now > film_was else "Less"
-            words.append(
-                f"{more} film in the mouth: {film_now:.0f} % solid at {celsius_text(35)}, not "
-                f"{film_was:.0f}."
-            )
-        if two.is_blend and not one.is_blend:
-            words.append(f"A blend may come out softer than calculated; try {g_text(200)} first.")
+        words += _feel_words(one, two, house)
     milk_was, milk_now = _milk_fat(before, pantry), _milk_fat(after, pantry)
     if abs(milk_now - milk_was) >= 0.1:
+        fat = f"{100 * milk_now:.0f} % of the fat is milk fat, not {100 * milk_was:.0f}"
         words.append(
-            f"{'Less' if milk_now < milk_was else 'More'} butter flavour: {100 * milk_now:.0f} % "
-            f"of the fat is milk fat, not {100 * milk_was:.0f}."
+            f"Less butter flavour: {fat}."
+            if milk_now < milk_was
+            else f"More butter flavour: {fat}."
         )
     flour = max(after.accounts.flour_g, 1.0)
-    for name, change in (
-        ("water", after.accounts.dough_water_g - before.accounts.dough_water_g),
-        ("salt to weigh", after.accounts.salt_added_g - before.accounts.salt_added_g),
+    for more, less, change in (
+        (
+            "{} more water in the dough.",
+            "{} less water in the dough.",
+            after.accounts.dough_water_g - before.accounts.dough_water_g,
+        ),
+        (
+            "Weigh {} more salt into the dough.",
+            "Weigh {} less salt into the dough.",
+            after.accounts.salt_added_g - before.accounts.salt_added_g,
+        ),
     ):
         if abs(change) * 1000 / flour >= WORTH_G and abs(change) >= 0.1:
-            more = "more" if change > 0 else "less"
-            words.append(f"{g_text(abs(change), '.3g')} {more} {name} in the dough.")
+            words.append((more if change > 0 else less).format(g_text(abs(change), ".3g")))
     milk = (after.readings.milk_solids_pct or 0) - (before.readings.milk_solids_pct or 0)
     if abs(milk) >= 0.3:
-        when = "sooner" if milk > 0 else "later"
-        words.append(f"It colours {when}: {_signed(milk)} % milk solids.")
+        solids = f"{_signed(milk)} % milk solids"
+        words.append(f"It browns sooner: {solids}." if milk > 0 else f"It browns later: {solids}.")
     if before.readings.flour_protein_pct and after.readings.flour_protein_pct:
         protein = after.readings.flour_protein_pct - before.readings.flour_protein_pct
         if abs(protein) >= 0.5:
-            strong = protein > 0
-            do = "stretches further and pulls back" if strong else "tears sooner and bakes tender"
-            words.append(f"The dough {do}: {_signed(protein)} % protein in the flour.")
+            more = f"{_signed(protein)} % protein in the flour"
+            words.append(
+                f"The dough stretches further and pulls back: {more}."
+                if protein > 0
+                else f"The dough tears sooner and bakes tender: {more}."
+            )
     if before.plan != after.plan:
         words.append(f"The turns are {after.plan.line()}.")
     return tuple(words)
+
+
+def _feel_words(one: FatProfile, two: FatProfile, house: House) -> list[str]:
+    """Say what another fat does under the hand and in the mouth."""
+    words: list[str] = []
+    for said, temp in (
+        ("In the fridge at {} the fat is {}, not {}.", house.fridge_c),
+        ("In the bakery at {} the fat is {}, not {}.", house.shop_c),
+    ):
+        was, now = one.feel(temp), two.feel(temp)
+        if was != now:
+            words.append(said.format(celsius_text(temp), now, was))
+    film_was, film_now = one.film_sfc or 0.0, two.film_sfc or 0.0
+    if abs(film_now - film_was) >= 2:
+        solid = f"{film_now:.0f} % solid at {celsius_text(35)}, not {film_was:.0f}"
+        words.append(
+            f"More film in the mouth: {solid}."
+            if film_now > film_was
+            else f"Less film in the mouth: {solid}."
+        )
+    if two.is_blend and not one.is_blend:
+        words.append(f"A blend may come out softer than calculated; try {g_text(200)} first.")
+    return words
 
 
 def _signed(value: float) -> str:

@@ -97,11 +97,13 @@ def solve(
     import numpy as np
 
     if not targets:
-        raise AplombError("say what you want, e.g. fat on flour 75 %")
+        raise AplombError("enter what you want, e.g. fat on flour 75 %")
     formula = _with_materials_of(study.formula, pantry, targets)
     places = [(p, i, n) for p, i, n in formula.all_lines() if p in IN_THE_PASTE]
     if not places:
-        raise AplombError("nothing can be solved yet: dough and fat block have no lines")
+        raise AplombError(
+            "nothing can be solved yet: the dough and fat block are empty; add ingredients first"
+        )
     known = [(part, pantry[line.material]) for part, _, line in places]
     now = np.array([line.grams for _, _, line in places])
     targets = _with_fat_kept(study, pantry, targets, keep_fat)
@@ -110,7 +112,7 @@ def solve(
         if not ratio.top.any() and target.value > 0 and target.sense != "at most":
             name = WANTED_WORDS[target.what][0]
             raise AplombError(
-                f"nothing in the paste brings {name[0].lower()}{name[1:]}; add it first"
+                f"nothing in the paste gives {name[0].lower()}{name[1:]}; add it first"
             )
     rows = [ratio.row(target, pantry) for target, ratio in zip(targets, ratios, strict=True)]
     for at, (part, i, line) in enumerate(places):
@@ -204,7 +206,7 @@ def _something_left(
         there = float(row @ now)
         if there > 0 or (shared and name == "fat to enclose"):
             least = max(LEAST_LEFT * there, LEAST_G if there == 0 else 0.0)
-            rows.append(_Row(-row, -least, False, f"some {name} is left"))
+            rows.append(_Row(-row, -least, False, f"some {name} must be left"))
     return rows
 
 
@@ -235,9 +237,11 @@ def _with_materials_of(formula: Formula, pantry: Pantry, targets: tuple[Target, 
         if target.what == "fat_share_pct":
             there = any(n.material == target.material for n in formula.block)
             if not material.is_fat:
-                raise AplombError(f"{material.name} is not a fat; a share is of the block’s fat")
+                raise AplombError(
+                    f"{material.name} is not a fat; a share can only be of the fat in the block"
+                )
             if target.value > 100:
-                raise AplombError(f"a share is at most 100 %, not {num(target.value, '.6g')} %")
+                raise AplombError(f"a share can be 100 % at most, not {num(target.value, '.6g')} %")
         if there:
             continue
         if not material.is_fat:

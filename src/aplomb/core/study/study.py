@@ -126,10 +126,10 @@ class Study(Struct, frozen=True):
         if self.readings.cost is not None:
             return ""
         if not self.unpriced:
-            return "There is no cost without weights and pieces."
+            return "No cost yet: enter weights and pieces first."
         some = ", ".join(name.lower() for name in self.unpriced[:4])
         more = f" and {len(self.unpriced) - 4} more" if len(self.unpriced) > 4 else ""
-        return f"No cost: {some}{more} without a price. Prices are in the pantry."
+        return f"No cost: {some}{more} have no price. Enter prices in the pantry."
 
     @property
     def shown_opinions(self) -> tuple[Opinion, ...]:
@@ -259,8 +259,8 @@ class Study(Struct, frozen=True):
         share = self.readings.fat_volume_share
         if share and leaves and self.formula.sheet_mm * share * 1000 / leaves < THINNEST_LEAF_UM:
             raise AplombError(
-                "After so many folds a leaf of fat would be thinner than a molecule of fat: there "
-                "is no leaf left to cut through."
+                "After so many folds a fat leaf would be thinner than a molecule of fat, "
+                "so there is no leaf left to show."
             )
         used_up = len(self.worked.turns) < len(
             Plan(self.plan.enclosure, self.plan.steps[:upto]).turns

@@ -82,7 +82,7 @@ def turns_of(
         fat, dough = leaves[i] if leaves else (None, None)
         found.append(TurnStudy(i - 1, product, fat, dough, size))
     if not trouble and plan.enclosure is Enclosure.PORTIONS and not plan.portions:
-        trouble = "No portion is spread yet: write a step like +3 where one is."
+        trouble = "No portion of fat is spread yet: add a step like +3 where one goes."
     if not trouble and found[-1].fat_leaves is None:
         trouble = _why_no_leaves(plan)
     return tuple(found), trouble
@@ -93,4 +93,4 @@ def _why_no_leaves(plan: Plan) -> str:
         refuse_unworkable(plan)
     except AplombError as error:
         return as_sentence(error)
-    return "Leaves of a log follow from its size, and there are no weights yet."
+    return "The leaves of a log depend on its size, and there are no weights yet."

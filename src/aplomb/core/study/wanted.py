@@ -50,7 +50,7 @@ WANTED_WORDS: dict[Wanted, tuple[str, str]] = {
     "acid_pct": ("Acid, as acetic", "%"),
     "flour_protein_pct": ("Protein of the flour", "%"),
     "fat_share_pct": ("Share of the block’s fat", "%"),
-    "material_g": ("All of a packet, weight", "g"),
+    "material_g": ("Weight of a whole packet", "g"),
     "cost_per_piece": ("Cost per piece", ""),
     "flour_g": ("Flour", "g"),
     "paste_g": ("Paste", "g"),

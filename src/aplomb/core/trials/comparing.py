@@ -65,7 +65,7 @@ def compare(pairs: Sequence[tuple[float, float]], matters: float) -> Compared:
     if not 1 <= len(pairs) <= MOST_PAIRS:
         wrong.add(f"pairs: {len(pairs)} are given; use 1 to {MOST_PAIRS}.")
     if not (math.isfinite(matters) and matters > 0):
-        wrong.add(f"matters: {matters} is no difference; use one above 0.")
+        wrong.add(f"matters: {matters} is not a difference; use one above 0.")
     for i, pair in enumerate(pairs[:MOST_PAIRS]):
         for name, value in zip(("first", "second"), pair, strict=True):
             wrong.number(f"pairs[{i}].{name}", value, -1e9, 1e9, "")
@@ -107,7 +107,7 @@ def compare_apart(first: Sequence[float], second: Sequence[float], matters: floa
         for i, value in enumerate(group[:MOST_PAIRS]):
             wrong.number(f"{name}[{i}]", value, -1e9, 1e9, "")
     if not (math.isfinite(matters) and matters > 0):
-        wrong.add(f"matters: {matters} is no difference; use one above 0.")
+        wrong.add(f"matters: {matters} is not a difference; use one above 0.")
     wrong.check()
     mean = math.fsum(second) / len(second) - math.fsum(first) / len(first)
     n, m = len(first), len(second)

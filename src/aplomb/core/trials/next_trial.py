@@ -60,14 +60,15 @@ def candidates(limits: Limits, fixed: Made, rng: np.random.Generator) -> list[Ma
     keys = {factor.key for factor in FACTORS}
     for key, (low, high) in limits.items():
         if key not in keys:
-            wrong.add(f"{key}: no such factor; there are {', '.join(sorted(keys))}.")
+            wrong.add(f"{key}: this cannot be changed; use one of {', '.join(sorted(keys))}.")
             continue
         about = MADE_WORDS[key]
         for value in (low, high):
             wrong.number(about.words.lower(), value, about.low, about.high, about.unit)
         if low > high:
             wrong.add(
-                f"{about.words.lower()}: from {low:g} to {high:g} is no range; turn it round."
+                f"{about.words.lower()}: from {low:g} to {high:g} is the wrong way round; "
+                "put the lower figure first."
             )
     if not limits:
         wrong.add("limits: let at least one thing change.")
@@ -235,11 +236,11 @@ def design(
     """
     wrong = Problems()
     if not 1 <= len(levels) <= 2:
-        wrong.add(f"factors: {len(levels)} at a time; use one or two.")
+        wrong.add(f"factors: {len(levels)} are given; change one or two at a time.")
     for key, values in levels.items():
         about = MADE_WORDS.get(key)
         if about is None or not about.high:
-            wrong.add(f"{key}: no such factor.")
+            wrong.add(f"{key}: this cannot be changed in a trial; choose another.")
             continue
         if not 2 <= len(set(values)) <= 4:
             wrong.add(f"{about.words.lower()}: {len(set(values))} values; use two to four.")

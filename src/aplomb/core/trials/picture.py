@@ -84,7 +84,7 @@ def scale_of(first: Point, second: Point, apart_mm: float) -> Scale:
     wrong.number("distance", apart_mm, 0.1, 5000, "mm")
     px = math.dist(first, second)
     if not px >= LEAST_PX:
-        wrong.add(f"scale: the two places are {px:.0f} pixels apart; set them further apart.")
+        wrong.add(f"scale: the two marks are {px:.0f} pixels apart; set them further apart.")
     wrong.check()
     return Scale(px / apart_mm, math.sqrt(2.0) / px)
 
@@ -203,15 +203,20 @@ def count_leaves(picture: Grey, first: Point, second: Point, *, wide_px: float =
     apart = length / max(leaves, 1.0)
     why = ""
     if leaves < 2:
-        why = "No leaves stand out along this line."
+        why = "No leaves can be seen along this line."
     elif apart < LEAST_PX_A_LEAF:
-        why = f"Leaves lie {apart:.1f} pixels apart: too close to be told. Take a nearer picture."
+        why = (
+            f"The leaves are {apart:.1f} pixels apart, too close to tell. Take a closer photograph."
+        )
     elif spread > max(2.0, 0.12 * leaves):
-        why = "Lines side by side give different counts: the line may cross the leaves aslant."
+        why = (
+            "Lines next to each other give different counts: the line may cross the "
+            "leaves at a slant. Draw it straight across."
+        )
     elif _scatter(middle) > UNEVEN * (1 + 2 / leaves):
-        why = "Leaves lie very unevenly: some may be too fine to be seen. Take a nearer picture."
+        why = "The leaves are very uneven: some may be too fine to see. Take a closer photograph."
     elif _together(flats) < ALIKE:
-        why = "The leaves hardly stand out from the noise: more light, or a cleaner cut."
+        why = "The leaves hardly show in this photograph: use more light, or make a cleaner cut."
     at = tuple(float(v) / (lines.shape[1] - 1) for v in middle)
     return Counted(leaves, max(0.0, leaves - doubt), leaves + doubt, at, apart, not why, why)
 

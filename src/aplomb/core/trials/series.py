@@ -90,9 +90,11 @@ def check_series(series: Series) -> Series:
     if not series.name.strip() or len(series.name) > 80:
         wrong.add("series: its name has 1 to 80 characters.")
     if not series.change.strip() or len(series.change) > 80:
-        wrong.add("change: say in 1 to 80 characters what is changed.")
+        wrong.add("change: say what is changed, in 1 to 80 characters.")
     if series.outcome not in OUTCOMES:
-        wrong.add(f"outcome: “{series.outcome[:30]}” is none; use {', '.join(OUTCOMES)}.")
+        wrong.add(
+            f"outcome: “{series.outcome[:30]}” is not one of them; use {', '.join(OUTCOMES)}."
+        )
     wrong.number("matters", series.matters, 0, 1e6, "")
     if len(series.planned) > MOST_VARIANTS:
         wrong.add(f"planned: {len(series.planned)} are too many; up to {MOST_VARIANTS} fit.")

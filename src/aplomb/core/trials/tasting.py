@@ -78,9 +78,9 @@ def triangle(tasters: int, right: int, alpha: float = 0.05) -> Tasted:
     wrong.number("tasters", tasters, 1, MOST_TASTERS, "")
     wrong.number("right", right, 0, MOST_TASTERS, "")
     if not wrong.told and right > tasters:
-        wrong.add(f"right: {right} of {tasters} tasters cannot be.")
+        wrong.add(f"right: {right} of {tasters} tasters is not possible; check both.")
     if not 0 < alpha < 1:
-        wrong.add(f"alpha: {alpha} is no level; use one between 0 and 1, e.g. 0.05.")
+        wrong.add(f"alpha: {alpha} cannot be used; use a number between 0 and 1, e.g. 0.05.")
     wrong.check()
     return Tasted(_least_right(tasters, alpha), tail(tasters, right))
 
@@ -141,9 +141,9 @@ def preference(first: int, second: int, alpha: float = 0.05) -> Preferred:
     for name, value in (("first", first), ("second", second)):
         wrong.number(name, value, 0, MOST_TASTERS, "")
     if not wrong.told and first + second < 1:
-        wrong.add("tasters: nobody said which is liked better.")
+        wrong.add("tasters: nobody has given a preference yet.")
     if not 0 < alpha < 1:
-        wrong.add(f"alpha: {alpha} is no level; use one between 0 and 1, e.g. 0.05.")
+        wrong.add(f"alpha: {alpha} cannot be used; use a number between 0 and 1, e.g. 0.05.")
     wrong.check()
     n = first + second
     least = next((k for k in range(n // 2 + 1, n + 1) if _both_tails(n, k) <= alpha), None)
@@ -187,7 +187,7 @@ def tasters_needed(discriminators: float, alpha: float = 0.05, power: float = 0.
     wrong = Problems()
     for name, share in (("discriminators", discriminators), ("alpha", alpha), ("power", power)):
         if not 0 < share < 1:
-            wrong.add(f"{name}: {share} is no share; use one between 0 and 1.")
+            wrong.add(f"{name}: {share} is not a share; use one between 0 and 1.")
     wrong.check()
     p = discriminators + (1 - discriminators) / 3
     for n in range(3, 501):

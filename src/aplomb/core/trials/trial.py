@@ -49,10 +49,10 @@ class Piece(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 PIECE_WORDS: dict[str, str] = {
-    "raw_mm": "Raw height, mm", "baked_mm": "Baked height, mm", "low_mm": "Lowest, mm",
-    "raw_along_mm": "Along raw, mm", "baked_along_mm": "Along baked, mm",
-    "raw_across_mm": "Across raw, mm", "baked_across_mm": "Across baked, mm",
-    "raw_g": "Raw, g", "baked_g": "Baked, g", "leaves": "Leaves",
+    "raw_mm": "Raw height, mm", "baked_mm": "Baked height, mm", "low_mm": "Lowest height, mm",
+    "raw_along_mm": "Raw along rolling, mm", "baked_along_mm": "Baked along rolling, mm",
+    "raw_across_mm": "Raw across rolling, mm", "baked_across_mm": "Baked across rolling, mm",
+    "raw_g": "Raw weight, g", "baked_g": "Baked weight, g", "leaves": "Leaves",
 }  # fmt: skip
 """Words of what is measured on a piece."""
 LARGEST: dict[str, tuple[float, float, str]] = {
@@ -90,7 +90,7 @@ class Judged(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 JUDGED_WORDS: dict[str, tuple[str, tuple[str, ...]]] = {
-    "colour": ("Colour", ("pale", "light", "as wanted", "brown", "dark")),
+    "colour": ("Colour", ("pale", "light", "just right", "brown", "dark")),
     "base": ("Base", ("soft", "limp", "firm", "crisp", "very crisp")),
     "shatter": ("Shatter", ("dull", "soft", "fair", "clean", "loud and clean")),
     "film": ("Greasy film", ("none", "a trace", "some", "clear", "thick")),
@@ -179,12 +179,12 @@ MADE_WORDS: dict[str, MadeWords] = {
     "turns": MadeWords("Turns", 0, 40, "", 0.1),
     "water_pct": MadeWords("Dough water", 0, 200, "%", 0.8),
     "dust_g": MadeWords("Dusting flour", 0, 50_000, "g", 15.0),
-    "block_c": MadeWords("Block at the last sheet", -25, 45, "°C", 1.0),
+    "block_c": MadeWords("Block at the final sheet", -25, 45, "°C", 1.0),
     "out_min": MadeWords("Out of the cold", 0, 1440, "min", 3.0),
     "chill_min": MadeWords("Last rest", 0, 20_000, "min", 5.0),
     "bake_c": MadeWords("Oven, no fan", 30, 350, "°C", 3.0),
     "bake_min": MadeWords("Baked", 0, 600, "min", 1.0),
-    "shop_c": MadeWords("Shop", -5, 45, "°C", 1.5),
+    "shop_c": MadeWords("Room", -5, 45, "°C", 1.5),
     "oven": MadeWords("Which oven"),
     "fridge": MadeWords("Which fridge"),
     "baker": MadeWords("Baker"),
@@ -270,14 +270,14 @@ OUTCOMES: dict[str, OutcomeKind] = {
         OutcomeKind("even_pct", "Evenness", "%", 1, 5.0),
         OutcomeKind("loss_pct", "Bake loss", "%", 0, 1.5),
         OutcomeKind("leak_pct", "Fat on the tray", "%", -1, 0.5),
-        OutcomeKind("shrink_along_pct", "Shrink along", "%", -1, 2.0),
-        OutcomeKind("shrink_across_pct", "Shrink across", "%", -1, 2.0),
+        OutcomeKind("shrink_along_pct", "Shrinkage along", "%", -1, 2.0),
+        OutcomeKind("shrink_across_pct", "Shrinkage across", "%", -1, 2.0),
         OutcomeKind("round_pct", "Roundness", "%", 1, 3.0),
         OutcomeKind("leaves", "Open leaves", "", 1, 10.0, 0),
-        OutcomeKind("colour", "Colour", "of 5", 0, 1.0),
-        OutcomeKind("base", "Base", "of 5", 1, 1.0),
-        OutcomeKind("shatter", "Shatter", "of 5", 1, 1.0),
-        OutcomeKind("film", "Greasy film", "of 5", -1, 1.0),
+        OutcomeKind("colour", "Colour", "out of 5", 0, 1.0),
+        OutcomeKind("base", "Base", "out of 5", 1, 1.0),
+        OutcomeKind("shatter", "Shatter", "out of 5", 1, 1.0),
+        OutcomeKind("film", "Greasy film", "out of 5", -1, 1.0),
     )
 }
 """All outcomes, the one asked for first in front."""
@@ -341,10 +341,10 @@ def check_trial(trial: Trial) -> Trial:
     """
     wrong = Problems()
     if not trial.batch:
-        wrong.add("batch: a trial is a batch that was really made; choose one, or write one down.")
+        wrong.add("batch: a trial needs a batch that was really made; choose one, or enter one.")
     for text, words in ((trial.key, "key"), (trial.formula, "formula")):
         if not text:
-            wrong.add(f"{words}: it is empty.")
+            wrong.add(f"{words}: must not be empty.")
     if len(trial.pieces) > MOST_PIECES:
         wrong.add(f"pieces: {len(trial.pieces)} are too many; up to {MOST_PIECES} fit.")
     if len(trial.pictures) > MOST_PICTURES:
@@ -362,7 +362,7 @@ def check_trial(trial: Trial) -> Trial:
         raw = math.fsum(p.raw_g or 0.0 for p in trial.pieces)
         if not wrong.told and raw and trial.leak_g > raw:
             wrong.add(
-                "fat on the tray: it weighs more than the pieces did; one of the two is wrong."
+                "fat on the tray: more than the pieces weighed raw; check both, one is wrong."
             )
     check_sound(trial, wrong)
     wrong.check()
@@ -381,13 +381,14 @@ def _check_piece(piece: Piece, place: str, wrong: Problems) -> None:
     lift = of_piece(piece, "lift")
     if lift is not None and not LEAST_LIFT <= lift <= MOST_LIFT:
         wrong.add(
-            f"{place}: {piece.baked_mm:.4g} mm from {piece.raw_mm:.4g} mm is a lift of {lift:.3g}; "
-            f"look at both (a lift is {LEAST_LIFT:g} to {MOST_LIFT:g})."
+            f"{place}: {piece.baked_mm:.4g} mm from {piece.raw_mm:.4g} mm is a lift of "
+            f"{lift:.3g}; check both heights (lift should be {LEAST_LIFT:g} to "
+            f"{MOST_LIFT:g})."
         )
     for less, more, words in (
-        ("low_mm", "baked_mm", "the lowest place is higher than the highest"),
+        ("low_mm", "baked_mm", "the lowest height is more than the baked height"),
         ("baked_g", "raw_g", "it weighs more baked than raw"),
     ):
         small, large = getattr(piece, less), getattr(piece, more)
         if small is not None and large is not None and small > large:
-            wrong.add(f"{place}: {words} ({small:g} and {large:g}); one of the two is wrong.")
+            wrong.add(f"{place}: {words} ({small:g} and {large:g}); check both, one is wrong.")

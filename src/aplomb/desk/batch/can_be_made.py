@@ -34,9 +34,9 @@ class CanBeMadeCard(QFrame):
         self.work = LatestJob(self._came, self)
         frame, column = card()
         column.addWidget(label("What can I make with …", "title"))
-        wanted = MaterialField(lambda: session.reference.pantry, "From a material")
+        wanted = MaterialField(lambda: session.reference.pantry, "From an ingredient")
         wanted.chosen.connect(self._take_material)
-        self.grams = Field("Amount in hand", self._take_grams, on_error, eager=True)
+        self.grams = Field("Amount in stock", self._take_grams, on_error, eager=True)
         fix_width(self.grams, 100)
         self._of: QLabel = label("", "second")
         column.addLayout(row(self.grams, self._of, None, wanted))
@@ -164,7 +164,7 @@ def _using(
 def _rows(made: tuple[CanBeMade, ...], nothing: str, more: int = 0) -> tuple[Row, ...]:
     if not made:
         return (Row(nothing, (), "same"),) if nothing else ()
-    rows = [Row("Each by itself", ("paste", "pieces"), "head")]
+    rows = [Row("If used only for", ("paste", "pieces"), "head")]
     rows += [
         Row(
             f"{each.formula}: {each.product}" if each.product else each.formula,
@@ -173,5 +173,5 @@ def _rows(made: tuple[CanBeMade, ...], nothing: str, more: int = 0) -> tuple[Row
         for each in made
     ]
     if more:
-        rows.append(Row(f"and {number_text(more, 0)} formulas more", (), "same"))
+        rows.append(Row(f"and {number_text(more, 0)} more formulas", (), "same"))
     return tuple(rows)

@@ -39,7 +39,7 @@ class CostsPage(Page):
     """Losses and costs, side by side."""
 
     KEY = "costs"
-    HINT = "Your own measured batches take the place of what is recalled."
+    HINT = "Your own measured batches replace the rules of thumb."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -71,7 +71,10 @@ class CostsPage(Page):
             field = Field(usual.words, partial(self._take_loss, kind), self.show_error)
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 70)
-            field.setToolTip(f"Of {usual.base}. Empty: as in your own batches, or else typical")
+            field.setToolTip(
+                f"Percent of {usual.base}. Leave empty for the figure from "
+                "your own batches, or the typical one"
+            )
             origin: QLabel = label("", "small")
             origin.setWordWrap(True)
             origin.setMinimumWidth(40)
@@ -90,7 +93,7 @@ class CostsPage(Page):
         self._which = QComboBox()
         self._which.setAccessibleName("Batch")
         self._which.activated.connect(lambda _: self._show_batch())
-        self._new = button("A new one", "", self._begin)
+        self._new = button("New batch", "", self._begin)
         self._drop = button("Remove", "", self._remove, "Undo brings it back")
         line = row(self._which, self._new, self._drop)
         line.setStretch(0, 1)
@@ -131,7 +134,7 @@ class CostsPage(Page):
         column.addLayout(self._target_grid)
         self.fats = FigureTable("What changes when the fat changes", 2)
         column.addWidget(self.fats)
-        self.materials = FigureTable("Cost by material", 3)
+        self.materials = FigureTable("Cost by ingredient", 3)
         column.addWidget(self.materials)
         return frame
 
@@ -167,7 +170,7 @@ class CostsPage(Page):
         rows = [
             ("In: paste as mixed", scaled.paste_g),
             ("sprinkled in between the folds", scaled.strewn_g),
-            ("dusting taken up", scaled.dust_g),
+            ("dusting flour taken up", scaled.dust_g),
             ("from the freezer", scaled.frozen_g),
             ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
@@ -215,7 +218,7 @@ class CostsPage(Page):
         formula = self._session.formula
         if formula is not None:
             made = MadeBatch(new_uid(), formula.name, self._session.uid, now())
-            self._session.store.put_made_batch("a batch begun", made)
+            self._session.store.put_made_batch("add a measured batch", made)
             self._which.setCurrentIndex(self._which.findData(made.key))
             self._show_batch()
             self.outcome["mixed_g"].setFocus(Qt.FocusReason.TabFocusReason)
@@ -258,14 +261,14 @@ class CostsPage(Page):
         costs, money = costs_of(study, pantry), self._money()
         whole = costs.whole
         self._big.setText(f"{money(whole, 2)} the batch" if whole is not None else "No cost yet")
-        words = [f"Prices from {day_text(costs.oldest)} on." if costs.oldest else ""]
+        words = [f"Oldest price: {day_text(costs.oldest)}." if costs.oldest else ""]
         if costs.unpriced:
             some = ", ".join(name.lower() for name in costs.unpriced[:4])
-            words.append(f"Without a price: {some}. Prices are in the pantry.")
+            words.append(f"No price yet for {some}. Enter prices in the pantry.")
         if study.scaled.frozen_g or study.scaled.scrap_in_g:
-            words.append("Paste from the freezer and scrap were paid for before: not counted.")
+            words.append("Frozen paste and scrap are already paid for, so they are not counted.")
         self._words.setText(" ".join(w for w in words if w))
-        rows = [Row("Product", ("good", "paste", "on it", "per piece"), "head")]
+        rows = [Row("Product", ("to sell", "paste", "extras", "per piece"), "head")]
         rows += [
             Row(
                 each.name or "Pieces",
@@ -281,7 +284,7 @@ class CostsPage(Page):
         ]
         self.products.show_rows(tuple(rows))
         dear = [
-            f"! {each.name}: {money(each.each, 3)} is over its target of {money(each.target, 2)}."
+            f"{each.name}: {money(each.each, 3)} is above its target of {money(each.target, 2)}."
             for each in costs.products
             if each.over_target
         ]
@@ -289,7 +292,7 @@ class CostsPage(Page):
         self._flags.setVisible(bool(dear))
         self._show_targets(study.formula)
         self._show_fats(study, costs)
-        rows = [Row("Material", ("needed", "cost", "price of"), "head")]
+        rows = [Row("Ingredient", ("needed", "cost", "price date"), "head")]
         rows += [
             Row(m.name, (mass_text(m.grams), money(m.cost, 2), day_text(m.date) if m.date else "–"))
             for m in costs.materials
@@ -304,7 +307,7 @@ class CostsPage(Page):
             self.targets = []
             for i, name in enumerate(names):
                 field = Field(
-                    f"{name},: target cost", partial(self._take_target, i), self.show_error
+                    f"{name}: target cost", partial(self._take_target, i), self.show_error
                 )
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, 84)
@@ -329,7 +332,7 @@ class CostsPage(Page):
             study.formula, reference.pantry, reference.house, study.scaled.written_pieces
         )
         money, whole = self._money(), costs.whole
-        rows = [Row("With another fat at equal fat", ("the batch", "against now"), "head")]
+        rows = [Row("Another fat, same fat content", ("per batch", "change"), "head")]
         for choice in choices:
             change = choice.cost_change_pct
             rows.append(

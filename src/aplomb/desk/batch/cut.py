@@ -48,13 +48,13 @@ from aplomb.work.words.steps import blank_size
 TRIM_APART_PCT = 0.5
 """Trim of batch and plan this far apart is told [%]."""
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
-LIES_WORDS = {"bench": "the bench", "tray": "a tray, whole"}
+LIES_WORDS = {"bench": "the bench", "tray": "a tray, uncut"}
 TIPS = {
-    "relax_along_pct": "What the rolled sheet draws back along the last rolling before it is cut",
-    "relax_across_pct": "What the rolled sheet draws back across the last rolling",
+    "relax_along_pct": "How far the sheet shrinks back along the last rolling before it is cut",
+    "relax_across_pct": "How far the sheet shrinks back across the last rolling",
     "edge_mm": "Trimmed off every rolled edge; 5 to 15 mm is common practice",
-    "scrap_pct": "Scrap, stacked flat, that goes into new paste: at most this share of it",
-    "scrap_g": "Scrap of earlier batches; what goes in is paste that need not be made",
+    "scrap_pct": "The largest share of new paste that may be scrap, stacked flat",
+    "scrap_g": "Scrap from earlier batches. Whatever you use is paste you need not make",
 }
 
 
@@ -94,13 +94,13 @@ class CutPage(Page):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self._empty = wrapping(
-            "Nothing is made of this paste yet. Add what is cut from its sheet: sizes, and how "
-            "many.",
+            "No products yet. Add what you cut from this sheet: sizes, and how many.",
             "second",
         )
-        self.add = button("Add", "", self._add, "A product like the batch’s own piece")
+        self.add = button("Add", "", self._add, "Adds a product the size of the batch’s piece")
         self.copy = button("Copy", "", self._copy)
         self.out = button("Remove", "", self._remove, "Undo brings it back")
+        self.out.setAccessibleName("Remove the product")
         self.editor = ProductEditor(self._session, self._change, self.show_error)
         column.addWidget(self._empty)
         column.addWidget(self.list)
@@ -119,24 +119,24 @@ class CutPage(Page):
         mm = partial(read_length, zero=True)
         percent = partial(parse_percent, decimal=decimal_sign())
         for name, words, read, at in (
-            ("length_mm", "Long, mm", mm, (0, 0)),
-            ("width_mm", "Wide, mm", mm, (0, 2)),
+            ("length_mm", "Length, mm", mm, (0, 0)),
+            ("width_mm", "Width, mm", mm, (0, 2)),
             ("relax_along_pct", "Shrink-back lengthwise, %", percent, (1, 0)),
             ("relax_across_pct", "across, %", percent, (1, 2)),
             ("edge_mm", "Edge trim, mm", mm, (2, 0)),
             ("scrap_pct", "Scrap reworked, %", percent, (4, 0)),
-            ("scrap_g", "in hand", partial(read_mass, zero=True), (4, 2)),
+            ("scrap_g", "in stock", partial(read_mass, zero=True), (4, 2)),
         ):
             field = Field(words, partial(self._take_cutting, name, read), self.show_error)
             self._pair(grid, *at, words, field)
             self.cut_fields[name] = field
         self.cut_fields["relax_along_pct"].setAccessibleName("Shrink-back lengthwise, %")
         self.cut_fields["relax_across_pct"].setAccessibleName("Shrink-back crosswise, %")
-        self.cut_fields["scrap_g"].setAccessibleName("Scrap in hand")
+        self.cut_fields["scrap_g"].setAccessibleName("Scrap in stock")
         self.cut_fields["scrap_g"].setPlaceholderText("none")
         for name in ("length_mm", "width_mm"):
             self.cut_fields[name].setPlaceholderText("–")
-            self.cut_fields[name].setToolTip("As cut; empty for the best that is found")
+            self.cut_fields[name].setToolTip("Size as cut. Leave empty for the best size")
         for name, words in TIPS.items():
             self.cut_fields[name].setToolTip(plain_tip(words))
             self.cut_fields[name].setAccessibleDescription(words)
@@ -151,7 +151,9 @@ class CutPage(Page):
         self._pair(grid, 2, 2, "Blocks", self._blocks)
         self._lies = QComboBox()
         self._lies.setAccessibleName("The sheet rests on")
-        self._lies.setToolTip("On a tray a sheet rests, or is baked, whole: no larger than that")
+        self._lies.setToolTip(
+            "A sheet that rests or bakes uncut on a tray can be no larger than the tray"
+        )
         for key, words in LIES_WORDS.items():
             self._lies.addItem(words, key)
         self._lies.activated.connect(lambda _: self._cutting(lies_on=self._lies.currentData()))
@@ -181,8 +183,13 @@ class CutPage(Page):
         self._which.activated.connect(self._choose_plan)
         self.view = CutView()
         self.take = button("Use in the batch", "main", self._take_plan)
-        self.take.setToolTip("Blocks, sheet and trim of the batch become those of this plan")
-        self.again = button("Search again", "", self._search_again, "Forgets the sheet in hand")
+        self.take.setToolTip("Sets the batch’s blocks, sheet and trim to those of this plan")
+        self.again = button(
+            "Search again",
+            "",
+            self._search_again,
+            "Forgets the sheet sizes you set and searches from scratch",
+        )
         self._svg = button("Cut plan as SVG…", "", self._give_svg)
         self._flow = Flow(self.take, self.again, self._which, self._svg, spacing=8)
         self.table = FigureTable("Pieces of the plan", 5)
@@ -330,7 +337,9 @@ class CutPage(Page):
         self._asked, self._asked_of = asked, study
         if not study.formula.wanted:
             self.search.forget()
-            self._came(AplombError("No pieces are ordered yet: say how many of a product."))
+            self._came(
+                AplombError("No pieces ordered yet. Enter how many for one of the products.")
+            )
             return
         self._words.setText("Searching for the best sheet …")
         self.search.ask(lambda: sheets_of(study, house, blocks))
@@ -383,17 +392,18 @@ class CutPage(Page):
         rolled = plan.rolled
         words = (
             f"Roll to {sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
-            f"{mm_text(rolled.height_mm, 2)}; let it draw back to "
-            f"{mm_text(plan.sheet.height_mm, 2)}, then cut. "
-            f"{number_text(plan.yield_pct)} % is in pieces."
+            f"{mm_text(rolled.height_mm, 2)} thick; let it shrink back to "
+            f"{mm_text(plan.sheet.height_mm, 2)} thick, then cut. "
+            f"{number_text(plan.yield_pct)} % of the sheet goes into pieces."
         )
         if any(plan.lacking()):
-            words += f" {sum(plan.lacking())} wanted pieces do not fit on this sheet."
+            words += f" {sum(plan.lacking())} of the ordered pieces do not fit on this sheet."
         losses = study.scaled.losses
         if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
             words += (
-                f" The batch allows {number_text(losses.trim.value)} % of trim, this plan "
-                f"has {number_text(sheets.trim_pct)} %: use it to allow for that."
+                f" The batch allows {number_text(losses.trim.value)} % trim, but this "
+                f"plan has {number_text(sheets.trim_pct)} %. Press “Use in the batch” to "
+                "allow for that."
             )
         self._words.setText(words)
         self.view.show_plan(plan, names)
@@ -404,7 +414,7 @@ class CutPage(Page):
         sheets = self.sheets
         if sheets is not None:
             self._free_blocks = False
-            self._session.shelf.edit("take the cut plan", lambda f: taken(f, sheets))
+            self._session.shelf.edit("use the cut plan", lambda f: taken(f, sheets))
 
     def _search_again(self) -> None:
         self._cutting(length_mm=0.0, width_mm=0.0, rows="", sheets_a_block=0)
@@ -422,7 +432,7 @@ def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
         made, wanted = plan.pieces()[i], plan.wanted[i]
         parts = _part_rows(plan, product, mine)
         size = "" if parts else " + ".join(blank_size(b, 0) for _, b in mine)
-        over = number_text(made - wanted, 0) if made >= wanted else f"−{wanted - made} short"
+        over = number_text(made - wanted, 0) if made >= wanted else f"{wanted - made} short"
         found.append(
             Row(
                 f"{letter(product)}  {names[product]}",

@@ -41,7 +41,7 @@ class DemandPage(Page):
     """Products and numbers over all formulas of the book."""
 
     KEY = "demand"
-    HINT = "What you want of everything the book makes, and the blocks of paste that give it."
+    HINT = "How many of each product you need, and the blocks of paste to make for them."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -78,7 +78,7 @@ class DemandPage(Page):
         column.addLayout(self._grid)
         self.more = FormulaField(
             lambda: {uid: entry.name for uid, entry in self._session.shelf.entries.items()},
-            "Another formula",
+            "Add a formula",
         )
         self.more.chosen.connect(self._add)
         column.addWidget(self.more)
@@ -92,8 +92,8 @@ class DemandPage(Page):
         self._big = wrapping("", "big")
         self.table = FigureTable("Mixes and blocks", 4)
         self._notes = wrapping("", "second")
-        self.take = button("Apply to the formulas", "main", self._take)
-        self.take.setToolTip("Each formula’s batch becomes that of the day: numbers and blocks")
+        self.take = button("Use in the batches", "main", self._take)
+        self.take.setToolTip("Sets each formula’s batch to the day’s numbers and blocks")
         column.addWidget(self._big)
         column.addWidget(self.table)
         column.addWidget(self._notes)
@@ -174,7 +174,7 @@ class DemandPage(Page):
                 caption = label(f"{name}, pieces" if own else f"  {product}")
                 caption.setMinimumWidth(40)
                 field = Field(
-                    f"{product or name}, wanted",
+                    f"{product or name}, ordered",
                     partial(self._take_want, uid, product),
                     self.show_error,
                 )
@@ -205,13 +205,13 @@ class DemandPage(Page):
         ]
         if pieces:
             rest.append(Want(uid, product, pieces))
-        self._put(f"{pieces} {product or 'pieces'} wanted", wants=tuple(rest))
+        self._put(f"{pieces} {product or 'pieces'} ordered", wants=tuple(rest))
 
     def _take_frozen(self, on: bool) -> None:
         self._put("freezer first" if on else "all new paste", use_frozen=on)
 
     def _clear(self) -> None:
-        self._put("nothing wanted", wants=())
+        self._put("nothing ordered", wants=())
 
     def _show_blocks(self) -> None:
         made = [p for p in self.planned if not p.trouble]
@@ -269,4 +269,4 @@ class DemandPage(Page):
                     target = replace(paste.formula.batch, fixed="pieces")
                     shelf.change("the day’s batch", replace(paste.formula, batch=target))
         shelf.select(hand)
-        self._session.said.emit("The day’s numbers stand in each formula’s batch.")
+        self._session.said.emit("Each formula’s batch now has the day’s numbers.")

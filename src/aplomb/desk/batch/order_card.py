@@ -17,7 +17,7 @@ from aplomb.desk.session import Session
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass
 
-HEADS = ("", "needed", "there", "buy")
+HEADS = ("", "needed", "in stock", "buy")
 WIDE = 84
 """Width of a stock's field at 100 % [px]."""
 
@@ -77,7 +77,7 @@ class OrderCard(QFrame):
             name.setMinimumWidth(40)
             name.setToolTip(plain_tip(line.supplier))
             field = Field(
-                f"{line.name}, there is", partial(self._take, line.material), self._on_error
+                f"{line.name}, in stock", partial(self._take, line.material), self._on_error
             )
             field.setPlaceholderText("–")
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -112,14 +112,14 @@ def _buy_text(line: OrderLine) -> str:
 
 def _sum_text(order: Order, sign: str) -> str:
     if not order.lines:
-        return "Nothing is ordered yet, so nothing is needed."
+        return "No products ordered yet, so there is nothing to buy."
     short = [line for line in order.lines if line.short_g > 0]
     if not short:
         return "All in stock."
     cost = order.cost()
-    many = f"{len(short)} of {len(order.lines)} materials"
+    many = f"{len(short)} of {len(order.lines)} ingredients"
     return (
         f"{many}, {currency_text(cost, sign)}."
         if cost is not None
-        else (f"{many}; a price is missing, so there is no sum.")
+        else f"{many}; no total, because a price is missing."
     )

@@ -52,12 +52,13 @@ FRESH: dict[str, dict[str, Any]] = {
 }
 """What a product begins with when its shape is chosen."""
 TIPS = {
-    "sheet_mm": "Empty: as the formula’s final sheet",
-    "disc_mm": "Empty: as wide as the ring",
-    "band_mm": "Empty: as high as the ring",
-    "parts": "What else is cut for each, e.g. 4 strips 160 × 20; lid 90",
-    "pressed": "Pressed or rolled larger after cutting: its size on the tray, e.g. 180 or 180 × 90",
-    "offcut_g": "A weight makes it a product of offcuts: no paste is made for it",
+    "sheet_mm": "Leave empty for the formula’s final sheet",
+    "disc_mm": "Leave empty for the width of the ring",
+    "band_mm": "Leave empty for the height of the ring",
+    "parts": "Other parts cut for each one, e.g. 4 strips 160 × 20; lid 90",
+    "pressed": "If pressed or rolled larger after cutting: the size on the tray, e.g. 180 or 180 "
+    "× 90",
+    "offcut_g": "Enter a weight if this is made from scrap: no paste is made for it",
 }
 """What is said of fields that may stay empty."""
 
@@ -124,7 +125,7 @@ class ProductEditor(QFrame):
         for key, words in GRAIN_WORDS.items():
             self.grain.addItem(words, key)
         self.grain.activated.connect(lambda _: self._put(grain=self.grain.currentData()))
-        self.inside = QCheckBox("What is cut out is used")
+        self.inside = QCheckBox("Use the cut-outs")
         on_checked(self.inside, lambda on: self._put(inside_used=on))
         self.both_sides = QCheckBox("Rolled up from both sides")
         on_checked(self.both_sides, lambda on: self._put(both_sides=on))
@@ -136,25 +137,25 @@ class ProductEditor(QFrame):
         self._field(2, 2, "width_mm", "", read_length)
         self._field(3, 0, "inner_mm", "", read_length)
         self._field(3, 0, "lean", "", lambda t: read_number(t.strip(), decimal_sign()))
-        self._field(3, 2, "wanted", "Wanted", read_whole)
+        self._field(3, 2, "wanted", "Ordered", read_whole)
         self._wide(
             4, "points", "Corners, mm", lambda t: read_points(t, decimal_sign(), length_unit())
         )
         length = partial(read_length, zero=True)
-        self._field(5, 0, "disc_mm", "Disc across, mm", length)
-        self._field(5, 2, "band_mm", "Band wide, mm", length)
+        self._field(5, 0, "disc_mm", "Disc diameter, mm", length)
+        self._field(5, 2, "band_mm", "Strip width, mm", length)
         self._wide(6, "parts", "Also cut", lambda t: read_parts(t, decimal_sign()))
-        self._field(7, 0, "sheet_mm", "Thick, mm", length)
+        self._field(7, 0, "sheet_mm", "Thickness, mm", length)
         self._field(7, 2, "gap_mm", "Gap, mm", length)
         self._field(8, 0, "shrink_along_pct", "Shrinks along, %", percent)
         self._field(8, 2, "shrink_across_pct", "across, %", percent)
         self._field(9, 0, "pressed", "Pressed to, mm", _read_pressed)
-        self._field(9, 2, "offcut_g", "Of offcuts, g", partial(read_mass, zero=True))
+        self._field(9, 2, "offcut_g", "From scrap, g", partial(read_mass, zero=True))
         for name, tip in TIPS.items():
             self.fields[name].setPlaceholderText("–")
             self.fields[name].setToolTip(tip)
         self.fields["shrink_across_pct"].setAccessibleName("Shrinks across, %")
-        self._grid.addWidget(label("Lies", "small"), 10, 0)
+        self._grid.addWidget(label("Direction", "small"), 10, 0)
         self._grid.addWidget(self.grain, 10, 1, 1, 3)
         self._grid.addWidget(self.inside, 11, 0, 1, 4)
         self._grid.addWidget(self.both_sides, 11, 0, 1, 4)
@@ -231,9 +232,7 @@ class ProductEditor(QFrame):
         for name, said in zip(SIZES, words, strict=True):
             self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))
         self._show("lean", product.shape == "triangle", "Tip, 0 to 1")
-        self.fields["lean"].setToolTip(
-            f"Where the tip stands over the base: {num(0.5)} in the middle"
-        )
+        self.fields["lean"].setToolTip(f"Where along the base the tip is; {num(0.5)} is the middle")
         self._show("points", product.shape == "outline", in_measures("Corners, mm"))
         f = self.fields
         for name in (*SIZES, "shrink_along_pct", "shrink_across_pct", "gap_mm"):

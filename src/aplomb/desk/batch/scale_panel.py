@@ -77,7 +77,7 @@ class ScalePanel(QFrame):
         inner.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self._on_error, eager=True)
         give_words(self.put, lambda: f"{example_mass()}; −{_some_more()} takes off")
-        wanted = button("Put the target on", "", self._put_wanted, "Ctrl+G")
+        wanted = button("Put on the target weight", "", self._put_wanted, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         some = Flow(
             wanted,

@@ -69,7 +69,7 @@ def _balance(scaled: Scaled) -> str:
     """Say where the paste goes, to the gram."""
     parts = [f"{mass_text(scaled.loss_g)} stays on the bench"]
     if scaled.dust_g > 0:
-        parts.append(f"{mass_text(scaled.dust_g)} of dusting is taken up")
+        parts.append(f"{mass_text(scaled.dust_g)} of dusting flour is taken up")
     if scaled.folded_g > 0:
         parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
     if scaled.frozen_g > 0:
@@ -146,7 +146,7 @@ class BatchStage(Stage):
 
     def _fixed_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("What is fixed", "title"))
+        column.addWidget(label("Scale the batch by", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(1, 1)
         group = QButtonGroup(self)
@@ -160,7 +160,7 @@ class BatchStage(Stage):
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(self._radio(group, "fixed", key, words), i, 0)
             grid.addWidget(
-                self._field(key, f"{words} wanted", partial(_fixing, key, read)),
+                self._field(key, f"{words} ordered", partial(_fixing, key, read)),
                 i,
                 1,
             )
@@ -178,7 +178,7 @@ class BatchStage(Stage):
         own.setContentsMargins(0, 0, 0, 0)
         own.setSpacing(6)
         column.addWidget(self.own_piece)
-        own.addWidget(label("A piece is given by", "strong"))
+        own.addWidget(label("Size per piece, by", "strong"))
         sizes = QGridLayout()
         sizes.setColumnStretch(1, 1)
         by = QButtonGroup(self)
@@ -187,7 +187,7 @@ class BatchStage(Stage):
         sizes.addWidget(
             self._field(
                 "piece_g",
-                "Weight of a piece",
+                "Weight per piece",
                 lambda t: {"piece_by": "weight", "piece_g": read_mass(t)},
             ),
             0,
@@ -195,7 +195,7 @@ class BatchStage(Stage):
         )
         sizes.addWidget(self._radio(by, "piece_by", "size", "Size, mm"), 1, 0)
         sizes.addWidget(
-            self._field("piece_size", "Length × width of a piece", self._read_piece), 1, 1
+            self._field("piece_size", "Length × width per piece", self._read_piece), 1, 1
         )
         own.addLayout(sizes)
         self._piece_words = label("", "small")
@@ -213,7 +213,7 @@ class BatchStage(Stage):
             clear(self._wanted_grid)
             self.wanted_fields = {}
             for i, name in enumerate(names):
-                field = Field(f"{name}, wanted", partial(self._take_wanted, i), self.show_error)
+                field = Field(f"{name}, ordered", partial(self._take_wanted, i), self.show_error)
                 field.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(field, 110)
                 caption = label(name)
@@ -231,7 +231,7 @@ class BatchStage(Stage):
             batch = replace(formula.batch, fixed="pieces")
             return replace(with_product(formula, at, wanted=wanted), batch=batch)
 
-        self._session.shelf.edit(f"{wanted} wanted", make)
+        self._session.shelf.edit(f"{wanted} ordered", make)
 
     @staticmethod
     def _read_piece(text: str) -> dict[str, Any]:
@@ -248,15 +248,15 @@ class BatchStage(Stage):
             ("loss_pct", "Bench, %", partial(_share, "loss_pct")),
             ("trim_pct", "Trim, %", partial(_share, "trim_pct")),
             ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
-            ("shares", "Parts of a block", lambda t: {"shares": parse_count(t, MOST_SHARES)}),
-            ("division_g", "Scale, g", lambda t: {"division_g": read_mass(t)}),
+            ("shares", "Parts per block", lambda t: {"shares": parse_count(t, MOST_SHARES)}),
+            ("division_g", "Scale step, g", lambda t: {"division_g": read_mass(t)}),
             ("frozen_g", "Frozen", lambda t: {"frozen_g": read_mass(t, zero=True)}),
         )
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
             grid.addWidget(self._field(key, words, read), i // 2, i % 2 * 2 + 1)
         self.fields["shares"].setToolTip(
-            "A finished block halved, quartered or shared out by weight, for rolling or the freezer"
+            "How many parts to divide a finished block into, by weight, for rolling or freezing"
         )
         self.fields["frozen_g"].setPlaceholderText("none")
         self.fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
@@ -346,13 +346,13 @@ class BatchStage(Stage):
                 self.fields[f"{key}_pct"].setPlaceholderText(number_text(found.value))
             self._origins.setText(
                 f"Bench {number_text(losses.loss.value)} % ({losses.loss.origin}), trim "
-                f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Empty: as your own "
-                "batches have it."
+                f"{number_text(losses.trim.value)} % ({losses.trim.origin}). Leave empty "
+                "to use your own batches."
             )
         pantry = self._session.reference.pantry
         material = packet_material(formula, pantry)
         name = pantry[material].name.lower() if material else "fat"
-        self._packet.setText(f"A packet is of {name}, all of it used.")
+        self._packet.setText(f"The whole packet of {name} is used.")
         self._piece_words.setText(
             f"{weight_text(scaled.piece_g)} each, {mm_text(formula.sheet_mm)} thick"
             if scaled.piece_g

@@ -67,7 +67,7 @@ class TrayView(Fitted):
             bottom = paint_tray(painter, room, tray, self._house)
             painter.setFont(look.theme.font(13))
             painter.setPen(QColor(look.theme.palette.second))
-            words = f"{tray.name or 'Pieces'}: {tray.a_tray} a tray"
+            words = f"{tray.name or 'Pieces'}: {tray.a_tray} per tray"
             shown = painter.fontMetrics().elidedText(
                 words, Qt.TextElideMode.ElideRight, round(wide)
             )
@@ -78,7 +78,7 @@ class TraysPage(Page):
     """What goes on a tray, into the oven and into the fridge."""
 
     KEY = "trays"
-    HINT = "For the batch of this formula. Sizes are those of the house."
+    HINT = "For this formula’s batch, with the sizes in your house settings."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -175,7 +175,7 @@ class TraysPage(Page):
                 self._grid.addWidget(label(name), i + 1, 0)
                 for column, key in ((1, "room_mm"), (2, "a_tray")):
                     field = Field(f"{name}, {key}", partial(self._take, i, key), self.show_error)
-                    words = "room between pieces, mm" if key == "room_mm" else "pieces a tray"
+                    words = "room between pieces, mm" if key == "room_mm" else "pieces per tray"
                     field.setAccessibleName(f"{name}, {words}")
                     field.setAlignment(Qt.AlignmentFlag.AlignRight)
                     fix_width(field, 84)
@@ -184,7 +184,7 @@ class TraysPage(Page):
         for p in formula.products:
             self._fields[p.name, "room_mm"].show_value(bare_text(p.room_mm, "mm", 1))
             self._fields[p.name, "a_tray"].setPlaceholderText("–")
-            self._fields[p.name, "a_tray"].setToolTip("Empty: as many as fit")
+            self._fields[p.name, "a_tray"].setToolTip("Leave empty for as many as fit")
             self._fields[p.name, "a_tray"].show_value(number_text(p.a_tray, 0) if p.a_tray else "")
 
     def _take(self, at: int, key: str, text: str) -> None:

@@ -80,7 +80,7 @@ class WeighPage(Page):
     """
 
     KEY = "weigh"
-    HINT = "Enter takes the weight, T tares, Backspace goes back, → skips, E ends a line."
+    HINT = "Enter accepts the weight, T tares, Backspace goes back, → skips, E ends the line."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -128,12 +128,12 @@ class WeighPage(Page):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
         self.bar = WeighBar()
-        self.take = button("Take", "main", self.take_weight, "Enter")
+        self.take = button("Accept", "main", self.take_weight, "Enter")
         self.tare = button("Tare", "", self.take_tare, "T")
         self.back = button("Back", "", self.go_back, "Backspace")
         self.over = button("Skip", "", self.skip, "→")
-        self.enough = button("That is enough", "", self.end_line, "E")
-        self.enough.setToolTip("Less than written is the end of this line: water goes by feel")
+        self.enough = button("Enough", "", self.end_line, "E")
+        self.enough.setToolTip("Ends this line with less than planned: water goes in by feel")
         self.rest = button("", "", self.scale_rest, "S")
         self.hand = Field("Weight by hand", self._by_hand, self.show_error)
         give_words(self.hand, lambda: f"by hand, {example_mass()}")
@@ -167,7 +167,7 @@ class WeighPage(Page):
         frame, column = card()
         self.table = FigureTable("Lines", 2, 68)
         self._done = wrapping("", "strong")
-        self._anew = button("Begin a new batch", "", self.begin_anew)
+        self._anew = button("Start a new batch", "", self.begin_anew)
         self.off_stock = button("Deduct from stock", "", self.take_off_stock)
         self.off_stock.setToolTip("What was weighed, and the blocks that came from the freezer")
         column.addWidget(self._done)
@@ -278,7 +278,7 @@ class WeighPage(Page):
         there = self.grams if self.grams is not None and self.steady and self.grams > 0 else None
         grams = there if there is not None else run.got(step)
         if grams is None:
-            self._session.said.emit("Nothing of it is weighed yet; weigh it, or skip it.")
+            self._session.said.emit("Nothing weighed on this line yet. Weigh it, or skip it.")
             return
         self._keep(grams, "scale" if there is not None else "hand", enough=True)
 
@@ -314,7 +314,7 @@ class WeighPage(Page):
         self.show_now()
 
     def begin_anew(self) -> None:
-        """Begin a new batch; the old one stays in the book."""
+        """Start a new batch; the old one stays in the book."""
         self.out.begin_anew()
         self.show_now()
 
@@ -425,7 +425,7 @@ class WeighPage(Page):
         off = g_text(abs(step.target_g - grams), 1)
         words = {
             "less": f"{MARKS['less']} {off} to go",
-            "right": f"{MARKS['right']} right: Enter takes it",
+            "right": f"{MARKS['right']} right: press Enter",
             "more": f"{MARKS['more']} {off} too much: take some off"
             + (", S scales the rest, → goes on" if over else ", or Enter keeps it"),
         }
@@ -467,8 +467,8 @@ def _end_words(run: Run, study: Study) -> str:
     """Say what was weighed, and what else comes to it before the last rolling."""
     words = [
         (
-            f"Paste as weighed: {g_text(run.paste_g, 1)}. It stands in the batch’s record, "
-            "under losses and costs."
+            f"Paste weighed: {g_text(run.paste_g, 1)}. It is in the batch record under "
+            "Losses and costs."
         )
     ]
     if study.scaled.scrap_in_g > 0:

@@ -26,7 +26,7 @@ ROW_HIGH = 30
 class WeighTable(QFrame):
     """Every line of the batch: exact, to weigh, drift, and what a pack costs."""
 
-    HEADS = ("exact, g", "to weigh, g", "drift, g", "pack, g", "price")
+    HEADS = ("exact, g", "to weigh, g", "rounding, g", "pack, g", "price")
 
     def __init__(self, session: Session, on_error: Callable[[str], None]) -> None:
         super().__init__()

@@ -70,7 +70,9 @@ class DevicesPage(Page):
     """What is listened to, and what stands in for it."""
 
     KEY = "devices"
-    HINT = "A device of this computer, or an address; empty for the simulated one."
+    HINT = (
+        "Enter a port of this computer or a network address. Leave empty for the simulated device."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -91,7 +93,7 @@ class DevicesPage(Page):
 
     def _ports_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("Where they are", "title"))
+        column.addWidget(label("Connections", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(2, 1)
         self.scale = Field("Port of the scale", partial(self._take_port, "scale"), self.show_error)
@@ -115,17 +117,19 @@ class DevicesPage(Page):
 
     def _stand_ins_card(self) -> QFrame:
         self._stand_ins, column = card(spacing=6)
-        column.addWidget(label("Stand-ins", "title"))
+        column.addWidget(label("Simulated devices", "title"))
         words = wrapping(
-            "They behave as real ones do; here they are disturbed. They are there while a run is "
-            "open.",
+            (
+                "They behave like real devices. Here you can cause faults to practise; a run "
+                "must be open."
+            ),
             "second",
         )
         column.addWidget(words)
         self.put = Field("Put on the simulated scale", self._put_on, self.show_error, eager=True)
         self.put.setPlaceholderText("250 g; −50 g takes off")
         fix_width(self.put, 190)
-        wanted = button("Put the target on", "", self.control.put_target, "Ctrl+G")
+        wanted = button("Put on the target weight", "", self.control.put_target, "Ctrl+G")
         wanted.setShortcut("Ctrl+G")
         column.addLayout(Flow(self.put, wanted, button("All off", "", self.all_off), spacing=6))
         self.dial = Field("Set the simulated oven", self._turn, self.show_error)
@@ -139,11 +143,11 @@ class DevicesPage(Page):
         column.addLayout(
             Flow(
                 self.which,
-                button("Pull it out", "", partial(self.disturb, "pull")),
-                button("Lid left open", "", partial(self.disturb, "lid")),
-                button("Silent", "", partial(self.disturb, "silent")),
-                button("Say nonsense", "", partial(self.disturb, "babble")),
-                button("As it should be", "quiet", partial(self.disturb, "mend")),
+                button("Take out of the block", "", partial(self.disturb, "pull")),
+                button("Leave the lid open", "", partial(self.disturb, "lid")),
+                button("Stop sending", "", partial(self.disturb, "silent")),
+                button("Send garbage", "", partial(self.disturb, "babble")),
+                button("Back to normal", "quiet", partial(self.disturb, "mend")),
                 spacing=6,
             )
         )
@@ -161,15 +165,17 @@ class DevicesPage(Page):
         column.addWidget(Bar())
         self.long = Field("Length of the bar, mm", self._take_long, self.show_error)
         fix_width(self.long, 90)
-        column.addLayout(row(label("is so long, mm"), self.long, None))
-        self.sound = QCheckBox("alarms are heard too")
+        column.addLayout(row(label("its length, mm"), self.long, None))
+        self.sound = QCheckBox("Play alarm sounds")
         on_checked(self.sound, lambda on: self._session.keep(sound=on))
-        column.addLayout(row(self.sound, button("Try it", "quiet", self.control.sound.ring), None))
+        column.addLayout(
+            row(self.sound, button("Test the sound", "quiet", self.control.sound.ring), None)
+        )
         return frame
 
     def _house_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("How the house counts", "title"))
+        column.addWidget(label("Counting turns and spoons", "title"))
         self.convention = QComboBox()
         self.convention.setAccessibleName("Turns are counted")
         self.convention.addItem("turns after enclosing", False)
@@ -217,7 +223,7 @@ class DevicesPage(Page):
             port.show_value(each.port)
             fix_width(port, 150)
             stands = QComboBox()
-            stands.setAccessibleName(f"{each.name} stands in")
+            stands.setAccessibleName(f"Block for {each.name}")
             stands.addItem("no block", "")
             for key in blocks:
                 stands.addItem(f"block {key}", key)
@@ -236,7 +242,7 @@ class DevicesPage(Page):
     def _show_state(self) -> None:
         control = self.control
         if control.run is None:
-            self._state.setText("They are listened to while a run is open on the Bench.")
+            self._state.setText("Devices are read while a run is open on the Bench.")
         else:
             told = [f"{name}: {words}" for name, words in control.devices.faults.items()]
             if control.devices.grams is not None:
@@ -247,7 +253,7 @@ class DevicesPage(Page):
                 for name in control.probes.said:
                     temp = control.probes.now_c(name)
                     told += [f"{name}: {temp:.1f} °C"] if temp is not None else []
-            self._state.setText("; ".join(told) or "Nothing has been heard yet.")
+            self._state.setText("; ".join(told) or "No readings yet.")
         self._stand_ins.setEnabled(control.run is not None)
 
     def _take_port(self, which: str, text: str) -> None:
@@ -266,9 +272,9 @@ class DevicesPage(Page):
         if not name:
             return
         if any(each.name.casefold() == name.casefold() for each in known):
-            raise AplombError(f"Another probe is called “{name}”; each has a name of its own.")
+            raise AplombError(f"There is already a probe called “{name}”; choose another name.")
         if len(known) >= MOST_PROBES:
-            raise AplombError(f"{MOST_PROBES} probes are the most.")
+            raise AplombError(f"You can use up to {MOST_PROBES} probes.")
         self.new_probe.show_value("")
         self._set_probes((*known, ProbeSetting(name)))
 
@@ -276,7 +282,7 @@ class DevicesPage(Page):
         port = read_port(text, "probe") if text.strip() else ""
         known = list(self.control.devices.probe_settings())
         if port and any(each.port == port for i, each in enumerate(known) if i != at):
-            raise AplombError(f"Another probe is at {port} already.")
+            raise AplombError(f"Another probe already uses {port}; choose another port.")
         known[at] = replace(known[at], port=port)
         self._set_probes(tuple(known))
 
@@ -291,7 +297,7 @@ class DevicesPage(Page):
     def _take_long(self, text: str) -> None:
         long = read_length(text)
         if not 10 <= long <= 1000:
-            raise AplombError("The bar is between 10 and 1000 mm long; measure it with a ruler.")
+            raise AplombError("Enter 10 to 1000 mm; measure the bar with a ruler.")
         self._session.keep(screen_px_mm=BAR_PX / long)
 
     def _take_convention(self, at: int) -> None:
@@ -305,7 +311,10 @@ class DevicesPage(Page):
     def _put_on(self, text: str) -> None:
         scale = self.control.devices.scale.simulated
         if scale is None:
-            raise AplombError("The simulated scale is not listened to now.")
+            raise AplombError(
+                "The simulated scale is not in use. Open a run, and leave "
+                "the port of the scale empty."
+            )
         off = text.strip().startswith(("-", "−"))
         grams = read_mass(text.strip().lstrip("-−"), zero=True)
         scale.put_on(-grams if off else grams)
@@ -319,7 +328,10 @@ class DevicesPage(Page):
     def _turn(self, text: str) -> None:
         simulation = self.control.devices.simulation
         if simulation is None or simulation.made_oven is None:
-            raise AplombError("The simulated oven is not listened to now.")
+            raise AplombError(
+                "The simulated oven is not in use. Open a run, and leave "
+                "the port of the oven empty."
+            )
         simulation.made_oven.turn(read_temp(text) if text.strip() else None)
 
     def _door(self, is_open: bool) -> None:

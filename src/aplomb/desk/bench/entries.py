@@ -23,7 +23,7 @@ from aplomb.work.figures.typed import read_mass, read_temp
 
 NOTES = (
     "door was left open", "fat came through", "sheet uneven", "edges cracked",
-    "rolled again at once", "trimmings laid back in", "scrap stacked for bases", "went well",
+    "rolled again at once", "offcuts laid back in", "scrap stacked for bases", "went well",
 )  # fmt: skip
 """Notes by one digit each."""
 
@@ -68,7 +68,7 @@ def _measured(control: RunControl, text: str) -> bool:
     names = list(get_args(Measured))
     which, _, rest = text.strip().partition(" ")
     if not which.isdigit() or not 1 <= int(which) <= len(names) or not rest.strip():
-        raise AplombError("enter the figure’s number and its value, e.g. 5 38")
+        raise AplombError("enter the number of the line and the value, e.g. 5 38")
     what: Measured = names[int(which) - 1]
     if what.endswith("_g"):
         value = read_mass(rest, zero=True)
@@ -114,7 +114,7 @@ def _by_hand(control: RunControl, text: str) -> bool:
 
 def _code(control: RunControl, text: str) -> bool:
     if not control.open_code(text):
-        raise AplombError(f"“{text.strip()[:12]}” is no block of this run; look at the label again")
+        raise AplombError(f"“{text.strip()[:12]}” is not a block of this run; check the label")
     return False
 
 
@@ -125,12 +125,13 @@ def _numbered(lines: tuple[str, ...]) -> str:
 ENTRIES: dict[str, Entry] = {
     each.key: each
     for each in (
-        Entry("reach", "What the sheet reached",
+        Entry("reach", "Size the sheet reached",
               "good, long or short; or length, width, thickness", _reached),
-        Entry("measure", "A figure of the batch",
+        Entry("measure", "Batch figure",
               _numbered(tuple(MEASURE_WORDS[m] for m in get_args(Measured))) + "\ne.g. 5 38",
               _measured),
-        Entry("temp", "Temperature in the middle; while it bakes, of the oven", "e.g. 13.5", _temp),
+        Entry("temp", "Temperature in the middle; during the bake, of the oven", "e.g. 13.5",
+              _temp),
         Entry("note", "A note", _numbered(NOTES), _note),
         Entry("who", "Who is at the bench", "initials; empty for nobody", _who),
         Entry("hand", "Weight by hand", "what another scale shows", _by_hand),

@@ -238,7 +238,7 @@ class BlockChip(QWidget):
         now = (key, tally, clock, how)
         if (now, u, picked) != (self._state, self._u, self._picked):
             self._state, self._u, self._picked = now, u, picked
-            said = {"cold": "in the cold", "open": "lies open", "due": "wants hands"}.get(how, "")
+            said = {"cold": "chilling", "open": "out of the cold", "due": "needs you"}.get(how, "")
             self.setAccessibleName(" ".join(w for w in (key, tally, clock, said) if w))
             self.updateGeometry()
             self.update()

@@ -42,7 +42,7 @@ def line_text(line: LogLine) -> str:
     if line.was:
         text += f"  (was {line.was}{f': {line.why}' if line.why else ''})"
     if line.taken_back:
-        text += "  – taken back"
+        text += "  – undone"
     return text + (f"  {line.who}" if line.who else "")
 
 
@@ -50,7 +50,7 @@ class RunLogPage(Page):
     """What a run has written down."""
 
     KEY = "run_log"
-    HINT = "What is put right stays to be seen beside what it was."
+    HINT = "Corrections are shown beside the original entry."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -69,8 +69,10 @@ class RunLogPage(Page):
     def _list_card(self) -> QFrame:
         frame, column = card(spacing=6)
         self._empty = wrapping(
-            "Nothing is written down yet. Begin a run on the Bench (Alt+6): every step, weight, "
-            "temperature and note stands here then.",
+            (
+                "Nothing recorded yet. Start a run on the Bench (Alt+6): every step, weight, "
+                "temperature and note is listed here."
+            ),
             "second",
         )
         self.list = QListView()
@@ -87,11 +89,11 @@ class RunLogPage(Page):
         self.why.setPlaceholderText("why")
         fix_width(self.value, 170)
         fix_width(self.why, 190)
-        self.off = button("Take it back", "quiet", self._take_back)
+        self.off = button("Undo this entry", "quiet", self._take_back)
         column.addWidget(self._empty)
         column.addWidget(self.list, 1)
         column.addLayout(
-            Flow(label("as it should be", "small"), self.value, self.why, self.off, spacing=7)
+            Flow(label("Correct value", "small"), self.value, self.why, self.off, spacing=7)
         )
         return frame
 
@@ -99,11 +101,11 @@ class RunLogPage(Page):
         side = QVBoxLayout()
         side.setSpacing(10)
         frame, column = card(spacing=6)
-        column.addWidget(label("What it comes to", "title"))
+        column.addWidget(label("Summary", "title"))
         self.masses = FigureTable("Masses", 1)
         column.addWidget(self.masses)
         self._water = wrapping("", "second")
-        self.apply = button("Apply the water to the formula", "", self._apply_water)
+        self.apply = button("Use this water in the formula", "", self._apply_water)
         column.addWidget(self._water)
         column.addLayout(row(self.apply, None))
         side.addWidget(frame)
@@ -268,7 +270,7 @@ class RunLogPage(Page):
             figures: tuple[tuple[str, float | None], ...] = (
                 ("weighed", b.weighed_g),
                 ("mixed", b.mixed_g),
-                ("dusting taken in", b.dusted_g - b.brushed_g),
+                ("dusting flour taken up", b.dusted_g - b.brushed_g),
                 ("trimmed off", b.trim_g),
                 ("on the sheets", b.rolled_g),
                 ("left on bench and hands", b.stuck_g),
@@ -284,8 +286,8 @@ class RunLogPage(Page):
             used, written = finish.water_used(self._session.work, run, uid)
             if written:
                 water.append(
-                    f"{study.formula.name}: {g_text(used, 0)} of water went in, "
-                    f"{g_text(written, 0)} were written."
+                    f"{study.formula.name}: {g_text(used, 0)} of water used, "
+                    f"{g_text(written, 0)} in the formula."
                 )
         self.masses.show_rows(tuple(rows))
         self._water.setText("\n".join(water))
@@ -308,7 +310,7 @@ class RunLogPage(Page):
     def _give(self, kind: str) -> None:
         run = self.run
         if run is None:
-            self.show_error("Begin a run first; its papers are made of what it wrote down.")
+            self.show_error("Start a run first; its papers are made from its record.")
             return
         self.show_error("")
         self.asked.emit("bench paper", (kind, run.plan.title, self.paper(kind, run)))

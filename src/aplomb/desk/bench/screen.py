@@ -93,20 +93,20 @@ class BenchScreen(QWidget):
     def _tiles(self) -> list[tuple[str, str, str, Callable[[], object]]]:
         control = self.control
         return [
-            ("go", "Go on", "Space", self._go_on),
-            ("back", "Back", "⌫", control.take_back),
-            ("trouble", "Trouble", "N", self._ask_trouble),
+            ("go", "Continue", "Space", self._go_on),
+            ("back", "Undo", "⌫", control.take_back),
+            ("trouble", "Problem", "N", self._ask_trouble),
             ("water", "Water", "W", partial(self._count, "water", 1)),
             ("flour", "Flour", "F", partial(self._count, "flour", 1)),
-            ("dust", "Dust", "D", partial(self._count, "dust", 1)),
-            ("reach", "Reached", "R", partial(self.ask_for, "reach")),
-            ("cold", "To the cold", "P", self._to_cold),
+            ("dust", "Dusting", "D", partial(self._count, "dust", 1)),
+            ("reach", "Size", "R", partial(self.ask_for, "reach")),
+            ("cold", "Chill", "P", self._to_cold),
             ("tare", "Tare", "T", self._tare),
             ("enough", "Enough", "E", partial(control.take_weight, enough=True)),
             ("hand", "By hand", "G", partial(self.ask_for, "hand")),
             ("measure", "Measure", "M", partial(self.ask_for, "measure")),
             ("note", "Note", "K", partial(self.ask_for, "note")),
-            ("next", "Other", "Tab", partial(control.choose, 1)),
+            ("next", "Next block", "Tab", partial(control.choose, 1)),
         ]
 
     # sizes
@@ -250,7 +250,7 @@ class BenchScreen(QWidget):
         assert run.asking is not None
         task = run.asking
         choices = [(s.key, s.words, s.drawn) for s in run.states()]
-        title = "How is it?" if task.kind not in ("mix", "out") else "Is it right?"
+        title = "How is the block?" if task.kind not in ("mix", "out") else "Is it ready?"
         self.ask.offer(
             title,
             f"{track_title(run, task.track)} · {task_title(task)}",
@@ -265,7 +265,7 @@ class BenchScreen(QWidget):
         run = self.control.run
         assert run is not None
         choices = [(r.key, r.seen, "") for r in run.rescues()]
-        self.trouble.offer("What is wrong?", "", choices, self._u, self._rescue, pictured=False)
+        self.trouble.offer("What went wrong?", "", choices, self._u, self._rescue, pictured=False)
         self.faces.setCurrentWidget(self.trouble)
 
     # keys
@@ -283,7 +283,9 @@ class BenchScreen(QWidget):
     def _to_cold(self) -> None:
         def act(run: LiveRun) -> None:
             held = run.back_to_cold()
-            self.control.tell("Nothing lies open." if held is None else answered_words(held))
+            self.control.tell(
+                "No block is out of the cold." if held is None else answered_words(held)
+            )
 
         self.control.do(act)
 
@@ -417,7 +419,7 @@ class BenchScreen(QWidget):
         if len(typed) > 3 and self.control.open_code(typed):
             return
         if len(typed) > 3 and ended:
-            self.control.tell(f"“{typed[:12]}” is no block of this run; look at the label again.")
+            self.control.tell(f"“{typed[:12]}” is not a block of this run; check the label.")
             return
         for sign in typed:
             self._letter(sign)

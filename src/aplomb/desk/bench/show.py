@@ -68,9 +68,9 @@ def tiles_wanted(control: "RunControl") -> dict[str, str]:
     if run is None:
         return {}
     if control.ringing() is not None:
-        return {"go": "Heard"}
+        return {"go": "Stop the alarm"}
     if control.face in ("ask", "trouble", "entry"):
-        return {"back": "Back"} | ({"go": "It is right"} if control.face == "ask" else {})
+        return {"back": "Back"} | ({"go": "Just right"} if control.face == "ask" else {})
     if run.is_over:
         return {"note": "", "measure": ""}
     if now is None:
@@ -90,12 +90,12 @@ def tiles_wanted(control: "RunControl") -> dict[str, str]:
 
 def _go_words(control: "RunControl", now: Coming) -> str:
     if control.line() is not None:
-        return "Take"
+        return "Accept"
     if now.status == "doing" or (now.status == "due" and not now.task.hands):
         return "Done"
     if now.status in ("resting", "held", "waiting"):
-        return "Begin now"
-    return "Begin"
+        return "Start now"
+    return "Start"
 
 
 def show_chips(screen: Screen, run: LiveRun) -> None:
@@ -121,7 +121,7 @@ def show_chips(screen: Screen, run: LiveRun) -> None:
     moment = moment_text(run.clock.moment(run.now_s)).rpartition(" ")[2]
     who = f"{run.state.who} · " if run.state.who else ""
     quick = f" · rehearsal × {run.plan.quick:.0f}" if run.plan.quick != 1 else ""
-    kept = "" if not run.waiting else " · writing"
+    kept = "" if not run.waiting else " · saving"
     screen.head.setText(f"{who}{moment}{quick}{kept}")
     screen.head.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
 
@@ -155,11 +155,11 @@ def show_step(screen: Screen, run: LiveRun) -> None:
     now = run.current()
     if now is None or run.is_over:
         face.block.setText("")
-        face.title.setText("All is done" if not run.is_over else "This run is over")
+        face.title.setText("All done" if not run.is_over else "This run has ended")
         face.todo.setText(
-            "Measure and note what is left; Space ends the run."
+            "Measure and note what is left, then press Space to end the run."
             if not run.is_over
-            else "Its record stands under Record, Alt+N. Esc leads back to the runs."
+            else "See its record under Record (Alt+N). Esc goes back to the runs."
         )
         for label in (face.stop, face.counted, face.caution, face.tally, face.how):
             label.setText("")
@@ -318,7 +318,7 @@ def _ring(
     limit = _out_limit(run, task.track)
     if since is not None and limit:
         left = since + 60 * limit - run.now_s
-        return ("may lie open", clock_words(left), below), left / (60 * limit), False
+        return ("can stay out", clock_words(left), below), left / (60 * limit), False
     if now.status in ("resting", "held") and now.ready_s is not None:
         whole = max(
             1.0, now.ready_s - (control.probes.rest_began_s(task) or 0.0) if control.probes else 1.0
@@ -365,5 +365,5 @@ def curve_of(control: "RunControl", run: LiveRun, task: Task) -> CurvePicture | 
     ready = (inside[0], inside[-1]) if inside else None
     temp = probes.now_c(probe) if probe else None
     said = f"{celsius_text(temp, 1)} by {probe}; " if temp is not None else ""
-    words = f"{said}dashed: as worked out"
+    words = f"{said}dashed: as calculated"
     return CurvePicture(predicted, read, *range_c, now_min, until, ready, words)

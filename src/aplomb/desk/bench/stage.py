@@ -43,9 +43,10 @@ REHEARSAL = 60.0
 """So many minutes pass in one of ours in a rehearsal [-]."""
 MOST_LISTED = 6
 ABOUT = (
-    "From weighing to the last tray the screen leads, counts, times and writes down. One key goes "
-    "on: Space, or a pedal that sends it. Backspace takes back, N says that it is not as planned. "
-    "Whatever is pressed is in the book before it is shown as done."
+    "From weighing to the last tray, this screen says what to do, counts, times and "
+    "keeps the record. Press Space (or a pedal that sends it) to continue, Backspace to "
+    "undo, N when something goes wrong. Every press is saved in the book before it is "
+    "shown as done."
 )
 
 
@@ -75,9 +76,12 @@ class BenchStage(Stage):
     -------
     shown
         The screen came or went: it wants the whole window.
+    solve_asked
+        The day is to be run, and no timetable of it holds: it is solved first.
     """
 
     shown = Signal()
+    solve_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -128,10 +132,10 @@ class BenchStage(Stage):
 
     def _begin_card(self) -> QFrame:
         frame, column = card(spacing=8)
-        column.addWidget(label("Begin", "title"))
+        column.addWidget(label("Start", "title"))
         self.begin_day = button("Run the day", "main", self._begin_day)
         self.begin_one = button("", "", self._begin_one)
-        self.rehearse = QCheckBox("as a rehearsal: a minute in a second, simulated devices")
+        self.rehearse = QCheckBox("As a rehearsal: a minute takes a second, devices are simulated")
         self._day_words = wrapping("", "second")
         column.addLayout(row(self.begin_day, self.begin_one, None))
         column.addWidget(self._day_words)
@@ -173,9 +177,9 @@ class BenchStage(Stage):
         if focus is not None and not focus.isEnabled() and self.isVisible():
             self.focus_first()
         self._day_words.setText(
-            "The day runs by the timetable of Day."
+            "Uses the timetable from Day."
             if sheet.plan
-            else "No timetable is kept yet: begin the day under Day, or run one formula."
+            else "No timetable yet. Start the day on Day, or run one formula."
         )
         self._list_runs()
 
@@ -190,8 +194,8 @@ class BenchStage(Stage):
         clear(self._runs)
         self._open_frame.setVisible(bool(rows))
         for each in rows:
-            words = f"{each.title}, begun {_moment(each)}"
-            said = "Go on" if not each.ended else "Look at it"
+            words = f"{each.title}, started {_moment(each)}"
+            said = "Resume" if not each.ended else "View"
             open_ = button(said, "main" if not each.ended else "", partial(self.open, each.number))
             open_.setAccessibleName(f"{said}: {words}")
             self._runs.addLayout(row(label(words), None, open_))
@@ -207,7 +211,7 @@ class BenchStage(Stage):
 
     def _begin_day(self) -> None:
         self.show_error("")
-        self._day_words.setText("Working the steps out …")
+        self._day_words.setText("Calculating the steps …")
         gathered = gather(self._session.work)
         self._job.ask(lambda: kept_day(gathered))
 
@@ -217,6 +221,10 @@ class BenchStage(Stage):
             self.refresh()
             return
         assert isinstance(found, KeptDay)
+        if found.plan is None:
+            self.refresh()
+            self.solve_asked.emit()
+            return
         self.run_day(found.view, found.plan)
 
     def run_day(self, view: DayView, plan: DayPlan) -> None:
@@ -227,7 +235,7 @@ class BenchStage(Stage):
         """Work the run out beside the window."""
         quick = REHEARSAL if self.rehearse.isChecked() else 1.0
         now = datetime.now().astimezone()
-        self._day_words.setText("Working the run out …")
+        self._day_words.setText("Preparing the run …")
         self._making.ask(lambda: plan_of(ready, now, quick))
 
     def _made(self, found: object) -> None:
@@ -283,7 +291,7 @@ class BenchStage(Stage):
             self.window_.close()
             return
         if self.control.run is None:
-            self._session.work.news.said("No run is open; begin one on the Bench first.")
+            self._session.work.news.said("No run is open. Start one on the Bench first.")
             return
         if self.window_ is None:
             self.window_ = BenchWindow(self.control, self.window())
@@ -312,5 +320,5 @@ class BenchStage(Stage):
 
 
 def _moment(each: RunRow) -> str:
-    ended = "" if each.ended else ", goes on"
+    ended = "" if each.ended else ", still open"
     return f"{begun_text(each.begun)}{ended}"

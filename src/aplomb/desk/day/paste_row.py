@@ -1,4 +1,4 @@
-"""One paste of the day: when it must be ready, and what it begins from."""
+"""One paste of the day: when it must be ready, and what it starts from."""
 
 from collections.abc import Callable
 from functools import partial
@@ -20,7 +20,7 @@ class Taken(Struct, frozen=True):
 
 
 class PasteRow:
-    """The letter and name of a paste, when it must be ready, and what it begins from.
+    """The letter and name of a paste, when it must be ready, and what it starts from.
 
     Parameters
     ----------
@@ -35,7 +35,7 @@ class PasteRow:
         self.name.setWordWrap(True)
         self.ready = Field("Ready", partial(does.ready, uid), does.wrong)
         fix_width(self.ready, 68)
-        self.source = choice("Begins from")
+        self.source = choice("Starts from")
         self.source.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
@@ -65,7 +65,7 @@ class PasteRow:
         sources : list of (str, str)
             What it can begin from, and in words.
         source : str
-            What it begins from; one that is gone is shown as the first.
+            What it starts from; one that is gone is shown as the first.
         """
         self.letter.setText(letter)
         self.name.setText(name)
@@ -74,7 +74,7 @@ class PasteRow:
         self.taken.setAccessibleName(f"{name}, in this timetable")
         give_checked(self.taken, taken)
         box = self.source
-        box.setAccessibleName(f"{name}, begins from")
+        box.setAccessibleName(f"{name}, starts from")
         if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != sources:
             box.clear()
             for key, words in sources:

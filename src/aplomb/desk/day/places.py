@@ -50,7 +50,7 @@ from aplomb.exchange.probe_log import read_probe_log
 from aplomb.work.figures.typed import read_length, read_temp, read_whole
 from aplomb.work.words.cold import place_words
 
-BODIES = (("paste", "its paste"), ("dough", "its dough"), ("fat", "its fat block"))
+BODIES = (("paste", "paste"), ("dough", "dough"), ("fat", "fat block"))
 
 
 class _Row:
@@ -85,11 +85,11 @@ class _Row:
                 self.name,
                 self.kind,
                 self.temp,
-                label("on", "small"),
+                label("surface", "small"),
                 self.under,
                 self.moving,
                 self.wrapped,
-                label("spaces", "small"),
+                label("tray spaces", "small"),
                 self.spaces,
                 self.out,
                 spacing=7,
@@ -112,7 +112,7 @@ class _Row:
         self.temp.setAccessibleName(f"{name}, temperature")
         self.spaces.setAccessibleName(f"{name}, spaces")
         self.kind.setAccessibleDescription(f"{name}, kind")
-        self.under.setAccessibleDescription(f"{name}, lies on")
+        self.under.setAccessibleDescription(f"{name}, surface")
         self.moving.setAccessibleName(f"{name}, moving air")
         self.wrapped.setAccessibleName(f"{name}, wrapped")
         self.out.setAccessibleName(f"Remove {name}")
@@ -123,7 +123,8 @@ class PlacesPage(Page):
 
     KEY = "places"
     HINT = (
-        "Where paste lies, and how quickly heat gets at it. A probe’s log makes a figure your own."
+        "Where paste is kept, and how fast it cools or warms there. A probe log gives "
+        "you your own figure."
     )
 
     def __init__(self, session: Session) -> None:
@@ -165,10 +166,10 @@ class PlacesPage(Page):
         grid.setColumnStretch(0, 1)
         rows = (
             ("Page", self._where),
-            ("The formula in hand:", self._what),
+            ("Part of the open formula", self._what),
             ("Thickness of the block, mm", self._number("thick", "Thickness of the block")),
-            ("Tip of the probe below the top, mm", self._number("deep", "Depth of the probe")),
-            ("Block at the first reading, °C", self._number("start", "Block at the start")),
+            ("Depth of the probe tip, mm", self._number("deep", "Depth of the probe")),
+            ("Block at the start, °C", self._number("start", "Block at the start")),
         )
         for i, (words, widget) in enumerate(rows):
             caption = wrapping(words)
@@ -176,7 +177,7 @@ class PlacesPage(Page):
             grid.addWidget(widget, i, 1)
         column.addLayout(grid)
         self._result = wrapping("", "second")
-        self.fit = button("Work out the coefficient", "main", self._fit)
+        self.fit = button("Calculate heat transfer", "main", self._fit)
         self.use = button("Use it for this place", "", self._use)
         self.forget = button("Back to the usual figure", "quiet", self._forget)
         self.use.setEnabled(False)
@@ -265,7 +266,7 @@ class PlacesPage(Page):
     def take_under(self, at: int, index: int) -> None:
         """Say what lies below."""
         under = self.rows[at].under.itemData(index)
-        self._put(at, f"lies on {UNDER_WORDS[under]}", under=under)
+        self._put(at, f"on {UNDER_WORDS[under]}", under=under)
 
     def take_flag(self, at: int, name: str, on: bool) -> None:  # Qt says it so
         """Say whether a fan moves the air, or blocks are wrapped."""
@@ -302,16 +303,18 @@ class PlacesPage(Page):
             thick, deep, start = (self._numbers[key] for key in ("thick", "deep", "start"))
             material = getattr(bodies_of(study.formula, reference.pantry), self._what.currentData())
             if material is None:
-                raise AmountError("the formula in hand has none of it", "", 0, 0)
+                raise AmountError("the open formula does not have that part", "", 0, 0)
             if not 2 <= thick <= 300:
-                raise AmountError(f"a block is 2 to 300 mm thick, not {mm_text(thick)}", "", 0, 0)
+                raise AmountError(
+                    f"enter a block thickness of 2 to 300 mm, not {mm_text(thick)}", "", 0, 0
+                )
         except AplombError as error:
             self.show_error(str(error))
             return
         air = reference.house.temp_in(place)
         body = Body(material, thick)
         self._fitted, self._fitted_for = None, place.name
-        self._result.setText("Working it out …")
+        self._result.setText("Calculating …")
         self.use.setEnabled(False)
         self._job.ask(
             lambda: (fit_coefficient(body, start, air, deep, log.minutes, log.temps_c), log)
@@ -328,16 +331,16 @@ class PlacesPage(Page):
         self.use.setEnabled(True)
         doubts = f" {'; '.join(log.doubts).capitalize()}." if log.doubts else ""
         aside = (
-            f" {fitted.set_aside} readings lie far off and counted less."
+            f" {fitted.set_aside} readings were far off the curve and counted less."
             if fitted.set_aside
             else ""
         )
         self._result.setText(
-            f"{self._fitted_for}: {num(fitted.w_m2_k, '.3g')} W/m²K, in 95 of 100 cases "
-            f"{num(fitted.low_w_m2_k, '.3g')} to {num(fitted.high_w_m2_k, '.3g')}, from "
-            f"{len(log.minutes)} readings. The probe seems to read "
-            f"{num(fitted.offset_k, '+.1f').replace('-', '−')} K off, and readings scatter by "
-            f"{num(fitted.scatter_k, '.2f')} K.{aside}{doubts}"
+            f"{self._fitted_for}: heat transfer {num(fitted.w_m2_k, '.3g')} W/m²K (95 % "
+            f"sure: {num(fitted.low_w_m2_k, '.3g')} to {num(fitted.high_w_m2_k, '.3g')}), "
+            f"from {len(log.minutes)} readings. The probe seems to be "
+            f"{num(fitted.offset_k, '+.1f').replace('-', '−')} °C off; its readings vary "
+            f"by {num(fitted.scatter_k, '.2f')} °C.{aside}{doubts}"
         )
 
     def _use(self) -> None:
@@ -347,7 +350,7 @@ class PlacesPage(Page):
             return
         self._put(
             at,
-            f"{self._fitted_for}: own coefficient",
+            f"{self._fitted_for}: your own heat transfer",
             own_w_m2_k=fitted.w_m2_k,
             own_low_w_m2_k=fitted.low_w_m2_k,
             own_high_w_m2_k=fitted.high_w_m2_k,
@@ -361,7 +364,7 @@ class PlacesPage(Page):
         at = self._where.currentIndex()
         self._put(
             at,
-            f"{self._where.currentText()}: usual coefficient",
+            f"{self._where.currentText()}: usual heat transfer",
             own_w_m2_k=None,
             own_low_w_m2_k=None,
             own_high_w_m2_k=None,

@@ -55,7 +55,7 @@ class ProbeCard:
         self.frame, column = card()
         column.addWidget(label("A probe’s log", "title"))
         self.log = QPlainTextEdit()
-        self.log.setAccessibleName("Log: minutes and temperature, a line each")
+        self.log.setAccessibleName("Log: minutes and temperature, one reading per line")
         self.log.setPlaceholderText("0  19.8\n10  18.9\n20  17.6\n…")
         self.log.setTabChangesFocus(True)
         self.log.setMinimumHeight(110)
@@ -63,10 +63,10 @@ class ProbeCard:
         self.port.setPlaceholderText("simulated")
         self.port.setToolTip("A device like /dev/ttyUSB1, or an address like 192.0.2.8:4001")
         fix_width(self.port, 150)
-        self.listen = button("Read the probe", "", self._listen)
+        self.listen = button("Start reading", "", self._listen)
         self._state = wrapping("", "small")
         column.addWidget(self.log)
-        column.addLayout(row(button("From a file…", "", self._from_file), None))
+        column.addLayout(row(button("Open a log file…", "", self._from_file), None))
         column.addLayout(row(self.listen, label("at", "small"), self.port, None))
         column.addWidget(self._state)
         self.port.show_value(session.settings.probe_port)
@@ -105,15 +105,17 @@ class ProbeCard:
         if not self.link.listening:
             return
         self.link.stop()
-        self.listen.setText("Read the probe")
-        self._state.setText(f"{self._many} readings written down." if self._many else "")
+        self.listen.setText("Start reading")
+        self._state.setText(f"{self._many} readings recorded." if self._many else "")
 
     def _take_reading(self, reading: Reading) -> None:
         minutes = reading.minutes
         if minutes is None:
             minutes = (time.monotonic() - self._began) / 60
         if minutes < self._last - APART_MIN:
-            self._failed("the probe’s clock has gone back; it was switched on anew")
+            self._failed(
+                "the probe’s clock has jumped back: it was switched off and on. Start reading again"
+            )
             return
         if minutes < self._last + APART_MIN - 1e-9:
             return
@@ -123,8 +125,8 @@ class ProbeCard:
             f"{num(minutes, '.2f')}  {celsius_text(reading.temp_c, '.2f')}".replace("\u00a0", " ")
         )
         self._state.setText(
-            f"{celsius_text(reading.temp_c, '.1f').replace('-', '−')}; {self._many} readings. "
-            "It is read on while you are elsewhere."
+            f"{celsius_text(reading.temp_c, '.1f').replace('-', '−')}; {self._many} "
+            "readings. Reading continues while you use other pages."
         )
         if self._many >= MOST_READINGS:
             self._stop()

@@ -120,8 +120,8 @@ class DayStage(Stage):
         column.setSpacing(6)
         self._title = wrapping("", "title")
         self.solve = button("Solve again", "", self._solve_again)
-        self.begin = button("Begin the day", "main", self._begin)
-        self.back = button("Not begun", "quiet", self._not_begun, "Take the beginning back")
+        self.begin = button("Start the day", "main", self._begin)
+        self.back = button("Undo start", "quiet", self._not_begun, "Undo the start of the day")
         head = row(self._title, None, self.solve, self.begin, self.back)
         head.setStretch(0, 3)
         column.addLayout(head)
@@ -164,18 +164,20 @@ class DayStage(Stage):
         for words in (self._which, self._about):
             words.setWordWrap(True)
             words.setMinimumWidth(60)
-        self.starts = Field("Begins", self._take_start, self.show_error)
+        self.starts = Field("Starts at", self._take_start, self.show_error)
         self.took = Field("Takes, min", self._take_minutes, self.show_error)
         for field in (self.starts, self.took):
             fix_width(field, 72)
-        self.late = button(f"Runs {LATE_MIN} min over", "", partial(self._runs_over, LATE_MIN))
-        self.early = button("Done 5 min sooner", "", partial(self._runs_over, -5))
-        self.delay = button(f"Begins {LATE_MIN} min late", "", self._begins_late)
+        self.late = button(f"Takes {LATE_MIN} min longer", "", partial(self._runs_over, LATE_MIN))
+        self.early = button("Takes 5 min less", "", partial(self._runs_over, -5))
+        self.delay = button(f"Starts {LATE_MIN} min late", "", self._begins_late)
         self.soft = button("Still soft", "", partial(self._not_ready, hard=False))
-        self.soft.setToolTip("It goes back to the cold; what follows is worked out anew")
+        self.soft.setToolTip("Puts the block back to chill and recalculates what follows")
         self.hard = button("Still hard", "", partial(self._not_ready, hard=True))
-        self.hard.setToolTip("It stands on the bench first; what follows is worked out anew")
-        self.free = button("Let it go", "quiet", self._free_chosen, "F")
+        self.hard.setToolTip(
+            "Lets the block soften on the bench first and recalculates what follows"
+        )
+        self.free = button("Unpin", "quiet", self._free_chosen, "F")
         column.addWidget(self._which)
         column.addLayout(
             Flow(
@@ -207,8 +209,8 @@ class DayStage(Stage):
         fix_width(self.before, 48)
         self.goal = QComboBox()
         self.goal.setAccessibleName("Goal")
-        self.goal.addItem("in time", "least_elapsed")
-        self.goal.addItem("least late", "least_late")
+        self.goal.addItem("everything on time", "least_elapsed")
+        self.goal.addItem("as little late as possible", "least_late")
         self.goal.activated.connect(self._take_goal)
         column.addLayout(
             Flow(
@@ -221,7 +223,7 @@ class DayStage(Stage):
         )
         self._hands = HouseFields(self._session, HANDS, self.show_error)
         more = Flow(spacing=7)
-        for name, words in (("bakers", "pairs of hands"), ("ovens", "ovens")):
+        for name, words in (("bakers", "bakers"), ("ovens", "ovens")):
             fix_width(self._hands.fields[name], 48)
             more.addWidget(label(words, "small"))
             more.addWidget(self._hands.fields[name])
@@ -290,8 +292,8 @@ class DayStage(Stage):
             name = self._session.kitchen.demand.name or "The day"
             self._title.setText(f"{name}, {date_text(view.day, weekday=True)}")
             started = view.sheet.now_min is not None
-            self.begin.setText("Now" if started else "Begin the day")
-            self.begin.setToolTip("What has begun by now stays; what is left is worked out anew")
+            self.begin.setText("Update to now" if started else "Start the day")
+            self.begin.setToolTip("Keeps what has started by now and recalculates the rest")
             self.back.setVisible(started)
         self._show_state()
         self._show_pastes()
@@ -302,7 +304,7 @@ class DayStage(Stage):
         planner = self.planner
         self.solve.setText("Stop" if planner.solving else "Solve again")
         words = {
-            "viewing": "Working the steps out …",
+            "viewing": "Calculating the steps …",
             "solving": "Solving …",
             "refused": planner.refused,
         }.get(planner.state, "")
@@ -336,13 +338,16 @@ class DayStage(Stage):
         active, elapsed = hands_min(view, plan)
         first = view.clock.moment(min(s.start_min for s in plan.steps))
         told = [
-            f"Hands {long_text(active)}",
-            f"elapsed {long_text(elapsed)}",
-            f"begins {date_text(first, weekday=True).rpartition(' ')[0]}, {first:%H:%M}",
+            f"Hands-on {long_text(active)}",
+            f"total {long_text(elapsed)}",
+            f"starts {date_text(first, weekday=True).rpartition(' ')[0]}, {first:%H:%M}",
             f"ready {'; '.join(ready_words(view, plan))}",
         ]
         broken = [
-            f"the rest after {view.words(b.paste, b.step)} of {b.paste} comes to {b.minutes} min"
+            (
+                f"the rest after {view.words(b.paste, b.step)} ({b.paste}) is {b.minutes} "
+                "min, outside its limits"
+            )
             for b in plan.broken
         ]
         self._figures.setText(" · ".join(told + broken))
@@ -404,7 +409,7 @@ class DayStage(Stage):
         for widget in fields:
             widget.setEnabled(found is not None)
         if found is None:
-            self._which.setText("No step in hand")
+            self._which.setText("No step selected")
             self._about.setText("")
             self.free.hide()
             return
@@ -428,7 +433,7 @@ class DayStage(Stage):
     def _about_step(
         self, view: DayView, plan: DayPlan, paste: str, step: str, note: StepNote
     ) -> list[str]:
-        told = [f"Minutes: {STANDING_WORDS[note.standing]}."]
+        told = [f"Source of the minutes: {STANDING_WORDS[note.standing]}."]
         found = view.problem.steps[paste, step]
         if note.place:
             told.append(f"Then {note.place}, {wait_text(found.rest_min, found.rest_max)}.")
@@ -439,11 +444,11 @@ class DayStage(Stage):
         end = start + view.minutes(paste, step)
         free = next((u - b for b, u in free_gaps(view, plan) if end - 1 <= b <= end + 2), 0)
         if free:
-            told.append(f"Hands are free for {long_text(free)} then.")
+            told.append(f"Then your hands are free for {long_text(free)}.")
         if view.problem.after and any(second == paste for _, _, second in view.problem.after):
             told.append(
-                "Wheat comes to the bench after the gluten-free paste has left it: flour on bench, "
-                "pin and in the air would be in it."
+                "Wheat paste comes to the bench only after the gluten-free paste has "
+                "left it, or flour from bench, pin and air would get into it."
             )
         return told
 
@@ -468,7 +473,7 @@ class DayStage(Stage):
 
     def _take_hours(self, text: str) -> None:
         hours = read_hours(text) if text.strip() else ()
-        self._edit(f"hours {hours_text(hours)}" if hours else "the house’s hours", hours=hours)
+        self._edit(f"hours {hours_text(hours)}" if hours else "usual hours", hours=hours)
 
     def _take_before(self, text: str) -> None:
         self._edit(f"{text} days ahead", days_before=read_whole(text))
@@ -492,7 +497,7 @@ class DayStage(Stage):
             return
         minutes = read_whole(text)
         if minutes > 1440:
-            raise AmountError("a step takes up to 24 h, in minutes", text, 0, len(text))
+            raise AmountError("enter minutes, up to 1440 (24 h)", text, 0, len(text))
         view, _, paste, step = found
         self.planner.move(takes(view, paste, step, minutes))
 

@@ -64,7 +64,7 @@ def paint_bake_curve(painter: QPainter, room: QRectF, programme: Programme, them
     painter.drawText(
         QRectF(inner.left(), inner.bottom() + line + 3, inner.width(), line),
         Qt.AlignmentFlag.AlignRight,
-        "minutes; the oven without a fan",
+        "minutes; oven without fan",
     )
 
 

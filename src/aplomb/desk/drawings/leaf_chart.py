@@ -76,7 +76,7 @@ def paint_leaf_chart(painter: QPainter, room: QRectF, even: Evenness, theme: The
     )
     painter.setFont(theme.font(12.5, 600))
     painter.setPen(QColor(p.text))
-    mean = f"mean {num(even.mean, '.3g')}"
+    mean = f"average {num(even.mean, '.3g')}"
     room_for = QFontMetrics(painter.font()).horizontalAdvance(mean)
     x = min(max(plot.left(), at - room_for / 2), plot.right() - room_for)
     painter.drawText(QPointF(x, plot.top() - 6), mean)

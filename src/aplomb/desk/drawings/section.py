@@ -89,8 +89,9 @@ class SectionImage:
         elif study.in_leaves:
             self.stack = study.stack(upto)
             if self.stack is None:
-                self.trouble = study.fold_trouble or (
-                    f"{study.readings.leaves or 0:,.0f} leaves: more than can be drawn one by one."
+                self.trouble = (
+                    study.fold_trouble
+                    or f"{study.readings.leaves or 0:,.0f} leaves: too many to draw one by one."
                 )
         else:
             try:

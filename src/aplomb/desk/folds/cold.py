@@ -104,8 +104,8 @@ def read_minutes(text: str) -> float | None:
 
 
 UNKNOWN = (
-    "Where this fat can be rolled is not known, so nothing can be worked out. Give the fat of the "
-    "block its range in the pantry."
+    "The temperature range for rolling this fat is not known, so nothing can be "
+    "calculated. Enter it for the fat in the pantry."
 )
 
 
@@ -114,16 +114,19 @@ def rest_text(found: RestResult) -> str:
     if not found.ready.never:
         return ready_text(found.ready)
     if found.instead is None:
-        return "never ready so"
+        return "never ready this way"
     first, then = found.instead.first.name.lower(), found.instead.then.name.lower()
-    return f"never ready so; {first} {time_text(found.instead.first_min)}, then {then}"
+    return f"never ready this way; try {first} {time_text(found.instead.first_min)}, then {then}"
 
 
 class ColdPage(Page):
     """The rests of the plan, one in hand."""
 
     KEY = "cold"
-    HINT = "This block, in your fridge. Go by its state; the clock says when to look."
+    HINT = (
+        "For this block in your fridge. Go by the state of the block; the clock says "
+        "when to check it."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -157,7 +160,7 @@ class ColdPage(Page):
         self._grid = QGridLayout()
         self._grid.setColumnStretch(0, 1)
         self._grid.setVerticalSpacing(3)
-        for i, words in enumerate(("A rest of", "least, min", "most, min", "where")):
+        for i, words in enumerate(("Rest", "from, min", "to, min", "where")):
             self._grid.addWidget(label(words, "small"), 0, i)
         column.addLayout(self._grid)
         places = button(
@@ -174,7 +177,7 @@ class ColdPage(Page):
 
     def _out_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("Out of the cold, and back from the freezer", "strong"))
+        column.addWidget(label("Time out of the cold, and thawing", "strong"))
         self._out = wrapping("", "second")
         column.addWidget(self._out)
         return frame
@@ -230,8 +233,8 @@ class ColdPage(Page):
             name = rest_title(study, rest)
             title.setText(name)
             step = rest.step
-            least.setAccessibleName(f"{name}, least")
-            most.setAccessibleName(f"{name}, most")
+            least.setAccessibleName(f"{name}, shortest")
+            most.setAccessibleName(f"{name}, longest")
             place.setAccessibleDescription(f"{name}, place")
             least.setPlaceholderText(num(found.least_min, ".0f") if found else "…")
             most.setPlaceholderText(num(found.most_min, ".0f") if found else "…")
@@ -249,8 +252,12 @@ class ColdPage(Page):
         for field in (least, most):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
             fix_width(field, 62)
-        least.setToolTip("Least minutes; empty: as long as is worked out, in grey")
-        most.setToolTip("Most minutes; empty: as is worked out, in grey")
+        least.setToolTip(
+            "Shortest rest in minutes. Leave empty for the calculated time, shown in grey"
+        )
+        most.setToolTip(
+            "Longest rest in minutes. Leave empty for the calculated time, shown in grey"
+        )
         least.focused.connect(partial(self._pick, i))
         most.focused.connect(partial(self._pick, i))
         place = QComboBox()
@@ -288,12 +295,12 @@ class ColdPage(Page):
         minutes = read_minutes(text)
         self._change(
             i,
-            "rest as worked out" if minutes is None else f"rest {num(minutes)} min",
+            "calculated rest" if minutes is None else f"rest {num(minutes)} min",
             rest_min=minutes,
         )
 
     def _take_most(self, i: int, text: str) -> None:
-        self._change(i, "most of a rest", most_min=read_minutes(text))
+        self._change(i, "longest rest", most_min=read_minutes(text))
 
     def _take_place(self, i: int, at: int) -> None:
         word = self.rows[i][3].itemData(at)
@@ -371,7 +378,7 @@ def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestResul
     by_kind = {each.rest.of: each for each in found}
     if "dough" in by_kind and "fat" in by_kind:
         told.append(match_words(match(by_kind["dough"].ready, by_kind["fat"].ready)))
-    shown = f"A sheet of {mm_text(thick)} from {celsius_text(low, '.0f')}, rolled once. "
+    shown = f"For a sheet of {mm_text(thick)} at {celsius_text(low, '.0f')}, rolled once: "
     return shown + "\n".join(told)
 
 

@@ -265,4 +265,4 @@ def _words(study: Study, scene: Scene) -> str:
     if scene.part < FOLDED_BY:
         part = (scene.part - ROLLED_BY) / (FOLDED_BY - ROLLED_BY)
         return words_at(motion_of(step), max(part, 1e-6))
-    return "Turn it by a quarter."
+    return "Give it a quarter-turn."

@@ -61,7 +61,7 @@ class LeafChart(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._even: Evenness | None = None
-        self.setAccessibleName("Fat leaves along the verticals")
+        self.setAccessibleName("Fat leaves, counted from top to bottom")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(look.theme.px(96))
 
@@ -126,7 +126,7 @@ class InsidePage(Page):
     """The plan as it is carried out, the section at any moment of it, and how it is worked."""
 
     KEY = "inside"
-    HINT = "Move the slider over the plan, or let it fold by itself."
+    HINT = "Move the slider through the plan, or watch it fold."
     LENGTHS: ClassVar = ("border_mm", "overlap_mm", "misfold_mm", "coil_mm")
 
     def __init__(self, session: Session) -> None:
@@ -134,8 +134,8 @@ class InsidePage(Page):
         self._uid = ""
         self.folding = FoldingView()
         self.slider = PlanSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Moment of the plan")
-        self.slider.setToolTip("Arrows go on a little, Page Up and Page Down by a step")
+        self.slider.setAccessibleName("Step shown")
+        self.slider.setToolTip("Arrow keys move a little, Page Up and Page Down move by a step")
         self.slider.setSingleStep(5)
         self.slider.setPageStep(STEP_TICKS)
         self.slider.valueChanged.connect(self._moved)
@@ -192,7 +192,7 @@ class InsidePage(Page):
 
     def _worked_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        column.addWidget(label("As it is worked", "strong"))
+        column.addWidget(label("How it is really worked", "strong"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(4)
@@ -202,12 +202,12 @@ class InsidePage(Page):
             self._add_field(name, f"{words}, {unit}", self._reader(name, words))
         self._add_field("piece_spread_pct", "Variation in piece size, ±%", self._take_spread)
         self.envelope = QComboBox()
-        self.envelope.setAccessibleName("Way of the envelope")
+        self.envelope.setAccessibleName("How the envelope is closed")
         self.envelope.addItem("turned on a square", "turned")
         self.envelope.addItem("on a cross, four flaps", "cross")
         self.envelope.activated.connect(self._take_envelope)
         self.form = QComboBox()
-        self.form.setAccessibleName("Form of the pieces")
+        self.form.setAccessibleName("Shape of the pieces")
         for form in FORMS:
             self.form.addItem(f"fat in {form}", form)
         self.form.activated.connect(self._take_form)
@@ -367,19 +367,22 @@ class InsidePage(Page):
             leaves = study.readings.fat_leaves
             if study.in_leaves and leaves:
                 self.figures.setText(
-                    "Every leaf goes through from edge to edge: all verticals are alike. A border, "
-                    "a round bend, a flap that falls short or uneven rolling shows here."
+                    "Every leaf runs from edge to edge, so the count is the same "
+                    "everywhere. A bare border, a round bend, a short flap or uneven "
+                    "rolling would show here."
                 )
             else:
                 self.figures.setText(study.fold_trouble)
         else:
-            bare = f"{100 * even.bare_share:.0f} % bare, " if even.bare_share >= 0.005 else ""
+            bare = (
+                f"{100 * even.bare_share:.0f} % without fat, " if even.bare_share >= 0.005 else ""
+            )
             spread = even.leaf_spread_um if even.leaf_spread_um > even.leaf_um / 200 else 0.0
             self.figures.setText(
-                f"Evenness {number_text(even.evenness, 2)}: fat leaves {met_words(even)}; {bare}"
-                "each "
-                f"{leaf_text(even.leaf_um)} ± {leaf_text(spread)}; longest "
-                f"dough without fat {mm_text(even.longest_mm, '.2g')}."
+                f"Evenness {number_text(even.evenness, 2)}. Fat leaves: "
+                f"{met_words(even)}; {bare}each {leaf_text(even.leaf_um)} ± "
+                f"{leaf_text(spread)}. Thickest dough without fat: "
+                f"{mm_text(even.longest_mm, '.2g')}."
             )
         self._effect.setText(_effect(study))
 

@@ -140,7 +140,7 @@ class PlansPage(Page):
     """Find plans for a leaf; say what a claim could mean."""
 
     KEY = "plans"
-    HINT = "From the leaf you want back to the turns; a plan is taken by its button."
+    HINT = "Enter the leaf thickness you want; press a plan to use it."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -156,7 +156,7 @@ class PlansPage(Page):
 
     def _target_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("The leaf of fat", "title"))
+        column.addWidget(label("Fat leaf thickness", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
         self.fields: dict[str, Field] = {}
@@ -164,7 +164,7 @@ class PlansPage(Page):
             (
                 ("low", "From, µm", ""),
                 ("high", "To, µm", ""),
-                ("turns", "Turns at the most", "6"),
+                ("turns", "Maximum turns", "6"),
                 ("a_rest", "Turns before a rest", "2"),
                 ("rest", "A rest, min", "30"),
                 ("bench", "Bench, cm", "200"),
@@ -261,7 +261,7 @@ class PlansPage(Page):
             }
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
             mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
-            self.own.setText(f"This plan, {words}{mean}.")
+            self.own.setText(f"This plan: {words}{mean}.")
         except AplombError as error:
             self.own.setText(f"This plan: {error}.")
         self._show_verdict()
@@ -404,5 +404,5 @@ def _show_plans(rows: list[tuple[QPushButton, QLabel]], plans: list[tuple[Plan, 
         if there:
             plan, text = plans[i]
             name.setText(plan.line())
-            name.setAccessibleName(f"Take {plan.line()}")
+            name.setAccessibleName(f"Use {plan.line()}")
             words.setText(text)

@@ -119,7 +119,7 @@ class StepCard(QWidget):
         painter.rotate(-90)
         words = rest_words(step)
         if words == "rest":
-            words = "rest, worked out"
+            words = "rest, calculated"
         wide = QRectF(-room.height() / 2, -room.width() / 2, room.height(), room.width())
         painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, words)
 
@@ -175,7 +175,7 @@ class StepCard(QWidget):
     def _size_words(self, study: Study, step: Step | None) -> str:
         size = study.turns[self.place].size
         if step is not None and step.way is Way.TRIM:
-            return "as it lies"
+            return "not rolled"
         if step is not None:
             return _sheet_size(size.sheet) if size else "no size yet"
         return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
@@ -249,7 +249,7 @@ class Ribbon(QScrollArea):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Plan of turns")
+        self.setAccessibleName("Turn plan")
         inner = QWidget()
         inner.setObjectName("inner")
         self._line = QHBoxLayout(inner)
@@ -344,7 +344,7 @@ class Ribbon(QScrollArea):
                 made = replace(here, place="" if place == "fridge" else place)
                 menu.addAction(f"Rest in: {place}", partial(self.change, made))
             worked_out = replace(here, rest_min=None, most_min=None)
-            menu.addAction("Rest as long as is worked out", partial(self.change, worked_out))
+            menu.addAction("Rest for the calculated time", partial(self.change, worked_out))
         if here.way is Way.PORTION:
             menu.addSeparator()
             seen: set[int] = set()

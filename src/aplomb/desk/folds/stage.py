@@ -110,7 +110,7 @@ class FoldsStage(Stage):
         self._uid = ""
         inner = self._inner
         self.line = Field("Turn line", self._take_line, self.show_error)
-        self.line.setToolTip("As: envelope 3 4@8 / 3 4 /30")
+        self.line.setToolTip("For example: envelope 3 4@8 / 3 4 /30")
         self.enclosure = QComboBox()
         self.enclosure.setAccessibleName("Way of enclosing")
         for enclosure, name in ENCLOSURE_NAMES.items():
@@ -155,7 +155,7 @@ class FoldsStage(Stage):
             menu.addAction(f"{name}\t{key}", partial(self.ribbon.insert, step))
         more.setMenu(menu)
         made.append(more)
-        made.append(button("Remove", "", self.ribbon.remove, "Remove the step in hand: Delete"))
+        made.append(button("Remove", "", self.ribbon.remove, "Remove the selected step: Delete"))
         for page in pages_of("folds"):
             tip = f"{page.words}: {page.shown_keys}"
             words = SHORT.get(page.key, page.title)
@@ -170,7 +170,7 @@ class FoldsStage(Stage):
                 ("roll_width_mm", "Rolled width, cm"),
                 ("fat_block_mm", "Fat block, mm"),
                 ("piece_fat_mm", "Fat pieces, mm"),
-                ("gathered_mm", "Height of the mass, mm"),
+                ("gathered_mm", "Gathered height, mm"),
             )
         ):
             field = Field(words, partial(self._take_size, name), self.show_error)
@@ -181,7 +181,7 @@ class FoldsStage(Stage):
             self._sizes.addWidget(field, i, 1)
         self.fields["roll_width_mm"].setPlaceholderText("–")
         self.fields["roll_width_mm"].setToolTip(
-            "Every sheet is rolled to this width; empty: what follows from the block before"
+            "Roll every sheet to this width. Leave empty to follow from the block before"
         )
 
     def _lay_out(self, inner: QWidget) -> None:

@@ -34,8 +34,8 @@ class _Job(QRunnable):
         except Exception as error:  # noqa: BLE001  # whatever it is, the wait must end, and in words
             sys.excepthook(type(error), error, error.__traceback__)
             found = FaultError(
-                "This could not be done, through a mistake in Aplomb that is not yours. Nothing in "
-                "the book was changed."
+                "That did not work because of a fault in Aplomb, not because of anything "
+                "you did. Nothing in the book has changed."
             )
         try:
             self._answers.came.emit(self._number, found)

@@ -126,7 +126,7 @@ def ask_material(parent: QWidget, pantry: Pantry, words: str) -> str | None:
     dialog.setMinimumWidth(380)
     column = QVBoxLayout(dialog)
     column.addWidget(label(words, "title"))
-    field = MaterialField(lambda: pantry, "Type a material, Enter takes the first")
+    field = MaterialField(lambda: pantry, "Type an ingredient; Enter picks the first")
     column.addWidget(field)
     found: list[str] = []
 

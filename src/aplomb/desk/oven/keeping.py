@@ -36,9 +36,9 @@ from aplomb.work.figures.typed import read_whole
 from aplomb.work.words.oven import refresh_words
 
 BACK: dict[Where, str] = {
-    "freezer": "a night in the fridge, or about 40 min in the room until it bends; never frozen "
-               "again; ask its state before use",
-    "fridge": "10 to 20 min in the room when it is too hard to roll",
+    "freezer": ("overnight in the fridge, or about 40 min at room temperature until it bends; "
+            "never refreeze; check it before use"),
+    "fridge": "10 to 20 min at room temperature if it is too hard to roll",
 }  # fmt: skip
 """How it comes back, by where it was; common practice."""
 
@@ -51,7 +51,7 @@ class KeepingPage(Page):
     """What is put by."""
 
     KEY = "keeping"
-    HINT = "The short end of what is claimed is the day it is used by. Never packed warm."
+    HINT = "Use-by dates follow the shortest time in common use. Never pack anything warm."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -63,20 +63,20 @@ class KeepingPage(Page):
 
     def _new_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("Put by, of the formula in hand", "strong"))
+        column.addWidget(label("Store some of this paste", "strong"))
         self.form = choice("Form", (FORM_WORDS[form] for form in FORMS))
         self.where = choice("Where", WHERES)
         self.many = Field("How many", self._take_many, self.show_error)
         self.turns = Field("Turns done", self._take_turns, self.show_error)
         self.product = Field("What it is for", lambda _t: None, self.show_error)
-        self.product.setPlaceholderText("what it is for, or what it is")
+        self.product.setPlaceholderText("what for")
         fix_width(self.many, 54)
         fix_width(self.turns, 54)
         fix_width(self.product, 160)
         self.many.show_value("1")
         self.form.activated.connect(lambda _i: self._say_claim())
         self.where.activated.connect(lambda _i: self._say_claim())
-        self.put = button("Put it by", "main", self._put_by)
+        self.put = button("Store it", "main", self._put_by)
         column.addLayout(
             Flow(
                 self.many,
@@ -105,8 +105,10 @@ class KeepingPage(Page):
         self._grid.setColumnStretch(5, 2)
         column.addLayout(self._grid)
         self._none = wrapping(
-            "Nothing is put by. What goes back to the cold is written down here, "
-            "with its turns and the day it is used by.",
+            (
+                "Nothing in store yet. Blocks and pieces you chill or freeze are listed "
+                "here, with their turns and use-by date."
+            ),
             "second",
         )
         column.addWidget(self._none)
@@ -114,10 +116,10 @@ class KeepingPage(Page):
 
     def _claims_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        column.addWidget(label("How long, and how it comes back", "strong"))
+        column.addWidget(label("How long it keeps, and how to bring it back", "strong"))
         lines = []
         for (kind, where), claim in CLAIMS.items():
-            more = f"; up to {claim.claimed} days are claimed" if claim.claimed > claim.days else ""
+            more = f"; some say up to {claim.claimed} days" if claim.claimed > claim.days else ""
             name = {"paste": "paste", "raw": "raw filled pieces"}.get(kind, kind)
             lines.append(f"{name}, {where}: {num(claim.days)} day{'s' * (claim.days != 1)}{more}")
         column.addWidget(wrapping("\n".join(lines)))
@@ -125,8 +127,10 @@ class KeepingPage(Page):
         column.addWidget(self._back_words)
         column.addWidget(
             wrapping(
-                "Common practice, shown as claims. Your food law comes first, and filled or "
-                "dairy-rich pieces out of the cold are timed.",
+                (
+                    "Common practice only. Your food law comes first; time how long filled "
+                    "or dairy-rich pieces are out of the cold."
+                ),
                 "second",
             )
         )
@@ -164,7 +168,7 @@ class KeepingPage(Page):
                     tool.setVisible(fits)
         self._none.setVisible(not items)
         back = [f"from the {where}: {how}" for where, how in BACK.items()]
-        back.append(f"baked, from the room: {refresh_words()}; crisp about a day")
+        back.append(f"baked, at room temperature: {refresh_words()}; stays crisp for about a day")
         self._back_words.setText("\n".join(back))
         study = self._session.study
         if study is not None and not self.turns.text():
@@ -179,14 +183,14 @@ class KeepingPage(Page):
             cell.setMinimumWidth(40)
             self._grid.addWidget(cell, 2 * at - 1, j)
         tools = (
-            button("Thaw it", "quiet", partial(self._thaw, at - 1)),
+            button("Thaw", "quiet", partial(self._thaw, at - 1)),
             button(
-                "Into the day",
+                "Add to the day",
                 "quiet",
                 partial(self._into_the_day, at - 1),
-                "The day begins from it, and thaws or refreshes it as a step",
+                "Starts the day from this stock, with a step to thaw or refresh it",
             ),
-            button("Used", "quiet", partial(self._used, at - 1)),
+            button("Mark as used", "quiet", partial(self._used, at - 1)),
         )
         self._grid.addLayout(Flow(*tools, spacing=0), 2 * at, 0, 1, 6)
         self.rows.append((cells, tools))
@@ -204,7 +208,7 @@ class KeepingPage(Page):
 
     def _show(self, item: KeptItem, cells: tuple[QLabel, ...]) -> None:
         entry = self._session.shelf.entries.get(item.uid)
-        name = entry.name if entry else "a formula that is gone"
+        name = entry.name if entry else "a deleted formula"
         what = f"{item.many} × {FORM_WORDS[item.form]}, {name}"
         what += f", {mass_text(item.each_g)} each" if item.each_g else ""
         what += f": {item.product}" if item.product else ""
@@ -245,8 +249,10 @@ class KeepingPage(Page):
             self._claim.setText(words[:1].upper() + words[1:])
         else:
             self._claim.setText(
-                f"Used within {num(claim.days)} day{'s' * (claim.days != 1)} (common practice, the "
-                f"short end; up to {num(claim.claimed)} are claimed)."
+                "Use within 1 day (common practice)."
+                if claim.days == 1
+                else f"Use within {num(claim.days)} days (common practice; some say up to "
+                f"{num(claim.claimed)})."
             )
         if self.put.hasFocus() and claim is None:
             self.form.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -305,14 +311,14 @@ class KeepingPage(Page):
             stock = replace(stock, frozen=(*stock.frozen, block))
         else:
             stock = replace(stock, kept=(*stock.kept, item))
-        self._put_stock(f"put by: {FORM_WORDS[form]}", stock)
+        self._put_stock(f"store {FORM_WORDS[form]}", stock)
         self.product.show_value("")
 
     def _used(self, at: int) -> None:
         items = self.items()
         if at < len(items):
             self._put_stock("used up", self._without(items[at]))
-            self._session.work.news.said("Taken out. Ctrl+Z brings it back.")
+            self._session.work.news.said("Removed from stock. Ctrl+Z brings it back.")
 
     def _source_of(self, item: KeptItem) -> str:
         """Give what a day can begin from of it; empty when it cannot."""
@@ -330,7 +336,7 @@ class KeepingPage(Page):
         name = self._session.shelf.entries[uid].name
         if not any(w.uid == uid and w.pieces > 0 for w in kitchen.demand.wants):
             self.show_error(
-                f"{name}: say first how many are wanted, under {COMMANDS['demand'].title} "
+                f"{name}: first enter how many you need under {COMMANDS['demand'].title} "
                 f"({keys_of('demand')})."
             )
             return
@@ -341,7 +347,7 @@ class KeepingPage(Page):
             self.show_error(str(error))
             return
         self.show_error("")
-        self._session.work.news.said(f"{name} begins from it in the Day ({keys_of('stage 5')}).")
+        self._session.work.news.said(f"{name} now starts from this on Day ({keys_of('stage 5')}).")
 
     def _thaw(self, at: int) -> None:
         items = self.items()
@@ -353,5 +359,9 @@ class KeepingPage(Page):
             )
             stock = self._without(items[at])
             self._put_stock("thaw", replace(stock, kept=(*stock.kept, item)))
-            how = f"in the room, then {refresh_words()}" if where == "room" else BACK["freezer"]
+            how = (
+                f"at room temperature, then {refresh_words()}"
+                if where == "room"
+                else BACK["freezer"]
+            )
             self._session.work.news.said(f"Thaw: {how}.")

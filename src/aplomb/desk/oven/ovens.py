@@ -52,7 +52,10 @@ class OvensPage(Page):
     """What is known of each oven."""
 
     KEY = "ovens"
-    HINT = "Lay a thermometer in the middle of the empty, hot oven and write down what it shows."
+    HINT = (
+        "Put a thermometer in the middle of the empty, hot oven and enter how far it "
+        "is from the dial."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -67,12 +70,12 @@ class OvensPage(Page):
         self._list = QVBoxLayout()
         self._list.setSpacing(6)
         column.addLayout(self._list)
-        self.add = button("Another oven", "", self._add)
+        self.add = button("Add an oven", "", self._add)
         self.price = Field("A kilowatt-hour", self._take_price, self.show_error)
         fix_width(self.price, 80)
         self._money = label("", "second")
         column.addLayout(
-            Flow(self.add, label("  a kilowatt-hour"), self.price, self._money, spacing=6)
+            Flow(self.add, label("Price per kilowatt-hour"), self.price, self._money, spacing=6)
         )
         self._usual = wrapping("", "second")
         column.addWidget(self._usual)
@@ -84,7 +87,7 @@ class OvensPage(Page):
         self.at = Field("Oven", self._take_at, self.show_error)
         self._at_c = 190.0
         fix_width(self.at, 70)
-        column.addLayout(row(label("without a fan, at, °C"), self.at, None))
+        column.addLayout(row(label("Oven without fan, °C"), self.at, None))
         self.trade = wrapping("")
         column.addWidget(self.trade)
         return frame
@@ -160,8 +163,8 @@ class OvensPage(Page):
             ""
             if ovens
             else (
-                f"Nothing is known of your ovens yet: a fan oven of {usual.trays} trays is "
-                "reckoned with that shows what its dial says."
+                f"No ovens entered yet. A fan oven with {usual.trays} trays and a true "
+                "dial is assumed."
             )
         )
         price = self._house.energy_price
@@ -179,11 +182,14 @@ class OvensPage(Page):
         baked = programme_of(formula)
         usual = baked.minutes or 25.0
         found: Traded = trade(own, self._at_c, usual)
-        where = f"from {found.n} own bakes" if found.n else "recalled: no own bakes yet"
+        where = (
+            f"from {found.n} of your bakes" if found.n else "rule of thumb: none of your bakes yet"
+        )
         self.trade.setText(
-            f"{formula.name}: {num(found.minutes, '.0f')} min, likely {num(found.low, '.0f')} to "
-            f"{num(found.high, '.0f')} ({where}). Judge by colour on top and base; only bakes of "
-            "trials that came out as wanted teach it."
+            f"{formula.name}: {num(found.minutes, '.0f')} min, likely "
+            f"{num(found.low, '.0f')} to {num(found.high, '.0f')} ({where}). Judge by the "
+            "colour of top and base. Learned only from trial bakes whose colour came out "
+            "right."
         )
 
     # ------------------------------------------------------------------ taken
@@ -235,15 +241,15 @@ class OvensPage(Page):
             num(v, ".1f") for v in (found.at(minutes), found.most_pct, found.off_pct)
         )
         self._loss.setText(
-            f"After {num(minutes, '.0f')} min it has lost {lost} %, in the end {most} %; it begins "
-            f"after {num(found.after_min, '.0f')} min. The weighings miss that curve by {off} % of "
-            "the raw mass."
+            f"After {num(minutes, '.0f')} min a piece has lost {lost} %, and {most} % in "
+            f"the end; the loss starts after {num(found.after_min, '.0f')} min. Your "
+            f"weighings are within {off} % of the raw weight of this curve."
         )
 
     def _add(self) -> None:
         ovens = self._house.oven_list
         if len(ovens) >= MOST_OVENS:
-            self.show_error(f"Up to {MOST_OVENS} ovens fit.")
+            self.show_error(f"You can enter up to {MOST_OVENS} ovens.")
             return
         taken = {oven.name for oven in ovens}
         name = next(f"Oven {i}" for i in range(1, MOST_OVENS + 2) if f"Oven {i}" not in taken)

@@ -254,14 +254,14 @@ class OvenStage(Stage):
         self.tray.activated.connect(lambda at: self._put("tray", tray=TRAY_WAYS[at]))
         self.wash = choice("Wash", ("wash as usual", "no wash", *(f"{w} wash" for w in WASHES[2:])))
         self.wash.activated.connect(lambda at: self._put("wash", wash=WASHES[at]))
-        self.stone = QCheckBox("stone below")
+        self.stone = QCheckBox("on a stone")
         on_checked(self.stone, lambda on: self._put("stone", stone=on))
         self.core = Field("Middle must reach", self._take_core, self.show_error)
         self.core.setPlaceholderText("–")
         fix_width(self.core, 70)
         self._usual_words = wrapping("", "second")
-        self.use = button("Use what is usual", "", self._use_usual)
-        self.own = button("Bake this product by itself", "quiet", self._toggle_own)
+        self.use = button("Use the usual programme", "", self._use_usual)
+        self.own = button("Give this product its own programme", "quiet", self._toggle_own)
         column.addLayout(self._steps)
         column.addWidget(self.line)
         column.addWidget(self.curve)
@@ -274,7 +274,7 @@ class OvenStage(Stage):
     def _settings_card(self) -> QFrame:
         frame, column = card(spacing=6)
         column.addWidget(label("Set the oven to", "strong"))
-        self.settings = FigureTable("Settings in every way", 6, 74)
+        self.settings = FigureTable("Oven settings in every scale", 6, 74)
         self._settings_words = wrapping("", "second")
         column.addWidget(self.settings)
         column.addWidget(self._settings_words)
@@ -285,7 +285,7 @@ class OvenStage(Stage):
         column.addWidget(label("Loads", "title"))
         self._loads_words = wrapping("", "strong")
         self.loads = _LoadsView()
-        self.scrap = QCheckBox("a scrap first, to try the oven")
+        self.scrap = QCheckBox("test the oven with a scrap first")
         on_checked(self.scrap, lambda _on: self.refresh())
         self._physics = wrapping("")
         for each in (self._loads_words, self.loads, self.scrap, self._physics):
@@ -294,12 +294,12 @@ class OvenStage(Stage):
 
     def _rescue_card(self) -> QFrame:
         frame, column = card(spacing=4)
-        column.addWidget(label("When it goes wrong", "strong"))
+        column.addWidget(label("If something goes wrong", "strong"))
         rows = "\n".join(f"{seen}: {now}" for seen, now in RESCUES)
         column.addWidget(wrapping(rows))
-        column.addWidget(label("Mind", "strong"))
+        column.addWidget(label("Safety", "strong"))
         column.addWidget(wrapping("\n".join(CAUTIONS), "second"))
-        column.addWidget(label("After", "strong"))
+        column.addWidget(label("After baking", "strong"))
         self._after = wrapping("", "second")
         column.addWidget(self._after)
         return frame
@@ -393,7 +393,7 @@ class OvenStage(Stage):
         self.own.setVisible(product is not None)
         has_own = product is not None and bool(product.bake.steps)
         self.own.setText(
-            "Bake it as the formula says" if has_own else "Bake this product by itself"
+            "Use the formula’s programme" if has_own else "Give this product its own programme"
         )
         self._show_settings(baked, house)
         self._ask(study.formula, baked, house, sheet, filled=filled)
@@ -401,7 +401,7 @@ class OvenStage(Stage):
     def _show_products(self, formula: Formula) -> None:
         keys = ["", *(p.name for p in formula.products)]
         names = [
-            "all that is made of it" if formula.products else formula.name,
+            "all products" if formula.products else formula.name,
             *(p.name for p in formula.products),
         ]
         known = [self.product.itemData(i) for i in range(self.product.count())]
@@ -426,13 +426,15 @@ class OvenStage(Stage):
         for at, oven in enumerate(ovens[:4]):
             dials = [made.dials[at] for made in step_rows(baked, ovens)]
             kind = "fan" if oven.fan else "no fan"
-            off = f", its thermometer shows {oven.dial_k:+g} K" if oven.dial_k else ""
+            off = f", {oven.dial_k:+g} °C against its dial" if oven.dial_k else ""
             if dials:
                 lines.append(
-                    f"{oven.name} ({kind}{off}): dial to {', then '.join(dials)}; heat it "
-                    f"{oven.heat_min:g} min ahead".replace("-", "−")
+                    (
+                        f"{oven.name} ({kind}{off}): set the dial to {', then '.join(dials)}; "
+                        f"preheat for {oven.heat_min:g} min"
+                    ).replace("-", "−")
                 )
-        self._settings_words.setText("\n".join(lines) or "Type a programme, or use what is usual.")
+        self._settings_words.setText("\n".join(lines) or "Type a programme, or use the usual one.")
 
     def _ask(
         self, formula: Formula, baked: Programme, house: House, sheet: float, *, filled: bool
@@ -444,7 +446,7 @@ class OvenStage(Stage):
         self._loads_words.setText(
             f"{many} trays, {-(-many // house.oven().trays)} loads"
             if many
-            else "No pieces are wanted yet; the batch says how many."
+            else "No pieces ordered yet. Enter how many under Batch."
         )
         if bodies.paste is None:
             self.found = None
@@ -500,22 +502,24 @@ class OvenStage(Stage):
             return
         lines = [
             (
-                f"the middle is at 95 °C after {range_words(found.middle, 'over three hours')} "
-                "(conduction only: growing slows it, a hot tray hastens it)"
+                "the middle reaches 95 °C after "
+                f"{range_words(found.middle, 'over three hours')} (heat through the paste "
+                "only: rising slows it down, a hot tray speeds it up)"
             )
         ]
         if found.core is not None:
             lines.append(
-                f"it reaches what you ask after {range_words(found.core, 'never')}: measure it"
+                "the middle reaches your target after "
+                f"{range_words(found.core, 'never')}: check with a probe"
             )
         if found.heat is not None and found.cost is not None:
             money = currency_sign(house.currency)
             lines += load_words(found.heat, found.cost, house.energy_price, money)
         lines.append(
-            f"cold on a rack after {range_words(found.cold, 'over twelve hours')}; not "
-            "packed before"
+            f"cold on a rack after {range_words(found.cold, 'over twelve hours')}; do not "
+            "pack before then"
         )
-        lines.append("lift and colour are not worked out: they are learned from your trials")
+        lines.append("lift and colour are not calculated; Aplomb learns them from your trials")
         self._physics.setText("\n".join(f"· {each}" for each in lines))
 
     # ------------------------------------------------------------------ taken
@@ -529,7 +533,7 @@ class OvenStage(Stage):
         step = BakeStep(200.0, 15.0) if new else steps[at]
         if key == "set":
             if not text.strip():
-                self._put("step out", steps=(*steps[:at], *steps[at + 1 :]))
+                self._put("remove a bake step", steps=(*steps[:at], *steps[at + 1 :]))
                 return
             step = replace(step, conventional_c=read_setting(text).conventional_c)
         elif key == "min":

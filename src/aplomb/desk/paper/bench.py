@@ -131,7 +131,7 @@ def _label(p: QPainter, box: QRectF, block: BlockLabel) -> None:
             10.5 * size,
         )
     found = block.allergens
-    said = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"
+    said = "Contains " + ", ".join(found) if found else "No allergens listed for these ingredients"
     _write(p, QRectF(inner.left(), y, inner.width(), inner.bottom() - y), said, 10.5 * size, 600)
     p.restore()
 
@@ -171,10 +171,11 @@ def paint_log(
     """
     page = PrintedPage(canvas, f"Log · {title}")
     first = lines[0].moment if lines else None
-    page.head(title, "Log of the bench" + (f" · {date_text(first.date())}" if first else ""))
+    page.head(title, "Bench log" + (f" · {date_text(first.date())}" if first else ""))
     page.title_line("Out of the cold")
     if not out:
-        page.y += page.text(MARGIN, page.y, INNER, "No block was out.", font(11), GREY) + 1
+        none = "No block was out of the fridge or freezer."
+        page.y += page.text(MARGIN, page.y, INNER, none, font(11), GREY) + 1
     for each in out:
         page.room(7)
         back = f"{each.back:%H:%M}" if each.back else "still out"
@@ -203,7 +204,7 @@ def paint_log(
         grey = GREY if line.taken_back else INK
         page.text(MARGIN, page.y, 14, f"{line.moment:%H:%M}", font(10.5, 600), grey)
         page.text(MARGIN + 15, page.y, 8, line.block.partition(" ")[0], font(10.5), grey)
-        what = line.what + (" (taken back)" if line.taken_back else "")
+        what = line.what + (" (undone)" if line.taken_back else "")
         page.text(MARGIN + 24, page.y, 92, what, font(10.5), grey)
         value = line.value + (f"  was {line.was}" if line.was else "")
         page.text(MARGIN + 118, page.y, INNER - 132, value, font(10.5, 600), grey)
@@ -215,8 +216,10 @@ def paint_log(
         MARGIN,
         page.y,
         INNER,
-        "Your food law says what must be kept and for how long; this sheet "
-        "is a help for that, no proof.",
+        (
+            "Your food law says which records to keep and for how long. This sheet helps you "
+            "keep them; it proves nothing by itself."
+        ),
         font(10.5),
         GREY,
         wrap=True,
@@ -225,7 +228,7 @@ def paint_log(
 
 def log_pdf(title: str, lines: Sequence[LogLine], out: Sequence[OutOfCold]) -> bytes:
     """Give the log sheet as PDF."""
-    none = "None was written down."
+    none = "None recorded."
     return pdf_of(lambda canvas: paint_log(canvas, title, lines, out, none), f"Log: {title}")
 
 

@@ -50,7 +50,10 @@ class _OnDevice:
         self._device, self._dpi = device, dpi
         self.painter = QPainter()
         if not self.painter.begin(device):
-            raise AplombError("the printer does not take the paper; choose another, or a PDF")
+            raise AplombError(
+                "the printer could not start printing; choose another "
+                "printer, or save a PDF instead"
+            )
         self._scale()
 
     def _scale(self) -> None:
@@ -61,7 +64,7 @@ class _OnDevice:
     def new_page(self) -> None:
         """Go to the next page."""
         if not self._device.newPage():
-            raise AplombError("the printer stopped in the middle of the paper; look after it")
+            raise AplombError("the printer stopped part-way through; check it, then print again")
         self._scale()
 
 

@@ -148,7 +148,9 @@ def _steps(page: PrintedPage, study: Study, x: float) -> None:
         ]
     elif how is not None:
         words = [
-            "cold pieces stay whole; gather, do not knead" if study.in_pieces else "no fat block"
+            "keep the cold pieces whole; gather, do not knead"
+            if study.in_pieces
+            else "no fat block"
         ]
     _one_step(page, x, wide, f"Enclose: {study.plan.enclosure.value}", words, study, None)
     number = 0
@@ -161,7 +163,7 @@ def _steps(page: PrintedPage, study: Study, x: float) -> None:
                 x + 3,
                 page.y + 0.4,
                 wide - 4,
-                f"{rest_title(step)}; then a thumb dents {mm_text(6)}",
+                f"{rest_title(step)}, until a thumb dents it {mm_text(6)}",
                 font(10.5, 600),
                 QColor("#24597A"),
             )
@@ -268,18 +270,21 @@ def _cautions(page: PrintedPage, study: Study, pantry: Pantry) -> None:
     page.rule(page.y)
     page.y += 2
     found = allergens(study.formula, pantry)
-    words = "Allergens: " + (", ".join(found) if found else "none in the materials as listed")
+    words = "Allergens: " + (", ".join(found) if found else "none listed for these ingredients")
     page.y += page.text(MARGIN, page.y, 182, words, font(13, 700), wrap=True) + 1
     cautions = [
         (
-            "Raw flour and raw egg are not eaten. Note how long filled or dairy-rich paste stands "
-            "out of the cold. Cool before packing. Hands off sheeter rollers; guards stay on."
+            "Do not eat raw flour or raw egg. Note how long filled or dairy-rich paste "
+            "is out of the cold. Cool before packing. Keep hands off sheeter rollers and "
+            "leave the guards on."
         )
     ]
     if study.formula.school == "gluten_free":
         cautions.append(
-            "Gluten-free means at most 20 mg/kg in the food as sold (Codex CXS 118-1979): clean "
-            "bench, pin, belt and dusting flour too."
+            "Gluten-free means at most 20 mg/kg in the food as sold (Codex CXS "
+            "118-1979): keep bench, pin, belt and dusting flour free of gluten too."
         )
-    cautions.append("Local food law, the makers’ instructions and licensed practice come first.")
+    cautions.append(
+        "Local food law, the manufacturers’ instructions and your professional rules come first."
+    )
     page.y += page.text(MARGIN, page.y, 182, " ".join(cautions), font(10), GREY, wrap=True) + 1

@@ -59,12 +59,12 @@ def _cards(canvas: Canvas, job: Job) -> None:
 
 
 PAPERS = (
-    Paper("card", "Batch card", "all of a batch on a page", _cards),
+    Paper("card", "Batch card", "the whole batch on one page", _cards),
     Paper("weigh", "Weigh-out list", "in weighing order, mix by mix", paint_weigh_list),
     Paper("steps", "Mixing and folding", "in words, with every size", paint_steps),
-    Paper("cut", "Cut plan", "each sheet on a page", paint_cut),
-    Paper("cut_full", "Cut plan at true size", "1 : 1 on pages to be joined", paint_cut_full),
+    Paper("cut", "Cut plan", "one sheet per page", paint_cut),
+    Paper("cut_full", "Cut plan at true size", "1 : 1, on pages to tape together", paint_cut_full),
     Paper("order", "Order list", "by supplier, in whole packs", paint_order),
-    Paper("allergens", "Allergen sheet", "and which material brings them", paint_allergens),
+    Paper("allergens", "Allergen sheet", "and the ingredient each one comes from", paint_allergens),
     Paper("labels", "Block labels", "one for every wrapped block", paint_labels),
 )

@@ -59,10 +59,10 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
             f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}."
         ),
         (
-            f"Lift it, let it draw back to "
+            "Lift the sheet and let it shrink back to "
             f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)}, "
-            f"{mm_text(plan.sheet.height_mm, 2)}; trim "
-            f"{mm_text(plan.edge_mm, 1)} off every rolled edge."
+            f"{mm_text(plan.sheet.height_mm, 2)} thick; trim {mm_text(plan.edge_mm, 1)} "
+            "off every rolled edge."
         ),
         "Cut the thick lines first, from edge to edge, with a long sharp blade straight down.",
     ):
@@ -83,8 +83,10 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
         MARGIN,
         page.y,
         INNER,
-        f"{number_text(plan.yield_pct)} % of the paste is in pieces; {mass_text(scrap)} of "
-        "scrap, stacked flat, never balled.",
+        (
+            f"{number_text(plan.yield_pct)} % of the paste goes into pieces; "
+            f"{mass_text(scrap)} is scrap. Stack it flat, never ball it."
+        ),
         font(12),
     )
 
@@ -153,7 +155,7 @@ def _sizes(page: PrintedPage, box: tuple[float, float, float, float], plan: CutP
     face = font(11, 600)
     page.text(left - 32, top + high / 2 - 3, 29, cm_text(plan.sheet.length_mm, 1), face, right=True)
     page.text(left, top + high + 1.5, wide, cm_text(plan.sheet.width_mm, 1), face)
-    page.text(left - 36, top + 0.5, 26, "last rolling", font(10.5), GREY, right=True)
+    page.text(left - 36, top + 0.5, 26, "last rolled this way", font(10.5), GREY, right=True)
     p = page.painter
     p.setPen(QPen(GREY, 0.3 * UNIT))
     x, y = (left - 5) * UNIT, top * UNIT

@@ -15,10 +15,16 @@ from aplomb.work.words.cold import wait_text
 
 INNER = WIDE - 2 * MARGIN
 CAUTIONS = (
-    "Go by state, not by the clock: a clean dent of about 6 mm is ready.",
-    "Filled pieces stay in the cold until the oven; what was out for long is not used.",
-    "What your food law says of cooling and keeping counts before this page.",
-    "Hot sugar and hot fat burn; mind the steam at the oven door. Packed only when cold.",
+    (
+        "Go by the state of the block, not by the clock: it is ready when a thumb leaves a "
+        "clean dent of about 6 mm."
+    ),
+    (
+        "Keep filled pieces chilled until they go into the oven; do not use any that were "
+        "out for long."
+    ),
+    "Your food law on cooling and keeping comes before this page.",
+    "Hot sugar and hot fat burn; mind the steam at the oven door. Pack only when cold.",
 )
 
 
@@ -38,7 +44,10 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
     active, elapsed = hands_min(view, plan)
     page.head(
         name,
-        f"{date_text(view.day, weekday=True)} · hands {_hours(active)}, elapsed {_hours(elapsed)}",
+        (
+            f"{date_text(view.day, weekday=True)} · hands-on {_hours(active)}, total "
+            f"{_hours(elapsed)}"
+        ),
         "Ready: " + "; ".join(ready_words(view, plan)),
     )
     theme = Theme()

@@ -36,7 +36,9 @@ def paint_labels(canvas: Canvas, job: Job) -> None:
     ]
     if not blocks:
         canvas.painter.setFont(font(12))
-        canvas.painter.drawText(_units(_box(labels, 0)), 0, "No block is made: nothing to label.")
+        canvas.painter.drawText(
+            _units(_box(labels, 0)), 0, "There are no blocks in this batch, so nothing to label."
+        )
     at = job.first_label % a_page
     for i, (study, number, part) in enumerate(blocks):
         if i and at == 0:
@@ -76,7 +78,7 @@ def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: 
     last = date_text(use_by(moment.date(), job.cold), weekday=True)
     y += _write(p, inner, y, f"Use by {last}, {job.cold}", 12 * size, 700)
     found = allergens(f, job.pantry)
-    words = "Contains " + ", ".join(found) if found else "No allergens in the materials as listed"
+    words = "Contains " + ", ".join(found) if found else "No allergens listed for these ingredients"
     _write(p, inner, y, words, 10.5 * size, 600, wrap=True)
     p.restore()
 

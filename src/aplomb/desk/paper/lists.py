@@ -39,7 +39,11 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
         )
         page.y += (
             page.text(
-                MARGIN, page.y, INNER, f"The bowl takes {len(mixes)} mixes: {words}.", font(12)
+                MARGIN,
+                page.y,
+                INNER,
+                f"The bowl is too small for one mix; make {len(mixes)}: {words}.",
+                font(12),
             )
             + 1
         )
@@ -56,7 +60,7 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
     scrap = study.scaled.scrap_in_g
     if scrap > 0:
         page.title_line("Before the last rolling")
-        _tick_line(page, "Scrap of earlier batches", scrap, "stacked flat, never balled")
+        _tick_line(page, "Scrap from earlier batches", scrap, "stacked flat, never balled")
     page.room(20)
     page.rule(page.y + 1)
     page.y += 2.5
@@ -64,8 +68,10 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
         MARGIN,
         page.y,
         INNER,
-        "Weighed by ____________________     Date, hour ____________________     "
-        "Paste as mixed ____________ g",
+        (
+            "Weighed by ____________________     Date, time ____________________     Paste "
+            "as mixed ____________ g"
+        ),
         font(11),
     )
     page.y += 8
@@ -108,11 +114,11 @@ def _steps(page: PrintedPage, study: Study, job: Job) -> None:
     page.head("Mixing and folding", study.formula.name, batch_words(study))
     f = study.formula
     mixing = [
-        f"Dough wanted at {celsius_text(f.dough_c)}"
+        f"Dough after mixing: {celsius_text(f.dough_c)}"
         + (f"; water {cold}." if (cold := water_words(study, job.pantry)) else ".")
     ]
     mixing += [f"{job.pantry[line.material].name}: {line.note}." for line in f.dough if line.note]
-    mixing.append("Stop when the bowl is wiped clean and the mass holds when squeezed.")
+    mixing.append("Stop when the dough leaves the bowl clean and a handful holds when squeezed.")
     if f.batch.blocks > 1:
         mixing.append(
             f"Divide into {f.batch.blocks} blocks of {mass_text(study.scaled.each_g)}, dough and "
@@ -195,11 +201,11 @@ def paint_order(canvas: Canvas, job: Job) -> None:
             (26.0, 26.0, 26.0),
         )
     if not order.lines:
-        page.text(MARGIN, page.y, INNER, "Nothing is weighed yet.", font(12), GREY)
+        page.text(MARGIN, page.y, INNER, "Nothing to order yet.", font(12), GREY)
 
 
 def _order_row(line: OrderLine, sign: str) -> tuple[str, ...]:
-    pack = f"{line.packs} × {mass_text(line.pack_g)}" if line.pack_g else "no pack known"
+    pack = f"{line.packs} × {mass_text(line.pack_g)}" if line.pack_g else "pack size not known"
     return (
         line.name,
         mass_text(line.needed_g),
@@ -219,7 +225,7 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
         f = study.formula
         found = allergens(f, job.pantry)
         page.title_line(f.name)
-        words = ", ".join(found) if found else "none in the materials as listed"
+        words = ", ".join(found) if found else "none listed for these ingredients"
         page.y += (
             page.text(MARGIN, page.y, INNER, f"Contains: {words}", font(16, 700), wrap=True) + 1.5
         )
@@ -228,7 +234,7 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
             material = job.pantry[key]
             if material.allergens:
                 rows.append((material.name, ", ".join(material.allergens)))
-        page.table(("Material", "brings"), rows, (110.0,))
+        page.table(("Ingredient", "contains"), rows, (110.0,))
         for product in f.products:
             own = sorted(
                 {
@@ -239,21 +245,31 @@ def paint_allergens(canvas: Canvas, job: Job) -> None:
             )
             if own:
                 page.y += page.text(
-                    MARGIN, page.y, INNER, f"{product.name} besides: {', '.join(own)}", font(12)
+                    MARGIN,
+                    page.y,
+                    INNER,
+                    f"{product.name} also contains: {', '.join(own)}",
+                    font(12),
                 )
         page.y += 2
     gluten_free = any(study.formula.school == "gluten_free" for study in job.studies)
     wheat = any(study.formula.school != "gluten_free" for study in job.studies)
     notes = [
-        "From the materials as the pantry lists them: check each label and supplier’s data.",
-        "Cross-contact by bench, pin, sheeter belt and dusting flour is not in this list.",
+        "Taken from the pantry: check it against every label and the supplier’s data.",
+        "This list does not cover cross-contact from bench, pin, sheeter belt or dusting flour.",
     ]
     if gluten_free:
         notes.append(
             "Gluten-free means at most 20 mg/kg in the food as sold (Codex CXS 118-1979)."
-            + (" Wheat is worked the same day: make the gluten-free paste first." if wheat else "")
+            + (
+                " Wheat flour is used the same day: make the gluten-free paste first."
+                if wheat
+                else ""
+            )
         )
-    notes.append("Local food law, the makers’ instructions and licensed practice come first.")
+    notes.append(
+        "Local food law, the manufacturers’ instructions and your professional rules come first."
+    )
     page.room(24)
     page.y += 2
     page.y += page.text(MARGIN, page.y, INNER, " ".join(notes), font(10.5), GREY, wrap=True)

@@ -71,7 +71,7 @@ class PapersPage(Page):
         self.scope = QComboBox()
         self.scope.setAccessibleName("Which batches")
         self.scope.addItem("This batch", "batch")
-        self.scope.addItem("All of the day", "day")
+        self.scope.addItem("Whole day", "day")
         self.scope.activated.connect(lambda _: self.refresh())
         self.list = QListView()
         self.list.setObjectName("picks")
@@ -86,8 +86,8 @@ class PapersPage(Page):
         self.pdf = button("Save as PDF…", "main", partial(self._want, "pdf"))
         self.print = button("Print…", "", partial(self._want, "print"))
         self.csv = button("CSV…", "", partial(self._want, "csv"))
-        self.xlsx = button("Spreadsheet with formulas…", "", partial(self._want, "xlsx"))
-        self.xlsx.setToolTip("XLSX: batches and order list, opened by office programs")
+        self.xlsx = button("Save spreadsheet that recalculates…", "", partial(self._want, "xlsx"))
+        self.xlsx.setToolTip("XLSX with batches and order list, for spreadsheet programs")
         column.addWidget(self.scope)
         column.addWidget(self.list)
         column.addWidget(self._hint_words)
@@ -107,7 +107,7 @@ class PapersPage(Page):
             self.label_fields[name] = field
         at = len(LABEL_WORDS)
         self._first = Field("Labels used already", self._take_first, self.show_error)
-        self._pair(grid, at, "Used already on the first page", self._first)
+        self._pair(grid, at, "Already used on the first sheet", self._first)
         self._first_used = 0
         self._cold = QComboBox()
         self._cold.setAccessibleName("Blocks are kept in")
@@ -266,7 +266,7 @@ class PapersPage(Page):
         paper, job, pages, whole = found
         self._made = (self._asked, job)
         words = f"{paper.words} of {job.name}: {len(pages)} page{'s' if len(pages) > 1 else ''}"
-        more = "" if whole else f"The first {len(pages)} pages; all of them are printed."
+        more = "" if whole else f"Showing the first {len(pages)} pages; all pages are printed."
         self.preview.show_pages(pages, paper.size_mm(job), words, more)
 
     def _want(self, what: str) -> None:

@@ -34,8 +34,11 @@ def paint_report(
     series = report.series
     page = PrintedPage(canvas, f"Trials · {series.name}")
     page.head(series.name, report.formula, series.question)
-    changed = f"Changed: {series.change_words.lower()}. Looked at: {report.outcome.lower()}, "
-    changed += f"differences from {outcome_text(series.outcome, series.least, '.3g')} on matter."
+    least = outcome_text(series.outcome, series.least, ".3g")
+    changed = (
+        f"Changed: {series.change_words.lower()}. Measured: {report.outcome.lower()}; differences "
+        f"of {least} or more matter."
+    )
     page.y += page.text(MARGIN, page.y, INNER, changed, font(11.5), GREY, wrap=True) + 1
     page.title_line("What the trials say")
     for variant in report.variants:
@@ -43,7 +46,7 @@ def paint_report(
         page.y += page.text(MARGIN, page.y, INNER, variant.words, font(12), wrap=True) + 0.8
     besides = {words for variant in report.variants for words in variant.besides}
     if besides:
-        words = f"What else differed: {'; '.join(sorted(besides))}."
+        words = f"Other differences: {'; '.join(sorted(besides))}."
         page.y += page.text(MARGIN, page.y, INNER, words, font(11), GREY, wrap=True) + 1
     if chart is not None and chart.points:
         high = 78.0
@@ -84,9 +87,8 @@ def paint_report(
         (26.0, 16.0, 52.0, 14.0, 10.0),
         points=10.5,
     )
-    notes = "± is the scatter of the pieces. A failed bake is kept and not reckoned with."
-    if any(line.stands_out for line in report.lines):
-        notes += " * stands out from what all others say, and is kept in."
+    notes = "± is how much the pieces vary. Failed bakes are kept but not counted."
+    notes += " * is an outlier, still counted." * any(line.stands_out for line in report.lines)
     page.room(8)
     page.y += page.text(MARGIN, page.y, INNER, notes, font(10), GREY, wrap=True)
 
@@ -127,8 +129,9 @@ def paint_ruler(canvas: Canvas) -> None:
     """Paint strips with millimetres, to be laid beside what is photographed."""
     page = PrintedPage(canvas, "Ruler strips")
     words = (
-        "Print at full size (no fitting to the page), check 100 mm with a ruler, cut out. Lay a "
-        "strip in the plane of the cut face, and photograph from straight above it."
+        "Print at 100 % (not fitted to the page), check 100 mm with a ruler and cut the "
+        "strips out. Lay a strip level with the cut face and photograph from straight "
+        "above."
     )
     page.head("Ruler strips", words)
     p = page.painter
@@ -169,11 +172,14 @@ def paint_tasting(
         The variants.
     """
     page = PrintedPage(canvas, "Tasting")
-    page.head("Which one is the odd one?", "One slip a taster: cut them apart")
+    page.head("Which is the odd one out?", "One slip per taster: cut them apart")
     for i, serving in enumerate(servings, 1):
         page.room(34)
         page.text(MARGIN, page.y, 60, f"Taster {i}", font(12, 600))
-        words = "Taste from left to right. Two are the same. Ring the odd one; guess if you must."
+        words = (
+            "Taste from left to right. Two are the same. Circle the odd one out; "
+            "guess if you have to."
+        )
         page.text(MARGIN, page.y + 6, INNER, words, font(10.5), GREY)
         for j, code in enumerate(serving.codes):
             page.text(MARGIN + 8 + 50 * j, page.y + 13, 30, code, font(22, 600))
@@ -181,7 +187,7 @@ def paint_tasting(
         page.y += 33
         page.rule(page.y - 1)
     page.turn()
-    page.head("Key for whoever serves", question or f"{first} against {second}")
+    page.head("Key for the person serving", question or f"{first} against {second}")
     rows = []
     for i, serving in enumerate(servings, 1):
         odd, pair = (first, second) if serving.odd_is_first else (second, first)
@@ -195,8 +201,8 @@ def paint_tasting(
         points=10.5,
     )
     words = (
-        "Allergens: tell tasters what is in it before they taste. Serve at one temperature, in one "
-        "light, with water between."
+        "Tell tasters about allergens before they taste. Serve everything at the same "
+        "temperature and in the same light, with water in between."
     )
     page.room(12)
     page.y += 2 + page.text(MARGIN, page.y + 2, INNER, words, font(10.5), GREY, wrap=True)

@@ -34,7 +34,7 @@ class AccountsPage(Page):
     """Every figure of the paste with the sum behind it, and what each line brings."""
 
     KEY = "accounts"
-    HINT = "What every material brings, wherever it stands. Percentages are on flour."
+    HINT = "What every ingredient contributes, wherever it is used. Percentages are on flour."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -49,7 +49,7 @@ class AccountsPage(Page):
         self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
         self.table = FigureTable("What each line brings", 5)
-        column.addWidget(label("What each line brings, g", "title"))
+        column.addWidget(label("What each line contributes, g", "title"))
         column.addWidget(self.table)
         self._allergens = label("", "second")
         self._allergens.setWordWrap(True)
@@ -76,7 +76,9 @@ class AccountsPage(Page):
                 self.moisture.setPlaceholderText("measured")
                 self.moisture.setAlignment(Qt.AlignmentFlag.AlignRight)
                 fix_width(self.moisture, 90)
-                self.moisture.setToolTip("Type what your flour was measured at; empty to forget")
+                self.moisture.setToolTip(
+                    "Enter the measured moisture of your flour. Leave empty for the pantry’s figure"
+                )
                 line.addWidget(self.moisture)
             line.addWidget(value)
             column.addLayout(line)

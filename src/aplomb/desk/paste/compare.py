@@ -26,8 +26,8 @@ class ComparePage(Page):
         self.other = QComboBox()
         self.other.setAccessibleName("Compare with")
         self.other.activated.connect(lambda _i: self._show())
-        self._keep = button("Keep a revision…", "", self._keep_revision, "Ctrl+R")
-        self._back = button("Go back to this one", "", self._take_back)
+        self._keep = button("Save a revision…", "", self._keep_revision, "Ctrl+R")
+        self._back = button("Go back to this revision", "", self._take_back)
         self._body.addLayout(row(label("with", "second"), self.other, None, self._back, self._keep))
         frame, column = card()
         self.view = ComparisonView(session)
@@ -89,7 +89,7 @@ class ComparePage(Page):
         self.view.setVisible(other is not None)
         if now is None or other is None:
             self._words.setText(
-                "Nothing to compare with yet. Keep a revision before the next change, or copy the "
+                "Nothing to compare with yet. Save a revision before the next change, or copy the "
                 "formula with Ctrl+D."
             )
             return

@@ -112,9 +112,9 @@ class ComparisonView(QWidget):
         noticed = list(at_the_bench(before, after, pantry, house))[:MOST_BENCH_WORDS]
         for text, names_ in (
             ("Gains an allergen", found.allergens_gained),
-            ("No longer holds", found.allergens_lost),
-            ("Would be looked at", found.claims_gained),
-            ("Settles", found.claims_lost),
+            ("No longer contains", found.allergens_lost),
+            ("Adds to the second opinion", found.claims_gained),
+            ("Clears from the second opinion", found.claims_lost),
         ):
             if names_:
                 noticed.append(f"{text}: {', '.join(names_)}.")

@@ -128,7 +128,7 @@ class FatsPage(Page):
         column.addLayout(
             Flow(
                 label("The block’s fats, by weight", "title"),
-                button("Keep as a material…", "quiet", self._keep),
+                button("Save as an ingredient…", "quiet", self._keep),
                 spacing=8,
             )
         )
@@ -144,8 +144,10 @@ class FatsPage(Page):
         self.add.chosen.connect(self._added)
         column.addWidget(self.add)
         hint = label(
-            "All fat of the block stays what it is; the dough gives back water and salt. A "
-            "weighted mean: mixed fats may come out softer.",
+            (
+                "The block keeps the same total fat; the dough makes up water and salt. The "
+                "curve is a weighted average: real blends may be softer."
+            ),
             "small",
         )
         hint.setWordWrap(True)
@@ -155,7 +157,7 @@ class FatsPage(Page):
 
     def _cone_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("Firmness by the cone", "title"))
+        column.addWidget(label("Firmness by cone test", "title"))
         self._angle = QComboBox()
         self._angle.setAccessibleName("Angle of the cone")
         for angle in CONE_K:
@@ -169,7 +171,11 @@ class FatsPage(Page):
         self._mass.show_value(g_text(self._mass_g, 2))
         grid = QGridLayout()
         for at, (words, widget) in enumerate(
-            (("Cone", self._angle), ("Its mass", self._mass), ("Sinks to, mm", self.depth_sunk))
+            (
+                ("Cone", self._angle),
+                ("Weight of the cone", self._mass),
+                ("Sinks to, mm", self.depth_sunk),
+            )
         ):
             grid.addWidget(label(words), at, 0)
             grid.addWidget(widget, at, 1)
@@ -177,7 +183,8 @@ class FatsPage(Page):
         self.firm: QLabel = label("", "strong")
         self.firm.setWordWrap(True)
         source = label(
-            f"C = K·W / p^{num(1.6)} (Haighton 1959); K and the classes recalled.", "small"
+            f"C = K·W / p^{num(1.6)} (Haighton 1959); K and the classes are rules of thumb.",
+            "small",
         )
         source.setWordWrap(True)
         column.addWidget(self.firm)
@@ -219,7 +226,7 @@ class FatsPage(Page):
         each.out.setVisible(not alone)
         each.slider.setAccessibleName(f"Share of {material.name}")
         each.share.setAccessibleName(f"Share of {material.name}, percent")
-        each.out.setAccessibleName(f"Take {material.name} out")
+        each.out.setAccessibleName(f"Remove {material.name}")
         each.share.show_value(number_text(percent, 1))
         each.price.setText("" if pantry.per_gram(key) is not None else "no price")
 
@@ -254,19 +261,22 @@ class FatsPage(Page):
             words.append(f"Enclose and roll at {about}{celsius_range(*fat.enclose_c, '–')}")
         if fat.sfc:
             low, high = fat.plastic.low, fat.plastic.high
-            first = "below its table" if low is None else degrees(low, ".0f")
-            last = "beyond its table" if high is None else celsius_text(high, ".0f")
+            first = "below the known range" if low is None else degrees(low, ".0f")
+            last = "above the known range" if high is None else celsius_text(high, ".0f")
             words.append(f"plastic from {first} to {last} by its solid fat")
             words.append(
-                f"in the fridge {fat.feel(house.fridge_c)}, in the shop {fat.feel(house.shop_c)}"
+                f"in the fridge {fat.feel(house.fridge_c)}, in the bakery {fat.feel(house.shop_c)}"
             )
             words.append(f"{fat.film_sfc or 0:.0f} % still solid at {celsius_text(FILM_C)}")
         else:
-            words.append("no solid fat is known for every fat; take it from the supplier’s data")
+            words.append(
+                "the solid fat is not known for every fat; enter it from the supplier’s data"
+            )
         self.figures.setText("; ".join(words) + ".")
         standings = {_origin(m) for _, m in fat.parts}
         self._origin.setText(
-            f"Solid fat of {'; '.join(sorted(standings))}. Change it in the pantry."
+            f"Source of the solid fat figures: {'; '.join(sorted(standings))}. Change "
+            "them in the pantry."
         )
 
     def _shares_with(self, at: int, share: float) -> tuple[Share, ...]:
@@ -310,7 +320,7 @@ class FatsPage(Page):
             if not material.is_fat:
                 raise AplombError(f"{material.name} is not a fat")
             if not self._keys:
-                raise AplombError("the fat block has no fat yet; give it some in the paste")
+                raise AplombError("the fat block has no fat yet; add some under Paste")
             self._keys.append(key)
             self._shares = [*self._shares[: len(self._keys) - 1], Share(key, 0.0)]
             shares = self._shares_with(len(self._keys) - 1, 0.25)
@@ -323,14 +333,14 @@ class FatsPage(Page):
         formula, pantry = self._session.formula, self._session.reference.pantry
         if formula is None or not self._keys:
             return
-        name = ask_text(self.window(), "Keep as a material", "Name of the blend:", "House blend")
+        name = ask_text(self.window(), "Save as an ingredient", "Name of the blend:", "House blend")
         if name is None:
             return
         shares = as_shares(block_fats(formula, pantry))
         try:
             made = blend(name.strip(), pantry.free_key(name), shares, pantry)
             made = replace(made, standing="own")
-            self._session.store.put_items(f"new material {name.strip()}", [Item(made.key, made)])
+            self._session.store.put_items(f"new ingredient {name.strip()}", [Item(made.key, made)])
             self._session.said.emit(f"“{made.name}” is in the pantry")
         except AplombError as error:
             self.show_error(str(error))
@@ -358,7 +368,7 @@ class FatsPage(Page):
         do = {
             "soft": "Too soft to enclose: chill it.",
             "plastic": "Firm and plastic: enclose it.",
-            "hard": "Too hard to enclose: beat it pliable, or let it come back.",
+            "hard": "Too hard to enclose: beat it until pliable, or let it soften.",
         }[firmness]
         self.firm.setText(f"{number_text(found, 0)} g/cm²: {words}. {do}")
 

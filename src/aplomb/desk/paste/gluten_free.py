@@ -34,7 +34,7 @@ class GlutenFreePage(Page):
     """A gluten-free variant, worked out before it is made."""
 
     KEY = "gluten_free"
-    HINT = "Wheat goes out wherever it stands: dough, block, dusting, additions, finish."
+    HINT = "Replaces wheat everywhere: dough, block, dusting, additions, finish."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -96,7 +96,7 @@ class GlutenFreePage(Page):
         column.addLayout(row(self._binder, None, self._amount, label("%", "second")))
         column.addWidget(self._guide)
         column.addLayout(row(label("Dough water"), None, self._water, label("%", "second")))
-        self._copy = button("Make it a new formula", "main", lambda: self._take(True))
+        self._copy = button("Save as a new formula", "main", lambda: self._take(True))
         self._here = button("Change this one", "", lambda: self._take(False))
         column.addLayout(row(self._copy, self._here, None))
         return frame
@@ -122,11 +122,14 @@ class GlutenFreePage(Page):
     def _added(self, key: str) -> None:
         material = self._session.reference.pantry[key]
         if not material.is_flour or material.has_gluten:
-            why = "contains gluten" if material.has_gluten else "is no flour"
+            why = "contains gluten" if material.has_gluten else "is not a flour"
             self.show_error(f"{material.name} {why}; choose another")
             return
-        if len(self.shares) >= MOST_IN_A_BLEND or any(s.material == key for s in self.shares):
-            self.show_error(f"{material.name} is there already, or four are enough")
+        if any(s.material == key for s in self.shares):
+            self.show_error(f"{material.name} is in the blend already")
+            return
+        if len(self.shares) >= MOST_IN_A_BLEND:
+            self.show_error("a blend can have up to four flours; remove one first")
             return
         self.show_error("")
         self.shares = [replace(s, share=0.8 * s.share) for s in self.shares] + [Share(key, 0.2)]
@@ -199,10 +202,10 @@ class GlutenFreePage(Page):
             return
         self._found = found
         if found.formula == study.formula:
-            self._words.setText("This formula is gluten-free so already.")
+            self._words.setText("This formula is already gluten-free in this way.")
             return
         left = ", ".join(found.left)
-        self._words.setText(f"Still with gluten: {left}. Replace it there." if left else "")
+        self._words.setText(f"Still contains gluten: {left}. Replace it there." if left else "")
         self._words.setVisible(bool(left))
         self._view.show_pair(study, after)
         self._view.show()

@@ -89,7 +89,7 @@ def spread_words(line: Line, material: Ingredient) -> str:
         return ""
     factor = line.grams / sure.grams
     return (
-        f"“{line.typed}” taken as {weight_text(line.grams)}, likely "
+        f"“{line.typed}” read as {weight_text(line.grams)}, likely "
         f"{weight_text(sure.low_g * factor)} to {weight_text(sure.high_g * factor)}"
     )
 

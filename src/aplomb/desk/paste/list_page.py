@@ -82,7 +82,7 @@ class ProposalRow:
         if not proposal.candidates:
             self.material.addItem("choose …", "")
         self.material.addItem(OTHER, "")
-        self.material.setAccessibleName(f"Material of “{proposal.raw[:40]}”")
+        self.material.setAccessibleName(f"Ingredient of “{proposal.raw[:40]}”")
         self.material.activated.connect(partial(owner.material_chosen, at))
         for part in Part:
             self.part.addItem(PART_NAMES[part], part.value)
@@ -108,7 +108,7 @@ class ListPage(Page):
     """From a list on the clipboard to lines of the formula, nothing silently guessed."""
 
     KEY = "list"
-    HINT = "One material a line, as it stands in a notebook, a mail or a table."
+    HINT = "One ingredient per line, as in a notebook, an email or a table."
 
     def __init__(self, session: Session) -> None:
         self.rows: list[ProposalRow] = []
@@ -123,7 +123,7 @@ class ListPage(Page):
         super().__init__(session)
         self.text = QPlainTextEdit()
         self.text.setPlaceholderText(EXAMPLE)
-        self.text.setAccessibleName("The list, one material a line")
+        self.text.setAccessibleName("The list, one ingredient per line")
         self.text.setTabChangesFocus(True)
         self.text.setFixedHeight(look.theme.px(138))
         self._timer = single_shot(self, READ_AFTER_MS)
@@ -133,7 +133,7 @@ class ListPage(Page):
         frame, column = card()
         self._words = wrapping("", "strong")
         self.sure = button("", "main", self.accept_sure)
-        self._clear = button("Empty the formula first", "quiet", self._empty_formula)
+        self._clear = button("Clear the formula first", "quiet", self._empty_formula)
         column.addWidget(self._words)
         self.cups = QComboBox()
         self.cups.setAccessibleName("Cups and spoons of the list")
@@ -141,10 +141,10 @@ class ListPage(Page):
             self.cups.addItem(MEASURES_SHORT[key], key)
         self.cups.activated.connect(self._choose_cups)
         self._why_cups = wrapping("", "second")
-        self.as_written = QCheckBox("As written: the batch is what the list makes")
+        self.as_written = QCheckBox("Set the batch to what the list makes")
         self.as_written.setToolTip(
-            "The batch is set to the paste that the accepted lines come to. The lines that a new "
-            "formula begins with give way to the list."
+            "Sets the batch to the paste that the accepted lines make. The starting "
+            "lines of a new formula are replaced by the list."
         )
         column.addLayout(Flow(self._clear, self.cups, self.sure, spacing=8))
         column.addWidget(self.as_written)
@@ -210,7 +210,7 @@ class ListPage(Page):
         self._why_cups.setText("")
         if self._chosen is None and told is not None and told[0] != own:
             self._why_cups.setText(
-                f"It says {told[1]}: {MEASURES_SHORT[told[0]]} are taken for this list."
+                f"The list mentions {told[1]}, so these are used: {MEASURES_SHORT[told[0]]}."
             )
         self._why_cups.setVisible(bool(self._why_cups.text()))
         return self._chosen or (told[0] if told else own)
@@ -328,7 +328,9 @@ class ListPage(Page):
             each.material.setEnabled(not each.taken)
             each.part.setEnabled(not each.taken)
             sure += each.proposal.sure and not each.taken and grams is not None
-        self.sure.setText(f"Accept the {sure} certain" if sure != 1 else "Accept the certain one")
+        self.sure.setText(
+            f"Accept the {sure} certain lines" if sure != 1 else "Accept the certain line"
+        )
         self.sure.setVisible(sure > 0)
         formula = self._session.formula
         self._clear.setVisible(bool(formula and formula.all_lines() and self.rows))
@@ -336,16 +338,19 @@ class ListPage(Page):
         left = sum(not each.taken for each in self.rows)
         count = len(self.rows)
         self._words.setText(
-            f"{count} line{'s' if count != 1 else ''}, {left} to accept."
+            (f"1 line, {left} to accept." if count == 1 else f"{count} lines, {left} to accept.")
             if self.rows
-            else "Nothing read yet. Ctrl+V puts the clipboard here."
+            else "Nothing read yet. Press Ctrl+V to paste a list here."
         )
         beyond = left_out(self.text.toPlainText())
         self.show_error(
-            f"The last {beyond} line{'s' if beyond > 1 else ''} of the list were not read: "
-            f"{MOST_LINES} are taken at once. Accept these, then paste the rest."
-            if beyond
-            else self._unread
+            self._unread
+            if not beyond
+            else f"The last line was not read: a list can have {MOST_LINES} lines at a time. "
+            "Accept these, then paste the rest."
+            if beyond == 1
+            else f"The last {beyond} lines were not read: a list can have {MOST_LINES} lines at a "
+            "time. Accept these, then paste the rest."
         )
 
     def _choose_cups(self, at: int) -> None:

@@ -39,7 +39,7 @@ from aplomb.work.figures.local import currency_text, money_text
 
 PARTS: tuple[tuple[str, str], ...] = (
     ("water", "Water"), ("fat", "Fat"), ("protein", "Protein"), ("carbohydrate", "Carbohydrate"),
-    ("sugar", "of it sugar"), ("fibre", "Fibre"), ("salt", "Salt"), ("ash", "Ash"),
+    ("sugar", "of which sugar"), ("fibre", "Fibre"), ("salt", "Salt"), ("ash", "Ash"),
     ("acid", "Acid"), ("milk_solids", "Milk solids"),
 )  # fmt: skip
 TEMPS = (10, 15, 20, 25, 30, 35)
@@ -50,7 +50,7 @@ class PantryPage(Page):
     """Find a material, see and change its figures, its price."""
 
     KEY = "pantry"
-    HINT = "Figures per 100 g as bought. Change one and the material is yours."
+    HINT = "Figures per 100 g as bought. Change one and the ingredient becomes your own."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -58,7 +58,7 @@ class PantryPage(Page):
         self.fields: dict[str, Field] = {}
         self._captions: dict[str, QLabel] = {}
         tools = Flow(
-            button("New material", "", partial(self._made, self.edits.new)),
+            button("New ingredient", "", partial(self._made, self.edits.new)),
             button("Copy", "", partial(self._made, self.edits.copy)),
             button("New blend…", "", self._new_blend),
             button("Import supplier’s data…", "", lambda: self.asked.emit("import data", None)),
@@ -74,7 +74,7 @@ class PantryPage(Page):
         self.model = PantryModel(session)
         self.list: QListView = QListView()
         self.list.setObjectName("picks")
-        self.list.setAccessibleName("Materials")
+        self.list.setAccessibleName("Ingredients")
         self.list.setUniformItemSizes(True)
         self.list.setModel(self.model)
         self.list.setMinimumWidth(look.theme.px(150))
@@ -133,7 +133,7 @@ class PantryPage(Page):
         words.setColumnStretch(1, 3)
         words.setColumnStretch(3, 2)
         self._group = QComboBox()
-        self._group.setAccessibleName("Kind of material")
+        self._group.setAccessibleName("Kind of ingredient")
         self._group.setMinimumContentsLength(5)
         self._group.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
@@ -194,7 +194,7 @@ class PantryPage(Page):
             taker = partial(self.edits.enclose, i)
             worked.addWidget(self._field(words, f"Enclosed {words}, degrees", taker, 62))
             worked.addWidget(label("to" if i == 0 else "°C", "second"))
-        worked.addWidget(label("both empty: never", "second"))
+        worked.addWidget(label("leave both empty if it cannot be enclosed", "second"))
         column.addLayout(worked)
         return self._fat_frame
 
@@ -265,7 +265,7 @@ class PantryPage(Page):
         m = self.edits.material
         self.title.setText(m.name)
         own, supplied = pantry.is_own(m.key), m.key in pantry.supplied
-        whose = "yours" if own and not supplied else "yours, in place of the supplied one"
+        whose = "yours" if own and not supplied else "yours, replacing the supplied one"
         self._origin.setText(
             f"{STANDING_WORDS[m.standing].capitalize()}: {m.source}. "
             + (f"This one is {whose}." if own else "")
@@ -304,12 +304,12 @@ class PantryPage(Page):
         each = pantry.per_gram(m.key)
         if each is None:
             self._per.setText(
-                "No price, so no cost of anything it is in; a price is never guessed."
+                "No price yet, so nothing that contains it has a cost. Prices are never guessed."
             )
         else:
             grams, unit = (GRAMS_PER_POUND, "pound") if mass_unit() == "oz" else (1000, "kilogram")
             price = f"{currency_text(grams * each, house.currency)} per {unit}"
-            why = "" if pack else ", from what it is made of" if m.made_of else ", as it comes"
+            why = "" if pack else ", from its parts" if m.made_of else ", from the tap"
             self._per.setText(price + why)
 
     def _take_also(self, text: str) -> None:

@@ -272,7 +272,7 @@ class PartCard(QFrame):
         """Offer what can be done with a line."""
         menu = QMenu(self)
         menu.addAction("Swap at equal fat, water, acid …\tAlt+S", lambda: self._exchange(index))
-        menu.addAction("Another material, same weight…", lambda: self._swap(index))
+        menu.addAction("Another ingredient, same weight…", lambda: self._swap(index))
         if self._part is Part.BETWEEN:
             turns = QMenu("Sprinkled in at", menu)
             count = len(self.edits.formula.plan.turns)

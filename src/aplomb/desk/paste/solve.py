@@ -74,7 +74,7 @@ class TargetRow:
         self.out = button("Remove", "quiet", partial(owner.take_out, at))
         for combo, name in (
             (self.what, "What you want"),
-            (self.material, "Of which material"),
+            (self.material, "Of which ingredient"),
             (self.sense, "Exactly, or a limit"),
         ):
             combo.setAccessibleName(name)
@@ -100,7 +100,7 @@ class SolvePage(Page):
     """Backwards: from the reading to the grams."""
 
     KEY = "solve"
-    HINT = "Say what you want; the lines that are free change as little as possible."
+    HINT = "Set your targets; unlocked lines change as little as possible."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -118,7 +118,7 @@ class SolvePage(Page):
 
     def _target_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("Wanted", "title"))
+        column.addWidget(label("Targets", "title"))
         self._grid = grid = QGridLayout()
         grid.setHorizontalSpacing(5)
         grid.setColumnStretch(0, 4)
@@ -130,7 +130,7 @@ class SolvePage(Page):
         column.addLayout(grid)
         self._more = button("Add a target", "quiet", self._add_target)
         column.addWidget(self._more, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addWidget(label("Kept as they are", "title"))
+        column.addWidget(label("Keep the same", "title"))
         keeps = QGridLayout()
         self.keeps: dict[Wanted, QCheckBox] = {}
         for i, (key, words, on) in enumerate(KEEPS):
@@ -229,7 +229,7 @@ class SolvePage(Page):
         combo = self.rows[at].material
         if combo.itemText(choice) == OTHER:
             pantry = self._session.reference.pantry
-            key = ask_material(self.window(), pantry, "Of which material")
+            key = ask_material(self.window(), pantry, "Of which ingredient")
             if key and combo.findData(key) < 0:
                 combo.insertItem(0, pantry[key].name, key)
             combo.setCurrentIndex(max(0, combo.findData(key)) if key else 0)
@@ -280,7 +280,7 @@ class SolvePage(Page):
         else:
             each.amount = read_price(text, self._session.reference.house.currency)
         if each.amount is not None and each.amount > 1e8:
-            raise AmountError("this is more than is possible", text, 0, len(text))
+            raise AmountError("this number is too large", text, 0, len(text))
         if what == "cost_per_piece" and each.sense.currentData() == "is":
             each.sense.setCurrentIndex(each.sense.findData("at most"))
         self.changed()
@@ -308,12 +308,12 @@ class SolvePage(Page):
         if study is None or not any(each.amount is not None for each in self.rows[: self._shown]):
             self.beside.forget()
             self._view.hide()
-            self._answer.setText("Nothing to make yet")
-            self._say("Choose a reading and type its target.")
+            self._answer.setText("No target yet")
+            self._say("Choose a figure and type its target.")
             return
         targets = self._targets()
         locked = frozenset(place for place, box in self.locks.items() if box.isChecked())
-        self._answer.setText("Working it out …")
+        self._answer.setText("Calculating …")
         self._say("")
         keep_fat = self.keeps["fat_product_pct"].isChecked()
         self.beside.ask(lambda: solve(study, pantry, targets, locked, keep_fat=keep_fat))
@@ -336,7 +336,7 @@ class SolvePage(Page):
             if found.nearest is not None:
                 near = f" The nearest is {self._nearest(found.nearest)}."
             listed = "; ".join(found.conflict)
-            self._say(f"These contradict one another: {listed}.{near} Give one of them up.")
+            self._say(f"These do not go together: {listed}.{near} Drop one of them.")
             return
         try:
             after = make_study(found.formula, reference)

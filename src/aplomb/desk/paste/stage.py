@@ -33,7 +33,7 @@ class PasteStage(Stage):
         super().__init__(session)
         inner = self._inner
         self._school = QComboBox()
-        self._school.setAccessibleName("Kind of paste, for the bands")
+        self._school.setAccessibleName("Type of paste, for the usual ranges")
         for key, school in session.reference.schools.items():
             self._school.addItem(school.name.capitalize(), key)
         self._school.activated.connect(self._take_school)
@@ -92,7 +92,7 @@ class PasteStage(Stage):
     def _take_school(self, at: int) -> None:
         key = self._school.itemData(at)
         self._session.shelf.edit(
-            f"held against {self._school.itemText(at).lower()}", lambda f: replace(f, school=key)
+            f"judged as {self._school.itemText(at).lower()}", lambda f: replace(f, school=key)
         )
 
     def _open_part(self, part: Part) -> None:
@@ -149,7 +149,7 @@ class PasteStage(Stage):
         if water is None:
             words = ""
         elif not water.reached:
-            words = f"{wanted}: not reached"
+            words = f"{wanted}: cannot be reached"
         elif water.ice_g > 0 and water.only_ice:
             words = f"{wanted}: {weight_text(water.ice_g)} ice"
         else:

@@ -47,7 +47,7 @@ def ask_import(parent: QWidget, found: SupplierFile, name: str, currency: str) -
         dialog.accept()
 
     count = len(found.rows)
-    take_in = button(f"Import {count} material{'s' if count != 1 else ''}", "main", take)
+    take_in = button(f"Import {count} ingredient{'s' if count != 1 else ''}", "main", take)
     take_in.setEnabled(count > 0)
     take_in.setDefault(True)
     column.addLayout(row(None, button("Cancel", "", dialog.reject), take_in))
@@ -63,14 +63,14 @@ def _wrapped(words: str, kind: str) -> QWidget:
 
 def _summary(found: SupplierFile) -> str:
     new = sum(not each.instead_of for each in found.rows)
-    words = f"{new} new, {len(found.rows) - new} in place of what is there"
+    words = f"{new} new, {len(found.rows) - new} replacing what you have"
     if found.troubles:
         words += f", {len(found.troubles)} that cannot be used"
     return f"{words}. Read as {found.words}."
 
 
 def _rows(found: SupplierFile, currency: str) -> tuple[Row, ...]:
-    rows = [Row("Material", ("fat, %", "water, %", in_measures("pack, g"), "price"), "head")]
+    rows = [Row("Ingredient", ("fat, %", "water, %", in_measures("pack, g"), "price"), "head")]
     rows += [_row(each, currency) for each in found.rows[:MOST_SHOWN]]
     if len(found.rows) > MOST_SHOWN:
         rows.append(Row(f"… and {len(found.rows) - MOST_SHOWN} more", (), "same"))
@@ -81,7 +81,7 @@ def _row(each: SupplierItem, currency: str) -> Row:
     material, pack = each.item.material, each.item.pack
     title = material.name if material else each.instead_of
     if each.instead_of:
-        title += " (price only)" if material is None else " (instead)"
+        title += " (price only)" if material is None else " (replaced)"
     c = material.composition if material else None
     return Row(
         title,

@@ -24,16 +24,16 @@ class SwapPage(Page):
     """What goes out, what comes in, what stays equal; one action takes it."""
 
     KEY = "swap"
-    HINT = "Salt and water that come or go are given back by the dough."
+    HINT = "The dough makes up for salt and water gained or lost."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._material, self._share = "", 1.0
         self._found: Swapped | None = None
         self.line = QComboBox()
-        self.line.setAccessibleName("What goes out")
+        self.line.setAccessibleName("Replace")
         self.line.activated.connect(lambda _i: self._line_chosen())
-        self._with = MaterialField(lambda: session.reference.pantry, "Type what comes in")
+        self._with = MaterialField(lambda: session.reference.pantry, "With (type an ingredient)")
         self._with.setMinimumWidth(look.theme.px(190))
         self._with.chosen.connect(self._choose)
         self._hold = QComboBox()
@@ -152,7 +152,7 @@ class SwapPage(Page):
         self.view.hide()
         self.show_error("")
         if place is None or self._material not in reference.pantry:
-            self._words.setText("Choose what goes out and type what comes in.")
+            self._words.setText("Choose what to replace and type what to use instead.")
             return
         part, index = place
         hold_: Hold = hold or "weight"

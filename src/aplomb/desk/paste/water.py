@@ -42,7 +42,7 @@ class WaterPage(Page):
     """Which water, how much ice; and what the bakery is like."""
 
     KEY = "water"
-    HINT = "For the batch. A heat balance over flour, water and all else in the bowl."
+    HINT = "For this batch, from the heat of flour, water and everything else in the bowl."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -56,10 +56,10 @@ class WaterPage(Page):
         column.addWidget(label("The dough", "title"))
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
-        self.wanted = Field("Wanted dough temperature", self._take_wanted, self.show_error)
-        self._row(grid, 0, "Wanted after mixing, °C", self.wanted)
+        self.wanted = Field("Target dough temperature", self._take_wanted, self.show_error)
+        self._row(grid, 0, "Dough after mixing, °C", self.wanted)
         self.held = Field("Water held back, %", self._take_held, self.show_error)
-        self.held.setToolTip("Added to feel, by the spoon; a tenth to a seventh is usual")
+        self.held.setToolTip("Added by feel, a spoon at a time; a tenth to a seventh is usual")
         self._row(grid, 1, "Water held back, %", self.held)
         self._mixing = QComboBox()
         self._mixing.setAccessibleName("Way of mixing")
@@ -69,7 +69,7 @@ class WaterPage(Page):
         self._row(grid, 2, "Mixed", self._mixing)
         self._mixing_min = Field("Minutes of mixing", self._take_mixing_min, self.show_error)
         self._mixing_min.setPlaceholderText("usual")
-        self._row(grid, 3, "for, min", self._mixing_min)
+        self._row(grid, 3, "Mixing time, min", self._mixing_min)
         column.addLayout(grid)
         self.answer: QLabel = label("", "big")
         self.words: QLabel = label("", "second")
@@ -81,7 +81,7 @@ class WaterPage(Page):
 
     def _house_card(self) -> QFrame:
         frame, column = card()
-        column.addWidget(label("The house", "title"))
+        column.addWidget(label("House settings", "title"))
         self.house = HouseFields(self._session, WARM, self.show_error)
         self.fields, grid = self.house.fields, self.house.grid
         at = len(WARM)
@@ -180,22 +180,21 @@ class WaterPage(Page):
         house = self._session.reference.house
         if water is None:
             self.answer.setText("No water to choose")
-            self.words.setText("The dough holds no water whose temperature could be chosen.")
+            self.words.setText("The dough contains no water whose temperature you could set.")
             return
         whole = water.water_g + water.ice_g
         if not water.reached:
-            self.answer.setText(f"{celsius_text(water.dough_c, 1)} at best")
+            self.answer.setText(f"{celsius_text(water.dough_c, 1)} is the nearest")
             self.words.setText(
-                f"All {weight_text(whole)} of the water as ice, or at its warmest, brings the "
-                f"dough to {celsius_text(water.dough_c, 1)}; you want {degrees(wanted)}. Change "
-                "the "
-                "flour’s temperature."
+                f"Even with all {weight_text(whole)} of water as ice, or as warm as it "
+                f"comes, the dough reaches only {celsius_text(water.dough_c, 1)}; you "
+                f"want {degrees(wanted)}. Cool or warm the flour."
             )
             return
         if water.ice_g <= 0:
             self.answer.setText(f"Water at {celsius_text(water.needed_c, 1)}")
             self.words.setText(
-                f"{weight_text(whole)} of it; no ice is needed. {self._held_words(study)}"
+                f"Use {weight_text(whole)}; no ice is needed. {self._held_words(study)}"
             )
             return
         chilled = (
@@ -208,15 +207,15 @@ class WaterPage(Page):
         )
         ice = celsius_text(house.ice_c, 1).replace("-", "−")
         self.words.setText(
-            f"Water as it comes at {celsius_text(house.tap_c)}, ice at {ice}. {chilled}"
-            f"With tap water alone the dough comes out at {celsius_text(water.plain_c, 1)}. Fats, "
-            "milk and eggs of the dough come from the fridge at "
-            f"{celsius_text(house.fridge_c)}; the fat "
-            f"block is not in the bowl. {self._held_words(study)}"
+            f"Tap water at {celsius_text(house.tap_c)}, ice at {ice}. {chilled}With tap "
+            f"water alone the dough comes out at {celsius_text(water.plain_c, 1)}. Fats, "
+            "milk and eggs in the dough come from the fridge at "
+            f"{celsius_text(house.fridge_c)}; the fat block is not in the bowl. "
+            f"{self._held_words(study)}"
         )
 
     def _held_words(self, study: Study) -> str:
         """Say how much water is held back."""
         factor = study.scaled.factor or 1.0
         grams = held_back_g(study.formula, self._session.reference.pantry, factor)
-        return f"Hold back {weight_text(grams)} and add it to feel." if grams > 0 else ""
+        return f"Hold back {weight_text(grams)} and add it by feel." if grams > 0 else ""

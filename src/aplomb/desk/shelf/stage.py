@@ -416,11 +416,14 @@ class ShelfStage(QWidget):
             searched = bool(self._session.entries)
             self.empty_title.setText("No match" if searched else "The shelf is empty")
             self.empty_words.setText(
-                "No formula holds these words. Clear the search to see all."
+                "No formula contains these words. Clear the search to see all of them."
                 if searched
-                else "Every formula of this book will stand here, with its section and figures. "
-                "Begin with Ctrl+N: a new one comes with flour, water, salt and butter in common "
-                "proportion, ready to change. Demo book is under Book, Alt+B."
+                else (
+                    "Every formula in this book appears here with its section and "
+                    "figures. Press Ctrl+N to start one: it comes with flour, water, "
+                    "salt and butter in the usual proportions, ready to change. To look "
+                    "around first, open the demo book under Book (Alt+B)."
+                )
             )
             return
         at = self.model.row_of(self._session.uid)

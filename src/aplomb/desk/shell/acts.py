@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtWidgets import QWidget
 
 from aplomb.book.paths import demo_book, own_book
+from aplomb.core.day.plan import DayPlan
 from aplomb.desk.paper.giving import Papers
 from aplomb.desk.session import Session
 from aplomb.desk.shell.files import Files
 from aplomb.desk.stages.files import Desk
 from aplomb.work.commands import BENCH, DAY, PASTE, STAGES
+from aplomb.work.day.view import DayView
 
 if TYPE_CHECKING:
     from aplomb.desk.bench.stage import BenchStage
@@ -171,20 +173,26 @@ def _give_day(window: CommandWindow, kind: str) -> None:
     shown = window.day.planner.shown
     if shown is None:
         window.show_stage(DAY)
-        window.say("The timetable is not solved yet; it can be given out once it stands.")
+        window.say("No timetable yet. Export it when it is solved.")
         return
     window.papers.give_day(kind, *shown)
 
 
 def _run_day(window: CommandWindow) -> None:
-    """Run the timetable that is shown; where none stands yet, go to where it is solved."""
-    shown = window.day.planner.shown
-    if shown is None:
-        window.show_stage(DAY)
-        window.say("The timetable is not solved yet; it can be run once it stands.")
+    """Run the timetable that is shown; where there is none yet it is solved first."""
+
+    def run(view: DayView, plan: DayPlan) -> None:
+        window.show_stage(BENCH)
+        window.bench.run_day(view, plan)
+
+    planner = window.day.planner
+    if planner.shown is not None:
+        run(*planner.shown)
         return
-    window.show_stage(BENCH)
-    window.bench.run_day(*shown)
+    window.show_stage(DAY)
+    if planner.state != "refused":  # why, Day says
+        planner.once_solved(run)
+        window.say("Solving the timetable …")
 
 
 def _list_runs(window: CommandWindow) -> None:

@@ -36,7 +36,7 @@ class Banner(QFrame):
         self.words: QLabel = label("", "strong")
         self.words.setWordWrap(True)
         self.again: QPushButton = button("Try again", "", self._try_again)
-        self.rescue: QPushButton = button("Keep everything in a new book", "", keep_everything)
+        self.rescue: QPushButton = button("Save everything in a new book", "", keep_everything)
         self.elsewhere: QPushButton = button("Save a copy elsewhere…", "", keep_copy)
         self.seen: QPushButton = button("Hide this", "", self._hide_notice)
         self._line = line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)

@@ -106,8 +106,8 @@ class Figure(QWidget):
         if self._value is None or self._band is None:
             return "not known"
         if self._value < self._band.low:
-            return "below the usual"
-        return "above the usual" if self._value > self._band.high else "usual"
+            return "below the usual range"
+        return "above the usual range" if self._value > self._band.high else "usual"
 
     def explain(self) -> None:
         """Show the sum beside the figure."""

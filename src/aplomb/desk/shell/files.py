@@ -32,7 +32,7 @@ class Files(FileAsker):
         found = read_formula(path, self._session.reference.pantry)
         name = found.formula.name
         with self._session.journal.together(f"import {name}"):
-            self._session.store.put_items(f"materials of {name}", found.items)
+            self._session.store.put_items(f"ingredients of {name}", found.items)
             self._session.shelf.add(found.formula, f"import {name}")
         if found.kept:
             self._desk.say(f"Your own figures were kept for {', '.join(found.kept[:3])}.")
@@ -101,7 +101,7 @@ class Files(FileAsker):
         if ask_import(self._window, sheet, name, currency):
             items = [each.item for each in sheet.rows]
             self._session.store.put_items(f"import {name}", items)
-            self._desk.say(f"{len(items)} materials imported from {name}")
+            self._desk.say(f"{len(items)} ingredients imported from {name}")
 
     def export_pantry(self) -> None:
         """Write the pantry as CSV."""
@@ -125,7 +125,9 @@ class Files(FileAsker):
         if path is None:
             return
         if path.exists():
-            self.refuse(f"{path.name} is there already; open it, or choose another name.")
+            self.refuse(
+                f"There is already a file called {path.name}. Open it, or choose another name."
+            )
             return
         self.go_to(path)
 
@@ -150,13 +152,16 @@ class Files(FileAsker):
             self.refuse(str(error))
             return
         self._session.keep(last_book=str(path))
-        self._desk.say(f"Everything is in {path.name} now, in {path.parent}.")
+        self._desk.say(
+            f"Everything is now saved in {path.name}, in the folder "
+            f"{path.parent}. You are working in that book."
+        )
 
     def keep_copy(self) -> None:
         """Write the book to another file and go on there."""
         name = self._session.book.path.stem + " copy.aplomb"
         path = self.ask_path("Save a copy of the book", name, BOOKS, ".aplomb")
         if path is not None and self.attempt(
-            lambda: self._session.work.keep_copy(path), f"You are now in {path.name}"
+            lambda: self._session.work.keep_copy(path), f"You are now working in {path.name}"
         ):
             self._session.keep(last_book=str(path))

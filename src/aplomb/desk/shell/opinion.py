@@ -173,7 +173,7 @@ class OpinionView(QScrollArea):
         self._count.setText(f"{len(opinions)} to look at" if opinions else "")
         quiet = _checks(study) - len(study.opinions) if study else 0
         self._quiet.setText(
-            f"{quiet} checks quiet" if opinions else f"All well: {quiet} checks quiet"
+            f"{quiet} checks passed" if opinions else f"All good: {quiet} checks passed"
         )
         self._quiet.setVisible(study is not None)
         dismissed = study.formula.dismissed if study else ()

@@ -34,7 +34,7 @@ class StageTab(QAbstractButton):
         """Show the tick or not."""
         if settled != self._settled:
             self._settled = settled
-            self.setAccessibleDescription("settled" if settled else "not settled")
+            self.setAccessibleDescription("finished" if settled else "not finished")
             self.update()
 
     def sizeHint(self) -> QSize:

@@ -35,11 +35,11 @@ class CommandSearch(QDialog):
         self._names = QStringListModel(self)
         self.list = QListView()
         self.list.setObjectName("picks")
-        self.list.setAccessibleName("What fits")
+        self.list.setAccessibleName("Matches")
         self.list.setModel(self._names)
         self.list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.none = label("Nothing fits. Try another word.", "second")
+        self.none = label("No matches. Try another word.", "second")
         column = QVBoxLayout(self)
         column.setSpacing(8)
         for widget in (self.words, self.list, self.none):

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 from aplomb.desk.kit.fields import button, label, row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.session import Session
+from aplomb.desk.shell.explaining import Explaining
 from aplomb.desk.shell.headline import Headline
 from aplomb.desk.shell.staged import StagedWindow
 from aplomb.desk.stages.stage import Stage
@@ -33,6 +34,7 @@ class SidedWindow(StagedWindow):
         super().__init__(session)
         self._filled = False
         self.headline = Headline(session)
+        self._explaining = Explaining(self)
         self._opinion_asked = self._section_asked = False
         self._hide_opinion = button("Hide", "quiet", self.toggle_opinion, keys_of("opinion"))
         self.said = label("", "said", self)
@@ -96,6 +98,7 @@ class SidedWindow(StagedWindow):
             self._show_moment(self.folds.moment_shown() if self._number == FOLDS else None)
         self._show_section()
         self._bench_took_room()
+        self._explaining.shown(self.shown_stage())
 
     def _bench_took_room(self) -> None:
         """Give the bench's screen the whole window; any other stage has its headline above."""

@@ -46,7 +46,7 @@ def make_page(made_by: str, session: Session) -> "Page":
     module, _, name = made_by.partition(":")
     made = getattr(import_module(module), name)(session)
     if not isinstance(made, QWidget):
-        raise TypeError(f"{made_by} is no page")
+        raise TypeError(f"{made_by} is not a page")
     return cast("Page", made)
 
 
@@ -137,6 +137,7 @@ class StagedWindow(QWidget):
 
         stage = self._stacked(BenchStage(self.session))
         stage.shown.connect(self._bench_took_room)
+        stage.solve_asked.connect(lambda: self.do("bench day"))
         return stage
 
     @cached_property
@@ -164,7 +165,7 @@ class StagedWindow(QWidget):
             What the page begins with; None for its own choice.
         """
         if self.session.study is None:
-            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            self.say("No formula is open yet. Press Ctrl+N to start one.")
             return
         if key == "swap" and target is None and self._number == PASTE and self.page is None:
             target = self.paste.focused_line()
@@ -214,7 +215,7 @@ class StagedWindow(QWidget):
         if number != SHELF:
             self._fill()
         if number != SHELF and self.session.study is None:
-            self.say("Nothing is open yet. Ctrl+N begins a formula.")
+            self.say("No formula is open yet. Press Ctrl+N to start one.")
             number = SHELF
         self.commit()
         self._number = number

@@ -16,9 +16,10 @@ from aplomb.desk.kit.guard import end_painters
 MOST_TOLD = 3
 """Different faults that are told with a dialog; further ones are only counted."""
 TOLD = (
-    "Aplomb made a mistake that is not yours. The book is as it was before what you did last, and "
-    "everything older is kept. You can go on. If it comes again, keep the report and send it to "
-    "whoever looks after Aplomb for you; it holds no formula."
+    "Something went wrong in Aplomb; you did nothing wrong. Your last action was not "
+    "carried out, and everything before it is safe. You can carry on. If it happens "
+    "again, save the report and send it to whoever looks after Aplomb for you; it "
+    "contains no formulas."
 )
 
 

@@ -357,7 +357,7 @@ class Window(SidedWindow):
         focus = self.focusWidget()
         if not isinstance(focus, Field) or focus.commit():
             return True
-        self.say(f"{focus.accessibleName()}: “{focus.text()}” was not taken. {focus.bad_reason}")
+        self.say(f"{focus.accessibleName()}: “{focus.text()}” was not accepted. {focus.bad_reason}")
         return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

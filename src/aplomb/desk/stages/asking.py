@@ -81,7 +81,7 @@ def ask_revision(window: QWidget, session: Session) -> None:
     if session.study is None:
         return
     number = session.shelf.revision + 1
-    name = ask_text(window, "Keep a revision", f"Revision {number}; a name, if wanted:")
+    name = ask_text(window, "Save a revision", f"Revision {number}. Name (optional):")
     if name is None:
         return
     try:
@@ -138,13 +138,13 @@ def tell_fault(window: QWidget, words: str, report: str) -> None:
     box.setWindowTitle("Aplomb")
     box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(words)
-    keep = box.addButton("Keep the report…", QMessageBox.ButtonRole.ActionRole)
-    go_on = box.addButton("Go on", QMessageBox.ButtonRole.AcceptRole)
+    keep = box.addButton("Save the report…", QMessageBox.ButtonRole.ActionRole)
+    go_on = box.addButton("Continue", QMessageBox.ButtonRole.AcceptRole)
     box.setDefaultButton(go_on)
     box.setEscapeButton(go_on)
     run_dialog(box)
     if box.clickedButton() is keep:
-        path = ask_save_path(window, "Keep the report", Path.home() / "aplomb-report.txt", "*.txt")
+        path = ask_save_path(window, "Save the report", Path.home() / "aplomb-report.txt", "*.txt")
         if path is not None:
             try:
                 write_bytes(path, report.encode())
@@ -159,7 +159,7 @@ def ask_unwritten(parent: QWidget, session: Session, keep_copy: Callable[[], obj
     box.setText(session.work.unwritten_words())
     copy = box.addButton("Save a copy elsewhere…", QMessageBox.ButtonRole.AcceptRole)
     stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
-    lose = box.addButton("Quit and lose them", QMessageBox.ButtonRole.DestructiveRole)
+    lose = box.addButton("Quit and lose the changes", QMessageBox.ButtonRole.DestructiveRole)
     box.setDefaultButton(stay)
     run_dialog(box)
     if box.clickedButton() is copy:

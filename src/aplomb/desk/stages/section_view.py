@@ -45,10 +45,10 @@ LENS_RATIO = 1.8
 
 def met_words(found: Evenness) -> str:
     """Say how many leaves the verticals of a section meet, and what each ± is."""
-    verticals = f"verticals from {found.least} to {found.most}"
+    verticals = f"{found.least} to {found.most} from place to place"
     if found.error is None:
-        return f"{found.mean:.0f}, {verticals} (spread {found.spread:.0f})"
-    return f"{found.mean:.0f} ± {found.error:.0f} (standard error), {verticals}"
+        return f"{found.mean:.0f} on average, {verticals} (spread {found.spread:.0f})"
+    return f"{found.mean:.0f} ± {found.error:.0f} on average (standard error), {verticals}"
 
 
 class SectionStrip(QWidget):
@@ -95,7 +95,9 @@ class SectionStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Section of the paste")
-        self.setToolTip("Arrow keys or dragging move the lens; + and − or the wheel enlarge")
+        self.setToolTip(
+            "Move the lens with the arrow keys or by dragging; zoom with + and − or the wheel"
+        )
         session.studied.connect(self._studied)
         self.refresh()
 
@@ -215,10 +217,10 @@ class SectionStrip(QWidget):
         if self._brief:
             self.judged.emit()
             return
-        bare = f" · {100 * found.bare_share:.0f} % bare" if found.bare_share >= 0.005 else ""
+        bare = f" · {100 * found.bare_share:.0f} % without fat" if found.bare_share >= 0.005 else ""
         self._words = (
-            f"{self._say(study)} · this section {met_words(found)}{bare} · longest dough "
-            f"{mm_text(found.longest_mm, '.2g')}"
+            f"{self._say(study)} · this section: {met_words(found)}{bare} · thickest "
+            f"dough without fat {mm_text(found.longest_mm, '.2g')}"
         )
         self.setAccessibleDescription(self._words)
         self.update()
@@ -233,7 +235,7 @@ class SectionStrip(QWidget):
         if self._upto is None:
             piece = study.piece_mm
             if self._piece and piece:
-                return f"Section of a piece, {cm_text(piece, '.3g')} of the final sheet{way}"
+                return f"Section of one piece, {cm_text(piece, '.3g')} of the final sheet{way}"
             return f"Section of the final sheet, {mm_text(study.formula.sheet_mm)}{way}"
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
         height = thickness_at(study, self._upto)
@@ -258,7 +260,7 @@ class SectionStrip(QWidget):
         each = [share * um / fat, (1 - share) * um / dough]
         shown = [leaf_text(um) for um in each]
         many = [num(n, ".3g") if study.plan.leaves_are_means else f"{n:,d}" for n in (fat, dough)]
-        return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} of dough, {shown[1]}"
+        return f"{about}{many[0]} fat leaves of {shown[0]} · {many[1]} dough leaves of {shown[1]}"
 
     def _places(self) -> tuple[QRectF, QRectF]:
         top, foot = look.theme.px(28) + 4, look.theme.px(26)

@@ -32,7 +32,7 @@ class TrialChartView(QWidget):
         self._chart: TrialChart | None = None
         self._picked = ""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Trials over what was set")
+        self.setAccessibleName("Results against what was changed")
 
     def _look_changed(self) -> None:
         self.updateGeometry()

@@ -56,7 +56,7 @@ class LearnedPage(Page):
     """What was learned, and what stands because of it."""
 
     KEY = "learned"
-    HINT = "A learned band takes the place of a recalled one only on your word."
+    HINT = "A range from your trials replaces the rule of thumb only when you choose to use it."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -64,14 +64,14 @@ class LearnedPage(Page):
         self.learned: AllLearned | None = None
         self.job = LatestJob(self._take_found, self, lambda: session.book.path)
         self.outcome = choice("Outcome", (OUTCOMES[key].words for key in PRIORS))
-        self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
+        self.factor = choice("Plotted against", (MADE_WORDS[f.key].words for f in FACTORS))
         for each in (self.outcome, self.factor):
             each.activated.connect(lambda _i: self.refresh())
         self._body.addLayout(
             Flow(
-                label("Band of", "second"),
+                label("Range of", "second"),
                 self.factor,
-                label("for", "second"),
+                label("Judged by", "second"),
                 self.outcome,
                 spacing=6,
             )
@@ -92,8 +92,8 @@ class LearnedPage(Page):
         self._words = wrapping("")
         self._stands = wrapping("", "second")
         self._out = wrapping("", "second")
-        self.take = button("Let this band stand", "main", self._take)
-        self.back = button("Put the recalled band back", "", self._put_back)
+        self.take = button("Use this range", "main", self._take)
+        self.back = button("Back to the usual range", "", self._put_back)
         for each in (self._band, self._words, self._stands):
             column.addWidget(each)
         column.addLayout(Flow(self.take, self.back, spacing=6))
@@ -102,14 +102,16 @@ class LearnedPage(Page):
 
     def _all_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("A new trial, made as usual", "strong"))
-        self.table = FigureTable("What was learned of every outcome", 4, 84)
+        column.addWidget(label("What to expect of a new trial, made as usual", "strong"))
+        self.table = FigureTable("What was learned, result by result", 4, 84)
         column.addWidget(self.table)
         column.addWidget(
             wrapping(
-                "From regression with a prior from what is recalled: few trials say little, and "
-                "the interval (90 %) says how little. Failed bakes are kept and not reckoned with; "
-                "trials that stand out are marked, never dropped.",
+                (
+                    "Calculated from your trials, starting from rules of thumb. With few "
+                    "trials the 90 % range is wide: it shows how little is known. Failed "
+                    "bakes are kept but not counted; outliers are marked and still counted."
+                ),
                 "second",
             )
         )
@@ -157,7 +159,7 @@ class LearnedPage(Page):
                 unit = MADE_WORDS[factor].unit
                 from_where = f"your own trials, {band.words}" if own else "recalled"
                 low, high = num(band.low, ".3g"), num(band.high, ".3g")
-                stands = f"For {school.name} stands {low} to {high} {unit} ({from_where})."
+                stands = f"Range in use for {school.name}: {low} to {high} {unit} ({from_where})."
         can = found is not None and found.band is not None and factor in READINGS
         for each, on in ((self.take, can and school is not None), (self.back, own is not None)):
             if each.hasFocus() and not on:
@@ -176,9 +178,10 @@ class LearnedPage(Page):
         else:
             self._band.setText("Not enough to say yet")
             self._words.setText(
-                f"{found.known} trials say how {MADE_WORDS[factor].words.lower()} and "
-                f"{OUTCOMES[self._outcome].words.lower()} went together; it takes about "
-                f"{LEAST_FOR_BAND}, with {MADE_WORDS[factor].words.lower()} varied."
+                f"{found.known} trials so far have both "
+                f"{MADE_WORDS[factor].words.lower()} and "
+                f"{OUTCOMES[self._outcome].words.lower()}. About {LEAST_FOR_BAND} are "
+                f"needed, with {MADE_WORDS[factor].words.lower()} varied on purpose."
             )
         tried = self._session.store.tried
         names = [
@@ -186,8 +189,8 @@ class LearnedPage(Page):
             for key in found.outliers
             if (t := tried.trial(key)) is not None
         ]
-        self._out.setText(f"Standing out, and kept in: {'; '.join(names)}." if names else "")
-        rows = [Row("", ("trials", "likely", "90 %", "alike ±"), "head")]
+        self._out.setText(f"Outliers, still counted: {'; '.join(names)}." if names else "")
+        rows = [Row("", ("trials", "expected", "90 %", "varies by ±"), "head")]
         for key, n, scatter, usual, _ in found.rows:
             low, high = (outcome_text(key, v, bare=True) for v in (usual.low, usual.high))
             rows.append(
@@ -209,8 +212,9 @@ class LearnedPage(Page):
             return
         band = found.band
         words = (
-            f"from {band.n} of your trials: {OUTCOMES[band.outcome].words.lower()} likely within "
-            f"5 % of its best; ends {num(band.low_from, '.2g')}–{num(band.low_to, '.2g')} and "
+            f"from {band.n} of your trials: {OUTCOMES[band.outcome].words.lower()} likely "
+            "within 5 % of its best; lower end "
+            f"{num(band.low_from, '.2g')}–{num(band.low_to, '.2g')}, upper end "
             f"{num(band.high_from, '.2g')}–{num(band.high_to, '.2g')}"
         )
         own = OwnBand(
@@ -223,13 +227,15 @@ class LearnedPage(Page):
             now(),
         )
         self._session.store.put_own_bands(
-            "own band of the fat leaf", self._session.store.tried.bands.with_band(own)
+            "use your own range", self._session.store.tried.bands.with_band(own)
         )
-        self._session.work.news.said("Your own band stands now. It can be put back here.")
+        self._session.work.news.said(
+            "Your own range is now in use. You can go back to the usual one here."
+        )
 
     def _put_back(self) -> None:
         study = self._session.study
         if study is not None:
             bands = self._session.store.tried.bands.without(study.school.key, self._factor)
-            self._session.store.put_own_bands("recalled band of the fat leaf", bands)
-            self._session.work.news.said("The recalled band stands again.")
+            self._session.store.put_own_bands("back to the usual range", bands)
+            self._session.work.news.said("The usual range is in use again.")

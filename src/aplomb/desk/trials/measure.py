@@ -51,7 +51,7 @@ class MeasurePage(Page):
     """How a trial was made, and what came of it."""
 
     KEY = "measure"
-    HINT = "What was not measured stays empty. A failed bake is kept."
+    HINT = "Leave empty what you did not measure. Failed bakes are kept."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -65,7 +65,7 @@ class MeasurePage(Page):
             Flow(
                 label("Trial", "second"),
                 self.which,
-                label("  is batch", "second"),
+                label("Batch", "second"),
                 self.batch,
                 spacing=6,
             )
@@ -105,9 +105,9 @@ class MeasurePage(Page):
 
     def _pieces_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        self.heights = Field("Heights in a row", self._take_heights, self.show_error)
+        self.heights = Field("All heights", self._take_heights, self.show_error)
         self.heights.setPlaceholderText("3.4/15 3.5/16 …, or 3.4: 15 16 14.5")
-        column.addLayout(row(label("Heights in a row", "strong"), self.heights))
+        column.addLayout(row(label("All heights", "strong"), self.heights))
         self._groups: list[QGridLayout] = []
         groups = Flow(spacing=6)
         right = Qt.AlignmentFlag.AlignRight
@@ -126,7 +126,7 @@ class MeasurePage(Page):
         column.addLayout(groups)
         self.leak = Field("Fat on the tray", self._take_leak, self.show_error)
         self.failed = Field("Failed because", partial(self._take_word, "failed"), self.show_error)
-        self.failed.setPlaceholderText("only when the bake came to nothing")
+        self.failed.setPlaceholderText("only if the bake failed")
         self.note = Field("Note", partial(self._take_word, "note"), self.show_error)
         fix_width(self.leak, 74)
         column.addLayout(
@@ -173,10 +173,10 @@ class MeasurePage(Page):
         self.series.activated.connect(self._take_series)
         self.variant = Field("Variant", partial(self._take_word, "variant"), self.show_error)
         self.variant.setPlaceholderText("e.g. 14 µm")
-        self.pair = Field("Made together with", partial(self._take_word, "pair"), self.show_error)
-        self.pair.setPlaceholderText("one day, one dough")
+        self.pair = Field("Made with", partial(self._take_word, "pair"), self.show_error)
+        self.pair.setPlaceholderText("same day or dough")
         self.question = Field("Question", self._take_question, self.show_error)
-        self.change = choice("Named change", (a.words for a in MADE_WORDS.values()))
+        self.change = choice("What you change", (a.words for a in MADE_WORDS.values()))
         self.change.activated.connect(self._take_change)
         self.matters = Field("Difference that matters", self._take_matters, self.show_error)
         fix_width(self.matters, 74)
@@ -185,9 +185,9 @@ class MeasurePage(Page):
             ("Series", self.series),
             ("Question", self.question),
             ("Variant", self.variant),
-            ("Named change", self.change),
-            ("Made together", self.pair),
-            ("Matters from", self.matters),
+            ("What you change", self.change),
+            ("Made with", self.pair),
+            ("Difference that matters", self.matters),
         ):
             if field is not self.matters:
                 fix_width(field, 160)
@@ -197,7 +197,7 @@ class MeasurePage(Page):
 
     def _judged_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("Looked at and tasted", "strong"))
+        column.addWidget(label("Look and taste", "strong"))
         self.judged: dict[str, QComboBox] = {}
         for key, (words, marks) in JUDGED_WORDS.items():
             box = choice(words, ("–", *(f"{i} {mark}" for i, mark in enumerate(marks, 1))))
@@ -219,8 +219,8 @@ class MeasurePage(Page):
 
     def _came_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("What came of it", "strong"))
-        self.came = FigureTable("What came of it", 3, 46)
+        column.addWidget(label("Results", "strong"))
+        self.came = FigureTable("Results", 3, 46)
         self._words = wrapping("", "second")
         self.picture = button(
             "Photograph…", "", lambda: self.asked.emit("picture", self.key), "Alt+Shift+P"
@@ -248,7 +248,7 @@ class MeasurePage(Page):
         ):
             field.setEnabled(trial is not None)
         if trial is None:
-            self.show_error("No trial yet. “New trial” (Ctrl+Shift+N) begins one.")
+            self.show_error("No trial yet. Choose “New trial” (Ctrl+Shift+N) to start one.")
             return
         self._show_pieces(trial)
         self.leak.show_value(figure_text(trial.leak_g, "g"))
@@ -333,7 +333,7 @@ class MeasurePage(Page):
         self.came.show_rows(tuple(rows) if len(rows) > 1 else ())
         day = trial.at[:10]
         if trial.failed:
-            self._words.setText("This bake failed: it is kept, and nothing is learned from it.")
+            self._words.setText("This bake failed. It is kept, but nothing is learned from it.")
         elif len(rows) == 1:
             self._words.setText("Nothing measured yet.")
         else:

@@ -99,7 +99,9 @@ def offers(asked: Asked, study: Study, reference: Reference) -> tuple[Offered, .
     )
     found = tuple(one for one in found if _kept_within(asked, study, reference, one.made))[:MANY]
     if not found:
-        raise AplombError("Nothing within these limits can be made: allow more turns or cost.")
+        raise AplombError(
+            "Nothing can be made within these limits. Allow more turns or a higher cost."
+        )
     kind = OUTCOMES[asked.outcome]
     made = []
     for one in found:
@@ -118,18 +120,23 @@ def offers(asked: Asked, study: Study, reference: Reference) -> tuple[Offered, .
             ),
             default=9.0,
         )
-        seen = "little is known there" if known > 0.25 else "it would settle what is near the best"
+        seen = (
+            "little is known in that area"
+            if known > 0.25
+            else "it would show what works best near there"
+        )
         better = outcome_text(asked.outcome, one.gain)
-        gain = f"The best you know afterwards is likely better by {better}"
+        gain = f"It is likely to improve your best known result by {better}"
         if one.gain < HARDLY * kind.matters:
-            gain = "It hardly moves what is best: that is known well enough within these limits"
+            gain = "It can hardly beat your best: within these limits that is already well known"
         made.append(
             Offered(
                 one.made,
                 title[:1].upper() + title[1:],
-                f"{kind.words} likely {low} to {high} (95 %). {gain}; it takes away "
-                f"{num(100 * one.teaches, '.0f')} % of what is not known within the limits; "
-                f"{seen}.",
+                (
+                    f"{kind.words} probably {low} to {high} (95 %). {gain}; it would cut the "
+                    f"remaining doubt by {num(100 * one.teaches, '.0f')} %; {seen}."
+                ),
             )
         )
     return tuple(made)
@@ -143,7 +150,9 @@ class NextTrialPage(Page):
     """Which trial to make next."""
 
     KEY = "next_trial"
-    HINT = "Within your limits. It weighs what is learned, never only what looks best now."
+    HINT = (
+        "Within your limits, and chosen for what you would learn, not only for what looks best now."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -166,12 +175,18 @@ class NextTrialPage(Page):
 
     def _limits_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        self.outcome = choice("To improve", (OUTCOMES[key].words for key in PRIORS))
-        self.goal = choice("Aim", ("improves most", "teaches most"))
+        self.outcome = choice("Result", (OUTCOMES[key].words for key in PRIORS))
+        self.goal = choice("Aim", ("the best result", "learning the most"))
         for each in (self.outcome, self.goal):
             each.activated.connect(lambda _i: self.refresh())
         column.addLayout(
-            Flow(label("What", "second"), self.goal, label("of", "second"), self.outcome, spacing=6)
+            Flow(
+                label("Aim for", "second"),
+                self.goal,
+                label("Result", "second"),
+                self.outcome,
+                spacing=6,
+            )
         )
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
@@ -202,17 +217,19 @@ class NextTrialPage(Page):
             fix_width(field, 60)
         column.addLayout(
             Flow(
-                label("turns at most"),
+                label("Maximum turns"),
                 self.turns,
-                label("  cost per piece up to"),
+                label("Maximum cost per piece"),
                 self.cost,
                 spacing=6,
             )
         )
         column.addWidget(
             wrapping(
-                "Allergens and kinds of fat stay those of the formula; what is not ticked stays as "
-                "it is made now.",
+                (
+                    "Allergens and types of fat stay as in the formula. Anything not ticked "
+                    "stays as you make it now."
+                ),
                 "second",
             )
         )
@@ -220,11 +237,14 @@ class NextTrialPage(Page):
 
     def _design_card(self) -> QFrame:
         frame, column = card(spacing=6)
-        column.addWidget(label("A small design", "strong"))
+        column.addWidget(label("Plan a set of trials", "strong"))
         column.addWidget(
             wrapping(
-                "Two values of each of one or two ticked factors, all on every day and by every "
-                "baker, in random order: what a day or a hand does falls out of the comparison.",
+                (
+                    "Tries the lowest and highest value of one or two ticked lines. Every "
+                    "baker makes all of them every day, in random order, so differences "
+                    "between days and bakers cancel out."
+                ),
                 "second",
             )
         )
@@ -234,7 +254,7 @@ class NextTrialPage(Page):
         self.bakers.setPlaceholderText("initials, e.g. R M")
         fix_width(self.days, 50)
         fix_width(self.bakers, 110)
-        self.draw = button("Draw the design", "", self._design)
+        self.draw = button("Plan the trials", "", self._design)
         column.addLayout(
             Flow(label("days"), self.days, label("bakers"), self.bakers, self.draw, spacing=6)
         )
@@ -244,13 +264,13 @@ class NextTrialPage(Page):
 
     def _offers_card(self) -> QFrame:
         frame, column = card(spacing=8)
-        column.addWidget(label("Worth making", "title"))
+        column.addWidget(label("Suggested trials", "title"))
         self._state = wrapping("", "second")
         column.addWidget(self._state)
         self._rows: list[tuple[object, object, QPushButton]] = []
         for i in range(MANY):
             title, why = wrapping("", "strong"), wrapping("", "second")
-            act = button("Lay it into the day", "", partial(self._lay, i))
+            act = button("Add to the day", "", partial(self._lay, i))
             column.addWidget(title)
             column.addWidget(why)
             column.addLayout(row(act, None))
@@ -309,7 +329,7 @@ class NextTrialPage(Page):
         self._asked = asked
         self.offered = ()
         self._show_offers(
-            "Looking …" if asked.limits else "Tick at least one thing that may change."
+            "Searching …" if asked.limits else "Tick at least one thing that may change."
         )
         if asked.limits:
             reference = self._session.reference
@@ -323,8 +343,8 @@ class NextTrialPage(Page):
             return
         self.offered = found
         n = len(self._session.store.tried.trials)
-        few = "" if n >= 8 else f" With {n} trials this is mostly what is recalled."
-        self._show_offers("The best first, each well apart from those before it." + few)
+        few = "" if n >= 8 else f" With only {n} trials, this rests mostly on rules of thumb."
+        self._show_offers("Best first, each clearly different from those above." + few)
 
     def _show_offers(self, words: str) -> None:
         self._state.setText(words)
@@ -396,7 +416,7 @@ class NextTrialPage(Page):
                 work.shelf.select(uid)
         self.show_error("")
         self._done.setText("\n".join(told))
-        work.news.said(f"{len(told)} laid into the day. Ctrl+Z takes them back, step by step.")
+        work.news.said(f"{len(told)} added to the day. Ctrl+Z undoes them one by one.")
 
     def _new_series(self, change: str) -> Series:
         """Begin a series of the formula in hand."""
@@ -440,7 +460,7 @@ class NextTrialPage(Page):
         for run in runs:
             what = ", ".join(made_text(k, getattr(run.made, k)) for k in levels)
             who = f" {run.baker}" if run.baker else ""
-            lines.append(f"day {run.day}{who}, {run.place}.: {what}")
+            lines.append(f"Day {run.day}{who}, no. {run.place}: {what}")
         self.plan.setText("\n".join(lines))
         settings = list(dict.fromkeys(replace(run.made, baker="") for run in runs))
         self._lay_out(settings)

@@ -69,12 +69,12 @@ def _decoded(raw: bytes, name: str) -> QImage:
         kind = bytes(reader.format().data()).decode()
         size = reader.size()
         if kind not in KINDS or not size.isValid():
-            raise AplombError(f"{name} is no picture that can be read; use JPEG, PNG or TIFF")
+            raise AplombError(f"{name} is not a picture Aplomb can read; use JPEG, PNG or TIFF")
         million = size.width() * size.height() / 1e6
         if million > MOST_MEGAPIXELS:
             raise AplombError(
-                f"{name} has {million:.0f} million pixels; up to {MOST_MEGAPIXELS:.0f} million "
-                "are opened. Make it smaller first."
+                f"{name} has {million:.0f} million pixels; the limit is "
+                f"{MOST_MEGAPIXELS:.0f} million. Make it smaller first."
             )
         bits = QImage.toPixelFormat(reader.imageFormat()).bitsPerPixel()
         longest = max(size.width(), size.height())
@@ -89,7 +89,9 @@ def _decoded(raw: bytes, name: str) -> QImage:
                 f"{name} takes {taken_mb:.0f} MB when it is opened, and up to {MOST_MEMORY_MB} MB "
                 "are given to it. Make it smaller, or save it with 8 bits a colour."
             )
-        raise AplombError(f"{name} cannot be read: {why}; is it cut off?")
+        raise AplombError(
+            f"{name} cannot be read: {why}. The file may be incomplete; copy it again."
+        )
     if kind in LENIENT:
         with _reader(raw + TAIL) as reader:
             if reader.read() != image:  # it went on reading where the file had ended

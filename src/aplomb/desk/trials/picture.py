@@ -40,7 +40,7 @@ class PicturePage(Page):
     """A trial's photographs, measured."""
 
     KEY = "picture"
-    HINT = "Keys: 1 2 3 pick a line, Space its other end, arrows move it, + − zoom."
+    HINT = "Keys: 1, 2, 3 pick a line, Space picks its other end, arrows move it, + and − zoom."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -57,7 +57,7 @@ class PicturePage(Page):
         self.trial_words = label("", "strong")
         self.open = button("Open a picture…", "main", self._ask_file)
         self.original = QCheckBox("keep the original too")
-        self.drop = button("Take it out", "quiet", self._drop)
+        self.drop = button("Remove", "quiet", self._drop)
         self._body.addLayout(
             Flow(self.trial_words, self.which, self.open, self.original, self.drop, spacing=8)
         )
@@ -78,7 +78,7 @@ class PicturePage(Page):
         column.addWidget(label("1  Scale", "strong"))
         self.apart = Field("The scale line is", self._take_apart, self.show_error)
         fix_width(self.apart, 80)
-        column.addLayout(row(label("the line is, mm"), self.apart, None))
+        column.addLayout(row(label("Length of the line, mm"), self.apart, None))
         self._scale_words = wrapping("", "second")
         column.addWidget(self._scale_words)
         column.addLayout(row(button("Ruler strip as PDF…", "quiet", self._ruler), None))
@@ -91,7 +91,7 @@ class PicturePage(Page):
         fix_width(self.piece, 50)
         self.what = choice("What it is", (PIECE_WORDS[n].partition(",")[0] for n in MEASURED))
         column.addLayout(row(label("of piece"), self.piece, self.what))
-        self.put = button("Put it with the piece", "", self._put_length)
+        self.put = button("Add height to the piece", "", self._put_length)
         column.addLayout(row(self.put, None))
         side.addWidget(frame)
         frame, column = card(spacing=6)
@@ -99,7 +99,7 @@ class PicturePage(Page):
         self._leaves = wrapping("", "big")
         self._doubt = wrapping("", "second")
         self.count = button("Count along the line", "", self._count)
-        self.put_leaves = button("Put them with the piece", "", self._put_count)
+        self.put_leaves = button("Add leaves to the piece", "", self._put_count)
         for each in (self._leaves, self._doubt):
             column.addWidget(each)
         column.addLayout(Flow(self.count, self.put_leaves, spacing=6))
@@ -134,7 +134,7 @@ class PicturePage(Page):
         trial = self.trial
         self.open.setEnabled(trial is not None)
         if trial is None:
-            self.show_error("No trial yet. “New trial” (Ctrl+Shift+N) begins one.")
+            self.show_error("No trial yet. Choose “New trial” (Ctrl+Shift+N) to start one.")
             return
         self.trial_words.setText(f"{trial.variant or trial.formula}, {trial.at[:10]}")
         rows = self._session.book.pictures.all()
@@ -193,8 +193,8 @@ class PicturePage(Page):
             self._show_count()
             return
         self._scale_words.setText(
-            f"{num(scale.px_per_mm, '.3g')} pixels a millimetre; put the ends of the line on two "
-            "marks of the ruler"
+            f"{num(scale.px_per_mm, '.3g')} pixels per millimetre. Put the ends of the "
+            "line on two marks of the ruler."
         )
         first, second = (_pair(end) for end in self.view.lines["length"])
         self.length.setText(
@@ -215,9 +215,9 @@ class PicturePage(Page):
         )
         study = self._session.study
         plan = study.readings.fat_leaves if study is not None else None
-        words = found.why or f"leaves lie {num(found.px_a_leaf, '.1f')} pixels apart"
+        words = found.why or f"the leaves are {num(found.px_a_leaf, '.1f')} pixels apart"
         if plan:
-            words += f"; the plan has {num(plan, '.0f')} of fat: those that merged are not seen"
+            words += f"; the plan has {num(plan, '.0f')} fat leaves: merged ones cannot be seen"
         self._doubt.setText(words)
 
     def _show_strip(self, scale: Scale) -> None:
@@ -264,11 +264,11 @@ class PicturePage(Page):
         trial = self._session.store.tried.trial(key)
         if book != self._session.book.path or trial is None:
             gone = (
-                "its trial was taken out"
+                "its trial was removed"
                 if book == self._session.book.path
                 else "another book was opened"
             )
-            self.show_error(f"{found.name} was not kept: {gone} meanwhile. Open it again.")
+            self.show_error(f"{found.name} was not saved: {gone} meanwhile. Open it again.")
             return
         if key == self.key:
             self.shown = ""
@@ -288,9 +288,9 @@ class PicturePage(Page):
         if trial is not None and key:
             rest = tuple(each for each in trial.pictures if each != key)
             self._session.store.put_trials(
-                "take a photograph out", [check_trial(replace(trial, pictures=rest))]
+                "remove a photograph", [check_trial(replace(trial, pictures=rest))]
             )
-            self._session.work.news.said("Photograph taken out. Ctrl+Z brings it back.")
+            self._session.work.news.said("Photograph removed. Ctrl+Z brings it back.")
 
     def _take_apart(self, text: str) -> None:
         value = read_length(text)

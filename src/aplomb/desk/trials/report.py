@@ -38,7 +38,10 @@ class ReportPage(Page):
     """A series, told."""
 
     KEY = "report"
-    HINT = "Question, change, figures, verdict with its doubt, pictures, every trial."
+    HINT = (
+        "The question, the change, figures, the verdict and how sure it is, "
+        "photographs and all trials."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -102,7 +105,9 @@ class ReportPage(Page):
             each_button.setEnabled(series is not None)
         if series is None:
             self._title.setText("No series yet")
-            self._question.setText("Begin one on Trials: a question, one named change, trials.")
+            self._question.setText(
+                "Start one on Trials with a question, one change and a few trials."
+            )
             return
         entry = self._session.shelf.entries.get(series.uid)
         asked = (series, tried.trials, entry.name if entry else "")

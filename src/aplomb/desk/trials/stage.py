@@ -25,8 +25,9 @@ from aplomb.work.trials.words import besides_words, outcome_text, verdict_words
 
 ALL = "All trials of the book"
 EMPTY = (
-    "No trials yet. A trial is a batch that was really made, and what came of it. “New trial” "
-    "begins one of the formula in hand; then write down what the ruler and the scale say."
+    "No trials yet. A trial is a batch you have really made, and its results. Choose "
+    "“New trial” to start one for the open formula, then enter what the ruler and the "
+    "scale show."
 )
 
 
@@ -70,7 +71,7 @@ class TrialsStage(Stage):
             Flow(
                 self.series,
                 self.new_series,
-                label("  shows", "second"),
+                label("Result", "second"),
                 self.outcome,
                 label("over", "second"),
                 self.factor,
@@ -99,7 +100,10 @@ class TrialsStage(Stage):
         self.list.selectionModel().currentChanged.connect(self._listed)
         self.list.activated.connect(lambda _index: self.asked.emit("measure", self.picked))
         self.new = button(
-            "New trial", "main", self._new_trial, "of the formula in hand; Ctrl+Shift+N"
+            "New trial",
+            "main",
+            self._new_trial,
+            "Start a trial of the open formula; Ctrl+Shift+N",
         )
         self.measure = button("Measure", "", lambda: self.asked.emit("measure", self.picked))
         self.drop = button("Remove", "quiet", self._drop, "undo brings it back")
@@ -248,15 +252,17 @@ class TrialsStage(Stage):
         self.view.show_chart(found, self.picked)
         words = []
         if found.grid:
-            words.append(f"from {found.n} trials: the mean, and paler where a new one lies (90 %)")
+            words.append(
+                f"line: average of {found.n} trials; paler: where a new one is likely (90 %)"
+            )
         if found.band is not None:
-            words.append("green: learned band")
+            words.append("green: range from your trials")
         if found.recalled is not None:
-            words.append("strip: band that stands")
+            words.append("strip: range in use")
         if any(p.mark in ("failed", "missing") for p in found.points):
-            words.append("foot: ✕ failed, ○ not measured")
+            words.append("bottom: ✕ failed, ○ not measured")
         if any(p.mark == "out" for p in found.points):
-            words.append("square: stands out, kept in")
+            words.append("square: outlier, still counted")
         self.legend.setText("; ".join(words))
 
     def _show_verdict(self) -> None:
@@ -272,7 +278,7 @@ class TrialsStage(Stage):
         lines = [verdict_words(shown, parent, v) for v in found]
         self._question.setText(series.question or f"What does {series.change_words.lower()} do?")
         self._verdict.setText(
-            "\n".join(lines) or "No trials in this series yet. Begin one and give it a variant."
+            "\n".join(lines) or "No trials in this series yet. Start one and give it a variant."
         )
         besides = besides_words(found)
         self._besides.setText(besides)

@@ -26,7 +26,7 @@ class TastingPage(Page):
     """Blind tests."""
 
     KEY = "tasting"
-    HINT = "Guessing is reckoned with: what it would do by chance is said beside."
+    HINT = "Guessing is allowed for; the odds by chance are shown."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -73,28 +73,28 @@ class TastingPage(Page):
 
     def _triangle_card(self) -> QFrame:
         frame, self._triangle = self._counted_card(
-            "Triangle: can it be tasted?",
-            "Each taster gets three, two of them alike, and says which is the odd one.",
+            "Triangle test: can they tell?",
+            "Each taster gets three samples, two of them the same, and picks the odd one out.",
             ("tasters", "Tasters"),
-            ("right", "Found the odd one"),
+            ("right", "Picked the odd one out"),
         )
         return frame
 
     def _preference_card(self) -> QFrame:
         frame, self._preference = self._counted_card(
-            "Preference: which is liked better?",
+            "Preference: which do they like better?",
             "Tasters without a preference are left out.",
-            ("first", "For the first"),
-            ("second", "For the second"),
+            ("first", "Prefer the first"),
+            ("second", "Prefer the second"),
         )
         return frame
 
     def _many_card(self) -> QFrame:
         frame, column = card(spacing=8)
         column.addWidget(label("How many tasters?", "title"))
-        self.share = Field("Share who really taste it", self._take_share, self.show_error)
+        self.share = Field("Share who can taste the difference", self._take_share, self.show_error)
         fix_width(self.share, 60)
-        column.addLayout(row(label("to find it when this share tastes it, %"), self.share, None))
+        column.addLayout(row(label("Share who can taste it, %"), self.share, None))
         self._many = wrapping("", "strong")
         column.addWidget(self._many)
         return frame
@@ -109,8 +109,10 @@ class TastingPage(Page):
         column.addLayout(row(self.first_name, label("against"), self.second_name))
         column.addWidget(
             wrapping(
-                "A slip a taster with codes of three digits, the six orders in turn, and the key "
-                "on a page of its own. Tell tasters of allergens first.",
+                (
+                    "One slip per taster with three-digit codes, in all six serving orders, "
+                    "and the key on its own page. Tell tasters about allergens first."
+                ),
                 "second",
             )
         )
@@ -132,9 +134,9 @@ class TastingPage(Page):
         try:
             needed = tasters_needed(self._share / 100, ALPHA, 0.8)
             self._many.setText(
-                f"{needed} tasters: then it is found four times in five."
+                f"{needed} tasters: enough to show the difference four times out of five."
                 if needed
-                else "More than 500 tasters: too faint for a triangle."
+                else "More than 500 tasters needed: too small a difference for a triangle test."
             )
         except AplombError as error:
             self._many.setText(str(error))
@@ -146,33 +148,40 @@ class TastingPage(Page):
         except AplombError as error:
             return str(error)
         least = (
-            "not even all right would do"
+            "even all answers right would not be enough"
             if found.least_right is None
-            else f"{found.least_right} or more right answers tell them apart (5 %)"
+            else f"{found.least_right} or more right answers show a difference (5 % risk of error)"
         )
         if not f["right"]:
             return f"With {f['tasters']} tasters, {least}."
         told = found.least_right is not None and f["right"] >= found.least_right
-        verdict = "They taste apart" if told else "Not told apart: that is not proof they are alike"
+        verdict = (
+            "Tasters can tell them apart"
+            if told
+            else "No difference shown, which does not prove they are alike"
+        )
         return (
-            f"{verdict}. By guessing so many or more: {num(100 * found.chance, '.2g')} in a "
-            f"hundred; {least}."
+            f"{verdict}. By guessing alone, this many or more would be right "
+            f"{num(100 * found.chance, '.2g')} times in 100; {least}."
         )
 
     def _judge_preference(self) -> str:
         f = self._figures
         if not f["first"] + f["second"]:
-            return "Nobody has said yet."
+            return "No answers yet."
         try:
             found = preference(f["first"], f["second"], ALPHA)
         except AplombError as error:
             return str(error)
-        most = "the first" if f["first"] > f["second"] else "the second"
         if found.least is not None and max(f["first"], f["second"]) >= found.least:
-            head = f"{most[:1].upper()}{most[1:]} is liked better"
+            first = f["first"] > f["second"]
+            head = "The first is liked better" if first else "The second is liked better"
         else:
-            head = "No preference can be told"
-        return f"{head}. So one-sided by chance: {num(100 * found.chance, '.2g')} in a hundred."
+            head = "No clear preference"
+        return (
+            f"{head}. Chance alone gives a result this one-sided "
+            f"{num(100 * found.chance, '.2g')} times in 100."
+        )
 
     def _take_share(self, text: str) -> None:
         value = parse_percent(text, decimal_sign())
@@ -187,7 +196,7 @@ class TastingPage(Page):
 
         many = self._figures["tasters"]
         if not 1 <= many <= MOST_ON_SHEET:
-            self.show_error(f"Slips are made for 1 to {MOST_ON_SHEET} tasters.")
+            self.show_error(f"Enter 1 to {MOST_ON_SHEET} tasters to print slips.")
             return
         self.show_error("")
         first = self.first_name.text().strip()[:40] or "A"

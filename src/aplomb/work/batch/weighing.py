@@ -110,7 +110,8 @@ class WeighOut:
         enough = enough and judged == "less"
         if not enough and judged == "less" and by == "scale":
             self._work.news.said(
-                f"{g_text(step.target_g - grams, 1)} short; → skips this line, E ends it."
+                f"{g_text(step.target_g - grams, 1)} short; press → to skip this line, or "
+                "E to finish it with less."
             )
             return False
         self._put(run.taken(self.at, grams, tare_g, by, now(), enough=enough), "weighed")
@@ -157,7 +158,7 @@ class WeighOut:
             return
         ratio = run.ratio(self.at)
         if ratio > 1:
-            self._put(run.scaled_up(ratio), f"too much: batch × {num(ratio, '.3f')}")
+            self._put(run.scaled_up(ratio), f"too much: batch scaled × {num(ratio, '.3f')}")
             self._go_on()
 
     def begin_anew(self) -> None:
@@ -190,5 +191,5 @@ class WeighOut:
             return
         left = used_up(self._work.store.kitchen.stock, run.made_batch, study.scaled.frozen_g)
         self.run = replace(run, made_batch=replace(run.made_batch, stock_taken=True))
-        self._work.store.put_made_batch("off the stock", self.run.made_batch, left)
-        self._work.news.said("What was weighed is off the stock. Ctrl+Z brings it back.")
+        self._work.store.put_made_batch("taken from stock", self.run.made_batch, left)
+        self._work.news.said("What was weighed has been taken from stock. Ctrl+Z puts it back.")

@@ -34,7 +34,7 @@ def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
         rest_extra[step_key(uid, before)] = minutes
     now = first + int(run.now_s // 60) + 1
     return Moved(
-        "the bench moves the day",
+        "timetable updated from the bench",
         replace(sheet, plan=_in_order(plan), now_min=now, rest_extra=rest_extra),
     )
 

@@ -59,7 +59,7 @@ def keep_made_batches(work: Workbench, run: LiveRun) -> list[str]:
         except AplombError as error:
             told.append(f"{made_batch.formula}: {error}")
         else:
-            told.append(f"{made_batch.formula}: batch kept")
+            told.append(f"{made_batch.formula}: batch saved")
     return told
 
 
@@ -81,7 +81,7 @@ def keep_minutes(work: Workbench, run: LiveRun) -> list[str]:
     work.store.put_timetable(
         "minutes from the bench", replace(sheet, minutes={**sheet.minutes, **found})
     )
-    return [f"{len(found)} steps: their real minutes are used in the timetable"]
+    return [f"{len(found)} steps: the timetable now uses the minutes they really took"]
 
 
 def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
@@ -107,7 +107,8 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
         thawed = sum(1 if t.block else t.blocks for t, kind in done if kind == "thaw")
         stock, blocks = without_blocks(stock, uid, thawed)
         if blocks:
-            told.append(f"{formula.name}: {blocks} of its frozen blocks used")
+            words = "1 frozen block" if blocks == 1 else f"{blocks} frozen blocks"
+            told.append(f"{formula.name}: {words} used from stock")
         trays = [track for track, kind in done if kind == "trays"]
         if trays:
             got = run.state.measures.get((trays[0].key, "pieces"), 0.0)
@@ -115,9 +116,9 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
             key = kitchen.timetable.from_kept.get(uid, "")
             stock, pieces = without_pieces(stock, key, round(got) or wanted)
             if pieces:
-                told.append(f"{formula.name}: {pieces} of the pieces put by used")
+                told.append(f"{formula.name}: {pieces} pieces used from stock")
     if told:
-        work.store.put_stock("used at the bench", stock)
+        work.store.put_stock("stock used at the bench", stock)
     return told
 
 
@@ -245,7 +246,7 @@ def _put(work: Workbench, name: str, fitted: Fitted, minutes: float) -> str:
         else each
         for each in house.places
     )
-    work.store.set_house(f"{name}: own coefficient", replace(house, places=places))
+    work.store.set_house(f"{name}: your own coefficient", replace(house, places=places))
     return f"{name}: {num(fitted.w_m2_k, '.1f')} W/(m²·K), from a probe"
 
 
@@ -288,7 +289,7 @@ def apply_water(work: Workbench, run: LiveRun, uid: str) -> str:
     if written <= 0 or used <= 0:
         raise AplombError("No water was weighed and counted for this paste yet.")
     if uid not in work.shelf.entries:
-        raise AplombError("The formula was deleted; the water stays in the record.")
+        raise AplombError("The formula was deleted; the water used stays in the run log.")
     pantry, ratio = work.store.reference.pantry, used / written
     work.shelf.select(uid)
 
@@ -303,4 +304,6 @@ def apply_water(work: Workbench, run: LiveRun, uid: str) -> str:
 
     work.shelf.edit(f"water as used, {num(100 * (ratio - 1), '+.1f')} %", changed)
     number = work.shelf.keep_revision("water as used at the bench")
-    return f"Water {g_text(used - written, 0)} against what was written; revision {number}."
+    return (
+        f"Water {g_text(used - written, 0)} compared with the formula; saved as revision {number}."
+    )

@@ -85,7 +85,7 @@ def _words(plan: RunPlan, act: Act, pantry: Pantry) -> tuple[str, str, str]:
     step = task.name if task else ""
     match act:
         case Begin():
-            return block, f"{step}: begun", ""
+            return block, f"{step}: started", ""
         case End():
             return block, f"{step}: done", ""
         case Seen(_, state, answer):
@@ -99,9 +99,9 @@ def _words(plan: RunPlan, act: Act, pantry: Pantry) -> tuple[str, str, str]:
                 ),
                 state,
             )
-            return block, f"{step}: looked at", f"{seen} ({answer})" if answer else seen
+            return block, f"{step}: checked", f"{seen} ({answer})" if answer else seen
         case Hold(_, where, minutes, place, why):
-            said = f"into the {place or 'cold'}" if where == "cold" else "stands on the bench"
+            said = f"into the {place or 'cold'}" if where == "cold" else "left on the bench"
             return block, f"{step}: {said}, {why}".rstrip(", "), f"{num(round(minutes))} min"
         case Count(_, what, spoons, each_g):
             return block, f"{step}: {COUNT_WORDS[what]}", f"{spoons} × {g_text(each_g, 1)}"
@@ -112,12 +112,12 @@ def _words(plan: RunPlan, act: Act, pantry: Pantry) -> tuple[str, str, str]:
             return (
                 block,
                 f"weighed: {name}{more}",
-                (f"{g_text(got_g, 1)}{hand} of {g_text(target_g, 1)}"),
+                f"{g_text(got_g, 1)}{hand} of {g_text(target_g, 1)}",
             )
         case Reach():
             sizes = [s for s in (act.length_mm, act.width_mm, act.thickness_mm) if s is not None]
             value = act.word or " × ".join(mm_text(s, ".0f") for s in sizes)
-            return block, f"{step}: sheet reached", value
+            return block, f"{step}: size of sheet", value
         case Tick(_, what, on):
             return block, f"{step}: {what}", "yes" if on else "no"
         case Measure(_, what, value):
@@ -224,7 +224,7 @@ def put_right(act: Act, text: str) -> Act:
             return replace(act, words=text.strip())
         case Reach():
             return read_reached(act.task, text)
-    raise AplombError("This cannot be put right; take it back, or add a note.")
+    raise AplombError("This entry cannot be corrected; undo it, or add a note.")
 
 
 def read_reached(task: str, text: str) -> Reach:

@@ -33,7 +33,7 @@ CLOSING_S = 1.0
 """So long the book's last writes may take when it is closed [s]."""
 MOST_NEXT = 500
 """Presses that may wait for the one before them; further ones are refused aloud [-]."""
-NOT_TAKEN = "This press was not taken: the one before it is not in the book yet."
+NOT_TAKEN = "This press was not accepted: the one before it is not in the book yet."
 Face = Literal["step", "ask", "trouble", "entry"]
 
 
@@ -312,7 +312,7 @@ class OpenRun:
     def _learn(self, run: LiveRun, probes: Probes) -> list[str]:
         """Let the house learn from a run; gives what was kept, a line each."""
         work = self._work
-        with work.journal.together("what the run at the bench taught"):
+        with work.journal.together("results of the run saved"):
             told = [
                 *finish.keep_made_batches(work, run),
                 *finish.keep_minutes(work, run),
@@ -405,7 +405,7 @@ class OpenRun:
             return
         scale = self._scale_there()
         if scale.grams is None:
-            self.tell("No reading from the scale. Type the weight: G.")
+            self.tell("No reading from the scale. Press G to type the weight.")
             return
         grams, tare = scale.grams, scale.tare_g
         try:
@@ -414,10 +414,10 @@ class OpenRun:
             self.tell(str(error))
             return
         if judged == "less" and not enough:
-            self.tell("Too little yet. E ends the line with less.")
+            self.tell("Not enough yet. Press E to end the line with less.")
         else:
             if judged == "more":
-                self.tell("Too much; it is written down as it is.")
+                self.tell("Too much; recorded as weighed.")
             scale.tare()
         self._shown_anew()
 
@@ -451,7 +451,7 @@ class OpenRun:
 
         def act(run: LiveRun) -> None:
             if not run.take_back():
-                self.tell("There is nothing to take back.")
+                self.tell("Nothing to undo.")
 
         self.do(act)
 
@@ -486,7 +486,7 @@ class OpenRun:
             return False
         run.chosen = track.key
         self.face = "step"
-        self.tell(f"{track_title(run, track.key)}: opened by its label.")
+        self.tell(f"{track_title(run, track.key)}: opened from its label.")
         return True
 
     def skip_ahead(self) -> None:
@@ -495,7 +495,7 @@ class OpenRun:
         def act(run: LiveRun) -> None:
             now = run.current()
             if now is not None and now.status in ("doing", "due") and not now.task.hands:
-                run.press(Note(now.task.track, "done before its time"), End(now.task.key))
+                run.press(Note(now.task.track, "done early"), End(now.task.key))
 
         self.do(act)
 

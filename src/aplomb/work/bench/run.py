@@ -211,7 +211,7 @@ class LiveRun:
             When a figure cannot be used; nothing is pressed then.
         """
         if self.is_over and not all(isinstance(a, Amend | Note | Measure | TakeBack) for a in acts):
-            raise AplombError("This run is over; its record can be put right under Record.")
+            raise AplombError("This run has ended; correct it in its run log.")
         for act in acts:
             check_act(act)
         if not any(isinstance(act, ClockMoved) for act in acts):
@@ -388,7 +388,7 @@ class LiveRun:
         now = self.current()
         if now is None or now.task.track not in self.state.out_s:
             return None
-        held = self._held(now.task, "cold", "open long enough", 2.0)
+        held = self._held(now.task, "cold", "out long enough", 2.0)
         self.press(held)
         return held
 
@@ -415,8 +415,8 @@ class LiveRun:
 
     def _trouble(self, why: BookError) -> None:
         self.trouble = (
-            f"{why} What was pressed is kept in this window and tried again; write it down "
-            "by hand too."
+            f"{why} What you press is kept in this window and will be tried again; write "
+            "it on paper too."
         )
         self.changed()
 

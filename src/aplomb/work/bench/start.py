@@ -78,7 +78,8 @@ def ready_formula(work: Workbench, uid: str) -> Ready:
         raise AplombError("Choose a formula first.")
     if study.scaled.trouble or study.scaled.blocks < 1:
         raise AplombError(
-            study.scaled.trouble or "The batch makes no block: say how much under Batch."
+            study.scaled.trouble
+            or "The batch has no block yet: enter how much to make under Batch."
         )
     name = study.formula.name
     return Ready(name, {uid: study}, work.store.reference, work.store.kitchen, {}, uid)
@@ -123,7 +124,7 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
         own = make_study(each.formula, reference.of(each.uid))
         pastes.append(PasteToRun(steps, own, each.mixes, each.blocks, each.each_g))
     if not pastes:
-        raise AplombError("Nothing of this day can be run.")
+        raise AplombError("Nothing in this day can be run; check it under Day.")
     begun = now.isoformat(timespec="milliseconds")
     tracks, tasks = tracks_and_tasks(
         pastes, reference.pantry, house, crc32(begun.encode()), ready.planned
@@ -172,9 +173,15 @@ def changed_since(work: Workbench, plan: RunPlan) -> tuple[str, ...]:
         entry = work.shelf.entries.get(uid)
         number = plan.revisions.get(uid, 0)
         if entry is None:
-            told.append(f"{formula.name} was deleted on the desk; this run keeps revision {number}")
+            told.append(
+                f"{formula.name} was deleted after this run started; the run "
+                f"keeps revision {number}"
+            )
         elif _recipe(entry.formula) != _recipe(formula):
-            told.append(f"{formula.name} was changed on the desk; this run keeps revision {number}")
+            told.append(
+                f"{formula.name} was changed after this run started; the run "
+                f"keeps revision {number}"
+            )
     return tuple(told)
 
 

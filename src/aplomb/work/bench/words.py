@@ -21,8 +21,9 @@ from aplomb.work.bench.run import LiveRun
 from aplomb.work.words.steps import fold_words, rectangle, step_words, water_words
 
 MIX_STOPS = {
-    "together": "Stop when the bowl is wiped clean and a handful holds when squeezed. Not smooth.",
-    "kneaded": "Stop when it is elastic and springs back slowly.",
+    "together": "Stop when the bowl is wiped clean and a handful holds when squeezed; it is not "
+    "smooth yet.",
+    "kneaded": "Stop when the dough is elastic and springs back slowly.",
 }
 USUAL_MIX_MIN = {"together": 3.0, "kneaded": 5.0}
 """How long mixing takes where nothing is said [min], common practice."""
@@ -132,7 +133,7 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return lines, "Weigh and measure what you got (M)."
     if kind == "fat" and study.in_pieces:
         pieces = f"{formula.piece_form} of {mm_text(formula.piece_fat_mm)}"
-        return (f"Cut into {pieces}; keep it cold.",), "The size is drawn here at its true size."
+        return (f"Cut into {pieces}; keep them cold.",), "A piece is drawn here at actual size."
     if kind == "fat" and study.enclosing is not None and study.enclosing.fat is not None:
         fat = study.enclosing.fat
         return (
@@ -151,8 +152,8 @@ def _baking(task: Task, formula: Formula, oven: Oven) -> tuple[tuple[str, ...], 
     baked = programme_of(formula)
     dials = [dial_text(oven, s.conventional_c) for s in baked.steps]
     if task.kind == "heat":
-        dial = f"Set the dial of {oven.name} to {dials[0]}; a scrap goes in first."
-        return (dial,), "Hot through, not only by its light."
+        dial = f"Set the dial of {oven.name} to {dials[0]}; test it with a piece of scrap first."
+        return (dial,), "Hot right through; do not go by the light alone."
     lines = tuple(
         f"{dial}, {num(step.minutes)} min" + (f" until {step.until}" if step.until else "")
         for dial, step in zip(dials, baked.steps, strict=True)
@@ -162,9 +163,9 @@ def _baking(task: Task, formula: Formula, oven: Oven) -> tuple[tuple[str, ...], 
 
 def _refreshing(kind: str, oven: Oven) -> tuple[tuple[str, ...], str]:
     """The dial at which what is baked comes back crisp, and how long it takes."""
-    dial = f"{oven.name}: dial to {dial_text(oven, REFRESH_C)}."
+    dial = f"{oven.name}: set the dial to {dial_text(oven, REFRESH_C)}."
     if kind == "heat":
-        return (dial,), "Hot through, not only by its light."
+        return (dial,), "Hot right through; do not go by the light alone."
     low, high = REFRESH_MIN
     return (dial, f"{low} to {high} min."), "Hot through and crisp, not darker."
 
@@ -172,10 +173,10 @@ def _refreshing(kind: str, oven: Oven) -> tuple[tuple[str, ...], str]:
 _PLAIN_STOPS = {
     "thaw": "It is ready when it bends. Never freeze it again.",
     "filling": "Cooked and cold before it is used.",
-    "trays": "Nothing that was thawed is frozen again.",
-    "bake": "Brown on top and below, light in the hand.",
-    "out": "Brown on top and below, light in the hand; not by minutes alone.",
-    "pack": "Quite cold to the hand, else it goes soft.",
+    "trays": "Never refreeze what has been thawed.",
+    "bake": "Brown top and bottom, and light in the hand.",
+    "out": "Brown top and bottom, and light in the hand; do not go by the minutes alone.",
+    "pack": "Completely cold to the touch, or it goes soft.",
     "cut": "Count the pieces, weigh pieces and scrap (M).",
     "fill": "Count the pieces, weigh pieces and scrap (M).",
 }
@@ -183,20 +184,26 @@ _PLAIN_STOPS = {
 
 def _plain(task: Task) -> tuple[str, ...]:
     return {
-        "cool": ("Flour, fat and water into the cold.",),
+        "cool": ("Put the flour, fat and water into the cold.",),
         "weigh": ("Weigh line by line; Enter takes what the scale shows.",),
-        "thaw": ("Take the blocks out of the freezer, wrapped, into the fridge.",),
+        "thaw": ("Move the blocks, still wrapped, from the freezer to the fridge.",),
         "trays": (
-            "Onto trays in one layer, room between them.",
-            "Look at the day on the label first.",
+            "Put them on trays in one layer, with room between them.",
+            "Check the date on the label first.",
         ),
-        "filling": ("Cook the filling, spread it shallow, let it get cold.",),
-        "cut": ("Straight down with a long sharp blade.", "Scrap flat on one another, not balled."),
-        "fill": ("Fill, close with water on one face.", "No egg on cut faces; slit for steam."),
-        "heat": ("Set the oven; it needs its time to be hot through.",),
-        "load": ("Trays from the cold into the oven, first in, first out.",),
+        "filling": ("Cook the filling, spread it out thin and let it go cold.",),
+        "cut": (
+            "Cut straight down with a long sharp blade.",
+            "Stack the scrap flat; do not roll it into a ball.",
+        ),
+        "fill": (
+            "Fill, and seal with water on one side.",
+            "Keep egg off the cut edges; slit for steam.",
+        ),
+        "heat": ("Set the oven; give it time to get hot right through.",),
+        "load": ("Move the trays straight from the cold into the oven, first in, first out.",),
         "bake": ("In the oven.",),
-        "out": ("Out of the oven, ten minutes on the tray, then a rack.",),
+        "out": ("Take them out of the oven, leave ten minutes on the tray, then move to a rack.",),
         "pack": ("Weigh and count what is good and what is not (M).", "Pack only what is cold."),
     }.get(task.kind, (task_title(task),))
 
@@ -206,17 +213,17 @@ def _mixing(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tup
     groups = {pantry[line.material].group for line in formula.dough if line.grams > 0}
     lines = []
     if "acid" in groups:
-        lines.append("Acid into the water.")
+        lines.append("Put the acid into the water.")
     if study.in_pieces:
-        lines.append("Fat into the flour, every piece floured. Then the water.")
+        lines.append("Toss the fat in the flour until every piece is coated. Then add the water.")
     elif "fat" in groups:
-        lines.append("Fat rubbed into the flour first. Then the water.")
+        lines.append("Rub the fat into the flour first. Then add the water.")
     share = mix_share(run, task)
     water = water_words(study, pantry, share)
     if water:
         lines.append(f"Water {water}.")
     minutes = formula.mixing_min or USUAL_MIX_MIN[formula.mixing]
-    how = "Bring it just together" if formula.mixing == "together" else "Knead"
+    how = "Bring it only just together" if formula.mixing == "together" else "Knead"
     lines.append(f"{how}, about {num(minutes)} min.")
     return tuple(lines), MIX_STOPS[formula.mixing]
 
@@ -259,18 +266,18 @@ def _folding(task: Task, study: Study, run: LiveRun, pantry: Pantry) -> tuple[tu
         return (
             words.big,
             _first_sentence(words.todo),
-        ), "Edges sealed, no air, closed edge right."
+        ), "Edges sealed, no air inside, closed edge on the right."
     step = plan.steps[task.step]
     words = step_words(study, task.step + 1, run.times.house)
     if step.way is Way.TRIM or task.sheet is None:
-        return (words.big, "Straight down with a long sharp blade."), ""
+        return (words.big, "Cut straight down with a long sharp blade."), ""
     first = f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick."
     lines = [first]
     if step.way is Way.PORTION:
         lines.append(_portion(plan, task.step, study))
     lines += _strewn(study, plan, task.step, pantry)
     last = "" if step.way is Way.ROLL else ", closed edge to the right"
-    lines.append(f"Brush off, square the corners, {fold_words(step)}{last}.")
+    lines.append(f"Brush off the flour, square the corners, {fold_words(step)}{last}.")
     return tuple(lines), ""
 
 
@@ -303,19 +310,26 @@ def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> st
     free = not any(pantry[key].has_gluten for key in formula.materials() if key in pantry)
     told = []
     if free and task.kind in ("weigh", "mix", "enclose", "turn", "sheet", "cut", "fill"):
-        told.append("Gluten-free: cleaned bench, pin and belt, its own dusting flour.")
+        told.append(
+            "Gluten-free: clean the bench, pin and belt first, and use its own dusting flour."
+        )
     elif not free and task.kind in ("weigh", "mix", "turn") and _free_still_out(run, pantry):
-        told.append("Gluten-free paste is still on the bench: wheat waits.")
+        told.append(
+            "Gluten-free paste is still on the bench: keep wheat flour away until it is finished."
+        )
     if task.kind in ("turn", "sheet", "enclose") and run.times.house.belt_mm:
         told.append("Sheeter: guards on, hands off; trained people only.")
     if task.kind in ("cut", "trim"):
         told.append("Sharp blade: cut away from the hand.")
     if task.kind in ("bake", "load", "out", "heat", "refresh"):
-        told.append("Hot oven: gloves, mind the steam at the door; fat on the element can burn.")
+        told.append(
+            "Hot oven: wear gloves and mind the steam at the door; fat on the "
+            "element can catch fire."
+        )
     if task.kind in ("weigh", "mix", "fill") and _egg_in_hand(formula, task, pantry):
-        told.append("Wash hands after raw egg.")
+        told.append("Wash your hands after handling raw egg.")
     if task.kind == "pack":
-        told.append("Cold through before it is packed; your food law counts first.")
+        told.append("Cold right through before it is packed; your local food law comes first.")
     return " ".join(told[:2])
 
 
@@ -366,12 +380,15 @@ def alarm_words(run: LiveRun, alarm: Alarm) -> tuple[str, str]:
         ring = task.rings[alarm.ring] if 0 <= alarm.ring < len(task.rings) else None
         return f"{nxt}: {name}", ring.words if ring else ""
     return {
-        "ready": (f"{name} has rested", f"Next: {nxt}. Look how it is."),
-        "most": (f"{name} gets too hard", f"It has rested as long as it may. Next: {nxt}."),
-        "over": (f"{nxt}: {name}", "Its time is over. Look at it."),
-        "out": (f"{name} is open too long", "Back into the cold (P), or finish the step now."),
-        "probe": (f"{name}: ready by its probe", f"Sooner than by the clock. Next: {nxt}."),
-        "held": (f"{name}: time is over", f"Go on with: {nxt}. Look how it is."),
+        "ready": (f"{name} has rested", f"Next: {nxt}. Check the block first."),
+        "most": (
+            f"{name} is getting too hard",
+            f"It has rested as long as it should. Next: {nxt}.",
+        ),
+        "over": (f"{nxt}: {name}", "Time is up. Check it."),
+        "out": (f"{name} has been out too long", "Back into the cold (P), or finish the step now."),
+        "probe": (f"{name}: ready, says its probe", f"Earlier than by the clock. Next: {nxt}."),
+        "held": (f"{name}: time is up", f"Continue with: {nxt}. Check the block first."),
     }[alarm.kind]
 
 
@@ -384,7 +401,7 @@ def answered_words(held: Hold) -> str:
     'Back into the fridge for 14 min.'
     """
     place = held.place or ("bench" if held.where == "bench" else "cold")
-    where = f"Stands on the {place}" if held.where == "bench" else f"Back into the {place}"
+    where = f"Leave it on the {place}" if held.where == "bench" else f"Back into the {place}"
     return f"{where} for {num(round(held.minutes))} min."
 
 

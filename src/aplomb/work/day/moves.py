@@ -36,14 +36,14 @@ def begun(view: DayView, plan: DayPlan, now_min: int) -> Moved:
     plan : DayPlan
         As it is shown.
     """
-    words = "begin the day" if view.sheet.now_min is None else "the day goes on"
+    words = "start of day" if view.sheet.now_min is None else "continue the day"
     return Moved(words, replace(view.sheet, plan=view.by_uid(plan.steps), now_min=now_min))
 
 
 def not_begun(sheet: DaySheet) -> Moved:
     """Take the beginning of the day back."""
     cleared = replace(sheet, now_min=None, plan=(), extra={}, rest_extra={})
-    return Moved("the day has not begun", cleared)
+    return Moved("undo start of day", cleared)
 
 
 def takes(view: DayView, paste: str, step: str, minutes: int) -> Moved:
@@ -74,9 +74,9 @@ def held(view: DayView, paste: str, step: str, start_min: int | None) -> Moved:
     uid = view.uids[paste]
     rest = tuple(h for h in view.sheet.held if (h.paste, h.step) != (uid, step))
     if start_min is None:
-        return Moved(f"{view.words(paste, step)} is free again", replace(view.sheet, held=rest))
+        return Moved(f"unpin {view.words(paste, step)}", replace(view.sheet, held=rest))
     now = (*rest, Started(uid, step, start_min))
-    return Moved(f"hold {view.words(paste, step)}", replace(view.sheet, held=now))
+    return Moved(f"pin {view.words(paste, step)}", replace(view.sheet, held=now))
 
 
 def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int) -> Moved:
@@ -94,8 +94,10 @@ def runs_over(view: DayView, plan: DayPlan, paste: str, step: str, minutes: int)
     key = step_key(view.uids[paste], step)
     sheet = _at_least_begun(view, plan, paste, step)
     more = sheet.extra.get(key, 0) + minutes
-    how = "runs over" if minutes > 0 else "ends sooner"
-    words = f"{view.words(paste, step)} {how} by {abs(minutes)} min"
+    name = view.words(paste, step)
+    words = (
+        f"{name} takes {minutes} min longer" if minutes > 0 else f"{name} ends {-minutes} min early"
+    )
     return Moved(words, replace(sheet, extra={**sheet.extra, key: more}))
 
 
@@ -112,8 +114,8 @@ def begins_late(view: DayView, plan: DayPlan, paste: str, step: str, minutes: in
         [min].
     """
     start = max(0, plan.start_of(paste, step) + minutes)
-    how = "later" if minutes > 0 else "sooner"
-    words = f"{view.words(paste, step)} {how} by {abs(minutes)} min"
+    name = view.words(paste, step)
+    words = f"{name} {minutes} min later" if minutes > 0 else f"{name} {-minutes} min earlier"
     now = view.sheet.now_min
     if now is None or plan.start_of(paste, step) >= now:
         return Moved(words, held(view, paste, step, start).sheet)
@@ -141,7 +143,8 @@ def not_ready(view: DayView, plan: DayPlan, paste: str, step: str, *, hard: bool
     key = step_key(view.uids[paste], before)
     sheet = _at_least_begun(view, plan, paste, before)
     more = sheet.rest_extra.get(key, 0) + (HARD_MIN if hard else back_min(view, paste, before))
-    words = f"{'still hard' if hard else 'still soft'} before {view.words(paste, step)}"
+    name = view.words(paste, step)
+    words = f"still hard before {name}" if hard else f"still soft before {name}"
     return Moved(words, replace(sheet, rest_extra={**sheet.rest_extra, key: more}))
 
 
@@ -186,11 +189,11 @@ def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
     """
     frozen = tuple(each for each in sheet.from_frozen if each != uid)
     kept = {each: key for each, key in sheet.from_kept.items() if each != uid}
-    words = f"{name} made anew"
+    words = f"{name} made fresh"
     if source == BLOCKS:
         frozen, words = (*frozen, uid), f"{name} from the freezer"
     elif source:
-        kept[uid], words = source, f"{name} of what is put by"
+        kept[uid], words = source, f"{name} from stock"
     return Moved(words, replace(sheet, from_frozen=frozen, from_kept=kept))
 
 
@@ -212,7 +215,7 @@ def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) 
     if remedy.what == "ready_later":
         names = [view.uids[remedy.paste]] if remedy.paste else [p.uid for p in view.pastes]
         ready = {**sheet.ready, **{uid: sheet.ready_of(uid) + more for uid in names}}
-        return Moved("ready later", replace(sheet, ready=ready))
+        return Moved("later ready time", replace(sheet, ready=ready))
     if remedy.what in ("baker_earlier", "baker_later"):
         hours = list(sheet.hours or house.hours)
         at = (remedy.shift or 0) % len(hours)

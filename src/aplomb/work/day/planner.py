@@ -27,10 +27,10 @@ DESK_WORK = 5.0
 
 
 class KeptDay(Struct, frozen=True):
-    """A day as the book keeps it, with the plan it keeps."""
+    """A day as the book keeps it, with the plan it keeps; None where none holds any more."""
 
     view: DayView
-    plan: DayPlan
+    plan: DayPlan | None
 
 
 def kept_day(gathered: Gathered) -> KeptDay:
@@ -39,15 +39,10 @@ def kept_day(gathered: Gathered) -> KeptDay:
     Raises
     ------
     AplombError
-        When nothing of the day can be made, or no plan is kept that still holds.
+        When nothing of the day can be made.
     """
     view = view_of(gathered)
-    plan = view.kept_plan()
-    if plan is None:
-        raise AplombError(
-            "The timetable does not stand yet. Go to Day, let it solve, and run it from there."
-        )
-    return KeptDay(view, plan)
+    return KeptDay(view, view.kept_plan())
 
 
 class Planner:
@@ -94,6 +89,7 @@ class Planner:
         self.refused = ""
         self.question = 0
         self._asked_for: object = None
+        self._once: Callable[[DayView, DayPlan], object] | None = None
 
     @property
     def solving(self) -> bool:
@@ -138,7 +134,12 @@ class Planner:
         self.question = self.solver.ask(view.problem, DESK_WORK)
         self._changed()
 
+    def once_solved(self, call: Callable[[DayView, DayPlan], object]) -> None:
+        """Call with the day once it is solved; never where it cannot be solved."""
+        self._once = call
+
     def _refuse(self, words: str) -> None:
+        self._once = None
         self.state, self.refused = "refused", words
         self._changed()
 
@@ -159,6 +160,9 @@ class Planner:
         elif reply.kind == "answer" and reply.answer is not None:
             self.answer, self.plan, self.state = reply.answer, reply.answer.plan, "solved"
             self._changed()
+            once, self._once = self._once, None
+            if once is not None and self.shown is not None:
+                once(*self.shown)
         elif reply.kind == "trouble":
             self._refuse(reply.trouble)
 

@@ -17,7 +17,7 @@ from aplomb.core.day.solve import WORK
 from aplomb.work.day.server import Question, Reply
 
 SOURCE = Path(__file__).parents[3]
-STOPPED = "Stopped: the solver did not answer. What was found so far stands; solve once more."
+STOPPED = "Stopped: the solver did not answer. The best plan so far is shown; solve again."
 
 
 class DaySolver:
@@ -107,7 +107,13 @@ class DaySolver:
                 (None if process is self.process else self.process),
             )
         if gone:  # it was not sent away
-            self._take(Reply(self.asked, "trouble", trouble="The solver ended; solve once more."))
+            self._take(
+                Reply(
+                    self.asked,
+                    "trouble",
+                    trouble="The timetable calculation stopped; solve again.",
+                )
+            )
 
     def _note(self, reply: Reply) -> None:
         if reply.kind == "ready":

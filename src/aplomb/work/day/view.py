@@ -162,7 +162,11 @@ def view_of(gathered: Gathered) -> DayView:
     )
     if not pastes:
         raise AplombError(
-            " ".join(troubles) or "Nothing is wanted yet: say how many of what under Day’s demand."
+            " ".join(troubles)
+            or (
+                "Nothing is ordered yet: enter the products and how "
+                "many of each under Day’s demand."
+            )
         )
     clock = DayClock(gathered.day - timedelta(days=sheet.days_before))
     hours = clock.hours(sheet.days_before + 1, sheet.hours or house.hours)
@@ -182,7 +186,7 @@ def _too_few(made: Sequence[PasteOfDay], kitchen: Kitchen) -> tuple[str, ...]:
         item = piece_put_by(each.uid, kitchen.timetable, kitchen.stock.kept)
         wanted = sum(w.pieces for w in kitchen.demand.wants if w.uid == each.uid)
         if item is not None and item.many < wanted and each.uid not in kitchen.timetable.left_out:
-            told.append(f"{each.formula.name}: {item.many} are put by, {wanted} are wanted.")
+            told.append(f"{each.formula.name}: {item.many} in stock, {wanted} ordered.")
     return tuple(told)
 
 
@@ -218,5 +222,5 @@ def too_late(view: DayView, now: datetime) -> str:
         if p.ready_by_min is not None and p.ready_by_min <= elapsed
     ]
     if view.sheet.now_min is None and over:
-        return f"{over[0]} was to be ready before now. Choose a later day under Day’s demand."
+        return f"{over[0]} should already be ready by now. Choose a later day under Day’s demand."
     return ""

@@ -30,7 +30,7 @@ def remedy_words(remedy: Remedy) -> str:
     minutes, spaces = remedy.minutes, remedy.spaces
     words = {
         "ready_later": f"{remedy.paste or 'all'} ready {minutes} min later",
-        "baker_earlier": f"the baker begins {minutes} min earlier",
+        "baker_earlier": f"the baker starts {minutes} min earlier",
         "baker_later": f"the baker stays {minutes} min longer",
         "fridge_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the fridge",
         "freezer_spaces": f"{spaces} more {'space' if spaces == 1 else 'spaces'} in the freezer",
@@ -99,7 +99,7 @@ def free_words(view: DayView, plan: DayPlan) -> str:
         f"{view.clock.moment(a):%a %H:%M} to {view.clock.moment(b):%H:%M}"
         for a, b in sorted(longest)
     ]
-    return f"Hands free {', '.join(told)}: wash beaten, tins and rings lined, trays papered."
+    return f"Free time {', '.join(told)}: beat the egg wash, line tins and rings, paper the trays."
 
 
 def ready_words(view: DayView, plan: DayPlan) -> list[str]:
@@ -121,12 +121,12 @@ def answer_words(view: DayView, answer: DayAnswer) -> str:
     """Say what came of solving: how good the plan is, or what is in the way."""
     plan = answer.plan
     if plan is None:
-        head = "Not decided yet" if answer.undecided else "This cannot be done"
+        head = "No answer yet" if answer.undecided else "This cannot be done"
         return f"{head}: {answer.because}."
     if plan.proven:
-        return "The best there is."
+        return "The best possible."
     reached = plan.late_min if view.problem.goal == "least_late" else plan.elapsed_min
-    return f"At most {reached - plan.best_known} min from the best."
+    return f"Within {reached - plan.best_known} min of the best possible."
 
 
 def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]:
@@ -142,14 +142,14 @@ def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]
     list of (str, str)
         For `begins_from`, and in words; made anew first.
     """
-    found = [("", "made anew")]
+    found = [("", "made fresh")]
     blocks = sum(block.blocks for block in kitchen.stock.frozen if block.uid == uid)
     if blocks or uid in kitchen.timetable.from_frozen:
-        many = f"{num(blocks)} " if blocks else ""
-        found.append((BLOCKS, f"{many}frozen block{'s' * (blocks != 1)}"))
+        words = f"{num(blocks)} frozen blocks" if blocks else "frozen blocks"
+        found.append((BLOCKS, "1 frozen block" if blocks == 1 else words))
     for item in kitchen.stock.kept:
         if item.uid == uid and item.form in PIECES:
-            where = "past its day" if is_past(item, today) else item.where
+            where = "past its use-by date" if is_past(item, today) else item.where
             found.append((item.key, f"{num(item.many)} {item.form}, {where}"))
     return found
 
@@ -165,7 +165,7 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
         words = ""
         if note.place:
             wait = wait_text(step.rest_min, step.rest_max)
-            words = f"Then {note.place}, {wait}. Go by state, not by the clock."
+            words = f"Then {note.place}, {wait}. Go by the state of the block, not by the clock."
         found.append(
             DayEvent(
                 view.clock.moment(each.start_min),

@@ -101,7 +101,7 @@ class LineEdits:
 
     def material(self, line: Line, key: str) -> None:
         """Put another material of the same weight into a line."""
-        words = f"{self._name(key)} for {self._name(line.material).lower()}"
+        words = f"{self._name(key)} instead of {self._name(line.material).lower()}"
         self._put(line, words, material=key)
 
     def note(self, line: Line, words: str) -> None:

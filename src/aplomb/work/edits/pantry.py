@@ -54,7 +54,7 @@ class PantryEdits:
         pantry = self._work.shelf.reference.pantry
         others = {m.name.casefold() for m in pantry if m.key != self.key}
         if name.casefold() in others:
-            raise AmountError("another material has this name", text, 0, len(text))
+            raise AmountError("another ingredient already has this name", text, 0, len(text))
         self.change("name", name=name)
 
     def allergens(self, text: str) -> None:
@@ -63,14 +63,16 @@ class PantryEdits:
         found = [word for word in found if word not in (*NOTHING, "none")]
         wrong = [word for word in found if word not in ALLERGENS]
         if wrong:
-            raise AmountError(f"“{wrong[0]}” is none of {', '.join(ALLERGENS)}", text, 0, len(text))
+            raise AmountError(
+                f"“{wrong[0]}” must be one of {', '.join(ALLERGENS)}", text, 0, len(text)
+            )
         self.change("allergens", allergens=tuple(dict.fromkeys(found)))
 
     def part(self, key: str, words: str, text: str) -> None:
         """Take a share of the composition in per cent."""
         value = _percent(text)
         if value > 100:
-            raise AmountError("a share is at most 100 %", text, 0, len(text))
+            raise AmountError("a share can be 100 % at most", text, 0, len(text))
         made: Composition = replace(self.material.composition, **{key: value / 100})
         changes: dict[str, Any] = {"composition": made}
         if key == "acid" and value and not self.material.acid_kind:
@@ -82,7 +84,7 @@ class PantryEdits:
         amount = None if text.strip() in NOTHING else parse_amount(text, decimal_sign())
         if amount is not None and not amount.bare:
             raise AmountError(f"enter grams per millilitre, e.g. {num(0.53)}", text, 0, len(text))
-        self.change("weight of a measure", bulk_g_ml=amount.value if amount else None)
+        self.change("weight per millilitre", bulk_g_ml=amount.value if amount else None)
 
     def spread(self, text: str) -> None:
         """Take how much a measure of it varies, in per cent."""
@@ -131,7 +133,7 @@ class PantryEdits:
         return self._add(
             Ingredient(
                 "",
-                self._free_name("New material"),
+                self._free_name("New ingredient"),
                 "other",
                 Composition(),
                 "own",
@@ -143,7 +145,7 @@ class PantryEdits:
     def copy(self) -> str:
         """Put a copy of the material in hand into the pantry, with its price; gives its key."""
         pack = self._work.shelf.reference.pantry.pack(self.key)
-        name = self._free_name(f"{self.material.name[:66]}, yours")
+        name = self._free_name(f"{self.material.name[:66]} (own)")
         return self._add(replace(self.material, name=name), pack)
 
     def blended(self, keys: list[str]) -> str:
@@ -158,7 +160,7 @@ class PantryEdits:
         pantry = self._work.shelf.reference.pantry
         supplied = self.key in pantry.supplied
         pack = pantry.pack(self.key) if supplied else None
-        words = "supplied figures" if supplied else "take out"
+        words = "restore supplied figures" if supplied else "remove"
         self._work.store.put_items(
             f"{words}: {self.material.name.lower()}", [Item(self.key, None, pack)]
         )
@@ -169,7 +171,7 @@ class PantryEdits:
     def _add(self, material: Ingredient, pack: Pack | None) -> str:
         key = self._work.shelf.reference.pantry.free_key(material.name)
         self._work.store.put_items(
-            f"new material {material.name.lower()}", [Item(key, replace(material, key=key), pack)]
+            f"new ingredient {material.name.lower()}", [Item(key, replace(material, key=key), pack)]
         )
         return key
 

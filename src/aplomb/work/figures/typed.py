@@ -190,7 +190,7 @@ def read_clock(text: str) -> int:
     if found[3]:
         hours = hours % 12 + (12 if found[3] == "p" else 0)
     if hours > 24 or minutes > 59 or hours * 60 + minutes > 1440:
-        raise AmountError("a day has 24 hours of 60 minutes, e.g. 17:45", text, 0, len(text))
+        raise AmountError("enter a time from 0:00 to 24:00, e.g. 17:45", text, 0, len(text))
     return hours * 60 + minutes
 
 
@@ -243,7 +243,9 @@ def read_hours(text: str) -> tuple[tuple[int, int], ...]:
             raise AmountError("enter hours, e.g. 5:00 to 14:00", text, 0, len(text))
         begin, end = (read_clock(each) for each in ends)
         if end <= begin:
-            raise AmountError("hours end after they begin, within one day", text, 0, len(text))
+            raise AmountError(
+                "the end must be later than the start, on the same day", text, 0, len(text)
+            )
         found.append((begin, end))
     return tuple(sorted(found))
 

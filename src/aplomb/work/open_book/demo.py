@@ -33,7 +33,7 @@ def _fresh(item: Item) -> Item:
 def fill_with_demo(work: Workbench) -> None:
     """Put the demo formulas on an empty shelf and take the first in hand."""
     book = demo()
-    work.store.set_house("demo: the galley", book.house)
+    work.store.set_house("demo: house", book.house)
     work.store.put_items("demo: prices", [_fresh(item) for item in book.items])
     uids = {f.name: work.shelf.add(f, f"demo: {f.name}") for f in book.formulas}
     frozen = tuple(
@@ -42,9 +42,9 @@ def fill_with_demo(work: Workbench) -> None:
     )
     work.store.put_stock("demo: stock", Stock(dict(book.stock), frozen))
     wants = tuple(Want(uids[w.formula], w.product, w.pieces) for w in book.demand.wants)
-    work.store.put_demand("demo: the day", Demand(book.demand.name, wants=wants))
+    work.store.put_demand("demo: demand", Demand(book.demand.name, wants=wants))
     ready = {uids[name]: minutes for name, minutes in book.ready.items()}
-    work.store.put_timetable("demo: when it sails", DaySheet(ready=ready))
+    work.store.put_timetable("demo: ready times", DaySheet(ready=ready))
     for i, b in enumerate(book.batches):
         made_batch = MadeBatch(
             f"demo-{i}", b.formula, uids[b.formula], b.begun, outcome=b.outcome, note=b.note
@@ -71,7 +71,7 @@ def _fill_with_trials(work: Workbench, uids: dict[str, str]) -> None:
             told.formula,
             uid,
             f"{day}T06:10:00+00:00",
-            note="trials of the fat leaf",
+            note="fat leaf trials",
         )
         for day in days
     ]

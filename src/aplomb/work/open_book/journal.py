@@ -100,7 +100,7 @@ class Journal:
                 self._book.probe()
             refused = self._book.record(self.pending)
         except BookError as error:
-            self._set_trouble(f"{error} Your changes are kept in this window meanwhile.")
+            self._set_trouble(f"{error} Until then your changes are kept in this window.")
             return not self.pending
         self.pending.clear()
         self._set_trouble("")
@@ -149,7 +149,7 @@ class Journal:
         if change is None:
             self._news.said("Nothing to undo." if back else "Nothing to redo.")
             return
-        word = "Undone" if back else "Done again"
+        word = "Undone" if back else "Redone"
         self._apply(change, f"{word}: {change.words}", back=back)
 
 

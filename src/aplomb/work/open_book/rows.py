@@ -90,7 +90,7 @@ class _Reading:
         for key in self._store:
             item = self.row(key, Item, check_item) if key.startswith(ITEM) else None
             if item is not None and ITEM + item.key != key:
-                self.troubles[key] = f"{_row_words(key)} (it says that it is “{item.key[:40]}”)"
+                self.troubles[key] = f"{_row_words(key)} (it calls itself “{item.key[:40]}”)"
             elif item is not None:
                 found.append(item)
         return found
@@ -104,19 +104,19 @@ class _Reading:
 def _row_words(key: str) -> str:
     """Say which row of the store it is."""
     plain = {
-        HOUSE: "the house’s measures and temperatures",
+        HOUSE: "the house settings",
         STOCK: "the stock",
         DEMAND: "the day’s demand",
         TIMETABLE: "the day’s timetable",
-        OWN_BANDS: "your own bands",
+        OWN_BANDS: "your own ranges",
     }
     if key in plain:
         return plain[key]
     for start, words in (
-        (ITEM, "material or price"),
-        (RECORD, "batch made"),
+        (ITEM, "ingredient or price"),
+        (RECORD, "batch"),
         (TRIAL, "trial"),
-        (SERIES, "series of trials"),
+        (SERIES, "trial series"),
     ):
         if key.startswith(start):
             return f"{words} “{key.removeprefix(start)[:40]}”"

@@ -108,7 +108,7 @@ class Shelf:
         try:
             self._book.set_setting("open", uid)
         except BookError:
-            self._news.said("The book did not keep which formula was open.")
+            self._news.said("The book could not remember which formula was open.")
         self._news.tell(self._news.studied)
 
     def change(self, words: str, formula: Formula) -> None:
@@ -190,7 +190,7 @@ class Shelf:
         self._news.leaving()
         formula = self.formula
         if formula is not None:
-            name = self._free_name(f"{formula.name[:100]}, copy")
+            name = self._free_name(f"{formula.name[:100]} (copy)")
             self.add(replace(formula, name=name), f"copy {formula.name}", self.uid)
 
     def delete(self) -> None:
@@ -250,7 +250,7 @@ class Shelf:
                 return kept[1]
             study = self._worked_out(formula, uid)
         except AplombError as error:
-            self._news.said(f"“{entry.name}” cannot be worked out: {error}")
+            self._news.said(f"“{entry.name}” cannot be calculated: {error}")
             return None
         self._studies[uid] = (formula, study)
         return study
@@ -274,7 +274,8 @@ class Shelf:
         except Exception as error:
             sys.excepthook(type(error), error, error.__traceback__)
             raise AplombError(
-                "This change cannot be worked out, through a mistake in Aplomb; it was not made."
+                "This change was not made: Aplomb could not calculate it because of a "
+                "fault of its own."
             ) from error
 
     def revisions(self) -> list[Revision]:
@@ -317,6 +318,6 @@ class Shelf:
 
     def _keep_revision(self, uid: str, name: str, formula: Formula) -> int:
         number = self._revisions[uid] = self._book.keep_revision(uid, name, formula)
-        self._news.said(f"Revision {number} kept" + (f": {name}" if name else ""))
+        self._news.said(f"Revision {number} saved" + (f": {name}" if name else ""))
         self._news.tell(self._news.studied)
         return number

@@ -99,12 +99,15 @@ def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
     if len(wanted) != 1:
         names = ", ".join(f"“{each.name}”" for each in entries[:MOST_NAMED])
         more = f" and {len(entries) - MOST_NAMED} more" if len(entries) > MOST_NAMED else ""
-        many = f"{len(wanted)} formulas" if wanted else "no formula"
-        what = f"{many} of the name “{name}”" if name else "no name after #"
+        what = "put the name of a formula after #"
+        if name and wanted:
+            what = f"{len(wanted)} formulas are called “{name}”"
+        elif name:
+            what = f"no formula is called “{name}”"
         raise AplombError(f"{path.name}: {what}; it has {names or 'none'}{more}")
     said: list[str] = []
     work.news.said.connect(said.append)
     study = work.shelf.study_of(wanted[0].uid)
     if study is None:
-        raise AplombError(" ".join(said) or f"“{name}” cannot be worked out")
+        raise AplombError(" ".join(said) or f"“{name}” cannot be calculated")
     return study, work.store.reference.of(wanted[0].uid)

@@ -151,7 +151,7 @@ class Store:
         if users:
             some = ", ".join(f"“{name}”" for name in users[:3])
             raise AplombError(
-                f"{pantry[key].name} is used by {some}; put another in its place there first"
+                f"{pantry[key].name} is used in {some}; swap it for another ingredient there first"
             )
 
     def set_house(self, words: str, house: House) -> None:

@@ -94,8 +94,8 @@ class Workbench:
         self.notice = ""
         if aside:
             self.notice = (
-                f"Set aside, because it cannot be read: {'; '.join(dict.fromkeys(aside))}. It "
-                "stays in the file as it is."
+                "Part of this book cannot be read and is left out: "
+                f"{'; '.join(dict.fromkeys(aside))}. It stays in the file unchanged."
             )
         self.shelf.work_out()
 
@@ -114,7 +114,7 @@ class Workbench:
         """
         self.news.leaving()
         if not self.journal.flush() or self._others_wait():
-            raise BookError("The open book has changes that are not written yet; see the notice.")
+            raise BookError("The open book has changes that are not saved yet; see the notice.")
         if path.absolute() == self.book.path.absolute():
             return
         book = Book(path)
@@ -159,7 +159,7 @@ class Workbench:
             home().mkdir(parents=True, exist_ok=True)
         for folder in (self.book.path.parent, home()):
             for number in range(1, 100):
-                path = folder / f"{stem}, kept{f' {number}' if number > 1 else ''}.aplomb"
+                path = folder / (f"{stem}, rescued{(f' {number}' if number > 1 else '')}.aplomb")
                 if os.path.lexists(path):
                     continue
                 try:
@@ -168,7 +168,9 @@ class Workbench:
                     refused = refused or error
                     break
                 return path
-        raise refused or BookError("There is no free name for a new book; keep a copy elsewhere.")
+        raise refused or BookError(
+            "No free name was found for a new book; save a copy in another folder."
+        )
 
     def _in_new_file(self, path: Path) -> Book:
         """Put all that is here into a new file.
@@ -184,7 +186,7 @@ class Workbench:
             else:
                 return _filled(path, lambda book: book.record(self.journal.pending))
         if os.path.lexists(path):
-            raise BookError(f"{path.name} is there already; choose another name.")
+            raise BookError(f"There is already a file called {path.name}; choose another name.")
         entries, rows = list(self.shelf.entries.values()), self.store.rows()
         return _filled(
             path,
@@ -252,7 +254,7 @@ class Workbench:
             self.store.take(self.book.store())
         self._show_all()
         self.news.said(
-            f"“{refused[0].change.words}” could not be kept and was taken back: {refused[0].why}"
+            f"“{refused[0].change.words}” could not be saved and was undone: {refused[0].why}"
         )
 
     def _show_all(self) -> None:

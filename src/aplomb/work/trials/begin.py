@@ -124,7 +124,7 @@ def begin_trial(work: Workbench, batch: str = "", *, series: str = "", variant: 
     uid = made_batch.uid if made_batch else work.shelf.uid
     study = work.shelf.study_of(uid) if uid in work.shelf.entries else None
     if study is None and made_batch is None:
-        raise AplombError("Open a formula first: a trial is a batch of one.")
+        raise AplombError("Open a formula first: a trial is a batch of a formula.")
     at = now()
     made = made_of(study, work.store.reference.house) if study is not None else Made()
     if made_batch is not None:

@@ -180,7 +180,7 @@ def chart_words(chart: TrialChart) -> str:
     """Say a chart, for those who do not see it."""
     what, over = OUTCOMES[chart.outcome].words, MADE_WORDS[chart.factor].words.lower()
     seen = [p for p in chart.points if p.y is not None]
-    words = f"{what} over {over}: {len(seen)} trials measured"
+    words = f"{what} against {over}: {len(seen)} trials measured"
     gone = len(chart.points) - len(seen)
     words += f", {gone} failed or not measured" if gone else ""
     if chart.grid:

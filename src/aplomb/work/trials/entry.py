@@ -139,7 +139,10 @@ def read_heights(text: str) -> tuple[Piece, ...]:
     if not pairs or left.strip(" ;\t"):
         example = "3.4/15 3.5/16" if length_unit() == "mm" else "0.13/0.6 0.14/0.63"
         raise AmountError(
-            f"enter raw/baked of each piece, e.g. {example.replace('.', decimal_sign())}",
+            (
+                "enter the raw/baked height of each piece, e.g. "
+                f"{example.replace('.', decimal_sign())}"
+            ),
             text,
             0,
             max(1, len(text)),
@@ -176,7 +179,7 @@ def read_weighings(text: str) -> tuple[tuple[float, float], ...]:
     pairs = list(_PAIR.finditer(text))
     example = "0/25.2 8/24 16/22.6".replace(".", decimal_sign())
     wrong = AmountError(
-        f"enter minutes/mass, nought first, e.g. {example}", text, 0, max(1, len(text))
+        f"enter minutes/weight, starting at 0 min, e.g. {example}", text, 0, max(1, len(text))
     )
     if len(pairs) < 2 or _PAIR.sub("", text).strip(" ;\t"):
         raise wrong
@@ -185,7 +188,9 @@ def read_weighings(text: str) -> tuple[tuple[float, float], ...]:
         raise wrong
     raw = found[0][1]
     if any(mass > raw for _, mass in found):
-        raise AmountError("it weighs more than raw; look at the figures", text, 0, len(text))
+        raise AmountError(
+            "one weight is more than the raw weight; check the figures", text, 0, len(text)
+        )
     return tuple((minutes, 100 * (1 - mass / raw)) for minutes, mass in found)
 
 

@@ -125,7 +125,9 @@ def _with_fat(study: Study, f: Formula, wanted_pct: float) -> Formula:
         raise AplombError("The formula has no fat block yet; its fat cannot be scaled.")
     times = (wanted_pct - (read.fat_product_pct or 0.0) + enclosed) / enclosed
     if times <= 0:
-        raise AplombError(f"{wanted_pct:g} % of fat is less than the dough holds by itself.")
+        raise AplombError(
+            f"{wanted_pct:g} % fat is less than the dough itself contains; choose more."
+        )
     block = tuple(replace(line, grams=round(line.grams * times, 1), typed="") for line in f.block)
     return replace(f, block=block)
 
@@ -187,9 +189,11 @@ def lay_out(
     if study is None:
         raise AplombError("The formula of this series is not in the book any more.")
     if not 1 <= len(settings) <= MOST_LAID_OUT:
-        raise AplombError(f"{len(settings)} settings: lay out 1 to {MOST_LAID_OUT} at a time.")
+        raise AplombError(
+            f"{len(settings)} settings are chosen; set up 1 to {MOST_LAID_OUT} at a time."
+        )
     variants = [variant_of(study, made, keys) for made in settings]  # all, before any is kept
-    with work.journal.together(f"lay out {len(variants)} of {series.name}"):
+    with work.journal.together(f"set up {len(variants)} of {series.name}"):
         return _put_down(work, study, series, list(zip(settings, variants, strict=True)), pieces)
 
 
@@ -207,9 +211,9 @@ def _put_down(
         planned.append(Planned(uid, variant.name, made))
         product = next((p.name for p in variant.formula.wanted), "")
         wants.append(Want(uid, product, pieces))
-        see = f"; see to {', '.join(variant.left)}" if variant.left else ""
-        told.append(f"{name}: {pieces} pieces into the day{see}")
+        see = f"; set yourself: {', '.join(variant.left)}" if variant.left else ""
+        told.append(f"{name}: {pieces} pieces added to the day{see}")
     demand = work.store.kitchen.demand
     work.store.put_trials(f"series {series.name}", (), (replace(series, planned=tuple(planned)),))
-    work.store.put_demand("trials into the day", replace(demand, wants=tuple(wants)))
+    work.store.put_demand("trials added to the day", replace(demand, wants=tuple(wants)))
     return tuple(told)

@@ -45,7 +45,7 @@ def put_picture(work: Workbench, trial: Trial, taken: TakenIn) -> str:
         When the trial has too many, the book can only be read, or the disk refuses.
     """
     if len(trial.pictures) >= MOST_PICTURES:
-        raise AplombError(f"This trial has {MOST_PICTURES} photographs; take one out first.")
+        raise AplombError(f"This trial has {MOST_PICTURES} photographs; remove one first.")
     key = new_uid()[:16]
     work.journal.flush()
     row = PictureRow(

@@ -70,7 +70,7 @@ def besides_words(found: Sequence[VariantResult]) -> str:
         words if len(names) == many > 1 else f"{words} ({', '.join(names)})"
         for words, names in by_words.items()
     ]
-    return f"Besides the named change: {'; '.join(parts)}." if parts else ""
+    return f"Also different, besides the change under test: {'; '.join(parts)}." if parts else ""
 
 
 def verdict_words(series: Series, parent: str, found: VariantResult) -> str:
@@ -95,21 +95,20 @@ def verdict_words(series: Series, parent: str, found: VariantResult) -> str:
         return f"{name}: nothing measured yet{left}."
     if against is None:
         how = _from(len(found.values), paired=False)
-        return f"{name}: {how}{left}; the others are held against it."
+        return f"{name}: {how}{left}; the others are compared with it."
     least = outcome_text(series.outcome, series.least, ".3g")
     what = OUTCOMES[series.outcome].words.lower()
     how = _from(len(found.values), paired=found.paired)
     if against.verdict == "different":
-        more = "higher" if against.difference > 0 else "lower"
-        return (
-            f"{name} has a {more} {what} than {first}: {_interval(series.outcome, against)}, "
-            f"{how}{left}."
-        )
+        within = f"{_interval(series.outcome, against)}, {how}{left}"
+        if against.difference > 0:
+            return f"{name} has a higher {what} than {first}: {within}."
+        return f"{name} has a lower {what} than {first}: {within}."
     if against.verdict == "alike":
-        return f"{name} and {first} are alike within {least}, {how}{left}."
+        return f"{name} and {first} are alike to within {least}, {how}{left}."
     name += ": not enough to say yet"
     if against.more:
-        name += f" (about {against.more} more would tell {least})"
+        name += f" (about {against.more} more would show a difference of {least})"
     return f"{name}: {_interval(series.outcome, against)}, {how}{left}."
 
 
@@ -124,7 +123,7 @@ def _interval(outcome: str, found: Compared) -> str:
     if found.low is None or found.high is None:
         return said
     low, high = (outcome_text(outcome, v, spec, bare=True) for v in (found.low, found.high))
-    return f"{said}, likely {low} to {high}"
+    return f"{said}, probably {low} to {high}"
 
 
 def band_words(band: LearnedBand) -> str:
@@ -136,14 +135,15 @@ def band_words(band: LearnedBand) -> str:
         return bare_text(value, MADE_WORDS[band.factor].unit, ".2g")
 
     words = (
-        f"{said(band.low)} to {said(band.high)} {unit}: there {what} is likely within 5 % of its "
-        f"best. Its ends lie between {said(band.low_from)} and {said(band.low_to)}, and "
-        f"{said(band.high_from)} and {said(band.high_to)} {unit} (90 %). From {band.n} trials; "
-        f"alike ones differ by {outcome_text(band.outcome, band.scatter)}."
+        f"{said(band.low)} to {said(band.high)} {unit}: here {what} is probably within 5 "
+        f"% of its best. The lower end lies between {said(band.low_from)} and "
+        f"{said(band.low_to)}, the upper end between {said(band.high_from)} and "
+        f"{said(band.high_to)} {unit} (90 % likely). From {band.n} trials; trials made "
+        f"alike differ by {outcome_text(band.outcome, band.scatter)}."
     )
     open_ends = [
         side for side, is_open in (("below", band.open_low), ("above", band.open_high)) if is_open
     ]
     if open_ends:
-        words += f" Nothing was tried {' or '.join(open_ends)}: it may go on there."
+        words += f" No trials were made {' or '.join(open_ends)} this, so the range may go further."
     return words

@@ -87,7 +87,7 @@ def band_text(band: Band) -> str:
     most = "never" if band.high is None else time_text(band.high).removesuffix(" min")
     least = time_text(band.low).removesuffix(" min")
     if band.usual is None:
-        return f"perhaps never; {least} min at the soonest"
+        return f"perhaps never; {least} min at the earliest"
     return f"{time_text(band.usual)} ({least} to {most})"
 
 
@@ -102,7 +102,7 @@ def rest_title(study: Study, rest: Rest) -> str:
     turns = sum(step.is_turn for step in study.plan.steps[: rest.after])
     if turns == len(study.plan.turns) and turns:
         return "Before the final sheet"
-    return f"After turn {turns}" if turns else "After the enclosing"
+    return f"After turn {turns}" if turns else "After enclosing"
 
 
 def body_words(rest: Rest) -> str:
@@ -118,7 +118,7 @@ def ready_text(found: Ready) -> str:
         return "never ready so"
     begin = "ready at once" if start.usual < 1 else f"ready from {band_text(start)}"
     if found.lasts:
-        return f"{begin}, and stays so"
+        return f"{begin}, and stays ready"
     return f"{begin} to {time_text(end.usual)}"
 
 
@@ -133,15 +133,15 @@ def never_words(found: Ready, instead: FirstCold | None, range_c: tuple[float, f
         why = f"It stays colder than {celsius_text(low, '.0f')} here."
     else:
         why = (
-            f"Never ready so: when its middle comes to {celsius_text(high, '.0f')}, its skin is at "
-            f"{celsius_text(found.coldest_c, '.0f')}."
+            f"Never ready this way: when the middle reaches {celsius_text(high, '.0f')}, "
+            f"the skin is at {celsius_text(found.coldest_c, '.0f')}."
         )
     if instead is None:
         return why
     return (
-        f"{why} Instead {time_text(instead.first_min)} in the {instead.first.name.lower()}, then "
-        f"the {instead.then.name.lower()}: ready from {time_text(instead.start_min)} to "
-        f"{time_text(instead.end_min)}."
+        f"{why} Instead, give it {time_text(instead.first_min)} in the "
+        f"{instead.first.name.lower()}, then the {instead.then.name.lower()}: ready from "
+        f"{time_text(instead.start_min)} to {time_text(instead.end_min)}."
     )
 
 
@@ -162,15 +162,18 @@ def after_text(done: After, minutes: float) -> str:
         [min].
     """
     temps = celsius_range(done.skin_c, done.core_c, spec=".0f")
-    return f"{time_text(minutes)} bring it to {temps}, skin to middle: {VERDICTS[done.verdict]}."
+    return (
+        f"After {time_text(minutes)} it is at {temps} from skin to middle: "
+        f"{VERDICTS[done.verdict]}."
+    )
 
 
 def out_text(found: Out, limit_c: float) -> str:
     """Say how long a sheet may stay out."""
     if found.minutes.usual is None:
-        return f"It can stay out: it does not come to {celsius_text(limit_c, '.0f')}."
+        return f"It can stay out: it does not reach {celsius_text(limit_c, '.0f')}."
     return (
-        f"Back after {band_text(found.minutes)}, when its mean is at "
+        f"Back into the cold after {band_text(found.minutes)}, when it averages "
         f"{celsius_text(limit_c, '.0f')}."
     )
 
@@ -179,13 +182,17 @@ def match_words(found: Match) -> str:
     """Say how dough and fat come to one firmness: which goes in when."""
     if found.meet_min is None:
         never = "dough" if found.dough.never else "fat"
-        return f"Dough and fat never come to one firmness so: the {never} is never ready."
-    both = f"dough and fat are equally firm after {time_text(found.meet_min)}"
+        return f"Dough and fat never become equally firm this way: the {never} is never ready."
+    meet = time_text(found.meet_min)
     if not found.waits:
-        return f"Both go in at once; {both}."
-    other = "fat" if found.waits == "dough" else "dough"
+        return f"Both go in at the same time; dough and fat are equally firm after {meet}."
+    later = time_text(found.wait_min)
     return (
-        f"The {other} goes in first, the {found.waits} {time_text(found.wait_min)} later; {both}."
+        f"The fat goes in first, the dough {later} later; dough and fat are equally firm after "
+        f"{meet}."
+        if found.waits == "dough"
+        else f"The dough goes in first, the fat {later} later; dough and fat are equally firm "
+        f"after {meet}."
     )
 
 
@@ -211,10 +218,17 @@ def place_words(place: Place, temp_c: float) -> str:
 def faces_words(rest: Rest) -> str:
     """Say how a body is taken: whether its sides count, and whether it is one body."""
     if rest.is_small:
-        return "It is small: all six faces count."
+        return "Small: heat passes through all six sides."
     if rest.of == "paste":
-        return "Wide against its height: its sides hardly count. Its leaves are one body to heat."
-    return "A body by itself." if rest.of in ("dough", "fat") else "Thin: it goes through at once."
+        return (
+            "Wide for its height: hardly any heat passes through the sides. The "
+            "leaves are calculated as one solid block."
+        )
+    return (
+        "Calculated as one solid block."
+        if rest.of in ("dough", "fat")
+        else "Thin: the cold goes through at once."
+    )
 
 
 def rest_summary(study: Study, found: RestResult, range_c: tuple[float, float]) -> str:

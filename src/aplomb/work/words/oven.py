@@ -11,13 +11,16 @@ from aplomb.core.oven.setting import FAN_K, dial_text, of_conventional
 
 CAUTIONS = (
     "Hot sugar burns deep: turn caramelised pieces with a palette knife, never with fingers.",
-    "Fat that drips on the element can catch fire: a tray below, the door shut, the power off.",
-    "Steam comes out first when the door is opened: stand aside.",
     (
-        "A filling of raw meat has its own boards and a core temperature set by local food law: "
-        "measure it in the thickest piece."
+        "Fat dripping on the element can catch fire: put a tray underneath; if it burns, "
+        "keep the door shut and switch the oven off."
     ),
-    "Frying is another trade with dangers of its own; guards, gloves, the maker’s instructions.",
+    "Steam rushes out first when you open the door: stand to one side.",
+    (
+        "Raw meat filling needs its own boards and must reach the core temperature set "
+        "by your local food law: measure it in the thickest piece."
+    ),
+    "Frying has dangers of its own: use guards and gloves, and follow the maker’s instructions.",
 )
 """The usual caution; local codes and the maker's instructions come first."""
 RESCUES = (
@@ -25,22 +28,28 @@ RESCUES = (
     ("brown but raw", "cooler and longer"),
     (
         "fat runs out",
-        "leaves broken, block too warm, or oven not hot: colder into a hotter oven",
+        "leaves broken, block too warm or oven not hot enough: chill more, and use a hotter oven",
     ),
-    ("middle blown up", "dock it, or slit it"),
-    ("leans", "cut square, brush no edges, cold into the hot oven"),
+    ("middle puffed up", "dock it, or slit it"),
+    (
+        "leans",
+        "cut square, keep the wash off the edges, and go straight from the cold into a hot oven",
+    ),
 )
 """What is seen, and what is done about it; common practice."""
 AFTER = (
-    "5 to 10 min on the tray, then on a rack until cold; only then packed. Baked, it is crisp for "
-    "about a day; "
+    "Leave 5 to 10 min on the tray, then on a rack until cold; only then pack. Baked "
+    "pieces stay crisp for about a day; "
 )
 
 
 def refresh_words() -> str:
     """Say how baked pieces are refreshed."""
     low, high = REFRESH_MIN
-    return f"refreshed in the oven: {celsius_text(REFRESH_C)} without a fan, {low} to {high} min"
+    return (
+        f"refresh them in the oven at {celsius_text(REFRESH_C)} without a fan for "
+        f"{low} to {high} min"
+    )
 
 
 def setting_text(conventional_c: float, oven: Oven | None = None) -> str:
@@ -110,7 +119,7 @@ def usual_words(usual: Usual, oven: Oven) -> str:
     line = line_text(Programme(usual.steps), oven)
     low, high = usual.range_min
     return (
-        f"Usual for {usual.words}: {line}. {num(low)} to {num(high)} min are seen in use "
+        f"Usual for {usual.words}: {line}. Bakers use {num(low)} to {num(high)} min "
         "(common practice, not a rule)."
     )
 
@@ -142,9 +151,12 @@ def load_words(load: LoadHeat, cost: LoadCost, price: float, money: str) -> tupl
     mass, first, mean = (num(v, ".2g") for v in (load.mass_g / 1000, load.first_kw, load.mean_kw))
     kwh, each = num(cost.kwh, ".2g"), num(cost.a_kg_kwh, ".2g")
     lines = [
-        f"a full load of {mass} kg takes up {first} kW at first, {mean} kW on the mean",
-        f"all: {num(cost.minutes, '.0f')} min and {kwh} kWh, heating with it; {each} kWh/kg",
-        f"loads half as full: {num(100 * cost.half_empty, '.0f')} % more energy for the same",
+        f"a full load of {mass} kg takes up {first} kW at first, {mean} kW on average",
+        (
+            f"all loads: {num(cost.minutes, '.0f')} min and {kwh} kWh including heating up; "
+            f"{each} kWh per kg"
+        ),
+        f"half-full loads: {num(100 * cost.half_empty, '.0f')} % more energy per kilogram",
     ]
     if price > 0:
         lines[1] += f", {num(cost.kwh * price, '.2f')} {money}"
@@ -152,8 +164,8 @@ def load_words(load: LoadHeat, cost: LoadCost, price: float, money: str) -> tupl
         lines.insert(
             1,
             (
-                "that is more than the oven draws: it falls until the trays are warm; heat it "
-                "longer, or load fewer"
+                "that is more than the oven can draw, so its temperature drops until the "
+                "trays are warm; heat it for longer, or load fewer trays"
             ),
         )
     return tuple(lines)

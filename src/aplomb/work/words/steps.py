@@ -78,17 +78,20 @@ def share_words(study: Study) -> str:
         return ""
     name = SHARE_NAMES.get(shares, "part")
     plural = {"half": "halves"}.get(name, f"{name}s")
-    return f"each finished block in {shares} {plural} of {weight_text(scaled.finished_g / shares)}"
+    return (
+        f"each finished block cut into {shares} {plural} of "
+        f"{weight_text(scaled.finished_g / shares)}"
+    )
 
 
 def offcut_words(study: Study) -> str:
     """Say what is made of offcuts, and when they do not give all of it; empty for nothing."""
     found = []
     for product, made in zip(study.formula.of_offcuts, study.scaled.from_offcuts, strict=True):
-        few = f" of {number_text(product.wanted, 0)} wanted" if made.good < product.wanted else ""
+        few = f" of {number_text(product.wanted, 0)} ordered" if made.good < product.wanted else ""
         each = f"of {weight_text(product.offcut_g)}"
         found.append(f"{number_text(made.pieces, 0)} {product.name}{few} {each}")
-    return f"from offcuts {', '.join(found)}" if found else ""
+    return f"from scrap: {', '.join(found)}" if found else ""
 
 
 def batch_facts(study: Study) -> list[str]:
@@ -142,7 +145,7 @@ def step_words(study: Study, place: int, house: House) -> StepWords:
     house : House
         With the sheeter.
     """
-    each = f"{kg_text(study.scaled.each_g, '.2f')} a block"
+    each = f"{kg_text(study.scaled.each_g, '.2f')} per block"
     if place == 0:
         words = _enclosing_words(study, each)
         return replace(words, after=_joined(rests_before(study), words.after))
@@ -162,18 +165,22 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
         return StepWords(
             "",
             rest_title(step),
-            "Go by state, not by the clock: roll again when a thumb leaves a dent of about "
-            f"{mm_text(6)}, and the fat neither cracks nor smears.",
+            (
+                "Go by the state of the block, not by the clock: roll again when a thumb "
+                f"leaves a dent of about {mm_text(6)} and the fat neither cracks nor smears."
+            ),
         )
     if step.way is Way.TRIM:
         number = sum(s.way is Way.TRIM for s in study.plan.steps[:place]) - 1
         trims = study.worked.trims
-        left = f"Left: {rectangle(trims[number].left)}." if number < len(trims) else ""
+        left = f"What is left: {rectangle(trims[number].left)}." if number < len(trims) else ""
         return StepWords(
             "",
             trim_words(step),
-            "Straight down with a long sharp blade: a dragged one seals the leaves. Lay the "
-            "trimmings flat on one another for bases and oven tests.",
+            (
+                "Cut straight down with a long sharp blade: dragging it seals the leaves. "
+                "Stack the scrap flat for bases and oven tests."
+            ),
             left,
         )
     if moment.size is None:
@@ -182,7 +189,9 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     how = fold_words(step)
     if step.way is Way.PORTION:
         how = _portion_words(study, place, step)
-    turn = ", turn so that the closed edge is on the right" if step.way is not Way.ROLL else ""
+    turn = (
+        ", then turn it so that the closed edge is on the right" if step.way is not Way.ROLL else ""
+    )
     todo = (
         f"{mm_text(sheet.height_mm)} thick; brush off the flour, square the corners, {how}{turn}."
     )
@@ -190,7 +199,7 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     if step.way is Way.ROLL:
         after = f"A log {cm_text(block.height_mm, '.1f')} thick and {cm_text(block.width_mm)} long"
     else:
-        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')} high"
+        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')} thick"
     if before is not None:
         after += f"\n{direction_words(before, sheet)}"
         after += passes_words(before, sheet, house)
@@ -205,7 +214,7 @@ def rests_before(study: Study) -> str:
         for who, rest in (("Dough", plan.dough_rest), ("Fat", plan.fat_rest))
         if rest is not None
     ]
-    return f"Before: {'; '.join(told)}." if told else ""
+    return f"Before enclosing: {'; '.join(told)}." if told else ""
 
 
 def rest_of_shaped(study: Study) -> str:
@@ -240,7 +249,7 @@ def _portion_words(study: Study, place: int, step: Step) -> str:
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
     block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
-    bare = ", what is bare over first" if step.covered is None else ""
+    bare = ", and fold the bare part over first" if step.covered is None else ""
     return (
         f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "
         f"{step.panels} panels{bare}"
@@ -249,20 +258,26 @@ def _portion_words(study: Study, place: int, step: Step) -> str:
 
 def _enclosing_words(study: Study, each: str) -> StepWords:
     how = study.enclosing
-    drawing = f"Laid ready, to scale, {each}"
+    drawing = f"Ready to enclose, to scale, {each}"
     if how is None:
         return StepWords(drawing, "No size yet", study.scaled.trouble or study.fold_trouble)
     if how.fat is None:
-        words = "Cold pieces stay whole; the water just binds it." if study.in_pieces else ""
+        words = (
+            "The cold pieces of fat stay whole; the water only just binds the dough."
+            if study.in_pieces
+            else ""
+        )
         if study.plan.enclosure is Enclosure.PORTIONS:
-            words = "Nothing is enclosed: the fat comes in portions, at the steps with a +."
+            words = "No fat is enclosed here: it goes in by portions, at the steps marked +."
         return StepWords(drawing, "Gather the dough", words)
     if how.shape == "coil":
         return StepWords(
             drawing,
             f"Sheet {rectangle(how.dough)}",
-            f"{mm_text(study.formula.working.coil_mm)} with its fat; spread the fat "
-            f"{mm_text(how.fat.height_mm, 2)} thin and roll up tight.",
+            (
+                f"{mm_text(study.formula.working.coil_mm)} thick with its fat; spread the fat "
+                f"{mm_text(how.fat.height_mm, 2)} thick and roll up tight."
+            ),
             f"A log {cm_text(how.done.height_mm, '.1f')} thick and "
             f"{cm_text(how.done.width_mm)} "
             "long",
@@ -272,7 +287,7 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
         f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
-        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} high",
+        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} thick",
     )
 
 
@@ -280,9 +295,9 @@ def dough_words(how: Enclosing) -> str:
     """Say how large the dough is that goes round the fat."""
     if how.shape == "cross":
         return (
-            f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: its middle "
-            f"{mm_text(how.dough.height_mm, '.0f')}, its flaps "
-            f"{mm_text(how.dough.height_mm / 4, '.1f')}"
+            f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: middle "
+            f"{mm_text(how.dough.height_mm, '.0f')} thick, flaps "
+            f"{mm_text(how.dough.height_mm / 4, '.1f')} thick"
         )
     return f"dough {rectangle(how.dough)}, {mm_text(how.dough.height_mm, '.0f')}"
 
@@ -296,7 +311,7 @@ def _border_words(study: Study) -> str:
             if value
         ]
         return f"Allowing {' and '.join(both)}."
-    return f"These close exactly: leave {mm_range(5, 10)} of bare border to seal."
+    return f"These sizes close exactly: leave a bare border of {mm_range(5, 10)} to seal."
 
 
 def batch_words(study: Study) -> str:
@@ -323,7 +338,7 @@ def water_words(study: Study, pantry: Pantry, share: float = 1.0) -> str:
         Of the batch's water, for one mix [-].
     """
     back = held_back_g(study.formula, pantry, study.scaled.factor * share)
-    held = f"; hold {g_text(back, 0)} back" if back >= 1 else ""
+    held = f"; hold back {g_text(back, 0)}" if back >= 1 else ""
     return _cold_words(study, share) + held
 
 
@@ -332,10 +347,13 @@ def _cold_words(study: Study, share: float) -> str:
     if water is None:
         return ""
     if not water.reached:
-        return f"for {celsius_text(wanted)}: not to be had with water alone"
+        return f"for a dough of {celsius_text(wanted)}: this cannot be reached with water alone"
     if water.ice_g <= 0:
         return f"at {celsius_text(water.needed_c, 0)}, for a dough of {celsius_text(wanted)}"
     ice = g_text(water.ice_g * share, 0)
     if water.only_ice:
         return f"{ice} as ice, for a dough of {celsius_text(wanted)}"
-    return f"at {celsius_text(water.needed_c, 0)}, or {ice} ice, for {celsius_text(wanted)}"
+    return (
+        f"at {celsius_text(water.needed_c, 0)}, or with {ice} of it as ice, for a "
+        f"dough of {celsius_text(wanted)}"
+    )
