@@ -295,7 +295,7 @@ def test_weighed_by_scale_by_hand_skipped_and_ended(at_bench):
     assert line.got_g == 333
     at_bench.qtbot.waitUntil(lambda: at_bench.control.devices.grams is not None, timeout=5_000)
     at_bench.key(K.Key_Space)
-    assert "Too little" in shown(at_bench.screen)
+    assert "Not enough yet" in shown(at_bench.screen)
     at_bench.key(K.Key_E)
     ended = list(at_bench.run.state.lines.values())[-1]
     assert ended.enough
@@ -609,7 +609,7 @@ def test_a_scale_below_nothing_is_told_and_nothing_is_pressed(at_bench):
     at_bench.qtbot.waitUntil(lambda: at_bench.control.devices.grams == -300, timeout=5_000)
     before = len(at_bench.run.presses)
     at_bench.key(K.Key_Space)
-    assert "Too little" in shown(at_bench.screen)
+    assert "Not enough yet" in shown(at_bench.screen)
     at_bench.key(K.Key_E)
     assert "weighed" in at_bench.control.told
     assert len(at_bench.run.presses) == before
