@@ -41,6 +41,17 @@ def free_name(name: str, taken: Container[str]) -> str:
     return free
 
 
+def counted(count: int, one: str, many: str) -> str:
+    """Give the text for one or the text for many, whole, with ``{}`` for the count.
+
+    Examples
+    --------
+    >>> counted(1, "one block", "{} blocks"), counted(3, "one block", "{} blocks")
+    ('one block', '3 blocks')
+    """
+    return one if count == 1 else many.format(count)
+
+
 def is_unwanted(sign: str) -> bool:
     """Tell whether a sign may not stand in a text of one line.
 

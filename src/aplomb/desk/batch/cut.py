@@ -25,6 +25,7 @@ from aplomb.core.base.figures import (
     sides_cm,
 )
 from aplomb.core.base.quantity import parse_count, parse_percent
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.scaled import Scaled
@@ -383,10 +384,9 @@ class CutPage(Page):
         if plan is None or sheets is None or study is None:
             return
         names = [p.name for p in study.formula.products]
-        many = "s" if plan.sheets > 1 else ""
-        blocks = f"{plan.blocks} block{'s' if plan.blocks > 1 else ''}"
+        blocks = counted(plan.blocks, "1 block", "{} blocks")
         self._big.setText(
-            f"{plan.sheets} sheet{many} of "
+            f"{counted(plan.sheets, '1 sheet', '{} sheets')} of "
             f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)} from {blocks}"
         )
         rolled = plan.rolled

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QVBoxLayout
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import mass_text, number_text
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.trays import oven_loads
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
@@ -217,9 +218,8 @@ class DemandPage(Page):
         made = [p for p in self.planned if not p.trouble]
         blocks = sum(p.blocks for p in made)
         frozen = sum(p.frozen for p in made)
-        words = f"{blocks} block{'' if blocks == 1 else 's'} of {len(made)} paste" + (
-            "" if len(made) == 1 else "s"
-        )
+        words = f"{counted(blocks, '1 block', '{} blocks')} of "
+        words += counted(len(made), "1 paste", "{} pastes")
         if frozen:
             words += f", {frozen} from the freezer"
         self._big.setText(words if made else "Nothing to make yet")

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 
 from aplomb.core.base.figures import bare_text, mass_text, num, number_text
 from aplomb.core.base.house import ROOM, House
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.trays import OnTrays, oven_loads
 from aplomb.core.kitchen.cut_plan import trays_of
 from aplomb.core.paste.formula import Formula, with_product
@@ -124,7 +125,8 @@ class TraysPage(Page):
         self.view.show_trays(trays, house)
         many, loads = sum(t.trays for t in trays), oven_loads(trays, house)
         self._big.setText(
-            f"{many} tray{'' if many == 1 else 's'}, {loads} oven load{'' if loads == 1 else 's'}"
+            f"{counted(many, '1 tray', '{} trays')}, "
+            f"{counted(loads, '1 oven load', '{} oven loads')}"
             if many
             else "Nothing on trays yet"
         )

@@ -159,7 +159,7 @@ def show_step(screen: Screen, run: LiveRun) -> None:
         face.todo.setText(
             "Measure and note what is left, then press Space to end the run."
             if not run.is_over
-            else "See its record under Record (Alt+N). Esc goes back to the runs."
+            else "See its log under Run log (Alt+N). Esc goes back to the runs."
         )
         for label in (face.stop, face.counted, face.caution, face.tally, face.how):
             label.setText("")

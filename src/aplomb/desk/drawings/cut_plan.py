@@ -7,6 +7,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from aplomb.core.base.figures import cm_text, number_text, sides_cm
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
@@ -262,7 +263,7 @@ def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) 
 
 def plan_words(plan: CutPlan, names: Sequence[str]) -> str:
     """Say a plan in a sentence, for who cannot see it."""
-    sheets = f"{plan.sheets} sheet{'s' if plan.sheets > 1 else ''}"
+    sheets = counted(plan.sheets, "1 sheet", "{} sheets")
     pieces = ", ".join(
         f"{number_text(n, 0)} {names[product]}"
         for product, n in zip(plan.products, plan.pieces(), strict=True)

@@ -22,6 +22,7 @@ from aplomb.core.base.figures import decimal_sign, degrees, num
 from aplomb.core.base.house import House
 from aplomb.core.base.numbers import read_number
 from aplomb.core.base.ovens import Oven
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.trays import OnTrays
 from aplomb.core.kitchen.baking import (
     LoadCost,
@@ -444,7 +445,8 @@ class OvenStage(Stage):
         many = sum(t.trays for t in trays)
         tray_g = max((t.tray_g for t in trays), default=0.0)
         self._loads_words.setText(
-            f"{many} trays, {-(-many // house.oven().trays)} loads"
+            f"{counted(many, '1 tray', '{} trays')}, "
+            f"{counted(-(-many // house.oven().trays), '1 load', '{} loads')}"
             if many
             else "No pieces ordered yet. Enter how many under Batch."
         )

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPen
 
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Placed
 from aplomb.core.kitchen.cut_plan import Sheets, sheets_of
@@ -53,10 +54,10 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
     rolled = plan.rolled
     for words in (
         (
-            f"Roll {plan.sheets} sheet{'s' if plan.sheets > 1 else ''} to "
+            f"Roll {counted(plan.sheets, '1 sheet', '{} sheets')} to "
             f"{sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
             f"{mm_text(rolled.height_mm, 2)} "
-            f"thick, from {plan.blocks} block{'s' if plan.blocks > 1 else ''}."
+            f"thick, from {counted(plan.blocks, '1 block', '{} blocks')}."
         ),
         (
             "Lift the sheet and let it shrink back to "

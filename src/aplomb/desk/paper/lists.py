@@ -1,6 +1,7 @@
 """Weigh-out list, steps, order list and allergen sheet."""
 
 from aplomb.core.base.figures import celsius_text, g_text, mass_text
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
 from aplomb.core.folds.plan import step_name
 from aplomb.core.kitchen.orders import OrderLine, order_list
@@ -35,7 +36,8 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
     page.head("Weigh-out", study.formula.name, batch_words(study))
     if len(mixes) > 1:
         words = ", ".join(
-            f"mix {n} for {b} block{'s' if b > 1 else ''}" for n, b in enumerate(mixes, 1)
+            counted(b, f"mix {n} for 1 block", f"mix {n} for {{}} blocks")
+            for n, b in enumerate(mixes, 1)
         )
         page.y += (
             page.text(

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import bare_text
 from aplomb.core.base.house import LABEL_WORDS, Labels, single_label
+from aplomb.core.base.texts import counted
 from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.study.study import Study, make_study
 from aplomb.desk.kit.background import LatestJob
@@ -265,7 +266,7 @@ class PapersPage(Page):
             return
         paper, job, pages, whole = found
         self._made = (self._asked, job)
-        words = f"{paper.words} of {job.name}: {len(pages)} page{'s' if len(pages) > 1 else ''}"
+        words = f"{paper.words} of {job.name}: {counted(len(pages), '1 page', '{} pages')}"
         more = "" if whole else f"Showing the first {len(pages)} pages; all pages are printed."
         self.preview.show_pages(pages, paper.size_mm(job), words, more)
 

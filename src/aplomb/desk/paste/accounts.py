@@ -48,7 +48,7 @@ class AccountsPage(Page):
             each.setSpacing(12)
         self._body.addLayout(self.two_sides(*columns))
         frame, column = card(spacing=4)
-        self.table = FigureTable("What each line brings", 5)
+        self.table = FigureTable("What each line contributes", 5)
         column.addWidget(label("What each line contributes, g", "title"))
         column.addWidget(self.table)
         self._allergens = label("", "second")
@@ -96,7 +96,7 @@ class AccountsPage(Page):
             return
         percent = parse_percent(text, decimal_sign())
         if not 2 <= percent <= 25:
-            raise AmountError("a flour’s moisture is 2 to 25 %", text, 0, len(text))
+            raise AmountError("enter a moisture of 2 to 25 %", text, 0, len(text))
         self._session.shelf.edit(
             f"flour measured at {num(percent)} %", lambda f: replace(f, flour_moisture_pct=percent)
         )

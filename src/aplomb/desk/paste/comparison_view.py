@@ -45,7 +45,7 @@ class ComparisonView(QWidget):
         super().__init__()
         self._session = session
         self.lines = FigureTable("Lines, before and after", 4)
-        self.readings = FigureTable("Readings, before and after", 4)
+        self.readings = FigureTable("Figures, before and after", 4)
         self._bench = wrapping("", "")
         self._bench.setAccessibleName("What changes at the bench")
         self._bench_title = label("At the bench", "strong")
@@ -96,7 +96,7 @@ class ComparisonView(QWidget):
         if len(rows) == 1:
             rows.append(Row("No line changes", (), "same"))
         self.lines.show_rows(tuple(rows))
-        rows = [Row("Readings", (*names, "change", "ratio"), "head")]
+        rows = [Row("Figures", (*names, "change", "ratio"), "head")]
         for reading in found.readings:
             if reading.value.same and not whole:
                 continue
@@ -107,7 +107,7 @@ class ComparisonView(QWidget):
             )
             rows.append(Row(words, _cells(reading.value, unit, house.currency), kind))
         if len(rows) == 1:
-            rows.append(Row("No reading changes", (), "same"))
+            rows.append(Row("No figure changes", (), "same"))
         self.readings.show_rows(tuple(rows))
         noticed = list(at_the_bench(before, after, pantry, house))[:MOST_BENCH_WORDS]
         for text, names_ in (

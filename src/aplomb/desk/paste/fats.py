@@ -301,7 +301,7 @@ class FatsPage(Page):
         """Take a typed share."""
         percent = parse_percent(text, decimal_sign())
         if not 0 <= percent <= 100:
-            raise AmountError("a share is 0 to 100 %", text, 0, len(text))
+            raise AmountError("enter a share of 0 to 100 %", text, 0, len(text))
         if at >= len(self._keys):
             raise AplombError("This fat is no longer in the block; nothing was changed.")
         name = self._session.reference.pantry[self._keys[at]].name.lower()

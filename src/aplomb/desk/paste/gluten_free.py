@@ -112,7 +112,7 @@ class GlutenFreePage(Page):
     def _take_share(self, at: int, text: str) -> None:
         percent = parse_percent(text, decimal_sign())
         if not 0 <= percent <= 100:
-            raise AmountError("a share is 0 to 100 %", text, 0, len(text))
+            raise AmountError("enter a share of 0 to 100 %", text, 0, len(text))
         if len(self.shares) == 1 and percent < 100:
             raise AmountError("this is the only flour; add another first", text, 0, len(text))
         self.shares = list(with_share(self.shares, at, percent / 100))
@@ -143,14 +143,14 @@ class GlutenFreePage(Page):
     def _take_amount(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign())
         if not 0 < percent <= 20:
-            raise AmountError("a binder is above 0 and up to 20 % of flour", text, 0, len(text))
+            raise AmountError("enter a binder above 0, up to 20 % of flour", text, 0, len(text))
         self._binder_pct = percent
         self.refresh()
 
     def _take_water(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign())
         if not 10 <= percent <= 150:
-            raise AmountError("dough water is 10 to 150 % of flour", text, 0, len(text))
+            raise AmountError("enter dough water of 10 to 150 % of flour", text, 0, len(text))
         self._water_pct = percent
         self.refresh()
 

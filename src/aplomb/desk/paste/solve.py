@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import decimal_sign, in_measures, number_text, weight_text
 from aplomb.core.base.quantity import parse_percent
+from aplomb.core.base.texts import counted
 from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.study.solve import SAYS_HOW_MUCH_FAT, solve
 from aplomb.core.study.study import Study, make_study
@@ -346,12 +347,10 @@ class SolvePage(Page):
         self._found = found
         count = len(found.changed)
         self._answer.setText(
-            f"{count} line{'s' if count != 1 else ''} change"
+            counted(count, "One line changes", "{} lines change")
             if count
             else "Nothing needs to change"
         )
-        if count == 1:
-            self._answer.setText("One line changes")
         self._say("")
         self._view.show_pair(study, after)
         self._view.show()

@@ -3,6 +3,7 @@
 from PySide6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 
 from aplomb.core.base.figures import bare_text, in_measures, number_text
+from aplomb.core.base.texts import counted
 from aplomb.desk.kit.fields import button, label, row, run_dialog
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
@@ -47,7 +48,7 @@ def ask_import(parent: QWidget, found: SupplierFile, name: str, currency: str) -
         dialog.accept()
 
     count = len(found.rows)
-    take_in = button(f"Import {count} ingredient{'s' if count != 1 else ''}", "main", take)
+    take_in = button(counted(count, "Import 1 ingredient", "Import {} ingredients"), "main", take)
     take_in.setEnabled(count > 0)
     take_in.setDefault(True)
     column.addLayout(row(None, button("Cancel", "", dialog.reject), take_in))

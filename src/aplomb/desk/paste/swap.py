@@ -134,7 +134,7 @@ class SwapPage(Page):
     def _take_share(self, text: str) -> None:
         percent = parse_percent(text, decimal_sign())
         if not 0 < percent <= 100:
-            raise AmountError("a share is above 0 and up to 100 %", text, 0, len(text))
+            raise AmountError("enter a share above 0, up to 100 %", text, 0, len(text))
         self._share = percent / 100
         self.refresh()
 

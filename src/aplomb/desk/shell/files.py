@@ -52,7 +52,7 @@ class Files(FileAsker):
         )
         if path is not None:
             data = to_json(formula, self._session.reference.pantry)
-            self.attempt(lambda: write_bytes(path, data), f"Written: {path.name}")
+            self.attempt(lambda: write_bytes(path, data), f"Saved: {path.name}")
 
     def import_data(self) -> None:
         """Take a supplier’s data into the pantry, after a look at them."""
@@ -111,7 +111,7 @@ class Files(FileAsker):
         path = self.ask_path("Export the pantry as CSV", "Pantry.csv", TABLES, ".csv")
         if path is not None:
             data = write_pantry(self._session.reference.pantry)
-            self.attempt(lambda: write_bytes(path, data), f"Written: {path.name}")
+            self.attempt(lambda: write_bytes(path, data), f"Saved: {path.name}")
 
     def open_book(self) -> None:
         """Ask for another book and open it."""

@@ -78,10 +78,10 @@ class FileAsker:
             if isinstance(found, AplombError):
                 self.refuse(str(found))
             else:
-                self.attempt(lambda: write_bytes(path, found), f"Written: {path.name}")
+                self.attempt(lambda: write_bytes(path, found), f"Saved: {path.name}")
 
         self.writing = LatestJob(came, self._window)
-        self._desk.say(f"Writing {path.name} …")
+        self._desk.say(f"Saving {path.name} …")
         self.writing.ask(make)
 
 
