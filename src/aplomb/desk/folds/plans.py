@@ -260,7 +260,7 @@ class PlansPage(Page):
                 **turn_conventions(study.plan),
             }
             words = "; ".join(f"{name}: {number_text(n, 0)}" for name, n in counted.items())
-            mean = " (leaves: expected means)" if study.plan.leaves_are_means else ""
+            mean = " (leaves: average to expect)" if study.plan.leaves_are_means else ""
             self.own.setText(f"This plan: {words}{mean}.")
         except AplombError as error:
             self.own.setText(f"This plan: {error}.")
@@ -365,7 +365,7 @@ class PlansPage(Page):
                 (
                     each.plan,
                     (
-                        f"{each.convention}: {number_text(each.counts.fat, 0)} leaves of fat, "
+                        f"{each.convention}: {number_text(each.counts.fat, 0)} fat leaves, "
                         f"{number_text(each.counts.leaves, 0)} in all"
                     ),
                 )

@@ -303,7 +303,7 @@ class FoldsStage(Stage):
             return
         turns = len(study.plan.turns)
         about = "about " if r.leaves_are_means else ""
-        mean = " (expected means)" if r.leaves_are_means else ""
+        mean = " (average to expect)" if r.leaves_are_means else ""
         if study.plan.rolls_up:
             mean = " (through the middle of the log)"
         self._counts.setText(

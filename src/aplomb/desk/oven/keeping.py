@@ -121,9 +121,8 @@ class KeepingPage(Page):
         for (kind, where), claim in CLAIMS.items():
             more = f"; some say up to {claim.claimed} days" if claim.claimed > claim.days else ""
             name = {"paste": "paste", "raw": "raw filled pieces"}.get(kind, kind)
-            lines.append(
-                f"{name}, {where}: {'1 day' if claim.days == 1 else f'{num(claim.days)} days'}{more}"
-            )
+            days = "1 day" if claim.days == 1 else f"{num(claim.days)} days"
+            lines.append(f"{name}, {where}: {days}{more}")
         column.addWidget(wrapping("\n".join(lines)))
         self._back_words = wrapping("", "second")
         column.addWidget(self._back_words)

@@ -59,7 +59,7 @@ class Papers(FileAsker):
 
             write_bytes(path, section_picture(study, kind, upto, across=across))
 
-        self.attempt(write, f"Section written: {path.name}")
+        self.attempt(write, f"Section saved: {path.name}")
 
     def give_day(self, kind: str, view: "DayView", plan: "DayPlan") -> None:
         """Write a timetable: ``pdf`` for the wall, ``ics`` for a calendar, ``csv``."""
@@ -107,7 +107,7 @@ class Papers(FileAsker):
 
             write_bytes(path, cut_plan_svg(plan, study.formula))
 
-        self.attempt(write, f"Cut plan written: {path.name}")
+        self.attempt(write, f"Cut plan saved: {path.name}")
 
     def give_bench(self, kind: str, title: str, make: Callable[[], bytes]) -> None:
         """Write a paper of a run: ``labels``, ``log`` or ``csv``."""
