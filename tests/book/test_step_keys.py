@@ -9,6 +9,7 @@ import pytest
 
 from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
+from aplomb.book.changes import Kept, StoreChange, Together, row_of
 from aplomb.book.migrate import with_step_keys
 from aplomb.core.bench.acts import Begin, End
 from aplomb.core.day.sheet import DaySheet
@@ -142,3 +143,28 @@ def test_of_two_old_names_with_one_key_the_later_counts():
 @pytest.mark.parametrize("body", ["", "{", "[]", '{"held": [1]}', '{"minutes": 3}', "null"])
 def test_what_is_no_timetable_comes_back_as_it_is(body):
     assert with_step_keys(body) == body
+
+
+def test_what_one_command_did_together_is_undone_by_keys_too(tmp_path):
+    """Kept as version 8 kept it, brought up, and undone in one step."""
+    path = tmp_path / "together.aplomb"
+    work = Workbench(Book(path), reference())
+    words = json.dumps({"minutes": {"u/turn 1: single": 9}})
+    keys = json.dumps({"minutes": {"u/turn.1": 9}})
+    both = Together(
+        "what a run taught",
+        (
+            StoreChange("minutes", (Kept("timetable", words),), (Kept("timetable", keys),)),
+            StoreChange("a batch", (), (Kept("aside/1", "{}"),)),
+        ),
+    )
+    work.book.record([both])
+    what, before, after = row_of(both)
+    work.close()
+    with sqlite3.connect(path) as db:
+        db.execute("PRAGMA user_version = 8")
+        db.execute("UPDATE change SET formula = ?, before = ?, after = ?", (what, before, after))
+    work = Workbench(Book(path), reference())
+    work.journal.undo()
+    assert work.store.kitchen.timetable.minutes == {"u/turn.1": 9}
+    work.close()
