@@ -397,7 +397,6 @@ def _effect(study: Study) -> str:
     if study.trimmed_g <= 0:
         return ""
     return (
-        f"Trimmed while folding: {g_text(study.trimmed_g, '.0f')} a block, "
-        f"{study.trimmed_pct:.0f} % of the "
-        "paste."
+        f"Trimmed while folding: {g_text(study.trimmed_g, '.0f')} per block, "
+        f"{study.trimmed_pct:.0f} % of the paste."
     )

@@ -309,7 +309,7 @@ class FoldsStage(Stage):
         self._counts.setText(
             f"Fold product {reading_text(r.product)} · {about}"
             f"{reading_text(r.fat_leaves)} fat leaves, "
-            f"{reading_text(r.dough_leaves)} of dough, "
+            f"{reading_text(r.dough_leaves)} dough leaves, "
             f"{reading_text(r.leaves)} in all{mean} · {turns} turns, "
-            f"{turns + 1} with the enclosing, {study.plan.creases} creases"
+            f"{turns + 1} with enclosing, {study.plan.creases} creases"
         )
