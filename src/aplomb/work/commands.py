@@ -173,7 +173,7 @@ PAGES: tuple[Command, ...] = (
            "target wanted backwards ratio cost"),
     _page("paste", "water", "Water and ice", "Alt+W", "paste.water:WaterPage",
            "temperature house units inches ounces currency cups measures", KITCHEN,
-           "The house: cups, currency, temperatures"),
+           "House settings: cups, currency, temperatures"),
     _page("paste", "gluten_free", "Gluten-free", "Alt+G", "paste.gluten_free:GlutenFreePage",
            "binder rice xanthan variant"),
     _page("paste", "compare", "Compare", "Alt+C", "paste.compare:ComparePage",
@@ -188,7 +188,7 @@ PAGES: tuple[Command, ...] = (
            "rest fridge freezer temperature ready firm chill"),
     _page("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPage",
            "blast chiller room probe calibrate coefficient", KITCHEN),
-    _page("bench", "run_log", "Record", "Alt+N", "bench.run_log:RunLogPage",
+    _page("bench", "run_log", "Run log", "Alt+N", "bench.run_log:RunLogPage",
            "log batch what was done haccp labels"),
     _page("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPage",
            "scale probe oven thermometer calibrate screen sound", KITCHEN),
@@ -229,7 +229,7 @@ def _local(where: str, keys: tuple[str, ...], words: str) -> Command:
 
 _TURNS = "On the turn plan"
 LOCAL: tuple[Command, ...] = (
-    _local(EVERYWHERE, ("Escape",), "Back from a page; in a field: what stood there before"),
+    _local(EVERYWHERE, ("Escape",), "Back from a page; in a field: undo your typing"),
     _local("On the shelf", ("Return",), "Open the formula"),
     _local("On the shelf", ("Delete",), "Delete the formula"),
     _local("In Paste", ("Up", "Down", "Return"), "From line to line"),

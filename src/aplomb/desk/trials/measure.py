@@ -130,7 +130,7 @@ class MeasurePage(Page):
         self.note = Field("Note", partial(self._take_word, "note"), self.show_error)
         fix_width(self.leak, 74)
         column.addLayout(
-            row(label("Fat on the tray, g"), self.leak, label("  Failed because"), self.failed)
+            row(label("Fat on the tray, g"), self.leak, label("Failed because"), self.failed)
         )
         column.addLayout(row(label("Note"), self.note))
         return frame
@@ -420,7 +420,7 @@ class MeasurePage(Page):
         self._put_series("question", **changes)
 
     def _take_change(self, at: int) -> None:
-        self._put_series("named change", change=list(MADE_WORDS)[at])
+        self._put_series("what you change", change=list(MADE_WORDS)[at])
 
     def _take_matters(self, text: str) -> None:
         value = read_figure(text, "matters", "")

@@ -210,8 +210,8 @@ class NextTrialPage(Page):
                 self.ends[factor.key, side] = field
             self.boxes[factor.key] = box
         column.addLayout(grid)
-        self.turns = Field("Turns at most", self._take_turns, self.show_error)
-        self.cost = Field("Cost per piece up to", self._take_cost, self.show_error)
+        self.turns = Field("Maximum turns", self._take_turns, self.show_error)
+        self.cost = Field("Maximum cost per piece", self._take_cost, self.show_error)
         for field in (self.turns, self.cost):
             field.setPlaceholderText("any")
             fix_width(field, 60)

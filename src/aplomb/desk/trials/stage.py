@@ -62,9 +62,9 @@ class TrialsStage(Stage):
         column.setSpacing(8)
         self.series = choice("Series")
         self.series.activated.connect(self._choose_series)
-        self.outcome = choice("What came of it", (kind.words for kind in OUTCOMES.values()))
+        self.outcome = choice("Results", (kind.words for kind in OUTCOMES.values()))
         self.outcome.activated.connect(lambda _i: self.refresh())
-        self.factor = choice("Over what", (MADE_WORDS[f.key].words for f in FACTORS))
+        self.factor = choice("Plotted against", (MADE_WORDS[f.key].words for f in FACTORS))
         self.factor.activated.connect(lambda _i: self.refresh())
         self.new_series = button("New series", "quiet", self._new_series)
         column.addLayout(
