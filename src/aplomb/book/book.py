@@ -42,7 +42,7 @@ if TYPE_CHECKING:
 FIRST = 60
 """So many formulas of a large book are read before its window stands [-]."""
 _ENTRIES = "SELECT id, name, purpose, place, changed, body FROM formula"
-"""Changes that can be undone; older ones are let go."""
+
 __all__ = [
     "APPLICATION_ID",
     "MOST_CHANGES",

@@ -12,7 +12,7 @@ from aplomb.core.day.plan import (
 from aplomb.core.day.problem import Started
 
 WALL_S = 120.0
-"""A net below that: on a machine so slow that the measure says nothing [s]."""
+"""A net below the measure of work: on a machine so slow that the measure says nothing [s]."""
 
 
 SEED = 7

@@ -27,8 +27,6 @@ class TurnKind(Struct, frozen=True):
         What it is good for, in its lesson; empty for what follows from its number of panels.
     offered, key : str
         What the ribbon's menu calls it, and its key there; empty where it has a button.
-    taught : bool
-        Whether it has a lesson.
     """
 
     step: Step
@@ -38,7 +36,6 @@ class TurnKind(Struct, frozen=True):
     about: str = ""
     offered: str = ""
     key: str = ""
-    taught: bool = True
 
 
 def _fold(panels: int, name: str, offered: str = "", key: str = "") -> TurnKind:

@@ -60,7 +60,7 @@ ABOUT: dict[Enclosure, str] = {
     Enclosure.NONE: "Dough alone.",
 }
 
-STEPS: tuple[Step, ...] = tuple(kind.step for kind in KINDS if kind.taught)
+STEPS: tuple[Step, ...] = tuple(kind.step for kind in KINDS)
 """Every turn that is taught."""
 
 _MANY = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}

@@ -28,7 +28,7 @@ from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.core.folds.plan import Enclosure, step_name
 from aplomb.core.folds.step import Way
 from aplomb.core.kitchen.demand import PasteOfDay
-from aplomb.core.kitchen.step_words import Kind, Manner, key_of, words_of
+from aplomb.core.kitchen.step_words import Called, Kind, Manner
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Standing
@@ -123,7 +123,7 @@ class _Steps:
 
     def add(
         self,
-        called: "_Called",
+        called: Called,
         minutes: float,
         needs: tuple[Need, ...],
         rest: tuple[float, float | None] = (0, 0),
@@ -144,7 +144,7 @@ class _Steps:
 
     def beside(
         self,
-        called: "_Called",
+        called: Called,
         minutes: float,
         before: str,
         rest: tuple[float, float],
@@ -160,24 +160,6 @@ class _Steps:
             SideStep(key, took, before, ("baker",), least, most, spaces, _held(place), called.words)
         )
         self.notes[key] = StepNote(called.kind, standing, 0, place, found)
-
-
-class _Called(Struct, frozen=True):
-    """Which step it is: what it is known by and called follows from that."""
-
-    kind: Kind
-    number: int = 1
-    manner: Manner = ""
-    what: str = ""
-    again: int = 1
-
-    @property
-    def key(self) -> str:
-        return key_of(self.kind, self.number, self.manner, self.again)
-
-    @property
-    def words(self) -> str:
-        return words_of(self.kind, self.number, self.manner, self.what, self.again)
 
 
 def _held(place: str) -> Held:
@@ -271,17 +253,17 @@ def _paste_begins(
     mixes = max(1, len(made.mixes))
     cold = study.water is not None and study.water.needed_c < COLD_WATER_C
     if cold or house.shop_c >= HOT_SHOP_C:
-        collect.beside(_Called("cool"), 4, key_of("weigh"), (COOL_MIN, 1440), 1)
-    collect.add(_Called("weigh"), 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
+        collect.beside(Called("cool"), 4, Called("weigh").key, (COOL_MIN, 1440), 1)
+    collect.add(Called("weigh"), 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
     dough, fat = _of(rests, "dough"), _of(rests, "fat")
-    first = _Called("enclose", manner="pieces" if study.in_pieces else "")
+    first = Called("enclose", manner="pieces" if study.in_pieces else "")
     if study.in_pieces:
         collect.beside(
-            _Called("fat", manner="pieces"), 6 + 2 * blocks, key_of("mix"), (15, LONG_MIN), 1
+            Called("fat", manner="pieces"), 6 + 2 * blocks, Called("mix").key, (15, LONG_MIN), 1
         )
     spaces = 0 if _where(dough) == "room" else blocks
     collect.add(
-        _Called("mix"),
+        Called("mix"),
         12 * mixes,
         ("baker",),
         _bounds(dough, (20, 120)),
@@ -292,7 +274,7 @@ def _paste_begins(
     enclosed = study.plan.enclosure is not Enclosure.NONE
     if enclosed and not study.in_pieces and study.accounts.block_g:
         collect.beside(
-            _Called("fat"),
+            Called("fat"),
             4 + 3 * blocks,
             first.key,
             _bounds(fat, (15, 120)),
@@ -323,7 +305,7 @@ def _thawed(
         band = bends_after(material, round(block.height_mm, 1), fridge, house)
         least = band.usual or least
         most = max(least + 720, most)
-    collect.add(_Called("thaw"), 2, ("baker",), (least, most), blocks, "fridge", done)
+    collect.add(Called("thaw"), 2, ("baker",), (least, most), blocks, "fridge", done)
     return done
 
 
@@ -345,16 +327,16 @@ def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> 
     """Pieces that are put by take the place of all steps before the oven."""
     minutes = 3 + 0.05 * _pieces(made)
     if item.form == "raw":
-        raw = _Called("trays", what=item.where)
+        raw = Called("trays", what=item.where)
         spaces = _tray_spaces(made, house)
         key = collect.add(raw, minutes, ("baker",), (0, 60), spaces, item.where)
         more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
         _bake(collect, made, house, _Heat(bake_minutes(made.formula) + more))
         return key
-    baked = _Called("trays", manner="baked")
+    baked = Called("trays", manner="baked")
     rest = (0.0, LONG_MIN)
     if item.where == "freezer":
-        baked = _Called("trays", manner="baked freezer")
+        baked = Called("trays", manner="baked freezer")
         rest = (THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
     key = collect.add(baked, minutes, ("baker",), rest)
     rack = (REFRESHED_RACK_MIN, REFRESHED_MOST_MIN)
@@ -377,11 +359,11 @@ def _turns(
             continue
         if step.way is Way.TRIM:
             trims += 1
-            again = _Called("trim", turn, "next" if trims > 1 else "", again=trims)
+            again = Called("trim", turn, "next" if trims > 1 else "", again=trims)
             collect.add(again, blocks, ("baker",), (0, 10), done=i + 1)
             continue
         turn, trims = turn + 1, 0
-        called = _Called("turn", turn, what=step_name(step).split(",")[0])
+        called = Called("turn", turn, what=step_name(step).split(",")[0])
         collect.add(called, 2 + each * blocks, sheeter, (0, 10), done=i + 1)
 
 
@@ -435,19 +417,19 @@ def _make_up(
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     pieces = _pieces(made)
     done = len(study.plan.steps)
-    collect.add(_Called("sheet"), 2 + 6 * blocks, sheeter, (10, 30), done=done)
+    collect.add(Called("sheet"), 2 + 6 * blocks, sheeter, (10, 30), done=done)
     filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
     filled = filled or any(line.grams > 0 for line in study.formula.filling)
     shaped = _of(rests, "shaped")
     chill = _bounds(shaped, (20, 120))
     place = _where(shaped)
     spaces = 0 if place == "room" else _tray_spaces(made, house)
-    last = _Called("cut", manner="shape")
+    last = Called("cut", manner="shape")
     if filled:
-        last = _Called("fill")
+        last = Called("fill")
         cooling = (COOL_FILLING_MIN, 1440)
-        collect.beside(_Called("filling"), COOK_MIN, last.key, cooling, 1)
-        collect.add(_Called("cut"), 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
+        collect.beside(Called("filling"), COOK_MIN, last.key, cooling, 1)
+        collect.add(Called("cut"), 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
         minutes = 3 + 0.4 * pieces
     else:
         minutes = 4 + 2 * blocks + 0.12 * pieces
@@ -492,15 +474,15 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
         shaped.words,
     )
     many: Manner = "one of many" if loads > 1 else ""
-    collect.add(_Called("heat"), heat, ("oven",), (0, 20))
-    collect.add(_Called("load"), 3, ("baker", "oven"))
+    collect.add(Called("heat"), heat, ("oven",), (0, 20))
+    collect.add(Called("load"), 3, ("baker", "oven"))
     for i in range(1, loads + 1):
-        collect.add(_Called(heats.kind, i, many), heats.minutes, ("oven",))
+        collect.add(Called(heats.kind, i, many), heats.minutes, ("oven",))
         if i < loads:
-            collect.add(_Called("load", i + 1, "next"), 5, ("baker", "oven"))
-    out = _Called("out", manner=many, what=str(loads))
+            collect.add(Called("load", i + 1, "next"), 5, ("baker", "oven"))
+    out = Called("out", manner=many, what=str(loads))
     collect.add(out, 3, ("baker", "oven"), heats.rack)
-    collect.add(_Called("pack"), 3 + 0.05 * _pieces(made), ("baker",))
+    collect.add(Called("pack"), 3 + 0.05 * _pieces(made), ("baker",))
 
 
 def day_problem(

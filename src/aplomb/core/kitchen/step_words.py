@@ -6,6 +6,8 @@ kept of a step (its minutes, its pin, its presses) is kept by its key.
 
 from typing import Literal
 
+from msgspec import Struct
+
 Kind = Literal[
     "cool",
     "weigh",
@@ -64,41 +66,43 @@ CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
 """The first part of a step's key, and its words, by its kind and the manner in which it is done."""
 
 
-def key_of(kind: Kind, number: int = 1, manner: Manner = "", again: int = 1) -> str:
-    """Give a step's key within its paste.
+class Called(Struct, frozen=True):
+    """Which step of its paste it is: what it is known by and called follows from that.
 
-    Parameters
+    Attributes
     ----------
     number : int
         Which of its kind, from 1; of a trim, the turn it follows [-].
+    what : str
+        The kind of turn, the place pieces come from, or how many loads there are.
     again : int
         Which of those of one number, from 1: two trims after one turn [-].
 
     Examples
     --------
-    >>> key_of("turn", 3), key_of("fat", manner="pieces"), key_of("trim", 2, again=2)
-    ('turn.3', 'pieces.1', 'trim.2.2')
+    >>> Called("turn", 3, what="single").key, Called("turn", 3, what="single").words
+    ('turn.3', 'turn 3: single')
+    >>> Called("fat", manner="pieces").key, Called("trim", 2, "next", again=2).key
+    ('pieces.1', 'trim.2.2')
     """
-    stem = CALLED[kind, manner][0]
-    return f"{stem}.{number}" if again == 1 else f"{stem}.{number}.{again}"
 
+    kind: Kind
+    number: int = 1
+    manner: Manner = ""
+    what: str = ""
+    again: int = 1
 
-def words_of(
-    kind: Kind, number: int = 1, manner: Manner = "", what: str = "", again: int = 1
-) -> str:
-    """Say what a step is.
+    @property
+    def key(self) -> str:
+        """By what it is known within its paste."""
+        stem = CALLED[self.kind, self.manner][0]
+        return f"{stem}.{self.number}" if self.again == 1 else f"{stem}.{self.number}.{self.again}"
 
-    Parameters
-    ----------
-    number, again : int
-        As in its key [-].
-    what : str
-        The kind of turn, the place pieces come from, or how many loads there are.
-
-    Examples
-    --------
-    >>> words_of("turn", 3, what="single")
-    'turn 3: single'
-    """
-    words = CALLED[kind, manner][1].format(number=number, before=number - 1, what=what)
-    return f"{words} {again - 1}" if again > 2 else words
+    @property
+    def words(self) -> str:
+        """What it is called."""
+        number = self.number
+        words = CALLED[self.kind, self.manner][1].format(
+            number=number, before=number - 1, what=self.what
+        )
+        return f"{words} {self.again - 1}" if self.again > 2 else words
