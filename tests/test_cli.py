@@ -2,6 +2,7 @@
 
 import json
 import os
+import shlex
 import subprocess
 import sys
 from pathlib import Path
@@ -11,7 +12,8 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
-from aplomb.cli import main
+from aplomb.cli import COMMANDS, main
+from aplomb.cli_parser import VERBS, command_parser
 from aplomb.core.paste.pantry import Item
 from aplomb.exchange.formula_json import to_json
 
@@ -301,3 +303,20 @@ def test_a_mistyped_command_makes_no_book(capsys, tmp_path, monkeypatch, word, m
 def test_a_book_named_without_its_ending_is_offered(capsys, tmp_path):
     (tmp_path / "kiosk.aplomb").write_bytes(b"x")
     assert f"Did you mean {tmp_path}/kiosk.aplomb?" in run(capsys, tmp_path / "kiosk")[2]
+
+
+@pytest.mark.parametrize("verb", COMMANDS)
+def test_every_verb_has_its_line_and_an_example_that_can_be_read(
+    verb: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    line, example = VERBS[verb]
+    words = shlex.split(example)
+    assert words[:2] == ["aplomb", verb]
+    assert command_parser().parse_args(words[1:]).command == verb
+    for asked in (["--help"], [verb, "--help"]):
+        with pytest.raises(SystemExit) as ended:
+            main(asked)
+        assert ended.value.code == 0
+        told = " ".join(capsys.readouterr().out.split()).casefold()
+        assert line.casefold() in told
+        assert example.casefold() in told

@@ -410,7 +410,7 @@ def main(arguments: list[str] | None = None) -> int:
             return _command(words)
         if words:  # a mistyped command is told as such, whatever stands behind it
             _check_book(words[0])
-        options = parser(COMMANDS).parse_args(words)
+        options = parser().parse_args(words)
         if options.book is not None:
             _check_book(options.book)
         # What is loaded at the start stays to the end: collecting garbage meanwhile only costs

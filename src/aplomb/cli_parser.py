@@ -2,9 +2,8 @@
 
 import argparse
 import sys
-from collections.abc import Iterable
 from pathlib import Path
-from typing import Any, NoReturn, get_args
+from typing import Any, NamedTuple, NoReturn, get_args
 
 from aplomb import __version__
 from aplomb.core.base.units import Measures
@@ -21,6 +20,52 @@ OVEN_TO = ("conventional", "fan", "c", "f", "fahrenheit", "gas")
 CASE = "a case as JSON, or - for standard input"
 
 
+class Verb(NamedTuple):
+    """A command: what it tells in one line, and one use of it."""
+
+    line: str
+    example: str
+
+
+VERBS = {
+    "layers": Verb("count the leaves of a turn line", 'aplomb layers "envelope 3 4 / 3 4"'),
+    "figures": Verb("all the figures of a formula", "aplomb figures puff.json"),
+    "grams": Verb(
+        "convert an amount of an ingredient to grams", 'aplomb grams "2 1/4 cup" "plain flour"'
+    ),
+    "batch": Verb("what a batch takes and what it yields", "aplomb batch puff.json --json"),
+    "cut": Verb("the cut plan of a formula’s products", "aplomb cut puff.json --svg sheet.svg"),
+    "card": Verb("write the batch card of a formula", "aplomb card puff.json card.pdf"),
+    "chill": Verb(
+        "how a block cools from place to place; of a formula, when its block can be rolled",
+        "aplomb chill puff.json --thick 30 --place freezer",
+    ),
+    "chill-fit": Verb(
+        "how fast heat passes in a place (its coefficient), from probe readings",
+        "aplomb chill-fit probe.json",
+    ),
+    "out": Verb(
+        "how long a sheet of a formula may stay out of the cold",
+        "aplomb out puff.json --thick 10 --room 24 --bench stone",
+    ),
+    "day": Verb(
+        "a timetable that works, or what prevents one",
+        "aplomb day bakery.aplomb --date 2026-11-28 --ics saturday.ics",
+    ),
+    "learn": Verb(
+        "what the trials say about lift, and what to expect of a new one",
+        "aplomb learn trials.json",
+    ),
+    "compare": Verb(
+        "compare two variants in pairs: different, alike, or not enough trials to say",
+        "aplomb compare pairs.json",
+    ),
+    "triangle": Verb("the result of a blind triangle test", "aplomb triangle tasters.json"),
+    "trials": Verb("what a table of trials says", "aplomb trials trials.csv --outcome lift"),
+    "oven": Verb("convert an oven setting: °C, °F, fan or gas mark", 'aplomb oven "200 C fan"'),
+}
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         told = message if len(message) < 200 else f"{message[:200]} …"
@@ -28,13 +73,16 @@ class _Parser(argparse.ArgumentParser):
         raise SystemExit(2)
 
 
-def parser(commands: Iterable[str]) -> argparse.ArgumentParser:
+def parser() -> argparse.ArgumentParser:
     """Make what reads the options of the window, and tells of the commands."""
+    told = "\n".join(f"  {verb.example}\n      {verb.line}" for verb in VERBS.values())
     parser = _Parser(
         prog="aplomb",
+        formatter_class=argparse.RawDescriptionHelpFormatter,
         description="A workbench for laminated paste without yeast. With no command, the window "
         "opens.",
-        epilog=f"Commands: {', '.join(commands)}. For help with one of them: aplomb layers --help",
+        epilog=f"Commands, each with an example:\n{told}\n\n"
+        "For all that one of them takes: aplomb layers --help",
     )
     parser.add_argument("book", nargs="?", help="the book to open; if left out, your own")
     parser.add_argument("--demo", action="store_true", help="open the demo book")
@@ -49,13 +97,13 @@ def command_parser() -> argparse.ArgumentParser:
     """Make what reads a command and its options."""
     parser = _Parser(prog="aplomb")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
-    layers = commands.add_parser("layers", help="count the leaves of a turn line")
+    layers = _verb(commands, "layers")
     layers.add_argument("line", help="e.g. “envelope 3 4 / 3 4”")
     layers.add_argument("--json", action="store_true", help="print the result as JSON")
-    figures = commands.add_parser("figures", help="all the figures of a formula")
+    figures = _verb(commands, "figures")
     figures.add_argument("formula", help=FORMULA)
     figures.add_argument("--json", action="store_true", help="print the result as JSON")
-    grams = commands.add_parser("grams", help="convert an amount of an ingredient to grams")
+    grams = _verb(commands, "grams")
     grams.add_argument("amount", help="e.g. “2 1/4 cup”")
     grams.add_argument("material", help="e.g. “plain flour”")
     grams.add_argument("--json", action="store_true", help="print the result as JSON")
@@ -66,10 +114,10 @@ def command_parser() -> argparse.ArgumentParser:
         default="us",
         help="whose cup and spoon sizes to use",
     )
-    batch = commands.add_parser("batch", help="what a batch takes and what it yields")
+    batch = _verb(commands, "batch")
     batch.add_argument("formula", help=FORMULA)
     batch.add_argument("--json", action="store_true", help="print the result as JSON")
-    cut = commands.add_parser("cut", help="the cut plan of a formula's products")
+    cut = _verb(commands, "cut")
     cut.add_argument("formula", help=FORMULA)
     cut.add_argument("--json", action="store_true", help="print the result as JSON")
     cut.add_argument(
@@ -81,7 +129,7 @@ def command_parser() -> argparse.ArgumentParser:
     cut.add_argument(
         "--svg", type=Path, help="save a drawing of the first sheet as this file, at actual size"
     )
-    card = commands.add_parser("card", help="write the batch card of a formula")
+    card = _verb(commands, "card")
     card.add_argument("formula", help=FORMULA)
     card.add_argument("out", type=Path, help="the file to write, ending in .pdf or .csv")
     _cold_parsers(commands)
@@ -89,28 +137,30 @@ def command_parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _cold_parsers(commands: Any) -> None:
-    chill = commands.add_parser(
-        "chill",
-        help=(
-            "how a block cools and warms from place to place; for a formula, "
-            "when its block can be rolled"
-        ),
+def _verb(commands: Any, name: str) -> argparse.ArgumentParser:
+    line, example = VERBS[name]
+    made: argparse.ArgumentParser = commands.add_parser(
+        name, description=f"{line[0].upper()}{line[1:]}.", epilog=f"Example: {example}"
     )
+    return made
+
+
+def _cold_parsers(commands: Any) -> None:
+    chill = _verb(commands, "chill")
     chill.add_argument("case", help=f"{CASE}; or {FORMULA}")
     chill.add_argument("--thick", help="thickness of the formula’s block, e.g. 30 or 1.2 in")
     chill.add_argument("--from", dest="start", default="20", help="starting temperature")
     chill.add_argument(
         "--place", default="fridge", help="fridge, freezer and so on, or the name of a place"
     )
-    chill.add_argument("--body", default="paste", choices=["paste", "dough", "fat"])
-    chill.add_argument("--json", action="store_true", help="print the result as JSON")
-    fit = commands.add_parser(
-        "chill-fit", help="how fast heat passes in a place (its coefficient), from probe readings"
+    chill.add_argument(
+        "--body", default="paste", choices=["paste", "dough", "fat"], help="what is cooled"
     )
+    chill.add_argument("--json", action="store_true", help="print the result as JSON")
+    fit = _verb(commands, "chill-fit")
     fit.add_argument("case", help=CASE)
     fit.add_argument("--json", action="store_true", help="print the result as JSON")
-    out = commands.add_parser("out", help="how long a sheet of a formula may stay out of the cold")
+    out = _verb(commands, "out")
     out.add_argument("formula", help=FORMULA)
     out.add_argument("--thick", required=True, help="thickness of the sheet, e.g. 10 or 0.4 in")
     out.add_argument("--from", dest="start", default="5", help="starting temperature")
@@ -121,7 +171,7 @@ def _cold_parsers(commands: Any) -> None:
     )
     out.add_argument("--bench", default="wood", help="stone, wood, steel, tray or wire")
     out.add_argument("--json", action="store_true", help="print the result as JSON")
-    day = commands.add_parser("day", help="a timetable that works, or what prevents one")
+    day = _verb(commands, "day")
     day.add_argument("case", help=f"{CASE}; or BOOK.aplomb")
     day.add_argument("--date", default="", help="the day the order is for, e.g. 2026-11-28")
     day.add_argument(
@@ -131,23 +181,16 @@ def _cold_parsers(commands: Any) -> None:
 
 
 def _trial_parsers(commands: Any) -> None:
-    for name, words in (
-        ("learn", "what the trials say about lift, and what to expect of a new one"),
-        (
-            "compare",
-            "compare two variants in pairs: different, alike, or not enough trials to say",
-        ),
-        ("triangle", "the result of a blind triangle test"),
-    ):
-        made = commands.add_parser(name, help=words)
+    for name in ("learn", "compare", "triangle"):
+        made = _verb(commands, name)
         made.add_argument("case", help=CASE)
         made.add_argument("--json", action="store_true", help="print the result as JSON")
-    tried = commands.add_parser("trials", help="what a table of trials says")
+    tried = _verb(commands, "trials")
     tried.add_argument("file", help="CSV, a line per piece (docs/verbs/trials.md)")
     tried.add_argument("--outcome", default="lift", help="e.g. lift, even_pct, loss_pct")
     tried.add_argument("--change", default="fat_leaf_um", help="what each series changes")
     tried.add_argument("--json", action="store_true", help="print the result as JSON")
-    oven = commands.add_parser("oven", help="convert an oven setting: °C, °F, fan or gas mark")
+    oven = _verb(commands, "oven")
     oven.add_argument("case", help=f"e.g. “200 C fan”; or {CASE}")
     oven.add_argument("--to", default="", choices=["", *OVEN_TO], help="show only this one")
     oven.add_argument("--json", action="store_true", help="print the result as JSON")

@@ -363,7 +363,7 @@ def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
     Examples
     --------
     >>> [found.words for found in find("layer cl")]
-    ['Find a plan, answer a claim']
+    ['Find a plan, test a claim']
     """
     wanted = _words(text)
     if not wanted:

@@ -118,9 +118,9 @@ PLAN = parse_plan("thirds 3 4 / 3 4 /")
     ("text", "holds", "says"),
     [  # by hand: product 144, 288 leaves of fat, 289 of dough, 577 in all; 4 turns, 10 creases
         ("over a hundred layers", "yes", "whichever way you count"),
-        ("288 layers", "under", "leaves of fat (288)"),
+        ("288 layers", "under", "fat leaves (288)"),
         ("144 layers", "under", "the fold product (144)"),
-        ("a thousand", "no", "288 leaves of fat, 289 leaves of dough and 577 all leaves"),
+        ("a thousand", "no", "288 fat leaves, 289 dough leaves and 577 all leaves"),
         ("five or six", "under", "with enclosing counted as the first (5)"),
         ("four turns", "under", "turns after enclosing (4)"),
         ("ten folds", "under", "creases"),
@@ -173,14 +173,14 @@ def test_six_turns_is_thirds_and_five_singles_with_the_enclosing_counted():
 
 def test_729_layers_is_six_singles():
     """3⁶; with all leaves it would be 1459."""
-    assert ("envelope 3 3 3 3 3 3", "leaves of fat") in found("729 layers")
+    assert ("envelope 3 3 3 3 3 3", "fat leaves") in found("729 layers")
     assert ("envelope 3 3 3 3 3 3", "all leaves") in found("1459 layers")
-    assert ("envelope 3 3 3 3 3 3", "leaves of dough") in found("730 layers")
+    assert ("envelope 3 3 3 3 3 3", "dough leaves") in found("730 layers")
 
 
 def test_over_a_hundred_layers_is_thirds_and_three_doubles():
     """2 × 4³ = 128."""
-    assert ("thirds 4 4 4", "leaves of fat") in found("over a hundred layers")
+    assert ("thirds 4 4 4", "fat leaves") in found("over a hundred layers")
 
 
 def test_nine_folds_is_three_doubles_by_creases():
@@ -209,8 +209,8 @@ def test_every_convention_of_a_plan_is_told():
     plan = parse_plan("envelope 3 4 / 3 4")
     assert conventions(plan) == {
         "the fold product": 144,
-        "leaves of fat": 144,
-        "leaves of dough": 145,
+        "fat leaves": 144,
+        "dough leaves": 145,
         "all leaves": 289,
     }
     assert list(turn_conventions(plan).values()) == [4, 5, 2 + 3 + 2 + 3]

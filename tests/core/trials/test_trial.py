@@ -80,7 +80,7 @@ def test_marks_are_values_when_they_were_given():
         ({"pieces": (Piece(), Piece(raw_g=20, baked_g=21))}, "piece 2: it weighs more baked"),
         ({"pieces": (Piece(float("nan")),)}, "piece 1, raw height"),
         ({"pieces": (Piece(),) * 201}, "201 are too many"),
-        ({"made": Made(bake_c=900)}, "oven temperature, no fan"),
+        ({"made": Made(bake_c=900)}, "oven, no fan"),
         ({"made": Made(fat_leaf_um=-1)}, "fat leaf"),
         ({"judged": Judged(colour=6)}, "colour"),
         ({"leak_g": -1.0}, "fat on the tray"),

@@ -93,7 +93,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     kept = {(s.paste, s.step): s.start_min for s in before.steps}
     assert all(kept[b.paste, b.step] == b.start_min for b in stage.planner.view.problem.so_far)
     for words, ending in (
-        ("Timetable to hang up, as PDF", "pdf"),
+        ("Timetable to hang up", "pdf"),
         ("Timetable as calendar file", "ics"),
         ("Timetable as CSV", "csv"),
     ):

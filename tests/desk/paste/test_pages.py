@@ -685,12 +685,12 @@ def test_a_plan_is_found_taken_and_undone(paste, qtbot):
 def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "plans")
-    assert "leaves of fat: 144; leaves of dough: 145; all leaves: 289" in page.own.text()
+    assert "fat leaves: 144; dough leaves: 145; all leaves: 289" in page.own.text()
     page.claim.setFocus()
     person.type("six turns")
     shown_now = {(n.text(), w.text()) for n, w in page.claims if n.isVisible()}
     assert any(
-        name == "thirds 3 3 3 3 3" and "486 leaves of fat" in words for name, words in shown_now
+        name == "thirds 3 3 3 3 3" and "486 fat leaves" in words for name, words in shown_now
     )
     assert "True" not in page.verdict.text()
     assert page.verdict.text().startswith("Not true of this plan: it has 4 turns")

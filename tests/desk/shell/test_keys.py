@@ -182,7 +182,7 @@ def searching(qtbot, person, typed, *keys):
 def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
     window.show_stage(PASTE)
     lines = searching(qtbot, person, "inch", K.Key_Return)
-    assert lines[0].startswith("Pages in Paste: The house: cups, currency, temperatures")
+    assert lines[0].startswith("Pages in Paste: House settings: cups, currency, temperatures")
     assert window.page is window.pages["water"]
     searching(qtbot, person, "dark", K.Key_Return)
     assert window.session.settings.theme == "dark"

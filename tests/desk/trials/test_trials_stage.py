@@ -198,7 +198,7 @@ def test_a_picture_is_taken_into_the_book_and_out_again(
     [
         (b"no picture at all", "not a picture"), (b"", "not a picture"),
         (b"\x89PNG\r\n\x1a\n" + bytes(60), "not a picture"),
-        ("cut", "cut off"),
+        ("cut", "incomplete"),
     ],
 )  # fmt: skip
 def test_what_is_no_picture_is_refused_in_words(

@@ -230,7 +230,9 @@ def test_refreshing_is_run_at_the_bench(with_pieces):
         study = studies_of(work, run)[track.uid]
         for kind in ("heat", "refresh"):
             card = card_of(run, kinds[kind], study, work.store.reference.pantry)
-            assert card.todo[0] == "Galley oven: set the dial to 154 °C.", "180 without a fan, and its own"
+            assert card.todo[0] == "Galley oven: set the dial to 154 °C.", (
+                "180 without a fan, and its own"
+            )
         for task in plan.tasks_of(track.key):
             run.press(Begin(task.key))
             run.press(End(task.key))

@@ -83,8 +83,8 @@ def conventions(plan: Plan) -> dict[str, int]:
     c = count(plan)
     return {
         "the fold product": c.product,
-        "leaves of fat": c.fat,
-        "leaves of dough": c.dough,
+        "fat leaves": c.fat,
+        "dough leaves": c.dough,
         "all leaves": c.leaves,
     }
 
@@ -279,8 +279,8 @@ def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[st
     fat, dough = leaves
     return {
         "the fold product": float(plan.product),
-        "leaves of fat": fat,
-        "leaves of dough": dough,
+        "fat leaves": fat,
+        "dough leaves": dough,
         "all leaves": fat + dough,
     }
 

@@ -308,7 +308,7 @@ def usual_for(
     Examples
     --------
     >>> usual_for("case", 80, 4, filled=False).words
-    'pieces that must stand'
+    'tall pieces'
     """
     if shape == "lining":
         return USUAL["blind" if weighed_down else "lined"]

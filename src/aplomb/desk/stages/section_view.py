@@ -254,7 +254,7 @@ class SectionStrip(QWidget):
         share = study.fat_share_after(self._upto)
         fat, dough = moment.fat_leaves or 0, moment.dough_leaves or 0
         if not fat or not dough:
-            return "No leaves of fat."
+            return "No fat leaves."
         um = self._cut.thickness_mm * 1000
         about = "about " if study.plan.leaves_are_means else ""
         each = [share * um / fat, (1 - share) * um / dough]

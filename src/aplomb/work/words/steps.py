@@ -166,7 +166,7 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
             "",
             rest_title(step),
             (
-                "Go by the state of the block, not by the clock: roll again when a thumb "
+                "Go by the block, not the clock: roll again when a thumb "
                 f"leaves a dent of about {mm_text(6)} and the fat neither cracks nor smears."
             ),
         )
@@ -199,7 +199,7 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     if step.way is Way.ROLL:
         after = f"A log {cm_text(block.height_mm, '.1f')} thick and {cm_text(block.width_mm)} long"
     else:
-        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')} thick"
+        after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')}"
     if before is not None:
         after += f"\n{direction_words(before, sheet)}"
         after += passes_words(before, sheet, house)
@@ -287,7 +287,7 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
         f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
-        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')} thick",
+        f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')}",
     )
 
 
