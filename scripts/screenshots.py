@@ -133,7 +133,7 @@ def take_place(window: Window, folder: Path, name: str, key: str, formula: int) 
     before = window.session.formula
     window.open_page(key, (Part.BLOCK, 0) if key == "swap" else None)
     prepare(window, key)
-    wait(1500 if key in SLOW else 60)
+    wait(1500 if key in SLOW else 400)
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
     if window.session.formula != before:
@@ -147,7 +147,7 @@ def take(window: Window, folder: Path, name: str, stage: int, formula: int) -> N
     window.show_stage(stage)
     if stage == FOLDS:
         window.folds.ribbon.pick(4)
-    wait({FOLDS: 700, DAY: 9000, OVEN: 1500, TRIALS: 1500}.get(stage, 60))
+    wait({FOLDS: 1500, DAY: 9000, OVEN: 1500, TRIALS: 1500}.get(stage, 400))
     window.grab().save(str(folder / f"{name}.png"))
     print(name)
 

@@ -235,7 +235,7 @@ def test_the_band_becomes_the_bakery_s_own_in_the_headline_and_goes_back(
     person.press(K.Key_Space)
     done(qtbot, page.job)
     assert band() == recalled
-    assert "recalled" in figure.sum
+    assert "rule of thumb" in figure.sum
 
 
 def test_the_second_opinion_names_own_trials_as_its_origin(window, qtbot, person, stage):

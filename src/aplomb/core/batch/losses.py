@@ -80,7 +80,7 @@ class Loss(Struct, frozen=True):
             spread = f" ± {num(self.spread, '.1f')}" if self.spread is not None else ""
             many = f"{self.batches} of your batches" if self.batches > 1 else "one of your batches"
             return f"from {many}{spread}"
-        return "recalled"
+        return "rule of thumb"
 
 
 class Losses(Struct, frozen=True):

@@ -10,7 +10,7 @@ from aplomb.core.paste.formula import Part, turn_of
 from aplomb.core.paste.line import Line, noted
 
 LAST_TURNS = 2
-"""Additions are strewn in at one of the last so many turns, common practice."""
+"""Additions are added between the folds at one of the last so many turns, common practice."""
 
 LONGEST_SUGAR_REST_MIN = 20.0
 """Sugar between the folds must not rest longer [min], common practice."""
@@ -32,7 +32,7 @@ def _there(case: RuleInput, part: Part) -> list[tuple[int, Line]]:
 
 
 def addition_early(case: RuleInput) -> Opinion | None:
-    """Say that something is strewn in before the last two turns."""
+    """Say that something is added between the folds before the last two turns."""
     turns = len(case.plan.turns)
     early = [
         (i, line)
@@ -94,7 +94,7 @@ def sugar_rests(case: RuleInput) -> Opinion | None:
 
 
 def addition_much(case: RuleInput) -> Opinion | None:
-    """Say that so much is strewn in that the leaves are cut through."""
+    """Say that so much is added between the folds that the leaves are cut through."""
     paste, added = case.accounts.paste_g, case.accounts.between_g
     percent = 100 * added / paste if paste > 0 else 0.0
     if percent <= MOST_ADDED_PCT:

@@ -1,4 +1,4 @@
-"""Opinions on how the sheet is cut and what is reckoned with as lost. Silent when all is well."""
+"""Opinions on how the sheet is cut and what is assumed to be lost. Silent when all is well."""
 
 from msgspec.structs import replace
 
@@ -18,7 +18,7 @@ LEAST_CASE_MM = 3.0
 
 
 def trim_below_edges(case: RuleInput) -> Opinion | None:
-    """Say that the trim reckoned with is less than the rolled edges alone take."""
+    """Say that the assumed trim is less than the rolled edges alone take."""
     formula, cutting = case.formula, case.formula.cutting
     typed = formula.batch.trim_pct
     long, wide, edges = cutting.length_mm, cutting.width_mm, 2 * cutting.edge_mm
@@ -110,7 +110,7 @@ def case_too_thin(case: RuleInput) -> Opinion | None:
 def loss_out_of_range(case: RuleInput) -> Opinion | None:
     """Say that a typed loss lies outside what is seen in use.
 
-    The trim of a sheet that is laid out is worked out, not guessed.
+    The trim of a sheet that is laid out is calculated, not guessed.
     """
     for kind in KINDS:
         typed, usual = getattr(case.formula.batch, f"{kind}_pct"), USUAL[kind]

@@ -14,7 +14,7 @@ WARM_MARGIN_K = 6.0
 a 10 mm sheet warms by about 9 K in 10 to 20 min on wood."""
 
 NEAR_EDGE_K = 2.0
-"""A reckoned blend this near the edge of its plastic range may lie beyond it [K], our choice."""
+"""A calculated blend this near the edge of its plastic range may lie beyond it [K], our choice."""
 
 
 def _swap_action(
@@ -35,7 +35,7 @@ def _largest(case: RuleInput) -> tuple[int, float] | None:
 
 
 def fat_too_soft_for_shop(case: RuleInput) -> Opinion | None:
-    """Say that the shop is far too warm for the fat of the block."""
+    """Say that the bakery is far too warm for the fat of the block."""
     fat, shop = case.fat, case.house.shop_c
     main = _largest(case)
     if fat is None or main is None or fat.enclose_c is None:
@@ -65,7 +65,7 @@ def _solid(case: RuleInput, temp_c: float) -> float:
 
 
 def fat_too_hard_for_shop(case: RuleInput) -> Opinion | None:
-    """Say that the shop is so cold that the fat cracks."""
+    """Say that the bakery is so cold that the fat cracks."""
     fat, shop = case.fat, case.house.shop_c
     if fat is None or not fat.sfc or fat.feel(shop) != "brittle":
         return None
@@ -102,7 +102,7 @@ def waxy_mouthfeel(case: RuleInput) -> Opinion | None:
 
 
 def blend_near_its_edge(case: RuleInput) -> Opinion | None:
-    """Say that a blend of fats may come out softer than is reckoned, where that matters."""
+    """Say that a blend of fats may come out softer than calculated, where that matters."""
     fat = case.fat
     if fat is None or not fat.is_blend or not fat.sfc or case.plan.enclosure is Enclosure.PIECES:
         return None

@@ -52,7 +52,7 @@ def with_band_of_liquid(
 ) -> SchoolBands:
     """Give the school with the dough water's band as the dough's liquid wants it.
 
-    The same for water. Cream and egg are reckoned as weighed, and their band is turned into
+    The same for water. Cream and egg count as weighed, and their band is turned into
     the water they bring; milk is held against the school's own band, by its water.
 
     Parameters

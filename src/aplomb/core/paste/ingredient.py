@@ -22,7 +22,7 @@ STANDING_WORDS: dict[Standing, str] = {
     "std": "standard",
     "calc": "calculated",
     "trade": "common practice",
-    "memory": "recalled",
+    "memory": "rule of thumb",
     "own": "your own",
     "trials": "your own trials",
 }

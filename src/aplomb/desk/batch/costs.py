@@ -176,7 +176,7 @@ class CostsPage(Page):
             ("Out: bowl and bench", scaled.loss_g),
             ("trimmed while folding", scaled.folded_g),
             ("trim and scrap", scaled.trim_g),
-            ("over", scaled.over_g),
+            ("spare", scaled.over_g),
             ("in pieces as cut", scaled.cut_g),
             ("in pieces as baked, without filling", scaled.baked_g),
         ]

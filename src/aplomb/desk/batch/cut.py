@@ -426,7 +426,7 @@ class CutPage(Page):
 
 
 def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
-    found = [Row("Piece", ("per sheet", "in all", "wanted", "over", "as cut"), "head")]
+    found = [Row("Piece", ("per sheet", "in all", "ordered", "spare", "as cut"), "head")]
     for i, product in enumerate(plan.products):
         mine = plan.cut_of(i)
         made, wanted = plan.pieces()[i], plan.wanted[i]

@@ -224,7 +224,7 @@ class DemandPage(Page):
             words += f", {frozen} from the freezer"
         self._big.setText(words if made else "Nothing to make yet")
         self.take.setEnabled(bool(made))
-        rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "over"), "head")] if made else []
+        rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "spare"), "head")] if made else []
         notes = []
         house = self._session.reference.house
         for paste in self.planned:
@@ -252,7 +252,8 @@ class DemandPage(Page):
             trays = sum(t.trays for t in paste.trays)
             rack = f"; the fridge has {house.rack_spaces} spaces"
             notes.append(
-                f"{name}: {trays} trays, {oven_loads(paste.trays, house)} oven loads"
+                f"{name}: {counted(trays, '1 tray', '{} trays')}, "
+                f"{counted(oven_loads(paste.trays, house), '1 oven load', '{} oven loads')}"
                 + (rack if trays > house.rack_spaces else "")
                 + "."
             )

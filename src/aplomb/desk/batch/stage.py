@@ -78,7 +78,7 @@ def _balance(scaled: Scaled) -> str:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
     drift = f"rounding adds {g_text(scaled.drift_g, '+.1f')}".replace("-", "−")
-    return f"{', '.join(parts)}, {mass_text(scaled.over_g)} over; {drift}"
+    return f"{', '.join(parts)}, {mass_text(scaled.over_g)} spare; {drift}"
 
 
 class BatchStage(Stage):

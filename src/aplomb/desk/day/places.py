@@ -155,7 +155,7 @@ class PlacesPage(Page):
     def _fit_card(self) -> QFrame:
         frame, column = card()
         self._where = QComboBox()
-        self._where.setAccessibleName("Page")
+        self._where.setAccessibleName("Place")
         self._what = QComboBox()
         self._what.setAccessibleName("What the probe was in")
         for key, words in BODIES:
@@ -165,7 +165,7 @@ class PlacesPage(Page):
         grid = QGridLayout()
         grid.setColumnStretch(0, 1)
         rows = (
-            ("Page", self._where),
+            ("Place", self._where),
             ("Part of the open formula", self._what),
             ("Thickness of the block, mm", self._number("thick", "Thickness of the block")),
             ("Depth of the probe tip, mm", self._number("deep", "Depth of the probe")),

@@ -181,7 +181,7 @@ class DayStage(Stage):
         column.addWidget(self._which)
         column.addLayout(
             Flow(
-                label("begins", "small"),
+                label("starts", "small"),
                 self.starts,
                 label("takes", "small"),
                 self.took,

@@ -103,11 +103,11 @@ def _paint_ground(painter: QPainter, axes: _Axes, theme: Theme) -> None:
 
 
 def _paint_places(painter: QPainter, axes: _Axes, chart: FatChart, theme: Theme) -> None:
-    """Paint how warm fridge and shop are."""
+    """Paint how warm fridge and bakery are."""
     p = theme.palette
     for word, temp, ground in (
         ("fridge", chart.fridge_c, p.cold),
-        ("shop", chart.shop_c, p.action),
+        ("bakery", chart.shop_c, p.action),
     ):
         if not COLDEST_C <= temp <= WARMEST_C:
             continue

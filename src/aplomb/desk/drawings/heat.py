@@ -166,7 +166,7 @@ def _paint_curves(
     taken: list[float] = []
     for words, curve, ink, wide, style in (
         ("skin", skin, p.cold, 2.0, Qt.PenStyle.SolidLine),
-        ("mean", course.mean, p.second, 1.6, Qt.PenStyle.DashLine),
+        ("average", course.mean, p.second, 1.6, Qt.PenStyle.DashLine),
         ("middle", course.core, p.text, 2.4, Qt.PenStyle.SolidLine),
     ):
         _curve(painter, rect, chart, curve, y, QPen(QColor(ink), wide, style))

@@ -378,7 +378,7 @@ def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestResul
     by_kind = {each.rest.of: each for each in found}
     if "dough" in by_kind and "fat" in by_kind:
         told.append(match_words(match(by_kind["dough"].ready, by_kind["fat"].ready)))
-    shown = f"For a sheet of {mm_text(thick)} at {celsius_text(low, '.0f')}, rolled once: "
+    shown = f"For a sheet of {mm_text(thick)} at {celsius_text(low, '.0f')}, rolled once. "
     return shown + "\n".join(told)
 
 

@@ -111,7 +111,7 @@ class WaterPage(Page):
 
     def _row(self, grid: QGridLayout, at: int, words: str, field: Field | QComboBox) -> None:
         grid.addWidget(label(words), at, 0)
-        fix_width(field, 96)
+        fix_width(field, 132)
         if isinstance(field, Field):
             field.setAlignment(Qt.AlignmentFlag.AlignRight)
         grid.addWidget(field, at, 1)

@@ -240,11 +240,11 @@ class SectionStrip(QWidget):
         turns = sum(step.is_turn for step in study.plan.steps[: self._upto])
         height = thickness_at(study, self._upto)
         if turns == 0:
-            return f"Section after enclosing, {mm_text(height, '.0f')} high{way}"
+            return f"Section after enclosing, {mm_text(height, '.0f')} thick{way}"
         return (
             f"Section after turn {turns} of {len(study.plan.turns)}, folded, "
             f"{mm_text(height, '.0f')} "
-            f"high{way}"
+            f"thick{way}"
         )
 
     def _say(self, study: Study) -> str:

@@ -157,7 +157,7 @@ class LearnedPage(Page):
             band = school.bands.get(factor)
             if band is not None:
                 unit = MADE_WORDS[factor].unit
-                from_where = f"your own trials, {band.words}" if own else "recalled"
+                from_where = f"your own trials, {band.words}" if own else "rule of thumb"
                 low, high = num(band.low, ".3g"), num(band.high, ".3g")
                 stands = f"Range in use for {school.name}: {low} to {high} {unit} ({from_where})."
         can = found is not None and found.band is not None and factor in READINGS

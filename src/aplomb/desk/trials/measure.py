@@ -38,13 +38,13 @@ from aplomb.work.trials.words import outcome_text
 MOST_ROWS = 30
 GROUPS = (
     ("height, mm", (("raw_mm", "raw"), ("baked_mm", "baked"), ("low_mm", "lowest"))),
-    ("mass, g", (("raw_g", "raw"), ("baked_g", "baked"))),
+    ("weight, g", (("raw_g", "raw"), ("baked_g", "baked"))),
     ("along, mm", (("raw_along_mm", "raw"), ("baked_along_mm", "baked"))),
     ("across, mm", (("raw_across_mm", "raw"), ("baked_across_mm", "baked"))),
     ("leaves", (("leaves", "counted"),)),
 )
 """Columns of the pieces, in the order in which they are measured, by what they are of."""
-CELL, PAIR = 50, 272
+CELL, PAIR = 44, 254
 
 
 class MeasurePage(Page):
@@ -80,7 +80,7 @@ class MeasurePage(Page):
         right.addWidget(self._came_card())
         right.addWidget(self._judged_card())
         right.addStretch(1)
-        self._body.addLayout(self.two_sides(left, right, (5, 2)))
+        self._body.addLayout(self.two_sides(left, right, (9, 5)))
         self._body.addStretch(1)
 
     def in_hand(self) -> object:
@@ -190,7 +190,7 @@ class MeasurePage(Page):
             ("Difference that matters", self.matters),
         ):
             if field is not self.matters:
-                fix_width(field, 160)
+                fix_width(field, 142)
             fields.addWidget(pair(words, field, PAIR))
         column.addLayout(fields)
         return frame
@@ -220,7 +220,7 @@ class MeasurePage(Page):
     def _came_card(self) -> QFrame:
         frame, column = card(spacing=6)
         column.addWidget(label("Results", "strong"))
-        self.came = FigureTable("Results", 3, 46)
+        self.came = FigureTable("Results", 3, 40)
         self._words = wrapping("", "second")
         self.picture = button(
             "Photograph…", "", lambda: self.asked.emit("picture", self.key), "Alt+Shift+P"
@@ -322,7 +322,7 @@ class MeasurePage(Page):
             self.matters.setPlaceholderText(outcome_text(series.outcome, kind.matters))
 
     def _show_came(self, trial: Trial) -> None:
-        rows = [Row("", ("mean", "±", "of"), "head")]
+        rows = [Row("", ("average", "±", "of"), "head")]
         for key, kind in OUTCOMES.items():
             came = came_of(trial, key)
             if came is not None:

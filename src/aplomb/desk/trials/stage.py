@@ -73,7 +73,7 @@ class TrialsStage(Stage):
                 self.new_series,
                 label("Result", "second"),
                 self.outcome,
-                label("over", "second"),
+                label("against", "second"),
                 self.factor,
                 spacing=6,
             )
