@@ -37,7 +37,7 @@ def test_the_calendar_reads_back():
 
 def test_the_table_reads_back():
     rows = list(csv.DictReader(day_csv(EVENTS).decode("utf-8-sig").splitlines(keepends=True)))
-    assert rows[0]["starts"] == "05:00"
+    assert rows[0]["begins"] == "05:00"
     assert (rows[0]["minutes"], rows[0]["rest_max"]) == ("15", "113")
     assert rows[1]["hands"] == ""
 

@@ -94,7 +94,7 @@ def day_csv(events: list[DayEvent]) -> bytes:
     rows.writerow(
         [
             "day",
-            "starts",
+            "begins",
             "ends",
             "minutes",
             "paste",
