@@ -96,7 +96,9 @@ class OvensPage(Page):
         frame, column = card(spacing=6)
         column.addWidget(label("What a piece loses, minute by minute", "strong"))
         self.weighings = Field("Weighings in the oven", self._take_weighings, self.show_error)
-        self.weighings.setPlaceholderText("minutes/weight of one piece: 0/25.2 8/24 16/22.6 25/21.7")
+        self.weighings.setPlaceholderText(
+            "minutes/weight of one piece: 0/25.2 8/24 16/22.6 25/21.7"
+        )
         column.addWidget(self.weighings)
         self._loss = wrapping(
             "Take one piece out a few times, weigh it quickly, put it back.", "second"
