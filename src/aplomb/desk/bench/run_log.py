@@ -84,7 +84,7 @@ class RunLogPage(Page):
         self.model = QStringListModel()
         self.list.setModel(self.model)
         self.list.selectionModel().currentChanged.connect(self._picked)
-        self.value = Field("As it should be", self._put_right, self.show_error)
+        self.value = Field("Corrected value", self._put_right, self.show_error)
         self.why = Field("Why", lambda _text: None, self.show_error)
         self.why.setPlaceholderText("why")
         fix_width(self.value, 170)

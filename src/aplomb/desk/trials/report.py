@@ -127,7 +127,7 @@ class ReportPage(Page):
         self._question.setText(report.series.question)
         self._verdicts.setText("\n".join(v.words for v in report.variants))
         besides = sorted({words for v in report.variants for words in v.besides})
-        self._besides.setText(f"What else differed: {'; '.join(besides)}." if besides else "")
+        self._besides.setText(f"Other differences: {'; '.join(besides)}." if besides else "")
         said = report.series.decided
         self._decided.setText(f"Decided: {said}" if said else "Nothing decided yet.")
         self.chart.setVisible(chart is not None)

@@ -115,7 +115,7 @@ def ready_text(found: Ready) -> str:
     """Say from when to when a body can be rolled, with the band of its beginning."""
     start, end = found.start, found.end
     if start.usual is None or end.usual is None:
-        return "never ready so"
+        return "never ready this way"
     begin = "ready at once" if start.usual < 1 else f"ready from {band_text(start)}"
     if found.lasts:
         return f"{begin}, and stays ready"
