@@ -178,4 +178,4 @@ def test_kinds_stay_apart():
     assert parse_amount("1 1/2 in").value == pytest.approx(38.1)
     assert parse_amount("3,5 cm", ",").value == pytest.approx(35)
     with pytest.raises(AmountError, match="cannot be added"):
-        parse_amount("1 cup + 250 g")
+        parse_amount("1 cup + 250 mm")

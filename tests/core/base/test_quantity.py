@@ -23,7 +23,9 @@ PINT = {
     "imperial pint": "imperial_pint", "imperial quart": "imperial_quart",
     "spoon of 15 mL": "metric_tablespoon", "spoon of 5 mL": "metric_teaspoon",
     "pinch": "metric_pinch", "dash": "metric_dash",
-    "imperial gallon": "imperial_gallon",
+    "imperial gallon": "imperial_gallon", "dessertspoon": "metric_dessertspoon",
+    "handful": "metric_handful", "knob": "metric_knob", "splash": "metric_teaspoon",
+    "drop": "metric_drop",
 }  # fmt: skip
 ALL = {unit.name: unit for words in UNITS.values() for unit in words.values()}
 BASE = {Kind.MASS: "gram", Kind.VOLUME: "milliliter", Kind.LENGTH: "millimeter"}
@@ -35,6 +37,10 @@ def registry():
     made.define("metric_cup = 250 milliliter")  # common practice, as are the spoons
     made.define("metric_tablespoon = 15 milliliter")
     made.define("metric_teaspoon = 5 milliliter")
+    made.define("metric_dessertspoon = 10 milliliter")  # from memory, as what the hand measures
+    made.define("metric_handful = 50 milliliter")
+    made.define("metric_knob = 15 milliliter")
+    made.define("metric_drop = 0.05 milliliter")
     made.define("metric_pinch = metric_teaspoon / 16")  # from memory, as is the dash
     made.define("metric_dash = metric_teaspoon / 8")
     return made

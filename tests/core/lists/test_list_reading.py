@@ -80,33 +80,28 @@ def test_usual_ways_of_writing_are_read_and_are_certain(line, material, grams, p
 @pytest.mark.parametrize(
     ("line", "doubt"),
     [
-        ("250 g flour", "could be"),
-        ("200 ml milk", "could be"),
         ("250 plain flour", "no unit"),
-        ("2 eggs", "about 50 g each"),
         ("1 kg moon dust", "pantry has no “moon dust”"),
         ("1 lb (500 g) salted butter", "differ by 10 %"),
         ("12 oz (345 g) plain flour", "differ by 1.4 %"),
-        ("250 g clarified butter", "“clarified” is not understood"),
-        ("250 g peanut butter", "“peanut” is not understood"),
+        ("250 g clarified butter", "pantry has no"),
+        ("250 g peanut butter", "pantry has no"),
         ("250 g vegan butter", "“vegan” is not understood"),
-        ("100 ml coconut milk", "“coconut” is not understood"),
+        ("100 ml coconut milk", "pantry has no"),
         ("250 g goose lard", "“goose” is not understood"),
-        ("500 g self-raising flour", "“raising” is not understood"),
-        ("10 g lemon zest", "“zest” is not understood"),
-        ("zest of 1 lemon", "“zest” is not understood"),
+        ("500 g self-raising flour", "pantry has no"),
+        ("10 g lemon zest", "pantry has no"),
+        ("zest of 1 lemon", "pantry has no"),
         ("250 g butter and 100 g lard", "two ingredients"),
         ("250 g butter and lard", "two ingredients"),
         ("250 g butter or shortening", "two ingredients"),
         ("5 g salt, 20 g sugar", "two ingredients"),
         ("200 g butter 50 g lard", "“lard” is not understood"),
-        ("juice of half a lemon", "about 45 g each"),
         ("1,250 kg plain flour", "read as 1.25 kg"),
         ("2 packets butter (250 g)", "“2” was not used"),
         ("Butter 82% 250 g", "“82 %” was not used"),
-        ("100 g plus 2 tbsp sugar", "differ by"),
-        ("500 g flour type 405", "could be"),
-        ("T65 flour 500 g", "could be"),
+        ("500 g flour type 405", "grade of flour"),
+        ("T65 flour 500 g", "grade of flour"),
         ("3 eggs, dried", "no unit"),
         ("3 cm butter", "length"),
         ("1 cup ground pepper", "pantry has no"),
@@ -286,6 +281,7 @@ def test_a_huge_list_ends(pantry):
 
 def test_match_is_certain_only_for_one(pantry):
     assert match("unsalted butter", pantry) == (match("unsalted butter", pantry)[0], True)
-    assert match("flour", pantry)[1] is False
+    assert match("flour", pantry) == (match("flour", pantry)[0], True)  # the usual one
+    assert match("margarine", pantry)[1] is False
     assert match("", pantry) == ((), False)
     assert match("the of and", pantry) == ((), False)

@@ -7,6 +7,7 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign, num
+from aplomb.core.base.spoken import NUMBER_WORDS, PARTS
 from aplomb.core.base.units import SYSTEM_WORDS
 
 VULGAR = {
@@ -22,22 +23,14 @@ _SPACE = "[ \u00a0\u2009\u202f]"
 _FRACTION_TEXT = rf"(?P<num>\d+){_SPACE}*[/⁄]{_SPACE}*(?P<den>\d+)"
 
 
-NUMBER_WORDS: dict[str, float] = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "dozen": 12,
+MEASURED: dict[str, tuple[float, float]] = {
+    "scant": (0.85, 1.0), "scanty": (0.85, 1.0), "bare": (0.9, 1.0),
+    "good": (1.0, 1.25), "generous": (1.0, 1.25), "full": (1.0, 1.1),
+    "rounded": (1.2, 1.7), "heaped": (1.3, 2.0), "heaping": (1.3, 2.0), "level": (1.0, 1.0),
+    "levelled": (1.0, 1.0), "leveled": (1.0, 1.0), "flat": (1.0, 1.0), "packed": (1.0, 1.0),
+    "whole": (1.0, 1.0),
 }  # fmt: skip
-
-
-PARTS: dict[str, float] = {
-    "half": 2,
-    "halves": 2,
-    "third": 3,
-    "thirds": 3,
-    "quarter": 4,
-    "quarters": 4,
-    "eighth": 8,
-    "eighths": 8,
-}
+"""How a cup or spoon is filled: between so many and so many level ones [-], recalled."""
 
 
 class Patterns(Struct, frozen=True):
@@ -49,7 +42,9 @@ class Patterns(Struct, frozen=True):
     between: re.Pattern[str]
     to: re.Pattern[str]
     times: re.Pattern[str]
-    word: re.Pattern[str]
+    mixed: re.Pattern[str]
+    size: re.Pattern[str]
+    base: re.Pattern[str]
     either_end: re.Pattern[str]
     less: re.Pattern[str]
     ambiguous: re.Pattern[str]
@@ -63,23 +58,19 @@ def number_patterns() -> Patterns:
     """What amounts are made of; compiled when first wanted."""
     whole = rf"\d{{1,3}}(?:{_SPACE}\d{{3}})+(?:[.,]\d+)?(?!\d)|\d[\d.,]*|[.,]\d+"
     vulgar = f"[{''.join(VULGAR)}]"
-    hyphen = rf"(?:{_SPACE}*|-(?=\d+[/⁄]))"
+    hyphen = rf"(?:{_SPACE}*|[-‐–](?=\d+[/⁄]))"
     number = rf"(?P<whole>{whole})?(?:{hyphen}(?:{_FRACTION_TEXT}|(?P<vulgar>{vulgar})))?"
     systems = "|".join(re.escape(word) for word in SYSTEM_WORDS)
     names = "|".join(sorted(NUMBER_WORDS, key=len, reverse=True))
     parts = "|".join(sorted(PARTS, key=len, reverse=True))
 
-    def a_part(many: str, part: str) -> str:
-        return rf"(?:(?P<{many}>{names}|\d{{1,2}})(?:\s+|-))?(?P<{part}>{parts})"
-
-    of = r"(?:\s+(?:of\s+)?(?:an?|the)\b|\s+of\b)?"
     ahead = r"(?=[\d.,½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]|(?:" + names + "|" + parts + r")\b)"
     return Patterns(
         re.compile(number),
         re.compile(_FRACTION_TEXT),
         re.compile(
             rf"(?:(?P<system>{systems})\.?\s+)?"
-            r"(?P<unit>fl\.?\s*oz\.?|c(?:uil(?:l(?:[èe]res?)?)?)?\.?\s*[àa]\.?\s*(?:soupe|caf[ée]|th[ée]|[sc]\b)"
+            r"(?P<unit>fl\.?\s*oz\.?|fluid\s+(?:oz\.?|ounces?)|(?:table|tea|dessert)\s+spoons?(?:ful)?|c(?:uil(?:l(?:[èe]res?)?)?)?\.?\s*[àa]\.?\s*(?:soupe|caf[ée]|th[ée]|[sc]\b)"
             r'\.?|colher(?:es)?\s+de\s+(?:sopa|chá)|[^\W\d_]+\.?|["″%])',
             re.IGNORECASE,
         ),
@@ -87,15 +78,22 @@ def number_patterns() -> Patterns:
         re.compile(rf"\s*(?:[-–—−]|to\b|till\b|or\b){_SPACE}*{ahead}", re.IGNORECASE),
         re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
         re.compile(
-            rf"(?:{a_part('many', 'part')}|(?P<name>{names})\b"
-            rf"(?:\s+and\s+{a_part('more', 'bit')})?)\b{of}",
+            rf"\s*(?:and\b|&)\s*(?:{_FRACTION_TEXT}(?!\d)|(?P<vulgar>{vulgar}))", re.IGNORECASE
+        ),
+        re.compile(rf"\s*\b(?P<how>{'|'.join(MEASURED)})\b[\s-]*", re.IGNORECASE),
+        re.compile(
+            r"\s*(?:of|on)\s+(?:the\s+|its\s+)?(?P<base>flour|dough|paste|pastry|butter|fat|block|total"
+            r"|whole|mix|weight)\b(?:\s+weight\b)?",
             re.IGNORECASE,
         ),
         re.compile(r"\s*(?:between|from)\b\s*", re.IGNORECASE),
         re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
         re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
         re.compile(
-            r"\s*(?:about|approx\.?|approximately|ca\.?|circa|roughly|~|≈)\s*", re.IGNORECASE
+            r"\s*(?:(?:about|approx\.?|approximately|ca\.?|circa|roughly|around|some|nearly|almost"
+            r"|an? (?:good|scant|generous|full)(?=\s+\d)|say|just (?:under|over)"
+            r"|a little (?:under|over)|at least|at most|up to)(?=[\s\d])|[~≈])\s*",
+            re.IGNORECASE,
         ),
         re.compile(r"(?P<first>.+?)\s*[(\[]\s*(?P<second>[^()\[\]]+?)\s*[)\]]\s*"),
         re.compile(

@@ -6,15 +6,17 @@
 A volume becomes a mass only with the density of a named material.
 """
 
+import math
 import re
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign, num
-from aplomb.core.base.numbers import NUMBER_WORDS, PARTS, VULGAR, number_patterns, read_number
+from aplomb.core.base.numbers import MEASURED, VULGAR, number_patterns, read_number
+from aplomb.core.base.spoken import bit, spoken
 from aplomb.core.base.units import SYSTEM_WORDS, UNITS, Kind, Measures, Unit
 
 LARGEST_G = 100_000_000.0
@@ -43,8 +45,13 @@ class Amount(Struct, frozen=True):
     also : Amount or None
         The same amount stated a second time, as in ``1 cup (120 g)``.
     asked : str
-        How a figure was read that another country writes otherwise, to be told; empty when there
-        is nothing to ask.
+        How a figure was read that could be meant otherwise, to be told; empty when there is
+        nothing to ask.
+    plus, minus : tuple of Amount
+        Amounts of another kind that are added or taken away: ``1 stick plus 2 tbsp`` has a volume
+        in `plus`.
+    of : str
+        What a percentage is of, when it is said: flour, dough, paste, fat; empty for the usual.
     """
 
     kind: Kind
@@ -55,6 +62,9 @@ class Amount(Struct, frozen=True):
     high: float = 0.0
     also: "Amount | None" = None
     asked: str = ""
+    plus: "tuple[Amount, ...]" = ()
+    minus: "tuple[Amount, ...]" = ()
+    of: str = ""
 
     @property
     def spread(self) -> float:
@@ -119,6 +129,16 @@ def _refuse_endless(text: str) -> None:
         )
 
 
+class _Numeral(NamedTuple):
+    """A number as it stands in a text, or two that are the ends of a range."""
+
+    low: float
+    high: float
+    shown: str
+    end: int
+    asked: str = ""
+
+
 class _Term(Struct):
     """A number with its unit: least and most, as shown, and what it does to the sum."""
 
@@ -130,6 +150,16 @@ class _Term(Struct):
     at: int
     at_unit: int
     end: int
+    of: str = ""
+    filled: tuple[float, float] = (1.0, 1.0)
+
+    def ends(self, unit: Unit) -> tuple[float, float]:
+        """Least and most in the base unit, with what a pinch or a heap may be."""
+        low, high = self.filled
+        return (
+            self.low * unit.size * (1 - unit.spread) * low,
+            self.high * unit.size * (1 + unit.spread) * high,
+        )
 
 
 def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures) -> Amount:
@@ -150,27 +180,50 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         terms.append(term)
         less = number_patterns().less.match(text, term.end)
         sign, at = (-1, less.end()) if less else (1, _skip(text, term.end))
+        if at == term.end and at < len(text):
+            raise AmountError("enter an amount, e.g. 250 g or 2 1/4 cup", text, at, len(text))
+    return _sum_of(terms, whole, asked, measures)
+
+
+def _sum_of(terms: list[_Term], whole: str, asked: str, measures: Measures) -> Amount:
+    """Add up terms of one kind; what is of another kind goes along beside them."""
     last = next((term.unit for term in reversed(terms) if term.unit is not None), None)
+    first = next((term.unit for term in terms if term.unit is not None), None)
+    kind = first.kind if first else Kind.MASS
+    bare = UNITS[measures]["g"]
+    own = [term for term in terms if (term.unit or last or bare).kind is kind]
     low = high = 0.0
     said = ""
-    for term in terms:
-        taken = term.unit or last or UNITS[measures]["g"]
-        ends = [
-            term.low * taken.size * (1 - taken.spread),
-            term.high * taken.size * (1 + taken.spread),
-        ]
+    for term in own:
+        taken = term.unit or last or bare
+        ends = term.ends(taken)
         low, high = (
             (low + ends[0], high + ends[1]) if term.sign > 0 else (low - ends[1], high - ends[0])
         )
-        joined = "" if not said else " + " if term.sign > 0 else " − "
-        said += f"{joined}{term.shown} {taken.name}"
-    kind = last.kind if last else Kind.MASS
+        said += _joined(said, term, taken.name)
     if low < 0:
         raise AmountError("more is taken away than there is", whole, 0, len(whole))
     limit = LARGEST_MM if kind is Kind.LENGTH else LARGEST_G
     if not high <= limit:
         largest = "100 m" if kind is Kind.LENGTH else "100 000 kg"
         raise AmountError(f"this is more than {largest}; is the unit right?", whole, 0, len(whole))
+    plus: list[Amount] = []
+    minus: list[Amount] = []
+    for term in terms:
+        if term in own or term.unit is None:
+            continue
+        ends = term.ends(term.unit)
+        ranged = ends[1] > ends[0]
+        middle = (ends[0] + ends[1]) / 2
+        beside = Amount(
+            term.unit.kind,
+            middle,
+            f"{term.shown} {term.unit.name}",
+            low=ends[0] if ranged else 0.0,
+            high=ends[1] if ranged else 0.0,
+        )
+        (plus if term.sign > 0 else minus).append(beside)
+        said += _joined(said, term, term.unit.name)
     ranged = high > low
     return Amount(
         kind,
@@ -180,7 +233,18 @@ def _one(text: str, at: int, end: int, decimal: DecimalSign, measures: Measures)
         low if ranged else 0.0,
         high if ranged else 0.0,
         asked=asked,
+        plus=tuple(plus),
+        minus=tuple(minus),
+        of=next((term.of for term in terms if term.of), ""),
     )
+
+
+def _joined(before: str, term: _Term, unit: str) -> str:
+    joined = "" if not before else " + " if term.sign > 0 else " − "
+    return f"{joined}{term.shown} {unit}"
+
+
+WEIGHED_OR_MEASURED = {Kind.MASS, Kind.VOLUME}
 
 
 def _check_next(text: str, before: list[_Term], term: _Term) -> None:
@@ -196,7 +260,15 @@ def _check_next(text: str, before: list[_Term], term: _Term) -> None:
         raise AmountError(each, text, after, max(after + 1, _end_of_number(text, after)))
     if unit is not None and unit.size != 1 and any(t.unit is None for t in before):
         raise AmountError(each, text, term.at_unit, term.end)
-    if unit is not None and known is not None and known.kind is not unit.kind:
+    if (
+        unit is not None
+        and known is not None
+        and known.kind is not unit.kind
+        and not (
+            {known.kind, unit.kind} <= WEIGHED_OR_MEASURED
+            and text[before[-1].end : term.at].strip(" ,")
+        )
+    ):
         raise AmountError(
             f"{unit.name} cannot be added to a {known.kind.value}; use the same kind of unit",
             text,
@@ -207,7 +279,7 @@ def _check_next(text: str, before: list[_Term], term: _Term) -> None:
 
 def _end_of_number(text: str, at: int) -> int:
     try:
-        return _number(text, at, ".")[2]
+        return _number(text, at, ".").end
     except AmountError:
         return at + 1
 
@@ -218,38 +290,54 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
     Where a kilogram or litre would come to a thousand by a grouping sign, as in ``1,250 kg``, the
     sign is read as the decimal that it is elsewhere, and the second value tells so.
     """
-    low, high, shown, at_unit = _term(text, at, decimal)
-    at_unit = _skip_blank(text, at_unit)
-    unit, stop = _unit(text, at_unit, measures)
-    asked = ""
+    before = number_patterns().size.match(text, at)
+    filled = (1.0, 1.0)
+    if before is not None and before["how"].casefold() in MEASURED:
+        filled, at = MEASURED[before["how"].casefold()], before.end()
+    said = _term(text, at, decimal)
+    low, high, shown, asked = said.low, said.high, said.shown, said.asked
+    at_unit = _skip_blank(text, said.end)
+    unit, stop, filled, of = _unit_filled(text, at_unit, measures, filled)
     found = number_patterns().ambiguous.search(text, at, at_unit)
     if found is not None:
         other: DecimalSign = "," if found["sign"] == "," else "."
         if unit is not None and unit.size >= LARGE_UNIT and other != decimal:
-            low, high, shown, _ = _term(text, at, other)
+            low, high, shown, *_ = _term(text, at, other)
             asked = f"“{found.group()}” was read as {shown} {unit.name}"
         elif other == decimal and (unit is None or unit.size < LARGE_UNIT):
             asked = f"“{found.group()}” was read as {shown}, with a decimal point or comma"
-    stop_first = stop
-    term = _Term(low, high, shown, unit, 1, at, at_unit, stop)
+    if unit is not None:
+        more, behind = bit(text, stop)
+        if more and _unit_or_none(text, _skip_blank(text, behind), measures) is None:
+            low, high, shown, stop = low + more, high + more, num(low + more, ".6g"), behind
+    term = _Term(low, high, shown, unit, 1, at, at_unit, stop, of, filled)
     if unit is None or high > low:
         return term, asked
-    to = number_patterns().to.match(text, stop)
-    if to is None:
-        return term, asked
+    return _with_other_end(text, term, decimal, measures), asked
+
+
+def _with_other_end(text: str, term: _Term, decimal: DecimalSign, measures: Measures) -> _Term:
+    """Read the other end of a range whose ends both have a unit, as in ``500 g to 1 kg``."""
+    unit = term.unit
+    to = number_patterns().to.match(text, term.end)
+    if to is None or unit is None:
+        return term
     try:
-        _, most, more_shown, at_second = _term(text, to.end(), decimal)
-        second, stop = _unit(text, _skip_blank(text, at_second), measures)
+        other = _term(text, to.end(), decimal)
+        second, stop = _unit(text, _skip_blank(text, other.end), measures)
     except AmountError:
-        return term, asked
+        return term
     if second is None or second.kind is not unit.kind:
-        return term, asked
-    if most * second.size <= low * unit.size:
-        if number_patterns().less.match(text, stop_first) is None:
-            raise AmountError("put the smaller number of a range first, e.g. 2–3", text, at, stop)
-        return term, asked
-    shown = f"{shown} {unit.name} – {more_shown}"
-    return _Term(low * unit.size / second.size, most, shown, second, 1, at, at_unit, stop), asked
+        return term
+    if other.high * second.size <= term.low * unit.size:
+        if number_patterns().less.match(text, term.end) is None:
+            raise AmountError(
+                "put the smaller number of a range first, e.g. 2–3", text, term.at, stop
+            )
+        return term
+    shown = f"{term.shown} {unit.name} – {other.shown}"
+    low = term.low * unit.size / second.size
+    return _Term(low, other.high, shown, second, 1, term.at, term.at_unit, stop)
 
 
 LARGE_UNIT = 100.0
@@ -274,73 +362,172 @@ def _skip_blank(text: str, at: int) -> int:
     return at
 
 
-def _term(text: str, at: int, decimal: DecimalSign) -> tuple[float, float, str, int]:
-    """Read a number, a range, or a number of packs of one; low, high, as shown, place behind."""
+def _term(text: str, at: int, decimal: DecimalSign) -> _Numeral:
+    """Read a number, a range, or a number of packs of one."""
     patterns = number_patterns()
     said_between = patterns.either_end.match(text, at)
-    value, shown, end = _number(text, said_between.end() if said_between else at, decimal)
+    first = _number(text, said_between.end() if said_between else at, decimal)
+    if first.high > first.low:
+        return first
+    value, shown, end = first.low, first.shown, first.end
     to = patterns.to.match(text, end)
     if to is None and said_between is not None:
         to = re.compile(r"\s*and\b\s*", re.IGNORECASE).match(text, end)
     if to is not None:
-        high, high_shown, stop = _number(text, to.end(), decimal)
-        if high > value:
-            return value, high, f"{shown}–{high_shown}", stop
+        most = _number(text, to.end(), decimal)
+        if most.high > value:
+            asked = first.asked or most.asked
+            return _Numeral(value, most.high, f"{shown}–{most.shown}", most.end, asked)
         if patterns.less.match(text, end) is None or said_between is not None:
-            raise AmountError("put the smaller number of a range first, e.g. 2–3", text, at, stop)
+            raise AmountError(
+                "put the smaller number of a range first, e.g. 2–3", text, at, most.end
+            )
     times = patterns.times.match(text, end)
     if times is not None:
-        each, each_shown, stop = _number(text, times.end(), decimal)
-        return value * each, value * each, f"{shown} × {each_shown}", stop
-    return value, value, shown, end
+        each = _number(text, times.end(), decimal)
+        return _Numeral(
+            value * each.low,
+            value * each.high,
+            f"{shown} × {each.shown}",
+            each.end,
+            first.asked or each.asked,
+        )
+    return first
 
 
-def _number(text: str, at: int, decimal: DecimalSign) -> tuple[float, str, int]:
+def _number(text: str, at: int, decimal: DecimalSign) -> _Numeral:
     if not text[at:].strip():
         raise AmountError("enter a number behind this, e.g. 250", text, 0, max(1, len(text)))
     if text[at] in "-−–":
         raise AmountError("an amount cannot be negative", text, at, len(text.rstrip()))
+    said = spoken(text, at)
+    if said is not None:
+        shown = num(said.value, ".6g")
+        asked = f"“{text[at : said.end].strip()}” was read as {shown}" if said.vague else ""
+        return _Numeral(said.value, said.value, shown, said.end, asked)
     patterns = number_patterns()
-    word = patterns.word.match(text, at)
-    if word is not None:
-        value = (
-            _spoken(word["many"], word["part"])
-            if word["part"]
-            else NUMBER_WORDS[word["name"].lower()]
-        )
-        if word["bit"]:
-            value += _spoken(word["more"], word["bit"])
-        return float(value), num(value, ".6g"), word.end()
     found = patterns.fraction.match(text, at) or patterns.number.match(text, at)
     if found is None or found.end() == at:
         other = patterns.unit.match(text, at)
         end = other.end() if other else at + 1
         raise AmountError("enter a number, e.g. 250 or 2 1/4", text, at, end)
     parts = found.groupdict()
+    if not parts.get("whole") and parts.get("num"):
+        return _slashed(text, at, found)
     value = 0.0
     if parts.get("whole"):
         try:
             value = read_number(parts["whole"], decimal)
         except AmountError as wrong:
             raise AmountError(wrong.message, text, at, found.end()) from None
+    value += _fraction(parts, text, at, found.end())
+    end = found.end()
+    if parts.get("whole") and not parts.get("num") and not parts.get("vulgar"):
+        more = patterns.mixed.match(text, end)  # 2 and 1/4
+        if more is not None:
+            value, end = value + _fraction(more.groupdict(), text, at, more.end()), more.end()
+        else:
+            added, end = bit(text, end)  # 2 and a half
+            value += added
+    return _Numeral(value, value, num(value, ".6g"), end)
+
+
+def _fraction(parts: dict[str, str | None], text: str, at: int, end: int) -> float:
     top, den = VULGAR.get(parts.get("vulgar") or "", (0, 1))
     if parts.get("num"):
-        top, den = int(parts["num"]), int(parts["den"])
+        top, den = int(parts["num"] or 0), int(parts["den"] or 0)
     if den == 0:
-        raise AmountError("a fraction cannot be divided by 0", text, at, found.end())
-    value += top / den
-    return value, num(value, ".6g"), found.end()
+        raise AmountError("a fraction cannot be divided by 0", text, at, end)
+    return top / den
 
 
-def _spoken(many: str | None, part: str) -> float:
-    """Value of a fraction in words: ``three quarters``, ``half``."""
-    count = 1.0 if many is None else NUMBER_WORDS.get(many.lower()) or float(many)
-    return count / PARTS[part.lower()]
+COOKS_PARTS = (2, 3, 4, 8, 16)
+"""What cooks divide a measure by."""
+FINE = ("g", "gr", "gram", "grams", "gramme", "grammes", "ml", "mls", "millilitres", "milliliters")
+"""Units of which nobody takes a fraction of more than one part."""
+
+
+def _slashed(text: str, at: int, found: re.Match[str]) -> _Numeral:
+    """Read two numbers with a stroke between: a fraction, or two amounts of which either will do.
+
+    ``3/4 cup`` is a fraction, ``200/220 g`` and ``5/6 tbsp`` are ranges; of ``11/2 cups``
+    nobody knows whether it is 1½ or 5½, so it is asked.
+    """
+    top, den = int(found["num"]), int(found["den"])
+    written, end = found.group(), found.end()
+    if den == 0:
+        raise AmountError("a fraction cannot be divided by 0", text, at, end)
+    word = re.compile(r"\s*-?\s*([^\W\d_]+)").match(text, end)
+    fine = word is not None and word[1].casefold() in FINE
+    shown = num(top / den, ".6g")
+    if top < den:
+        plain = den in COOKS_PARTS and math.gcd(top, den) == 1 and not (fine and top > 1)
+        if plain or (top == 1 and not fine):
+            return _Numeral(top / den, top / den, shown, end)
+        if den <= MOST_APART * top:
+            return _Numeral(float(top), float(den), f"{top}–{den}", end)
+        return _Numeral(top / den, top / den, shown, end, f"“{written}” was read as {shown}")
+    first, last = divmod(top, 10)
+    if den in COOKS_PARTS and first and last < den and last:
+        value = first + last / den
+        told = f"“{written}” was read as {num(value, '.6g')}; it could be {shown}"
+        return _Numeral(value, value, num(value, ".6g"), end, told)
+    if den in COOKS_PARTS:
+        return _Numeral(top / den, top / den, shown, end, f"“{written}” was read as {shown}")
+    raise AmountError("put the smaller number of a range first, e.g. 2–3", text, at, end)
+
+
+MOST_APART = 3
+"""The ends of a range written with a stroke are no further apart than that [-], our choice."""
+
+
+def _unit_filled(
+    text: str, at: int, measures: Measures, filled: tuple[float, float]
+) -> tuple[Unit | None, int, tuple[float, float], str]:
+    """Read a unit with how full it is, before or behind it, and what a percentage is of."""
+    patterns = number_patterns()
+    full = patterns.size.match(text, at)
+    if full is not None and _unit_or_none(text, full.end(), measures) is not None:
+        filled, at = MEASURED[full["how"].casefold()], full.end()
+    elif re.compile(r"-\s*[^\W\d_]").match(text, at):
+        at += 1  # 250-g
+    unit, stop = _unit(text, at, measures)
+    if unit is None:
+        return None, stop, filled, ""
+    behind = patterns.size.match(text, stop)
+    if (
+        behind is not None
+        and behind["how"].casefold() in ("heaped", "heaping", "rounded", "level", "scant")
+        and not text[behind.end() :].strip()
+    ):
+        filled, stop = MEASURED[behind["how"].casefold()], behind.end()
+    of = patterns.base.match(text, stop) if unit.kind is Kind.PERCENT else None
+    if of is not None:
+        return unit, of.end(), filled, BASES[of["base"].casefold()]
+    return unit, stop, filled, ""
+
+
+BASES = {
+    "flour": "flour", "dough": "dough", "paste": "paste", "pastry": "paste", "butter": "fat",
+    "fat": "fat", "block": "fat", "total": "paste", "whole": "paste", "mix": "dough",
+    "weight": "paste",
+}  # fmt: skip
+"""What a percentage may be said to be of."""
+
+
+def _unit_or_none(text: str, at: int, measures: Measures) -> Unit | None:
+    try:
+        return _unit(text, at, measures)[0]
+    except AmountError:
+        return None
+
+
+_JOINING = ("and", "plus", "minus", "less", "to", "or", "till", "of")
 
 
 def _unit(text: str, at: int, measures: Measures) -> tuple[Unit | None, int]:
     word = number_patterns().unit.match(text, at)
-    if word is None or word["unit"].lower() in ("and", "plus", "minus", "less", "to", "or", "till"):
+    if word is None or word["unit"].lower() in _JOINING:
         return None, at
     if word["system"]:
         measures = SYSTEM_WORDS[word["system"].lower()]

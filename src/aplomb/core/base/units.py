@@ -95,11 +95,16 @@ _ABROAD: _Table = [
 """Spoons in other languages, 15 and 5 mL (common practice)."""
 
 _CUP, _SPOON, _TEA = (
-    "cup cups c",
-    "tbsp tbsps tablespoon tablespoons tbs",
-    "tsp tsps teaspoon teaspoons",
+    "cup cups c cupful cupfuls",
+    "tbsp tbsps tablespoon tablespoons tbs tablespoonful tablespoonfuls tbl tbls",
+    "tsp tsps teaspoon teaspoons teaspoonful teaspoonfuls",
 )
-_FLUID, _PINT, _QUART, _GALLON = "floz", "pint pints pt", "quart quarts qt", "gallon gallons gal"
+_FLUID, _PINT, _QUART, _GALLON = (
+    "floz fluidounce fluidounces fluidoz",
+    "pint pints pt",
+    "quart quarts qt",
+    "gallon gallons gal",
+)
 _VOLUMES: dict[Measures, _Table] = {
     "us": [
         ("US cup", Kind.VOLUME, c.ML_PER_US_CUP, _CUP),
@@ -125,8 +130,12 @@ _VOLUMES: dict[Measures, _Table] = {
 _PINCHES: tuple[tuple[str, float, str], ...] = (
     ("pinch", 1 / 16, "pinch pinches prise prisen pincée pincées pizzico pizzichi pizca pizcas"),
     ("dash", 1 / 8, "dash dashes"),
+    ("handful", 10, "handful handfuls"),
+    ("knob", 3, "knob knobs"),
+    ("splash", 1, "splash splashes"),
+    ("drop", 1 / 100, "drop drops"),
 )
-"""Small amounts taken by the fingers, as shares of a teaspoon, from memory."""
+"""What the hand measures, in teaspoons, from memory."""
 PINCH_SPREAD = 0.5
 """How far a pinch may be from what it is taken for [-], from memory."""
 
@@ -137,6 +146,12 @@ def _units(measures: Measures) -> dict[str, Unit]:
         for name, kind, size, words in (*_COMMON, *_VOLUMES[measures], *_ABROAD)
         for word in words.split()
     }
+    made.update(
+        dict.fromkeys(
+            ["dessertspoon", "dessertspoons", "dessertspoonful", "dsp", "dstspn"],
+            Unit("dessertspoon", Kind.VOLUME, 2 * c.ML_PER_METRIC_TEASPOON),
+        )
+    )
     for name, share, words in _PINCHES:
         pinch = Unit(name, Kind.VOLUME, share * c.ML_PER_METRIC_TEASPOON, PINCH_SPREAD)
         made.update(dict.fromkeys(words.split(), pinch))

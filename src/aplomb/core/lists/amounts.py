@@ -5,18 +5,23 @@ from typing import NamedTuple
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign
+from aplomb.core.base.numbers import MEASURED
 from aplomb.core.base.quantity import Amount, parse_amount
-from aplomb.core.base.units import Measures
+from aplomb.core.base.spoken import ARTICLES, NUMBER_WORDS, ONES, PARTS, spoken
+from aplomb.core.base.units import Kind, Measures
 
-MOST_TOKENS = 10
+MOST_TOKENS = 14
 """Words of one amount at the most [-]."""
 
 _FIGURE = re.compile(r"\d|[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]")
 _SPOKEN = re.compile(
-    r"(?:an?|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|dozen|half|quarters?"
-    r"|thirds?|between|about|approx\.?|circa|ca\.?|from)\b",
+    rf"(?:{'|'.join((*NUMBER_WORDS, *PARTS, *MEASURED))}|between|about|approx\.?|approximately"
+    r"|circa|ca\.?|from|around|roughly|nearly|almost|some|say|just|at|up|pinch|dash|handful|knob|splash"
+    r"|stick)\b",
     re.IGNORECASE,
 )
+_HANDS = re.compile(r"(?:pinch|dash|handful|knob|splash|stick)(?:e?s)?\b", re.IGNORECASE)
+"""What a hand measures, said without a number: one of it."""
 _GRADE = re.compile(
     r"(?<![\w.,])(?:(?:type|typ|tipo|no\.?|nr\.?|grade|t|w|strength)\s*[-.]?\s*(?:\d{2,4}\b|0{1,2}\b)"
     r"(?:\s*[/–-]\s*\d{2,4}\b)?(?!\s*(?:g|kg|ml|l|oz|lb|%)\b)|0?0(?=\s+\D*(?:flour|farina|mehl|farine)))",
@@ -45,6 +50,42 @@ _MORE_FOR = re.compile(
 _JUICE = re.compile(r"\b(juice|zest)\s+(?:of|from)\s+", re.IGNORECASE)
 
 
+_CONTAINER = (
+    r"(?:pack(?:et|age)?s?|pkts?|pkgs?|blocks?|bags?|tubs?|box(?:es)?|cartons?|tins?|cans?|bars?"
+    r"|slabs?|sheets?|sticks?|bottles?|pots?|jars?|plaquettes?|stück|stücke)"
+)
+_EACH = r"\d+(?:[.,]\d+)?\s*-?\s*(?:g|gr|grams?|kg|ml|cl|l|oz|ounces?|lbs?|pounds?)\b\.?"
+_MANY = rf"(?:\d{{1,3}}|{'|'.join(sorted((*ARTICLES, *ONES), key=len, reverse=True))}|half an?)"
+_PACKS = tuple(
+    re.compile(rf"\b(?P<n>{many}){rest}(?:\s+of\b)?", re.IGNORECASE)
+    for many, rest in (
+        (_MANY, rf"\s+(?P<each>{_EACH})[\s-]*{_CONTAINER}\b"),
+        (_MANY, rf"\s*[x×*]\s*(?P<each>{_EACH})[\s-]*{_CONTAINER}\b"),
+        (_MANY, rf"\s*\(\s*(?P<each>{_EACH})\s*\)\s*{_CONTAINER}\b"),
+        (
+            _MANY,
+            rf"\s+{_CONTAINER}(?:\s+of\b)?\s*\(\s*(?P<each>{_EACH})\s*(?:each|apiece)\s*\)",
+        ),
+        ("1|an?|one", rf"\s+{_CONTAINER}(?:\s+of\b)?\s*\(\s*(?P<each>{_EACH})\s*\)"),
+    )
+)
+"""Packets: so many of so much each."""
+
+
+def _packs(line: str) -> str:
+    """Write packets as a product that is read as one amount: two 250 g blocks is 2 x 250 g."""
+
+    def times(found: re.Match[str]) -> str:
+        said = spoken(found["n"], 0)
+        many = said.value if said is not None else float(found["n"])
+        each = re.sub(r"(?<=\d)\s*-\s*", " ", found["each"])
+        return f"{each} " if many == 1 else f"{many:g} x {each} "
+
+    for pattern in _PACKS:
+        line = pattern.sub(times, line)
+    return line
+
+
 _TOKEN = re.compile(
     r"\([^()]*\)|\[[^\[\]]*\]|[;|]|(?<!\d),|,(?!\d)|(?:[^\s()\[\];|,]|(?<=\d),(?=\d))+|\S"
 )
@@ -64,12 +105,24 @@ class AmountsInLine(NamedTuple):
         Words in brackets.
     handling : tuple of str
         What says nothing of what the material is: how it is cut, its grade, “plus more for …”.
+    doubts : tuple of str
+        What may have been read wrongly.
+    grade : str
+        A flour's type or strength, as it is said.
     """
 
     amounts: tuple[tuple[str, Amount], ...]
     words: str
     aside: tuple[str, ...]
     handling: tuple[str, ...]
+    doubts: tuple[str, ...] = ()
+    grade: str = ""
+
+
+_SPLIT = re.compile(
+    r"(?<![\d.,/])(\d{1,2}) (\d{2})(?=\s*(?:g|gr|grams?|kg|ml|oz|lbs?)\b)", re.IGNORECASE
+)
+"""Digits that have come apart: 5 00 g."""
 
 
 def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsInLine:
@@ -91,9 +144,13 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
             handling.append(said)
         return " "
 
+    split, graded = _SPLIT.search(line), _GRADE.search(line)
+    grade = graded.group().strip() if graded and not split else ""
+    doubts = (f"“{split.group()}” was read as {split[1]}{split[2]}",) if split else ()
+    line = _SPLIT.sub(r"\1\2", line)
     for pattern in (_MORE_FOR, _HANDLING, OWN_SHARE, _GRADE):
         line = pattern.sub(set_aside, line)
-    line = _JUICE.sub(r"\1 ", line)
+    line = _packs(_JUICE.sub(r"\1 ", line))
     amounts: list[tuple[str, Amount]] = []
     words: list[str] = []
     tokens = _TOKEN.findall(line)
@@ -122,7 +179,60 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
         else:
             text, amount, at = taken
             amounts.append((text, amount))
-    return AmountsInLine(tuple(amounts), _joined(words), tuple(aside), tuple(handling))
+            joined = _added_to(amounts, words, tokens[at:], decimal, measures)
+            if joined is not None:
+                amounts[-2:] = [joined]
+                while words and words[-1].casefold() in (*_ADDING, ","):
+                    words.pop()
+    return AmountsInLine(
+        tuple(amounts), _joined(words), tuple(aside), tuple(handling), doubts, grade
+    )
+
+
+_ADDING = {
+    "plus": "plus",
+    "+": "plus",
+    "and": "plus",
+    "&": "plus",
+    "minus": "minus",
+    "less": "minus",
+}
+"""Words between two amounts of one material, and what they do."""
+
+
+_NOTHING_MORE = re.compile(
+    r"(?:[,;.()]|more|extra|if|when|as|or|so|needed|necessary|required|wanted|to|taste|feel|by|of|it"
+    r"|the|same|cold|iced|\s)*",
+    re.IGNORECASE,
+)
+_COARSER = re.compile(r"(?:lbs?|pounds?|kg|kilos?)\.?$", re.IGNORECASE)
+_FINER = re.compile(r"\d\s*(?:oz|ounces?|g|grams?)\.?$", re.IGNORECASE)
+
+
+def _added_to(
+    amounts: list[tuple[str, Amount]],
+    words: list[str],
+    rest: list[str],
+    decimal: DecimalSign,
+    measures: Measures,
+) -> tuple[str, Amount] | None:
+    """Add an amount to the one before, when a word between says so: ¾ cup water, plus 2 tbsp."""
+    if len(amounts) < 2 or not words:
+        return None
+    (before, first), (behind, last) = amounts[-2:]
+    does = _ADDING.get(words[-1].casefold())
+    if words == [","] and _COARSER.search(before) and _FINER.search(behind):
+        does = "plus"  # 1 lb, 2 oz
+    named = any(word[0].isalpha() and word.casefold() not in _ADDING for word in words)
+    if named and not _NOTHING_MORE.fullmatch(" ".join(rest)):
+        return None  # 250 g butter and 100 g lard
+    if does is None or first.bare or last.bare or Kind.PERCENT in (first.kind, last.kind):
+        return None
+    try:
+        text = f"{before} {does} {behind}"
+        return text, parse_amount(text, decimal, measures)
+    except AmountError:
+        return None
 
 
 def _joined(words: list[str]) -> str:
@@ -140,7 +250,7 @@ def _longest(
     for end in range(min(len(tokens), at + MOST_TOKENS), at, -1):
         if tokens[end - 1] in ",;|" or any(t in ";|" or t[0] in "([" for t in tokens[at:end]):
             continue
-        text = " ".join(tokens[at:end])
+        text = " ".join(tokens[at:end]).removesuffix(" of")
         amount = _read(text.rstrip(":"), decimal, measures, first=first)
         if amount is not None:
             return text.rstrip(":"), amount, end
@@ -149,8 +259,10 @@ def _longest(
 
 def _read(text: str, decimal: DecimalSign, measures: Measures, *, first: bool) -> Amount | None:
     """Read a text as an amount; a number in words without a unit only where a line begins."""
-    spoken = _SPOKEN.match(text) is not None
-    if not spoken and not _FIGURE.match(text) and text[:1] not in "~≈.":
+    said = _SPOKEN.match(text) is not None
+    if _HANDS.match(text):
+        text = f"a {text}"
+    if not said and not _FIGURE.match(text) and text[:1] not in "~≈.":
         return None
     try:
         amount = parse_amount(text, decimal, measures)

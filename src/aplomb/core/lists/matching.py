@@ -3,44 +3,12 @@
 import re
 from functools import lru_cache
 
+from aplomb.core.lists.vocabulary import CHANGING_ENDINGS, HANDLING
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
 
 LEAST_COVERED = 0.6
 """Share of a material's name that words must meet to mean it for certain [-], our choice."""
-
-_HARMLESS_WORDS = """
-cold very-cold chilled iced ice icy frozen cool firm soft softened melted tepid warm lukewarm hot
-if when once room temperature temp straight fridge freezer cubed cube diced dice grated chopped
-sliced slice
-sifted beaten lightly whisked mixed strained cut into in to at about roughly approx small large
-medium big fine finely coarsely coarse piece pieces bit bits chunk chunks knob knobs flake flakes
-fresh freshly good best quality plus extra more a an of the and or for your all optional needed
-required necessary taste well packed level levelled heaped scant generous block pack packet pkt bag
-box jar tin divided separated weighed sieved kept keep from until very just as with own brand
-organic free-range ground pinch dash bench dough paste pastry block dusting flouring rolling
-brushing glazing glaze wash tablespoon teaspoon cup gram grams weight sized size room-temperature
-ice-cold wrapped pliable plastic lamination laminating lamination-fat roll-in enclosing enclose
-folding fold beurrage tourage turns layering inside out sheet slab unopened egg-wash tops top edge
-edges finish filling per each day night overnight later half quarter
-"""
-_HARMLESS = frozenset(_HARMLESS_WORDS.split())
-"""Words that say what is done with a material or how it is handled, not what it is."""
-
-_ABROAD = {
-    "farine": "flour", "mehl": "flour", "weizenmehl": "wheat flour", "harina": "flour",
-    "farina": "flour", "meel": "flour", "bloem": "flour", "beurre": "butter",
-    "mantequilla": "butter", "burro": "butter", "boter": "butter", "smör": "butter",
-    "eau": "water", "wasser": "water", "agua": "water", "acqua": "water", "vatten": "water",
-    "sel": "salt", "salz": "salt", "sal": "salt", "sale": "salt", "zout": "salt",
-    "zucker": "sugar", "sucre": "sugar", "azúcar": "sugar", "zucchero": "sugar",
-    "schmalz": "lard", "saindoux": "lard", "strutto": "lard", "manteca": "lard",
-    "essig": "vinegar", "vinaigre": "vinegar", "aceto": "vinegar", "vinagre": "vinegar",
-    "œuf": "egg", "oeuf": "egg", "ei": "egg", "eier": "egg", "huevo": "egg", "uovo": "egg",
-    "lait": "milk", "milch": "milk", "leche": "milk", "latte": "milk", "crème": "cream",
-    "sahne": "cream", "nata": "cream", "panna": "cream",
-}  # fmt: skip
-"""Everyday materials in other languages: what they mean is a matter of the dictionary."""
 
 
 def stem(word: str) -> str:
@@ -52,11 +20,10 @@ def stem(word: str) -> str:
     ('flour', 'cherrie')
     """
     word = word.casefold().strip(".,;:!?()[]’'\"“”*")
-    word = _ABROAD.get(word, word)
     return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
 
 
-_BARE = frozenset(stem(word) for word in _HARMLESS)
+_BARE = frozenset(stem(word) for word in HANDLING)
 
 
 def harmless(word: str) -> bool:
@@ -67,7 +34,11 @@ def harmless(word: str) -> bool:
     >>> harmless('chopped')
     True
     """
-    return word in _BARE or word in _HARMLESS
+    if word in _BARE or word in HANDLING or word.isdecimal():
+        return True
+    if word.endswith(("ly", "’s", "'s", "ed")):  # finely, chilled, the mill's
+        return not word.endswith(CHANGING_ENDINGS)
+    return False
 
 
 @lru_cache(maxsize=20_000)
@@ -143,7 +114,7 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
     if left or -minus < LEAST_COVERED:
         return keys, False
     rivals = [each for each in scored[1:] if each[0] == 0]
-    exact = -minus >= EXACT and not any(-score >= EXACT for _, score, _ in rivals)
+    exact = -minus >= EXACT and not any(score <= minus for _, score, _ in rivals)
     return keys, exact or not rivals
 
 
@@ -152,9 +123,12 @@ EXACT = 4.0
 
 
 def _score(wanted: frozenset[str], spoken: frozenset[str], name: frozenset[str]) -> float:
-    """4: the same words; 2 to 3: all of the name is said; up to 1: part of it."""
-    if name in (wanted, spoken):
-        return EXACT
+    """4 and more: the name and nothing else; 2 to 3: all of it is said; up to 1: part of it.
+
+    Of two names that are said, the longer one is meant: coarse salt is not salt that is coarse.
+    """
+    if name == wanted or wanted <= name <= spoken:
+        return EXACT + 0.1 * len(name)
     if name <= spoken:
         return 2.0 + len(name) / (1 + len(wanted))
     return len(wanted & name) / max(len(wanted), len(name))

@@ -29,6 +29,8 @@ class Proposal(Struct, frozen=True):
         What else the line says.
     doubts : tuple of str
         Why it should be looked at before it is accepted; empty when it is certain.
+    placed : bool
+        The line, or the heading above it, says where it goes.
     """
 
     raw: str
@@ -38,6 +40,7 @@ class Proposal(Struct, frozen=True):
     part: Part
     note: str
     doubts: tuple[str, ...]
+    placed: bool = False
 
     @property
     def sure(self) -> bool:

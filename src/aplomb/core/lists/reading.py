@@ -15,9 +15,10 @@ from aplomb.core.base.figures import DecimalSign, g_text, num
 from aplomb.core.base.quantity import Amount
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.lists.amounts import amounts_in
-from aplomb.core.lists.matching import match, unknown_in
+from aplomb.core.lists.matching import match, stems, unknown_in
 from aplomb.core.lists.proposal import Proposal
 from aplomb.core.lists.shares import with_fats_enclosed, with_percents_checked
+from aplomb.core.lists.vocabulary import ANOTHER, in_english
 from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient
@@ -67,8 +68,20 @@ _TITLES = re.compile(
 )
 """What is a heading by itself, without a colon."""
 _PARTS_OF_A_LINE: tuple[tuple[str, Part], ...] = (
+    (
+        (
+            r"\b(?:in|into|for|to)\s+(?:the\s+)?(?:dough|d[ée]trempe|base|mix\b)|\brubbed? in\b"
+            r"|\bmelted\b|\bfondu|\bgeschmolzen|\bfuso\b"
+        ),
+        Part.DOUGH,
+    ),
     (r"\b(?:for|to)\s+(?:dust\w*|flour\w*|the bench|roll\w*)|\bdusting\b", Part.DUSTING),
-    (r"glaz|brush|egg wash|to finish|for the top", Part.FINISH),
+    (
+        r"glaz|brush|egg wash|to finish|(?:for|on|over) (?:the )?top|sprinkl|dorure|decorat",
+        Part.FINISH,
+    ),
+    (r"between the (?:folds|layers|turns)", Part.BETWEEN),
+    (r"\bfor the filling\b|\bto fill\b", Part.FILLING),
     (
         (
             r"\b(?:for|to)\s+(?:the\s+)?(?:laminat\w*|enclos\w*|fold\w*|turns?|block|layer\w*)"
@@ -194,7 +207,12 @@ def _proposal(
     found = amounts_in(line, decimal, measures)
     name, _, after = found.words.partition(",")
     name, after = name.strip(" .;:–—-|/"), after.strip(" ,")
-    candidates, certain, doubts = _material(name, ", ".join((after, *found.aside)), pantry)
+    candidates, certain, doubts = _material(
+        in_english(name), in_english(", ".join((after, *found.aside))), pantry
+    )
+    other = ANOTHER.search(found.words)
+    if other is not None:
+        candidates, certain = (), False
     if not candidates:
         said = f"{name} {after}".strip() or line
         doubts = [
@@ -202,9 +220,13 @@ def _proposal(
         ]
     elif not certain and not doubts:
         doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
+    if found.grade and stems(in_english(name)) == ("flour",):
+        doubts.append(f"“{found.grade}” is a grade of flour; check which of yours it is")
     if _two_materials(f"{name}, {after}", pantry):
         doubts.append("two ingredients on one line; put each on its own line")
-    amount_text, amount, told = _amount_of(found.amounts, candidates, pantry, measures, decimal)
+    amount_text, amount, told = _amount_of(
+        found.amounts, candidates, pantry, measures, decimal, line
+    )
     if amount is None and not told:
         told = ["no amount found; taken as 0 g"]
     left = re.findall(r"\d[\d.,/]*", found.words)
@@ -213,8 +235,18 @@ def _proposal(
     note = ", ".join(n for n in (after, *found.aside, *found.handling) if n.strip(" ,"))[:80].strip(
         " ,"
     )
-    place = part or _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
-    return Proposal(raw, amount_text, amount, candidates, place, note, (*doubts, *told))
+    said = _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
+    place = said if said is not None and (part is None or said is not Part.DOUGH) else part
+    return Proposal(
+        raw,
+        amount_text,
+        amount,
+        candidates,
+        place or Part.DOUGH,
+        note,
+        (*doubts, *found.doubts, *told),
+        placed=place is not None,
+    )
 
 
 def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], bool, list[str]]:
@@ -261,6 +293,7 @@ def _amount_of(
     pantry: Pantry,
     measures: Measures,
     decimal: DecimalSign,
+    line: str,
 ) -> tuple[str, Amount | None, list[str]]:
     """Choose what a line weighs among all amounts it states, and say what is in doubt."""
     material = pantry[candidates[0]] if candidates else None
@@ -285,7 +318,7 @@ def _amount_of(
             first, also = also, first
         amount = replace(first, also=also)
     if material is not None and not united and bare and not percents:
-        return _counted(text, amount, material, told)
+        return _counted(text, amount, material, told, line, measures)
     for said, other in others:
         if other.kind is Kind.LENGTH:
             continue
@@ -324,25 +357,36 @@ COUNT_APART = 0.35
 
 
 def _counted(
-    text: str, amount: Amount, material: Ingredient, told: list[str]
+    text: str, amount: Amount, material: Ingredient, told: list[str], line: str, measures: Measures
 ) -> tuple[str, Amount | None, list[str]]:
     if material.key in PIECE_G and amount.value <= MOST_COUNTED:
-        each = PIECE_G[material.key]
-        told = [*told, f"counted, at about {g_text(each)} each (rule of thumb)"]
-        return (
-            text,
-            Amount(Kind.MASS, amount.value * each, f"{num(amount.value)} × {num(each)} g"),
-            told,
-        )
+        size = next((size for size in EGG_SIZES if re.search(size, line, re.IGNORECASE)), "")
+        each = PIECE_G[material.key] * (EGG_SIZES[size][measures] if size else 1.0)
+        low = (amount.low or amount.value) * each * (1 - PIECE_SPREAD)
+        high = (amount.high or amount.value) * each * (1 + PIECE_SPREAD)
+        said = f"{num(amount.value)} × {num(each, '.3g')} g"
+        return text, Amount(Kind.MASS, amount.value * each, said, low=low, high=high), told
     return text, amount, [*told, "no unit given; read as grams"]
 
 
-def _part_of(line: str) -> Part:
+PIECE_SPREAD = 0.15
+"""How far one of a thing that is counted may be from what it is taken for [-], recalled."""
+EGG_SIZES: dict[str, dict[Measures, float]] = {
+    r"\bextra[- ]large\b|\bxl\b|\bvery large\b": {"us": 1.12, "metric": 1.32},
+    r"\blarge\b|grosse?\b|gros\b|grand": {"us": 1.0, "metric": 1.16},
+    r"\bmedium\b|\bmiddling\b": {"us": 0.88, "metric": 1.02},
+    r"\bsmall\b|petit|klein|piccol": {"us": 0.76, "metric": 0.88},
+}
+"""Eggs by size, over one of 50 g without its shell [-], from memory: sizes differ by country."""
+
+
+def _part_of(line: str) -> Part | None:
+    """Tell where a line says that it goes; None when it does not say."""
     lower = line.casefold()
     for pattern, part in _PARTS_OF_A_LINE:
         if re.search(pattern, lower):
             return part
-    return Part.DOUGH
+    return None
 
 
 def _names(keys: tuple[str, ...], pantry: Pantry) -> list[str]:

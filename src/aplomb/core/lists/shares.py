@@ -44,19 +44,35 @@ def _percent_beside(proposal: Proposal) -> float | None:
     return float(found[1].replace(",", ".")) if found else None
 
 
+ENCLOSED_FROM = 0.15
+"""Fat in the dough is up to so much of the flour [-], common practice: more of it is enclosed."""
+
+
 def with_fats_enclosed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
-    """Without headings the heaviest fat that can be enclosed is the block's."""
+    """Without words for it, fats that are too much for the dough are the block's.
+
+    All of them that are over 15 % of the flour, so that a block of two fats stays together; and at
+    least the heaviest. What a line or a heading says stands.
+    """
     if any(p.part is Part.BLOCK for p in found):
         return found
-    fats = [
-        (_grams(p, pantry), i)
+    fats = {
+        i: _grams(p, pantry)
         for i, p in enumerate(found)
-        if p.candidates and p.part is Part.DOUGH and pantry[p.candidates[0]].enclose_c is not None
-    ]
+        if p.candidates
+        and not p.placed
+        and p.part is Part.DOUGH
+        and pantry[p.candidates[0]].enclose_c is not None
+    }
     if not fats:
         return found
-    _, place = max(fats)
-    return tuple(replace(p, part=Part.BLOCK) if i == place else p for i, p in enumerate(found))
+    flour = flour_of(found, pantry) or 0.0
+    heaviest = max(fats, key=lambda i: (fats[i], i))
+    enclosed = {i for i, grams in fats.items() if flour and grams > ENCLOSED_FROM * flour}
+    return tuple(
+        replace(p, part=Part.BLOCK) if i in enclosed | {heaviest} else p
+        for i, p in enumerate(found)
+    )
 
 
 def _grams(proposal: Proposal, pantry: Pantry) -> float:

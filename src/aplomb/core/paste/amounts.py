@@ -1,6 +1,7 @@
 """What an amount as typed means for a material: grams, how sure, and whether it contradicts."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign
@@ -57,10 +58,42 @@ def understand(
         As `aplomb.core.paste.ingredient.to_grams`.
     """
     grams = to_grams(amount, material, flour_g, text)
-    packed = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
-    low = grams * (1 - amount.spread) * (1 - packed)
-    high = grams * (1 + amount.spread) * (1 + packed)
+    alone = replace(amount, plus=(), minus=())
+    low, high = _ends(alone, material, flour_g, text)
+    for each in amount.plus:
+        least, most = _ends(each, material, flour_g, text)
+        low, high = low + least, high + most
+    for each in amount.minus:
+        least, most = _ends(each, material, flour_g, text)
+        low, high = low - most, high - least
     return Understood(grams, low, high, amount.said)
+
+
+def _ends(
+    amount: Amount, material: Ingredient, flour_g: float | None, text: str
+) -> tuple[float, float]:
+    """Between which masses an amount lies [g]: its range, and how a measure is filled."""
+    grams = to_grams(amount, material, flour_g, text)
+    packed = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
+    return (
+        grams * (1 - amount.spread) * (1 - packed),
+        grams * (1 + amount.spread) * (1 + packed),
+    )
+
+
+def _rounding_pct(grams: float) -> float:
+    """How far a weight may be from another that it is said to be [%].
+
+    What is written in fives and tens is rounded to them; what is not, as 458 g, was meant exactly.
+    """
+    if abs(grams / 5 - round(grams / 5)) > 1e-6:
+        return 100 * EXACTLY_G / grams + EXACTLY_PCT
+    return max(WEIGHED_ROUNDING_PCT, 100 * FIVE_G / grams if grams < SMALL_G else 0.0)
+
+
+EXACTLY_G, EXACTLY_PCT = 0.5, 0.2
+FIVE_G, SMALL_G = 3.5, 150.0
+"""Below so much an ounce is written as 25 or 30 g, 4 oz as 110 or 115 [g], common practice."""
 
 
 class Disagreement(Struct, frozen=True):
@@ -95,7 +128,23 @@ def disagreement(
         return None
     apart = 100 * abs(other.grams - taken.grams) / taken.grams
     weighed = amount.kind is amount.also.kind is Kind.MASS
-    allowed = (
-        (WEIGHED_ROUNDING_PCT if weighed else ROUNDING_PCT) + taken.spread_pct + other.spread_pct
-    )
-    return Disagreement(taken.grams, other.grams, apart) if apart > allowed else None
+    allowed = ROUNDING_PCT
+    if weighed:
+        allowed = max(_rounding_pct(taken.grams), _rounding_pct(other.grams))
+    allowed += taken.spread_pct + other.spread_pct
+    if apart <= allowed:
+        return None
+    if not weighed and _agrees_elsewhere(text, material, measures, decimal):
+        return None
+    return Disagreement(taken.grams, other.grams, apart)
+
+
+def _agrees_elsewhere(
+    text: str, material: Ingredient, measures: Measures, decimal: DecimalSign
+) -> bool:
+    """Tell whether two statements are one in the other country's cups: 250 ml (1 cup)."""
+    amount = parse_amount(text, decimal, "metric" if measures == "us" else "us")
+    if amount.also is None:
+        return False
+    one, two = (to_grams(each, material, None, text) for each in (amount, amount.also))
+    return one > 0 and 100 * abs(two - one) / one <= ROUNDING_PCT

@@ -155,9 +155,26 @@ def to_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: 
         For a length, a percentage without flour, or a volume of a material whose measure is
         not known.
     """
+    whole = _own_grams(amount, material, flour_g, text)
+    whole += sum(_own_grams(each, material, flour_g, text) for each in amount.plus)
+    whole -= sum(_own_grams(each, material, flour_g, text) for each in amount.minus)
+    if whole < 0:
+        raise AmountError("more is taken away than there is", text, 0, len(text))
+    return whole
+
+
+def _own_grams(amount: Amount, material: Ingredient, flour_g: float | None, text: str) -> float:
+    """Turn an amount into grams, without what is added to it or taken away."""
     if amount.kind is Kind.MASS:
         return amount.value
     if amount.kind is Kind.PERCENT:
+        if amount.of not in ("", "flour"):
+            raise AmountError(
+                f"percentages are on flour here, not on the {amount.of}; give grams",
+                text,
+                0,
+                len(text),
+            )
         if not flour_g:
             raise AmountError(
                 "percentages are on flour, and there is no flour yet; add some first",
