@@ -122,8 +122,8 @@ def test_an_amount_has_an_end():
 def test_a_long_list_says_what_it_leaves_out(pantry):
     text = "For the dough:\n" + "\n".join(f"{n} g salt" for n in range(1, MOST_LINES + 6)) + "\n\n"
     assert len(read_list(text, pantry)) == MOST_LINES
-    assert left_out(text) == 5
-    assert left_out("1 g salt") == 0
+    assert left_out(text, pantry) == 5
+    assert left_out("1 g salt", pantry) == 0
     long = read_list("5 g salt " + "very " * 200, pantry)
     assert f"only the first {LONGEST_LINE} characters were read" in long[0].doubts
 

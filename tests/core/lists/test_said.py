@@ -81,7 +81,7 @@ def judge(case: Said, found: tuple[Proposal, ...], pantry: Pantry) -> str:
         elif known is None:
             right = False
         else:
-            slack = 0.012 * known.grams  # said twice, rounded
+            slack = 0.022 * known.grams  # said twice, rounded
             right = right and meant[0] - slack <= known.grams <= meant[1] + slack
             if meant[0] < meant[1] and read.sure:  # a range is kept as two ends
                 right = right and known.high_g > known.low_g

@@ -90,7 +90,7 @@ def number_patterns() -> Patterns:
         re.compile(rf"\s*(?:minus\b|less\b|[-–—−]){_SPACE}*{ahead}", re.IGNORECASE),
         re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?P<sign>[.,])\d{3}(?![\d.,])"),
         re.compile(
-            r"\s*(?:(?:about|approx\.?|approximately|ca\.?|circa|roughly|around|some|nearly|almost"
+            r"\s*(?:(?:about|approx\.?|approximately|ca\.?|c\.?(?=\s*\d)|circa|roughly|around|some|nearly|almost"
             r"|an? (?:good|scant|generous|full)(?=\s+\d)|say|just (?:under|over)"
             r"|a little (?:under|over)|at least|at most|up to)(?=[\s\d])|[~≈])\s*",
             re.IGNORECASE,

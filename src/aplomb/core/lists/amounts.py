@@ -16,7 +16,7 @@ MOST_TOKENS = 14
 _FIGURE = re.compile(r"\d|[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]")
 _SPOKEN = re.compile(
     rf"(?:{'|'.join((*NUMBER_WORDS, *PARTS, *MEASURED))}|between|about|approx\.?|approximately"
-    r"|circa|ca\.?|from|around|roughly|nearly|almost|some|say|just|at|up|pinch|dash|handful|knob|splash"
+    r"|circa|ca\.?|c\.|from|around|roughly|nearly|almost|some|say|just|at|up|pinch|dash|handful|knob|splash"
     r"|stick)\b",
     re.IGNORECASE,
 )
@@ -153,8 +153,10 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
     line = _packs(_JUICE.sub(r"\1 ", line))
     amounts: list[tuple[str, Amount]] = []
     words: list[str] = []
+    line = _CIRCA.sub("ca. ", _DASH.sub(", ", line))
+    line = _CLAUSE.sub(set_aside, line)
     tokens = _TOKEN.findall(line)
-    at = 0
+    at = since = 0
     while at < len(tokens):
         token = tokens[at]
         if token[0] in "([" and len(token) > 1:
@@ -179,16 +181,26 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
         else:
             text, amount, at = taken
             amounts.append((text, amount))
-            joined = _added_to(amounts, words, tokens[at:], decimal, measures)
+            joined = _added_to(amounts, words[since:], words, tokens[at:], decimal, measures)
             if joined is not None:
                 amounts[-2:] = [joined]
                 while words and words[-1].casefold() in (*_ADDING, ","):
                     words.pop()
+            since = len(words)
     return AmountsInLine(
         tuple(amounts), _joined(words), tuple(aside), tuple(handling), doubts, grade
     )
 
 
+_DASH = re.compile(r"\s+[–—-]\s+(?=[^\W\d_])|\.{3,}|…")
+"""A dash with words behind it is a comma."""
+_CIRCA = re.compile(r"(?<![^\W_])c\.?\s+(?=\d)")
+_CLAUSE = re.compile(
+    r"\s(?:if|when|unless|because|until|while|so that|that|which|but|though|although|depending)\b"
+    r"[^,;()]*",
+    re.IGNORECASE,
+)
+"""What is said besides: if you have it, because it is cheap."""
 _ADDING = {
     "plus": "plus",
     "+": "plus",
@@ -211,6 +223,7 @@ _FINER = re.compile(r"\d\s*(?:oz|ounces?|g|grams?)\.?$", re.IGNORECASE)
 
 def _added_to(
     amounts: list[tuple[str, Amount]],
+    between: list[str],
     words: list[str],
     rest: list[str],
     decimal: DecimalSign,
@@ -221,9 +234,11 @@ def _added_to(
         return None
     (before, first), (behind, last) = amounts[-2:]
     does = _ADDING.get(words[-1].casefold())
-    if words == [","] and _COARSER.search(before) and _FINER.search(behind):
+    if between == [","] and _COARSER.search(before) and _FINER.search(behind):
         does = "plus"  # 1 lb, 2 oz
-    named = any(word[0].isalpha() and word.casefold() not in _ADDING for word in words)
+    named = between != [","] and any(
+        word[0].isalpha() and word.casefold() not in _ADDING for word in words
+    )
     if named and not _NOTHING_MORE.fullmatch(" ".join(rest)):
         return None  # 250 g butter and 100 g lard
     if does is None or first.bare or last.bare or Kind.PERCENT in (first.kind, last.kind):
@@ -247,6 +262,8 @@ def _longest(
     tokens: list[str], at: int, decimal: DecimalSign, measures: Measures, *, first: bool
 ) -> tuple[str, Amount, int] | None:
     """Read as many words from a place as make one amount."""
+    if not (_SPOKEN.match(tokens[at]) or _FIGURE.match(tokens[at]) or tokens[at][:1] in "~≈."):
+        return None
     for end in range(min(len(tokens), at + MOST_TOKENS), at, -1):
         if tokens[end - 1] in ",;|" or any(t in ";|" or t[0] in "([" for t in tokens[at:end]):
             continue
@@ -271,7 +288,7 @@ def _read(text: str, decimal: DecimalSign, measures: Measures, *, first: bool) -
     if (
         amount.bare
         and not _FIGURE.search(text)
-        and (not first or re.match(r"an?\b", text, re.IGNORECASE))
+        and (not first or (amount.value == 1 and re.match(r"an?\b", text, re.IGNORECASE)))
     ):
         return None
     return amount

@@ -2,6 +2,7 @@
 
 import re
 from functools import lru_cache
+from typing import NamedTuple
 
 from aplomb.core.lists.vocabulary import CHANGING_ENDINGS, HANDLING
 from aplomb.core.paste.ingredient import Ingredient
@@ -9,6 +10,9 @@ from aplomb.core.paste.pantry import Pantry
 
 LEAST_COVERED = 0.6
 """Share of a material's name that words must meet to mean it for certain [-], our choice."""
+
+
+_BREAK = re.compile(r"[\s/,;-]+")
 
 
 def stem(word: str) -> str:
@@ -49,7 +53,7 @@ def stems(words: str) -> tuple[str, ...]:
     out.
     """
     found = []
-    for word in re.split(r"[\s/,;-]+", words.casefold()):
+    for word in _BREAK.split(words.casefold()):
         found += [s for each in stem(word).split() if (s := stem(each)) and not harmless(s)]
     return tuple(found)
 
@@ -60,7 +64,7 @@ _SMALL = ("and", "of", "a", "the", "or")
 @lru_cache(maxsize=20_000)
 def _name_stems(name: str) -> frozenset[str]:
     """Stems of a material's own name; nothing of it is left out but small words."""
-    found = (stem(word) for word in re.split(r"[\s/,;-]+", name.casefold()))
+    found = (stem(word) for word in _BREAK.split(name.casefold()))
     return frozenset(each for each in found if each and each not in _SMALL)
 
 
@@ -78,6 +82,7 @@ def unknown_in(words: str, material: Ingredient) -> tuple[str, ...]:
     return tuple(dict.fromkeys(s for s in stems(words) if s not in known))
 
 
+@lru_cache(maxsize=4_000)
 def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], bool]:
     """Find the materials that some words could mean.
 
@@ -95,17 +100,18 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
         is understood, and one material alone is met by name.
     """
     wanted = frozenset(stems(words))
-    spoken = frozenset(s for w in re.split(r"[\s/,;-]+", words.casefold()) if (s := stem(w)))
+    spoken = frozenset(s for w in _BREAK.split(words.casefold()) if (s := stem(w)))
     if not wanted:
         return (), False
+    index = _index(pantry)
     scored = []
-    for material in pantry:
-        names = [_name_stems(name) for name in names_of(material)]
-        known = frozenset().union(*names)
-        left = len(wanted - known)
+    for place in sorted(
+        {place for word in spoken | wanted for place in index.by_stem.get(word, ())}
+    ):
+        key, names, known = index.materials[place]
         score = max(_score(wanted, spoken, name) for name in names)
         if score > 0:
-            scored.append((left, -score, material.key))
+            scored.append((len(wanted - known), -score, key))
     scored.sort(key=lambda each: each[:2])  # of equal ones the pantry's first
     if not scored:
         return (), False
@@ -116,6 +122,25 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
     rivals = [each for each in scored[1:] if each[0] == 0]
     exact = -minus >= EXACT and not any(score <= minus for _, score, _ in rivals)
     return keys, exact or not rivals
+
+
+class _Index(NamedTuple):
+    """Names of a pantry, taken apart once: by material, and who has a word."""
+
+    materials: list[tuple[str, list[frozenset[str]], frozenset[str]]]
+    by_stem: dict[str, list[int]]
+
+
+@lru_cache(maxsize=4)
+def _index(pantry: Pantry) -> _Index:
+    made = _Index([], {})
+    for place, material in enumerate(pantry):
+        names = [_name_stems(name) for name in names_of(material)]
+        known = frozenset[str]().union(*names)
+        made.materials.append((material.key, names, known))
+        for word in known:
+            made.by_stem.setdefault(word, []).append(place)
+    return made
 
 
 EXACT = 4.0

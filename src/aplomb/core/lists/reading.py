@@ -17,7 +17,11 @@ from aplomb.core.base.units import Kind, Measures
 from aplomb.core.lists.amounts import amounts_in
 from aplomb.core.lists.matching import match, stems, unknown_in
 from aplomb.core.lists.proposal import Proposal
-from aplomb.core.lists.shares import with_fats_enclosed, with_percents_checked
+from aplomb.core.lists.shares import (
+    with_fats_enclosed,
+    with_percents_checked,
+    with_shares_weighed,
+)
 from aplomb.core.lists.vocabulary import ANOTHER, in_english
 from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import Part
@@ -63,7 +67,8 @@ _TITLES = re.compile(
     r"|beurrage|tourage|beurre de tourage|roll[- ]?in(?: fat| butter)?|lock[- ]?in(?: fat| butter)?"
     r"|laminat\w+(?: fat| butter)?|einschlagfett|ziehfett|ziehbutter|plast[oó]n|empaste|panetto"
     r"|dusting|finish"
-    r"|filling|glaze|egg wash|topping|between the folds|ingredients)",
+    r"|filling|glaze|egg wash|topping|between the folds|ingredients|zutaten|ingr[eé]dients?"
+    r"|(?:to|for) (?:finish|glaze|brush|dust|enclose|laminate|fold in|the \w+(?: \w+)?)|dorure)",
     re.IGNORECASE,
 )
 """What is a heading by itself, without a colon."""
@@ -149,16 +154,17 @@ def read_list(
         Which cups and spoons are meant when nothing is said.
     """
     found: list[Proposal] = []
-    for raw, line, part in islice(_lines_of(text), MOST_LINES):
+    for raw, line, part in islice(_lines_of(text, pantry), MOST_LINES):
         made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
         if len(raw) > LONGEST_LINE:
             words = f"only the first {LONGEST_LINE} characters were read"
             made = replace(made, doubts=(*made.doubts, words))
         found.append(made)
-    return with_percents_checked(with_fats_enclosed(tuple(found), pantry), pantry)
+    placed = with_fats_enclosed(tuple(found), pantry)
+    return with_percents_checked(with_shares_weighed(placed, pantry), pantry)
 
 
-def left_out(text: str) -> int:
+def left_out(text: str, pantry: Pantry) -> int:
     """Count the lines of a list beyond the most that are read [-].
 
     Parameters
@@ -166,12 +172,74 @@ def left_out(text: str) -> int:
     text : str
         As typed.
     """
-    return max(0, sum(1 for _ in _lines_of(text)) - MOST_LINES)
+    return max(0, sum(1 for _ in _lines_of(text, pantry)) - MOST_LINES)
 
 
-def _lines_of(text: str) -> Iterator[tuple[str, str, Part | None]]:
-    """Give every line that is neither empty nor a heading: raw, tidied, and the part it is of."""
+def set_aside(text: str, pantry: Pantry) -> tuple[str, ...]:
+    """Give the lines that are no ingredients: a title, steps of a method, how many it serves.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    """
+    aside: list[str] = []
+    for _ in _lines_of(text, pantry, aside):
+        pass
+    return tuple(aside)
+
+
+_VERBS = (
+    r"mix|combine|stir|whisk|beat|rub|work|knead|add|pour|sprinkle|dust|roll|fold|turn|wrap|chill"
+    r"|rest|refrigerate|freeze|leave|let|put|place|lay|cut|trim|shape|divide|press|flatten|brush"
+    r"|glaze|bake|cook|preheat|heat|cool|serve|repeat|make|take|bring|cover|set|sift|sieve|dissolve"
+    r"|gather|form|use|remove|transfer|line|grease|prick|score|enclose|give|wait|enjoy|store|keep"
+    r"|weigh|measure|cream|melt|soften|spread|seal|pinch together|laminate|when|once|if|then|after"
+    r"|meanwhile|while|next|now|finally|first"
+)
+_STEP = re.compile(rf"(?:step\s*\d+[.:)]?\s*)?(?:{_VERBS})\b(?!\s*:)", re.IGNORECASE)
+"""A step of a method begins with what is done."""
+_ABOUT_IT = re.compile(
+    r"(?:makes|serves|yields?|servings?|portions?|prep(?:aration)?|cook(?:ing)?|bak(?:e|ing)|total"
+    r"|rest(?:ing)?|chill(?:ing)?|oven|temperature|source|author|adapted|recipe|notes?|method"
+    r"|instructions?|directions?|equipment|tools|difficulty|page|photo|by|from(?!\s+\d)|https?:|www\.|für"
+    r"|pour|per|ricetta|rezept|recette|zutaten|zubereitung|préparation|preparazione)\b",
+    re.IGNORECASE,
+)
+"""What is told about a recipe, not what is in it."""
+_TITLE = re.compile(
+    r"pastry|puff|feuillet|bl[äa]tterteig|sfoglia|hojaldre|paste\b|recipe|\bmy\b|classic|rough",
+    re.IGNORECASE,
+)
+
+
+def _is_told(line: str, pantry: Pantry, *, first: bool) -> bool:
+    """Tell whether a line is no ingredient: a title, a step of the method, or about the recipe."""
+    words = line.split()
+    stated = re.search(r"\d|[½⅓⅔¼¾⅛]", line) is not None
+    if _STEP.match(line) and len(words) >= 3 and not (stated and len(words) < 5):
+        return not re.match(r"(?:cream|rest|set|line)\s*[,:(]", line, re.IGNORECASE)
+    if _ABOUT_IT.match(line):
+        return True
+    if stated or len(words) > MOST_TITLE_WORDS:
+        return False
+    if _TITLE.search(line) and (first or len(words) > 1):
+        candidates, certain = match(in_english(line), pantry)
+        return not (candidates and certain)
+    return first and len(words) > 1 and not match(in_english(line), pantry)[0]
+
+
+MOST_TITLE_WORDS = 9
+_ALL_OF_IT = re.compile(r"ingr[eé]d|zutaten", re.IGNORECASE)
+"""A heading over everything says of nothing where it goes."""
+
+
+def _lines_of(
+    text: str, pantry: Pantry, aside: list[str] | None = None
+) -> Iterator[tuple[str, str, Part | None]]:
+    """Give every line that may be an ingredient: raw, tidied, and the part it is of."""
     part: Part | None = None
+    first = True
     for raw in text.replace("\r", "\n").split("\n"):
         line = " ".join(_BULLET.sub("", raw[:LONGEST_LINE]).replace("\t", " , ").split())
         line = _CELLS.sub(r"\1 \2", line).strip(" ,;|")
@@ -179,8 +247,15 @@ def _lines_of(text: str) -> Iterator[tuple[str, str, Part | None]]:
             continue
         heading = _heading(line)
         if heading is not None:
-            part = heading
+            part = None if _ALL_OF_IT.search(line) else heading
+            first = False
             continue
+        if _is_told(line, pantry, first=first):
+            first = False
+            if aside is not None:
+                aside.append(line)
+            continue
+        first = False
         yield raw, line, part
 
 
@@ -263,7 +338,11 @@ def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], b
             candidates, certain = alone, alone_certain and not unknown
     if not candidates:
         return (), False, []
-    left = unknown_in(together, pantry[candidates[0]])
+    said_beside = unknown_in(aside, pantry[candidates[0]])
+    beside = aside if len(stems(aside)) == 1 and said_beside else ""  # vinegar, balsamic
+    left = unknown_in(f"{name}, {beside}", pantry[candidates[0]])
+    if not left and alone and alone_certain:
+        return alone if said_beside else candidates, True, []
     if left and not certain:
         words = ", ".join(f"“{word}”" for word in left[:3])
         known = " or ".join(_names(candidates[:2], pantry))
@@ -284,7 +363,7 @@ def _two_materials(words: str, pantry: Pantry) -> bool:
     if len(meant) < 2:
         return False
     whole, certain = match(words, pantry)
-    return not (certain and whole)
+    return "," in words or not (certain and whole)
 
 
 def _amount_of(

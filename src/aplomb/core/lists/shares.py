@@ -5,6 +5,7 @@ import re
 from msgspec.structs import replace
 
 from aplomb.core.base.figures import g_text, num
+from aplomb.core.base.quantity import Amount
 from aplomb.core.base.units import Kind
 from aplomb.core.lists.amounts import OWN_SHARE
 from aplomb.core.lists.proposal import FLOUR_OF_A_PERCENT_LIST_G, Proposal, understood
@@ -42,6 +43,57 @@ def _percent_beside(proposal: Proposal) -> float | None:
     without = OWN_SHARE.sub(" ", proposal.raw)
     found = re.search(r"(\d+(?:[.,]\d+)?)\s*%", without)
     return float(found[1].replace(",", ".")) if found else None
+
+
+BASE_WORDS = {"dough": "the dough", "paste": "all the paste", "fat": "the fat"}
+
+
+def with_shares_weighed(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[Proposal, ...]:
+    """Weigh percentages that are said to be of the dough, of the paste or of the fat.
+
+    Of the dough and of the fat: of all other lines of it; of the paste: of all that is together.
+    """
+    flour = flour_of(found, pantry)
+    weighed = [_weighed(each, pantry, flour) for each in found]
+    made = []
+    for i, each in enumerate(found):
+        of = each.amount.of if each.amount is not None else ""
+        if each.amount is None or of not in BASE_WORDS:
+            made.append(each)
+            continue
+        base = sum(
+            grams
+            for j, (other, grams) in enumerate(zip(found, weighed, strict=True))
+            if j != i and _is_of(other, of, pantry)
+        )
+        share = each.amount.value / 100
+        if of == "paste" and share < 1:
+            base /= 1 - share
+        if base <= 0:
+            words = f"{num(100 * share)} % of {BASE_WORDS[of]}, which has no weight yet"
+            made.append(replace(each, amount=None, doubts=(*each.doubts, words)))
+            continue
+        said = f"{num(100 * share)} % of {BASE_WORDS[of]}"
+        grams = round(share * base, 1)
+        made.append(
+            replace(each, amount=Amount(Kind.MASS, grams, said), amount_text=g_text(grams, ".5g"))
+        )
+    return tuple(made)
+
+
+def _weighed(each: Proposal, pantry: Pantry, flour: float | None) -> float:
+    if not each.candidates or (each.amount is not None and each.amount.of in BASE_WORDS):
+        return 0.0
+    known = understood(each, pantry[each.candidates[0]], flour)
+    return known.grams if known else 0.0
+
+
+def _is_of(each: Proposal, of: str, pantry: Pantry) -> bool:
+    if of == "dough":
+        return each.part is Part.DOUGH
+    if of == "fat":
+        return bool(each.candidates) and pantry[each.candidates[0]].enclose_c is not None
+    return each.part in (Part.DOUGH, Part.BLOCK)
 
 
 ENCLOSED_FROM = 0.15

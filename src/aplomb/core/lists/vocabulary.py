@@ -3,47 +3,55 @@
 import re
 
 _HANDLING_WORDS = """
-a about above added again aged all almost also altogether american amount amounts an and another
-any approx are artisan as aside at bag bar barely bars basic be beaten below bench best beurrage
-big bit bits bleached block block-form board boiled bottle bottled bowl box brand british brush
-brushed brushing can carton cheap cheapest chilled chopped chunk chunks classic clean coarse
-coarsely coat coating cold common completely continental cool cooled counter creamed crumbled
-crumbs cube cube-shaped cubed cubes cup curls cut dabs danish dash day day-old decent decorate
-decorating decoration dice diced discarded divided dots dotted dough drained dried-off drizzle
-drop drops dry dust dusted dusting each edge edges egg-wash enclose enclosing english enough
-enriched even everyday exactly expensive extra extra-large farm farmhouse fast favorite favourite
-filling filtered fin fine finely finish fino firm first flake flakes flouring fold folding for
-fortified fredda freddo free-range freerange freezer french fresh freshly fridge froid froide
-froids from frozen fría frío fully garnish generous gently genuine german glaze glazing good gram
-grams gran grandmother grated grease greasing ground half half-frozen handful hard hardened heaped
-heaping here home homemade hot house i ice ice-cold iced icy ideally if imported in inside into
-irish is it italian its jar juiced jumbo just kalte kalter kaltes keep kept kneaded knob knobs
-laminating lamination lamination-fat large last later layering level levelled lightly like lining
-little local loose loosely lovely lukewarm machine malleable many matured may measured medium
-melted might mild mill milled millers mineral mixed mixer mold molds molto more mother mou mould
-much mum mums my nan natural nearly necessary needed new nice nicely night normal not note notes
-of off old on once only optional or ordinary organic other our out over overnight own pack packed
-packet page paste pastry patted peeled per piece pieces pinch pkt plain-ish plastic please pliable
-plus pre-cut precisely precut prefer preferably prepared processor proper pure quality quantity
-quarter quick quickly quite rather ready real really recipe regular remaining removed required
-reserved rest rested ribbons ring rings rinsed roll roll-in rolled rolling room room-temperature
-roughly rounded rub rubbed running same scaled scant scoop scooped scottish second see sehr semi
-separated serve serving set sharp shaved shavings sheet should sieved sifted simple size sized
-slab slice sliced slices slightly slow small small-ish so soft softened solid some splash spoon
-spooned spoonful spoons sprinkle sprinkled sprinkling squeezed standard step stick sticks still
-stirred stone-ground stoneground straight strained strong-ish stuff super supermarket surface
-swept tablespoon tap taste teaspoon temp temperature tepid that the them there these they thick
-thickly thin thing things thinly third this thoroughly those tightly times tin tins to together
-too top tops total tourage traditional tray très tub turns twice ultra unbleached unopened
-unsweetened until untreated use used using usual very very-cold village waiting warm wash washed
-waxy we weich weiche weighed weight well welsh when whisked whole-block will with worked worktop
-would wrapped xl you your zested
+a about above absorbency absorption according added again aged all almost also altogether american
+amount amounts an and another any approx are around-ish artisan as aside at bag bake baker bakers
+bakes baking bar barely bars bash bashed basic be beat beaten below bench best beurrage big
+big-ish bit bits bleached block block-form board boiled bottle bottled bought bowl box brand
+british brush brushed brushing buy can carton cheap cheapest chilled chopped chunk chunks classic
+clean coarse coarsely coat coating cold come comes common completely continental cool cooled
+counter counter-top creamed crumbled crumbs cube cube-shaped cubed cubes cup curls cut dabs danish
+dash day day-old decent decorate decorating decoration deep depending dice diced discarded divided
+dots dotted dough drained dried-off drizzle drop drops dry dust dusted dusting each edge edges
+egg-wash eight enclose enclosing english enough enriched even evenly everyday exactly expensive
+extra extra-large farm farmhouse fast favorite favourite filling filtered fin fine finely finish
+fino firm first five flake flakes flat flatten flattened flouring fold folding for fortified four
+fredda freddo free free-range freerange freezer french fresh freshly fridge froid froide froids
+from frozen fría frío fully garnish generous gently genuine german get give gives glaze glazing go
+goes gone good got gram grams gran grandmother grated grease greasing ground half half-frozen hand
+handed handful hands hard hardened hazelnut-sized heaped heaping here hit home homemade hot hour
+hours house i ice ice-cold iced icy ideally if imported in inside into irish is it italian its jar
+juiced jumbo just kalte kalter kaltes keep kept kind kinds kitchen kneaded knob knobs laminating
+lamination lamination-fat large last later layering left level levelled lightly like lining little
+local log logs long loose loosely love lovely lukewarm lump lumps machine made make makes making
+malleable many matured may maybe measured medium melted might mild mill milled millers min mineral
+mins minute minutes mixed mixer mold molds molto more mother mou mould much mum mums my nan
+natural nearly necessary need needed needs new nice nicely night nine normal not note notes nut of
+off old on once one only optional or ordinary organic other our out over overnight own pack packed
+packet page paste pastry pastry-making patience patted pea-sized peeled per perhaps piece pieces
+pin pinch pins pkt plain-ish plastic please pliable plus possible pre-cut precisely precut prefer
+preferably prepared processor proper pure put quality quantity quarter quick quickly quite range
+rather ready real really recipe recipe-free regular remaining removed required reserved rest
+rested ribbons ring rings rinsed roll roll-in rolled rolling room room-temperature roughly round
+rounded rub rubbed running same scaled scant scoop scooped scottish second see sehr separated
+serve serving set seven shallow shape shaped shapes sharp shaved shavings sheet shop short should
+sieved sifted simple six size sized slab slice sliced slices slightly slow small small-ish so soft
+softened solid some sort sorts splash spoon spooned spoonful spoons sprinkle sprinkled sprinkling
+square squeezed standard standing step stick stickfuls sticks still stirred stone-ground
+stoneground stood straight strained strip strips strong-ish stuff super supermarket surface swept
+tablespoon take taken takes tall tap taste teaspoon temp temperature ten tender tenderly tepid
+that the them there these they thick thick-ish thickly thin thing things thinly third this
+thoroughly those three tightly times tin tins tip tips to together too top tops total tourage
+traditional tray très tub turns twice two type ultra unbleached unopened unsweetened until
+untreated use used using usual very very-cold village waiting walnut-sized want wants warm wash
+washed waxy we wedge wedges weich weiche weighed weight well welsh when whisked whole-block wide
+will with worked worktop would wrapped xl yellow you your zested
 """
 HANDLING = frozenset(_HANDLING_WORDS.split())
 """Words that say what is done with a material or how it is handled, not what it is."""
 
 ANOTHER = re.compile(
-    r"\bice[- ]cream|cream of tartar|cream cheese|salad cream|hand cream|shaving cream"
+    r"\bice[- ]cream|(?:fat|sugar|dairy|lactose|salt)[- ]free"
+    r"|cream of tartar|cream cheese|salad cream|hand cream|shaving cream"
     r"|custard powder|baking (?:powder|soda)|bicarb|self[- ]rais|yeast|sourdough"
     r"|rose ?water|orange (?:flower|blossom)"
     r"|soda water|tonic water|coconut|peanut|almond (?:milk|butter)|nut butter|cocoa butter|shea"
@@ -131,7 +139,7 @@ ABROAD: tuple[tuple[str, str], ...] = (
     (r"vinaigre de cidre|apfelessig|aceto di mele|vinagre de manzana", "cider vinegar"),
     (r"vinaigre blanc|branntweinessig|weißer essig|vinagre blanco", "spirit vinegar"),
     (r"vinaigre|\bessig\b|\baceto\b|vinagre\b", "vinegar"),
-    (r"jus de citrons?|zitronensaft|succo di limone|zumo de limón", "lemon juice"),
+    (r"jus d(?:e |[’']un |[’']un demi-)?citrons?|zitronensaft|succo di limone|zumo de limón", "lemon juice"),
     (r"poudre de lait|milchpulver|latte in polvere|leche en polvo", "milk powder"),
     (r"lait écrémé|magermilch|latte scremato|leche desnatada", "skimmed milk"),
     (r"lait(?: entier)?|(?:voll)?milch\b|latte(?: intero)?|leche(?: entera)?", "whole milk"),
@@ -152,6 +160,7 @@ ABROAD: tuple[tuple[str, str], ...] = (
 )  # fmt: skip
 """Everyday materials in French, German, Italian, Spanish, Dutch: a matter of the dictionary."""
 _ABROAD = tuple((re.compile(pattern, re.IGNORECASE), words) for pattern, words in ABROAD)
+_ANY_ABROAD = re.compile("|".join(pattern for pattern, _ in ABROAD), re.IGNORECASE)
 _SMALL_ABROAD = re.compile(
     r"(?<![^\W\d_])(?:du|des|de la|de l[’']|d[’']|l[’']|di|del|della|dell[’']|der|die"
     r"|das|und|et|con|mit|"
@@ -176,6 +185,8 @@ def in_english(words: str) -> str:
     >>> in_english("beurre doux froid")
     'butter '
     """
+    if _ANY_ABROAD.search(words) is None:
+        return words
     made = words
     for pattern, meant in _ABROAD:
         made = pattern.sub(meant, made)

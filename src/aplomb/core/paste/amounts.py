@@ -92,6 +92,7 @@ def _rounding_pct(grams: float) -> float:
 
 
 EXACTLY_G, EXACTLY_PCT = 0.5, 0.2
+HALF_OUNCE_G = 14.2
 FIVE_G, SMALL_G = 3.5, 150.0
 """Below so much an ounce is written as 25 or 30 g, 4 oz as 110 or 115 [g], common practice."""
 
@@ -131,6 +132,8 @@ def disagreement(
     allowed = ROUNDING_PCT
     if weighed:
         allowed = max(_rounding_pct(taken.grams), _rounding_pct(other.grams))
+        if any(abs(g / 25 - round(g / 25)) < 1e-6 for g in (taken.grams, other.grams)):
+            allowed = max(allowed, min(3.0, 100 * HALF_OUNCE_G / taken.grams))  # 1 lb 2 oz is 500 g
     allowed += taken.spread_pct + other.spread_pct
     if apart <= allowed:
         return None

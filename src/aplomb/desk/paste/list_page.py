@@ -23,7 +23,7 @@ from aplomb.core.base.figures import decimal_sign, weight_text
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.units import MEASURES_SHORT, Kind, Measures
 from aplomb.core.lists.proposal import Proposal, understood
-from aplomb.core.lists.reading import MOST_LINES, left_out, measures_of, read_list
+from aplomb.core.lists.reading import MOST_LINES, left_out, measures_of, read_list, set_aside
 from aplomb.core.lists.shares import flour_of
 from aplomb.core.paste.formula import (
     PART_NAMES,
@@ -114,6 +114,7 @@ class ListPage(Page):
         self.rows: list[ProposalRow] = []
         self._was_narrow = False
         self._unread = ""
+        self._aside: tuple[str, ...] = ()
         """What the reader itself failed at."""
         self._stale = False
         """True while another text stands there than the one that was read."""
@@ -232,6 +233,7 @@ class ListPage(Page):
             self._unread = f"{self._fallen(text, measures)} Write it in other words."
             return ()
         self._unread = ""
+        self._aside = set_aside(text, self.pantry)
         return found
 
     def _fallen(self, text: str, measures: Measures) -> str:
@@ -342,7 +344,11 @@ class ListPage(Page):
             if self.rows
             else "Nothing read yet. Press Ctrl+V to paste a list here."
         )
-        beyond = left_out(self.text.toPlainText())
+        if self._aside:
+            told = ", ".join(f"“{line[:30]}”" for line in self._aside[:3])
+            more = f" and {len(self._aside) - 3} more" if len(self._aside) > 3 else ""
+            self._words.setText(f"{self._words.text()} Not ingredients: {told}{more}.")
+        beyond = left_out(self.text.toPlainText(), self._session.reference.pantry)
         self.show_error(
             self._unread
             if not beyond
