@@ -1,13 +1,14 @@
 """Claims of turns, folds and layers. Check values: arithmetic, and common practice of the trade."""
 
 from math import inf
+from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.core.base.errors import AplombError, TextError
-from aplomb.core.folds.claim_reading import read_claim
+from aplomb.core.folds.claim_reading import AFTER, ALL, DOUGH, FAT, INCLUDED, read_claim
 from aplomb.core.folds.claims import (
     MOST_MEANINGS,
     answer,
@@ -109,6 +110,49 @@ def test_any_two_kinds_in_a_sentence(single, double, threes, fours, random):
     assert read_claim(text).panels == ((3,) * threes + (4,) * fours,), text
     plan = Plan(Enclosure.ENVELOPE, tuple(Step(Way.FOLD, n) for n in (4,) * fours + (3,) * threes))
     assert verdict(read_claim(text), plan).holds == "yes"
+
+
+SAID = Path(__file__).with_name("claimed.txt")
+"""What bakers claim, with the answers beside: written before the reader was run on them."""
+CONVENTIONS = {"fat": FAT, "dough": DOUGH, "all": ALL, "incl": INCLUDED, "after": AFTER}
+
+
+def _answers() -> list[tuple[str, str]]:
+    rows = SAID.read_text(encoding="utf-8").splitlines()
+    found = [row.rsplit(" | ", 1) for row in rows if row and not row.startswith("#")]
+    return [(said, answer) for said, answer in found]
+
+
+@pytest.mark.parametrize(("said", "meant"), _answers())
+def test_a_claim_is_read_as_it_is_meant(said, meant):
+    if meant == "?":
+        with pytest.raises(TextError):
+            read_claim(said)
+        return
+    claim = read_claim(said)
+    meant, _, convention = meant.partition(" @")
+    kind, _, rest = meant.partition(" ")
+    if kind == "P":
+        assert tuple(int(n) for n in rest.split()) in claim.panels
+        return
+    ends = [each.partition("-") for each in rest.split(",")]
+    spans = [
+        (float(low), inf if dash and not high else float(high or low)) for low, dash, high in ends
+    ]
+    assert (claim.what[0].upper(), list(claim.spans), claim.panels) == (kind, spans, ())
+    assert claim.convention == CONVENTIONS.get(convention, "")
+
+
+def test_a_convention_that_is_said_is_kept_when_judging():
+    """By hand: thirds and four singles have 162 fat and 163 dough leaves, 325 in all."""
+    plan = parse_plan("thirds 3 3 3 3")
+    assert verdict(read_claim("162 leaves of butter"), plan).holds == "yes"
+    assert verdict(read_claim("162 layers of dough"), plan).holds == "no"
+    assert verdict(read_claim("325 layers in all"), plan).words.startswith("True:")
+    assert verdict(read_claim("five turns including the enclosing"), plan).holds == "yes"
+    assert verdict(read_claim("five turns after enclosing"), plan).holds == "no"
+    _, found = answer("162 leaves of butter")
+    assert {m.convention for m in found} == {FAT}
 
 
 PLAN = parse_plan("thirds 3 4 / 3 4 /")

@@ -92,17 +92,18 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     paste.session.shelf.new()
     paste.session.shelf.edit("empty", lambda f: type(f)(name=f.name))
     QGuiApplication.clipboard().setText(
-        "2 1/4 cups (280 g) plain flour\n1 tsp salt\n250 g flour\n250 g butter, cold\n2 eggs\n"
+        "2 1/4 cups (280 g) plain flour\n1 tsp salt\n20 g margarine\n250 g butter, cold\n"
+        "4 g flour type 405\n2 eggs\n\nMethod\nMix it all and fold it."
     )
     person.alt(K.Key_L)
     page = paste.pages["list"]
-    assert len(page.rows) == 5
-    assert "5 lines, 5 to accept" in shown(page)
-    assert "“flour” could be" in shown(page)
-    assert "about 50 g each" in shown(page)
+    assert len(page.rows) == 6
+    assert "6 lines, 6 to accept. Not ingredients: “Method”, “Mix it all" in shown(page)
+    assert "“margarine” could be" in shown(page)
+    assert "100 g ± 15 %" in shown(page)  # two eggs
     assert person.formula.all_lines() == []  # nothing is taken by itself
-    press_button(page, "Accept the 3 certain")
-    assert [n.material for n in person.formula.dough] == ["plain_flour", "salt"]
+    press_button(page, "Accept the 4 certain")
+    assert [n.material for n in person.formula.dough] == ["plain_flour", "salt", "egg_whole"]
     assert person.formula.dough[0].grams == 280
     assert person.formula.dough[0].typed == "2 1/4 cups (280 g)"
     assert [n.material for n in person.formula.block] == ["butter"]
@@ -111,11 +112,11 @@ def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):
     person.press(K.Key_Down)  # the second candidate
     page.rows[2].take.setFocus()
     person.press(K.Key_Space)
-    assert len(person.formula.dough) == 3
+    assert len(person.formula.dough) == 4
     assert person.focus is page.rows[4].take
     paste.session.journal.undo()
     paste.session.journal.undo()
-    assert person.formula.all_lines() == []  # the three went as one
+    assert person.formula.all_lines() == []  # the four went as one
 
 
 def test_nothing_of_an_older_text_can_be_accepted(paste, qtbot, monkeypatch):
@@ -614,7 +615,7 @@ def test_a_home_recipe_becomes_a_priced_gluten_free_variant_by_keys(paste, qtbot
     QGuiApplication.clipboard().setText(
         "For the dough:\n2 1/4 cups all-purpose flour\n1 tsp salt\n1 tbsp lemon juice\n"
         "1/2 cup iced water\nButter:\n2 sticks (8 oz) unsalted butter, cold\nFor dusting:\n"
-        "2 tbsp flour\n"
+        "2 tbsp type 00 flour\n"
     )
     person.alt(K.Key_L)
     page = paste.pages["list"]

@@ -1,11 +1,15 @@
-"""Reading a claim of turns, folds or layers, in the words that bakers use."""
+"""Reading a claim of turns, folds or layers, in the words that bakers use.
+
+A claim is read word by word: a number waits for what it counts, a kind of fold for how often. What
+is not known is refused: nothing is shown as understood that was not.
+"""
 
 import math
 import re
-from itertools import pairwise, product
+from itertools import product
 from typing import Literal
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 from aplomb.core.base.errors import TextError
 from aplomb.core.base.figures import num
@@ -20,46 +24,79 @@ MOST_DIGITS = 12
 LARGEST = 10_000_000
 ABOUT = 0.1
 """How far “about” reaches [-], our choice."""
+LONGEST = 300
+"""Longest claim that is read [-]."""
+
+FAT, DOUGH, ALL = "fat leaves", "dough leaves", "all leaves"
+AFTER, INCLUDED = "turns after enclosing", "turns with enclosing counted as the first"
 
 _NUMBERS = {
     "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
     "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14,
     "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20,
     "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90,
+    "un": 1, "une": 1, "deux": 2, "trois": 3, "quatre": 4, "cinq": 5, "sept": 7, "huit": 8,
+    "ein": 1, "eine": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6,
+    "due": 2, "tre": 3, "quattro": 4, "cinque": 5, "sei": 6, "dos": 2, "tres": 3, "cuatro": 4,
+    "cinco": 5, "seis": 6,
 }  # fmt: skip
 _TIMES = {"hundred": 100, "thousand": 1000, "million": 1_000_000, "dozen": 12, "score": 20}
-_TWICE_WORDS = {"once": "one", "twice": "two", "thrice": "three"}
-_FOLDS: tuple[tuple[str, tuple[int, ...]], ...] = (
-    (r"singles?|letters?|triples?|trifolds?|threefolds?|simples?|normals?", (3,)),
-    (r"doubles?|books?|fourfolds?|quadruples?|quads?|wallets?|bookfolds?|tours?", (4,)),
+_OFTEN = {"once": 1, "twice": 2, "thrice": 3}
+_THREES = r"singles?|letters?|triples?|trifolds?|threefolds?|simples?|normals?|einfache?n?|semplici"
+_FOURS = (
+    r"doubles?|books?|fourfolds?|quadruples?|quads?|wallets?|bookfolds?|doppelte?n?|doppie|dobles?"
+    r"|portefeuilles?"
+)
+_KINDS: tuple[tuple[str, tuple[int, ...]], ...] = (
+    (_THREES, (3,)),
+    (_FOURS, (4,)),
     (r"halves|halfs?|half", (2,)),
-    (r"quarters?", (4,)),
+    (r"thirds", (3,)),
+    (r"quarters?|quartered", (4,)),
     (r"fivefolds?", (5,)),
     (r"sixfolds?", (6,)),
 )
 """Words that name a fold, and its panels."""
-_UNITS: tuple[tuple[str, What], ...] = (
-    ("turn", "turns"), ("fold", "folds"), ("crease", "folds"), ("layer", "layers"),
-    ("leaf", "layers"), ("leave", "layers"), ("sheet", "layers"), ("strata", "layers"),
-)  # fmt: skip
-_OVER = {"over", "more", "least", "above", "beyond", "exceeds", "plus", "minimum"}
-_UNDER = {"under", "below", "fewer", "less", "most", "maximum"}
+_INTO: dict[str, int] = {
+    "half": 2, "two": 2, "thirds": 3, "three": 3, "four": 4, "quarters": 4, "five": 5, "six": 6,
+    "2": 2, "3": 3, "4": 4, "5": 5, "6": 6, "tre": 3, "quattro": 4, "drei": 3, "vier": 4,
+    "trois": 3, "quatre": 4,
+}  # fmt: skip
+_NOUNS: tuple[tuple[str, What], ...] = (
+    (r"turns?|turnings?|tours?|touren|vueltas?|giri", "turns"),
+    (r"folds?|pieghe|pliegues|plis", "folds"),
+    (r"creases?", "folds"),
+    (r"layers?|lea(?:f|ves)|sheets|strat(?:a|um)|laminations?|plies", "layers"),
+)
+_OVER = {"over", "more", "above", "beyond", "exceeds", "exceeding", "upwards"}
+_LEAST = {"least", "minimum", "min"}
+_UNDER = {"under", "below", "fewer", "less"}
+_MOST = {"most", "maximum", "max", "up"}
 _ABOUT = {
-    "about",
-    "around",
-    "nearly",
-    "almost",
-    "some",
-    "roughly",
-    "approximately",
-    "circa",
-    "approx",
-    "ca",
-}
+    "about", "around", "nearly", "almost", "some", "roughly", "approximately", "circa", "approx",
+    "ca", "so",
+}  # fmt: skip
 _SEVERAL: dict[str, Span] = {
     "hundreds": (200, 999), "thousands": (2000, 9999), "dozens": (24, 199), "scores": (40, 199),
     "millions": (2_000_000, LARGEST),
 }  # fmt: skip
+_NOT = {"not", "no", "never", "without", "isn", "doesn", "hasn", "don"}
+_FILLING_WORDS = """
+of the with in into is it it’s its it's has have had are be been was were this that these those my
+our your his her their gives give given gets get got makes make made take takes taken using use
+used by to for from at all told total altogether and or then followed plus pastry paste puff dough
+classic rough rest rests rested resting chill chilled chilling cold fridge freezer night day days
+overnight hour hours minutes minute after before each every between turned turn's roll rolled
+rolling out fold folded folding cut stack stacked stacking style way ways another again next first
+last only just exactly precisely nothing else apart english french old new usual our’s one's a an
+per daily said claims claimed claim says say call called you can see count counted counting
+including included excluding enclosing enclosed enclosure lock lockin wrapping fat butter
+margarine lard flour pieces baker bakers there here also both times time time's x us we they i he
+she et und e y than couple sheet today tomorrow yesterday morning evening mit de la le les des du
+der die das di à nichts sonst
+"""
+_FILLING = frozenset(_FILLING_WORDS.split())
+"""Words that a claim is wrapped in, and that change nothing in it."""
 
 
 class Claim(Struct, frozen=True):
@@ -73,12 +110,15 @@ class Claim(Struct, frozen=True):
         Of folds that were named, as in two singles and two doubles: any of these will do.
     said : str
         How it was understood, in words.
+    convention : str
+        How it is counted, when that is said: as `aplomb.core.folds.claims` names it; else empty.
     """
 
     what: What
     spans: tuple[Span, ...]
     panels: tuple[tuple[int, ...], ...] = ()
     said: str = ""
+    convention: str = ""
 
     def holds(self, number: float) -> bool:
         """Tell whether a number is what is claimed."""
@@ -100,87 +140,167 @@ def read_claim(text: str) -> Claim:
     ----------
     text : str
         ``six turns``, ``729 layers``, ``five or six``, ``over a hundred layers``, ``1,000``,
-        ``two triple and two book folds``, ``three double book turns``, ``six half turns``.
+        ``two triple and two book folds``, ``fold in three, five times``, ``six half turns``,
+        ``five turns plus the lock-in``, ``144 leaves of butter``.
 
     Raises
     ------
     TextError
-        Without a number, for one below 1 or beyond ten million, or for more than eight named folds.
+        Without a number, for one below 1 or beyond ten million, for more than eight named folds,
+        for a claim of what is not so, and for a word that is not understood.
 
     Examples
     --------
     >>> read_claim('two double and two single turns').panels
     ((4, 4, 3, 3),)
+    >>> read_claim('two turns, rest, two turns').said
+    'exactly 4 turns'
     """
-    words = _words(text)
-    panels = _named(words, text)
-    if panels:
-        each = " or ".join(" ".join(str(n) for n in one) for one in panels)
-        spans = tuple((float(len(each)), float(len(each))) for each in panels)
-        return Claim("turns", spans, panels, f"the folds {each}")
-    numbers, several, joined = _numbers(words)
-    if not numbers and not several:
-        raise TextError("enter a number, e.g. six turns or 729 layers", text, 0, len(text))
-    if any(not 1 <= n <= LARGEST for n in numbers):
-        raise TextError(f"use a number from 1 to {LARGEST}", text, 0, len(text))
-    what: What | None = next(
-        (meant for word in words for start, meant in _UNITS if word.startswith(start)), None
+    if len(text) > LONGEST:
+        raise TextError(f"use up to {LONGEST} characters", text, LONGEST, len(text))
+    plan = _plan_in_figures(text)
+    if plan:
+        return _of_panels((plan,), "")
+    plain, convention = _convention(_without_measures(text.casefold()))
+    words = _words(plain)
+    read = _Reading(text)
+    read.all_of(words)
+    if read.layers is None and read.kinds:
+        ways = product(
+            *[[(count, n) for count in counts for n in panels] for counts, panels in read.kinds]
+        )
+        if sum(max(counts) for counts, _ in read.kinds) > MOST_NAMED:
+            raise TextError(f"name up to {MOST_NAMED} turns", text, 0, len(text))
+        if read.turns:
+            raise TextError("say every turn by its kind, or none", text, 0, len(text))
+        return _of_panels(
+            tuple(dict.fromkeys(tuple(n for c, n in way for _ in range(c)) for way in ways)),
+            convention,
+        )
+    return read.counted(set(words), convention)
+
+
+def _of_panels(panels: tuple[tuple[int, ...], ...], convention: str) -> Claim:
+    each = " or ".join(" ".join(str(n) for n in one) for one in panels)
+    spans = tuple((float(len(each)), float(len(each))) for each in panels)
+    return Claim("turns", spans, panels, f"the folds {each}", convention)
+
+
+_FIGURES = re.compile(
+    r"\s*[2-6](?:\s*[x×*]\s*[2-6]){1,7}\s*(?:folds?|turns?)?\s*"
+    r"|\s*[2-6](?:(?:\s*[-–,]\s*|\s+)[2-6]){1,7}\s*",
+    re.IGNORECASE,
+)
+
+
+def _plan_in_figures(text: str) -> tuple[int, ...]:
+    """Read a plan that is nothing but panels: 3 4 3 4, 3x3x3."""
+    if not _FIGURES.fullmatch(text):
+        return ()
+    panels = tuple(int(n) for n in re.findall(r"\d", text))
+    if len(panels) == 2 and re.search(r"[a-z]{2}", text, re.IGNORECASE):
+        return ()  # 2 x 3 turns are six
+    if len(panels) == 2 and not re.search(r"[x×*,]|\d\s+\d", text):
+        return ()  # 4-6 is a range
+    return panels
+
+
+_MANY = rf"(?:\d+(?:[.,]\d+)?|{'|'.join(sorted(_NUMBERS, key=len, reverse=True))}|half an?|few)"
+_A_DAY = re.compile(
+    rf"(?P<turns>{_MANY})\s+(?P<what>turns?|folds?)\s+(?:a|per|each|every)\s+day"
+    rf"(?:\s*,?\s*(?:for|over|on)?\s*(?P<days>{_MANY})\s+days)?",
+    re.IGNORECASE,
+)
+_A_MEASURE = (
+    r"(?:µm|μm|um|microns?|mm|cm|metres?|m|inch(?:es)?|°\s*[cf]?|degrees?|minutes?|mins?|hours?|hrs?|h"
+    r"|days?|nights?|g|kg|%)(?![^\W\d_])"
+)
+_MEASURED = re.compile(
+    rf"\d+(?:[.,]\d+)?\s*(?:[-–]|to)?\s*(?:\d+(?:[.,]\d+)?)?\s*{_A_MEASURE}"
+    rf"|{_MANY}[\s-]+(?:minutes?|hours?|days?|nights?)\b",
+    re.IGNORECASE,
+)
+
+
+def _without_measures(text: str) -> str:
+    """Take lengths, times and temperatures away: they count no turns."""
+
+    def per_day(found: re.Match[str]) -> str:
+        days = found["days"]
+        times = f"{days} times " if days else ""
+        return f"{times}{found['turns']} {found['what']}"
+
+    text = re.sub(r"\ba couple of (?=hundred|thousand)", "two ", text)
+    text = re.sub(
+        rf"(?<!\w)({_MANY})\s+(?:more|further|other|extra)\s+(?=turns?|folds?)", r"\1 ", text
     )
-    if what is None:
-        what = "turns" if numbers and max(numbers) <= 12 and not several else "layers"
-    there = set(words)
-    said, spans = _spans(numbers, several, joined, there, plus="+" in text)
-    return Claim(what, spans, (), f"{said} {what}")
+    return _MEASURED.sub(" ", _A_DAY.sub(per_day, text))
 
 
-def _spans(
-    numbers: list[int], several: Span | None, joined: str, there: set[str], *, plus: bool
-) -> tuple[str, tuple[Span, ...]]:
-    """Say what is claimed, and between which numbers it holds."""
-    if several is not None:
-        return f"{num(several[0])} to {num(several[1])}", (several,)
-    if len(numbers) == 2 and joined in ("to", "and", "-") and numbers[0] < numbers[1]:
-        return f"{numbers[0]} to {numbers[1]}", ((numbers[0], numbers[1]),)
-    if len(numbers) > 1:
-        return " or ".join(str(n) for n in numbers), tuple((float(n), float(n)) for n in numbers)
-    number = numbers[0]
-    at_least = "least" in there or "minimum" in there or plus
-    if (there & _OVER or plus) and not {"no", "not"} & there:
-        return ("at least " if at_least else "over ") + str(number), (
-            (float(number) if at_least else number + 1.0, math.inf),
-        )
-    if there & _UNDER or {"up", "to"} <= there or ("no" in there and "more" in there):
-        at_most = not there & {"under", "below", "fewer", "less"}
-        return ("at most " if at_most else "under ") + str(number), (
-            (1.0, float(number) if at_most else number - 1.0),
-        )
-    if there & _ABOUT:
-        return f"about {number}", ((number * (1 - ABOUT), number * (1 + ABOUT)),)
-    return f"exactly {number}", ((float(number), float(number)),)
+_ENCLOSING = r"(?:the\s+|an?\s+)?(?:enclos\w*|lock[- ]?in|wrapp\w*)"
+_AS_FIRST = r"(?:\s+(?:counted\s+)?(?:as|for)\s+(?:the\s+)?(?:first|one))?"
+_LEAVES = r"(?=layers?|leaves|leaf|sheets)"
+_OF_LEAVES = (
+    "(?:" + "|".join(f"(?<={word} )" for word in ("layer", "layers", "leaves", "leaf")) + ")"
+)
+_FATS, _DOUGHS = "(?:butter|fat|margarine|lard|shortening)", "(?:dough|flour|d[ée]trempe)"
+_CONVENTIONS: tuple[tuple[str, str], ...] = (
+    (rf"(?:not|without|excluding|excl\.?)\s+(?:counting\s+)?{_ENCLOSING}", AFTER),
+    (rf"(?:after|plus|and|besides?|\+)\s+{_ENCLOSING}", AFTER),
+    (rf"{_ENCLOSING}\s+not\s+(?:included|counted)", AFTER),
+    (rf"{_ENCLOSING}\s+(?:included|counted)", INCLUDED),
+    (rf"(?:including|incl\.?|counting|with)\s+{_ENCLOSING}{_AS_FIRST}", INCLUDED),
+    (rf"(?:of\s+)?(?:dough|pastry) and {_FATS}|{_FATS} and (?:dough|pastry)", ALL),
+    (r"\bin (?:all|total)\b|\ball told\b|\baltogether\b", ALL),
+    (rf"{_OF_LEAVES}of (?:the )?{_FATS}\b|\b{_FATS}\s+{_LEAVES}", FAT),
+    (rf"{_OF_LEAVES}of (?:the )?{_DOUGHS}\b|\b{_DOUGHS}\s+{_LEAVES}", DOUGH),
+)
+
+
+def _convention(text: str) -> tuple[str, str]:
+    """Find how a claim says that it counts; the text without it, and the convention."""
+    for pattern, convention in _CONVENTIONS:
+        made, many = re.subn(pattern, " ", text)
+        if many:
+            return made, convention
+    return text, ""
 
 
 _SPACES = " \u00a0\u2009\u202f"
-_WORD = re.compile(rf"\d{{1,3}}(?:[{_SPACES}.,']\d{{3}})+(?!\d)|\d+|[^\W\d_]+|[-–—&×]")
+_WORD = re.compile(
+    rf"\d{{1,3}}(?:[{_SPACES}.,']\d{{3}})+(?!\d)|\d+[.,]\d+|\d+(?=k\b)|\d+"
+    r"|[^\W\d_]+(?:[’'][^\W\d_]+)?|[-–—&×,;:+/]"
+)
 
 
 def _words(text: str) -> list[str]:
     """Words in lower case; “book-fold”, “three fold” and the like made one word, numbers whole."""
-    text = text.casefold()
-    names = "tri|book|wallet|letter|single|double|half|quarter"
+    names = "tri|book|wallet|letter|single|double|half"
+    text = re.sub(r"\bquarter[- ]turns?\b", " ", text)
+    text = re.sub(
+        r"\b(?:turn|turned|turning|rotate|rotated)\s+(?:it\s+|the \w+\s+)?(?:by\s+)?"
+        r"(?:an?\s+|one\s+)?quarter\b",
+        " ",
+        text,
+    )
     text = re.sub(rf"\b({names})[- ]?(fold|turn)", r"\1 \2", text)
     text = re.sub(r"\b(three|four|five|six)[-](fold)(s?)\b", r"\1\2\3", text)
+    text = re.sub(r"\b(?:3|4|5|6)-(?=fold)", lambda m: f"{_FOLD_OF[m[0][0]]}", text)
     text = text.replace("tri fold", "trifold")
     return _WORD.findall(text)
+
+
+_FOLD_OF = {"3": "three", "4": "four", "5": "five", "6": "six"}
 
 
 class _Spoken:
     """One number while its words are read: two hundred and forty-three."""
 
     def __init__(self) -> None:
-        self.whole, self.part, self.last = 0, 0, ""
+        self.whole, self.part, self.last = 0.0, 0.0, ""
 
     @property
-    def value(self) -> int:
+    def value(self) -> float:
         return self.whole + self.part
 
     def takes(self, word: str) -> bool:
@@ -188,14 +308,18 @@ class _Spoken:
         if word[0].isdecimal():
             if self.last:
                 return False
-            self.part = int(re.sub(r"\D", "", word)[:MOST_DIGITS])
+            grouped = re.fullmatch(rf"\d{{1,3}}(?:[{_SPACES}.,']\d{{3}})+", word) is not None
+            digits = re.sub(r"\D", "", word)[:MOST_DIGITS]
+            self.part = float(digits) if grouped else float(word[:MOST_DIGITS].replace(",", "."))
             self.last = "digits"
+        elif word == "k" and self.last == "digits":
+            self.part, self.last = self.part * 1000, "times"
         elif word in _TIMES:
             times = _TIMES[word]
             if times >= 1000:
-                self.whole, self.part = self.whole + max(self.part, 1) * times, 0
+                self.whole, self.part = self.whole + (self.part or 1) * times, 0
             else:
-                self.part = max(self.part, 1) * times
+                self.part = (self.part or 1) * times
             self.last = "times"
         elif word in ("and", "-", "–") and self.last in ("times", "tens", "and"):
             self.last = "and" if self.last == "times" else self.last
@@ -216,61 +340,231 @@ class _Spoken:
         return True
 
 
-def _numbers(words: list[str]) -> tuple[list[int], Span | None, str]:
-    """Numbers in digits and words, each by itself, and what stands between two of them."""
-    several = next((_SEVERAL[word] for word in words if word in _SEVERAL), None)
-    if several is not None:
-        return [], several, ""
-    found: list[int] = []
-    joined, since = "", ""
-    spoken = _Spoken()
-    for word in [*words, ""]:
-        if word and spoken.takes(_TWICE_WORDS.get(word, word)):
-            if not spoken.value and spoken.last != "digits":
-                spoken = _Spoken()
-            continue
-        if spoken.last:
-            joined = since if found else ""
-            found.append(spoken.value)
-            spoken, since = _Spoken(), ""
-            if word and spoken.takes(word):
-                continue
-        if word in ("or", "to", "and", "-", "–", "—"):
-            since = "-" if word in "-–—" else word
-    return found[:6], None, joined
+def _kind(word: str) -> tuple[int, ...]:
+    return next((panels for pattern, panels in _KINDS if re.fullmatch(pattern, word)), ())
 
 
-def _panels_of(word: str) -> tuple[int, ...]:
-    return next((panels for pattern, panels in _FOLDS if re.fullmatch(pattern, word)), ())
+def _noun(word: str) -> What | None:
+    return next((what for pattern, what in _NOUNS if re.fullmatch(pattern, word)), None)
 
 
-def _named(words: list[str], text: str) -> tuple[tuple[int, ...], ...]:
-    """Read folds that are named, or a plan in figures; every way they can be meant."""
-    if len(words) > 1 and all(re.fullmatch(r"[2-6]", word) for word in words):
-        return (tuple(int(word) for word in words),)
-    found: list[tuple[tuple[int, ...], tuple[int, ...]]] = []  # counts and panels it may be
-    many: tuple[int, ...] = ()
-    named = either = times = False
-    for word, after in pairwise([*words, ""]):
-        panels = _panels_of(word)
-        number = int(word[:3]) if word.isdecimal() else _NUMBERS.get(_TWICE_WORDS.get(word, word))
-        if panels and named and not many and panels == found[-1][1]:
-            continue  # “double book”, “single letter”: one fold by two names
-        if panels:
-            if panels == (2,) and after.startswith("turn"):
-                panels = (2, 3)  # some call a single a half turn
-            found.append((many or (1,), panels))
-            many, named = (), True
-        elif number is not None and found and (times or word in _TWICE_WORDS) and not many:
-            found[-1] = ((number,), found[-1][1])  # “letter fold twice”, “single × 6”
-        elif number is not None and not (word in ("a", "an") and many):
-            many = (*many, number) if either else (number,)
-        named = bool(panels) or (named and word in ("fold", "turn", "style"))
-        either = word in ("or", "to", "-", "–") and bool(many)
-        times = word in ("x", "×", "times")
-    if not found:
-        return ()
-    if sum(max(counts) for counts, _ in found) > MOST_NAMED:
-        raise TextError(f"name up to {MOST_NAMED} turns", text, 0, len(text))
-    ways = product(*[[(count, n) for count in counts for n in panels] for counts, panels in found])
-    return tuple(dict.fromkeys(tuple(n for count, n in way for _ in range(count)) for way in ways))
+class _Reading(Struct):
+    """A claim while it is read, word by word.
+
+    Attributes
+    ----------
+    numbers : list of float
+        What waits for the thing that it counts.
+    joined : str
+        The word between two of them: or, to.
+    times : int
+        How often what comes next is done.
+    kinds : list of (counts, panels)
+        Folds that were named.
+    turns : list of tuple of float
+        Turns or folds that were counted only.
+    layers : tuple of float, or None
+        Layers that were counted.
+    """
+
+    text: str
+    numbers: list[float] = field(default_factory=list)
+    joined: str = ""
+    times: int = 1
+    kinds: list[tuple[tuple[int, ...], tuple[int, ...]]] = field(default_factory=list)
+    turns: list[tuple[float, ...]] = field(default_factory=list)
+    layers: tuple[float, ...] | None = None
+    what: What | None = None
+    several: Span | None = None
+    last: str = ""
+
+    def all_of(self, words: list[str]) -> None:
+        """Read all words."""
+        at = 0
+        while at < len(words):
+            at = self._word(words, at)
+
+    def _word(self, words: list[str], at: int) -> int:
+        """Read a word, with those that belong to it; the place behind."""
+        word = words[at]
+        after = words[at + 1] if at + 1 < len(words) else ""
+        spoken = _Spoken()
+        behind = at
+        if word in ("in", "into", "a") and after in _INTO and self._folds_into(words, at):
+            self._named((_INTO[after],))
+            return at + 2
+        while behind < len(words) and spoken.takes(words[behind]):
+            behind += 1
+        while behind > at and words[behind - 1] in ("and", "-", "–"):
+            behind -= 1
+        if spoken.last and behind > at:
+            return self._number(words, at, behind, spoken.value)
+        self._other(words, at, word, after)
+        return at + 1
+
+    def _folds_into(self, words: list[str], at: int) -> bool:
+        before = words[max(0, at - 6) : at]
+        return (
+            words[at + 1] in ("half", "thirds", "quarters")
+            or any(w in ("fold", "folded", "folds", "cut", "pieghe", "then", "it") for w in before)
+            or self.last in ("kind", "noun")
+            or at == 0
+        )
+
+    def _number(self, words: list[str], at: int, behind: int, value: float) -> int:
+        """Take a number: how often, or so many of what comes."""
+        nxt = words[behind] if behind < len(words) else ""
+        word = words[at]
+        article = word in ("a", "an") and behind == at + 1
+        if article and nxt not in ("day", "night", "hour") and not (_kind(nxt) or _noun(nxt)):
+            return behind  # “a given number”: an article
+        if not float(value).is_integer() or not 1 <= value <= LARGEST:
+            raise TextError(f"use a whole number from 1 to {LARGEST}", self.text, 0, len(self.text))
+        if nxt in ("times", "x", "×"):
+            self._often(int(value), words, behind + 1)
+            return behind + 1
+        if self.last in ("×", "x") and self.kinds:
+            self._often(int(value), words, behind)
+            return behind
+        if self.numbers and self.joined:
+            self.numbers.append(value)
+        elif article and self.numbers:
+            return behind
+        else:
+            if self.numbers:
+                self._count_bare()
+            self.numbers = [value]
+        self.last = "number"
+        return behind
+
+    def _often(self, many: int, words: list[str], behind: int) -> None:
+        """So many times: of what was named before, else of what comes next."""
+        follows = next(
+            (w for w in words[behind:] if _kind(w) or _noun(w) or w in (",", "then")), ""
+        )
+        named_before = self.kinds and self.last in ("kind", "noun", "×", "x", ",")
+        if named_before and not (follows and follows not in (",", "then") and self.last == ","):
+            counts, panels = self.kinds[-1]
+            self.kinds[-1] = (tuple(many * c for c in counts), panels)
+            self.last = "often"
+        else:
+            self.times = many
+            self.last = "times"
+
+    def _other(self, words: list[str], at: int, word: str, after: str) -> None:
+        panels = _kind(word)
+        what = _noun(word)
+        if word in _SEVERAL or (word == "several" and after in ("hundred", "thousand")):
+            self.several = _SEVERAL.get(word) or _SEVERAL[f"{after}s"]
+        elif word in _OFTEN:
+            self._often(_OFTEN[word], words, at + 1)
+        elif panels:
+            self._named((2, 3) if panels == (2,) and after.startswith("turn") else panels)
+        elif what is not None:
+            self._counted_noun(word, what)
+        elif word in ("or", "to", "-", "–", "—") or (word in (",", "and") and self.numbers):
+            self.joined = "to" if word in ("-", "–", "—") else word
+        elif word in (",", ";", "then", "+", "plus", "and", "&", "followed"):
+            self.last = ","
+        elif word in ("×", "x"):
+            self.last = "×"
+        elif word not in _FILLING | _OVER | _LEAST | _UNDER | _MOST | _ABOUT | _NOT | {":", "/"}:
+            raise TextError(f"“{word}” is not understood", self.text, 0, len(self.text))
+
+    def _named(self, panels: tuple[int, ...]) -> None:
+        if self.last == "kind" and self.kinds and self.kinds[-1][1] == panels and not self.numbers:
+            return  # “double book”, “single letter”: one fold by two names
+        if self.last == "noun" and self.turns and not self.numbers:
+            self.numbers = list(self.turns.pop())  # six tours simples
+        counts = tuple(int(n) * self.times for n in self.numbers) or (self.times,)
+        if self.joined == "and" and len(counts) > 1:
+            raise TextError("say how many of each", self.text, 0, len(self.text))
+        self.kinds.append((counts, panels))
+        self.numbers, self.joined, self.times, self.last = [], "", 1, "kind"
+
+    def _counted_noun(self, word: str, what: What) -> None:
+        if self.last in ("kind", "often") and not self.numbers:
+            self.last = "noun"
+            return  # “double turns”
+        if what == "folds" and word in ("fold", "folds") and not self.numbers and not self.several:
+            self.last = "noun"
+            return  # “fold in three”
+        self.what = self.what or what
+        if what == "layers":
+            if self.layers is not None:
+                raise TextError("claim one thing at a time", self.text, 0, len(self.text))
+            self.layers = tuple(self.numbers)
+        elif self.numbers:
+            if self.layers is not None:
+                raise TextError("claim one thing at a time", self.text, 0, len(self.text))
+            self.turns.append(tuple(n * self.times for n in self.numbers))
+            self.times = 1
+        if self.numbers:
+            self.numbers = []
+            self.last = "noun"
+
+    def _count_bare(self) -> None:
+        raise TextError("say what each number counts", self.text, 0, len(self.text))
+
+    def counted(self, there: set[str], convention: str) -> Claim:
+        """Make the claim of what was counted."""
+        numbers = tuple(self.numbers)
+        if self.layers is not None and self.turns:
+            raise TextError("claim one thing at a time", self.text, 0, len(self.text))
+        if self.layers:
+            numbers = self.layers
+        elif self.turns:
+            if numbers and self.what is not None:
+                raise TextError("say what each number counts", self.text, 0, len(self.text))
+            alone = self.turns[0]
+            numbers = alone if len(self.turns) == 1 else (sum(n[0] for n in self.turns),)
+        if not numbers and self.several is None:
+            raise TextError(
+                "enter a number, e.g. six turns or 729 layers", self.text, 0, len(self.text)
+            )
+        if {"few", "many", "lots", "screw"} & there:
+            raise TextError("give a number, e.g. six turns", self.text, 0, len(self.text))
+        what = self.what
+        if what is None:
+            small = numbers and max(numbers) <= 12 and self.several is None
+            what = "turns" if small else "layers"
+        said, spans = self._spans(tuple(int(n) for n in numbers), there)
+        if (convention in (FAT, DOUGH, ALL)) != (what == "layers"):
+            convention = ""
+        counted = f", {convention}" if convention else ""
+        return Claim(what, spans, (), f"{said} {what}{counted}", convention)
+
+    def _spans(self, numbers: tuple[int, ...], there: set[str]) -> tuple[str, tuple[Span, ...]]:
+        """Say what is claimed, and between which numbers it holds."""
+        if self.several is not None:
+            low, high = self.several
+            return f"{num(low)} to {num(high)}", (self.several,)
+        denied = bool(_NOT & there)
+        number = numbers[0]
+        ranged = self.joined == "to" or (self.joined == "and" and "between" in there)
+        if len(numbers) == 2 and ranged and numbers[0] < numbers[1]:
+            return f"{numbers[0]} to {numbers[1]}", ((float(numbers[0]), float(numbers[1])),)
+        if len(numbers) == 2 and self.joined == "and" and self.layers is None:
+            total = sum(numbers)  # two and two turns
+            return f"exactly {total}", ((float(total), float(total)),)
+        if len(numbers) > 1:
+            return " or ".join(map(str, numbers)), tuple((float(n), float(n)) for n in numbers)
+        at_least = bool(_LEAST & there) or "+" in self.text or "upwards" in there
+        at_least = at_least or ("or" in there and "more" in there)
+        if (denied and there & _UNDER) or (at_least and not denied):
+            return f"at least {number}", ((float(number), math.inf),)
+        if (denied and "more" in there) or (_MOST & there and not denied):
+            return f"at most {number}", ((1.0, float(number)),)
+        if denied:
+            raise TextError(
+                "say what it is, not what it is not, e.g. 144 layers", self.text, 0, len(self.text)
+            )
+        if there & _OVER:
+            return f"over {number}", ((number + 1.0, math.inf),)
+        if there & _UNDER:
+            return f"under {number}", ((1.0, number - 1.0),)
+        if there & _ABOUT and not ("so" in there and "or" not in there):
+            return f"about {number}", (
+                (round(number * (1 - ABOUT), 6), round(number * (1 + ABOUT), 6)),
+            )
+        return f"exactly {number}", ((float(number), float(number)),)

@@ -13,7 +13,7 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import num
-from aplomb.core.folds.claim_reading import Claim, read_claim
+from aplomb.core.folds.claim_reading import AFTER, ALL, DOUGH, FAT, INCLUDED, Claim, read_claim
 from aplomb.core.folds.counts import Counts, count
 from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.folds.step import Step, Way
@@ -83,9 +83,9 @@ def conventions(plan: Plan) -> dict[str, int]:
     c = count(plan)
     return {
         "the fold product": c.product,
-        "fat leaves": c.fat,
-        "dough leaves": c.dough,
-        "all leaves": c.leaves,
+        FAT: c.fat,
+        DOUGH: c.dough,
+        ALL: c.leaves,
     }
 
 
@@ -93,8 +93,8 @@ def turn_conventions(plan: Plan) -> dict[str, int]:
     """Count a plan in every convention of turns and folds."""
     turns = len(plan.turns)
     return {
-        "turns after enclosing": turns,
-        "turns with enclosing counted as the first": turns + 1,
+        AFTER: turns,
+        INCLUDED: turns + 1,
         "creases, each counted as a fold": plan.creases,
     }
 
@@ -123,6 +123,8 @@ def meanings(claim: Claim) -> tuple[Meaning, ...]:
         for convention, number in turn_conventions(plan).items():
             if claim.what == "turns" and convention.startswith("creases"):
                 continue
+            if claim.convention in (INCLUDED, AFTER) and convention != claim.convention:
+                continue
             if _fits(claim, number):
                 found.append(Meaning(plan, number, convention, count(plan)))
     return _plainest(claim, found)
@@ -132,6 +134,8 @@ def _of_layers(claim: Claim, plans: list[Plan]) -> tuple[Meaning, ...]:
     found = []
     for plan in plans:
         for convention, number in conventions(plan).items():
+            if claim.convention in (FAT, DOUGH, ALL) and convention != claim.convention:
+                continue
             if _fits(claim, number):
                 found.append(Meaning(plan, number, convention, count(plan)))
     return _plainest(claim, found)
@@ -242,10 +246,14 @@ def verdict(claim: Claim, plan: Plan, leaves: tuple[float, float] | None = None)
             for name, number in turn_conventions(plan).items()
             if claim.what == "folds" or not name.startswith("creases")
         }
+    if claim.convention in counted:
+        counted = {claim.convention: counted[claim.convention]}
     means = plan.leaves_are_means and claim.what == "layers"
     right = [name for name, number in counted.items() if _holds_of(claim, number, means=means)]
     has = _listed(_said(name, number) for name, number in counted.items())
     mean = " (average to expect along a line)" if means else ""
+    if right and claim.convention:
+        return Verdict("yes", f"True: this plan has {has}{mean}.")
     if len(right) == len(counted):
         return Verdict("yes", f"True, whichever way you count: this plan has {has}{mean}.")
     if right:
@@ -279,9 +287,9 @@ def layers_counted(plan: Plan, leaves: tuple[float, float] | None) -> Mapping[st
     fat, dough = leaves
     return {
         "the fold product": float(plan.product),
-        "fat leaves": fat,
-        "dough leaves": dough,
-        "all leaves": fat + dough,
+        FAT: fat,
+        DOUGH: dough,
+        ALL: fat + dough,
     }
 
 
@@ -289,8 +297,6 @@ def _said(convention: str, number: float) -> str:
     """Say a number with its convention, as “a fold product of 144”."""
     if convention == "the fold product":
         return f"a fold product of {_number(number)}"
-    if convention.startswith("turns, the enclosing"):
-        return f"{_number(number)} turns with enclosing counted as the first"
     if convention.startswith("creases"):
         return f"{_number(number)} creases"
     return f"{_number(number)} {convention}"
@@ -311,7 +317,7 @@ def _verdict_on_folds(claim: Claim, plan: Plan) -> Verdict:
     if any(tuple(sorted(panels)) == has for panels in claim.panels):
         only = "" if len(claim.panels) == 1 else ", in one of its possible meanings"
         return Verdict("yes" if not only else "under", f"True{only}: this plan folds in {said}.")
-    counted = turn_conventions(plan)["turns with enclosing counted as the first"]
+    counted = turn_conventions(plan)[INCLUDED]
     for panels in claim.panels:
         if len(panels) == counted and plan.enclosure is Enclosure.THIRDS and 3 in panels:
             left = list(panels)

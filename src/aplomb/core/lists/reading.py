@@ -310,8 +310,8 @@ def _proposal(
     note = ", ".join(n for n in (after, *found.aside, *found.handling) if n.strip(" ,"))[:80].strip(
         " ,"
     )
-    said = _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
-    place = said if said is not None and (part is None or said is not Part.DOUGH) else part
+    where = _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
+    place = where if where is not None and (part is None or where is not Part.DOUGH) else part
     return Proposal(
         raw,
         amount_text,
