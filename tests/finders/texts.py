@@ -14,7 +14,7 @@ from aplomb.core.base.quantity import parse_amount, parse_count, parse_length_mm
 from aplomb.core.folds.claim_reading import read_claim
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.lists.reading import read_list
-from aplomb.core.oven.programme import read_programme
+from aplomb.core.oven.bake_line import read_programme
 from aplomb.core.oven.setting import read_setting
 from aplomb.core.paste.product import read_points
 from aplomb.devices.protocol import read_line

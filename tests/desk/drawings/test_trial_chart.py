@@ -11,7 +11,8 @@ from aplomb.core.base.ovens import Oven
 from aplomb.core.folds.stack import stack_of
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.kitchen.loads import loads_of
-from aplomb.core.oven.programme import Programme, read_programme
+from aplomb.core.oven.bake_line import read_programme
+from aplomb.core.oven.programme import Programme
 from aplomb.desk.drawings.bake_curve import paint_bake_curve, paint_loads
 from aplomb.desk.drawings.folded import DOUGH, FAT
 from aplomb.desk.drawings.strip import strip_image

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from aplomb.core.base.figures import set_measures
 from aplomb.core.base.ovens import Oven
 from aplomb.core.kitchen.baking import LoadCost, LoadHeat, Range
-from aplomb.core.oven.programme import USUAL, BakeStep, Programme, read_programme
+from aplomb.core.oven.bake_line import read_programme
+from aplomb.core.oven.programme import USUAL, BakeStep, Programme
 from aplomb.core.oven.setting import read_setting
 from aplomb.work.words.oven import (
     CAUTIONS,

@@ -3,18 +3,17 @@
 Temperatures are kept without a fan; what an oven's dial is set to follows from the oven.
 """
 
-import re
 from collections.abc import Callable
 from typing import Literal, get_args
 
 from msgspec import Struct
 
-from aplomb.core.base.errors import Problems, TextError
-from aplomb.core.oven.setting import COLDEST_C, HOTTEST_C, read_setting
+from aplomb.core.base.errors import Problems
+from aplomb.core.base.figures import num
+from aplomb.core.base.span import Span
+from aplomb.core.oven.setting import COLDEST_C, HOTTEST_C
 
 MOST_STEPS = 12
-LONGEST = 2500
-"""Longest text that is read as a programme [signs]: twelve steps with all their words."""
 LONGEST_MIN = 600.0
 TrayWay = Literal["", "bare", "greased", "floured", "paper"]
 TRAY_WORDS: dict[TrayWay, str] = {
@@ -44,12 +43,25 @@ class BakeStep(Struct, frozen=True, forbid_unknown_fields=True):
         By which sign it is really over; empty for none.
     then : str
         What is done at its end; empty for nothing.
+    typed : str
+        The setting as it was written, which is what is shown first: ``375 F``.
+    minutes_span, c_span : Span or None
+        Both ends, where a range was given [min], [°C without a fan]; `minutes` and
+        `conventional_c` are the middle then.
     """
 
     conventional_c: float
     minutes: float
     until: str = ""
     then: str = ""
+    typed: str = ""
+    minutes_span: Span | None = None
+    c_span: Span | None = None
+
+    @property
+    def minutes_text(self) -> str:
+        """Its minutes as they were given: ``25``, ``15–20``."""
+        return self.minutes_span.text() if self.minutes_span else num(self.minutes)
 
 
 class Programme(Struct, frozen=True, forbid_unknown_fields=True):
@@ -105,113 +117,18 @@ def check_programme(programme: Programme, place: str, wrong: Problems) -> None:
     for i, step in enumerate(programme.steps[:MOST_STEPS], 1):
         wrong.number(f"{place}, step {i}", step.conventional_c, COLDEST_C, HOTTEST_C + 20, "°C")
         wrong.number(f"{place}, step {i}", step.minutes, 0.5, LONGEST_MIN, "min")
-        for words in (step.until, step.then):
+        for name, span in (("minutes", step.minutes_span), ("temperature", step.c_span)):
+            if span is not None and not 0 < span.low < span.high < 1e4:
+                wrong.add(f"{place}, step {i}: put the lower {name} first.")
+        for words in (step.until, step.then, step.typed):
             if len(words) > 80:
                 wrong.add(f"{place}, step {i}: use at most 80 characters.")
     if programme.core_c:
         wrong.number(f"{place}, middle", programme.core_c, 40, 100, "°C")
 
 
-_STEP = re.compile(
-    r"""(?P<set>.*?)[\s,x×]+(?:for\s+)?
-    (?P<min>\d{1,3}(?:[.,]\d)?)\s*(?:to\s+\d+\s*)?(?P<unit>min(?:utes?)?\b|['′]|h(?:ours?)?\b)\.?
-    \s*(?P<rest>.*)""",
-    re.IGNORECASE | re.VERBOSE,
-)
-_REST = re.compile(
-    r"(?:(?:until|till|or until)\s+(?P<until>[^:]*?))?"
-    r"\s*(?:(?::|,\s*then\b|^,)\s*(?:then\s+)?(?P<then>.*))?",
-    re.IGNORECASE,
-)
-
-
-def read_programme(line: str, before: Programme | None = None) -> Programme:
-    """Read a programme as it is written on a card.
-
-    Parameters
-    ----------
-    line : str
-        Steps parted by semicolons or “then”: a setting, minutes, a sign after “until”, and what is
-        done at its end after a colon. ``220 C fan 12 min; 190 C fan 15 min until brown below``.
-    before : Programme or None
-        Its tray and wash stay.
-
-    Raises
-    ------
-    TextError
-        Pointing at what cannot be used.
-
-    Examples
-    --------
-    >>> read_programme("gas 7 10 min; 180 C 20 min until crisp: turn the tray").steps[1].then
-    'turn the tray'
-    """
-    if len(line) > LONGEST:
-        raise TextError(
-            f"{len(line)} characters are too many; up to {MOST_STEPS} steps fit",
-            line,
-            LONGEST,
-            len(line),
-        )
-    steps = []
-    at = 0
-    for part in re.split(r"(;|\n|→|\s+then\s+(?=(?:gas|mark|\d))|,\s*(?=then\s+\d))", line):
-        words = part.strip()
-        if words and not re.fullmatch(r";|→|then|,", words, re.IGNORECASE):
-            start = at + len(part) - len(part.lstrip())
-            steps.append(
-                _read_step(line, re.sub(r"^then\s+", "", words, flags=re.IGNORECASE), start)
-            )
-        at += len(part)
-    if not steps:
-        raise TextError("enter a step, e.g. 200 C 25 min until brown", line, 0, len(line))
-    if len(steps) > MOST_STEPS:
-        raise TextError(f"too many steps; use up to {MOST_STEPS}", line, 0, len(line))
-    kept = before or Programme()
-    return Programme(tuple(steps), kept.tray, kept.wash, kept.stone, kept.core_c)
-
-
-def _read_step(line: str, words: str, start: int) -> BakeStep:
-    end = start + len(words)
-    found = _STEP.fullmatch(words)
-    if found is None:
-        raise TextError(
-            f"“{words[:30]}” has no minutes; enter a step like 200 C 25 min", line, start, end
-        )
-    try:
-        setting = read_setting(found["set"])
-    except TextError as error:
-        raise TextError(error.message, line, start + error.start, start + error.end) from None
-    minutes = float(found["min"].replace(",", "."))
-    if found["unit"].lower().startswith("h"):
-        minutes *= 60
-    if not 0.5 <= minutes <= LONGEST_MIN:
-        raise TextError(
-            f"a bake step cannot take {minutes:g} min; use 0.5 to {LONGEST_MIN:.0f}",
-            line,
-            start + found.start("min"),
-            start + found.end("unit"),
-        )
-    rest = _REST.fullmatch(found["rest"].strip())
-    if rest is None:
-        raise TextError(
-            (
-                f"“{found['rest'][:30]}” is not understood; write until and what you see, or a "
-                "colon and what to do"
-            ),
-            line,
-            start + found.start("rest"),
-            end,
-        )
-    until, then = (rest["until"] or "").strip(), (rest["then"] or "").strip()
-    for text, name in ((until, "until"), (then, "then")):
-        if len(text) > 80:
-            raise TextError(f"{name}: use at most 80 characters", line, start, end)
-    return BakeStep(setting.conventional_c, minutes, until, then)
-
-
 def programme_line(programme: Programme, written: Callable[[float], str]) -> str:
-    """Write a programme as `read_programme` reads it.
+    """Write a programme as `aplomb.core.oven.bake_line.read_programme` reads it.
 
     Parameters
     ----------
@@ -225,7 +142,7 @@ def programme_line(programme: Programme, written: Callable[[float], str]) -> str
     """
     parts = []
     for step in programme.steps:
-        words = f"{written(step.conventional_c)} {step.minutes:g} min"
+        words = f"{step.typed or written(step.conventional_c)} {step.minutes_text} min"
         words += f" until {step.until}" if step.until else ""
         parts.append(words + (f": {step.then}" if step.then else ""))
     return "; ".join(parts)

@@ -26,9 +26,11 @@ _TEMP = re.compile(
     rf"{_NUMBER}\s*(?:°|º|deg(?:rees)?)?\s*(?:(celsius|fahrenheit|c|f)\b)?\s*(.*)", re.IGNORECASE
 )
 _GAS = re.compile(
-    r"(?:gas(?:\s*mark)?|mark)\s*(\d{1,2}(?:[.,]\d+| 1/2|½)?|1/4|1/2|¼|½)", re.IGNORECASE
+    r"(?:gas(?:\s*mark)?|g\.?m\.?|mark)\s*(\d{1,2}(?:[.,]\d+| 1/2|½)?|1/4|1/2|¼|½)", re.IGNORECASE
 )
-_FIRST = re.compile(r"(fan|convection|conventional)(?:\s+oven)?[\s:]+", re.IGNORECASE)
+_FIRST = re.compile(
+    r"(fan|convection|conventional|static|top and bottom)(?:\s+(?:oven|heat))?[\s:]+", re.IGNORECASE
+)
 """Said before the temperature."""
 _BETWEEN = re.compile(r"\s+or\s+|;|,\s+|/(?!(?<=\b1/)[24](?!\d))", re.IGNORECASE)
 """Between several ways in which one setting is said; the stroke of ½ and ¼ is none."""
@@ -44,6 +46,7 @@ _STILL = {
     "without fan",
     "oven",
     "top and bottom",
+    "top and bottom heat",
     "still",
 }
 
@@ -152,6 +155,22 @@ def read_setting(text: str) -> Setting:
     if len(read) == 1:
         return first
     return replace(first, understood=f"{first.understood}; the others say the same")
+
+
+_SAYS_FAN = re.compile(
+    r"fan|convection|conventional|static|still|top and bottom|gas|mark|\bg\.?m\b", re.IGNORECASE
+)
+
+
+def fan_is_said(text: str) -> bool:
+    """Tell whether a setting says if it is with a fan or without; a gas oven has none.
+
+    Examples
+    --------
+    >>> fan_is_said("200 C fan"), fan_is_said("gas 6"), fan_is_said("375 F")
+    (True, True, False)
+    """
+    return _SAYS_FAN.search(text) is not None
 
 
 def _one(piece: str, text: str, at: int) -> Setting:

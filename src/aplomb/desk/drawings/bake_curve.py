@@ -86,7 +86,7 @@ def _paint_steps(
         wide = right - left - 8
         painter.setFont(theme.font(14, 600))
         painter.setPen(QColor(p.text))
-        said = f"{celsius_text(step.conventional_c, '.0f')}, {num(step.minutes)} min"
+        said = f"{celsius_text(step.conventional_c, '.0f')}, {step.minutes_text} min"
         bold = QFontMetrics(painter.font())
         room_above = QRectF(left + 4, y(step.conventional_c) - line - 4, wide, line + 2)
         painter.drawText(

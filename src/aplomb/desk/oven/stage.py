@@ -17,10 +17,9 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.composition import Composition
-from aplomb.core.base.errors import AmountError, AplombError
-from aplomb.core.base.figures import decimal_sign, degrees, num
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import degrees
 from aplomb.core.base.house import House
-from aplomb.core.base.numbers import read_number
 from aplomb.core.base.ovens import Oven
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.trays import OnTrays
@@ -35,8 +34,14 @@ from aplomb.core.kitchen.baking import (
 )
 from aplomb.core.kitchen.day_steps import BAKE_MIN
 from aplomb.core.kitchen.loads import BETWEEN_MIN, Load, loads_of
+from aplomb.core.oven.bake_line import (
+    fan_is_open,
+    read_programme,
+    with_fan,
+    with_minutes,
+    with_setting,
+)
 from aplomb.core.oven.programme import (
-    LONGEST_MIN,
     MOST_STEPS,
     TRAY_WAYS,
     TRAY_WORDS,
@@ -44,10 +49,8 @@ from aplomb.core.oven.programme import (
     BakeStep,
     Programme,
     Usual,
-    read_programme,
     usual_for,
 )
-from aplomb.core.oven.setting import read_setting
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.formula import Formula, programme_of
 from aplomb.core.paste.product import Product
@@ -61,6 +64,7 @@ from aplomb.desk.kit.fields import (
     give_checked,
     label,
     on_checked,
+    row,
     wrapping,
 )
 from aplomb.desk.kit.figure_table import FigureTable, Row
@@ -245,6 +249,8 @@ class OvenStage(Stage):
         self._steps.setVerticalSpacing(4)
         for j, words in enumerate(("oven", "min", "until", "then"), 1):
             self._steps.addWidget(label(words, "small"), 0, j)
+        self._fan_words = wrapping("", "second")
+        self._fan = button("With a fan", "", self._take_fan)
         self._steps.setColumnStretch(3, 1)
         self._steps.setColumnStretch(4, 1)
         self.rows: list[tuple[QLabel, dict[str, Field]]] = []
@@ -264,6 +270,7 @@ class OvenStage(Stage):
         self.use = button("Use the usual programme", "", self._use_usual)
         self.own = button("Give this product its own programme", "quiet", self._toggle_own)
         column.addLayout(self._steps)
+        column.addLayout(row(self._fan_words, self._fan))
         column.addWidget(self.line)
         column.addWidget(self.curve)
         reach = label("middle must reach, °C", "second")
@@ -338,8 +345,9 @@ class OvenStage(Stage):
                 if each.hasFocus() and not there:
                     self.line.setFocus()
                 each.setVisible(there)
-            fields["set"].show_value(setting_text(step.conventional_c, oven) if step else "")
-            fields["min"].show_value(num(step.minutes) if step else "")
+            typed = step.typed or setting_text(step.conventional_c, oven) if step else ""
+            fields["set"].show_value(typed)
+            fields["min"].show_value(step.minutes_text if step else "")
             fields["until"].show_value(step.until if step else "")
             fields["then"].show_value(step.then if step else "")
             if step is None:
@@ -376,6 +384,10 @@ class OvenStage(Stage):
         baked = self.programme
         self._show_steps(baked, oven)
         self.line.show_value("")
+        asked = fan_is_open(baked)
+        self._fan_words.setVisible(asked)
+        self._fan.setVisible(asked)
+        self._fan_words.setText("Nobody said fan or not: read as without a fan." if asked else "")
         self.curve.show_programme(baked, line_text(baked, oven))
         self.tray.setCurrentIndex(TRAY_WAYS.index(baked.tray))
         self.wash.setCurrentIndex(WASHES.index(baked.wash))
@@ -537,12 +549,9 @@ class OvenStage(Stage):
             if not text.strip():
                 self._put("remove a bake step", steps=(*steps[:at], *steps[at + 1 :]))
                 return
-            step = replace(step, conventional_c=read_setting(text).conventional_c)
+            step = with_setting(step, text)
         elif key == "min":
-            minutes = read_number(text.strip().removesuffix("min").strip(), decimal_sign())
-            if not 0.5 <= minutes <= LONGEST_MIN:
-                raise AmountError(f"use 0.5 to {LONGEST_MIN:.0f} minutes", text, 0, len(text))
-            step = replace(step, minutes=minutes)
+            step = with_minutes(step, text)
         else:
             step = replace(step, **{key: text.strip()[:80]})
         steps[at:] = [step, *steps[at + 1 :]]
@@ -553,6 +562,10 @@ class OvenStage(Stage):
             return
         made = read_programme(text, self.programme)
         self._put("bake", steps=made.steps)
+
+    def _take_fan(self) -> None:
+        self.line.setFocus()
+        self._put("bake with a fan", steps=with_fan(self.programme).steps)
 
     def _take_core(self, text: str) -> None:
         bare = text.strip().strip("–-")

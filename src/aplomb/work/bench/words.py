@@ -155,7 +155,7 @@ def _baking(task: Task, formula: Formula, oven: Oven) -> tuple[tuple[str, ...], 
         dial = f"Set the dial of {oven.name} to {dials[0]}; test it with a piece of scrap first."
         return (dial,), "Hot right through; do not go by the light alone."
     lines = tuple(
-        f"{dial}, {num(step.minutes)} min" + (f" until {step.until}" if step.until else "")
+        f"{dial}, {step.minutes_text} min" + (f" until {step.until}" if step.until else "")
         for dial, step in zip(dials, baked.steps, strict=True)
     )
     return lines, _PLAIN_STOPS["bake"]

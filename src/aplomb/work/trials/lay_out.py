@@ -153,11 +153,15 @@ def _with_bake(f: Formula, key: str, value: float) -> Formula:
     if key == "bake_c":
         apart = value - now.mean_c
         steps = tuple(
-            replace(s, conventional_c=round(s.conventional_c + apart, 1)) for s in now.steps
+            replace(s, conventional_c=round(s.conventional_c + apart, 1), typed="", c_span=None)
+            for s in now.steps
         )
     else:
         times = value / now.minutes
-        steps = tuple(replace(s, minutes=max(0.5, round(s.minutes * times, 1))) for s in now.steps)
+        steps = tuple(
+            replace(s, minutes=max(0.5, round(s.minutes * times, 1)), minutes_span=None)
+            for s in now.steps
+        )
     baked = replace(now, steps=steps)
     products = tuple(replace(p, bake=baked) if p.bake.steps else p for p in f.products)
     return replace(f, bake=baked, products=products)

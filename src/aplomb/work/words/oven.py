@@ -97,7 +97,7 @@ def step_rows(programme: Programme, ovens: tuple[Oven, ...]) -> tuple[StepRow, .
         dials = tuple(dial_text(oven, step.conventional_c) for oven in ovens)
         made.append(
             StepRow(
-                f"{num(step.minutes)} min",
+                f"{step.minutes_text} min",
                 f"{setting.conventional_c:.0f} °C",
                 f"{setting.fan_c:.0f} °C",
                 f"{setting.fahrenheit:.0f} °F",
