@@ -137,18 +137,39 @@ def read_programme(line: str, before: Programme | None = None) -> Programme:
 
 
 def with_setting(step: BakeStep, text: str) -> BakeStep:
-    """Give a step another setting, as it is typed; raises as `read_programme`."""
-    read = read_programme(f"{text} 10 min").steps[0]
-    return replace(step, conventional_c=read.conventional_c, typed=text.strip(), c_span=read.c_span)
+    """Give a step another setting, as it is typed; a range has two ends.
+
+    Raises
+    ------
+    TextError
+        As `aplomb.core.oven.setting.read_setting`.
+    """
+    typed = text.strip()
+    try:
+        read = read_setting(text)
+        return replace(step, conventional_c=read.conventional_c, typed=typed, c_span=None)
+    except TextError as wrong:
+        try:
+            (ranged,) = read_programme(f"{text} 10 min").steps
+        except (TextError, ValueError):
+            raise wrong from None
+        return replace(
+            step, conventional_c=ranged.conventional_c, typed=typed, c_span=ranged.c_span
+        )
 
 
 def with_minutes(step: BakeStep, text: str) -> BakeStep:
     """Give a step other minutes, as they are typed: ``25``, ``15–20``, ``1 h 10``.
 
-    Raises as `read_programme`.
+    Raises
+    ------
+    TextError
+        As `read_programme`, and for more than minutes.
     """
-    read = read_programme(f"200 C {text}").steps
-    return replace(step, minutes=read[0].minutes, minutes_span=read[0].minutes_span)
+    steps = read_programme(f"200 C {text}").steps
+    if len(steps) != 1 or steps[0].until or steps[0].then:
+        raise TextError("enter minutes only, e.g. 25 or 15–20", text, 0, len(text))
+    return replace(step, minutes=steps[0].minutes, minutes_span=steps[0].minutes_span)
 
 
 def with_fan(programme: Programme) -> Programme:
