@@ -109,11 +109,12 @@ def demo_trials() -> DemoSeries:
 
 
 class Explained(msgspec.Struct, frozen=True):
-    """A word of the trade: what it means, and what else it is called."""
+    """A word of the trade: what it means, what else it is called, and the page where it is met."""
 
     word: str
     says: str
     also: tuple[str, ...] = ()
+    page: str = ""
 
 
 @lru_cache(maxsize=1)

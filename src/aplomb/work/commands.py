@@ -5,9 +5,6 @@ lists it, and the search of commands looks through it. A new page beside a stage
 and one file: the entry names its class.
 """
 
-import re
-from collections.abc import Iterable
-
 from msgspec import Struct
 
 from aplomb.work.edits.turns import MORE_STEPS
@@ -99,61 +96,92 @@ def _page(
     )
 
 
+_STAGES_ALSO = {
+    1: "home start formulas recipes list overview",
+    2: "ingredients ingredient add flour dough glaze egg wash finish topping dusting formulate mix",
+    3: "roll out turns fold plan layers thickness enclosing enclose lock-in lamination letter "
+    "book envelope "
+    "rolling pin roll",
+    4: "scale up double triple halve half recipe size pieces yield quantity how many amount",
+    5: "timetable schedule plan time tomorrow today morning start order hours shift ready when "
+    "deadline "
+    "staff helpers people late",
+    6: "run timer alarm clock tally turns count weigh work kitchen production",
+    7: "bake baking baked blind egg wash glaze temperature convection fan gas mark time colour "
+    "minutes "
+    "brown programme burnt burn pale raw soggy bottom crisp leaking butter",
+    8: "results tests lift rise chart learn best experiment series "
+    "graph chart statistics crisp soggy bottom",
+}
+"""What else people call what is done at a stage."""
+
+
 WINDOW: tuple[Command, ...] = (
     *(
-        Command(f"stage {n}", word, (f"Alt+{n}",), "Stages", also=f"go to stage {n}")
+        Command(f"stage {n}", word, (f"Alt+{n}",), "Stages", also=f"stage {n} {_STAGES_ALSO[n]}")
         for n, (_, word) in enumerate(STAGES, 1)
     ),
     Command("next part", "Next part of the window", ("F6",)),
     Command("part before", "Previous part of the window", ("Shift+F6",)),
-    Command("search", "Search commands", ("Ctrl+K",), group=VIEW,
-            menu="Search the commands…", also="find command"),
+    Command("search", "Search everything", ("Ctrl+K",), group=VIEW,
+            menu="Search everything…", also="find command"),
     Command("keys", "Show these keys; on a headline figure: how it is calculated", ("F1",),
             group=VIEW,
-            menu="Keys", also="help shortcuts"),
+            menu="Keys", also="help shortcuts shortcut how hotkeys manual tutorial"),
     Command("book", "Book menu", ("Alt+B",)),
     Command("undo", "Undo, even after a restart", ("Ctrl+Z",), group=BACK, menu="Undo",
-            also="take back"),
+            also="take back back mistake history restore"),
     Command("redo", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), group=BACK, also="do again"),
-    Command("opinion", "Show or hide the second opinion", ("Ctrl+I",), also="advice warnings"),
+    Command("opinion", "Show or hide the second opinion", ("Ctrl+I",), also="advice warnings "
+        "second opinion problem problems check checks tips"),
     Command("section", "Show or hide the section", ("Ctrl+E",), also="cut layers"),
-    Command("theme", "Light or dark look", ("Ctrl+T",), group=VIEW, also="theme colours night"),
-    Command("larger", "Larger text", ("Ctrl++", "Ctrl+="), group=VIEW, also="zoom bigger font"),
+    Command("theme", "Light or dark look", ("Ctrl+T",), group=VIEW, also="theme colours night "
+        "dark mode light"),
+    Command("larger", "Larger text", ("Ctrl++", "Ctrl+="), group=VIEW, also="zoom bigger font "
+        "text size"),
     Command("smaller", "Smaller text", ("Ctrl+-",), group=VIEW, also="zoom font"),
     Command("usual size", "Normal text size", ("Ctrl+0",), also="zoom normal font"),
     Command("quit", "Quit", ("Ctrl+Q",), group=VIEW, also="close exit leave"),
-    Command("new", "New formula", ("Ctrl+N",), BOOKS, FORMULA, also="begin recipe"),
-    Command("copy", "Duplicate the formula", ("Ctrl+D",), BOOKS, needs=True, also="duplicate"),
+    Command("new", "New formula", ("Ctrl+N",), BOOKS, FORMULA, also="begin recipe new recipe "
+        "create add"),
+    Command("copy", "Duplicate the formula", ("Ctrl+D",), BOOKS, needs=True, also="duplicate "
+        "copy recipe clone"),
     Command("name", "Name and purpose", ("F2",), BOOKS, needs=True, also="rename"),
-    Command("delete", "Delete the formula", (), BOOKS, needs=True, also="remove"),
-    Command("import formula", "Import formula…", (), BOOKS, FORMULA, also="json file read"),
+    Command("delete", "Delete the formula", (), BOOKS, needs=True, also="remove recipe"),
+    Command("import formula", "Import formula…", (), BOOKS, FORMULA, also="json file read import "
+        "open recipe load"),
     Command("export formula", "Export formula…", (), BOOKS, FORMULA, needs=True,
-            also="json file write"),
+            also="json file write export share send recipe"),
     Command("revision", "Save a revision", ("Ctrl+R",), BOOKS, FORMULA, "Save a revision…",
-            needs=True, also="version"),
+            needs=True, also="version save history snapshot keep"),
     Command("card", "Batch card as PDF", ("Ctrl+P",), BOOKS, PRINTED, "Batch card as PDF…",
-            needs=True, also="print"),
+            needs=True, also="print pdf recipe card sheet share"),
     Command("card csv", "Batch card as CSV…", (), BOOKS, PRINTED, needs=True, also="table"),
-    Command("bench day", "Run the day at the bench", ("Ctrl+Return",), BOOKS, also="begin start"),
+    Command("bench day", "Run the day at the bench", ("Ctrl+Return",), BOOKS, also="begin start "
+        "the day go"),
     Command("bench window", "Bench in its own window", ("Ctrl+B",), group=VIEW,
-            also="second screen monitor"),
+            also="second screen monitor two screens tablet"),
     Command("bench end", "End the run at the bench", (), BOOKS, also="finish stop record"),
-    Command("bench list", "Bench runs", (), BOOKS, also="leave list"),
+    Command("bench list", "Bench runs", (), BOOKS, also="leave list yesterday history runs"),
     Command("day paper", "Timetable to hang up, as PDF…", (), BOOKS, PRINTED,
-            also="print timetable day"),
+            also="print timetable day wall pdf sheet"),
     Command("day calendar", "Timetable as calendar file…", (), BOOKS, PRINTED,
-            also="icalendar ics alarms day"),
+            also="icalendar ics alarms day phone reminder outlook"),
     Command("day csv", "Timetable as CSV…", (), BOOKS, PRINTED, also="table day"),
-    Command("new trial", "New trial", ("Ctrl+Shift+N",), BOOKS, also="bake measure"),
+    Command("new trial", "New trial", ("Ctrl+Shift+N",), BOOKS, also="bake measure test "
+        "experiment"),
     Command("section svg", "Section as SVG…", (), BOOKS, PRINTED, needs=True,
             also="picture drawing"),
     Command("section png", "Section as PNG…", (), BOOKS, PRINTED, needs=True,
             also="picture image"),
-    Command("import data", "Import supplier’s data…", (), BOOKS, needs=True, also="csv prices"),
-    Command("export pantry", "Export the pantry as CSV…", (), BOOKS, needs=True, also="materials"),
+    Command("import data", "Import supplier’s data…", (), BOOKS, needs=True, also="csv prices "
+        "import supplier suppliers price list"),
+    Command("export pantry", "Export the pantry as CSV…", (), BOOKS, needs=True, also="materials "
+        "export csv"),
     Command("open", "Open another book", ("Ctrl+O",), BOOKS, FILES, "Open another book…"),
     Command("new book", "New book…", (), BOOKS, FILES),
-    Command("copy book", "Save a copy of this book…", (), BOOKS, FILES, also="backup"),
+    Command("copy book", "Save a copy of this book…", (), BOOKS, FILES, also="backup save share "
+        "file"),
     Command("own book", "Your own book", (), BOOKS, FILES),
     Command("demo book", "Demo book", (), BOOKS, FILES, also="example"),
 )  # fmt: skip
@@ -161,64 +189,79 @@ WINDOW: tuple[Command, ...] = (
 
 PAGES: tuple[Command, ...] = (
     _page("paste", "list", "Paste a list", "Alt+L", "paste.list_page:ListPage",
-           "import ingredients text recipe"),
+           "import ingredients text recipe paste a web"),
     _page("paste", "pantry", "Pantry", "Alt+M", "paste.pantry:PantryPage",
-           "materials prices flour fat composition", KITCHEN),
+           "materials prices flour fat composition ingredient price supplier suppliers "
+           "allergens", KITCHEN),
     _page("paste", "accounts", "Accounts", "Alt+A", "paste.accounts:AccountsPage",
-           "fat water salt composition allergens energy"),
+           "fat water salt composition allergens energy nutrition nutritional calories kcal "
+           "protein vinegar acid sugar totals ratios percent percentage bakers percentages "
+           "hydration"),
     _page("paste", "fats", "Fats", "Alt+F", "paste.fats:FatsPage",
-           "blend butter lard shortening margarine solid fat temperature firmness"),
-    _page("paste", "swap", "Swap", "Alt+S", "paste.swap:SwapPage", "replace exchange material"),
+           "blend butter lard shortening margarine solid fat temperature firmness melting point "
+           "plastic vegan"),
+    _page("paste", "swap", "Swap", "Alt+S", "paste.swap:SwapPage", "replace exchange material "
+        "substitute vegan instead replacement dairy-free"),
     _page("paste", "solve", "Solve for", "Alt+V", "paste.solve:SolvePage",
-           "target wanted backwards ratio cost"),
+           "target wanted backwards ratio cost vegan cheaper goal aim"),
     _page("paste", "water", "Water and ice", "Alt+W", "paste.water:WaterPage",
-           "temperature house units inches ounces currency cups measures", KITCHEN,
+           "temperature house units inches ounces currency cups measures euro dollar pound money "
+           "iced cold ice settings preferences dough hydration", KITCHEN,
            "House settings: cups, currency, temperatures"),
     _page("paste", "gluten_free", "Gluten-free", "Alt+G", "paste.gluten_free:GlutenFreePage",
-           "binder rice xanthan variant"),
+           "binder rice xanthan variant coeliac celiac wheat-free flour blend gf"),
     _page("paste", "compare", "Compare", "Alt+C", "paste.compare:ComparePage",
-           "difference revision", FORMULA, "Compare…"),
+           "difference revision recipes changed before after what did i change "
+           "versions", FORMULA, "Compare…"),
     _page("folds", "plans", "Find a plan, test a claim", "Alt+P", "folds.plans:PlansPage",
-           "layers leaves turns count thickness"),
+           "layers leaves turns count thickness how many layers fold plan sheet mm µm"),
     _page("folds", "inside", "Inside the paste", "Alt+I", "folds.inside:InsidePage",
-           "section leaves evenness animation"),
+           "section leaves evenness animation picture see through"),
     _page("folds", "lessons", "Learn the folds", "Alt+H", "folds.lessons:LessonsPage",
-           "teach single double book letter"),
+           "teach single double book letter fold how to video tutorial beginner"),
     _page("folds", "cold", "Cold", "Alt+O", "folds.cold:ColdPage",
-           "rest fridge freezer temperature ready firm chill"),
+           "rest fridge freezer temperature ready firm chill chilling rest time fridge time thaw "
+           "defrost out of the cold hard soft"),
     _page("day", "places", "Fridges and benches", "Alt+J", "day.places:PlacesPage",
-           "blast chiller room probe calibrate coefficient", KITCHEN),
+           "blast chiller room probe calibrate coefficient fridge time thermometer "
+           "freezer", KITCHEN),
     _page("bench", "run_log", "Run log", "Alt+N", "bench.run_log:RunLogPage",
-           "log batch what was done haccp labels"),
+           "log batch what was done haccp labels history yesterday notes record"),
     _page("bench", "devices", "Devices", "Alt+X", "bench.devices:DevicesPage",
-           "scale probe oven thermometer calibrate screen sound", KITCHEN),
+           "scale probe oven thermometer calibrate screen sound scales thermometer timer alarm "
+           "bluetooth usb serial", KITCHEN),
     _page("oven", "ovens", "Ovens", "Alt+Shift+O", "oven.ovens:OvensPage",
-           "fan dial thermometer correction trays power heat", KITCHEN),
+           "fan dial thermometer correction trays power heat convection gas mark", KITCHEN),
     _page("oven", "keeping", "Keeping", "Alt+Shift+K", "oven.keeping:KeepingPage",
-           "stock freezer fridge use by thaw refresh label baked"),
+           "stock freezer fridge use by thaw refresh label baked shelf life best before defrost "
+           "freeze store expiry stickers"),
     _page("trials", "measure", "Measure", "Alt+Shift+M", "trials.measure:MeasurePage",
-           "height lift weight pieces colour taste sheet"),
+           "height lift weight pieces colour taste sheet rise results outcome"),
     _page("trials", "picture", "Photograph", "Alt+Shift+P", "trials.picture:PicturePage",
-           "image leaves count ruler scale cut section"),
+           "image leaves count ruler scale cut section photo camera count the leaves"),
     _page("trials", "learned", "Learned", "Alt+Shift+L", "trials.learned:LearnedPage",
-           "band own trials outlier scatter"),
+           "band own trials outlier scatter results what have i learned best range average mean "
+           "statistics graph"),
     _page("trials", "next_trial", "Next trial", "Alt+Shift+N", "trials.next_trial:NextTrialPage",
-           "design suggest plan experiment"),
+           "design suggest plan experiment next test what to try"),
     _page("trials", "tasting", "Tasting", "Alt+Shift+T", "trials.tasting:TastingPage",
-           "triangle preference blind score sheet"),
+           "triangle preference blind score sheet taste test panel tasters"),
     _page("trials", "report", "Report", "Alt+Shift+R", "trials.report:ReportPage",
            "series pdf csv json verdict"),
     _page("batch", "cut", "Products and cut plan", "Alt+U", "batch.cut:CutPage",
-           "pieces shapes scrap yield sheet"),
+           "pieces shapes scrap yield sheet cutter cutting how many offcuts waste thickness last "
+           "template shrinkage shrinking"),
     _page("batch", "demand", "Day’s demand", "Alt+D", "batch.demand:DemandPage",
-           "order list frozen blocks stock"),
+           "order list frozen blocks stock shopping buy purchase freeze orders"),
     _page("batch", "trays", "Trays and oven", "Alt+T", "batch.trays:TraysPage",
-           "bake loads bench sheeter"),
+           "bake loads bench sheeter rolling pin mixer bowl pan pans tin tins baking sheet"),
     _page("batch", "costs", "Losses and costs", "Alt+K", "batch.costs:CostsPage",
-           "price margin trim"),
+           "price margin trim how much margin profit money waste offcuts cost per piece euro"),
     _page("batch", "papers", "Papers", "Alt+R", "paper.papers_page:PapersPage",
-           "print labels card order list allergen pdf"),
-    _page("batch", "weigh", "Weigh out", "Alt+E", "batch.weigh:WeighPage", "scale"),
+           "print labels card order list allergen pdf shopping sheet barcode qr code "
+           "stickers"),
+    _page("batch", "weigh", "Weigh out", "Alt+E", "batch.weigh:WeighPage", "scale scales "
+        "weighing mise en place"),
 )  # fmt: skip
 """The pages beside the stages, in the order in which their buttons stand."""
 
@@ -348,47 +391,6 @@ def all_lines() -> tuple[Command, ...]:
     return tuple(sorted(lines, key=lambda line: order.index(line.where)))
 
 
-def find(text: str, *, formula: bool = True) -> tuple[Command, ...]:
-    """Find commands by what a person types.
-
-    Those whose own words fit best first, and of these the shortest; all for an empty text.
-
-    Parameters
-    ----------
-    text : str
-        Words in any order, each the beginning of one, or a part of one where none begins so.
-    formula : bool
-        Whether a formula is in hand; without one, what needs it is left out.
-
-    Examples
-    --------
-    >>> [found.words for found in find("layer cl")]
-    ['Find a plan, test a claim']
-    """
-    wanted = _words(text)
-    if not wanted:
-        return tuple(each for each in COMMANDS.values() if formula or not each.needs)
-    found = []
-    for at, each in enumerate(COMMANDS.values()):
-        scores = [_score(word, each) for word in wanted]
-        if all(scores) and (formula or not each.needs):
-            found.append((-sum(scores), len(_words(each.words)), at, each))
-    return tuple(each for *_, each in sorted(found, key=lambda one: one[:3]))
-
-
-def _score(word: str, command: Command) -> int:
-    """How well a word fits a command [-]; 0 for not at all."""
-    own, also = _words(command.words + " " + command.menu), _words(command.also)
-    for points, words in ((4, own), (2, also)):
-        if any(each.startswith(word) for each in words):
-            return points
-    return 1 if any(word in each for each in (*own, *also)) else 0
-
-
-def _words(text: str) -> list[str]:
-    return re.findall(r"\w+", text.lower())
-
-
 _SIGNS = {
     "Return": "Enter", "Backtab": "Shift+Tab", "Escape": "Esc", "PgDown": "Page Down",
     "PgUp": "Page Up", "Up": "↑", "Down": "↓", "Left": "←", "Right": "→",
@@ -409,9 +411,3 @@ def shown(keys: str) -> str:
     if not keys.endswith("++"):
         held, _, last = keys.rpartition("+")
     return "+".join(n for n in (held, _SIGNS.get(last, last).replace("-", "−")) if n)
-
-
-def some_words(commands: Iterable[Command]) -> str:
-    """Say how many commands there are, for a screen reader."""
-    many = len(tuple(commands))
-    return "no matches" if many == 0 else f"{many} matches"

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QApplication, QLabel
+from PySide6.QtWidgets import QApplication, QLabel, QLineEdit
 
 import aplomb.desk
 from aplomb.work.commands import (
@@ -16,7 +16,6 @@ from aplomb.work.commands import (
     PASTE,
     WINDOW,
     all_lines,
-    find,
     keys_of,
     shown,
 )
@@ -181,7 +180,7 @@ def searching(qtbot, person, typed, *keys):
 
 def test_a_command_is_found_by_what_one_wants_to_do(window, person, qtbot):
     window.show_stage(PASTE)
-    lines = searching(qtbot, person, "inch", K.Key_Return)
+    lines = searching(qtbot, person, "currency", K.Key_Return)
     assert lines[0].startswith("Pages in Paste: House settings: cups, currency, temperatures")
     assert window.page is window.pages["water"]
     searching(qtbot, person, "dark", K.Key_Return)
@@ -198,21 +197,22 @@ def test_without_a_formula_only_what_works_then_is_offered(empty, qtbot):
     assert not any("Swap" in line for line in lines)
 
 
-@pytest.mark.parametrize(
-    ("typed", "key"),
-    [
-        ("layers", "plans"), ("print", "card"), ("label", "papers"), ("undo", "undo"),
-        ("scale", "weigh"), ("butter", "fats"), ("rename", "name"), ("zoom", "larger"),
-        ("backup", "copy book"), ("cut pl", "cut"), ("SWAP", "swap"), ("oven", "trays"),
-    ],
-)  # fmt: skip
-def test_commands_are_found_by_other_words_too(typed, key):
-    assert key in [each.key for each in find(typed)[:4]]
-
-
-def test_every_command_is_found_by_its_own_words_first():
-    for each in COMMANDS.values():
-        assert find(each.words)[0].words == each.words
+def test_what_is_found_is_done_at_once(window, person, qtbot):
+    """Kind of paste and units within three keys; formulas, materials, opinions by name."""
+    window.show_stage(PASTE)
+    searching(qtbot, person, "rough puff", K.Key_Return)
+    assert window.session.formula.school == "rough"
+    searching(qtbot, person, "inches", K.Key_Return)
+    assert window.session.reference.house.lengths == "in"
+    searching(qtbot, person, "kiosk", K.Key_Return)
+    assert window.session.formula.name == "Kiosk turnover paste"
+    searching(qtbot, person, "rye flour", K.Key_Return)
+    assert window.page is window.pages["pantry"]
+    fields = [each.text() for each in window.page.findChildren(QLineEdit)]
+    assert "Light rye flour" in fields
+    searching(qtbot, person, "regatta", K.Key_Return)
+    searching(qtbot, person, "salt added twice", K.Key_Return)
+    assert window.opinion.isAncestorOf(person.focus)
 
 
 def test_the_window_does_every_command_of_the_table(window):

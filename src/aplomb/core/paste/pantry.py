@@ -110,6 +110,17 @@ class Pantry:
         entries.sort(key=lambda entry: (len(entry[1]), entry[1]))
         return entries
 
+    @cached_property
+    def _called(self) -> dict[str, tuple[str, ...]]:
+        """Keys by every whole name and by-name, in lower case."""
+        made: dict[str, tuple[str, ...]] = {}
+        for key, material in self._by_key.items():
+            for name in (material.name, *material.also.split(", ")):
+                folded = name.casefold().strip()
+                if folded:
+                    made[folded] = (*made.get(folded, ()), key)
+        return made
+
     def holding(self, items: Iterable[Item]) -> "Pantry":
         """Give this pantry, as supplied, with what a book holds."""
         return Pantry(self.supplied.values(), items)
@@ -165,7 +176,8 @@ class Pantry:
     def search(self, words: str) -> list[Ingredient]:
         """Find materials whose names hold every word, the closest first.
 
-        Names that begin with the words first, then by length of name.
+        What is called just so comes first: “butter” is butter, “flour” is plain flour. Then names
+        that begin with the words, by their length.
 
         Parameters
         ----------
@@ -180,9 +192,11 @@ class Pantry:
             found = [entry for entry in found if word in entry[0]]
         self._narrowed = (folded, found)
         start = " ".join(folded.split())
-        first = [entry for entry in found if entry[1].startswith(start)]
-        rest = [entry for entry in found if not entry[1].startswith(start)]
-        return [self._by_key[key] for _, _, key in (*first, *rest)]
+        called = {key for key in (self._called.get(start, ())) if key in self._by_key}
+        named = [entry for entry in found if entry[2] in called]
+        first = [e for e in found if e[1].startswith(start) and e[2] not in called]
+        rest = [e for e in found if not e[1].startswith(start) and e[2] not in called]
+        return [self._by_key[key] for _, _, key in (*named, *first, *rest)]
 
     def named(self, words: str) -> Ingredient:
         """Find the one material that is meant.

@@ -5,6 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
+from msgspec.structs import replace
 from PySide6.QtWidgets import QWidget
 
 from aplomb.book.paths import demo_book, own_book
@@ -15,6 +16,7 @@ from aplomb.desk.shell.files import Files
 from aplomb.desk.stages.files import Desk
 from aplomb.work.commands import BENCH, DAY, PASTE, STAGES
 from aplomb.work.day.view import DayView
+from aplomb.work.searching import UNITS
 
 if TYPE_CHECKING:
     from aplomb.desk.bench.stage import BenchStage
@@ -61,6 +63,9 @@ class CommandWindow(Desk, Protocol):
 
     def toggle_opinion(self) -> None:
         """Show or hide the second opinion."""
+
+    def show_opinion(self, key: str) -> None:
+        """Take the keyboard to one of the second opinions."""
 
     def toggle_section(self) -> None:
         """Show or hide the section."""
@@ -123,6 +128,10 @@ def acts_of(window: CommandWindow, parent: QWidget) -> dict[str, Callable[..., o
         "copy book": files.keep_copy,
         "own book": lambda: files.go_to(own_book()),
         "demo book": lambda: files.go_to(demo_book()),
+        "open formula": partial(_open_formula, window),
+        "kind": partial(_judge_as, window),
+        "unit": partial(_set_unit, window),
+        "opinion at": window.show_opinion,
         "open picture": partial(_open_picture, window),
         "trial paper": lambda asked: papers.give_trial(*asked),
         "bench paper": lambda asked: papers.give_bench(*asked),
@@ -156,9 +165,33 @@ def _new_trial(window: CommandWindow, series: str = "") -> None:
 
 def _search(window: CommandWindow, parent: QWidget) -> None:
     """Ask what is wanted, and do it."""
-    from aplomb.desk.shell.search import search_commands
+    from aplomb.desk.shell.search import search_everything
+    from aplomb.work.searching import everything
 
-    search_commands(parent, window.do, formula=window.session.study is not None)
+    search_everything(parent, window.do, everything(window.session.work))
+
+
+def _open_formula(window: CommandWindow, uid: str) -> None:
+    """Take a formula in hand that was found."""
+    window.session.shelf.select(uid)
+    window.show_stage(PASTE)
+
+
+def _judge_as(window: CommandWindow, school: str) -> None:
+    """Judge the formula in hand by another kind of paste."""
+    session = window.session
+    name = session.reference.schools[school].name
+    session.shelf.edit(f"judged as {name}", lambda formula: replace(formula, school=school))
+    window.say(f"Judged as {name}.")
+
+
+def _set_unit(window: CommandWindow, chosen: tuple[str, str]) -> None:
+    """Have the house say something in another unit."""
+    setting, value = chosen
+    store = window.session.store
+    words = next(words for words, name, unit, _ in UNITS if (name, unit) == chosen)
+    store.set_house(words.lower(), replace(window.session.reference.house, **{setting: value}))
+    window.say(f"{words}.")
 
 
 def _give_section(window: CommandWindow, kind: str) -> None:

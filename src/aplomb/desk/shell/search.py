@@ -1,4 +1,4 @@
-"""The search of commands: type what you want to do."""
+"""The search of everything: type what you want, Enter does it."""
 
 from collections.abc import Callable
 
@@ -6,11 +6,12 @@ from PySide6.QtCore import QEvent, QModelIndex, QObject, QStringListModel, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListView, QVBoxLayout, QWidget
 
+from aplomb.core.base.texts import counted
 from aplomb.desk.kit.fields import fit_rows, label, run_dialog
-from aplomb.work.commands import Command, find, shown, some_words
+from aplomb.work.searching import Everything, Result
 
 MOST_SHOWN = 9
-"""Commands that are seen at once; the rest is reached by scrolling."""
+"""Results that are seen at once; the rest is reached by scrolling."""
 
 
 class CommandSearch(QDialog):
@@ -18,19 +19,19 @@ class CommandSearch(QDialog):
 
     Parameters
     ----------
-    formula : bool
-        A formula is in hand.
+    among : Everything
+        All that can be found.
     """
 
-    def __init__(self, parent: QWidget, *, formula: bool) -> None:
+    def __init__(self, parent: QWidget, among: Everything) -> None:
         super().__init__(parent)
-        self._formula = formula
-        self._found: tuple[Command, ...] = ()
-        self.chosen = ""
+        self._among = among
+        self._found: tuple[Result, ...] = ()
+        self.chosen: Result | None = None
         self.setWindowTitle("What do you want to do?")
         self.words = QLineEdit()
         self.words.setAccessibleName("What do you want to do?")
-        self.words.setPlaceholderText("e.g. swap, label, inches, leaves")
+        self.words.setPlaceholderText("e.g. rough puff, inches, chill, butter, or a formula’s name")
         self.words.installEventFilter(self)
         self._names = QStringListModel(self)
         self.list = QListView()
@@ -52,11 +53,13 @@ class CommandSearch(QDialog):
         self._search("")
 
     def _search(self, text: str) -> None:
-        self._found = find(text, formula=self._formula)
-        self._names.setStringList([_line(each) for each in self._found])
+        self._found = self._among.search(text)
+        self._names.setStringList([each.line for each in self._found])
         self.list.setVisible(bool(self._found))
         self.none.setVisible(not self._found)
-        self.words.setAccessibleDescription(some_words(self._found))
+        self.words.setAccessibleDescription(
+            counted(len(self._found), "1 match", "{} matches") if self._found else "no matches"
+        )
         if self._found:
             self.list.setCurrentIndex(self._names.index(0))
             fit_rows(self.list, MOST_SHOWN)
@@ -64,7 +67,7 @@ class CommandSearch(QDialog):
     def _take(self, index: QModelIndex | None = None) -> None:
         at = (index or self.list.currentIndex()).row()
         if 0 <= at < len(self._found):
-            self.chosen = self._found[at].key
+            self.chosen = self._found[at]
             self.accept()
 
     def eventFilter(self, seen: QObject, event: QEvent) -> bool:
@@ -82,15 +85,11 @@ class CommandSearch(QDialog):
         return super().eventFilter(seen, event)
 
 
-def _line(command: Command) -> str:
-    keys = f"   {shown(command.shown_keys)}" if command.keys else ""
-    place = f"{command.where.removeprefix('Beside ')}: " if command.room else ""
-    return f"{place}{(command.menu or command.words).rstrip('…')}{keys}"
-
-
-def search_commands(parent: QWidget, do: Callable[[str], object], *, formula: bool) -> None:
+def search_everything(
+    parent: QWidget, do: Callable[[str, object], object], among: Everything
+) -> None:
     """Ask what is wanted, and do it."""
-    dialog = CommandSearch(parent, formula=formula)
+    dialog = CommandSearch(parent, among)
     run_dialog(dialog)
-    if dialog.chosen:
-        do(dialog.chosen)
+    if dialog.chosen is not None:
+        do(dialog.chosen.key, dialog.chosen.about)

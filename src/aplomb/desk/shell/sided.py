@@ -146,6 +146,15 @@ class SidedWindow(StagedWindow):
         self.session.keep(opinion_open=self._opinion_asked)
         self._show_opinion()
 
+    def show_opinion(self, key: str) -> None:
+        """Take the keyboard to one of the second opinions, or to the first."""
+        if not self._opinion_open:
+            self.toggle_opinion()
+        cards = sorted(self.opinion.cards, key=lambda card: card.key != key)
+        stops = [stop for card in cards for stop in card.stops if not stop.isHidden()]
+        if stops:
+            stops[0].setFocus(Qt.FocusReason.TabFocusReason)
+
     @property
     def _section_open(self) -> bool:
         """True when the section is shown below a stage.
