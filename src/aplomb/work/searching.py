@@ -165,6 +165,11 @@ _KIND_ALSO = {
     "classic": "full three quarter french english envelope",
     "rough": "blitz flaky quick scotch",
     "gluten_free": "coeliac rice",
+    "portions": "flaky scotch spread dotted",
+    "coil": "scroll rolled",
+    "gathered": "short crust pieces",
+    "lining": "tart shell crust pie base",
+    "log": "palmier slices pinwheel",
 }
 
 

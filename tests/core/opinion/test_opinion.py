@@ -5,7 +5,9 @@ from msgspec.structs import replace
 
 from aplomb.assets.shipped import reference
 from aplomb.core.base.house import House
+from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
+from aplomb.core.opinion.kind import kinds_that_fit
 from aplomb.core.opinion.rules import RULES, page
 from aplomb.core.paste.checking import check
 from aplomb.core.paste.formula import Formula, Part
@@ -138,6 +140,7 @@ CASES = {
     "filling_perishable": replace(GOOD, filling=(Line("leek_filling", 40),)),
     "wash_on_cut_faces": replace(GOOD, finish=(Line("egg_whole", 40),)),
     "price_old": GOOD,
+    "judged_as_another": replace(GOOD, turn_line="coil /"),
     "sheet_longer_than_bench": (GOOD, House(bench_mm=500)),
     "block_heavy": (GOOD, House(block_most_g=2000)),
     "width_against_block": replace(GOOD, roll_width_mm=150),
@@ -156,7 +159,10 @@ CASES = {
 }
 """A formula, with its house where that matters, on which each rule must speak."""
 
-WITHOUT_FIGURES = {"no_flour", "block_without_fat", "turns_without_cold", "claim_against_contents"}
+WITHOUT_FIGURES = {
+    "no_flour", "block_without_fat", "turns_without_cold", "claim_against_contents",
+    "judged_as_another",
+}  # fmt: skip
 NOTHING_TO_DO = {
     "no_flour", "block_without_fat", "salt_out_of_school", "claim_against_contents",
     "fat_too_hard_for_shop", "flour_strength", "blend_near_its_edge", "price_old",
@@ -317,3 +323,25 @@ def test_how_a_sheet_is_cut_is_nothing_to_a_paste_that_is_not_cut():
     assert not {"edges_out_of_practice", "cut_before_it_draws_back"} & set(opinions(bare))
     free = replace(FREE, products=CUT.products, cutting=Cutting(relax_along_pct=0))
     assert "cut_before_it_draws_back" not in opinions(free), "nothing elastic draws it back"
+
+
+@pytest.mark.parametrize(
+    ("line", "school", "asked"),
+    [  # common practice: what the line of turns begins with says the kind
+        ("envelope 3 4 / 3 4 /", "classic", ""), ("envelope 3 4 / 3 4 /", "rough", "classic"),
+        ("pieces 3 3 / 4 /", "rough", ""), ("pieces 3 3 / 4 /", "classic", "rough"),
+        ("pieces 3 /", "gathered", ""), ("pieces 3 /", "coil", "gathered"),
+        ("portions +3 +3 / +3 3 /", "classic", "portions"),
+        ("portions +3 +3 / +3 3 /", "rough", ""), ("coil /", "rough", "coil"),
+        ("coil /", "coil", ""), ("thirds 3 3 / 3 /", "lining", ""),
+    ],
+)  # fmt: skip
+def test_the_kind_is_proposed_once_from_the_folds(line, school, asked, pantry):
+    formula = replace(GOOD, turn_line=line, school=school)
+    said = {o.key: o for o in make_study(formula, reference()).opinions}
+    told = said.get("judged_as_another")
+    assert (told is not None) == bool(asked)
+    if told is not None:
+        assert told.action is not None
+        assert told.action.formula.school == asked
+        assert kinds_that_fit(formula, parse_plan(line), pantry)[0] == asked

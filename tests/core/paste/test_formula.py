@@ -122,4 +122,6 @@ def test_the_demo_formulas_are_sound_and_distinct(demo, pantry):
     for formula in demo:
         assert check(formula, pantry) is formula
         assert msgspec.json.decode(msgspec.json.encode(formula), type=Formula) == formula
-    assert {formula.school for formula in demo} == {"classic", "rough", "gluten_free"}
+    assert {formula.school for formula in demo} == {
+        "classic", "rough", "gluten_free", "portions", "coil",
+    }  # fmt: skip

@@ -5,7 +5,17 @@ from typing import Literal
 
 from msgspec import Struct
 
-from aplomb.core.opinion import additions, cutting, fats, folds, gluten_free, paste, sheet, working
+from aplomb.core.opinion import (
+    additions,
+    cutting,
+    fats,
+    folds,
+    gluten_free,
+    kind,
+    paste,
+    sheet,
+    working,
+)
 from aplomb.core.opinion.case import RuleInput
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
@@ -49,6 +59,7 @@ RULES: tuple[Rule, ...] = (
     Rule(folds.leaf_too_thin, "band", "folds"),
     Rule(gluten_free.singles_only_gluten_free, "trade", "folds"),
     Rule(folds.turns_without_cold, "trade", "folds"),
+    Rule(kind.judged_as_another, "trade"),
     Rule(paste.water_out_of_school, "band"),
     Rule(fats.fats_apart, "calc"),
     Rule(fats.spread_enclosed, "std"),

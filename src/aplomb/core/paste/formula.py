@@ -20,7 +20,7 @@ from aplomb.core.paste.product import (
     Product,
 )
 
-School = Literal["classic", "rough", "gluten_free"]
+School = Literal["classic", "rough", "gluten_free", "portions", "coil", "gathered", "lining", "log"]
 
 
 class Part(Enum):
@@ -130,7 +130,7 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    school : {'classic', 'rough', 'gluten_free'}
+    school : School
         Which bands it is held against.
     dough, block, dusting, between, filling, finish : tuple of Line
         `between` is strewn in at a turn and counted apart from dough and fat; `filling` is of one
