@@ -16,6 +16,7 @@ from aplomb.core.paste.accounts import account
 from aplomb.core.paste.formula import Part
 from aplomb.desk.stages import asking
 from aplomb.work.commands import FOLDS, PASTE
+from aplomb.work.edits.lines import LineEdits
 from aplomb.work.open_book.rows import Kitchen
 from desk.conftest import Person, open_at, shown
 
@@ -715,3 +716,24 @@ def test_rough_puff_says_how_even_it_is(paste, qtbot):
     paste.show_stage(FOLDS)
     qtbot.waitUntil(lambda: "standard error" in paste.section.words, timeout=10_000)
     assert "thickest dough" in paste.section.words
+
+
+def test_cups_of_a_list_hold_for_its_formula_and_the_next_list_starts_empty(paste, qtbot):
+    """A US list in a metric house: a cup typed later is a US cup; by hand, 236.588 mL of water."""
+    person = Person(paste, qtbot)
+    session = paste.session
+    session.shelf.new()
+    QGuiApplication.clipboard().setText("2 cups all-purpose flour\n1/2 cup cold water\n2 eggs")
+    person.alt(K.Key_L)
+    page = paste.pages["list"]
+    press_button(page, "Accept the 3 certain lines")
+    assert [n.typed for n in person.formula.dough] == ["2 US cup", "0.5 US cup", "2 × 50 g"]
+    lines = LineEdits(session.work, Part.DOUGH, lambda: person.formula.dough)
+    lines.grams(person.formula.dough[1], "1 cup")
+    assert person.formula.dough[1].grams == pytest.approx(236.588, rel=2e-3)
+    assert person.formula.dough[1].typed == "1 US cup"
+    QGuiApplication.clipboard().setText("")
+    person.press(K.Key_Escape)
+    person.alt(K.Key_L)
+    assert page.text.toPlainText() == ""
+    assert page.rows == []

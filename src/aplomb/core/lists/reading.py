@@ -444,7 +444,7 @@ def _counted(
         low = (amount.low or amount.value) * each * (1 - PIECE_SPREAD)
         high = (amount.high or amount.value) * each * (1 + PIECE_SPREAD)
         said = f"{num(amount.value)} × {num(each, '.3g')} g"
-        return text, Amount(Kind.MASS, amount.value * each, said, low=low, high=high), told
+        return said, Amount(Kind.MASS, amount.value * each, said, low=low, high=high), told
     return text, amount, [*told, "no unit given; read as grams"]
 
 

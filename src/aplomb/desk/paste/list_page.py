@@ -49,6 +49,7 @@ from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.timers import single_shot
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
+from aplomb.work.edits.lines import measures_in
 from aplomb.work.open_book.shelf import first_formula
 
 EXAMPLE = """2 1/4 cups (280 g) plain flour
@@ -114,8 +115,9 @@ class ListPage(Page):
         self.rows: list[ProposalRow] = []
         self._was_narrow = False
         self._unread = ""
-        self._aside: tuple[str, ...] = ()
         """What the reader itself failed at."""
+        self._aside: tuple[str, ...] = ()
+        """Lines that are no ingredients."""
         self._stale = False
         """True while another text stands there than the one that was read."""
         self._uid = session.uid
@@ -171,6 +173,10 @@ class ListPage(Page):
     def begin(self, _target: object) -> None:
         """Begin with what is on the clipboard, when that looks like a list."""
         self._empty_for_another()
+        if self.rows and all(each.taken for each in self.rows):
+            self._chosen = None
+            self.text.clear()  # that list is done; the next one starts empty
+            self.read()
         if self.text.toPlainText().strip():
             return
         text = QApplication.clipboard().text()
@@ -207,7 +213,7 @@ class ListPage(Page):
     def _measures(self, text: str) -> Measures:
         """Which cups and spoons the list means: as chosen, as it says itself, or the house's."""
         told = measures_of(text)
-        own = self._session.reference.house.measures
+        own = measures_in(self._session.formula) or self._session.reference.house.measures
         self._why_cups.setText("")
         if self._chosen is None and told is not None and told[0] != own:
             self._why_cups.setText(

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, num, weight_text
 from aplomb.core.base.quantity import parse_amount, parse_percent
+from aplomb.core.base.units import Measures
 from aplomb.core.paste.formula import Formula, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import to_grams
 from aplomb.core.paste.line import Line
@@ -15,6 +16,22 @@ from aplomb.work.open_book.workbench import Workbench
 
 LONGEST_NOTE = 80
 """What of a note is kept [signs]."""
+
+
+def measures_in(formula: Formula | None) -> Measures | None:
+    """Tell whose cups and spoons a formula was written in; None where it does not say.
+
+    A list of another country is kept in its own measures, so what is typed later is in them too.
+    """
+    for _, _, line in formula.all_lines() if formula is not None else ():
+        for mark, measures in _MARKS:
+            if mark in line.typed:
+                return measures
+    return None
+
+
+_MARKS: tuple[tuple[str, Measures], ...] = (("US ", "us"), ("metric ", "metric"))
+"""What stands before a cup or spoon that is not the house's own."""
 
 
 class LineEdits:
@@ -56,11 +73,14 @@ class LineEdits:
         reference = self._work.shelf.reference
         material = reference.pantry[line.material]
         study = self._work.shelf.study
-        amount = parse_amount(text, decimal_sign(), reference.house.measures)
+        measures = measures_in(formula) or reference.house.measures
+        amount = parse_amount(text, decimal_sign(), measures)
         grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
         grams *= bare_grams() if amount.bare else 1.0
         plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
         typed = "" if plain and amount.also is None and not amount.spread else text.strip()
+        if typed and measures != reference.house.measures:
+            typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
         self._work.shelf.change(
             f"{material.name}: {weight_text(grams)}",
             with_grams(formula, self._part, index, grams, typed),
