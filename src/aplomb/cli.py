@@ -262,7 +262,7 @@ def _card(options: argparse.Namespace) -> None:
         from aplomb.desk.paper.card import card_pdf
 
         app = gui_for_printing()
-        write_bytes(options.out, card_pdf(study, known.pantry))
+        write_bytes(options.out, card_pdf(study, known.pantry, known.house))
         del app
     else:
         raise AplombError(

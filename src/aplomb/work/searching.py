@@ -89,6 +89,8 @@ KINDS = "kind type sort of paste pastry puff judged as school"
 UNITS: tuple[tuple[str, str, str, str], ...] = (
     ("Weights in g and kg", "masses", "g", "grams kilos kilograms metric units measures"),
     ("Weights in oz and lb", "masses", "oz", "ounces pounds lbs lb imperial units measures"),
+    ("Cups and spoons beside weights", "beside", "cups", "no scale without sticks counts measures"),
+    ("Weights alone", "beside", "", "no cups scale grams measures"),
     ("Lengths in mm and cm", "lengths", "mm", "millimetres centimetres metric units measures"),
     ("Lengths in inches", "lengths", "in", "inch imperial units measures"),
     ("Temperatures in °C", "temps", "°C", "celsius centigrade units measures"),

@@ -17,8 +17,10 @@ from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.typed import Field
 from aplomb.desk.paper.card import card_pdf
+from aplomb.work.commands import BATCH
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_temp, read_warming
+from aplomb.work.words.measured import measure_words
 from desk.conftest import place, shown, text_of
 
 METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")
@@ -261,3 +263,24 @@ def test_what_stands_in_an_empty_field_follows_the_house(window):
     window.session.store.set_house("grams", house)
     QApplication.processEvents()
     assert weigh.hand.placeholderText() == "by hand, 250 g"
+
+
+def test_cups_and_spoons_are_said_beside_weights_where_the_house_wants_them(window, qtbot):
+    """Batch, weigh-out, card and order say one measure; by hand: 50 g of vinegar are 10 spoons."""
+    session = window.session
+    window.show_stage(BATCH)
+    assert "cups" not in shown(window)
+    house = replace(session.reference.house, beside="cups")
+    session.store.set_house("cups beside", house)
+    QApplication.processEvents()
+    line = next(w for w in session.study.scaled.lines if w.line.material == "plain_flour")
+    flour = session.reference.pantry["plain_flour"]
+    said = measure_words(house, flour, line.weigh_g)
+    assert "cups" in said
+    assert f"Plain wheat flour, {said}" in shown(window)
+    text, _ = text_of(card_pdf(session.study, session.reference.pantry, house))
+    assert said in text
+    window.open_page("weigh")
+    assert "cup" in window.pages["weigh"].note.text()
+    window.open_page("demand")
+    assert "cups" in shown(window.pages["demand"])

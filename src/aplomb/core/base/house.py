@@ -1,5 +1,7 @@
 """The house: how a bakery measures, and how warm its places are."""
 
+from typing import Literal
+
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -59,6 +61,9 @@ def single_label(wide_mm: float, high_mm: float) -> Labels:
     return Labels(high_mm, wide_mm, 1, 1, wide_mm, high_mm, 0.0, 0.0, wide_mm, high_mm)
 
 
+Beside = Literal["", "cups"]
+
+
 class House(Struct, frozen=True, forbid_unknown_fields=True):
     """What a book says of its bakery.
 
@@ -68,6 +73,8 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
         Which cups and spoons are meant when nothing is said.
     masses : {'g', 'oz'}
         Grams and kilograms, or ounces and pounds, on every screen and paper.
+    beside : {'', 'cups'}
+        Whether cups, spoons, sticks and counts are said beside weights, to work without a scale.
     lengths : {'mm', 'in'}
         Millimetres and centimetres, or inches.
     currency : str
@@ -117,6 +124,7 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
 
     measures: Measures = "metric"
     masses: MassUnit = "g"
+    beside: Beside = ""
     lengths: LengthUnit = "mm"
     temps: TempUnit = "°C"
     currency: str = ""

@@ -26,6 +26,7 @@ from aplomb.core.lists.vocabulary import ANOTHER, in_english
 from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.measured import PIECE_G
 from aplomb.core.paste.pantry import Pantry
 
 MOST_LINES = 200
@@ -33,8 +34,6 @@ LONGEST_LINE = 300
 
 MOST_COUNTED = 60
 """More of a thing than this is a weight without its unit [-], our choice."""
-PIECE_G = {"egg_whole": 50.0, "egg_yolk": 18.0, "egg_white": 32.0, "lemon_juice": 45.0}
-"""What one of a thing that is counted weighs, without its shell [g], recalled."""
 
 
 _BULLET = re.compile(r"^\s*(?:[-–—•*·▪◦☐□✓]+\s+|[-–—•*·▪◦☐□✓](?=[^\W\d_])|\d{1,2}[.)]\s+(?=\S))")

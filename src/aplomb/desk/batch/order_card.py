@@ -16,6 +16,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass
+from aplomb.work.words.measured import measure_words
 
 HEADS = ("", "needed", "in stock", "buy")
 WIDE = 84
@@ -58,7 +59,8 @@ class OrderCard(QFrame):
             self._rebuild(order)
         for line in order.lines:
             needed, buy = self._figures[line.material]
-            needed.setText(mass_text(line.needed_g))
+            measure = measure_words(reference.house, reference.pantry[line.material], line.needed_g)
+            needed.setText(mass_text(line.needed_g) + (f"\n{measure}" if measure else ""))
             buy.setText(_buy_text(line))
             self.fields[line.material].show_value(mass_text(line.stock_g) if line.stock_g else "")
         self._sum.setText(_sum_text(order, reference.house.currency))

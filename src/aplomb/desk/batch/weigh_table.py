@@ -18,6 +18,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import money_text, read_price
 from aplomb.work.figures.typed import read_mass
+from aplomb.work.words.measured import measure_words
 
 ROW_HIGH = 30
 """Least height of a row at text of 100 % [px]."""
@@ -34,7 +35,7 @@ class WeighTable(QFrame):
         self.setObjectName("card")
         self._session, self._on_error = session, on_error
         self._structure: object = None
-        self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
+        self._cells: list[tuple[QLabel, QLabel, QLabel, QLabel]] = []
         self.prices: list[tuple[str, Field, Field]] = []
         self._row_places: list[int] = []
         self._grid = QGridLayout(self)
@@ -53,17 +54,20 @@ class WeighTable(QFrame):
         if structure != self._structure:
             self._structure = structure
             self._rebuild(scaled)
+        pantry, house = self._session.reference.pantry, self._session.reference.house
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
-            exact, weigh, drift = cells
+            name, exact, weigh, drift = cells
+            material = pantry[weighed.line.material]
+            measure = measure_words(house, material, weighed.weigh_g)
+            name.setText(f"{material.name}, {measure}" if measure else material.name)
             exact.setText(bare_text(weighed.exact_g, "g", 1))
             weigh.setText(_to_weigh(weighed.weigh_g))
             percent = (
                 f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
             )
             drift.setText(f"{_drift(weighed.drift_g)}{percent}".replace("-", "−"))
-        pantry = self._session.reference.pantry
-        for material, pack, price in self.prices:
-            there = pantry.pack(material)
+        for key, pack, price in self.prices:
+            there = pantry.pack(key)
             pack.show_value(bare_text(there.pack_g, "g", 1) if there else "")
             price.show_value(money_text(there.price) if there else "")
 
@@ -91,8 +95,8 @@ class WeighTable(QFrame):
             name.setWordWrap(True)
             name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
             self._grid.addWidget(name, at, 0)
-            cells = (label(), label("", "strong"), label("", "small"))
-            for column, cell in enumerate(cells, 1):
+            cells = (name, label(), label("", "strong"), label("", "small"))
+            for column, cell in enumerate(cells[1:], 1):
                 cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self._grid.addWidget(cell, at, column)
             self._cells.append(cells)

@@ -10,6 +10,7 @@ from aplomb.core.base.figures import (
     mass_unit,
     mm_text,
 )
+from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import step_name
@@ -33,6 +34,7 @@ from aplomb.desk.paper.page import (
     screen_font,
 )
 from aplomb.work.figures.typed import reading_text
+from aplomb.work.words.measured import measure_words
 from aplomb.work.words.steps import (
     batch_facts,
     batch_words,
@@ -49,17 +51,20 @@ CAUTIONS_MM = 25.0
 """What allergens and cautions take [mm]; the section gives way to them."""
 
 
-def card_pdf(study: Study, pantry: Pantry) -> bytes:
+def card_pdf(study: Study, pantry: Pantry, house: House | None = None) -> bytes:
     """Make the batch card.
 
     A PDF, A4 upright, one page for a usual formula, and one with its folds drawn.
     """
     return pdf_of(
-        lambda canvas: paint_card(canvas, study, pantry), f"Batch card: {study.formula.name}"
+        lambda canvas: paint_card(canvas, study, pantry, house or House()),
+        f"Batch card: {study.formula.name}",
     )
 
 
-def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = True) -> None:
+def paint_card(
+    canvas: Canvas, study: Study, pantry: Pantry, house: House, *, lessons: bool = True
+) -> None:
     """Paint the batch card, from its first page on.
 
     Parameters
@@ -70,7 +75,7 @@ def paint_card(canvas: Canvas, study: Study, pantry: Pantry, *, lessons: bool = 
     page = PrintedPage(canvas, study.formula.name)
     _head(page, study)
     top = page.y
-    _weigh_out(page, study, pantry)
+    _weigh_out(page, study, pantry, house)
     if page.number == 1:
         left_end = page.y
         page.y = top
@@ -99,7 +104,7 @@ def _head(page: PrintedPage, study: Study) -> None:
     page.y += 3
 
 
-def _weigh_out(page: PrintedPage, study: Study, pantry: Pantry) -> None:
+def _weigh_out(page: PrintedPage, study: Study, pantry: Pantry, house: House) -> None:
     part: Part | None = None
     x, wide = MARGIN, 86.0
     for weighed in study.scaled.lines:
@@ -110,7 +115,11 @@ def _weigh_out(page: PrintedPage, study: Study, pantry: Pantry) -> None:
             page.y += page.text(x, page.y, wide, PART_NAMES[part], font(15, 600, TITLE)) + 1
         page.room(10)
         material = pantry[weighed.line.material]
-        note = [place_words(weighed.line, part, study.plan), weighed.line.note]
+        note = [
+            measure_words(house, material, weighed.weigh_g),
+            place_words(weighed.line, part, study.plan),
+            weighed.line.note,
+        ]
         if part is Part.DOUGH and material.is_water:
             note.append(water_words(study, pantry))
         _weigh_line(page, weighed, material.name, "; ".join(n for n in note if n), x, wide)

@@ -55,7 +55,7 @@ def _cards(canvas: Canvas, job: Job) -> None:
     for i, study in enumerate(job.studies):
         if i:
             canvas.new_page()
-        paint_card(canvas, study, job.pantry, lessons=len(job.studies) == 1)
+        paint_card(canvas, study, job.pantry, job.house, lessons=len(job.studies) == 1)
 
 
 PAPERS = (

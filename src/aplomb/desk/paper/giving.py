@@ -29,7 +29,7 @@ class Papers(FileAsker):
         path = self.ask_path(words, name, f"*.{kind}", f".{kind}")
         if path is None:
             return
-        pantry = self._session.reference.pantry
+        pantry, house = self._session.reference.pantry, self._session.reference.house
 
         def make() -> bytes:
             from aplomb.exchange.card_csv import card_csv
@@ -38,7 +38,7 @@ class Papers(FileAsker):
                 return card_csv(study, pantry)
             from aplomb.desk.paper.card import card_pdf
 
-            return card_pdf(study, pantry)
+            return card_pdf(study, pantry, house)
 
         self._with_paper_fonts(path, make)
 

@@ -32,6 +32,7 @@ from aplomb.work.figures.typed import read_temp
 
 HOUSE_UNITS: dict[str, tuple[str, dict[str, str]]] = {
     "masses": ("Weights", {"g": "g and kg", "oz": "oz and lb"}),
+    "beside": ("Beside weights", {"": "nothing", "cups": "cups, spoons"}),
     "lengths": ("Lengths", {"mm": "mm and cm", "in": "inches"}),
     "temps": ("Temperatures", {"°C": "°C", "°F": "°F"}),
 }

@@ -7,10 +7,12 @@ from aplomb.core.bench.acts import Weigh
 from aplomb.core.bench.plan import Task
 from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.formula import PART_NAMES, Part
+from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import mix_share
+from aplomb.work.words.measured import measure_words
 from aplomb.work.words.steps import block_words, water_words
 
 
@@ -78,6 +80,11 @@ class RunWeighing:
 
     def _note(self, step: WeighStep) -> str:
         material = self._pantry[step.weighed.line.material]
+        measure = measure_words(self._run.times.house, material, step.target_g)
+        other = self._other_note(step, material)
+        return "; ".join(words for words in (measure, other) if words)
+
+    def _other_note(self, step: WeighStep, material: Ingredient) -> str:
         if step.weighed.part is Part.DOUGH and material.is_water:
             mixes = [t for t in self._run.plan.tasks_of(self.task.track) if t.kind == "mix"]
             share = 1.0
