@@ -33,6 +33,8 @@ class Result(Struct, frozen=True):
         What it is about; None for its own choice.
     names, also : str
         What it is called, and what else people call it, in lower case, each word behind a blank.
+    called : frozenset of str
+        Whole names, where they are no parts of a sentence.
     rank : int
         Among equals the lower one is shown first [-].
     """
@@ -43,6 +45,7 @@ class Result(Struct, frozen=True):
     also: str = ""
     about: object = None
     rank: int = 0
+    called: frozenset[str] = frozenset()
 
 
 _FILLER_WORDS = """
@@ -55,6 +58,10 @@ _FILLERS = frozenset(_FILLER_WORDS.split())
 
 def _plain(words: str) -> str:
     return " " + " ".join(re.findall(r"\w+", words.casefold()))
+
+
+def _called(*names: str) -> frozenset[str]:
+    return frozenset(_plain(name) for name in names)
 
 
 def _line(command: Command) -> str:
@@ -82,6 +89,7 @@ def _words_of_the_trade() -> Iterable[Result]:
             _plain(known.word),
             _plain(" ".join(known.also)),
             rank=3,
+            called=_called(known.word, *known.also),
         )
 
 
@@ -132,6 +140,7 @@ def _of_the_book(work: Workbench) -> Iterable[Result]:
             _plain(f"{material.also} {material.group} ingredient material"),
             material.key,
             4,
+            _called(material.name, *material.also.split(", ")),
         )
     for uid, entry in shelf.entries.items():
         yield Result(
@@ -271,7 +280,7 @@ def _best(
         if hit < least:
             continue
         best = sum(points) / len(points)
-        if each.names == whole:
+        if each.names == whole or whole in each.called:
             best += 4  # it is called so
         elif whole in each.names or whole in each.also:
             best += 2  # the words stand together

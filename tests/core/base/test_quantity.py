@@ -25,6 +25,7 @@ PINT = {
     "pinch": "metric_pinch", "dash": "metric_dash",
     "imperial gallon": "imperial_gallon", "dessertspoon": "metric_dessertspoon",
     "handful": "metric_handful", "knob": "metric_knob", "splash": "metric_teaspoon",
+    "squeeze": "metric_teaspoon",
     "drop": "metric_drop",
 }  # fmt: skip
 ALL = {unit.name: unit for words in UNITS.values() for unit in words.values()}

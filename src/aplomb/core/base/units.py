@@ -133,6 +133,7 @@ _PINCHES: tuple[tuple[str, float, str], ...] = (
     ("handful", 10, "handful handfuls"),
     ("knob", 3, "knob knobs"),
     ("splash", 1, "splash splashes"),
+    ("squeeze", 1, "squeeze squeezes"),
     ("drop", 1 / 100, "drop drops"),
 )
 """What the hand measures, in teaspoons, from memory."""

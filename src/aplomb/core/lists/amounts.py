@@ -16,11 +16,11 @@ MOST_TOKENS = 14
 _FIGURE = re.compile(r"\d|[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]")
 _SPOKEN = re.compile(
     rf"(?:{'|'.join((*NUMBER_WORDS, *PARTS, *MEASURED))}|between|about|approx\.?|approximately"
-    r"|circa|ca\.?|c\.|from|around|roughly|nearly|almost|some|say|just|at|up|pinch|dash|handful|knob|splash"
+    r"|circa|ca\.?|c\.|from|around|roughly|nearly|almost|some|say|just|at|up|pinch|dash|handful|knob|splash|squeeze"
     r"|stick)\b",
     re.IGNORECASE,
 )
-_HANDS = re.compile(r"(?:pinch|dash|handful|knob|splash|stick)(?:e?s)?\b", re.IGNORECASE)
+_HANDS = re.compile(r"(?:pinch|dash|handful|knob|splash|squeeze|stick)(?:e?s)?\b", re.IGNORECASE)
 """What a hand measures, said without a number: one of it."""
 _GRADE = re.compile(
     r"(?<![\w.,])(?:(?:type|typ|tipo|no\.?|nr\.?|grade|t|w|strength)\s*[-.]?\s*(?:\d{2,4}\b|0{1,2}\b)"

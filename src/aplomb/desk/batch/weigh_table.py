@@ -58,8 +58,8 @@ class WeighTable(QFrame):
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
             name, exact, weigh, drift = cells
             material = pantry[weighed.line.material]
-            measure = measure_words(house, material, weighed.weigh_g)
-            name.setText(f"{material.name}, {measure}" if measure else material.name)
+            measure = measure_words(house, material, weighed.weigh_g, spread=False)
+            name.setText(f"{material.name}\n{measure}" if measure else material.name)
             exact.setText(bare_text(weighed.exact_g, "g", 1))
             weigh.setText(_to_weigh(weighed.weigh_g))
             percent = (

@@ -38,6 +38,8 @@ class CommandSearch(QDialog):
         self.list.setObjectName("picks")
         self.list.setAccessibleName("Matches")
         self.list.setModel(self._names)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.none = label("No matches. Try another word.", "second")

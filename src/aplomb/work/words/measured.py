@@ -8,16 +8,18 @@ SPREAD_SAID = 5.0
 """From this on the spread of a measure is said [%], our choice."""
 
 
-def measure_words(house: House, material: Ingredient, grams: float) -> str:
+def measure_words(house: House, material: Ingredient, grams: float, *, spread: bool = True) -> str:
     """Say a mass in the house's cups and spoons; empty where it weighs, or cannot measure it.
 
     Parameters
     ----------
     grams : float
         [g].
+    spread : bool
+        Whether it is said how far a measure may be from it.
     """
     found = measured(grams, material, house.measures) if house.beside == "cups" else None
     if found is None:
         return ""
-    spread = f" (± {found.spread_pct:.0f} %)" if found.spread_pct >= SPREAD_SAID else ""
-    return f"{found.words}{spread}"
+    said = spread and found.spread_pct >= SPREAD_SAID
+    return f"{found.words} (± {found.spread_pct:.0f} %)" if said else found.words
