@@ -33,6 +33,8 @@ class ProbeLog(Struct, frozen=True):
     doubts: tuple[str, ...]
 
 
+LONGEST_LINE = 500
+"""A longer line is no reading [-]."""
 _NUMBER = r"[-−+]?\d+(?:[.,]\d+)?"
 _TEMP = re.compile(rf"({_NUMBER})\s*°?\s*([CcFf])?$")
 _CLOCK = re.compile(r"(\d{1,3}):(\d{2})(?::(\d{2}))?$")
@@ -67,6 +69,9 @@ def read_probe_log(text: str, decimal: DecimalSign = ".", *, fahrenheit: bool = 
     left_out: list[int] = []
     for number, line in enumerate(lines, 1):
         if not line.strip():
+            continue
+        if len(line) > LONGEST_LINE:
+            left_out.append(number)
             continue
         if re.search(r"°\s*F|fahrenheit|_f\b|\bF\b", line, re.IGNORECASE) and not re.search(
             r"\d", line

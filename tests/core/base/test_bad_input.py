@@ -11,12 +11,14 @@ from aplomb.assets.shipped import reference
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AmountError, AplombError, FormulaError, Problems
 from aplomb.core.base.house import LIMITS, House, check_house
+from aplomb.core.base.numbers import read_number
 from aplomb.core.base.quantity import parse_amount
 from aplomb.core.base.units import Kind
 from aplomb.core.paste.amounts import disagreement, understand
 from aplomb.core.paste.ingredient import Ingredient, Share, check_material
 from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.exchange.pantry_csv import read_supplier_file
+from aplomb.exchange.probe_log import read_probe_log
 
 SIGNS = st.text('0123456789.,/½¼ x×+-–()[]gkcuptsblzo%"= \t', max_size=24)
 
@@ -179,3 +181,11 @@ def test_kinds_stay_apart():
     assert parse_amount("3,5 cm", ",").value == pytest.approx(35)
     with pytest.raises(AmountError, match="cannot be added"):
         parse_amount("1 cup + 250 mm")
+
+
+def test_a_number_and_a_line_of_a_log_have_an_end():
+    """What takes time by the square of its length is refused by its length."""
+    with pytest.raises(AmountError, match="at most"):
+        read_number("9" * 6400)
+    log = read_probe_log("0 20\n10 14.5\n20" + "\u00a0" * 6000 + "1\n30 9")
+    assert log.minutes.size == 3

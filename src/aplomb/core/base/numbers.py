@@ -102,6 +102,10 @@ def number_patterns() -> Patterns:
     )
 
 
+LONGEST_NUMBER = 100
+"""Digits of a number at the most [-]."""
+
+
 def read_number(text: str, decimal: DecimalSign = ".") -> float:
     """Read a plain decimal number with grouping, as typed in one locale.
 
@@ -123,6 +127,10 @@ def read_number(text: str, decimal: DecimalSign = ".") -> float:
     >>> read_number('1 250,5', ',')
     1250.5
     """
+    if len(text) > LONGEST_NUMBER:
+        raise AmountError(
+            f"a number has at most {LONGEST_NUMBER} digits", text, LONGEST_NUMBER, len(text)
+        )
     bare = re.sub(_SPACE, "", text)
     if not re.fullmatch(r"[\d.,]*\d[\d.,]*", bare):
         raise AmountError("enter a number", text, 0, max(1, len(text)))
