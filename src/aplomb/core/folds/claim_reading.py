@@ -205,7 +205,7 @@ def _plan_in_figures(text: str) -> tuple[int, ...]:
     return panels
 
 
-_MANY = rf"(?:\d+(?:[.,]\d+)?|{'|'.join(sorted(_NUMBERS, key=len, reverse=True))}|half an?|few)"
+_MANY = rf"(?:\d{{1,9}}(?:[.,]\d{{1,4}})?|{'|'.join(sorted(_NUMBERS, key=len, reverse=True))}|half an?|few)"
 _A_DAY = re.compile(
     rf"(?P<turns>{_MANY})\s+(?P<what>turns?|folds?)\s+(?:a|per|each|every)\s+day"
     rf"(?:\s*,?\s*(?:for|over|on)?\s*(?P<days>{_MANY})\s+days)?",
@@ -216,7 +216,8 @@ _A_MEASURE = (
     r"|days?|nights?|g|kg|%)(?![^\W\d_])"
 )
 _MEASURED = re.compile(
-    rf"\d+(?:[.,]\d+)?\s*(?:[-–]|to)?\s*(?:\d+(?:[.,]\d+)?)?\s*{_A_MEASURE}"
+    rf"(?<![\d.,])\d{{1,6}}(?:[.,]\d{{1,4}})?(?:\s*(?:[-–]|to)\s*\d{{1,6}}(?:[.,]\d{{1,4}})?)?"
+    rf"\s*{_A_MEASURE}"
     rf"|{_MANY}[\s-]+(?:minutes?|hours?|days?|nights?)\b",
     re.IGNORECASE,
 )
