@@ -102,8 +102,8 @@ def number_patterns() -> Patterns:
     )
 
 
-LONGEST_NUMBER = 100
-"""Digits of a number at the most [-]."""
+LONGEST_NUMBER = 400
+"""Digits of a number at the most [-]: the smallest that a computer keeps is written with 340."""
 
 
 def read_number(text: str, decimal: DecimalSign = ".") -> float:
