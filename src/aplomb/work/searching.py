@@ -137,7 +137,7 @@ def _of_the_book(work: Workbench) -> Iterable[Result]:
             f"{material.name}, in the pantry",
             "pantry",
             _plain(material.name),
-            _plain(f"{material.also} {material.group} ingredient material"),
+            _plain(f"{material.also} {material.group} ingredient"),
             material.key,
             4,
             _called(material.name, *material.also.split(", ")),

@@ -56,7 +56,7 @@ def judged_as_another(case: RuleInput) -> Opinion | None:
     why = (
         "no flour in it contains gluten"
         if likeliest == "gluten_free"
-        else f"its line of turns begins with “{case.plan.enclosure.value}”"
+        else f"its turn line starts with “{case.plan.enclosure.value}”"
     )
     return Opinion(
         "judged_as_another",

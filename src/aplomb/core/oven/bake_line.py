@@ -59,7 +59,7 @@ _HOURS = re.compile(
 _BARE = re.compile(rf"(?P<low>{_NUM})(?:{_TO}(?P<high>{_NUM}))?(?!\d)")
 _UNTIL = re.compile(
     r"\s*[,(]?\s*(?:or\s+)?(?:until|till)\s+"
-    r"(?P<sign>[^;:,.()→\n]*?)(?=\s*(?:[;:,.()→\n]|\bthen\b|$))"
+    r"(?P<seen>[^;:,.()→\n]*?)(?=\s*(?:[;:,.()→\n]|\bthen\b|$))"
     r"|\s*[,(]?\s*for\s+(?P<colour>colou?r)\b|\s*[,(]?\s*to\s+(?P<brown>brown|colour|color)\b",
     re.IGNORECASE,
 )
@@ -326,9 +326,9 @@ class _Reading:
         return found.end()
 
     def _until(self, found: re.Match[str]) -> None:
-        sign = (found["sign"] or found["colour"] or found["brown"] or "").strip()
-        self._words_fit(sign, "until", found.start(), found.end())
-        self.steps[-1].until = self.steps[-1].until or sign
+        seen = (found["seen"] or found["colour"] or found["brown"] or "").strip()
+        self._words_fit(seen, "until", found.start(), found.end())
+        self.steps[-1].until = self.steps[-1].until or seen
 
     def _words_fit(self, words: str, name: str, at: int, end: int) -> None:
         if len(words) > LONGEST_WORDS:
