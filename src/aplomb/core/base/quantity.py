@@ -113,9 +113,22 @@ def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us
     )
     if first.bare and not second.bare and "or" in text[twice.end("first") : twice.start("second")]:
         return _one(text, 0, len(text), decimal, measures)  # two or three spoons
-    if second.kind is Kind.MASS and first.kind is not Kind.MASS:
+    if finer(second) > finer(first):
         first, second = second, first
     return replace(first, also=second)
+
+
+def finer(amount: Amount) -> int:
+    """Rank how exactly an amount is stated: a weight, then a volume in mL, then cups and spoons.
+
+    Examples
+    --------
+    >>> finer(parse_amount("250 g")) > finer(parse_amount("250 ml")) > finer(parse_amount("1 cup"))
+    True
+    """
+    if amount.kind is Kind.MASS:
+        return 2
+    return 1 if amount.said.endswith(("mL", "cL", "dL", " L")) else 0
 
 
 def _refuse_endless(text: str) -> None:

@@ -56,7 +56,7 @@ _COMMON: _Table = [
     ("g", Kind.MASS, 1.0, "g gr gm gms gram grams gramme grammes"),
     ("kg", Kind.MASS, 1000.0, "kg kgs kilo kilos kilogram kilograms"),
     ("mg", Kind.MASS, 0.001, "mg"),
-    ("oz", Kind.MASS, c.GRAMS_PER_OUNCE, "oz ounce ounces"),
+    ("oz", Kind.MASS, c.GRAMS_PER_OUNCE, "oz ozs ounce ounces"),
     ("lb", Kind.MASS, c.GRAMS_PER_POUND, "lb lbs pound pounds"),
     ("stick", Kind.MASS, c.GRAMS_PER_STICK, "stick sticks"),
     ("mL", Kind.VOLUME, 1.0, "ml mls millilitre millilitres milliliter milliliters cc"),

@@ -205,7 +205,8 @@ def _plan_in_figures(text: str) -> tuple[int, ...]:
     return panels
 
 
-_MANY = rf"(?:\d{{1,9}}(?:[.,]\d{{1,4}})?|{'|'.join(sorted(_NUMBERS, key=len, reverse=True))}|half an?|few)"
+_NUMBER_WORDS = "|".join(sorted(_NUMBERS, key=len, reverse=True))
+_MANY = rf"(?:\d{{1,9}}(?:[.,]\d{{1,4}})?|{_NUMBER_WORDS}|half an?|few)"
 _A_DAY = re.compile(
     rf"(?P<turns>{_MANY})\s+(?P<what>turns?|folds?)\s+(?:a|per|each|every)\s+day"
     rf"(?:\s*,?\s*(?:for|over|on)?\s*(?P<days>{_MANY})\s+days)?",

@@ -72,6 +72,22 @@ _PACKS = tuple(
 """Packets: so many of so much each."""
 
 
+_TIMES = (
+    (
+        re.compile(rf"({_EACH})\s*[x×*]\s*(\d{{1,2}})\b(?!\s*(?:g|kg|ml|oz|lb))", re.IGNORECASE),
+        r"\2 x \1",
+    ),
+    (re.compile(r"(?<=[^\W\d_])\s+[x×]\s*(\d{1,2})\s*$", re.IGNORECASE), r" \1"),
+    (re.compile(r"^\s*(\d{1,2})\s*[x×]\s+(?=[^\W\d_])", re.IGNORECASE), r"\1 "),
+)
+"""A number of times behind what is counted, or before it: eggs x 2, 3 x large eggs."""
+_COUNTED = re.compile(
+    r"\(\s*(\d{1,2}|one|two|an?)\s+((?:large|medium|small)\s+)?(eggs?|yolks?|egg yolks?)\s*\)",
+    re.IGNORECASE,
+)
+"""A count in brackets: egg wash (1 egg)."""
+
+
 def _packs(line: str) -> str:
     """Write packets as a product that is read as one amount: two 250 g blocks is 2 x 250 g."""
 
@@ -150,6 +166,9 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
     line = _SPLIT.sub(r"\1\2", line)
     for pattern in (_MORE_FOR, _HANDLING, OWN_SHARE, _GRADE):
         line = pattern.sub(set_aside, line)
+    line = _COUNTED.sub(r" \1 \2\3 ", line)
+    for pattern, made in _TIMES:
+        line = pattern.sub(made, line)
     line = _packs(_JUICE.sub(r"\1 ", line))
     amounts: list[tuple[str, Amount]] = []
     words: list[str] = []
@@ -161,10 +180,9 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
         token = tokens[at]
         if token[0] in "([" and len(token) > 1:
             inner = token[1:-1].strip()
-            stated = _read(inner, decimal, measures, first=True)
-            if stated is not None and not stated.bare:
-                amounts.append((inner, stated))
-            elif inner:
+            stated = _stated_in(inner, decimal, measures)
+            amounts += stated
+            if inner and not stated:
                 aside.append(inner)
             at += 1
             continue
@@ -192,7 +210,7 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
     )
 
 
-_DASH = re.compile(r"\s+[–—-]\s+(?=[^\W\d_])|\.{3,}|…")
+_DASH = re.compile(r"\s+[–—-]\s+(?=[^\W\d_½⅓⅔¼¾⅛⅜⅝⅞])|\.{3,}|…")
 """A dash with words behind it is a comma."""
 _CIRCA = re.compile(r"(?<![^\W_])c\.?\s+(?=\d)")
 _CLAUSE = re.compile(
@@ -210,6 +228,24 @@ _ADDING = {
     "less": "minus",
 }
 """Words between two amounts of one material, and what they do."""
+
+
+_OTHERWISE = re.compile(r"\s*(?:[;/=|]|,(?!\d)|\bor\b)\s*", re.IGNORECASE)
+"""Between several ways in which a bracket says one amount."""
+
+
+def _stated_in(inner: str, decimal: DecimalSign, measures: Measures) -> list[tuple[str, Amount]]:
+    """Read what stands in brackets: one amount, or one in several measures; else nothing."""
+    whole = _read(inner, decimal, measures, first=True)
+    if whole is not None:
+        return [] if whole.bare else [(inner, whole)]
+    found = []
+    for part in _OTHERWISE.split(inner):
+        stated = _read(part.strip(), decimal, measures, first=True)
+        if stated is None or stated.bare:
+            return []
+        found.append((part.strip(), stated))
+    return found
 
 
 _NOTHING_MORE = re.compile(

@@ -11,8 +11,9 @@ from itertools import islice
 
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import DecimalSign, g_text, num
-from aplomb.core.base.quantity import Amount
+from aplomb.core.base.quantity import Amount, finer
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.lists.amounts import amounts_in
 from aplomb.core.lists.matching import match, stems, unknown_in
@@ -25,7 +26,7 @@ from aplomb.core.lists.shares import (
 from aplomb.core.lists.vocabulary import ANOTHER, in_english
 from aplomb.core.paste.amounts import disagreement
 from aplomb.core.paste.formula import Part
-from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.ingredient import Ingredient, to_grams
 from aplomb.core.paste.measured import PIECE_G
 from aplomb.core.paste.pantry import Pantry
 
@@ -220,7 +221,7 @@ def _is_told(line: str, pantry: Pantry, *, first: bool) -> bool:
         return not re.match(r"(?:cream|rest|set|line)\s*[,:(]", line, re.IGNORECASE)
     if _ABOUT_IT.match(line):
         return True
-    if stated or len(words) > MOST_TITLE_WORDS:
+    if stated or len(words) > MOST_TITLE_WORDS or amounts_in(line, ".", "us").amounts:
         return False
     if _TITLE.search(line) and (first or len(words) > 1):
         candidates, certain = match(in_english(line), pantry)
@@ -260,7 +261,7 @@ def _lines_of(
 
 def _heading(line: str) -> Part | None:
     bare = line.strip("*_#= ").rstrip(":").strip("*_ ").casefold()
-    bare = re.sub(r"\s*\([^()]*\)$", "", bare)
+    bare = re.sub(r"\s*\([^()\d]*\)$", "", bare)
     titled = line.rstrip("*_ ").endswith(":") or bare.startswith("for ")
     if not _TITLES.fullmatch(bare) and (re.search(r"\d", bare) or not titled):
         return None
@@ -296,6 +297,8 @@ def _proposal(
         doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
     if found.grade and stems(in_english(name)) == ("flour",):
         doubts.append(f"“{found.grade}” is a grade of flour; check which of yours it is")
+    if _PER.search(line):
+        doubts.append("so much of it per something; give the whole amount")
     if _two_materials(f"{name}, {after}", pantry):
         doubts.append("two ingredients on one line; put each on its own line")
     amount_text, amount, told = _amount_of(
@@ -321,6 +324,11 @@ def _proposal(
         (*doubts, *found.doubts, *told),
         placed=place is not None,
     )
+
+
+_PER = re.compile(
+    r"\b(?:per|for every|for each)\s+(?:\d|one\b|an?\b|lb|pound|kilo|kg|egg|100)", re.IGNORECASE
+)
 
 
 def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], bool, list[str]]:
@@ -392,9 +400,15 @@ def _amount_of(
         others.remove(second)
         text = f"{text} ({second[0]})"
         first, also = amount, second[1]
-        if also.kind is Kind.MASS and first.kind is not Kind.MASS:
+        third = united[2] if len(united) > MOST_TWICE else None
+        if third is not None and finer(third[1]) > finer(also):
+            others.remove(third)
+            others.append(second)
+            also, text = third[1], f"{united[0][0]} ({third[0]})"
+        if finer(also) > finer(first):
             first, also = also, first
         amount = replace(first, also=also)
+        others = [each for each in others if not _same(amount, each[1], material)]
     if material is not None and not united and bare and not percents:
         return _counted(text, amount, material, told, line, measures)
     for said, other in others:
@@ -424,6 +438,25 @@ def _amount_of(
                 f"{num(apart.apart_pct, '.2g')} %"
             )
     return text, amount, told
+
+
+MOST_TWICE = 2
+"""An amount stated in more measures than two is taken in the finest [-]."""
+
+
+def _same(amount: Amount, other: Amount, material: Ingredient | None) -> bool:
+    """Tell whether a third statement says the same as the first."""
+    if material is None or Kind.PERCENT in (amount.kind, other.kind):
+        return False
+    try:
+        one, two = (to_grams(each, material, None, "") for each in (amount, other))
+    except AmountError:
+        return False
+    return abs(one - two) <= SAME * max(one, two)
+
+
+SAME = 0.15
+"""How far a third statement of one amount may be from the first [-], our choice: cups differ."""
 
 
 def _near(amount: Amount, grams: float) -> bool:
