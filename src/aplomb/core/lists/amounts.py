@@ -8,7 +8,7 @@ from aplomb.core.base.figures import DecimalSign
 from aplomb.core.base.numbers import MEASURED
 from aplomb.core.base.quantity import Amount, parse_amount
 from aplomb.core.base.spoken import ARTICLES, NUMBER_WORDS, ONES, PARTS, spoken
-from aplomb.core.base.units import Kind, Measures
+from aplomb.core.base.units import SYSTEM_WORDS, UNITS, Kind, Measures
 
 MOST_TOKENS = 14
 """Words of one amount at the most [-]."""
@@ -294,13 +294,43 @@ def _joined(words: list[str]) -> str:
     ).strip(" ,;:")
 
 
+_AMOUNT_WORDS = """
+and plus minus less to till or of the between from about approx approximately circa ca around
+roughly nearly almost some say just under over at least most up little fl fluid spoon spoons
+table tea dessert c à a s soupe soupes café cafe thé de sopa chá flour dough paste pastry butter
+fat total whole block mix weight on its x t dozen
+"""
+_IN_AMOUNTS = frozenset(
+    (
+        *_AMOUNT_WORDS.split(), *UNITS["us"], *UNITS["metric"], *SYSTEM_WORDS, *MEASURED,
+        *NUMBER_WORDS, *PARTS,
+    )
+)  # fmt: skip
+"""Every word that an amount is made of; any other word ends it."""
+
+
+def _goes_on(token: str) -> bool:
+    """Tell whether a word can belong to the amount that stands before it."""
+    if token[0] in "([;|":
+        return False
+    bare = token.casefold().strip(".,:")
+    return (
+        not bare.isalpha()
+        or bare in _IN_AMOUNTS
+        or bare.startswith(("cuil", "colher", "half", "quarter"))
+    )
+
+
 def _longest(
     tokens: list[str], at: int, decimal: DecimalSign, measures: Measures, *, first: bool
 ) -> tuple[str, Amount, int] | None:
     """Read as many words from a place as make one amount."""
     if not (_SPOKEN.match(tokens[at]) or _FIGURE.match(tokens[at]) or tokens[at][:1] in "~≈."):
         return None
-    for end in range(min(len(tokens), at + MOST_TOKENS), at, -1):
+    last = at + 1
+    while last < min(len(tokens), at + MOST_TOKENS) and _goes_on(tokens[last]):
+        last += 1
+    for end in range(last, at, -1):
         if tokens[end - 1] in ",;|" or any(t in ";|" or t[0] in "([" for t in tokens[at:end]):
             continue
         text = " ".join(tokens[at:end]).removesuffix(" of")
