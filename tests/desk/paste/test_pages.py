@@ -698,7 +698,7 @@ def test_a_claim_is_answered_and_its_plan_taken(paste, qtbot):
     assert page.verdict.text().startswith("Not true of this plan: it has 4 turns")
     page.claim.setFocus()
     person.type("two triple and two book folds")
-    assert page.verdict.text() == "True: this plan folds in 3 4 3 4."
+    assert page.verdict.text() == ("True: this plan folds in 3 4 3 4.\nRead as: the folds 3 3 4 4.")
     page.claim.setFocus()
     person.type("a thousand layers")
     assert page.claim.bad, "no plan gives it"

@@ -355,6 +355,7 @@ class PlansPage(Page):
         words = ""
         if self._claimed is not None and study is not None:
             words = verdict(self._claimed, study.plan, self._mean_leaves()).words
+            words = f"{words}\nRead as: {self._claimed.said}."
         self.verdict.setText(words)
         self.verdict.setVisible(bool(words))
 
