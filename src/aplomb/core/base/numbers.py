@@ -75,7 +75,10 @@ def number_patterns() -> Patterns:
             re.IGNORECASE,
         ),
         re.compile(r"[\s+&]*(?:(?:and|plus)\b\s*)?", re.IGNORECASE),
-        re.compile(rf"\s*(?:[-–—−]|to\b|till\b|or\b){_SPACE}*{ahead}", re.IGNORECASE),
+        re.compile(
+            rf"\s*(?:[-–—−]|to\b|till\b|or\b|(?:à|bis|a|ou|oder)(?=\s*\d)){_SPACE}*{ahead}",
+            re.IGNORECASE,
+        ),
         re.compile(r"\s*[x×*]\s*(?=\d)", re.IGNORECASE),
         re.compile(
             rf"\s*(?:and\b|&)\s*(?:{_FRACTION_TEXT}(?!\d)|(?P<vulgar>{vulgar}))", re.IGNORECASE

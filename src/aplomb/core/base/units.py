@@ -101,8 +101,8 @@ _CUP, _SPOON, _TEA = (
 )
 _FLUID, _PINT, _QUART, _GALLON = (
     "floz fluidounce fluidounces fluidoz",
-    "pint pints pt",
-    "quart quarts qt",
+    "pint pints pt pts",
+    "quart quarts qt qts",
     "gallon gallons gal",
 )
 _VOLUMES: dict[Measures, _Table] = {

@@ -295,10 +295,10 @@ def _joined(words: list[str]) -> str:
 
 
 _AMOUNT_WORDS = """
-and plus minus less to till or of the between from about approx approximately circa ca around
-roughly nearly almost some say just under over at least most up little fl fluid spoon spoons
-table tea dessert c à a s soupe soupes café cafe thé de sopa chá flour dough paste pastry butter
-fat total whole block mix weight on its x t dozen
+bis ou oder and plus minus less to till or of the between from about approx approximately circa
+ca around roughly nearly almost some say just under over at least most up little fl fluid spoon
+spoons table tea dessert c à a s soupe soupes café cafe thé de sopa chá flour dough paste pastry
+butter fat total whole block mix weight on its x t dozen
 """
 _IN_AMOUNTS = frozenset(
     (

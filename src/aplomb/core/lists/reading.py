@@ -215,13 +215,15 @@ _TITLE = re.compile(
 
 def _is_told(line: str, pantry: Pantry, *, first: bool) -> bool:
     """Tell whether a line is no ingredient: a title, a step of the method, or about the recipe."""
+    line = re.sub(r"\([^()]*\)", " ", line).strip() or line
     words = line.split()
     stated = re.search(r"\d|[½⅓⅔¼¾⅛]", line) is not None
     if _STEP.match(line) and len(words) >= 3 and not (stated and len(words) < 5):
         return not re.match(r"(?:cream|rest|set|line)\s*[,:(]", line, re.IGNORECASE)
     if _ABOUT_IT.match(line):
         return True
-    if stated or len(words) > MOST_TITLE_WORDS or amounts_in(line, ".", "us").amounts:
+    amounts = amounts_in(line, ".", "us").amounts
+    if stated or len(words) > MOST_TITLE_WORDS or any(not each.bare for _, each in amounts):
         return False
     if _TITLE.search(line) and (first or len(words) > 1):
         candidates, certain = match(in_english(line), pantry)
