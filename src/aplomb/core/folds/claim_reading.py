@@ -93,7 +93,7 @@ per daily said claims claimed claim says say call called you can see count count
 including included excluding enclosing enclosed enclosure lock lockin wrapping fat butter
 margarine lard flour pieces baker bakers there here also both times time time's x us we they i he
 she et und e y than couple sheet today tomorrow yesterday morning evening mit de la le les des du
-der die das di à nichts sonst
+der die das di à nichts sonst them needs need want wants must should
 """
 _FILLING = frozenset(_FILLING_WORDS.split())
 """Words that a claim is wrapped in, and that change nothing in it."""
@@ -279,6 +279,7 @@ def _words(text: str) -> list[str]:
     """Words in lower case; “book-fold”, “three fold” and the like made one word, numbers whole."""
     names = "tri|book|wallet|letter|single|double|half"
     text = re.sub(r"\bquarter[- ]turns?\b", " ", text)
+    text = re.sub(r"\bturn\s+(?:\d|one|two|three|four|five|six|seven|eight)\s*:", ",", text)
     text = re.sub(
         r"\b(?:turn|turned|turning|rotate|rotated)\s+(?:it\s+|the \w+\s+)?(?:by\s+)?"
         r"(?:an?\s+|one\s+)?quarter\b",
@@ -511,7 +512,7 @@ class _Reading(Struct):
     def counted(self, there: set[str], convention: str) -> Claim:
         """Make the claim of what was counted."""
         numbers = tuple(self.numbers)
-        if self.layers is not None and self.turns:
+        if self.layers is not None and (self.turns or self.kinds or (self.layers and self.numbers)):
             raise TextError("claim one thing at a time", self.text, 0, len(self.text))
         if self.layers:
             numbers = self.layers

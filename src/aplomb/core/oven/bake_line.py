@@ -69,7 +69,7 @@ bake baked baking cook cooked for at in the a an oven of to and with preheated p
 hot set it them then lower reduce reduced raise increase turn down up drop temperature temp
 setting continue carry on more another further longer extra additional about approximately approx
 roughly around ca circa last first final next minutes blind x × or , . ; : → ( ) – - — / until
-your quick very moderate cool
+your quick very moderate cool start starting finish finishing begin beginning end ending +
 """
 _SAYS_NOTHING = frozenset(_EMPTY_WORDS.split())
 _WITH_WEIGHTS = re.compile(
