@@ -14,6 +14,7 @@ from PySide6.QtGui import QColor, QImage, QPainter
 
 from aplomb.assets import asset
 from aplomb.assets.shipped import demo, reference
+from aplomb.core.base.figures import set_measures
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.raster import Window
 from aplomb.core.folds.stack import FAT, stack_of
@@ -25,6 +26,7 @@ from aplomb.core.study.study import make_study
 from aplomb.desk.drawings.folded import fold_path, paint_enclosing, paint_fold
 from aplomb.desk.drawings.section import (
     SectionImage,
+    bar_mm,
     image_of,
     length_text,
     paint_cut,
@@ -215,3 +217,15 @@ def test_shipped_files_are_there(qapp):
     assert sorted(licences) == ["OFL-Fraunces.txt", "OFL-SourceSans3.txt"]
     for theme in (Theme("light", 80), Theme("dark", 200)):
         assert "url(" in theme.style()
+
+
+@pytest.mark.parametrize(
+    ("mm_high", "said"), [(0.7, "200 µm"), (2.0, "1/32 in"), (8.0, "⅛ in"), (60.0, "1 in")]
+)
+def test_the_scale_bar_is_a_length_of_the_house_s_rule(mm_high, said):
+    """In inches halves of one inch, below a 32nd µm; by hand: 0.45 × 8 mm is more than 1/8 in."""
+    set_measures("oz", "in", "°F")
+    try:
+        assert length_text(bar_mm(mm_high)) == said
+    finally:
+        set_measures("g", "mm", "°C")

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 
+from aplomb.core.base.constants import MM_PER_INCH
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import length_unit, mm_text, num
 from aplomb.core.folds.counts import FAT
@@ -186,8 +187,17 @@ def image_of(coverage: NDArray[np.float64]) -> QImage:
 
 
 def _nice(length: float) -> float:
+    """Give the longest length up to this that a rule shows: 1, 2, 5 …; in inches halves of one."""
+    if length_unit() == "in" and length >= MM_PER_INCH / 32:
+        parts = np.ceil(np.log2(MM_PER_INCH / length))
+        return float(MM_PER_INCH / 2.0**parts)
     power = 10.0 ** np.floor(np.log10(length))
     return float(next(n * power for n in (5, 2, 1) if n * power <= length))
+
+
+def bar_mm(mm_high: float) -> float:
+    """Choose the length of a scale bar for a picture so high [mm]."""
+    return _nice(mm_high * 0.45)
 
 
 def length_text(mm: float) -> str:
@@ -262,7 +272,7 @@ def paint_scale(
     mm_high : float
         What its height stands for [mm].
     """
-    bar = _nice(mm_high * 0.45)
+    bar = bar_mm(mm_high)
     high = bar / mm_high * where.height()
     painter.setFont(font)
     text = length_text(bar)
