@@ -345,3 +345,19 @@ def test_the_kind_is_proposed_once_from_the_folds(line, school, asked, pantry):
         assert told.action is not None
         assert told.action.formula.school == asked
         assert kinds_that_fit(formula, parse_plan(line), pantry)[0] == asked
+
+
+def test_cream_is_judged_on_all_the_flour_it_wets():
+    """By hand: 180 g of cream on 250 g of flour are 72 %, of which 100 g is tossed with pieces."""
+    gathered = Formula(
+        "Gathered",
+        dough=(Line("plain_flour", 150), Line("cream_double", 180), Line("salt", 4)),
+        block=(Line("butter", 150), Line("plain_flour", 100)),
+        turn_line="pieces 3 3 /",
+        school="rough",
+    )
+    said = {o.key for o in make_study(gathered, reference()).opinions}
+    assert "water_out_of_school" not in said
+    dry = replace(gathered, dough=(Line("plain_flour", 150), Line("cream_double", 110)))
+    told = {o.key: o for o in make_study(dry, reference()).opinions}
+    assert "water_out_of_school" in told  # 44 %

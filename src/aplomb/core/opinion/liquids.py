@@ -5,7 +5,7 @@ from typing import Literal
 from msgspec.structs import replace
 
 from aplomb.core.base.figures import num
-from aplomb.core.opinion.opinion import SchoolBands
+from aplomb.core.opinion.opinion import Band, SchoolBands
 from aplomb.core.paste.accounts import Accounts, water_g
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Ingredient
@@ -47,6 +47,28 @@ def main_liquid(formula: Formula, pantry: Pantry) -> Kind:
     return max(brought, key=lambda kind: brought[kind])
 
 
+def _of_all_it_wets(band: Band, formula: Formula, pantry: Pantry) -> Band:
+    """Widen a band on the dough's flour to the flour that the liquid wets as well.
+
+    Where the fat stays in pieces, the flour that is tossed with it is wetted too.
+    """
+    if not formula.turn_line.strip().casefold().startswith("pieces"):
+        return band
+    dough, block = (
+        sum(line.grams for line in lines if pantry[line.material].is_flour)
+        for lines in (formula.dough, formula.block)
+    )
+    if dough <= 0 or block <= 0:
+        return band
+    more = (dough + block) / dough
+    return replace(
+        band,
+        low=band.low * more,
+        high=band.high * more,
+        axis_high=max(band.axis_high, band.high * more + 5),
+    )
+
+
 def with_band_of_liquid(
     school: SchoolBands, formula: Formula, pantry: Pantry, accounts: Accounts
 ) -> SchoolBands:
@@ -63,20 +85,22 @@ def with_band_of_liquid(
     kind = main_liquid(formula, pantry)
     if kind == "water" or accounts.dough_water_g <= 0:
         return school
-    band = school.bands["dough_water_pct"]
+    band = _of_all_it_wets(school.bands["dough_water_pct"], formula, pantry)
+    wetted = band.high / school.bands["dough_water_pct"].high
     liquid_g = sum(n.grams for n in formula.dough if liquid_kind(pantry[n.material]) is not None)
     wet = accounts.dough_water_g / liquid_g
     if kind == "milk":
         of_milk = f"{band.low / wet:.0f} to {band.high / wet:.0f} %"
         made = replace(band, words=f"the water of milk: {of_milk} of milk on flour")
     else:
-        low, high = ON_FLOUR[kind]
+        low, high = (wetted * share for share in ON_FLOUR[kind])
         made = replace(
             band,
             low=low * wet,
             high=high * wet,
             axis_low=min(band.axis_low, low * wet - 5),
+            axis_high=max(band.axis_high, high * wet + 5),
             standing="trade" if kind == "cream" else "memory",
-            words=f"{kind} as the liquid: {num(low)} to {num(high)} % of it on flour",
+            words=f"{kind} as the liquid: {num(low, '.0f')} to {num(high, '.0f')} % of it on flour",
         )
     return replace(school, bands={**school.bands, "dough_water_pct": made})
