@@ -37,6 +37,7 @@ def test_dry_before_wet_and_the_cold_last(study, pantry):
         "plain_flour",
     ]
     assert [s.weighed.part for s in steps][3:] == [Part.BLOCK, Part.DUSTING]
+    assert {s.mix for s in steps} == {0}, "one mix has no number"
 
 
 def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, pantry):

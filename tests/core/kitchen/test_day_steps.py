@@ -68,6 +68,8 @@ def test_in_a_hot_shop_the_materials_are_cooled_first(plain, known):
         return [s for s in found.paste.sides if s.name == "cool.1"]
 
     assert cooled(18.0) == []
+    assert cooled(23.9) == []
+    assert len(cooled(24.0)) == 1, "the limit itself is hot"
     (side,) = cooled(29.0)
     assert (side.before, side.rest_min) == ("weigh.1", 90)
 

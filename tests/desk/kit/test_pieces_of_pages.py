@@ -16,7 +16,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.fats.solid import plastic_range
 from aplomb.core.paste.formula import Formula
-from aplomb.core.paste.ingredient import Ingredient
+from aplomb.core.paste.ingredient import Ingredient, Share
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.desk.drawings.fat_chart import Curve, FatChart, paint_fat_chart
@@ -252,7 +252,11 @@ def test_a_material_in_use_is_not_taken_out(session):
     with pytest.raises(AplombError, match="Croft fat is used in “One”"):
         session.store.put_items("take out", [Item("own")])
     blend = replace(OWN, key="mix", name="Mix", made_of=())
-    session.store.put_items("mix", [Item("mix", blend)])
+    share = replace(OWN, key="half", name="Half", made_of=(Share("mix", 1.0),))
+    session.store.put_items("mix", [Item("mix", blend), Item("half", share)])
+    with pytest.raises(AplombError, match="Mix is used in “Half”"):
+        session.store.put_items("take out", [Item("mix")])
+    session.store.put_items("take out", [Item("half")])
     session.store.put_items("take out", [Item("mix")])
     assert "mix" not in session.reference.pantry
 
