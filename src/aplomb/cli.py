@@ -209,11 +209,12 @@ def _grams(options: argparse.Namespace) -> None:
     from aplomb.assets.shipped import reference
     from aplomb.core.base.quantity import parse_amount
     from aplomb.core.base.units import Kind
-    from aplomb.core.paste.amounts import disagreement, understand
+    from aplomb.core.paste.amounts import counted, disagreement, understand
     from aplomb.core.paste.ingredient import STANDING_WORDS
 
     amount = parse_amount(options.amount, options.decimal, options.measures)
     material = reference().pantry.named(options.material)
+    amount = counted(amount, options.amount, material)
     known = understand(amount, material, None, options.amount)
     grams = known.grams
     found: dict[str, Any] = {

@@ -5,8 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.assets.shipped import reference
+from aplomb.core.base.errors import AmountError
 from aplomb.core.base.quantity import parse_amount
 from aplomb.core.base.units import Kind
+from aplomb.core.paste.amounts import counted
 from aplomb.core.paste.measured import ABOUT, NEAR, PIECE_NEAR, measured
 
 PANTRY = reference().pantry
@@ -55,3 +57,19 @@ def test_what_cannot_be_measured_is_not_said():
     assert measured(250.0, PANTRY["leek_filling"], "us") is None or (
         PANTRY["leek_filling"].measure_g_ml is not None
     )
+
+
+def test_a_bare_number_in_words_counts_pieces_and_never_grams():
+    eggs = counted(parse_amount("half a dozen"), "half a dozen", PANTRY["egg_whole"])
+    assert (eggs.value, eggs.said) == (300, "6 × 50 g")
+    assert eggs.high > eggs.low
+    assert counted(parse_amount("250"), "250", PANTRY["egg_whole"]).value == 250
+    with pytest.raises(AmountError, match="give the unit"):
+        counted(parse_amount("two"), "two", PANTRY["plain_flour"])
+
+
+def test_how_a_measure_is_filled_is_said_and_read_again():
+    for text in ("scant 1 cup", "heaped 1 tbsp", "generous 2 tsp"):
+        first = parse_amount(text)
+        again = parse_amount(first.said)
+        assert (again.low, again.high) == (first.low, first.high)

@@ -304,13 +304,14 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
     sign is read as the decimal that it is elsewhere, and the second value tells so.
     """
     before = number_patterns().size.match(text, at)
-    filled = (1.0, 1.0)
+    filled, how = (1.0, 1.0), ""
     if before is not None and before["how"].casefold() in MEASURED:
-        filled, at = MEASURED[before["how"].casefold()], before.end()
+        how = before["how"].casefold()
+        filled, at = MEASURED[how], before.end()
     said = _term(text, at, decimal)
     low, high, shown, asked = said.low, said.high, said.shown, said.asked
     at_unit = _skip_blank(text, said.end)
-    unit, stop, filled, of = _unit_filled(text, at_unit, measures, filled)
+    unit, stop, filled, of, full = _unit_filled(text, at_unit, measures, filled)
     found = number_patterns().ambiguous.search(text, at, at_unit)
     if found is not None:
         other: DecimalSign = "," if found["sign"] == "," else "."
@@ -323,6 +324,8 @@ def _with_unit(text: str, at: int, decimal: DecimalSign, measures: Measures) -> 
         more, behind = bit(text, stop)
         if more and _unit_or_none(text, _skip_blank(text, behind), measures) is None:
             low, high, shown, stop = low + more, high + more, num(low + more, ".6g"), behind
+    how = full or how
+    shown = f"{how} {shown}" if how and filled[0] < filled[1] else shown
     term = _Term(low, high, shown, unit, 1, at, at_unit, stop, of, filled)
     if unit is None or high > low:
         return term, asked
@@ -496,28 +499,31 @@ MOST_APART = 3
 
 def _unit_filled(
     text: str, at: int, measures: Measures, filled: tuple[float, float]
-) -> tuple[Unit | None, int, tuple[float, float], str]:
+) -> tuple[Unit | None, int, tuple[float, float], str, str]:
     """Read a unit with how full it is, before or behind it, and what a percentage is of."""
     patterns = number_patterns()
+    how = ""
     full = patterns.size.match(text, at)
     if full is not None and _unit_or_none(text, full.end(), measures) is not None:
-        filled, at = MEASURED[full["how"].casefold()], full.end()
+        how = full["how"].casefold()
+        filled, at = MEASURED[how], full.end()
     elif re.compile(r"-\s*[^\W\d_]").match(text, at):
         at += 1  # 250-g
     unit, stop = _unit(text, at, measures)
     if unit is None:
-        return None, stop, filled, ""
+        return None, stop, filled, "", how
     behind = patterns.size.match(text, stop)
     if (
         behind is not None
         and behind["how"].casefold() in ("heaped", "heaping", "rounded", "level", "scant")
         and not text[behind.end() :].strip()
     ):
-        filled, stop = MEASURED[behind["how"].casefold()], behind.end()
+        how = behind["how"].casefold()
+        filled, stop = MEASURED[how], behind.end()
     of = patterns.base.match(text, stop) if unit.kind is Kind.PERCENT else None
     if of is not None:
-        return unit, of.end(), filled, BASES[of["base"].casefold()]
-    return unit, stop, filled, ""
+        return unit, of.end(), filled, BASES[of["base"].casefold()], how
+    return unit, stop, filled, "", how
 
 
 BASES = {

@@ -24,7 +24,7 @@ from aplomb.core.lists.shares import (
     with_shares_weighed,
 )
 from aplomb.core.lists.vocabulary import ANOTHER, in_english
-from aplomb.core.paste.amounts import disagreement
+from aplomb.core.paste.amounts import PIECE_SPREAD, disagreement
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient, to_grams
 from aplomb.core.paste.measured import PIECE_G
@@ -482,8 +482,6 @@ def _counted(
     return text, amount, [*told, "no unit given; read as grams"]
 
 
-PIECE_SPREAD = 0.15
-"""How far one of a thing that is counted may be from what it is taken for [-], recalled."""
 EGG_SIZES: dict[str, dict[Measures, float]] = {
     r"\bextra[- ]large\b|\bxl\b|\bvery large\b": {"us": 1.12, "metric": 1.32},
     r"\blarge\b|grosse?\b|gros\b|grand": {"us": 1.0, "metric": 1.16},

@@ -4,10 +4,11 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
-from aplomb.core.base.figures import DecimalSign
+from aplomb.core.base.figures import DecimalSign, num
 from aplomb.core.base.quantity import Amount, parse_amount
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.paste.ingredient import Ingredient, to_grams
+from aplomb.core.paste.measured import PIECE_G
 
 ROUNDING_PCT, WEIGHED_ROUNDING_PCT = 3.0, 1.0
 """Two statements this near are one amount, rounded [%], our choice: of a measure, 240 mL for a cup;
@@ -67,6 +68,32 @@ def understand(
         least, most = _ends(each, material, flour_g, text)
         low, high = low - most, high - least
     return Understood(grams, low, high, amount.said)
+
+
+PIECE_SPREAD = 0.15
+"""How far one of a thing that is counted may be from what it is taken for [-], recalled."""
+
+
+def counted(amount: Amount, text: str, material: Ingredient) -> Amount:
+    """Take a bare number in words as so many pieces: half a dozen eggs are no six grams.
+
+    Raises
+    ------
+    AmountError
+        For a number in words, without a unit, of what is not counted.
+    """
+    if not amount.bare or any(sign.isdigit() for sign in text):
+        return amount
+    each = PIECE_G.get(material.key)
+    if each is None:
+        raise AmountError("give the unit, e.g. two cups", text, 0, len(text))
+    return Amount(
+        Kind.MASS,
+        amount.value * each,
+        f"{num(amount.value)} × {num(each, '.3g')} g",
+        low=(amount.low or amount.value) * each * (1 - PIECE_SPREAD),
+        high=(amount.high or amount.value) * each * (1 + PIECE_SPREAD),
+    )
 
 
 def _ends(

@@ -7,7 +7,8 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import decimal_sign, num, weight_text
 from aplomb.core.base.quantity import parse_amount, parse_percent
-from aplomb.core.base.units import Measures
+from aplomb.core.base.units import Kind, Measures
+from aplomb.core.paste.amounts import counted
 from aplomb.core.paste.formula import Formula, Part, with_grams, with_percent
 from aplomb.core.paste.ingredient import to_grams
 from aplomb.core.paste.line import Line
@@ -74,11 +75,13 @@ class LineEdits:
         material = reference.pantry[line.material]
         study = self._work.shelf.study
         measures = measures_in(formula) or reference.house.measures
-        amount = parse_amount(text, decimal_sign(), measures)
+        amount = counted(parse_amount(text, decimal_sign(), measures), text, material)
         grams = to_grams(amount, material, study.accounts.flour_g if study else None, text)
         grams *= bare_grams() if amount.bare else 1.0
         plain = amount.bare or (amount.said.endswith(" g") and "+" not in amount.said)
         typed = "" if plain and amount.also is None and not amount.spread else text.strip()
+        if typed and not any(sign.isdigit() for sign in text) and amount.kind is Kind.MASS:
+            typed = amount.said
         if typed and measures != reference.house.measures:
             typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
         self._work.shelf.change(
