@@ -47,6 +47,10 @@ _MORE_FOR = re.compile(
     re.IGNORECASE,
 )
 """“plus more for dusting”: no amount, and not where the amount goes."""
+_SOME_MORE = re.compile(
+    r"\s*(?:\+|&|\bplus\b|\band\b)\s*(?:a (?:bit|little) )?(?:extra|more)\s*$", re.IGNORECASE
+)
+"""“+ extra” at the end of a line: no amount."""
 _JUICE = re.compile(r"\b(juice|zest)\s+(?:of|from)\s+", re.IGNORECASE)
 
 
@@ -164,7 +168,7 @@ def amounts_in(line: str, decimal: DecimalSign, measures: Measures) -> AmountsIn
     grade = graded.group().strip() if graded and not split else ""
     doubts = (f"“{split.group()}” was read as {split[1]}{split[2]}",) if split else ()
     line = _SPLIT.sub(r"\1\2", line)
-    for pattern in (_MORE_FOR, _HANDLING, OWN_SHARE, _GRADE):
+    for pattern in (_MORE_FOR, _SOME_MORE, _HANDLING, OWN_SHARE, _GRADE):
         line = pattern.sub(set_aside, line)
     line = _COUNTED.sub(r" \1 \2\3 ", line)
     for pattern, made in _TIMES:

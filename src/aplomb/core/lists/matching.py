@@ -82,6 +82,12 @@ def unknown_in(words: str, material: Ingredient) -> tuple[str, ...]:
     return tuple(dict.fromkeys(s for s in stems(words) if s not in known))
 
 
+def names_whole(words: str, material: Ingredient) -> bool:
+    """Tell whether some words hold a whole name of a material, not only a part of one."""
+    said = frozenset(s for w in _BREAK.split(words.casefold()) if (s := stem(w)))
+    return any(_name_stems(name) <= said for name in names_of(material))
+
+
 @lru_cache(maxsize=4_000)
 def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], bool]:
     """Find the materials that some words could mean.

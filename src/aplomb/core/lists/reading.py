@@ -16,7 +16,7 @@ from aplomb.core.base.figures import DecimalSign, g_text, num
 from aplomb.core.base.quantity import Amount, finer
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.lists.amounts import amounts_in
-from aplomb.core.lists.matching import match, stems, unknown_in
+from aplomb.core.lists.matching import match, names_whole, stems, unknown_in
 from aplomb.core.lists.proposal import Proposal
 from aplomb.core.lists.shares import (
     with_fats_enclosed,
@@ -301,6 +301,7 @@ def _proposal(
         doubts.append(f"“{found.grade}” is a grade of flour; check which of yours it is")
     if _PER.search(line):
         doubts.append("so much of it per something; give the whole amount")
+    doubts += _either_of(name, found.aside, pantry)
     if _two_materials(f"{name}, {after}", pantry):
         doubts.append("two ingredients on one line; put each on its own line")
     amount_text, amount, told = _amount_of(
@@ -359,6 +360,21 @@ def _material(name: str, aside: str, pantry: Pantry) -> tuple[tuple[str, ...], b
     return candidates, certain, []
 
 
+def _either_of(name: str, aside: tuple[str, ...], pantry: Pantry) -> list[str]:
+    """Doubt what a bracket leaves open: flour (plain or strong)."""
+    for words in aside:
+        sides = re.split(r"\bor\b|/", words, flags=re.IGNORECASE)
+        keys = {
+            found[0]
+            for side in sides
+            for found, certain in (match(f"{side} {name}", pantry),)
+            if len(sides) > 1 and found and certain
+        }
+        if len(keys) > 1:
+            return [f"“{words}”: say which"]
+    return []
+
+
 def _two_materials(words: str, pantry: Pantry) -> bool:
     """Tell whether words name two materials: both sides of an “and” mean one for themselves."""
     sides = re.split(r"\band\b|\bor\b|&|\+|/|,", words)
@@ -367,7 +383,7 @@ def _two_materials(words: str, pantry: Pantry) -> bool:
         for side in sides
         if side.strip()
         for keys, certain in (match(side, pantry),)
-        if keys and certain
+        if keys and certain and names_whole(side, pantry[keys[0]])
     }
     if len(meant) < 2:
         return False

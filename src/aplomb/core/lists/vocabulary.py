@@ -3,49 +3,50 @@
 import re
 
 _HANDLING_WORDS = """
-a about above absorbency absorption according added again aged all almost also altogether american
-amount amounts an and another any approx are around-ish artisan as aside at au aux bag bake baker
-bakers bakes baking bar barely bars bash bashed basic be beat beaten below bench best bestreichen
-beurrage big big-ish bit bits bleached block block-form board boiled bottle bottled bought bowl
-box brand british brush brushed brushing buy can carton cheap cheapest chilled chopped chunk
-chunks classic clean coarse coarsely coat coating cold come comes common completely continental
-cool cooled counter counter-top creamed crumbled crumbs cube cube-shaped cubed cubes cup curls cut
-dabs danish dash day day-old decent decorate decorating decoration deep depending dice diced
-discarded divided dorer dorure dots dotted dough drained dried-off drizzle drop drops dry dust
-dusted dusting each edge edges egg-wash eight en enclose enclosing english enough enriched even
-evenly everyday exactly expensive extra extra-large farm farmhouse fast favorite favourite filling
-filtered fin fine finely finish fino firm first five flake flakes flat flatten flattened flouring
-fold folding for fortified four fredda freddo free free-range freerange freezer french fresh
-freshly fridge froid froide froids from frozen fría frío fully für garnish generous gently genuine
-german get give gives glaze glazing go goes gone good got gram grams gran grandmother grated
-grease greasing ground half half-frozen hand handed handful hands hard hardened hazelnut-sized
-heaped heaping here hit home homemade hot hour hours house i ice ice-cold iced icy ideally if il
-imported in inside into irish is it italian its jar juiced jumbo just kalte kalter kaltes keep
-kept kind kinds kitchen kneaded knob knobs la laminating lamination lamination-fat large last
-later layering le left les level levelled lightly like lining little lo local log logs long loose
-loosely love lovely lukewarm lump lumps machine made make makes making malleable many matured may
-maybe measured medium melted might mild mill milled millers min mineral mins minute minutes mixed
-mixer mold molds molto more mother mou mould much mum mums my nan natural nearly necessary need
-needed needs new nice nicely night nine normal not note notes nut of off old on once one only
-optional or ordinary organic other our out over overnight own pack packed packet page para paste
-pastry pastry-making patience patted pea-sized peeled perhaps piece pieces pin pinch pins pintar
-pkt plain-ish plastic please pliable plus possible pour pre-cut precisely precut prefer preferably
-prepared processor proper pure put quality quantity quarter quick quickly quite range rather ready
-real really recipe recipe-free regular remaining removed required reserved rest rested ribbons
-ring rings rinsed roll roll-in rolled rolling room room-temperature roughly round rounded rub
-rubbed running same scaled scant scoop scooped scottish second see sehr separated serve serving
-set seven shallow shape shaped shapes sharp shaved shavings sheet shop short should sieved sifted
-simple six size sized slab slice sliced slices slightly slow small small-ish so soft softened
-solid some sort sorts spennellare splash spoon spooned spoonful spoons sprinkle sprinkled
-sprinkling square squeezed standard standing step stick stickfuls sticks still stirred
-stone-ground stoneground stood straight strained strip strips strong-ish stuff super supermarket
-surface swept tablespoon take taken takes tall tap taste teaspoon temp temperature ten tender
-tenderly tepid that the them there these they thick thick-ish thickly thin thing things thinly
-third this thoroughly those three tightly times tin tins tip tips to together too top tops total
-tourage traditional tray très tub turns twice two type ultra unbleached unopened unsweetened until
-untreated use used using usual very very-cold village waiting walnut-sized want wants warm wash
-washed waxy we wedge wedges weich weiche weighed weight well welsh when whisked whole-block wide
-will with worked worktop would wrapped xl yellow you your zested zum
+a about above absorbency absorption according added afford again aged all almost also altogether
+american amount amounts an and another any approx are around-ish artisan as aside at au aux bag
+bake baker bakers bakes baking bar barely bars bash bashed basic be beat beaten below bench best
+bestreichen beurrage big big-ish bit bits bleached block block-form board boiled bottle bottled
+bought bowl box brand british brush brushed brushing buy can carton cheap cheapest chilled chopped
+chunk chunks classic clean coarse coarsely coat coating cold come comes common completely
+continental cool cooled counter counter-top creamed crumbled crumbs cube cube-shaped cubed cubes
+cup curls cut dabs danish dash day day-old decent decorate decorating decoration deep depending
+dice diced discarded divided dorer dorure dots dotted dough drained dried-off drizzle drop drops
+dry dust dusted dusting each edge edges egg-wash eight en enclose enclosing english enough
+enriched even evenly everyday exactly expensive extra extra-large farm farmhouse fast favorite
+favourite filling filtered fin find finds fine finely finish fino firm first five flake flakes
+flat flatten flattened flouring fold folding for fortified found four fredda freddo free
+free-range freerange freezer french fresh freshly fridge froid froide froids from frozen fría frío
+fully für garnish generous gently genuine german get give gives glaze glazing go goes gone good
+got gram grams gran grandmother grated grease greasing ground half half-frozen hand handed handful
+hands hard hardened hazelnut-sized heaped heaping here hit home homemade hot hour hours house i
+ice ice-cold iced icy ideally if il imported in inside into irish is it italian its jar juiced
+jumbo just kalte kalter kaltes keep kept kind kinds kitchen kneaded knob knobs la laminating
+lamination lamination-fat large last later layering le left les level levelled lightly like lining
+little lo local log logs long loose loosely love lovely lukewarm lump lumps machine made make
+makes making malleable many matured may maybe measured medium melted might mild mill milled
+millers min mineral mins minute minutes mixed mixer mold molds molto more mother mou mould much
+mum mums my nan natural nearly necessary need needed needs new nice nicely night nine normal not
+note notes nut of off old on once one only optional or ordinary organic other our out over
+overnight own pack packed packet page para paste pastry pastry-making patience patted pea-sized
+peeled perhaps piece pieces pin pinch pins pintar pkt plain-ish plastic please pliable plus
+possible pour pre-cut precisely precut prefer preferably prepared processor proper pure put
+quality quantity quarter quick quickly quite range rather ready real really recipe recipe-free
+regular remaining removed required reserved rest rested ribbons ring rings rinsed roll roll-in
+rolled rolling room room-temperature roughly round rounded rub rubbed running same scaled scant
+scoop scooped scottish second see sehr separated serve serving set seven shallow shape shaped
+shapes sharp shaved shavings sheet shop short should sieved sifted simple six size sized slab
+slice sliced slices slightly slow small small-ish so soft softened solid some sort sorts
+spennellare splash spoon spooned spoonful spoons sprinkle sprinkled sprinkling square squeezed
+standard standing step stick stickfuls sticks still stirred stone-ground stoneground stood
+straight strained strip strips strong-ish stuff super supermarket surface swept tablespoon take
+taken takes tall tap taste teaspoon temp temperature ten tender tenderly tepid that the them there
+these they thick thick-ish thickly thin thing things thinly third this thoroughly those three
+tightly times tin tins tip tips to together too top tops total tourage traditional tray très tub
+turns twice two type ultra unbleached unopened unsweetened until untreated use used using usual
+very very-cold village waiting walnut-sized want wants warm wash washed waxy we wedge wedges weich
+weiche weighed weight well welsh when whisked whole-block wide will with worked worktop would
+wrapped xl yellow you your zested zum
 """
 HANDLING = frozenset(_HANDLING_WORDS.split())
 """Words that say what is done with a material or how it is handled, not what it is."""

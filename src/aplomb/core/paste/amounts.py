@@ -120,6 +120,8 @@ def _rounding_pct(grams: float) -> float:
 
 EXACTLY_G, EXACTLY_PCT = 0.5, 0.2
 HALF_OUNCE_G = 14.2
+SPOONED_G, SPOON_PCT = 20.0, 20.0
+"""So little said in spoons and in grams may differ by so much [g], [%], our choice."""
 FIVE_G, SMALL_G = 3.5, 150.0
 """Below so much an ounce is written as 25 or 30 g, 4 oz as 110 or 115 [g], common practice."""
 
@@ -161,6 +163,8 @@ def disagreement(
         allowed = max(_rounding_pct(taken.grams), _rounding_pct(other.grams))
         if any(abs(g / 25 - round(g / 25)) < 1e-6 for g in (taken.grams, other.grams)):
             allowed = max(allowed, min(3.0, 100 * HALF_OUNCE_G / taken.grams))  # 1 lb 2 oz is 500 g
+    elif min(taken.grams, other.grams) < SPOONED_G:
+        allowed = SPOON_PCT  # nobody weighs out a spoon of salt to the gram
     allowed += taken.spread_pct + other.spread_pct
     if apart <= allowed:
         return None
