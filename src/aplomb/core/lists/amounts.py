@@ -333,6 +333,8 @@ def _longest(
         return None
     last = at + 1
     while last < min(len(tokens), at + MOST_TOKENS) and _goes_on(tokens[last]):
+        if tokens[last].isdigit() and tokens[last - 1].isdigit() and len(tokens[last]) != 3:
+            break  # two numbers that are not one: 1 250 is, 1 1 is not
         last += 1
     for end in range(last, at, -1):
         if tokens[end - 1] in ",;|" or any(t in ";|" or t[0] in "([" for t in tokens[at:end]):
