@@ -650,3 +650,20 @@ def test_what_is_put_on_while_the_scale_is_tared_is_put_on_after_it(at_bench):
     devices.tare()
     devices.put_on(350.0)
     at_bench.qtbot.waitUntil(lambda: devices.grams == 350.0, timeout=10_000)
+
+
+def test_an_alarm_over_what_is_typed_leaves_the_keyboard_where_it_is_seen(at_bench, monkeypatch):
+    at_bench.begin()
+    screen = at_bench.screen
+    screen.ask_for("note")
+    assert screen.window().focusWidget() is screen.entry.line
+    rings = type(screen)._ringing
+    monkeypatch.setattr(type(screen), "_ringing", property(lambda self: True))
+    monkeypatch.setattr(screen, "_show_alarm", lambda: screen.faces.setCurrentWidget(screen.step))
+    screen.refresh()
+    focus = screen.window().focusWidget()
+    assert focus is not screen.entry.line
+    assert focus.isVisible()
+    monkeypatch.setattr(type(screen), "_ringing", rings)
+    screen.refresh()
+    assert screen.window().focusWidget() is screen.entry.line

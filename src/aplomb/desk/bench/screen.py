@@ -194,6 +194,7 @@ class BenchScreen(QWidget):
         else:
             self.faces.setCurrentWidget(self.step)
             show_step(self, run)
+        self._keep_keyboard()
         self._show_told()
         wanted = tiles_wanted(self.control)
         for key, tile in self.tiles.items():
@@ -202,6 +203,17 @@ class BenchScreen(QWidget):
             if wanted.get(key):
                 tile.say(wanted[key])
         self.restyle()
+
+    def _keep_keyboard(self) -> None:
+        """An alarm may come over what is being typed: the keys are the screen's, and back after."""
+        focus = self.window().focusWidget()
+        mine = focus is self or (focus is not None and self.faces.isAncestorOf(focus))
+        if not mine:
+            return
+        if self.faces.currentWidget() is self.entry:
+            self.entry.line.setFocus(Qt.FocusReason.OtherFocusReason)
+        elif focus is self.entry.line:
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def restyle(self) -> None:
         """Wear the alarm's colours, or the usual ones."""
