@@ -71,6 +71,11 @@ class Amount(Struct, frozen=True):
         """Half of a typed range over its middle [-]; 0 without a range."""
         return (self.high - self.low) / 2 / self.value if self.value > 0 else 0.0
 
+    @property
+    def said_twice(self) -> str:
+        """What was understood, with the second statement in brackets: ``1 US cup (120 g)``."""
+        return f"{self.said} ({self.also.said})" if self.also else self.said
+
 
 def parse_amount(text: str, decimal: DecimalSign = ".", measures: Measures = "us") -> Amount:
     """Read an amount as typed; terms of one kind are added (``1 lb 2 oz``, ``250+30``).

@@ -13,6 +13,7 @@ from msgspec import Struct, field
 
 from aplomb.core.base.errors import TextError
 from aplomb.core.base.figures import num
+from aplomb.core.base.spoken import ARTICLES, ONES, TENS
 
 What = Literal["turns", "folds", "layers"]
 Span = tuple[float, float]
@@ -31,10 +32,7 @@ FAT, DOUGH, ALL = "fat leaves", "dough leaves", "all leaves"
 AFTER, INCLUDED = "turns after enclosing", "turns with enclosing counted as the first"
 
 _NUMBERS = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14,
-    "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20,
-    "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90,
+    **dict.fromkeys(ARTICLES, 1), **ONES, **TENS,
     "un": 1, "une": 1, "deux": 2, "trois": 3, "quatre": 4, "cinq": 5, "sept": 7, "huit": 8,
     "ein": 1, "eine": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6,
     "due": 2, "tre": 3, "quattro": 4, "cinque": 5, "sei": 6, "dos": 2, "tres": 3, "cuatro": 4,

@@ -49,13 +49,15 @@ def harmless(word: str) -> bool:
 def stems(words: str) -> tuple[str, ...]:
     """Give the stems of some words that say what a material is.
 
-    A word in another language may stand for two; those that only say how it is handled are left
-    out.
+    Those that only say how it is handled are left out.
     """
-    found = []
-    for word in _BREAK.split(words.casefold()):
-        found += [s for each in stem(word).split() if (s := stem(each)) and not harmless(s)]
-    return tuple(found)
+    found = (stem(stem(word)) for word in _BREAK.split(words.casefold()))  # mill's: mill', mill
+    return tuple(each for each in found if each and not harmless(each))
+
+
+def _spoken(words: str) -> frozenset[str]:
+    """Stems of everything that is said, harmless or not."""
+    return frozenset(s for word in _BREAK.split(words.casefold()) if (s := stem(word)))
 
 
 _SMALL = ("and", "of", "a", "the", "or")
@@ -84,7 +86,7 @@ def unknown_in(words: str, material: Ingredient) -> tuple[str, ...]:
 
 def names_whole(words: str, material: Ingredient) -> bool:
     """Tell whether some words hold a whole name of a material, not only a part of one."""
-    said = frozenset(s for w in _BREAK.split(words.casefold()) if (s := stem(w)))
+    said = _spoken(words)
     return any(_name_stems(name) <= said for name in names_of(material))
 
 
@@ -106,7 +108,7 @@ def match(words: str, pantry: Pantry, most: int = 6) -> tuple[tuple[str, ...], b
         is understood, and one material alone is met by name.
     """
     wanted = frozenset(stems(words))
-    spoken = frozenset(s for w in _BREAK.split(words.casefold()) if (s := stem(w)))
+    spoken = _spoken(words)
     if not wanted:
         return (), False
     index = _index(pantry)

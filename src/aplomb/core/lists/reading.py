@@ -6,8 +6,8 @@ numbers, tabs, headings. Nothing is guessed in silence: what is not certain says
 """
 
 import re
-from collections.abc import Iterator
-from itertools import islice
+from functools import lru_cache
+from typing import NamedTuple
 
 from msgspec.structs import replace
 
@@ -24,7 +24,7 @@ from aplomb.core.lists.shares import (
     with_shares_weighed,
 )
 from aplomb.core.lists.vocabulary import ANOTHER, in_english
-from aplomb.core.paste.amounts import PIECE_SPREAD, disagreement
+from aplomb.core.paste.amounts import disagreement, pieces
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.ingredient import Ingredient, to_grams
 from aplomb.core.paste.measured import PIECE_G
@@ -154,7 +154,7 @@ def read_list(
         Which cups and spoons are meant when nothing is said.
     """
     found: list[Proposal] = []
-    for raw, line, part in islice(_lines_of(text, pantry), MOST_LINES):
+    for raw, line, part in _sorted(text, pantry).lines[:MOST_LINES]:
         made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
         if len(raw) > LONGEST_LINE:
             words = f"only the first {LONGEST_LINE} characters were read"
@@ -172,7 +172,7 @@ def left_out(text: str, pantry: Pantry) -> int:
     text : str
         As typed.
     """
-    return max(0, sum(1 for _ in _lines_of(text, pantry)) - MOST_LINES)
+    return max(0, len(_sorted(text, pantry).lines) - MOST_LINES)
 
 
 def set_aside(text: str, pantry: Pantry) -> tuple[str, ...]:
@@ -183,10 +183,7 @@ def set_aside(text: str, pantry: Pantry) -> tuple[str, ...]:
     text : str
         As typed.
     """
-    aside: list[str] = []
-    for _ in _lines_of(text, pantry, aside):
-        pass
-    return tuple(aside)
+    return _sorted(text, pantry).aside
 
 
 _VERBS = (
@@ -222,9 +219,10 @@ def _is_told(line: str, pantry: Pantry, *, first: bool) -> bool:
         return not re.match(r"(?:cream|rest|set|line)\s*[,:(]", line, re.IGNORECASE)
     if _ABOUT_IT.match(line):
         return True
-    amounts = amounts_in(line, ".", "us").amounts
-    if stated or len(words) > MOST_TITLE_WORDS or any(not each.bare for _, each in amounts):
+    if stated or len(words) > MOST_TITLE_WORDS:
         return False
+    if any(not each.bare for _, each in amounts_in(line, ".", "us").amounts):
+        return False  # an amount in words: a pinch of salt
     if _TITLE.search(line) and (first or len(words) > 1):
         candidates, certain = match(in_english(line), pantry)
         return not (candidates and certain)
@@ -236,10 +234,26 @@ _ALL_OF_IT = re.compile(r"ingr[eé]d|zutaten", re.IGNORECASE)
 """A heading over everything says of nothing where it goes."""
 
 
-def _lines_of(
-    text: str, pantry: Pantry, aside: list[str] | None = None
-) -> Iterator[tuple[str, str, Part | None]]:
-    """Give every line that may be an ingredient: raw, tidied, and the part it is of."""
+class _Sorted(NamedTuple):
+    """The lines of a list, in their order.
+
+    Attributes
+    ----------
+    lines : tuple of (raw, tidied, part)
+        What may be an ingredient, and the part that its heading says.
+    aside : tuple of str
+        What is none.
+    """
+
+    lines: tuple[tuple[str, str, Part | None], ...]
+    aside: tuple[str, ...]
+
+
+@lru_cache(maxsize=2)
+def _sorted(text: str, pantry: Pantry) -> _Sorted:
+    """Tell the lines of a text that may be ingredients from those that are none."""
+    lines: list[tuple[str, str, Part | None]] = []
+    aside: list[str] = []
     part: Part | None = None
     first = True
     for raw in text.replace("\r", "\n").split("\n"):
@@ -253,12 +267,11 @@ def _lines_of(
             first = False
             continue
         if _is_told(line, pantry, first=first):
-            first = False
-            if aside is not None:
-                aside.append(line)
-            continue
+            aside.append(line)
+        else:
+            lines.append((raw, line, part))
         first = False
-        yield raw, line, part
+    return _Sorted(tuple(lines), tuple(aside))
 
 
 def _heading(line: str) -> Part | None:
@@ -284,8 +297,9 @@ def _proposal(
     found = amounts_in(line, decimal, measures)
     name, _, after = found.words.partition(",")
     name, after = name.strip(" .;:–—-|/"), after.strip(" ,")
+    english = in_english(name)
     candidates, certain, doubts = _material(
-        in_english(name), in_english(", ".join((after, *found.aside))), pantry
+        english, in_english(", ".join((after, *found.aside))), pantry
     )
     other = ANOTHER.search(found.words)
     if other is not None:
@@ -297,7 +311,7 @@ def _proposal(
         ]
     elif not certain and not doubts:
         doubts = [f"“{name}” could be {' or '.join(_names(candidates[:3], pantry))}"]
-    if found.grade and stems(in_english(name)) == ("flour",):
+    if found.grade and stems(english) == ("flour",):
         doubts.append(f"“{found.grade}” is a grade of flour; check which of yours it is")
     if _PER.search(line):
         doubts.append("so much of it per something; give the whole amount")
@@ -491,10 +505,8 @@ def _counted(
     if material.key in PIECE_G and amount.value <= MOST_COUNTED:
         size = next((size for size in EGG_SIZES if re.search(size, line, re.IGNORECASE)), "")
         each = PIECE_G[material.key] * (EGG_SIZES[size][measures] if size else 1.0)
-        low = (amount.low or amount.value) * each * (1 - PIECE_SPREAD)
-        high = (amount.high or amount.value) * each * (1 + PIECE_SPREAD)
-        said = f"{num(amount.value)} × {num(each, '.3g')} g"
-        return said, Amount(Kind.MASS, amount.value * each, said, low=low, high=high), told
+        weighed = pieces(amount, each)
+        return weighed.said, weighed, told
     return text, amount, [*told, "no unit given; read as grams"]
 
 

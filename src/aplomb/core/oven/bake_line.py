@@ -13,6 +13,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import TextError
+from aplomb.core.base.numbers import VULGAR
 from aplomb.core.base.span import Span
 from aplomb.core.base.spoken import ONES, TENS, spoken
 from aplomb.core.oven.programme import LONGEST_MIN, MOST_STEPS, BakeStep, Programme
@@ -177,9 +178,7 @@ def with_fan(programme: Programme) -> Programme:
     return replace(
         programme,
         steps=tuple(
-            step
-            if not step.typed or fan_is_said(step.typed)
-            else with_setting(step, f"{step.typed} fan")
+            with_setting(step, f"{step.typed} fan") if _fan_unsaid(step) else step
             for step in programme.steps
         ),
     )
@@ -187,7 +186,11 @@ def with_fan(programme: Programme) -> Programme:
 
 def fan_is_open(programme: Programme) -> bool:
     """Tell whether a step was typed without saying if it is with a fan or not."""
-    return any(step.typed and not fan_is_said(step.typed) for step in programme.steps)
+    return any(_fan_unsaid(step) for step in programme.steps)
+
+
+def _fan_unsaid(step: BakeStep) -> bool:
+    return bool(step.typed) and not fan_is_said(step.typed)
 
 
 class _Reading:
@@ -235,8 +238,18 @@ class _Reading:
         self.words.append((line[at:end], at))
         return end
 
+    @property
+    def _last(self) -> _Step | None:
+        """The step that is being read."""
+        return self.steps[-1] if self.steps else None
+
+    @property
+    def _before(self) -> _Step | None:
+        """The one before that."""
+        return self.steps[-2] if len(self.steps) > 1 else None
+
     def _open(self, at: int, end: int) -> _Step:
-        """Give the step that goes on, or a new one."""
+        """Begin a new step."""
         self.steps.append(_Step(at, end))
         return self.steps[-1]
 
@@ -256,7 +269,7 @@ class _Reading:
                 read_setting(f"{spans[0]}/{alike}".replace("//", "/"))
         except TextError as error:
             raise TextError(error.message, line, found.start(), found.end()) from None
-        last = self.steps[-1] if self.steps else None
+        last = self._last
         if last is None or (last.setting and last.minutes):
             last = self._open(found.start(), found.end())
         elif last.setting:
@@ -288,10 +301,10 @@ class _Reading:
             )
         if re.search(r"(?<=\s)[-−]$", self.line[:at]):
             raise TextError("minutes cannot be negative", self.line, at - 1, end)
-        last = self.steps[-1] if self.steps else None
+        last = self._last
         if last is None or last.minutes:
             last = self._open(at, end)
-        before = self.steps[-2] if len(self.steps) > 1 else None
+        before = self._before
         if self.in_all and before is not None and before.minutes and last.setting:
             # “190 C 30 min, 210 C for the last 10”: they are among the thirty
             low, high = before.minutes
@@ -303,7 +316,7 @@ class _Reading:
     def _bare(self, at: int) -> int:
         """Minutes without their unit stand behind a setting, or after “the last”."""
         found = _BARE.match(self.line, at)
-        last = self.steps[-1] if self.steps else None
+        last = self._last
         said_last = bool(self.words) and self.words[-1][0].casefold() in (
             "last",
             "final",
@@ -342,7 +355,7 @@ class _Reading:
         start, end = words[0][1], words[-1][1] + len(words[-1][0])
         said = self.line[start:end]
         if _WITHOUT.search(said):
-            before = self.steps[-2] if len(self.steps) > 1 else None
+            before = self._before
             if before is not None and not before.then:
                 before.then = WEIGHTS_OUT
             return
@@ -356,7 +369,7 @@ class _Reading:
         if not told and not colon:
             return
         done = _LEADING.sub("", _TRAILING.sub("", said))
-        last = self.steps[-1] if self.steps else None
+        last = self._last
         if last is None or not last.minutes:
             raise TextError(f"“{done[:30]}” is not understood", self.line, start, end)
         if last.until and not colon and not _DOES.search(done):
@@ -418,12 +431,14 @@ def _number(said: str) -> float:
     in_words = spoken(said.strip(), 0)
     if in_words is not None:
         return in_words.value
-    parts = {"½": 0.5, "¼": 0.25, "¾": 0.75}
     total = 0.0
     for part in re.findall(r"\d+/\d+|[½¼¾]|\d+(?:[.,]\d+)?", said):
-        top, _, bottom = part.partition("/")
-        if bottom:
+        top, stroke, bottom = part.partition("/")
+        if part in VULGAR:
+            above, below = VULGAR[part]
+            total += above / below
+        elif stroke:
             total += float(top) / float(bottom) if float(bottom) else 0.0
         else:
-            total += parts.get(part) or float(part.replace(",", "."))
+            total += float(part.replace(",", "."))
     return total

@@ -87,12 +87,25 @@ def counted(amount: Amount, text: str, material: Ingredient) -> Amount:
     each = PIECE_G.get(material.key)
     if each is None:
         raise AmountError("give the unit, e.g. two cups", text, 0, len(text))
+    return pieces(amount, each)
+
+
+def pieces(count: Amount, each_g: float) -> Amount:
+    """Give the mass of so many pieces, with how far they may be from what they are taken for.
+
+    Parameters
+    ----------
+    count : Amount
+        A bare number, or a range of two.
+    each_g : float
+        What one of them weighs [g].
+    """
     return Amount(
         Kind.MASS,
-        amount.value * each,
-        f"{num(amount.value)} × {num(each, '.3g')} g",
-        low=(amount.low or amount.value) * each * (1 - PIECE_SPREAD),
-        high=(amount.high or amount.value) * each * (1 + PIECE_SPREAD),
+        count.value * each_g,
+        f"{num(count.value)} × {num(each_g, '.3g')} g",
+        low=(count.low or count.value) * each_g * (1 - PIECE_SPREAD),
+        high=(count.high or count.value) * each_g * (1 + PIECE_SPREAD),
     )
 
 

@@ -388,7 +388,7 @@ class ListPage(Page):
         if amount is not None and (amount.kind is Kind.VOLUME or amount.also or amount.spread):
             typed = each.proposal.amount_text
             if self.cups.currentData() != self._session.reference.house.measures:
-                typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
+                typed = amount.said_twice
         line = Line(each.key, round(grams, 4), each.proposal.note[:80], typed)
         return formula.with_lines(part, (*formula.lines(part), line))
 

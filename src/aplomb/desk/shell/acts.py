@@ -16,7 +16,6 @@ from aplomb.desk.shell.files import Files
 from aplomb.desk.stages.files import Desk
 from aplomb.work.commands import BENCH, DAY, PASTE, STAGES
 from aplomb.work.day.view import DayView
-from aplomb.work.searching import UNITS
 
 if TYPE_CHECKING:
     from aplomb.desk.bench.stage import BenchStage
@@ -187,6 +186,8 @@ def _judge_as(window: CommandWindow, school: str) -> None:
 
 def _set_unit(window: CommandWindow, chosen: tuple[str, str]) -> None:
     """Have the house say something in another unit."""
+    from aplomb.work.searching import UNITS
+
     setting, value = chosen
     store = window.session.store
     words = next(words for words, name, unit, _ in UNITS if (name, unit) == chosen)

@@ -83,7 +83,7 @@ class LineEdits:
         if typed and not any(sign.isdigit() for sign in text) and amount.kind is Kind.MASS:
             typed = amount.said
         if typed and measures != reference.house.measures:
-            typed = amount.said + (f" ({amount.also.said})" if amount.also else "")
+            typed = amount.said_twice
         self._work.shelf.change(
             f"{material.name}: {weight_text(grams)}",
             with_grams(formula, self._part, index, grams, typed),
