@@ -26,10 +26,16 @@ def tree(path):
     return ast.parse(path.read_text(encoding="utf-8"))
 
 
+@cache
+def nodes_of(path):
+    """Give all nodes of a file, walked once."""
+    return list(ast.walk(tree(path)))
+
+
 def functions(path):
     """Give each function of a file with the lines of its body."""
     lines = path.read_text(encoding="utf-8").split("\n")
-    for node in ast.walk(tree(path)):
+    for node in nodes_of(path):
         if isinstance(node, ast.FunctionDef):
             told = ast.get_docstring(node) is not None
             yield node, lines[node.body[0].end_lineno if told else node.lineno : node.end_lineno]
@@ -49,7 +55,7 @@ def test_no_class_has_too_many_doors():
     many = [
         f"{path.relative_to(SOURCE)}:{node.name}"
         for path in FILES
-        for node in ast.walk(tree(path))
+        for node in nodes_of(path)
         if isinstance(node, ast.ClassDef)
         and sum(
             isinstance(each, ast.FunctionDef) and not each.name.startswith("_")
@@ -176,7 +182,7 @@ def test_a_section_of_a_docstring_says_more_than_the_signature():
     idle = [
         f"{path.relative_to(SOURCE)}:{node.name}: {lines[i]}"
         for path in FILES
-        for node in ast.walk(tree(path))
+        for node in nodes_of(path)
         if isinstance(node, ast.FunctionDef | ast.ClassDef)
         for section in SECTIONS.finditer(ast.get_docstring(node) or "")
         for lines in [section[1].split("\n")]
@@ -194,7 +200,7 @@ def test_a_width_or_a_theme_is_not_handed_on():
         f"{path.relative_to(SOURCE)}:{node.name}"
         for path in (SOURCE / "desk").rglob("*.py")
         if "drawings" not in path.parts
-        for node in ast.walk(tree(path))
+        for node in nodes_of(path)
         if isinstance(node, ast.FunctionDef)
         and any(arg.arg == "theme" for arg in (*node.args.args, *node.args.kwonlyargs))
     ]
@@ -217,7 +223,7 @@ def test_tests_mirror_the_rooms():
 def test_no_file_of_tests_is_empty_or_asserts_nothing():
     idle = []
     for path in (ROOT / "tests").rglob("test_*.py"):
-        nodes = list(ast.walk(ast.parse(path.read_text(encoding="utf-8"))))
+        nodes = nodes_of(path)
         tests = any(isinstance(n, ast.FunctionDef) and n.name.startswith("test_") for n in nodes)
         tests = tests or any(isinstance(n, ast.ClassDef) for n in nodes)  # a state machine
         if not tests or not any(isinstance(n, ast.Assert) for n in nodes):
@@ -230,7 +236,7 @@ def test_no_property_of_the_toolkit_that_begins_with_i_is_given_as_a_keyword():
     given = [
         f"{path.relative_to(SOURCE)}:{node.lineno}"
         for path in FILES
-        for node in ast.walk(tree(path))
+        for node in nodes_of(path)
         if isinstance(node, ast.Call)
         and re.match(r"Q[A-Z]", ast.unparse(node.func).rpartition(".")[2])
         and any((keyword.arg or "").startswith("i") for keyword in node.keywords)
@@ -243,7 +249,7 @@ def test_what_a_page_says_is_pressed_is_there_to_be_pressed():
     said = {
         each.value.removesuffix("…").lower()
         for path in [*(SOURCE / "desk").rglob("*.py"), SOURCE / "work" / "commands.py"]
-        for each in ast.walk(tree(path))
+        for each in nodes_of(path)
         if isinstance(each, ast.Constant) and isinstance(each.value, str)
     }
     unknown = [
@@ -264,7 +270,7 @@ def test_tests_look_at_what_is_public():
     reached = [
         f"{path.relative_to(ROOT)}:{node.lineno}: {node.attr}"
         for path in sorted((ROOT / "tests").rglob("*.py"))
-        for node in ast.walk(tree(path))
+        for node in nodes_of(path)
         if isinstance(node, ast.Attribute)
         and re.match(r"_[a-z]", node.attr)
         and not (isinstance(node.value, ast.Name) and node.value.id in ("self", "cls"))

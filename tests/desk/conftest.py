@@ -23,7 +23,7 @@ from aplomb.desk.shell.book_check import BookCheck
 from aplomb.desk.shell.cold_watch import ColdWatch
 from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
-from aplomb.work.commands import BATCH
+from aplomb.work.commands import BATCH, SHELF
 from aplomb.work.open_book.demo import fill_with_demo
 from aplomb.work.open_book.workbench import Workbench
 
@@ -102,9 +102,14 @@ def empty(qapp, qtbot, book_path):
     made.close()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def shared_window(qapp, tmp_path_factory):
-    """One window for all tests of a file that only look; `still` gives it to a test."""
+    """One window for all tests that only look; `still` gives it to a test."""
+    yield from shown_for_long(tmp_path_factory)
+
+
+def shown_for_long(tmp_path_factory):
+    """Open a window on the demo book that serves many tests."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("shared-home")))
         patch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
@@ -121,12 +126,15 @@ def shared_window(qapp, tmp_path_factory):
 @pytest.fixture
 def still(shared_window):
     """A window that is only looked at: the first formula in hand, on the shelf."""
-    shared_window.session.shelf.select(next(iter(shared_window.session.shelf.entries)))
-    shared_window.show_stage(0)
-    shared_window.activateWindow()
-    QApplication.processEvents()
-    yield shared_window
-    shared_window.show_stage(0)
+    return as_at_first(shared_window)
+
+
+def as_at_first(window):
+    """Bring a window that serves many tests to its shelf; what is not seen is not painted."""
+    window.session.shelf.select(next(iter(window.session.shelf.entries)))
+    window.show_stage(SHELF)
+    window.activateWindow()
+    return window
 
 
 class Person:

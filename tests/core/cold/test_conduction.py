@@ -113,7 +113,7 @@ def test_ice_grows_into_water_as_neumann_says():
         Body(water, 60.0),
         start,
         [Phase(60, Air(cold, 1e5), Air(start, 0))],
-        601,
+        301,
         tolerance_k=0.02,
     )
     known = curves(water, start, cold, start)
@@ -127,8 +127,7 @@ def test_ice_grows_into_water_as_neumann_says():
     assert there == pytest.approx(front, rel=0.04)
 
 
-@pytest.mark.parametrize("air", [4.0, -18.0, -30.0])
-@pytest.mark.parametrize("thick", [8.0, 30.0, 60.0])
+@pytest.mark.parametrize(("air", "thick"), [(4.0, 60.0), (-18.0, 30.0), (-30.0, 8.0)])
 def test_heat_in_is_heat_stored(air, thick):
     face = Air(air, 7.0)
     for body in (Body(PASTE, thick), Body(PASTE, thick, 90.0, 120.0)):

@@ -57,7 +57,7 @@ LINES = ["3 3 / 4 3 /", "3 3 / 3 3 /", "4 4 / 4 /", "3 4 / 3 4 /"]
 
 @pytest.mark.parametrize(
     ("form", "spread", "piece", "line"),
-    [("cubes", 0.0, 15.0, line) for line in LINES[::2]]
+    [("cubes", 0.0, 15.0, line) for line in LINES[:1]]
     + [
         ("cubes", 0.5, 15.0, LINES[0]),
         ("flakes", 0.0, 15.0, "3 3 /"),

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from aplomb.assets.shipped import reference
-from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.errors import AmountError, AplombError, Problems
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.stock import Demand, Want
@@ -20,13 +20,16 @@ from aplomb.core.paste.checking import check
 from aplomb.core.paste.formula import Batch
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
+    SHAPES,
     CutPart,
     Product,
+    check_product,
     parts_text,
     points_text,
     read_parts,
     read_points,
 )
+from aplomb.core.paste.reshape import reshaped
 from aplomb.core.study.study import make_study
 
 BASE = Product("Tart", length_mm=200, width_mm=100, wanted=10)
@@ -41,6 +44,19 @@ def known():
 @pytest.fixture
 def formula(known, plain):
     return replace(plain, batch=Batch(fixed="pieces", loss_pct=0.0, broken_pct=0.0, trim_pct=20.0))
+
+
+SIZES = st.floats(0, 5000) | st.floats(0, 30)
+
+
+@given(st.sampled_from(SHAPES), SIZES, SIZES, SIZES, st.sampled_from(SHAPES))
+def test_another_shape_of_a_sound_product_is_sound(shape, length, width, inner, then):
+    made = Product("x", shape, length_mm=length, width_mm=width, inner_mm=inner, points=BASE.points)
+    wrong = Problems()
+    check_product(made, "x", wrong)
+    if not wrong.told:
+        check_product(reshaped(made, then), "x", wrong)
+        assert wrong.told == []
 
 
 def with_products(formula, *products):

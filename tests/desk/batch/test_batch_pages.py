@@ -4,11 +4,10 @@ import pypdfium2
 import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication
 
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.work.commands import BATCH
-from desk.conftest import named, open_at, painted, place, scale_shows, searched, shown, tab_to
+from desk.conftest import named, painted, place, scale_shows, searched, shown, tab_to
 
 K = Qt.Key
 
@@ -27,20 +26,6 @@ def test_every_page_opens_by_its_keys_and_escape_leads_back(window, person, key,
     assert window.pages[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert window.stages.currentWidget() is window.batch
-
-
-@pytest.mark.parametrize("text_pct", [100, 150, 200])
-def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
-    window = open_at(book_path, qtbot, text_pct=text_pct)
-    window.resize(1024, 700)
-    for key in ("cut", "demand", "trays", "costs", "papers", "weigh"):
-        page = place(window, key)
-        if key == "cut":
-            searched(qtbot, page)
-        QApplication.processEvents()
-        wide = page.horizontalScrollBar().maximum()
-        assert wide == 0 or text_pct == 200, f"{key} is {wide} px too wide"
-    window.close()
 
 
 def test_the_preview_is_what_is_printed(window, qtbot, tmp_path, answers, person):

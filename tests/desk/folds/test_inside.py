@@ -79,10 +79,10 @@ def test_no_flap_goes_over_the_top(qapp, qtbot, line, size):
     view.resize(*size)
     view.show_study(study)
     ground = view.grab().toImage().pixelColor(0, 0)
-    for twentieth in range(20 * (len(study.plan.steps) + 2)):
-        view.show_moment(twentieth / 20)
+    for tenth in range(10 * (len(study.plan.steps) + 2)):
+        view.show_moment(tenth / 10)
         image = view.grab().toImage()
-        assert all(image.pixelColor(x, 0) == ground for x in range(0, size[0], 2)), twentieth / 20
+        assert all(image.pixelColor(x, 0) == ground for x in range(0, size[0], 2)), tenth / 10
 
 
 def test_the_slider_goes_through_the_plan_by_keys(window, person, qtbot):
@@ -196,12 +196,11 @@ def test_across_and_one_piece(window, qtbot):
 
 
 @pytest.mark.parametrize("formula", range(7))
-@pytest.mark.parametrize("text_pct", [100])
-def test_every_moment_of_every_demo_plan_is_drawn(window, formula, text_pct):
-    place = open_inside(window, formula)
+def test_every_moment_of_every_demo_plan_is_drawn(still, formula):
+    place = open_inside(still, formula)
     place.folding.resize(700, 140)
     seen = set()
-    for value in range(0, place.slider.maximum() + 1, 35):
+    for value in range(0, place.slider.maximum() + 1, 70):
         place.slider.setValue(value)
         assert place.at.text()
         seen.add(place.folding.grab().toImage().constBits().tobytes()[:400_000])

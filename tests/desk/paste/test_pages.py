@@ -18,7 +18,7 @@ from aplomb.desk.stages import asking
 from aplomb.work.commands import FOLDS, PASTE
 from aplomb.work.edits.lines import LineEdits
 from aplomb.work.open_book.rows import Kitchen
-from desk.conftest import Person, open_at, shown
+from desk.conftest import Person, shown
 
 K = Qt.Key
 """Keys."""
@@ -62,30 +62,6 @@ def test_every_page_opens_by_its_keys_and_escape_leads_back(paste, qtbot, key, n
     assert paste.pages[name].isAncestorOf(person.focus)
     person.press(K.Key_Escape, times=2)
     assert paste.stages.currentWidget() is paste.paste
-
-
-@pytest.mark.parametrize("text_pct", [100, 150, 200])
-def test_pages_fit_a_small_window(qapp, qtbot, book_path, text_pct):
-    window = open_at(book_path, qtbot, text_pct=text_pct)
-    window.resize(1024, 700)
-    for key in (
-        "list",
-        "pantry",
-        "accounts",
-        "fats",
-        "swap",
-        "solve",
-        "water",
-        "gluten_free",
-        "compare",
-        "plans",
-    ):
-        page = place(window, key)
-        QApplication.processEvents()
-        wide = page.horizontalScrollBar().maximum()
-        assert wide == 0 or text_pct == 200, f"{key} is {wide} px too wide"
-        window.toggle_theme()
-    window.close()
 
 
 def test_a_list_is_read_and_accepted_line_by_line(paste, qtbot):

@@ -42,7 +42,7 @@ def typed_everywhere(window, root, each=0):
 def test_every_field_of_every_page(window, qtbot, key):
     window.open_page(key)
     QApplication.processEvents()
-    typed_everywhere(window, window.pages[key], each=4)
+    typed_everywhere(window, window.pages[key], each=2)
     assert window.session.flush()
 
 
@@ -50,5 +50,5 @@ def test_every_field_of_every_page(window, qtbot, key):
 def test_every_field_of_every_stage(window, stage):
     window.show_stage(stage)
     QApplication.processEvents()
-    assert typed_everywhere(window, window.shown_stage()) > 0
+    assert typed_everywhere(window, window.shown_stage(), each=5) > 0
     assert window.session.flush()

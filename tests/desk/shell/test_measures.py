@@ -21,7 +21,7 @@ from aplomb.work.commands import BATCH
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_temp, read_warming
 from aplomb.work.words.measured import measure_words
-from desk.conftest import place, shown, text_of
+from desk.conftest import as_at_first, place, shown, shown_for_long, text_of
 
 METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")
 CAPTION = re.compile(r", (?:g|kg|mm|cm|°C)$")
@@ -44,17 +44,20 @@ def us_window(window):
     set_measures("g", "mm", "°C")
 
 
-@pytest.fixture
-def us_still(still):
-    """The shared window in a house of ounces and inches."""
-    before = still.session.reference.house
-    house = replace(before, masses="oz", lengths="in", temps="°F")
-    still.session.store.set_house("inches", house)
-    QApplication.processEvents()
-    yield still
-    still.show_stage(0)
-    still.session.store.set_house("as before", before)
+@pytest.fixture(scope="module")
+def us_shared(qapp, tmp_path_factory):
+    """One window in a house of ounces and inches."""
+    for made in shown_for_long(tmp_path_factory):
+        house = replace(made.session.reference.house, masses="oz", lengths="in", temps="°F")
+        made.session.store.set_house("inches", house)
+        yield made
     set_measures("g", "mm", "°C")
+
+
+@pytest.fixture
+def us_still(us_shared, inches):
+    """The same for a test that only looks."""
+    return as_at_first(us_shared)
 
 
 @pytest.mark.parametrize(

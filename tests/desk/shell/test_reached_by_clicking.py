@@ -1,5 +1,7 @@
 """Exceptions that clicking reached, each with others of its class."""
 
+from itertools import product
+
 import pytest
 from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
@@ -44,18 +46,19 @@ def test_a_sheet_that_is_trimmed_to_nothing_has_no_section_but_words(window, kno
         assert len(str(error)) > 10
 
 
-@pytest.mark.parametrize("first", FIXED)
 @pytest.mark.parametrize("then", FIXED)
-def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, first, then):
+def test_a_batch_too_small_or_large_to_be_fixed_otherwise(window, then):
     """0.1 g of paste, then pieces: what cannot follow stays, and what is shown is what is kept."""
     window.show_stage(BATCH)
     names = {"flour": "flour_g", "paste": "paste_g", "pieces": "pieces", "packet": "packet_g"}
-    for value in (0.1, 1e8, 1):
+    for value, first in product((0.1, 1e8, 1), FIXED):
         if first == "pieces":
             value = {0.1: 1, 1e8: 1_000_000}.get(value, 1)
         window.session.shelf.edit(
             "batch",
-            lambda f, v=value: replace(f, batch=replace(f.batch, fixed=first, **{names[first]: v})),
+            lambda f, how={"fixed": first, names[first]: value}: replace(
+                f, batch=replace(f.batch, **how)
+            ),
         )
         QApplication.processEvents()
         window.batch.radios[f"fixed={then}"].click()

@@ -34,6 +34,7 @@ from aplomb.core.paste.product import (
     read_parts,
     read_points,
 )
+from aplomb.core.paste.reshape import reshaped
 from aplomb.desk.kit.fields import button, clear, fix_width, give_checked, label, on_checked, row
 from aplomb.desk.kit.find_field import MaterialField
 from aplomb.desk.kit.typed import Field
@@ -41,16 +42,6 @@ from aplomb.desk.session import Session
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_whole
 
 SIZES = ("length_mm", "width_mm", "inner_mm")
-FRESH: dict[str, dict[str, Any]] = {
-    "case": {"inner_mm": 40.0, "gap_mm": 3.0},
-    "frame": {"inner_mm": 20.0, "inside_used": False},
-    "lining": {"inner_mm": 15.0, "width_mm": 40.0},
-    "round": {"gap_mm": 3.0},
-    "slice": {"inner_mm": 12.0, "length_mm": 300.0, "width_mm": 400.0},
-    "outline": {"points": ((0.0, 0.0), (100.0, 0.0), (50.0, 90.0))},
-    "strip": {"length_mm": 160.0, "width_mm": 20.0},
-}
-"""What a product begins with when its shape is chosen."""
 TIPS = {
     "sheet_mm": "Leave empty for the formula’s final sheet",
     "disc_mm": "Leave empty for the width of the ring",
@@ -213,7 +204,8 @@ class ProductEditor(QFrame):
     def _take_shape(self) -> None:
         shape = self.shape.currentData()
         if shape != self._product.shape:
-            self._put(shape=shape, **FRESH.get(shape, {}))
+            made = reshaped(self._product, shape)
+            self._change(f"{made.name}: {SHAPE_WORDS[shape].lower()}"[:80], made)
 
     def _add(self, where: str, key: str) -> None:
         lines: tuple[Line, ...] = getattr(self._product, where)

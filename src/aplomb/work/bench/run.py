@@ -6,6 +6,7 @@ Every press is in the book before it counts.
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import datetime
+from math import inf
 
 import msgspec
 
@@ -53,6 +54,7 @@ from aplomb.core.bench.state import (
     gone_on,
     in_order,
     last_that_stands,
+    next_ring_s,
     shown,
     state_of,
 )
@@ -123,6 +125,8 @@ class LiveRun:
         self.changed = Announcement()
         self.times = BlockTimes(self.plan, pantry)
         self._state: RunState | None = None
+        self._rung: tuple[RunState, float, float, tuple[Alarm, ...]] | None = None
+        """For a state, from when to when [s], and what rings meanwhile."""
         self._pressed_s: float | None = None
         self.clock = clock or RunClock(begun_of(self.plan), self.plan.quick)
         self.clock.shift_s = self.state.shift_s
@@ -172,10 +176,20 @@ class LiveRun:
 
     def ringing(self) -> Alarm | None:
         """What rings; None while nothing does."""
-        found = alarms(self.plan, self.state, self.now_s)
+        found = self._alarms()
         at_hand = self.state.at_hand
         rings = next((a for a in found if a.task != at_hand or a.kind == "out"), None)
         return rings or self._by_probe()
+
+    def _alarms(self) -> tuple[Alarm, ...]:
+        """What rings by the clock: the same until the next would ring, or something is pressed."""
+        state, now_s = self.state, self.now_s
+        held = self._rung
+        if held is None or held[0] is not state or not held[1] <= now_s < held[2]:
+            later = next_ring_s(self.plan, state, now_s)
+            held = (state, now_s, inf if later is None else later, alarms(self.plan, state, now_s))
+            self._rung = held
+        return held[3]
 
     def _by_probe(self) -> Alarm | None:
         """A block that its probe says is ready rings once."""
