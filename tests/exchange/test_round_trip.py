@@ -53,7 +53,7 @@ def test_a_formula_as_json(known, name, note, purpose):
     assert from_json(to_json(check(formula)), known.pantry).formula == formula
 
 
-@settings(max_examples=60)
+@settings(max_examples=30)
 @given(NAMES, TEXTS, TEXTS, TEXTS, st.floats(0.01, 1e8), st.floats(0, 1e6))
 def test_a_material_as_a_suppliers_table(known, name, also, source, supplier, pack_g, price):
     butter = known.pantry["butter"]

@@ -216,7 +216,7 @@ def broken(data, rng):
     return bytes(made)
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(st.randoms(use_true_random=False))
 def test_a_broken_table_is_read_or_refused_in_words(rng):
     """Nothing else comes out than trials that can be used, and words on the rest."""

@@ -24,7 +24,7 @@ SIGNS = st.text('0123456789.,/½¼ x×+-–()[]gkcuptsblzo%"= \t', max_size=24)
 
 
 @given(st.one_of(SIGNS, st.text(max_size=40)), st.sampled_from([".", ","]))
-@settings(max_examples=120)
+@settings(max_examples=60)
 def test_any_text_is_an_amount_or_told_why_not(text, decimal):
     try:
         amount = parse_amount(text, decimal)
@@ -41,7 +41,7 @@ def test_any_text_is_an_amount_or_told_why_not(text, decimal):
 
 
 @given(st.binary(max_size=600))
-@settings(max_examples=120)
+@settings(max_examples=60)
 def test_any_file_is_a_sheet_or_told_why_not(data):
     try:
         sheet = read_supplier_file(data, reference().pantry, "x.csv")
@@ -53,7 +53,7 @@ def test_any_file_is_a_sheet_or_told_why_not(data):
 
 
 @given(st.lists(st.lists(SIGNS, min_size=4, max_size=4), max_size=6))
-@settings(max_examples=100)
+@settings(max_examples=60)
 def test_any_cells_are_taken_or_told_by_their_line(rows):
     lines = [";".join(cell.replace('"', "") for cell in row) for row in rows]
     text = "\n".join(["name;fat;price;pack", *lines])

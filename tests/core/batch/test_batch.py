@@ -106,7 +106,7 @@ targets = st.builds(
 
 
 @given(targets, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))
-@settings(max_examples=100)
+@settings(max_examples=60)
 def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
     """Mixed + strewn in + dusting taken up + frozen + scrap = bench + trimmed while folded +
     trim + pieces + over, for every way of fixing."""
@@ -146,7 +146,7 @@ def test_what_cannot_be_scaled_says_why(formula, target, says):
 
 
 @given(targets, st.sampled_from(["flour", "paste", "packet"]))
-@settings(max_examples=100)
+@settings(max_examples=60)
 def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
     known = reference()
     for formula in demo().formulas:

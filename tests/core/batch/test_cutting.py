@@ -53,7 +53,7 @@ def shapes_of(plan):
 
 
 @given(st.lists(products, min_size=1, max_size=4))
-@settings(max_examples=60)
+@settings(max_examples=30)
 def test_no_two_pieces_overlap_and_none_leaves_the_sheet(made):
     """Checked with Shapely (GEOS): areas of intersections, and of the sheet's own rectangle."""
     made = [replace(p, name=f"p{i}") for i, p in enumerate(made)]
@@ -89,7 +89,7 @@ def test_between_two_products_lies_the_larger_of_their_gaps(made):
 
 
 @given(products)
-@settings(max_examples=60)
+@settings(max_examples=30)
 def test_the_area_of_a_blank_is_that_of_its_outline(product):
     """Polygon areas by Shapely; a disc is π d² / 4."""
     for blank in blanks_of(product):

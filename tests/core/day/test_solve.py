@@ -1,6 +1,7 @@
 """Days solved, against every timetable there is, and against a checker that shares no code."""
 
 import random
+from functools import cache
 from itertools import pairwise
 
 import pytest
@@ -172,15 +173,21 @@ DAY = DayProblem(
 )  # fmt: skip
 
 
+@cache
+def day_solved():
+    """The answer to that day, worked out once."""
+    return solve_day(DAY)
+
+
 def test_a_day_of_three_pastes_is_solved_and_proven():
-    answer = solve_day(DAY)
+    answer = day_solved()
     assert answer.possible
     assert answer.plan.proven
     assert faults(DAY, answer.plan.steps) == []
 
 
 def test_the_same_question_has_the_same_answer():
-    assert solve_day(DAY) == solve_day(DAY)
+    assert solve_day(DAY) == day_solved()
 
 
 def test_the_best_so_far_is_told_and_always_holds():
@@ -242,7 +249,7 @@ def begun(problem, plan, now):
 
 
 def test_under_way_what_began_stays_and_the_rest_moves():
-    plan = solve_day(DAY).plan
+    plan = day_solved().plan
     now = plan.steps[len(plan.steps) // 2].start_min + 1
     day = begun(DAY, plan, now)
     last = max(
@@ -300,7 +307,7 @@ def test_wheat_comes_after_gluten_free():
 
 
 def test_a_step_that_is_held_stays_there():
-    plan = solve_day(DAY).plan
+    plan = day_solved().plan
     moved = Started("B", "mix", plan.start_of("B", "mix") - 7)
     problem = replace(DAY, held=(moved,))
     assert moved in solve_day(problem).plan.steps
@@ -343,7 +350,7 @@ def test_what_cannot_be_used_is_named(change, words):
 @given(seed=st.integers(0, 10_000), now=st.integers(0, 1000), extra=st.integers(0, 90))
 def test_a_day_under_way_holds_whatever_runs_over(seed, now, extra):
     rng = random.Random(seed)
-    plan = solve_day(DAY).plan
+    plan = day_solved().plan
     day = replace(begun(DAY, plan, now), goal="least_late", overrun_min=180)
     if day.so_far:
         last = rng.choice(day.so_far)

@@ -43,7 +43,7 @@ def test_the_share_of_fat_is_kept():
 def test_every_form_keeps_its_share_and_meets_a_line_as_often_as_it_should(form, spread):
     """Calculation: φ H / (h E[f³] / E[f²]) crossings, with sizes even within ± the spread."""
     shares, crossings = [], []
-    for seed in range(24):
+    for seed in range(16):
         mass = Mass(0.3, 60, 240, 12, seed, form, spread)
         cut = section(parse_plan("pieces"), mass, 1000, 200)
         shares.append(cut.mean())

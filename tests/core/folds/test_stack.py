@@ -53,7 +53,7 @@ def test_check_values(line, fat, dough, leaves):
 
 
 @given(st.sampled_from(SHEETS), folds)
-@settings(max_examples=600)
+@settings(max_examples=100)
 def test_closed_forms_hold_for_any_plan_of_folds(enclosure, steps):
     """Envelope and halves: P, P + 1; thirds: 2P, 2P + 1; inverse: P + 1, P."""
     plan = Plan(enclosure, steps)
@@ -70,7 +70,7 @@ def test_closed_forms_hold_for_any_plan_of_folds(enclosure, steps):
 
 
 @given(st.sampled_from(SHEETS), st.one_of(folds, stacked), st.floats(0.05, 0.95))
-@settings(max_examples=200)
+@settings(max_examples=100)
 def test_the_stack_has_the_leaves_that_are_counted_and_keeps_its_volume(enclosure, steps, share):
     plan = Plan(enclosure, steps)
     found = count(plan)
@@ -176,7 +176,7 @@ def test_half_a_sheet_is_spread_for_a_fold_in_two():
     st.lists(st.sampled_from(["+2", "+3", "+4", "2", "3", "4", "/"]), min_size=1, max_size=5),
     st.floats(0.05, 0.6),
 )
-@settings(max_examples=150)
+@settings(max_examples=80)
 def test_portions_stack_and_count_alike_and_keep_the_fat(steps, share):
     plan = parse_plan("portions " + " ".join(steps))
     stack = stack_of(plan, share)

@@ -122,7 +122,7 @@ def test_over_many_formulas_what_is_offered_cures():
     book, known = demo(), reference()
     known = replace(known, pantry=known.pantry.holding(book.items))
     offered = proposed = 0
-    for _ in range(120):
+    for _ in range(70):
         study = make_study(varied(random_, random_.choice(book.formulas)), known)
         proposed += sum(o.action is not None for o in study.shown_opinions)
         for key, action in remedies(study, known).items():
@@ -134,5 +134,5 @@ def test_over_many_formulas_what_is_offered_cures():
             assert not any(mark == "wrong" for mark in new.values())
             if before[key] == "look":
                 assert not any(k not in before for k in new)
-    assert offered > 150
+    assert offered > 85
     assert offered / proposed > 0.6

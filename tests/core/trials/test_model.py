@@ -97,15 +97,15 @@ def test_intervals_for_a_new_trial_hold_what_they_promise(n):
 
 
 def test_the_band_holds_the_best_leaf_of_most_bakeries():
-    """100 simulated bakeries: the true best lies between the ends' outer limits in 85 or more."""
+    """40 simulated bakeries: the true best lies between the ends' outer limits in 34 or more."""
     held = 0
-    for seed in range(100):
+    for seed in range(40):
         rng = np.random.default_rng(900 + seed)
         best = float(np.exp(rng.uniform(math.log(7), math.log(22))))
         rows, _ = bakery(rng, 30, best=best)
         band = learned_band(model_of(rows), "fat_leaf_um", rng)
         held += band.low_from <= best <= band.high_to
-    assert held >= 85, held
+    assert held >= 34, held
 
 
 def test_no_band_from_few_trials_or_from_one_leaf():

@@ -529,7 +529,6 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     qtbot.waitUntil(lambda: day.planner.answer is not None, timeout=60_000)
     person.ctrl(K.Key_Return)
     at = AtBench(window, qtbot, hand)
-    at.weighs = True
     qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
     at.kept()
     blocks = [t for t in at.run.plan.tracks if t.block]

@@ -50,7 +50,7 @@ def test_a_picture_of_any_shape_is_taken_or_refused(qapp, tmp_path, wide, high):
 
 
 @pytest.mark.qt_log_ignore(".")  # the decoder says what it finds
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(
     st.sampled_from(["cut", "changed", "random"]),
     st.integers(0, 2**31),

@@ -246,7 +246,7 @@ class ShelfDelegate(QStyledItemDelegate):
         size = (where.size() * ratio).toSize()
         key = (uid, look.theme.name, size)
         known = self._thumbs.get(key)
-        if known is not None and known[0] is study:
+        if known is not None and _cuts_alike(known[0], study):
             return known[1]
         from aplomb.core.folds.raster import Window
         from aplomb.desk.drawings.section import SectionImage, paint_cut
@@ -269,6 +269,15 @@ class ShelfDelegate(QStyledItemDelegate):
             self._thumbs.clear()
         self._thumbs[key] = (study, drawn)
         return drawn
+
+
+def _cuts_alike(one: "Study", other: "Study") -> bool:
+    """Whether two studies have one section: a price or a measure of the house changes none."""
+    return one is other or (
+        one.formula == other.formula
+        and one.readings.fat_volume_share == other.readings.fat_volume_share
+        and one.turns == other.turns
+    )
 
 
 class ShelfStage(QWidget):
