@@ -10,7 +10,7 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMessageBox, QPushButton
 
 from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
@@ -88,11 +88,53 @@ def open_at(path, qtbot, *, demo=True, **settings):
     return window
 
 
+KEPT = []
+"""The window that is handed from test to test; empty before the first, or when it was closed."""
+
+
+@pytest.fixture
+def new_window():
+    """What a test uses that must not have a window in which others picked, folded or typed."""
+    while KEPT:
+        put_away(KEPT.pop())
+
+
+def put_away(window):
+    window.close()
+    window.deleteLater()
+
+
 @pytest.fixture
 def window(qapp, qtbot, book_path):
-    made = open_at(book_path, qtbot)
+    """A window on a demo book of its own: the last test's, with another book opened in it."""
+    made = KEPT.pop() if KEPT else None
+    shutil.copy(demo_file(), book_path)
+    if made is None:
+        made = Window(Session(Book(book_path), Settings()))
+    else:
+        made.session.work.open_book(book_path)
+    made.resize(1280, 800)
+    with qtbot.waitActive(made):
+        made.show()
+        made.activateWindow()
+    made.show_stage(SHELF)
     yield made
-    made.close()
+    if is_as_new(made):
+        KEPT.append(made)
+    else:
+        put_away(made)
+
+
+def is_as_new(window):
+    """Whether the next test can have a window: nothing of it was changed but its book."""
+    return (
+        window.isVisible()
+        and window.commit()
+        and window.session.flush()
+        and window.session.settings == Settings()
+        and window.session.reference.house.masses == "g"
+        and window.findChild(QDialog) is None
+    )
 
 
 @pytest.fixture

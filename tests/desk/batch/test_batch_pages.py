@@ -88,6 +88,7 @@ def test_label_sizes_are_set_and_refused(window, qtbot, person):
     assert papers.preview.count == person.formula.batch.blocks
 
 
+@pytest.mark.usefixtures("new_window")
 def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answers):
     """Four products, three pastes, five blocks: planned, weighed out, printed."""
     person.alt(K.Key_4)

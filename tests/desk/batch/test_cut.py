@@ -54,6 +54,7 @@ def test_a_product_is_added_changed_and_taken_out_by_keys(window, qtbot, person)
     assert [p.name for p in person.formula.products] == ["Vol-au-vent case", "Pennant straw"]
 
 
+@pytest.mark.usefixtures("new_window")
 def test_every_shape_can_be_chosen_and_is_drawn(window, qtbot, person):
     cut = place(window, "cut")
     box = cut.editor.shape
@@ -69,6 +70,7 @@ def test_every_shape_can_be_chosen_and_is_drawn(window, qtbot, person):
         assert cut.view.accessibleDescription(), shape
 
 
+@pytest.mark.usefixtures("new_window")
 def test_what_cannot_be_cut_says_why_and_nothing_is_lost(window, qtbot, person):
     cut = place(window, "cut")
     field = cut.editor.fields["length_mm"]

@@ -13,6 +13,7 @@ from aplomb.core.day.plan import faults, rests_of, starts_of
 from desk.conftest import named, tab_to
 
 K = Qt.Key
+pytestmark = pytest.mark.usefixtures("new_window")
 
 
 def solved(qtbot, window):

@@ -1,9 +1,11 @@
 """The Oven on the desk: a programme typed, turned, loaded; ovens of the house; keeping."""
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
+from aplomb.core.base.ovens import Oven
 from aplomb.core.batch.keeping import FORMS, WHERES
 from aplomb.core.batch.stock import Demand
 from aplomb.work.commands import DAY, OVEN
@@ -119,6 +121,7 @@ def test_the_day_bakes_as_long_as_the_programme_says(window, person, stage):
     assert bake_minutes(window.session.formula) == 32
 
 
+@pytest.mark.usefixtures("new_window")
 def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person, stage):
     person.press(K.Key_O, ALT_SHIFT)
     page = window.pages["ovens"]
@@ -141,6 +144,22 @@ def test_ovens_of_the_house_are_kept_and_change_the_loads(window, qtbot, person,
     settled(qtbot, window.oven)
     used = {load.oven for load in window.oven.found.loads}
     assert used == {0, 1}
+
+
+def test_an_oven_that_is_gone_leaves_the_loads_named_until_they_are_worked_out_anew(
+    window, qtbot, stage
+):
+    house = window.session.reference.house
+    two = (Oven("Galley oven"), Oven("Little oven"))
+    window.session.store.set_house("two", replace(house, ovens=2, oven_list=two))
+    settled(qtbot, stage)
+    assert {load.oven for load in stage.found.loads} == {0, 1}
+    window.session.store.set_house("one", replace(house, ovens=1, oven_list=two[:1]))
+    stage.refresh()  # asked already, and not answered yet
+    assert "Little oven" in stage.loads.accessibleDescription()
+    stage.loads.grab()
+    settled(qtbot, stage)
+    assert "Little oven" not in stage.loads.accessibleDescription()
 
 
 def test_hotter_and_shorter_is_learned_from_own_bakes(window, person, stage):
@@ -203,6 +222,7 @@ def test_what_does_not_keep_there_cannot_be_put_there(window, person, stage):
     assert not page.put.isEnabled()
 
 
+@pytest.mark.usefixtures("new_window")
 def test_a_block_put_into_the_freezer_is_there_for_the_day(window, person, stage):
     person.press(K.Key_K, ALT_SHIFT)
     page = window.pages["keeping"]

@@ -392,6 +392,7 @@ def test_what_cannot_be_solved_says_what_is_in_the_way(paste, qtbot):
     assert not page.do.isEnabled()
 
 
+@pytest.mark.usefixtures("new_window")
 def test_two_wishes_and_a_material(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
@@ -414,6 +415,7 @@ def test_two_wishes_and_a_material(paste, qtbot):
     assert person.readings.pure_fat_pct == pytest.approx(60, abs=1e-2)
 
 
+@pytest.mark.usefixtures("new_window")
 def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")
@@ -432,6 +434,7 @@ def test_a_share_keeps_fat_on_flour_and_says_so(paste, qtbot):
     assert lard.grams / (butter.grams + lard.grams) == pytest.approx(0.4, rel=1e-6)
 
 
+@pytest.mark.usefixtures("new_window")
 def test_the_nearest_is_said_in_its_own_unit(paste, qtbot):
     person = Person(paste, qtbot)
     page = place(paste, "solve")

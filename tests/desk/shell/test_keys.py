@@ -113,6 +113,7 @@ def test_the_section_is_hidden_and_shown_by_its_key(window, person):
     assert window.section.isVisible()
 
 
+@pytest.mark.usefixtures("new_window")
 def test_on_folds_in_a_small_window_nothing_essential_is_below_the_edge(window):
     """At 1024 × 700 the section gives way, and all that the step says is seen without scrolling."""
     window.resize(1024, 700)

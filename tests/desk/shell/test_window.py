@@ -38,6 +38,7 @@ def into_dialog(qtbot, *texts):
     QTimer.singleShot(50, answer)
 
 
+@pytest.mark.usefixtures("new_window")
 def test_stages_go_by_their_keys(person, window):
     for key, stage in ((K.Key_2, PASTE), (K.Key_3, FOLDS), (K.Key_4, BATCH), (K.Key_1, SHELF)):
         person.alt(key)
@@ -300,6 +301,7 @@ def test_nothing_on_a_formulas_card_lies_over_another(qapp, qtbot, book_path, te
     window.close()
 
 
+@pytest.mark.usefixtures("new_window")
 def test_the_shelf_finds_copies_deletes_and_undoes(person, window):
     person.alt(K.Key_1)
     window.shelf.search.setFocus()

@@ -4,7 +4,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from aplomb.core.paste.product import SIZE_WORDS, Product
+from aplomb.core.paste.product import SIZE_WORDS, Product, Shape
 
 FRESH: dict[str, dict[str, Any]] = {
     "case": {"inner_mm": 40.0, "gap_mm": 3.0},
@@ -24,7 +24,7 @@ MOST_OF_A_CASE, MOST_OF_A_FRAME = 0.6, 0.25
 """A hole and a border take no more of the outline than this [-]."""
 
 
-def reshaped(product: Product, shape: str) -> Product:
+def reshaped(product: Product, shape: Shape) -> Product:
     """Give a product in another shape; what was sound stays sound, whatever its sizes were.
 
     Examples

@@ -219,6 +219,8 @@ class OvenStage(Stage):
         super().__init__(session)
         self._usual: Usual | None = None
         self._asked: OvenCase | None = None
+        self._ovens: tuple[Oven, ...] = ()
+        """Those that the answer shown was worked out for."""
         self.found: OvenResult | None = None
         self.job = LatestJob(self._take_found, self, self.in_hand)
         column = QVBoxLayout(self._inner)
@@ -500,6 +502,8 @@ class OvenStage(Stage):
         return tuple(found)
 
     def _take_found(self, found: "OvenResult | AplombError") -> None:
+        asked = self._asked
+        self._ovens = asked.house.all_ovens if asked is not None else ()
         if isinstance(found, AplombError):
             self.found = None
             if not isinstance(found, FaultError):
@@ -510,7 +514,8 @@ class OvenStage(Stage):
 
     def _show_found(self) -> None:
         found, house = self.found, self._session.reference.house
-        self.loads.show_loads(found.loads if found else (), house.all_ovens or (Oven("Oven"),))
+        # The bakery may have other ovens by now: loads are named by those they were worked out for.
+        self.loads.show_loads(found.loads if found else (), self._ovens or (Oven("Oven"),))
         if found is None:
             self._physics.setText("")
             return
