@@ -2,6 +2,7 @@
 
 import os
 from contextlib import suppress
+from itertools import count
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -21,6 +22,8 @@ hypothesis.settings.register_profile("aplomb", deadline=None, max_examples=30, d
 hypothesis.settings.load_profile("aplomb")
 
 
+HOMES = count()
+
 with suppress(ImportError):  # the core's tests run where Qt is not installed
     from PySide6.QtCore import QLocale
 
@@ -31,8 +34,9 @@ with suppress(ImportError):  # the core's tests run where Qt is not installed
 
 @pytest.fixture(autouse=True)
 def _own_home(tmp_path_factory, monkeypatch):
-    """No test sees the user's own folders."""
-    monkeypatch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("home")))
+    """No test sees the user's own folders; its own is made by what writes there first."""
+    home = tmp_path_factory.getbasetemp() / f"home-{next(HOMES)}"
+    monkeypatch.setenv("APLOMB_HOME", str(home))
 
 
 @pytest.fixture(scope="session")

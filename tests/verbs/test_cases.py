@@ -326,6 +326,8 @@ def book(tmp_path):
 
 
 def test_the_day_of_a_book_for_a_calendar(capsys, book, tmp_path):
+    demand = book.store.kitchen.demand
+    book.store.put_demand("one paste", replace(demand, wants=demand.wants[:1]))
     book.journal.flush()
     ics = tmp_path / "day.ics"
     path = str(book.book.path)

@@ -36,10 +36,10 @@ def test_an_offset_of_the_probe_is_found_and_not_taken_for_the_place():
 
 
 def test_the_interval_holds_the_truth_nearly_always():
-    """20 logs with noise, an offset and a wrong depth; 95 of 100 are wanted, 5 misses are rare."""
+    """12 logs with noise, an offset and a wrong depth; 95 of 100 are wanted, 5 misses are rare."""
     rng = np.random.default_rng(11)
     held = 0
-    for _ in range(20):
+    for _ in range(12):
         h = rng.uniform(4, 20)
         minutes = np.linspace(2, rng.uniform(60, 150), int(rng.integers(15, 50)))
         temps = log_of(
@@ -47,7 +47,7 @@ def test_the_interval_holds_the_truth_nearly_always():
         )
         found = fit_coefficient(BODY, 20, 4, 15, minutes, temps)
         held += found.low_w_m2_k <= h <= found.high_w_m2_k
-    assert held >= 17
+    assert held >= 10
 
 
 def test_a_jump_and_a_gap_do_not_carry_it_away():

@@ -210,8 +210,8 @@ def test_a_search_that_is_stopped_ends_with_the_best_there_is():
     ("change", "helps"),
     [
         ({"pastes": (paste("A", 600), paste("B", 960))}, "ready_later"),
-        ({"fridge_spaces": 2}, "fridge_spaces"),
-        ({"baker": (Shift(300, 420),)}, "baker_later"),
+        ({"fridge_spaces": 1, "pastes": DAY.pastes[:2]}, "fridge_spaces"),
+        ({"baker": (Shift(300, 420),), "pastes": DAY.pastes[:2]}, "baker_later"),
         ({"baker": (Shift(700, 1020),), "pastes": (paste("A", 1000),)}, "baker_earlier"),
     ],
 )

@@ -7,8 +7,6 @@ The answers are common practice and arithmetic: cups and spoons as in `aplomb.co
 from pathlib import Path
 from typing import NamedTuple
 
-import pytest
-
 from aplomb.core.base.units import UNITS, Kind
 from aplomb.core.lists.proposal import Proposal, understood
 from aplomb.core.lists.reading import read_list
@@ -94,6 +92,10 @@ def judge(case: Said, found: tuple[Proposal, ...], pantry: Pantry) -> str:
     return "right" if read.sure or case.mark == "~" else "doubted"
 
 
-@pytest.mark.parametrize("case", table(), ids=lambda case: case.line)
-def test_a_line_is_read_as_it_is_meant(case, pantry):
-    assert judge(case, read_list(case.line, pantry, ".", "us"), pantry) == "right"
+def test_lines_are_read_as_they_are_meant(pantry):
+    found = [
+        (judge(case, read_list(case.line, pantry, ".", "us"), pantry), case.line)
+        for case in table()
+    ]
+    assert [each for each in found if each[0] != "right"] == []
+    assert len(found) > 600

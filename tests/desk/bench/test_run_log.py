@@ -52,49 +52,27 @@ def test_nothing_yet_says_what_will_stand_here(window):
     assert "Nothing recorded yet." in shown(window.pages["run_log"])
 
 
-def test_what_was_done_stands_line_by_line(weighing, with_record):
-    text = "\n".join(with_record.model.stringList())
-    for words in (
-        "weighed: Plain wheat flour",
-        "mix · 1 of 2: done",
-        "Trimmed off  120 g",
-        "temperature in the middle  13.5 °C",
-        "checked  A clean dent",
-    ):
-        assert words in text
-    assert "weighed" in with_record.masses.text()
-
-
-def test_a_value_is_put_right_and_both_stay_to_be_seen(with_record, at_bench):
-    line_of(with_record, "Trimmed off")
-    with_record.why.setText("read wrong")
-    with_record.value.setFocus()
-    at_bench.text("140 g")
-    assert "140 g  (was 120 g: read wrong)" in "\n".join(with_record.model.stringList())
-    assert at_bench.run.state.measures["A1", "trim_g"] == 140
-    assert isinstance(at_bench.run.presses[-1].act, Amend)
-
-
-def test_what_cannot_be_used_stays_in_the_field(with_record, at_bench):
+def test_a_line_is_put_right_or_taken_back_and_all_stays_to_be_seen(with_record, at_bench):
+    line_of(with_record, "started")
+    assert not with_record.value.isEnabled(), "a start can only be taken back"
+    assert with_record.off.isEnabled()
     line_of(with_record, "Trimmed off")
     with_record.value.setFocus()
     at_bench.text("many")
     assert with_record.value.text() == "many"
     assert at_bench.run.state.measures["A1", "trim_g"] == 120
-
-
-def test_a_line_is_taken_back_and_stays_to_be_seen(with_record, at_bench):
+    with_record.why.setText("read wrong")
+    with_record.value.setFocus()
+    with_record.value.selectAll()
+    at_bench.text("140 g")
+    assert "140 g  (was 120 g: read wrong)" in "\n".join(with_record.model.stringList())
+    assert at_bench.run.state.measures["A1", "trim_g"] == 140
+    assert isinstance(at_bench.run.presses[-1].act, Amend)
     line_of(with_record, "Trimmed off")
     with_record.off.setFocus()
     at_bench.key(K.Key_Space)
     assert "undone" in "\n".join(with_record.model.stringList())
     assert ("A1", "trim_g") not in at_bench.run.state.measures
-
-
-def test_a_beginning_cannot_be_put_right_but_taken_back(with_record):
-    line_of(with_record, "started")
-    assert not with_record.value.isEnabled()
-    assert with_record.off.isEnabled()
 
 
 def given(place, answers, window, kind, path, qtbot):
@@ -105,7 +83,19 @@ def given(place, answers, window, kind, path, qtbot):
     return path.read_bytes()
 
 
-def test_the_log_sheet_is_read_back(weighing, with_record, answers, window, tmp_path, qtbot):
+def test_what_was_done_stands_line_by_line_on_screen_and_paper(
+    weighing, with_record, answers, window, tmp_path, qtbot, at_bench
+):
+    text = "\n".join(with_record.model.stringList())
+    for words in (
+        "weighed: Plain wheat flour",
+        "mix · 1 of 2: done",
+        "Trimmed off  120 g",
+        "temperature in the middle  13.5 °C",
+        "checked  A clean dent",
+    ):
+        assert words in text
+    assert "weighed" in with_record.masses.text()
     data = given(with_record, answers, window, "log", tmp_path / "log.pdf", qtbot)
     text, pages = text_of(data)
     assert pages >= 1
@@ -118,25 +108,16 @@ def test_the_log_sheet_is_read_back(weighing, with_record, answers, window, tmp_
         "Your food law",
     ):
         assert words in text
-
-
-def test_the_log_as_csv_runs_nothing(with_record, answers, window, tmp_path, qtbot):
     data = given(with_record, answers, window, "csv", tmp_path / "log.csv", qtbot)
     rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig"))))
     assert rows[0][:4] == ["number", "time", "block", "what"]
     notes = [row for row in rows if "door was left open" in "".join(row)]
-    assert notes[0][3].startswith("'=")
+    assert notes[0][3].startswith("'="), "nothing in it is run by a spreadsheet"
     assert notes[0][9] == "yes"
     assert ["block", "out of the cold", "back", "minutes", "temperatures"] in rows
-
-
-def test_labels_say_turns_done_and_carry_a_code_that_is_read(
-    with_record, answers, window, tmp_path, qtbot, at_bench
-):
     data = given(with_record, answers, window, "labels", tmp_path / "labels.pdf", qtbot)
     text, _ = text_of(data)
-    codes = [t.code for t in at_bench.run.plan.tracks if t.block]
-    for code in codes:
+    for code in (t.code for t in at_bench.run.plan.tracks if t.block):
         assert code in text
         assert read_code(code) == code
     assert "0 of 4 turns" in text

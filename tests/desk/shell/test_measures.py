@@ -123,13 +123,6 @@ def test_no_stage_speaks_metric(us_still, stage):
     assert not metric_in(us_still)
 
 
-@pytest.mark.parametrize("key", sorted(page.key for page in COMMANDS_OF_PAGES))
-def test_no_page_speaks_metric(us_still, qtbot, key):
-    place(us_still, key)
-    qtbot.wait(30)
-    assert not metric_in(us_still)
-
-
 def test_the_card_follows(qapp, inches):
     known = reference()
     for formula in demo().formulas:
@@ -242,11 +235,13 @@ EVERY = ("", *sorted(page.key for page in COMMANDS_OF_PAGES))
 
 
 @pytest.mark.parametrize(("stage", "key"), [(1, ""), (2, ""), *((3, key) for key in EVERY)])
-def test_what_a_field_shows_is_what_it_reads(us_still, qtbot, stage, key):
+def test_a_page_speaks_no_metric_and_reads_what_it_shows(us_still, qtbot, stage, key):
     """In ounces, inches and °F: off by what is rounded for showing, never by a unit."""
     us_still.show_stage(stage)
     if key:
         place(us_still, key)
+        qtbot.wait(30)
+        assert not metric_in(us_still)
     before = stands(us_still)
     retyped(us_still)
     after = stands(us_still)

@@ -131,35 +131,35 @@ def closing(qtbot, seen):
     QTimer.singleShot(50, look)
 
 
-@pytest.mark.parametrize(
-    "open_it",
-    [
-        pytest.param(lambda w: w.do("name"), id="name"),
-        pytest.param(lambda w: w.do("revision"), id="revision"),
-        pytest.param(lambda w: w.help(), id="keys"),
-        pytest.param(lambda w: w.files.refuse("No."), id="refusal"),
-        pytest.param(lambda w: w._tell_fault("Ours.", "report"), id="fault"),
-        pytest.param(lambda w: w.files.open_book(), id="open a book"),
-        pytest.param(lambda w: w.files.keep_copy(), id="save a copy"),
-        pytest.param(lambda w: w.paste.cards[Part.DOUGH]._ask_note(0), id="note"),
-        pytest.param(lambda w: w.paste.cards[Part.DOUGH]._swap(0), id="material"),
-    ],
-)
-def test_a_dialog_wears_the_theme_and_gives_the_keyboard_back(window, qtbot, strays, open_it):
-    seen = []
+DIALOGS = {
+    "name": lambda w: w.do("name"),
+    "revision": lambda w: w.do("revision"),
+    "keys": lambda w: w.help(),
+    "refusal": lambda w: w.files.refuse("No."),
+    "fault": lambda w: w._tell_fault("Ours.", "report"),
+    "open a book": lambda w: w.files.open_book(),
+    "save a copy": lambda w: w.files.keep_copy(),
+    "note": lambda w: w.paste.cards[Part.DOUGH]._ask_note(0),
+    "material": lambda w: w.paste.cards[Part.DOUGH]._swap(0),
+}
+
+
+def test_a_dialog_wears_the_theme_and_gives_the_keyboard_back(window, qtbot, strays):
     window.show_stage(PASTE)
     window.toggle_theme()
     QApplication.processEvents()
-    closing(qtbot, seen)
-    open_it(window)
-    QApplication.processEvents()
-    qtbot.waitUntil(lambda: bool(seen))
-    _, names, style = seen[0]
-    assert all(any(ch.isalnum() for ch in name) for name in names)
-    assert style == look.theme.style()
-    window.activateWindow()
-    qtbot.waitUntil(keyboard_is_somewhere)
-    assert strays == []
+    for name, open_it in DIALOGS.items():
+        seen = []
+        closing(qtbot, seen)
+        open_it(window)
+        QApplication.processEvents()
+        qtbot.waitUntil(lambda seen=seen: bool(seen))
+        _, names, style = seen[0]
+        assert all(any(ch.isalnum() for ch in name) for name in names), name
+        assert style == look.theme.style(), name
+        window.activateWindow()
+        qtbot.waitUntil(keyboard_is_somewhere)
+        assert strays == [], name
 
 
 def test_a_file_dialog_looks_at_names_only(window, qtbot, tmp_path):
