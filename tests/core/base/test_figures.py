@@ -128,7 +128,7 @@ def test_every_sentence_has_the_measures_of_the_house():
 @pytest.mark.parametrize(
     ("grams", "words"),
     [
-        (28.349523125, "1 oz"), (453.59237, "1 lb"), (1000, "2 lb 3.3 oz"), (5, "0.176 oz"),
+        (28.349523125, "1 oz"), (453.59237, "1 lb"), (1000, "2 lb 3.3 oz"), (5, "0.18 oz"),
         (453.5, "1 lb"), (250, "8.82 oz"), (0, "0 oz"), (907.18474, "2 lb"),
     ],
 )  # fmt: skip

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QComboBox
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import set_measures
+from aplomb.core.paste.formula import Part, with_grams
 from aplomb.core.study.compare import at_the_bench
 from aplomb.core.study.study import make_study
 from aplomb.desk.kit.figure_table import FigureTable, Row
@@ -20,9 +21,10 @@ from aplomb.desk.paper.card import card_pdf
 from aplomb.work.commands import BATCH
 from aplomb.work.commands import PAGES as COMMANDS_OF_PAGES
 from aplomb.work.figures.typed import read_length, read_mass, read_size, read_temp, read_warming
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import measure_words, small_words
 from desk.conftest import as_at_first, place, shown, shown_for_long, text_of
 
+SALT = 4
 METRIC = re.compile(r"(?<![/@\w.])\d[\d.,\u2009]*[ \u00a0]?(?:g|kg|mm|cm|°C)\b")
 CAPTION = re.compile(r", (?:g|kg|mm|cm|°C)$")
 ALWAYS = re.compile(r"20 mm cubes|per 100 g|kJ/100 g|g/cm²|\d+ mg/kg|/100 g|a 100 g")
@@ -282,3 +284,21 @@ def test_cups_and_spoons_are_said_beside_weights_where_the_house_wants_them(wind
     assert "cup" in window.pages["weigh"].note.text()
     window.open_page("demand")
     assert "cups" in shown(window.pages["demand"])
+
+
+def test_a_pinch_is_measured_and_not_weighed_as_one_gram(window):
+    """0.45 g of salt on a scale of whole grams was “1 g, +122 %”; ⅛ tsp holds 0.7 g, so a pinch."""
+    session = window.session
+    formula = with_grams(session.formula, Part.DOUGH, SALT, 0.45)
+    batch = replace(formula.batch, fixed="flour", flour_g=formula.dough[0].grams, division_g=1.0)
+    session.shelf.change("a pinch", replace(formula, batch=batch))
+    window.show_stage(BATCH)
+    QApplication.processEvents()
+    line = next(n for n in session.study.scaled.lines if n.line is session.formula.dough[SALT])
+    assert line.too_little
+    said = small_words(session.reference.house, session.reference.pantry[line.line.material], line)
+    assert "pinch" in said
+    assert said in shown(window.batch)
+    assert "+122" not in shown(window.batch)
+    text, _ = text_of(card_pdf(session.study, session.reference.pantry, session.reference.house))
+    assert f"{said}, too little for the scale" in text

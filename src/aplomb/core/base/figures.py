@@ -313,7 +313,7 @@ def example_mass(*, large: bool = False) -> str:
 def _pounds(grams: float) -> str:
     whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 1), 16)
     if not math.isfinite(grams) or whole < 1:
-        return f"{ounces(grams)} oz"
+        return f"{number_text(grams / GRAMS_PER_OUNCE, 2)} oz"
     left = f" {number_text(rest, 1)} oz" if rest >= 0.05 else ""
     return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
 

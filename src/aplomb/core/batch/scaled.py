@@ -10,6 +10,9 @@ from aplomb.core.paste.formula import (
 )
 from aplomb.core.paste.line import Line
 
+TOO_COARSE_PCT = 20.0
+"""A scale that is off by this share of a line cannot weigh it [%], our choice."""
+
 
 class Weighed(Struct, frozen=True):
     """One line of a batch.
@@ -44,6 +47,11 @@ class Weighed(Struct, frozen=True):
     def drift_pct(self) -> float:
         """What rounding adds, on the exact mass [%]; 0 for a line of nothing."""
         return 100 * self.drift_g / self.exact_g if self.exact_g > 0 else 0.0
+
+    @property
+    def too_little(self) -> bool:
+        """Whether it is less than the scale can weigh: a pinch on a scale of whole grams."""
+        return abs(self.drift_pct) >= TOO_COARSE_PCT
 
 
 class Made(Struct, frozen=True):

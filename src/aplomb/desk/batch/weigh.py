@@ -36,7 +36,7 @@ from aplomb.desk.stages.page import Page
 from aplomb.work.batch.weighing import WeighOut
 from aplomb.work.commands import COMMANDS
 from aplomb.work.figures.typed import read_mass
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import block_words, water_words
 
 MARKS = {"less": "▲", "right": "✓", "more": "▼"}
@@ -354,7 +354,7 @@ class WeighPage(Page):
                 share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
                 water = water_words(study, pantry, share * run.made_batch.factor)
             house, material = self._session.reference.house, pantry[weighed.line.material]
-            measure = measure_words(house, material, step.target_g)
+            measure = line_words(house, material, weighed, step.target_g)
             notes = (measure, weighed.product, place, weighed.line.note, block_words(step), water)
             self.note.setText("; ".join(n for n in notes if n))
             self._target.setText(f"{g_text(step.target_g, 2)}  ± {bare_text(step.near_g, 'g', 1)}")

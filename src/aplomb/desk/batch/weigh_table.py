@@ -6,8 +6,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
-from aplomb.core.base.constants import GRAMS_PER_POUND
-from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, ounces
+from aplomb.core.base.constants import GRAMS_PER_OUNCE, GRAMS_PER_POUND
+from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, number_text, ounces
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
@@ -18,7 +18,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import money_text, read_price
 from aplomb.work.figures.typed import read_mass
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import measure_words, small_words
 
 ROW_HIGH = 30
 """Least height of a row at text of 100 % [px]."""
@@ -58,10 +58,14 @@ class WeighTable(QFrame):
         for cells, weighed in zip(self._cells, scaled.lines, strict=True):
             name, exact, weigh, drift = cells
             material = pantry[weighed.line.material]
-            measure = measure_words(house, material, weighed.weigh_g, spread=False)
+            small = small_words(house, material, weighed)
+            measure = "" if small else measure_words(house, material, weighed.weigh_g, spread=False)
             name.setText(f"{material.name}\n{measure}" if measure else material.name)
-            exact.setText(bare_text(weighed.exact_g, "g", 1))
-            weigh.setText(_to_weigh(weighed.weigh_g))
+            exact.setText(_exactly(weighed.exact_g))
+            weigh.setText(small or _to_weigh(weighed.weigh_g))
+            if small:  # measured, as no scale of the house shows so little
+                drift.setText("–")
+                continue
             percent = (
                 f" ({num(weighed.drift_pct, '+.1f')} %)" if abs(weighed.drift_pct) >= 1 else ""
             )
@@ -141,6 +145,12 @@ class WeighTable(QFrame):
                 new, price=read_price(price, reference.house.currency), date=reference.today
             )
         self._session.store.price(f"price of {name}", material, new)
+
+
+def _exactly(grams: float) -> str:
+    """Write a mass before it is rounded; the smallest to a hundredth of an ounce."""
+    small = mass_unit() == "oz" and abs(grams) < GRAMS_PER_OUNCE / 2
+    return number_text(grams / GRAMS_PER_OUNCE, 2) if small else bare_text(grams, "g", 1)
 
 
 def _to_weigh(grams: float) -> str:

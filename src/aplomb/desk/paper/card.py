@@ -34,7 +34,7 @@ from aplomb.desk.paper.page import (
     screen_font,
 )
 from aplomb.work.figures.typed import reading_text
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import (
     batch_facts,
     batch_words,
@@ -116,7 +116,7 @@ def _weigh_out(page: PrintedPage, study: Study, pantry: Pantry, house: House) ->
         page.room(10)
         material = pantry[weighed.line.material]
         note = [
-            measure_words(house, material, weighed.weigh_g),
+            line_words(house, material, weighed, weighed.weigh_g),
             place_words(weighed.line, part, study.plan),
             weighed.line.note,
         ]

@@ -18,7 +18,7 @@ from aplomb.desk.paper.page import (
     font,
 )
 from aplomb.work.figures.local import currency_text
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import batch_words, block_words, step_words, water_words
 
 INNER = WIDE - 2 * MARGIN
@@ -84,7 +84,7 @@ def _weigh_line(page: PrintedPage, step: WeighStep, study: Study, job: Job) -> N
     weighed = step.weighed
     material = job.pantry[weighed.line.material]
     note = [
-        measure_words(job.house, material, step.target_g),
+        line_words(job.house, material, weighed, step.target_g),
         place_words(weighed.line, weighed.part, study.plan),
         weighed.line.note,
         weighed.product,

@@ -12,7 +12,7 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.bench.words import mix_share
-from aplomb.work.words.measured import measure_words
+from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import block_words, water_words
 
 
@@ -80,7 +80,7 @@ class RunWeighing:
 
     def _note(self, step: WeighStep) -> str:
         material = self._pantry[step.weighed.line.material]
-        measure = measure_words(self._run.times.house, material, step.target_g)
+        measure = line_words(self._run.times.house, material, step.weighed, step.target_g)
         other = self._other_note(step, material)
         return "; ".join(words for words in (measure, other) if words)
 
