@@ -1,56 +1,27 @@
-"""Properties of the components against CoolProp, and the curve of enthalpy."""
+"""Ice against CoolProp, and the curve of enthalpy."""
 
 import numpy as np
 import pytest
-from CoolProp.CoolProp import PropsSI
 
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AplombError
 from aplomb.core.cold.material import Constant, Freezing, Melting, Mixture, curves
 from aplomb.core.cold.thermal import (
-    CONDUCTIVITY,
-    DENSITY,
-    HEAT_CAPACITY,
     ICE_CONDUCTIVITY,
     ICE_DENSITY,
     ICE_HEAT_CAPACITY,
 )
-
-NAMES = {
-    "water": "FoodWater", "fat": "FoodFat", "protein": "FoodProtein",
-    "carbohydrate": "FoodCarbohydrate", "fibre": "FoodFiber", "ash": "FoodAsh",
-}  # fmt: skip
-
-
-@pytest.mark.parametrize("name", list(NAMES))
-@pytest.mark.parametrize("temp", [-30, -18, -5, 0, 4, 12, 20, 40])
-def test_components_are_those_of_coolprop(name, temp):
-    """CoolProp carries Choi and Okos (1986) as incompressible foods."""
-    kelvin, fluid = temp + 273.15, f"INCOMP::{NAMES[name]}"
-
-    def outside(key):
-        return PropsSI(key, "T", kelvin, "P", 101325, fluid)
-
-    try:
-        density = outside("D")
-    except ValueError:
-        pytest.fail(f"CoolProp does not know {name} at {temp} °C")
-    assert DENSITY[name].at(temp) == pytest.approx(density, rel=0.005)
-    assert CONDUCTIVITY[name].at(temp) == pytest.approx(outside("L"), rel=0.01)
-    # Water: the first term is the paper's here and another there; 1.2 % apart.
-    near = 0.013 if name == "water" else 0.005
-    assert HEAT_CAPACITY[name].at(temp) == pytest.approx(outside("C") / 1000, rel=near)
+from core.cold.outside import properties
 
 
 @pytest.mark.parametrize("temp", [-30, -18, -5, -1])
 def test_ice_is_that_of_coolprop(temp):
-    kelvin = temp + 273.15
     for curve, key, over in (
         (ICE_DENSITY, "D", 1),
         (ICE_CONDUCTIVITY, "L", 1),
         (ICE_HEAT_CAPACITY, "C", 1000),
     ):
-        outside = PropsSI(key, "T", kelvin, "P", 101325, "INCOMP::FoodIce") / over
+        outside = properties(key, "INCOMP::FoodIce", temp) / over
         assert curve.at(temp) == pytest.approx(outside, rel=0.005)
 
 

@@ -1,7 +1,6 @@
 """Choi–Okos properties against CoolProp's food components, an independent implementation."""
 
 import pytest
-from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -15,6 +14,7 @@ from aplomb.core.cold.thermal import (
     density_g_ml,
     heat_capacity_kj_kg_k,
 )
+from core.cold.outside import properties
 
 FLUIDS = {
     "water": "FoodWater", "fat": "FoodFat", "protein": "FoodProtein",
@@ -23,12 +23,11 @@ FLUIDS = {
 
 
 def coolprop(what: str, component: str, temp_c: float) -> float:
-    fluid = "INCOMP::" + FLUIDS[component]
-    return PropsSI(what, "T", temp_c + 273.15, "P", 101325, fluid)
+    return properties(what, "INCOMP::" + FLUIDS[component], temp_c)
 
 
 @pytest.mark.parametrize("component", FLUIDS)
-@pytest.mark.parametrize("temp_c", [2.0, 12.0, 25.0, 60.0, 95.0])
+@pytest.mark.parametrize("temp_c", [-30.0, -5.0, 2.0, 12.0, 25.0, 60.0, 95.0])
 def test_components_agree_with_coolprop(component, temp_c):
     assert DENSITY[component].at(temp_c) == pytest.approx(
         coolprop("D", component, temp_c), rel=1e-3
@@ -46,11 +45,9 @@ def test_components_agree_with_coolprop(component, temp_c):
 @pytest.mark.parametrize("temp_c", [5.0, 20.0, 40.0, 80.0])
 def test_water_agrees_with_the_steam_tables(temp_c):
     """IAPWS-95 as in CoolProp: the reason for taking 4.1762."""
-    real = PropsSI("C", "T", temp_c + 273.15, "P", 101325, "Water") / 1000
+    real = properties("C", "Water", temp_c) / 1000
     assert HEAT_CAPACITY["water"].at(temp_c) == pytest.approx(real, rel=7e-3)
-    assert DENSITY["water"].at(temp_c) == pytest.approx(
-        PropsSI("D", "T", temp_c + 273.15, "P", 101325, "Water"), rel=5e-3
-    )
+    assert DENSITY["water"].at(temp_c) == pytest.approx(properties("D", "Water", temp_c), rel=5e-3)
 
 
 def test_butter_lies_where_handbooks_put_it(pantry):
