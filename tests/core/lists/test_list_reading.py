@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aplomb.assets.shipped import reference
+from aplomb.core.base.figures import set_measures
 from aplomb.core.lists.matching import match
 from aplomb.core.lists.proposal import understood
 from aplomb.core.lists.reading import MOST_LINES, measures_of, read_list
@@ -285,3 +286,14 @@ def test_match_is_certain_only_for_one(pantry):
     assert match("margarine", pantry)[1] is False
     assert match("", pantry) == ((), False)
     assert match("the of and", pantry) == ((), False)
+
+
+def test_doubts_of_a_line_that_was_read_before_are_told_in_the_measures_of_now(pantry):
+    (before,) = read_list("1 stick butter (200 g)", pantry)
+    set_measures("oz", "in", "°F")
+    try:
+        (after,) = read_list("1 stick butter (200 g)", pantry)
+    finally:
+        set_measures("g", "mm", "°C")
+    assert " g" in " ".join(before.doubts)
+    assert "oz" in " ".join(after.doubts)

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError
-from aplomb.core.base.figures import DecimalSign, g_text, num
+from aplomb.core.base.figures import DecimalSign, decimal_sign, g_text, mass_unit, num
 from aplomb.core.base.quantity import Amount, finer
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.lists.amounts import amounts_in
@@ -154,8 +154,9 @@ def read_list(
         Which cups and spoons are meant when nothing is said.
     """
     found: list[Proposal] = []
+    told_in = (mass_unit(), decimal_sign())
     for raw, line, part in _sorted(text, pantry).lines[:MOST_LINES]:
-        made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures)
+        made = _proposal(raw.strip()[:LONGEST_LINE], line, part, pantry, decimal, measures, told_in)
         if len(raw) > LONGEST_LINE:
             words = f"only the first {LONGEST_LINE} characters were read"
             made = replace(made, doubts=(*made.doubts, words))
@@ -286,6 +287,7 @@ def _heading(line: str) -> Part | None:
     return Part.DOUGH if titled else None
 
 
+@lru_cache(maxsize=4_000)  # of a list that is being typed one line is another at every key
 def _proposal(
     raw: str,
     line: str,
@@ -293,6 +295,7 @@ def _proposal(
     pantry: Pantry,
     decimal: DecimalSign,
     measures: Measures,
+    _told_in: tuple[str, str],  # what its doubts are written in: another, and it is read anew
 ) -> Proposal:
     found = amounts_in(line, decimal, measures)
     name, _, after = found.words.partition(",")
