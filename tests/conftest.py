@@ -33,7 +33,7 @@ with suppress(ImportError):  # the core's tests run where Qt is not installed
 
 
 @pytest.fixture(autouse=True)
-def _own_home(tmp_path_factory, monkeypatch):
+def _own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test sees the user's own folders; its own is made by what writes there first."""
     home = tmp_path_factory.getbasetemp() / f"home-{next(HOMES)}"
     monkeypatch.setenv("APLOMB_HOME", str(home))
@@ -47,7 +47,7 @@ def known() -> Reference:
 
 
 @pytest.fixture(scope="session")
-def pantry(known) -> Pantry:
+def pantry(known: Reference) -> Pantry:
     return known.pantry
 
 

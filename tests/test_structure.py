@@ -276,3 +276,27 @@ def test_tests_look_at_what_is_public():
         and not (isinstance(node.value, ast.Name) and node.value.id in ("self", "cls"))
     ]
     assert len(reached) <= MOST_PRIVATE, "\n".join(reached)
+
+
+def test_what_tests_share_is_typed():
+    """Fixtures, finders and other helpers say what they take and give."""
+    shared = [
+        path
+        for path in (ROOT / "tests").rglob("*.py")
+        if not path.name.startswith("test_") and path.name != "__init__.py"
+    ]
+    bare = [
+        f"{path.relative_to(ROOT)}:{node.lineno}: {node.name}"
+        for path in shared
+        for node in nodes_of(path)
+        if isinstance(node, ast.FunctionDef)
+        and (
+            node.returns is None
+            or any(
+                arg.annotation is None and arg.arg not in ("self", "cls")
+                for arg in (*node.args.args, *node.args.kwonlyargs)
+            )
+        )
+    ]
+    assert len(shared) > 15
+    assert bare == []

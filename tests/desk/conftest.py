@@ -3,21 +3,27 @@
 import atexit
 import shutil
 import tempfile
+from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMessageBox, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
 
 from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.book.settings import Settings
+from aplomb.desk.batch.cut import CutPage
+from aplomb.desk.batch.weigh import WeighPage
 from aplomb.desk.kit import ask_path
 from aplomb.desk.kit.collecting import Collector
 from aplomb.desk.kit.theme import load_fonts, look
+from aplomb.desk.paper.papers_page import PapersPage
 from aplomb.desk.session import Session
 from aplomb.desk.shell.book_check import BookCheck
 from aplomb.desk.shell.cold_watch import ColdWatch
@@ -29,7 +35,7 @@ from aplomb.work.open_book.workbench import Workbench
 
 
 @pytest.fixture(scope="session")
-def qapp(qapp):
+def qapp(qapp: QApplication) -> QApplication:
     qapp.setStyle("Fusion")
     load_fonts()
     Collector(qapp)
@@ -37,7 +43,7 @@ def qapp(qapp):
 
 
 @pytest.fixture(autouse=True)
-def plain_look(qapp):
+def plain_look(qapp: QApplication) -> Iterator[None]:
     """What a test wears is not worn by the next, and what it copied is not pasted by the next."""
     yield
     look.wear("light", 100)
@@ -46,25 +52,25 @@ def plain_look(qapp):
 
 
 @pytest.fixture(autouse=True)
-def _cold_when_asked(monkeypatch):
+def _cold_when_asked(monkeypatch: pytest.MonkeyPatch) -> None:
     """The cold's opinions come a moment later; a test that wants them asks."""
     monkeypatch.setattr(ColdWatch, "AFTER_MS", 3_600_000)
     monkeypatch.setattr(BookCheck, "AFTER_MS", 3_600_000)
 
 
 @pytest.fixture(autouse=True)
-def _quick_devices(monkeypatch):
+def _quick_devices(monkeypatch: pytest.MonkeyPatch) -> None:
     """Stand-ins speak five times as often, so that nobody waits for them."""
     monkeypatch.setattr(SimulatedDevice, "every_s", 0.02)
 
 
 @pytest.fixture
-def book_path(tmp_path):
+def book_path(tmp_path: Path) -> Path:
     return tmp_path / "test.aplomb"
 
 
 @cache
-def demo_file():
+def demo_file() -> Path:
     """The demo book, filled once in every process of tests."""
     path = Path(tempfile.mkdtemp(prefix="aplomb-tests-")) / "demo.aplomb"
     work = Workbench(Book(path), reference())
@@ -74,7 +80,7 @@ def demo_file():
     return path
 
 
-def open_at(path, qtbot, *, demo=True, **settings):
+def open_at(path: Path, qtbot: QtBot, *, demo: bool = True, **settings: Any) -> Window:
     """Open a window on a book, shown and active."""
     if demo and not path.exists():
         shutil.copy(demo_file(), path)
@@ -88,24 +94,24 @@ def open_at(path, qtbot, *, demo=True, **settings):
     return window
 
 
-KEPT = []
+KEPT: list[Window] = []
 """The window that is handed from test to test; empty before the first, or when it was closed."""
 
 
 @pytest.fixture
-def new_window():
+def new_window() -> None:
     """What a test uses that must not have a window in which others picked, folded or typed."""
     while KEPT:
         put_away(KEPT.pop())
 
 
-def put_away(window):
+def put_away(window: Window) -> None:
     window.close()
     window.deleteLater()
 
 
 @pytest.fixture
-def window(qapp, qtbot, book_path):
+def window(qapp: QApplication, qtbot: QtBot, book_path: Path) -> Iterator[Window]:
     """A window on a demo book of its own: the last test's, with another book opened in it."""
     made = KEPT.pop() if KEPT else None
     shutil.copy(demo_file(), book_path)
@@ -125,7 +131,7 @@ def window(qapp, qtbot, book_path):
         put_away(made)
 
 
-def is_as_new(window):
+def is_as_new(window: Window) -> bool:
     """Whether the next test can have a window: nothing of it was changed but its book."""
     return (
         window.isVisible()
@@ -138,19 +144,19 @@ def is_as_new(window):
 
 
 @pytest.fixture
-def empty(qapp, qtbot, book_path):
+def empty(qapp: QApplication, qtbot: QtBot, book_path: Path) -> Iterator[Window]:
     made = open_at(book_path, qtbot, demo=False)
     yield made
     made.close()
 
 
 @pytest.fixture(scope="session")
-def shared_window(qapp, tmp_path_factory):
+def shared_window(qapp: QApplication, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Window]:
     """One window for all tests that only look; `still` gives it to a test."""
     yield from shown_for_long(tmp_path_factory)
 
 
-def shown_for_long(tmp_path_factory):
+def shown_for_long(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Window]:
     """Open a window on the demo book that serves many tests."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("APLOMB_HOME", str(tmp_path_factory.mktemp("shared-home")))
@@ -166,12 +172,12 @@ def shown_for_long(tmp_path_factory):
 
 
 @pytest.fixture
-def still(shared_window):
+def still(shared_window: Window) -> Window:
     """A window that is only looked at: the first formula in hand, on the shelf."""
     return as_at_first(shared_window)
 
 
-def as_at_first(window):
+def as_at_first(window: Window) -> Window:
     """Bring a window that serves many tests to its shelf; what is not seen is not painted."""
     window.session.shelf.select(next(iter(window.session.shelf.entries)))
     window.show_stage(SHELF)
@@ -182,22 +188,27 @@ def as_at_first(window):
 class Person:
     """Someone at the keyboard: types into whatever has the focus, and reads what is shown."""
 
-    def __init__(self, window, qtbot):
+    def __init__(self, window: Window, qtbot: QtBot) -> None:
         self.window, self.qtbot = window, qtbot
 
-    def press(self, key, mods=Qt.KeyboardModifier.NoModifier, times=1):
+    def press(
+        self,
+        key: Qt.Key,
+        mods: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+        times: int = 1,
+    ) -> None:
         for _ in range(times):
             target = self.focus or self.window
             self.qtbot.keyClick(target, key, mods)
             QApplication.processEvents()
 
-    def alt(self, key):
+    def alt(self, key: Qt.Key) -> None:
         self.press(key, Qt.KeyboardModifier.AltModifier)
 
-    def ctrl(self, key):
+    def ctrl(self, key: Qt.Key) -> None:
         self.press(key, Qt.KeyboardModifier.ControlModifier)
 
-    def type(self, text, enter=True):
+    def type(self, text: str, enter: bool = True) -> None:
         target = self.focus
         assert target is not None, "nothing has the focus"
         self.qtbot.keyClicks(target, text)
@@ -205,30 +216,30 @@ class Person:
             self.press(Qt.Key.Key_Return)
 
     @property
-    def focus(self):
+    def focus(self) -> QWidget | None:
         if QApplication.focusWidget() is None:  # no window manager hands the focus back
             self.window.activateWindow()
             QApplication.processEvents()
         return QApplication.focusWidget()
 
     @property
-    def formula(self):
+    def formula(self) -> Any:
         return self.window.session.formula
 
     @property
-    def readings(self):
+    def readings(self) -> Any:
         return self.window.session.study.readings
 
 
 @pytest.fixture
-def person(window, qtbot):
+def person(window: Window, qtbot: QtBot) -> Person:
     return Person(window, qtbot)
 
 
 @pytest.fixture
-def answers(monkeypatch):
+def answers(monkeypatch: pytest.MonkeyPatch) -> type[Any]:
     """Answer file dialogs and notices; what the notices said is kept."""
-    said = []
+    said: list[str] = []
 
     class Answers:
         path = ""
@@ -239,14 +250,14 @@ def answers(monkeypatch):
     return Answers
 
 
-def shown(widget):
+def shown(widget: QWidget) -> str:
     """All that can be read in a widget."""
     texts = [w.text() for w in widget.findChildren(QLabel) if w.isVisible()]
     texts += [w.text() for w in widget.findChildren(QPushButton) if w.isVisible()]
     return "\n".join(texts)
 
 
-def tab_to(person, test):
+def tab_to(person: Person, test: Callable[[QWidget], bool]) -> QWidget:
     """Go on by Tab until something that fits has the keyboard."""
     for _ in range(120):
         focus = person.focus
@@ -256,32 +267,32 @@ def tab_to(person, test):
     raise AssertionError("not reached by Tab")
 
 
-def named(words):
+def named(words: str) -> Callable[[QWidget], bool]:
     return lambda w: words in (w.accessibleName() or (w.text() if hasattr(w, "text") else ""))
 
 
-def place(window, key):
+def place(window: Window, key: str) -> Any:
     window.show_stage(BATCH)
     window.open_page(key)
     QApplication.processEvents()
     return window.pages[key]
 
 
-def searched(qtbot, cut):
+def searched(qtbot: QtBot, cut: CutPage) -> None:
     qtbot.waitUntil(lambda: not cut.search.busy, timeout=20_000)
     QApplication.processEvents()
 
 
-def painted(qtbot, papers):
+def painted(qtbot: QtBot, papers: PapersPage) -> None:
     qtbot.waitUntil(lambda: not papers.painting.busy, timeout=20_000)
     QApplication.processEvents()
 
 
-def scale_shows(qtbot, weigh, grams):
+def scale_shows(qtbot: QtBot, weigh: WeighPage, grams: float) -> None:
     qtbot.waitUntil(lambda: weigh.grams == pytest.approx(grams) and weigh.steady, timeout=20_000)
 
 
-def text_of(data):
+def text_of(data: bytes) -> tuple[str, int]:
     """Give the text of a PDF and its pages."""
     document = pypdfium2.PdfDocument(data)
     text = "\n".join(page.get_textpage().get_text_range() for page in document)

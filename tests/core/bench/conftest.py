@@ -1,8 +1,11 @@
 """A small run: two blocks of one paste, mixed together, turned twice with a rest between."""
 
+from collections.abc import Sequence
+from typing import Any
+
 import pytest
 
-from aplomb.core.bench.acts import Press
+from aplomb.core.bench.acts import Act, Press
 from aplomb.core.bench.plan import RunPlan, Sheet, Task, Track, check_plan
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.line import Line
@@ -13,11 +16,13 @@ FORMULA = Formula(
 )  # fmt: skip
 
 
-def task(track, name, kind, minutes=5.0, after=(), **more):
+def task(
+    track: str, name: str, kind: Any, minutes: float = 5.0, after: Sequence[str] = (), **more: Any
+) -> Task:
     return Task(f"{track}/{name}", track, name, name, kind, minutes, after=tuple(after), **more)
 
 
-def make_plan(**more):
+def make_plan(**more: Any) -> RunPlan:
     tracks = tuple(
         Track(key, "f1", "Test paste", block, 2, 1150.0)
         for block, key in enumerate(("A", "A1", "A2"))
@@ -78,10 +83,10 @@ def make_plan(**more):
 class Presser:
     """Presses by hand, by minutes."""
 
-    def __init__(self):
-        self.presses = []
+    def __init__(self) -> None:
+        self.presses: list[Press] = []
 
-    def __call__(self, minute, *acts):
+    def __call__(self, minute: float, *acts: Act) -> "Presser":
         for act in acts:
             number = len(self.presses) + 1
             self.presses.append(Press(number, 60.0 * minute, f"wall {minute}", act))
@@ -89,10 +94,10 @@ class Presser:
 
 
 @pytest.fixture
-def plan():
+def plan() -> RunPlan:
     return make_plan()
 
 
 @pytest.fixture
-def press():
+def press() -> Presser:
     return Presser()

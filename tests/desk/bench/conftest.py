@@ -1,12 +1,17 @@
 """A bench in a window: its clock is put on by hand, its stand-ins speak quickly."""
 
 import time
+from collections.abc import Callable
+from datetime import datetime
+from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
 
 from aplomb.core.bench.acts import End
+from aplomb.desk.shell.window import Window
 from aplomb.devices.simulated import SimulatedDevice
 from aplomb.work.bench.clock import RunClock
 from aplomb.work.commands import BENCH
@@ -15,20 +20,20 @@ K = Qt.Key
 
 
 class HandClock:
-    def __init__(self):
+    def __init__(self) -> None:
         self.wall_s = time.time()
         self.machine_s = 500.0
 
-    def on(self, seconds):
+    def on(self, seconds: float) -> None:
         self.wall_s += seconds
         self.machine_s += seconds
 
 
 @pytest.fixture
-def hand(monkeypatch):
+def hand(monkeypatch: pytest.MonkeyPatch) -> HandClock:
     made = HandClock()
 
-    def clock(begun, quick):
+    def clock(begun: datetime, quick: float) -> RunClock:
         return RunClock(begun, quick, lambda: made.wall_s, lambda: made.machine_s)
 
     monkeypatch.setattr("aplomb.work.bench.run.RunClock", clock)
@@ -40,28 +45,28 @@ def hand(monkeypatch):
 class AtBench:
     """Someone at the bench, with keys only."""
 
-    def __init__(self, window, qtbot, hand):
+    def __init__(self, window: Window, qtbot: QtBot, hand: HandClock) -> None:
         self.window, self.qtbot, self.hand = window, qtbot, hand
         self.weighs = False
         """Whether every line is weighed out; else the weighing is ended at once."""
 
     @property
-    def stage(self):
+    def stage(self) -> Any:
         return self.window.bench
 
     @property
-    def control(self):
+    def control(self) -> Any:
         return self.stage.control
 
     @property
-    def run(self):
+    def run(self) -> Any:
         return self.control.run
 
     @property
-    def screen(self):
+    def screen(self) -> Any:
         return self.stage.screen_
 
-    def kept(self):
+    def kept(self) -> None:
         end = time.monotonic() + 30
         while self.run is not None and (self.run.waiting or self.control._next):
             assert time.monotonic() < end
@@ -69,17 +74,17 @@ class AtBench:
             time.sleep(0.0005)
         QApplication.processEvents()
 
-    def key(self, key, mods=Qt.KeyboardModifier.NoModifier):
+    def key(self, key: Qt.Key, mods: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         self.qtbot.keyClick(QApplication.focusWidget() or self.screen, key, mods)
         self.screen.act_on_typed()
         self.kept()
 
-    def text(self, words):
+    def text(self, words: str) -> None:
         self.qtbot.keyClicks(QApplication.focusWidget(), words)
         self.qtbot.keyClick(QApplication.focusWidget(), K.Key_Return)
         self.kept()
 
-    def begin(self):
+    def begin(self) -> "AtBench":
         """Begin a run of the formula in hand."""
         self.window.show_stage(BENCH)
         self.stage.begin_one.setFocus()
@@ -88,11 +93,11 @@ class AtBench:
         self.kept()
         return self
 
-    def weigh_all(self):
+    def weigh_all(self) -> None:
         while self.control.line() is not None:
             self.weigh_line()
 
-    def weigh_line(self):
+    def weigh_line(self) -> None:
         target, devices = self.control.line().step.target_g, self.control.devices
         self.key(K.Key_G, Qt.KeyboardModifier.ControlModifier)
         self.qtbot.waitUntil(
@@ -101,7 +106,7 @@ class AtBench:
         )
         self.key(K.Key_Space)
 
-    def step(self, answers=None):
+    def step(self, answers: dict[str, str] | None = None) -> str:
         """Do what the screen wants next, with keys; gives the key of the task."""
         now = self.control.current()
         if self.control.ringing() is None and self.control.face == "step":
@@ -130,7 +135,9 @@ class AtBench:
             self.hand.on(60 * now.task.minutes)
         return now.task.key
 
-    def until(self, test, most=600, answers=None):
+    def until(
+        self, test: Callable[[Any], bool], most: int = 600, answers: dict[str, str] | None = None
+    ) -> Any:
         """Work on until something holds."""
         for _ in range(most):
             if test(self.control.current()):
@@ -140,5 +147,5 @@ class AtBench:
 
 
 @pytest.fixture
-def at_bench(window, qtbot, hand):
+def at_bench(window: Window, qtbot: QtBot, hand: HandClock) -> AtBench:
     return AtBench(window, qtbot, hand)

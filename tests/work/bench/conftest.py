@@ -1,6 +1,9 @@
 """A bench without a window: the demo book, a clock that the test puts on, and hands that press."""
 
+from collections.abc import Callable, Iterator, Mapping
 from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -18,25 +21,25 @@ BEGUN = datetime(2026, 6, 5, 5, 0, tzinfo=UTC)
 class HandClock:
     """The wall and the machine's own count, put on by hand."""
 
-    def __init__(self):
+    def __init__(self) -> None:
         self.wall_s = BEGUN.timestamp()
         self.machine_s = 1000.0
 
-    def on(self, seconds):
+    def on(self, seconds: float) -> None:
         self.wall_s += seconds
         self.machine_s += seconds
 
-    def clock(self, quick=1.0):
+    def clock(self, quick: float = 1.0) -> RunClock:
         return RunClock(BEGUN, quick, lambda: self.wall_s, lambda: self.machine_s)
 
 
 @pytest.fixture
-def hand():
+def hand() -> HandClock:
     return HandClock()
 
 
 @pytest.fixture
-def work(tmp_path):
+def work(tmp_path: Path) -> Iterator[Workbench]:
     made = Workbench(Book(tmp_path / "demo.aplomb"), reference())
     fill_with_demo(made)
     yield made
@@ -44,11 +47,11 @@ def work(tmp_path):
 
 
 @pytest.fixture
-def opened(work, hand):
+def opened(work: Workbench, hand: HandClock) -> Iterator[Callable[..., LiveRun]]:
     """Opens a run, new or again; closes what was opened."""
-    runs = []
+    runs: list[LiveRun] = []
 
-    def open_(number=None, name="Regatta case paste"):
+    def open_(number: int | None = None, name: str = "Regatta case paste") -> LiveRun:
         if number is None:
             uid = next(u for u, e in work.shelf.entries.items() if e.name == name)
             number = begin(work, plan_of(ready_formula(work, uid), BEGUN))
@@ -66,19 +69,21 @@ def opened(work, hand):
 class Baker:
     """Goes on with one key, answers what is asked, and waits as long as it must."""
 
-    def __init__(self, run, hand, answers=None):
+    def __init__(
+        self, run: LiveRun, hand: HandClock, answers: Mapping[str, str] | None = None
+    ) -> None:
         self.run, self.hand = run, hand
         self.answers = dict(answers or {})
-        self.log = []
+        self.log: list[tuple[Any, ...]] = []
 
-    def work(self, most=2000):
+    def work(self, most: int = 2000) -> None:
         for _ in range(most):
             if self.run.current() is None:
                 return
             self.step()
         raise AssertionError("the run does not end")
 
-    def step(self):
+    def step(self) -> None:
         now = self.run.current()
         if now.status in ("resting", "held", "waiting") and self.run.ringing() is None:
             ready = [c.ready_s for c in self.run.order() if c.ready_s is not None]
@@ -97,5 +102,5 @@ class Baker:
 
 
 @pytest.fixture
-def baker():
+def baker() -> type[Baker]:
     return Baker

@@ -15,12 +15,12 @@ from aplomb.work.open_book.demo import fill_with_demo
 from aplomb.work.open_book.workbench import Workbench
 
 
-def say(what):
+def say(what: object) -> None:
     sys.stdout.write(f"{what}\n")
     sys.stdout.flush()
 
 
-def main():
+def main() -> None:
     work = Workbench(Book(Path(sys.argv[1])), reference())
     fill_with_demo(work)
     work.journal.flush()
