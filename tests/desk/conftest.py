@@ -124,7 +124,10 @@ def window(qapp: QApplication, qtbot: QtBot, book_path: Path) -> Iterator[Window
         made.show()
         made.activateWindow()
     made.show_stage(SHELF)
+    # What is painted is tested through `still`, in sizes and pictures of its own and by the walk.
+    made.setUpdatesEnabled(False)
     yield made
+    made.setUpdatesEnabled(True)
     if is_as_new(made):
         KEPT.append(made)
     else:
@@ -146,6 +149,7 @@ def is_as_new(window: Window) -> bool:
 @pytest.fixture
 def empty(qapp: QApplication, qtbot: QtBot, book_path: Path) -> Iterator[Window]:
     made = open_at(book_path, qtbot, demo=False)
+    made.setUpdatesEnabled(False)
     yield made
     made.close()
 

@@ -552,6 +552,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     window.close()
     hand.on(120)
     after = AtBench(open_at(cut, qtbot), qtbot, hand)
+    after.window.setUpdatesEnabled(False)
     after.window.show_stage(BENCH)
     tab_to(desk_person(after.window, qtbot), named("Resume"))
     after.key(K.Key_Space)

@@ -212,7 +212,7 @@ def test_a_long_sheet_shows_progress_and_can_be_stopped(
 ):
     monkeypatch.setattr(progress, "SHOWN_AFTER_MS", 0)
     before = window.session.reference.pantry
-    window.files._read_data(long_sheet(tmp_path, 20_000))
+    window.files._read_data(long_sheet(tmp_path, 8_000))
     qtbot.waitUntil(lambda: bool(window.findChildren(QProgressDialog)))
     bar = window.findChildren(QProgressDialog)[0]
     qtbot.waitUntil(lambda: bar.value() > 0, timeout=20_000)

@@ -555,6 +555,7 @@ def test_large_text_in_a_small_window_folds_the_second_opinion(qapp, qtbot, book
     window = open_at(book_path, qtbot, text_pct=text_pct)
     window.resize(1024, 700)
     QApplication.processEvents()
+    window.setUpdatesEnabled(False)
     assert window.opinion.isVisible() == (text_pct == 100)
     assert window.opinion_button.isVisible() == (text_pct > 100)
     for key in [p.key for p in COMMANDS_OF_PAGES if p.room != "folds"][
