@@ -21,6 +21,7 @@ from aplomb.core.base.figures import (
     number_text,
     set_decimal,
     set_measures,
+    warming_text,
 )
 from aplomb.core.base.quantity import parse_length_mm
 from aplomb.core.folds.claim_reading import read_claim
@@ -195,3 +196,14 @@ def test_what_programs_read_is_written_with_points(sign):
     assert formula.plan.line() == "envelope 3@8.5 4 /7.5 t2.5"
     assert b"2.5" in to_json(formula, reference().pantry)
     assert parse_plan("envelope 3@8,5").line() == "envelope 3@8.5"
+
+
+def test_a_difference_of_temperature_is_no_temperature():
+    """1.8 °F for every kelvin, and no 32 more (by definition)."""
+    assert warming_text(6.0) == "+6 °C"
+    set_measures("g", "mm", "°F")
+    try:
+        assert warming_text(6.0) == "+11 °F"
+        assert warming_text(-0.5, "+.1f") == "−0.9 °F"
+    finally:
+        set_measures("g", "mm", "°C")

@@ -139,6 +139,7 @@ def test_a_probes_log_makes_the_figure_the_houses_own(window, qtbot, person, pla
     assert window.session.reference.house.places[0].own_w_m2_k is None
 
 
+@pytest.mark.usefixtures("new_window")
 def test_a_probe_is_read_into_the_log_and_fitted(window, qtbot, person, places):
     places.log.setPlainText("0 19\n10 18")
     tab_to(person, named("Start reading"))

@@ -429,6 +429,19 @@ def celsius_text(celsius: float, spec: str | int = "g") -> str:
     return f"{degrees(celsius, spec)} {_temp_unit[0]}"
 
 
+def warming_text(kelvin: float, spec: str | int = "+g") -> str:
+    """Write how much warmer or colder something is, with its unit: ``+6 °C``, or ``+11 °F``.
+
+    Parameters
+    ----------
+    kelvin : float
+        A difference, not a temperature [K].
+    """
+    own = kelvin * 1.8 if _temp_unit[0] == "°F" else kelvin
+    own = round(own) if _temp_unit[0] == "°F" and abs(own) >= 3 else round(own, 2)
+    return f"{num(own, spec)} {_temp_unit[0]}".replace("-", "−")
+
+
 def degrees(celsius: float, spec: str | int = "g") -> str:
     """Write a temperature without its unit.
 

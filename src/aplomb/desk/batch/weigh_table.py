@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
 from aplomb.core.base.constants import GRAMS_PER_OUNCE, GRAMS_PER_POUND
-from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, number_text, ounces
+from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, number_text
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
@@ -162,5 +162,5 @@ def _to_weigh(grams: float) -> str:
 
 def _drift(grams: float) -> str:
     if mass_unit() == "oz":
-        return f"{'+' if grams >= 0 else ''}{ounces(grams)}"
+        return f"{'+' if grams >= 0 else ''}{number_text(grams / GRAMS_PER_OUNCE, 2)}"
     return num(grams, "+.1f")

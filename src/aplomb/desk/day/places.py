@@ -13,7 +13,15 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AmountError, AplombError
-from aplomb.core.base.figures import bare_text, celsius_text, decimal_sign, mm_text, num, temp_unit
+from aplomb.core.base.figures import (
+    bare_text,
+    celsius_text,
+    decimal_sign,
+    mm_text,
+    num,
+    temp_unit,
+    warming_text,
+)
 from aplomb.core.base.house import COLD
 from aplomb.core.base.places import (
     KIND_WORDS,
@@ -339,8 +347,8 @@ class PlacesPage(Page):
             f"{self._fitted_for}: heat transfer {num(fitted.w_m2_k, '.3g')} W/m²K (95 % "
             f"sure: {num(fitted.low_w_m2_k, '.3g')} to {num(fitted.high_w_m2_k, '.3g')}), "
             f"from {len(log.minutes)} readings. The probe seems to be "
-            f"{num(fitted.offset_k, '+.1f').replace('-', '−')} °C off; its readings vary "
-            f"by {num(fitted.scatter_k, '.2f')} °C.{aside}{doubts}"
+            f"{warming_text(fitted.offset_k, '+.1f')} off; its readings vary "
+            f"by {warming_text(fitted.scatter_k, '.2f')}.{aside}{doubts}"
         )
 
     def _use(self) -> None:

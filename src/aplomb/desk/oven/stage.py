@@ -18,12 +18,13 @@ from PySide6.QtWidgets import (
 
 from aplomb.core.base.composition import Composition
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import degrees
+from aplomb.core.base.figures import celsius_text, degrees, temp_unit, warming_text
 from aplomb.core.base.house import House
 from aplomb.core.base.ovens import Oven
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.trays import OnTrays
 from aplomb.core.kitchen.baking import (
+    MIDDLE_C,
     LoadCost,
     LoadHeat,
     Range,
@@ -353,7 +354,8 @@ class OvenStage(Stage):
             fields["until"].show_value(step.until if step else "")
             fields["then"].show_value(step.then if step else "")
             if step is None:
-                fields["set"].setPlaceholderText("200 C fan" if oven.fan else "200 C")
+                hot = f"{degrees(200.0, '.0f')} {temp_unit().removeprefix('°')}"
+                fields["set"].setPlaceholderText(f"{hot} fan" if oven.fan else hot)
 
     @property
     def _product(self) -> Product | None:
@@ -441,7 +443,7 @@ class OvenStage(Stage):
         for at, oven in enumerate(ovens[:4]):
             dials = [made.dials[at] for made in step_rows(baked, ovens)]
             kind = "fan" if oven.fan else "no fan"
-            off = f", {oven.dial_k:+g} °C against its dial" if oven.dial_k else ""
+            off = f", {warming_text(oven.dial_k)} against its dial" if oven.dial_k else ""
             if dials:
                 lines.append(
                     (
@@ -521,7 +523,7 @@ class OvenStage(Stage):
             return
         lines = [
             (
-                "the middle reaches 95 °C after "
+                f"the middle reaches {celsius_text(MIDDLE_C)} after "
                 f"{range_words(found.middle, 'over three hours')} (heat through the paste "
                 "only: rising slows it down, a hot tray speeds it up)"
             )
