@@ -18,7 +18,7 @@ from aplomb.core.study.study import Reference
 
 # A busy machine is no fault of the code: times are measured in benchmarks/. What an earlier run met
 # is not kept, so that a run is the same for whoever makes it.
-hypothesis.settings.register_profile("aplomb", deadline=None, max_examples=30, database=None)
+hypothesis.settings.register_profile("aplomb", deadline=None, max_examples=20, database=None)
 hypothesis.settings.load_profile("aplomb")
 
 

@@ -5,6 +5,7 @@ import time
 import traceback
 from collections import Counter
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Any
 
 from aplomb.assets.shipped import reference
@@ -112,6 +113,17 @@ def where(error: BaseException) -> str:
     return f"{type(error).__name__}: {str(error)[:60]!r} ({last.name}:{last.lineno})"
 
 
+def _again_s(read: Callable[[str], Any], text: str) -> float:
+    """Give the shortest of three more readings [s]."""
+    shortest = float("inf")
+    for _ in range(3):
+        began = time.thread_time()
+        with suppress(Exception):
+            read(text)
+        shortest = min(shortest, time.thread_time() - began)
+    return shortest
+
+
 def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, str]]:
     """Feed so many texts to every reader; gives faults with how often, and a text for each."""
     faults: Counter[str] = Counter()
@@ -133,7 +145,7 @@ def find(cases: int, start: int = 0) -> tuple[Counter[str], dict[str, str]]:
             except Exception as error:  # noqa: BLE001  # this is what is looked for
                 words = where(error)
             spent = time.thread_time() - began
-            if spent > SOON_S:
+            if spent > SOON_S and _again_s(read, text) > SOON_S:  # not only a busy machine
                 words = f"takes long ({len(text)} signs like {text[1:3]!r})"
             if words:
                 faults[f"{name}: {words}"] += 1

@@ -80,7 +80,7 @@ def test_a_page_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_s
 def test_a_stage_shows_no_stray_window_and_has_the_keyboard(still, qtbot, still_strays, stage):
     person = Person(still, qtbot)
     still.show_stage(stage)
-    for formula in list(still.session.shelf.entries):
+    for formula in list(still.session.shelf.entries)[::2]:
         still.session.shelf.select(formula)
         QApplication.processEvents()
         assert person.focus is not None
