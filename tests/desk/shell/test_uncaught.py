@@ -211,14 +211,17 @@ def test_a_long_sheet_shows_progress_and_can_be_stopped(
     window, qtbot, answers, tmp_path, monkeypatch
 ):
     monkeypatch.setattr(progress, "SHOWN_AFTER_MS", 0)
-    before = window.session.reference.pantry
-    window.files._read_data(long_sheet(tmp_path, 8_000))
+    before, offered = window.session.reference.pantry, []
+    # A machine that reads it all before Stop is pressed is told below, and waits for no dialog.
+    monkeypatch.setattr(window.files, "_offer_data", lambda *_: offered.append(True))
+    window.files._read_data(long_sheet(tmp_path, 20_000))
     qtbot.waitUntil(lambda: bool(window.findChildren(QProgressDialog)))
     bar = window.findChildren(QProgressDialog)[0]
     qtbot.waitUntil(lambda: bar.value() > 0, timeout=20_000)
     stop = next(b for b in bar.findChildren(QPushButton) if b.text() == "Stop")
     stop.click()
-    qtbot.waitUntil(lambda: bool(answers.texts), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(answers.texts) or bool(offered), timeout=20_000)
+    assert not offered
     assert "stopped at line" in answers.texts[0]
     assert window.session.reference.pantry is before
     qtbot.waitUntil(lambda: not window.files.reading.busy)
