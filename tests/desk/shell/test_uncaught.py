@@ -207,6 +207,7 @@ def long_sheet(tmp_path, lines):
     return path
 
 
+@pytest.mark.usefixtures("new_window")
 def test_a_long_sheet_shows_progress_and_can_be_stopped(
     window, qtbot, answers, tmp_path, monkeypatch
 ):
@@ -214,7 +215,7 @@ def test_a_long_sheet_shows_progress_and_can_be_stopped(
     before, offered = window.session.reference.pantry, []
     # A machine that reads it all before Stop is pressed is told below, and waits for no dialog.
     monkeypatch.setattr(window.files, "_offer_data", lambda *_: offered.append(True))
-    window.files._read_data(long_sheet(tmp_path, 20_000))
+    window.files._read_data(long_sheet(tmp_path, 80_000))
     qtbot.waitUntil(lambda: bool(window.findChildren(QProgressDialog)))
     bar = window.findChildren(QProgressDialog)[0]
     qtbot.waitUntil(lambda: bar.value() > 0, timeout=20_000)
