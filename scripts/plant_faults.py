@@ -61,11 +61,7 @@ class Fault(NamedTuple):
 
 
 def faults_in(path: Path) -> list[Fault]:
-    """List every fault that can be planted in a file; each is the whole text with it.
-
-    Not the numbers by which the desk places things on screen and paper: pictures show those.
-    """
-    placing = SOURCE / "desk" in path.parents
+    """List every fault that can be planted in a file; each is the whole text with it."""
     source = path.read_text(encoding="utf-8")
     lines = source.split("\n")
     found = []
@@ -91,7 +87,7 @@ def faults_in(path: Path) -> list[Fault]:
             other = ast.BoolOp(SWAPPED[type(node.op)](), node.values)
         elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
             other = node.operand
-        elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and not placing:
+        elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
             other = ast.Constant(node.value + 1)
         elif isinstance(node, ast.Constant) and type(node.value) is bool:
             other = ast.Constant(not node.value)

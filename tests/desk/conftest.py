@@ -87,11 +87,15 @@ def open_at(path: Path, qtbot: QtBot, *, demo: bool = True, **settings: Any) -> 
     session = Session(Book(path), Settings(**settings))
     window = Window(session)
     qtbot.addWidget(window, before_close_func=lambda w: w.session.flush())
+    show_active(window, qtbot)
+    return window
+
+
+def show_active(window: Window, qtbot: QtBot) -> None:
     window.resize(1280, 800)
     with qtbot.waitActive(window):
         window.show()
         window.activateWindow()
-    return window
 
 
 KEPT: list[Window] = []
@@ -119,10 +123,7 @@ def window(qapp: QApplication, qtbot: QtBot, book_path: Path) -> Iterator[Window
         made = Window(Session(Book(book_path), Settings()))
     else:
         made.session.work.open_book(book_path)
-    made.resize(1280, 800)
-    with qtbot.waitActive(made):
-        made.show()
-        made.activateWindow()
+    show_active(made, qtbot)
     made.show_stage(SHELF)
     # What is painted is tested through `still`, in sizes and pictures of its own and by the walk.
     made.setUpdatesEnabled(False)

@@ -56,25 +56,25 @@ _FILLERS = frozenset(_FILLER_WORDS.split())
 """Words of a question that say nothing of what is sought."""
 
 
-def _plain(words: str) -> str:
-    return " " + " ".join(re.findall(r"\w+", words.casefold()))
-
-
-_SIGNS = "\t\n\r\u00a0.,;:!?()[]{}/\\|'\"’“”‘-–—+×*&%#@=<>"
 _APART = "\x00"
 
 
 def _all_plain(many: list[str]) -> list[str]:
-    """Give names as they are looked through, in one go: a book may have thousands.
+    """Give names as they are looked through: the words of each in lower case, behind a blank.
 
-    What parts words in names is taken out sign by sign; a rarer sign stays, and is in nobody's way.
+    In one go, sign by sign: a book may have thousands of names, and few signs between words.
     """
     whole = _APART.join(words.replace(_APART, " ") for words in many).casefold()
-    for sign in _SIGNS:
-        whole = whole.replace(sign, " ")
+    for sign in set(whole):
+        if not (sign.isalnum() or sign in ("_", _APART)):
+            whole = whole.replace(sign, " ")
     while "  " in whole:
         whole = whole.replace("  ", " ")
-    return [f" {words.strip()}" for words in whole.split(_APART)] if many else []
+    return [" " + words.strip() for words in whole.split(_APART)] if many else []
+
+
+def _plain(words: str) -> str:
+    return _all_plain([words])[0]
 
 
 def _called(*names: str) -> frozenset[str]:

@@ -523,18 +523,17 @@ def test_the_run_is_ended_by_the_same_key_and_the_house_learns(at_bench, window)
 
 
 def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand, tmp_path, person):
-    """Two pastes and their blocks; one too soft, and the power goes in the middle."""
-    sheet, wants = window.session.kitchen.timetable, window.session.kitchen.demand.wants
-    window.session.store.put_timetable("two", replace(sheet, left_out=(wants[-1].uid,)))
+    """Three pastes and five blocks; one too soft, and the power goes in the middle."""
     person.alt(K.Key_5)
     day = window.day
     qtbot.waitUntil(lambda: day.planner.answer is not None, timeout=60_000)
     person.ctrl(K.Key_Return)
     at = AtBench(window, qtbot, hand)
+    at.weighs = True
     qtbot.waitUntil(lambda: at.run is not None, timeout=20_000)
     at.kept()
     blocks = [t for t in at.run.plan.tracks if t.block]
-    assert len(blocks) >= 3
+    assert len(blocks) == 5
     soft = next(
         t.key for t in at.run.plan.tasks if t.kind == "turn" and t.name.startswith("turn 2")
     )
@@ -542,7 +541,7 @@ def test_the_regatta_day_from_start_to_oven_with_keys_alone(window, qtbot, hand,
     turns = [t.key for t in at.run.plan.tasks if t.kind == "turn"]
 
     def half(_now):
-        return sum(at.run.state.tasks[key].ended_s is not None for key in turns) >= len(turns) // 2
+        return sum(at.run.state.tasks[key].ended_s is not None for key in turns) >= 9
 
     at.until(half, most=1500, answers=answers)
     assert at.run.state.tasks[soft].holds == 1

@@ -200,16 +200,18 @@ def in_measures(caption: str) -> str:
     return f"{words}{comma}{house_unit(unit)}"
 
 
-def ounces(grams: float) -> str:
+def ounces(grams: float, places: int = 3) -> str:
     """Write a mass in ounces, without its unit: to a hundredth, the smallest to a thousandth.
 
     Parameters
     ----------
     grams : float
         [g].
+    places : int
+        Most of them under half an ounce [-]: three where it is typed, two where it is told.
     """
     value = grams / GRAMS_PER_OUNCE
-    return number_text(value, 2 if abs(value) >= 0.5 else 3)
+    return number_text(value, 2 if abs(value) >= 0.5 else places)
 
 
 def g_text(grams: float, spec: str | int = "g") -> str:
@@ -313,7 +315,7 @@ def example_mass(*, large: bool = False) -> str:
 def _pounds(grams: float) -> str:
     whole, rest = divmod(round(abs(grams) / GRAMS_PER_OUNCE, 1), 16)
     if not math.isfinite(grams) or whole < 1:
-        return f"{number_text(grams / GRAMS_PER_OUNCE, 2)} oz"
+        return f"{ounces(grams, 2)} oz"
     left = f" {number_text(rest, 1)} oz" if rest >= 0.05 else ""
     return f"{'-' if grams < 0 else ''}{number_text(whole, 0)} lb{left}"
 

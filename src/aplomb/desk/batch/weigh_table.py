@@ -6,8 +6,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy
 
-from aplomb.core.base.constants import GRAMS_PER_OUNCE, GRAMS_PER_POUND
-from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, number_text
+from aplomb.core.base.constants import GRAMS_PER_POUND
+from aplomb.core.base.figures import bare_text, g_text, mass_unit, num, ounces
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.paste.formula import PART_NAMES
 from aplomb.core.paste.pantry import Pack
@@ -149,8 +149,7 @@ class WeighTable(QFrame):
 
 def _exactly(grams: float) -> str:
     """Write a mass before it is rounded; the smallest to a hundredth of an ounce."""
-    small = mass_unit() == "oz" and abs(grams) < GRAMS_PER_OUNCE / 2
-    return number_text(grams / GRAMS_PER_OUNCE, 2) if small else bare_text(grams, "g", 1)
+    return ounces(grams, 2) if mass_unit() == "oz" else bare_text(grams, "g", 1)
 
 
 def _to_weigh(grams: float) -> str:
@@ -162,5 +161,5 @@ def _to_weigh(grams: float) -> str:
 
 def _drift(grams: float) -> str:
     if mass_unit() == "oz":
-        return f"{'+' if grams >= 0 else ''}{number_text(grams / GRAMS_PER_OUNCE, 2)}"
+        return f"{'+' if grams >= 0 else ''}{ounces(grams, 2)}"
     return num(grams, "+.1f")

@@ -109,8 +109,9 @@ class OvenCase(Struct, frozen=True):
 
 
 class OvenResult(Struct, frozen=True):
-    """What was worked out."""
+    """What was worked out, and for which ovens: the bakery may have others by now."""
 
+    ovens: tuple[Oven, ...]
     loads: tuple[Load, ...]
     middle: Range | None
     core: Range | None
@@ -142,7 +143,7 @@ def work_out(case: OvenCase) -> OvenResult:
         heat = load_heat(oven, many, case.tray_g, area, air_c, minutes, case.composition, start)
         same = -(-case.trays // oven.trays)
         cost = loads_cost(oven, heat, same, minutes, BETWEEN_MIN)
-    return OvenResult(loads, middle, core, cold, heat, cost)
+    return OvenResult(ovens, loads, middle, core, cold, heat, cost)
 
 
 class _CurveView(QWidget):
@@ -220,8 +221,6 @@ class OvenStage(Stage):
         super().__init__(session)
         self._usual: Usual | None = None
         self._asked: OvenCase | None = None
-        self._ovens: tuple[Oven, ...] = ()
-        """Those that the answer shown was worked out for."""
         self.found: OvenResult | None = None
         self.job = LatestJob(self._take_found, self, self.in_hand)
         column = QVBoxLayout(self._inner)
@@ -504,8 +503,6 @@ class OvenStage(Stage):
         return tuple(found)
 
     def _take_found(self, found: "OvenResult | AplombError") -> None:
-        asked = self._asked
-        self._ovens = asked.house.all_ovens if asked is not None else ()
         if isinstance(found, AplombError):
             self.found = None
             if not isinstance(found, FaultError):
@@ -516,8 +513,7 @@ class OvenStage(Stage):
 
     def _show_found(self) -> None:
         found, house = self.found, self._session.reference.house
-        # The bakery may have other ovens by now: loads are named by those they were worked out for.
-        self.loads.show_loads(found.loads if found else (), self._ovens or (Oven("Oven"),))
+        self.loads.show_loads(*(found.loads, found.ovens) if found else ((), ()))
         if found is None:
             self._physics.setText("")
             return
