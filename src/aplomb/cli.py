@@ -5,12 +5,15 @@ import gc
 import io
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
 from aplomb.cli_parser import MOST_BLOCKS, command_parser, parser
 from aplomb.core.base.errors import AplombError, TextError
+
+if TYPE_CHECKING:
+    from aplomb.core.study.study import Reference, Study
 
 BATCH_MASSES = (
     "paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g", "loss_g", "folded_g", "rolled_g",
@@ -107,9 +110,7 @@ def _figures(options: argparse.Namespace) -> None:
 
 
 def _batch(options: argparse.Namespace) -> None:
-    from aplomb.work.open_book.sources import study_from
-
-    study, known = study_from(options.formula)
+    study, known = _study_for(options)
     scaled = study.scaled
     if scaled.trouble:
         raise AplombError(scaled.trouble)
@@ -153,13 +154,41 @@ def _batch(options: argparse.Namespace) -> None:
     _say(found, "\n".join(words), options.json)
 
 
+def _study_for(options: argparse.Namespace, *, pieces: bool = False) -> "tuple[Study, Reference]":
+    """Work a formula out for the goal that the options name; without one as its batch says.
+
+    Parameters
+    ----------
+    pieces : bool
+        Without a goal, as many pieces as are wanted.
+    """
+    from aplomb.verbs.make import Asked, study_asked
+    from aplomb.work.open_book.sources import study_from
+
+    asked = Asked(options.as_written, options.pieces, options.keep, options.batch)
+    if asked == Asked() and not pieces:
+        return study_from(options.formula)
+    study, known, _ = study_asked(options.formula, asked)
+    return study, known
+
+
+def _make(options: argparse.Namespace) -> None:
+    from aplomb.verbs import make
+
+    asked = make.Asked(options.as_written, options.pieces, options.keep, options.batch)
+    found = make.make_asked(options.formula, asked)
+    if options.command == "trays":
+        _give(make.trays_found(found), make.trays_words(found), options.json)
+    else:
+        _give(make.make_found(found), make.make_words(found), options.json)
+
+
 def _cut(options: argparse.Namespace) -> None:
     from aplomb.core.kitchen.cut_plan import sheets_of
-    from aplomb.work.open_book.sources import study_from
 
     if options.blocks < 0 or options.blocks > MOST_BLOCKS:
         raise AplombError(f"blocks: use 0 to {MOST_BLOCKS}, not {options.blocks}")
-    study, known = study_from(options.formula)
+    study, known = _study_for(options, pieces=True)
     sheets = sheets_of(study, known.house, options.blocks)
     names = [product.name for product in study.formula.products]
     plans = []
@@ -379,6 +408,8 @@ COMMANDS = {
     "grams": _grams,
     "batch": _batch,
     "cut": _cut,
+    "make": _make,
+    "trays": _make,
     "card": _card,
     "chill": _chill,
     "chill-fit": _chill_fit,

@@ -34,6 +34,11 @@ VERBS = {
         "convert an amount of an ingredient to grams", 'aplomb grams "2 1/4 cup" "plain flour"'
     ),
     "batch": Verb("what a batch takes and what it yields", "aplomb batch puff.json --json"),
+    "make": Verb(
+        "every step of a formula, from the weighing to the tray",
+        "aplomb make puff.json --pieces 48",
+    ),
+    "trays": Verb("the trays and oven loads of a formula", "aplomb trays puff.json"),
     "cut": Verb("the cut plan of a formula’s products", "aplomb cut puff.json --svg sheet.svg"),
     "card": Verb("write the batch card of a formula", "aplomb card puff.json card.pdf"),
     "chill": Verb(
@@ -117,7 +122,14 @@ def command_parser() -> argparse.ArgumentParser:
     batch = _verb(commands, "batch")
     batch.add_argument("formula", help=FORMULA)
     batch.add_argument("--json", action="store_true", help="print the result as JSON")
+    _goal_options(batch)
+    for name in ("make", "trays"):
+        made = _verb(commands, name)
+        made.add_argument("formula", help=FORMULA)
+        made.add_argument("--json", action="store_true", help="print the result as JSON")
+        _goal_options(made)
     cut = _verb(commands, "cut")
+    _goal_options(cut)
     cut.add_argument("formula", help=FORMULA)
     cut.add_argument("--json", action="store_true", help="print the result as JSON")
     cut.add_argument(
@@ -135,6 +147,22 @@ def command_parser() -> argparse.ArgumentParser:
     _cold_parsers(commands)
     _trial_parsers(commands)
     return parser
+
+
+def _goal_options(made: argparse.ArgumentParser) -> None:
+    """Let a command be asked for a goal: one of four."""
+    made.add_argument(
+        "--as-written",
+        nargs="?",
+        const="1",
+        metavar="FACTOR",
+        help="the formula’s own grams, so many times: 2, 1/2, 1/3",
+    )
+    made.add_argument("--pieces", type=int, metavar="N", help="so many pieces in all")
+    made.add_argument("--keep", type=int, metavar="BLOCKS", help="blocks of paste to keep")
+    made.add_argument(
+        "--batch", action="store_true", help="by flour, paste or packet, as the batch says"
+    )
 
 
 def _verb(commands: Any, name: str) -> argparse.ArgumentParser:

@@ -8,11 +8,13 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
+from aplomb.assets.shipped import reference
 from aplomb.book import migrate
 from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
 from aplomb.book.pictures import PictureRow
 from aplomb.core.folds.working import Working
+from aplomb.core.study.study import make_study
 from aplomb.desk.session import Session
 
 OLD = Path(__file__).parent / "data" / "version-1.aplomb"
@@ -200,6 +202,26 @@ def test_a_book_of_version_7_gets_room_for_pictures_and_nothing_else_changes(tmp
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         after = {t: db.execute(f"SELECT * FROM {t} ORDER BY 1").fetchall() for t in tables}
     assert after == before
+
+
+def test_a_book_of_version_9_is_made_by_its_cut_plan(tmp_path):
+    """Kept from before the cut plan ruled: its trim and blocks were put into the batch by hand."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-9.aplomb"), path)
+    with sqlite3.connect(path) as db:
+        bodies = db.execute("SELECT id, body FROM formula ORDER BY id").fetchall()
+    book = Book(path)
+    (entry,) = book.entries()
+    assert entry.formula.name == "Kept of version 9"
+    assert entry.formula.batch.trim_pct is not None
+    study = make_study(entry.formula, reference())
+    assert study.scaled.as_cut
+    assert study.scaled.rolled_g == pytest.approx(study.cut.sheets_g)
+    assert study.scaled.made[0].pieces == 48
+    book.close()
+    with sqlite3.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
+        assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
 
 
 def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):

@@ -284,7 +284,7 @@ def place(window: Window, key: str) -> Any:
 
 
 def searched(qtbot: QtBot, cut: CutPage) -> None:
-    qtbot.waitUntil(lambda: not cut.search.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not cut.waits, timeout=20_000)
     QApplication.processEvents()
 
 

@@ -59,7 +59,7 @@ def changed(formula, **changes):
         (b'{"format": "aplomb-formula", "version": 1, "formula": {"na', "is cut off at line 1"),
         (b"[1, 2]", "not an Aplomb formula"),
         (b'{"format": "other"}', "not an Aplomb formula"),
-        (b'{"format": "aplomb-formula", "version": 9, "formula": {}}', "version 9"),
+        (b'{"format": "aplomb-formula", "version": 99, "formula": {}}', "version 99"),
         (b'{"format": "aplomb-formula", "version": 1, "formula": {}}', "name"),
         (b'{"format": "aplomb-formula", "version": 1}', "formula"),
         (b"[" * 100_000, "be read"),

@@ -125,8 +125,8 @@ def read(data):
 def test_the_weigh_out_list_as_csv(plain, known):
     batch = Batch(fixed="flour", flour_g=2000, blocks=2)
     study = make_study(replace(plain, batch=batch), known)
-    rows = read(weigh_csv([(study, (1, 1))], known.pantry))
-    steps = weigh_steps(study.scaled, known.pantry, 1, (1, 1))
+    rows = read(weigh_csv([study], known.pantry))
+    steps = weigh_steps(study.scaled, known.pantry, 1)
     assert [float(row["weigh_g"]) for row in rows] == [s.target_g for s in steps]
     assert [row["mix"] for row in rows] == [str(s.mix) for s in steps]
 

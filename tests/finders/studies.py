@@ -15,11 +15,12 @@ from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.stock import FrozenBlock
+from aplomb.core.batch.trays import batch_trays
 from aplomb.core.batch.weighing import begin_run
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.kitchen.cut_plan import sheets_of, trays_of
-from aplomb.core.kitchen.demand import batch_trays, from_blocks, mixes_of
+from aplomb.core.kitchen.demand import from_blocks
 from aplomb.core.kitchen.orders import order_list
 from aplomb.core.opinion.opinion import Opinion
 from aplomb.core.paste.checking import check
@@ -78,7 +79,6 @@ def taken(opinion: Opinion, pantry: Pantry) -> Formula:
 def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, Callable[[], Any]]:
     """Give all that is asked of a study, by its name."""
     pantry, house, f = known.pantry, known.house, study.formula
-    mixes = (1,) if study.scaled.trouble else mixes_of(study, house)
     record = MadeBatch("r", f.name, "u", "2026-11-26T05:00:00+00:00")
     return {
         "section": study.section,
@@ -90,7 +90,7 @@ def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, C
         "sheets": lambda: sheets_of(study, house),
         "costs": lambda: costs_of(study, pantry),
         "order": lambda: order_list([study.scaled], pantry, {}),
-        "weighing": lambda: begin_run(study.scaled, pantry, f.batch.division_g, mixes, record),
+        "weighing": lambda: begin_run(study.scaled, pantry, f.batch.division_g, record),
         "fats": lambda: likely_fats(f, pantry, house, study.scaled.written_pieces),
         "lessons": lambda: lessons_of(study.plan, f.working.envelope),
         "gluten free": lambda: to_gluten_free(f, pantry, FAMILIES[0].shares),

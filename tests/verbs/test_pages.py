@@ -12,7 +12,8 @@ PAGES = Path(__file__).parents[2] / "docs" / "verbs"
 
 
 @pytest.mark.parametrize(
-    "verb", ["chill", "chill-fit", "day", "learn", "compare", "triangle", "oven"]
+    "verb",
+    ["chill", "chill-fit", "day", "learn", "compare", "triangle", "oven", "make", "trays"],
 )
 def test_the_example_of_the_page_gives_what_it_says(verb, tmp_path, capsys):
     text = (PAGES / f"{verb}.md").read_text("utf-8")
@@ -48,4 +49,6 @@ def test_every_verb_has_its_page():
         "compare",
         "triangle",
         "oven",
+        "make",
+        "trays",
     }

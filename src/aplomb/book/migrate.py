@@ -146,7 +146,8 @@ STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {2: _prices_to_store, 9
 Versions without a step keep only more. 3: how a formula is worked. 4: products and a cut plan.
 5: the house's heaviest block and measures, water held back, a line that ended early. 6: a rest's
 most and place, latent heat, places and hours of the house, the day's timetable. 7: runs. 8:
-pictures; trials, series and learned bands are rows of the store. 9: steps have keys. What an older
+pictures; trials, series and learned bands are rows of the store. 9: steps have keys.
+10: a batch as written, blocks from the freezer, how products are made up. What an older
 book does not say has a default that means the same; the number keeps an older program from writing
 over it.
 """

@@ -82,7 +82,7 @@ def _batch(table: "Worksheet", study: Study, pantry: Pantry, currency: str) -> N
             ("batch ÷ formula", scaled.factor),
             ("scale division, g", f.batch.division_g),
             ("pieces", scaled.pieces),
-            ("blocks", f.batch.blocks),
+            ("blocks", scaled.blocks),
         ),
         3,
     ):

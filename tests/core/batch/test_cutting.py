@@ -257,8 +257,11 @@ def test_a_given_sheet_takes_what_fits():
     made = [Product("x", wanted=10)]
     plan = best_cut(made, 3.0, replace(PLAIN, length_mm=420, width_mm=320), BENCH)
     assert (plan.counts(), plan.lacking()) == ([10], (0,))
-    small = best_cut(made, 3.0, replace(PLAIN, length_mm=400, width_mm=320), BENCH)
+    less = replace(PLAIN, length_mm=400, width_mm=320)
+    small = best_cut(made, 3.0, less, BENCH, 1)
     assert (small.counts(), small.lacking()) == ([9], (1,))
+    enough = best_cut(made, 3.0, less, BENCH)
+    assert (enough.sheets, enough.blocks, enough.pieces()) == (2, 2, (10,))
 
 
 @pytest.mark.parametrize(

@@ -130,7 +130,8 @@ def test_trims_while_folding_are_taken_off_the_batch(plain, known):
 
 
 def test_several_products_share_a_batch(plain, known):
-    """By hand: 100 × 100 × 3 mm = 30 mL, 50 × 100 × 2 mm = 10 mL; 10 and 30 of them are 600 mL."""
+    """By hand: 100 × 100 × 3 mm = 30 mL, 50 × 100 × 2 mm = 10 mL; 10 and 30 of them are 600 mL.
+    What is mixed is what their sheets weigh, and the trim is what these leave."""
     made = (
         Product("square", wanted=10),
         Product("thin", length_mm=50, sheet_mm=2.0, wanted=30, topping=(Line("salt", 0.5),)),
@@ -139,14 +140,17 @@ def test_several_products_share_a_batch(plain, known):
     batch = Batch(fixed="pieces", trim_pct=20, loss_pct=0)
     study = make_study(replace(plain, products=made, batch=batch), known)
     scaled, density = study.scaled, study.accounts.density_g_ml
-    assert scaled.paste_g == pytest.approx(600 * density / 0.8)
+    assert scaled.paste_g == pytest.approx(study.cut.sheets_g)
+    assert scaled.paste_g - scaled.trim_g == pytest.approx(600 * density)
     assert [(m.name, m.pieces) for m in scaled.made] == [("square", 10), ("thin", 30)]
     salt = [w for w in scaled.lines if w.product == "thin"]
     assert [w.exact_g for w in salt] == [pytest.approx(15)]
     assert scaled.piece_g == pytest.approx(600 * density / 40)
     half = replace(batch, fixed="paste", paste_g=scaled.paste_g / 2)
     there = make_study(replace(plain, products=made, batch=half), known).scaled
-    assert [m.pieces for m in there.made] == [5, 15]
+    square, thin = (m.pieces for m in there.made)  # smaller sheets have more edge
+    assert 4 <= square <= 5
+    assert 14 <= thin <= 15
 
 
 def test_scrap_that_was_rolled_with_it_is_not_taken_for_a_gain():

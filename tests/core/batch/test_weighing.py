@@ -5,9 +5,9 @@ from msgspec.structs import replace
 
 from aplomb.core.base.house import House
 from aplomb.core.batch.made_batch import MadeBatch
+from aplomb.core.batch.mixes import mixes_for
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import begin_run, weigh_steps
-from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.formula import Batch, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import make_study
@@ -21,9 +21,9 @@ def study(plain, known):
     return make_study(replace(dusted, batch=batch), known)
 
 
-def run_of(study, pantry, mixes=(1,)):
+def run_of(study, pantry):
     made_batch = MadeBatch("r", study.formula.name, "u", "2026-11-23")
-    return begin_run(study.scaled, pantry, 5, mixes, made_batch)
+    return begin_run(study.scaled, pantry, 5, made_batch)
 
 
 def test_dry_before_wet_and_the_cold_last(study, pantry):
@@ -40,13 +40,13 @@ def test_dry_before_wet_and_the_cold_last(study, pantry):
     assert {s.mix for s in steps} == {0}, "one mix has no number"
 
 
-def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, pantry):
+def test_a_dough_too_large_for_the_bowl_is_weighed_mix_by_mix(study, known, pantry):
     """By hand: 4560 g of dough in 3 blocks; a bowl of 3.2 kg takes 2 of them, then 1."""
-    mixes = mixes_of(study, House(bowl_most_g=3200))
-    assert mixes == (2, 1)
-    assert mixes_of(study, House(bowl_most_g=5000)) == (3,)
-    assert mixes_of(study, House(bowl_most_g=100)) == (1, 1, 1)
-    steps = weigh_steps(study.scaled, pantry, 5, mixes)
+    assert mixes_for(3, 4560, 5000) == (3,)
+    assert mixes_for(3, 4560, 100) == (1, 1, 1)
+    study = make_study(study.formula, replace(known, house=House(bowl_most_g=3200)))
+    assert study.scaled.mixes == (2, 1)
+    steps = weigh_steps(study.scaled, pantry, 5)
     flour = [s.target_g for s in steps if s.weighed.line.material == "plain_flour" and s.mix]
     assert flour == [2000, 1000]
     fat = [s for s in steps if s.weighed.part is Part.BLOCK]
@@ -101,7 +101,7 @@ def test_a_line_passed_over_stays_open(study, pantry):
     for at in (0, 2, 3, 4):
         run = run.taken(at, run.steps[at].target_g, 0, "hand", "t")
     assert run.next(4) == 1
-    again = begin_run(study.scaled, pantry, 5, (1,), run.made_batch)
+    again = begin_run(study.scaled, pantry, 5, run.made_batch)
     assert again.next() == 1
 
 

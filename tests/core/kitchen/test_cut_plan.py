@@ -21,6 +21,7 @@ def test_a_sheet_for_a_tray_by_hand(plain, known):
     square = Product("square", length_mm=100, width_mm=100, wanted=45)
     formula = replace(on_a_tray(plain), products=(square,))
     house = replace(known.house, tray_long_mm=580.0, tray_wide_mm=380.0)
+    known = replace(known, house=house)
     (plan,) = sheets_of(make_study(formula, known), house).plans
     assert plan.sheets == 3
     assert plan.counts() == [15]
@@ -36,6 +37,7 @@ def test_a_sheet_for_a_tray_lies_either_way_and_draws_back_first(plain, known):
     strip = Product("strip", length_mm=540, width_mm=60, grain="across", wanted=5)
     formula = replace(on_a_tray(plain, relax_along_pct=10.0), products=(strip,))
     house = replace(known.house, tray_long_mm=580.0, tray_wide_mm=380.0)
+    known = replace(known, house=house)
     (plan,) = sheets_of(make_study(formula, known), house).plans
     assert plan.sheet.width_mm <= 580
     assert plan.sheet.length_mm <= 380
@@ -46,10 +48,10 @@ def test_a_sheet_for_a_tray_lies_either_way_and_draws_back_first(plain, known):
 def test_a_piece_larger_than_the_tray_is_told(plain, known):
     wide = Product("slab", length_mm=700, width_mm=300, wanted=2)
     formula = replace(on_a_tray(plain), products=(wide,))
+    house = replace(known.house, tray_long_mm=580.0, tray_wide_mm=380.0)
+    known = replace(known, house=house)
     with pytest.raises(AplombError, match="the largest sheet here leaves 560 × 360"):
-        sheets_of(
-            make_study(formula, known), replace(known.house, tray_long_mm=580.0, tray_wide_mm=380.0)
-        )
+        sheets_of(make_study(formula, known), known.house)
 
 
 def test_every_gram_of_the_sheets_is_somewhere(demo, known):
@@ -67,13 +69,21 @@ def test_every_gram_of_the_sheets_is_somewhere(demo, known):
         assert 0 < sheets.trim_pct < 60
 
 
-def test_a_plan_that_is_taken_is_the_batch(demo, known):
-    """What is rolled out weighs what the sheets weigh, in as many blocks."""
+def test_the_batch_is_what_the_cut_plan_needs(demo, known):
+    """What is rolled out weighs what the sheets weigh, in as many blocks; a sheet that is kept
+    changes nothing of it, and other numbers are cut from more of the same."""
     formula = demo[0]
-    sheets = sheets_of(make_study(formula, known), known.house)
+    study = make_study(formula, known)
+    sheets = sheets_of(study, known.house)
     made = make_study(taken(formula, sheets), known)
-    assert made.scaled.rolled_g == pytest.approx(sheets.sheets_g, rel=2e-3)
-    assert made.scaled.blocks == sheets.blocks
+    for each in (study, made):
+        assert each.scaled.rolled_g == pytest.approx(sheets.sheets_g, rel=1e-9)
+        assert each.scaled.blocks == sheets.blocks
+    more = tuple(replace(p, wanted=2 * p.wanted) for p in formula.products)
+    twice = make_study(replace(taken(formula, sheets), products=more), known)
+    assert twice.cut.plans[0].sheet == sheets.plans[0].sheet
+    assert twice.cut.lacking == 0
+    assert twice.scaled.blocks == 2 * sheets.blocks
     before = {o.key for o in make_study(formula, known).opinions}
     assert {o.key for o in made.opinions} <= before, "nobody is warned of the plan's own figures"
     again = sheets_of(made, known.house, made.formula.batch.blocks)

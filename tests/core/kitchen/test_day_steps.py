@@ -21,7 +21,7 @@ def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, frozen=(), kept=(), **ho
     name = formula.products[0].name if formula.products else ""
     demand = Demand(wants=(Want("u", name, pieces),), use_frozen=False)
     (made,) = plan_day(demand, {"u": study}, own, frozen)
-    return steps_of_paste(made, study, own.pantry, own.house, sheet, frozen, kept)
+    return steps_of_paste(made, own.pantry, own.house, sheet, frozen, kept)
 
 
 def names(found):

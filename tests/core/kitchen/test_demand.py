@@ -9,8 +9,10 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import FormulaError
 from aplomb.core.base.house import House
+from aplomb.core.batch.blocks import largest_block_ml
 from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.made_batch import MadeBatch, WeighedLine
+from aplomb.core.batch.mixes import mixes_for
 from aplomb.core.batch.stock import (
     Demand,
     FrozenBlock,
@@ -27,7 +29,6 @@ from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.kitchen.demand import (
     from_blocks,
     from_material,
-    largest_block_ml,
     plan_day,
     split_blocks,
 )
@@ -50,15 +51,27 @@ def day(plain, known):
     return {"a": make_study(formula, reference)}, reference
 
 
-def test_blocks_are_even_and_no_gram_short(day):
+def test_what_is_cut_from_sheets_is_made_as_the_cut_plan_has_it(day):
     studies, reference = day
     demand = Demand(wants=(Want("a", "tart", 300), Want("a", "straw", 200)))
     (paste,) = plan_day(demand, studies, reference)
+    cut = paste.study.cut
+    assert cut.lacking == 0
+    assert [m.pieces for m in paste.scaled.made] == [*cut.plans[0].pieces()]
+    assert paste.scaled.rolled_g == pytest.approx(cut.sheets_g)
+    assert (paste.blocks, sum(paste.mixes)) == (cut.blocks, cut.blocks)
+    assert paste.scaled.trim_g == pytest.approx(cut.sheets_g - paste.scaled.cut_g)
+    assert max(paste.mix_dough_g) <= reference.house.bowl_most_g + 1e-6
+
+
+def test_blocks_are_even_and_no_gram_short(plain, known):
+    """300 pieces of 40 g: 12,000 g; 10 % trim, 2 % on the bench: 13,605.4 g as mixed."""
+    reference = replace(known, house=House())
+    batch = Batch(trim_pct=10, loss_pct=2, piece_g=40, division_g=5)
+    studies = {"a": make_study(replace(plain, batch=batch), reference)}
+    (paste,) = plan_day(Demand(wants=(Want("a", "", 300),)), studies, reference)
     assert paste.scaled.made[0].pieces >= 300
-    assert paste.scaled.made[1].pieces >= 200
-    needed_ml = 300 * 30 + 200 * 12
-    density = studies["a"].accounts.density_g_ml
-    needed_g = needed_ml * density / 0.9 / 0.98
+    needed_g = 12_000 / 0.9 / 0.98
     assert paste.each_g * paste.blocks == pytest.approx(needed_g + paste.over_g)
     assert paste.over_g < 5 * paste.blocks
     assert paste.each_g % 5 == pytest.approx(0, abs=1e-6)
@@ -80,16 +93,18 @@ def test_a_split_holds_what_is_needed_and_keeps_to_bowl_and_bench(grams, share, 
     split = split_blocks(grams, share, largest, house, div)
     assert split.blocks * split.each_g >= grams - 1e-6
     assert split.each_g <= largest + div + 1e-6
-    assert sum(split.mixes) == split.blocks
-    assert max(split.mixes) - min(split.mixes) <= 1
-    assert max(split.mixes) * split.each_g * share <= bowl + split.each_g * share
+    mixes = mixes_for(split.blocks, split.blocks * split.each_g * share, bowl)
+    assert sum(mixes) == split.blocks
+    assert max(mixes) - min(mixes) <= 1
+    assert max(mixes) * split.each_g * share <= bowl + split.each_g * share
 
 
 def test_a_split_by_hand():
     """10 kg of paste, half of it dough, bowl 3 kg, blocks of 3 kg at most: 2 mixes by the bowl and
     4 blocks by the bench: 2 and 2 of 2500 g, 2.5 kg of dough each."""
     split = split_blocks(10_000, 0.5, 3000, House(bowl_most_g=3000), 5)
-    assert (split.blocks, split.each_g, split.mixes) == (4, 2500, (2, 2))
+    assert (split.blocks, split.each_g) == (4, 2500)
+    assert mixes_for(4, 5000, 3000) == (2, 2)
     small = split_blocks(600, 0.5, 3000, House(bowl_least_g=900), 5)
     assert "2 more blocks" in small.words[0]
     assert split_blocks(0, 0.5, 3000, House(), 5).blocks == 0
@@ -100,11 +115,11 @@ def test_the_largest_block_just_fits(day):
     studies, reference = day
     study, house = studies["a"], replace(reference.house, block_most_g=50_000)
     reference = replace(reference, house=house)
-    most = largest_block_ml(study, house)
+    most = largest_block_ml(study.formula, study.plan, study.accounts, house)
     batch = replace(
         study.formula.batch, fixed="paste", paste_g=most * study.accounts.density_g_ml, blocks=1
     )
-    made = make_study(replace(study.formula, batch=batch), reference)
+    made = make_study(replace(study.formula, products=(), batch=batch), reference)
     sheets = [made.enclosing.dough, *(turn.sheet for turn in made.worked.turns)]
     blocks = [made.enclosing.done, *(turn.block for turn in made.worked.turns)]
     use = [max(b.length_mm, b.width_mm) / house.bench_mm for b in sheets]
@@ -112,9 +127,8 @@ def test_the_largest_block_just_fits(day):
     use += [max(b.length_mm, b.width_mm) / house.shelf_mm for b in blocks]
     assert 0.995 < max(use) <= 1
     light = replace(house, block_most_g=1500)
-    assert largest_block_ml(study, light) * study.accounts.density_g_ml == pytest.approx(
-        1500, rel=0.006
-    )
+    most = largest_block_ml(study.formula, study.plan, study.accounts, light)
+    assert most * study.accounts.density_g_ml == pytest.approx(1500, rel=0.006)
 
 
 def test_the_freezer_comes_first_when_it_is_wanted(day):
@@ -124,7 +138,10 @@ def test_the_freezer_comes_first_when_it_is_wanted(day):
     (bare,) = plan_day(Demand(wants=wants), studies, reference, frozen)
     (used,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, frozen)
     assert (bare.frozen, used.frozen, used.frozen_g) == (0, 2, 2000.0)
-    assert used.blocks * used.each_g == pytest.approx(bare.blocks * bare.each_g - 2000, abs=20)
+    fresh = bare.blocks * bare.each_g - used.blocks * used.each_g
+    assert 1500 < fresh < 2300, "blocks are cut each by itself: more or less of them is trim"
+    stock = [plan for plan in used.study.cut.plans if plan.of_stock]
+    assert [(plan.blocks, plan.sheets) for plan in stock] == [(2, 2)]
     plenty = (FrozenBlock("a", 9, 1500.0),)
     (none,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, plenty)
     assert none.blocks == 0
@@ -133,7 +150,8 @@ def test_the_freezer_comes_first_when_it_is_wanted(day):
     assert used.scaled.pieces >= 100
     assert used.formula.batch.frozen_g == 2000
     assert used.scaled.pieces == pytest.approx(bare.scaled.pieces, abs=3)
-    assert none.frozen == math.ceil((bare.blocks * bare.each_g - bare.over_g) / 1500)
+    each = none.study.cut.plans[0].pieces()[0] // none.frozen
+    assert none.frozen == math.ceil(100 / each)
 
 
 def test_what_is_not_there_any_more_is_said(day):
@@ -143,17 +161,23 @@ def test_what_is_not_there_any_more_is_said(day):
     assert "no such" in found.trouble
 
 
-def test_the_other_way_round(day):
-    """3 kg of butter in full paste of 2520 g a kilogram: 7560 g; less 2 and 10 %: 6667.9 g."""
+def test_the_other_way_round(day, plain):
+    """3 kg of butter in full paste of 2520 g a kilogram: 7560 g; less 2 and 10 %: 6667.9 g of
+    pieces by weight. Of those with outlines as many as lie on sheets of 7560 g less 2 %."""
     studies, reference = day
     tart, straw = from_material("butter", 3000, studies, reference)
     density = studies["a"].accounts.density_g_ml
-    good = 7560 * 0.98 * 0.9
-    assert (tart.product, tart.pieces) == ("tart", math.floor(good / (30 * density)))
-    assert straw.pieces == math.floor(good / (12 * density))
+    rolled = 7560 * 0.98
+    assert tart.product == "tart"
+    for each, ml in ((tart, 30), (straw, 12)):
+        assert 0.8 * rolled < each.pieces * ml * density < rolled
     assert from_material("lard", 3000, studies, reference) == ()
     blocks = from_blocks((FrozenBlock("a", 3, 2520.0),), studies, reference)
     assert blocks[0].pieces == tart.pieces
+    alone = {"a": make_study(replace(plain, batch=studies["a"].formula.batch), reference)}
+    assert from_material("butter", 3000, alone, reference)[0].pieces == math.floor(
+        rolled * 0.9 / 40
+    )
 
 
 def test_pieces_on_a_tray_by_hand():

@@ -121,7 +121,7 @@ def test_a_product_of_parts_takes_the_paste_of_all(known, formula):
     plain = make_study(with_products(formula, BASE), known).scaled
     both = make_study(with_products(formula, replace(BASE, parts=(STRIPS,))), known).scaled
     assert both.made[0].paste_g / plain.made[0].paste_g == pytest.approx(28_000 / 20_000)
-    assert both.paste_g / plain.paste_g == pytest.approx(1.4)
+    assert both.cut_g / plain.cut_g == pytest.approx(1.4)
 
 
 def test_the_sheet_gives_whole_products(known, formula):
@@ -244,10 +244,10 @@ def test_wrong_products_are_refused_in_words(formula, product, words):
 
 def test_scale_counts_products_that_break(known, formula):
     """Of pieces that break, more are cut, of offcuts too."""
-    breaking = replace(formula, batch=replace(formula.batch, broken_pct=50.0, trim_pct=60.0))
-    made = make_study(with_products(breaking, BASE, TWIST), known).scaled
-    assert made.from_offcuts[0].pieces == 40
-    assert made.from_offcuts[0].good == 20
+    breaking = replace(formula, batch=replace(formula.batch, broken_pct=50.0))
+    made = make_study(with_products(breaking, BASE, replace(TWIST, wanted=2)), known).scaled
+    assert made.from_offcuts[0].pieces == 4
+    assert made.from_offcuts[0].good == 2
 
 
 def test_how_thin_a_piece_is_pressed():

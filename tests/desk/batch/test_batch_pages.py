@@ -100,7 +100,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, tmp_path, answ
     person.alt(K.Key_U)
     cut = window.pages["cut"]
     searched(qtbot, cut)
-    tab_to(person, named("Use in the batch"))
+    tab_to(person, named("Keep this sheet"))
     person.press(K.Key_Space)
     person.alt(K.Key_E)
     weigh = window.pages["weigh"]

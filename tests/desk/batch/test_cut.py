@@ -17,21 +17,36 @@ def test_the_cut_plan_is_found_shown_and_taken(window, qtbot, person):
     assert "3 sheets of" in shown(cut)
     assert cut.plan.pieces()[0] >= 240
     assert "In pieces" in cut.balance.text()
-    tab_to(person, named("Use in the batch"))
+    scaled, rolled = window.session.study.scaled, cut.sheets.sheets_g
+    assert scaled.rolled_g == pytest.approx(rolled), "the plan is what the batch is made by"
+    assert f"{cut.sheets.blocks} blocks of" in " ".join(w.text() for w in window.batch.sums)
+    tab_to(person, named("Keep this sheet"))
     person.press(K.Key_Space)
     formula = person.formula
     assert formula.cutting.length_mm == pytest.approx(cut.sheets.plans[0].sheet.length_mm)
-    assert formula.batch.trim_pct == pytest.approx(cut.sheets.trim_pct, abs=1e-3)
-    scaled = window.session.study.scaled
-    assert scaled.rolled_g == pytest.approx(cut.sheets.sheets_g, rel=0.02)
     searched(qtbot, cut)
+    assert window.session.study.scaled.rolled_g == pytest.approx(rolled)
     assert cut.again.isVisible()
     tab_to(person, named("Search again"))
     person.press(K.Key_Space)
     assert person.formula.cutting.length_mm == 0
     window.session.journal.undo()
     window.session.journal.undo()
-    assert person.formula.batch.trim_pct is None
+    assert person.formula.cutting.length_mm == 0
+
+
+def test_the_last_plan_stands_marked_until_another_is_found(window, qtbot, person):
+    cut = place(window, "cut")
+    searched(qtbot, cut)
+    before = cut.sheets
+    tab_to(person, named("Ordered"))
+    person.type("117")
+    assert window.session.study.cut_waits
+    assert "until then the last one stands" in shown(cut)
+    assert cut.sheets.plans == before.plans
+    searched(qtbot, cut)
+    assert "until then" not in shown(cut)
+    assert cut.plan.pieces()[0] >= 117
 
 
 def test_a_product_is_added_changed_and_taken_out_by_keys(window, qtbot, person):

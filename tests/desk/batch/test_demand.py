@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from aplomb.core.batch.made_batch import Outcome
 from aplomb.desk.paper.catalogue import PAPERS
 from aplomb.work.commands import BATCH
-from desk.conftest import named, painted, place, shown, tab_to
+from desk.conftest import named, painted, place, searched, shown, tab_to
 
 K = Qt.Key
 
@@ -133,18 +133,20 @@ def test_trays_follow_the_house(window, person):
     assert "12 on a tray" in trays.view.accessibleDescription()
 
 
-def test_losses_come_from_own_batches_until_typed(window, person):
+def test_losses_come_from_own_batches_until_typed(window, qtbot, person):
+    searched(qtbot, place(window, "cut"))
     costs = place(window, "costs")
     assert "from 3 of your batches" in shown(costs)
-    field = costs.loss_fields["trim"]
+    assert "from the cut plan" in shown(costs), "the trim of what is laid out is no guess"
+    field = costs.loss_fields["loss"]
     field.setFocus()
     person.type("9")
-    assert window.session.study.scaled.losses.trim.value == 9
+    assert window.session.study.scaled.losses.loss.value == 9
     assert "as typed" in shown(costs)
     field.selectAll()
     person.press(K.Key_Delete)
     person.press(K.Key_Return)
-    assert window.session.study.scaled.losses.trim.batches == 3
+    assert window.session.study.scaled.losses.loss.batches == 3
 
 
 def test_a_batch_is_measured_and_changes_what_is_reckoned_with(window, person):

@@ -77,7 +77,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     stage = regatta
     assert stage.planner.answer.possible
     assert "The best possible." in stage.words()
-    assert "Regatta case paste 11:" in stage.words()
+    assert "ready Regatta case paste" in stage.words()
     person.press(K.Key_Home)
     before = stage.planner.plan
     tight = rest_as_short_as_can_be(stage)

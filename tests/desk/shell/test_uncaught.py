@@ -85,7 +85,7 @@ def test_work_beside_the_window_ends_in_words_whatever_it_raises(qapp, qtbot, mo
 def test_a_formula_that_cannot_be_worked_out_by_our_fault_changes_nothing(window, monkeypatch):
     caught = []
     monkeypatch.setattr(sys, "excepthook", lambda *error: caught.append(error[0]))
-    monkeypatch.setattr(shelf_module, "make_study", lambda *_: fault())
+    monkeypatch.setattr(shelf_module, "make_study", lambda *_, **__: fault())
     before = window.session.formula
     with pytest.raises(AplombError, match="fault of"):
         window.session.shelf.edit("cold", lambda f: replace(f, dough_c=3.0))

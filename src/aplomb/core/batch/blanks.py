@@ -136,6 +136,18 @@ def blanks_of(product: Product) -> tuple[Blank, ...]:
     return (*_own_blanks(product), *(_part_blank(product, part) for part in product.parts))
 
 
+def piece_ml(product: Product, sheet_mm: float) -> float:
+    """Volume of the paste in one piece of a product [mL].
+
+    Parameters
+    ----------
+    sheet_mm : float
+        The formula's final sheet [mm], for a product that has no thickness of its own.
+    """
+    area = sum(blank.area_mm2 * blank.a_piece for blank in blanks_of(product))
+    return area * (product.sheet_mm or sheet_mm) / 1000
+
+
 def _part_blank(product: Product, part: CutPart) -> Blank:
     what = part.what or "part"
     if part.width_mm:

@@ -140,9 +140,54 @@ def block_fits(
     return not beyond(how, worked, house)
 
 
+CLOSE_SHARE = 0.002
+"""How near the largest block is found [-]."""
+HUGE_ML = 2_000_000.0
+"""No block is larger [mL]."""
+
+
+@lru_cache(maxsize=32)  # what a day wants asks again and again for the same
+def largest_block_ml(formula: Formula, plan: Plan, accounts: Accounts, house: House) -> float:
+    """Volume of the largest block that this bench, belt, shelf and baker take [mL].
+
+    Infinite for a paste without sizes.
+
+    Parameters
+    ----------
+    accounts : Accounts
+        Of the formula: its own proportions of dough and fat.
+
+    Notes
+    -----
+    Found by halving: every rolled sheet must lie on the bench one way and go under the belt the
+    other, the folded block onto the shelf, and no block may be heavier than the house rolls.
+    """
+    if accounts.paste_ml <= 0:
+        return math.inf
+
+    low, high = 1.0, HUGE_ML
+    try:
+        if block_has_room(formula, plan, accounts, high, house):
+            return math.inf
+        while high / low > 1 + CLOSE_SHARE:
+            middle = math.sqrt(low * high)
+            fits = block_has_room(formula, plan, accounts, middle, house)
+            low, high = (middle, high) if fits else (low, middle)
+    except AplombError:
+        return math.inf
+    return low
+
+
+def block_has_room(
+    formula: Formula, plan: Plan, accounts: Accounts, volume_ml: float, house: House
+) -> bool:
+    """Tell whether a block of so much paste has room at every step; as `sized_block`."""
+    return block_fits(formula, plan, accounts, volume_ml / accounts.paste_ml, house)
+
+
 @lru_cache(maxsize=128)  # several rules, and what they propose, ask for the same
 def fitting_blocks(
-    formula: Formula, plan: Plan, accounts: Accounts, factor: float, house: House
+    formula: Formula, plan: Plan, accounts: Accounts, factor: float, house: House, now: int
 ) -> int | None:
     """Find the fewest blocks, no fewer than there are, for which there is room.
 
@@ -152,8 +197,9 @@ def fitting_blocks(
     ----------
     factor : float
         Batch over formula as written [-].
+    now : int
+        Blocks that there are [-].
     """
-    now = formula.batch.blocks
 
     def fits(blocks: int) -> bool:
         try:

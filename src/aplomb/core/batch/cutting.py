@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from itertools import islice, permutations
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_text, sides_mm
@@ -21,6 +22,8 @@ ORDERS_TRIED = 24
 BEST_TRIED = 4
 MOST_PARTS = 60
 """Sheets one block is cut into, at most."""
+MOST_GIVEN = 10_000
+"""Most blocks that are rolled to sheets of a given size [-]."""
 CLOSE_MM = 1e-6
 """Lengths this near are the same [mm]."""
 SLENDER = 6.0
@@ -69,6 +72,11 @@ class CutPlan(Struct, frozen=True):
         Pieces wanted of each of `products` [-].
     tried : int
         Sheets that were looked at to find it [-]; 0 for a given one.
+    of_stock : bool
+        True when its blocks are there already and come out of the freezer.
+    from_ml, below_ml : float
+        With a largest block of this volume and up, and of less than that, the search ends at the
+        same sheets [mL].
     """
 
     products: tuple[int, ...]
@@ -81,6 +89,9 @@ class CutPlan(Struct, frozen=True):
     blocks: int
     wanted: tuple[int, ...]
     tried: int = 0
+    of_stock: bool = False
+    from_ml: float = 0.0
+    below_ml: float = math.inf
 
     def counts(self) -> list[int]:
         """Blanks of each kind on one sheet [-]."""
@@ -182,6 +193,7 @@ def best_cut(
     limits: Limits,
     blocks: int = 0,
     thickness_mm: float | None = None,
+    least_blocks: int = 1,
 ) -> CutPlan:
     """Find the smallest sheets that give what is wanted.
 
@@ -197,6 +209,8 @@ def best_cut(
         Blocks of paste [-]; 0 for as few as the limits ask for.
     thickness_mm : float or None
         Which thickness of several [mm]; None for the first wanted.
+    least_blocks : int
+        With no number of blocks given, no fewer than these [-].
 
     Raises
     ------
@@ -220,9 +234,9 @@ def best_cut(
     wanted = tuple(products[i].wanted for i in here)
     task = _Task(tuple(here), blanks, wanted, thickness_mm, cutting, limits)
     if cutting.length_mm and cutting.width_mm:
-        return task.given(max(1, blocks))
+        return task.given(blocks) if blocks else task.given_enough(max(1, least_blocks))
     task.refuse_too_large(products)
-    return task.searched(blocks)
+    return task.searched(blocks, max(1, least_blocks))
 
 
 class _Task(Struct, frozen=True):
@@ -264,6 +278,23 @@ class _Task(Struct, frozen=True):
         return [
             math.ceil(self.wanted[at] * blank.a_piece / sheets - 1e-9) for at, blank in self.blanks
         ]
+
+    def given_enough(self, least_blocks: int) -> CutPlan:
+        """Lay sheets of the size that is given, of as many blocks as all pieces need."""
+        found = self.given(least_blocks)
+        blocks = least_blocks
+        while sum(found.lacking()) and blocks < MOST_GIVEN:
+            short = max(
+                wanted / pieces if pieces else 2.0
+                for wanted, pieces in zip(self.wanted, found.pieces(), strict=True)
+            )
+            if not any(found.pieces()):
+                return found  # not one fits on it: more sheets do not help
+            blocks = min(MOST_GIVEN, max(blocks + 1, math.floor(blocks * short)))
+            found = self.given(blocks)
+        while blocks > least_blocks and not sum((fewer := self.given(blocks - 1)).lacking()):
+            found, blocks = fewer, blocks - 1
+        return found
 
     def given(self, blocks: int) -> CutPlan:
         """Lay what fits on the sheet that is given."""
@@ -308,7 +339,7 @@ class _Task(Struct, frozen=True):
         if self.cutting.rows != "across":
             yield "along", length, width
 
-    def searched(self, blocks: int) -> CutPlan:
+    def searched(self, blocks: int, least_blocks: int) -> CutPlan:
         """Find the smallest sheets: of as few blocks and sheets as the limits allow."""
         most_ml = self.limits.block_ml
         net_ml = (
@@ -316,9 +347,12 @@ class _Task(Struct, frozen=True):
             * self.thickness_mm
             / 1000
         )
-        first = blocks or max(1, math.ceil(net_ml / most_ml - 1e-9))
+        needed = math.ceil(net_ml / most_ml - 1e-9)
+        first = blocks or max(least_blocks, needed)
         last = first if blocks else max(first + 4, math.ceil(first * 1.6))
-        tried = 0
+        tried, below_ml = 0, math.inf
+        if not blocks and first > least_blocks:
+            below_ml = net_ml / (first - 1)
         for count in range(first, last + 1, max(1, first // 20)):
             for parts in self._parts(count):
                 found, looked = self._smallest(count * parts)
@@ -328,8 +362,11 @@ class _Task(Struct, frozen=True):
                 sheet, layout = found
                 volume_ml = parts * sheet.volume_ml
                 if volume_ml > most_ml + 1e-6:
+                    below_ml = min(below_ml, volume_ml)
                     break  # more parts only add edges: more blocks are wanted
-                return self._plan(layout, sheet, count * parts, count, tried)
+                from_ml = max(volume_ml, 0.0 if blocks else net_ml / first)
+                plan = self._plan(layout, sheet, count * parts, count, tried)
+                return replace(plan, from_ml=from_ml, below_ml=below_ml)
         raise AplombError(self._why_not(blocks, first))
 
     def _why_not(self, blocks: int, first: int) -> str:

@@ -63,6 +63,8 @@ class Loss(Struct, frozen=True):
         How far batches lie apart, one standard deviation [%]; None for fewer than two.
     typed : bool
         True when the formula states it.
+    from_cut : bool
+        True when it is what the cut plan leaves, so that nothing is assumed.
     """
 
     value: float
@@ -70,10 +72,13 @@ class Loss(Struct, frozen=True):
     batches: int = 0
     spread: float | None = None
     typed: bool = False
+    from_cut: bool = False
 
     @property
     def origin(self) -> str:
         """Where it comes from, in words."""
+        if self.from_cut:
+            return "from the cut plan"
         if self.typed:
             return "as typed"
         if self.batches:
@@ -159,7 +164,7 @@ def losses_of(batch: Batch, made_batches: Sequence[MadeBatch], uid: str = "") ->
 
     Parameters
     ----------
-    records : sequence of MadeBatch
+    made_batches : sequence of MadeBatch
         Of the book.
     uid : str
         The formula's identity in the book; empty for a formula that is in none.

@@ -25,6 +25,8 @@ class Weighed(Struct, frozen=True):
         Scaled mass, and that rounded to the scale's division [g].
     product : str
         Name of the product that a filling or topping is for; empty for a line of the formula.
+    by_mix : tuple of float
+        What is weighed for each mix [g], in all `weigh_g`; empty for what is weighed once.
     """
 
     part: Part
@@ -32,6 +34,7 @@ class Weighed(Struct, frozen=True):
     exact_g: float
     weigh_g: float
     product: str = ""
+    by_mix: tuple[float, ...] = ()
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -78,6 +81,27 @@ class Made(Struct, frozen=True):
     good: int
 
 
+class BlockGroup(Struct, frozen=True):
+    """Blocks of new paste that are alike.
+
+    Attributes
+    ----------
+    blocks : int
+        How many [-].
+    each_g : float
+        One as mixed [g].
+    plan : int
+        Which plan of the cut they are rolled for; -1 for none.
+    off_g : float
+        Paste that is cut off each before its last rolling, and kept [g].
+    """
+
+    blocks: int
+    each_g: float
+    plan: int = -1
+    off_g: float = 0.0
+
+
 class Scaled(Struct, frozen=True):
     """A batch worked out.
 
@@ -111,11 +135,13 @@ class Scaled(Struct, frozen=True):
         Rolled paste left after whole pieces and trim [g].
     blocks : int
         Blocks of new paste [-]; 0 when all comes from the freezer.
+    groups : tuple of BlockGroup
+        The blocks, those that are alike together; the first ones stand for all where one is shown.
     each_g : float
-        One block of paste before it is rolled [g].
+        One block of paste before it is rolled [g], of the first group.
     finished_g : float
-        One block when all its turns are done [g]: with what is strewn in and dusted up, without
-        what stays on bowl and bench or is trimmed while folding.
+        One such block when all its turns are done [g]: with what is strewn in and dusted up,
+        without what stays on bowl and bench or is trimmed while folding.
     drift_g : float
         What rounding adds to the paste [g].
     made : tuple of Made
@@ -124,6 +150,10 @@ class Scaled(Struct, frozen=True):
         Pieces of products that are made of what is cut away; no paste is made for them.
     losses : Losses or None
         What was reckoned with.
+    mixes : tuple of int
+        Blocks of each mix, so that the bowl holds its dough [-].
+    as_cut : bool
+        True when a cut plan says how much is rolled; `over_g` is then paste that is not rolled out.
     trouble : str
         Why it cannot be worked out; empty when it can.
     """
@@ -145,16 +175,24 @@ class Scaled(Struct, frozen=True):
     blocks: int = 0
     each_g: float = 0.0
     finished_g: float = 0.0
+    groups: tuple[BlockGroup, ...] = ()
     drift_g: float = 0.0
     made: tuple[Made, ...] = ()
     from_offcuts: tuple[Made, ...] = ()
     losses: Losses | None = None
+    mixes: tuple[int, ...] = (1,)
+    as_cut: bool = False
     trouble: str = ""
 
     @property
     def written_pieces(self) -> float | None:
         """Pieces that the formula as written gives [-]; None without any."""
         return self.pieces / self.factor if self.pieces and self.factor > 0 else None
+
+    @property
+    def a_block(self) -> float:
+        """One block of the first group over the formula as written [-]; 0 for none."""
+        return self.factor * self.each_g / self.paste_g if self.paste_g > 0 else 0.0
 
     @property
     def good(self) -> int:

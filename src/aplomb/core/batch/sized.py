@@ -8,6 +8,7 @@ from aplomb.core.batch.blocks import enclosed_block, worked_block
 from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.scale import scale
 from aplomb.core.batch.scaled import Scaled
+from aplomb.core.batch.sheets import Sheets
 from aplomb.core.folds.enclosing import Enclosing
 from aplomb.core.folds.sizes import Worked
 from aplomb.core.folds.step import Way
@@ -46,9 +47,9 @@ class Sized(Struct, frozen=True):
     trouble: str = ""
 
 
-def block_volume_ml(formula: Formula, accounts: Accounts, scaled: Scaled) -> float:
+def block_volume_ml(accounts: Accounts, scaled: Scaled) -> float:
     """Give the volume of one block of paste."""
-    return accounts.paste_ml * scaled.factor / formula.batch.blocks
+    return accounts.paste_ml * scaled.a_block
 
 
 def trimmed_share(worked: Worked, block_ml: float) -> float:
@@ -75,6 +76,7 @@ def sized_batch(
     house: House,
     made_batches: tuple[MadeBatch, ...] = (),
     uid: str = "",
+    cut: Sheets | None = None,
 ) -> Sized:
     """Scale a formula and size one block; trims of its folds are taken off the batch.
 
@@ -82,10 +84,12 @@ def sized_batch(
     ----------
     accounts : Accounts
         Of the formula as written.
-    records : tuple of MadeBatch
+    made_batches : tuple of MadeBatch
         Batches that were really made, for their losses.
     uid : str
         Identity of the formula, whose own batches come first.
+    cut : Sheets or None
+        Its cut plan, as for `scale`.
 
     Notes
     -----
@@ -93,7 +97,7 @@ def sized_batch(
     is the one that comes out of the block it makes. It is found by going on with what came out,
     f₁ = g(f₀), f₂ = g(f₁) …, and where that does not settle, by halving f - g(f).
     """
-    search = _Search(formula, pantry, accounts, house, made_batches, uid)
+    search = _Search(formula, pantry, accounts, house, made_batches, uid, cut)
     found, share = search.at(0.0)
     if not any(step.way is Way.TRIM for step in formula.plan.steps) or found.scaled.factor <= 0:
         return found
@@ -118,17 +122,25 @@ class _Search:
         house: House,
         made_batches: tuple[MadeBatch, ...],
         uid: str,
+        cut: Sheets | None,
     ) -> None:
         self.formula, self.pantry, self.accounts = formula, pantry, accounts
-        self.house, self.made_batches, self.uid = house, made_batches, uid
+        self.house, self.made_batches, self.uid, self.cut = house, made_batches, uid, cut
 
     def at(self, folded: float) -> tuple[Sized, float]:
         """Give the batch when trims take so much, and what they do take of its block [-]."""
         scaled = scale(
-            self.formula, self.pantry, self.accounts, self.made_batches, folded, self.uid
+            self.formula,
+            self.pantry,
+            self.accounts,
+            self.made_batches,
+            folded,
+            self.uid,
+            self.cut,
+            self.house.bowl_most_g,
         )
         found = self._with_sizes(scaled)
-        volume = block_volume_ml(self.formula, self.accounts, scaled)
+        volume = block_volume_ml(self.accounts, scaled)
         return found, 1.0 if found.trouble else trimmed_share(found.worked, volume)
 
     def halved(self) -> Sized:
@@ -148,7 +160,7 @@ class _Search:
     def _with_sizes(self, scaled: Scaled) -> Sized:
         """Size one block: the enclosing, turns and trims, and why they cannot be had."""
         formula, accounts, house = self.formula, self.accounts, self.house
-        each = scaled.factor / formula.batch.blocks
+        each = scaled.a_block
         if accounts.paste_ml * each <= 0:
             return Sized(scaled, None, Worked((), ()))
         how: Enclosing | None = None

@@ -4,10 +4,13 @@ import math
 from collections.abc import Sequence
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import Blank, blanks_of
 from aplomb.core.batch.layout import Layout, group_in, ways_of
+from aplomb.core.batch.scaled import Scaled
+from aplomb.core.paste.formula import Formula, make_up_of
 from aplomb.core.paste.product import Product
 
 RIM_SHARE = 0.5
@@ -46,8 +49,13 @@ class OnTrays(Struct, frozen=True):
     blank: Blank | None
 
 
-def standing_blank(product: Product) -> Blank:
+def standing_blank(product: Product, *, folded: bool = False) -> Blank:
     """Give the outline of a piece as it stands on a tray: that wanted after baking [mm].
+
+    Parameters
+    ----------
+    folded : bool
+        It is folded over its filling: half as wide then, however its fold lies.
 
     Notes
     -----
@@ -56,6 +64,10 @@ def standing_blank(product: Product) -> Blank:
     sides it is two such discs of half the length beside one another. What is pressed larger after
     it is cut stands with that size.
     """
+    if folded and not product.pressed_length_mm:
+        if product.shape == "round":
+            return _box(product.length_mm, product.length_mm / 2, product.room_mm)
+        return _box(product.length_mm, product.width_mm / 2, product.room_mm)
     if product.pressed_length_mm:
         long = product.pressed_length_mm
         if product.shape in ("round", "case", "slice") and not product.pressed_width_mm:
@@ -139,7 +151,9 @@ def fit(blank: Blank, long_mm: float, wide_mm: float) -> Layout | None:
     return best
 
 
-def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTrays:
+def on_trays(
+    product: Product, pieces: int, each_g: float, house: House, *, folded: bool = False
+) -> OnTrays:
     """Put a product on trays.
 
     Parameters
@@ -148,8 +162,10 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
         Raw [-].
     each_g : float
         One with filling and topping [g].
+    folded : bool
+        It is folded over its filling.
     """
-    blank = standing_blank(product)
+    blank = standing_blank(product, folded=folded)
     layout = fit(blank, house.tray_long_mm, house.tray_wide_mm)
     fits = layout.groups[0].count if layout else 0
     a_tray = product.a_tray or fits
@@ -166,6 +182,36 @@ def on_trays(product: Product, pieces: int, each_g: float, house: House) -> OnTr
         None if product.a_tray and product.a_tray != fits else layout,
         blank,
     )
+
+
+def own_piece(formula: Formula) -> Product:
+    """Give the batch's own piece as a product, so that what has none can be planned alike.
+
+    One that is given by weight is a square of that weight in most formulas' paste; its size is
+    only used for trays, its weight stays the batch's.
+    """
+    batch = formula.batch
+    if batch.piece_by == "size":
+        length, width = batch.piece_length_mm, batch.piece_width_mm
+    else:
+        length = width = math.sqrt(batch.piece_g * 1000 / formula.sheet_mm)
+    return Product("", length_mm=length, width_mm=width, wanted=batch.pieces)
+
+
+def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays, ...]:
+    """Put what a batch gives of each product on trays.
+
+    A product without a thickness of its own is as thick as the formula's final sheet.
+    """
+    products = {p.name: p for p in formula.products}
+    found = []
+    for made in (*scaled.made, *scaled.from_offcuts):
+        if made.pieces > 0:
+            product = products.get(made.name) or own_piece(formula)
+            product = replace(product, sheet_mm=product.sheet_mm or formula.sheet_mm)
+            folded = bool(made.name) and make_up_of(formula, product) == "folded"
+            found.append(on_trays(product, made.pieces, made.filled_g, house, folded=folded))
+    return tuple(found)
 
 
 def oven_loads(trays: Sequence[OnTrays], house: House) -> int:

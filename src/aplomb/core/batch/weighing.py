@@ -81,9 +81,7 @@ def weighing_order(lines: Sequence[Weighed], pantry: Pantry) -> tuple[Weighed, .
     return tuple(sorted((n for n in lines if n.weigh_g > 0), key=place))
 
 
-def weigh_steps(
-    scaled: Scaled, pantry: Pantry, division_g: float, mixes: Sequence[int] = (1,)
-) -> tuple[WeighStep, ...]:
+def weigh_steps(scaled: Scaled, pantry: Pantry, division_g: float) -> tuple[WeighStep, ...]:
     """Give everything that is to be weighed, one line at a time.
 
     The dough of the first mix, of the second and so on, the fat blocks alike, then all else.
@@ -92,10 +90,13 @@ def weigh_steps(
     ----------
     division_g : float
         Of the scale [g].
-    mixes : sequence of int
-        Blocks of each mix [-]; dough and fat block are weighed for each, all else once.
+
+    Notes
+    -----
+    Dough and fat block are weighed for each mix, all else once; what the mixes weigh adds up to
+    what the batch does.
     """
-    ordered = weighing_order(scaled.lines, pantry)
+    ordered, mixes = weighing_order(scaled.lines, pantry), scaled.mixes
     many, blocks = len(mixes), sum(mixes)
     found = []
     for part in IN_THE_PASTE:
@@ -103,7 +104,7 @@ def weigh_steps(
             for line in ordered:
                 if line.part is part:
                     mix = number if many > 1 else 0
-                    target = rounded(line.exact_g * share / blocks, division_g)
+                    target = line.by_mix[number - 1] if line.by_mix else line.weigh_g
                     near = _near_g(line, target, pantry, division_g)
                     found.append(WeighStep(line, mix, many, target, near, share))
     for line in ordered:
@@ -224,18 +225,14 @@ class Run(Struct, frozen=True):
         )
 
 
-def begin_run(
-    scaled: Scaled, pantry: Pantry, division_g: float, mixes: Sequence[int], made_batch: MadeBatch
-) -> Run:
+def begin_run(scaled: Scaled, pantry: Pantry, division_g: float, made_batch: MadeBatch) -> Run:
     """Begin weighing a batch out, or go on where its record ends.
 
     Parameters
     ----------
     division_g : float
         Of the scale [g].
-    mixes : sequence of int
-        Blocks of each mix [-].
     record : MadeBatch
         Empty to begin.
     """
-    return Run(weigh_steps(scaled, pantry, division_g, mixes), made_batch, division_g)
+    return Run(weigh_steps(scaled, pantry, division_g), made_batch, division_g)

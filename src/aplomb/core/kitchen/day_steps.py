@@ -168,7 +168,6 @@ def _held(place: str) -> Held:
 
 def steps_of_paste(
     made: PasteOfDay,
-    study: Study,
     pantry: Pantry,
     house: House,
     sheet: DaySheet,
@@ -181,8 +180,6 @@ def steps_of_paste(
     ----------
     made : PasteOfDay
         With its blocks, mixes and trays.
-    study : Study
-        Of its formula.
     sheet : DaySheet
         With minutes and rests that are not the usual ones.
     frozen : sequence of FrozenBlock
@@ -190,7 +187,7 @@ def steps_of_paste(
     kept : sequence of KeptItem
         What is put by.
     """
-    collect = _Steps(made.uid, sheet)
+    collect, study = _Steps(made.uid, sheet), made.study
     rests = cold_of(study, pantry, house)
     blocks = max(1, made.blocks)
     done = 0
@@ -302,7 +299,7 @@ def _thawed(
     fridge = house.place("fridge")
     least, most = 480.0, 1440.0
     if block is not None and material is not None and fridge is not None:
-        band = bends_after(material, round(block.height_mm, 1), fridge, house)
+        band = bends_after(material, block, fridge, house)
         least = band.usual or least
         most = max(least + 720, most)
     collect.add(Called("thaw"), 2, ("baker",), (least, most), blocks, "fridge", done)

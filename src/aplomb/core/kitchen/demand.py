@@ -6,86 +6,18 @@ from collections.abc import Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.house import House
-from aplomb.core.batch.blocks import block_fits
+from aplomb.core.batch.blocks import largest_block_ml
+from aplomb.core.batch.mixes import even_parts
 from aplomb.core.batch.scaled import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
-from aplomb.core.batch.trays import OnTrays, on_trays
+from aplomb.core.batch.trays import OnTrays, batch_trays
 from aplomb.core.folds.step import Way
 from aplomb.core.paste.formula import Batch, Formula
-from aplomb.core.paste.product import Product
-from aplomb.core.study.study import Reference, Study, make_batch
+from aplomb.core.study.study import Reference, Study, make_batch, make_study
 
-CLOSE_SHARE = 0.002
-"""How near the largest block is found [-]."""
-HUGE_ML = 2_000_000.0
-"""No block is larger [mL]."""
-
-
-def own_piece(formula: Formula) -> Product:
-    """Give the batch's own piece as a product, so that what has none can be planned alike.
-
-    One that is given by weight is a square of that weight in most formulas' paste; its size is
-    only used for trays, its weight stays the batch's.
-    """
-    batch = formula.batch
-    if batch.piece_by == "size":
-        length, width = batch.piece_length_mm, batch.piece_width_mm
-    else:
-        length = width = math.sqrt(batch.piece_g * 1000 / formula.sheet_mm)
-    return Product("", length_mm=length, width_mm=width, wanted=batch.pieces)
-
-
-def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays, ...]:
-    """Put what a batch gives of each product on trays.
-
-    A product without a thickness of its own is as thick as the formula's final sheet.
-    """
-    products = {p.name: p for p in formula.products}
-    found = []
-    for made in (*scaled.made, *scaled.from_offcuts):
-        if made.pieces > 0:
-            product = products.get(made.name) or own_piece(formula)
-            product = replace(product, sheet_mm=product.sheet_mm or formula.sheet_mm)
-            found.append(on_trays(product, made.pieces, made.filled_g, house))
-    return tuple(found)
-
-
-def largest_block_ml(study: Study, house: House) -> float:
-    """Volume of the largest block that this bench, belt, shelf and baker take [mL].
-
-    Infinite for a paste without sizes.
-
-    Parameters
-    ----------
-    study : Study
-        Its formula's own proportions of dough and fat.
-
-    Notes
-    -----
-    Found by halving: every rolled sheet must lie on the bench one way and go under the belt the
-    other, the folded block onto the shelf, and no block may be heavier than the house rolls.
-    """
-    accounts = study.accounts
-    if accounts.paste_ml <= 0:
-        return math.inf
-
-    def fits(volume_ml: float) -> bool:
-        share = volume_ml / accounts.paste_ml
-        return block_fits(study.formula, study.plan, accounts, share, house)
-
-    low, high = 1.0, HUGE_ML
-    try:
-        if fits(high):
-            return math.inf
-        while high / low > 1 + CLOSE_SHARE:
-            middle = math.sqrt(low * high)
-            low, high = (middle, high) if fits(middle) else (low, middle)
-    except AplombError:
-        return math.inf
-    return low
+Words = tuple[str, ...]
 
 
 class PasteOfDay(Struct, frozen=True):
@@ -93,18 +25,8 @@ class PasteOfDay(Struct, frozen=True):
 
     Attributes
     ----------
-    formula : Formula
-        With what is wanted of each product, its blocks, and those from the freezer.
-    scaled : Scaled
-        To the blocks as they are made.
-    blocks : int
-        To make [-].
-    each_g : float
-        One block [g], to the scale's division.
-    mixes : tuple of int
-        Blocks of each mix [-].
-    mix_dough_g : tuple of float
-        Dough in the bowl at each [g].
+    study : Study
+        Of the formula with what is wanted of each product, its blocks, and those from the freezer.
     over_g : float
         Paste more than is needed: from rounding, and what a full block brings [g].
     frozen : int
@@ -120,12 +42,7 @@ class PasteOfDay(Struct, frozen=True):
     """
 
     uid: str
-    formula: Formula
-    scaled: Scaled
-    blocks: int = 0
-    each_g: float = 0.0
-    mixes: tuple[int, ...] = ()
-    mix_dough_g: tuple[float, ...] = ()
+    study: Study
     over_g: float = 0.0
     frozen: int = 0
     frozen_g: float = 0.0
@@ -133,6 +50,38 @@ class PasteOfDay(Struct, frozen=True):
     trays: tuple[OnTrays, ...] = ()
     words: tuple[str, ...] = ()
     trouble: str = ""
+
+    @property
+    def formula(self) -> Formula:
+        """The formula, its batch as it is made."""
+        return self.study.formula
+
+    @property
+    def scaled(self) -> Scaled:
+        """The batch as it is made."""
+        return self.study.scaled
+
+    @property
+    def blocks(self) -> int:
+        """Blocks to make [-]."""
+        return 0 if self.trouble else self.scaled.blocks
+
+    @property
+    def each_g(self) -> float:
+        """One block as mixed [g]."""
+        return self.scaled.each_g if self.blocks else 0.0
+
+    @property
+    def mixes(self) -> tuple[int, ...]:
+        """Blocks of each mix [-]; none when all comes from the freezer."""
+        return self.scaled.mixes if self.blocks else ()
+
+    @property
+    def mix_dough_g(self) -> tuple[float, ...]:
+        """Dough in the bowl at each mix [g]."""
+        accounts = self.study.accounts
+        share = accounts.dough_g / accounts.paste_g
+        return tuple(n * self.each_g * share for n in self.mixes)
 
 
 def wanted_formula(formula: Formula, pieces: Mapping[str, int]) -> Formula:
@@ -186,81 +135,81 @@ def _paste_of_day(
     frozen: Sequence[FrozenBlock],
     reference: Reference,
 ) -> PasteOfDay:
-    house = reference.house
     formula = wanted_formula(study.formula, pieces)
     unknown = [name for name in pieces if name and name not in {p.name for p in formula.products}]
     if unknown:
         trouble = f"The formula no longer has a product “{unknown[0]}”."
-        return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
-    batch = make_batch(formula, reference)
+        return PasteOfDay(uid, study, trouble=trouble)
+    alone = make_study(formula, reference)
     if formula.of_offcuts and not formula.wanted:
         trouble = (
             "Only products made from scrap are ordered: order the products the "
             "scrap comes from too."
         )
-        return PasteOfDay(uid, formula, study.scaled, trouble=trouble)
-    needed = batch.paste_g
-    if batch.trouble or needed <= 0:
-        return PasteOfDay(uid, formula, batch, trouble=batch.trouble or "Nothing is ordered.")
-    trims = any(step.way is Way.TRIM for step in study.plan.steps)
-    taken, taken_g, fresh_g = _from_freezer(frozen, formula, needed, reference)
-    largest_ml = largest_block_ml(study, house)
-    density = study.accounts.density_g_ml or 1.0
-    dough_share = study.accounts.dough_g / study.accounts.paste_g
-    blocks = formula.batch.blocks
-    for _ in range(MOST_ROUNDS):
-        split = split_blocks(
-            fresh_g, dough_share, largest_ml * density, house, formula.batch.division_g
-        )
-        if split.blocks in (0, blocks) or not trims:
-            break
-        blocks = split.blocks  # smaller blocks lose more to the trims between the folds
-        beside = replace(formula.batch, frozen_g=taken_g, blocks=blocks)
-        fresh_g = max(fresh_g, make_batch(replace(formula, batch=beside), reference).paste_g)
-    wish = replace(formula.batch, frozen_g=taken_g)
-    if split.blocks:
-        whole_g = split.each_g * split.blocks
-        wish = replace(wish, fixed="paste", paste_g=whole_g, blocks=split.blocks)
-    made = replace(formula, batch=wish)
-    scaled = make_batch(made, reference)
-    over_g = split.each_g * split.blocks - fresh_g if split.blocks else scaled.over_g
+        return PasteOfDay(uid, alone, trouble=trouble)
+    if alone.scaled.trouble or alone.scaled.paste_g <= 0:
+        return PasteOfDay(uid, alone, trouble=alone.scaled.trouble or "Nothing is ordered.")
+    frozen_first, taken = _from_freezer(frozen, alone, reference)
+    house = reference.house
+    largest_ml = largest_block_ml(study.formula, study.plan, study.accounts, house)
+    largest_g = largest_ml * (study.accounts.density_g_ml or 1.0)
+    if frozen_first.cut is not None:
+        made, over_g, words = frozen_first, 0.0, _bowl_words(frozen_first, house)
+    else:
+        made, over_g, words = _split(frozen_first, largest_g, reference)
     return PasteOfDay(
         uid,
         made,
-        scaled,
-        split.blocks,
-        split.each_g,
-        split.mixes,
-        tuple(n * split.each_g * dough_share for n in split.mixes),
-        max(0.0, over_g),
+        over_g,
         taken,
-        taken_g,
-        largest_ml * density,
-        batch_trays(formula, batch, house),
-        split.words,
+        made.formula.batch.frozen_g,
+        largest_g,
+        batch_trays(made.formula, made.scaled, house),
+        words,
     )
 
 
 def _from_freezer(
-    frozen: Sequence[FrozenBlock], formula: Formula, needed_g: float, reference: Reference
-) -> tuple[int, float, float]:
-    """Take blocks from the freezer, the oldest first, while they are needed.
+    frozen: Sequence[FrozenBlock], alone: Study, reference: Reference
+) -> tuple[Study, int]:
+    """Take blocks from the freezer, the oldest first, while they are needed; and how many.
 
-    Returns
-    -------
-    tuple of (blocks, their mass [g], fresh paste that is needed beside them [g])
-        Frozen paste takes up no dusting flour in the mixer's stead and has nothing strewn in: it
-        gives less than as much fresh paste, which the batch itself works out.
+    Frozen paste takes up no dusting flour in the mixer's stead and has nothing strewn in: it gives
+    less than as much fresh paste, which the batch itself works out.
     """
-    taken, grams, fresh = 0, 0.0, needed_g
+    formula, taken, grams, made = alone.formula, 0, 0.0, alone
     for each in sorted(frozen, key=lambda b: b.made):
         for _ in range(each.blocks):
-            if fresh <= LEAST_FRESH_G:
-                return taken, grams, 0.0
+            if made.scaled.paste_g <= LEAST_FRESH_G:
+                return made, taken
             taken, grams = taken + 1, grams + each.each_g
-            with_them = replace(formula.batch, frozen_g=grams)
-            fresh = make_batch(replace(formula, batch=with_them), reference).paste_g
-    return taken, grams, fresh if fresh > LEAST_FRESH_G else 0.0
+            batch = replace(
+                formula.batch, frozen_g=grams, frozen_blocks=taken, frozen_turns=each.turns
+            )
+            made = make_study(replace(formula, batch=batch), reference)
+    return made, taken
+
+
+def _split(study: Study, largest_g: float, reference: Reference) -> tuple[Study, float, Words]:
+    """Split paste that no cut plan parts: to the blocks that fit, whole divisions of the scale."""
+    formula, accounts, house = study.formula, study.accounts, reference.house
+    fresh_g, batch = study.scaled.paste_g, study.formula.batch
+    dough_share = accounts.dough_g / accounts.paste_g
+    trims = any(step.way is Way.TRIM for step in study.plan.steps)
+    blocks = batch.blocks
+    for _ in range(MOST_ROUNDS):
+        split = split_blocks(fresh_g, dough_share, largest_g, house, batch.division_g)
+        if split.blocks in (0, blocks) or not trims:
+            break
+        blocks = split.blocks  # smaller blocks lose more to the trims between the folds
+        made = make_batch(replace(formula, batch=replace(batch, blocks=blocks)), reference)
+        fresh_g = max(fresh_g, made.paste_g)
+    if not split.blocks:
+        return study, study.scaled.over_g, split.words
+    whole_g = split.each_g * split.blocks
+    wish = replace(batch, fixed="paste", paste_g=whole_g, blocks=split.blocks)
+    made_of = make_study(replace(formula, batch=wish), reference)
+    return made_of, max(0.0, whole_g - fresh_g), split.words
 
 
 MOST_ROUNDS = 8
@@ -276,28 +225,13 @@ class Split(Struct, frozen=True):
     ----------
     each_g : float
         One block [g], a multiple of the scale's division and never less than its share.
-    mixes : tuple of int
-        Blocks of each mix [-].
     words : tuple of str
         What to look at.
     """
 
     blocks: int
     each_g: float
-    mixes: tuple[int, ...]
     words: tuple[str, ...] = ()
-
-
-def even_parts(blocks: int, mixes: int) -> tuple[int, ...]:
-    """Deal blocks to mixes, which then differ by one at most, the larger first [-].
-
-    Examples
-    --------
-    >>> even_parts(7, 3)
-    (3, 2, 2)
-    """
-    few, more = divmod(blocks, mixes)
-    return tuple(few + (i < more) for i in range(mixes))
 
 
 def split_blocks(
@@ -323,7 +257,7 @@ def split_blocks(
         by one block at most.
     """
     if paste_g <= 0:
-        return Split(0, 0.0, ())
+        return Split(0, 0.0)
     mixes = max(1, math.ceil(paste_g * dough_share / house.bowl_most_g - 1e-9))
     blocks = max(mixes, math.ceil(paste_g / largest_g - 1e-9)) if largest_g > 0 else mixes
     while True:
@@ -340,18 +274,28 @@ def split_blocks(
             mixes += 1
         else:
             blocks, mixes = blocks + 1, mixes + 1
-    parts = even_parts(blocks, mixes)
-    words = []
-    least = min(parts) * each * dough_share
+    return Split(blocks, each, _too_little(even_parts(blocks, mixes), each * dough_share, house))
+
+
+def _bowl_words(study: Study, house: House) -> Words:
+    """Say that a mix is less than the bowl mixes well."""
+    scaled = study.scaled
+    if not scaled.blocks:
+        return ()
+    return _too_little(scaled.mixes, study.accounts.dough_g * scaled.a_block, house)
+
+
+def _too_little(mixes: Sequence[int], dough_g: float, house: House) -> Words:
+    words, least = [], min(mixes) * dough_g
     if least < house.bowl_least_g:
-        extra = math.ceil((house.bowl_least_g - least) / (each * dough_share))
+        extra = math.ceil((house.bowl_least_g - least) / dough_g)
         blocks_more = "1 more block" if extra == 1 else f"{extra} more blocks"
         words.append(
             f"{g_text(least, '.0f')} of dough is less than the bowl mixes well "
             f"({g_text(house.bowl_least_g, '.0f')}): mix by hand, or make {blocks_more} for the "
             "freezer."
         )
-    return Split(blocks, each, parts, tuple(words))
+    return tuple(words)
 
 
 class CanBeMade(Struct, frozen=True):
@@ -419,13 +363,3 @@ def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -
         if not batch.trouble:
             found.append(CanBeMade(uid, formula.name, name, batch.pieces, paste_g))
     return found
-
-
-def mixes_of(study: Study, house: House) -> tuple[int, ...]:
-    """Give how many of a batch's blocks each mix makes, so that the bowl holds its dough [-]."""
-    accounts, blocks = study.accounts, study.formula.batch.blocks
-    dough_g = study.scaled.factor * accounts.dough_g
-    mixes = min(blocks, max(1, math.ceil(dough_g / house.bowl_most_g - 1e-9)))
-    while mixes < blocks and math.ceil(blocks / mixes) * dough_g / blocks > house.bowl_most_g:
-        mixes += 1
-    return even_parts(blocks, mixes)

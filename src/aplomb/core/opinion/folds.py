@@ -242,13 +242,14 @@ def _place_of_turn(case: RuleInput, turn: int) -> int:
 
 def _fitting(case: RuleInput) -> Action | None:
     """Offer what fits bench, belt and shelf: the width that follows, or more blocks, or both."""
-    formula, batch = case.formula, case.formula.batch
+    formula, batch, now = case.formula, case.formula.batch, max(1, case.scaled.blocks)
     natural = replace(formula, roll_width_mm=0.0)
     for made in ([natural] if formula.roll_width_mm else []) + [formula, natural]:
-        blocks = fitting_blocks(made, case.plan, case.accounts, case.scaled.factor, case.house)
-        if blocks is None or (made is formula and blocks == batch.blocks):
+        factor = case.scaled.factor
+        blocks = fitting_blocks(made, case.plan, case.accounts, factor, case.house, now)
+        if blocks is None or (made is formula and blocks == now):
             continue
-        if blocks == batch.blocks:
+        if blocks == now:
             return Action("Let the width follow from the block", made)
         if made is natural and formula.roll_width_mm:
             label = f"Make {blocks} blocks and let the width follow"

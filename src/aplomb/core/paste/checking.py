@@ -8,10 +8,12 @@ from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import check_working
 from aplomb.core.oven.programme import check_programme
 from aplomb.core.paste.formula import (
+    LEAST_TIMES,
     LONGEST_NAME,
     MOST_LINES,
     MOST_PIECES,
     MOST_SHARES,
+    MOST_TIMES,
     SMALLEST_G,
     Formula,
 )
@@ -82,6 +84,10 @@ def check(
     check_cutting(formula.cutting, wrong)
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
     number("batch.frozen_g", batch.frozen_g, 0, LARGEST_G, "g")
+    number("batch.frozen_blocks", batch.frozen_blocks, 1, 10_000, "blocks")
+    if batch.frozen_turns is not None:
+        number("batch.frozen_turns", batch.frozen_turns, 0, 200, "turns (or null)")
+    number("batch.times", batch.times, LEAST_TIMES, MOST_TIMES, "times")
     number("dough_c", formula.dough_c, 0, 40, "°C")
     number("held_back_pct", formula.held_back_pct, 0, 60, "%")
     if formula.flour_moisture_pct is not None:

@@ -14,6 +14,7 @@ from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
 from aplomb.core.oven.programme import Programme
 from aplomb.core.paste.line import Line
+from aplomb.core.paste.make_up import MakeUp, usual_make_up
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.paste.product import (
     Cutting,
@@ -67,8 +68,8 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
 
     Attributes
     ----------
-    fixed : {'flour', 'paste', 'pieces', 'packet'}
-        Which of the next is fixed.
+    fixed : {'flour', 'paste', 'pieces', 'packet', 'written'}
+        Which of the next is fixed; ``written`` for the formula's own grams, `times` over.
     flour_g, paste_g : float
         Flour, or paste as mixed [g].
     pieces : int
@@ -102,9 +103,15 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
         Division of the scale [g].
     frozen_g : float
         Blocks from the freezer that are rolled with it [g].
+    frozen_blocks : int
+        How many blocks that is [-].
+    frozen_turns : int or None
+        Turns that they have had [-]; None for all.
+    times : float
+        As written: so many times the formula [-].
     """
 
-    fixed: Literal["flour", "paste", "pieces", "packet"] = "paste"
+    fixed: Literal["flour", "paste", "pieces", "packet", "written"] = "paste"
     flour_g: float = 1000.0
     paste_g: float = 2500.0
     pieces: int = 60
@@ -123,6 +130,9 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     shares: int = 1
     division_g: float = 1.0
     frozen_g: float = 0.0
+    frozen_blocks: int = 1
+    frozen_turns: int | None = None
+    times: float = 1.0
 
 
 class Formula(Struct, frozen=True, forbid_unknown_fields=True):
@@ -243,6 +253,8 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
 LONGEST_NAME = 120
 SMALLEST_G = 0.1
 """Least mass that a batch can be fixed by [g]."""
+LEAST_TIMES, MOST_TIMES = 0.001, 1000.0
+"""How many times a formula is made as written, at least and at most [-]."""
 MOST_SHARES = 48
 """Most parts of a finished block [-]."""
 MOST_PIECES = 1_000_000
@@ -269,6 +281,17 @@ def lines_on(formula: Formula, product: Product | None) -> tuple[Line, ...]:
     if product is None:
         return formula.filling
     return (*(product.filling or formula.filling), *product.topping)
+
+
+def make_up_of(formula: Formula, product: Product) -> MakeUp:
+    """Give how a product is made up: as said, or as usual for its shape and filling."""
+    filling = product.filling or formula.filling
+    return product.make_up or usual_make_up(
+        product.shape,
+        filled=any(line.grams > 0 for line in filling),
+        parts=bool(product.parts),
+        of_offcuts=product.offcut_g > 0,
+    )
 
 
 def with_product(formula: Formula, at: int, **changes: Any) -> Formula:

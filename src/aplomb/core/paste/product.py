@@ -12,6 +12,7 @@ from aplomb.core.base.figures import DecimalSign, LengthUnit, bare_text, length_
 from aplomb.core.base.quantity import LARGEST_G, parse_length_mm
 from aplomb.core.oven.programme import Programme, check_programme
 from aplomb.core.paste.line import Line
+from aplomb.core.paste.make_up import FillingIs, MakeUp
 
 Shape = Literal[
     "rectangle", "triangle", "round", "case", "strip", "frame", "lining", "slice", "outline"
@@ -126,6 +127,10 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
         What one piece may cost, in the book's currency; 0 for no target.
     bake : Programme
         How it is baked; without steps the formula's.
+    make_up : MakeUp
+        How it is made up; empty for what is usual for its shape.
+    filling_is : FillingIs
+        What its filling is when it goes in.
     """
 
     name: str
@@ -156,6 +161,8 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
     a_tray: int = 0
     price: float = 0.0
     bake: Programme = Programme()
+    make_up: MakeUp = ""
+    filling_is: FillingIs = ""
 
     @property
     def is_cut(self) -> bool:

@@ -23,6 +23,7 @@ from aplomb.core.cold.readiness import (
 )
 from aplomb.core.cold.readiness import Band as TimeBand
 from aplomb.core.cold.stay import DAY_MIN, Stay, slab_is_enough
+from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.paste.bodies import Bodies, bodies_of
 from aplomb.core.paste.pantry import Pantry
@@ -237,12 +238,13 @@ def out_limit(
     return out_of_cold(Body(material, thick_mm), start_c, place, house, high_c, turns)
 
 
-@lru_cache(maxsize=32)
-def bends_after(material: Mixture, thick_mm: float, place: Place, house: House) -> TimeBand:
+def bends_after(material: Mixture, box: Box, place: Place, house: House) -> TimeBand:
     """Work out how long a block from the freezer takes to bend; remembered, as `bends_at`.
 
     Parameters
     ----------
+    box : Box
+        The block: a small one thaws from its sides too.
     place : Place
         Where it thaws.
 
@@ -251,9 +253,20 @@ def bends_after(material: Mixture, thick_mm: float, place: Place, house: House) 
     Band
         [min].
     """
+    thick = round(box.height_mm, 1)
+    sides = (0.0, 0.0)
+    if not slab_is_enough(thick, box.width_mm, box.length_mm):
+        sides = (10.0 * round(box.width_mm / 10 + 0.5), 10.0 * round(box.length_mm / 10 + 0.5))
+    return _bends(material, thick, sides, place, house)
+
+
+@lru_cache(maxsize=32)
+def _bends(
+    material: Mixture, thick_mm: float, sides_mm: tuple[float, float], place: Place, house: House
+) -> TimeBand:
     freezer = house.place("freezer")
     start = house.temp_in(freezer) if freezer else -18.0
-    return bends_at(Body(material, thick_mm), start, place, house)
+    return bends_at(Body(material, thick_mm, *sides_mm), start, place, house)
 
 
 def material_of(rest: Rest, bodies: Bodies) -> Mixture | None:

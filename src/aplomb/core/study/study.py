@@ -1,17 +1,22 @@
 """All that is shown of a formula, worked out in one go."""
 
+import math
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AplombError
+from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.blocks import room_of
+from aplomb.core.batch.cut_search import CutCase, sheets_for, sheets_of_mass
+from aplomb.core.batch.cutting import rolled_of
+from aplomb.core.batch.losses import losses_of
 from aplomb.core.batch.made_batch import MadeBatch
-from aplomb.core.batch.scale import scale
+from aplomb.core.batch.scale import raw_pieces
 from aplomb.core.batch.scaled import Scaled
+from aplomb.core.batch.sheets import Sheets
 from aplomb.core.batch.sized import Sized, block_volume_ml, sized_batch, trimmed_share
 from aplomb.core.batch.water import dough_water
 from aplomb.core.cold.mixing import WaterAndIce
@@ -52,7 +57,7 @@ class Reference(Struct, frozen=True):
         With the book's own materials and prices.
     today : str
         Day, ISO 8601, for the age of prices; empty when it does not matter.
-    records : tuple of MadeBatch
+    made_batches : tuple of MadeBatch
         Batches that were really made, for their losses.
     uid : str
         Identity in the book of the formula that is studied: its own batches come first. Empty for
@@ -100,6 +105,12 @@ class Study(Struct, frozen=True):
         Whether what the cold says is among the opinions; it is worked out beside.
     fold_trouble : str
         Why leaves or sizes cannot be worked out; empty when they can.
+    cut : Sheets or None
+        The cut plan that the batch is made by; None where its pieces have no outlines.
+    cut_trouble : str
+        Why there is no cut plan though there are outlines; empty where there is one or none is due.
+    cut_waits : bool
+        True when the plan is that of an earlier value, or none, until another has been searched.
     """
 
     formula: Formula
@@ -119,6 +130,9 @@ class Study(Struct, frozen=True):
     room: Room
     fold_trouble: str
     cold_known: bool = False
+    cut: Sheets | None = None
+    cut_trouble: str = ""
+    cut_waits: bool = False
 
     @property
     def no_cost(self) -> str:
@@ -144,7 +158,7 @@ class Study(Struct, frozen=True):
     @property
     def block_ml(self) -> float:
         """Volume of one block of paste [mL]."""
-        return block_volume_ml(self.formula, self.accounts, self.scaled)
+        return block_volume_ml(self.accounts, self.scaled)
 
     @property
     def folded(self) -> float:
@@ -163,25 +177,26 @@ class Study(Struct, frozen=True):
 
     def block_after(self, done: int) -> Box | None:
         """Give the block as it lies after so many steps of the plan; None without sizes."""
-        box = self.enclosing.done if self.enclosing else None
-        turns, trims = iter(self.worked.turns), iter(self.worked.trims)
-        for step in self.plan.steps[:done]:
-            if step.way is Way.TRIM:
-                trim = next(trims, None)
-                box = trim.left if trim else box
-            elif step.is_turn:
-                size = next(turns, None)
-                box = size.block if size else box
-        return box
+        return lies_after(self.plan, self.enclosing, self.worked, done)
 
     @property
-    def final_sheet(self) -> Box:
-        """The final sheet of one block, rolled on from it as the turns are.
+    def cut_sheet(self) -> Box:
+        """The final sheet of one block as it is cut, after it has drawn back.
 
+        As the cut plan has it; else of what reaches it of one block, rolled on as the turns are.
         1 mm long for an empty paste.
         """
-        volume = self.block_ml - sum(trim.off_ml for trim in self.worked.trims)
-        high = self.formula.sheet_mm
+        fresh = [plan for plan in self.cut.plans if not plan.of_stock] if self.cut else []
+        if fresh:
+            return fresh[0].sheet
+        if self.cut is not None:
+            return self.cut.plans[0].sheet
+        return self.sheet_of(self.scaled.rolled_g / max(1, self.scaled.blocks))
+
+    def sheet_of(self, rolled_g: float) -> Box:
+        """Give the sheet that so much finished paste is cut as, where no cut plan says it."""
+        density = self.accounts.rolled_density_g_ml or 1.0
+        volume, high = rolled_g / density, self.formula.sheet_mm
         before = self.block_after(len(self.plan.steps))
         wide = self.formula.roll_width_mm or 300.0
         if before is not None and volume > 0 and not self.formula.roll_width_mm:
@@ -189,6 +204,11 @@ class Study(Struct, frozen=True):
             log = turns[-1].way is Way.ROLL if turns else self.plan.enclosure is Enclosure.COIL
             wide = before.width_mm if log else natural_width(before, volume, high, 3, self.room)
         return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
+
+    @property
+    def final_sheet(self) -> Box:
+        """The final sheet of one block as it is rolled, before it draws back."""
+        return rolled_of(self.cut_sheet, self.formula.cutting)
 
     @property
     def piece_mm(self) -> float:
@@ -308,8 +328,22 @@ class Study(Struct, frozen=True):
         )
 
 
+def lies_after(plan: Plan, how: Enclosing | None, worked: Worked, done: int) -> Box | None:
+    """Give a block as it lies after so many steps of its plan; None without sizes."""
+    box = how.done if how else None
+    turns, trims = iter(worked.turns), iter(worked.trims)
+    for step in plan.steps[:done]:
+        if step.way is Way.TRIM:
+            trim = next(trims, None)
+            box = trim.left if trim else box
+        elif step.is_turn:
+            size = next(turns, None)
+            box = size.block if size else box
+    return box
+
+
 def make_batch(formula: Formula, reference: Reference) -> Scaled:
-    """Scale a formula, its trims while folding taken off, without working out all else.
+    """Scale a formula by its cut plan, trims while folding taken off, and work out nothing else.
 
     Raises
     ------
@@ -317,24 +351,120 @@ def make_batch(formula: Formula, reference: Reference) -> Scaled:
         As `make_study`.
     """
     accounts = account(formula, reference.pantry)
-    if not any(step.way is Way.TRIM for step in formula.plan.steps):
-        return scale(formula, reference.pantry, accounts, reference.made_batches, uid=reference.uid)
-    return _sized(formula, accounts, reference).scaled
+    cut = _cut_of(formula, accounts, reference, search=True)
+    return _sized(formula, accounts, reference, cut.sheets).scaled
 
 
-def _sized(formula: Formula, accounts: Accounts, reference: Reference) -> Sized:
+def _sized(
+    formula: Formula, accounts: Accounts, reference: Reference, cut: Sheets | None = None
+) -> Sized:
     return sized_batch(
-        formula, reference.pantry, accounts, reference.house, reference.made_batches, reference.uid
+        formula,
+        reference.pantry,
+        accounts,
+        reference.house,
+        reference.made_batches,
+        reference.uid,
+        cut,
     )
 
 
-def make_study(formula: Formula, reference: Reference) -> Study:
+class _Cut(Struct, frozen=True):
+    """A formula's cut plan, or why there is none, or that it is not known yet."""
+
+    sheets: Sheets | None = None
+    trouble: str = ""
+    waits: bool = False
+
+
+def _cut_of(formula: Formula, accounts: Accounts, reference: Reference, *, search: bool) -> _Cut:
+    """Find the cut plan that a batch is made by; none where nothing wanted has an outline."""
+    if not formula.wanted:
+        return _Cut()
+    if accounts.rolled_density_g_ml is None:
+        return _Cut(trouble="The paste has no weight yet: there is no sheet to cut.")
+    batch = formula.batch
+    loose = None
+    if batch.fixed != "pieces" or any(step.way is Way.TRIM for step in formula.plan.steps):
+        loose = _sized(formula, accounts, reference)
+    case = _cut_case(formula, accounts, reference, loose)
+    try:
+        if batch.fixed == "pieces":
+            sheets = sheets_for(case, search=search)
+        elif loose is None or loose.scaled.trouble:
+            return _Cut()
+        else:
+            scaled = loose.scaled
+            fresh_g = scaled.rolled_g - batch.frozen_g * case.shrinks
+            fresh_ml = max(0.0, fresh_g) / (accounts.rolled_density_g_ml or 1.0)
+            most = batch.times if batch.fixed == "written" else math.inf
+            sheets = sheets_of_mass(case, fresh_ml, most, search=search)
+    except AplombError as error:
+        return _Cut(trouble=as_sentence(error))
+    return _Cut(sheets, waits=sheets is None)
+
+
+def _cut_case(
+    formula: Formula, accounts: Accounts, reference: Reference, loose: Sized | None
+) -> CutCase:
+    losses = losses_of(formula.batch, reference.made_batches, reference.uid)
+    folded = 0.0
+    if loose is not None:
+        folded = trimmed_share(loose.worked, block_volume_ml(accounts, loose.scaled))
+    return CutCase(
+        formula,
+        formula.plan,
+        accounts,
+        reference.house,
+        tuple(
+            raw_pieces(p.wanted, losses.broken.value) if p.is_cut else 0 for p in formula.products
+        ),
+        (1 - losses.loss.value / 100) * (1 - folded),
+    )
+
+
+def cut_case(study: Study, house: House) -> CutCase:
+    """Give what the cut plan of a study hangs on, to ask for another."""
+    losses = study.scaled.losses
+    broken = losses.broken.value if losses else 0.0
+    keep = 1 - losses.loss.value / 100 if losses else 1.0
+    return CutCase(
+        study.formula,
+        study.plan,
+        study.accounts,
+        house,
+        tuple(raw_pieces(p.wanted, broken) if p.is_cut else 0 for p in study.formula.products),
+        keep * (1 - study.folded),
+    )
+
+
+def with_its_cut(study: Study, reference: Reference) -> Study:
+    """Give a study with its cut plan; what waits for one is worked out anew, with the search."""
+    return make_study(study.formula, reference) if study.cut_waits else study
+
+
+def _stands(last: Sheets, formula: Formula, accounts: Accounts) -> Sheets | None:
+    """Give an earlier plan as far as it can stand for a formula that has changed meanwhile."""
+    density, products = accounts.rolled_density_g_ml, formula.products
+    places = [at for plan in last.plans for at in plan.products]
+    if density is None or any(at >= len(products) or not products[at].is_cut for at in places):
+        return None
+    return replace(last, density_g_ml=density)
+
+
+def make_study(
+    formula: Formula, reference: Reference, *, search: bool = True, last: Sheets | None = None
+) -> Study:
     """Work out everything that is shown of a formula.
 
     Parameters
     ----------
     formula : Formula
         Checked; every material in the pantry.
+    search : bool
+        False not to search a cut plan that is not known: it takes longer than a key press may.
+    last : Sheets or None
+        The plan that stands meanwhile.
 
     Raises
     ------
@@ -343,7 +473,10 @@ def make_study(formula: Formula, reference: Reference) -> Study:
     """
     plan = formula.plan
     accounts = account(formula, reference.pantry)
-    sized = _sized(formula, accounts, reference)
+    cut = _cut_of(formula, accounts, reference, search=search)
+    if cut.waits and last is not None and formula.wanted:
+        cut = replace(cut, sheets=_stands(last, formula, accounts))
+    sized = _sized(formula, accounts, reference, cut.sheets)
     scaled, how, worked, trouble = sized.scaled, sized.enclosing, sized.worked, sized.trouble
     leaves = leaves_of_plan(formula, plan, accounts, how, worked)
     share = accounts.fat_volume_share
@@ -387,4 +520,7 @@ def make_study(formula: Formula, reference: Reference) -> Study:
         unpriced=unpriced(formula, reference.pantry),
         room=room_of(reference.house),
         fold_trouble=trouble,
+        cut=cut.sheets,
+        cut_trouble=cut.trouble,
+        cut_waits=cut.waits,
     )

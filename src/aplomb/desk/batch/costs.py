@@ -164,7 +164,8 @@ class CostsPage(Page):
             loss = losses.of(kind)
             field.setPlaceholderText(number_text(loss.value, 1))
             standing = STANDING_WORDS[loss.standing]
-            origin = loss.origin if loss.typed or loss.batches else standing
+            said = loss.typed or loss.batches or loss.from_cut
+            origin = loss.origin if said else standing
             self._origins[kind].setText(f"{origin}; {seen}")
         scaled = study.scaled
         rows = [

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import (
     bare_text,
     decimal_sign,
@@ -27,16 +26,17 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_count, parse_percent
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.cut_search import NOT_ORDERED
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.scaled import Scaled
-from aplomb.core.kitchen.cut_plan import Sheets, sheets_of, taken
-from aplomb.core.kitchen.demand import own_piece
+from aplomb.core.batch.sheets import Sheets
+from aplomb.core.batch.trays import own_piece
+from aplomb.core.kitchen.cut_plan import taken
 from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.cut_view import CutView
 from aplomb.desk.batch.product_editor import ProductEditor, size_text
 from aplomb.desk.drawings.cut_plan import letter, part_letter
-from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import button, card, fit_rows, label, plain_tip, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
@@ -46,8 +46,6 @@ from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length, read_mass
 from aplomb.work.words.steps import blank_size
 
-TRIM_APART_PCT = 0.5
-"""Trim of batch and plan this far apart is told [%]."""
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
 LIES_WORDS = {"bench": "the bench", "tray": "a tray, uncut"}
 TIPS = {
@@ -68,10 +66,7 @@ class CutPage(Page):
         super().__init__(session)
         self.at = 0
         self.sheets: Sheets | None = None
-        self._asked: object = None
         self._shown_plan = 0
-        self._free_blocks = False
-        self.search = LatestJob(self._came, self)
         self.cut_fields: dict[str, Field] = {}
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(10)
@@ -143,7 +138,7 @@ class CutPage(Page):
             self.cut_fields[name].setAccessibleDescription(words)
         self._blocks = Field("Blocks", self._take_blocks, self.show_error, eager=True)
         self._blocks.setPlaceholderText("few")
-        self._blocks.setToolTip("Empty for as few as bench and bowl allow")
+        self._blocks.setToolTip("At least so many; empty for as few as bench and bowl allow")
         self._rows = QComboBox()
         self._rows.setAccessibleName("Cut rows")
         for key, words in ROWS_WORDS.items():
@@ -183,8 +178,8 @@ class CutPage(Page):
         self._which.setAccessibleName("Thickness shown")
         self._which.activated.connect(self._choose_plan)
         self.view = CutView()
-        self.take = button("Use in the batch", "main", self._take_plan)
-        self.take.setToolTip("Sets the batch’s blocks, sheet and trim to those of this plan")
+        self.take = button("Keep this sheet", "main", self._take_plan)
+        self.take.setToolTip("Other numbers are then cut from sheets of this size, more or fewer")
         self.again = button(
             "Search again",
             "",
@@ -218,13 +213,10 @@ class CutPage(Page):
         )
 
     def _take_blocks(self, text: str) -> None:
-        self._free_blocks = not text.strip()
-        if not self._free_blocks:
-            blocks = parse_count(text, 10_000)
-            self._session.shelf.edit(
-                f"{blocks} blocks", lambda f: replace(f, batch=replace(f.batch, blocks=blocks))
-            )
-        self.refresh()
+        blocks = parse_count(text, 10_000) if text.strip() else 1
+        self._session.shelf.edit(
+            f"{blocks} blocks", lambda f: replace(f, batch=replace(f.batch, blocks=blocks))
+        )
 
     def _pick(self, at: int) -> None:
         if at >= 0:
@@ -286,7 +278,7 @@ class CutPage(Page):
         )
 
     def refresh(self) -> None:
-        """Show the formula in hand, and search its best sheet beside the window."""
+        """Show the formula in hand with its cut plan, or the last one while another is searched."""
         study = self._session.study
         if study is None:
             return
@@ -308,8 +300,9 @@ class CutPage(Page):
             self.list.setCurrentIndex(self._names.index(self.at))
             self._show_product()
         self._show_cutting(formula.cutting)
-        self._blocks.show_value("" if self._free_blocks else number_text(formula.batch.blocks, 0))
-        self._ask(study)
+        least = formula.batch.blocks
+        self._blocks.show_value(number_text(least, 0) if least > 1 else "")
+        self._show_sheets(study)
 
     def _show_product(self) -> None:
         formula = self._session.formula
@@ -329,31 +322,22 @@ class CutPage(Page):
         self._lies.setCurrentIndex(self._lies.findData(cutting.lies_on))
         self.again.setVisible(bool(cutting.length_mm or cutting.width_mm))
 
-    def _ask(self, study: Study) -> None:
-        house = self._session.reference.house
-        blocks = 0 if self._free_blocks else study.formula.batch.blocks
-        asked = (study.formula, house, blocks, self._session.reference.made_batches)
-        if asked == self._asked:
-            return
-        self._asked, self._asked_of = asked, study
-        if not study.formula.wanted:
-            self.search.forget()
-            self._came(
-                AplombError("No pieces ordered yet. Enter how many for one of the products.")
-            )
-            return
-        self._words.setText("Searching for the best sheet …")
-        self.search.ask(lambda: sheets_of(study, house, blocks))
-
-    def _came(self, found: Sheets | AplombError) -> None:
+    @property
+    def waits(self) -> bool:
+        """True while another plan is searched."""
         study = self._session.study
-        if study is None or study.formula is not self._asked_of.formula:
-            self._asked = None
-            return  # another formula is in hand by now; it is asked for when this is seen again
-        if isinstance(found, AplombError):
+        return study is not None and study.cut_waits
+
+    def _show_sheets(self, study: Study) -> None:
+        found = study.cut
+        if found is None:
             self.sheets = None
-            self._big.setText("No cut plan yet")
-            self._words.setText(as_sentence(found))
+            if study.cut_waits:
+                self._big.setText("Cut plan")
+                self._words.setText("Searching for the best sheet …")
+            else:
+                self._big.setText("No cut plan yet")
+                self._words.setText(study.cut_trouble or NOT_ORDERED)
             self.view.show_plan(None, [])
             self.table.show_rows(())
             self.balance.show_rows(())
@@ -367,7 +351,7 @@ class CutPage(Page):
             self._which.addItem(f"{mm_text(plan.sheet.height_mm, 2)} thick")
         self._which.setCurrentIndex(self._shown_plan)
         self._which.setVisible(len(found.plans) > 1)
-        self.take.setEnabled(True)
+        self.take.setEnabled(len(found.plans) == 1)
         self._show_plan()
 
     def _choose_plan(self, at: int) -> None:
@@ -398,13 +382,8 @@ class CutPage(Page):
         )
         if any(plan.lacking()):
             words += f" {sum(plan.lacking())} of the ordered pieces do not fit on this sheet."
-        losses = study.scaled.losses
-        if losses is not None and abs(losses.trim.value - sheets.trim_pct) > TRIM_APART_PCT:
-            words += (
-                f" The batch allows {number_text(losses.trim.value)} % trim, but this "
-                f"plan has {number_text(sheets.trim_pct)} %. Press “Use in the batch” to "
-                "allow for that."
-            )
+        if study.cut_waits:
+            words = f"A new plan is being searched; until then the last one stands. {words}"
         self._words.setText(words)
         self.view.show_plan(plan, names)
         self.table.show_rows(tuple(_piece_rows(plan, names)))
@@ -413,8 +392,7 @@ class CutPage(Page):
     def _take_plan(self) -> None:
         sheets = self.sheets
         if sheets is not None:
-            self._free_blocks = False
-            self._session.shelf.edit("use the cut plan", lambda f: taken(f, sheets))
+            self._session.shelf.edit("keep the sheet", lambda f: taken(f, sheets))
 
     def _search_again(self) -> None:
         self._cutting(length_mm=0.0, width_mm=0.0, rows="", sheets_a_block=0)

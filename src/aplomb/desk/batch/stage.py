@@ -360,7 +360,7 @@ class BatchStage(Stage):
         )
 
     def _show_result(self, study: Study) -> None:
-        scaled, batch = study.scaled, study.formula.batch
+        scaled = study.scaled
         if scaled.trouble:
             self.big.setText("Nothing to weigh yet")
             for words, text in zip(self.sums, (scaled.trouble, "", ""), strict=True):
@@ -372,7 +372,7 @@ class BatchStage(Stage):
             )
         )
         blocks = (
-            f", {batch.blocks} blocks of {mass_text(scaled.each_g)}" if batch.blocks > 1 else ""
+            f", {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
         )
         r = study.readings
         cost = study.no_cost

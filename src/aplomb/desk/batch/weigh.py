@@ -351,7 +351,7 @@ class WeighPage(Page):
             place = place_words(weighed.line, weighed.part, study.plan)
             water = ""
             if weighed.part is Part.DOUGH and pantry[weighed.line.material].is_water:
-                share = step.blocks / study.formula.batch.blocks if step.mix else 1.0
+                share = step.blocks / study.scaled.blocks if step.mix else 1.0
                 water = water_words(study, pantry, share * run.made_batch.factor)
             house, material = self._session.reference.house, pantry[weighed.line.material]
             measure = line_words(house, material, weighed, step.target_g)

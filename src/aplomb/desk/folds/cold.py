@@ -371,7 +371,7 @@ def out_words(study: Study, bodies: Bodies, house: House, found: tuple[RestResul
     block = study.block_after(len(study.plan.steps))
     fridge = house.place("fridge")
     if block is not None and fridge is not None:
-        bends = bends_after(bodies.paste, round(block.height_mm, 1), fridge, house)
+        bends = bends_after(bodies.paste, block, fridge, house)
         told.append(
             f"The finished block from the freezer bends after {band_text(bends)} in the fridge."
         )

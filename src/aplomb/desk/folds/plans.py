@@ -311,7 +311,7 @@ class PlansPage(Page):
             most_turns=int(self._numbers["turns"]),
             turns_a_rest=int(self._numbers["a_rest"]),
             rest_min=self._numbers["rest"],
-            volume_ml=study.accounts.paste_ml * study.scaled.factor / f.batch.blocks,
+            volume_ml=study.block_ml,
             width_mm=f.roll_width_mm or 300.0,
             bench_mm=self._numbers["bench"],
         )

@@ -10,7 +10,8 @@ from aplomb.core.base.figures import cm_text, in_measures, mass_text, mm_text, n
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Placed
-from aplomb.core.kitchen.cut_plan import Sheets, sheets_of
+from aplomb.core.batch.sheets import Sheets
+from aplomb.core.kitchen.cut_plan import sheets_of
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
@@ -27,7 +28,7 @@ TILE = (180.0, 250.0)
 
 def _sheets(study: Study, job: Job) -> Sheets | str:
     try:
-        return sheets_of(study, job.house, study.formula.batch.blocks)
+        return sheets_of(study, job.house)
     except AplombError as error:
         return as_sentence(error)
 

@@ -209,5 +209,5 @@ def _as_csv(paper: "Paper", job: "Job") -> bytes:
     if paper.key == "order":
         return order_csv(job.studies, job.pantry, job.stock)
     if paper.key == "weigh":
-        return weigh_csv([(s, job.mixes(s)) for s in job.studies], job.pantry)
+        return weigh_csv(job.studies, job.pantry)
     return b"".join(card_csv(study, job.pantry) for study in job.studies)

@@ -4,7 +4,6 @@ from msgspec import Struct
 
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Scaled
-from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 
@@ -36,10 +35,6 @@ class Job(Struct, frozen=True):
     day: str = ""
     first_label: int = 0
     cold: str = "fridge"
-
-    def mixes(self, study: Study) -> tuple[int, ...]:
-        """Blocks of each mix of a batch [-]."""
-        return mixes_of(study, self.house)
 
     @property
     def batches(self) -> tuple[Scaled, ...]:

@@ -33,7 +33,7 @@ def paint_weigh_list(canvas: Canvas, job: Job) -> None:
 
 
 def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
-    mixes = job.mixes(study)
+    mixes = study.scaled.mixes
     page.head("Weigh-out", study.formula.name, batch_words(study))
     if len(mixes) > 1:
         words = ", ".join(
@@ -52,7 +52,7 @@ def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
         )
     division = study.formula.batch.division_g
     last: tuple[Part, int] | None = None
-    for step in weigh_steps(study.scaled, job.pantry, division, mixes):
+    for step in weigh_steps(study.scaled, job.pantry, division):
         part = step.weighed.part
         if (part, step.mix) != last:
             last = (part, step.mix)
@@ -91,8 +91,7 @@ def _weigh_line(page: PrintedPage, step: WeighStep, study: Study, job: Job) -> N
         block_words(step),
     ]
     if weighed.part is Part.DOUGH and material.is_water:
-        blocks = study.formula.batch.blocks
-        share = step.blocks / blocks if step.mix else 1.0
+        share = step.blocks / study.scaled.blocks if step.mix else 1.0
         note.append(water_words(study, job.pantry, share))
     _tick_line(page, material.name, step.target_g, "; ".join(n for n in note if n))
 
@@ -123,10 +122,11 @@ def _steps(page: PrintedPage, study: Study, job: Job) -> None:
     ]
     mixing += [f"{job.pantry[line.material].name}: {line.note}." for line in f.dough if line.note]
     mixing.append("Stop when the dough leaves the bowl clean and a handful holds when squeezed.")
-    if f.batch.blocks > 1:
+    blocks, each_g = study.scaled.blocks, study.scaled.each_g
+    if blocks > 1:
         mixing.append(
-            f"Divide into {f.batch.blocks} blocks of {mass_text(study.scaled.each_g)}, dough and "
-            "fat each in equal parts."
+            f"Divide into {blocks} blocks of {mass_text(each_g)}, dough and fat each in equal "
+            "parts."
         )
     _step(page, study, "Mix", mixing, None, drawn=False)
     turn = 0

@@ -21,7 +21,7 @@ from aplomb.core.base.figures import bare_text
 from aplomb.core.base.house import LABEL_WORDS, Labels, single_label
 from aplomb.core.base.texts import counted
 from aplomb.core.kitchen.demand import plan_day
-from aplomb.core.study.study import Study, make_study
+from aplomb.core.study.study import Study, with_its_cut
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import button, card, fit_rows, fix_width, label, row
 from aplomb.desk.kit.flow import Flow
@@ -193,7 +193,7 @@ class PapersPage(Page):
             if not day:
                 return Job(
                     study.formula.name,
-                    (study,),
+                    (with_its_cut(study, reference),),
                     reference.pantry,
                     reference.house,
                     kitchen.stock.materials,
@@ -201,7 +201,7 @@ class PapersPage(Page):
                     **extra,
                 )
             plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
-            batches = tuple(make_study(p.formula, reference) for p in plans if not p.trouble)
+            batches = tuple(p.study for p in plans if not p.trouble)
             if not batches:
                 raise AplombError(
                     "Nothing is ordered for the day yet: see the day’s demand, Alt+D."

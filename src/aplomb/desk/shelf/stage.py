@@ -159,7 +159,7 @@ class ShelfDelegate(QStyledItemDelegate):
         entry = self._session.entries.get(uid)
         if entry is None:
             return
-        study = self._session.shelf.study_of(uid) if self.with_figures else None
+        study = self._session.shelf.study_of(uid, search=False) if self.with_figures else None
         room = QRectF(option.rect).adjusted(2, 4, -4, -4)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -111,6 +111,7 @@ class Window(SidedWindow):
         from aplomb.desk.shell.banner import Banner
         from aplomb.desk.shell.book_check import BookCheck
         from aplomb.desk.shell.cold_watch import ColdWatch
+        from aplomb.desk.shell.cut_watch import CutWatch
         from aplomb.desk.shell.files import Files
         from aplomb.desk.shell.opinion import OpinionView
 
@@ -131,6 +132,7 @@ class Window(SidedWindow):
         tabs = (self.rail.book, *self.banner.stops, *self.headline.figures, self.shelf.search)
         for before, after in pairwise(tabs):
             QWidget.setTabOrder(before, after)
+        self.cut_watch = CutWatch(session)
         self.cold_watch = ColdWatch(session)
         self.book_check = BookCheck(session)
         self._refresh()

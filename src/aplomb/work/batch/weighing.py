@@ -13,7 +13,6 @@ from aplomb.core.base.figures import g_text, num
 from aplomb.core.batch.made_batch import MadeBatch, Outcome
 from aplomb.core.batch.stock import used_up
 from aplomb.core.batch.weighing import Run, WeighStep, begin_run
-from aplomb.core.kitchen.demand import mixes_of
 from aplomb.work.open_book.workbench import Workbench
 
 if TYPE_CHECKING:
@@ -65,7 +64,6 @@ class WeighOut:
             study.scaled,
             reference.pantry,
             study.formula.batch.division_g,
-            mixes_of(study, reference.house) if not study.scaled.trouble else (1,),
             self._record(),
         )
         self.at = min(self.at, len(self.run.plan))

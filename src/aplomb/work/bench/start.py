@@ -8,14 +8,14 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.base.house import House
+from aplomb.core.batch.trays import batch_trays
 from aplomb.core.bench.plan import RunPlan, check_plan
 from aplomb.core.bench.start import PasteToRun, tracks_and_tasks
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import steps_of_paste
-from aplomb.core.kitchen.demand import PasteOfDay, batch_trays, mixes_of, plan_day
-from aplomb.core.study.study import Reference, Study, make_study
+from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.study.study import Reference, Study
 from aplomb.work.day.view import DayView
 from aplomb.work.figures.local import date_text
 from aplomb.work.open_book.rows import Kitchen
@@ -106,7 +106,9 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     frozen = ready.kitchen.stock.frozen
     if ready.single:
         study = ready.studies[ready.single]
-        made = [_one(ready.single, study, house)]
+        made = [
+            PasteOfDay(ready.single, study, trays=batch_trays(study.formula, study.scaled, house))
+        ]
     else:
         demand = ready.kitchen.demand
         made = [
@@ -117,12 +119,10 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     sheet = DaySheet() if ready.single else ready.kitchen.timetable
     pastes = []
     for each in made:
-        study = ready.studies[each.uid]
         steps = steps_of_paste(
-            each, study, reference.pantry, house, sheet, frozen, ready.kitchen.stock.kept
+            each, reference.pantry, house, sheet, frozen, ready.kitchen.stock.kept
         )
-        own = make_study(each.formula, reference.of(each.uid))
-        pastes.append(PasteToRun(steps, own, each.mixes, each.blocks, each.each_g))
+        pastes.append(PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g))
     if not pastes:
         raise AplombError("Nothing in this day can be run; check it under Day.")
     begun = now.isoformat(timespec="milliseconds")
@@ -132,19 +132,6 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     formulas = {each.uid: each.formula for each in made}
     return check_plan(
         RunPlan(ready.title, begun, quick, tracks, tasks, formulas, {}, house.counts_enclosing)
-    )
-
-
-def _one(uid: str, study: Study, house: House) -> PasteOfDay:
-    scaled = study.scaled
-    return PasteOfDay(
-        uid,
-        study.formula,
-        scaled,
-        scaled.blocks,
-        scaled.each_g,
-        mixes_of(study, house),
-        trays=batch_trays(study.formula, scaled, house),
     )
 
 

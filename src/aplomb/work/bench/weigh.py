@@ -5,7 +5,6 @@ from msgspec import Struct
 from aplomb.core.batch.weighing import WeighStep, weigh_steps
 from aplomb.core.bench.acts import Weigh
 from aplomb.core.bench.plan import Task
-from aplomb.core.kitchen.demand import mixes_of
 from aplomb.core.paste.formula import PART_NAMES, Part
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.pantry import Pantry
@@ -50,7 +49,7 @@ class RunWeighing:
     def __init__(self, run: LiveRun, task: Task, study: Study, pantry: Pantry) -> None:
         self._run, self.task, self._study, self._pantry = run, task, study, pantry
         division = study.formula.batch.division_g
-        self.steps = weigh_steps(study.scaled, pantry, division, mixes_of(study, run.times.house))
+        self.steps = weigh_steps(study.scaled, pantry, division)
         self.skipped = 0
 
     def _got(self, step: WeighStep) -> Weigh | None:

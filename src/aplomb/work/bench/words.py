@@ -14,7 +14,7 @@ from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import Plan
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.oven.setting import dial_text
-from aplomb.core.paste.formula import Formula, programme_of
+from aplomb.core.paste.formula import Formula, programme_of, turn_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
@@ -289,7 +289,7 @@ def _first_sentence(text: str) -> str:
 def _portion(plan: Plan, at: int, study: Study) -> str:
     number = sum(s.way is Way.PORTION for s in plan.steps[: at + 1]) - 1
     share = plan.portion_shares()[number]
-    grams = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks * share
+    grams = study.accounts.block_g * study.scaled.a_block * share
     step: Step = plan.steps[at]
     covered = len(step.spread_on)
     return f"Spread {g_text(grams, 0)} of fat on {covered} of {step.panels} panels, to the edge."
@@ -297,8 +297,8 @@ def _portion(plan: Plan, at: int, study: Study) -> str:
 
 def _strewn(study: Study, plan: Plan, at: int, pantry: Pantry) -> list[str]:
     turn = sum(step.is_turn for step in plan.steps[: at + 1])
-    lines = [line for line in study.formula.between if line.turn == turn and line.grams > 0]
-    each = study.scaled.factor / study.formula.batch.blocks
+    lines = [n for n in study.formula.between if turn_of(n, plan) == turn and n.grams > 0]
+    each = study.scaled.a_block
     return [
         f"Sprinkle {g_text(line.grams * each, 0)} of {pantry[line.material].name.lower()}."
         for line in lines

@@ -150,7 +150,6 @@ def view_of(gathered: Gathered) -> DayView:
     pastes = tuple(
         steps_of_paste(
             p,
-            gathered.studies[p.uid],
             reference.pantry,
             house,
             sheet,

@@ -128,7 +128,7 @@ class Shelf:
         if entry is None or formula == entry.formula:
             return
         check(formula, self.reference.pantry)
-        study = self._worked_out(formula, self.uid)
+        study = self._worked_out(formula, self.uid, search=False)
         renamed = (formula.name, formula.purpose) != (entry.name, entry.purpose)
         after = entry.with_formula(formula, now())
         self._note(Change(words, self.uid, entry, after))
@@ -237,18 +237,25 @@ class Shelf:
 
     def work_out(self) -> None:
         """Work out the formula in hand."""
-        self.study = self.study_of(self.uid) if self.uid else None
+        self.study = self.study_of(self.uid, search=False) if self.uid else None
 
-    def study_of(self, uid: str) -> Study | None:
-        """Work out a formula of the shelf; None when its materials are not in the pantry."""
+    def study_of(self, uid: str, *, search: bool = True) -> Study | None:
+        """Work out a formula of the shelf; None when its materials are not in the pantry.
+
+        Parameters
+        ----------
+        search : bool
+            False for a study whose cut plan may still wait: for lists and for each key press.
+        """
         entry = self.entries[uid]
         self._reference_of(uid)
         kept = self._studies.get(uid)
         try:
             formula = entry.formula
-            if kept is not None and kept[0] is formula:
+            known = kept is not None and kept[0] is formula
+            if kept is not None and known and not (search and kept[1].cut_waits):
                 return kept[1]
-            study = self._worked_out(formula, uid)
+            study = self._worked_out(formula, uid, search=search)
         except AplombError as error:
             self._news.said(f"“{entry.name}” cannot be calculated: {error}")
             return None
@@ -265,10 +272,19 @@ class Shelf:
         self._studies[self.uid] = (study.formula, self.study)
         self._news.tell(self._news.studied)
 
-    def _worked_out(self, formula: Formula, uid: str) -> Study:
+    def take_cut(self, study: Study, found: Study) -> None:
+        """Put a study with its cut plan in the place of the one that waited for it."""
+        if self.study is study:
+            self.study = found
+            self._studies[self.uid] = (found.formula, found)
+            self._news.tell(self._news.studied)
+
+    def _worked_out(self, formula: Formula, uid: str, *, search: bool) -> Study:
         """Work a formula out; a fault of ours refuses the change, and the old value stays."""
+        reference, before = self._reference_of(uid), self._studies.get(uid)
+        last = before[1].cut if before is not None else None
         try:
-            return make_study(formula, self._reference_of(uid))
+            return make_study(formula, reference, search=search, last=last)
         except AplombError:
             raise
         except Exception as error:

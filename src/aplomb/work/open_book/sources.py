@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
+from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.disk import words_for
 from aplomb.exchange.formula_json import read_formula
@@ -47,12 +48,26 @@ def study_from(source: str) -> tuple[Study, Reference]:
     return _in_file(Path(source))
 
 
+def formula_from(source: str) -> tuple[Formula, Reference]:
+    """Read the formula of a source, and what it leans on; as `study_from`."""
+    path, mark, name = source.partition(f"{ENDING}#")
+    if mark or (source.endswith(ENDING) and Path(source).exists()):
+        with opened_copy(Path(path + ENDING) if mark else Path(source)) as work:
+            uid = _uid_of(work, Path(path), name.strip())
+            return work.shelf.entries[uid].formula, work.store.reference.of(uid)
+    return _read(Path(source))
+
+
 def _in_file(path: Path) -> tuple[Study, Reference]:
+    formula, known = _read(path)
+    return make_study(formula, known), known
+
+
+def _read(path: Path) -> tuple[Formula, Reference]:
     known = reference()
     found = read_formula(path, known.pantry)
     items = (*known.pantry.items.values(), *found.items)
-    known = replace(known, pantry=known.pantry.holding(items))
-    return make_study(found.formula, known), known
+    return found.formula, replace(known, pantry=known.pantry.holding(items))
 
 
 @contextmanager
@@ -89,8 +104,8 @@ def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
         return _named(work, path, name)
 
 
-def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
-    """Give the study of the formula of that name; of the only one without a name."""
+def _uid_of(work: Workbench, path: Path, name: str) -> str:
+    """Give the identity of the formula of that name; of the only one without a name."""
     entries = list(work.shelf.entries.values())
     wanted = [each for each in entries if each.name == name]
     wanted = wanted or [each for each in entries if each.name.casefold() == name.casefold()]
@@ -105,9 +120,14 @@ def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
         elif name:
             what = f"no formula is called “{name}”"
         raise AplombError(f"{path.name}: {what}; it has {names or 'none'}{more}")
+    return wanted[0].uid
+
+
+def _named(work: Workbench, path: Path, name: str) -> tuple[Study, Reference]:
+    uid = _uid_of(work, path, name)
     said: list[str] = []
     work.news.said.connect(said.append)
-    study = work.shelf.study_of(wanted[0].uid)
+    study = work.shelf.study_of(uid)
     if study is None:
         raise AplombError(" ".join(said) or f"“{name}” cannot be calculated")
-    return study, work.store.reference.of(wanted[0].uid)
+    return study, work.store.reference.of(uid)

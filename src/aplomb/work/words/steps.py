@@ -66,8 +66,8 @@ def dough_and_fat_words(study: Study) -> str:
     scaled, a = study.scaled, study.accounts
     if scaled.factor <= 0 or a.block_g <= 0:
         return ""
-    each = scaled.factor / study.formula.batch.blocks
-    one = " each" if study.formula.batch.blocks > 1 else ""
+    each = scaled.a_block
+    one = " each" if scaled.blocks > 1 else ""
     return f"dough {weight_text(a.dough_g * each)}, fat block {weight_text(a.block_g * each)}{one}"
 
 
@@ -248,7 +248,7 @@ def passes_words(before: Box, sheet: Box, house: House) -> str:
 def _portion_words(study: Study, place: int, step: Step) -> str:
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
-    block_g = study.accounts.block_g * study.scaled.factor / study.formula.batch.blocks
+    block_g = study.accounts.block_g * study.scaled.a_block
     bare = ", and fold the bare part over first" if step.covered is None else ""
     return (
         f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "

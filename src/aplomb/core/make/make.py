@@ -1,0 +1,112 @@
+"""From a study to its make: one list of steps from the weighing to the tray."""
+
+from collections.abc import Sequence
+
+from aplomb.core.base.house import House
+from aplomb.core.batch.scaled import Scaled, Weighed
+from aplomb.core.make.blocks import Blocks
+from aplomb.core.make.elapsed import elapsed_min
+from aplomb.core.make.gathering import Gathering
+from aplomb.core.make.goal import Goal
+from aplomb.core.make.making import Making
+from aplomb.core.make.products import add_products
+from aplomb.core.make.step import GivenPieces, Gives, Make, MakeLine
+from aplomb.core.paste.formula import Part
+from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study.cold import RestResult
+from aplomb.core.study.study import Study
+
+OF_PASTE = (Part.DOUGH, Part.BLOCK, Part.DUSTING, Part.BETWEEN)
+"""What goes into paste that is kept; fillings and finish wait for the pieces."""
+
+
+def make_of(
+    study: Study,
+    pantry: Pantry,
+    house: House,
+    goal: Goal,
+    rests: Sequence[RestResult] = (),
+    uid: str = "",
+) -> Make:
+    """Give every step of a make.
+
+    Parameters
+    ----------
+    study : Study
+        Of the formula for this goal (`study_for`), with its cut plan.
+    rests : sequence of RestResult
+        What the cold says of its rests; without it they are as written or as usual.
+    uid : str
+        Identity of the formula in the book.
+
+    Notes
+    -----
+    Lines and stock together weigh what pieces, scrap, loss and what is kept do; every line enters
+    at one kind of step, and wholly.
+    """
+    scaled = study.scaled
+    lines = tuple(_line(w) for w in scaled.lines if w.exact_g > 0 and _is_made(w, goal))
+    if scaled.trouble or (scaled.factor <= 0 and not scaled.frozen_g):
+        told = scaled.trouble or "There is nothing to make."
+        empty = Gives((), 0.0, 0.0, 0.0, 0.0)
+        return Make(uid, study.formula.name, goal, (), (), (), (), (), empty, 0.0, 0.0, (told,))
+    gather = Gathering(sheeter=house.belt_mm > 0)
+    making = Making(study, pantry, house, goal, lines, tuple(rests), gather)
+    blocks = Blocks(making)
+    blocks.add()
+    trays, loads = ((), ()) if goal.kind == "keep" else add_products(making, blocks)
+    steps = tuple(gather.steps)
+    trouble = [each for each in (study.cut_trouble, study.fold_trouble) if each]
+    trouble += making.trouble
+    return Make(
+        uid,
+        study.formula.name,
+        goal,
+        lines,
+        tuple(gather.units),
+        steps,
+        trays,
+        loads,
+        _gives(making),
+        sum(step.hands_min for step in steps),
+        elapsed_min(steps, house.bakers),
+        tuple(dict.fromkeys(trouble)),
+    )
+
+
+def _is_made(weighed: Weighed, goal: Goal) -> bool:
+    return goal.kind != "keep" or weighed.part in OF_PASTE
+
+
+def _line(weighed: Weighed) -> MakeLine:
+    return MakeLine(
+        weighed.part,
+        weighed.line.material,
+        weighed.product,
+        weighed.exact_g,
+        weighed.weigh_g,
+    )
+
+
+def _gives(making: Making) -> Gives:
+    """Where everything goes: raw, before the oven."""
+    scaled, goal = making.study.scaled, making.goal
+    dusting = sum(n.grams for n in making.lines if n.part is Part.DUSTING)
+    loss = scaled.loss_g + dusting - scaled.dust_g
+    stock = scaled.frozen_g + scaled.scrap_in_g
+    if goal.kind == "keep":
+        return Gives((), scaled.folded_g, loss, scaled.rolled_g, stock)
+    made = (*scaled.made, *scaled.from_offcuts)
+    each = tuple(
+        GivenPieces(m.name, m.pieces, making.piece_g(m.name)) for m in made if m.pieces > 0
+    )
+    offcuts = sum(m.pieces * m.paste_g for m in scaled.from_offcuts)
+    kept = scaled.over_g if is_kept(scaled, goal) else 0.0
+    cut_away = scaled.trim_g + (scaled.over_g - kept) - offcuts
+    kept = max(0.0, kept + min(0.0, cut_away))  # offcuts took of what is left over too
+    return Gives(each, max(0.0, cut_away) + scaled.folded_g, loss, kept, stock)
+
+
+def is_kept(scaled: Scaled, goal: Goal) -> bool:
+    """Tell whether paste that is left over is kept, not rolled out and scrap."""
+    return scaled.as_cut or goal.kind == "as_written"
