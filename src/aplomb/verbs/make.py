@@ -1,12 +1,10 @@
 """A make from the shell: every step of one formula for one goal, its trays and loads."""
 
-from fractions import Fraction
-
 from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.folds.boxes import Box
-from aplomb.core.make.goal import Goal, study_for, usual_goal
+from aplomb.core.make.goal import Goal, read_factor, study_for, usual_goal
 from aplomb.core.make.make import make_of
 from aplomb.core.make.step import LineOf, Make, MakeStep, RestAfter
 from aplomb.core.paste.formula import Formula
@@ -15,7 +13,6 @@ from aplomb.core.study.study import Reference, Study
 from aplomb.work.open_book.sources import formula_from
 
 PLACES_G, PLACES_MM, PLACES_MIN = 4, 3, 2
-MOST_PART = 1_000_000
 
 
 class Asked(Struct, frozen=True):
@@ -33,30 +30,6 @@ class Asked(Struct, frozen=True):
     batch: bool = False
 
 
-def factor_of(text: str) -> float:
-    """Read how many times a formula is made as written: ``2``, ``1/2``, ``0.5``.
-
-    Raises
-    ------
-    AplombError
-        For what is no number above zero.
-
-    Examples
-    --------
-    >>> factor_of("1/3") == 1 / 3
-    True
-    """
-    try:
-        value = Fraction(text.strip().replace("½", "1/2").replace("⅓", "1/3"))
-    except (ValueError, ZeroDivisionError):
-        raise AplombError(
-            f"as-written: “{text[:40]}” cannot be read; enter a number like 2, 1/2 or 1/3"
-        ) from None
-    if value <= 0 or value > MOST_PART:
-        raise AplombError(f"as-written: use a factor above 0, not {text[:40]}")
-    return float(value)
-
-
 def goal_asked(asked: Asked, formula: Formula) -> Goal:
     """Give the goal that the options ask for; without any the usual one of the formula.
 
@@ -69,7 +42,7 @@ def goal_asked(asked: Asked, formula: Formula) -> Goal:
     if sum(some) + asked.batch > 1:
         raise AplombError("goal: use one of --as-written, --pieces, --keep and --batch")
     if asked.as_written is not None:
-        return Goal("as_written", factor=factor_of(asked.as_written))
+        return Goal("as_written", factor=read_factor(asked.as_written))
     if asked.pieces is not None:
         if asked.pieces < 1:
             raise AplombError(f"pieces: use 1 or more, not {asked.pieces}")

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.house import House
-from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
+from aplomb.core.batch.trays import fit, on_trays, standing_blank
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import (
     MOST_POINTS,
@@ -103,7 +103,6 @@ def test_rounds_may_stand_in_staggered_rows():
 def test_trays_and_what_lies_on_the_last(pieces, trays, last):
     found = on_trays(square(), pieces, 50.0, HOUSE)
     assert (found.a_tray, found.trays, found.last) == (12, trays, last)
-    assert found.loads == pytest.approx(trays / 4)
     assert found.tray_g == 12 * 50
 
 
@@ -118,16 +117,7 @@ def test_an_own_number_goes_before_what_would_fit():
 
 def test_what_fits_no_tray_takes_none():
     found = on_trays(square(900.0), 7, 1.0, HOUSE)
-    assert (found.a_tray, found.trays, found.last, found.loads) == (0, 0, 0, 0)
-
-
-def test_each_product_is_baked_by_itself():
-    """3 trays and 5 trays in an oven for 4: one load and two, though 8 trays would be two."""
-    three, five = (on_trays(square(), 12 * n, 1.0, HOUSE) for n in (3, 5))
-    assert oven_loads((three,), HOUSE) == 1
-    assert oven_loads((five,), HOUSE) == 2
-    assert oven_loads((three, five), HOUSE) == 3
-    assert oven_loads((), HOUSE) == 0
+    assert (found.a_tray, found.trays, found.last) == (0, 0, 0)
 
 
 # Limits of a product
@@ -233,3 +223,10 @@ def test_every_limit_of_cutting_at_its_ends(name, good, bad):
             wrong = Problems()
             check_cutting(replace(Cutting(), **{name: value}), wrong)
             assert len(wrong.told) == many, (name, value)
+
+
+def test_a_piece_that_is_folded_over_lies_folded():
+    """100 × 100 folded is 100 × 50: 600 × 400 less the rims hold 8 × 3 of them, 25 apart."""
+    flat, folded = (on_trays(square(), 40, 50.0, HOUSE, folded=f) for f in (False, True))
+    assert (flat.a_tray, folded.a_tray) == (12, 24)
+    assert (flat.trays, folded.trays) == (4, 2)

@@ -1,7 +1,6 @@
 """What physics says of a bake: against closed forms, balances of heat and mass, and limits."""
 
 import math
-from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -22,7 +21,6 @@ from aplomb.core.kitchen.baking import (
     loads_cost,
     middle_at,
 )
-from aplomb.core.kitchen.loads import loads_of
 
 PASTE = Composition(water=0.3, fat=0.35, protein=0.04, carbohydrate=0.29, salt=0.01)
 FAN = Oven("fan", fan=True, trays=5, heat_min=15, rated_kw=8, holding_kw=1.5)
@@ -146,34 +144,3 @@ def test_lost_and_kept_are_all_there_was():
         assert 0 <= lost <= raw
         assert lost + (raw - lost) == raw
     assert found.at(1000) == pytest.approx(found.most_pct)
-
-
-def test_trays_go_first_in_first_out():
-    loads = loads_of(12, (FAN,), 25)
-    assert [(x.first, x.last) for x in loads] == [(1, 5), (6, 10), (11, 12)]
-    assert [x.in_min for x in loads] == [15, 45, 75]
-    assert [x.waits_min for x in loads] == [0, 30, 60]
-
-
-def test_two_ovens_share_and_every_tray_is_baked_once():
-    small = Oven("small", trays=2, heat_min=10)
-    loads = loads_of(13, (FAN, small), 20, scrap=True)
-    baked = [tray for x in loads for tray in range(x.first, x.last + 1)]
-    assert sorted(baked) == list(range(1, 14))
-    for oven, most in ((0, 5), (1, 2)):
-        mine = [x for x in loads if x.oven == oven]
-        assert all(x.trays <= most for x in mine)
-        assert all(b.in_min >= a.out_min for a, b in pairwise(mine))
-    assert min(x.in_min for x in loads) >= 15  # the scrap was first
-
-
-@pytest.mark.parametrize(
-    ("trays", "ovens", "minutes"), [(-1, (FAN,), 5), (3, (), 5), (3, (FAN,), 0)]
-)
-def test_loads_that_cannot_be_are_refused(trays, ovens, minutes):
-    with pytest.raises(FormulaError):
-        loads_of(trays, ovens, minutes)
-
-
-def test_no_trays_no_loads():
-    assert loads_of(0, (), 20) == ()

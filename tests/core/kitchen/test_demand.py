@@ -24,7 +24,7 @@ from aplomb.core.batch.stock import (
     without_blocks,
     without_pieces,
 )
-from aplomb.core.batch.trays import fit, on_trays, oven_loads, standing_blank
+from aplomb.core.batch.trays import fit, on_trays, standing_blank
 from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.kitchen.demand import (
     from_blocks,
@@ -187,7 +187,6 @@ def test_pieces_on_a_tray_by_hand():
     tray = on_trays(Product("tart", length_mm=100, width_mm=100), 100, 50.0, house)
     assert (tray.a_tray, tray.trays, tray.last) == (12, 9, 4)
     assert tray.tray_g == pytest.approx(600)
-    assert oven_loads((tray,), house) == 3
     own = on_trays(Product("tart", a_tray=10), 100, 50.0, house)
     assert (own.a_tray, own.trays, own.layout) == (10, 10, None)
     assert on_trays(Product("huge", length_mm=900), 3, 1.0, house).a_tray == 0

@@ -5,6 +5,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
+from aplomb.core.paste.formula import with_product
 from aplomb.core.paste.product import SHAPES
 from desk.conftest import BATCH, named, place, searched, shown, tab_to
 
@@ -35,13 +36,14 @@ def test_the_cut_plan_is_found_shown_and_taken(window, qtbot, person):
     assert person.formula.cutting.length_mm == 0
 
 
-def test_the_last_plan_stands_marked_until_another_is_found(window, qtbot, person):
+@pytest.mark.usefixtures("new_window")
+def test_the_last_plan_stands_marked_until_another_is_found(window, qtbot):
     cut = place(window, "cut")
     searched(qtbot, cut)
     before = cut.sheets
-    tab_to(person, named("Ordered"))
-    person.type("117")
-    assert window.session.study.cut_waits
+    shelf = window.session.shelf
+    shelf.edit("ordered", lambda f: with_product(f, 0, wanted=117))
+    assert window.session.study.cut_waits, "a search does not hold the key that was pressed"
     assert "until then the last one stands" in shown(cut)
     assert cut.sheets.plans == before.plans
     searched(qtbot, cut)
@@ -214,3 +216,15 @@ def test_what_a_shape_has_of_its_own_is_shown(window, qtbot, person):
         for name in ("disc_mm", "band_mm"):
             assert editor.fields[name].isHidden() == (name not in there)
         assert editor.both_sides.isHidden() == ("both_sides" not in there)
+
+
+def test_how_a_product_is_made_up_is_proposed_and_chosen(window, person):
+    cut = place(window, "cut")
+    cut.list.setCurrentIndex(cut.list.model().index(0, 0))
+    editor = cut.editor
+    assert editor.make_up.currentText() == "as usual: two parts: base with ring or lid"
+    editor.make_up.setFocus()
+    editor.make_up.setCurrentIndex(editor.make_up.findData("flat"))
+    editor.make_up.activated.emit(editor.make_up.currentIndex())
+    assert person.formula.products[0].make_up == "flat"
+    assert editor.filling_is.isHidden(), "nothing is filled"

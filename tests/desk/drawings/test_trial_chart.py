@@ -10,7 +10,7 @@ from tests.work.trials.test_chart import some
 from aplomb.core.base.ovens import Oven
 from aplomb.core.folds.stack import stack_of
 from aplomb.core.folds.turn_line import parse_plan
-from aplomb.core.kitchen.loads import loads_of
+from aplomb.core.make.queue import Tray, loads_of_trays
 from aplomb.core.oven.bake_line import read_programme
 from aplomb.core.oven.programme import Programme
 from aplomb.desk.drawings.bake_curve import paint_bake_curve, paint_loads
@@ -82,7 +82,7 @@ def test_any_programme_is_painted(qapp, line):
 @pytest.mark.parametrize("trays", [0, 1, 40])
 def test_any_loads_are_painted(qapp, trays):
     ovens = (Oven("A long name of an oven that goes on and on"), Oven("b", trays=1))
-    loads = loads_of(trays, ovens, 20)
+    loads = loads_of_trays([Tray("x", trays, minutes=20.0)], ovens)
     colours = painted(lambda p: paint_loads(p, ROOM, loads, ovens, Theme()))
     assert (len(colours) > 3) == bool(trays)
 

@@ -240,6 +240,7 @@ def scale(
     scrap = min(formula.cutting.scrap_g, allowed * factor)
     rolled = whole * factor * (1 - folded) + thawed + scrap
     out = _cut_out(formula, targets, losses, rolled, thawed, cut)
+    out = _finished(out, factor * sum(line.grams for line in formula.finish))
     paste_g, fresh = accounts.paste_g * factor, rolled - thawed
     groups = _groups(batch, cut, paste_g, fresh, out.over_g)
     shares = [group.each_g for group in groups for _ in range(group.blocks)]
@@ -324,6 +325,18 @@ def _cut_out(
     over_g, trim_g = max(0.0, good_g - in_pieces), rolled_g - good_g
     offcuts = _from_offcuts(formula, trim_g + over_g, broken)
     return _CutOut(made, offcuts, trim_g, over_g, losses)
+
+
+def _finished(out: _CutOut, finish_g: float) -> _CutOut:
+    """Put wash and toppings of the whole batch on its pieces, each as much."""
+    pieces = out.pieces + sum(each.pieces for each in out.offcuts)
+    if finish_g <= 0 or not pieces:
+        return out
+
+    def on(some: tuple[Made, ...]) -> tuple[Made, ...]:
+        return tuple(replace(m, filled_g=m.filled_g + finish_g / pieces) for m in some)
+
+    return replace(out, made=on(out.made), offcuts=on(out.offcuts))
 
 
 OWN_BLOCK = 0.25

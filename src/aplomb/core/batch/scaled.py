@@ -69,7 +69,7 @@ class Made(Struct, frozen=True):
     paste_g : float
         Paste in one piece [g].
     filled_g : float
-        One piece with filling and topping [g].
+        One piece with filling, topping and its share of the finish [g].
     good : int
         Those that are whole after the oven [-].
     """

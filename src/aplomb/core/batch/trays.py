@@ -1,7 +1,6 @@
 """Trays, oven loads and fridge spaces for what a batch gives."""
 
 import math
-from collections.abc import Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -30,8 +29,6 @@ class OnTrays(Struct, frozen=True):
         Trays it takes [-].
     last : int
         Pieces on the last tray [-].
-    loads : float
-        Oven loads, a tray left over counting its share [-].
     tray_g : float
         What lies on a full tray [g].
     layout : Layout or None
@@ -43,7 +40,6 @@ class OnTrays(Struct, frozen=True):
     a_tray: int
     trays: int
     last: int
-    loads: float
     tray_g: float
     layout: Layout | None
     blank: Blank | None
@@ -177,7 +173,6 @@ def on_trays(
         a_tray,
         trays,
         last,
-        trays / house.oven_trays,
         a_tray * each_g,
         None if product.a_tray and product.a_tray != fits else layout,
         blank,
@@ -212,8 +207,3 @@ def batch_trays(formula: Formula, scaled: Scaled, house: House) -> tuple[OnTrays
             folded = bool(made.name) and make_up_of(formula, product) == "folded"
             found.append(on_trays(product, made.pieces, made.filled_g, house, folded=folded))
     return tuple(found)
-
-
-def oven_loads(trays: Sequence[OnTrays], house: House) -> int:
-    """Oven loads when every product is baked by itself [-]."""
-    return sum(math.ceil(each.trays / house.oven_trays) for each in trays)

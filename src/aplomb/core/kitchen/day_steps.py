@@ -13,7 +13,6 @@ from msgspec import Struct
 from aplomb.core.base.house import House
 from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.batch.stock import FrozenBlock
-from aplomb.core.batch.trays import oven_loads
 from aplomb.core.day.problem import (
     DayPaste,
     DayProblem,
@@ -29,15 +28,15 @@ from aplomb.core.folds.plan import Enclosure, step_name
 from aplomb.core.folds.step import Way
 from aplomb.core.kitchen.demand import PasteOfDay
 from aplomb.core.kitchen.step_words import Called, Kind, Manner
+from aplomb.core.make.minutes import BAKE_MIN
 from aplomb.core.paste.bodies import bodies_of
-from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import RestResult, bends_after, cold_of
 from aplomb.core.study.study import Study
 
-BAKE_MIN, HEAT_MIN = 25, 15
-"""A load in the oven, and heating it, where nothing is said [min], common practice."""
+HEAT_MIN = 15
+"""Heating an oven where nothing is said [min], common practice."""
 LONG_MIN = 240
 """What waits in the cold when nothing hurries it [min], common practice."""
 NIGHT_MIN = 1080
@@ -202,7 +201,7 @@ def steps_of_paste(
         _paste_begins(collect, made, study, house, rests, blocks)
     _turns(collect, study, house, rests, blocks, done)
     last = _make_up(collect, made, study, house, rests, blocks)
-    _bake(collect, made, house, _Heat(bake_minutes(made.formula)))
+    _bake(collect, made, house, _Heat())
     return _finished(collect, made, study, pantry, last)
 
 
@@ -328,7 +327,7 @@ def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> 
         spaces = _tray_spaces(made, house)
         key = collect.add(raw, minutes, ("baker",), (0, 60), spaces, item.where)
         more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
-        _bake(collect, made, house, _Heat(bake_minutes(made.formula) + more))
+        _bake(collect, made, house, _Heat(more))
         return key
     baked = Called("trays", manner="baked")
     rest = (0.0, LONG_MIN)
@@ -433,30 +432,22 @@ def _make_up(
     return collect.add(last, minutes, ("baker",), chill, spaces, place, done, shaped)
 
 
-def bake_minutes(formula: Formula) -> float:
-    """Give how long a load of a formula is in the oven.
-
-    The longest of the programmes of what is wanted of it, or what is usual [min].
-    """
-    own = [p.bake.minutes for p in formula.wanted if p.bake.steps]
-    if len(own) < max(1, len(formula.wanted)) and formula.bake.steps:
-        own.append(formula.bake.minutes)
-    return max(own, default=float(BAKE_MIN))
-
-
 class _Heat(Struct, frozen=True):
-    """What a load gets in the oven: so long, to be baked or refreshed, then on a rack so long."""
+    """What a load gets in the oven: refreshed so long, or baked so much longer than it says."""
 
-    minutes: float
+    minutes: float = 0.0
     kind: Literal["bake", "refresh"] = "bake"
     rack: tuple[float, float] = (RACK_MIN, RACK_MOST_MIN)
 
 
 def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None:
     """Heat the oven while the pieces chill, then load by load, cool, pack."""
-    loads = max(1, oven_loads(made.trays, house))
     if not house.ovens:
         return
+    minutes = [heats.minutes + load.minutes for load in made.loads] or [heats.minutes + BAKE_MIN]
+    if heats.kind == "refresh":
+        minutes = [heats.minutes for _ in minutes]
+    loads = len(minutes)
     heat = math.ceil(house.oven().heat_min) if house.oven_list else HEAT_MIN
     shaped = collect.steps[-1]
     chill = max(0, shaped.rest_min - heat)
@@ -474,7 +465,7 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
     collect.add(Called("heat"), heat, ("oven",), (0, 20))
     collect.add(Called("load"), 3, ("baker", "oven"))
     for i in range(1, loads + 1):
-        collect.add(Called(heats.kind, i, many), heats.minutes, ("oven",))
+        collect.add(Called(heats.kind, i, many), minutes[i - 1], ("oven",))
         if i < loads:
             collect.add(Called("load", i + 1, "next"), 5, ("baker", "oven"))
     out = Called("out", manner=many, what=str(loads))

@@ -14,6 +14,8 @@ from aplomb.core.batch.scaled import Scaled, rounded
 from aplomb.core.batch.stock import Demand, FrozenBlock
 from aplomb.core.batch.trays import OnTrays, batch_trays
 from aplomb.core.folds.step import Way
+from aplomb.core.make.queue import loads_of_batch
+from aplomb.core.make.step import LoadOf
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.study.study import Reference, Study, make_batch, make_study
 
@@ -35,6 +37,8 @@ class PasteOfDay(Struct, frozen=True):
         What they weigh [g].
     largest_g : float
         The largest block that bench, belt and shelf take [g].
+    loads : tuple of LoadOf
+        Of the oven.
     words : tuple of str
         What to look at.
     trouble : str
@@ -48,6 +52,7 @@ class PasteOfDay(Struct, frozen=True):
     frozen_g: float = 0.0
     largest_g: float = math.inf
     trays: tuple[OnTrays, ...] = ()
+    loads: tuple[LoadOf, ...] = ()
     words: tuple[str, ...] = ()
     trouble: str = ""
 
@@ -157,6 +162,7 @@ def _paste_of_day(
         made, over_g, words = frozen_first, 0.0, _bowl_words(frozen_first, house)
     else:
         made, over_g, words = _split(frozen_first, largest_g, reference)
+    trays = batch_trays(made.formula, made.scaled, house)
     return PasteOfDay(
         uid,
         made,
@@ -164,9 +170,17 @@ def _paste_of_day(
         taken,
         made.formula.batch.frozen_g,
         largest_g,
-        batch_trays(made.formula, made.scaled, house),
+        trays,
+        loads_of_batch(made.formula, trays, house),
         words,
     )
+
+
+def one_paste(uid: str, study: Study, house: House) -> PasteOfDay:
+    """Give one formula's batch as it stands, as a day would have it."""
+    trays = batch_trays(study.formula, study.scaled, house)
+    loads = loads_of_batch(study.formula, trays, house)
+    return PasteOfDay(uid, study, trays=trays, loads=loads)
 
 
 def _from_freezer(

@@ -7,7 +7,8 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AplombError
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.figures import num
 from aplomb.core.batch.scale import followed
 from aplomb.core.paste.formula import LEAST_TIMES, MOST_PIECES, MOST_TIMES, Formula
 from aplomb.core.paste.product import Product
@@ -37,6 +38,61 @@ class Goal(Struct, frozen=True):
     blocks: int = 0
     factor: float = 1.0
     where: Literal["fridge", "freezer"] = "fridge"
+
+
+WRITTEN_AS = {"½": " 1/2", "⅓": " 1/3", "¼": " 1/4", "⅔": " 2/3", "¾": " 3/4", "×": " "}
+
+
+def read_factor(text: str, decimal: str = ".") -> float:
+    """Read how many times a formula is made as written: ``2``, ``1/2``, ``1 ½``, ``0.5``.
+
+    Parameters
+    ----------
+    decimal : {'.', ','}
+        The locale's decimal sign.
+
+    Raises
+    ------
+    AmountError
+        For what is no number above zero.
+
+    Examples
+    --------
+    >>> read_factor("1 ½"), read_factor("1/4")
+    (1.5, 0.25)
+    """
+    plain = text.replace(decimal, ".") if decimal == "," else text
+    for sign, words in WRITTEN_AS.items():
+        plain = plain.replace(sign, words)
+    try:
+        value = float(sum(Fraction(word) for word in plain.split())) if plain.strip() else 0.0
+    except (ValueError, ZeroDivisionError):
+        value = 0.0
+    if not LEAST_TIMES <= value <= MOST_TIMES:
+        raise AmountError(
+            f"as written: enter how many times, as 2, 1/2 or 1/3, not “{text[:40].strip()}”",
+            text,
+            0,
+            len(text),
+        )
+    return value
+
+
+def factor_text(factor: float) -> str:
+    """Write how many times a formula is made as written.
+
+    Examples
+    --------
+    >>> factor_text(0.5), factor_text(1 / 3), factor_text(2.0), factor_text(1.25)
+    ('½', '⅓', '2', '1.25')
+    """
+    for sign, value in (("½", 1 / 2), ("⅓", 1 / 3), ("¼", 1 / 4), ("⅔", 2 / 3), ("¾", 3 / 4)):
+        if abs(factor - value) < CLOSE_FACTOR:
+            return sign
+    return num(factor, ".4g")
+
+
+CLOSE_FACTOR = 1e-9
 
 
 def goal_of(formula: Formula) -> Goal:

@@ -48,9 +48,6 @@ class Making:
         self.mix_shares = parted(self.block_shares, mixes)
         self.mix_of: list[int] = [m for m, many in enumerate(mixes) for _ in range(many)]
         """Which mix each block is of, from 0."""
-        pieces = sum(m.pieces for m in (*scaled.made, *scaled.from_offcuts))
-        finish = sum(n.grams for n in lines if n.part is Part.FINISH)
-        self._finish_each = finish / pieces if pieces else 0.0
         self._filled = {m.name: m.filled_g for m in (*scaled.made, *scaled.from_offcuts)}
 
     def of(self, *parts: Part, product: str | None = None) -> list[LineOf]:
@@ -81,7 +78,7 @@ class Making:
 
     def piece_g(self, product: str) -> float:
         """One raw piece of a product with all that is on it [g]."""
-        return self._filled.get(product, 0.0) + self._finish_each
+        return self._filled.get(product, 0.0)
 
     def groups_of(self, lines: list[LineOf]) -> set[str]:
         """Give the groups of the materials of some lines."""

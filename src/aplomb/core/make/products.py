@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from typing import Any
 
-from msgspec.structs import replace
-
 from aplomb.core.batch.scaled import Made
 from aplomb.core.batch.trays import batch_trays
 from aplomb.core.make import minutes as usual
@@ -12,9 +10,9 @@ from aplomb.core.make import words
 from aplomb.core.make.blocks import Blocks
 from aplomb.core.make.gathering import shared
 from aplomb.core.make.making import Making
-from aplomb.core.make.queue import Tray, loads_of_trays
+from aplomb.core.make.queue import loads_of_batch
 from aplomb.core.make.step import LineOf, LoadOf, PiecesOf, RestAfter, TraysOf
-from aplomb.core.paste.formula import Part, make_up_of, programme_of
+from aplomb.core.paste.formula import Part, make_up_of
 from aplomb.core.paste.make_up import MakeUp
 from aplomb.core.paste.product import Product
 
@@ -48,8 +46,9 @@ class _Products:
         """Pieces that take the formula's own filling."""
         self.weighed: dict[str, str] = {}
         self.after: tuple[str, ...] = ()
+        self.on_trays = batch_trays(making.study.formula, scaled, making.house)
         self.trays = tuple(
-            TraysOf(t.name, t.trays, t.pieces, t.a_tray, t.tray_g) for t in _with_finish(making)
+            TraysOf(t.name, t.trays, t.pieces, t.a_tray, t.tray_g) for t in self.on_trays
         )
 
     def _filling_of(self, name: str) -> list[LineOf]:
@@ -253,9 +252,7 @@ class _Products:
         """Heat, bake load by load, cool, pack."""
         making, gather = self.making, self.gather
         formula, house = making.study.formula, making.house
-        trays = [Tray(t.product, t.trays, programme_of(formula, t.product)) for t in self.trays]
-        ovens = house.all_ovens
-        loads = loads_of_trays(trays, ovens)
+        ovens, loads = house.all_ovens, loads_of_batch(formula, self.on_trays, house)
         step_of = {m.name: at for (_, _, m), at in zip(self.made, tray_steps, strict=True)}
         heated: dict[str, str] = {}
         last_out: dict[str, str] = {}
@@ -302,16 +299,6 @@ class _Products:
             gather.add("cool", "baked", after=outs, rest=rest)
             gather.add("pack", "baked", pieces=self.all, cautions=(words.PACK_COLD,))
         return loads
-
-
-def _with_finish(making: Making) -> list:  # type: ignore[type-arg]
-    """Put what is made on trays, each piece with all that is on it."""
-    study = making.study
-    scaled = study.scaled
-    weighed = tuple(replace(m, filled_g=making.piece_g(m.name)) for m in scaled.made)
-    offcuts = tuple(replace(m, filled_g=making.piece_g(m.name)) for m in scaled.from_offcuts)
-    whole = replace(scaled, made=weighed, from_offcuts=offcuts)
-    return list(batch_trays(study.formula, whole, making.house))
 
 
 WASHES = ("egg", "milk", "wash", "sugar", "glaze", "brush", "syrup", "butter", "sprinkle", "water")

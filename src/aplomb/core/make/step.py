@@ -176,19 +176,29 @@ class LoadOf(Struct, frozen=True):
 
     Attributes
     ----------
+    oven, at : str, int
+        Name of the oven, and which of the house's it is, from 0.
     trays : tuple of (product, trays)
         What is in it.
+    first, last : int
+        Trays, 1 for the one that went into the cold first [-].
     in_min, out_min : float
         From when the oven is switched on [min].
+    waits_min : float
+        How long its trays stay in the cold after the first load is in [min].
     """
 
     key: str
     oven: str
+    at: int
     trays: tuple[tuple[str, int], ...]
     minutes: float
     in_min: float
     out_min: float
     programme: Programme
+    first: int = 1
+    last: int = 1
+    waits_min: float = 0.0
 
     @property
     def many(self) -> int:

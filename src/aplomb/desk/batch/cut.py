@@ -386,7 +386,7 @@ class CutPage(Page):
             words = f"A new plan is being searched; until then the last one stands. {words}"
         self._words.setText(words)
         self.view.show_plan(plan, names)
-        self.table.show_rows(tuple(_piece_rows(plan, names)))
+        self.table.show_rows(tuple(_piece_rows(plan, study.formula.products)))
         self.balance.show_rows(tuple(_balance_rows(sheets, plan, study.scaled)))
 
     def _take_plan(self) -> None:
@@ -403,17 +403,17 @@ class CutPage(Page):
             self.asked.emit("cut svg", plan)
 
 
-def _piece_rows(plan: CutPlan, names: list[str]) -> list[Row]:
+def _piece_rows(plan: CutPlan, products: tuple[Product, ...]) -> list[Row]:
     found = [Row("Piece", ("per sheet", "in all", "ordered", "spare", "as cut"), "head")]
     for i, product in enumerate(plan.products):
         mine = plan.cut_of(i)
-        made, wanted = plan.pieces()[i], plan.wanted[i]
+        made, wanted = plan.pieces()[i], products[product].wanted
         parts = _part_rows(plan, product, mine)
         size = "" if parts else " + ".join(blank_size(b, 0) for _, b in mine)
         over = number_text(made - wanted, 0) if made >= wanted else f"{wanted - made} short"
         found.append(
             Row(
-                f"{letter(product)}  {names[product]}",
+                f"{letter(product)}  {products[product].name}",
                 (
                     "" if parts else number_text(mine[0][0], 0),
                     number_text(made, 0),

@@ -11,7 +11,6 @@ from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import mass_text, number_text
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
-from aplomb.core.batch.trays import oven_loads
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.can_be_made import CanBeMadeCard
@@ -253,7 +252,7 @@ class DemandPage(Page):
             rack = f"; the fridge has {house.rack_spaces} spaces"
             notes.append(
                 f"{name}: {counted(trays, '1 tray', '{} trays')}, "
-                f"{counted(oven_loads(paste.trays, house), '1 oven load', '{} oven loads')}"
+                f"{counted(len(paste.loads), '1 oven load', '{} oven loads')}"
                 + (rack if trays > house.rack_spaces else "")
                 + "."
             )

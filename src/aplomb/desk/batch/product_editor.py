@@ -1,6 +1,6 @@
 """One product of the formula: its shape, sizes and numbers, and what goes on it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
@@ -22,7 +22,9 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.numbers import read_number
 from aplomb.core.base.quantity import parse_percent
 from aplomb.core.batch.trays import pressed_mm
+from aplomb.core.paste.formula import make_up_of
 from aplomb.core.paste.line import Line
+from aplomb.core.paste.make_up import FILLING_WORDS, MAKE_UP_WORDS
 from aplomb.core.paste.product import (
     GRAIN_WORDS,
     SHAPE_WORDS,
@@ -151,16 +153,30 @@ class ProductEditor(QFrame):
         self._grid.addWidget(self.inside, 11, 0, 1, 4)
         self._grid.addWidget(self.both_sides, 11, 0, 1, 4)
         self._wide(12, "finish", "Finish", str.strip)
+        self.make_up = self._choice(13, "make_up", "Made up", MAKE_UP_WORDS)
         self._lines = QVBoxLayout()
         self._lines.setSpacing(2)
-        self._grid.addLayout(self._lines, 13, 0, 1, 4)
+        self._grid.addLayout(self._lines, 14, 0, 1, 4)
         self._shown_lines: object = None
         pantry = lambda: self._session.reference.pantry  # noqa: E731
         self.add_filling = MaterialField(pantry, "Add a filling")
         self.add_topping = MaterialField(pantry, "Add a topping")
         self.add_filling.chosen.connect(partial(self._add, "filling"))
         self.add_topping.chosen.connect(partial(self._add, "topping"))
-        self._grid.addLayout(row(self.add_filling, self.add_topping), 14, 0, 1, 4)
+        self._grid.addLayout(row(self.add_filling, self.add_topping), 15, 0, 1, 4)
+        self.filling_is = self._choice(16, "filling_is", "Filling goes in", FILLING_WORDS)
+
+    def _choice(self, at: int, name: str, words: str, known: Mapping[Any, str]) -> QComboBox:
+        """Make a choice across the whole row."""
+        found = QComboBox()
+        found.setAccessibleName(words)
+        for key, said in known.items():
+            found.addItem(said, key)
+        found.activated.connect(lambda _: self._put(**{name: found.currentData()}))
+        self._captions[name] = label(words, "small")
+        self._grid.addWidget(self._captions[name], at, 0)
+        self._grid.addWidget(found, at, 1, 1, 3)
+        return found
 
     def _field(
         self, at: int, column: int, name: str, words: str, read: Callable[[str], Any]
@@ -245,7 +261,20 @@ class ProductEditor(QFrame):
         f["offcut_g"].show_value(weight_text(product.offcut_g) if product.offcut_g else "")
         f["name"].show_value(product.name)
         f["finish"].show_value(product.finish)
+        self._show_make_up(product)
         self._show_lines()
+
+    def _show_make_up(self, product: Product) -> None:
+        """Show how it is made up, and what is usual where nothing is said."""
+        formula = self._session.formula
+        if formula is not None:
+            usual = MAKE_UP_WORDS[make_up_of(formula, replace(product, make_up=""))]
+            self.make_up.setItemText(0, f"as usual: {usual}")
+        self.make_up.setCurrentIndex(self.make_up.findData(product.make_up))
+        filled = bool(product.filling)
+        self.filling_is.setVisible(filled)
+        self._captions["filling_is"].setVisible(filled)
+        self.filling_is.setCurrentIndex(self.filling_is.findData(product.filling_is))
 
     def _show(self, name: str, shown: bool, words: str) -> None:
         self._captions[name].setText(words)

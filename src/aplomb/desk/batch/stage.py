@@ -6,10 +6,12 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QGridLayout,
+    QPushButton,
     QRadioButton,
     QVBoxLayout,
     QWidget,
@@ -27,6 +29,7 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_count, parse_percent
 from aplomb.core.batch.scale import followed, packet_material
 from aplomb.core.batch.scaled import Scaled
+from aplomb.core.make.goal import factor_text, read_factor
 from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.weigh_table import WeighTable
@@ -78,7 +81,17 @@ def _balance(scaled: Scaled) -> str:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
     drift = f"rounding adds {g_text(scaled.drift_g, '+.1f')}".replace("-", "−")
-    return f"{', '.join(parts)}, {mass_text(scaled.over_g)} spare; {drift}"
+    if scaled.as_cut and scaled.over_g > LEAST_KEPT_G:
+        parts.append(f"{mass_text(scaled.over_g)} of paste is left to keep")
+    elif not scaled.as_cut:
+        parts.append(f"{mass_text(scaled.over_g)} spare")
+    return f"{', '.join(parts)}; {drift}"
+
+
+LEAST_KEPT_G = 0.5
+"""Less paste than this is not said to be left [g]."""
+TIMES = (("W", "1 ×", 1.0), ("H", "½ ×", 0.5), ("T", "⅓ ×", 1 / 3), ("D", "2 ×", 2.0))
+"""Letters of the stage, what they say, and how many times the formula is made as written."""
 
 
 class BatchStage(Stage):
@@ -144,6 +157,22 @@ class BatchStage(Stage):
         pantry = self._session.reference.pantry
         return followed(study.formula, pantry, study.accounts, study.scaled)
 
+    def _written(self, factor: float) -> None:
+        """Make the formula as written, so many times; every amount stays what it is."""
+        study = self._session.study
+        if study is not None:
+            batch = replace(self._followed(study), fixed="written", times=factor)
+            self._put(f"as written, {factor_text(factor)} times", batch)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Take the letters of what is made as written, while no field has the keyboard."""
+        found = next((f for key, _, f in TIMES if event.text().upper() == key), None)
+        plain = not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
+        if found is None or not plain:
+            super().keyPressEvent(event)
+            return
+        self._written(found)
+
     def _fixed_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("Scale the batch by", "title"))
@@ -156,6 +185,7 @@ class BatchStage(Stage):
             ("paste", "Paste", lambda t: {"paste_g": read_mass(t)}),
             ("flour", "Flour", lambda t: {"flour_g": read_mass(t)}),
             ("packet", "Fat packet", lambda t: {"packet_g": read_mass(t)}),
+            ("written", "As written, times", lambda t: {"times": read_factor(t, decimal_sign())}),
         )
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(self._radio(group, "fixed", key, words), i, 0)
@@ -164,6 +194,12 @@ class BatchStage(Stage):
                 i,
                 1,
             )
+        self.times: dict[str, QPushButton] = {}
+        for key, words, factor in TIMES:
+            self.times[key] = button(words, "", partial(self._written, factor))
+            self.times[key].setAccessibleName(f"As written, {words}")
+            self.times[key].setToolTip(f"{words} the formula as written · {key}")
+        grid.addLayout(row(*self.times.values(), None), len(rows), 0, 1, 2)
         column.addLayout(grid)
         self._packet = label("", "small")
         column.addWidget(self._packet)
@@ -324,6 +360,7 @@ class BatchStage(Stage):
             ("paste", mass_text(batch.paste_g)),
             ("flour", mass_text(batch.flour_g)),
             ("packet", mass_text(batch.packet_g)),
+            ("written", factor_text(batch.times)),
             ("piece_g", weight_text(batch.piece_g)),
             (
                 "piece_size",

@@ -9,8 +9,9 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout
 from aplomb.core.base.figures import bare_text, mass_text, num, number_text
 from aplomb.core.base.house import ROOM, House
 from aplomb.core.base.texts import counted
-from aplomb.core.batch.trays import OnTrays, oven_loads
+from aplomb.core.batch.trays import OnTrays
 from aplomb.core.kitchen.cut_plan import trays_of
+from aplomb.core.make.queue import loads_of_batch
 from aplomb.core.paste.formula import Formula, with_product
 from aplomb.desk.drawings.tray import paint_tray, tray_words
 from aplomb.desk.kit.fields import card, clear, fix_width, label
@@ -123,7 +124,7 @@ class TraysPage(Page):
             return
         trays = trays_of(study, house)
         self.view.show_trays(trays, house)
-        many, loads = sum(t.trays for t in trays), oven_loads(trays, house)
+        many, loads = sum(t.trays for t in trays), len(loads_of_batch(study.formula, trays, house))
         self._big.setText(
             f"{counted(many, '1 tray', '{} trays')}, "
             f"{counted(loads, '1 oven load', '{} oven loads')}"

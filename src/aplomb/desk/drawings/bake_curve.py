@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.base.figures import celsius_text, num
 from aplomb.core.base.ovens import Oven
-from aplomb.core.kitchen.loads import Load
+from aplomb.core.make.step import LoadOf
 from aplomb.core.oven.programme import Programme
 from aplomb.desk.drawings.trial_chart import ticks
 from aplomb.desk.kit.theme import Theme
@@ -131,7 +131,7 @@ def _paint_waiting(
 
 
 def paint_loads(
-    painter: QPainter, room: QRectF, loads: Sequence[Load], ovens: Sequence[Oven], theme: Theme
+    painter: QPainter, room: QRectF, loads: Sequence[LoadOf], ovens: Sequence[Oven], theme: Theme
 ) -> None:
     """Paint loads over time: a row an oven, a bar a load, trays numbered, what waits cold."""
     p = theme.palette
@@ -141,7 +141,7 @@ def paint_loads(
     line = float(metrics.height())
     if not loads:
         return
-    used = sorted({load.oven for load in loads})
+    used = sorted({load.at for load in loads})
     left = max(metrics.horizontalAdvance(ovens[i].name) for i in used)
     left = min(left, int(room.width() * 0.3)) + 12
     inner = room.adjusted(left, 2, -6, -line - 4)
@@ -170,13 +170,13 @@ def paint_loads(
             centre,
             metrics.elidedText("heats", Qt.TextElideMode.ElideRight, int(heat.width()) - 4),
         )
-        for load in (each for each in loads if each.oven == oven):
+        for load in (each for each in loads if each.at == oven):
             bar = QRectF(x(load.in_min), y + 2, x(load.out_min) - x(load.in_min) - 1, high - 8)
             painter.setPen(QPen(QColor(CRUST), 1))
             painter.setBrush(QColor("#D9A36B"))
             painter.drawRoundedRect(bar, 4, 4)
             painter.setPen(QColor("#262C33"))
-            said = f"{load.first}" if load.trays == 1 else f"{load.first}–{load.last}"
+            said = f"{load.first}" if load.many == 1 else f"{load.first}–{load.last}"
             painter.drawText(bar, centre, said)
     y = inner.top() + rows * high
     painter.setPen(QColor(p.cold))
@@ -185,7 +185,7 @@ def paint_loads(
     if waiting:
         last = max(load.in_min for load in waiting)
         bar = QRectF(x(0), y + 2, x(last) - x(0), cold_high - 4)
-        _paint_waiting(painter, bar, sum(load.trays for load in waiting), last, theme)
+        _paint_waiting(painter, bar, sum(load.many for load in waiting), last, theme)
     painter.setPen(QColor(p.second))
     for value in ticks(0, end, 8):
         left_of = min(x(value) - 30, room.right() - 44)

@@ -33,8 +33,10 @@ from aplomb.core.kitchen.baking import (
     loads_cost,
     middle_at,
 )
-from aplomb.core.kitchen.day_steps import BAKE_MIN
-from aplomb.core.kitchen.loads import BETWEEN_MIN, Load, loads_of
+from aplomb.core.kitchen.cut_plan import trays_of
+from aplomb.core.make.minutes import BAKE_MIN
+from aplomb.core.make.queue import BETWEEN_MIN, loads_of_batch
+from aplomb.core.make.step import LoadOf
 from aplomb.core.oven.bake_line import (
     fan_is_open,
     read_programme,
@@ -105,14 +107,13 @@ class OvenCase(Struct, frozen=True):
     tray_g: float
     thickness_mm: float
     baked_mm: float
-    scrap: bool
+    loads: tuple[LoadOf, ...]
 
 
 class OvenResult(Struct, frozen=True):
-    """What was worked out, and for which ovens: the bakery may have others by now."""
+    """What was worked out beside the window."""
 
-    ovens: tuple[Oven, ...]
-    loads: tuple[Load, ...]
+    loads: tuple[LoadOf, ...]
     middle: Range | None
     core: Range | None
     cold: Range | None
@@ -127,7 +128,6 @@ def work_out(case: OvenCase) -> OvenResult:
     oven = ovens[0]
     minutes = baked.minutes or float(BAKE_MIN)
     air_c = baked.mean_c or 200.0
-    loads = loads_of(case.trays, ovens, minutes, scrap=case.scrap)
     start = house.fridge_c
     middle = middle_at(case.composition, case.thickness_mm, start, air_c, oven)
     core = None
@@ -143,7 +143,7 @@ def work_out(case: OvenCase) -> OvenResult:
         heat = load_heat(oven, many, case.tray_g, area, air_c, minutes, case.composition, start)
         same = -(-case.trays // oven.trays)
         cost = loads_cost(oven, heat, same, minutes, BETWEEN_MIN)
-    return OvenResult(ovens, loads, middle, core, cold, heat, cost)
+    return OvenResult(case.loads, middle, core, cold, heat, cost)
 
 
 class _CurveView(QWidget):
@@ -182,7 +182,7 @@ class _LoadsView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         look.changed.connect(self._look_changed)
-        self._loads: tuple[Load, ...] = ()
+        self._loads: tuple[LoadOf, ...] = ()
         self._ovens: tuple[Oven, ...] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Oven loads over time")
@@ -193,15 +193,14 @@ class _LoadsView(QWidget):
 
     def sizeHint(self) -> QSize:
         """A row an oven."""
-        rows = max(1, len({load.oven for load in self._loads}))
+        rows = max(1, len({load.at for load in self._loads}))
         return QSize(300, look.theme.px(46) * rows + look.theme.px(46))
 
-    def show_loads(self, loads: tuple[Load, ...], ovens: tuple[Oven, ...]) -> None:
+    def show_loads(self, loads: tuple[LoadOf, ...], ovens: tuple[Oven, ...]) -> None:
         """Show other loads."""
         self._loads, self._ovens = loads, ovens
         said = [
-            f"{ovens[x.oven].name}: trays {x.first} to {x.last}, {x.in_min:.0f} to "
-            f"{x.out_min:.0f} min"
+            f"{x.oven}: trays {x.first} to {x.last}, {x.in_min:.0f} to {x.out_min:.0f} min"
             for x in loads
         ]
         self.setAccessibleDescription("; ".join(said))
@@ -457,11 +456,12 @@ class OvenStage(Stage):
     ) -> None:
         bodies = bodies_of(formula, self._session.reference.pantry)
         trays = self._trays()
+        loads = loads_of_batch(formula, trays, house, scrap=self.scrap.isChecked())
+        self.loads.show_loads(loads, house.all_ovens)
         many = sum(t.trays for t in trays)
         tray_g = max((t.tray_g for t in trays), default=0.0)
         self._loads_words.setText(
-            f"{counted(many, '1 tray', '{} trays')}, "
-            f"{counted(-(-many // house.oven().trays), '1 load', '{} loads')}"
+            f"{counted(many, '1 tray', '{} trays')}, {counted(len(loads), '1 load', '{} loads')}"
             if many
             else "No pieces ordered yet. Enter how many under Batch."
         )
@@ -478,7 +478,7 @@ class OvenStage(Stage):
             tray_g,
             thick,
             sheet * LIFT_USUAL,
-            self.scrap.isChecked(),
+            loads,
         )
         if case == self._asked:
             self._show_found()
@@ -487,20 +487,9 @@ class OvenStage(Stage):
         self.job.ask(partial(work_out, case))
 
     def _trays(self) -> tuple[OnTrays, ...]:
-        from aplomb.core.batch.trays import on_trays
-
-        study, product = self._session.study, self._product
-        if study is None:
-            return ()
-        house, found = self._session.reference.house, []
-        made = {m.name: m for m in study.scaled.made}
-        for each in study.formula.wanted:
-            if product is not None and each.name != product.name:
-                continue
-            m = made.get(each.name)
-            if m is not None:
-                found.append(on_trays(each, m.pieces, m.filled_g, house))
-        return tuple(found)
+        """All trays of the batch: products share the oven."""
+        study = self._session.study
+        return () if study is None else trays_of(study, self._session.reference.house)
 
     def _take_found(self, found: "OvenResult | AplombError") -> None:
         if isinstance(found, AplombError):
@@ -513,7 +502,6 @@ class OvenStage(Stage):
 
     def _show_found(self) -> None:
         found, house = self.found, self._session.reference.house
-        self.loads.show_loads(*(found.loads, found.ovens) if found else ((), ()))
         if found is None:
             self._physics.setText("")
             return

@@ -407,7 +407,7 @@ class ListPage(Page):
                 taken.append(each)
         paste_g = paste_grams(formula)
         if as_written and SMALLEST_G <= paste_g <= LARGEST_G:
-            batch = replace(formula.batch, fixed="paste", paste_g=round(paste_g, 4))
+            batch = replace(formula.batch, fixed="written", times=1.0)
             formula = replace(formula, batch=batch)
         try:
             self._session.shelf.change(words, formula)

@@ -8,14 +8,13 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.errors import AplombError
-from aplomb.core.batch.trays import batch_trays
 from aplomb.core.bench.plan import RunPlan, check_plan
 from aplomb.core.bench.start import PasteToRun, tracks_and_tasks
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import steps_of_paste
-from aplomb.core.kitchen.demand import PasteOfDay, plan_day
-from aplomb.core.study.study import Reference, Study
+from aplomb.core.kitchen.demand import one_paste, plan_day
+from aplomb.core.study.study import Reference, Study, with_its_cut
 from aplomb.work.day.view import DayView
 from aplomb.work.figures.local import date_text
 from aplomb.work.open_book.rows import Kitchen
@@ -106,9 +105,7 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     frozen = ready.kitchen.stock.frozen
     if ready.single:
         study = ready.studies[ready.single]
-        made = [
-            PasteOfDay(ready.single, study, trays=batch_trays(study.formula, study.scaled, house))
-        ]
+        made = [one_paste(ready.single, with_its_cut(study, reference.of(ready.single)), house)]
     else:
         demand = ready.kitchen.demand
         made = [
