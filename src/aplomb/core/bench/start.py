@@ -7,9 +7,11 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.house import House
+from aplomb.core.batch.scaled import BlockGroup
 from aplomb.core.bench.codes import code_of
 from aplomb.core.bench.plan import Ring, Sheet, Task, Track
 from aplomb.core.day.problem import DayStep, SideStep
+from aplomb.core.folds.boxes import Box
 from aplomb.core.kitchen.day_steps import PasteSteps, StepNote
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.bodies import bodies_of
@@ -125,13 +127,24 @@ class _Parting:
 
     def tracks(self, code: Callable[[int], str]) -> list[Track]:
         uid, name, n = self.each.steps.uid, self.each.steps.name, self.blocks
-        whole = Track(track_key(self.number), uid, name, 0, n, self.each.each_g * n)
+        grams = self._block_grams()
+        whole = Track(track_key(self.number), uid, name, 0, n, sum(grams))
         if not any(note.kind in OF_BLOCKS for note in self.each.steps.notes.values()):
             return [whole]  # pieces that are put by: no block is on the bench
         return [whole] + [
-            Track(track_key(self.number, i), uid, name, i, n, self.each.each_g, code(i))
+            Track(track_key(self.number, i), uid, name, i, n, grams[i - 1], code(i))
             for i in range(1, n + 1)
         ]
+
+    def _groups(self) -> list[BlockGroup]:
+        """Give the group of every block of new paste, in their order."""
+        groups = self.each.study.scaled.groups
+        return [group for group in groups for _ in range(group.blocks)]
+
+    def _block_grams(self) -> list[float]:
+        """What each block weighs as mixed [g]."""
+        grams = [group.each_g for group in self._groups()]
+        return grams if len(grams) == self.blocks else [self.each.each_g] * self.blocks
 
     def tasks(self) -> list[Task]:
         paste, notes = self.each.steps.paste, self.each.steps.notes
@@ -207,7 +220,7 @@ class _Parting:
         planned = self.planned.get((self.each.steps.uid, step.name))
         if planned is not None and block:
             planned += (block - 1) * minutes
-        sheet, at = self._sheet(note)
+        sheet, at = self._sheet(note, block)
         rings = self._rings() if note.kind == "bake" else ()
         return Task(
             key=f"{track}/{step.name}",
@@ -242,7 +255,14 @@ class _Parting:
                 found.append(Ring(over, " ".join(words)))
         return tuple(found)
 
-    def _sheet(self, note: StepNote) -> tuple[Sheet | None, int]:
+    def _last_sheet(self, block: int) -> Box:
+        """The last sheet that a block is rolled to, before it draws back: as it is cut for."""
+        study, groups = self.each.study, self._groups()
+        if study.cut is not None and 0 < block <= len(groups) and groups[block - 1].plan >= 0:
+            return study.cut.plans[groups[block - 1].plan].rolled
+        return study.final_sheet
+
+    def _sheet(self, note: StepNote, block: int) -> tuple[Sheet | None, int]:
         """The sheet that is rolled, and the place of the step in the plan."""
         study = self.each.study
         at = -1
@@ -252,7 +272,7 @@ class _Parting:
             found = next((t for t in study.turns if t.step == at), None)
             box = found.size.sheet if found and found.size else None
         elif note.kind == "sheet":
-            box = study.final_sheet
+            box = self._last_sheet(block)
         elif note.kind == "enclose" and study.enclosing is not None:
             box = study.enclosing.dough
         elif note.kind == "trim":

@@ -28,7 +28,10 @@ from aplomb.core.folds.plan import Enclosure, step_name
 from aplomb.core.folds.step import Way
 from aplomb.core.kitchen.demand import PasteOfDay
 from aplomb.core.kitchen.step_words import Called, Kind, Manner
-from aplomb.core.make.minutes import BAKE_MIN
+from aplomb.core.make.goal import goal_of
+from aplomb.core.make.hands import HandsOf
+from aplomb.core.make.make import make_of
+from aplomb.core.make.minutes import BAKE_MIN, WORK, hands_min
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
@@ -37,12 +40,14 @@ from aplomb.core.study.study import Study
 
 HEAT_MIN = 15
 """Heating an oven where nothing is said [min], common practice."""
+LOAD_MIN = WORK["load_in"].each
+"""To put a load in, or to take one out [min]."""
 LONG_MIN = 240
 """What waits in the cold when nothing hurries it [min], common practice."""
 NIGHT_MIN = 1080
 """A rest may be drawn out over a night [min], common practice: the block is hard then, and stands
 5 to 20 min before it goes on."""
-COOK_MIN, COOL_FILLING_MIN = 20, 60
+COOL_FILLING_MIN = 60
 HOT_SHOP_C, COLD_WATER_C, COOL_MIN = 24.0, 2.0, 90
 """In a shop so warm, or where water must be so cold, flour and fat go into the fridge for so long
 first [°C, °C, min], common practice."""
@@ -102,8 +107,8 @@ class PasteSteps(Struct, frozen=True):
 class _Steps:
     """Collects the steps of a paste in order."""
 
-    def __init__(self, uid: str, sheet: DaySheet) -> None:
-        self.uid, self.sheet = uid, sheet
+    def __init__(self, uid: str, sheet: DaySheet, hands: HandsOf) -> None:
+        self.uid, self.sheet, self.hands = uid, sheet, hands
         self.steps: list[DayStep] = []
         self.sides: list[SideStep] = []
         self.notes: dict[str, StepNote] = {}
@@ -186,8 +191,10 @@ def steps_of_paste(
     kept : sequence of KeptItem
         What is put by.
     """
-    collect, study = _Steps(made.uid, sheet), made.study
+    study = made.study
     rests = cold_of(study, pantry, house)
+    make = make_of(study, pantry, house, goal_of(study.formula), rests, made.uid)
+    collect = _Steps(made.uid, sheet, HandsOf(make))
     blocks = max(1, made.blocks)
     done = 0
     item = piece_put_by(made.uid, sheet, kept)
@@ -198,9 +205,9 @@ def steps_of_paste(
         turns = max((b.turns for b in frozen if b.uid == made.uid), default=0)
         done = _thawed(collect, study, pantry, house, blocks, turns)
     else:
-        _paste_begins(collect, made, study, house, rests, blocks)
+        _paste_begins(collect, study, house, rests, blocks)
     _turns(collect, study, house, rests, blocks, done)
-    last = _make_up(collect, made, study, house, rests, blocks)
+    last = _make_up(collect, made, study, house, rests)
     _bake(collect, made, house, _Heat())
     return _finished(collect, made, study, pantry, last)
 
@@ -239,28 +246,27 @@ def _where(found: RestResult | None) -> str:
 
 def _paste_begins(
     collect: _Steps,
-    made: PasteOfDay,
     study: Study,
     house: House,
     rests: Sequence[RestResult],
     blocks: int,
 ) -> None:
-    lines = len(study.formula.all_lines())
-    mixes = max(1, len(made.mixes))
+    hands = collect.hands
     cold = study.water is not None and study.water.needed_c < COLD_WATER_C
     if cold or house.shop_c >= HOT_SHOP_C:
         collect.beside(Called("cool"), 4, Called("weigh").key, (COOL_MIN, 1440), 1)
-    collect.add(Called("weigh"), 6 + lines, ("baker",), (0, LONG_MIN), 1, "fridge")
+    collect.add(Called("weigh"), hands.kinds("weigh"), ("baker",), (0, LONG_MIN), 1, "fridge")
     dough, fat = _of(rests, "dough"), _of(rests, "fat")
     first = Called("enclose", manner="pieces" if study.in_pieces else "")
     if study.in_pieces:
+        cutting = hands.kinds("cut_fat")
         collect.beside(
-            Called("fat", manner="pieces"), 6 + 2 * blocks, Called("mix").key, (15, LONG_MIN), 1
+            Called("fat", manner="pieces"), cutting, Called("mix").key, (15, LONG_MIN), 1
         )
     spaces = 0 if _where(dough) == "room" else blocks
     collect.add(
         Called("mix"),
-        12 * mixes,
+        hands.mixing,
         ("baker",),
         _bounds(dough, (20, 120)),
         spaces,
@@ -271,7 +277,7 @@ def _paste_begins(
     if enclosed and not study.in_pieces and study.accounts.block_g:
         collect.beside(
             Called("fat"),
-            4 + 3 * blocks,
+            hands.fat,
             first.key,
             _bounds(fat, (15, 120)),
             blocks,
@@ -279,8 +285,7 @@ def _paste_begins(
             fat,
         )
     if enclosed:
-        minutes = 2 + 3 * blocks if study.in_pieces else 2 + 4 * blocks
-        collect.add(first, minutes, ("baker",))
+        collect.add(first, hands.enclosing, ("baker",))
 
 
 def _thawed(
@@ -344,7 +349,6 @@ def _turns(
     collect: _Steps, study: Study, house: House, rests: Sequence[RestResult], blocks: int, done: int
 ) -> None:
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
-    each = 3 if house.belt_mm else 5
     steps = study.plan.steps
     turn, trims = sum(step.is_turn for step in steps[:done]), 0
     for i in range(done, len(steps)):
@@ -356,11 +360,11 @@ def _turns(
         if step.way is Way.TRIM:
             trims += 1
             again = Called("trim", turn, "next" if trims > 1 else "", again=trims)
-            collect.add(again, blocks, ("baker",), (0, 10), done=i + 1)
+            collect.add(again, collect.hands.trim(i + 1), ("baker",), (0, 10), done=i + 1)
             continue
         turn, trims = turn + 1, 0
         called = Called("turn", turn, what=step_name(step).split(",")[0])
-        collect.add(called, 2 + each * blocks, sheeter, (0, 10), done=i + 1)
+        collect.add(called, collect.hands.turn(turn), sheeter, (0, 10), done=i + 1)
 
 
 def _rest_after(
@@ -407,13 +411,12 @@ def _make_up(
     study: Study,
     house: House,
     rests: Sequence[RestResult],
-    blocks: int,
 ) -> str:
     """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
-    pieces = _pieces(made)
     done = len(study.plan.steps)
-    collect.add(Called("sheet"), 2 + 6 * blocks, sheeter, (10, 30), done=done)
+    hands = collect.hands
+    collect.add(Called("sheet"), hands.sheeting, sheeter, (10, 30), done=done)
     filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
     filled = filled or any(line.grams > 0 for line in study.formula.filling)
     shaped = _of(rests, "shaped")
@@ -424,11 +427,12 @@ def _make_up(
     if filled:
         last = Called("fill")
         cooling = (COOL_FILLING_MIN, 1440)
-        collect.beside(Called("filling"), COOK_MIN, last.key, cooling, 1)
-        collect.add(Called("cut"), 3 + 2 * blocks + 0.05 * pieces, ("baker",), (0, 20), done=done)
-        minutes = 3 + 0.4 * pieces
+        if hands.filling:
+            collect.beside(Called("filling"), hands.filling, last.key, cooling, 1)
+        collect.add(Called("cut"), hands.cutting, ("baker",), (0, 20), done=done)
+        minutes = hands.making_up
     else:
-        minutes = 4 + 2 * blocks + 0.12 * pieces
+        minutes = hands.cutting + hands.making_up
     return collect.add(last, minutes, ("baker",), chill, spaces, place, done, shaped)
 
 
@@ -463,14 +467,14 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
     )
     many: Manner = "one of many" if loads > 1 else ""
     collect.add(Called("heat"), heat, ("oven",), (0, 20))
-    collect.add(Called("load"), 3, ("baker", "oven"))
+    collect.add(Called("load"), LOAD_MIN, ("baker", "oven"))
     for i in range(1, loads + 1):
         collect.add(Called(heats.kind, i, many), minutes[i - 1], ("oven",))
         if i < loads:
-            collect.add(Called("load", i + 1, "next"), 5, ("baker", "oven"))
+            collect.add(Called("load", i + 1, "next"), 2 * LOAD_MIN, ("baker", "oven"))
     out = Called("out", manner=many, what=str(loads))
-    collect.add(out, 3, ("baker", "oven"), heats.rack)
-    collect.add(Called("pack"), 3 + 0.05 * _pieces(made), ("baker",))
+    collect.add(out, LOAD_MIN, ("baker", "oven"), heats.rack)
+    collect.add(Called("pack"), hands_min("pack", 1, _pieces(made)), ("baker",))
 
 
 def day_problem(

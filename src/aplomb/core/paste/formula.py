@@ -328,6 +328,12 @@ def allergens(formula: Formula, pantry: Pantry) -> list[str]:
     return sorted(found)
 
 
+def block_allergens(formula: Formula, pantry: Pantry) -> list[str]:
+    """List the allergens of a block of paste: not of what goes on its pieces later, sorted."""
+    lines = [*formula.dough, *formula.block, *formula.dusting, *formula.between]
+    return sorted({a for n in lines if n.grams > 0 for a in pantry[n.material].allergens})
+
+
 def turn_of(line: Line, plan: Plan) -> int:
     """Give the turn that a line between the folds is strewn at, 1 for the first; 0 without any."""
     turns = len(plan.turns)

@@ -52,7 +52,7 @@ from aplomb.desk.stages.tools import command_row
 from aplomb.work.commands import keys_of
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass, read_size, read_whole
-from aplomb.work.words.steps import batch_facts
+from aplomb.work.words.steps import batch_facts, blocks_words
 
 
 def _share(name: str, text: str) -> dict[str, Any]:
@@ -408,9 +408,7 @@ class BatchStage(Stage):
                 f"{number_text(made.pieces, 0)} {made.name or 'pieces'}" for made in scaled.made
             )
         )
-        blocks = (
-            f", {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
-        )
+        blocks = f", {blocks_words(scaled)}" if scaled.blocks > 1 else ""
         r = study.readings
         cost = study.no_cost
         if r.cost is not None:

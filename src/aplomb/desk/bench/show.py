@@ -9,6 +9,7 @@ from aplomb.core.base.figures import celsius_text, g_text, weight_text
 from aplomb.core.bench.plan import Sheet, Task
 from aplomb.core.bench.state import Coming
 from aplomb.core.bench.tally import turns_done
+from aplomb.core.paste.formula import turn_of
 from aplomb.desk.bench.entries import reached_text
 from aplomb.desk.bench.faces import BlockChip
 from aplomb.desk.bench.tiles import LEAST_TEXT
@@ -232,7 +233,7 @@ def _show_drawing(screen: Screen, now: Coming) -> None:
         step = formula.plan.steps[task.step] if task.step >= 0 else None
         turn = sum(each.is_turn for each in formula.plan.steps[: task.step + 1])
         strewn = task.kind == "turn" and any(
-            line.turn == turn and line.grams > 0 for line in formula.between
+            turn_of(line, formula.plan) == turn and line.grams > 0 for line in formula.between
         )
         picture = SheetPicture(task.sheet, step, strewn)
 

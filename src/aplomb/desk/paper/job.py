@@ -4,7 +4,11 @@ from msgspec import Struct
 
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Scaled
+from aplomb.core.make.goal import goal_of
+from aplomb.core.make.make import make_of
+from aplomb.core.make.step import Make
 from aplomb.core.paste.pantry import Pantry
+from aplomb.core.study.cold import cold_of
 from aplomb.core.study.study import Study
 
 
@@ -35,6 +39,11 @@ class Job(Struct, frozen=True):
     day: str = ""
     first_label: int = 0
     cold: str = "fridge"
+
+    def make(self, study: Study) -> Make:
+        """Give every step of one of them."""
+        rests = cold_of(study, self.pantry, self.house)
+        return make_of(study, self.pantry, self.house, goal_of(study.formula), rests)
 
     @property
     def batches(self) -> tuple[Scaled, ...]:

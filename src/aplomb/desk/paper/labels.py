@@ -1,6 +1,7 @@
 """Labels for wrapped blocks, on sheets of labels or one by one."""
 
 from datetime import date, datetime, timedelta
+from typing import NamedTuple
 
 from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -9,7 +10,7 @@ from aplomb.core.base.figures import mass_text
 from aplomb.core.base.house import Labels
 from aplomb.core.batch.keeping import CLAIMS
 from aplomb.core.folds.step import Step, Way
-from aplomb.core.paste.formula import allergens
+from aplomb.core.paste.formula import block_allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.kit.theme import TITLE
 from aplomb.desk.paper.canvas import UNIT, Canvas
@@ -24,14 +25,32 @@ def use_by(made: date, cold: str) -> date:
     return made + timedelta(days=CLAIMS["paste", "freezer" if cold == "freezer" else "fridge"].days)
 
 
+class Wrapped(NamedTuple):
+    """A block, or a part of one: which it is, and what the block weighs mixed and finished [g]."""
+
+    number: int
+    part: int
+    grams: float
+    finished_g: float
+
+
+def _masses(study: Study) -> list[tuple[float, float]]:
+    """Give what every block weighs as mixed, and when its turns are done [g]."""
+    scaled = study.scaled
+    kept = scaled.finished_g / scaled.each_g if scaled.each_g > 0 else 0.0
+    return [
+        (group.each_g, group.each_g * kept) for group in scaled.groups for _ in range(group.blocks)
+    ]
+
+
 def paint_labels(canvas: Canvas, job: Job) -> None:
     """Paint a label for every block, page by page."""
     labels = job.house.labels
     a_page = labels.columns * labels.rows
     blocks = [
-        (study, i + 1, part + 1)
+        (study, Wrapped(i + 1, part + 1, grams, finished))
         for study in job.studies
-        for i in range(study.scaled.blocks)
+        for i, (grams, finished) in enumerate(_masses(study))
         for part in range(study.formula.batch.shares)
     ]
     if not blocks:
@@ -40,10 +59,10 @@ def paint_labels(canvas: Canvas, job: Job) -> None:
             _units(_box(labels, 0)), 0, "There are no blocks in this batch, so nothing to label."
         )
     at = job.first_label % a_page
-    for i, (study, number, part) in enumerate(blocks):
+    for i, (study, wrapped) in enumerate(blocks):
         if i and at == 0:
             canvas.new_page()
-        _label(canvas.painter, _box(labels, at), study, (number, part), job)
+        _label(canvas.painter, _box(labels, at), study, wrapped, job)
         at = (at + 1) % a_page
 
 
@@ -54,7 +73,7 @@ def _box(labels: Labels, at: int) -> QRectF:
     return QRectF(x, y, labels.wide_mm, labels.high_mm)
 
 
-def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: Job) -> None:
+def _label(p: QPainter, box: QRectF, study: Study, which: Wrapped, job: Job) -> None:
     """Paint the label of a block, or of a part of it, into its box [mm]."""
     f = study.formula
     edge = min(4.0, box.width() * 0.05)
@@ -65,19 +84,18 @@ def _label(p: QPainter, box: QRectF, study: Study, which: tuple[int, int], job: 
     y = inner.top()
     y += _write(p, inner, y, f.name, 15 * size, 600, family=TITLE)
     blocks, shares = study.scaled.blocks, f.batch.shares
-    number, part = which
-    said = f"Block {number} of {blocks} · {mass_text(study.scaled.each_g)}"
+    said = f"Block {which.number} of {blocks} · {mass_text(which.grams)}"
     if shares > 1:
         name = SHARE_NAMES.get(shares, "part")
-        grams = mass_text(study.scaled.finished_g / shares)
-        said = f"Block {number} of {blocks}, {name} {part} of {shares} · {grams}"
+        grams = mass_text(which.finished_g / shares)
+        said = f"Block {which.number} of {blocks}, {name} {which.part} of {shares} · {grams}"
     y += _write(p, inner, y, said, 13 * size, 600) + 1 * size
     y += _marks(p, inner, y, list(study.plan.steps), size) + 1.5 * size
     moment = datetime.now().astimezone()
     y += _write(p, inner, y, f"Made {moment_text(moment)}", 10.5 * size)
     last = date_text(use_by(moment.date(), job.cold), weekday=True)
     y += _write(p, inner, y, f"Use by {last}, {job.cold}", 12 * size, 700)
-    found = allergens(f, job.pantry)
+    found = block_allergens(f, job.pantry)
     words = "Contains " + ", ".join(found) if found else "No allergens listed for these ingredients"
     _write(p, inner, y, words, 10.5 * size, 600, wrap=True)
     p.restore()

@@ -18,8 +18,9 @@ from aplomb.desk.paper.page import (
     font,
 )
 from aplomb.work.figures.local import currency_text
+from aplomb.work.words.making import additions, after_the_turns
 from aplomb.work.words.measured import line_words
-from aplomb.work.words.steps import batch_words, block_words, step_words, water_words
+from aplomb.work.words.steps import batch_words, block_words, blocks_words, step_words, water_words
 
 INNER = WIDE - 2 * MARGIN
 
@@ -122,12 +123,9 @@ def _steps(page: PrintedPage, study: Study, job: Job) -> None:
     ]
     mixing += [f"{job.pantry[line.material].name}: {line.note}." for line in f.dough if line.note]
     mixing.append("Stop when the dough leaves the bowl clean and a handful holds when squeezed.")
-    blocks, each_g = study.scaled.blocks, study.scaled.each_g
-    if blocks > 1:
-        mixing.append(
-            f"Divide into {blocks} blocks of {mass_text(each_g)}, dough and fat each in equal "
-            "parts."
-        )
+    if study.scaled.blocks > 1:
+        mixing.append(f"Divide dough and fat for {blocks_words(study.scaled)}.")
+    make = job.make(study)
     _step(page, study, "Mix", mixing, None, drawn=False)
     turn = 0
     for place in range(len(study.plan.steps) + 1):
@@ -141,12 +139,13 @@ def _steps(page: PrintedPage, study: Study, job: Job) -> None:
         else:
             title = words.big
         lines = [words.todo, *words.after.split("\n")]
+        if step is not None and step.is_turn:
+            lines += additions(make, job.pantry, turn)
         if step is None or step.is_turn:
             lines.insert(0, words.big + ".")
         _step(page, study, title, [n for n in lines if n], place, drawn=True)
-    finish = [p for p in f.products if p.wanted and p.finish]
-    if finish:
-        _step(page, study, "Make up", [f"{p.name}: {p.finish}." for p in finish], None, drawn=False)
+    for told in after_the_turns(make, job.pantry):
+        _step(page, study, told.title, list(told.lines), None, drawn=False)
 
 
 def _step(

@@ -18,7 +18,9 @@ from aplomb.core.base.figures import (
     weight_text,
 )
 from aplomb.core.base.house import House
+from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.scaled import Scaled
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
 from aplomb.core.folds.boxes import Box
@@ -314,6 +316,15 @@ def _border_words(study: Study) -> str:
     return f"These sizes close exactly: leave a bare border of {mm_range(5, 10)} to seal."
 
 
+def blocks_words(scaled: Scaled) -> str:
+    """Say how many blocks there are of which weight, those that are alike together."""
+    said = [
+        f"{counted(group.blocks, '1 block', '{} blocks')} of {mass_text(group.each_g)}"
+        for group in scaled.groups
+    ]
+    return " and ".join(said)
+
+
 def batch_words(study: Study) -> str:
     """Say what a batch gives, and of how much paste."""
     scaled = study.scaled
@@ -323,7 +334,7 @@ def batch_words(study: Study) -> str:
         f"{number_text(m.pieces, 0)} {m.name or f'pieces of {g_text(m.paste_g, 1)}'}"
         for m in scaled.made
     )
-    each = f" · {scaled.blocks} blocks of {mass_text(scaled.each_g)}" if scaled.blocks > 1 else ""
+    each = f" · {blocks_words(scaled)}" if scaled.blocks > 1 else ""
     frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
     words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
     return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points

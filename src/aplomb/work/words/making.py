@@ -1,0 +1,134 @@
+"""What the steps of a make are on paper: those that are alike together, with sizes and signs."""
+
+from collections.abc import Iterable, Sequence
+from itertools import groupby
+
+from msgspec import Struct
+
+from aplomb.core.base.figures import mass_text, mm_text, num, number_text, sides_cm
+from aplomb.core.base.texts import counted
+from aplomb.core.make.step import Make, MakeStep
+from aplomb.core.paste.pantry import Pantry
+
+AFTER_TURNS = (
+    "divide", "sheet", "relax", "cut", "fill", "roll_up", "slice", "line", "shape", "dock", "wash",
+    "tray", "heat", "load_in", "bake", "load_out", "cool", "pack", "wrap", "store",
+)  # fmt: skip
+"""Kinds of step that come after the turns, in the order of the work."""
+
+
+class Told(Struct, frozen=True):
+    """A step, or several that are alike.
+
+    Attributes
+    ----------
+    title : str
+        What is done, and how often.
+    lines : tuple of str
+        Sizes, what goes in, what it gives, the sign that ends it, what can hurt.
+    """
+
+    title: str
+    lines: tuple[str, ...]
+
+
+def after_the_turns(make: Make, pantry: Pantry) -> list[Told]:
+    """Say what comes after the turns, a line of the list for all steps that are alike."""
+    steps = [s for s in make.steps if s.kind in AFTER_TURNS and not _is_before(s)]
+    products = {unit.key: unit.name for unit in make.units if unit.of == "pieces" and unit.name}
+    several = len(products) > 1
+    found = []
+    for _, group in groupby(_ordered(steps), key=_alike):
+        alike = list(group)
+        name = products.get(alike[0].on[0], "") if several else ""
+        found.append(_told(alike, pantry, name))
+    return found
+
+
+def _is_before(step: MakeStep) -> bool:
+    """Tell whether it belongs to the dough or to a coil, before the turns are done."""
+    dough = step.kind == "divide" and step.on[0] == "dough"
+    return dough or (step.kind == "roll_up" and step.on[0][:1] == "b")
+
+
+def _ordered(steps: Sequence[MakeStep]) -> list[MakeStep]:
+    """Put steps that are alike beside one another, in the order of the first of each."""
+    first: dict[object, int] = {}
+    for at, step in enumerate(steps):
+        first.setdefault(_alike(step), at)
+    return sorted(steps, key=lambda s: first[_alike(s)])
+
+
+def _alike(step: MakeStep) -> tuple[object, ...]:
+    words = "" if step.kind in ("load_in", "bake", "load_out") else step.words
+    unit = step.on[0] if step.on[0][:1] == "p" else ""
+    return step.kind, unit, words, step.sheet, step.roll_to, step.alone_min
+
+
+def _told(steps: list[MakeStep], pantry: Pantry, name: str) -> Told:
+    step = steps[0]
+    title = step.words
+    if step.kind in ("load_in", "load_out"):
+        title = {"load_in": "Into the oven", "load_out": "Out of the oven"}[step.kind]
+    if name:
+        title = f"{name}: {title[:1].lower()}{title[1:]}"
+    if len(steps) > 1:
+        title += f", {len(steps)} times"
+    lines = [*_sizes(step), *_enters(steps, pantry), *_gives(steps)]
+    if step.kind == "load_in":
+        lines += [f"{n.words}." for n in steps]
+    if step.rest is not None and step.rest.least_min > 0:
+        rest = step.rest
+        lines.append(f"Then rest at least {num(rest.least_min, '.0f')} min, {rest.place}.")
+    if step.sign:
+        lines.append(f"Done when {step.sign}.")
+    return Told(title, (*lines, *step.cautions))
+
+
+def _sizes(step: MakeStep) -> Iterable[str]:
+    if step.roll_to is not None and step.sheet is not None:
+        to, back = step.roll_to, step.sheet
+        yield f"Roll to {sides_cm(to.length_mm, to.width_mm, 1)}, {mm_text(to.height_mm, 2)} thick."
+        if abs(to.length_mm - back.length_mm) > 1 or abs(to.width_mm - back.width_mm) > 1:
+            yield (
+                f"It shrinks back to {sides_cm(back.length_mm, back.width_mm, 1)}, "
+                f"{mm_text(back.height_mm, 2)} thick."
+            )
+    elif step.sheet is not None and step.kind == "cut":
+        yield f"From {sides_cm(step.sheet.length_mm, step.sheet.width_mm, 1)}."
+
+
+def _enters(steps: Sequence[MakeStep], pantry: Pantry) -> Iterable[str]:
+    """Say what goes in, of all steps together."""
+    if steps[0].kind in ("sheet", "turn"):
+        return
+    found: dict[str, float] = {}
+    for n in (n for step in steps for n in step.lines):
+        found[n.material] = found.get(n.material, 0.0) + n.grams
+    if found:
+        named = [f"{mass_text(g)} of {pantry[key].name.lower()}" for key, g in found.items()]
+        yield f"In all {', '.join(named)}."
+
+
+def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
+    if steps[0].kind != "cut":
+        return
+    found: dict[str, int] = {}
+    for each in (p for step in steps for p in step.gives):
+        found[each.product] = found.get(each.product, 0) + each.count
+    for name, many in found.items():
+        sheets = counted(len(steps), "1 sheet", "{} sheets")
+        yield f"{number_text(many, 0)} {name or 'pieces'} from {sheets}."
+
+
+def additions(make: Make, pantry: Pantry, turn: int) -> list[str]:
+    """Say what is strewn in at a turn: so much for each block."""
+    found = []
+    for step in make.steps:
+        if step.kind == "add" and step.op == f"turn {turn}" and step.on[0] == "b1":
+            found += [
+                f"Sprinkle {mass_text(n.grams)} of {pantry[n.material].name.lower()} over the "
+                "rolled sheet of each block, not to the edges."
+                for n in step.lines
+            ]
+    return found
