@@ -265,6 +265,39 @@ def test_what_a_page_says_is_pressed_is_there_to_be_pressed():
 MOST_PRIVATE = 60
 
 
+DERIVES = {
+    "aplomb.core.batch.scale": {"scale"},
+    "aplomb.core.batch.sized": {"sized_batch"},
+    "aplomb.core.batch.scaled": {"rounded"},
+    "aplomb.core.batch.mixes": {"dealt", "mixes_for", "even_parts"},
+    "aplomb.core.batch.cutting": {"best_cut", "rolled_of"},
+    "aplomb.core.batch.cut_search": {"sheets_for", "sheets_within", "sheets_of_mass"},
+    "aplomb.core.batch.trays": {"on_trays", "batch_trays"},
+    "aplomb.core.batch.blocks": {"largest_block_ml", "sized_block", "enclosed_block"},
+    "aplomb.core.folds.sizes": {"worked_sizes", "natural_width"},
+    "aplomb.core.folds.enclosing": {"enclosing"},
+    "aplomb.core.kitchen.demand": {"split_blocks"},
+    "aplomb.core.make.queue": {"loads_of_trays"},
+    "aplomb.core.make.minutes": {"hands_min", "WORK"},
+}
+"""What works a size, a mass, a count, a load or a minute out of others."""
+VIEWS = ("desk", "work", "exchange", "verbs", "cli.py")
+
+
+def test_no_view_works_out_a_size_a_mass_a_count_a_load_or_a_minute():
+    """They choose, group and draw what the study and the make say; else two would disagree."""
+    met = [
+        f"{path.relative_to(SOURCE)}:{node.lineno}: {name.name}"
+        for path in FILES
+        if path.relative_to(SOURCE).parts[0] in VIEWS
+        for node in nodes_of(path)
+        if isinstance(node, ast.ImportFrom)
+        for name in node.names
+        if name.name in DERIVES.get(node.module or "", ())
+    ]
+    assert met == []
+
+
 def test_tests_look_at_what_is_public():
     """A test that reaches inside of what it tests is in the way of whoever mends that."""
     reached = [

@@ -1,3 +1,3 @@
 """Aplomb: a workbench for laminated paste without yeast."""
 
-__version__ = "0.10.1"
+__version__ = "0.11.0"

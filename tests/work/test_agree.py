@@ -19,6 +19,7 @@ from aplomb.core.kitchen.orders import order_list
 from aplomb.core.make.goal import goal_of
 from aplomb.core.make.make import make_of
 from aplomb.core.make.queue import loads_of_batch
+from aplomb.core.paste.formula import IN_THE_PASTE
 from aplomb.core.study.cold import cold_of
 from aplomb.core.study.study import make_study
 from aplomb.exchange.batch_workbook import batch_workbook
@@ -159,6 +160,16 @@ def test_the_day_and_the_bench_do_what_the_make_says(both):
     tracks = [t for t in run.tracks if t.block]
     blocks = [u.grams for u in make.units if u.of == "block"]
     assert [t.mass_g for t in tracks] == pytest.approx(blocks)
+    held = study.cut is None or len(study.cut.plans) == 1  # one sheet is kept with the run
+    for other in (known.house, replace(known.house, bench_mm=900.0, block_most_g=1200.0)):
+        if not held:
+            break
+        moved = replace(known, house=other)
+        kept = make_study(run.formulas["u"], moved)
+        steps = weigh_steps(kept.scaled, known.pantry, 1.0)
+        assert sum(s.target_g for s in steps if s.weighed.part in IN_THE_PASTE) == pytest.approx(
+            sum(n.weigh_g for n in make.lines if n.part in IN_THE_PASTE), rel=0.01
+        )
     rolled = {
         (round(t.sheet.length_mm, 6), round(t.sheet.width_mm, 6), round(t.sheet.thickness_mm, 6))
         for t in run.tasks

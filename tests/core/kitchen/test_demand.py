@@ -173,7 +173,8 @@ def test_the_other_way_round(day, plain):
         assert 0.8 * rolled < each.pieces * ml * density < rolled
     assert from_material("lard", 3000, studies, reference) == ()
     blocks = from_blocks((FrozenBlock("a", 3, 2520.0),), studies, reference)
-    assert blocks[0].pieces == tart.pieces
+    assert blocks[0].pieces % 3 == 0, "each block is cut by itself"
+    assert blocks[0].pieces == pytest.approx(tart.pieces, rel=0.05)
     alone = {"a": make_study(replace(plain, batch=studies["a"].formula.batch), reference)}
     assert from_material("butter", 3000, alone, reference)[0].pieces == math.floor(
         rolled * 0.9 / 40

@@ -26,6 +26,7 @@ from aplomb.desk.folds.folding_view import FoldingView, scene_at
 from aplomb.desk.kit.theme import Theme
 from aplomb.work.commands import FOLDS
 from aplomb.work.words.steps import step_words
+from desk.conftest import shown
 
 K = Qt.Key
 INVERSE, PORTIONS, COIL = 4, 5, 6
@@ -414,3 +415,26 @@ def test_a_log_is_drawn_round_in_the_strip(window, qtbot):
     image = window.section.whole.toImage()
     assert image.pixelColor(1, 1).alpha() == 0
     assert image.pixelColor(image.width() // 2, 4).alpha() == 255
+
+
+def test_what_the_fat_is_cut_to_stands_with_the_pieces(window, person):
+    """By words one sees: pressed flat it is a quarter as thick, so four times as many leaves."""
+    rough = next(uid for uid, e in window.session.shelf.entries.items() if "Kiosk" in e.name)
+    window.session.shelf.select(rough)
+    window.show_stage(FOLDS)
+    stage = window.folds
+    assert stage.seen.isVisible()
+    stage.seen.setFocus()
+
+    def leaves(words):
+        at = stage.seen.findText(words)
+        stage.seen.setCurrentIndex(at)
+        stage.seen.activated.emit(at)
+        return person.readings.fat_leaves
+
+    whole, flat = leaves("like hazelnuts"), leaves("hazelnuts pressed flat")
+    assert (person.formula.piece_form, person.formula.piece_fat_mm) == ("flakes", 12)
+    assert flat == pytest.approx(4 * whole)
+    assert "fat leaves by the size of the pieces" in shown(stage)
+    window.session.shelf.select(next(iter(window.session.shelf.entries)))
+    assert stage.seen.isHidden()

@@ -225,24 +225,19 @@ def scale(
     whole = accounts.paste_g * keep + accounts.between_g + dust
     thawed = batch.frozen_g * keep * (1 - folded)
     allowed = accounts.paste_g * formula.cutting.scrap_pct / 100
+    factor = _factor_of_mass(formula, accounts, pantry)
     if batch.fixed == "pieces":
-        factor = _factor_beside_scrap(
-            cut.fresh_g if cut else max(0.0, set_g / keep_cut - thawed),
-            whole * (1 - folded),
-            allowed,
-            formula.cutting.scrap_g,
-        )
-    else:
-        found = _factor_of_mass(formula, accounts, pantry)
-        if isinstance(found, str):
-            return Scaled(0.0, trouble=found)
-        factor = found
+        needed = cut.fresh_g if cut else max(0.0, set_g / keep_cut - thawed)
+        each = whole * (1 - folded)
+        factor = _factor_beside_scrap(needed, each, allowed, formula.cutting.scrap_g)
+    if isinstance(factor, str):
+        return Scaled(0.0, trouble=factor)
     scrap = min(formula.cutting.scrap_g, allowed * factor)
     rolled = whole * factor * (1 - folded) + thawed + scrap
     out = _cut_out(formula, targets, losses, rolled, thawed, cut)
     out = _finished(out, factor * sum(line.grams for line in formula.finish))
-    paste_g, fresh = accounts.paste_g * factor, rolled - thawed
-    groups = _groups(batch, cut, paste_g, fresh, out.over_g)
+    paste_g = accounts.paste_g * factor
+    groups = _groups(batch, cut, paste_g, rolled - thawed, out.over_g)
     shares = [group.each_g for group in groups for _ in range(group.blocks)]
     mixes = mixes_for(len(shares), accounts.dough_g * factor, bowl_most_g)
     lines = tuple(_lines(formula, factor, targets, out, parted(shares, mixes)))
@@ -382,8 +377,13 @@ def _trimmed_as(losses: Losses, trim_g: float, of_g: float) -> Losses:
 
 
 def _factor_of_mass(formula: Formula, accounts: Accounts, pantry: Pantry) -> float | str:
-    """How many times the formula the mass that is fixed makes [-]; or why it cannot be told."""
+    """How many times the formula the mass that is fixed makes [-]; or why it cannot be told.
+
+    Of pieces nothing is told here.
+    """
     batch = formula.batch
+    if batch.fixed == "pieces":
+        return 0.0
     if batch.fixed == "written":
         return batch.times
     if batch.fixed == "flour":

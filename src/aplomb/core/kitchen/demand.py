@@ -20,6 +20,7 @@ from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.study.study import Reference, Study, make_batch, make_study
 
 Words = tuple[str, ...]
+WAITS = "The best sheets are still being searched."
 
 
 class PasteOfDay(Struct, frozen=True):
@@ -109,6 +110,8 @@ def plan_day(
     studies: Mapping[str, Study],
     reference: Reference,
     frozen: Sequence[FrozenBlock] = (),
+    *,
+    search: bool = True,
 ) -> tuple[PasteOfDay, ...]:
     """Turn a day's demand into mixes and blocks, formula by formula in the order of the shelf.
 
@@ -118,6 +121,8 @@ def plan_day(
         Of every formula that is wanted; one that is missing is passed over.
     frozen : sequence of FrozenBlock
         Taken first when the demand says so.
+    search : bool
+        False not to search cut plans that are not known: their pastes wait for one then.
     """
     by_formula: dict[str, dict[str, int]] = {}
     for want in demand.wants:
@@ -129,7 +134,7 @@ def plan_day(
         if uid in by_formula:
             there = [b for b in frozen if b.uid == uid] if demand.use_frozen else []
             own = reference.of(uid)
-            found.append(_paste_of_day(uid, study, by_formula[uid], there, own))
+            found.append(_paste_of_day(uid, study, by_formula[uid], there, own, search))
     return tuple(found)
 
 
@@ -139,13 +144,16 @@ def _paste_of_day(
     pieces: Mapping[str, int],
     frozen: Sequence[FrozenBlock],
     reference: Reference,
+    search: bool,
 ) -> PasteOfDay:
     formula = wanted_formula(study.formula, pieces)
     unknown = [name for name in pieces if name and name not in {p.name for p in formula.products}]
     if unknown:
         trouble = f"The formula no longer has a product “{unknown[0]}”."
         return PasteOfDay(uid, study, trouble=trouble)
-    alone = make_study(formula, reference)
+    alone = make_study(formula, reference, search=search)
+    if alone.cut_waits:
+        return PasteOfDay(uid, alone, trouble=WAITS)
     if formula.of_offcuts and not formula.wanted:
         trouble = (
             "Only products made from scrap are ordered: order the products the "
@@ -355,15 +363,18 @@ def from_material(
 def from_blocks(
     frozen: Sequence[FrozenBlock], studies: Mapping[str, Study], reference: Reference
 ) -> tuple[CanBeMade, ...]:
-    """Tell what can be made of the blocks in the freezer, each product by itself."""
-    grams: dict[str, float] = {}
-    for each in frozen:
-        grams[each.uid] = grams.get(each.uid, 0.0) + each.blocks * each.each_g
-    found: list[CanBeMade] = []
-    for uid, paste in grams.items():
-        if uid in studies:
-            found += _pieces_from(uid, studies[uid], paste, reference)
-    return tuple(found)
+    """Tell what can be made of the blocks in the freezer, each product and block by itself."""
+    found: dict[tuple[str, str], CanBeMade] = {}
+    for block in frozen:
+        if block.uid not in studies:
+            continue
+        for one in _pieces_from(block.uid, studies[block.uid], block.each_g, reference):
+            key = block.uid, one.product
+            before = found.get(key)
+            pieces = block.blocks * one.pieces + (before.pieces if before else 0)
+            grams = block.blocks * one.paste_g + (before.paste_g if before else 0.0)
+            found[key] = replace(one, pieces=pieces, paste_g=grams)
+    return tuple(found.values())
 
 
 def _pieces_from(uid: str, study: Study, paste_g: float, reference: Reference) -> list[CanBeMade]:

@@ -110,7 +110,7 @@ def usual_goal(formula: Formula) -> Goal:
     """
     if formula.batch.fixed == "written":
         return goal_of(formula)
-    return Goal("pieces" if formula.wanted or formula.batch.fixed == "pieces" else "batch")
+    return Goal("pieces" if formula.wanted else "batch")
 
 
 def study_for(formula: Formula, goal: Goal, reference: Reference) -> Study:
@@ -138,7 +138,8 @@ def study_for(formula: Formula, goal: Goal, reference: Reference) -> Study:
         return make_study(_for_pieces(formula, goal.pieces), reference)
     if goal.kind == "keep":
         return _to_keep(formula, goal, reference)
-    if formula.batch.fixed in ("pieces", "written"):
+    own_pieces = formula.batch.fixed == "pieces" and not formula.wanted
+    if formula.batch.fixed in ("pieces", "written") and not own_pieces:
         # what its flour, paste or packet comes to is not said: as much paste as it makes now
         now = make_study(formula, reference)
         target = followed(formula, reference.pantry, now.accounts, now.scaled)

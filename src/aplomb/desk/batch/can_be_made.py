@@ -89,7 +89,8 @@ class CanBeMadeCard(QFrame):
         there = {
             b.uid: study
             for b in frozen
-            if b.uid in entries and (study := self._session.shelf.study_of(b.uid)) is not None
+            if b.uid in entries
+            and (study := self._session.shelf.study_of(b.uid, search=False)) is not None
         }
         names = {uid: study.formula.name for uid, study in (dict(studies) | there).items()}
         rows = [
@@ -153,7 +154,7 @@ def _using(
             if not any(line.material == material for line in (*formula.dough, *formula.block)):
                 continue
             if len(found) < MOST_TOLD:
-                found[uid] = make_study(formula, reference)
+                found[uid] = make_study(formula, reference, search=False)
             else:
                 more += 1
         except AplombError:  # told where the formula is shown

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QDate, Qt
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QVBoxLayout
 
-from aplomb.core.base.errors import AmountError
+from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import mass_text, number_text
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
@@ -15,6 +15,7 @@ from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.can_be_made import CanBeMadeCard
 from aplomb.desk.batch.order_card import OrderCard
+from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.kit.fields import (
     button,
     card,
@@ -33,6 +34,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_whole
 
+AT_ONCE = 2
+"""So many cut plans are searched while the page is shown [-]; more are searched beside."""
 MOST_LISTED = 12
 """Formulas of a book that are all listed; in a larger book they are looked for."""
 
@@ -49,6 +52,7 @@ class DemandPage(Page):
         self._rows: object = None
         self._added: set[str] = set()
         self.planned: tuple[PasteOfDay, ...] = ()
+        self.job = LatestJob(self._take_planned, self)
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
             side.setSpacing(12)
@@ -112,7 +116,7 @@ class DemandPage(Page):
             wanted = {want.uid for want in self._session.kitchen.demand.wants}
             shown = wanted | self._added | {self._session.uid}
             uids = [uid for uid in uids if uid in shown]
-        found = {uid: self._session.shelf.study_of(uid) for uid in uids}
+        found = {uid: self._session.shelf.study_of(uid, search=False) for uid in uids}
         return {uid: study for uid, study in found.items() if study is not None}
 
     def _add(self, uid: str) -> None:
@@ -139,10 +143,23 @@ class DemandPage(Page):
         self._date.show_value(demand.day)
         give_checked(self.frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
-        self.planned = plan_day(demand, studies, reference, stock.frozen)
+        asked = (demand, studies, reference, stock.frozen)
+        planned = plan_day(*asked, search=False)
+        if sum(p.study.cut_waits for p in planned) > AT_ONCE:
+            self._take_planned(planned)
+            self.job.ask(lambda: plan_day(*asked))
+        else:
+            self.job.forget()
+            self._take_planned(plan_day(*asked))
+        self.back.refresh(studies)
+
+    def _take_planned(self, planned: "tuple[PasteOfDay, ...] | AplombError") -> None:
+        if isinstance(planned, AplombError):
+            self.show_error(str(planned))
+            return
+        self.planned = planned
         self._show_blocks()
         self.order.show_order([p.scaled for p in self.planned if not p.trouble])
-        self.back.refresh(studies)
 
     def _show_wants(self, studies: dict[str, Study], demand: Demand) -> None:
         rows = [

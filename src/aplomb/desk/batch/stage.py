@@ -194,12 +194,7 @@ class BatchStage(Stage):
                 i,
                 1,
             )
-        self.times: dict[str, QPushButton] = {}
-        for key, words, factor in TIMES:
-            self.times[key] = button(words, "", partial(self._written, factor))
-            self.times[key].setAccessibleName(f"As written, {words}")
-            self.times[key].setToolTip(f"{words} the formula as written · {key}")
-        grid.addLayout(row(*self.times.values(), None), len(rows), 0, 1, 2)
+        grid.addLayout(row(*self._times_buttons(), None), len(rows), 0, 1, 2)
         column.addLayout(grid)
         self._packet = label("", "small")
         column.addWidget(self._packet)
@@ -237,6 +232,15 @@ class BatchStage(Stage):
         self._piece_words = label("", "small")
         own.addWidget(self._piece_words)
         return frame
+
+    def _times_buttons(self) -> list[QPushButton]:
+        """Make the buttons of what is made as written."""
+        self.times: dict[str, QPushButton] = {}
+        for key, words, factor in TIMES:
+            self.times[key] = button(words, "", partial(self._written, factor))
+            self.times[key].setAccessibleName(f"As written, {words}")
+            self.times[key].setToolTip(f"{words} the formula as written · {key}")
+        return list(self.times.values())
 
     def _show_products(self, study: Study) -> None:
         """Show how many of each product are wanted, in place of the batch's own piece."""

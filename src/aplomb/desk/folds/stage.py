@@ -18,7 +18,8 @@ from PySide6.QtWidgets import (
 )
 
 from aplomb.core.base.errors import AmountError, AplombError
-from aplomb.core.base.figures import bare_text, cm_text
+from aplomb.core.base.figures import bare_text, cm_text, mm_text
+from aplomb.core.folds.pieces_form import SEEN, leaves_band, spread_of
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.study.study import Study
@@ -177,8 +178,18 @@ class FoldsStage(Stage):
             self.fields[name] = field
             caption = label(words, "small")
             field.setProperty("caption", caption)
-            self._sizes.addWidget(caption, i, 0)
-            self._sizes.addWidget(field, i, 1)
+            self._sizes.addWidget(caption, i + 1, 0)
+            self._sizes.addWidget(field, i + 1, 1)
+        self._seen_words = label("Fat cut", "small")
+        self.seen = QComboBox()
+        self.seen.setAccessibleName("Fat cut")
+        self.seen.setToolTip("Pressed flat it is a quarter as thick: four times as many leaves")
+        self.seen.addItem("", None)
+        for each in SEEN:
+            self.seen.addItem(each.name, each)
+        self.seen.activated.connect(self._take_seen)
+        self._sizes.addWidget(self._seen_words, 0, 0)
+        self._sizes.addWidget(self.seen, 0, 1)
         self.fields["roll_width_mm"].setPlaceholderText("–")
         self.fields["roll_width_mm"].setToolTip(
             "Roll every sheet to this width. Leave empty to follow from the block before"
@@ -282,10 +293,34 @@ class FoldsStage(Stage):
             shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
             field.setVisible(shown)
             field.property("caption").setVisible(shown)
+        self._show_seen(study)
         self._portion.setVisible(study.plan.enclosure is Enclosure.PORTIONS)
         self._say_step(study)
         self._say_counts(study)
         self.moment.emit(self.moment_shown())
+
+    def _show_seen(self, study: Study) -> None:
+        """Show what the fat is cut to, in words one sees where its size is one of these."""
+        f = study.formula
+        for widget in (self.seen, self._seen_words):
+            widget.setVisible(study.in_pieces)
+        now = (f.piece_form, f.piece_fat_mm)
+        at = next((i for i, s in enumerate(SEEN, 1) if (s.form, s.size_mm) == now), 0)
+        self.seen.setItemText(0, f"{f.piece_form} of {mm_text(f.piece_fat_mm)}")
+        self.seen.setCurrentIndex(at)
+
+    def _take_seen(self, at: int) -> None:
+        found = self.seen.itemData(at)
+        if found is not None:
+            self._session.shelf.edit(
+                f"fat {found.name}",
+                partial(
+                    replace,
+                    piece_form=found.form,
+                    piece_fat_mm=found.size_mm,
+                    piece_spread_pct=round(found.spread_pct, 1),
+                ),
+            )
 
     def _say_step(self, study: Study) -> None:
         place = self.ribbon.place
@@ -304,6 +339,11 @@ class FoldsStage(Stage):
         turns = len(study.plan.turns)
         about = "about " if r.leaves_are_means else ""
         mean = " (average to expect)" if r.leaves_are_means else ""
+        spread = spread_of(study.formula.piece_form, study.formula.piece_spread_pct / 100)
+        if study.in_pieces and spread > 0:
+            low, high = leaves_band(r.fat_leaves, spread)
+            mean = f" (average to expect; {reading_text(round(low))} to {reading_text(round(high))}"
+            mean += " fat leaves by the size of the pieces)"
         if study.plan.rolls_up:
             mean = " (through the middle of the log)"
         self._counts.setText(

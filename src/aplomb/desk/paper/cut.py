@@ -5,13 +5,12 @@ import math
 from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QPen
 
-from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import cm_text, in_measures, mass_text, mm_text, number_text, sides_cm
 from aplomb.core.base.texts import counted
+from aplomb.core.batch.cut_search import NOT_ORDERED
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Placed
 from aplomb.core.batch.sheets import Sheets
-from aplomb.core.kitchen.cut_plan import sheets_of
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
 from aplomb.desk.paper.canvas import UNIT, Canvas
@@ -26,18 +25,15 @@ TILE = (180.0, 250.0)
 """What one page of the plan at true size shows, wide and high [mm]."""
 
 
-def _sheets(study: Study, job: Job) -> Sheets | str:
-    try:
-        return sheets_of(study, job.house)
-    except AplombError as error:
-        return as_sentence(error)
+def _sheets(study: Study) -> Sheets | str:
+    return study.cut or study.cut_trouble or NOT_ORDERED
 
 
 def paint_cut(canvas: Canvas, job: Job) -> None:
     """Paint each sheet on a page, with what it gives."""
     first = True
     for study in job.studies:
-        found = _sheets(study, job)
+        found = _sheets(study)
         plans = found.plans if isinstance(found, Sheets) else (None,)
         for plan in plans:
             if not first:
@@ -170,7 +166,7 @@ def paint_cut_full(canvas: Canvas, job: Job) -> None:
     """Paint each sheet at its true size on pages that are joined along their crosses."""
     first = True
     for study in job.studies:
-        found = _sheets(study, job)
+        found = _sheets(study)
         plans = found.plans if isinstance(found, Sheets) else ()
         refused = [found] if isinstance(found, str) else [w for p in plans if (w := too_large(p))]
         for words in refused:

@@ -12,8 +12,10 @@ from aplomb.core.bench.plan import RunPlan, check_plan
 from aplomb.core.bench.start import PasteToRun, tracks_and_tasks
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.sheet import DaySheet
+from aplomb.core.kitchen.cut_plan import taken
 from aplomb.core.kitchen.day_steps import steps_of_paste
-from aplomb.core.kitchen.demand import one_paste, plan_day
+from aplomb.core.kitchen.demand import PasteOfDay, one_paste, plan_day
+from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Reference, Study, with_its_cut
 from aplomb.work.day.view import DayView
 from aplomb.work.figures.local import date_text
@@ -126,10 +128,21 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     tracks, tasks = tracks_and_tasks(
         pastes, reference.pantry, house, crc32(begun.encode()), ready.planned
     )
-    formulas = {each.uid: each.formula for each in made}
+    formulas = {each.uid: _as_begun(each) for each in made}
     return check_plan(
         RunPlan(ready.title, begun, quick, tracks, tasks, formulas, {}, house.counts_enclosing)
     )
+
+
+def _as_begun(paste: PasteOfDay) -> Formula:
+    """Give the formula that a run keeps, with its sheet.
+
+    A bench that is changed meanwhile does not change what is weighed then.
+    """
+    cut = paste.study.cut
+    if cut is None or any(plan.of_stock for plan in cut.plans):
+        return paste.formula
+    return taken(paste.formula, cut)
 
 
 def begin(work: Workbench, plan: RunPlan) -> int:

@@ -25,6 +25,8 @@ MIX_STOPS = {
     "smooth yet.",
     "kneaded": "Stop when the dough is elastic and springs back slowly.",
 }
+SAME_MM = 0.01
+"""Sheets whose lengths differ by less are the same [mm]."""
 USUAL_MIX_MIN = {"together": 3.0, "kneaded": 5.0}
 """How long mixing takes where nothing is said [min], common practice."""
 
@@ -128,7 +130,7 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
     if kind == "sheet" and task.sheet is not None:
         lines = (
             f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick.",
-            "Lift it off the bench and let it relax, then measure again.",
+            f"Lift it off the bench and let it relax{_shrunk(study, task)}, then measure again.",
         )
         return lines, "Weigh and measure what you got (M)."
     if kind == "fat" and study.in_pieces:
@@ -144,7 +146,33 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return _refreshing(kind, run.times.house.oven())
     if kind in ("heat", "bake") and programme_of(formula).steps:
         return _baking(task, formula, run.times.house.oven())
+    if kind == "cut":
+        return (*_cut_lines(study), *_plain(task)), _PLAIN_STOPS["cut"]
     return _plain(task), _PLAIN_STOPS.get(kind, "")
+
+
+def _shrunk(study: Study, task: Task) -> str:
+    """Say what a sheet shrinks back to before it is cut; empty where no plan says it."""
+    for plan in study.cut.plans if study.cut else ():
+        rolled, sheet = plan.rolled, task.sheet
+        if sheet is not None and abs(rolled.length_mm - sheet.length_mm) < SAME_MM:
+            back = rectangle(plan.sheet)
+            return f", back to {back}, {mm_text(plan.sheet.height_mm)} thick"
+    return ""
+
+
+def _cut_lines(study: Study) -> tuple[str, ...]:
+    """Say what is cut from each sheet, and how many in all."""
+    found = []
+    products = study.formula.products
+    for plan in study.cut.plans if study.cut else ():
+        each = ", ".join(
+            f"{num(many / plan.sheets, '.3g')} {products[at].name}"
+            for at, many in zip(plan.products, plan.pieces(), strict=True)
+        )
+        found.append(f"From each sheet of {rectangle(plan.sheet)}: {each}.")
+    whole = ", ".join(f"{m.pieces} {m.name or 'pieces'}" for m in study.scaled.made if m.pieces)
+    return (*found, f"In all {whole}.") if whole else tuple(found)
 
 
 def _baking(task: Task, formula: Formula, oven: Oven) -> tuple[tuple[str, ...], str]:
