@@ -44,7 +44,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length, read_mass
-from aplomb.work.words.steps import blank_size
+from aplomb.work.words.steps import blank_size, rolled_to
 
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
 LIES_WORDS = {"bench": "the bench", "tray": "a tray, uncut"}
@@ -375,8 +375,8 @@ class CutPage(Page):
         )
         rolled = plan.rolled
         words = (
-            f"Roll to {sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
-            f"{mm_text(rolled.height_mm, 2)} thick; let it shrink back to "
+            f"Roll to {rolled_to(rolled)}, "
+            f"{mm_text(rolled.height_mm, 1)} thick; let it shrink back to "
             f"{mm_text(plan.sheet.height_mm, 2)} thick, then cut. "
             f"{number_text(plan.yield_pct)} % of the sheet goes into pieces."
         )

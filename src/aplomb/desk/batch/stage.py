@@ -421,6 +421,8 @@ class BatchStage(Stage):
             if r.cost_per_piece is not None:
                 cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
         facts = "".join(f"; {each}" for each in batch_facts(study))
+        if study.cut_waits:
+            facts += ". A new cut plan is being searched; until then these are the last figures"
         for words, text in zip(
             self.sums,
             (

@@ -52,6 +52,8 @@ class LatestJob(QObject):
         Takes the newest answer, an AplombError when the work raised one.
     whose : callable or None
         Gives what an answer belongs to; one that comes when this is another is let go.
+    pool : QThreadPool or None
+        Threads of its own for what must not wait behind longer work; None for those all share.
 
     Attributes
     ----------
@@ -66,9 +68,11 @@ class LatestJob(QObject):
         take: Callable[[Any], None],
         parent: QObject,
         whose: Callable[[], object] = lambda: None,
+        pool: QThreadPool | None = None,
     ) -> None:
         super().__init__(parent)
         self._take, self._whose = take, whose
+        self._pool = pool or QThreadPool.globalInstance()
         self._asked_for: object = None
         self.asked, self.busy = 0, False
         self.answers = _Answers(self)
@@ -78,7 +82,7 @@ class LatestJob(QObject):
         """Begin some work; an answer to an earlier one is no longer taken."""
         self.forget()
         self.busy, self._asked_for = True, self._whose()
-        QThreadPool.globalInstance().start(_Job(self, work))
+        self._pool.start(_Job(self, work))
 
     def forget(self) -> None:
         """Take no answer any more to what was asked; what has not begun is not done."""

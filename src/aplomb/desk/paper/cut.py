@@ -16,7 +16,7 @@ from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_le
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.words.steps import batch_words, blank_size
+from aplomb.work.words.steps import batch_words, blank_size, rolled_to
 
 INNER = WIDE - 2 * MARGIN
 MOST_TILES = 120
@@ -52,8 +52,8 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
     for words in (
         (
             f"Roll {counted(plan.sheets, '1 sheet', '{} sheets')} to "
-            f"{sides_cm(rolled.length_mm, rolled.width_mm, 1)}, "
-            f"{mm_text(rolled.height_mm, 2)} "
+            f"{rolled_to(rolled)}, "
+            f"{mm_text(rolled.height_mm, 1)} "
             f"thick, from {counted(plan.blocks, '1 block', '{} blocks')}."
         ),
         (

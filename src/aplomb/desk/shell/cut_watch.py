@@ -1,10 +1,23 @@
 """The cut plan of the formula in hand, searched beside the window and laid in when it has come."""
 
-from PySide6.QtCore import QObject
+from functools import lru_cache
+
+from PySide6.QtCore import QObject, QThreadPool
 
 from aplomb.core.study.study import Reference, Study, with_its_cut
 from aplomb.desk.kit.background import LatestJob
 from aplomb.desk.session import Session
+
+
+@lru_cache(maxsize=1)
+def _pool() -> QThreadPool:
+    """Give a thread of its own: heat takes seconds, and what is weighed waits for this.
+
+    It belongs to no window, so that closing one does not wait for a search.
+    """
+    pool = QThreadPool()
+    pool.setMaxThreadCount(1)
+    return pool
 
 
 class CutWatch(QObject):
@@ -13,7 +26,7 @@ class CutWatch(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._job = LatestJob(self._take, self)
+        self._job = LatestJob(self._take, self, pool=_pool())
         session.studied.connect(self.ask)
         self.ask()
 

@@ -96,6 +96,8 @@ class Figure(QWidget):
                 f"{num(self._band.high)} {unit} ({standing}; {self._band.words})."
             )
         self.sum = explain(study, self.key) + usual
+        if look.theme.large:  # as wide as its own figure there: ≈148 is wider than 144
+            self.updateGeometry()
         self.setToolTip(plain_tip(f"{words}\n{self.sum}"))
         place = self._place_word()
         self.setAccessibleName(f"{words} {reading_text(self._value)} {unit}, {place}")

@@ -18,7 +18,7 @@ from aplomb.core.paste.formula import Formula, programme_of, turn_of
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
-from aplomb.work.words.steps import fold_words, rectangle, step_words, water_words
+from aplomb.work.words.steps import fold_words, rectangle, rolled_to, step_words, water_words
 
 MIX_STOPS = {
     "together": "Stop when the bowl is wiped clean and a handful holds when squeezed; it is not "
@@ -129,7 +129,7 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return _folding(task, study, run, pantry)
     if kind == "sheet" and task.sheet is not None:
         lines = (
-            f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick.",
+            f"Roll to {rolled_to(_box(task))}, {mm_text(task.sheet.thickness_mm, 1)} thick.",
             f"Lift it off the bench and let it relax{_shrunk(study, task)}, then measure again.",
         )
         return lines, "Weigh and measure what you got (M)."
@@ -281,10 +281,14 @@ def held_back_of(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> floa
     return held_back_g(study.formula, pantry, study.scaled.factor * mix_share(run, task))
 
 
-def _size(task: Task) -> str:
+def _box(task: Task) -> Box:
     sheet = task.sheet
     assert sheet is not None
-    return rectangle(Box(sheet.length_mm, sheet.width_mm, sheet.thickness_mm))
+    return Box(sheet.length_mm, sheet.width_mm, sheet.thickness_mm)
+
+
+def _size(task: Task) -> str:
+    return rectangle(_box(task))
 
 
 def _folding(task: Task, study: Study, run: LiveRun, pantry: Pantry) -> tuple[tuple[str, ...], str]:

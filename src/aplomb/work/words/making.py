@@ -9,6 +9,7 @@ from aplomb.core.base.figures import mass_text, mm_text, num, number_text, sides
 from aplomb.core.base.texts import counted
 from aplomb.core.make.step import Make, MakeStep
 from aplomb.core.paste.pantry import Pantry
+from aplomb.work.words.steps import rolled_to
 
 AFTER_TURNS = (
     "divide", "sheet", "relax", "cut", "fill", "roll_up", "slice", "line", "shape", "dock", "wash",
@@ -88,7 +89,7 @@ def _told(steps: list[MakeStep], pantry: Pantry, name: str) -> Told:
 def _sizes(step: MakeStep) -> Iterable[str]:
     if step.roll_to is not None and step.sheet is not None:
         to, back = step.roll_to, step.sheet
-        yield f"Roll to {sides_cm(to.length_mm, to.width_mm, 1)}, {mm_text(to.height_mm, 2)} thick."
+        yield f"Roll to {rolled_to(to)}, {mm_text(to.height_mm, 1)} thick."
         if abs(to.length_mm - back.length_mm) > 1 or abs(to.width_mm - back.width_mm) > 1:
             yield (
                 f"It shrinks back to {sides_cm(back.length_mm, back.width_mm, 1)}, "

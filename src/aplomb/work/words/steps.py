@@ -1,8 +1,11 @@
 """A plan in words for a person at the bench: what to do at each step, with its sizes."""
 
+import math
+
 from msgspec import Struct
 from msgspec.structs import replace
 
+from aplomb.core.base.constants import MM_PER_INCH
 from aplomb.core.base.figures import (
     bare_text,
     celsius_text,
@@ -314,6 +317,21 @@ def _border_words(study: Study) -> str:
         ]
         return f"Allowing {' and '.join(both)}."
     return f"These sizes close exactly: leave a bare border of {mm_range(5, 10)} to seal."
+
+
+HALF_CM_MM, QUARTER_INCH_MM = 5.0, MM_PER_INCH / 4
+"""To what a last sheet is rolled [mm]: nobody rolls to a millimetre."""
+
+
+def rolled_to(box: Box) -> str:
+    """Say what a last sheet is rolled to: up to the next half centimetre or quarter inch.
+
+    A little larger is cut away with the edges; a little smaller has no room for the last row.
+    """
+    inch = length_unit() == "in"
+    step = QUARTER_INCH_MM if inch else HALF_CM_MM
+    up = [math.ceil(side / step - 0.02) * step for side in (box.length_mm, box.width_mm)]
+    return sides_cm(up[0], up[1], 2 if inch else 1)
 
 
 def blocks_words(scaled: Scaled) -> str:
