@@ -15,6 +15,9 @@ from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import step_name
 from aplomb.core.folds.step import Step, Way
+from aplomb.core.make.goal import goal_of
+from aplomb.core.make.make import make_of
+from aplomb.core.make.step import Make
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
@@ -34,6 +37,7 @@ from aplomb.desk.paper.page import (
     screen_font,
 )
 from aplomb.work.figures.typed import reading_text
+from aplomb.work.words.making import cautions_of, last_sheets, strewn_in
 from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import (
     batch_facts,
@@ -73,18 +77,19 @@ def paint_card(
         Whether the folds are drawn step by step on a page of their own.
     """
     page = PrintedPage(canvas, study.formula.name)
+    make = make_of(study, pantry, house, goal_of(study.formula))
     _head(page, study)
     top = page.y
     _weigh_out(page, study, pantry, house)
     if page.number == 1:
         left_end = page.y
         page.y = top
-        _steps(page, study, 106.0)
+        _steps(page, study, 106.0, make, pantry)
         page.y = max(page.y, left_end) if page.number == 1 else page.y
     else:
-        _steps(page, study, MARGIN)
+        _steps(page, study, MARGIN, make, pantry)
     _section(page, study)
-    _cautions(page, study, pantry)
+    _cautions(page, study, pantry, house)
     if lessons:
         _lessons(page, study)
 
@@ -141,7 +146,7 @@ def _weigh_line(
     page.y += max(6.2, high + 0.6)
 
 
-def _steps(page: PrintedPage, study: Study, x: float) -> None:
+def _steps(page: PrintedPage, study: Study, x: float, make: Make, pantry: Pantry) -> None:
     wide = WIDE - MARGIN - x
     how = study.enclosing
     page.y += 1.5
@@ -189,7 +194,15 @@ def _steps(page: PrintedPage, study: Study, x: float) -> None:
         sized = [f"{step_name(step)}{closed}"]
         if size:
             sized.insert(0, f"roll to {rectangle(size.sheet)}, {mm_text(size.sheet.height_mm)}")
+        sized += strewn_in(make, pantry, number)
         _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
+    for title, lines in last_sheets(make):
+        page.room(12)
+        page.tick_box(WIDE - MARGIN - 4.4, page.y + 0.8)
+        page.y += page.text(x, page.y, wide - 6, title, font(13, 600))
+        for line in lines:
+            page.y += page.text(x, page.y, wide, line, font(11.5), wrap=True)
+        page.y += 1
     page.y += 2
 
 
@@ -274,20 +287,14 @@ def _section(page: PrintedPage, study: Study) -> None:
     page.y += page.text(MARGIN, page.y, 182, f"Turn line: {study.plan.line()}", font(11)) + 1.5
 
 
-def _cautions(page: PrintedPage, study: Study, pantry: Pantry) -> None:
+def _cautions(page: PrintedPage, study: Study, pantry: Pantry, house: House) -> None:
     page.room(CAUTIONS_MM)
     page.rule(page.y)
     page.y += 2
     found = allergens(study.formula, pantry)
     words = "Allergens: " + (", ".join(found) if found else "none listed for these ingredients")
     page.y += page.text(MARGIN, page.y, 182, words, font(13, 700), wrap=True) + 1
-    cautions = [
-        (
-            "Do not eat raw flour or raw egg. Note how long filled or dairy-rich paste "
-            "is out of the cold. Cool before packing. Keep hands off sheeter rollers and "
-            "leave the guards on."
-        )
-    ]
+    cautions = list(cautions_of(study.formula, pantry, house))
     if study.formula.school == "gluten_free":
         cautions.append(
             "Gluten-free means at most 20 mg/kg in the food as sold (Codex CXS "

@@ -6,8 +6,10 @@ from itertools import groupby
 from msgspec import Struct
 
 from aplomb.core.base.figures import mass_text, mm_text, num, number_text, sides_cm
+from aplomb.core.base.house import House
 from aplomb.core.base.texts import counted
-from aplomb.core.make.step import Make, MakeStep
+from aplomb.core.make.step import LineOf, Make, MakeStep
+from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
 from aplomb.work.words.steps import rolled_to
 
@@ -122,14 +124,57 @@ def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
         yield f"{number_text(many, 0)} {name or 'pieces'} from {sheets}."
 
 
-def additions(make: Make, pantry: Pantry, turn: int) -> list[str]:
-    """Say what is strewn in at a turn: so much for each block."""
-    found = []
+def strewn_in(make: Make, pantry: Pantry, turn: int) -> list[str]:
+    """Say what is strewn in at a turn, in a few words: so much for each block."""
+    return [f"sprinkle in {mass_text(n.grams)} of {name}" for n, name in _at(make, pantry, turn)]
+
+
+def _at(make: Make, pantry: Pantry, turn: int) -> Iterable[tuple[LineOf, str]]:
+    """Give what is strewn into the first block at a turn, with its name."""
     for step in make.steps:
         if step.kind == "add" and step.op == f"turn {turn}" and step.on[0] == "b1":
-            found += [
-                f"Sprinkle {mass_text(n.grams)} of {pantry[n.material].name.lower()} over the "
-                "rolled sheet of each block, not to the edges."
-                for n in step.lines
-            ]
+            yield from ((n, pantry[n.material].name.lower()) for n in step.lines)
+
+
+def additions(make: Make, pantry: Pantry, turn: int) -> list[str]:
+    """Say what is strewn in at a turn: so much for each block."""
+    return [
+        f"Sprinkle {mass_text(n.grams)} of {name} over the rolled sheet of each block, not to the "
+        "edges."
+        for n, name in _at(make, pantry, turn)
+    ]
+
+
+def last_sheets(make: Make) -> list[tuple[str, list[str]]]:
+    """Say what the last sheets are rolled to and what is cut of each, those that are alike once."""
+    found = []
+    cuts = [step for step in make.steps if step.kind == "cut"]
+    for step in _ordered(cuts):
+        alike = [each for each in cuts if each.sheet == step.sheet]
+        rolled = next(s for s in make.steps if s.kind == "sheet" and s.on == step.on)
+        if step is not alike[0] or rolled.roll_to is None or step.sheet is None:
+            continue
+        title = counted(len(alike), "Final sheet", "{} final sheets")
+        lines = [f"roll to {rolled_to(rolled.roll_to)}, {mm_text(rolled.roll_to.height_mm, 1)}"]
+        back = step.sheet
+        if abs(back.length_mm - rolled.roll_to.length_mm) > 1:
+            lines.append(f"shrinks back to {sides_cm(back.length_mm, back.width_mm, 1)}")
+        cut = [f"{p.count} {p.product or 'pieces'}" for p in step.gives if p.count]
+        if cut:
+            each = " from each" if len(alike) > 1 else ""
+            lines.append(f"cut {', '.join(cut)}{each}")
+        found.append((title, lines))
     return found
+
+
+def cautions_of(formula: Formula, pantry: Pantry, house: House) -> Iterable[str]:
+    """Say what can hurt in making a formula: only what is in it, and what the house has."""
+    lines = [n for _, _, n in formula.all_lines()] + [n for _, n in formula.product_lines()]
+    there = {pantry[n.material].group for n in lines if n.grams > 0}
+    yield "Do not eat raw flour or raw egg." if "egg" in there else "Do not eat raw flour."
+    inside = [*formula.filling, *(n for p in formula.products for n in p.filling)]
+    if any(n.grams > 0 for n in inside):
+        yield "Note how long filled pieces are out of the cold."
+    yield "Cool before packing."
+    if house.belt_mm:
+        yield "Keep hands off sheeter rollers and leave the guards on."
