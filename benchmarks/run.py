@@ -408,6 +408,8 @@ def batch() -> None:
     from aplomb.core.batch.stock import Demand, Want
     from aplomb.core.kitchen.cut_plan import sheets_of
     from aplomb.core.kitchen.demand import plan_day
+    from aplomb.core.make.goal import goal_of
+    from aplomb.core.make.make import make_of
     from aplomb.core.paste.product import Product
     from aplomb.core.study.study import make_study
 
@@ -428,6 +430,17 @@ def batch() -> None:
             return sheets_of(make_study(replace(base, products=wanted), known), known.house)
 
         timed(f"cut plan, {many} products", search, 40, "≤ 200")
+    wide = replace(
+        base,
+        products=tuple(replace(p, wanted=120) for p in shapes),
+        batch=replace(base.batch, blocks=12),
+    )
+    study = make_study(wide, known)
+    goal = goal_of(wide)
+    print(f"  (the make below: {study.scaled.blocks} blocks, 5 products)")
+    timed("make, 12 blocks", lambda _i: make_of(study, known.pantry, known.house, goal), 60, "≤ 10")
+    alone = make_study(base, known)
+    timed("make of the demo", lambda _i: make_of(alone, known.pantry, known.house, goal), 60, "≤ 3")
     for many in (60, 240):
         studies, wants = {}, []
         for i in range(many // 10):

@@ -120,7 +120,7 @@ def house(pick: random.Random) -> House:
     )
 
 
-def goal(pick: random.Random, made: Formula) -> Goal | None:
+def goal(pick: random.Random) -> Goal | None:
     """Make up a goal; None for the one that the formula states."""
     return pick.choice(
         [

@@ -1,35 +1,13 @@
 """The make: its laws over formulas that are made up, and of the demo."""
 
-import random
-
 import pytest
-from msgspec.structs import replace
 
-from aplomb.core.base.errors import AplombError
-from aplomb.core.make.goal import Goal, goal_of, study_for, usual_goal
+from aplomb.core.make.goal import Goal, study_for, usual_goal
 from aplomb.core.make.make import make_of
-from aplomb.core.paste.checking import check
-from core.make import made_up
 from core.make.laws import broken
+from finders.makes import told_of
 
 MADE_UP = 40
-
-
-def told_of(seed, known):
-    """What is wrong with the make of one made-up formula; the formula and goal beside it."""
-    pick = random.Random(seed)
-    reference = replace(known, house=made_up.house(pick))
-    formula = made_up.formula(pick, known.pantry)
-    goal = made_up.goal(pick, formula) or goal_of(formula)
-    check(formula, known.pantry)
-    try:
-        study = study_for(formula, goal, reference)
-    except AplombError as error:
-        return [f"refused: {error}"], "refused"
-    if study.scaled.trouble:
-        return [], "trouble"
-    make = make_of(study, reference.pantry, reference.house, goal)
-    return broken(make, formula, study.accounts.rolled_density_g_ml), goal.kind
 
 
 @pytest.mark.parametrize("seed", range(MADE_UP))
