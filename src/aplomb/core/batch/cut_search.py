@@ -142,17 +142,24 @@ def _outline(product: Product, wanted: int) -> Product:
     )  # fmt: skip
 
 
-def _asked(case: CutCase, raw: Sequence[int], thickness_mm: float, blocks: int) -> _Outlines:
-    formula = case.formula
-    cutting = replace(formula.cutting, scrap_pct=0.0, scrap_g=0.0)
-    return _Outlines(
-        tuple(_outline(p, n) for p, n in zip(formula.products, raw, strict=True)),
-        formula.sheet_mm,
-        cutting,
-        case.limits(),
-        thickness_mm,
-        blocks,
-        formula.batch.blocks,
+@lru_cache(maxsize=64)  # one formula asks with every key press
+def _asked(
+    products: tuple[Product, ...],
+    raw: tuple[int, ...],
+    sheet_mm: float,
+    cutting: Cutting,
+    limits: tuple[Limits, ...],
+    blocks: int,
+    least_blocks: int,
+) -> tuple[_Outlines, ...]:
+    """Give what is asked of each thickness; none where nothing is wanted."""
+    outlines = tuple(_outline(p, n) for p, n in zip(products, raw, strict=True))
+    groups = thicknesses(outlines, sheet_mm)
+    bare = replace(cutting, scrap_pct=0.0, scrap_g=0.0)
+    each = blocks if len(groups) == 1 else 0
+    return tuple(
+        _Outlines(outlines, sheet_mm, bare, limits, thickness, each, least_blocks)
+        for thickness in groups
     )
 
 
@@ -160,14 +167,14 @@ def _plans(
     case: CutCase, raw: Sequence[int], blocks: int, *, search: bool
 ) -> tuple[CutPlan, ...] | None:
     """Give a plan for each thickness; None when one is not known and must not be searched."""
-    formula = case.formula
-    ordered = [replace(p, wanted=n) for p, n in zip(formula.products, raw, strict=True)]
-    groups = thicknesses(ordered, formula.sheet_mm)
-    if not groups:
+    f = case.formula
+    every = _asked(
+        f.products, tuple(raw), f.sheet_mm, f.cutting, case.limits(), blocks, f.batch.blocks
+    )
+    if not every:
         raise AplombError(NOT_ORDERED)
     found = []
-    for thickness in groups:
-        asked = _asked(case, raw, thickness, blocks if len(groups) == 1 else 0)
+    for asked in every:
         kept = _kept(asked)
         plan = next((each for each in kept if case.holds(each)), None)
         if plan is None:
