@@ -64,6 +64,8 @@ class Blocks:
         turns = len(self.plan.turns)
         self._rolls = turns + (0 if making.goal.kind == "keep" else 1)
         self._laid: dict[int, int] = {}
+        self._parts: dict[str, int] = {}
+        self._spread_on: set[str] = set()
         self._shares = _portion_shares(making)
         self._dusting = making.of(Part.DUSTING)
         turns_of = [turn_of(n, self.plan) for n in self.formula.between if n.grams > 0]
@@ -371,17 +373,16 @@ class Blocks:
     def _spread(self, key: str, step: Step, share: float, turn: int) -> None:
         lines = shared(self.making.of(Part.BLOCK), share)
         covered = len(step.spread_on)
+        soft = () if key in self._spread_on else self.gather.last("fat")
+        self._spread_on.add(key)
         self.gather.add(
             "spread",
             key,
             op=f"turn {turn}",
             lines=lines,
-            more_after=self.gather.last("fat") if not self._fat_is_done(key) else (),
+            more_after=soft,
             words=f"Spread this share of the fat on {covered} of {step.panels} panels",
         )
-
-    def _fat_is_done(self, key: str) -> bool:
-        return any(s.kind == "spread" and s.on[0] == key for s in self.gather.steps)
 
     # sheets
 
@@ -434,7 +435,8 @@ class Blocks:
                 "divide", key, words=f"Cut the block into {parts} equal parts, a sheet each"
             )
         names = [p.name for p in self.formula.products]
-        first = sum(u.key.startswith(f"{key}.s") for u in self.gather.units)
+        first = self._parts.get(key, 0)
+        self._parts[key] = first + parts
         for part in range(first + 1, first + parts + 1):
             number = self._laid[at_plan] = self._laid.get(at_plan, 0) + 1
             pieces = tuple(

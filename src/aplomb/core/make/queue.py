@@ -16,7 +16,7 @@ BETWEEN_MIN = 5.0
 """To take one load out and the next in, and let the oven come back, common practice [min]."""
 SCRAP_MIN = 8.0
 """A scrap goes in first to try the oven, common practice [min]."""
-MOST_LOADS = 5000
+MOST_LOADS = 1_000_000
 
 
 class Tray(Struct, frozen=True):
