@@ -136,6 +136,8 @@ def _batch(options: argparse.Namespace) -> None:
     if offcuts:
         masses["offcuts"] = offcuts
     found = {**masses, "blocks": scaled.blocks, "products": made, "lines": lines}
+    if study.cut_trouble:
+        found["trouble"] = study.cut_trouble
     words = [study.formula.name]
     words += [f"{m.pieces:>10} {m.name or 'pieces'} of {m.paste_g:.1f} g" for m in scaled.made]
     words += [
@@ -151,6 +153,7 @@ def _batch(options: argparse.Namespace) -> None:
         f"{scaled.paste_g:>10.0f} g of paste in {scaled.blocks} blocks, of which "
         f"{scaled.trim_g:.0f} g is trim"
     )
+    words += [study.cut_trouble] if study.cut_trouble else []
     _say(found, "\n".join(words), options.json)
 
 

@@ -249,7 +249,7 @@ def _from_stock(
 ) -> tuple[tuple[CutPlan, ...], tuple[int, ...]] | None:
     """Cut what is in the freezer first: its sheets, and the pieces that are then still short."""
     blocks = case.formula.batch.frozen_blocks
-    per = sheets_within(case, case.stock_ml, 1.0, search=search)
+    per = _of_one_stock(case, 1.0, search=search)
     if per is None:
         return None
     gives = per.pieces()
@@ -274,7 +274,7 @@ def sheets_of_mass(
     """
     stock: tuple[CutPlan, ...] = ()
     if case.stock_ml > 0:
-        per = sheets_within(case, case.stock_ml, search=search)
+        per = _of_one_stock(case, math.inf, search=search)
         if per is None:
             return None
         stock = _of_stock(per, case.formula.batch.frozen_blocks)
@@ -282,6 +282,16 @@ def sheets_of_mass(
         return Sheets(stock, case.density_g_ml)
     fresh = sheets_within(case, fresh_ml, most_sets, search=search)
     return None if fresh is None else replace(fresh, plans=(*fresh.plans, *stock))
+
+
+def _of_one_stock(case: CutCase, most_sets: float, *, search: bool) -> Sheets | None:
+    """Find the sheets of one block from the freezer."""
+    try:
+        return sheets_within(case, case.stock_ml, most_sets, search=search)
+    except AplombError:
+        raise AplombError(
+            "A block from the freezer is too small for one piece: take it out of this batch."
+        ) from None
 
 
 def _of_stock(per: Sheets, blocks: int) -> tuple[CutPlan, ...]:
