@@ -143,7 +143,8 @@ def test_blocks_sheets_pieces_and_loads_are_the_same_wherever_they_stand(both):
             (s.sheet, next(r.roll_to for r in make.steps if r.kind == "sheet" and r.on == s.on))
             for s in cuts
         }
-    assert study.final_sheet in [s.roll_to for s in make.steps if s.kind == "sheet"]
+    rolled = [s.roll_to for s in make.steps if s.kind == "sheet"]
+    assert study.final_sheet in rolled or study.is_log
 
 
 def test_the_day_and_the_bench_do_what_the_make_says(both):

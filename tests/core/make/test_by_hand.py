@@ -134,6 +134,26 @@ def test_blocks_from_the_freezer_are_cut_first_each_by_itself(plain_house):
     assert study.scaled.blocks == 1
 
 
+def test_a_coil_is_sliced_not_rolled_out(plain_house):
+    batch = Batch(fixed="pieces", pieces=20, piece_g=40, trim_pct=0, loss_pct=0, broken_pct=0)
+    coil = replace(SQUARES, turn_line="coil /60", products=(), batch=batch)
+    _, make = made(coil, plain_house)
+    kinds = [s.kind for s in make.steps if s.on[0] == "b1"]
+    assert kinds == ["spread", "roll_up", "slice"]
+    assert not {"sheet", "relax", "cut"} & {s.kind for s in make.steps}
+    assert make.gives.pieces[0].count == 20
+
+
+def test_a_block_too_long_for_the_bench_is_parted(plain_house):
+    """4 kg at 3 mm on a bench of 0.9 m: every sheet, as it is rolled, lies on it."""
+    batch = Batch(fixed="paste", paste_g=4000, piece_g=50)
+    short = replace(plain_house, house=replace(plain_house.house, bench_mm=900.0))
+    _, make = made(replace(SQUARES, products=(), batch=batch), short)
+    rolled = [s.roll_to for s in make.steps if s.kind == "sheet"]
+    assert len(rolled) > 1
+    assert all(box.length_mm <= 900 for box in rolled)
+
+
 @pytest.mark.parametrize("text", ["", "0", "-1", "nan", "inf", "1/0", "half a", "1e9"])
 def test_a_factor_that_cannot_be_is_told(text):
     with pytest.raises(Exception, match="how many times"):

@@ -416,7 +416,8 @@ def _make_up(
     sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
     done = len(study.plan.steps)
     hands = collect.hands
-    collect.add(Called("sheet"), hands.sheeting, sheeter, (10, 30), done=done)
+    if hands.sheeting:  # a log is sliced as it is
+        collect.add(Called("sheet"), hands.sheeting, sheeter, (10, 30), done=done)
     filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
     filled = filled or any(line.grams > 0 for line in study.formula.filling)
     shaped = _of(rests, "shaped")

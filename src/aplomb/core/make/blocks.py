@@ -421,19 +421,54 @@ class Blocks:
 
     def _sheet_by_weight(self, key: str, finished_g: float) -> None:
         """Roll a block that no cut plan parts: so long as its weight makes it."""
-        sheet = self.study.sheet_of(finished_g)
+        if self.study.is_log:
+            self._slices(key, finished_g)
+            return
+        parts = self.study.sheets_of_block(finished_g)
+        sheet = self.study.sheet_of(finished_g / parts)
+        self._part(key, parts)
         made = [m for m in self.scaled.made if m.pieces > 0]
-        number = self._laid[-1] = self._laid.get(-1, 0) + 1
-        pieces = tuple(PiecesOf(m.name, _share_of(m.pieces, number, self.many)) for m in made)
-        self._sheet(key, f"{key}.s1", sheet, finished_g, pieces, self.formula.cutting.edge_mm)
+        block = self._laid[-1] = self._laid.get(-1, 0) + 1
+        for part in range(1, parts + 1):
+            pieces = tuple(
+                PiecesOf(m.name, _share_of(_share_of(m.pieces, block, self.many), part, parts))
+                for m in made
+            )
+            edge = self.formula.cutting.edge_mm
+            self._sheet(key, f"{key}.s{part}", sheet, finished_g / parts, pieces, edge)
 
-    def _sheets(self, key: str, at_plan: int, parts: int, sheet_g: float) -> None:
-        assert self.study.cut is not None
-        plan = self.study.cut.plans[at_plan]
+    def _slices(self, key: str, finished_g: float) -> None:
+        """Cut a log into slices: it is not rolled out again."""
+        block = self._laid[-1] = self._laid.get(-1, 0) + 1
+        made = [m for m in self.scaled.made if m.pieces > 0]
+        pieces = tuple(PiecesOf(m.name, _share_of(m.pieces, block, self.many)) for m in made)
+        share = finished_g / self._sheets_g() if self._sheets_g() > 0 else 0.0
+        dusting = shared(self._dusting, share / self._rolls) if self._rolls else ()
+        at = self.gather.add(
+            "slice",
+            key,
+            of=self.many,
+            pieces=sum(each.count for each in pieces),
+            lines=dusting,
+            more_after=self._besides if dusting else (),
+            gives=pieces,
+            done=len(self.plan.steps),
+            words="Score the log and cut it into slices",
+            cautions=(words.KNIFE,),
+        )
+        self.cuts.append(Cut(at, pieces))
+
+    def _part(self, key: str, parts: int) -> None:
+        """Cut a block into equal parts when it makes several sheets."""
         if parts > 1:
             self.gather.add(
                 "divide", key, words=f"Cut the block into {parts} equal parts, a sheet each"
             )
+
+    def _sheets(self, key: str, at_plan: int, parts: int, sheet_g: float) -> None:
+        assert self.study.cut is not None
+        plan = self.study.cut.plans[at_plan]
+        self._part(key, parts)
         names = [p.name for p in self.formula.products]
         first = self._parts.get(key, 0)
         self._parts[key] = first + parts

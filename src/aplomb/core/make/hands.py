@@ -61,8 +61,8 @@ class HandsOf:
 
     @property
     def cutting(self) -> float:
-        """Cutting alone."""
-        return self.kinds("cut")
+        """Cutting alone: sheets to pieces, logs to slices."""
+        return self._sum(lambda s: s.kind == "cut" or (s.kind == "slice" and s.on[0][:1] == "b"))
 
     @property
     def making_up(self) -> float:

@@ -11,7 +11,7 @@ from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import blanks_of
 from aplomb.core.batch.blocks import room_of
 from aplomb.core.batch.cut_search import CutCase, sheets_for, sheets_of_mass
-from aplomb.core.batch.cutting import rolled_of
+from aplomb.core.batch.cutting import MOST_PARTS, rolled_of
 from aplomb.core.batch.losses import losses_of
 from aplomb.core.batch.made_batch import MadeBatch
 from aplomb.core.batch.scale import raw_pieces
@@ -180,6 +180,12 @@ class Study(Struct, frozen=True):
         return lies_after(self.plan, self.enclosing, self.worked, done)
 
     @property
+    def is_log(self) -> bool:
+        """True when a block is a log when its turns are done: it is sliced, not rolled out."""
+        turns = self.plan.turns
+        return turns[-1].way is Way.ROLL if turns else self.plan.enclosure is Enclosure.COIL
+
+    @property
     def cut_sheet(self) -> Box:
         """The final sheet of one block as it is cut, after it has drawn back.
 
@@ -191,7 +197,22 @@ class Study(Struct, frozen=True):
             return fresh[0].sheet
         if self.cut is not None:
             return self.cut.plans[0].sheet
-        return self.sheet_of(self.scaled.rolled_g / max(1, self.scaled.blocks))
+        each_g = self.scaled.rolled_g / max(1, self.scaled.blocks)
+        return self.sheet_of(each_g / self.sheets_of_block(each_g))
+
+    def sheets_of_block(self, rolled_g: float) -> int:
+        """Give how many sheets a block is rolled to that no cut plan parts, for the bench [-].
+
+        Parameters
+        ----------
+        rolled_g : float
+            The block as it reaches its last sheets [g].
+        """
+        for parts in range(1, MOST_PARTS + 1):
+            sheet = rolled_of(self.sheet_of(rolled_g / parts), self.formula.cutting)
+            if sheet.length_mm <= self.room.bench_mm:
+                return parts
+        return MOST_PARTS
 
     def sheet_of(self, rolled_g: float) -> Box:
         """Give the sheet that so much finished paste is cut as, where no cut plan says it."""
@@ -200,9 +221,8 @@ class Study(Struct, frozen=True):
         before = self.block_after(len(self.plan.steps))
         wide = self.formula.roll_width_mm or 300.0
         if before is not None and volume > 0 and not self.formula.roll_width_mm:
-            turns = self.plan.turns
-            log = turns[-1].way is Way.ROLL if turns else self.plan.enclosure is Enclosure.COIL
-            wide = before.width_mm if log else natural_width(before, volume, high, 3, self.room)
+            on = natural_width(before, volume, high, 3, self.room)
+            wide = before.width_mm if self.is_log else on
         return Box(max(1.0, volume * 1000 / (wide * high)), wide, high)
 
     @property

@@ -18,7 +18,7 @@ from aplomb.desk.paper.page import (
     font,
 )
 from aplomb.work.figures.local import currency_text
-from aplomb.work.words.making import additions, after_the_turns
+from aplomb.work.words.making import additions, after_the_turns, before_the_turns
 from aplomb.work.words.measured import line_words
 from aplomb.work.words.steps import batch_words, block_words, blocks_words, step_words, water_words
 
@@ -126,6 +126,7 @@ def _steps(page: PrintedPage, study: Study, job: Job) -> None:
     if study.scaled.blocks > 1:
         mixing.append(f"Divide dough and fat for {blocks_words(study.scaled)}.")
     make = job.make(study)
+    mixing += before_the_turns(make)
     _step(page, study, "Mix", mixing, None, drawn=False)
     turn = 0
     for place in range(len(study.plan.steps) + 1):

@@ -48,6 +48,19 @@ def after_the_turns(make: Make, pantry: Pantry) -> list[Told]:
     return found
 
 
+BEFORE = ("cook", "cut_fat", "temper", "soften", "mix_fat")
+"""Kinds of step that are done before the turns, besides weighing and mixing."""
+
+
+def before_the_turns(make: Make) -> list[str]:
+    """Say what is done with filling and fat before the turns, a sentence each."""
+    found = {}
+    for step in make.steps:
+        if step.kind in BEFORE:
+            found[step.words] = f"{step.words}: done when {step.sign}."
+    return list(found.values())
+
+
 def _is_before(step: MakeStep) -> bool:
     """Tell whether it belongs to the dough or to a coil, before the turns are done."""
     dough = step.kind == "divide" and step.on[0] == "dough"
@@ -114,13 +127,15 @@ def _enters(steps: Sequence[MakeStep], pantry: Pantry) -> Iterable[str]:
 
 
 def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
-    if steps[0].kind != "cut":
+    if steps[0].kind not in ("cut", "slice"):
         return
     found: dict[str, int] = {}
     for each in (p for step in steps for p in step.gives):
         found[each.product] = found.get(each.product, 0) + each.count
     for name, many in found.items():
-        sheets = counted(len(steps), "1 sheet", "{} sheets")
+        of_logs = steps[0].kind == "slice"
+        one, more = ("1 log", "{} logs") if of_logs else ("1 sheet", "{} sheets")
+        sheets = counted(len(steps), one, more)
         yield f"{number_text(many, 0)} {name or 'pieces'} from {sheets}."
 
 
