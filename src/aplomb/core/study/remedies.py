@@ -11,7 +11,8 @@ def cures(study: Study, opinion: Opinion, reference: Reference) -> bool:
 
     True when the formula that is proposed can be used and worked out, the rule falls silent
     on it, and no rule speaks that did not before, unless what was cured was wrong and the new
-    is only worth a look.
+    is only worth a look. It is tried with the cut plan that stands where its own is not known:
+    a search for each proposal takes longer than a key press may.
 
     Parameters
     ----------
@@ -23,7 +24,8 @@ def cures(study: Study, opinion: Opinion, reference: Reference) -> bool:
     if opinion.action is None:
         return False
     try:
-        after = make_study(check(opinion.action.formula, reference.pantry), reference)
+        tried = check(opinion.action.formula, reference.pantry)
+        after = make_study(tried, reference, search=False, last=study.cut)
     except AplombError:
         return False
     if after.fold_trouble and not study.fold_trouble:

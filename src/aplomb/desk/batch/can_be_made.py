@@ -132,7 +132,7 @@ class CanBeMadeCard(QFrame):
         stock = self._session.kitchen.stock
         frozen = tuple(b for b in stock.frozen if b.uid != uid)
         if blocks:
-            study = self._session.shelf.study_of(uid)
+            study = self._session.shelf.study_of(uid, search=False)
             turns = len(study.plan.turns) if study else 0
             day = self._session.reference.today
             frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))

@@ -74,12 +74,15 @@ class ComparePage(Page):
         wanted = self.other.currentData()
         if isinstance(wanted, int):
             try:
-                return make_study(self._revisions[wanted].formula, self._session.reference)
+                revision = self._revisions[wanted].formula
+                return make_study(revision, self._session.reference, search=False)
             except AplombError as error:
                 self.show_error(str(error))
                 return None
         return (
-            self._session.shelf.study_of(wanted) if wanted in self._session.shelf.entries else None
+            self._session.shelf.study_of(wanted, search=False)
+            if wanted in self._session.shelf.entries
+            else None
         )
 
     def _show(self) -> None:

@@ -195,7 +195,7 @@ class GlutenFreePage(Page):
                 self._binder_pct,
                 self._water_pct,
             )
-            after = make_study(found.formula, reference)
+            after = make_study(found.formula, reference, search=False, last=study.cut)
         except AplombError as error:
             self._words.setText("")
             self.show_error(str(error))

@@ -340,7 +340,7 @@ class SolvePage(Page):
             self._say(f"These do not go together: {listed}.{near} Drop one of them.")
             return
         try:
-            after = make_study(found.formula, reference)
+            after = make_study(found.formula, reference, search=False, last=study.cut)
         except AplombError as error:
             self.show_error(str(error))
             return

@@ -160,7 +160,7 @@ class SwapPage(Page):
             found = swap(
                 study.formula, reference.pantry, part, index, self._material, hold_, self._share
             )
-            after = make_study(found.formula, reference)
+            after = make_study(found.formula, reference, search=False, last=study.cut)
         except AplombError as error:
             self._words.setText("")
             self.show_error(str(error))
