@@ -14,6 +14,7 @@ from aplomb.core.base.errors import AplombError, TextError
 
 if TYPE_CHECKING:
     from aplomb.core.study.study import Reference, Study
+    from aplomb.verbs.make import Asked
 
 BATCH_MASSES = (
     "paste_g", "strewn_g", "dust_g", "frozen_g", "scrap_in_g", "loss_g", "folded_g", "rolled_g",
@@ -157,6 +158,13 @@ def _batch(options: argparse.Namespace) -> None:
     _say(found, "\n".join(words), options.json)
 
 
+def _asked(options: argparse.Namespace) -> "Asked":
+    """Give what the options say of the goal."""
+    from aplomb.verbs.make import Asked
+
+    return Asked(options.as_written, options.pieces, options.keep, options.batch)
+
+
 def _study_for(options: argparse.Namespace, *, pieces: bool = False) -> "tuple[Study, Reference]":
     """Work a formula out for the goal that the options name; without one as its batch says.
 
@@ -168,7 +176,7 @@ def _study_for(options: argparse.Namespace, *, pieces: bool = False) -> "tuple[S
     from aplomb.verbs.make import Asked, study_asked
     from aplomb.work.open_book.sources import study_from
 
-    asked = Asked(options.as_written, options.pieces, options.keep, options.batch)
+    asked = _asked(options)
     if asked == Asked() and not pieces:
         return study_from(options.formula)
     study, known, _ = study_asked(options.formula, asked)
@@ -178,8 +186,7 @@ def _study_for(options: argparse.Namespace, *, pieces: bool = False) -> "tuple[S
 def _make(options: argparse.Namespace) -> None:
     from aplomb.verbs import make
 
-    asked = make.Asked(options.as_written, options.pieces, options.keep, options.batch)
-    found = make.make_asked(options.formula, asked)
+    found = make.make_asked(options.formula, _asked(options))
     if options.command == "trays":
         _give(make.trays_found(found), make.trays_words(found), options.json)
     else:

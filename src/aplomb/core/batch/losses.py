@@ -97,6 +97,11 @@ class Losses(Struct, frozen=True):
     bake: Loss
     broken: Loss
 
+    @property
+    def kept(self) -> float:
+        """Paste that does not stay on bowl and bench, over paste as mixed [-]."""
+        return 1 - self.loss.value / 100
+
     def of(self, kind: Kind) -> Loss:
         """Give one of them."""
         found: Loss = getattr(self, kind)

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Sequence
+from fractions import Fraction
 
 
 def even_parts(blocks: int, mixes: int) -> tuple[int, ...]:
@@ -83,12 +84,29 @@ def dealt(grams: float, mixes: Sequence[float], division_g: float) -> tuple[floa
         return tuple(0.0 for _ in mixes)
     if whole < len(mixes):
         return tuple(round(division_g, 6) for _ in mixes)
-    exact = [whole * mix / all_of_it for mix in mixes]
-    found = [max(1, math.floor(share + 1e-9)) for share in exact]
-    left = whole - sum(found)
-    order = sorted(range(len(mixes)), key=lambda i: found[i] - exact[i])
-    for i in order[: max(0, left)]:
-        found[i] += 1
-    while sum(found) > whole:  # a mix was given its one division: another has one less
-        found[found.index(max(found))] -= 1
+    found = in_whole([whole * mix / all_of_it for mix in mixes], whole, least=1)
     return tuple(round(n * division_g, 6) for n in found)
+
+
+def in_whole(exact: Sequence[float | Fraction], whole: int, least: int = 0) -> list[int]:
+    """Share whole things out, those left to the largest remainders [-].
+
+    Parameters
+    ----------
+    exact : sequence of float or Fraction
+        What each would get if things could be parted, in all `whole`.
+    least : int
+        Each gets so many; those with the most have fewer then.
+
+    Examples
+    --------
+    >>> in_whole([2.5, 1.25, 1.25], 5)
+    [3, 1, 1]
+    """
+    found = [max(least, math.floor(share + 1e-9)) for share in exact]
+    order = sorted(range(len(exact)), key=lambda i: found[i] - exact[i])
+    for i in order[: max(0, whole - sum(found))]:
+        found[i] += 1
+    while sum(found) > whole:  # one was given its least: another has one less
+        found[found.index(max(found))] -= 1
+    return found

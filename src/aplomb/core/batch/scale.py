@@ -220,7 +220,7 @@ def scale(
     if targets is None:
         return Scaled(0.0, trouble="The paste has no volume yet; set the pieces by weight.")
     set_g = sum(target.raw * target.paste_g for target in targets)
-    keep_cut, keep = 1 - losses.trim.value / 100, 1 - losses.loss.value / 100
+    keep_cut, keep = 1 - losses.trim.value / 100, losses.kept
     dust = sum(line.grams for line in formula.dusting) * losses.dust.value / 100
     whole = accounts.paste_g * keep + accounts.between_g + dust
     thawed = batch.frozen_g * keep * (1 - folded)
@@ -438,7 +438,7 @@ def _lines(
     formula: Formula,
     factor: float,
     targets: Sequence[_Target],
-    out: "_CutOut",
+    out: _CutOut,
     mixes: Sequence[float],
 ) -> list[Weighed]:
     division = formula.batch.division_g

@@ -195,6 +195,16 @@ class Scaled(Struct, frozen=True):
         return self.factor * self.each_g / self.paste_g if self.paste_g > 0 else 0.0
 
     @property
+    def block_groups(self) -> list[BlockGroup]:
+        """The group of every block of new paste, in the order of the blocks."""
+        return [group for group in self.groups for _ in range(group.blocks)]
+
+    @property
+    def kept(self) -> float:
+        """Paste that does not stay on bowl and bench, over paste as mixed [-]; 1 when unknown."""
+        return self.losses.kept if self.losses else 1.0
+
+    @property
     def good(self) -> int:
         """Pieces that are whole after the oven [-]."""
         return sum(each.good for each in self.made)

@@ -7,7 +7,6 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from aplomb.core.base.house import House
-from aplomb.core.batch.scaled import BlockGroup
 from aplomb.core.bench.codes import code_of
 from aplomb.core.bench.plan import Ring, Sheet, Task, Track
 from aplomb.core.day.problem import DayStep, SideStep
@@ -136,14 +135,9 @@ class _Parting:
             for i in range(1, n + 1)
         ]
 
-    def _groups(self) -> list[BlockGroup]:
-        """Give the group of every block of new paste, in their order."""
-        groups = self.each.study.scaled.groups
-        return [group for group in groups for _ in range(group.blocks)]
-
     def _block_grams(self) -> list[float]:
         """What each block weighs as mixed [g]."""
-        grams = [group.each_g for group in self._groups()]
+        grams = [group.each_g for group in self.each.study.scaled.block_groups]
         return grams if len(grams) == self.blocks else [self.each.each_g] * self.blocks
 
     def tasks(self) -> list[Task]:
@@ -257,7 +251,7 @@ class _Parting:
 
     def _last_sheet(self, block: int) -> Box:
         """The last sheet that a block is rolled to, before it draws back: as it is cut for."""
-        study, groups = self.each.study, self._groups()
+        study, groups = self.each.study, self.each.study.scaled.block_groups
         if study.cut is not None and 0 < block <= len(groups) and groups[block - 1].plan >= 0:
             return study.cut.plans[groups[block - 1].plan].rolled
         return study.final_sheet

@@ -1,4 +1,6 @@
-"""From the weighing to the cut: dough and fat, every block with its turns, every sheet."""
+"""From dough and fat to the cut: every block with its turns, every sheet."""
+
+from typing import Any
 
 from msgspec import Struct
 
@@ -13,6 +15,7 @@ from aplomb.core.folds.sizes import Worked
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.make import minutes as usual
 from aplomb.core.make import words
+from aplomb.core.make.dough import Dough
 from aplomb.core.make.gathering import shared
 from aplomb.core.make.making import Making
 from aplomb.core.make.step import PiecesOf, RestAfter
@@ -25,11 +28,9 @@ PRESSED = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INV
 """Ways of enclosing for which the fat is pressed to a block."""
 SAME_G = 1e-6
 """Blocks that differ by less are alike [g]."""
-SOFT = (Enclosure.PORTIONS, Enclosure.COIL)
-"""Ways for which it is spread."""
 
 
-class Sized(Struct, frozen=True):
+class SizedGroup(Struct, frozen=True):
     """A group of blocks with its sizes."""
 
     group: BlockGroup
@@ -45,7 +46,7 @@ class Cut(Struct, frozen=True):
 
 
 class Blocks:
-    """Dough, fat, blocks and sheets of a make.
+    """Blocks and sheets of a make.
 
     Attributes
     ----------
@@ -64,9 +65,10 @@ class Blocks:
         turns = len(self.plan.turns)
         self._rolls = turns + (0 if making.goal.kind == "keep" else 1)
         self._laid: dict[int, int] = {}
+        self._by_weight = 0
         self._parts: dict[str, int] = {}
         self._spread_on: set[str] = set()
-        self._shares = _portion_shares(making)
+        self._dough = Dough(making)
         self._dusting = making.of(Part.DUSTING)
         turns_of = [turn_of(n, self.plan) for n in self.formula.between if n.grams > 0]
         self._between = list(zip(turns_of, making.of(Part.BETWEEN), strict=False))
@@ -77,19 +79,11 @@ class Blocks:
         """Blocks that come out of the freezer [-]."""
         return self.formula.batch.frozen_blocks
 
-    @property
-    def _is_enclosed(self) -> bool:
-        """True when the fat block is enclosed, spread or left in pieces; else it is mixed in."""
-        portions = self.plan.enclosure is Enclosure.PORTIONS
-        return bool(self._shares) if portions else self.plan.enclosure is not Enclosure.NONE
-
     def add(self) -> None:
         """Add every step up to the last cut, or up to the store for paste that is kept."""
         if self.fresh:
-            self._weigh()
-            self._mix()
-            self._fat()
-        self._weigh_besides()
+            self._dough.add()
+        self._besides = self._dough.weigh_besides()
         number = 0
         for sized in self._sized():
             for _ in range(sized.group.blocks):
@@ -98,161 +92,30 @@ class Blocks:
         for stock in range(1, (self.many - self.fresh) + 1):
             self._stock_block(number + stock)
 
-    # weighing, dough and fat
-
-    def _weigh(self) -> None:
-        making, gather = self.making, self.gather
-        dough = sum(n.grams for n in making.of(Part.DOUGH))
-        fat = making.of(Part.BLOCK)
-        gather.unit("dough", "dough", dough)
-        mixes = len(making.mix_shares)
-        self._weighed: list[str] = []
-        for mix in range(mixes):
-            weighs = making.weighed_for(mix, Part.DOUGH)
-            self._weighed.append(
-                gather.add(
-                    "weigh",
-                    "dough",
-                    of=mixes,
-                    pieces=len(weighs),
-                    weighs=weighs,
-                    words=_of_many("Weigh the dough", mix, mixes),
-                    cautions=self._raw(Part.DOUGH),
-                )
-            )
-        self._fat_weighed: list[str] = []
-        if fat:
-            gather.unit("fat", "fat", sum(n.grams for n in fat))
-            for mix in range(mixes):
-                weighs = making.weighed_for(mix, Part.BLOCK)
-                self._fat_weighed.append(
-                    gather.add(
-                        "weigh",
-                        "fat",
-                        of=mixes,
-                        pieces=len(weighs),
-                        weighs=weighs,
-                        words=_of_many("Weigh the fat", mix, mixes),
-                    )
-                )
-
-    def _weigh_besides(self) -> None:
-        """Weigh what is dusted with and strewn in; what goes on the pieces is weighed there."""
-        weighs = self.making.weighed(Part.DUSTING, Part.BETWEEN)
-        if weighs:
-            self.gather.unit("bench", "dusting", sum(n.grams for n in self._dusting))
-            self._besides: tuple[str, ...] = (
-                self.gather.add(
-                    "weigh",
-                    "bench",
-                    pieces=len(weighs),
-                    weighs=weighs,
-                    words="Weigh the dusting flour and what goes between the folds",
-                ),
-            )
-        else:
-            self._besides = ()
-
-    def _mix(self) -> None:
-        making, gather, formula = self.making, self.gather, self.formula
-        in_it = making.of(Part.DOUGH)
-        pieces = self.plan.enclosure is Enclosure.PIECES
-        none = not self._is_enclosed
-        fat = making.of(Part.BLOCK) if pieces or none else []
-        cut: tuple[str, ...] = ()
-        if pieces and fat:
-            size = f"{formula.piece_form} of {formula.piece_fat_mm:g} mm"
-            cut = (
-                gather.add(
-                    "cut_fat",
-                    "fat",
-                    words=f"Cut the cold fat to {size}",
-                    sign="the pieces are alike and still cold",
-                ),
-            )
-        rest = making.rest("dough", self.plan.dough_rest, usual_min=usual.USUAL_DOUGH_MIN)
-        if pieces and self.plan.dough_rest is None:
-            rest = RestAfter(rest.place, 0.0, rest.most_min, rest.stand_min)
-        if self.fresh > 1:
-            divided, after = rest, None
-        else:
-            divided, after = None, rest
-        self._dough: list[str] = []
-        many = len(making.mix_shares)
-        for mix, share in enumerate(making.mix_shares):
-            at = gather.add(
-                "mix",
-                "dough",
-                after=(self._weighed[mix],),
-                more_after=(*cut, *(self._fat_weighed[mix : mix + 1] if none else ())),
-                lines=(*shared(in_it, share), *shared(fat, share)),
-                rest=after,
-                words=_of_many("Mix the dough", mix, many),
-                sign=words.MIX_SIGNS[formula.mixing],
-                cautions=self._raw(Part.DOUGH),
-            )
-            if divided is not None:
-                blocks = making.mix_of.count(mix)
-                at = gather.add(
-                    "divide",
-                    "dough",
-                    of=1,
-                    after=(at,),
-                    rest=divided,
-                    words=f"Divide the dough into {blocks} pieces of equal weight"
-                    if len(self.scaled.groups) == 1
-                    else "Divide the dough by weight, a piece for each block",
-                )
-            self._dough.append(at)
-
-    def _fat(self) -> None:
-        """Bring the fat to where it can be enclosed or spread."""
-        making, gather = self.making, self.gather
-        fat = making.of(Part.BLOCK)
-        if not fat or self.plan.enclosure is Enclosure.PIECES or not self._is_enclosed:
-            return
-        after = self._fat_weighed
-        if self.plan.enclosure in SOFT:
-            gather.add("soften", "fat", after=after, alone_min=usual.SOFTEN_MIN)
-        else:
-            gather.add("temper", "fat", after=after, alone_min=usual.TEMPER_MIN)
-        flours = [n for n in fat if self.making.pantry[n.material].is_flour]
-        if flours:
-            gather.add("mix_fat", "fat", pieces=0)
-
-    def _raw(self, *parts: Part) -> tuple[str, ...]:
-        """Cautions for what is handled raw."""
-        lines = self.making.of(*parts)
-        groups = self.making.groups_of(lines)
-        found = [words.RAW_FLOUR] if groups & {"flour", "starch"} else []
-        if "egg" in groups:
-            found.append(words.RAW_EGG)
-        return tuple(found)
-
     # blocks
 
-    def _sized(self) -> list[Sized]:
+    def _sized(self) -> list[SizedGroup]:
         return [self._sized_of(group) for group in self.scaled.groups]
 
-    def _sized_of(self, group: BlockGroup) -> Sized:
+    def _sized_of(self, group: BlockGroup) -> SizedGroup:
         """Size the enclosing and the turns of blocks that are alike."""
         study = self.study
         if abs(group.each_g - self.scaled.each_g) < SAME_G:
-            return Sized(group, study.enclosing, study.worked)
+            return SizedGroup(group, study.enclosing, study.worked)
         accounts, house = study.accounts, self.making.house
         try:
             share = group.each_g / accounts.paste_g
             how, worked = sized_block(self.formula, self.plan, accounts, share, house)
         except AplombError as error:
             self.making.trouble.append(as_sentence(error))
-            return Sized(group, None, Worked((), ()))
-        return Sized(group, how, worked)
+            return SizedGroup(group, None, Worked((), ()))
+        return SizedGroup(group, how, worked)
 
-    def _block(self, number: int, sized: Sized) -> None:
+    def _block(self, number: int, sized: SizedGroup) -> None:
         making, gather = self.making, self.gather
         share = making.block_shares[number - 1]
         key = gather.unit(f"b{number}", "block", self.scaled.paste_g * share)
-        dough = self._dough[making.mix_of[number - 1]]
+        dough = self._dough.mixed[making.mix_of[number - 1]]
         gather.follows(key, dough)
         enclosure, fat = self.plan.enclosure, making.of(Part.BLOCK)
         steps = list(self.plan.steps)
@@ -302,7 +165,7 @@ class Blocks:
             lines_in = shared(lines, share)
             self.gather.add("add", key, lines=lines_in, more_after=self._besides)
 
-    def _press(self, key: str, sized: Sized) -> str:
+    def _press(self, key: str, sized: SizedGroup) -> str:
         """Press the fat of one block; it then rests by itself."""
         making, gather = self.making, self.gather
         rest = making.rest("fat", self.plan.fat_rest, usual_min=usual.USUAL_FAT_MIN)
@@ -319,14 +182,14 @@ class Blocks:
             at += 1
         return found or [None]
 
-    def _turns(self, key: str, sized: Sized, share: float, done: int) -> None:
+    def _turns(self, key: str, sized: SizedGroup, share: float, done: int) -> None:
         """Add the turns, trims and additions of a block from a place of the plan on."""
         gather, steps = self.gather, list(self.plan.steps)
         turn = sum(step.is_turn for step in steps[:done])
         trims = sum(step.way is Way.TRIM for step in steps[:done])
-        shares = self._shares
+        shares = self._dough.portions
         portion = sum(step.way is Way.PORTION for step in steps[:done])
-        dusting = shared(self._dusting, share / self._rolls) if self._rolls else ()
+        dusting = self._dusted(share)
         for at in range(done, len(steps)):
             step = steps[at]
             if step.way is Way.REST:
@@ -359,8 +222,7 @@ class Blocks:
                     key,
                     of=self.many,
                     op=f"turn {turn}",
-                    lines=dusting,
-                    more_after=self._besides if dusting else (),
+                    **dusting,
                     sheet=sheet,
                     rest=rests[0],
                     done=at + 1,
@@ -386,7 +248,7 @@ class Blocks:
 
     # sheets
 
-    def _after_turns(self, key: str, number: int, sized: Sized) -> None:
+    def _after_turns(self, key: str, number: int, sized: SizedGroup) -> None:
         group = sized.group
         if self.making.goal.kind == "keep":
             self._keep(key, self.scaled.rolled_g * self.making.block_shares[number - 1])
@@ -414,10 +276,7 @@ class Blocks:
 
     def _rolled_fresh_g(self) -> float:
         """New paste as it reaches its last sheet [g]."""
-        scaled = self.scaled
-        losses = scaled.losses
-        keep = 1 - losses.loss.value / 100 if losses else 1.0
-        return scaled.rolled_g - scaled.frozen_g * keep * (1 - self.study.folded)
+        return self.scaled.rolled_g - self.scaled.frozen_g * self.study.shrinks
 
     def _sheet_by_weight(self, key: str, finished_g: float) -> None:
         """Roll a block that no cut plan parts: so long as its weight makes it."""
@@ -427,30 +286,29 @@ class Blocks:
         parts = self.study.sheets_of_block(finished_g)
         sheet = self.study.sheet_of(finished_g / parts)
         self._part(key, parts)
-        made = [m for m in self.scaled.made if m.pieces > 0]
-        block = self._laid[-1] = self._laid.get(-1, 0) + 1
+        of_block = self._of_next_block()
         for part in range(1, parts + 1):
-            pieces = tuple(
-                PiecesOf(m.name, _share_of(_share_of(m.pieces, block, self.many), part, parts))
-                for m in made
-            )
+            pieces = tuple(PiecesOf(p.product, _share_of(p.count, part, parts)) for p in of_block)
             edge = self.formula.cutting.edge_mm
             self._sheet(key, f"{key}.s{part}", sheet, finished_g / parts, pieces, edge)
 
+    def _of_next_block(self) -> tuple[PiecesOf, ...]:
+        """Give the pieces of the next block that no cut plan parts."""
+        self._by_weight += 1
+        made = [m for m in self.scaled.made if m.pieces > 0]
+        return tuple(
+            PiecesOf(m.name, _share_of(m.pieces, self._by_weight, self.many)) for m in made
+        )
+
     def _slices(self, key: str, finished_g: float) -> None:
         """Cut a log into slices: it is not rolled out again."""
-        block = self._laid[-1] = self._laid.get(-1, 0) + 1
-        made = [m for m in self.scaled.made if m.pieces > 0]
-        pieces = tuple(PiecesOf(m.name, _share_of(m.pieces, block, self.many)) for m in made)
-        share = finished_g / self._sheets_g() if self._sheets_g() > 0 else 0.0
-        dusting = shared(self._dusting, share / self._rolls) if self._rolls else ()
+        pieces = self._of_next_block()
         at = self.gather.add(
             "slice",
             key,
             of=self.many,
             pieces=sum(each.count for each in pieces),
-            lines=dusting,
-            more_after=self._besides if dusting else (),
+            **self._dusted_sheet(finished_g),
             gives=pieces,
             done=len(self.plan.steps),
             words="Score the log and cut it into slices",
@@ -493,14 +351,11 @@ class Blocks:
         gather = self.gather
         gather.unit(key, "sheet", grams)
         gather.follows(key, gather.last(block)[0])
-        share = grams / self._sheets_g() if self._sheets_g() > 0 else 0.0
-        dusting = shared(self._dusting, share / self._rolls) if self._rolls else ()
         gather.add(
             "sheet",
             key,
             of=self.many,
-            lines=dusting,
-            more_after=self._besides if dusting else (),
+            **self._dusted_sheet(grams),
             sheet=sheet,
             roll_to=rolled_of(sheet, self.formula.cutting),
             done=len(self.plan.steps),
@@ -521,9 +376,15 @@ class Blocks:
         )
         self.cuts.append(Cut(at, pieces))
 
-    def _sheets_g(self) -> float:
-        """All that is rolled to last sheets [g]."""
-        return self.study.cut.sheets_g if self.study.cut else self.scaled.rolled_g
+    def _dusted(self, share: float) -> dict[str, Any]:
+        """Give what a rolling of so much of the paste takes of the dusting flour, for its step."""
+        lines = shared(self._dusting, share / self._rolls) if self._rolls else ()
+        return {"lines": lines, "more_after": self._besides if lines else ()}
+
+    def _dusted_sheet(self, grams: float) -> dict[str, Any]:
+        """Give the same for a last sheet, by its share of all that is rolled to such."""
+        whole = self.study.cut.sheets_g if self.study.cut else self.scaled.rolled_g
+        return self._dusted(grams / whole if whole > 0 else 0.0)
 
     # kept and from stock
 
@@ -562,9 +423,7 @@ class Blocks:
         cut = making.study.cut
         plans = [i for i, p in enumerate(cut.plans) if p.of_stock] if cut else []
         if cut is None or not plans:
-            losses = self.scaled.losses
-            keep = 1 - losses.loss.value / 100 if losses else 1.0
-            self._sheet_by_weight(key, grams * keep * (1 - self.study.folded))
+            self._sheet_by_weight(key, grams * self.study.shrinks)
             return
         for at_plan in plans:
             plan = cut.plans[at_plan]
@@ -583,7 +442,7 @@ class Blocks:
             done = at
         return done
 
-    def _thaw_rest(self, sized: Sized, done: int) -> RestAfter:
+    def _thaw_rest(self, sized: SizedGroup, done: int) -> RestAfter:
         """How long a block of this size thaws in the fridge: until it bends, in all directions."""
         least, known = usual.THAW_MIN, False
         making = self.making
@@ -596,17 +455,13 @@ class Blocks:
         return RestAfter("fridge", least, least + usual.THAW_MORE_MIN, 0.0, known)
 
 
-def _dough_box(sized: Sized) -> Box | None:
+def _dough_box(sized: SizedGroup) -> Box | None:
     return sized.how.dough if sized.how else None
 
 
 def _named(step: Step) -> str:
     name = step_name(step)
     return f"{name[:1].upper()}{name[1:]}"
-
-
-def _of_many(words_: str, at: int, many: int) -> str:
-    return words_ if many < 2 else f"{words_}, mix {at + 1} of {many}"
 
 
 def _share_of(count: int, number: int, sheets: int) -> int:
@@ -619,15 +474,3 @@ def _share_of(count: int, number: int, sheets: int) -> int:
     """
     few, more = divmod(count, sheets)
     return few + (number <= more)
-
-
-def _portion_shares(making: Making) -> tuple[float, ...]:
-    """Share of the fat in each portion; none where it is not spread in portions."""
-    plan = making.study.plan
-    if plan.enclosure is not Enclosure.PORTIONS or not plan.portions:
-        return ()
-    try:
-        return plan.portion_shares()
-    except AplombError as error:
-        making.trouble.append(as_sentence(error))
-        return ()

@@ -1,6 +1,5 @@
 """What a make is for: pieces, a batch, paste to keep, or the formula as written."""
 
-import math
 from fractions import Fraction
 from typing import Literal
 
@@ -9,6 +8,7 @@ from msgspec.structs import replace
 
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import num
+from aplomb.core.batch.mixes import in_whole
 from aplomb.core.batch.scale import followed
 from aplomb.core.paste.formula import LEAST_TIMES, MOST_PIECES, MOST_TIMES, Formula
 from aplomb.core.paste.product import Product
@@ -164,7 +164,8 @@ def _for_pieces(formula: Formula, pieces: int) -> Formula:
             for p in formula.products
         )
         return replace(formula, products=products, batch=batch)
-    shared = _shared(pieces, [p.wanted for p in wanted])
+    ordered_now = sum(p.wanted for p in wanted)
+    shared = in_whole([Fraction(pieces * p.wanted, ordered_now) for p in wanted], pieces)
     by_name = {p.name: many for p, many in zip(wanted, shared, strict=True)}
 
     def ordered(product: Product) -> Product:
@@ -172,17 +173,6 @@ def _for_pieces(formula: Formula, pieces: int) -> Formula:
         return product if many is None else replace(product, wanted=many)
 
     return replace(formula, products=tuple(map(ordered, formula.products)), batch=batch)
-
-
-def _shared(pieces: int, wanted: list[int]) -> list[int]:
-    """Share whole pieces out in a proportion, those left to the largest remainders [-]."""
-    whole = sum(wanted)
-    exact = [Fraction(pieces * n, whole) for n in wanted]
-    found = [math.floor(each) for each in exact]
-    order = sorted(range(len(wanted)), key=lambda i: found[i] - exact[i])
-    for i in order[: pieces - sum(found)]:
-        found[i] += 1
-    return found
 
 
 def _to_keep(formula: Formula, goal: Goal, reference: Reference) -> Study:

@@ -40,7 +40,7 @@ class Making:
         self.lines, self._rests, self.gather = lines, rests, gather
         self.trouble: list[str] = []
         scaled = study.scaled
-        each = [group.each_g for group in scaled.groups for _ in range(group.blocks)]
+        each = [group.each_g for group in scaled.block_groups]
         whole = sum(each)
         self.block_shares = tuple(g / whole for g in each) if whole > 0 else ()
         """Each block of new paste over all of it [-]."""

@@ -16,7 +16,6 @@ from aplomb.core.paste.formula import Part, make_up_of
 from aplomb.core.paste.make_up import MakeUp
 from aplomb.core.paste.product import Product
 
-FILLED: tuple[MakeUp, ...] = ("folded", "border", "log", "lining", "two_parts", "flat", "stacked")
 MEAT = ("meat", "sausage", "chicken", "fish")
 """Words of a filling's name that mean it is handled raw with more care."""
 FRY, SUGAR = ("fry", "fried"), ("caramel", "hot sugar")

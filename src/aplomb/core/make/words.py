@@ -18,7 +18,6 @@ SIGNS: dict[str, str] = {
     "roll_up": "the roll is tight, with no air in its middle",
     "trim": "the open edges show even leaves",
     "thaw": "it bends without cracking",
-    "stand": "a thumb leaves a dent of about 6 mm",
     "sheet": "it has its size and thickness from edge to edge",
     "relax": "it no longer shrinks when lifted",
     "cut": "the cuts are straight down and clean",
@@ -106,8 +105,3 @@ RAW_MEAT = (
 FRYING = "Hot fat for frying: never leave it, no water near it, a lid at hand."
 PACK_COLD = "Pack only when cold: warm pieces sweat in the pack."
 THAW_ONCE = "What has been thawed is not frozen again."
-
-
-def cut_words(product: str, count: int) -> str:
-    """Say what is cut."""
-    return f"{count} {product or 'pieces'}"

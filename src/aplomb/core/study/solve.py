@@ -312,7 +312,7 @@ def _cost_ratio(study: Study, pantry: Pantry, known: list[tuple[Part, Ingredient
     losses = study.scaled.losses or losses_of(batch, ())
     whole = 1 - losses.broken.value / 100
     cut = (1 - losses.trim.value / 100) * (1 - study.folded) * whole
-    keep = (1 - losses.loss.value / 100) * cut
+    keep = losses.kept * cut
     dust = sum(n.grams for n in f.dusting) * losses.dust.value / 100
     prices = np.array([price(m) for _, m in known])
     piece_ml = mean_piece_ml(f)

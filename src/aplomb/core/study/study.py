@@ -166,6 +166,11 @@ class Study(Struct, frozen=True):
         return trimmed_share(self.worked, self.block_ml)
 
     @property
+    def shrinks(self) -> float:
+        """A block when it reaches its last sheet over the block as mixed, nothing strewn in [-]."""
+        return self.scaled.kept * (1 - self.folded)
+
+    @property
     def trimmed_pct(self) -> float:
         """The same, on the paste of a block [%]."""
         return 100 * self.trimmed_g / self.scaled.each_g if self.scaled.each_g > 0 else 0.0
@@ -407,7 +412,13 @@ def _cut_of(formula: Formula, accounts: Accounts, reference: Reference, *, searc
     loose = None
     if batch.fixed != "pieces" or any(step.way is Way.TRIM for step in formula.plan.steps):
         loose = _sized(formula, accounts, reference)
-    case = _cut_case(formula, accounts, reference, loose)
+    losses = losses_of(batch, reference.made_batches, reference.uid)
+    folded = 0.0
+    if loose is not None:
+        folded = trimmed_share(loose.worked, block_volume_ml(accounts, loose.scaled))
+    case = _cut_case(
+        formula, accounts, reference.house, losses.broken.value, losses.kept * (1 - folded)
+    )
     try:
         if batch.fixed == "pieces":
             sheets = sheets_for(case, search=search)
@@ -425,37 +436,17 @@ def _cut_of(formula: Formula, accounts: Accounts, reference: Reference, *, searc
 
 
 def _cut_case(
-    formula: Formula, accounts: Accounts, reference: Reference, loose: Sized | None
+    formula: Formula, accounts: Accounts, house: House, broken_pct: float, shrinks: float
 ) -> CutCase:
-    losses = losses_of(formula.batch, reference.made_batches, reference.uid)
-    folded = 0.0
-    if loose is not None:
-        folded = trimmed_share(loose.worked, block_volume_ml(accounts, loose.scaled))
-    return CutCase(
-        formula,
-        formula.plan,
-        accounts,
-        reference.house,
-        tuple(
-            raw_pieces(p.wanted, losses.broken.value) if p.is_cut else 0 for p in formula.products
-        ),
-        (1 - losses.loss.value / 100) * (1 - folded),
-    )
+    raw = tuple(raw_pieces(p.wanted, broken_pct) if p.is_cut else 0 for p in formula.products)
+    return CutCase(formula, formula.plan, accounts, house, raw, shrinks)
 
 
 def cut_case(study: Study, house: House) -> CutCase:
     """Give what the cut plan of a study hangs on, to ask for another."""
     losses = study.scaled.losses
     broken = losses.broken.value if losses else 0.0
-    keep = 1 - losses.loss.value / 100 if losses else 1.0
-    return CutCase(
-        study.formula,
-        study.plan,
-        study.accounts,
-        house,
-        tuple(raw_pieces(p.wanted, broken) if p.is_cut else 0 for p in study.formula.products),
-        keep * (1 - study.folded),
-    )
+    return _cut_case(study.formula, study.accounts, house, broken, study.shrinks)
 
 
 def with_its_cut(study: Study, reference: Reference) -> Study:

@@ -145,12 +145,13 @@ class DemandPage(Page):
         stock, reference = self._session.kitchen.stock, self._session.reference
         asked = (demand, studies, reference, stock.frozen)
         planned = plan_day(*asked, search=False)
-        if sum(p.study.cut_waits for p in planned) > AT_ONCE:
+        waiting = sum(p.study.cut_waits for p in planned)
+        if waiting <= AT_ONCE:
+            self.job.forget()
+            self._take_planned(plan_day(*asked) if waiting else planned)
+        else:
             self._take_planned(planned)
             self.job.ask(lambda: plan_day(*asked))
-        else:
-            self.job.forget()
-            self._take_planned(plan_day(*asked))
         self.back.refresh(studies)
 
     def _take_planned(self, planned: "tuple[PasteOfDay, ...] | AplombError") -> None:

@@ -38,9 +38,7 @@ def _masses(study: Study) -> list[tuple[float, float]]:
     """Give what every block weighs as mixed, and when its turns are done [g]."""
     scaled = study.scaled
     kept = scaled.finished_g / scaled.each_g if scaled.each_g > 0 else 0.0
-    return [
-        (group.each_g, group.each_g * kept) for group in scaled.groups for _ in range(group.blocks)
-    ]
+    return [(group.each_g, group.each_g * kept) for group in scaled.block_groups]
 
 
 def paint_labels(canvas: Canvas, job: Job) -> None:

@@ -40,27 +40,31 @@ def study_from(source: str) -> tuple[Study, Reference]:
     AplombError
         When there is no such file, book or formula, or when it cannot be worked out.
     """
-    path, mark, name = source.partition(f"{ENDING}#")
-    if mark:
-        return _in_book(Path(path + ENDING), name.strip())
-    if source.endswith(ENDING) and Path(source).exists():
-        return _in_book(Path(source), "")
-    return _in_file(Path(source))
+    path, name = _place_of(source)
+    if name is None:
+        formula, known = _read(path)
+        return make_study(formula, known), known
+    with opened_copy(path) as work:
+        return _named(work, path, name)
 
 
 def formula_from(source: str) -> tuple[Formula, Reference]:
     """Read the formula of a source, and what it leans on; as `study_from`."""
+    path, name = _place_of(source)
+    if name is None:
+        return _read(path)
+    with opened_copy(path) as work:
+        uid = _uid_of(work, path, name)
+        return work.shelf.entries[uid].formula, work.store.reference.of(uid)
+
+
+def _place_of(source: str) -> tuple[Path, str | None]:
+    """Give the book of a source and the name it asks for; None for the file of one formula."""
     path, mark, name = source.partition(f"{ENDING}#")
-    if mark or (source.endswith(ENDING) and Path(source).exists()):
-        with opened_copy(Path(path + ENDING) if mark else Path(source)) as work:
-            uid = _uid_of(work, Path(path), name.strip())
-            return work.shelf.entries[uid].formula, work.store.reference.of(uid)
-    return _read(Path(source))
-
-
-def _in_file(path: Path) -> tuple[Study, Reference]:
-    formula, known = _read(path)
-    return make_study(formula, known), known
+    if mark:
+        return Path(path + ENDING), name.strip()
+    whole = Path(source)
+    return whole, "" if source.endswith(ENDING) and whole.exists() else None
 
 
 def _read(path: Path) -> tuple[Formula, Reference]:
@@ -97,11 +101,6 @@ def opened_copy(path: Path) -> Iterator[Workbench]:
             yield work
         finally:
             work.close()
-
-
-def _in_book(path: Path, name: str) -> tuple[Study, Reference]:
-    with opened_copy(path) as work:
-        return _named(work, path, name)
 
 
 def _uid_of(work: Workbench, path: Path, name: str) -> str:
