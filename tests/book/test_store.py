@@ -12,10 +12,12 @@ from aplomb.assets.shipped import reference
 from aplomb.book import migrate
 from aplomb.book.book import VERSION, Book, BookError
 from aplomb.book.changes import Kept, StoreChange
+from aplomb.book.migrate import with_one_stock
 from aplomb.book.pictures import PictureRow
 from aplomb.core.folds.working import Working
 from aplomb.core.study.study import make_study
 from aplomb.desk.session import Session
+from aplomb.work.open_book.workbench import Workbench
 
 OLD = Path(__file__).parent / "data" / "version-1.aplomb"
 
@@ -180,7 +182,8 @@ def test_a_book_of_version_6_gets_room_for_runs_and_nothing_else_changes(tmp_pat
     with sqlite3.connect(path) as db:
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
-        assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == store
+        found = db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
+    assert found == with_stock_as_now(store)
 
 
 def test_a_book_of_version_7_gets_room_for_pictures_and_nothing_else_changes(tmp_path):
@@ -201,7 +204,32 @@ def test_a_book_of_version_7_gets_room_for_pictures_and_nothing_else_changes(tmp
     with sqlite3.connect(path) as db:
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         after = {t: db.execute(f"SELECT * FROM {t} ORDER BY 1").fetchall() for t in tables}
-    assert after == before
+    assert after == {**before, "store": with_stock_as_now(before["store"])}
+
+
+def with_stock_as_now(rows):
+    """Rows of the store with the stock as version 11 says it; all else as it was."""
+    return [(key, with_one_stock(body) if key == "stock" else body) for key, body in rows]
+
+
+def test_a_book_of_version_10_has_one_list_of_stock(tmp_path):
+    """Kept from before blocks in the freezer were kept like all else: two changes of the stock."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-10.aplomb"), path)
+    work = Workbench(Book(path), reference())
+    (uid,) = work.shelf.entries
+    stock = work.store.kitchen.stock
+    assert stock.materials == {"plain_flour": 6200.0}
+    assert [(i.form, i.where, i.many, i.each_g, i.made) for i in stock.kept] == [
+        ("whole", "freezer", 3, 1450.0, "2026-11-10"),
+        ("half", "fridge", 3, 725.0, "2026-11-24"),
+    ]
+    assert [i.many for i in stock.blocks(uid)] == [3, 3]
+    work.journal.undo()
+    assert [i.made for i in work.store.kitchen.stock.blocks(uid)] == ["2026-11-09", "2026-11-24"]
+    work.journal.redo()
+    assert work.store.kitchen.stock == stock
+    work.book.close()
 
 
 def test_a_book_of_version_9_is_made_by_its_cut_plan(tmp_path):
@@ -242,4 +270,5 @@ def test_a_book_of_version_4_is_brought_up_with_nothing_changed(tmp_path):
     with sqlite3.connect(path) as db:
         assert db.execute("PRAGMA user_version").fetchone() == (VERSION,)
         assert db.execute("SELECT id, body FROM formula ORDER BY id").fetchall() == bodies
-        assert db.execute("SELECT key, body FROM store ORDER BY key").fetchall() == stored
+        found = db.execute("SELECT key, body FROM store ORDER BY key").fetchall()
+    assert found == with_stock_as_now(stored)

@@ -14,7 +14,6 @@ from msgspec.structs import replace
 from aplomb.assets import shipped
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.made_batch import MadeBatch
-from aplomb.core.batch.stock import FrozenBlock
 from aplomb.core.batch.trays import batch_trays
 from aplomb.core.batch.weighing import begin_run
 from aplomb.core.folds.lessons import lessons_of
@@ -38,6 +37,7 @@ from aplomb.core.study.wanted import Sense, Target, Wanted
 from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.formula_json import from_json, to_json
 from finders.formulas import any_formula, any_pantry
+from stored import frozen_block
 
 
 def reference() -> Reference:
@@ -95,7 +95,7 @@ def asked_of(study: Study, known: Reference, pick: random.Random) -> dict[str, C
         "lessons": lambda: lessons_of(study.plan, f.working.envelope),
         "gluten free": lambda: to_gluten_free(f, pantry, FAMILIES[0].shares),
         "card": lambda: card_csv(study, pantry),
-        "blocks": lambda: from_blocks([FrozenBlock("u", 2, 500.0)], {"u": study}, known),
+        "blocks": lambda: from_blocks([frozen_block("u", 2, 500.0)], {"u": study}, known),
         "solve": lambda: solve(study, pantry, targets(pick)),
         "swap": lambda: swap(
             f,

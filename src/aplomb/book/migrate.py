@@ -105,34 +105,67 @@ def _keyed(name: str) -> str:
     return f"{uid}/{key_of_name(step)}"
 
 
-def _steps_by_key(db: sqlite3.Connection) -> None:
-    """From version 8 to 9: the timetable, and what can be undone of it, knows steps by keys."""
-    for (body,) in db.execute("SELECT body FROM store WHERE key = 'timetable'").fetchall():
-        db.execute("UPDATE store SET body = ? WHERE key = 'timetable'", (with_step_keys(body),))
-    rows = db.execute(
-        "SELECT seq, formula, before, after FROM change WHERE formula IN ('store', 'together')"
-    ).fetchall()
-    for seq, what, before, after in rows:
-        try:
-            both = (_change_by_key(what, before), _change_by_key(what, after), seq)
-        except (ValueError, TypeError):
-            continue  # it says so when it is to be undone
-        db.execute("UPDATE change SET before = ?, after = ? WHERE seq = ?", both)
+def with_one_stock(body: str) -> str:
+    """Give the stock of a book up to version 10 with its frozen blocks among what is kept.
+
+    A body that is not JSON comes back as it is.
+    """
+    try:
+        stock = json.loads(body)
+        frozen = stock.pop("frozen", [])
+        blocks = [
+            {
+                "key": f"frozen-{at}",
+                "uid": each["uid"],
+                "form": "whole",
+                "where": "freezer",
+                "many": each["blocks"],
+                "each_g": each["each_g"],
+                "turns": each.get("turns", 0),
+                "made": each.get("made", ""),
+            }
+            for at, each in enumerate(frozen, 1)
+        ]
+        if not blocks:
+            return body if "frozen" not in body else json.dumps(stock, ensure_ascii=False)
+        return json.dumps({**stock, "kept": [*blocks, *stock.get("kept", [])]}, ensure_ascii=False)
+    except (ValueError, TypeError, KeyError, AttributeError):
+        return body
 
 
-def _change_by_key(what: str, text: str | None) -> str | None:
+Anew = Callable[[str], str]
+"""How the body of a row of the store is written in a newer version."""
+
+
+def _store_anew(key: str, anew: Anew) -> Callable[[sqlite3.Connection], None]:
+    """Give the step that writes a row of the store anew, and what can be undone of it."""
+
+    def step(db: sqlite3.Connection) -> None:
+        for (body,) in db.execute("SELECT body FROM store WHERE key = ?", (key,)).fetchall():
+            db.execute("UPDATE store SET body = ? WHERE key = ?", (anew(body), key))
+        rows = db.execute(
+            "SELECT seq, formula, before, after FROM change WHERE formula IN ('store', 'together')"
+        ).fetchall()
+        for seq, what, before, after in rows:
+            try:
+                both = [_change_anew(what, text, key, anew) for text in (before, after)]
+            except (ValueError, TypeError):
+                continue  # it says so when it is to be undone
+            db.execute("UPDATE change SET before = ?, after = ? WHERE seq = ?", (*both, seq))
+
+    return step
+
+
+def _change_anew(what: str, text: str | None, key: str, anew: Anew) -> str | None:
     """A row of the list of changes: rows of the store, or several changes in one."""
     if text is None:
         return None
     rows = json.loads(text)
     if what == "store":
-        rows = [
-            [key, with_step_keys(body) if key == "timetable" and body else body]
-            for key, body in rows
-        ]
+        rows = [[name, anew(body) if name == key and body else body] for name, body in rows]
     elif what == "together":
         rows = [
-            [words, one, _change_by_key(one, before), _change_by_key(one, after)]
+            [words, one, _change_anew(one, before, key, anew), _change_anew(one, after, key, anew)]
             for words, one, before, after in rows
         ]
     else:
@@ -140,16 +173,20 @@ def _change_by_key(what: str, text: str | None) -> str | None:
     return json.dumps(rows, ensure_ascii=False)
 
 
-STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {2: _prices_to_store, 9: _steps_by_key}
+STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {
+    2: _prices_to_store,
+    9: _store_anew("timetable", with_step_keys),
+    11: _store_anew("stock", with_one_stock),
+}
 """What is done to the rows when a book comes to a version, after its new tables are made.
 
 Versions without a step keep only more. 3: how a formula is worked. 4: products and a cut plan.
 5: the house's heaviest block and measures, water held back, a line that ended early. 6: a rest's
 most and place, latent heat, places and hours of the house, the day's timetable. 7: runs. 8:
 pictures; trials, series and learned bands are rows of the store. 9: steps have keys.
-10: a batch as written, blocks from the freezer, how products are made up. What an older
-book does not say has a default that means the same; the number keeps an older program from writing
-over it.
+10: a batch as written, blocks from the freezer, how products are made up. 11: all stock is one
+list; a width for enclosing, a size of the fat block. What an older book does not say has a default
+that means the same; the number keeps an older program from writing over it.
 """
 
 

@@ -16,7 +16,7 @@ from aplomb.core.paste.pantry import Item, Pack, Pantry, check_item
 from aplomb.disk import read_bytes
 
 FORMAT = "aplomb-formula"
-VERSION = 8
+VERSION = 9
 LARGEST_BYTES = 5_000_000
 
 

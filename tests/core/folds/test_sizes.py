@@ -156,7 +156,8 @@ def test_a_roll_up_gives_a_log_of_the_same_volume():
 
 def test_the_trades_example_of_a_sheet_in_turn():
     """Common practice, worked by hand: 90 × 42 cm folded in three is 30 × 42; turned, it is rolled
-    to 126 × 30 cm at the same thickness, folded again to 42 × 30, and so on in turn."""
+    to 126 × 30 cm at the same thickness, or, 1.4 times wider than it lies, to 90 × 42 again: the
+    rectangle of the turn before is kept where it fits."""
     volume = 900 * 420 * 8 / 1000
     before = Box(300, 420, 24)
     plan = parse_plan("envelope 3@8 3@8 3@8")
@@ -164,7 +165,26 @@ def test_the_trades_example_of_a_sheet_in_turn():
     assert (first.sheet.length_mm, first.sheet.width_mm) == pytest.approx((1260, 300))
     assert (first.block.length_mm, first.block.width_mm) == pytest.approx((420, 300))
     assert (second.sheet.length_mm, second.sheet.width_mm) == pytest.approx((900, 420))
-    assert (third.sheet.length_mm, third.sheet.width_mm) == pytest.approx((1260, 300))
+    assert (third.sheet.length_mm, third.sheet.width_mm) == pytest.approx((900, 420))
+    assert natural_width(second.block, volume, 8, 3, Room()) == pytest.approx(300)
+    tight = worked_sizes(plan, volume, None, start=before, room=Room(wide_mm=400)).turns
+    assert tight[2].sheet.width_mm <= 400, "what has no room is not rolled again"
+
+
+@given(volumes, st.lists(st.sampled_from(["2", "3", "4", "3@8", "4@6"]), min_size=2, max_size=6))
+def test_the_same_rectangle_where_it_fits_and_never_narrower(volume, words):
+    """Calculation: a sheet is the one before it or none wider than 1.5 times the block across."""
+    plan = parse_plan(" ".join(["envelope", *words]))
+    lies, last = Box(200, 200, volume * 1000 / 40_000), None
+    for turn in worked_sizes(plan, volume, None, start=lies).turns:
+        across = turn.sheet.width_mm / lies.length_mm
+        assert 1 - 1e-6 <= across <= MOST_SIDEWAYS + 1e-6
+        if last is not None and abs(last.height_mm - turn.sheet.height_mm) < 1e-9:
+            fits = 1 <= last.width_mm / lies.length_mm <= MOST_SIDEWAYS
+            room = last.length_mm <= 1800 and last.width_mm <= 600 and turn.block.length_mm <= 600
+            if fits and room:
+                assert turn.sheet.width_mm == pytest.approx(last.width_mm)
+        lies, last = turn.block, turn.sheet
 
 
 @given(

@@ -4,24 +4,25 @@ import pytest
 from msgspec.structs import replace
 
 from aplomb.core.batch.keeping import KeptItem
-from aplomb.core.batch.stock import Demand, FrozenBlock, Want
+from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.day.problem import Shift, check_day
 from aplomb.core.day.sheet import DaySheet, check_day_sheet, step_key
 from aplomb.core.kitchen.day_steps import day_problem, steps_of_paste
 from aplomb.core.kitchen.demand import plan_day
 from aplomb.core.paste.line import Line
 from aplomb.core.study.study import make_study
+from stored import frozen_block
 
 PLAIN_SHEET = DaySheet()
 
 
-def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, frozen=(), kept=(), **house):
+def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, kept=(), **house):
     own = replace(known, house=replace(known.house, **house))
     study = make_study(formula, own)
     name = formula.products[0].name if formula.products else ""
     demand = Demand(wants=(Want("u", name, pieces),), use_frozen=False)
-    (made,) = plan_day(demand, {"u": study}, own, frozen)
-    return steps_of_paste(made, own.pantry, own.house, sheet, frozen, kept)
+    (made,) = plan_day(demand, {"u": study}, own, kept)
+    return steps_of_paste(made, own.pantry, own.house, sheet, kept)
 
 
 def names(found):
@@ -98,8 +99,8 @@ def test_own_minutes_and_what_runs_over_count(plain, known):
 
 
 def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(plain, known):
-    frozen = (FrozenBlock("u", 2, 2000.0, 2, "2026-11-01"),)
-    found = steps(plain, known, sheet=DaySheet(from_frozen=("u",)), frozen=frozen)
+    frozen = (frozen_block("u", 2, 2000.0, 2, "2026-11-01"),)
+    found = steps(plain, known, sheet=DaySheet(from_frozen=("u",)), kept=frozen)
     assert names(found)[:2] == ["thaw.1", "turn.3"]
     assert found.paste.steps[0].rest_min > 300, "a night in the fridge"
     assert found.paste.sides == ()

@@ -15,7 +15,6 @@ from aplomb.core.batch.made_batch import MadeBatch, WeighedLine
 from aplomb.core.batch.mixes import mixes_for
 from aplomb.core.batch.stock import (
     Demand,
-    FrozenBlock,
     Stock,
     Want,
     check_demand,
@@ -38,6 +37,7 @@ from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Item, Pack
 from aplomb.core.paste.product import Product
 from aplomb.core.study.study import make_study
+from stored import frozen_block
 
 BAKES = (Product("tart", length_mm=100, width_mm=100), Product("straw", length_mm=200, width_mm=20))
 
@@ -133,7 +133,7 @@ def test_the_largest_block_just_fits(day):
 
 def test_the_freezer_comes_first_when_it_is_wanted(day):
     studies, reference = day
-    frozen = (FrozenBlock("a", 2, 1000.0), FrozenBlock("b", 9, 5000.0))
+    frozen = (frozen_block("a", 2, 1000.0), frozen_block("b", 9, 5000.0))
     wants = (Want("a", "tart", 100),)
     (bare,) = plan_day(Demand(wants=wants), studies, reference, frozen)
     (used,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, frozen)
@@ -142,7 +142,7 @@ def test_the_freezer_comes_first_when_it_is_wanted(day):
     assert 1500 < fresh < 2300, "blocks are cut each by itself: more or less of them is trim"
     stock = [plan for plan in used.study.cut.plans if plan.of_stock]
     assert [(plan.blocks, plan.sheets) for plan in stock] == [(2, 2)]
-    plenty = (FrozenBlock("a", 9, 1500.0),)
+    plenty = (frozen_block("a", 9, 1500.0),)
     (none,) = plan_day(Demand(wants=wants, use_frozen=True), studies, reference, plenty)
     assert none.blocks == 0
     assert none.scaled.paste_g == 0
@@ -172,7 +172,7 @@ def test_the_other_way_round(day, plain):
     for each, ml in ((tart, 30), (straw, 12)):
         assert 0.8 * rolled < each.pieces * ml * density < rolled
     assert from_material("lard", 3000, studies, reference) == ()
-    blocks = from_blocks((FrozenBlock("a", 3, 2520.0),), studies, reference)
+    blocks = from_blocks((frozen_block("a", 3, 2520.0),), studies, reference)
     assert blocks[0].pieces % 3 == 0, "each block is cut by itself"
     assert blocks[0].pieces == pytest.approx(tart.pieces, rel=0.05)
     alone = {"a": make_study(replace(plain, batch=studies["a"].formula.batch), reference)}
@@ -258,7 +258,7 @@ def test_costs_add_up_and_a_dear_piece_is_flagged(plain, known):
     [
         (Stock({"butter": -1.0}), check_stock),
         (Stock({"butter": math.nan}), check_stock),
-        (Stock(frozen=(FrozenBlock("a", 0, 100),)), check_stock),
+        (Stock(kept=(frozen_block("a", 0, 100),)), check_stock),
         (Demand(wants=(Want("a", "x", -4),)), check_demand),
         (Demand(wants=(Want("a", "x", 1),) * 501), check_demand),
     ],
@@ -274,9 +274,9 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
     stock = Stock(
         {"plain_flour": 5000.0, "butter": 800.0},
         (
-            FrozenBlock("b", 4, 500.0, made="2026-01-01"),
-            FrozenBlock("a", 2, 1000.0, made="2026-11-02"),
-            FrozenBlock("a", 1, 2000.0, made="2026-11-01"),
+            frozen_block("b", 4, 500.0, made="2026-01-01"),
+            frozen_block("a", 2, 1000.0, made="2026-11-02"),
+            frozen_block("a", 1, 2000.0, made="2026-11-01"),
         ),
     )
     lines = (
@@ -288,13 +288,13 @@ def test_what_a_batch_used_is_off_the_stock_by_hand():
     record = MadeBatch("r", "Paste", "a", "2026-11-24", lines=lines)
     left = used_up(stock, record, 2500)
     assert left.materials == {"plain_flour": 2000}
-    assert {(b.uid, b.blocks, b.each_g) for b in left.frozen} == {("b", 4, 500), ("a", 1, 1000)}
+    assert {(b.uid, b.many, b.each_g) for b in left.kept} == {("b", 4, 500), ("a", 1, 1000)}
     assert check_stock(left) is left
     by = (KeptItem("k", "a", "baked", "room", 12, made="2026-11-23"),)
     assert used_up(replace(stock, kept=by), record, 2500).kept == by, "what is put by stays"
     bare = used_up(stock, replace(record, lines=()), 0)
     assert bare.materials == stock.materials
-    assert set(bare.frozen) == set(stock.frozen)
+    assert set(bare.kept) == set(stock.kept)
 
 
 @pytest.mark.parametrize(
@@ -347,7 +347,7 @@ def test_with_frozen_blocks_the_day_never_falls_short(
     )
     study = make_study(formula, reference)
     demand = Demand("", True, (Want("a", "tart", pieces),))
-    frozen = (FrozenBlock("a", blocks, each),) if blocks else ()
+    frozen = (frozen_block("a", blocks, each),) if blocks else ()
     (paste,) = plan_day(demand, {"a": study}, reference, frozen)
     assert paste.trouble == ""
     assert paste.scaled.good >= pieces
@@ -361,16 +361,16 @@ def test_with_frozen_blocks_the_day_never_falls_short(
     st.integers(0, 20),
 )
 def test_blocks_go_the_oldest_first_and_no_more_than_are_there(blocks, wanted):
-    frozen = tuple(FrozenBlock(uid, n, 900.0, made=day.isoformat()) for uid, n, day in blocks)
-    left, taken = without_blocks(Stock(frozen=frozen), "a", wanted)
-    mine = sorted(b.made for b in frozen if b.uid == "a" for _ in range(b.blocks))
+    frozen = tuple(frozen_block(uid, n, 900.0, made=day.isoformat()) for uid, n, day in blocks)
+    left, taken = without_blocks(Stock(kept=frozen), "a", wanted)
+    mine = sorted(b.made for b in frozen if b.uid == "a" for _ in range(b.many))
     assert taken == min(wanted, len(mine))
-    still = sorted(b.made for b in left.frozen if b.uid == "a" for _ in range(b.blocks))
+    still = sorted(b.made for b in left.kept if b.uid == "a" for _ in range(b.many))
     assert still == mine[taken:]
-    assert sum(b.blocks for b in left.frozen if b.uid == "b") == sum(
-        b.blocks for b in frozen if b.uid == "b"
+    assert sum(b.many for b in left.kept if b.uid == "b") == sum(
+        b.many for b in frozen if b.uid == "b"
     )
-    assert all(b.blocks > 0 for b in left.frozen)
+    assert all(b.many > 0 for b in left.kept)
 
 
 @pytest.mark.parametrize(

@@ -51,7 +51,9 @@ def formula(pick: random.Random, pantry: object) -> Formula:
         frozen_g=pick.choice([0, 0, 0, 900.0, 2600.0]),
         frozen_blocks=pick.choice([1, 2]),
         frozen_turns=pick.choice([None, 0, 2]),
+        frozen_where=pick.choice(["freezer", "fridge"]),
     )
+    fat_mm = pick.choice([(0.0, 0.0), (0.0, 0.0), (250.0, 180.0)])
     products = tuple(_product(pick, i) for i in range(pick.choice([0, 1, 1, 2, 3])))
     return Formula(
         name=f"Made up {pick.randrange(10_000)}",
@@ -63,6 +65,10 @@ def formula(pick: random.Random, pantry: object) -> Formula:
         finish=(Line("egg_whole", flour * 0.02),) if pick.random() < 0.5 else (),
         turn_line=line,
         sheet_mm=pick.choice([2.0, 3.0, 4.0]),
+        roll_width_mm=pick.choice([0.0, 0.0, 0.0, 300.0]),
+        enclose_width_mm=pick.choice([None, None, 0.0, 220.0]),
+        fat_length_mm=fat_mm[0],
+        fat_width_mm=fat_mm[1],
         batch=batch,
         products=products,
         cutting=Cutting(

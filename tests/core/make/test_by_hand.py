@@ -134,6 +134,49 @@ def test_blocks_from_the_freezer_are_cut_first_each_by_itself(plain_house):
     assert study.scaled.blocks == 1
 
 
+def test_blocks_from_the_fridge_stand_and_are_not_thawed(plain_house):
+    stock = replace(
+        SQUARES.batch, frozen_g=300.0, frozen_blocks=1, frozen_turns=1, frozen_where="fridge"
+    )
+    _, make = made(replace(SQUARES, batch=stock), plain_house)
+    of_stock = next(u.key for u in make.units if u.of == "stock")
+    kinds = [s.kind for s in make.steps if s.on[0] == of_stock]
+    assert kinds[0] == "stand"
+    assert "thaw" not in [s.kind for s in make.steps]
+    assert kinds.count("turn") == len(SQUARES.plan.turns) - 1
+
+
+@pytest.mark.parametrize("enclosure", ["thirds", "halves", "envelope", "inverse"])
+def test_the_fat_of_a_size_is_as_thick_as_it_weighs(plain_house, enclosure):
+    """185 g of butter at 0.94 g/mL on 27 × 9 cm: 185 / 0.94 / 24.3 = 8.1 mm, not 12."""
+    formula = replace(
+        SQUARES,
+        turn_line=SQUARES.turn_line.replace("envelope", enclosure),
+        fat_length_mm=270.0,
+        fat_width_mm=90.0,
+    )
+    study, make = made(formula, plain_house)
+    press = next(s for s in make.steps if s.kind == "press")
+    assert press.sheet is not None
+    fat_ml = study.accounts.block_ml * study.scaled.a_block
+    assert press.sheet.volume_ml == pytest.approx(fat_ml)
+    assert press.sheet.height_mm == pytest.approx(fat_ml * 10 / 243)
+    if enclosure != "envelope":
+        assert (press.sheet.length_mm, press.sheet.width_mm) == pytest.approx((270, 90))
+
+
+def test_the_width_for_enclosing_is_its_own(plain_house):
+    wide = replace(SQUARES, turn_line="thirds 3 3", roll_width_mm=300.0)
+    _, as_rolled = made(wide, plain_house)
+    _, own = made(replace(wide, enclose_width_mm=180.0), plain_house)
+
+    def width(make, kind):
+        return next(s.sheet.width_mm for s in make.steps if s.kind == kind)
+
+    assert (width(as_rolled, "enclose"), width(as_rolled, "turn")) == pytest.approx((300, 300))
+    assert (width(own, "enclose"), width(own, "turn")) == pytest.approx((180, 300))
+
+
 def test_a_coil_is_sliced_not_rolled_out(plain_house):
     batch = Batch(fixed="pieces", pieces=20, piece_g=40, trim_pct=0, loss_pct=0, broken_pct=0)
     coil = replace(SQUARES, turn_line="coil /60", products=(), batch=batch)

@@ -28,7 +28,7 @@ def test_the_days_demand_gives_five_blocks_and_is_taken(window, person):
 def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     day = place(window, "demand")
     before = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
-    tab_to(person, named("Use frozen blocks first"))
+    tab_to(person, named("Use blocks from stock first"))
     person.press(K.Key_Space)
     after = next(p for p in day.planned if p.formula.name.startswith("Kiosk"))
     assert (before.frozen, after.frozen) == (0, 2)
@@ -43,7 +43,7 @@ def test_the_freezer_and_the_other_way_round(window, qtbot, person):
     assert day.back.number.bad
     person.press(K.Key_Escape)
     person.type("3 x 2 kg")
-    assert any(b.blocks == 3 for b in window.session.kitchen.stock.frozen)
+    assert any(i.many == 3 for i in window.session.kitchen.stock.blocks())
 
 
 def test_what_is_there_is_typed_into_the_order_and_taken_off(window, person):

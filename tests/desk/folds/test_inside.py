@@ -381,7 +381,7 @@ def test_the_words_of_every_step(known):
     """Said for a person at the bench: sizes, what is folded, and which way it is rolled."""
     study = make_study(demo().formulas[0], known)
     words = step_words(study, 3 + 1, House(belt_mm=500))
-    assert words.big.startswith("Roll to 93 × 39 cm")
+    assert words.big.startswith("Roll to 116 × 31 cm")
     assert "fold in 3" in words.todo
     assert "Stretched 3\u00a0× towards the open ends, 1.3\u00a0× sideways" in words.after
     assert "Sheeter: 36 →" in words.after

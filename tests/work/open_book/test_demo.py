@@ -24,7 +24,7 @@ def test_no_price_and_no_block_of_the_demo_is_older_than_when_it_was_drawn_up(
     packs = [pack for each in pantry if (pack := pantry.pack(each.key)) and pack.date]
     ages = {(today - date.fromisoformat(pack.date)).days for pack in packs}
     assert ages == {50, 64}
-    (block,) = work.store.kitchen.stock.frozen
+    (block,) = work.store.kitchen.stock.kept
     assert (today - date.fromisoformat(block.made)).days == 15
     spoken = {each.key for uid in work.shelf.entries for each in work.shelf.study_of(uid).opinions}
     assert "price_old" not in spoken

@@ -378,6 +378,54 @@ def sides_cm(length_mm: float, width_mm: float, spec: str | int = ".0f") -> str:
     return _several((length_mm, width_mm), "cm", " × ", spec)
 
 
+HALF_CM_MM, QUARTER_INCH_MM = 5.0, MM_PER_INCH / 4
+"""To what a sheet is rolled [mm]: nobody rolls to a millimetre (common practice)."""
+
+
+def as_rolled(side_mm: float, *, up: bool = False) -> float:
+    """Give a side of a sheet as people roll it [mm]: to half a centimetre or a quarter inch.
+
+    Parameters
+    ----------
+    side_mm : float
+        Exact [mm].
+    up : bool
+        To the next one above: of a last sheet, in which the last row must have room.
+
+    Examples
+    --------
+    >>> as_rolled(223.0), as_rolled(223.0, up=True), as_rolled(1.0)
+    (225.0, 225.0, 5.0)
+    """
+    step = QUARTER_INCH_MM if _length_unit[0] == "in" else HALF_CM_MM
+    many = math.ceil(side_mm / step - CLOSE_STEP) if up else round(side_mm / step)
+    return max(1, many) * step
+
+
+CLOSE_STEP = 0.02
+"""What a side may be over a step and still be said as that step [-]."""
+
+
+def rolled_text(side_mm: float, *, up: bool = False) -> str:
+    """Write a side of a sheet as people roll it: ``22.5 cm``, or ``8¾ in``."""
+    return cm_text(as_rolled(side_mm, up=up), ROLLED_PLACES)
+
+
+def rolled_sides(length_mm: float, width_mm: float, *, up: bool = False) -> str:
+    """Write length × width of a sheet as people roll it.
+
+    Examples
+    --------
+    >>> rolled_sides(903.0, 418.0)
+    '90.5 × 42 cm'
+    """
+    sides = (as_rolled(side, up=up) for side in (length_mm, width_mm))
+    return _several(tuple(sides), "cm", " × ", ROLLED_PLACES)
+
+
+ROLLED_PLACES = 1
+
+
 def _several(values: tuple[float, ...], unit: str, between: str, spec: str | int) -> str:
     """Write numbers with their unit once."""
     return f"{between.join(bare_text(n, unit, spec) for n in values)} {house_unit(unit)}"

@@ -8,13 +8,15 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
-from aplomb.core.folds.boxes import Room
+from aplomb.core.folds.boxes import USUAL_ON_BELT_MM, USUAL_ROLLED_MM, Room
 from aplomb.core.folds.enclosing import Enclosing, enclosing
-from aplomb.core.folds.plan import Plan
+from aplomb.core.folds.plan import Enclosure, Plan
 from aplomb.core.folds.sizes import Worked, worked_sizes
 from aplomb.core.paste.accounts import Accounts
 from aplomb.core.paste.formula import Formula
 
+PRESSED = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)
+"""Ways of enclosing for which the fat is pressed to a block, of a thickness or of a size."""
 MOST_BLOCKS = 200
 """Most blocks that are proposed [-]."""
 CLOSE_G = 1.0
@@ -44,7 +46,8 @@ class Beyond(Struct, frozen=True):
 
 def room_of(house: House) -> Room:
     """Give the room of a house."""
-    return Room(house.bench_mm, house.sheet_wide_mm, house.shelf_mm)
+    usual = USUAL_ON_BELT_MM if house.belt_mm > 0 else USUAL_ROLLED_MM
+    return Room(house.bench_mm, house.sheet_wide_mm, house.shelf_mm, usual)
 
 
 def sized_block(
@@ -76,13 +79,23 @@ def enclosed_block(
     formula: Formula, plan: Plan, accounts: Accounts, share: float, house: House
 ) -> Enclosing:
     """Size the enclosing of one block alone; as `sized_block`."""
+    fat_ml, working = accounts.block_ml * share, formula.working
+    width = formula.enclose_width_mm
+    if width is None:
+        width = formula.roll_width_mm
+    thick = formula.fat_block_mm
+    area_mm2 = formula.fat_length_mm * formula.fat_width_mm
+    if area_mm2 > 0 and fat_ml > 0 and plan.enclosure in PRESSED:
+        thick = fat_ml * 1000 / area_mm2
+        of_sheet = plan.enclosure is Enclosure.INVERSE  # the fat goes to the edge there
+        width = formula.fat_width_mm + (0.0 if of_sheet else 2 * working.border_mm)
     return enclosing(
         plan.enclosure,
         accounts.dough_ml * share,
-        accounts.block_ml * share,
-        formula.fat_block_mm,
-        formula.roll_width_mm or None,
-        formula.working,
+        fat_ml,
+        thick,
+        width or None,
+        working,
         room_of(house),
         formula.gathered_mm,
     )

@@ -7,15 +7,20 @@ from msgspec import Struct
 
 from aplomb.core.base.errors import Problems
 
-Form = Literal["whole", "half", "quarter", "sheet", "squares", "log", "raw", "lined", "baked"]
+Form = Literal[
+    "whole", "half", "quarter", "dough", "sheet", "squares", "log", "raw", "lined", "baked",
+]  # fmt: skip
 FORM_WORDS: dict[Form, str] = {
-    "whole": "whole block", "half": "half block", "quarter": "quarter block",
+    "dough": "dough without its fat", "whole": "whole block", "half": "half block",
+    "quarter": "quarter block",
     "sheet": "sheet folded in three between paper", "squares": "cut squares, boxed with paper",
     "log": "log", "raw": "raw filled pieces", "lined": "lined tins", "baked": "baked",
 }  # fmt: skip
 FORMS: tuple[Form, ...] = get_args(Form)
 PIECES: tuple[Form, ...] = ("raw", "baked")
 """Forms that go straight to the oven."""
+SHARES: dict[Form, int] = {"whole": 1, "half": 2, "quarter": 4}
+"""Parts of a block, by form: what a batch or a day can begin from."""
 Where = Literal["fridge", "freezer", "room"]
 WHERES: tuple[Where, ...] = get_args(Where)
 MOST_KEPT = 300

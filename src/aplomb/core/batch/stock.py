@@ -6,34 +6,12 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.quantity import LARGEST_G
 from aplomb.core.base.sound import check_sound
-from aplomb.core.batch.keeping import KeptItem, check_kept
+from aplomb.core.batch.keeping import SHARES, KeptItem, check_kept
 from aplomb.core.batch.made_batch import MadeBatch
 
 MOST_WANTS = 500
 NOTHING_G = 0.5
 """Less frozen paste than this is none [g]."""
-
-
-class FrozenBlock(Struct, frozen=True, forbid_unknown_fields=True):
-    """Blocks of one paste in the freezer.
-
-    Attributes
-    ----------
-    uid : str
-        The formula's identity in the book.
-    each_g : float
-        Mass of one [g].
-    turns : int
-        Turns done [-].
-    made : str
-        Day, ISO 8601; empty when it is not known.
-    """
-
-    uid: str
-    blocks: int
-    each_g: float
-    turns: int = 0
-    made: str = ""
 
 
 class Stock(Struct, frozen=True, forbid_unknown_fields=True):
@@ -44,12 +22,16 @@ class Stock(Struct, frozen=True, forbid_unknown_fields=True):
     materials : dict of float, by key
         What is on the shelf [g].
     kept : tuple of KeptItem
-        What is put by besides: paste in the fridge, raw pieces, what is baked.
+        What is in store besides: blocks in freezer and fridge, raw pieces, what is baked.
     """
 
     materials: dict[str, float] = {}
-    frozen: tuple[FrozenBlock, ...] = ()
     kept: tuple[KeptItem, ...] = ()
+
+    def blocks(self, uid: str = "") -> tuple[KeptItem, ...]:
+        """Give the blocks of a formula, or of all, that a batch can begin from, oldest first."""
+        found = [i for i in self.kept if i.form in SHARES and (not uid or i.uid == uid)]
+        return tuple(sorted(found, key=lambda i: i.made))
 
 
 class Want(Struct, frozen=True, forbid_unknown_fields=True):
@@ -78,7 +60,7 @@ class Demand(Struct, frozen=True, forbid_unknown_fields=True):
     day : str
         ISO 8601; empty when it is not set.
     use_frozen : bool
-        Blocks in the freezer are used first.
+        Blocks in stock are used first, from freezer and fridge.
     """
 
     name: str = ""
@@ -98,17 +80,13 @@ def check_stock(stock: Stock) -> Stock:
     wrong = Problems()
     for key, grams in stock.materials.items():
         wrong.number(f"stock of {key}", grams, 0, LARGEST_G, "g")
-    for i, each in enumerate(stock.frozen, 1):
-        wrong.number(f"frozen {i}, blocks", each.blocks, 1, 10_000, "")
-        wrong.number(f"frozen {i}, weight per block", each.each_g, 1, LARGEST_G, "g")
-        wrong.number(f"frozen {i}, turns done", each.turns, 0, 99, "")
     check_kept(stock.kept, wrong)
     check_sound(stock, wrong)
     wrong.check()
     return stock
 
 
-def used_up(stock: Stock, made_batch: MadeBatch, frozen_g: float) -> Stock:
+def used_up(stock: Stock, made_batch: MadeBatch, stock_g: float) -> Stock:
     """Take what a batch used off the stock.
 
     A material whose stock is not kept stays unknown; none becomes less than nothing. Blocks go
@@ -118,26 +96,29 @@ def used_up(stock: Stock, made_batch: MadeBatch, frozen_g: float) -> Stock:
     ----------
     record : MadeBatch
         With what was weighed.
-    frozen_g : float
-        Paste of its formula that came from the freezer [g].
+    stock_g : float
+        Paste of its formula that came out of stock [g].
     """
     materials = dict(stock.materials)
     for line in made_batch.lines:
         if line.material in materials:
             materials[line.material] = max(0.0, materials[line.material] - line.got_g)
-    frozen: list[FrozenBlock] = []
-    for each in sorted(stock.frozen, key=lambda b: b.made):
-        blocks = 0
-        while each.uid == made_batch.uid and blocks < each.blocks and frozen_g > NOTHING_G:
-            blocks, frozen_g = blocks + 1, frozen_g - each.each_g
-        if blocks < each.blocks:
-            frozen.append(replace(each, blocks=each.blocks - blocks))
+    taken: dict[str, int] = {}
+    for each in stock.blocks(made_batch.uid):
+        while taken.get(each.key, 0) < each.many and stock_g > NOTHING_G and each.each_g > 0:
+            taken[each.key], stock_g = taken.get(each.key, 0) + 1, stock_g - each.each_g
     left = {k: g for k, g in materials.items() if g > 0}
-    return replace(stock, materials=left, frozen=tuple(frozen))
+    return replace(stock, materials=left, kept=_less(stock.kept, taken))
+
+
+def _less(kept: tuple[KeptItem, ...], taken: dict[str, int]) -> tuple[KeptItem, ...]:
+    """Give what is left in store when so many of each are taken, by key."""
+    left = (replace(i, many=i.many - taken.get(i.key, 0)) for i in kept)
+    return tuple(i for i in left if i.many > 0)
 
 
 def without_blocks(stock: Stock, uid: str, blocks: int) -> tuple[Stock, int]:
-    """Take blocks of a formula out of the freezer, the oldest first.
+    """Take blocks of a formula out of stock, the oldest first.
 
     Parameters
     ----------
@@ -150,19 +131,17 @@ def without_blocks(stock: Stock, uid: str, blocks: int) -> tuple[Stock, int]:
 
     Examples
     --------
-    >>> two = FrozenBlock("a", 2, 1000.0, made="2026-11-01")
-    >>> left, taken = without_blocks(Stock(frozen=(two,)), "a", 5)
-    >>> left.frozen, taken
+    >>> two = KeptItem("k", "a", "whole", "freezer", 2, 1000.0, made="2026-11-01")
+    >>> left, taken = without_blocks(Stock(kept=(two,)), "a", 5)
+    >>> left.kept, taken
     ((), 2)
     """
     left = blocks
-    frozen: list[FrozenBlock] = []
-    for each in sorted(stock.frozen, key=lambda b: b.made):
-        out = min(left, each.blocks) if each.uid == uid else 0
-        left -= out
-        if out < each.blocks:
-            frozen.append(replace(each, blocks=each.blocks - out))
-    return replace(stock, frozen=tuple(frozen)), blocks - left
+    taken: dict[str, int] = {}
+    for each in stock.blocks(uid):
+        taken[each.key] = min(left, each.many)
+        left -= taken[each.key]
+    return replace(stock, kept=_less(stock.kept, taken)), blocks - left
 
 
 def without_pieces(stock: Stock, key: str, pieces: int) -> tuple[Stock, int]:
@@ -179,8 +158,7 @@ def without_pieces(stock: Stock, key: str, pieces: int) -> tuple[Stock, int]:
     """
     there = next((each.many for each in stock.kept if each.key == key), 0)
     out = min(pieces, there)
-    kept = (replace(i, many=i.many - out) if i.key == key else i for i in stock.kept)
-    return replace(stock, kept=tuple(i for i in kept if i.many > 0)), out
+    return replace(stock, kept=_less(stock.kept, {key: out})), out
 
 
 def check_demand(demand: Demand) -> Demand:

@@ -20,6 +20,11 @@ class Box(Struct, frozen=True):
         return self.length_mm * self.width_mm * self.height_mm / 1000
 
 
+USUAL_ROLLED_MM, USUAL_ON_BELT_MM = 10.0, 6.0
+"""Thickness rolled to before a fold when the turn line does not say: by hand 8 to 12 mm, on a
+sheeter 5 to 7 [mm], common practice."""
+
+
 class Room(Struct, frozen=True):
     """How much room there is to roll and to rest.
 
@@ -31,11 +36,14 @@ class Room(Struct, frozen=True):
         Widest sheet: the belt, or the bench across [mm].
     shelf_mm : float
         Longest folded block that lies flat in the cold [mm].
+    usual_mm : float
+        Thickness rolled to before a fold where the turn line does not say it [mm].
     """
 
     bench_mm: float = 1800.0
     wide_mm: float = 700.0
     shelf_mm: float = 600.0
+    usual_mm: float = USUAL_ROLLED_MM
 
 
 Shape = Literal["envelope", "cross", "thirds", "halves", "inverse", "pieces", "coil", "plain"]

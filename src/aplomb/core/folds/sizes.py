@@ -14,11 +14,8 @@ from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.windings import log_radius_mm
 from aplomb.core.folds.working import Working
 
-USUAL_ROLLED_MM = 10.0
-"""Thickness rolled to before a fold when the turn line does not say [mm]; by hand 8–12 mm is
-common practice."""
-
-
+SAME_AREA = 0.02
+"""Sheets whose areas differ by less can be rolled to one rectangle [-]."""
 MOST_SIDEWAYS = 1.5
 """How much wider a sheet is rolled than the folded block lies across, at the most [-]: paste is
 stretched towards its open ends and can hardly be narrowed (common practice)."""
@@ -95,8 +92,9 @@ def worked_sizes(
     -----
     After the quarter-turn the folded length lies across. Paste is stretched towards its open ends,
     about as many times as the next fold has panels, and from 1 to `MOST_SIDEWAYS` times sideways,
-    never narrowed: the sheet is as wide as brings it nearest to n times as long as the block was
-    wide, within the room there is. Where nothing fits it is the size nearest to fitting.
+    never narrowed: it is the rectangle of the turn before where that lies within, else as wide as
+    brings it nearest to n times as long as the block was wide, within the room there is. Where
+    nothing fits it is the size nearest to fitting.
 
     Raises
     ------
@@ -120,7 +118,8 @@ def worked_sizes(
             continue
         if not step.is_turn:
             continue
-        size = _sized(step, left, width_mm, working, lies, room)
+        last = sizes[-1].sheet if sizes else None
+        size = _sized(step, left, width_mm, working, lies, room, last)
         if step.way is Way.PORTION and in_portions:
             left += fat_ml * portions.pop(0)
             block = size.block
@@ -205,6 +204,32 @@ def natural_width(
     return min(max(min(max(wanted, low), high), least), most)
 
 
+def _fits_again(
+    last: Box | None, before: Box, volume_ml: float, height_mm: float, panels: int, room: Room
+) -> bool:
+    """Tell whether the rectangle of the turn before can be rolled again: one to remember.
+
+    It is as wide as the block lies across, or up to `MOST_SIDEWAYS` times; the paste is as much and
+    rolled as thin; and it and its folded block have room.
+    """
+    if last is None:
+        return False
+    area = volume_ml * 1000 / height_mm
+    is_same = abs(area / (last.length_mm * last.width_mm) - 1) < SAME_AREA
+    sideways = last.width_mm / before.length_mm
+    long = area / last.width_mm
+    return (
+        is_same
+        and 1 - CLOSE_WIDTH <= sideways <= MOST_SIDEWAYS
+        and long <= room.bench_mm
+        and max(long / panels, last.width_mm) <= room.shelf_mm
+        and last.width_mm <= room.wide_mm
+    )
+
+
+CLOSE_WIDTH = 1e-9
+
+
 def _sized(
     step: Step,
     volume_ml: float,
@@ -212,10 +237,11 @@ def _sized(
     working: Working,
     before: Box | None,
     room: Room,
+    last: Box | None,
 ) -> TurnSize:
-    """Size one turn of a paste of so much volume."""
+    """Size one turn of a paste of so much volume, whose last sheet was `last`."""
     n, quarter = step.panels, step.way is Way.QUARTER
-    usual = working.coil_mm if step.way is Way.ROLL else USUAL_ROLLED_MM
+    usual = working.coil_mm if step.way is Way.ROLL else room.usual_mm
     height = step.rolled_mm or usual
     if width_mm:
         wide = width_mm
@@ -223,6 +249,8 @@ def _sized(
         wide = math.sqrt(at_least(volume_ml * 1000 / height / (1 if quarter else n)))
     elif step.way is Way.ROLL:
         wide = natural_width(before, volume_ml, height, 3, room)
+    elif not quarter and _fits_again(last, before, volume_ml, height, n, room):
+        wide = last.width_mm if last else 0.0
     else:
         folded = 2 if quarter else n
         wide = natural_width(

@@ -11,8 +11,7 @@ from typing import Literal
 from msgspec import Struct
 
 from aplomb.core.base.house import House
-from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
-from aplomb.core.batch.stock import FrozenBlock
+from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, SHARES, KeptItem
 from aplomb.core.day.problem import (
     DayPaste,
     DayProblem,
@@ -175,7 +174,6 @@ def steps_of_paste(
     pantry: Pantry,
     house: House,
     sheet: DaySheet,
-    frozen: Sequence[FrozenBlock] = (),
     kept: Sequence[KeptItem] = (),
 ) -> PasteSteps:
     """Give the steps of a paste of the day.
@@ -186,8 +184,6 @@ def steps_of_paste(
         With its blocks, mixes and trays.
     sheet : DaySheet
         With minutes and rests that are not the usual ones.
-    frozen : sequence of FrozenBlock
-        What is in the freezer of it.
     kept : sequence of KeptItem
         What is put by.
     """
@@ -202,7 +198,7 @@ def steps_of_paste(
         last = _put_by(collect, made, house, item)
         return _finished(collect, made, study, pantry, last)
     if made.uid in sheet.from_frozen:
-        turns = max((b.turns for b in frozen if b.uid == made.uid), default=0)
+        turns = max((i.turns for i in kept if i.uid == made.uid and i.form in SHARES), default=0)
         done = _thawed(collect, study, pantry, house, blocks, turns)
     else:
         _paste_begins(collect, study, house, rests, blocks)

@@ -1,7 +1,8 @@
 """The day's demand: products over several formulas to mixes and blocks; and the other way round."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
+from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -9,9 +10,10 @@ from msgspec.structs import replace
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import largest_block_ml
+from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.mixes import even_parts
 from aplomb.core.batch.scaled import Scaled, rounded
-from aplomb.core.batch.stock import Demand, FrozenBlock
+from aplomb.core.batch.stock import Demand
 from aplomb.core.batch.trays import OnTrays, batch_trays
 from aplomb.core.folds.step import Way
 from aplomb.core.make.queue import loads_of_batch
@@ -33,7 +35,7 @@ class PasteOfDay(Struct, frozen=True):
     over_g : float
         Paste more than is needed: from rounding, and what a full block brings [g].
     frozen : int
-        Blocks taken from the freezer [-].
+        Blocks taken from stock, frozen or cold [-].
     frozen_g : float
         What they weigh [g].
     largest_g : float
@@ -109,8 +111,9 @@ def plan_day(
     demand: Demand,
     studies: Mapping[str, Study],
     reference: Reference,
-    frozen: Sequence[FrozenBlock] = (),
+    stock: Sequence[KeptItem] = (),
     *,
+    from_stock: Collection[str] = (),
     search: bool = True,
 ) -> tuple[PasteOfDay, ...]:
     """Turn a day's demand into mixes and blocks, formula by formula in the order of the shelf.
@@ -119,8 +122,10 @@ def plan_day(
     ----------
     studies : dict of Study, by identity
         Of every formula that is wanted; one that is missing is passed over.
-    frozen : sequence of FrozenBlock
-        Taken first when the demand says so.
+    stock : sequence of KeptItem
+        Blocks in store, the oldest first: taken first when the demand says so.
+    from_stock : collection of str
+        Formulas whose blocks are taken first whatever the demand says.
     search : bool
         False not to search cut plans that are not known: their pastes wait for one then.
     """
@@ -132,7 +137,8 @@ def plan_day(
     found = []
     for uid, study in studies.items():
         if uid in by_formula:
-            there = [b for b in frozen if b.uid == uid] if demand.use_frozen else []
+            uses = demand.use_frozen or uid in from_stock
+            there = [b for b in stock if b.uid == uid] if uses else []
             own = reference.of(uid)
             found.append(_paste_of_day(uid, study, by_formula[uid], there, own, search))
     return tuple(found)
@@ -142,7 +148,7 @@ def _paste_of_day(
     uid: str,
     study: Study,
     pieces: Mapping[str, int],
-    frozen: Sequence[FrozenBlock],
+    there: Sequence[KeptItem],
     reference: Reference,
     search: bool,
 ) -> PasteOfDay:
@@ -162,7 +168,7 @@ def _paste_of_day(
         return PasteOfDay(uid, alone, trouble=trouble)
     if alone.scaled.trouble or alone.scaled.paste_g <= 0:
         return PasteOfDay(uid, alone, trouble=alone.scaled.trouble or "Nothing is ordered.")
-    frozen_first, taken = _from_freezer(frozen, alone, reference)
+    frozen_first, taken = _from_stock(there, alone, reference)
     house = reference.house
     largest_ml = largest_block_ml(study.formula, study.plan, study.accounts, house)
     largest_g = largest_ml * (study.accounts.density_g_ml or 1.0)
@@ -191,22 +197,30 @@ def one_paste(uid: str, study: Study, house: House) -> PasteOfDay:
     return PasteOfDay(uid, study, trays=trays, loads=loads)
 
 
-def _from_freezer(
-    frozen: Sequence[FrozenBlock], alone: Study, reference: Reference
-) -> tuple[Study, int]:
-    """Take blocks from the freezer, the oldest first, while they are needed; and how many.
+def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -> tuple[Study, int]:
+    """Take blocks out of stock, the oldest first, while they are needed; and how many.
 
-    Frozen paste takes up no dusting flour in the mixer's stead and has nothing strewn in: it gives
-    less than as much fresh paste, which the batch itself works out.
+    Those that have had as many turns and lie in the same place as the first are rolled together;
+    others wait for another day. Paste from stock takes up no dusting flour in the mixer's stead and
+    has nothing strewn in: it gives less than as much fresh paste, which the batch works out.
     """
     formula, taken, grams, made = alone.formula, 0, 0.0, alone
-    for each in sorted(frozen, key=lambda b: b.made):
-        for _ in range(each.blocks):
+    usable = [item for item in there if item.each_g > 0 and item.where in ("freezer", "fridge")]
+    for item in usable:
+        first = usable[0]
+        if (item.turns, item.where) != (first.turns, first.where):
+            continue
+        for _ in range(item.many):
             if made.scaled.paste_g <= LEAST_FRESH_G:
                 return made, taken
-            taken, grams = taken + 1, grams + each.each_g
+            taken, grams = taken + 1, grams + item.each_g
+            where: Literal["freezer", "fridge"] = "fridge" if item.where == "fridge" else "freezer"
             batch = replace(
-                formula.batch, frozen_g=grams, frozen_blocks=taken, frozen_turns=each.turns
+                formula.batch,
+                frozen_g=grams,
+                frozen_blocks=taken,
+                frozen_turns=item.turns,
+                frozen_where=where,
             )
             made = make_study(replace(formula, batch=batch), reference)
     return made, taken
@@ -361,18 +375,18 @@ def from_material(
 
 
 def from_blocks(
-    frozen: Sequence[FrozenBlock], studies: Mapping[str, Study], reference: Reference
+    stock: Sequence[KeptItem], studies: Mapping[str, Study], reference: Reference
 ) -> tuple[CanBeMade, ...]:
-    """Tell what can be made of the blocks in the freezer, each product and block by itself."""
+    """Tell what can be made of the blocks in stock, each product and block by itself."""
     found: dict[tuple[str, str], CanBeMade] = {}
-    for block in frozen:
-        if block.uid not in studies:
+    for block in stock:
+        if block.uid not in studies or block.each_g <= 0:
             continue
         for one in _pieces_from(block.uid, studies[block.uid], block.each_g, reference):
             key = block.uid, one.product
             before = found.get(key)
-            pieces = block.blocks * one.pieces + (before.pieces if before else 0)
-            grams = block.blocks * one.paste_g + (before.paste_g if before else 0.0)
+            pieces = block.many * one.pieces + (before.pieces if before else 0)
+            grams = block.many * one.paste_g + (before.paste_g if before else 0.0)
             found[key] = replace(one, pieces=pieces, paste_g=grams)
     return tuple(found.values())
 

@@ -5,7 +5,7 @@ from typing import Any
 from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError, as_sentence
-from aplomb.core.batch.blocks import sized_block
+from aplomb.core.batch.blocks import PRESSED, sized_block
 from aplomb.core.batch.cutting import rolled_of
 from aplomb.core.batch.scaled import BlockGroup
 from aplomb.core.folds.boxes import Box
@@ -24,8 +24,6 @@ from aplomb.core.paste.formula import Part, turn_of
 from aplomb.core.study.cold import bends_after
 from aplomb.core.study.study import lies_after
 
-PRESSED = (Enclosure.ENVELOPE, Enclosure.THIRDS, Enclosure.HALVES, Enclosure.INVERSE)
-"""Ways of enclosing for which the fat is pressed to a block."""
 SAME_G = 1e-6
 """Blocks that differ by less are alike [g]."""
 
@@ -409,16 +407,19 @@ class Blocks:
         )
 
     def _stock_block(self, number: int) -> None:
-        """A block from the freezer: it thaws and joins at the turn that it has reached."""
+        """A block from stock: it thaws or stands, and joins at the turn that it has reached."""
         gather, making, batch = self.gather, self.making, self.formula.batch
         grams = batch.frozen_g / self.stock_blocks
         key = gather.unit(f"b{number}", "stock", grams)
         done = self._reached(batch.frozen_turns)
         sized = self._sized_of(BlockGroup(1, grams))
-        rest = self._thaw_rest(sized, done)
-        gather.add(
-            "thaw", key, of=self.stock_blocks, rest=rest, done=done, cautions=(words.THAW_ONCE,)
-        )
+        if batch.frozen_where == "freezer":
+            rest = self._thaw_rest(sized, done)
+            gather.add(
+                "thaw", key, of=self.stock_blocks, rest=rest, done=done, cautions=(words.THAW_ONCE,)
+            )
+        else:
+            gather.add("stand", key, of=self.stock_blocks, alone_min=usual.STAND_MIN, done=done)
         self._turns(key, sized, 0.0, done)
         cut = making.study.cut
         plans = [i for i, p in enumerate(cut.plans) if p.of_stock] if cut else []

@@ -41,6 +41,7 @@ WORK: dict[str, Hands] = {
     "trim": Hands(0, 1),
     "move": Hands(0, 1),
     "thaw": Hands(2),
+    "stand": Hands(0, 1),
     "divide": Hands(0, 1),
     "sheet": Hands(2, 6),
     "relax": Hands(0),

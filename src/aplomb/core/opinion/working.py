@@ -42,7 +42,7 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
         return None
     torn = high < TORN_DOUGH_MM
     flap = high / 4 if how.shape == "cross" else high
-    thick = min(100.0, case.formula.fat_block_mm * USUAL_DOUGH_MM / high)
+    thick = min(100.0, how.fat.height_mm * USUAL_DOUGH_MM / high)
     return Opinion(
         "dough_thin_over_fat",
         "wrong" if torn else "look",
@@ -55,7 +55,9 @@ def dough_thin_over_fat(case: RuleInput) -> Opinion | None:
         "memory",
         Action(
             f"Make the fat block {mm_text(thick, '.0f')}",
-            replace(case.formula, fat_block_mm=float(round(thick))),
+            replace(
+                case.formula, fat_block_mm=float(round(thick)), fat_length_mm=0.0, fat_width_mm=0.0
+            ),
         ),
         0,
     )

@@ -15,6 +15,7 @@ from aplomb.core.paste.formula import (
     MOST_SHARES,
     MOST_TIMES,
     SMALLEST_G,
+    Batch,
     Formula,
 )
 from aplomb.core.paste.pantry import Pantry
@@ -60,15 +61,41 @@ def check(
         parse_plan(formula.turn_line)
     except TurnLineError as error:
         wrong.add(f"turn_line: {error.message} (at character {error.start + 1}).")
+    _check_sizes(formula, wrong)
+    check_working(formula.working, wrong)
+    _check_batch(formula.batch, wrong)
+    _check_products(formula, pantry, wrong)
+    check_cutting(formula.cutting, wrong)
+    number("dough_c", formula.dough_c, 0, 40, "°C")
+    number("held_back_pct", formula.held_back_pct, 0, 60, "%")
+    if formula.flour_moisture_pct is not None:
+        number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
+    if formula.mixing_min is not None:
+        number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
+    check_programme(formula.bake, "bake", wrong)
+    check_sound(formula, wrong, longest)
+    wrong.check()
+    return formula
+
+
+def _check_sizes(formula: Formula, wrong: Problems) -> None:
+    number = wrong.number
     number("sheet_mm", formula.sheet_mm, 0.3, 50, "mm")
     if formula.roll_width_mm:
         number("roll_width_mm", formula.roll_width_mm, 20, 5000, "mm (or 0)")
+    if formula.enclose_width_mm:
+        number("enclose_width_mm", formula.enclose_width_mm, 20, 5000, "mm (or 0, or null)")
     number("fat_block_mm", formula.fat_block_mm, 1, 100, "mm")
+    if formula.fat_length_mm or formula.fat_width_mm:
+        number("fat_length_mm", formula.fat_length_mm, 10, 5000, "mm (or 0 for both)")
+        number("fat_width_mm", formula.fat_width_mm, 10, 5000, "mm (or 0 for both)")
     number("piece_fat_mm", formula.piece_fat_mm, 0.5, 100, "mm")
     number("gathered_mm", formula.gathered_mm, 5, 500, "mm")
     number("piece_spread_pct", formula.piece_spread_pct, 0, 80, "%")
-    check_working(formula.working, wrong)
-    batch = formula.batch
+
+
+def _check_batch(batch: Batch, wrong: Problems) -> None:
+    number = wrong.number
     for name in ("flour_g", "paste_g", "packet_g", "piece_g"):
         number(f"batch.{name}", getattr(batch, name), SMALLEST_G, LARGEST_G, "g")
     number("batch.pieces", batch.pieces, 1, MOST_PIECES, "pieces")
@@ -80,24 +107,12 @@ def check(
         given = getattr(batch, name)
         if given is not None:
             number(f"batch.{name}", given, 0, 100 if name == "dust_pct" else 90, "%")
-    _check_products(formula, pantry, wrong)
-    check_cutting(formula.cutting, wrong)
     number("batch.division_g", batch.division_g, 0.01, 1000, "g")
     number("batch.frozen_g", batch.frozen_g, 0, LARGEST_G, "g")
     number("batch.frozen_blocks", batch.frozen_blocks, 1, 10_000, "blocks")
     if batch.frozen_turns is not None:
         number("batch.frozen_turns", batch.frozen_turns, 0, 200, "turns (or null)")
     number("batch.times", batch.times, LEAST_TIMES, MOST_TIMES, "times")
-    number("dough_c", formula.dough_c, 0, 40, "°C")
-    number("held_back_pct", formula.held_back_pct, 0, 60, "%")
-    if formula.flour_moisture_pct is not None:
-        number("flour_moisture_pct", formula.flour_moisture_pct, 2, 25, "% (or null)")
-    if formula.mixing_min is not None:
-        number("mixing_min", formula.mixing_min, 0.5, 60, "min (or null)")
-    check_programme(formula.bake, "bake", wrong)
-    check_sound(formula, wrong, longest)
-    wrong.check()
-    return formula
 
 
 def _check_products(formula: Formula, pantry: Pantry | None, wrong: Problems) -> None:

@@ -102,11 +102,13 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     division_g : float
         Division of the scale [g].
     frozen_g : float
-        Blocks from the freezer that are rolled with it [g].
+        Blocks from stock, frozen or cold, that are rolled with it [g].
     frozen_blocks : int
         How many blocks that is [-].
     frozen_turns : int or None
         Turns that they have had [-]; None for all.
+    frozen_where : {'freezer', 'fridge'}
+        Where they lie: those from the fridge need no thawing.
     times : float
         As written: so many times the formula [-].
     """
@@ -132,6 +134,7 @@ class Batch(Struct, frozen=True, forbid_unknown_fields=True):
     frozen_g: float = 0.0
     frozen_blocks: int = 1
     frozen_turns: int | None = None
+    frozen_where: Literal["freezer", "fridge"] = "freezer"
     times: float = 1.0
 
 
@@ -151,8 +154,14 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
         Thickness of the final sheet [mm].
     roll_width_mm : float
         Width every sheet is rolled to [mm]; 0 for what follows from the block before it.
+    enclose_width_mm : float or None
+        Width of the dough when the fat is enclosed, borders counted [mm]; 0 for a block as wide as
+        it is long; None for the rolled width, where there is one.
     fat_block_mm : float
         Thickness of the fat block when enclosed [mm].
+    fat_length_mm, fat_width_mm : float
+        Size of the fat block [mm]: its thickness then follows from its mass. 0 for a block of
+        `fat_block_mm`, whose size follows.
     piece_fat_mm, gathered_mm : float
         For paste in pieces: size of a piece of fat and height of the gathered mass [mm].
     piece_form : {'cubes', 'flakes', 'crumbs', 'gratings'}
@@ -195,7 +204,10 @@ class Formula(Struct, frozen=True, forbid_unknown_fields=True):
     turn_line: str = "envelope 3 4 / 3 4 /"
     sheet_mm: float = 3.0
     roll_width_mm: float = 0.0
+    enclose_width_mm: float | None = None
     fat_block_mm: float = 12.0
+    fat_length_mm: float = 0.0
+    fat_width_mm: float = 0.0
     piece_fat_mm: float = 15.0
     gathered_mm: float = 60.0
     piece_form: Form = "cubes"

@@ -5,10 +5,12 @@ from collections.abc import Callable, Mapping
 from msgspec.structs import replace
 from PySide6.QtWidgets import QComboBox, QFrame, QLabel, QVBoxLayout
 
+from aplomb.book.book import new_uid
 from aplomb.book.entry import Entry
 from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import example_mass, mass_text, number_text
-from aplomb.core.batch.stock import FrozenBlock
+from aplomb.core.batch.keeping import FORM_WORDS, KeptItem
+from aplomb.core.batch.stock import check_stock
 from aplomb.core.kitchen.demand import CanBeMade, from_blocks, from_material
 from aplomb.core.study.study import Reference, Study, make_study
 from aplomb.desk.kit.background import LatestJob
@@ -57,7 +59,7 @@ class CanBeMadeCard(QFrame):
 
     def refresh(self, studies: Mapping[str, Study]) -> None:
         """Show the freezer; `studies` are those of the day, that blocks can be put away of."""
-        self._show_frozen(self._session.kitchen.stock.frozen, studies)
+        self._show_frozen(self._session.kitchen.stock.blocks(), studies)
         self._ask()
 
     def _ask(self) -> None:
@@ -84,7 +86,7 @@ class CanBeMadeCard(QFrame):
         if not isinstance(found, AplombError):
             self.made.show_rows(found)
 
-    def _show_frozen(self, frozen: tuple[FrozenBlock, ...], studies: Mapping[str, Study]) -> None:
+    def _show_frozen(self, frozen: tuple[KeptItem, ...], studies: Mapping[str, Study]) -> None:
         entries = self._session.shelf.entries
         there = {
             b.uid: study
@@ -95,14 +97,15 @@ class CanBeMadeCard(QFrame):
         names = {uid: study.formula.name for uid, study in (dict(studies) | there).items()}
         rows = [
             Row(
-                f"{names.get(b.uid, 'a formula that is gone')}, {b.turns} turns done",
-                (f"{b.blocks} × {mass_text(b.each_g)}", b.made),
+                f"{names.get(b.uid, 'a formula that is gone')}, {FORM_WORDS[b.form]}, {b.where}, "
+                f"{b.turns} turns done",
+                (f"{b.many} × {mass_text(b.each_g)}", b.made),
                 "same",
             )
             for b in frozen
         ]
         rows += _rows(from_blocks(frozen, there, self._session.reference), "")
-        self.frozen_table.show_rows(tuple(rows) or (Row("No blocks in the freezer.", (), "same"),))
+        self.frozen_table.show_rows(tuple(rows) or (Row("No blocks in stock.", (), "same"),))
         shown = {self.which.itemData(i): self.which.itemText(i) for i in range(self.which.count())}
         if shown != names:
             chosen = self.which.currentData()
@@ -130,16 +133,22 @@ class CanBeMadeCard(QFrame):
         blocks, each = read_whole(parts[0]), read_mass(parts[1].strip())
         uid = self.which.currentData()
         stock = self._session.kitchen.stock
-        frozen = tuple(b for b in stock.frozen if b.uid != uid)
+        kept = tuple(i for i in stock.kept if not (i.uid == uid and _is_frozen_block(i)))
         if blocks:
             study = self._session.shelf.study_of(uid, search=False)
             turns = len(study.plan.turns) if study else 0
             day = self._session.reference.today
-            frozen = (*frozen, FrozenBlock(uid, blocks, each, turns, day))
+            key = new_uid()[:12]
+            block = KeptItem(key, uid, "whole", "freezer", blocks, each, turns, turns, day)
+            kept = (*kept, block)
         self.number.show_value("")
         self._session.store.put_stock(
-            f"{blocks} blocks in the freezer", replace(stock, frozen=frozen)
+            f"{blocks} blocks in the freezer", check_stock(replace(stock, kept=kept))
         )
+
+
+def _is_frozen_block(item: KeptItem) -> bool:
+    return item.form == "whole" and item.where == "freezer"
 
 
 def _using(

@@ -172,7 +172,7 @@ class CostsPage(Page):
             ("In: paste as mixed", scaled.paste_g),
             ("sprinkled in between the folds", scaled.strewn_g),
             ("dusting flour taken up", scaled.dust_g),
-            ("from the freezer", scaled.frozen_g),
+            ("from stock", scaled.frozen_g),
             ("scrap stacked in", scaled.scrap_in_g),
             ("Out: bowl and bench", scaled.loss_g),
             ("trimmed while folding", scaled.folded_g),
@@ -267,7 +267,7 @@ class CostsPage(Page):
             some = ", ".join(name.lower() for name in costs.unpriced[:4])
             words.append(f"No price yet for {some}. Enter prices in the pantry.")
         if study.scaled.frozen_g or study.scaled.scrap_in_g:
-            words.append("Frozen paste and scrap are already paid for, so they are not counted.")
+            words.append("Stock and scrap are already paid for, so they are not counted.")
         self._words.setText(" ".join(w for w in words if w))
         rows = [Row("Product", ("to sell", "paste", "extras", "per piece"), "head")]
         rows += [

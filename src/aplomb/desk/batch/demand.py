@@ -86,7 +86,7 @@ class DemandPage(Page):
         )
         self.more.chosen.connect(self._add)
         column.addWidget(self.more)
-        self.frozen = QCheckBox("Use frozen blocks first")
+        self.frozen = QCheckBox("Use blocks from stock first")
         on_checked(self.frozen, self._take_frozen)
         column.addLayout(row(button("Clear the day", "", self._clear), None, self.frozen))
         return frame
@@ -143,7 +143,7 @@ class DemandPage(Page):
         self._date.show_value(demand.day)
         give_checked(self.frozen, demand.use_frozen)
         stock, reference = self._session.kitchen.stock, self._session.reference
-        asked = (demand, studies, reference, stock.frozen)
+        asked = (demand, studies, reference, stock.blocks())
         planned = plan_day(*asked, search=False)
         waiting = sum(p.study.cut_waits for p in planned)
         if waiting <= AT_ONCE:
@@ -226,7 +226,7 @@ class DemandPage(Page):
         self._put(f"{pieces} {product or 'pieces'} ordered", wants=tuple(rest))
 
     def _take_frozen(self, on: bool) -> None:
-        self._put("freezer first" if on else "all new paste", use_frozen=on)
+        self._put("stock first" if on else "all new paste", use_frozen=on)
 
     def _clear(self) -> None:
         self._put("nothing ordered", wants=())
@@ -238,7 +238,7 @@ class DemandPage(Page):
         words = f"{counted(blocks, '1 block', '{} blocks')} of "
         words += counted(len(made), "1 paste", "{} pastes")
         if frozen:
-            words += f", {frozen} from the freezer"
+            words += f", {frozen} from stock"
         self._big.setText(words if made else "Nothing to make yet")
         self.take.setEnabled(bool(made))
         rows = [Row("Paste", ("blocks", "mixes", "in the bowl", "spare"), "head")] if made else []
@@ -262,8 +262,10 @@ class DemandPage(Page):
                 )
             )
             if paste.frozen:
+                where = paste.formula.batch.frozen_where
+                from_there = counted(paste.frozen, "1 block", "{} blocks")
                 notes.append(
-                    f"{name}: {paste.frozen} blocks, {mass_text(paste.frozen_g)}, from the freezer."
+                    f"{name}: {from_there}, {mass_text(paste.frozen_g)}, from the {where}."
                 )
             notes += [f"{name}: {words}" for words in paste.words]
             trays = sum(t.trays for t in paste.trays)

@@ -50,6 +50,7 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row
 from aplomb.work.commands import keys_of
+from aplomb.work.edits.from_stock import from_stock_text, read_from_stock
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass, read_size, read_whole
 from aplomb.work.words.steps import batch_facts, blocks_words
@@ -68,7 +69,7 @@ def _typed(percent: float | None) -> str:
     return "" if percent is None else number_text(percent, 2)
 
 
-def _balance(scaled: Scaled) -> str:
+def _balance(scaled: Scaled, where: str) -> str:
     """Say where the paste goes, to the gram."""
     parts = [f"{mass_text(scaled.loss_g)} stays on the bench"]
     if scaled.dust_g > 0:
@@ -76,7 +77,7 @@ def _balance(scaled: Scaled) -> str:
     if scaled.folded_g > 0:
         parts.append(f"{mass_text(scaled.folded_g)} is trimmed while folding")
     if scaled.frozen_g > 0:
-        parts.append(f"{mass_text(scaled.frozen_g)} comes from the freezer")
+        parts.append(f"{mass_text(scaled.frozen_g)} comes from the {where}")
     if scaled.scrap_in_g > 0:
         parts.append(f"{mass_text(scaled.scrap_in_g)} of scrap is stacked in")
     parts.append(f"{mass_text(scaled.trim_g)} is trim")
@@ -290,7 +291,7 @@ class BatchStage(Stage):
             ("blocks", "Blocks", lambda t: {"blocks": parse_count(t, 10_000)}),
             ("shares", "Parts per block", lambda t: {"shares": parse_count(t, MOST_SHARES)}),
             ("division_g", "Scale step, g", lambda t: {"division_g": read_mass(t)}),
-            ("frozen_g", "Frozen", lambda t: {"frozen_g": read_mass(t, zero=True)}),
+            ("frozen_g", "From stock", read_from_stock),
         )
         for i, (key, words, read) in enumerate(rows):
             grid.addWidget(label(words), i // 2, i % 2 * 2)
@@ -299,7 +300,10 @@ class BatchStage(Stage):
             "How many parts to divide a finished block into, by weight, for rolling or freezing"
         )
         self.fields["frozen_g"].setPlaceholderText("none")
-        self.fields["frozen_g"].setToolTip("Blocks from the freezer, rolled with this batch")
+        self.fields["frozen_g"].setToolTip(
+            "Blocks rolled with this batch: 1.5 kg, or 2 × 1.45 kg, 3 turns, fridge. "
+            "Those from the freezer thaw first"
+        )
         column.addLayout(grid)
         self._origins = wrapping("", "small")
         column.addWidget(self._origins)
@@ -378,7 +382,7 @@ class BatchStage(Stage):
             ("blocks", number_text(batch.blocks, 0)),
             ("shares", number_text(batch.shares, 0)),
             ("division_g", bare_text(batch.division_g, "g", 2)),
-            ("frozen_g", mass_text(batch.frozen_g) if batch.frozen_g else ""),
+            ("frozen_g", from_stock_text(batch)),
         ):
             self.fields[key].show_value(text)
         losses = scaled.losses
@@ -427,7 +431,7 @@ class BatchStage(Stage):
             self.sums,
             (
                 f"{mass_text(scaled.paste_g)} of paste as mixed{blocks}{facts}",
-                _balance(scaled),
+                _balance(scaled, study.formula.batch.frozen_where),
                 cost,
             ),
             strict=True,

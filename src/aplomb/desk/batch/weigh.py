@@ -480,5 +480,7 @@ def _end_words(run: Run, study: Study) -> str:
             "last rolling."
         )
     if study.scaled.frozen_g > 0:
-        words.append(f"{mass_text(study.scaled.frozen_g)} comes from the freezer: let it thaw.")
+        where = study.formula.batch.frozen_where
+        then = ": let it thaw" if where == "freezer" else ""
+        words.append(f"{mass_text(study.scaled.frozen_g)} comes from the {where}{then}.")
     return " ".join(words)

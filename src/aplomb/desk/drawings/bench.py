@@ -6,7 +6,7 @@ from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
-from aplomb.core.base.figures import cm_text, mm_text
+from aplomb.core.base.figures import mm_text, rolled_text
 from aplomb.core.bench.plan import Sheet
 from aplomb.core.folds.step import Step, Way
 from aplomb.desk.kit.theme import TEXT
@@ -265,7 +265,8 @@ def paint_bench_sheet(
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setFont(bench_font(text_px, 600))
     line = p.fontMetrics().height()
-    size = cm_text(picture.sheet.width_mm)
+    last = picture.step is None and not fat
+    size = rolled_text(picture.sheet.width_mm, up=last)
     aside = p.fontMetrics().horizontalAdvance(size) + 14
     inner = room.adjusted(4, line * 1.1, -aside, -line * 1.2)
     scale = min(inner.width() / picture.sheet.length_mm, inner.height() / picture.sheet.width_mm)
@@ -290,7 +291,7 @@ def paint_bench_sheet(
     p.drawText(
         QRectF(sheet.left(), sheet.bottom() + line * 0.1, sheet.width(), line),
         Qt.AlignmentFlag.AlignHCenter,
-        cm_text(picture.sheet.length_mm),
+        rolled_text(picture.sheet.length_mm, up=last),
     )
     p.drawText(
         QRectF(sheet.right() + 10, sheet.center().y() - line / 2, aside, line),

@@ -17,8 +17,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aplomb.core.base.errors import AmountError, AplombError
-from aplomb.core.base.figures import bare_text, cm_text, mm_text
+from aplomb.core.base.errors import AplombError
+from aplomb.core.base.figures import mm_text, rolled_text
 from aplomb.core.folds.pieces_form import SEEN, leaves_band, spread_of
 from aplomb.core.folds.plan import ENCLOSURE_NAMES, Enclosure, Plan
 from aplomb.core.folds.step import Step, Way
@@ -32,8 +32,9 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.stage import Stage
 from aplomb.work.commands import pages_of
+from aplomb.work.edits.sizes import hidden_sizes, size_shown, sized
 from aplomb.work.edits.turns import MORE_STEPS
-from aplomb.work.figures.typed import read_length, reading_text
+from aplomb.work.figures.typed import reading_text
 from aplomb.work.words.steps import step_words
 
 if TYPE_CHECKING:
@@ -82,17 +83,31 @@ class SheetView(QWidget):
         painter.drawText(
             QRectF(room.left() + wide + 10, top, look.theme.px(80), high),
             Qt.AlignmentFlag.AlignVCenter,
-            cm_text(box.width_mm),
+            rolled_text(box.width_mm),
         )
         painter.drawText(
             QRectF(room.left(), top + high + 3, wide, foot),
             Qt.AlignmentFlag.AlignHCenter,
-            cm_text(box.length_mm),
+            rolled_text(box.length_mm),
         )
 
 
 SHORT = {"inside": "Inside", "lessons": "Learn"}
 """What stands on the buttons of pages whose titles are long."""
+
+
+SIZE_TIPS = {
+    "roll_width_mm": "Roll every sheet to this width. Leave empty to follow from the block before",
+    "enclose_width_mm": "Dough width when the fat is enclosed. Leave empty for a square block",
+    "fat_block_mm": (
+        "Its thickness, e.g. 12; or its size, e.g. 27 × 9 cm: the thickness then follows from its "
+        "weight"
+    ),
+    "sheet_mm": (
+        "Its thickness, e.g. 3; or a size to fill, e.g. 60 × 40 cm: the thickness then follows "
+        "from the weight of a block"
+    ),
+}
 
 
 class FoldsStage(Stage):
@@ -169,6 +184,7 @@ class FoldsStage(Stage):
             (
                 ("sheet_mm", "Final sheet, mm"),
                 ("roll_width_mm", "Rolled width, cm"),
+                ("enclose_width_mm", "Enclosing width, cm"),
                 ("fat_block_mm", "Fat block, mm"),
                 ("piece_fat_mm", "Fat pieces, mm"),
                 ("gathered_mm", "Gathered height, mm"),
@@ -190,10 +206,10 @@ class FoldsStage(Stage):
         self.seen.activated.connect(self._take_seen)
         self._sizes.addWidget(self._seen_words, 0, 0)
         self._sizes.addWidget(self.seen, 0, 1)
-        self.fields["roll_width_mm"].setPlaceholderText("–")
-        self.fields["roll_width_mm"].setToolTip(
-            "Roll every sheet to this width. Leave empty to follow from the block before"
-        )
+        for name in ("roll_width_mm", "enclose_width_mm"):
+            self.fields[name].setPlaceholderText("–")
+        for name, tip in SIZE_TIPS.items():
+            self.fields[name].setToolTip(tip)
 
     def _lay_out(self, inner: QWidget) -> None:
         column = QVBoxLayout(inner)
@@ -253,16 +269,10 @@ class FoldsStage(Stage):
             self._take_plan(f"enclose: {enclosure.value}", replace(study.plan, enclosure=enclosure))
 
     def _take_size(self, name: str, text: str) -> None:
-        formula = self._session.formula
-        assert formula is not None
-        wide = name == "roll_width_mm"
-        if wide and not text.strip():
-            value = 0.0
-        else:
-            value = read_length(text, in_cm=wide)
-            if value == 0:
-                raise AmountError("enter a length above 0", text, 0, len(text))
-        changed: Formula = replace(formula, **{name: value})
+        study = self._session.study
+        assert study is not None
+        changes = sized(study, name, text)
+        changed: Formula = replace(study.formula, **changes)
         self._session.shelf.change(f"{self.fields[name].accessibleName().lower()} {text}", changed)
 
     def _picked(self, _place: int) -> None:
@@ -285,14 +295,13 @@ class FoldsStage(Stage):
         self.line.show_value(study.plan.line())
         self.enclosure.setCurrentIndex(self.enclosure.findData(study.plan.enclosure))
         self.ribbon.show_study(study)
-        f, pieces = study.formula, study.in_pieces
+        hidden = hidden_sizes(study)
+        follows = study.formula.enclose_width_mm is None and study.formula.roll_width_mm > 0
+        self.fields["enclose_width_mm"].setPlaceholderText("as rolled" if follows else "–")
         for name, field in self.fields.items():
-            value = getattr(f, name)
-            unit = "cm" if name == "roll_width_mm" else "mm"
-            field.show_value(bare_text(value, unit, 2) if value else "")
-            shown = name not in (("fat_block_mm",) if pieces else ("piece_fat_mm", "gathered_mm"))
-            field.setVisible(shown)
-            field.property("caption").setVisible(shown)
+            field.show_value(size_shown(study.formula, name))
+            field.setVisible(name not in hidden)
+            field.property("caption").setVisible(name not in hidden)
         self._show_seen(study)
         self._portion.setVisible(study.plan.enclosure is Enclosure.PORTIONS)
         self._say_step(study)

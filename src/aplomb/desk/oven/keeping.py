@@ -14,13 +14,14 @@ from aplomb.core.batch.keeping import (
     FORM_WORDS,
     FORMS,
     PIECES,
+    SHARES,
     WHERES,
     Form,
     KeptItem,
     Where,
     claim_of,
 )
-from aplomb.core.batch.stock import FrozenBlock, Stock, check_stock
+from aplomb.core.batch.stock import Stock, check_stock
 from aplomb.core.paste.formula import allergens
 from aplomb.desk.kit.fields import button, card, choice, fix_width, label, wrapping
 from aplomb.desk.kit.flow import Flow
@@ -41,10 +42,6 @@ BACK: dict[Where, str] = {
     "fridge": "10 to 20 min at room temperature if it is too hard to roll",
 }  # fmt: skip
 """How it comes back, by where it was; common practice."""
-
-
-FROZEN = "frozen/"
-"""How the key begins of blocks in the freezer: the day's demand and timetable use those."""
 
 
 class KeepingPage(Page):
@@ -197,15 +194,9 @@ class KeepingPage(Page):
         self.rows.append((cells, tools))
 
     def items(self) -> list[KeptItem]:
-        """What is put by, blocks in the freezer with it, what is used first in front."""
-        stock = self._session.kitchen.stock
-        blocks = [
-            KeptItem(
-                f"{FROZEN}{i}", b.uid, "whole", "freezer", b.blocks, b.each_g, b.turns, made=b.made
-            )
-            for i, b in enumerate(stock.frozen)
-        ]
-        return sorted((*blocks, *stock.kept), key=lambda i: (use_by(i) or "9", i.made))
+        """What is in store, what is used first in front."""
+        kept = self._session.kitchen.stock.kept
+        return sorted(kept, key=lambda i: (use_by(i) or "9", i.made))
 
     def _show(self, item: KeptItem, cells: tuple[QLabel, ...]) -> None:
         entry = self._session.shelf.entries.get(item.uid)
@@ -280,9 +271,6 @@ class KeepingPage(Page):
     def _without(self, item: KeptItem) -> Stock:
         """Give the stock without something that is put by."""
         stock = self._session.kitchen.stock
-        if item.key.startswith(FROZEN):
-            at = int(item.key.removeprefix(FROZEN))
-            return replace(stock, frozen=stock.frozen[:at] + stock.frozen[at + 1 :])
         return replace(stock, kept=tuple(i for i in stock.kept if i.key != item.key))
 
     def _put_by(self) -> None:
@@ -292,8 +280,9 @@ class KeepingPage(Page):
         form = self._form()
         planned = len(study.plan.turns)
         turns = read_whole(self.turns.text()) if self.turns.text().strip() else planned
-        parts = {"whole": 1, "half": 2, "quarter": 4}
-        each = study.scaled.each_g / parts[form] if form in parts else 0.0
+        each = study.scaled.each_g / SHARES[form] if form in SHARES else 0.0
+        if form == "dough":
+            each, turns = study.accounts.dough_g * study.scaled.a_block, 0
         item = KeptItem(
             new_uid()[:12],
             self._session.uid,
@@ -307,11 +296,7 @@ class KeepingPage(Page):
             self.product.text().strip()[:80],
         )
         stock = self._session.kitchen.stock
-        if form == "whole" and item.where == "freezer":
-            block = FrozenBlock(item.uid, item.many, max(1.0, item.each_g), turns, item.made)
-            stock = replace(stock, frozen=(*stock.frozen, block))
-        else:
-            stock = replace(stock, kept=(*stock.kept, item))
+        stock = replace(stock, kept=(*stock.kept, item))
         self._put_stock(f"store {FORM_WORDS[form]}", stock)
         self.product.show_value("")
 
@@ -325,7 +310,7 @@ class KeepingPage(Page):
         """Give what a day can begin from of it; empty when it cannot."""
         if item.uid not in self._session.shelf.entries:
             return ""
-        if item.key.startswith(FROZEN):
+        if item.form in SHARES:
             return BLOCKS
         return item.key if item.form in PIECES else ""
 
@@ -353,11 +338,9 @@ class KeepingPage(Page):
     def _thaw(self, at: int) -> None:
         items = self.items()
         if at < len(items):
-            key = new_uid()[:12] if items[at].key.startswith(FROZEN) else items[at].key
             where: Where = "room" if items[at].form == "baked" else "fridge"
-            item = replace(
-                items[at], key=key, where=where, thawed=True, made=kitchen_day().isoformat()
-            )
+            day = kitchen_day().isoformat()
+            item = replace(items[at], where=where, thawed=True, made=day)
             stock = self._without(items[at])
             self._put_stock("thaw", replace(stock, kept=(*stock.kept, item)))
             how = (

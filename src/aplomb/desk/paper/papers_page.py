@@ -200,7 +200,7 @@ class PapersPage(Page):
                     kitchen.demand.day,
                     **extra,
                 )
-            plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.frozen)
+            plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.blocks())
             batches = tuple(p.study for p in plans if not p.trouble)
             if not batches:
                 raise AplombError(

@@ -178,7 +178,7 @@ class WeighOut:
             return False
         frozen = self.study.scaled.frozen_g if self.study else 0.0
         there = any(line.material in stock.materials for line in run.made_batch.lines) or (
-            frozen > 0 and any(block.uid == run.made_batch.uid for block in stock.frozen)
+            frozen > 0 and bool(stock.blocks(run.made_batch.uid))
         )
         return there and run.next() is None and not run.made_batch.stock_taken
 

@@ -107,7 +107,7 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
         thawed = sum(1 if t.block else t.blocks for t, kind in done if kind == "thaw")
         stock, blocks = without_blocks(stock, uid, thawed)
         if blocks:
-            words = "1 frozen block" if blocks == 1 else f"{blocks} frozen blocks"
+            words = "1 block" if blocks == 1 else f"{blocks} blocks"
             told.append(f"{formula.name}: {words} used from stock")
         trays = [track for track, kind in done if kind == "trays"]
         if trays:

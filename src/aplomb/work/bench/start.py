@@ -104,7 +104,7 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
         When nothing of it can be run.
     """
     reference, house = ready.reference, ready.reference.house
-    frozen = ready.kitchen.stock.frozen
+    stock = ready.kitchen.stock
     if ready.single:
         study = ready.studies[ready.single]
         made = [one_paste(ready.single, with_its_cut(study, reference.of(ready.single)), house)]
@@ -112,15 +112,13 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
         demand = ready.kitchen.demand
         made = [
             each
-            for each in plan_day(demand, ready.studies, reference, frozen)
+            for each in plan_day(demand, ready.studies, reference, stock.blocks())
             if not each.trouble and each.uid in ready.studies
         ]
     sheet = DaySheet() if ready.single else ready.kitchen.timetable
     pastes = []
     for each in made:
-        steps = steps_of_paste(
-            each, reference.pantry, house, sheet, frozen, ready.kitchen.stock.kept
-        )
+        steps = steps_of_paste(each, reference.pantry, house, sheet, stock.kept)
         pastes.append(PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g))
     if not pastes:
         raise AplombError("Nothing in this day can be run; check it under Day.")

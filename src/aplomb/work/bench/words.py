@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from aplomb.core.base.figures import g_text, mm_text, num
+from aplomb.core.base.figures import g_text, mm_text, num, sides_cm
 from aplomb.core.base.ovens import Oven
 from aplomb.core.batch.keeping import REFRESH_C, REFRESH_MIN
 from aplomb.core.batch.water import held_back_g
@@ -156,9 +156,14 @@ def _shrunk(study: Study, task: Task) -> str:
     for plan in study.cut.plans if study.cut else ():
         rolled, sheet = plan.rolled, task.sheet
         if sheet is not None and abs(rolled.length_mm - sheet.length_mm) < SAME_MM:
-            back = rectangle(plan.sheet)
+            back = _as_cut(plan.sheet)
             return f", back to {back}, {mm_text(plan.sheet.height_mm)} thick"
     return ""
+
+
+def _as_cut(sheet: Box) -> str:
+    """Write the size of a sheet as it is measured before it is cut."""
+    return sides_cm(sheet.length_mm, sheet.width_mm, 1)
 
 
 def _cut_lines(study: Study) -> tuple[str, ...]:
@@ -170,7 +175,7 @@ def _cut_lines(study: Study) -> tuple[str, ...]:
             f"{num(many / plan.sheets, '.3g')} {products[at].name}"
             for at, many in zip(plan.products, plan.pieces(), strict=True)
         )
-        found.append(f"From each sheet of {rectangle(plan.sheet)}: {each}.")
+        found.append(f"From each sheet of {_as_cut(plan.sheet)}: {each}.")
     whole = ", ".join(f"{m.pieces} {m.name or 'pieces'}" for m in study.scaled.made if m.pieces)
     return (*found, f"In all {whole}.") if whole else tuple(found)
 

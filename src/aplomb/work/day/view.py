@@ -144,7 +144,7 @@ def view_of(gathered: Gathered) -> DayView:
     """
     kitchen, reference = gathered.kitchen, gathered.reference
     sheet, house = kitchen.timetable, reference.house
-    made = plan_day(kitchen.demand, gathered.studies, reference, kitchen.stock.frozen)
+    made = plan_day(kitchen.demand, gathered.studies, reference, kitchen.stock.blocks())
     troubles = tuple(f"{p.formula.name}: {p.trouble}" for p in made if p.trouble)
     troubles += _too_few(made, kitchen)
     pastes = tuple(
@@ -153,7 +153,6 @@ def view_of(gathered: Gathered) -> DayView:
             reference.pantry,
             house,
             sheet,
-            kitchen.stock.frozen,
             kitchen.stock.kept,
         )
         for p in made

@@ -143,7 +143,7 @@ def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]
         For `begins_from`, and in words; made anew first.
     """
     found = [("", "made fresh")]
-    blocks = sum(block.blocks for block in kitchen.stock.frozen if block.uid == uid)
+    blocks = sum(item.many for item in kitchen.stock.blocks(uid))
     if blocks or uid in kitchen.timetable.from_frozen:
         words = f"{num(blocks)} frozen blocks" if blocks else "frozen blocks"
         found.append((BLOCKS, "1 frozen block" if blocks == 1 else words))

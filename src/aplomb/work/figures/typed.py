@@ -108,6 +108,30 @@ def read_size(text: str) -> tuple[float, float]:
     return length, width
 
 
+def read_sides(text: str) -> tuple[float, float] | None:
+    """Read length × width of something rolled [mm]; None for what is not two sizes.
+
+    Bare numbers are in cm, or in inches where the house measures in these; a unit behind the last
+    holds for both.
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+    """
+    refuse_endless(text, LONGEST)
+    parts = re.split(r"\s*(?:×|x|X|\*|\bby\b)\s*", text.strip())
+    if len(parts) != 2 or not all(parts):
+        return None
+    unit = re.search(r"[A-Za-z\"″]+\s*$", parts[1])
+    if unit and not re.search(r"[A-Za-z\"″]\s*$", parts[0]):
+        parts[0] += f" {unit[0]}"
+    length, width = (read_length(part, in_cm=True) for part in parts)
+    if length <= 0 or width <= 0:
+        raise AmountError("enter two lengths above 0", text, 0, len(text))
+    return length, width
+
+
 def read_whole(text: str) -> int:
     """Read a whole number, 0 and nothing too.
 

@@ -7,8 +7,9 @@ from msgspec.structs import replace
 from aplomb.assets import asset
 from aplomb.assets.shipped import demo, demo_trials
 from aplomb.book.pictures import PictureRow
+from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.made_batch import MadeBatch
-from aplomb.core.batch.stock import Demand, FrozenBlock, Stock, Want
+from aplomb.core.batch.stock import Demand, Stock, Want
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.paste.pantry import Item
 from aplomb.core.trials.trial import Trial
@@ -36,11 +37,22 @@ def fill_with_demo(work: Workbench) -> None:
     work.store.set_house("demo: house", book.house)
     work.store.put_items("demo: prices", [_fresh(item) for item in book.items])
     uids = {f.name: work.shelf.add(f, f"demo: {f.name}") for f in book.formulas}
-    frozen = tuple(
-        FrozenBlock(uids[b.formula], b.blocks, b.each_g, b.turns, _as_old_today(b.made))
-        for b in book.frozen
+    turns = {f.name: len(f.plan.turns) for f in book.formulas}
+    kept = tuple(
+        KeptItem(
+            f"demo-{i}",
+            uids[b.formula],
+            "whole",
+            "freezer",
+            b.blocks,
+            b.each_g,
+            b.turns,
+            turns[b.formula],
+            _as_old_today(b.made),
+        )
+        for i, b in enumerate(book.frozen)
     )
-    work.store.put_stock("demo: stock", Stock(dict(book.stock), frozen))
+    work.store.put_stock("demo: stock", Stock(dict(book.stock), kept))
     wants = tuple(Want(uids[w.formula], w.product, w.pieces) for w in book.demand.wants)
     work.store.put_demand("demo: demand", Demand(book.demand.name, wants=wants))
     ready = {uids[name]: minutes for name, minutes in book.ready.items()}

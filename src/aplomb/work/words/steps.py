@@ -1,11 +1,8 @@
 """A plan in words for a person at the bench: what to do at each step, with its sizes."""
 
-import math
-
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.constants import MM_PER_INCH
 from aplomb.core.base.figures import (
     bare_text,
     celsius_text,
@@ -17,7 +14,8 @@ from aplomb.core.base.figures import (
     mm_range,
     mm_text,
     number_text,
-    sides_cm,
+    rolled_sides,
+    rolled_text,
     weight_text,
 )
 from aplomb.core.base.house import House
@@ -47,8 +45,8 @@ class StepWords(Struct, frozen=True):
 
 
 def rectangle(box: Box) -> str:
-    """Write the size of a sheet: 57 × 20 cm."""
-    return sides_cm(box.length_mm, box.width_mm)
+    """Write the size of a sheet as people roll it: 57.5 × 20 cm."""
+    return rolled_sides(box.length_mm, box.width_mm)
 
 
 def blank_size(blank: Blank, places: int = 1) -> str:
@@ -202,7 +200,8 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     )
     before = study.block_after(place - 1)
     if step.way is Way.ROLL:
-        after = f"A log {cm_text(block.height_mm, '.1f')} thick and {cm_text(block.width_mm)} long"
+        thick = cm_text(block.height_mm, ".1f")
+        after = f"A log {thick} thick and {rolled_text(block.width_mm)} long"
     else:
         after = f"Folded: {rectangle(block)}, {mm_text(block.height_mm, '.0f')}"
     if before is not None:
@@ -284,7 +283,7 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
                 f"{mm_text(how.fat.height_mm, 2)} thick and roll up tight."
             ),
             f"A log {cm_text(how.done.height_mm, '.1f')} thick and "
-            f"{cm_text(how.done.width_mm)} "
+            f"{rolled_text(how.done.width_mm)} "
             "long",
         )
     return StepWords(
@@ -300,7 +299,7 @@ def dough_words(how: Enclosing) -> str:
     """Say how large the dough is that goes round the fat."""
     if how.shape == "cross":
         return (
-            f"dough in a cross, {cm_text(how.dough.length_mm)} from tip to tip: middle "
+            f"dough in a cross, {rolled_text(how.dough.length_mm)} from tip to tip: middle "
             f"{mm_text(how.dough.height_mm, '.0f')} thick, flaps "
             f"{mm_text(how.dough.height_mm / 4, '.1f')} thick"
         )
@@ -319,19 +318,12 @@ def _border_words(study: Study) -> str:
     return f"These sizes close exactly: leave a bare border of {mm_range(5, 10)} to seal."
 
 
-HALF_CM_MM, QUARTER_INCH_MM = 5.0, MM_PER_INCH / 4
-"""To what a last sheet is rolled [mm]: nobody rolls to a millimetre."""
-
-
 def rolled_to(box: Box) -> str:
     """Say what a last sheet is rolled to: up to the next half centimetre or quarter inch.
 
     A little larger is cut away with the edges; a little smaller has no room for the last row.
     """
-    inch = length_unit() == "in"
-    step = QUARTER_INCH_MM if inch else HALF_CM_MM
-    up = [math.ceil(side / step - 0.02) * step for side in (box.length_mm, box.width_mm)]
-    return sides_cm(up[0], up[1], 2 if inch else 1)
+    return rolled_sides(box.length_mm, box.width_mm, up=True)
 
 
 def blocks_words(scaled: Scaled) -> str:
@@ -353,7 +345,8 @@ def batch_words(study: Study) -> str:
         for m in scaled.made
     )
     each = f" · {blocks_words(scaled)}" if scaled.blocks > 1 else ""
-    frozen = f" · {mass_text(scaled.frozen_g)} from the freezer" if scaled.frozen_g > 0 else ""
+    where = study.formula.batch.frozen_where
+    frozen = f" · {mass_text(scaled.frozen_g)} from the {where}" if scaled.frozen_g > 0 else ""
     words = f"{pieces} · {mass_text(scaled.paste_g)} of paste{each}{frozen}"
     return words.replace(" ", "\u00a0").replace("\u00a0·\u00a0", " · ")  # breaks at the points
 
